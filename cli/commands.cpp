@@ -1,0 +1,324 @@
+#include "commands.h"
+
+#include <fmt/format.h>
+
+#include <charconv>
+#include <cstdio>
+#include <fstream>
+#include <iostream>
+
+#include "demos.h"
+#include "format/project_file.h"
+#include "make/c_text.h"
+#include "make/firmware.h"
+#include "output.h"
+
+namespace ignavo::cli {
+
+namespace {
+
+// Messages for people go to standard error.
+void say(const std::string& text) { fmt::print(stderr, "{}\n", text); }
+
+std::optional<Project> open(const std::string& file) {
+  ReadResult r = readProjectFile(file);
+  for (const FileProblem& p : r.problems) say(file + ": " + sentence(p));
+  if (!r.sound()) return std::nullopt;
+  return std::move(r.project);
+}
+
+std::optional<double> number(const std::string& text) {
+  double v = 0;
+  const auto [end, error] = std::from_chars(text.data(), text.data() + text.size(), v);
+  if (error != std::errc() || end != text.data() + text.size()) return std::nullopt;
+  return v;
+}
+
+// "D4=high" or "b1.D4=high" -> board, pin, level.
+struct PinLevel {
+  std::string board, pin;
+  bool high = false;
+};
+std::optional<PinLevel> pinLevel(const Project& p, const std::string& text) {
+  const auto equals = text.find('=');
+  if (equals == std::string::npos) return std::nullopt;
+  const std::string level = text.substr(equals + 1);
+  if (level != "high" && level != "low") return std::nullopt;
+  std::string pin = text.substr(0, equals);
+  std::string board = p.boards.empty() ? "" : p.boards.front().id;
+  if (const auto dot = pin.find('.'); dot != std::string::npos) {
+    board = pin.substr(0, dot);
+    pin = pin.substr(dot + 1);
+  }
+  const BoardItem* item = p.board(board);
+  const BoardKind* kind = item ? catalogue().boardKind(item->type) : nullptr;
+  if (!kind) return std::nullopt;
+  for (const BoardPin& k : kind->pins)
+    if (k.name == pin && k.role == PinShape::Role::io) return PinLevel{board, pin, level == "high"};
+  return std::nullopt;
+}
+
+// "r1.ohms=330" -> part, property, value; checked against the catalogue.
+struct PropChange {
+  std::string part, key;
+  PropValue value;
+};
+std::optional<PropChange> propChange(const Project& p, const std::string& text) {
+  const auto equals = text.find('='), dot = text.find('.');
+  if (equals == std::string::npos || dot == std::string::npos || dot > equals) return std::nullopt;
+  PropChange c{text.substr(0, dot), text.substr(dot + 1, equals - dot - 1), std::string()};
+  const std::string value = text.substr(equals + 1);
+  const Part* part = p.part(c.part);
+  const PartKind* kind = part ? catalogue().partKind(part->type) : nullptr;
+  if (!kind) return std::nullopt;
+  for (const PropKind& prop : kind->props) {
+    if (prop.key != c.key) continue;
+    if (prop.type == PropKind::Type::number) {
+      const auto v = number(value);
+      if (!v || *v < prop.least || *v > prop.most) return std::nullopt;
+      c.value = *v;
+      return c;
+    }
+    for (const std::string& choice : prop.choices)
+      if (choice == value) {
+        c.value = value;
+        return c;
+      }
+  }
+  return std::nullopt;
+}
+
+bool isPressable(const Project& p, const std::string& id) {
+  const Part* part = p.part(id);
+  const PartKind* kind = part ? catalogue().partKind(part->type) : nullptr;
+  return kind && kind->pressable;
+}
+
+int bad(const std::string& sentence) {
+  say(sentence);
+  return wrong;
+}
+
+bool writeFile(const std::string& path, const std::string& text) {
+  std::ofstream out(path, std::ios::binary);
+  out << text;
+  out.close();
+  if (!out) say(fmt::format("“{}” cannot be written", path));
+  return static_cast<bool>(out);
+}
+
+}  // namespace
+
+int check(const CheckOptions& options) {
+  const std::map<std::string, Severity> levels = {
+      {"note", Severity::note}, {"warning", Severity::warning}, {"danger", Severity::danger}};
+  int status = fine;
+  Json all = Json::array();
+  for (const std::string& file : options.files) {
+    const auto project = open(file);
+    if (!project) {
+      status = wrong;
+      continue;
+    }
+    const CheckResult result = ignavo::check(*project);
+    for (const Finding& f : result.findings)
+      if (!f.meant && f.severity >= levels.at(options.failOn) && status == fine) status = found;
+    if (!result.unsolved.empty() && status == fine) status = found;
+    if (options.json) {
+      all.push_back(findingsJson(file, *project, result));
+      continue;
+    }
+    if (result.findings.empty()) fmt::print("{}: nothing found\n", file);
+    for (const Finding& f : result.findings) {
+      fmt::print("{}: {}: {} [{}]\n    {}\n", file, severityTitle(f.severity), f.title, f.rule, f.reason);
+      for (const Remedy& r : f.remedies) fmt::print("    → {}\n", r.title);
+    }
+  }
+  if (options.json) {
+    const bool one = options.files.size() == 1;
+    if (!(one && all.empty())) fmt::print("{}\n", (one ? all[0] : all).dump(2));
+  }
+  return status;
+}
+
+int solve(const SolveOptions& options) {
+  auto project = open(options.file);
+  if (!project) return wrong;
+  for (const std::string& text : options.set) {
+    const auto change = propChange(*project, text);
+    if (!change) return bad(fmt::format("“{}” is not a property and value such as r1.ohms=330", text));
+    for (auto& part : project->parts.edit())
+      if (part->id == change->part) part.edit().setProp(change->key, change->value);
+  }
+  Circuit circuit(*project);
+  CircuitState state = circuit.restState();
+  for (const std::string& text : options.pins) {
+    const auto level = pinLevel(*project, text);
+    if (!level) return bad(fmt::format("“{}” is not a pin and level such as D4=high", text));
+    state.pins[static_cast<std::size_t>(circuit.pinIndex(level->board, level->pin))] =
+        level->high ? PinDrive::high : PinDrive::low;
+  }
+  for (const std::string& id : options.press) {
+    if (!isPressable(*project, id)) return bad(fmt::format("“{}” is nothing that can be pressed", id));
+    for (std::size_t i = 0; i < project->parts->size(); ++i)
+      if ((*project->parts)[i]->id == id) state.pressed[i] = 1;
+  }
+  const CircuitReading reading = circuit.solve(state);
+  if (reading.shorted) say("5 V and GND are joined: this circuit has no solution");
+  for (const std::string& id : reading.unsolved) say(fmt::format("the circuit around “{}” could not be solved", id));
+  if (options.json) {
+    fmt::print("{}\n", solutionJson(*project, circuit, state, reading).dump(2));
+    return reading.converged ? fine : found;
+  }
+  for (std::size_t n = 0; n < reading.nets.size(); ++n) {
+    const Net& net = circuit.nets().all()[n];
+    if (net.legs.empty() && net.wires.empty()) continue;
+    fmt::print("{:<24} {}\n", net.name, reading.nets[n] ? fmt::format("{:.3f} V", *reading.nets[n]) : "no voltage");
+  }
+  for (std::size_t p = 0; p < reading.parts.size(); ++p) {
+    const PartReading& r = reading.parts[p];
+    fmt::print("{:<24} {:>8}  {:>9.3f} mA  {:>8.2f} mW\n", (*project->parts)[p]->name,
+               r.volts ? fmt::format("{:.3f} V", *r.volts) : "–", r.amps * 1e3, r.watts * 1e3);
+  }
+  return reading.converged ? fine : found;
+}
+
+namespace {
+
+// "press btn1", "set r1.ohms=330", "power off", "pin D4=high", "reset".
+std::optional<Input> inputOf(const Project& p, double seconds, const std::string& text) {
+  Input in;
+  in.at = static_cast<Nanoseconds>(seconds * 1e9 + 0.5);
+  const auto space = text.find(' ');
+  const std::string verb = text.substr(0, space);
+  const std::string rest = space == std::string::npos ? "" : text.substr(space + 1);
+  using What = Input::What;
+  if (verb == "press" || verb == "release") {
+    if (!isPressable(p, rest)) return std::nullopt;
+    in.what = verb == "press" ? What::press : What::release;
+    in.id = rest;
+  } else if (verb == "set") {
+    const auto change = propChange(p, rest);
+    if (!change) return std::nullopt;
+    in.what = What::setProp;
+    in.id = change->part;
+    in.key = change->key;
+    in.value = change->value;
+  } else if (verb == "pin") {
+    const auto level = pinLevel(p, rest);
+    if (!level) return std::nullopt;
+    in.what = What::drivePin;
+    in.id = level->board;
+    in.key = level->pin;
+    in.value = level->high;
+  } else if (text == "reset") {
+    in.what = What::reset;
+  } else if (text == "power off" || text == "power on") {
+    in.what = rest == "on" ? What::powerOn : What::powerOff;
+  } else {
+    return std::nullopt;
+  }
+  return in;
+}
+
+}  // namespace
+
+int run(const RunOptions& options) {
+  const auto project = open(options.file);
+  if (!project) return wrong;
+  constexpr double longest = 9e8;  // about 28 years in nanoseconds
+  if (!(options.seconds >= 0 && options.seconds <= longest))
+    return bad(fmt::format("--for takes seconds from 0 to {}", longest));
+  Kernel kernel(std::make_shared<const Project>(*project));
+  for (std::size_t i = 0; i + 1 < options.at.size(); i += 2) {
+    const auto when = number(options.at[i]);
+    if (!when || *when < 0 || *when > longest)
+      return bad(fmt::format("“{}” is not a time in seconds", options.at[i]));
+    const auto input = inputOf(*project, *when, options.at[i + 1]);
+    if (!input) return bad(fmt::format("“{}” is not something that can happen here", options.at[i + 1]));
+    kernel.schedule(*input);
+  }
+  kernel.advance(static_cast<Nanoseconds>(options.seconds * 1e9 + 0.5));
+  const Snapshot end = kernel.snapshot();
+  if (!options.vcd.empty() && !writeFile(options.vcd, vcdText(kernel.trace()))) return wrong;
+  if (!options.csv.empty() && !writeFile(options.csv, csvText(kernel.trace()))) return wrong;
+  for (const Happening& h : kernel.happenings()) {
+    if (h.what == Happening::What::broke)
+      say(fmt::format("{:.3f} s: {} was damaged at {}", static_cast<double>(h.at) * 1e-9, h.id, fmt::format("{:.0f} mA", h.figure * 1e3)));
+    if (h.what == Happening::What::tripped)
+      say(fmt::format("{:.3f} s: the supply was overloaded and switched off", static_cast<double>(h.at) * 1e-9));
+  }
+  const Json out = runJson(kernel, end);
+  if (options.json) {
+    fmt::print("{}\n", out.dump(2));
+    return fine;
+  }
+  fmt::print("{} s simulated\n", options.seconds);
+  for (const auto& [id, board] : out["boards"].items())
+    for (const auto& [pin, p] : board["pins"].items())
+      fmt::print("{:<6} {:<6} {:>8} edges, high for {:.6g} s\n", id, pin, p["edges"].get<std::int64_t>(),
+                 p["high_seconds"].get<double>());
+  for (const auto& [id, part] : out["parts"].items())
+    if (part.contains("flashes"))
+      fmt::print("{:<13} lit for {:.6g} s, {} flashes, peak {:.1f} mA{}\n", id, part["lit_seconds"].get<double>(),
+                 part["flashes"].get<std::int64_t>(), part["peak_amps"].get<double>() * 1e3,
+                 part["damaged"].get<bool>() ? ", damaged" : "");
+  return fine;
+}
+
+namespace {
+std::string boardOr(const Project& p, const std::string& wanted) {
+  return wanted.empty() && !p.boards.empty() ? p.boards.front().id : wanted;
+}
+}  // namespace
+
+int code(const std::string& file, const std::string& board, bool json) {
+  const auto project = open(file);
+  if (!project) return wrong;
+  const CText c = cText(*project, boardOr(*project, board));
+  if (c.text.empty()) return bad(fmt::format("there is no board “{}”", board));
+  if (!json) {
+    fmt::print("{}", c.text);
+    return fine;
+  }
+  Json spans = Json::array();
+  for (const CText::Span& s : c.spans)
+    spans.push_back({{"step", stepPath(*project, s.step)}, {"first", s.first}, {"last", s.last}});
+  fmt::print("{}\n", Json{{"text", c.text}, {"steps", spans}}.dump(2));
+  return fine;
+}
+
+int firmware(const std::string& file, const std::string& out, const std::string& board, bool json) {
+  const auto project = open(file);
+  if (!project) return wrong;
+  const Firmware f = buildFirmware(*project, boardOr(*project, board));
+  if (!f.messages.empty()) say(f.messages);
+  if (f.code != Firmware::Code::done) return bad(sentence(f));
+  if (!writeFile(out, f.hex)) return wrong;
+  if (json)
+    fmt::print("{}\n", Json{{"file", out}, {"flash", f.flashBytes}, {"flash_most", f.flashMost},
+                            {"ram", f.ramBytes}, {"ram_most", f.ramMost}}.dump(2));
+  else
+    fmt::print("{}: {}\n", out, sentence(f));
+  return fine;
+}
+
+int demos(bool json) {
+  Json list = Json::array();
+  for (const Demo& d : ignavo::demos()) {
+    const ReadResult r = readProject(d.text);
+    if (json)
+      list.push_back({{"name", d.name}, {"title", r.project.title}, {"about", r.project.about}});
+    else
+      fmt::print("{:<18} {}\n", d.name, r.project.about);
+  }
+  if (json) fmt::print("{}\n", list.dump(2));
+  return fine;
+}
+
+int schema() {
+  fmt::print("{}", projectSchema());
+  return fine;
+}
+
+}  // namespace ignavo::cli

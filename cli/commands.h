@@ -1,0 +1,41 @@
+#pragma once
+#include <string>
+#include <vector>
+
+// The commands of ignavo-cli. Each returns the exit status: 0 fine, 1 findings,
+// 2 wrong use or unreadable file.
+namespace ignavo::cli {
+
+constexpr int fine = 0, found = 1, wrong = 2;
+
+struct CheckOptions {
+  std::vector<std::string> files;
+  std::string failOn = "warning";
+  bool json = false;
+};
+int check(const CheckOptions& options);
+
+struct SolveOptions {
+  std::string file;
+  std::vector<std::string> pins;   // D4=high
+  std::vector<std::string> press;  // part ids
+  std::vector<std::string> set;    // ID.PROP=VALUE
+  bool json = false;
+};
+int solve(const SolveOptions& options);
+
+struct RunOptions {
+  std::string file;
+  double seconds = 0;
+  std::vector<std::string> at;  // pairs: seconds, "press btn1"
+  std::string vcd, csv;
+  bool json = false;
+};
+int run(const RunOptions& options);
+
+int code(const std::string& file, const std::string& board, bool json);
+int firmware(const std::string& file, const std::string& out, const std::string& board, bool json);
+int demos(bool json);
+int schema();
+
+}  // namespace ignavo::cli

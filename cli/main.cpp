@@ -1,0 +1,67 @@
+#include <CLI/CLI.hpp>
+
+#include "commands.h"
+
+int main(int argc, char** argv) {
+  using namespace ignavo::cli;
+  CLI::App app{"Checks, runs and builds Ignavo projects without a window."};
+  app.set_version_flag("--version", "ignavo-cli 0.1.0");
+  app.require_subcommand(1);
+  int status = fine;
+
+  CheckOptions checkOptions;
+  CLI::App* checkCommand = app.add_subcommand("check", "Checks circuits and programs");
+  checkCommand->add_option("FILE", checkOptions.files, "Projects")->required();
+  checkCommand->add_option("--fail-on", checkOptions.failOn, "Gravest severity that is still fine to ignore ends above this one")
+      ->check(CLI::IsMember({"danger", "warning", "note"}));
+  checkCommand->add_flag("--json", checkOptions.json, "Print JSON");
+  checkCommand->callback([&] { status = check(checkOptions); });
+
+  SolveOptions solveOptions;
+  CLI::App* solveCommand = app.add_subcommand("solve", "Works out voltages and currents");
+  solveCommand->add_option("FILE", solveOptions.file, "Project")->required();
+  solveCommand->add_option("--pin", solveOptions.pins, "[BOARD.]PIN=high|low")->type_size(1)->expected(1)->take_all();
+  solveCommand->add_option("--press", solveOptions.press, "Part that is held")->type_size(1)->expected(1)->take_all();
+  solveCommand->add_option("--set", solveOptions.set, "ID.PROP=VALUE")->type_size(1)->expected(1)->take_all();
+  solveCommand->add_flag("--json", solveOptions.json, "Print JSON");
+  solveCommand->callback([&] { status = solve(solveOptions); });
+
+  RunOptions runOptions;
+  CLI::App* runCommand = app.add_subcommand("run", "Runs programs against their circuits");
+  runCommand->add_option("FILE", runOptions.file, "Project")->required();
+  runCommand->add_option("--for", runOptions.seconds, "Simulated seconds")->required();
+  runCommand->add_option("--at", runOptions.at, "SECONDS \"press ID\"|\"release ID\"|\"set ID.PROP=VALUE\"|\"reset\"|\"power off\"|\"pin D4=high\"")
+      ->type_size(2)
+      ->take_all();
+  runCommand->add_option("--vcd", runOptions.vcd, "Write the trace as VCD");
+  runCommand->add_option("--csv", runOptions.csv, "Write the trace as CSV");
+  runCommand->add_flag("--json", runOptions.json, "Print JSON");
+  runCommand->callback([&] { status = run(runOptions); });
+
+  std::string file, out, board;
+  bool json = false;
+  CLI::App* codeCommand = app.add_subcommand("code", "Prints a board's program as C");
+  codeCommand->add_option("FILE", file, "Project")->required();
+  codeCommand->add_option("--board", board, "Board id");
+  codeCommand->add_flag("--json", json, "Print JSON");
+  codeCommand->callback([&] { status = code(file, board, json); });
+
+  CLI::App* firmwareCommand = app.add_subcommand("firmware", "Compiles a board's program to Intel HEX");
+  firmwareCommand->add_option("FILE", file, "Project")->required();
+  firmwareCommand->add_option("-o", out, "HEX file to write")->required();
+  firmwareCommand->add_option("--board", board, "Board id");
+  firmwareCommand->add_flag("--json", json, "Print JSON");
+  firmwareCommand->callback([&] { status = firmware(file, out, board, json); });
+
+  CLI::App* demosCommand = app.add_subcommand("demos", "Lists the examples");
+  demosCommand->add_flag("--json", json, "Print JSON");
+  demosCommand->callback([&] { status = demos(json); });
+  app.add_subcommand("schema", "Prints the JSON Schema of project files")->callback([&] { status = schema(); });
+
+  try {
+    app.parse(argc, argv);
+  } catch (const CLI::ParseError& e) {
+    return app.exit(e) == 0 ? fine : wrong;
+  }
+  return status;
+}

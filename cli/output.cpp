@@ -1,0 +1,186 @@
+#include "output.h"
+
+#include <fmt/format.h>
+
+#include "format/project_file.h"
+#include "program/steps.h"
+
+namespace ignavo::cli {
+
+namespace {
+double seconds(Nanoseconds t) { return static_cast<double>(t) * 1e-9; }
+Json orNull(const std::optional<double>& v) { return v ? Json(*v) : Json(nullptr); }
+}  // namespace
+
+Json findingsJson(const std::string& file, const Project& project, const CheckResult& result) {
+  Json list = Json::array();
+  for (const Finding& f : result.findings) {
+    Json figures = Json::object(), pose = Json::object(), steps = Json::array(), remedies = Json::array();
+    for (const Figure& g : f.figures) figures[g.key] = g.value;
+    for (const auto& [key, value] : f.pose) pose[key] = value;
+    for (const std::string& id : f.steps) steps.push_back(stepPath(project, id));
+    for (const Remedy& r : f.remedies) remedies.push_back(r.title);
+    Json one = {{"rule", f.rule}, {"severity", severityId(f.severity)}, {"title", f.title},
+                {"reason", f.reason}, {"parts", f.parts}, {"pins", f.pins}};
+    one["steps"] = steps;
+    one["pose"] = pose;
+    one["figures"] = figures;
+    one["remedies"] = remedies;
+    if (f.meant) one["meant"] = true;
+    list.push_back(std::move(one));
+  }
+  Json out = {{"file", file}};
+  out["findings"] = list;
+  if (result.poses < 9e15)
+    out["poses"] = static_cast<std::int64_t>(result.poses);
+  else
+    out["poses"] = result.poses;
+  out["sampled"] = result.sampled;
+  if (!result.unsolved.empty()) out["unsolved"] = result.unsolved;
+  return out;
+}
+
+Json solutionJson(const Project& project, Circuit& circuit, const CircuitState& state,
+                  const CircuitReading& reading) {
+  Json nets = Json::array(), parts = Json::object(), pins = Json::object();
+  const auto& all = circuit.nets().all();
+  for (std::size_t n = 0; n < all.size(); ++n) {
+    if (!all[n].used()) continue;
+    const bool bare = all[n].legs.empty() && all[n].wires.empty();
+    if (bare && all[n].pins.size() == 1 && !circuit.supplyVolts(static_cast<int>(n))) continue;
+    Json sockets = Json::array();
+    for (const Socket& s : circuit.nets().sockets(static_cast<int>(n), project, catalogue()))
+      sockets.push_back(s.text());
+    nets.push_back({{"name", all[n].name}, {"sockets", sockets}, {"volts", orNull(reading.nets[n])}});
+  }
+  for (std::size_t p = 0; p < project.parts->size(); ++p) {
+    const PartReading& r = reading.parts[p];
+    Json one = {{"volts", orNull(r.volts)}, {"amps", r.amps}, {"watts", r.watts}};
+    const PartKind* kind = circuit.kindOf(static_cast<int>(p));
+    if (kind && kind->shows == Shows::light) one["light"] = lightOf(r.amps);
+    parts[(*project.parts)[p]->id] = one;
+  }
+  const bool several = project.boards.size() > 1;
+  for (std::size_t p = 0; p < circuit.pins().size(); ++p) {
+    const CircuitPin& pin = circuit.pins()[p];
+    const Net& net = all[static_cast<std::size_t>(pin.net)];
+    const bool named = state.pins[p] == PinDrive::high || state.pins[p] == PinDrive::low;
+    if (!named && net.legs.empty() && net.wires.empty()) continue;
+    pins[(several ? pin.board + "." : "") + pin.name] = {{"volts", orNull(reading.pins[p].volts)},
+                                                         {"amps", reading.pins[p].amps}};
+  }
+  return {{"nets", nets}, {"parts", parts}, {"pins", pins}, {"converged", reading.converged}};
+}
+
+Json runJson(const Kernel& kernel, const Snapshot& end) {
+  const Trace& trace = kernel.trace();
+  const Project& project = *kernel.project();
+  Json boards = Json::object(), parts = Json::object();
+  for (const BoardItem& b : project.boards)
+    boards[b.id] = {{"pins", Json::object()}, {"vars", Json::object()}, {"posted", Json::array()},
+                    {"log", Json::array()}, {"faults", Json::array()}};
+  const Nanoseconds from = trace.begin() - 1, to = trace.end();
+  for (std::size_t s = 0; s < trace.signals().size(); ++s) {
+    const Signal& signal = trace.signals()[s];
+    const int index = static_cast<int>(s);
+    if (signal.what == Signal::What::pinLevel) {
+      Json first = Json::array();
+      trace.forEachEdge(index, from, to, [&](const Edge& e) {
+        first.push_back(seconds(e.at));
+        return first.size() < 64;
+      });
+      boards[signal.owner]["pins"][signal.name] = {
+          {"direction", kernel.direction(signal.owner, signal.name)},
+          {"edges", trace.countEdges(index, from, to)},
+          {"high_seconds", trace.integral(index, trace.begin(), to)},
+          {"first_edges", first}};
+    } else {
+      const LampStatistics l = lampStatistics(trace, index);
+      parts[signal.owner] = {{"light_mean", l.lightMean}, {"light", l.lightAtEnd}, {"lit_seconds", l.litSeconds},
+                             {"flashes", l.flashes}, {"peak_amps", l.peakAmps},
+                             {"damaged", kernel.isBroken(signal.owner)}};
+    }
+  }
+  for (std::size_t p = 0; p < project.parts->size(); ++p)
+    if (end.state.broken[p] && !parts.contains((*project.parts)[p]->id))
+      parts[(*project.parts)[p]->id] = {{"damaged", true}};
+  return {{"seconds", seconds(kernel.now())}, {"boards", boards}, {"parts", parts}};
+}
+
+namespace {
+// All edges of all signals, in order of time.
+std::vector<std::pair<Nanoseconds, std::pair<std::size_t, float>>> allEdges(const Trace& trace) {
+  std::vector<std::pair<Nanoseconds, std::pair<std::size_t, float>>> edges;
+  for (std::size_t s = 0; s < trace.signals().size(); ++s)
+    trace.forEachEdge(static_cast<int>(s), trace.begin() - 1, trace.end(), [&](const Edge& e) {
+      edges.push_back({e.at, {s, e.value}});
+      return true;
+    });
+  std::sort(edges.begin(), edges.end());
+  return edges;
+}
+std::string nameOf(const Signal& s) {
+  return s.what == Signal::What::pinLevel ? s.owner + "." + s.name : s.owner + ".amps";
+}
+}  // namespace
+
+// Value change dump, IEEE 1364.
+std::string vcdText(const Trace& trace) {
+  std::string out = "$timescale 1ns $end\n$scope module ignavo $end\n";
+  const auto code = [](std::size_t s) {
+    std::string id;
+    do id += static_cast<char>('!' + s % 94), s /= 94;
+    while (s > 0);
+    return id;
+  };
+  const auto value = [&](std::size_t s, float v) {
+    return trace.signals()[s].what == Signal::What::pinLevel
+               ? fmt::format("{}{}\n", v != 0 ? 1 : 0, code(s))
+               : fmt::format("r{} {}\n", v, code(s));
+  };
+  for (std::size_t s = 0; s < trace.signals().size(); ++s) {
+    std::string name = nameOf(trace.signals()[s]);
+    for (char& c : name)
+      if (c == ' ') c = '_';
+    out += trace.signals()[s].what == Signal::What::pinLevel
+               ? fmt::format("$var wire 1 {} {} $end\n", code(s), name)
+               : fmt::format("$var real 64 {} {} $end\n", code(s), name);
+  }
+  out += "$upscope $end\n$enddefinitions $end\n#0\n$dumpvars\n";
+  for (std::size_t s = 0; s < trace.signals().size(); ++s)
+    out += value(s, trace.valueAt(static_cast<int>(s), trace.begin()));
+  out += "$end\n";
+  Nanoseconds last = 0;
+  for (const auto& [at, change] : allEdges(trace)) {
+    if (at != last) out += fmt::format("#{}\n", at);
+    last = at;
+    out += value(change.first, change.second);
+  }
+  return out + fmt::format("#{}\n", trace.end());
+}
+
+std::string csvText(const Trace& trace) {
+  std::string out = "seconds";
+  std::vector<float> now;
+  for (std::size_t s = 0; s < trace.signals().size(); ++s) {
+    out += "," + nameOf(trace.signals()[s]);
+    now.push_back(trace.valueAt(static_cast<int>(s), trace.begin()));
+  }
+  out += "\n";
+  const auto row = [&](Nanoseconds t) {
+    out += fmt::format("{:.9f}", seconds(t));
+    for (float v : now) out += fmt::format(",{}", v);
+    out += "\n";
+  };
+  Nanoseconds at = trace.begin();
+  for (const auto& [t, change] : allEdges(trace)) {
+    if (t != at) row(at);
+    at = t;
+    now[change.first] = change.second;
+  }
+  row(at);
+  if (trace.end() != at) row(trace.end());
+  return out;
+}
+
+}  // namespace ignavo::cli

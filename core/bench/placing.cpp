@@ -1,0 +1,194 @@
+#include "bench/placing.h"
+
+#include <cmath>
+
+#include "bench/breadboards.h"
+#include "bench/nets.h"
+
+namespace ignavo {
+
+namespace {
+constexpr double snapWithin = 0.75;  // a leg lands in a hole that is nearer than this, in pitches
+constexpr double exactly = 0.30;     // legs of a stiff part must meet holes this closely
+
+double distance(Point a, Point b) { return std::hypot(a.x - b.x, a.y - b.y); }
+}  // namespace
+
+Occupancy occupancy(const Project& project) {
+  Occupancy taken;
+  for (const auto& part : *project.parts)
+    for (const Leg& leg : part->legs)
+      if (leg.in && !project.part(leg.in->owner)) taken[*leg.in] = {part->id, leg.id};
+  for (const auto& wire : *project.wires) {
+    if (!project.part(wire->from.owner)) taken[wire->from] = {wire->id, "from"};
+    if (!project.part(wire->to.owner)) taken[wire->to] = {wire->id, "to"};
+  }
+  return taken;
+}
+
+std::optional<Point> socketAt(const Project& project, const Shapes& shapes, const Socket& socket) {
+  if (const BreadboardItem* bb = project.breadboard(socket.owner)) {
+    const BreadboardKind* kind = breadboardKind(bb->type);
+    const auto hole = kind ? kind->parse(socket.point) : std::nullopt;
+    if (hole) return bb->at + kind->at(*hole);
+  } else if (const BoardItem* board = project.board(socket.owner)) {
+    const BoardShape* shape = shapes.board(board->type);
+    const int pin = shape ? shape->pinIndex(socket.point) : -1;
+    if (pin >= 0) return board->at + shape->pins[static_cast<std::size_t>(pin)].at;
+  } else if (const Part* part = project.part(socket.owner)) {
+    const Footprint* print = shapes.part(part->type);
+    const int index = print ? print->legIndex(socket.point) : -1;
+    if (index < 0) return std::nullopt;
+    const Leg* leg = part->leg(socket.point);
+    if (leg && leg->in && !project.part(leg->in->owner)) return socketAt(project, shapes, *leg->in);
+    if (part->at) return *part->at + print->ways[0][static_cast<std::size_t>(index)];
+  }
+  return std::nullopt;
+}
+
+std::optional<Socket> nearestSocket(const Project& project, const Shapes& shapes, Point p,
+                                    double within) {
+  std::optional<Socket> best;
+  double nearest = within;
+  for (const BreadboardItem& bb : project.breadboards) {
+    const BreadboardKind* kind = breadboardKind(bb.type);
+    if (!kind) continue;
+    if (const auto hole = kind->nearest(p - bb.at, nearest)) {
+      nearest = distance(kind->at(*hole) + bb.at, p);
+      best = Socket{bb.id, kind->address(*hole)};
+    }
+  }
+  for (const BoardItem& board : project.boards) {
+    const BoardShape* shape = shapes.board(board.type);
+    if (!shape) continue;
+    for (const PinShape& pin : shape->pins) {
+      const double d = distance(pin.at + board.at, p);
+      if (d <= nearest) {
+        nearest = d;
+        best = Socket{board.id, pin.name};
+      }
+    }
+  }
+  return best;
+}
+
+namespace {
+
+// Checks and fills one leg of a placement.
+void plug(const Project& project, const Shapes& shapes, const Occupancy& taken,
+          const std::string& leg, Point at, double within, const std::string& moving,
+          Placement& out) {
+  const auto socket = nearestSocket(project, shapes, at, within);
+  out.sockets.push_back(socket);
+  if (!out.obstacle.clear()) return;
+  if (!socket) {
+    out.obstacle = {Obstacle::Code::noHole, leg, {}, {}, 0, 0};
+    return;
+  }
+  const auto it = taken.find(*socket);
+  if (it != taken.end() && it->second.id != moving)
+    out.obstacle = {Obstacle::Code::taken, leg, socket->point, it->second.id, 0, 0};
+}
+
+}  // namespace
+
+Placement layOut(const Project& project, const Shapes& shapes, const std::string& type, Point at,
+                 int way, const std::string& moving) {
+  Placement out;
+  const Footprint* print = shapes.part(type);
+  if (!print) {
+    out.obstacle.code = Obstacle::Code::noSuchSocket;
+    return out;
+  }
+  out.way = way % static_cast<int>(print->ways.size());
+  const auto& offsets = print->ways[static_cast<std::size_t>(out.way)];
+  const Occupancy taken = occupancy(project);
+  // The first leg snaps to a hole; the others must then meet theirs.
+  const auto first = nearestSocket(project, shapes, at, snapWithin);
+  const Point base = first ? *socketAt(project, shapes, *first) : at;
+  for (std::size_t i = 0; i < offsets.size(); ++i)
+    plug(project, shapes, taken, print->legs[i].id, base + offsets[i],
+         print->stretches ? snapWithin : exactly, moving, out);
+  return out;
+}
+
+Placement layOutBest(const Project& project, const Shapes& shapes, const std::string& type,
+                     Point at, int preferred) {
+  const Footprint* print = shapes.part(type);
+  if (!print) return layOut(project, shapes, type, at, 0);
+  const Nets nets(project, shapes);
+  const int ways = static_cast<int>(print->ways.size());
+  const auto joinsLegs = [&](const Placement& p) {
+    for (std::size_t a = 0; a < p.sockets.size(); ++a)
+      for (std::size_t b = a + 1; b < p.sockets.size(); ++b)
+        if (p.sockets[a] && p.sockets[b] && nets.of(*p.sockets[a]) == nets.of(*p.sockets[b]) &&
+            print->joined.empty())
+          return true;
+    return false;
+  };
+  Placement first = layOut(project, shapes, type, at, preferred);
+  for (int i = 0; i < ways; ++i) {
+    Placement p = layOut(project, shapes, type, at, preferred + i);
+    if (p.obstacle.clear() && !joinsLegs(p)) return p;
+  }
+  return first;
+}
+
+Placement moveBy(const Project& project, const Shapes& shapes, const Part& part, Point offset) {
+  Placement out;
+  const Occupancy taken = occupancy(project);
+  for (const Leg& leg : part.legs) {
+    const auto at = leg.in ? socketAt(project, shapes, *leg.in) : std::nullopt;
+    if (!at) {
+      out.sockets.push_back(std::nullopt);
+      continue;
+    }
+    plug(project, shapes, taken, leg.id, *at + offset, exactly, part.id, out);
+  }
+  return out;
+}
+
+Obstacle canPlug(const Project& project, const Shapes& shapes, const Part& part,
+                 const std::string& leg, const Socket& to) {
+  const auto at = socketAt(project, shapes, to);
+  if (!at) return {Obstacle::Code::noSuchSocket, leg, to.point, {}, 0, 0};
+  const Occupancy taken = occupancy(project);
+  const auto it = taken.find(to);
+  if (it != taken.end() && !(it->second.id == part.id && it->second.what == leg))
+    return {Obstacle::Code::taken, leg, to.point, it->second.id, 0, 0};
+  const Footprint* print = shapes.part(part.type);
+  if (!print || !print->stretches) return {};
+  for (const Leg& other : part.legs) {
+    if (other.id == leg || !other.in) continue;
+    const auto there = socketAt(project, shapes, *other.in);
+    if (!there) continue;
+    const double d = distance(*at, *there);
+    if (d > print->reachMax + 1e-6)
+      return {Obstacle::Code::outOfReach, leg, to.point, {}, d, print->reachMax};
+    if (d < print->reachMin - 1e-6)
+      return {Obstacle::Code::outOfReach, leg, to.point, {}, d, print->reachMin};
+  }
+  return {};
+}
+
+Obstacle canWire(const Project& project, const Shapes& shapes, const Socket& to,
+                 const std::string& wire) {
+  if (!socketAt(project, shapes, to)) return {Obstacle::Code::noSuchSocket, {}, to.point, {}, 0, 0};
+  if (project.part(to.owner)) return {};
+  const Occupancy taken = occupancy(project);
+  const auto it = taken.find(to);
+  if (it != taken.end() && it->second.id != wire)
+    return {Obstacle::Code::taken, {}, to.point, it->second.id, 0, 0};
+  return {};
+}
+
+Part flipped(Part part, const Shapes& shapes) {
+  const Footprint* print = shapes.part(part.type);
+  if (!print) return part;
+  Leg* a = part.leg(print->legs[static_cast<std::size_t>(print->ends.first)].id);
+  Leg* b = part.leg(print->legs[static_cast<std::size_t>(print->ends.second)].id);
+  if (a && b) std::swap(a->in, b->in);
+  return part;
+}
+
+}  // namespace ignavo

@@ -1,0 +1,62 @@
+#pragma once
+#include <string>
+#include <utility>
+#include <vector>
+
+#include "project/project.h"
+
+namespace ignavo {
+
+// What the bench needs to know of a board: where its pins are (in pitches from
+// its upper left corner) and which of them are supply.
+struct PinShape {
+  enum class Role { io, supply5, supply3, supplyIn, ground };
+  std::string name;
+  Point at;
+  Role role = Role::io;
+};
+struct BoardShape {
+  double width = 0;
+  double height = 0;
+  std::vector<PinShape> pins;
+  int pinIndex(const std::string& name) const {
+    for (std::size_t i = 0; i < pins.size(); ++i)
+      if (pins[i].name == name) return static_cast<int>(i);
+    return -1;
+  }
+};
+
+// What the bench needs to know of a part: its legs and how they can lie.
+struct LegShape {
+  std::string id;
+  std::string meaning;        // "long leg", "short leg, flat side"
+  bool mayStayOpen = false;   // no finding when nothing else is in its net
+};
+struct Footprint {
+  std::vector<LegShape> legs;
+  // Ways of laying the legs, as offsets from the first leg; the first way that
+  // fits is offered, `R` goes through them.
+  std::vector<std::vector<Point>> ways;
+  bool stretches = false;  // each leg can go to another hole within the reach
+  double reachMin = 0;     // pitches between the two legs
+  double reachMax = 0;
+  std::vector<std::pair<int, int>> joined;  // legs that are one piece of metal
+  std::pair<int, int> ends = {0, 1};        // legs that `F` exchanges
+  bool polarised = false;
+
+  int legIndex(const std::string& id) const {
+    for (std::size_t i = 0; i < legs.size(); ++i)
+      if (legs[i].id == id) return static_cast<int>(i);
+    return -1;
+  }
+};
+
+// The catalogue as the bench sees it.
+class Shapes {
+ public:
+  virtual ~Shapes() = default;
+  virtual const BoardShape* board(const std::string& type) const = 0;
+  virtual const Footprint* part(const std::string& type) const = 0;
+};
+
+}  // namespace ignavo

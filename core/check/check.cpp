@@ -1,0 +1,195 @@
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <cmath>
+#include <tuple>
+
+#include "bench/placing.h"
+#include "check/rule.h"
+
+namespace ignavo {
+
+const char* severityId(Severity s) {
+  return s == Severity::danger ? "danger" : s == Severity::warning ? "warning" : "note";
+}
+const char* severityTitle(Severity s) {
+  return s == Severity::danger    ? "Would break"
+         : s == Severity::warning ? "Won’t work"
+                                  : "Good to know";
+}
+
+double Finding::figure(const std::string& key) const {
+  for (const Figure& f : figures)
+    if (f.key == key) return f.value;
+  return 0;
+}
+
+std::string milliamps(double amps) {
+  const double mA = std::abs(amps) * 1000;
+  return mA >= 9.95 ? fmt::format("{:.0f} mA", mA) : fmt::format("{:.1f} mA", mA);
+}
+
+namespace {
+bool among(const std::string& what, std::initializer_list<const char*> list) {
+  return std::any_of(list.begin(), list.end(), [&](const char* s) { return what == s; });
+}
+template <typename List>
+bool holds(const List& list, const std::string& what) {
+  return std::find(list.begin(), list.end(), what) != list.end();
+}
+}  // namespace
+
+bool CheckContext::explained(const std::string& partId,
+                             std::initializer_list<const char*> by) const {
+  return std::any_of(findings.begin(), findings.end(), [&](const Finding& f) {
+    return among(f.rule, by) && holds(f.parts, partId);
+  });
+}
+
+bool CheckContext::pinExplained(const std::string& pin,
+                                std::initializer_list<const char*> by) const {
+  return std::any_of(findings.begin(), findings.end(), [&](const Finding& f) {
+    return among(f.rule, by) && holds(f.pins, pin);
+  });
+}
+
+std::string CheckContext::pinName(const CircuitPin& pin) const {
+  return project.boards.size() > 1 ? pin.board + "." + pin.name : pin.name;
+}
+
+std::string CheckContext::pinTitle(const CircuitPin& pin) const {
+  const std::string label = pinLabel(project, circuit.nets(), pin.board, pin.name);
+  return label.empty() ? pinName(pin) : pinName(pin) + " · " + label;
+}
+
+bool CheckContext::wired(const CircuitPin& pin) const {
+  const Net& n = net(pin.net);
+  return !n.legs.empty() || !n.wires.empty();
+}
+
+const PinUse* CheckContext::use(const CircuitPin& pin) const {
+  for (const PinUse& u : uses[static_cast<std::size_t>(pin.ref.board)])
+    if (u.pin == pin.name) return &u;
+  return nullptr;
+}
+
+std::string CheckContext::poseWords(const Pose& pose) const {
+  std::string out;
+  const auto add = [&](const std::string& s) { out += (out.empty() ? "while " : " and ") + s; };
+  for (const auto& [id, how] : pose) {
+    const Part* p = project.part(id);
+    if (p) add(p->name + (how == "pressed" ? " is held" : " is up"));
+  }
+  return out;
+}
+
+namespace {
+
+
+void addReadings(const CheckContext& c, CheckResult& out) {
+  for (int p = 0; p < c.partCount(); ++p) {
+    const PartKind* kind = c.circuit.kindOf(p);
+    if (!kind) continue;
+    const Part& part = c.part(p);
+    const PartSweep& s = c.sweep.part(p);
+    const bool forward = !s.reverseAmps.seen || s.amps.value >= s.reverseAmps.value;
+    const Peak& peak = std::max(s.amps.value, s.reverseAmps.value) > 1e-7
+                           ? (forward ? s.amps : s.reverseAmps)
+                           : s.volts;
+    if (!peak.seen) continue;
+    const int island = c.circuit.islandOfPart(p);
+    const auto& members = c.circuit.island(island).parts;
+    const auto place = std::find(members.begin(), members.end(), p) - members.begin();
+    const PartReading r =
+        c.circuit.solveIsland(island, peak.state).parts[static_cast<std::size_t>(place)];
+    WorstReading w;
+    w.part = part.id;
+    w.name = part.name;
+    w.pose = c.sweep.poseOf(island, peak.state);
+    w.volts = r.volts.value_or(0);
+    w.amps = r.amps;
+    w.watts = r.watts;
+    if (kind->ratedAmps > 0) {
+      w.share = std::max(0.0, r.amps) / kind->ratedAmps;
+      w.limit = milliamps(kind->ratedAmps);
+    } else if (kind->ratedWatts) {
+      w.share = s.watts.value / kind->ratedWatts(part);
+      w.limit = fmt::format("{:.0f} mW", kind->ratedWatts(part) * 1000);
+    }
+    out.readings.push_back(std::move(w));
+  }
+  for (int p = 0; p < static_cast<int>(c.circuit.pins().size()); ++p) {
+    const CircuitPin& pin = c.circuit.pins()[static_cast<std::size_t>(p)];
+    const PinSweep& s = c.sweep.pin(p);
+    if (!c.wired(pin) || !s.amps.seen) continue;
+    const auto& members = c.circuit.island(pin.island).pins;
+    const auto place = std::find(members.begin(), members.end(), p) - members.begin();
+    const PinReading r =
+        c.circuit.solveIsland(pin.island, s.amps.state).pins[static_cast<std::size_t>(place)];
+    WorstReading w;
+    w.pin = c.pinName(pin);
+    w.name = "Pin " + w.pin;
+    w.pose = c.sweep.poseOf(pin.island, s.amps.state);
+    w.volts = r.volts.value_or(0);
+    w.amps = r.amps;
+    const double across = r.amps > 0 ? pin.kind->supplyVolts - w.volts : w.volts;
+    w.watts = std::abs(r.amps) * across;
+    w.share = std::abs(r.amps) / pin.kind->pinRatedAmps;
+    w.limit = milliamps(pin.kind->pinRatedAmps);
+    out.readings.push_back(std::move(w));
+  }
+}
+
+// Where a finding lies, for a stable order: down the breadboard, then along it.
+std::tuple<int, double, double> placeOf(const Project& project, const Finding& f) {
+  for (const std::string& id : f.parts)
+    if (const Part* p = project.part(id))
+      for (const Leg& leg : p->legs)
+        if (leg.in)
+          if (const auto at = socketAt(project, catalogue(), *leg.in)) return {0, at->y, at->x};
+  for (const Socket& s : f.sockets)
+    if (const auto at = socketAt(project, catalogue(), s)) return {0, at->y, at->x};
+  return {1, 0, 0};
+}
+
+}  // namespace
+
+CheckResult check(const Project& project, bool (*cancelled)(void*), void* asked) {
+  const auto stop = [&] { return cancelled && cancelled(asked); };
+  CheckResult out;
+  Circuit circuit(project);
+  const Sweep sweep(project, circuit, stop);
+  CheckContext context{project, circuit, sweep, false, out.findings, stop, {}};
+  for (const BoardItem& board : project.boards) {
+    const Program* program = project.program(board.id);
+    context.uses.push_back(program ? pinUses(*program) : std::vector<PinUse>{});
+    context.programmed = context.programmed || (program && program->hasSteps());
+  }
+  for (const Rule* rule : rules()) {
+    if (stop()) return out;
+    if (rule->needsProgram && !context.programmed) continue;
+    rule->apply(context);
+  }
+  for (Finding& f : out.findings) {
+    std::vector<std::string> culprits = f.parts;
+    culprits.insert(culprits.end(), f.pins.begin(), f.pins.end());
+    std::sort(culprits.begin(), culprits.end());
+    f.meant = std::any_of(project.meant.begin(), project.meant.end(), [&](const Meant& m) {
+      return m.rule == f.rule && m.culprits == culprits;
+    });
+  }
+  std::stable_sort(out.findings.begin(), out.findings.end(), [&](const Finding& a, const Finding& b) {
+    const auto key = [&](const Finding& f) {
+      return std::tuple(f.meant, -static_cast<int>(f.severity), placeOf(project, f));
+    };
+    return key(a) < key(b);
+  });
+  addReadings(context, out);
+  out.poses = sweep.poses();
+  out.sampled = sweep.sampled();
+  out.unsolved = sweep.unsolved();
+  out.mostSupplyAmps = sweep.mostSupplyAmps();
+  return out;
+}
+
+}  // namespace ignavo

@@ -1,0 +1,77 @@
+#pragma once
+#include <map>
+#include <string>
+#include <vector>
+
+#include "project/project.h"
+
+namespace ignavo {
+
+enum class Severity { note, warning, danger };
+// "danger", and as people read it: "Would break", "Won't work", "Good to know".
+const char* severityId(Severity s);
+const char* severityTitle(Severity s);
+
+// One way in which buttons and pins can stand: pin "D4" -> "high" / "low",
+// part id -> "pressed" / "released".
+using Pose = std::map<std::string, std::string>;
+
+struct Figure {
+  std::string key;  // unit is part of the key: "amps", "ohms", "volts"
+  double value = 0;
+};
+
+// An edit that would mend a fault; the project as it would then be.
+struct Remedy {
+  std::string title;
+  Project after;
+};
+
+// What the check found, with its reason.
+struct Finding {
+  std::string rule;
+  Severity severity = Severity::warning;
+  std::string title;
+  std::string reason;
+  std::vector<std::string> parts;  // ids of culprits, the main one first
+  std::vector<std::string> pins;   // "D4", or "b2.D4" with several boards
+  std::vector<std::string> steps;  // step ids
+  std::vector<Socket> sockets;     // places to be shown
+  Pose pose;
+  std::vector<Figure> figures;
+  std::vector<Remedy> remedies;
+  bool meant = false;  // the user declared it to be intended
+
+  double figure(const std::string& key) const;
+};
+
+// The worst reading of a part or used pin over all poses.
+struct WorstReading {
+  std::string part;  // id, or empty for a pin
+  std::string pin;
+  std::string name;  // "Green lamp", "Pin D3"
+  Pose pose;
+  double volts = 0;
+  double amps = 0;
+  double watts = 0;
+  double share = 0;     // of its limit; 1 is the limit
+  std::string limit;    // "20 mA"
+};
+
+struct CheckResult {
+  std::vector<Finding> findings;  // dangers first, then by place
+  std::vector<WorstReading> readings;
+  double poses = 1;       // combinations that the answer holds for
+  bool sampled = false;   // too many: some were left out
+  std::vector<std::string> unsolved;  // parts of a circuit that could not be solved
+  double mostSupplyAmps = 0;
+};
+
+// Checks a project electrically and against its programs. Takes tens of
+// milliseconds at most; `cancelled` is asked now and then and ends it early.
+CheckResult check(const Project& project, bool (*cancelled)(void*) = nullptr, void* asked = nullptr);
+
+// Rule ids in the order in which they are applied.
+std::vector<std::string> ruleIds();
+
+}  // namespace ignavo

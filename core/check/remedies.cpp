@@ -1,0 +1,274 @@
+#include "check/remedies.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <cmath>
+
+#include "bench/breadboards.h"
+#include "bench/placing.h"
+#include "program/steps.h"
+#include "project/edits.h"
+
+namespace ignavo::remedies {
+
+namespace {
+
+struct FreeHole {
+  Socket socket;
+  Point at;
+  int strip = 0;  // breadboard and strip in one number
+};
+
+double distance(Point a, Point b) { return std::hypot(a.x - b.x, a.y - b.y); }
+
+std::vector<FreeHole> holesOf(const Project& project, const std::vector<StripRef>& strips,
+                              const Occupancy& taken) {
+  std::vector<FreeHole> out;
+  for (const StripRef& s : strips) {
+    const BreadboardItem& bb = project.breadboards[static_cast<std::size_t>(s.breadboard)];
+    const BreadboardKind* kind = breadboardKind(bb.type);
+    for (const Hole& hole : kind->holesOf(s.strip)) {
+      const Socket socket{bb.id, kind->address(hole)};
+      if (!taken.contains(socket))
+        out.push_back({socket, bb.at + kind->at(hole), s.breadboard * 1000 + s.strip});
+    }
+  }
+  return out;
+}
+
+// Rows (not rails) that nothing uses.
+std::vector<StripRef> freeRows(const Project& project, const Nets& nets) {
+  std::vector<StripRef> out;
+  for (const Net& net : nets.all()) {
+    if (net.used()) continue;
+    for (const StripRef& s : net.strips) {
+      const BreadboardItem& bb = project.breadboards[static_cast<std::size_t>(s.breadboard)];
+      if (s.strip < 2 * breadboardKind(bb.type)->rows) out.push_back(s);
+    }
+  }
+  return out;
+}
+
+const Net& netAt(const Nets& nets, int index) {
+  return nets.all()[static_cast<std::size_t>(index)];
+}
+
+Project placeResistor(const Project& project, double ohms, const Socket& a, const Socket& b) {
+  Part part = newPart(project, *catalogue().partKind("resistor"));
+  part.setProp("ohms", ohms);
+  part.legs[0].in = a;
+  part.legs[1].in = b;
+  return edits::addPart(project, std::move(part));
+}
+
+// How well a resistor lies between two holes; smaller is better. Straight and
+// of middle length is what people would do.
+std::optional<double> lie(Point a, Point b) {
+  const Footprint& print = catalogue().partKind("resistor")->print;
+  const double d = distance(a, b);
+  if (d < print.reachMin + 0.9 || d > print.reachMax) return std::nullopt;
+  const double skew = std::min(std::abs(a.x - b.x), std::abs(a.y - b.y));
+  return std::abs(d - 4) + 1.5 * skew;
+}
+
+}  // namespace
+
+std::optional<Remedy> turn(const Project& project, const std::string& part) {
+  return Remedy{"Turn it round", edits::changePart(project, part, [](Part& p) {
+                  p = flipped(p, catalogue());
+                })};
+}
+
+std::optional<Remedy> changeResistor(const Project& project, const std::string& resistor,
+                                     double ohms) {
+  const Part* part = project.part(resistor);
+  if (!part) return std::nullopt;
+  return Remedy{fmt::format("Make {} {}", part->name, ohmsText(ohms)),
+                edits::changePart(project, resistor, [&](Part& p) { p.setProp("ohms", ohms); })};
+}
+
+namespace {
+
+// Takes a wire end out of the part's row, to a free row, and bridges the two
+// with the resistor. Only when the wire is all that feeds that row.
+std::optional<Project> behindWire(const Project& project, const Nets& nets, const Part& part,
+                                  int leg, double ohms) {
+  const Occupancy taken = occupancy(project);
+  const int partIndex = [&] {
+    for (std::size_t i = 0; i < project.parts->size(); ++i)
+      if ((*project.parts)[i]->id == part.id) return static_cast<int>(i);
+    return -1;
+  }();
+  const Socket& socket = *part.legs[static_cast<std::size_t>(leg)].in;
+  const BreadboardItem* bb = project.breadboard(socket.owner);
+  if (!bb || partIndex < 0) return std::nullopt;
+  const BreadboardKind* kind = breadboardKind(bb->type);
+  const int bbIndex = static_cast<int>(bb - project.breadboards.data());
+  const int strip = kind->stripOf(*kind->parse(socket.point));
+  // What else is in this very strip?
+  std::vector<std::pair<std::string, bool>> ends;  // wire id, is its "from"
+  for (const auto& [where, who] : taken) {
+    if (where.owner != bb->id || kind->stripOf(*kind->parse(where.point)) != strip) continue;
+    if (who.id == part.id) continue;
+    if (!project.wire(who.id)) return std::nullopt;  // another part hangs there too
+    ends.emplace_back(who.id, who.what == "from");
+  }
+  if (ends.size() != 1) return std::nullopt;
+  const Wire* wire = project.wire(ends[0].first);
+  const Socket& oldEnd = ends[0].second ? wire->from : wire->to;
+  const Point oldAt = *socketAt(project, catalogue(), oldEnd);
+
+  auto here = holesOf(project, {{bbIndex, strip}}, taken);
+  FreeHole freed{oldEnd, oldAt, 0};
+  here.push_back(freed);
+  double best = 1e9;
+  std::optional<Project> out;
+  for (const FreeHole& other : holesOf(project, freeRows(project, nets), taken)) {
+    for (const FreeHole& mine : here) {
+      const auto cost = lie(other.at, mine.at);
+      if (!cost || *cost + 0.05 * distance(oldAt, other.at) >= best) continue;
+      // The wire goes beside the resistor's leg, in the same free row.
+      std::optional<FreeHole> end;
+      for (const FreeHole& w : holesOf(project, {{other.strip / 1000, other.strip % 1000}}, taken))
+        if (!(w.socket == other.socket) &&
+            (!end || distance(w.at, oldAt) < distance(end->at, oldAt)))
+          end = w;
+      if (!end) continue;
+      best = *cost + 0.05 * distance(oldAt, other.at);
+      Project p = edits::changeWire(project, wire->id, [&](Wire& w) {
+        (ends[0].second ? w.from : w.to) = end->socket;
+        w.bends.clear();
+      });
+      out = placeResistor(p, ohms, other.socket, mine.socket);
+    }
+  }
+  return out;
+}
+
+// Takes the leg itself to a free row and bridges that with the old one.
+std::optional<Project> behindLeg(const Project& project, const Nets& nets, const Part& part,
+                                 int leg, double ohms) {
+  const Occupancy taken = occupancy(project);
+  const int index = leg;
+  const Leg& held = part.legs[static_cast<std::size_t>(index)];
+  const int net = nets.of(*held.in);
+  auto here = holesOf(project, netAt(nets, net).strips, taken);
+  const auto heldAt = socketAt(project, catalogue(), *held.in);
+  if (project.breadboard(held.in->owner)) here.push_back({*held.in, *heldAt, 0});
+  double best = 1e9;
+  std::optional<Project> out;
+  for (const FreeHole& moved : holesOf(project, freeRows(project, nets), taken)) {
+    if (!canPlug(project, catalogue(), part, held.id, moved.socket).clear()) continue;
+    for (const FreeHole& near : holesOf(project, {{moved.strip / 1000, moved.strip % 1000}}, taken)) {
+      if (near.socket == moved.socket) continue;
+      for (const FreeHole& mine : here) {
+        const auto cost = lie(near.at, mine.at);
+        if (!cost || *cost >= best) continue;
+        best = *cost;
+        const Project p = edits::changePart(project, part.id, [&](Part& q) {
+          q.leg(held.id)->in = moved.socket;
+        });
+        out = placeResistor(p, ohms, near.socket, mine.socket);
+      }
+    }
+  }
+  return out;
+}
+
+}  // namespace
+
+std::optional<Remedy> seriesResistor(const Project& project, const std::string& partId,
+                                     double ohms) {
+  const Part* part = project.part(partId);
+  if (!part || part->legs.size() != 2 || !part->legs[0].in || !part->legs[1].in)
+    return std::nullopt;
+  const Nets nets(project, catalogue());
+  for (int leg : {0, 1})
+    if (auto p = behindWire(project, nets, *part, leg, ohms))
+      return Remedy{fmt::format("Put {} in its path", ohmsText(ohms)), std::move(*p)};
+  for (int leg : {0, 1})
+    if (auto p = behindLeg(project, nets, *part, leg, ohms))
+      return Remedy{fmt::format("Put {} in its path", ohmsText(ohms)), std::move(*p)};
+  return std::nullopt;
+}
+
+std::optional<Remedy> resistorToGround(const Project& project, const std::string& board,
+                                       const std::string& pin, double ohms) {
+  const Nets nets(project, catalogue());
+  const Occupancy taken = occupancy(project);
+  const int net = nets.of({board, pin});
+  if (net < 0) return std::nullopt;
+  const BoardItem* item = project.board(board);
+  const BoardKind* kind = item ? catalogue().boardKind(item->type) : nullptr;
+  if (!kind) return std::nullopt;
+  std::vector<Socket> groundPins;
+  for (const BoardPin& p : kind->pins)
+    if (p.role == PinShape::Role::ground) groundPins.push_back({board, p.name});
+  const int ground = nets.of(groundPins.front());
+  const auto mine = holesOf(project, netAt(nets, net).strips, taken);
+  const auto title = fmt::format("Add {} to GND", ohmsText(ohms));
+
+  double best = 1e9;
+  std::optional<Project> out;
+  for (const FreeHole& g : holesOf(project, netAt(nets, ground).strips, taken))
+    for (const FreeHole& m : mine)
+      if (const auto cost = lie(m.at, g.at); cost && *cost < best) {
+        best = *cost;
+        out = placeResistor(project, ohms, m.socket, g.socket);
+      }
+  if (out) return Remedy{title, std::move(*out)};
+
+  // No ground within reach on the breadboard: to a free row, and a wire from there.
+  Socket free;
+  for (const Socket& s : groundPins)
+    if (!taken.contains(s) && free.owner.empty()) free = s;
+  for (const FreeHole& g : holesOf(project, netAt(nets, ground).strips, taken))
+    if (free.owner.empty()) free = g.socket;
+  if (free.owner.empty()) return std::nullopt;
+  for (const FreeHole& other : holesOf(project, freeRows(project, nets), taken))
+    for (const FreeHole& m : mine) {
+      const auto cost = lie(m.at, other.at);
+      if (!cost || *cost >= best) continue;
+      const auto row = holesOf(project, {{other.strip / 1000, other.strip % 1000}}, taken);
+      const FreeHole& end = row.front().socket == other.socket ? row.back() : row.front();
+      best = *cost;
+      Project p = placeResistor(project, ohms, m.socket, other.socket);
+      Wire wire;
+      wire.id = freeId(p, "w");
+      wire.from = end.socket;
+      wire.to = free;
+      out = edits::addWire(std::move(p), std::move(wire));
+    }
+  if (!out) return std::nullopt;
+  return Remedy{title, std::move(*out)};
+}
+
+std::optional<Remedy> pullUp(const Project& project, const std::string& board,
+                             const std::string& pin) {
+  return Remedy{"Use the pin’s own pull-up", edits::setPull(project, board, pin, true)};
+}
+
+namespace {
+void renamePin(Expr& e, const std::string& from, const std::string& to) {
+  for (auto& [key, inner] : e.args) {
+    if (key == "pin" && inner.text == from) inner.text = to;
+    renamePin(inner, from, to);
+  }
+}
+}  // namespace
+
+std::optional<Remedy> changePin(const Project& project, const std::string& from,
+                                const std::string& to, const std::vector<std::string>& steps) {
+  Project p = project;
+  for (const std::string& id : steps)
+    p = edits::changeStep(std::move(p), id, [&](Step& s) {
+      for (auto& [key, value] : s.fields) {
+        if (key == "pin" && value.text == from) value.text = to;
+        renamePin(value, from, to);
+      }
+    });
+  return Remedy{fmt::format("Change {} to {}", from, to), std::move(p)};
+}
+
+}  // namespace ignavo::remedies

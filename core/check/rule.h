@@ -1,0 +1,55 @@
+#pragma once
+#include <functional>
+#include <string>
+#include <vector>
+
+#include "check/finding.h"
+#include "check/sweep.h"
+#include "program/steps.h"
+
+namespace ignavo {
+
+// Everything that a rule may look at.
+struct CheckContext {
+  const Project& project;
+  Circuit& circuit;
+  const Sweep& sweep;
+  bool programmed = false;  // some lane has a step
+  std::vector<Finding>& findings;
+  std::function<bool()> cancelled;
+
+  const Part& part(int index) const { return *(*project.parts)[static_cast<std::size_t>(index)]; }
+  int partCount() const { return static_cast<int>(project.parts->size()); }
+  const Net& net(int index) const {
+    return circuit.nets().all()[static_cast<std::size_t>(index)];
+  }
+  // Has an earlier rule explained this part / pin already?
+  bool explained(const std::string& partId, std::initializer_list<const char*> byRules) const;
+  bool pinExplained(const std::string& pin, std::initializer_list<const char*> byRules) const;
+  // "D4", or "b2.D4" with several boards.
+  std::string pinName(const CircuitPin& pin) const;
+  // "D4 · Red lamp"
+  std::string pinTitle(const CircuitPin& pin) const;
+  // Something is plugged into this pin's net besides the pin.
+  bool wired(const CircuitPin& pin) const;
+  const PinUse* use(const CircuitPin& pin) const;
+  // "while Call button is held", or nothing.
+  std::string poseWords(const Pose& pose) const;
+  std::vector<std::vector<PinUse>> uses;  // per board
+};
+
+// One rule of the check; a file each in rules/, listed in rules.cpp.
+struct Rule {
+  std::string id;
+  Severity severity;   // the gravest it can give
+  std::string meaning; // one sentence for the documentation
+  bool needsProgram = false;
+  void (*apply)(CheckContext&) = nullptr;
+};
+
+const std::vector<const Rule*>& rules();
+
+// "91 mA", "0.4 mA"
+std::string milliamps(double amps);
+
+}  // namespace ignavo

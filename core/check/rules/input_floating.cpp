@@ -1,0 +1,54 @@
+#include <fmt/format.h>
+
+#include "check/remedies.h"
+#include "check/rules/list.h"
+
+namespace ignavo {
+
+namespace {
+
+constexpr double pullDownOhms = 10e3;
+
+void apply(CheckContext& c) {
+  for (int p = 0; p < static_cast<int>(c.circuit.pins().size()); ++p) {
+    const CircuitPin& pin = c.circuit.pins()[static_cast<std::size_t>(p)];
+    const PinUse* use = c.use(pin);
+    if (!use || use->readers.empty() || !use->writers.empty()) continue;
+    const PinSweep& s = c.sweep.pin(p);
+    const std::string name = c.pinName(pin);
+    if (!s.floating.seen || c.pinExplained(name, {"pin-unwired"})) continue;
+    Finding f;
+    f.rule = "input-floating";
+    f.severity = Severity::warning;
+    f.pins = {name};
+    f.steps = use->readers;
+    f.sockets = {{pin.board, pin.name}};
+    for (int part : c.circuit.island(pin.island).parts)
+      if (c.circuit.kindOf(part)->pressable) f.parts.push_back(c.part(part).id);
+    f.pose = c.sweep.poseOf(pin.island, s.floating.state);
+    const std::string when = s.everFixed ? c.poseWords(f.pose) : std::string();
+    f.title = fmt::format("{} has no fixed level{}", name, when.empty() ? "" : " " + when);
+    f.reason = "It then reads high or low at random.";
+    f.figures = {{"ohms_to_any_level", 1e6}};
+    auto down = remedies::resistorToGround(c.project, pin.board, pin.name, pullDownOhms);
+    if (down) {
+      f.reason += " 10 kΩ to GND makes it low.";
+      f.remedies.push_back(std::move(*down));
+    }
+    if (auto up = remedies::pullUp(c.project, pin.board, pin.name)) {
+      if (!down) f.reason += " The pin’s own pull-up makes it high.";
+      f.remedies.push_back(std::move(*up));
+    }
+    c.findings.push_back(std::move(f));
+  }
+}
+
+}  // namespace
+
+const Rule& inputFloatingRule() {
+  static const Rule rule{"input-floating", Severity::warning,
+                         "A pin that is read has no fixed level in some combination.", true, apply};
+  return rule;
+}
+
+}  // namespace ignavo

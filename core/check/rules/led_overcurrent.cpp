@@ -1,0 +1,121 @@
+#include <fmt/format.h>
+
+#include <cmath>
+
+#include "check/remedies.h"
+#include "check/rules/list.h"
+
+namespace ignavo {
+
+namespace {
+
+constexpr double noteAmps = 0.020, warningAmps = 0.025, dangerAmps = 0.030;
+constexpr double wantedAmps = 0.015;
+
+double peakAmps(const Project& project, const std::string& part) {
+  Circuit circuit(project);
+  const Sweep sweep(project, circuit);
+  for (int p = 0; p < static_cast<int>(project.parts->size()); ++p)
+    if ((*project.parts)[static_cast<std::size_t>(p)]->id == part) return sweep.part(p).amps.value;
+  return 0;
+}
+
+// A resistor that carries this lamp's current already, or nothing.
+const Part* resistorInPath(const CheckContext& c, int lamp, const CircuitState& state) {
+  const int island = c.circuit.islandOfPart(lamp);
+  const auto& members = c.circuit.island(island).parts;
+  const IslandReading& r = c.circuit.solveIsland(island, state);
+  double amps = 0;
+  for (std::size_t k = 0; k < members.size(); ++k)
+    if (members[k] == lamp) amps = r.parts[k].amps;
+  for (std::size_t k = 0; k < members.size(); ++k) {
+    const PartKind* kind = c.circuit.kindOf(members[k]);
+    if (!kind || kind->type != "resistor") continue;
+    if (std::abs(std::abs(r.parts[k].amps) - amps) < 0.01 * amps) return &c.part(members[k]);
+  }
+  return nullptr;
+}
+
+// The smallest E12 resistor that leaves at most `wantedAmps`, tried out on the circuit itself.
+void addRemedy(const CheckContext& c, Finding& f, int lamp, const CircuitState& state,
+               double volts) {
+  const Part& part = c.part(lamp);
+  const Part* held = resistorInPath(c, lamp, state);
+  const double before = held ? held->number("ohms", 220) : 0;
+  // Never more than the sum that 5 V could need; grows until the circuit agrees.
+  double ohms = nextE12(std::max(before + 1, (5.0 - volts) / wantedAmps * 0.7));
+  for (int tries = 0; tries < 16 && !(c.cancelled && c.cancelled()); ++tries) {
+    auto remedy = held ? remedies::changeResistor(c.project, held->id, ohms)
+                       : remedies::seriesResistor(c.project, part.id, ohms);
+    if (!remedy) return;
+    const double then = peakAmps(remedy->after, part.id);
+    if (then > 0 && then <= wantedAmps) {
+      f.reason += fmt::format(" {} makes it {}.", ohmsText(ohms), milliamps(then));
+      f.figures.push_back({"remedy_ohms", ohms});
+      f.figures.push_back({"remedy_amps", then});
+      f.remedies.push_back(std::move(*remedy));
+      return;
+    }
+    if (then <= 0) return;
+    ohms = nextE12(ohms * 1.05);
+  }
+}
+
+void apply(CheckContext& c) {
+  for (int p = 0; p < c.partCount(); ++p) {
+    const PartKind* kind = c.circuit.kindOf(p);
+    if (!kind || kind->shows != Shows::light) continue;
+    const Part& part = c.part(p);
+    const Peak& peak = c.sweep.part(p).amps;
+    if (!peak.seen || peak.value <= noteAmps * (1 + 1e-9)) continue;
+    const int island = c.circuit.islandOfPart(p);
+    Finding f;
+    f.rule = "led-overcurrent";
+    f.severity = peak.value > dangerAmps    ? Severity::danger
+                 : peak.value > warningAmps ? Severity::warning
+                                            : Severity::note;
+    f.parts = {part.id};
+    f.pose = c.sweep.poseOf(island, peak.state);
+    const auto& members = c.circuit.island(island);
+    const IslandReading r = c.circuit.solveIsland(island, peak.state);
+    double volts = 0;
+    for (std::size_t k = 0; k < members.parts.size(); ++k)
+      if (members.parts[k] == p) volts = r.parts[k].volts.value_or(0);
+    std::string source = "5 V";
+    for (std::size_t k = 0; k < members.pins.size(); ++k) {
+      const CircuitPin& pin = c.circuit.pins()[static_cast<std::size_t>(members.pins[k])];
+      if (std::abs(r.pins[k].amps) < 0.2 * peak.value) continue;
+      f.pins.push_back(c.pinName(pin));
+      source = c.pinName(pin);
+    }
+    const std::string now = milliamps(peak.value);
+    f.title = f.severity == Severity::danger
+                  ? fmt::format("{} gets {}; above 30 it burns out", part.name, now)
+                  : fmt::format("{} gets {}; it is made for 20", part.name, now);
+    const Part* resistor = resistorInPath(c, p, peak.state);
+    f.reason = resistor ? fmt::format("{} in its path has only {}.", resistor->name,
+                                      ohmsText(resistor->number("ohms", 220)))
+                        : fmt::format("Nothing limits the current from {}.", source);
+    for (std::size_t k = 0; k < members.pins.size(); ++k)
+      if (std::abs(r.pins[k].amps) > 0.040) {
+        f.reason += fmt::format(" Pin {} itself may give 40 mA at most.",
+                                c.pinName(c.circuit.pins()[static_cast<std::size_t>(members.pins[k])]));
+        break;
+      }
+    f.figures = {{"amps", peak.value}, {"volts", volts}, {"rated_amps", kind->ratedAmps}};
+    for (const Leg& leg : part.legs)
+      if (leg.in) f.sockets.push_back(*leg.in);
+    addRemedy(c, f, p, peak.state, volts);
+    c.findings.push_back(std::move(f));
+  }
+}
+
+}  // namespace
+
+const Rule& ledOvercurrentRule() {
+  static const Rule rule{"led-overcurrent", Severity::danger,
+                         "More current through an LED than it is made for.", false, apply};
+  return rule;
+}
+
+}  // namespace ignavo

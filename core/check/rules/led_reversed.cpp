@@ -1,0 +1,93 @@
+#include <fmt/format.h>
+
+#include <algorithm>
+
+#include "bench/placing.h"
+#include "check/remedies.h"
+#include "check/rules/list.h"
+#include "project/edits.h"
+
+namespace ignavo {
+
+namespace {
+
+constexpr double darkAmps = 1e-6;  // below this in all poses a lamp stays dark
+
+double bestAmps(const Project& project, const std::string& part) {
+  Circuit circuit(project);
+  const Sweep sweep(project, circuit);
+  for (int p = 0; p < static_cast<int>(project.parts->size()); ++p)
+    if ((*project.parts)[static_cast<std::size_t>(p)]->id == part) return sweep.part(p).amps.value;
+  return 0;
+}
+
+Project turned(Project project, const std::vector<std::string>& ids) {
+  for (const std::string& id : ids)
+    project = edits::changePart(std::move(project), id, [](Part& p) { p = flipped(p, catalogue()); });
+  return project;
+}
+
+void apply(CheckContext& c) {
+  for (int p = 0; p < c.partCount(); ++p) {
+    const PartKind* kind = c.circuit.kindOf(p);
+    const Part& part = c.part(p);
+    if (!kind || !kind->print.polarised || kind->shows == Shows::nothing) continue;
+    if (c.cancelled && c.cancelled()) return;
+    if (c.sweep.part(p).amps.value >= darkAmps) continue;
+    if (c.explained(part.id, {"leg-loose", "part-bypassed", "led-reversed"})) continue;
+    // Turned alone, or else together with the dark ones in its own chain.
+    std::vector<std::string> chain{part.id};
+    double would = bestAmps(turned(c.project, chain), part.id);
+    if (would < darkAmps) {
+      for (int other : c.circuit.island(c.circuit.islandOfPart(p)).parts) {
+        const PartKind* k = c.circuit.kindOf(other);
+        if (other != p && k && k->print.polarised && k->shows != Shows::nothing &&
+            c.sweep.part(other).amps.value < darkAmps)
+          chain.push_back(c.part(other).id);
+      }
+      if (chain.size() > 1) would = bestAmps(turned(c.project, chain), part.id);
+    }
+    if (would < darkAmps) continue;
+
+    Finding f;
+    f.rule = "led-reversed";
+    f.severity = Severity::warning;
+    f.parts = chain;
+    const int island = c.circuit.islandOfPart(p);
+    const Peak& peak = c.sweep.part(p).volts;
+    f.pose = c.sweep.poseOf(island, peak.state);
+    std::string source;
+    for (int pin : c.circuit.island(island).pins)
+      if (const CircuitPin& held = c.circuit.pins()[static_cast<std::size_t>(pin)];
+          f.pose.contains(c.pinName(held)) && source.empty()) {
+        source = c.pinName(held);
+        f.pins.push_back(source);
+      }
+    if (source.empty()) source = "5 V";
+    f.title = fmt::format("{} faces against the current", part.name);
+    f.reason = fmt::format(
+        "{} reaches its short leg, so no current can flow and it stays dark whatever the program "
+        "does. Turned, it gets {}.", source, milliamps(would));
+    f.figures = {{"amps", c.sweep.part(p).amps.value}, {"amps_turned", would},
+                 {"reverse_volts", peak.value}};
+    for (const Leg& leg : part.legs)
+      if (leg.in) f.sockets.push_back(*leg.in);
+    if (chain.size() == 1) {
+      if (auto r = remedies::turn(c.project, part.id)) f.remedies.push_back(std::move(*r));
+    } else {
+      f.remedies.push_back({"Turn them round", turned(c.project, chain)});
+    }
+    c.findings.push_back(std::move(f));
+  }
+}
+
+}  // namespace
+
+const Rule& ledReversedRule() {
+  static const Rule rule{"led-reversed", Severity::warning,
+                         "A lamp stays dark in all combinations and would light if it were turned.",
+                         false, apply};
+  return rule;
+}
+
+}  // namespace ignavo

@@ -1,0 +1,45 @@
+#include <fmt/format.h>
+
+#include "check/rules/list.h"
+
+namespace ignavo {
+
+namespace {
+
+std::string placeName(const CheckContext& c, int net) {
+  const Net& n = c.net(net);
+  if (n.strips.size() == 1 && n.pins.empty()) return n.name;
+  return "the net of " + n.name;
+}
+
+void apply(CheckContext& c) {
+  for (int p = 0; p < c.partCount(); ++p) {
+    const PartKind* kind = c.circuit.kindOf(p);
+    const Part& part = c.part(p);
+    if (!kind) continue;
+    const auto [a, b] = kind->readLegs;
+    const int netA = c.circuit.nets().ofLeg({p, a}), netB = c.circuit.nets().ofLeg({p, b});
+    if (netA != netB || netA < 0) continue;
+    Finding f;
+    f.rule = "part-bypassed";
+    f.severity = Severity::warning;
+    f.title = fmt::format("Both sides of {} are in {}", part.name, placeName(c, netA));
+    f.reason = "They are joined already, so the current goes past the part and it does nothing. "
+               "Put one leg into another row.";
+    f.parts = {part.id};
+    for (const Leg& leg : part.legs)
+      if (leg.in) f.sockets.push_back(*leg.in);
+    f.figures = {{"volts", 0}};
+    c.findings.push_back(std::move(f));
+  }
+}
+
+}  // namespace
+
+const Rule& partBypassedRule() {
+  static const Rule rule{"part-bypassed", Severity::warning,
+                         "Both legs of a part are in one net, so nothing flows through it.", false, apply};
+  return rule;
+}
+
+}  // namespace ignavo

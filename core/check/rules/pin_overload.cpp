@@ -1,0 +1,43 @@
+#include <fmt/format.h>
+
+#include <algorithm>
+
+#include "check/rules/list.h"
+
+namespace ignavo {
+
+namespace {
+
+void apply(CheckContext& c) {
+  for (int p : c.sweep.outputs()) {
+    const CircuitPin& pin = c.circuit.pins()[static_cast<std::size_t>(p)];
+    const Peak& peak = c.sweep.pin(p).amps;
+    const BoardKind& kind = *pin.kind;
+    if (!peak.seen || peak.value <= kind.pinRatedAmps * (1 + 1e-9)) continue;
+    const std::string name = c.pinName(pin);
+    if (c.pinExplained(name, {"led-overcurrent"})) continue;
+    Finding f;
+    f.rule = "pin-overload";
+    f.severity = peak.value > kind.pinMostAmps ? Severity::danger : Severity::warning;
+    f.pins = {name};
+    f.pose = c.sweep.poseOf(pin.island, peak.state);
+    f.title = fmt::format("Pin {} carries {}; {} is meant for always", name, milliamps(peak.value),
+                          milliamps(kind.pinRatedAmps));
+    f.reason = fmt::format(
+        "Above {} the pin is damaged. Give each lamp a pin of its own, or larger resistors.",
+        milliamps(kind.pinMostAmps));
+    f.figures = {{"amps", peak.value}, {"rated_amps", kind.pinRatedAmps}, {"most_amps", kind.pinMostAmps}};
+    f.sockets = {{pin.board, pin.name}};
+    c.findings.push_back(std::move(f));
+  }
+}
+
+}  // namespace
+
+const Rule& pinOverloadRule() {
+  static const Rule rule{"pin-overload", Severity::danger,
+                         "A pin carries more current than it is made for.", false, apply};
+  return rule;
+}
+
+}  // namespace ignavo

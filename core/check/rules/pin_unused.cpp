@@ -1,0 +1,52 @@
+#include <fmt/format.h>
+
+#include <algorithm>
+
+#include "check/rules/list.h"
+
+namespace ignavo {
+
+namespace {
+
+// A lamp that no other used pin switches: dark whatever the program does.
+bool darkLampIn(const CheckContext& c, int island) {
+  const auto& shape = c.circuit.island(island);
+  return std::any_of(shape.parts.begin(), shape.parts.end(), [&](int p) {
+    const PartKind* kind = c.circuit.kindOf(p);
+    return kind && kind->shows != Shows::nothing && c.sweep.part(p).amps.value < 1e-6;
+  });
+}
+
+void apply(CheckContext& c) {
+  for (const CircuitPin& pin : c.circuit.pins()) {
+    if (!c.wired(pin) || c.use(pin) || c.circuit.supplyVolts(pin.net)) continue;
+    const std::string name = c.pinName(pin);
+    const bool programmed = !c.uses[static_cast<std::size_t>(pin.ref.board)].empty();
+    // A wire alone hangs nothing on the pin.
+    if (c.circuit.island(pin.island).parts.empty()) continue;
+    const bool lamp = programmed && darkLampIn(c, pin.island);
+    Finding f;
+    f.rule = "pin-unused";
+    f.severity = lamp ? Severity::warning : Severity::note;
+    f.pins = {name};
+    for (int p : c.circuit.island(pin.island).parts) f.parts.push_back(c.part(p).id);
+    f.sockets = {{pin.board, pin.name}};
+    const std::string label = pinLabel(c.project, c.circuit.nets(), pin.board, pin.name);
+    f.title = fmt::format("No step uses {}{}", name, label.empty() ? "" : " · " + label);
+    f.reason = lamp ? fmt::format("Nothing ever switches {} on, so {} stays dark. A step such as "
+                                  "“set {} high” does.", name, label, name)
+                    : fmt::format("Something hangs on {}, but the program neither sets nor reads it.", name);
+    f.figures = {{"steps", 0}};
+    c.findings.push_back(std::move(f));
+  }
+}
+
+}  // namespace
+
+const Rule& pinUnusedRule() {
+  static const Rule rule{"pin-unused", Severity::warning,
+                         "Something hangs on a pin that no step uses.", true, apply};
+  return rule;
+}
+
+}  // namespace ignavo

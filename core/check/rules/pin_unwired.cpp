@@ -1,0 +1,55 @@
+#include <fmt/format.h>
+
+#include "check/remedies.h"
+#include "check/rules/list.h"
+
+namespace ignavo {
+
+namespace {
+
+// Pins with something on them that no step uses.
+std::vector<const CircuitPin*> unusedWired(const CheckContext& c, int board) {
+  std::vector<const CircuitPin*> out;
+  for (const CircuitPin& pin : c.circuit.pins())
+    if (pin.ref.board == board && c.wired(pin) && !c.use(pin) && !c.circuit.supplyVolts(pin.net))
+      out.push_back(&pin);
+  return out;
+}
+
+void apply(CheckContext& c) {
+  for (const CircuitPin& pin : c.circuit.pins()) {
+    const PinUse* use = c.use(pin);
+    if (!use || c.wired(pin) || pin.kind->lampPin == pin.name) continue;
+    Finding f;
+    f.rule = "pin-unwired";
+    f.severity = Severity::warning;
+    const std::string name = c.pinName(pin);
+    f.pins = {name};
+    f.steps = use->writers;
+    f.steps.insert(f.steps.end(), use->readers.begin(), use->readers.end());
+    f.sockets = {{pin.board, pin.name}};
+    const Step* step = c.project.step(f.steps.front());
+    f.title = fmt::format("{} has nothing on it", name);
+    f.reason = fmt::format("The step “{}” {} {}, but no wire or part is plugged in there.",
+                           step ? phraseOf(*step) : "?", use->writers.empty() ? "reads" : "switches",
+                           name);
+    f.figures = {{"steps", static_cast<double>(f.steps.size())}};
+    const auto free = unusedWired(c, pin.ref.board);
+    if (free.size() == 1) {
+      f.reason += fmt::format(" Is {} meant?", c.pinTitle(*free.front()));
+      if (auto r = remedies::changePin(c.project, pin.name, free.front()->name, f.steps))
+        f.remedies.push_back(std::move(*r));
+    }
+    c.findings.push_back(std::move(f));
+  }
+}
+
+}  // namespace
+
+const Rule& pinUnwiredRule() {
+  static const Rule rule{"pin-unwired", Severity::warning,
+                         "The program uses a pin with nothing on it.", true, apply};
+  return rule;
+}
+
+}  // namespace ignavo

@@ -1,0 +1,142 @@
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <cmath>
+#include <limits>
+
+#include "check/rules/list.h"
+
+namespace ignavo {
+
+namespace {
+
+constexpr double shortOhms = 1.0;  // below this, supply and ground are as good as joined
+
+struct Path {
+  double ohms = std::numeric_limits<double>::infinity();
+  std::vector<int> parts;  // from the supply to ground
+};
+
+// The path of least resistance between two nets, pressing buttons as needed
+// (Dijkstra's algorithm over nets; other supplies end the walk).
+Path leastPath(const CheckContext& c, int from, int to, const std::vector<int>& without) {
+  const std::size_t n = c.circuit.nets().all().size();
+  std::vector<double> ohms(n, std::numeric_limits<double>::infinity());
+  std::vector<int> via(n, -1), before(n, -1);
+  std::vector<bool> done(n, false);
+  ohms[static_cast<std::size_t>(from)] = 0;
+  for (;;) {
+    int best = -1;
+    for (std::size_t i = 0; i < n; ++i)
+      if (!done[i] && ohms[i] < shortOhms && (best < 0 || ohms[i] < ohms[static_cast<std::size_t>(best)]))
+        best = static_cast<int>(i);
+    if (best < 0) return {};
+    if (best == to) break;
+    done[static_cast<std::size_t>(best)] = true;
+    for (std::size_t e = 0; e < c.circuit.edges().size(); ++e) {
+      const OhmicEdge& edge = c.circuit.edges()[e];
+      if (edge.netA != best && edge.netB != best) continue;
+      if (std::find(without.begin(), without.end(), edge.part) != without.end()) continue;
+      const auto next = static_cast<std::size_t>(edge.netA == best ? edge.netB : edge.netA);
+      const double sum = ohms[static_cast<std::size_t>(best)] + edge.ohms;
+      if (sum >= ohms[next]) continue;
+      ohms[next] = sum;
+      via[next] = static_cast<int>(e);
+      before[next] = best;
+    }
+  }
+  Path path;
+  path.ohms = ohms[static_cast<std::size_t>(to)];
+  for (int net = to; net != from; net = before[static_cast<std::size_t>(net)])
+    path.parts.push_back(c.circuit.edges()[static_cast<std::size_t>(via[static_cast<std::size_t>(net)])].part);
+  std::reverse(path.parts.begin(), path.parts.end());
+  return path;
+}
+
+void report(CheckContext& c, int supply, const Path& path) {
+  Finding f;
+  f.rule = "short-circuit";
+  f.severity = Severity::danger;
+  const std::string name = c.net(supply).name;
+  std::string held;
+  for (int p : path.parts) {
+    const Part& part = c.part(p);
+    f.parts.push_back(part.id);
+    if (!c.circuit.kindOf(p)->pressable) continue;
+    f.pose[part.id] = "pressed";
+    held += (held.empty() ? "" : " and ") + part.name;
+  }
+  const double volts = c.circuit.supplyVolts(supply).value_or(0);
+  const double amps = path.ohms > 0 ? volts / path.ohms : 0;
+  if (path.parts.empty()) {
+    f.title = fmt::format("{} is joined to GND", name);
+    f.reason = "Wires alone lead from one to the other, so the board switches itself off at once. "
+               "Take out one of the wires shown.";
+    for (int w : c.net(supply).wires) {
+      const Wire& wire = *(*c.project.wires)[static_cast<std::size_t>(w)];
+      f.sockets.push_back(wire.from);
+      f.sockets.push_back(wire.to);
+    }
+  } else {
+    f.title = held.empty() ? fmt::format("{} is joined to GND", name)
+                           : fmt::format("{} meets GND while {} is held", name, held);
+    f.reason = fmt::format(
+        "Only {:.2g} Ω lie between them: {:.0f} A would flow, and the board switches itself off. "
+        "Put a resistor in between, or move one side to a pin.",
+        path.ohms, amps);
+  }
+  f.figures = {{"ohms", path.ohms}, {"amps", amps}, {"volts", volts}};
+  c.findings.push_back(std::move(f));
+}
+
+void apply(CheckContext& c) {
+  std::vector<int> supplies, grounds;
+  for (int n = 0; n < static_cast<int>(c.circuit.nets().all().size()); ++n) {
+    if (c.circuit.isSupplyNet(n)) supplies.push_back(n);
+    if (c.circuit.isGroundNet(n)) grounds.push_back(n);
+  }
+  // Joined by wires alone: the net is supply and ground at once.
+  for (int g : grounds) {
+    const Net& net = c.net(g);
+    const bool both = std::any_of(net.pins.begin(), net.pins.end(), [&](const PinRef& p) {
+      const BoardKind* kind = catalogue().boardKind(
+          c.project.boards[static_cast<std::size_t>(p.board)].type);
+      const auto role = kind->pins[static_cast<std::size_t>(p.pin)].role;
+      return role == PinShape::Role::supply5 || role == PinShape::Role::supply3;
+    });
+    if (!both) continue;
+    Finding f;
+    f.rule = "short-circuit";
+    f.severity = Severity::danger;
+    f.title = "5 V is joined to GND";
+    f.reason = "Wires alone lead from one to the other, so the board switches itself off at once. "
+               "Take out one of the wires shown.";
+    for (int w : net.wires) {
+      const Wire& wire = *(*c.project.wires)[static_cast<std::size_t>(w)];
+      f.sockets.push_back(wire.from);
+      f.sockets.push_back(wire.to);
+    }
+    f.figures = {{"ohms", 0}};
+    c.findings.push_back(std::move(f));
+  }
+  for (int s : supplies)
+    for (int g : grounds) {
+      std::vector<int> without;
+      for (int round = 0; round < 8; ++round) {
+        const Path path = leastPath(c, s, g, without);
+        if (path.parts.empty()) break;
+        report(c, s, path);
+        without.insert(without.end(), path.parts.begin(), path.parts.end());
+      }
+    }
+}
+
+}  // namespace
+
+const Rule& shortCircuitRule() {
+  static const Rule rule{"short-circuit", Severity::danger,
+                         "Supply and ground are joined through less than 1 Ω.", false, apply};
+  return rule;
+}
+
+}  // namespace ignavo

@@ -1,0 +1,50 @@
+#pragma once
+#include <memory>
+#include <vector>
+
+#include "electric/network.h"
+
+namespace ignavo::electric {
+
+struct Solution {
+  bool converged = false;
+  int iterations = 0;
+  std::vector<double> volts;         // per node, reference included
+  std::vector<double> sourceAmps;    // delivered out of plus, never negative
+  std::vector<double> junctionAmps;  // anode to cathode
+
+  double conductorAmps(const Network& n, int index) const;
+  double volt(Node node) const { return volts[static_cast<std::size_t>(node)]; }
+};
+
+// The largest violation of Kirchhoff's current law over all nodes, in amps,
+// worked out from the device equations, not from the solver's matrix.
+double kirchhoffError(const Network& network, const Solution& solution);
+// Delivered minus dissipated power, in watts.
+double powerError(const Network& network, const Solution& solution);
+
+// Modified nodal analysis with Newton iteration on a sparse LU that is ordered
+// once per topology and refactored per iteration. Every solve starts from the
+// same point, so an answer does not depend on what was solved before.
+class Solver {
+ public:
+  explicit Solver(const Network& network);
+  ~Solver();
+  Solver(Solver&&) noexcept;
+  Solver& operator=(Solver&&) noexcept;
+
+  // `network` must have the topology that the solver was made from. A circuit
+  // that does not converge has converged == false and no volts to trust.
+  Solution solve(const Network& network);
+  // Small-signal resistance in ohms from a node to the reference, at the last solution.
+  double resistanceAt(Node node) const;
+  int unknowns() const;
+  // One Newton step from where the last one ended, for the benchmark.
+  void iterateOnce(const Network& network);
+
+ private:
+  struct Work;
+  std::unique_ptr<Work> work_;
+};
+
+}  // namespace ignavo::electric

@@ -1,0 +1,28 @@
+#pragma once
+
+// Every tolerance of the solver and of what is read off it, with its reason.
+namespace ignavo::electric::tolerances {
+
+// Newton stops when no node moves by more than this: far below the microvolt
+// that any rule or reading looks at.
+constexpr double stepVolts = 1e-9;
+constexpr double stepRelative = 1e-9;
+// Kirchhoff's law must hold at every node to this, or the answer is refused.
+constexpr double kirchhoffAmps = 1e-9;
+constexpr double kirchhoffRelative = 1e-6;
+// Leak across every junction (1 pS), so that a string of dark junctions has
+// defined voltages; 5 pA at 5 V.
+constexpr double junctionLeakSiemens = 1e-12;
+// Leak of every node to the reference, so that a net behind an open contact
+// does not make the matrix singular. Such a net is reported without a voltage.
+constexpr double nodeLeakSiemens = 1e-12;
+// Newton takes 5 to 20 iterations; more than this means that it wanders.
+constexpr int newtonIterations = 150;
+// A source whose current is above this times -1 is taken to deliver nothing.
+constexpr double absorbedAmps = 1e-12;
+// Exponents above this are continued as a straight line: e^80 A flows nowhere.
+constexpr double largestExponent = 80;
+// Below this reciprocal condition the pivots of an earlier factorisation are renewed.
+constexpr double smallestPivotQuality = 1e-17;
+
+}  // namespace ignavo::electric::tolerances

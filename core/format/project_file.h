@@ -1,0 +1,66 @@
+#pragma once
+#include <optional>
+#include <string>
+#include <string_view>
+#include <vector>
+
+#include "project/project.h"
+
+namespace ignavo {
+
+// What is wrong at one place of a project file.
+struct FileProblem {
+  enum class Code {
+    cannotOpen,    // value: reason of the system
+    cannotWrite,
+    tooLarge,      // figures: bytes, limit
+    notJson,       // value: what the parser says
+    notAProject,
+    newerVersion,
+    missing,       // a key that must be there
+    wrongType,     // value: what is wanted
+    outOfRange,    // value: the allowed range
+    unknownKind,   // value: the kind that is not known
+    notAChoice,    // value; wanted: the choices
+    noSuchOwner,   // value: the id in a socket
+    noHole,        // value: address; wanted: owner
+    noPin,
+    noLeg,
+    badSocket,
+    taken,         // value: hole; wanted: id of what is there
+    duplicateId,
+    tooMany,       // value: limit
+    tooDeep,
+  };
+  std::string path;  // "parts[3].legs.anode"; empty for the whole file
+  Code code = Code::missing;
+  std::string value;
+  std::string wanted;
+};
+// "parts[3].legs.anode: no hole "k14" on breadboard "bb""
+std::string sentence(const FileProblem& problem);
+
+// What could be read, and what could not. With problems the project holds all
+// that was sound; `readable` is false when nothing could be made of the text.
+struct ReadResult {
+  Project project;
+  std::vector<FileProblem> problems;
+  bool readable = false;
+  bool sound() const { return readable && problems.empty(); }
+};
+ReadResult readProject(std::string_view text);
+ReadResult readProjectFile(const std::string& path);
+
+// Stable text: known keys in a fixed order, unknown ones behind them, one
+// object a line. Reading it gives an equal project.
+std::string writeProject(const Project& project);
+// Writes beside the file and renames, so that the file is always whole.
+std::optional<FileProblem> saveProjectFile(const Project& project, const std::string& path);
+
+// JSON Schema (draft 2020-12) of the file, made from the catalogues.
+std::string projectSchema();
+
+// Path of a step as the file names it: "programs[0].lanes[1].steps[2]".
+std::string stepPath(const Project& project, const std::string& stepId);
+
+}  // namespace ignavo

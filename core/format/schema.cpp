@@ -1,0 +1,139 @@
+#include <nlohmann/json.hpp>
+
+#include "bench/breadboards.h"
+#include "format/project_file.h"
+#include "parts/catalogue.h"
+#include "program/steps.h"
+
+namespace ignavo {
+
+namespace {
+
+using Json = nlohmann::ordered_json;
+
+Json text() { return {{"type", "string"}}; }
+Json ref(const char* name) { return {{"$ref", std::string("#/$defs/") + name}}; }
+
+Json propSchema(const PropKind& prop) {
+  if (prop.type == PropKind::Type::number)
+    return {{"type", "number"}, {"minimum", prop.least}, {"maximum", prop.most}, {"default", prop.otherwise}};
+  if (prop.type == PropKind::Type::choice)
+    return {{"enum", prop.choices}, {"default", prop.choices.front()}};
+  return {{"type", "boolean"}};
+}
+
+Json partSchema(const PartKind& kind) {
+  Json props = Json::object(), legs = Json::object();
+  for (const PropKind& p : kind.props) props[p.key] = propSchema(p);
+  for (const LegShape& l : kind.print.legs) {
+    legs[l.id] = ref("legSocket");
+    legs[l.id]["description"] = l.meaning;
+  }
+  Json o = {{"type", "object"}, {"description", kind.what}};
+  o["properties"] = {{"id", ref("id")}, {"type", {{"const", kind.type}}}, {"name", text()},
+                     {"props", {{"type", "object"}, {"properties", props}}},
+                     {"legs", {{"type", "object"}, {"properties", legs}, {"additionalProperties", false}}},
+                     {"at", ref("place")}, {"turn", {{"enum", {0, 90, 180, 270}}}}};
+  o["required"] = {"id", "type"};
+  return o;
+}
+
+Json stepSchema(const StepKind& kind) {
+  Json o = {{"type", "object"}, {"description", kind.help}};
+  Json props = {{"id", ref("id")}, {"do", {{"const", kind.kind}}}};
+  Json required = Json::array({"do"});
+  for (const SlotKind& slot : kind.slots) {
+    Json value = ref("expression");
+    if (slot.type == SlotKind::Type::pin) value = text();
+    if (slot.type == SlotKind::Type::level)
+      value = {{"anyOf", Json::array({Json{{"enum", {"high", "low"}}}, ref("expression")})}};
+    if (!slot.unit.empty()) value["description"] = "in " + slot.unit;
+    props[slot.key] = value;
+    required.push_back(slot.key);
+  }
+  for (const BodyKind& body : kind.bodies) {
+    props[body.key] = ref("steps");
+    if (!body.optional) required.push_back(body.key);
+  }
+  o["properties"] = props;
+  o["required"] = required;
+  return o;
+}
+
+Json item(const Json& types) {
+  return {{"type", "object"},
+          {"properties", {{"id", ref("id")}, {"type", {{"enum", types}}}, {"at", ref("place")}}},
+          {"required", {"id", "type", "at"}}};
+}
+
+Json listOf(const Json& items, std::size_t most) {
+  return {{"type", "array"}, {"items", items}, {"maxItems", most}};
+}
+
+Json definitions() {
+  Json d;
+  d["id"] = {{"type", "string"}, {"minLength", 1}, {"pattern", "^[^.]+$"}};
+  d["place"] = {{"type", "array"}, {"items", {{"type", "number"}}}, {"minItems", 2}, {"maxItems", 2},
+                {"description", "in hole pitches of 2.54 mm"}};
+  d["socket"] = {{"type", "string"}, {"pattern", "^[^.]+\\..+$"},
+                 {"description", "board.pin, breadboard.hole or part.leg"}};
+  d["legSocket"] = {{"anyOf", Json::array({ref("socket"), Json{{"type", "null"}}})}};
+  Json operators = Json::array();
+  for (const OperatorKind& k : operatorKinds()) operators.push_back(k.name);
+  Json get = {{"type", "object"}, {"properties", {{"get", {{"const", "pin"}}}, {"pin", text()}}}, {"required", {"get", "pin"}}};
+  Json op = {{"type", "object"},
+             {"properties", {{"op", {{"enum", operators}}}, {"a", ref("expression")}, {"b", ref("expression")}}},
+             {"required", {"op", "a"}}};
+  d["expression"] = {{"anyOf", Json::array({Json{{"type", {"number", "boolean", "string"}}}, get, op})}};
+  Json steps = Json::array(), parts = Json::array(), triggers = Json::array();
+  for (const StepKind* k : stepKinds()) steps.push_back(stepSchema(*k));
+  for (const PartKind* k : catalogue().parts()) parts.push_back(partSchema(*k));
+  for (const TriggerKind& k : triggerKinds()) triggers.push_back(k.on);
+  d["step"] = {{"oneOf", steps}};
+  d["steps"] = listOf(ref("step"), limits::steps);
+  d["part"] = {{"oneOf", parts}};
+  d["wire"] = {{"type", "object"},
+               {"properties", {{"id", ref("id")}, {"from", ref("socket")}, {"to", ref("socket")},
+                               {"colour", text()}, {"bends", listOf(ref("place"), 64)}}},
+               {"required", {"id", "from", "to"}}};
+  d["lane"] = {{"type", "object"},
+               {"properties", {{"id", ref("id")},
+                               {"trigger", {{"type", "object"}, {"properties", {{"on", {{"enum", triggers}}}}}, {"required", {"on"}}}},
+                               {"steps", ref("steps")}}},
+               {"required", {"trigger", "steps"}}};
+  d["program"] = {{"type", "object"},
+                  {"properties", {{"board", text()},
+                                  {"pins", {{"type", "object"}, {"additionalProperties", {{"type", "object"}, {"properties", {{"pull", {{"enum", {"", "up", "none"}}}}}}}}}},
+                                  {"lanes", listOf(ref("lane"), limits::lanes)}}},
+                  {"required", {"board"}}};
+  return d;
+}
+
+}  // namespace
+
+std::string projectSchema() {
+  Json boards = Json::array(), breadboards = Json::array();
+  for (const BoardKind* k : catalogue().boards()) boards.push_back(k->type);
+  for (const BreadboardKind& k : breadboardKinds()) breadboards.push_back(k.type);
+  Json s;
+  s["$schema"] = "https://json-schema.org/draft/2020-12/schema";
+  s["title"] = "Ignavo project, version 1";
+  s["type"] = "object";
+  s["required"] = {"format", "version"};
+  s["properties"] = {{"format", {{"const", "ignavo-project"}}},
+                     {"version", {{"const", 1}}},
+                     {"title", text()},
+                     {"about", text()},
+                     {"seed", {{"type", "integer"}, {"minimum", 0}}},
+                     {"boards", listOf(item(boards), limits::boards)},
+                     {"breadboards", listOf(item(breadboards), limits::breadboards)},
+                     {"parts", listOf(ref("part"), limits::parts)},
+                     {"wires", listOf(ref("wire"), limits::wires)},
+                     {"programs", listOf(ref("program"), limits::boards)},
+                     {"ticks", listOf(text(), 10000)},
+                     {"meant", listOf(Json{{"type", "object"}}, 10000)}};
+  s["$defs"] = definitions();
+  return s.dump(2) + "\n";
+}
+
+}  // namespace ignavo

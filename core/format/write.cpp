@@ -1,0 +1,249 @@
+#include <fcntl.h>
+#include <fmt/format.h>
+#include <unistd.h>
+
+#include <cerrno>
+#include <cstring>
+#include <nlohmann/json.hpp>
+
+#include "format/project_file.h"
+
+namespace ignavo {
+
+namespace {
+
+std::string quoted(const std::string& s) {
+  return nlohmann::json(s).dump(-1, ' ', false, nlohmann::json::error_handler_t::replace);
+}
+std::string number(double v) { return fmt::format("{}", v); }
+std::string place(Point p) { return "[" + number(p.x) + ", " + number(p.y) + "]"; }
+
+// An object on one line, in the order in which keys are added.
+class Row {
+ public:
+  Row& add(const std::string& key, const std::string& json) {
+    text_ += (text_.empty() ? " " : ", ") + quoted(key) + ": " + json;
+    return *this;
+  }
+  Row& extras(const Extras& extras) {
+    for (const auto& [key, json] : extras) add(key, json);
+    return *this;
+  }
+  std::string text() const { return text_.empty() ? "{}" : "{" + text_ + " }"; }
+
+ private:
+  std::string text_;
+};
+
+std::string prop(const PropValue& v) {
+  if (const double* d = std::get_if<double>(&v)) return number(*d);
+  if (const bool* b = std::get_if<bool>(&v)) return *b ? "true" : "false";
+  return quoted(std::get<std::string>(v));
+}
+
+std::string item(const BoardItem& b) {
+  return Row().add("id", quoted(b.id)).add("type", quoted(b.type)).add("at", place(b.at))
+      .extras(b.extras).text();
+}
+
+std::string part(const Part& p) {
+  Row props, legs;
+  for (const auto& [key, value] : p.props) props.add(key, prop(value));
+  for (const Leg& leg : p.legs) legs.add(leg.id, leg.in ? quoted(leg.in->text()) : "null");
+  Row row;
+  row.add("id", quoted(p.id)).add("type", quoted(p.type)).add("name", quoted(p.name))
+      .add("props", props.text()).add("legs", legs.text());
+  if (p.at) row.add("at", place(*p.at));
+  if (p.turnDegrees != 0) row.add("turn", std::to_string(p.turnDegrees));
+  return row.extras(p.extras).text();
+}
+
+std::string wire(const Wire& w) {
+  std::string bends;
+  for (const Point& b : w.bends) bends += (bends.empty() ? "" : ", ") + place(b);
+  return Row().add("id", quoted(w.id)).add("from", quoted(w.from.text())).add("to", quoted(w.to.text()))
+      .add("colour", quoted(w.colour)).add("bends", "[" + bends + "]").extras(w.extras).text();
+}
+
+std::string expression(const Expr& e) {
+  switch (e.shape) {
+    case Expr::Shape::number: return number(e.number);
+    case Expr::Shape::truth: return e.truth ? "true" : "false";
+    case Expr::Shape::text: return quoted(e.text);
+    case Expr::Shape::list: {
+      std::string out;
+      for (const auto& [key, inner] : e.args) out += (out.empty() ? "" : ", ") + expression(inner);
+      return "[" + out + "]";
+    }
+    default: break;
+  }
+  Row row;
+  row.add(e.shape == Expr::Shape::get ? "get" : e.shape == Expr::Shape::op ? "op" : "sig", quoted(e.text));
+  for (const auto& [key, inner] : e.args) row.add(key, expression(inner));
+  return row.text();
+}
+
+// Steps with steps inside are spread over several lines, others stand on one.
+std::string steps(const Steps& list, int indent);
+
+std::string step(const Step& s, int indent) {
+  Row row;
+  if (!s.id.empty()) row.add("id", quoted(s.id));
+  row.add("do", quoted(s.kind));
+  for (const auto& [key, value] : s.fields) row.add(key, expression(value));
+  for (const auto& [key, body] : s.bodies) row.add(key, steps(body, indent));
+  return row.extras(s.extras).text();
+}
+
+std::string steps(const Steps& list, int indent) {
+  if (list.empty()) return "[]";
+  std::string out = "[";
+  const std::string pad(static_cast<std::size_t>(indent) + 2, ' ');
+  for (std::size_t i = 0; i < list.size(); ++i)
+    out += (i ? ",\n" : "\n") + pad + step(list[i], indent + 2);
+  return out + " ]";
+}
+
+std::string program(const Program& p) {
+  Row pins;
+  for (const PinSetting& s : p.pins) {
+    Row setting;
+    if (!s.pull.empty()) setting.add("pull", quoted(s.pull));
+    pins.add(s.pin, setting.extras(s.extras).text());
+  }
+  std::string lanes;
+  for (const auto& lane : p.lanes) {
+    Row row;
+    if (!lane->id.empty()) row.add("id", quoted(lane->id));
+    row.add("trigger", Row().add("on", quoted(lane->trigger.on)).extras(lane->trigger.extras).text());
+    row.add("steps", steps(lane->steps, 6)).extras(lane->extras);
+    lanes += (lanes.empty() ? "\n      " : ",\n      ") + row.text();
+  }
+  Row row;
+  row.add("board", quoted(p.board)).add("pins", pins.text()).extras(p.extras);
+  std::string text = row.add("lanes", "[" + lanes + (lanes.empty() ? "]" : " ]")).text();
+  return text;
+}
+
+template <typename List, typename One>
+std::string list(const List& items, One one) {
+  std::string out;
+  for (const auto& i : items) out += (out.empty() ? "\n    " : ",\n    ") + one(i);
+  return out.empty() ? "[]" : "[" + out + "\n  ]";
+}
+
+}  // namespace
+
+std::string writeProject(const Project& p) {
+  std::string out = "{\n  \"format\": \"ignavo-project\",\n  \"version\": 1";
+  const auto add = [&](const std::string& key, const std::string& json) {
+    out += ",\n  " + quoted(key) + ": " + json;
+  };
+  add("title", quoted(p.title));
+  add("about", quoted(p.about));
+  add("seed", std::to_string(p.seed));
+  add("boards", list(p.boards, item));
+  add("breadboards", list(p.breadboards, item));
+  add("parts", list(*p.parts, [](const auto& x) { return part(*x); }));
+  add("wires", list(*p.wires, [](const auto& x) { return wire(*x); }));
+  add("programs", list(p.programs, [](const auto& x) { return program(*x); }));
+  if (!p.ticks.empty()) add("ticks", list(p.ticks, quoted));
+  if (!p.meant.empty())
+    add("meant", list(p.meant, [](const Meant& m) {
+          std::string ids;
+          for (const std::string& c : m.culprits) ids += (ids.empty() ? "" : ", ") + quoted(c);
+          return Row().add("rule", quoted(m.rule)).add("culprits", "[" + ids + "]").text();
+        }));
+  for (const auto& [key, json] : p.extras) add(key, json);
+  return out + "\n}\n";
+}
+
+std::optional<FileProblem> saveProjectFile(const Project& project, const std::string& path) {
+  const std::string text = writeProject(project);
+  const std::string beside = path + ".part";
+  const auto fail = [&](const char* what) {
+    const std::string why = std::strerror(errno);
+    ::unlink(beside.c_str());
+    return FileProblem{{}, FileProblem::Code::cannotWrite, fmt::format("{} ({})", path, why), what};
+  };
+  const int fd = ::open(beside.c_str(), O_WRONLY | O_CREAT | O_TRUNC | O_CLOEXEC, 0644);
+  if (fd < 0) return fail("open");
+  std::size_t done = 0;
+  while (done < text.size()) {
+    const ssize_t n = ::write(fd, text.data() + done, text.size() - done);
+    if (n < 0 && errno == EINTR) continue;
+    if (n <= 0) {
+      const int error = errno;
+      ::close(fd);
+      errno = error;
+      return fail("write");
+    }
+    done += static_cast<std::size_t>(n);
+  }
+  if (::fsync(fd) != 0) {
+    const int error = errno;
+    ::close(fd);
+    errno = error;
+    return fail("sync");
+  }
+  ::close(fd);
+  if (::rename(beside.c_str(), path.c_str()) != 0) return fail("rename");
+  return std::nullopt;
+}
+
+std::string sentence(const FileProblem& p) {
+  using Code = FileProblem::Code;
+  const std::string at = p.path.empty() ? std::string() : p.path + ": ";
+  switch (p.code) {
+    case Code::cannotOpen: return fmt::format("“{}” cannot be opened", p.value);
+    case Code::cannotWrite: return fmt::format("cannot be written: {}", p.value);
+    case Code::tooLarge:
+      return fmt::format("the file has {} bytes; {} are the most", p.value, limits::fileBytes);
+    case Code::notJson: return fmt::format("this is not JSON: {}", p.value);
+    case Code::notAProject: return "this is not an Ignavo project";
+    case Code::newerVersion:
+      return fmt::format("this project has format version {}; this program reads version 1", p.value);
+    case Code::missing: return at + "is missing";
+    case Code::wrongType: return at + "must be " + p.value;
+    case Code::outOfRange: return at + "must be " + p.value;
+    case Code::unknownKind: return fmt::format("{}“{}” is not a {} that is known here", at, p.value, p.wanted);
+    case Code::notAChoice: return fmt::format("{}“{}” is none of {}", at, p.value, p.wanted);
+    case Code::noSuchOwner: return fmt::format("{}there is no “{}”", at, p.value);
+    case Code::noHole: return fmt::format("{}no hole \"{}\" on breadboard \"{}\"", at, p.value, p.wanted);
+    case Code::noPin: return fmt::format("{}no pin \"{}\" on {}", at, p.value, p.wanted);
+    case Code::noLeg: return fmt::format("{}no leg \"{}\" on \"{}\"", at, p.value, p.wanted);
+    case Code::badSocket: return fmt::format("{}\"{}\" is not a place such as bb.c14 or b1.D4", at, p.value);
+    case Code::taken: return fmt::format("{}\"{}\" is taken by \"{}\"", at, p.value, p.wanted);
+    case Code::duplicateId: return fmt::format("{}\"{}\" is there twice", at, p.value);
+    case Code::tooMany: return fmt::format("{}more than {}", at, p.value);
+    case Code::tooDeep: return fmt::format("{}nested deeper than {}", at, p.value);
+  }
+  return at;
+}
+
+namespace {
+bool pathIn(const Steps& steps, const std::string& id, const std::string& at, std::string& out) {
+  for (std::size_t i = 0; i < steps.size(); ++i) {
+    const std::string here = fmt::format("{}[{}]", at, i);
+    if (steps[i].id == id) {
+      out = here;
+      return true;
+    }
+    for (const auto& [key, body] : steps[i].bodies)
+      if (pathIn(body, id, here + "." + key, out)) return true;
+  }
+  return false;
+}
+}  // namespace
+
+std::string stepPath(const Project& project, const std::string& stepId) {
+  std::string out;
+  for (std::size_t p = 0; p < project.programs.size(); ++p)
+    for (std::size_t l = 0; l < project.programs[p]->lanes.size(); ++l)
+      if (pathIn(project.programs[p]->lanes[l]->steps, stepId,
+                 fmt::format("programs[{}].lanes[{}].steps", p, l), out))
+        return out;
+  return out;
+}
+
+}  // namespace ignavo

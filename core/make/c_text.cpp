@@ -1,0 +1,358 @@
+#include "make/c_text.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <cmath>
+
+#include "parts/catalogue.h"
+#include "program/steps.h"
+
+namespace ignavo {
+
+std::string commentSafe(const std::string& text) {
+  std::string out;
+  for (char c : text) {
+    if (static_cast<unsigned char>(c) < 0x20 || c == 0x7F) c = ' ';
+    if (c == '/' && !out.empty() && out.back() == '*') out += ' ';
+    if (c == '*' && !out.empty() && out.back() == '/') out += ' ';
+    if (c == '\\' || c == '?') c = '.';  // no line splices, no trigraphs
+    out += c;
+  }
+  return out;
+}
+
+namespace {
+
+constexpr double longestDelaySeconds = 200;  // what one delay call can hold
+constexpr double longestTaskSeconds = 3600;  // half of what the tick counter can tell apart
+
+class Writer final : public CWriter {
+ public:
+  Writer(const Project& project, const std::string& board) : project_(project), board_(board) {
+    const BoardItem* item = project.board(board);
+    kind_ = item ? catalogue().boardKind(item->type) : nullptr;
+    program_ = project.program(board);
+    nets_ = Nets(project, catalogue());
+  }
+
+  CText write() {
+    if (!kind_) return {};
+    std::vector<const Lane*> lanes;
+    if (program_)
+      for (const auto& lane : program_->lanes)
+        if (!lane->steps.empty()) lanes.push_back(&*lane);
+    tasks_ = lanes.size() > 1;
+    header();
+    pins();
+    if (tasks_) {
+      clock();
+      for (std::size_t i = 0; i < lanes.size(); ++i) task(*lanes[i], static_cast<int>(i) + 1);
+    } else if (needsLongWait(lanes)) {
+      line("/* For waits that one delay call cannot hold. */");
+      open("static void wait_ms(uint32_t ms)");
+      open("while (ms-- > 0)");
+      line("_delay_ms(1);");
+      close();
+      close();
+      line("");
+    }
+    mainFunction(lanes);
+    return std::move(out_);
+  }
+
+  void line(const std::string& text) override {
+    out_.text += text.empty() ? "" : std::string(static_cast<std::size_t>(indent_) * 4, ' ') + text;
+    out_.text += '\n';
+    ++lines_;
+  }
+  void open(const std::string& head) override {
+    line(head + " {");
+    ++indent_;
+  }
+  void middle(const std::string& text) override {
+    --indent_;
+    line("} " + text + " {");
+    ++indent_;
+  }
+  void close() override {
+    --indent_;
+    line("}");
+  }
+  void body(const Steps* steps) override {
+    if (!steps) return;
+    for (const Step& s : *steps) {
+      const StepKind* kind = stepKind(s.kind);
+      if (!kind) continue;
+      const std::size_t span = out_.spans.size();
+      out_.spans.push_back({s.id, lines_ + 1, 0});
+      if (tasks_ && kind->endless) {
+        endless(s);
+      } else {
+        kind->writeC(*this, s);
+      }
+      out_.spans[span].last = lines_;
+    }
+  }
+  void wait(const Expr& seconds) override {
+    if (tasks_) return taskWait(seconds);
+    if (seconds.shape != Expr::Shape::number)
+      return line("wait_ms((uint32_t)(" + expression(seconds) + " * 1000));");
+    const double s = seconds.number;
+    if (s > longestDelaySeconds)
+      line(fmt::format("wait_ms({}UL);", std::llround(s * 1000)));
+    else if (s < 0.001)
+      line(fmt::format("_delay_us({});", s * 1e6));
+    else
+      line(fmt::format("_delay_ms({});", s * 1000));
+  }
+  std::string expression(const Expr& e) override {
+    switch (e.shape) {
+      case Expr::Shape::number: return fmt::format("{}", e.number);
+      case Expr::Shape::truth: return e.truth ? "true" : "false";
+      case Expr::Shape::text: return e.text == "high" ? "HIGH" : "LOW";
+      case Expr::Shape::get: {
+        const Expr* pin = e.arg("pin");
+        return pin && !pin->text.empty() ? "read_" + pin->text + "()" : "false";
+      }
+      case Expr::Shape::op: return operation(e);
+      default: return "0";
+    }
+  }
+  std::string remarkFor(const std::string& pin) override {
+    const std::string label = commentSafe(pinLabel(project_, nets_, board_, pin));
+    return label.empty() ? std::string() : "  /* " + label + " */";
+  }
+  std::string counterVariable() override {
+    ++depth_;
+    return depth_ == 1 ? "turn" : "turn" + std::to_string(depth_);
+  }
+  void counterDone() override { --depth_; }
+
+ private:
+  std::string operation(const Expr& e) {
+    const OperatorKind* k = operatorKind(e.text);
+    const Expr* a = e.arg("a");
+    const Expr* b = e.arg("b");
+    if (!k || !a) return "0";
+    // "D2 is high" is simply what the pin reads.
+    if (e.text == "=" && a->shape == Expr::Shape::get && b && b->shape == Expr::Shape::truth)
+      return (b->truth ? "" : "!") + expression(*a);
+    if (k->operands == 1) return k->inC + bracketed(*a);
+    return bracketed(*a) + " " + k->inC + " " + (b ? bracketed(*b) : "0");
+  }
+  std::string bracketed(const Expr& e) {
+    const std::string s = expression(e);
+    return e.shape == Expr::Shape::op && s.find(' ') != std::string::npos ? "(" + s + ")" : s;
+  }
+
+  void header() {
+    line("/* " + commentSafe(project_.title) + " */");
+    line("#define F_CPU 16000000UL  /* the chip runs at 16 MHz */");
+    line("#include <avr/io.h>");
+    if (tasks_)
+      line("#include <avr/interrupt.h>");
+    else
+      line("#include <util/delay.h>");
+    line("#include <stdbool.h>");
+    line("#include <stdint.h>");
+    line("");
+    line("#define HIGH true");
+    line("#define LOW false");
+    line("");
+  }
+
+  // "PD4" -> {'D', "4"}
+  std::pair<char, std::string> port(const std::string& pin) const {
+    for (const BoardPin& p : kind_->pins)
+      if (p.name == pin && p.chipName.size() >= 3) return {p.chipName[1], p.chipName.substr(2)};
+    return {0, {}};
+  }
+  std::vector<PinUse> realUses() const {
+    std::vector<PinUse> uses;
+    if (program_)
+      for (const PinUse& u : pinUses(*program_))
+        if (port(u.pin).first != 0) uses.push_back(u);
+    return uses;
+  }
+
+  void pins() {
+    const std::vector<PinUse> uses = realUses();
+    for (const PinUse& u : uses) {
+      const auto [letter, bit] = port(u.pin);
+      const std::string label = commentSafe(pinLabel(project_, nets_, board_, u.pin));
+      line(fmt::format("/* {}{}{}; the chip calls it P{}{} */", u.pin, label.empty() ? "" : ": ", label,
+                       letter, bit));
+      if (!u.writers.empty()) {
+        open(fmt::format("static inline void set_{}(bool level)", u.pin));
+        line("if (level)");
+        line(fmt::format("    PORT{} |= _BV({});", letter, bit));
+        line("else");
+        line(fmt::format("    PORT{} &= (uint8_t)~_BV({});", letter, bit));
+        close();
+      }
+      if (!u.readers.empty()) {
+        open(fmt::format("static inline bool read_{}(void)", u.pin));
+        line(fmt::format("return (PIN{} & _BV({})) != 0;", letter, bit));
+        close();
+      }
+      line("");
+    }
+    open("static void prepare_pins(void)");
+    for (const PinUse& u : uses) {
+      const auto [letter, bit] = port(u.pin);
+      if (!u.writers.empty()) line(fmt::format("DDR{} |= _BV({});  /* {} is an output */", letter, bit, u.pin));
+      if (u.writers.empty() && program_->pulledUp(u.pin))
+        line(fmt::format("PORT{} |= _BV({});  /* {} is pulled up */", letter, bit, u.pin));
+    }
+    close();
+    line("");
+  }
+
+  static bool needsLongWait(const std::vector<const Lane*>& lanes) {
+    bool needs = false;
+    for (const Lane* lane : lanes)
+      forEachStep(lane->steps, [&](const Step& s) {
+        const Expr* e = s.field("seconds");
+        needs = needs || (e && (e->shape != Expr::Shape::number || e->number > longestDelaySeconds));
+      });
+    return needs;
+  }
+
+  void clock() {
+    line("/* Time since power-on in ticks of 4 microseconds. */");
+    line("static volatile uint16_t overflows;");
+    line("ISR(TIMER1_OVF_vect) { overflows++; }");
+    line("");
+    open("static uint32_t now(void)");
+    line("uint8_t held = SREG;");
+    line("cli();");
+    line("uint16_t ticks = TCNT1;");
+    line("uint16_t high = overflows;");
+    line("if ((TIFR1 & _BV(TOV1)) && ticks < 0x8000)");
+    line("    high++;");
+    line("SREG = held;");
+    line("return ((uint32_t)high << 16) | ticks;");
+    close();
+    line("");
+    line("/* Each task goes on where it left off: at the line that it waits in. */");
+    line("struct task { uint16_t line; uint32_t wake; };");
+    line("#define TASK_BEGIN(t) if ((int32_t)(now() - (t)->wake) < 0) return; switch ((t)->line) { case 0:");
+    line("#define TASK_WAIT(t, ticks) do { (t)->wake = now() + (ticks); (t)->line = __LINE__; return; case __LINE__:; } while (0)");
+    line("#define TASK_TURN(t) do { (t)->wake = now(); (t)->line = __LINE__; return; case __LINE__:; } while (0)");
+    line("#define TASK_END(t) } (t)->wake = now() + 0x7FFFFFFF; (t)->line = 0xFFFF");
+    line("");
+  }
+
+  void taskWait(const Expr& seconds) {
+    if (seconds.shape != Expr::Shape::number)
+      return line("TASK_WAIT(t, (uint32_t)(" + expression(seconds) + " * 250000));");
+    double s = seconds.number;
+    if (s > longestTaskSeconds) {
+      const auto hours = static_cast<long long>(s / longestTaskSeconds);
+      const std::string i = counterVariable();
+      open(fmt::format("for ({0} = 0; {0} < {1}; {0}++)", i, hours));
+      line(fmt::format("TASK_WAIT(t, {}UL);  /* an hour */", std::llround(longestTaskSeconds * 250000)));
+      close();
+      counterDone();
+      s -= static_cast<double>(hours) * longestTaskSeconds;
+    }
+    line(fmt::format("TASK_WAIT(t, {}UL);  /* {} s */", std::llround(s * 250000), s));
+  }
+
+  void endless(const Step& s) {
+    open("for (;;)");
+    body(s.body("steps"));
+    line("TASK_TURN(t);");
+    close();
+  }
+
+  static int deepestRepeat(const Steps& steps) {
+    int most = 0;
+    for (const Step& s : steps) {
+      int here = s.kind == "repeat" ? 1 : 0;
+      const Expr* e = s.field("seconds");
+      if (e && e->number > longestTaskSeconds) here = 1;
+      int inner = 0;
+      for (const auto& [key, b] : s.bodies) inner = std::max(inner, deepestRepeat(b));
+      most = std::max(most, here + inner);
+    }
+    return most;
+  }
+  void counters(const Steps& steps, const char* storage) {
+    const int deepest = deepestRepeat(steps);
+    for (int i = 0; i < deepest; ++i)
+      line(fmt::format("{}uint32_t turn{};", storage, i == 0 ? std::string() : std::to_string(i + 1)));
+  }
+
+  void task(const Lane& lane, int number) {
+    const TriggerKind* trigger = triggerKind(lane.trigger.on);
+    line(fmt::format("/* {} */", trigger ? trigger->sign : lane.trigger.on));
+    open(fmt::format("static void task{}(struct task *t)", number));
+    counters(lane.steps, "static ");
+    line("TASK_BEGIN(t)");
+    if (trigger && trigger->endless) {
+      open("for (;;)");
+      body(&lane.steps);
+      line("TASK_TURN(t);");
+      close();
+    } else {
+      body(&lane.steps);
+    }
+    line("TASK_END(t);");
+    close();
+    line("");
+  }
+
+  void mainFunction(const std::vector<const Lane*>& lanes) {
+    open("int main(void)");
+    if (tasks_) {
+      for (std::size_t i = 1; i <= lanes.size(); ++i) line(fmt::format("struct task t{} = {{0, 0}};", i));
+    } else if (!lanes.empty()) {
+      counters(lanes[0]->steps, "");
+    }
+    line("prepare_pins();");
+    if (tasks_) {
+      line("TCCR1B = _BV(CS11) | _BV(CS10);  /* 16 MHz / 64: a tick every 4 microseconds */");
+      line("TIMSK1 = _BV(TOIE1);");
+      line("sei();");
+      open("for (;;)");
+      for (std::size_t i = 1; i <= lanes.size(); ++i) line(fmt::format("task{0}(&t{0});", i));
+      close();
+    } else {
+      const TriggerKind* trigger = lanes.empty() ? nullptr : triggerKind(lanes[0]->trigger.on);
+      const bool endless = trigger && trigger->endless;
+      if (lanes.empty()) {
+        open("for (;;)");
+        close();
+      } else if (endless) {
+        open("for (;;)");
+        body(&lanes[0]->steps);
+        close();
+      } else {
+        body(&lanes[0]->steps);
+        line("for (;;) {}");
+      }
+    }
+    close();
+  }
+
+  const Project& project_;
+  std::string board_;
+  const BoardKind* kind_ = nullptr;
+  const Program* program_ = nullptr;
+  Nets nets_;
+  CText out_;
+  bool tasks_ = false;
+  int indent_ = 0;
+  int lines_ = 0;
+  int depth_ = 0;
+};
+
+}  // namespace
+
+CText cText(const Project& project, const std::string& board) {
+  return Writer(project, board).write();
+}
+
+}  // namespace ignavo

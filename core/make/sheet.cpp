@@ -1,0 +1,223 @@
+#include "make/sheet.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <cctype>
+#include <map>
+#include <tuple>
+
+#include "bench/breadboards.h"
+#include "bench/identity.h"
+#include "bench/placing.h"
+#include "parts/circuit.h"
+#include "program/steps.h"
+
+namespace ignavo {
+
+namespace {
+
+std::string capital(std::string s) {
+  if (!s.empty()) s[0] = static_cast<char>(std::toupper(static_cast<unsigned char>(s[0])));
+  return s;
+}
+
+class Sheet {
+ public:
+  explicit Sheet(const Project& project)
+      : p_(project), circuit_(project), identities_(project, circuit_.nets(), catalogue()) {}
+
+  BuildSheet make() {
+    countItems();
+    out_.groups = {{"Join the rails", {}}, {"Place the parts", {}}, {"Wire them up", {}}, {"Power, last", {}}};
+    placeParts();
+    layWires();
+    std::erase_if(out_.groups, [](const SheetGroup& g) { return g.steps.empty(); });
+    readMeter();
+    return std::move(out_);
+  }
+
+ private:
+  void countItems() {
+    std::map<std::tuple<int, std::string>, SheetItem> items;
+    const auto add = [&](int order, const std::string& name, double ohms) {
+      SheetItem& item = items[{order, name}];
+      item.name = name;
+      item.ohms = ohms;
+      ++item.count;
+    };
+    for (const auto& b : p_.boards)
+      if (const BoardKind* k = catalogue().boardKind(b.type)) add(0, k->label, 0);
+    for (const auto& b : p_.breadboards)
+      if (const BreadboardKind* k = breadboardKind(b.type)) add(1, k->name, 0);
+    for (const auto& part : *p_.parts) {
+      const PartKind* k = catalogue().partKind(part->type);
+      if (!k) continue;
+      const double ohms = k->passes ? part->number("ohms", 0) : 0;
+      add(2 + k->buildRank, k->passes ? k->label + " " + k->shortText(*part) : capital(k->shortText(*part)), ohms);
+    }
+    for (const auto& [key, item] : items) out_.items.push_back(item);
+    if (!p_.wires->empty())
+      out_.items.push_back({static_cast<int>(p_.wires->size()), "Jumper wire", 0});
+  }
+
+  Point where(const Socket& s) const {
+    return socketAt(p_, catalogue(), s).value_or(Point{});
+  }
+
+  void placeParts() {
+    std::vector<const Part*> parts;
+    for (const auto& part : *p_.parts)
+      if (part->legs.empty() || part->legs[0].in) parts.push_back(&*part);
+    std::stable_sort(parts.begin(), parts.end(), [&](const Part* a, const Part* b) {
+      const auto key = [&](const Part* p) {
+        const Point at = where(*p->legs[0].in);
+        return std::tuple(catalogue().partKind(p->type)->buildRank, at.y, at.x);
+      };
+      return key(a) < key(b);
+    });
+    for (const Part* part : parts) {
+      const PartKind& kind = *catalogue().partKind(part->type);
+      SheetStep step{"part:" + part->id, part->id, {}, {}};
+      const std::string name = kind.passes ? kind.shortText(*part) : part->name;
+      if (kind.print.polarised) {
+        step.text = name + ":";
+        for (std::size_t l = 0; l < part->legs.size(); ++l) {
+          const std::string& meaning = kind.print.legs[l].meaning;
+          step.text += fmt::format("{} {} {}", l ? "," : "", meaning.substr(0, meaning.find(',')),
+                                   part->legs[l].in ? part->legs[l].in->point : "free");
+        }
+        step.hint = "The flat side of the rim is at the short leg.";
+      } else if (!kind.print.joined.empty() && part->legs[2].in) {
+        step.text = fmt::format("{}: across the trench, {} and {}", name, part->legs[0].in->point,
+                                part->legs[2].in->point);
+        step.hint = "The legs bend towards a–e and f–j.";
+      } else {
+        step.text = fmt::format("{}: {} → {}", name, part->legs[0].in->point,
+                                part->legs[1].in ? part->legs[1].in->point : "free");
+        step.hint = "Either way round.";
+      }
+      out_.groups[1].steps.push_back(std::move(step));
+    }
+  }
+
+  bool isRail(const Socket& s) const {
+    const BreadboardItem* bb = p_.breadboard(s.owner);
+    const BreadboardKind* kind = bb ? breadboardKind(bb->type) : nullptr;
+    const auto hole = kind ? kind->parse(s.point) : std::nullopt;
+    return hole && hole->rail >= 0;
+  }
+  // Number of a board pin along the edge, -1 for anything else.
+  int pinOrder(const Socket& s, bool& supply) const {
+    const BoardItem* board = p_.board(s.owner);
+    const BoardKind* kind = board ? catalogue().boardKind(board->type) : nullptr;
+    if (!kind) return -1;
+    const int i = kind->shape.pinIndex(s.point);
+    supply = supply || (i >= 0 && kind->pins[static_cast<std::size_t>(i)].role != PinShape::Role::io);
+    return i;
+  }
+
+  void layWires() {
+    struct Row {
+      int group;
+      int order;
+      SheetStep step;
+    };
+    std::vector<Row> rows;
+    for (const auto& wire : *p_.wires) {
+      bool supply = false;
+      const int from = pinOrder(wire->from, supply), to = pinOrder(wire->to, supply);
+      const int order = std::max(from, to);
+      const int group = supply ? 3 : isRail(wire->from) && isRail(wire->to) ? 0 : 2;
+      const std::string colour = capital(colourWord(identities_.ofWire(*wire, circuit_.nets())));
+      const bool swap = to >= 0 && from < 0;
+      SheetStep step{"wire:" + wire->id, wire->id,
+                     fmt::format("{} wire: {} → {}", colour, (swap ? wire->to : wire->from).point,
+                                 (swap ? wire->from : wire->to).point),
+                     {}};
+      rows.push_back({group, order, std::move(step)});
+    }
+    // Ground before 5 V, so that the supply is the very last wire.
+    std::stable_sort(rows.begin(), rows.end(), [](const Row& a, const Row& b) {
+      const auto key = [](const Row& r) { return std::pair(r.group, r.group == 3 ? -r.order : r.order); };
+      return key(a) < key(b);
+    });
+    for (Row& row : rows) out_.groups[static_cast<std::size_t>(row.group)].steps.push_back(std::move(row.step));
+  }
+
+  // A free hole of the net for a probe, rails first.
+  std::string probeHole(int net) const {
+    const Occupancy taken = occupancy(p_);
+    std::string found;
+    for (const Socket& s : circuit_.nets().sockets(net, p_, catalogue()))
+      if (p_.breadboard(s.owner) && !taken.contains(s) && (found.empty() || (isRail(s) && found[1] != 'n' && found[1] != 'p')))
+        found = s.point;
+    return found;
+  }
+
+  void read(const std::string& hole, const std::string& when, int net, const CircuitState& state) {
+    if (hole.empty()) return;
+    const CircuitReading r = circuit_.solve(state);
+    if (const auto volts = r.nets[static_cast<std::size_t>(net)]; r.converged && volts)
+      out_.readings.push_back({hole, when, *volts});
+  }
+
+  void readMeter() {
+    if (circuit_.shorted()) return;
+    CircuitState state = circuit_.restState();
+    std::vector<PinUse> uses;
+    for (const auto& program : p_.programs)
+      for (const PinUse& u : pinUses(*program)) uses.push_back(u);
+    for (int n = 0; n < static_cast<int>(circuit_.nets().all().size()); ++n) {
+      if (circuit_.isGroundNet(n) && out_.black.empty()) out_.black = probeHole(n);
+    }
+    for (int n = 0; n < static_cast<int>(circuit_.nets().all().size()); ++n)
+      if (circuit_.isSupplyNet(n) && circuit_.nets().all()[static_cast<std::size_t>(n)].pins.size() == 1)
+        read(probeHole(n), "", n, state);
+    for (std::size_t i = 0; i < circuit_.pins().size(); ++i) {
+      const CircuitPin& pin = circuit_.pins()[i];
+      const auto use = std::find_if(uses.begin(), uses.end(), [&](const PinUse& u) { return u.pin == pin.name; });
+      if (use == uses.end()) continue;
+      if (!use->writers.empty()) {
+        CircuitState high = state;
+        high.pins[i] = PinDrive::high;
+        read(probeHole(pin.net), "while " + pin.name + " is high", pin.net, high);
+      } else {
+        for (int part : circuit_.island(pin.island).parts) {
+          const PartKind* kind = circuit_.kindOf(part);
+          if (!kind || !kind->pressable) continue;
+          const std::string& name = (*p_.parts)[static_cast<std::size_t>(part)]->name;
+          CircuitState held = state;
+          held.pressed[static_cast<std::size_t>(part)] = 1;
+          read(probeHole(pin.net), name + " up", pin.net, state);
+          read(probeHole(pin.net), name + " held", pin.net, held);
+        }
+      }
+    }
+  }
+
+  const Project& p_;
+  Circuit circuit_;
+  Identities identities_;
+  BuildSheet out_;
+};
+
+}  // namespace
+
+int BuildSheet::stepCount() const {
+  int n = 0;
+  for (const SheetGroup& g : groups) n += static_cast<int>(g.steps.size());
+  return n;
+}
+
+int BuildSheet::doneCount(const Project& project) const {
+  int n = 0;
+  for (const SheetGroup& g : groups)
+    for (const SheetStep& s : g.steps)
+      n += std::find(project.ticks.begin(), project.ticks.end(), s.tick) != project.ticks.end() ? 1 : 0;
+  return n;
+}
+
+BuildSheet buildSheet(const Project& project) { return Sheet(project).make(); }
+
+}  // namespace ignavo

@@ -1,0 +1,45 @@
+#pragma once
+#include <string>
+#include <vector>
+
+#include "project/project.h"
+
+namespace ignavo {
+
+// One thing to do on the table.
+struct SheetStep {
+  std::string tick;  // "part:led1", "wire:w3": what is remembered as done
+  std::string id;    // part or wire
+  std::string text;  // "Red lamp: long leg i14, short leg i16"
+  std::string hint;  // polarity in words, or nothing
+};
+struct SheetGroup {
+  std::string title;
+  std::vector<SheetStep> steps;
+};
+
+struct SheetItem {
+  int count = 0;
+  std::string name;
+  double ohms = 0;  // for the bands; 0: no resistor
+};
+
+// A voltage to expect, black probe in `black`.
+struct MeterReading {
+  std::string hole;
+  std::string when;  // "while D4 is high", or nothing
+  double volts = 0;
+};
+
+struct BuildSheet {
+  std::vector<SheetItem> items;
+  std::vector<SheetGroup> groups;  // rails, parts from flat to tall, wires by pin, power last
+  std::string black;               // hole for the black probe; empty: no ground hole
+  std::vector<MeterReading> readings;
+  int stepCount() const;
+  int doneCount(const Project& project) const;
+};
+
+BuildSheet buildSheet(const Project& project);
+
+}  // namespace ignavo

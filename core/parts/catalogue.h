@@ -1,0 +1,33 @@
+#pragma once
+#include <string>
+#include <vector>
+
+#include "bench/nets.h"
+#include "bench/shapes.h"
+#include "parts/kinds.h"
+
+namespace ignavo {
+
+// All part kinds and boards, in one explicit list (catalogue.cpp).
+class Catalogue final : public Shapes {
+ public:
+  const BoardShape* board(const std::string& type) const override;
+  const Footprint* part(const std::string& type) const override;
+
+  const PartKind* partKind(const std::string& type) const;
+  const BoardKind* boardKind(const std::string& type) const;
+  const std::vector<const PartKind*>& parts() const;
+  const std::vector<const BoardKind*>& boards() const;
+  // Kinds with a label, a category or a search word that begins with `typed`.
+  std::vector<const PartKind*> search(const std::string& typed) const;
+};
+
+const Catalogue& catalogue();
+
+// A part of that kind with default properties and its friendly name, in no hole.
+Part newPart(const Project& project, const PartKind& kind);
+// What hangs on a pin, named from the circuit: "Red lamp", "Call button", or nothing.
+std::string pinLabel(const Project& project, const Nets& nets, const std::string& board,
+                     const std::string& pin);
+
+}  // namespace ignavo

@@ -1,0 +1,148 @@
+#pragma once
+#include <cstdint>
+#include <memory>
+#include <optional>
+#include <string>
+#include <unordered_map>
+#include <vector>
+
+#include "bench/nets.h"
+#include "electric/solver.h"
+#include "parts/catalogue.h"
+
+namespace ignavo {
+
+enum class PinDrive : std::uint8_t { input, pullUp, low, high };
+
+// How all pins, buttons and parts stand at one moment.
+struct CircuitState {
+  std::vector<PinDrive> pins;         // per Circuit::pins()
+  std::vector<std::uint8_t> pressed;  // per Project::parts
+  std::vector<std::uint8_t> broken;   // per Project::parts; a broken part is open
+  bool operator==(const CircuitState&) const = default;
+};
+
+struct PartReading {
+  std::optional<double> volts;  // first read leg minus second
+  double amps = 0;              // from first to second
+  double watts = 0;
+};
+struct PinReading {
+  std::optional<double> volts;
+  double amps = 0;        // out of the pin
+  bool floating = false;  // more than 1 MΩ to every level
+};
+
+// The settled state of one island.
+struct IslandReading {
+  bool converged = true;
+  std::vector<std::optional<double>> nets;  // per Island::nets
+  std::vector<PartReading> parts;           // per Island::parts
+  std::vector<PinReading> pins;             // per Island::pins
+  double supplyAmps = 0;                    // out of the boards' supplies, output pins included
+};
+
+// The settled state of everything. Indices as in Nets::all, Project::parts, Circuit::pins.
+struct CircuitReading {
+  bool converged = true;
+  bool shorted = false;  // supply and ground are one net: nothing can be solved
+  std::vector<std::optional<double>> nets;
+  std::vector<PartReading> parts;
+  std::vector<PinReading> pins;
+  double supplyAmps = 0;
+  std::vector<std::string> unsolved;  // ids of parts in islands that did not converge
+};
+
+struct CircuitPin {
+  PinRef ref;
+  std::string board;
+  std::string name;
+  int net = -1;
+  int island = -1;
+  const BoardKind* kind = nullptr;
+};
+
+// Two nets joined by an ohmic path inside a part.
+struct OhmicEdge {
+  int netA, netB;
+  int part;
+  double ohms;
+  bool contact;  // only while the part is pressed
+};
+
+// A project as an electric circuit: cut at the boards' supplies into islands,
+// each solved on its own and remembered per state. Not safe for several
+// threads at once (it remembers); give each thread its own.
+class Circuit {
+ public:
+  explicit Circuit(const Project& project);
+
+  const Nets& nets() const { return nets_; }
+  const std::vector<CircuitPin>& pins() const { return pins_; }
+  // Index in pins() of "b1", "D4"; -1 when there is none.
+  int pinIndex(const std::string& board, const std::string& name) const;
+  const std::vector<OhmicEdge>& edges() const { return edges_; }
+  bool isSupplyNet(int net) const;
+  bool isGroundNet(int net) const;
+  // Voltage of a supply or ground net while powered.
+  std::optional<double> supplyVolts(int net) const;
+  bool shorted() const { return shorted_; }
+
+  struct Island {
+    std::vector<int> nets;   // without supply nets
+    std::vector<int> parts;
+    std::vector<int> pins;
+  };
+  int islandCount() const { return static_cast<int>(islands_.size()); }
+  const Island& island(int index) const { return islands_[static_cast<std::size_t>(index)].shape; }
+  int islandOfPart(int part) const { return partIsland_[static_cast<std::size_t>(part)]; }
+
+  // All pins input (pulled as the programs say), nothing pressed, nothing broken.
+  CircuitState restState() const;
+  const IslandReading& solveIsland(int index, const CircuitState& state);
+  CircuitReading solve(const CircuitState& state);
+  const PartKind* kindOf(int part) const { return partKinds_[static_cast<std::size_t>(part)]; }
+
+ private:
+  struct PartSlots {  // indices into the island's network
+    std::vector<int> resistors, contacts, junctions;
+    std::vector<int> legNodes;
+  };
+  struct PinSlots {
+    int up = -1, down = -1, pull = -1, node = 0;
+  };
+  struct IslandWork {
+    Island shape;
+    bool built = false;
+    electric::Network network;
+    std::unique_ptr<electric::Solver> solver;
+    std::unordered_map<int, int> nodeOfNet;  // looked up only, never walked
+    std::vector<PartSlots> parts;
+    std::vector<PinSlots> pins;
+    std::vector<int> supplySources;
+    std::unordered_map<std::string, IslandReading> memo;  // looked up only, never walked
+  };
+
+  void findSupplies(const Project& project);
+  void cutIslands(const Project& project);
+  void build(IslandWork& island);
+  void setParameters(IslandWork& island, const CircuitState& state);
+  IslandReading compute(IslandWork& island, const CircuitState& state);
+  int nodeFor(IslandWork& island, int net);
+
+  Nets nets_;
+  std::vector<CircuitPin> pins_;
+  std::vector<PartDevices> devices_;
+  std::vector<const PartKind*> partKinds_;
+  std::vector<std::string> partIds_;
+  std::vector<std::vector<int>> legNets_;
+  std::vector<OhmicEdge> edges_;
+  std::unordered_map<int, double> supplies_;  // net -> volts, ground included; looked up only
+  std::vector<int> boardSupplyNet_;           // per board: net of its 5 V
+  std::vector<IslandWork> islands_;
+  std::vector<int> partIsland_;
+  std::vector<std::uint8_t> pulledUp_;
+  bool shorted_ = false;
+};
+
+}  // namespace ignavo

@@ -1,0 +1,96 @@
+#include "program/compiled.h"
+
+#include <algorithm>
+
+#include "program/steps.h"
+
+namespace ignavo {
+
+int Compiler::pin(const std::string& name) {
+  const auto it = std::find(out_.pins.begin(), out_.pins.end(), name);
+  if (it != out_.pins.end()) return static_cast<int>(it - out_.pins.begin());
+  out_.pins.push_back(name);
+  return static_cast<int>(out_.pins.size()) - 1;
+}
+
+void Compiler::emit(Instruction instruction) {
+  instruction.step = step_;
+  instruction.offset = offset_++;
+  lane_->code.push_back(instruction);
+}
+
+void Compiler::value(const Expr* e) {
+  Instruction i;
+  i.code = OpCode::push;
+  if (!e) return emit(i);
+  switch (e->shape) {
+    case Expr::Shape::number: i.number = e->number; break;
+    case Expr::Shape::truth: i.number = e->truth ? 1 : 0; break;
+    case Expr::Shape::text: i.number = e->text == "high" ? 1 : 0; break;
+    case Expr::Shape::get:
+      i.code = OpCode::readPin;
+      i.arg = pin(e->arg("pin") ? e->arg("pin")->text : std::string());
+      i.nanoseconds = costs_.readPin;
+      break;
+    case Expr::Shape::op: {
+      const OperatorKind* k = operatorKind(e->text);
+      value(e->arg("a"));
+      if (k && k->operands == 2) value(e->arg("b"));
+      i.code = OpCode::operate;
+      i.arg = operatorIndex(e->text);
+      i.nanoseconds = costs_.arithmetic;
+      break;
+    }
+    default: break;
+  }
+  emit(i);
+}
+
+void Compiler::steps(const Steps* body) {
+  if (!body) return;
+  for (const Step& step : *body) {
+    const StepKind* kind = stepKind(step.kind);
+    if (!kind) continue;
+    const int outerStep = step_, outerOffset = offset_;
+    step_ = static_cast<int>(out_.steps.size());
+    offset_ = 0;
+    out_.steps.push_back(step.id);
+    kind->compile(*this, step);
+    step_ = outerStep;
+    offset_ = outerOffset;
+  }
+}
+
+int Compiler::newCounter() {
+  lane_->counterOwner.push_back(step_);
+  return static_cast<int>(lane_->counterOwner.size()) - 1;
+}
+
+void Compiler::lane(const Lane& lane) {
+  out_.lanes.push_back({lane.id, lane.trigger.on, {}, {}});
+  lane_ = &out_.lanes.back();
+  step_ = -1;
+  offset_ = 0;
+  steps(&lane.steps);
+  const TriggerKind* trigger = triggerKind(lane.trigger.on);
+  Instruction last;
+  if (trigger && trigger->endless && !lane.steps.empty()) {
+    last.code = OpCode::jump;
+    last.target = 0;
+    last.endsStep = true;
+    last.laneTop = true;
+    last.nanoseconds = costs_.loopTurn;
+  }
+  emit(last);
+}
+
+CompiledProgram compile(const Program& program, const CostTable& costs) {
+  Compiler compiler(costs);
+  for (const auto& lane : program.lanes) compiler.lane(*lane);
+  CompiledProgram out = compiler.take();
+  for (const PinUse& use : pinUses(program))
+    if (!use.writers.empty()) out.written.push_back(use.pin);
+  return out;
+}
+
+}  // namespace ignavo

@@ -1,0 +1,243 @@
+#include "program/expressions.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <charconv>
+#include <cctype>
+#include <cmath>
+
+namespace ignavo {
+
+namespace {
+constexpr double sameEnough = 1e-9;  // numbers closer than this are equal
+bool same(double a, double b) {
+  return std::abs(a - b) <= sameEnough * std::max({1.0, std::abs(a), std::abs(b)});
+}
+}  // namespace
+
+const std::vector<OperatorKind>& operatorKinds() {
+  using V = ValueType;
+  static const std::vector<OperatorKind> kinds = {
+      {"or", "or", 2, 1, V::truth, V::truth,
+       [](double a, double b) { return a != 0 || b != 0 ? 1.0 : 0.0; }, "||"},
+      {"and", "and", 2, 2, V::truth, V::truth,
+       [](double a, double b) { return a != 0 && b != 0 ? 1.0 : 0.0; }, "&&"},
+      {"not", "not", 1, 3, V::truth, V::truth, [](double a, double) { return a == 0 ? 1.0 : 0.0; },
+       "!"},
+      {"=", "=", 2, 4, V::truth, V::number, [](double a, double b) { return same(a, b) ? 1.0 : 0.0; },
+       "=="},
+      {"≠", "≠", 2, 4, V::truth, V::number, [](double a, double b) { return same(a, b) ? 0.0 : 1.0; },
+       "!="},
+      {"<", "<", 2, 4, V::truth, V::number, [](double a, double b) { return a < b ? 1.0 : 0.0; }, "<"},
+      {"≤", "≤", 2, 4, V::truth, V::number, [](double a, double b) { return a <= b ? 1.0 : 0.0; },
+       "<="},
+      {">", ">", 2, 4, V::truth, V::number, [](double a, double b) { return a > b ? 1.0 : 0.0; }, ">"},
+      {"≥", "≥", 2, 4, V::truth, V::number, [](double a, double b) { return a >= b ? 1.0 : 0.0; },
+       ">="},
+      {"+", "+", 2, 5, V::number, V::number, [](double a, double b) { return a + b; }, "+"},
+      {"-", "-", 2, 5, V::number, V::number, [](double a, double b) { return a - b; }, "-"},
+      {"*", "×", 2, 6, V::number, V::number, [](double a, double b) { return a * b; }, "*"},
+  };
+  return kinds;
+}
+
+int operatorIndex(const std::string& name) {
+  const auto& kinds = operatorKinds();
+  for (std::size_t i = 0; i < kinds.size(); ++i)
+    if (kinds[i].name == name) return static_cast<int>(i);
+  return -1;
+}
+
+const OperatorKind* operatorKind(const std::string& name) {
+  const int i = operatorIndex(name);
+  return i < 0 ? nullptr : &operatorKinds()[static_cast<std::size_t>(i)];
+}
+
+ValueType typeOf(const Expr& e) {
+  switch (e.shape) {
+    case Expr::Shape::truth: return ValueType::truth;
+    case Expr::Shape::text: return ValueType::text;
+    case Expr::Shape::get: return ValueType::truth;  // pins are the only getter so far
+    case Expr::Shape::op: {
+      const OperatorKind* k = operatorKind(e.text);
+      return k ? k->gives : ValueType::number;
+    }
+    default: return ValueType::number;
+  }
+}
+
+std::string phraseOf(const Expr& e, bool nested) {
+  switch (e.shape) {
+    case Expr::Shape::number: return fmt::format("{}", e.number);
+    case Expr::Shape::truth: return e.truth ? "true" : "false";
+    case Expr::Shape::text: return e.text;
+    case Expr::Shape::get: {
+      const Expr* pin = e.arg("pin");
+      return pin ? pin->text : e.text;
+    }
+    case Expr::Shape::op: {
+      const OperatorKind* k = operatorKind(e.text);
+      const Expr* a = e.arg("a");
+      const Expr* b = e.arg("b");
+      if (!k || !a) return e.text;
+      std::string s;
+      // A pin compared with true or false reads as a sentence.
+      if (e.text == "=" && a->shape == Expr::Shape::get && b && b->shape == Expr::Shape::truth)
+        s = phraseOf(*a) + (b->truth ? " is high" : " is low");
+      else if (k->operands == 1)
+        s = k->phrase + " " + phraseOf(*a, true);
+      else
+        s = phraseOf(*a, true) + " " + k->phrase + " " + (b ? phraseOf(*b, true) : "");
+      return nested ? "(" + s + ")" : s;
+    }
+    default: return e.text;
+  }
+}
+
+std::optional<std::string> parsePin(const std::string& typed) {
+  if (typed.size() < 2 || typed.size() > 3) return std::nullopt;
+  const char letter = static_cast<char>(std::toupper(static_cast<unsigned char>(typed[0])));
+  if (letter < 'A' || letter > 'Z') return std::nullopt;
+  for (std::size_t i = 1; i < typed.size(); ++i)
+    if (!std::isdigit(static_cast<unsigned char>(typed[i]))) return std::nullopt;
+  return letter + typed.substr(1);
+}
+
+namespace {
+
+// A small precedence parser over words and signs.
+class Reader {
+ public:
+  explicit Reader(const std::string& text) { split(text); }
+
+  ParsedExpr read() {
+    ParsedExpr out;
+    if (words_.empty()) return {std::nullopt, "A value is missing here."};
+    out.value = binary(1);
+    if (problem_.empty() && at_ < words_.size())
+      problem_ = fmt::format("“{}” is not expected here.", words_[at_]);
+    if (!problem_.empty()) return {std::nullopt, problem_};
+    return out;
+  }
+
+ private:
+  void split(const std::string& text) {
+    for (std::size_t i = 0; i < text.size();) {
+      const auto c = static_cast<unsigned char>(text[i]);
+      if (std::isspace(c)) {
+        ++i;
+        continue;
+      }
+      std::size_t end = i + 1;
+      const auto word = [](unsigned char ch) { return std::isalnum(ch) || ch == '.' || ch == '_'; };
+      if (word(c)) {
+        while (end < text.size() && word(static_cast<unsigned char>(text[end]))) ++end;
+      } else if (c >= 0x80) {
+        while (end < text.size() && (static_cast<unsigned char>(text[end]) & 0xC0) == 0x80) ++end;
+      } else if (end < text.size() && text[end] == '=' && (c == '<' || c == '>' || c == '!' || c == '=')) {
+        ++end;
+      }
+      words_.push_back(text.substr(i, end - i));
+      i = end;
+    }
+  }
+  std::string lower() const {
+    std::string w = at_ < words_.size() ? words_[at_] : std::string();
+    for (char& c : w) c = static_cast<char>(std::tolower(static_cast<unsigned char>(c)));
+    return w;
+  }
+  static std::string operatorFor(const std::string& word) {
+    if (word == "is" || word == "==" || word == "equals") return "=";
+    if (word == "!=") return "≠";
+    if (word == "<=") return "≤";
+    if (word == ">=") return "≥";
+    if (word == "×" || word == "x" || word == "times") return "*";
+    if (word == "−") return "-";
+    return word;
+  }
+  std::optional<Expr> binary(int binds) {
+    if (binds > 6) return unary();
+    std::optional<Expr> left = binary(binds + 1);
+    while (left && at_ < words_.size()) {
+      const std::string name = operatorFor(lower());
+      const OperatorKind* k = operatorKind(name);
+      if (!k || k->operands != 2 || k->binds != binds) break;
+      ++at_;
+      std::optional<Expr> right = binary(binds + 1);
+      if (!right) return std::nullopt;
+      // "D2 is high": high and low are truth values beside a comparison.
+      if (right->shape == Expr::Shape::text && (right->text == "high" || right->text == "low"))
+        right = Expr::of(right->text == "high");
+      left = Expr::binary(name, std::move(*left), std::move(*right));
+    }
+    return left;
+  }
+  std::optional<Expr> unary() {
+    const std::string w = lower();
+    if (w.empty()) return fail("A value is missing at the end.");
+    if (w == "not") {
+      ++at_;
+      auto inner = binary(4);
+      if (!inner) return std::nullopt;
+      Expr e;
+      e.shape = Expr::Shape::op;
+      e.text = "not";
+      e.args.emplace_back("a", std::move(*inner));
+      return e;
+    }
+    if (w == "(") {
+      ++at_;
+      if (++depth_ > 32) return fail("There are too many brackets.");
+      auto inner = binary(1);
+      if (!inner) return std::nullopt;
+      if (lower() != ")") return fail("A bracket is not closed.");
+      ++at_;
+      return inner;
+    }
+    return atom(w);
+  }
+  std::optional<Expr> atom(std::string w) {
+    const bool negative = w == "-" || w == "−";
+    if (negative) {
+      ++at_;
+      w = lower();
+    }
+    double number = 0;
+    const auto [stop, error] = std::from_chars(w.data(), w.data() + w.size(), number);
+    if (error == std::errc() && stop != w.data()) {
+      ++at_;
+      std::string unit = w.substr(static_cast<std::size_t>(stop - w.data()));
+      if (unit.empty() && (lower() == "s" || lower() == "ms" || lower() == "us")) {
+        unit = lower();
+        ++at_;
+      }
+      if (unit == "ms") number /= 1000;
+      else if (unit == "us") number /= 1e6;
+      else if (!unit.empty() && unit != "s") return fail(fmt::format("“{}” is not a unit here.", unit));
+      return Expr::of(negative ? -number : number);
+    }
+    if (negative) return fail("A number is missing after the minus sign.");
+    ++at_;
+    if (w == "true" || w == "false") return Expr::of(w == "true");
+    if (w == "high" || w == "low") return Expr::of(w);
+    if (w == "pin" && parsePin(lower())) w = words_[at_++];
+    if (const auto pin = parsePin(w)) return Expr::readPin(*pin);
+    return fail(fmt::format("“{}” is neither a number nor a pin.", words_[at_ - 1]));
+  }
+  std::optional<Expr> fail(std::string sentence) {
+    if (problem_.empty()) problem_ = std::move(sentence);
+    return std::nullopt;
+  }
+
+  std::vector<std::string> words_;
+  std::size_t at_ = 0;
+  int depth_ = 0;
+  std::string problem_;
+};
+
+}  // namespace
+
+ParsedExpr parseExpr(const std::string& typed) { return Reader(typed).read(); }
+
+}  // namespace ignavo

@@ -1,0 +1,55 @@
+#pragma once
+#include <cstdint>
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "project/program_model.h"
+
+namespace ignavo {
+
+// What a value is. Truth values are carried as 0 and 1.
+enum class ValueType { number, truth, text };
+
+// One operator: a row in expressions.cpp. Times are cost in the running program.
+struct OperatorKind {
+  std::string name;    // as in the file
+  std::string phrase;  // as typed and shown
+  int operands = 2;
+  int binds = 0;  // higher binds tighter
+  ValueType gives = ValueType::number;
+  ValueType takes = ValueType::number;
+  double (*evaluate)(double, double) = nullptr;
+  std::string inC;  // operator in C
+};
+const std::vector<OperatorKind>& operatorKinds();
+const OperatorKind* operatorKind(const std::string& name);
+int operatorIndex(const std::string& name);
+
+// Type that an expression gives.
+ValueType typeOf(const Expr& e);
+
+// "D2 is high", "3 + 4": the one way in which an expression is written.
+// `nested` puts operators into brackets.
+std::string phraseOf(const Expr& e, bool nested = false);
+
+struct ParsedExpr {
+  std::optional<Expr> value;
+  std::string problem;  // sentence when value is missing
+};
+// Reads a typed expression: numbers with an optional unit, D2, high / low,
+// true / false, operators by sign or word. Pins are recognised by shape
+// (a letter and a number), in either case.
+ParsedExpr parseExpr(const std::string& typed);
+// "d4" -> "D4"; nothing if it does not look like a pin.
+std::optional<std::string> parsePin(const std::string& typed);
+
+// Calls `visit(pin)` for each pin that the expression reads.
+template <typename Visit>
+void forEachPinRead(const Expr& e, Visit&& visit) {
+  if (e.shape == Expr::Shape::get)
+    if (const Expr* pin = e.arg("pin")) visit(pin->text);
+  for (const auto& [key, inner] : e.args) forEachPinRead(inner, visit);
+}
+
+}  // namespace ignavo

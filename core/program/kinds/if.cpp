@@ -1,0 +1,54 @@
+#include "program/kinds/list.h"
+
+namespace ignavo {
+
+const StepKind& ifStep() {
+  static const StepKind kind = [] {
+    StepKind k;
+    k.kind = "if";
+    k.label = "If … otherwise";
+    k.phrase = "if {test}";
+    k.example = "if d2 high";
+    k.help = "Looks once, now: goes one way when it is so and the other way when it is not.";
+    k.aliases = {"when"};
+    k.slots = {{"test", SlotKind::Type::truth, "",
+                Expr::binary("=", Expr::readPin("D2"), Expr::of(true)), 0, 0, 1}};
+    k.bodies = {{"then", false}, {"else", true}};
+    k.compile = [](Compiler& c, const Step& s) {
+      c.value(s.field("test"));
+      const int fork = c.here();
+      Instruction branch;
+      branch.code = OpCode::branch;
+      branch.nanoseconds = c.costs().branch;
+      branch.endsStep = true;
+      c.emit(branch);
+      c.steps(s.body("then"));
+      const Steps* otherwise = s.body("else");
+      if (otherwise && !otherwise->empty()) {
+        const int skip = c.here();
+        Instruction jump;
+        jump.code = OpCode::jump;
+        c.emit(jump);
+        c.at(fork).target = c.here();
+        c.steps(otherwise);
+        c.at(skip).target = c.here();
+      } else {
+        c.at(fork).target = c.here();
+      }
+    };
+    k.writeC = [](CWriter& w, const Step& s) {
+      w.open("if (" + w.expression(*s.field("test")) + ")");
+      w.body(s.body("then"));
+      const Steps* otherwise = s.body("else");
+      if (otherwise && !otherwise->empty()) {
+        w.middle("else");
+        w.body(otherwise);
+      }
+      w.close();
+    };
+    return k;
+  }();
+  return kind;
+}
+
+}  // namespace ignavo

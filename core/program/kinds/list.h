@@ -1,0 +1,13 @@
+#pragma once
+#include "program/steps.h"
+
+// One function per step kind, each in a file of its own; steps.cpp lists them.
+namespace ignavo {
+
+const StepKind& setStep();
+const StepKind& waitStep();
+const StepKind& repeatStep();
+const StepKind& loopStep();
+const StepKind& ifStep();
+
+}  // namespace ignavo

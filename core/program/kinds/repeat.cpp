@@ -1,0 +1,50 @@
+#include "program/kinds/list.h"
+
+namespace ignavo {
+
+const StepKind& repeatStep() {
+  static const StepKind kind = [] {
+    StepKind k;
+    k.kind = "repeat";
+    k.label = "Repeat";
+    k.phrase = "repeat {times} times";
+    k.example = "repeat 5 times";
+    k.help = "Does the steps inside that many times, then goes on.";
+    k.aliases = {"do"};
+    k.slots = {{"times", SlotKind::Type::number, "", Expr::of(3.0), 0, 1e9, 1}};
+    k.bodies = {{"steps", false}};
+    k.compile = [](Compiler& c, const Step& s) {
+      c.value(s.field("times"));
+      const int counter = c.newCounter();
+      Instruction start;
+      start.code = OpCode::countStart;
+      start.arg = counter;
+      start.nanoseconds = c.costs().loopTurn;
+      c.emit(start);
+      const int top = c.here();
+      Instruction turn;
+      turn.code = OpCode::countTurn;
+      turn.arg = counter;
+      turn.nanoseconds = c.costs().loopTurn;
+      turn.endsStep = true;
+      c.emit(turn);
+      c.steps(s.body("steps"));
+      Instruction back;
+      back.code = OpCode::jump;
+      back.target = top;
+      c.emit(back);
+      c.at(top).target = c.here();
+    };
+    k.writeC = [](CWriter& w, const Step& s) {
+      const std::string i = w.counterVariable();
+      w.open("for (" + i + " = 0; " + i + " < " + w.expression(*s.field("times")) + "; " + i + "++)");
+      w.body(s.body("steps"));
+      w.close();
+      w.counterDone();
+    };
+    return k;
+  }();
+  return kind;
+}
+
+}  // namespace ignavo

@@ -1,0 +1,339 @@
+#include "program/steps.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <cctype>
+#include <map>
+#include <sstream>
+
+#include "program/kinds/list.h"
+
+namespace ignavo {
+
+const std::vector<const StepKind*>& stepKinds() {
+  static const std::vector<const StepKind*> all = {&setStep(), &waitStep(), &ifStep(),
+                                                   &repeatStep(), &loopStep()};
+  return all;
+}
+
+const StepKind* stepKind(const std::string& kind) {
+  for (const StepKind* k : stepKinds())
+    if (k->kind == kind) return k;
+  return nullptr;
+}
+
+const SlotKind* StepKind::slot(const std::string& key) const {
+  for (const SlotKind& s : slots)
+    if (s.key == key) return &s;
+  return nullptr;
+}
+
+const std::vector<TriggerKind>& triggerKinds() {
+  static const std::vector<TriggerKind> kinds = {{"power", "When power comes on", false},
+                                                 {"always", "Round and round", true}};
+  return kinds;
+}
+
+const TriggerKind* triggerKind(const std::string& on) {
+  for (const TriggerKind& k : triggerKinds())
+    if (k.on == on) return &k;
+  return nullptr;
+}
+
+Step newStep(const StepKind& kind) {
+  Step s;
+  s.kind = kind.kind;
+  for (const SlotKind& slot : kind.slots) s.fields.emplace_back(slot.key, slot.otherwise);
+  for (const BodyKind& body : kind.bodies) s.bodies.emplace_back(body.key, Steps{});
+  return s;
+}
+
+std::string phraseOf(const Step& step) {
+  const StepKind* kind = stepKind(step.kind);
+  if (!kind) return step.kind;
+  std::string out;
+  const std::string& pattern = kind->phrase;
+  for (std::size_t i = 0; i < pattern.size();) {
+    const std::size_t open = pattern.find('{', i);
+    out += pattern.substr(i, open == std::string::npos ? open : open - i);
+    if (open == std::string::npos) break;
+    const std::size_t close = pattern.find('}', open);
+    const std::string key = pattern.substr(open + 1, close - open - 1);
+    const Expr* value = step.field(key);
+    const SlotKind* slot = kind->slot(key);
+    std::string text = value ? phraseOf(*value) : "…";
+    if (text.empty()) text = "…";
+    if (slot && !slot->unit.empty() && value && value->isLiteral()) text += " " + slot->unit;
+    out += text;
+    i = close + 1;
+  }
+  return out;
+}
+
+namespace {
+
+std::string lower(std::string s) {
+  for (char& c : s) c = static_cast<char>(std::tolower(static_cast<unsigned char>(c)));
+  return s;
+}
+
+std::string trimmed(const std::string& s) {
+  const auto from = s.find_first_not_of(" \t\r");
+  if (from == std::string::npos) return {};
+  return s.substr(from, s.find_last_not_of(" \t\r") - from + 1);
+}
+
+// Takes the first word off `rest`.
+std::string takeWord(std::string& rest) {
+  rest = trimmed(rest);
+  const auto end = rest.find_first_of(" \t");
+  std::string word = rest.substr(0, end);
+  rest = end == std::string::npos ? std::string() : trimmed(rest.substr(end));
+  return word;
+}
+
+bool dropWord(std::string& rest, std::initializer_list<const char*> words) {
+  std::string copy = rest;
+  const std::string first = lower(takeWord(copy));
+  for (const char* w : words)
+    if (first == w) {
+      rest = copy;
+      return true;
+    }
+  return false;
+}
+
+// "d2 high" -> "d2 is high"; "d2" -> "d2 is high": what people type for a condition.
+ParsedExpr parseCondition(const std::string& typed) {
+  std::string rest = typed;
+  std::string word = takeWord(rest);
+  if (lower(word) == "pin") word = takeWord(rest);
+  if (parsePin(word)) {
+    const std::string next = lower(rest);
+    if (rest.empty()) return parseExpr(word + " is high");
+    if (next == "high" || next == "low") return parseExpr(word + " is " + rest);
+  }
+  return parseExpr(typed);
+}
+
+ParsedExpr parseSlot(const SlotKind& slot, std::string& rest) {
+  switch (slot.type) {
+    case SlotKind::Type::pin: {
+      dropWord(rest, {"pin", "the"});
+      const std::string word = takeWord(rest);
+      if (word.empty()) return {std::nullopt, "Which pin? For example D4."};
+      if (const auto pin = parsePin(word)) return {Expr::of(*pin), {}};
+      return {std::nullopt, fmt::format("“{}” is not a pin. Pins look like D4 or A0.", word)};
+    }
+    case SlotKind::Type::level: {
+      dropWord(rest, {"to", "=", "is"});
+      const std::string word = lower(rest);
+      if (word.empty()) return {std::nullopt, "High or low?"};
+      if (word == "on") rest = "high";
+      if (word == "off") rest = "low";
+      ParsedExpr value = parseExpr(rest);
+      rest.clear();
+      if (value.value && value.value->shape == Expr::Shape::number)
+        value.value = Expr::of(std::string(value.value->number != 0 ? "high" : "low"));
+      return value;
+    }
+    case SlotKind::Type::number: {
+      std::string text = rest;
+      for (const char* tail : {" times", " time", " seconds", " second"})
+        if (lower(text).ends_with(tail)) text = text.substr(0, text.size() - std::string(tail).size());
+      rest.clear();
+      if (trimmed(text).empty()) return {std::nullopt, "How much? A number is missing."};
+      ParsedExpr value = parseExpr(text);
+      if (value.value && value.value->shape == Expr::Shape::number &&
+          (value.value->number < slot.least || value.value->number > slot.most))
+        return {std::nullopt,
+                fmt::format("This can be from {} to {} {}.", slot.least, slot.most, slot.unit)};
+      return value;
+    }
+    case SlotKind::Type::truth: {
+      ParsedExpr value = parseCondition(rest);
+      rest.clear();
+      return value;
+    }
+  }
+  return {};
+}
+
+}  // namespace
+
+ParsedStep parseStep(const std::string& typed) {
+  std::string rest = trimmed(typed);
+  if (rest.empty()) return {std::nullopt, "Type what should happen, for example: set d13 high"};
+  const std::string whole = lower(rest);
+  for (const StepKind* kind : stepKinds()) {
+    std::string pattern = kind->phrase;
+    const std::string first = takeWord(pattern);
+    std::string after = rest;
+    const std::string word = lower(takeWord(after));
+    const bool named = word == first || std::find(kind->aliases.begin(), kind->aliases.end(),
+                                                  word) != kind->aliases.end();
+    if (!named) continue;
+    Step step = newStep(*kind);
+    if (kind->slots.empty()) {
+      const std::string tail = lower(kind->phrase).substr(first.size());
+      if (!after.empty() && !trimmed(tail).starts_with(lower(after)))
+        return {std::nullopt, fmt::format("“{}” is not expected here.", after)};
+      return {step, {}};
+    }
+    for (const SlotKind& slot : kind->slots) {
+      ParsedExpr value = parseSlot(slot, after);
+      if (!value.value) return {std::nullopt, value.problem};
+      step.setField(slot.key, *value.value);
+    }
+    return {step, {}};
+  }
+  std::string first = takeWord(rest);
+  return {std::nullopt,
+          fmt::format("“{}” is not a step. Steps begin with set, wait, if, repeat or keep going round.",
+                      first)};
+}
+
+std::vector<std::string> completions(const std::string& typed,
+                                     const std::vector<std::string>& pins) {
+  const std::string start = lower(typed);
+  std::vector<std::string> out;
+  const auto offer = [&](const std::string& phrase) {
+    if (lower(phrase).starts_with(start) && lower(phrase) != start) out.push_back(phrase);
+  };
+  for (const std::string& pin : pins) offer("set " + pin + " high"), offer("set " + pin + " low");
+  for (const char* seconds : {"0.5", "1", "0.25", "0.1", "2"}) offer(std::string("wait ") + seconds + " s");
+  for (const std::string& pin : pins) offer("if " + pin + " is high"), offer("if " + pin + " is low");
+  for (int n : {2, 3, 5, 10}) offer("repeat " + std::to_string(n) + " times");
+  offer("keep going round");
+  return out;
+}
+
+std::string textOf(const Steps& steps, int indent) {
+  std::string out;
+  const std::string pad(static_cast<std::size_t>(indent) * 2, ' ');
+  for (const Step& s : steps) {
+    out += pad + phraseOf(s) + "\n";
+    bool first = true;
+    for (const auto& [key, body] : s.bodies) {
+      if (!first && !body.empty()) out += pad + "otherwise\n";
+      out += textOf(body, indent + 1);
+      first = false;
+    }
+  }
+  return out;
+}
+
+ParsedSteps parseSteps(const std::string& text) {
+  ParsedSteps out;
+  struct Level {
+    std::size_t indent;
+    Steps* list;
+  };
+  std::vector<Level> levels{{0, &out.steps}};
+  std::istringstream lines(text);
+  std::string line;
+  const auto fail = [&](int number, std::string why) {
+    out.badLine = number;
+    out.problem = std::move(why);
+    return out;
+  };
+  for (int number = 1; std::getline(lines, line); ++number) {
+    if (trimmed(line).empty()) continue;
+    const std::size_t indent = line.find_first_not_of(' ');
+    while (levels.size() > 1 && indent < levels.back().indent) levels.pop_back();
+    if (indent > levels.back().indent) {
+      Steps& list = *levels.back().list;
+      if (list.empty() || list.back().bodies.empty())
+        return fail(number, "This line is indented, but the line above holds no steps inside.");
+      if (levels.size() > static_cast<std::size_t>(64)) return fail(number, "Nested too deeply.");
+      levels.push_back({indent, &list.back().bodies.front().second});
+    }
+    if (lower(trimmed(line)) == "otherwise") {
+      Steps& list = *levels.back().list;
+      Steps* body = list.empty() ? nullptr : list.back().body("else");
+      if (!body) return fail(number, "“otherwise” belongs right below an “if”.");
+      levels.push_back({indent + 1, body});
+      continue;
+    }
+    ParsedStep step = parseStep(line);
+    if (!step.step) return fail(number, step.problem);
+    levels.back().list->push_back(std::move(*step.step));
+    if (levels.back().indent != indent) levels.back().indent = indent;
+  }
+  return out;
+}
+
+std::vector<PinUse> pinUses(const Program& program) {
+  std::map<std::string, PinUse> uses;
+  for (const auto& lane : program.lanes)
+    forEachStep(lane->steps, [&](const Step& s) {
+      const StepKind* kind = stepKind(s.kind);
+      if (!kind) return;
+      for (const auto& [key, value] : s.fields) {
+        const SlotKind* slot = kind->slot(key);
+        if (slot && slot->type == SlotKind::Type::pin) {
+          if (!value.text.empty()) uses[value.text].writers.push_back(s.id);
+        } else {
+          forEachPinRead(value, [&](const std::string& pin) {
+            if (!pin.empty()) uses[pin].readers.push_back(s.id);
+          });
+        }
+      }
+    });
+  std::vector<PinUse> out;
+  for (auto& [pin, use] : uses) {
+    use.pin = pin;
+    out.push_back(std::move(use));
+  }
+  return out;
+}
+
+namespace {
+
+void problemsIn(const Steps& steps, const std::vector<std::string>& pins,
+                std::vector<StepProblem>& out) {
+  using Why = StepProblem::Code;
+  const auto check = [&](const Step& s, const std::string& slot, const std::string& pin) {
+    if (pin.empty())
+      out.push_back({s.id, slot, Why::pinMissing, {}});
+    else if (std::find(pins.begin(), pins.end(), pin) == pins.end())
+      out.push_back({s.id, slot, Why::noSuchPin, pin});
+  };
+  bool ended = false;
+  for (const Step& s : steps) {
+    const StepKind* kind = stepKind(s.kind);
+    if (!kind) continue;
+    if (ended) out.push_back({s.id, {}, Why::unreachable, {}});
+    for (const auto& [key, value] : s.fields) {
+      const SlotKind* slot = kind->slot(key);
+      if (slot && slot->type == SlotKind::Type::pin)
+        check(s, key, value.text);
+      else
+        forEachPinRead(value, [&](const std::string& pin) { check(s, key, pin); });
+    }
+    for (const auto& [key, body] : s.bodies) problemsIn(body, pins, out);
+    ended = ended || kind->endless;
+  }
+}
+
+}  // namespace
+
+std::vector<StepProblem> stepProblems(const Program& program,
+                                      const std::vector<std::string>& pins) {
+  std::vector<StepProblem> out;
+  for (const auto& lane : program.lanes) problemsIn(lane->steps, pins, out);
+  return out;
+}
+
+std::string sentence(const StepProblem& problem) {
+  using Why = StepProblem::Code;
+  switch (problem.code) {
+    case Why::pinMissing: return "This step has no pin yet.";
+    case Why::noSuchPin: return fmt::format("This board has no pin {}.", problem.value);
+    case Why::unreachable: return "Never reached: the loop above goes on for ever.";
+  }
+  return {};
+}
+
+}  // namespace ignavo

@@ -1,0 +1,119 @@
+#pragma once
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "program/compiled.h"
+#include "program/expressions.h"
+
+namespace ignavo {
+
+// A field of a step.
+struct SlotKind {
+  enum class Type {
+    pin,     // name of a pin that is written
+    level,   // high, low or a truth value
+    number,
+    truth,   // a condition
+  };
+  std::string key;
+  Type type = Type::number;
+  std::string unit;
+  Expr otherwise;
+  double least = 0;
+  double most = 0;
+  double stepBy = 1;  // of the arrow keys
+};
+
+struct BodyKind {
+  std::string key;
+  bool optional = false;
+};
+
+// What a step kind needs to write itself as C.
+class CWriter {
+ public:
+  virtual ~CWriter() = default;
+  virtual void line(const std::string& text) = 0;
+  virtual void open(const std::string& head) = 0;  // "head {"
+  virtual void middle(const std::string& text) = 0;  // "} text {"
+  virtual void close() = 0;
+  virtual void wait(const Expr& seconds) = 0;
+  virtual void body(const Steps* steps) = 0;
+  virtual std::string expression(const Expr& e) = 0;
+  virtual std::string remarkFor(const std::string& pin) = 0;  // "  /* Red lamp */" or nothing
+  virtual std::string counterVariable() = 0;
+  virtual void counterDone() = 0;
+};
+
+// One step kind: everything there is to know about it but its picture.
+struct StepKind {
+  std::string kind;     // the file's "do"
+  std::string label;    // on the shelf
+  std::string phrase;   // "set {pin} {to}"; fields in braces
+  std::string example;  // as typed
+  std::string help;
+  std::vector<std::string> aliases;  // further first words
+  std::vector<SlotKind> slots;
+  std::vector<BodyKind> bodies;
+  bool endless = false;  // nothing behind it is ever reached
+  void (*compile)(Compiler&, const Step&) = nullptr;
+  void (*writeC)(CWriter&, const Step&) = nullptr;
+
+  const SlotKind* slot(const std::string& key) const;
+};
+
+const std::vector<const StepKind*>& stepKinds();
+const StepKind* stepKind(const std::string& kind);
+
+// A step of that kind with its default values, without an id.
+Step newStep(const StepKind& kind);
+// The canonical phrase: "set D4 high", "wait 0.25 s", "if D2 is high".
+std::string phraseOf(const Step& step);
+
+struct ParsedStep {
+  std::optional<Step> step;
+  std::string problem;  // sentence when step is missing
+};
+// Reads a typed phrase. Forgiving in case, spaces, units and left-out words.
+ParsedStep parseStep(const std::string& typed);
+// Canonical phrases that begin like what was typed, for completion.
+std::vector<std::string> completions(const std::string& typed, const std::vector<std::string>& pins);
+
+// Steps as text, one phrase a line, bodies indented by two spaces, and back.
+std::string textOf(const Steps& steps, int indent = 0);
+struct ParsedSteps {
+  Steps steps;
+  int badLine = 0;  // from 1; 0: all was read
+  std::string problem;
+};
+ParsedSteps parseSteps(const std::string& text);
+
+// Lane signs: "Round and round", "When power comes on".
+struct TriggerKind {
+  std::string on;
+  std::string sign;
+  bool endless = false;
+};
+const std::vector<TriggerKind>& triggerKinds();
+const TriggerKind* triggerKind(const std::string& on);
+
+// Pins that a program's steps write / read, sorted, with the steps that do it.
+struct PinUse {
+  std::string pin;
+  std::vector<std::string> writers;  // step ids
+  std::vector<std::string> readers;
+};
+std::vector<PinUse> pinUses(const Program& program);
+
+// Something about a step that needs the user: marks the step, stops nothing.
+struct StepProblem {
+  std::string step;
+  std::string slot;
+  enum class Code { pinMissing, noSuchPin, unreachable } code = Code::pinMissing;
+  std::string value;
+};
+std::vector<StepProblem> stepProblems(const Program& program, const std::vector<std::string>& pins);
+std::string sentence(const StepProblem& problem);
+
+}  // namespace ignavo

@@ -1,0 +1,297 @@
+#include "project/edits.h"
+
+#include <algorithm>
+#include <set>
+
+namespace ignavo::edits {
+
+Project addPart(Project p, Part part) {
+  p.parts.edit().emplace_back(std::move(part));
+  return p;
+}
+
+Project addWire(Project p, Wire wire) {
+  p.wires.edit().emplace_back(std::move(wire));
+  return p;
+}
+
+namespace {
+template <typename List, typename Test>
+bool any(const List& list, Test test) {
+  return std::any_of(list.begin(), list.end(), test);
+}
+}  // namespace
+
+Project remove(Project p, const std::vector<std::string>& ids) {
+  const std::set<std::string> gone(ids.begin(), ids.end());
+  const auto named = [&](const auto& item) { return gone.contains(item->id); };
+  const auto namedPlain = [&](const auto& item) { return gone.contains(item.id); };
+  const auto hangs = [&](const auto& w) {
+    return gone.contains(w->id) || gone.contains(w->from.owner) || gone.contains(w->to.owner);
+  };
+  if (any(*p.wires, hangs)) std::erase_if(p.wires.edit(), hangs);
+  if (any(*p.parts, named)) std::erase_if(p.parts.edit(), named);
+  std::erase_if(p.boards, namedPlain);
+  std::erase_if(p.breadboards, namedPlain);
+  std::erase_if(p.programs, [&](const auto& pr) { return gone.contains(pr->board); });
+  // Legs that sat in a removed breadboard keep the part, lying on the mat.
+  for (std::size_t i = 0; i < p.parts->size(); ++i) {
+    const Part& part = *(*p.parts)[i];
+    if (!any(part.legs, [&](const Leg& l) { return l.in && gone.contains(l.in->owner); })) continue;
+    Part& edited = p.parts.edit()[i].edit();
+    for (Leg& leg : edited.legs)
+      if (leg.in && gone.contains(leg.in->owner)) leg.in.reset();
+    if (!edited.at) edited.at = Point{2.0 + static_cast<double>(i % 12) * 3.0, 36};
+  }
+  return p;
+}
+
+namespace {
+template <typename T, typename List>
+void changeById(List& list, const std::string& id, const std::function<void(T&)>& change) {
+  for (std::size_t i = 0; i < list->size(); ++i)
+    if ((*list)[i]->id == id) {
+      change(list.edit()[i].edit());
+      return;
+    }
+}
+}  // namespace
+
+Project changePart(Project p, const std::string& id, const std::function<void(Part&)>& change) {
+  changeById<Part>(p.parts, id, change);
+  return p;
+}
+
+Project changeWire(Project p, const std::string& id, const std::function<void(Wire&)>& change) {
+  changeById<Wire>(p.wires, id, change);
+  return p;
+}
+
+Project setPull(Project p, const std::string& board, const std::string& pin, bool up) {
+  for (auto& program : p.programs) {
+    if (program->board != board) continue;
+    auto& pins = program.edit().pins;
+    auto it = std::find_if(pins.begin(), pins.end(), [&](auto& s) { return s.pin == pin; });
+    if (it == pins.end()) it = pins.insert(it, PinSetting{pin, "", {}});
+    it->pull = up ? "up" : "";
+    if (!up && it->extras.empty()) pins.erase(it);
+    return p;
+  }
+  return p;
+}
+
+Project setTick(Project p, const std::string& tick, bool done) {
+  std::erase(p.ticks, tick);
+  if (done) p.ticks.push_back(tick);
+  return p;
+}
+
+namespace {
+
+// Finds the list that holds step `id`, within `steps`.
+bool findIn(const Steps& steps, const std::string& id, StepPlace& place) {
+  for (std::size_t i = 0; i < steps.size(); ++i) {
+    if (steps[i].id == id) {
+      place.index = i;
+      return true;
+    }
+    for (const auto& [key, body] : steps[i].bodies) {
+      StepPlace inner = place;
+      inner.parent = steps[i].id;
+      inner.body = key;
+      if (findIn(body, id, inner)) {
+        place = inner;
+        return true;
+      }
+    }
+  }
+  return false;
+}
+
+Step* stepIn(Steps& steps, const std::string& id) {
+  for (Step& s : steps) {
+    if (s.id == id) return &s;
+    for (auto& [key, body] : s.bodies)
+      if (Step* found = stepIn(body, id)) return found;
+  }
+  return nullptr;
+}
+
+Lane* laneForEdit(Project& p, const std::string& id) {
+  for (auto& program : p.programs)
+    for (std::size_t i = 0; i < program->lanes.size(); ++i)
+      if (program->lanes[i]->id == id) return &program.edit().lanes[i].edit();
+  return nullptr;
+}
+
+Steps* listAt(Project& p, const StepPlace& place) {
+  Lane* lane = laneForEdit(p, place.lane);
+  if (!lane) return nullptr;
+  if (place.parent.empty()) return &lane->steps;
+  Step* parent = stepIn(lane->steps, place.parent);
+  return parent ? parent->body(place.body) : nullptr;
+}
+
+// Hands out ids that the project does not use yet, without searching it again.
+class Ids {
+ public:
+  explicit Ids(const Project& p) {
+    for (const auto& program : p.programs)
+      for (const auto& lane : program->lanes) {
+        taken_.insert(lane->id);
+        forEachStep(lane->steps, [&](const Step& s) { taken_.insert(s.id); });
+      }
+    for (const auto& part : *p.parts) taken_.insert(part->id);
+    for (const auto& wire : *p.wires) taken_.insert(wire->id);
+    for (const auto& b : p.boards) taken_.insert(b.id);
+    for (const auto& b : p.breadboards) taken_.insert(b.id);
+  }
+  std::string next(const char* stem, int& counter) {
+    for (;;) {
+      std::string id = stem + std::to_string(++counter);
+      if (taken_.insert(id).second) return id;
+    }
+  }
+  void fill(Steps& steps, bool renew) {
+    for (Step& s : steps) {
+      if (renew || s.id.empty()) s.id = next("s", steps_);
+      for (auto& [key, body] : s.bodies) fill(body, renew);
+    }
+  }
+  int lanes_ = 0;
+  int steps_ = 0;
+
+ private:
+  std::set<std::string> taken_;
+};
+
+bool lacksId(const Steps& steps) {
+  bool lacks = false;
+  forEachStep(steps, [&](const Step& s) { lacks = lacks || s.id.empty(); });
+  return lacks;
+}
+
+}  // namespace
+
+StepPlace placeOf(const Project& p, const std::string& stepId) {
+  for (const auto& program : p.programs)
+    for (const auto& lane : program->lanes) {
+      StepPlace place;
+      place.lane = lane->id;
+      if (findIn(lane->steps, stepId, place)) return place;
+    }
+  return {};
+}
+
+Project insertSteps(Project p, const StepPlace& place, Steps steps) {
+  Ids ids(p);
+  bool clash = lacksId(steps);
+  forEachStep(steps, [&](const Step& s) { clash = clash || p.step(s.id) != nullptr; });
+  if (clash) ids.fill(steps, true);
+  if (Steps* list = listAt(p, place)) {
+    const auto at = std::min(place.index, list->size());
+    list->insert(list->begin() + static_cast<std::ptrdiff_t>(at),
+                 std::make_move_iterator(steps.begin()), std::make_move_iterator(steps.end()));
+  }
+  return p;
+}
+
+Project removeSteps(Project p, const std::vector<std::string>& ids) {
+  for (const std::string& id : ids) {
+    const StepPlace place = placeOf(p, id);
+    if (place.lane.empty()) continue;
+    if (Steps* list = listAt(p, place))
+      list->erase(list->begin() + static_cast<std::ptrdiff_t>(place.index));
+  }
+  return p;
+}
+
+Project changeStep(Project p, const std::string& id, const std::function<void(Step&)>& change) {
+  const StepPlace place = placeOf(p, id);
+  if (place.lane.empty()) return p;
+  if (Steps* list = listAt(p, place)) change((*list)[place.index]);
+  return p;
+}
+
+Project moveStep(Project p, const std::string& id, StepPlace place) {
+  const Step* held = p.step(id);
+  const StepPlace from = placeOf(p, id);
+  if (!held || from.lane.empty()) return p;
+  bool inside = place.parent == id;
+  for (const auto& [key, body] : held->bodies)
+    forEachStep(body, [&](const Step& s) { inside = inside || s.id == place.parent; });
+  if (inside) return p;
+  const Step moved = *held;
+  if (from.lane == place.lane && from.parent == place.parent && from.body == place.body &&
+      from.index < place.index)
+    --place.index;
+  p = removeSteps(std::move(p), {id});
+  return insertSteps(std::move(p), place, {moved});
+}
+
+Project duplicateStep(Project p, const std::string& id, std::string* copyId) {
+  const Step* held = p.step(id);
+  if (!held) return p;
+  Steps copy{*held};
+  Ids(p).fill(copy, true);
+  if (copyId) *copyId = copy.front().id;
+  StepPlace place = placeOf(p, id);
+  ++place.index;
+  return insertSteps(std::move(p), place, std::move(copy));
+}
+
+const Expr* exprAt(const Step& step, const std::string& path) {
+  std::size_t slash = path.find('/');
+  const Expr* e = step.field(path.substr(0, slash));
+  while (e && slash != std::string::npos) {
+    const std::size_t next = path.find('/', slash + 1);
+    e = e->arg(path.substr(slash + 1, next == std::string::npos ? next : next - slash - 1));
+    slash = next;
+  }
+  return e;
+}
+
+Project setExpr(Project p, const std::string& stepId, const std::string& path, const Expr& value) {
+  return changeStep(std::move(p), stepId, [&](Step& s) {
+    if (const Expr* e = exprAt(s, path))
+      const_cast<Expr&>(*e) = value;
+    else if (path.find('/') == std::string::npos)
+      s.setField(path, value);
+  });
+}
+
+Project addLane(Project p, const std::string& board, Lane lane) {
+  for (auto& program : p.programs)
+    if (program->board == board) {
+      program.edit().lanes.emplace_back(std::move(lane));
+      break;
+    }
+  return assignIds(std::move(p));
+}
+
+Project changeLane(Project p, const std::string& id, const std::function<void(Lane&)>& change) {
+  if (Lane* lane = laneForEdit(p, id)) change(*lane);
+  return p;
+}
+
+Project removeLane(Project p, const std::string& id) {
+  for (auto& program : p.programs)
+    if (any(program->lanes, [&](const auto& l) { return l->id == id; }))
+      std::erase_if(program.edit().lanes, [&](const auto& l) { return l->id == id; });
+  return p;
+}
+
+Project assignIds(Project p) {
+  Ids ids(p);
+  for (auto& program : p.programs)
+    for (std::size_t i = 0; i < program->lanes.size(); ++i) {
+      const Lane& lane = *program->lanes[i];
+      if (!lane.id.empty() && !lacksId(lane.steps)) continue;
+      Lane& edited = program.edit().lanes[i].edit();
+      if (edited.id.empty()) edited.id = ids.next("l", ids.lanes_);
+      ids.fill(edited.steps, false);
+    }
+  return p;
+}
+
+}  // namespace ignavo::edits

@@ -1,0 +1,54 @@
+#pragma once
+#include <functional>
+#include <string>
+#include <vector>
+
+#include "project/project.h"
+
+// Edits are functions Project -> Project. They keep ids, share what they do not
+// touch, and leave the project as it is when the id they name does not exist.
+namespace ignavo::edits {
+
+Project addPart(Project p, Part part);
+Project addWire(Project p, Wire wire);
+// Parts, wires, boards and breadboards by id. Wires that were clipped to a leg
+// of a removed part, or plugged into a removed board or breadboard, go with it.
+Project remove(Project p, const std::vector<std::string>& ids);
+Project changePart(Project p, const std::string& id, const std::function<void(Part&)>& change);
+Project changeWire(Project p, const std::string& id, const std::function<void(Wire&)>& change);
+Project setPull(Project p, const std::string& board, const std::string& pin, bool up);
+Project setTick(Project p, const std::string& tick, bool done);
+
+// Where a step stands: in a lane's own list (`parent` empty) or in the body
+// `body` of the step `parent`; `index` may be the length of that list.
+struct StepPlace {
+  std::string lane;
+  std::string parent;
+  std::string body;
+  std::size_t index = 0;
+  bool operator==(const StepPlace&) const = default;
+};
+
+// The place of the step with this id; `lane` is empty when there is none.
+StepPlace placeOf(const Project& p, const std::string& stepId);
+Project insertSteps(Project p, const StepPlace& place, Steps steps);
+Project removeSteps(Project p, const std::vector<std::string>& ids);
+Project changeStep(Project p, const std::string& id, const std::function<void(Step&)>& change);
+// Moves the step (with all that is inside it) to `place`, an index counted
+// before the move. A place inside the step itself changes nothing.
+Project moveStep(Project p, const std::string& id, StepPlace place);
+// A copy right behind the step; `copyId` receives the id of the copy.
+Project duplicateStep(Project p, const std::string& id, std::string* copyId = nullptr);
+
+// The expression inside a step at a path such as "test/a/pin"; null if there is none.
+const Expr* exprAt(const Step& step, const std::string& path);
+Project setExpr(Project p, const std::string& stepId, const std::string& path, const Expr& value);
+
+Project addLane(Project p, const std::string& board, Lane lane);
+Project changeLane(Project p, const std::string& id, const std::function<void(Lane&)>& change);
+Project removeLane(Project p, const std::string& id);
+
+// Gives every step and lane that has no id a fresh one.
+Project assignIds(Project p);
+
+}  // namespace ignavo::edits

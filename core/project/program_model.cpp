@@ -1,0 +1,74 @@
+#include "project/program_model.h"
+
+#include <algorithm>
+
+namespace ignavo {
+
+Expr Expr::of(double value) {
+  Expr e;
+  e.number = value;
+  return e;
+}
+
+Expr Expr::of(bool value) {
+  Expr e;
+  e.shape = Shape::truth;
+  e.truth = value;
+  return e;
+}
+
+Expr Expr::of(std::string value) {
+  Expr e;
+  e.shape = Shape::text;
+  e.text = std::move(value);
+  return e;
+}
+
+Expr Expr::readPin(std::string pin) {
+  Expr e;
+  e.shape = Shape::get;
+  e.text = "pin";
+  e.args.emplace_back("pin", Expr::of(std::move(pin)));
+  return e;
+}
+
+Expr Expr::binary(std::string op, Expr a, Expr b) {
+  Expr e;
+  e.shape = Shape::op;
+  e.text = std::move(op);
+  e.args.emplace_back("a", std::move(a));
+  e.args.emplace_back("b", std::move(b));
+  return e;
+}
+
+namespace {
+template <typename List>
+auto* find(List& list, const std::string& key) {
+  auto it = std::find_if(list.begin(), list.end(), [&](const auto& p) { return p.first == key; });
+  return it == list.end() ? nullptr : &it->second;
+}
+}  // namespace
+
+const Expr* Expr::arg(const std::string& key) const { return find(args, key); }
+const Expr* Step::field(const std::string& key) const { return find(fields, key); }
+Expr* Step::field(const std::string& key) { return find(fields, key); }
+const Steps* Step::body(const std::string& key) const { return find(bodies, key); }
+Steps* Step::body(const std::string& key) { return find(bodies, key); }
+
+void Step::setField(const std::string& key, Expr value) {
+  if (Expr* held = field(key))
+    *held = std::move(value);
+  else
+    fields.emplace_back(key, std::move(value));
+}
+
+bool Program::hasSteps() const {
+  return std::any_of(lanes.begin(), lanes.end(), [](const auto& l) { return !l->steps.empty(); });
+}
+
+bool Program::pulledUp(const std::string& pin) const {
+  return std::any_of(pins.begin(), pins.end(),
+                     [&](const PinSetting& p) { return p.pin == pin && p.pull == "up"; });
+}
+
+}  // namespace ignavo

@@ -1,0 +1,100 @@
+#pragma once
+#include <string>
+#include <utility>
+#include <vector>
+
+#include "project/cow.h"
+
+namespace ignavo {
+
+// Keys of the file that this version does not know, kept as raw JSON text and
+// written back: (key, text).
+using Extras = std::vector<std::pair<std::string, std::string>>;
+
+// An expression tree. What a `get` or `op` name means stands in
+// program/expressions; here it is only shape.
+struct Expr {
+  enum class Shape { number, truth, text, get, op, sig, list };
+  Shape shape = Shape::number;
+  double number = 0;
+  bool truth = false;
+  std::string text;                                // a text, or the name of the getter / operator
+  std::vector<std::pair<std::string, Expr>> args;  // by key; keys are empty in a list
+
+  static Expr of(double value);
+  static Expr of(bool value);
+  static Expr of(std::string value);
+  static Expr readPin(std::string pin);
+  static Expr binary(std::string op, Expr a, Expr b);
+
+  const Expr* arg(const std::string& key) const;
+  bool isLiteral() const {
+    return shape == Shape::number || shape == Shape::truth || shape == Shape::text;
+  }
+  bool operator==(const Expr&) const = default;
+};
+
+struct Step;
+using Steps = std::vector<Step>;
+
+// One instruction. `kind` is the file's "do"; fields and bodies are keyed as in
+// the file, in the order of the kind's catalogue row.
+struct Step {
+  std::string id;
+  std::string kind;
+  std::vector<std::pair<std::string, Expr>> fields;
+  std::vector<std::pair<std::string, Steps>> bodies;
+  Extras extras;
+
+  const Expr* field(const std::string& key) const;
+  Expr* field(const std::string& key);
+  void setField(const std::string& key, Expr value);
+  const Steps* body(const std::string& key) const;
+  Steps* body(const std::string& key);
+  bool operator==(const Step&) const = default;
+};
+
+struct Trigger {
+  std::string on = "always";
+  Extras extras;
+  bool operator==(const Trigger&) const = default;
+};
+
+// One thing that the board does beside others.
+struct Lane {
+  std::string id;
+  Trigger trigger;
+  Steps steps;
+  Extras extras;
+  bool operator==(const Lane&) const = default;
+};
+
+struct PinSetting {
+  std::string pin;
+  std::string pull;  // "", "up"
+  Extras extras;
+  bool operator==(const PinSetting&) const = default;
+};
+
+// The program of one board.
+struct Program {
+  std::string board;
+  std::vector<PinSetting> pins;
+  std::vector<Cow<Lane>> lanes;
+  Extras extras;
+
+  bool hasSteps() const;
+  bool pulledUp(const std::string& pin) const;
+  bool operator==(const Program&) const = default;
+};
+
+// Calls `visit(step)` for each step of `steps`, depth first, in reading order.
+template <typename Visit>
+void forEachStep(const Steps& steps, Visit&& visit) {
+  for (const Step& step : steps) {
+    visit(step);
+    for (const auto& [key, body] : step.bodies) forEachStep(body, visit);
+  }
+}
+
+}  // namespace ignavo

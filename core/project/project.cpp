@@ -1,0 +1,129 @@
+#include "project/project.h"
+
+#include <algorithm>
+
+namespace ignavo {
+
+std::optional<Socket> Socket::parse(const std::string& text) {
+  const auto dot = text.find('.');
+  if (dot == std::string::npos || dot == 0 || dot + 1 == text.size()) return std::nullopt;
+  return Socket{text.substr(0, dot), text.substr(dot + 1)};
+}
+
+const Leg* Part::leg(const std::string& legId) const {
+  auto it = std::find_if(legs.begin(), legs.end(), [&](const Leg& l) { return l.id == legId; });
+  return it == legs.end() ? nullptr : &*it;
+}
+Leg* Part::leg(const std::string& legId) {
+  return const_cast<Leg*>(std::as_const(*this).leg(legId));
+}
+
+const PropValue* Part::prop(const std::string& key) const {
+  for (const auto& [k, v] : props)
+    if (k == key) return &v;
+  return nullptr;
+}
+
+double Part::number(const std::string& key, double otherwise) const {
+  const PropValue* v = prop(key);
+  const double* d = v ? std::get_if<double>(v) : nullptr;
+  return d ? *d : otherwise;
+}
+
+std::string Part::text(const std::string& key, const std::string& otherwise) const {
+  const PropValue* v = prop(key);
+  const std::string* s = v ? std::get_if<std::string>(v) : nullptr;
+  return s ? *s : otherwise;
+}
+
+void Part::setProp(const std::string& key, PropValue value) {
+  for (auto& [k, v] : props)
+    if (k == key) {
+      v = std::move(value);
+      return;
+    }
+  props.emplace_back(key, std::move(value));
+}
+
+namespace {
+template <typename T>
+const T& plain(const T& t) {
+  return t;
+}
+template <typename T>
+const T& plain(const Cow<T>& t) {
+  return *t;
+}
+template <typename List>
+auto byId(const List& list, const std::string& id) -> decltype(&plain(list.front())) {
+  for (const auto& item : list)
+    if (plain(item).id == id) return &plain(item);
+  return nullptr;
+}
+}  // namespace
+
+const Part* Project::part(const std::string& id) const { return byId(*parts, id); }
+const Wire* Project::wire(const std::string& id) const { return byId(*wires, id); }
+const BoardItem* Project::board(const std::string& id) const { return byId(boards, id); }
+const BreadboardItem* Project::breadboard(const std::string& id) const {
+  return byId(breadboards, id);
+}
+
+const Program* Project::program(const std::string& boardId) const {
+  for (const auto& p : programs)
+    if (p->board == boardId) return &*p;
+  return nullptr;
+}
+
+const Step* Project::step(const std::string& id) const {
+  const Step* found = nullptr;
+  for (const auto& program : programs)
+    for (const auto& lane : program->lanes)
+      forEachStep(lane->steps, [&](const Step& s) {
+        if (s.id == id) found = &s;
+      });
+  return found;
+}
+
+bool Project::hasId(const std::string& id) const {
+  if (part(id) || wire(id) || board(id) || breadboard(id) || step(id)) return true;
+  for (const auto& program : programs)
+    for (const auto& lane : program->lanes)
+      if (lane->id == id) return true;
+  return false;
+}
+
+std::string freeId(const Project& p, const std::string& stem) {
+  for (int n = 1;; ++n) {
+    std::string id = stem + std::to_string(n);
+    if (!p.hasId(id)) return id;
+  }
+}
+
+std::string freeName(const Project& p, const std::string& wanted) {
+  const auto taken = [&](const std::string& name) {
+    return std::any_of(p.parts->begin(), p.parts->end(),
+                       [&](const auto& part) { return part->name == name; });
+  };
+  if (!taken(wanted)) return wanted;
+  for (int n = 2;; ++n) {
+    std::string name = wanted + " " + std::to_string(n);
+    if (!taken(name)) return name;
+  }
+}
+
+Project emptyProject() {
+  Project p;
+  p.title = "Untitled";
+  p.boards.push_back({"b1", "tern", {2, 3}, {}});
+  p.breadboards.push_back({"bb", "half", {14, 2}, {}});
+  Program program;
+  program.board = "b1";
+  Lane lane;
+  lane.id = "l1";
+  program.lanes.emplace_back(lane);
+  p.programs.emplace_back(program);
+  return p;
+}
+
+}  // namespace ignavo

@@ -1,0 +1,130 @@
+#pragma once
+#include <cstdint>
+#include <map>
+#include <optional>
+#include <string>
+#include <variant>
+#include <vector>
+
+#include "project/program_model.h"
+
+namespace ignavo {
+
+// A place on the bench, in hole pitches (2.54 mm), x to the right, y down.
+struct Point {
+  double x = 0;
+  double y = 0;
+  bool operator==(const Point&) const = default;
+};
+inline Point operator+(Point a, Point b) { return {a.x + b.x, a.y + b.y}; }
+inline Point operator-(Point a, Point b) { return {a.x - b.x, a.y - b.y}; }
+
+// Something that a leg or wire end can be in: `board.pin`, `breadboard.hole`
+// or `part.leg` (a clip).
+struct Socket {
+  std::string owner;
+  std::string point;
+  std::string text() const { return owner + "." + point; }
+  // "bb.c14" -> {bb, c14}; nothing when there is no dot or a side is empty.
+  static std::optional<Socket> parse(const std::string& text);
+  auto operator<=>(const Socket&) const = default;
+};
+
+struct BoardItem {
+  std::string id;
+  std::string type;
+  Point at;
+  Extras extras;
+  bool operator==(const BoardItem&) const = default;
+};
+using BreadboardItem = BoardItem;
+
+using PropValue = std::variant<double, bool, std::string>;
+
+struct Leg {
+  std::string id;
+  std::optional<Socket> in;  // nothing: in no hole
+  bool operator==(const Leg&) const = default;
+};
+
+struct Part {
+  std::string id;
+  std::string type;
+  std::string name;
+  std::vector<std::pair<std::string, PropValue>> props;
+  std::vector<Leg> legs;    // in the catalogue's order
+  std::optional<Point> at;  // where it lies when a leg is in no hole
+  int turnDegrees = 0;
+  Extras extras;
+
+  const Leg* leg(const std::string& legId) const;
+  Leg* leg(const std::string& legId);
+  const PropValue* prop(const std::string& key) const;
+  double number(const std::string& key, double otherwise) const;
+  std::string text(const std::string& key, const std::string& otherwise) const;
+  void setProp(const std::string& key, PropValue value);
+  bool operator==(const Part&) const = default;
+};
+
+struct Wire {
+  std::string id;
+  Socket from;
+  Socket to;
+  std::string colour = "auto";
+  std::vector<Point> bends;
+  Extras extras;
+  bool operator==(const Wire&) const = default;
+};
+
+// A finding that the user declared to be intended.
+struct Meant {
+  std::string rule;
+  std::vector<std::string> culprits;  // part, pin and step ids, sorted
+  bool operator==(const Meant&) const = default;
+};
+
+// Everything that a file holds. A plain value: edits are functions from a
+// Project to a Project, and copies share what did not change.
+struct Project {
+  std::string title;
+  std::string about;
+  std::uint64_t seed = 1;
+  std::vector<BoardItem> boards;
+  std::vector<BreadboardItem> breadboards;
+  Cow<std::vector<Cow<Part>>> parts;
+  Cow<std::vector<Cow<Wire>>> wires;
+  std::vector<Cow<Program>> programs;
+  std::vector<std::string> ticks;  // build-sheet entries that are done
+  std::vector<Meant> meant;
+  Extras extras;
+
+  const Part* part(const std::string& id) const;
+  const Wire* wire(const std::string& id) const;
+  const BoardItem* board(const std::string& id) const;
+  const BreadboardItem* breadboard(const std::string& id) const;
+  const Program* program(const std::string& boardId) const;
+  const Step* step(const std::string& id) const;
+  bool hasId(const std::string& id) const;
+  bool operator==(const Project&) const = default;
+};
+
+// Limits that reading, editing and the window all keep.
+namespace limits {
+constexpr std::size_t fileBytes = 8u * 1024 * 1024;
+constexpr std::size_t parts = 2000;
+constexpr std::size_t wires = 4000;
+constexpr std::size_t boards = 8;
+constexpr std::size_t breadboards = 16;
+constexpr std::size_t lanes = 200;
+constexpr std::size_t steps = 10000;
+constexpr int nesting = 64;
+}  // namespace limits
+
+// "led" -> "led1", "led2", … : the first id that nothing in `p` uses.
+std::string freeId(const Project& p, const std::string& stem);
+// "Red lamp" -> "Red lamp", "Red lamp 2", … : the first name no part has.
+std::string freeName(const Project& p, const std::string& wanted);
+// An empty project as a new window shows it: a board and a half breadboard.
+Project emptyProject();
+
+}  // namespace ignavo

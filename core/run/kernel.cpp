@@ -1,0 +1,612 @@
+#include "run/kernel.h"
+
+#include <algorithm>
+#include <cmath>
+#include <tuple>
+
+#include "program/steps.h"
+#include "run/costs.h"
+#include "run/random.h"
+
+namespace ignavo {
+
+namespace {
+
+template <typename T>
+decltype(auto) at(T& v, int i) {
+  return v[static_cast<std::size_t>(i)];
+}
+
+constexpr Nanoseconds overloadPatience = 100'000'000;  // USB gives up after 0.1 s
+constexpr Nanoseconds noiseSlot = 1'000'000;           // a floating pin may change every millisecond
+constexpr std::size_t keptEdges = 6'000'000;           // below 200 MB
+
+}  // namespace
+
+// A board's processor joined to the circuit.
+struct Kernel::BoardRun final : PinAccess {
+  Kernel* kernel = nullptr;
+  std::string board;
+  Processor processor;
+  std::vector<int> circuitPin;  // of each program pin; -1: no such pin
+
+  bool readPin(int pin, Nanoseconds when) override {
+    const int p = at(circuitPin, pin);
+    if (p < 0) return false;
+    kernel->now_ = when;
+    PinRun& run = at(kernel->pins_, p);
+    const CircuitPin& held = at(kernel->circuit_->pins(), p);
+    const IslandReading& r = kernel->circuit_->solveIsland(held.island, kernel->state_);
+    const auto& members = kernel->circuit_->island(held.island).pins;
+    const auto place = std::find(members.begin(), members.end(), p) - members.begin();
+    if (r.pins[static_cast<std::size_t>(place)].floating) {
+      kernel->noiseRead_ = true;
+      run.level = kernel->noise(p) ? 1 : 0;
+      if (run.signal >= 0) kernel->trace_.record(run.signal, when, run.level);
+    }
+    return run.level != 0;
+  }
+  void setPin(int pin, bool high, Nanoseconds when) override {
+    const int p = at(circuitPin, pin);
+    if (p < 0) return;
+    kernel->now_ = when;
+    PinRun& run = at(kernel->pins_, p);
+    if (run.role == PinRole::output && run.high == high) return;
+    run.high = high;
+    kernel->refreshPin(p);
+  }
+};
+
+// A state that the run is compared with, to find out that it repeats.
+struct Kernel::Anchor {
+  Nanoseconds at = 0;
+  CircuitState state;
+  std::vector<std::uint8_t> levels;
+  std::vector<Processor> processors;
+  std::vector<std::vector<std::int64_t>> counts;
+};
+
+Kernel::Kernel(std::shared_ptr<const Project> project)
+    : first_(project), project_(std::move(project)) {
+  build(false);
+}
+Kernel::~Kernel() = default;
+
+std::vector<Signal> Kernel::wantedSignals() const {
+  std::vector<Signal> signals;
+  for (const CircuitPin& pin : circuit_->pins()) {
+    const Net& net = circuit_->nets().all()[static_cast<std::size_t>(pin.net)];
+    bool used = !net.wires.empty() || !net.legs.empty();
+    if (const Program* program = project_->program(pin.board))
+      for (const PinUse& use : pinUses(*program)) used = used || use.pin == pin.name;
+    if (used) signals.push_back({Signal::What::pinLevel, pin.board, pin.name});
+  }
+  for (std::size_t p = 0; p < project_->parts->size(); ++p) {
+    const PartKind* kind = circuit_->kindOf(static_cast<int>(p));
+    if (kind && kind->shows != Shows::nothing)
+      signals.push_back({Signal::What::partAmps, (*project_->parts)[p]->id, {}});
+  }
+  return signals;
+}
+
+// Makes everything that follows from the project; what can be kept of a run is kept.
+void Kernel::build(bool keepRunning) {
+  std::map<std::pair<std::string, std::string>, PinRun> oldPins;
+  std::map<std::string, std::pair<std::uint8_t, std::uint8_t>> oldParts;
+  if (keepRunning) {
+    for (std::size_t i = 0; i < pins_.size(); ++i) {
+      const CircuitPin& pin = circuit_->pins()[i];
+      oldPins[{pin.board, pin.name}] = pins_[i];
+    }
+  }
+  if (circuit_ && keepRunning) {
+    const auto& parts = *builtParts_;
+    for (std::size_t i = 0; i < parts.size(); ++i)
+      oldParts[parts[i]->id] = {state_.pressed[i], state_.broken[i]};
+  }
+  builtParts_ = project_->parts;
+  circuit_ = std::make_unique<Circuit>(*project_);
+  state_ = circuit_->restState();
+  for (std::size_t i = 0; i < project_->parts->size(); ++i)
+    if (const auto it = oldParts.find((*project_->parts)[i]->id); it != oldParts.end())
+      std::tie(state_.pressed[i], state_.broken[i]) = it->second;
+
+  const std::vector<Signal> signals = wantedSignals();
+  if (keepRunning)
+    trace_.restart(signals);
+  else
+    trace_ = Trace(signals);
+  partSignal_.clear();
+  stress_.clear();
+  for (std::size_t p = 0; p < project_->parts->size(); ++p) {
+    const Part& part = *(*project_->parts)[p];
+    partSignal_.push_back(trace_.find(Signal::What::partAmps, part.id, {}));
+    const PartKind* kind = circuit_->kindOf(static_cast<int>(p));
+    if (!kind) continue;
+    for (const Burn& burn : kind->burns) {
+      const double limit =
+          burn.of == Burn::Of::watts ? burn.limit * kind->ratedWatts(part) : burn.limit;
+      stress_.push_back({static_cast<int>(p), burn, Stress(burn.windowSeconds, limit)});
+    }
+  }
+  pins_.clear();
+  for (const CircuitPin& pin : circuit_->pins()) {
+    PinRun run;
+    if (const auto it = oldPins.find({pin.board, pin.name}); it != oldPins.end()) run = it->second;
+    const Program* program = project_->program(pin.board);
+    run.pull = program && program->pulledUp(pin.name);
+    run.role = PinRole::input;
+    run.signal = trace_.find(Signal::What::pinLevel, pin.board, pin.name);
+    pins_.push_back(run);
+  }
+  std::vector<std::unique_ptr<BoardRun>> old = std::move(boards_);
+  boards_.clear();
+  for (const BoardItem& board : project_->boards) {
+    const Program* program = project_->program(board.id);
+    auto run = std::make_unique<BoardRun>();
+    run->kernel = this;
+    run->board = board.id;
+    const CompiledProgram compiled =
+        program ? compile(*program, costsOf(board.type)) : CompiledProgram{};
+    for (const std::string& pin : compiled.pins)
+      run->circuitPin.push_back(circuit_->pinIndex(board.id, pin));
+    for (const std::string& pin : compiled.written)
+      if (const int p = circuit_->pinIndex(board.id, pin); p >= 0) at(pins_, p).role = PinRole::output;
+    const auto before = std::find_if(old.begin(), old.end(),
+                                     [&](const auto& o) { return o->board == board.id; });
+    if (keepRunning && before != old.end()) {
+      run->processor = (*before)->processor;
+      run->processor.adopt(compiled);
+    } else {
+      run->processor.start(compiled, now_);
+    }
+    boards_.push_back(std::move(run));
+  }
+  anchor_.reset();
+  tops_ = 0;
+  refreshAll();
+}
+
+void Kernel::startPrograms() {
+  for (auto& board : boards_) {
+    const CompiledProgram program = board->processor.program();
+    board->processor.start(program, now_);
+  }
+  for (PinRun& pin : pins_) {
+    pin.high = false;
+    pin.level = 0;
+  }
+  anchor_.reset();
+  tops_ = 0;
+  refreshAll();
+}
+
+void Kernel::refreshPin(int pin) {
+  const PinRun& run = at(pins_, pin);
+  PinDrive drive = run.pull ? PinDrive::pullUp : PinDrive::input;
+  if (run.role == PinRole::output) drive = run.high ? PinDrive::high : PinDrive::low;
+  if (run.hand >= 0) drive = run.hand ? PinDrive::high : PinDrive::low;
+  at(state_.pins, pin) = drive;
+  refreshIsland(at(circuit_->pins(), pin).island);
+}
+
+void Kernel::refreshAll() {
+  islandAmps_.assign(static_cast<std::size_t>(circuit_->islandCount()), 0.0);
+  for (int p = 0; p < static_cast<int>(pins_.size()); ++p) {
+    const PinRun& run = at(pins_, p);
+    PinDrive drive = run.pull ? PinDrive::pullUp : PinDrive::input;
+    if (run.role == PinRole::output) drive = run.high ? PinDrive::high : PinDrive::low;
+    if (run.hand >= 0) drive = run.hand ? PinDrive::high : PinDrive::low;
+    at(state_.pins, p) = drive;
+  }
+  for (int i = 0; i < circuit_->islandCount(); ++i) readIsland(i);
+  watchSupply();
+}
+
+void Kernel::refreshIsland(int island) {
+  readIsland(island);
+  watchSupply();
+}
+
+// Solves an island as it stands now and writes down what follows from it.
+void Kernel::readIsland(int index) {
+  const Circuit::Island& shape = circuit_->island(index);
+  static const IslandReading none;
+  const bool live = powered_ && !tripped_ && !circuit_->shorted();
+  const IslandReading& r = live ? circuit_->solveIsland(index, state_) : none;
+  at(islandAmps_, index) = live ? r.supplyAmps : 0;
+  for (std::size_t k = 0; k < shape.pins.size(); ++k) {
+    const int p = shape.pins[k];
+    PinRun& run = at(pins_, p);
+    const BoardKind& kind = *at(circuit_->pins(), p).kind;
+    const PinDrive drive = at(state_.pins, p);
+    if (!live) {
+      run.level = 0;
+    } else if (drive == PinDrive::high || drive == PinDrive::low) {
+      run.level = drive == PinDrive::high ? 1 : 0;
+    } else if (!r.pins[k].floating && r.pins[k].volts) {
+      if (*r.pins[k].volts > kind.highShare * kind.supplyVolts) run.level = 1;
+      if (*r.pins[k].volts < kind.lowShare * kind.supplyVolts) run.level = 0;
+    }
+    if (run.signal >= 0) trace_.record(run.signal, now_, run.level);
+  }
+  for (std::size_t k = 0; k < shape.parts.size(); ++k) {
+    const int p = shape.parts[k];
+    const PartReading reading = live ? r.parts[k] : PartReading{};
+    const int signal = at(partSignal_, p);
+    for (PartStress& s : stress_) {
+      if (s.part != p) continue;
+      const double value = s.burn.of == Burn::Of::amps ? reading.amps : reading.watts;
+      double before = 0;
+      if (value > s.stress.limit() && !s.stress.hot() && signal >= 0 && s.burn.of == Burn::Of::amps)
+        before = trace_.integral(signal, now_ - static_cast<Nanoseconds>(s.burn.windowSeconds * 1e9), now_) /
+                 s.burn.windowSeconds;
+      s.stress.change(now_, value, before);
+    }
+    if (signal >= 0) trace_.record(signal, now_, static_cast<float>(reading.amps));
+  }
+}
+
+// Begins or ends the countdown to losing power.
+void Kernel::watchSupply() {
+  if (!powered_ || tripped_) {
+    overloadedSince_ = never;
+    return;
+  }
+  double amps = 0;
+  for (double a : islandAmps_) amps += a;
+  double most = HUGE_VAL;
+  for (const BoardItem& b : project_->boards)
+    if (const BoardKind* kind = catalogue().boardKind(b.type)) most = kind->usbMostAmps;
+  const bool over = circuit_->shorted() || amps > most;
+  if (!over)
+    overloadedSince_ = never;
+  else if (overloadedSince_ == never)
+    overloadedSince_ = now_;
+}
+
+double Kernel::loadIfPowered() {
+  if (circuit_->shorted()) return HUGE_VAL;
+  CircuitState rest = circuit_->restState();
+  rest.pressed = state_.pressed;
+  rest.broken = state_.broken;
+  return circuit_->solve(rest).supplyAmps;
+}
+
+void Kernel::switchPower(bool on) {
+  powered_ = on;
+  tripped_ = false;
+  happenings_.push_back(
+      {now_, on ? Happening::What::powerOn : Happening::What::powerOff, {}, 0});
+  for (PartStress& s : stress_) s.stress.clear();
+  startPrograms();
+}
+
+void Kernel::checkSupply() {
+  double amps = 0;
+  for (double a : islandAmps_) amps += a;
+  tripped_ = true;
+  overloadedSince_ = never;
+  happenings_.push_back({now_, Happening::What::tripped, {}, circuit_->shorted() ? 0 : amps});
+  for (PartStress& s : stress_) s.stress.clear();
+  startPrograms();
+}
+
+void Kernel::checkStress() {
+  for (std::size_t i = 0; i < stress_.size(); ++i) {
+    PartStress& s = stress_[i];
+    if (!s.stress.hot() || s.stress.nextCheck() > now_) continue;
+    if (!s.stress.exceeded()) continue;
+    s.stress.clear();
+    if (at(state_.broken, s.part)) continue;
+    const int island = circuit_->islandOfPart(s.part);
+    const auto& members = circuit_->island(island).parts;
+    const auto place = std::find(members.begin(), members.end(), s.part) - members.begin();
+    const double amps =
+        circuit_->solveIsland(island, state_).parts[static_cast<std::size_t>(place)].amps;
+    at(state_.broken, s.part) = 1;
+    happenings_.push_back({now_, Happening::What::broke,
+                           (*project_->parts)[static_cast<std::size_t>(s.part)]->id, amps});
+    refreshIsland(island);
+  }
+}
+
+bool Kernel::noise(int pin) const {
+  // Hum of the mains (50 Hz) with a random disturbance in one slot out of four.
+  const CircuitPin& p = at(circuit_->pins(), pin);
+  const auto slot = static_cast<std::uint64_t>(now_ / noiseSlot);
+  const std::uint64_t stream = keyOf((p.board + "." + p.name).c_str());
+  const std::uint64_t bits = randomBits(project_->seed, stream, slot);
+  const std::uint64_t phase = mixed(project_->seed ^ stream) % 20;
+  const bool hum = (slot + phase) % 20 < 10;
+  return (bits & 3) == 0 ? (bits & 4) != 0 : hum;
+}
+
+void Kernel::pressPart(const std::string& id, bool down) {
+  int index = -1;
+  for (std::size_t i = 0; i < project_->parts->size(); ++i)
+    if ((*project_->parts)[i]->id == id) index = static_cast<int>(i);
+  if (index < 0 || !circuit_->kindOf(index) || !circuit_->kindOf(index)->pressable) return;
+  happenings_.push_back(
+      {now_, down ? Happening::What::press : Happening::What::release, id, 0});
+  std::erase_if(contacts_, [&](const Contact& c) { return c.part == index; });
+  const Part& part = *(*project_->parts)[static_cast<std::size_t>(index)];
+  const int n = presses_[id]++;
+  moveContact(index, down);
+  if (part.text("contacts", "real") != "real") return;
+  // Real contacts bounce: 1, 3 or 5 transitions within 0.2 … 3 ms.
+  const std::uint64_t stream = keyOf(("bounce " + id).c_str());
+  const auto count = static_cast<std::uint64_t>(n) * 16;
+  const int transitions = 1 + 2 * static_cast<int>(randomBits(project_->seed, stream, count) % 3);
+  const double span = 0.2e6 + 2.8e6 * randomShare(project_->seed, stream, count + 1);
+  std::vector<Nanoseconds> times;
+  for (int k = 1; k < transitions; ++k)
+    times.push_back(now_ + 1 + static_cast<Nanoseconds>(
+        span * randomShare(project_->seed, stream, count + 1 + static_cast<std::uint64_t>(k))));
+  std::sort(times.begin(), times.end());
+  bool closed = down;
+  for (Nanoseconds t : times) contacts_.push_back({t, index, closed = !closed});
+  std::stable_sort(contacts_.begin(), contacts_.end(),
+                   [](const Contact& a, const Contact& b) { return a.at < b.at; });
+}
+
+void Kernel::moveContact(int part, bool closed) {
+  if (at(state_.pressed, part) == (closed ? 1 : 0)) return;
+  at(state_.pressed, part) = closed ? 1 : 0;
+  anchor_.reset();
+  tops_ = 0;
+  refreshIsland(circuit_->islandOfPart(part));
+}
+
+void Kernel::apply(const Input& in) {
+  using What = Input::What;
+  anchor_.reset();
+  tops_ = 0;
+  const int pin = circuit_->pinIndex(in.id, in.key);
+  switch (in.what) {
+    case What::press: pressPart(in.id, true); break;
+    case What::release: pressPart(in.id, false); break;
+    case What::setProp: {
+      Project changed = *project_;
+      auto& parts = changed.parts.edit();
+      for (auto& part : parts)
+        if (part->id == in.id) part.edit().setProp(in.key, in.value);
+      project_ = std::make_shared<const Project>(std::move(changed));
+      build(true);
+      break;
+    }
+    case What::reset:
+      happenings_.push_back({now_, Happening::What::reset, {}, 0});
+      startPrograms();
+      break;
+    case What::powerOff:
+      if (powered_) switchPower(false);
+      break;
+    case What::powerOn:
+      if (!powered_) switchPower(true);
+      break;
+    case What::drivePin:
+      if (pin < 0) break;
+      at(pins_, pin).hand = std::get_if<bool>(&in.value) && std::get<bool>(in.value) ? 1 : 0;
+      refreshPin(pin);
+      break;
+    case What::freePin:
+      if (pin < 0) break;
+      at(pins_, pin).hand = -1;
+      refreshPin(pin);
+      break;
+    case What::replace:
+      for (std::size_t i = 0; i < project_->parts->size(); ++i)
+        if ((*project_->parts)[i]->id == in.id && state_.broken[i]) {
+          state_.broken[i] = 0;
+          refreshIsland(circuit_->islandOfPart(static_cast<int>(i)));
+        }
+      break;
+    case What::project:
+      happenings_.push_back({now_, Happening::What::changed, {}, 0});
+      project_ = in.project;
+      contacts_.clear();
+      build(true);
+      break;
+  }
+  // The board comes back by itself once nothing overloads it any more.
+  if (tripped_ && powered_ && loadIfPowered() < 0.5) {
+    tripped_ = false;
+    happenings_.push_back({now_, Happening::What::recovered, {}, 0});
+    startPrograms();
+  }
+}
+
+void Kernel::schedule(Input input) {
+  const auto place = std::upper_bound(queue_.begin(), queue_.end(), input,
+                                      [](const Input& a, const Input& b) { return a.at < b.at; });
+  queue_.insert(place, std::move(input));
+}
+
+void Kernel::inputNow(Input input) {
+  input.at = now_ + 1;
+  schedule(std::move(input));
+}
+
+Nanoseconds Kernel::nextInternal() const {
+  Nanoseconds next = contacts_.empty() ? never : contacts_.front().at;
+  for (const PartStress& s : stress_)
+    if (s.stress.hot()) next = std::min(next, s.stress.nextCheck());
+  if (overloadedSince_ != never) next = std::min(next, overloadedSince_ + overloadPatience);
+  return next;
+}
+
+// Runs to `until`, or for one step of a lane. True when a step was made.
+bool Kernel::run(Nanoseconds until, bool oneStep) {
+  for (;;) {
+    const Nanoseconds external = queue_.empty() ? never : queue_.front().at;
+    const Nanoseconds internal = nextInternal();
+    BoardRun* next = nullptr;
+    Nanoseconds soonest = never;
+    if (powered_ && !tripped_ && !circuit_->shorted())
+      for (auto& board : boards_)
+        if (const Nanoseconds t = board->processor.nextTime(); t < soonest) {
+          soonest = t;
+          next = board.get();
+        }
+    const Nanoseconds t = std::min({external, internal, soonest});
+    if (t > until) return false;
+    if (external <= t) {
+      now_ = std::max(now_, external);
+      const Input input = queue_.front();
+      queue_.erase(queue_.begin());
+      log_.push_back(input);
+      apply(input);
+    } else if (internal <= t) {
+      now_ = internal;
+      if (!contacts_.empty() && contacts_.front().at <= now_) {
+        const Contact c = contacts_.front();
+        contacts_.erase(contacts_.begin());
+        moveContact(c.part, c.closed);
+      } else if (overloadedSince_ != never && overloadedSince_ + overloadPatience <= now_) {
+        checkSupply();
+      } else {
+        checkStress();
+      }
+    } else {
+      const bool cameRound = next->processor.execute(*next);
+      now_ = soonest;
+      if (oneStep && next->processor.betweenSteps()) return true;
+      if (cameRound) {
+        trace_.extendTo(now_);
+        laneCameRound(std::min({until, external, internal}));
+      }
+    }
+  }
+}
+
+// At the beginning of an endless lane: does everything stand as it did once
+// before? Then whole periods up to `limit` can be jumped over exactly.
+void Kernel::laneCameRound(Nanoseconds limit) {
+  if (!maySkip_) return;
+  const bool quiet = contacts_.empty() && overloadedSince_ == never &&
+                     std::none_of(stress_.begin(), stress_.end(),
+                                  [](const PartStress& s) { return s.stress.hot(); });
+  if (!quiet || noiseRead_) {
+    noiseRead_ = false;
+    anchor_.reset();
+    tops_ = 0;
+    return;
+  }
+  std::vector<std::uint8_t> levels;
+  levels.reserve(pins_.size());
+  for (const PinRun& pin : pins_) levels.push_back(pin.level);
+  bool repeats = anchor_ && anchor_->state == state_ && anchor_->levels == levels;
+  const Nanoseconds period = anchor_ ? now_ - anchor_->at : 0;
+  for (std::size_t i = 0; repeats && i < boards_.size(); ++i)
+    repeats = boards_[i]->processor.sameAs(anchor_->processors[i], period);
+  if (repeats && period > 0) {
+    std::int64_t times = limit == never ? 0 : std::max<std::int64_t>(0, (limit - 1 - now_) / period);
+    if (trace_.repeatLast(period, times)) {
+      const Nanoseconds jump = times * period;
+      now_ += jump;
+      skipped_ += times;
+      for (std::size_t i = 0; i < boards_.size(); ++i) {
+        Processor& p = boards_[i]->processor;
+        auto& counts = p.stepCounts();
+        for (std::size_t s = 0; s < counts.size(); ++s)
+          counts[s] += (counts[s] - anchor_->counts[i][s]) * times;
+        p.shiftBy(jump);
+      }
+    }
+    tops_ = 0;
+    anchor_.reset();
+  }
+  ++tops_;
+  if (!anchor_ || (tops_ & (tops_ - 1)) == 0) {
+    anchor_ = std::make_unique<Anchor>();
+    anchor_->at = now_;
+    anchor_->state = state_;
+    anchor_->levels = std::move(levels);
+    for (const auto& board : boards_) {
+      anchor_->processors.push_back(board->processor);
+      anchor_->counts.push_back(board->processor.stepCounts());
+    }
+  }
+}
+
+void Kernel::advance(Nanoseconds until) {
+  if (until <= now_) return;
+  run(until, false);
+  now_ = std::max(now_, until);
+  trace_.extendTo(now_);
+  trace_.limitEdges(keptEdges);
+}
+
+void Kernel::stepOnce(Nanoseconds limit) {
+  const bool skip = maySkip_;
+  maySkip_ = false;
+  if (!run(limit, true)) now_ = std::max(now_, limit);
+  maySkip_ = skip;
+  trace_.extendTo(now_);
+}
+
+bool Kernel::isBroken(const std::string& id) const {
+  for (std::size_t i = 0; i < project_->parts->size(); ++i)
+    if ((*project_->parts)[i]->id == id) return state_.broken[i] != 0;
+  return false;
+}
+
+std::string Kernel::direction(const std::string& board, const std::string& pin) const {
+  const int p = circuit_->pinIndex(board, pin);
+  if (p < 0) return {};
+  if (at(pins_, p).role == PinRole::output || at(pins_, p).hand >= 0) return "output";
+  return at(pins_, p).pull ? "input, pulled up" : "input";
+}
+
+Snapshot Kernel::snapshot() {
+  Snapshot s;
+  s.now = now_;
+  s.powered = powered_;
+  s.tripped = tripped_;
+  s.project = project_;
+  s.state = state_;
+  if (powered() && !circuit_->shorted()) {
+    s.reading = circuit_->solve(state_);
+    s.supplyAmps = s.reading.supplyAmps;
+  } else {
+    s.reading.shorted = circuit_->shorted();
+    s.reading.nets.resize(circuit_->nets().all().size());
+    s.reading.parts.resize(state_.broken.size());
+    s.reading.pins.resize(state_.pins.size());
+  }
+  for (const PinRun& pin : pins_) s.levels.push_back(pin.level);
+  for (std::size_t p = 0; p < partSignal_.size(); ++p)
+    s.light.push_back(partSignal_[p] < 0 ? 0 : lightAt(trace_, partSignal_[p], now_));
+  for (const auto& board : boards_) {
+    const Processor& p = board->processor;
+    const auto& program = p.program();
+    for (std::size_t l = 0; l < p.lanes().size(); ++l) {
+      const LaneState& lane = p.lanes()[l];
+      LaneView view;
+      view.id = program.lanes[l].id;
+      view.over = lane.over;
+      if (const int step = p.stepOf(l); step >= 0 && powered()) {
+        view.step = at(program.steps, step);
+        if (lane.waiting >= 0) view.waitLeft = std::max<Nanoseconds>(0, lane.wake - now_);
+      }
+      s.lanes.push_back(std::move(view));
+    }
+    for (std::size_t k = 0; k < program.steps.size(); ++k) {
+      s.stepCounts[program.steps[k]] = p.stepCounts()[k];
+      if (p.forks()[k] >= 0) s.forks[program.steps[k]] = p.forks()[k] == 1;
+    }
+  }
+  return s;
+}
+
+std::unique_ptr<Kernel> Kernel::replay(std::shared_ptr<const Project> first,
+                                       const std::vector<Input>& inputs, Nanoseconds until) {
+  auto kernel = std::make_unique<Kernel>(std::move(first));
+  for (const Input& in : inputs)
+    if (in.at <= until) kernel->schedule(in);
+  kernel->advance(until);
+  return kernel;
+}
+
+}  // namespace ignavo

@@ -1,0 +1,164 @@
+#pragma once
+#include <map>
+#include <memory>
+#include <string>
+#include <vector>
+
+#include "parts/circuit.h"
+#include "run/processor.h"
+#include "run/stress.h"
+#include "run/trace.h"
+
+namespace ignavo {
+
+// Something that comes from outside the board. `id` is a part or board.
+struct Input {
+  enum class What {
+    press, release, setProp, reset, powerOff, powerOn,
+    drivePin,  // take a pin over by hand: `value` true / false
+    freePin,
+    replace,   // put a new part in place of a broken one
+    project,   // the project was edited while powered
+  };
+  Nanoseconds at = 0;
+  What what = What::press;
+  std::string id;
+  std::string key;  // property or pin
+  PropValue value = 0.0;
+  std::shared_ptr<const Project> project;
+};
+
+// Something that happened and that the user should see on the time axis.
+struct Happening {
+  enum class What { press, release, reset, powerOn, powerOff, tripped, recovered, broke, changed };
+  Nanoseconds at = 0;
+  What what = What::press;
+  std::string id;
+  double figure = 0;  // amps when tripped or broken
+};
+
+struct LaneView {
+  std::string id;
+  std::string step;  // running or waiting step, empty for none
+  Nanoseconds waitLeft = 0;
+  bool over = false;
+};
+
+// How everything stands at one moment, to be looked at from another thread.
+struct Snapshot {
+  Nanoseconds now = 0;
+  bool powered = false;
+  bool tripped = false;  // the supply was overloaded: no power until the load is gone
+  double supplyAmps = 0;
+  std::shared_ptr<const Project> project;
+  CircuitState state;
+  CircuitReading reading;
+  std::vector<std::uint8_t> levels;  // per circuit pin, as the program reads it
+  std::vector<double> light;         // per part, 0 … 1
+  std::vector<LaneView> lanes;
+  std::map<std::string, std::int64_t> stepCounts;
+  std::map<std::string, bool> forks;  // step id of an if -> taken
+};
+
+// Simulated time. Never reads a clock: the caller says how far to go. The same
+// project, seed and inputs give the same trace, whatever the steps of advance().
+class Kernel {
+ public:
+  explicit Kernel(std::shared_ptr<const Project> project);
+  ~Kernel();
+
+  // Takes effect at `input.at`, which must not lie in the past.
+  void schedule(Input input);
+  // Takes effect right after now.
+  void inputNow(Input input);
+  void advance(Nanoseconds until);
+  // One step of any lane further, at most up to `limit`.
+  void stepOnce(Nanoseconds limit);
+
+  Nanoseconds now() const { return now_; }
+  const Trace& trace() const { return trace_; }
+  const std::vector<Happening>& happenings() const { return happenings_; }
+  const std::vector<Input>& inputs() const { return log_; }
+  std::shared_ptr<const Project> project() const { return project_; }
+  Snapshot snapshot();
+  bool powered() const { return powered_ && !tripped_; }
+  bool isBroken(const std::string& part) const;
+  // Direction of a pin from its use: "output", "input" or "input, pulled up".
+  std::string direction(const std::string& board, const std::string& pin) const;
+  // How many periods were jumped over exactly.
+  std::int64_t periodsSkipped() const { return skipped_; }
+  void allowSkipping(bool allow) { maySkip_ = allow; }
+
+  // A kernel that starts like this one and gets the same inputs up to `at`.
+  static std::unique_ptr<Kernel> replay(std::shared_ptr<const Project> first,
+                                        const std::vector<Input>& inputs, Nanoseconds at);
+  std::shared_ptr<const Project> firstProject() const { return first_; }
+
+ private:
+  struct BoardRun;
+  struct Anchor;
+  struct PartStress {
+    int part;
+    Burn burn;
+    Stress stress;
+  };
+  enum class PinRole : std::uint8_t { input, output };
+  struct PinRun {
+    PinRole role = PinRole::input;
+    bool pull = false;
+    bool high = false;     // what the program set
+    signed char hand = -1; // by hand: -1 no, 0 low, 1 high
+    std::uint8_t level = 0;
+    int signal = -1;
+  };
+  struct Contact {
+    Nanoseconds at;
+    int part;
+    bool closed;
+  };
+
+  void build(bool keepRunning);
+  std::vector<Signal> wantedSignals() const;
+  void startPrograms();
+  void apply(const Input& input);
+  void pressPart(const std::string& id, bool down);
+  void moveContact(int part, bool closed);
+  void refreshPin(int pin);
+  void refreshIsland(int island);
+  void refreshAll();
+  void readIsland(int island);
+  void watchSupply();
+  void switchPower(bool on);
+  void checkStress();
+  void checkSupply();
+  Nanoseconds nextInternal() const;
+  bool noise(int pin) const;
+  void laneCameRound(Nanoseconds limit);
+  bool run(Nanoseconds until, bool oneStep);
+  double loadIfPowered();
+
+  std::shared_ptr<const Project> first_, project_;
+  std::unique_ptr<Circuit> circuit_;
+  Cow<std::vector<Cow<Part>>> builtParts_;  // the parts that state_ speaks of
+  CircuitState state_;
+  std::vector<PinRun> pins_;
+  std::vector<std::unique_ptr<BoardRun>> boards_;
+  std::vector<double> islandAmps_;
+  std::vector<int> partSignal_;
+  std::vector<PartStress> stress_;
+  std::vector<Input> queue_;      // sorted by time, then order of arrival
+  std::vector<Contact> contacts_; // bouncing contacts, sorted by time
+  std::map<std::string, int> presses_;
+  std::vector<Input> log_;
+  std::vector<Happening> happenings_;
+  Trace trace_;
+  Nanoseconds now_ = 0;
+  Nanoseconds overloadedSince_ = never;
+  bool powered_ = true, tripped_ = false;
+  bool noiseRead_ = false, maySkip_ = true;
+  std::int64_t skipped_ = 0;
+  std::unique_ptr<Anchor> anchor_;
+  std::int64_t tops_ = 0;
+};
+
+}  // namespace ignavo

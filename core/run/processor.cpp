@@ -1,0 +1,236 @@
+#include "run/processor.h"
+
+#include <algorithm>
+#include <cmath>
+#include <limits>
+#include <map>
+
+#include "program/expressions.h"
+
+namespace ignavo {
+
+namespace {
+template <typename T>
+decltype(auto) at(T& v, int i) {
+  return v[static_cast<std::size_t>(i)];
+}
+
+Nanoseconds fromSeconds(double seconds) {
+  constexpr double longest = 9e9;  // in seconds; beyond that a wait is for ever
+  if (!(seconds > 0)) return 0;
+  return seconds >= longest ? never / 2 : static_cast<Nanoseconds>(std::llround(seconds * 1e9));
+}
+
+double pop(LaneState& lane) {
+  const double v = lane.stack.back();
+  lane.stack.pop_back();
+  return v;
+}
+}  // namespace
+
+void Processor::start(const CompiledProgram& program, Nanoseconds begin) {
+  program_ = std::make_shared<const CompiledProgram>(program);
+  lanes_.clear();
+  for (const CompiledLane& lane : program_->lanes) {
+    LaneState s;
+    s.wake = s.stepBegan = begin;
+    s.over = lane.code.size() == 1 && lane.code[0].code == OpCode::end;
+    s.counters.assign(lane.counterOwner.size(), 0);
+    lanes_.push_back(std::move(s));
+  }
+  lastStep_.assign(lanes_.size(), -1);
+  counts_.assign(program_->steps.size(), 0);
+  forks_.assign(program_->steps.size(), -1);
+  free_ = begin;
+  current_ = -1;
+  previous_ = static_cast<int>(lanes_.size()) - 1;
+}
+
+// Chooses the lane whose turn it is: the next ready one after the last; when
+// none is ready, the processor rests until the first wakes.
+void Processor::pick() {
+  if (current_ >= 0) return;
+  const int n = static_cast<int>(lanes_.size());
+  Nanoseconds earliest = never;
+  for (const LaneState& l : lanes_)
+    if (!l.over) earliest = std::min(earliest, l.wake);
+  if (earliest == never) return;
+  const Nanoseconds now = std::max(free_, earliest);
+  for (int k = 1; k <= n; ++k) {
+    const int i = (previous_ + k) % n;
+    LaneState& l = at(lanes_, i);
+    if (l.over || l.wake > now) continue;
+    current_ = i;
+    free_ = now;
+    l.stepBegan = now;
+    l.waiting = -1;
+    return;
+  }
+}
+
+Nanoseconds Processor::nextTime() {
+  pick();
+  if (current_ < 0) return never;
+  const LaneState& l = at(lanes_, current_);
+  return free_ + at(at(program_->lanes, current_).code, l.pc).nanoseconds;
+}
+
+bool Processor::execute(PinAccess& pins) {
+  pick();
+  if (current_ < 0) return false;
+  LaneState& l = at(lanes_, current_);
+  const Instruction& i = at(at(program_->lanes, current_).code, l.pc);
+  const Nanoseconds now = free_ + i.nanoseconds;
+  free_ = now;
+  int next = l.pc + 1;
+  switch (i.code) {
+    case OpCode::push: l.stack.push_back(i.number); break;
+    case OpCode::readPin: l.stack.push_back(pins.readPin(i.arg, now) ? 1 : 0); break;
+    case OpCode::operate: {
+      const OperatorKind& op = at(operatorKinds(), i.arg);
+      const double b = op.operands == 2 ? pop(l) : 0;
+      const double a = pop(l);
+      l.stack.push_back(op.evaluate(a, b));
+      break;
+    }
+    case OpCode::setPin: pins.setPin(i.arg, pop(l) != 0, now); break;
+    case OpCode::wait:
+      l.wake = std::max(now, l.stepBegan + fromSeconds(pop(l)));
+      l.waiting = l.pc;
+      break;
+    case OpCode::jump: next = i.target; break;
+    case OpCode::branch: {
+      const bool yes = pop(l) != 0;
+      if (i.step >= 0) at(forks_, i.step) = yes ? 1 : 0;
+      if (!yes) next = i.target;
+      break;
+    }
+    case OpCode::countStart: {
+      const double times = std::clamp(std::round(pop(l)), 0.0, 1e15);
+      at(l.counters, i.arg) = static_cast<std::int64_t>(times);
+      break;
+    }
+    case OpCode::countTurn:
+      if (at(l.counters, i.arg) <= 0)
+        next = i.target;
+      else
+        --at(l.counters, i.arg);
+      break;
+    case OpCode::end: l.over = true; break;
+  }
+  if (i.step >= 0) {
+    at(lastStep_, current_) = i.step;
+    if (i.endsStep) ++at(counts_, i.step);
+  }
+  l.pc = next;
+  const bool top = i.laneTop;
+  if (i.endsStep || i.code == OpCode::end) {
+    previous_ = current_;
+    current_ = -1;
+  }
+  return top;
+}
+
+int Processor::stepOf(std::size_t lane) const {
+  if (lane >= lanes_.size() || lanes_[lane].over) return -1;
+  return lastStep_[lane];
+}
+
+bool Processor::sameAs(const Processor& o, Nanoseconds shift) const {
+  if (current_ != o.current_ || previous_ != o.previous_ || free_ - shift != o.free_) return false;
+  for (std::size_t i = 0; i < lanes_.size(); ++i) {
+    const LaneState &a = lanes_[i], &b = o.lanes_[i];
+    if (a.over != b.over) return false;
+    if (a.over) continue;
+    // A lane that is ready stays ready; only a future wake is part of the state.
+    const bool readyA = a.wake <= free_, readyB = b.wake <= o.free_;
+    if (a.pc != b.pc || a.waiting != b.waiting || readyA != readyB) return false;
+    if (!readyA && a.wake - shift != b.wake) return false;
+    if (a.counters != b.counters || a.stack != b.stack) return false;
+  }
+  return true;
+}
+
+void Processor::shiftBy(Nanoseconds shift) {
+  free_ += shift;
+  for (LaneState& l : lanes_) {
+    l.wake += shift;
+    l.stepBegan += shift;
+  }
+}
+
+void Processor::adopt(const CompiledProgram& program) {
+  const std::shared_ptr<const CompiledProgram> held = program_;
+  const CompiledProgram& old = *held;
+  const std::vector<LaneState> oldLanes = lanes_;
+  const auto oldCounts = counts_;
+  const auto oldForks = forks_;
+  const auto oldLast = lastStep_;
+  const int oldCurrent = current_;
+  const Nanoseconds now = free_;
+  start(program, now);
+
+  std::map<std::string, int> oldStep, oldLane;
+  for (std::size_t i = 0; i < old.steps.size(); ++i) oldStep[old.steps[i]] = static_cast<int>(i);
+  for (std::size_t i = 0; i < old.lanes.size(); ++i) oldLane[old.lanes[i].id] = static_cast<int>(i);
+  for (std::size_t s = 0; s < program_->steps.size(); ++s)
+    if (const auto it = oldStep.find(program_->steps[s]); it != oldStep.end()) {
+      counts_[s] = at(oldCounts, it->second);
+      forks_[s] = at(oldForks, it->second);
+    }
+
+  for (std::size_t n = 0; n < program_->lanes.size(); ++n) {
+    const CompiledLane& lane = program_->lanes[n];
+    const auto found = oldLane.find(lane.id);
+    if (found == oldLane.end() || lanes_[n].over) continue;
+    const LaneState& was = at(oldLanes, found->second);
+    const CompiledLane& oldCode = at(old.lanes, found->second);
+    if (was.over) {
+      lanes_[n].over = lane.trigger == "power";
+      continue;
+    }
+    // The same instruction of the same step, or -1.
+    const auto mapped = [&](int pc) {
+      const Instruction& i = at(oldCode.code, pc);
+      for (std::size_t k = 0; k < lane.code.size(); ++k) {
+        const Instruction& j = lane.code[k];
+        const bool sameStep = i.step < 0 ? j.step < 0
+                                         : j.step >= 0 && at(program_->steps, j.step) == at(old.steps, i.step);
+        if (sameStep && i.code == j.code && i.offset == j.offset) return static_cast<int>(k);
+      }
+      return -1;
+    };
+    LaneState& l = lanes_[n];
+    for (std::size_t c = 0; c < lane.counterOwner.size(); ++c)
+      for (std::size_t d = 0; d < oldCode.counterOwner.size(); ++d)
+        if (at(program_->steps, lane.counterOwner[c]) == at(old.steps, oldCode.counterOwner[d]))
+          l.counters[c] = was.counters[d];
+    const auto last = at(oldLast, found->second);
+    if (last >= 0)
+      for (std::size_t s = 0; s < program_->steps.size(); ++s)
+        if (program_->steps[s] == at(old.steps, last)) lastStep_[n] = static_cast<int>(s);
+    if (was.waiting >= 0) {
+      const int wait = mapped(was.waiting);
+      if (wait < 0) continue;  // the wait is gone: the lane begins again
+      l.pc = wait + 1;
+      l.waiting = wait;
+      l.stepBegan = was.stepBegan;
+      l.wake = was.wake;
+      // A changed plain value counts at once, from when the wait began.
+      if (wait > 0 && at(lane.code, wait - 1).code == OpCode::push)
+        l.wake = std::max(now, was.stepBegan + fromSeconds(at(lane.code, wait - 1).number));
+      continue;
+    }
+    const bool middle = oldCurrent == found->second;
+    const int pc = mapped(was.pc);
+    if (pc < 0) continue;
+    l.pc = pc;
+    l.wake = was.wake;
+    if (middle && !was.stack.empty()) {
+      // In the middle of an expression: begin that step again.
+      while (l.pc > 0 && at(lane.code, l.pc).offset > 0) --l.pc;
+    }
+  }
+}
+
+}  // namespace ignavo

@@ -1,0 +1,46 @@
+#include "run/stress.h"
+
+#include <algorithm>
+
+namespace ignavo {
+
+namespace {
+constexpr Nanoseconds bucket = 1'000'000;
+}
+
+void Stress::gather(Nanoseconds at) {
+  filling_ += value_ * static_cast<double>(at - since_) / static_cast<double>(bucket);
+  since_ = at;
+}
+
+void Stress::change(Nanoseconds at, double value, double earlierMean) {
+  if (hot_) {
+    gather(at);
+    value_ = value;
+    return;
+  }
+  value_ = value;
+  since_ = at;
+  if (value <= limit_) return;
+  hot_ = true;
+  std::fill(buckets_.begin(), buckets_.end(), earlierMean);
+  sum_ = earlierMean * static_cast<double>(buckets_.size());
+  filling_ = 0;
+  next_ = at + bucket;
+}
+
+bool Stress::exceeded() {
+  gather(next_);
+  next_ += bucket;
+  sum_ += filling_ - buckets_[at_];
+  buckets_[at_] = filling_;
+  at_ = (at_ + 1) % buckets_.size();
+  filling_ = 0;
+  if (sum_ / static_cast<double>(buckets_.size()) > limit_) return true;
+  if (value_ <= limit_ &&
+      std::all_of(buckets_.begin(), buckets_.end(), [&](double b) { return b <= limit_; }))
+    hot_ = false;
+  return false;
+}
+
+}  // namespace ignavo

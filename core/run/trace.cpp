@@ -1,0 +1,423 @@
+#include "run/trace.h"
+
+#include "parts/kinds.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace ignavo {
+
+namespace {
+constexpr std::size_t closeAfter = 8192;        // edges in the open stretch
+constexpr std::size_t longestPattern = 20'000;  // edges of a period worth comparing
+
+template <typename T>
+decltype(auto) at(T& v, int i) {
+  return v[static_cast<std::size_t>(i)];
+}
+
+double seconds(Nanoseconds n) { return static_cast<double>(n) * 1e-9; }
+
+// Integral of one written-out row of edges over local times a … b.
+double rowIntegral(const std::vector<Edge>& edges, float initial, Nanoseconds a, Nanoseconds b) {
+  auto it = std::upper_bound(edges.begin(), edges.end(), a,
+                             [](Nanoseconds t, const Edge& e) { return t < e.at; });
+  float value = it == edges.begin() ? initial : std::prev(it)->value;
+  double sum = 0;
+  for (; it != edges.end() && it->at < b; ++it) {
+    sum += static_cast<double>(value) * seconds(it->at - a);
+    a = it->at;
+    value = it->value;
+  }
+  return sum + static_cast<double>(value) * seconds(b - a);
+}
+}  // namespace
+
+std::size_t Trace::Stretch::edgeCount() const {
+  std::size_t n = 0;
+  for (const auto& row : edges) n += row.size();
+  return n;
+}
+
+Trace::Trace(std::vector<Signal> signals, Nanoseconds start) : end_(start) {
+  signals_ = std::move(signals);
+  last_.assign(signals_.size(), 0);
+  open_ = fresh(start);
+}
+
+int Trace::find(Signal::What what, const std::string& owner, const std::string& name) const {
+  for (std::size_t i = 0; i < signals_.size(); ++i)
+    if (signals_[i].what == what && signals_[i].owner == owner && signals_[i].name == name)
+      return static_cast<int>(i);
+  return -1;
+}
+
+Nanoseconds Trace::begin() const { return closed_.empty() ? open_.begin : closed_.front()->begin; }
+
+Trace::Stretch Trace::fresh(Nanoseconds at) const {
+  Stretch s;
+  s.begin = s.end = at;
+  s.initial = last_;
+  s.edges.resize(signals_.size());
+  return s;
+}
+
+void Trace::record(int signal, Nanoseconds at_, float value) {
+  end_ = std::max(end_, at_);
+  if (at(last_, signal) == value) return;
+  at(last_, signal) = value;
+  auto& row = at(open_.edges, signal);
+  const Nanoseconds local = at_ - open_.begin;
+  if (local == 0 && closed_.empty()) {  // how things stand when the recording begins
+    at(open_.initial, signal) = value;
+    return;
+  }
+  if (!row.empty() && row.back().at == local) {
+    row.back().value = value;
+    const float before = row.size() > 1 ? row[row.size() - 2].value : at(open_.initial, signal);
+    if (before == value) {
+      row.pop_back();
+      --openEdges_;
+    }
+    return;
+  }
+  row.push_back({local, value});
+  if (++openEdges_ >= closeAfter && end_ > open_.begin) close();
+}
+
+void Trace::extendTo(Nanoseconds at_) {
+  end_ = std::max(end_, at_);
+  open_.end = end_;
+}
+
+// Closes the open stretch at the present end. Edges at that very moment move on.
+void Trace::close() {
+  open_.end = end_;
+  if (open_.length() == 0) return;
+  Stretch next = fresh(end_);
+  openEdges_ = 0;
+  for (std::size_t s = 0; s < open_.edges.size(); ++s) {
+    auto& row = open_.edges[s];
+    if (row.empty() || row.back().at != open_.length()) continue;
+    next.edges[s].push_back({0, row.back().value});
+    row.pop_back();
+    next.initial[s] = row.empty() ? open_.initial[s] : row.back().value;
+    ++openEdges_;
+  }
+  closed_.push_back(std::make_shared<const Stretch>(std::move(open_)));
+  open_ = std::move(next);
+}
+
+bool Trace::repeatLast(Nanoseconds period, std::int64_t times) {
+  const Nanoseconds from = end_ - period;
+  Nanoseconds grown = end_ + period * times;
+  if (from < open_.begin || period <= 0 || openEdges_ > longestPattern)
+    return false;
+  Stretch pattern;
+  pattern.begin = from;
+  pattern.end = grown;
+  pattern.period = period;
+  const Nanoseconds cut = from - open_.begin;
+  Stretch before = open_;
+  before.end = from;
+  pattern.edges.resize(signals_.size());
+  // An edge at the very start of the period repeats at the start of each
+  // period; one at its very end is the start of the next.
+  for (std::size_t s = 0; s < signals_.size(); ++s) {
+    auto& row = before.edges[s];
+    const auto split = std::upper_bound(row.begin(), row.end(), cut,
+                                        [](Nanoseconds t, const Edge& e) { return t < e.at; });
+    pattern.initial.push_back(split == row.begin() ? before.initial[s] : std::prev(split)->value);
+    for (auto it = split; it != row.end(); ++it) pattern.edges[s].push_back({it->at - cut, it->value});
+    row.erase(split, row.end());
+    pattern.periodIntegral.push_back(
+        rowIntegral(pattern.edges[s], pattern.initial[s], 0, period));
+  }
+  const bool alone = before.length() == 0;
+  if (alone && before.edgeCount() > 0) return false;  // something happened at that very moment
+  const Stretch* previous = closed_.empty() ? nullptr : closed_.back().get();
+  if (alone && previous && previous->period == period && previous->end == from &&
+      previous->edges == pattern.edges && previous->initial == pattern.initial) {
+    Stretch longer = *previous;
+    longer.end = grown;
+    closed_.back() = std::make_shared<const Stretch>(std::move(longer));
+  } else {
+    if (!alone) closed_.push_back(std::make_shared<const Stretch>(std::move(before)));
+    closed_.push_back(std::make_shared<const Stretch>(std::move(pattern)));
+  }
+  end_ = grown;
+  open_ = fresh(grown);
+  openEdges_ = 0;
+  return true;
+}
+
+void Trace::restart(std::vector<Signal> signals) {
+  // Old stretches are re-indexed, so that what was recorded stays to be seen.
+  close();
+  std::vector<int> from;
+  for (const Signal& s : signals) from.push_back(find(s.what, s.owner, s.name));
+  std::vector<float> last;
+  for (int f : from) last.push_back(f < 0 ? 0 : at(last_, f));
+  const auto mapped = [&](const Stretch& old) {
+    Stretch s;
+    s.begin = old.begin;
+    s.end = old.end;
+    s.period = old.period;
+    for (int f : from) {
+      s.initial.push_back(f < 0 ? 0 : at(old.initial, f));
+      s.edges.push_back(f < 0 ? std::vector<Edge>{} : at(old.edges, f));
+      if (old.period > 0) s.periodIntegral.push_back(f < 0 ? 0 : at(old.periodIntegral, f));
+    }
+    return s;
+  };
+  for (auto& c : closed_) c = std::make_shared<const Stretch>(mapped(*c));
+  open_ = mapped(open_);
+  signals_ = std::move(signals);
+  last_ = std::move(last);
+}
+
+void Trace::limitEdges(std::size_t most) {
+  std::size_t held = storedEdges();
+  std::size_t drop = 0;
+  while (held > most && drop < closed_.size()) held -= closed_[drop++]->edgeCount();
+  closed_.erase(closed_.begin(), closed_.begin() + static_cast<std::ptrdiff_t>(drop));
+}
+
+std::size_t Trace::storedEdges() const {
+  std::size_t n = open_.edgeCount();
+  for (const auto& s : closed_) n += s->edgeCount();
+  return n;
+}
+
+std::vector<std::shared_ptr<const Trace::Stretch>> Trace::stretches() const {
+  auto all = closed_;
+  Stretch now = open_;
+  now.end = end_;
+  all.push_back(std::make_shared<const Stretch>(std::move(now)));
+  return all;
+}
+
+const Trace::Stretch& Trace::stretchAt(Nanoseconds t) const {
+  if (t >= open_.begin || closed_.empty()) return open_;
+  const auto it = std::upper_bound(closed_.begin(), closed_.end(), t,
+                                   [](Nanoseconds x, const auto& s) { return x < s->end; });
+  return it == closed_.end() ? open_ : **it;
+}
+
+float Trace::valueAt(int signal, Nanoseconds t) const {
+  const Stretch& s = stretchAt(t);
+  Nanoseconds local = t - s.begin;
+  if (s.period > 0) local %= s.period;
+  const auto& row = at(s.edges, signal);
+  const auto it = std::upper_bound(row.begin(), row.end(), local,
+                                   [](Nanoseconds x, const Edge& e) { return x < e.at; });
+  return it == row.begin() ? at(s.initial, signal) : std::prev(it)->value;
+}
+
+void Trace::forEachEdge(int signal, Nanoseconds from, Nanoseconds to,
+                        const std::function<bool(const Edge&)>& visit) const {
+  const auto walk = [&](const Stretch& s, Nanoseconds end) {
+    if (end < from || s.begin > to) return true;
+    const auto& row = at(s.edges, signal);
+    if (row.empty()) return true;
+    std::int64_t turn = 0;
+    if (s.period > 0 && from > s.begin) turn = (from - s.begin) / s.period;
+    for (;; ++turn) {
+      const Nanoseconds base = s.begin + turn * s.period;
+      if (base > to || (s.period > 0 && base >= end)) return true;
+      auto it = std::upper_bound(row.begin(), row.end(), from - base,
+                                 [](Nanoseconds x, const Edge& e) { return x < e.at; });
+      for (; it != row.end(); ++it) {
+        if (base + it->at > to) return true;
+        if (!visit({base + it->at, it->value})) return false;
+      }
+      if (s.period == 0) return true;
+    }
+  };
+  for (const auto& s : closed_)
+    if (!walk(*s, s->end)) return;
+  walk(open_, end_);
+}
+
+std::int64_t Trace::countEdges(int signal, Nanoseconds from, Nanoseconds to) const {
+  std::int64_t n = 0;
+  for (const auto& s : stretches()) {
+    const Nanoseconds a = std::max(from, s->begin), b = std::min(to, s->end);
+    if (a > b) continue;
+    const auto& row = at(s->edges, signal);
+    const auto upTo = [&](Nanoseconds t) {  // edges at or before t
+      const Nanoseconds local = t - s->begin;
+      std::int64_t turns = s->period > 0 ? local / s->period : 0;
+      const Nanoseconds rest = s->period > 0 ? local % s->period : local;
+      const auto it = std::upper_bound(row.begin(), row.end(), rest,
+                                       [](Nanoseconds x, const Edge& e) { return x < e.at; });
+      return turns * static_cast<std::int64_t>(row.size()) + (it - row.begin());
+    };
+    n += upTo(b) - (from < s->begin ? 0 : upTo(a));
+  }
+  return n;
+}
+
+double Trace::integral(int signal, Nanoseconds from, Nanoseconds to) const {
+  double sum = 0;
+  const auto add = [&](const Stretch& s, Nanoseconds end) {
+    const Nanoseconds a = std::max(from, s.begin) - s.begin;
+    const Nanoseconds b = std::min(to, end) - s.begin;
+    if (a >= b) return;
+    const auto& row = at(s.edges, signal);
+    const float initial = at(s.initial, signal);
+    if (s.period == 0) {
+      sum += rowIntegral(row, initial, a, b);
+      return;
+    }
+    const std::int64_t turnA = a / s.period, turnB = b / s.period;
+    const Nanoseconds restA = a % s.period, restB = b % s.period;
+    if (turnA == turnB) {
+      sum += rowIntegral(row, initial, restA, restB);
+      return;
+    }
+    sum += rowIntegral(row, initial, restA, s.period) + rowIntegral(row, initial, 0, restB) +
+           static_cast<double>(turnB - turnA - 1) * at(s.periodIntegral, signal);
+  };
+  auto it = std::upper_bound(closed_.begin(), closed_.end(), from,
+                             [](Nanoseconds x, const auto& s) { return x < s->end; });
+  for (; it != closed_.end() && (*it)->begin < to; ++it) add(**it, (*it)->end);
+  add(open_, std::max(end_, open_.end));
+  return sum;
+}
+
+double Trace::highest(int signal) const {
+  double most = 0;
+  for (const auto& s : stretches()) {
+    most = std::max(most, static_cast<double>(at(s->initial, signal)));
+    for (const Edge& e : at(s->edges, signal)) most = std::max(most, static_cast<double>(e.value));
+  }
+  return most;
+}
+
+Nanoseconds Trace::nextEdge(int signal, Nanoseconds after) const {
+  Nanoseconds found = -1;
+  forEachEdge(signal, after, end_, [&](const Edge& e) {
+    found = e.at;
+    return false;
+  });
+  return found;
+}
+
+Nanoseconds Trace::lastEdge(int signal, Nanoseconds before) const {
+  Nanoseconds found = -1;
+  const auto all = stretches();
+  for (auto it = all.rbegin(); it != all.rend() && found < 0; ++it) {
+    const Stretch& s = **it;
+    const auto& row = at(s.edges, signal);
+    if (s.begin >= before || row.empty()) continue;
+    std::int64_t turn = 0;
+    if (s.period > 0) turn = (std::min(before, s.end) - 1 - s.begin) / s.period;
+    for (; turn >= 0 && found < 0; --turn) {
+      const Nanoseconds base = s.begin + turn * s.period;
+      auto e = std::lower_bound(row.begin(), row.end(), before - base,
+                                [](const Edge& edge, Nanoseconds x) { return edge.at < x; });
+      if (e != row.begin()) found = base + std::prev(e)->at;
+    }
+  }
+  return found;
+}
+
+double lightAt(const Trace& trace, int signal, Nanoseconds t) {
+  const double charge = trace.integral(signal, t - lightWindow, t);
+  return lightOf(charge / seconds(lightWindow));
+}
+
+namespace {
+
+// Adds up light over a step function whose windowed mean is linear between breakpoints.
+class LightSum {
+ public:
+  LightSum(const Trace& trace, int signal) : trace_(trace), signal_(signal) {}
+
+  // Goes through the breakpoints of from … to and returns what came together.
+  void run(Nanoseconds from, Nanoseconds to) {
+    std::vector<Nanoseconds> points{from, to};
+    trace_.forEachEdge(signal_, from - lightWindow, to, [&](const Edge& e) {
+      if (e.at > from && e.at < to) points.push_back(e.at);
+      if (e.at + lightWindow > from && e.at + lightWindow < to) points.push_back(e.at + lightWindow);
+      return true;
+    });
+    std::sort(points.begin(), points.end());
+    double before = mean(from);
+    for (std::size_t i = 1; i < points.size(); ++i) {
+      const double after = mean(points[i]);
+      piece(before, after, seconds(points[i] - points[i - 1]));
+      before = after;
+    }
+  }
+  double light = 0, lit = 0;
+  std::int64_t flashes = 0;
+  bool isLit = false;
+
+ private:
+  double mean(Nanoseconds t) const {
+    return std::max(0.0, trace_.integral(signal_, t - lightWindow, t) / seconds(lightWindow));
+  }
+  // The mean goes in a straight line from a to b over `length` seconds.
+  void piece(double a, double b, double length) {
+    static const double litAmps = std::pow(litLight, 2.2) * 0.020;
+    constexpr double fullAmps = 0.020;
+    constexpr double power = 1 / 2.2;
+    if (length <= 0) return;
+    const double x = std::min(a, b) / fullAmps, y = std::max(a, b) / fullAmps;
+    double integral = 0;
+    if (y - x < 1e-9) {
+      integral = std::pow(std::min(x, 1.0), power) * length;
+    } else {
+      const double rising = (std::pow(std::min(y, 1.0), power + 1) - std::pow(std::min(x, 1.0), power + 1)) / (power + 1);
+      const double flat = std::max(0.0, y - std::max(x, 1.0));
+      integral = (rising + flat) * length / (y - x);
+    }
+    light += integral;
+    const double above = std::max(a, b) <= litAmps   ? 0
+                         : std::min(a, b) >= litAmps ? 1
+                                                     : (std::max(a, b) - litAmps) / std::abs(b - a);
+    lit += above * length;
+    // Its lit share comes first or last in the piece; each change upward is a flash.
+    if (!isLit && (a > litAmps || b > litAmps)) ++flashes;
+    isLit = b > litAmps;
+  }
+  const Trace& trace_;
+  int signal_;
+};
+
+}  // namespace
+
+LampStatistics lampStatistics(const Trace& trace, int signal) {
+  LightSum sum(trace, signal);
+  for (const auto& s : trace.stretches()) {
+    const std::int64_t turns = s->period > 0 ? s->length() / s->period : 0;
+    const std::int64_t settle = s->period > 0 ? lightWindow / s->period + 2 : 0;
+    if (turns <= settle + 1) {
+      sum.run(s->begin, s->end);
+      continue;
+    }
+    // After the window has filled, every period is like the next.
+    const Nanoseconds steady = s->begin + settle * s->period;
+    sum.run(s->begin, steady);
+    const double light = sum.light, lit = sum.lit;
+    const std::int64_t flashes = sum.flashes;
+    sum.run(steady, steady + s->period);
+    const std::int64_t more = turns - settle - 1;
+    sum.light += (sum.light - light) * static_cast<double>(more);
+    sum.lit += (sum.lit - lit) * static_cast<double>(more);
+    sum.flashes += (sum.flashes - flashes) * more;
+    sum.run(steady + (more + 1) * s->period, s->end);
+  }
+  LampStatistics out;
+  const double length = seconds(trace.end() - trace.begin());
+  out.lightMean = length > 0 ? sum.light / length : 0;
+  out.lightAtEnd = lightAt(trace, signal, trace.end());
+  out.litSeconds = sum.lit;
+  out.flashes = sum.flashes;
+  out.peakAmps = trace.highest(signal);
+  return out;
+}
+
+}  // namespace ignavo

@@ -1,0 +1,101 @@
+#pragma once
+#include <cstdint>
+#include <functional>
+#include <memory>
+#include <string>
+#include <vector>
+
+namespace ignavo {
+
+using Nanoseconds = std::int64_t;
+constexpr Nanoseconds second = 1'000'000'000;
+
+struct Edge {
+  Nanoseconds at = 0;
+  float value = 0;
+  bool operator==(const Edge&) const = default;
+};
+
+struct Signal {
+  enum class What { pinLevel, partAmps };
+  What what = What::pinLevel;
+  std::string owner;  // board or part id
+  std::string name;   // pin name, or empty
+};
+
+// What each signal did, as steps between values. Periodic stretches are stored
+// once with a count. Copying is cheap: closed stretches are shared.
+class Trace {
+ public:
+  Trace() = default;
+  explicit Trace(std::vector<Signal> signals, Nanoseconds start = 0);
+
+  const std::vector<Signal>& signals() const { return signals_; }
+  int find(Signal::What what, const std::string& owner, const std::string& name) const;
+  Nanoseconds begin() const;  // the oldest moment that is still kept
+  Nanoseconds end() const { return end_; }
+
+  // Times must not decrease.
+  void record(int signal, Nanoseconds at, float value);
+  void extendTo(Nanoseconds at);
+  // The last `period` repeat themselves `times` further times. False, and
+  // nothing done, when they are not all in the stretch being written.
+  bool repeatLast(Nanoseconds period, std::int64_t times);
+  // Keeps what is needed for a project whose signals differ: continues with `signals`.
+  void restart(std::vector<Signal> signals);
+  // Forgets the oldest stretches while more edges than this are held.
+  void limitEdges(std::size_t most);
+
+  float valueAt(int signal, Nanoseconds at) const;
+  // Calls visit(edge) for each edge with from < at ≤ to, in order, until it returns false.
+  void forEachEdge(int signal, Nanoseconds from, Nanoseconds to,
+                   const std::function<bool(const Edge&)>& visit) const;
+  std::int64_t countEdges(int signal, Nanoseconds from, Nanoseconds to) const;
+  // Integral of the value over from … to, in value-seconds.
+  double integral(int signal, Nanoseconds from, Nanoseconds to) const;
+  double highest(int signal) const;
+  // Next edge after / last edge before a moment; -1 when there is none.
+  Nanoseconds nextEdge(int signal, Nanoseconds after) const;
+  Nanoseconds lastEdge(int signal, Nanoseconds before) const;
+  std::size_t storedEdges() const;
+
+  struct Stretch {
+    Nanoseconds begin = 0;
+    Nanoseconds end = 0;
+    Nanoseconds period = 0;  // 0: written out
+    std::vector<float> initial;
+    std::vector<std::vector<Edge>> edges;  // times from `begin`; of one period if periodic
+    std::vector<double> periodIntegral;    // value-seconds of one period
+    Nanoseconds length() const { return end - begin; }
+    std::size_t edgeCount() const;
+  };
+  // Stretches from old to new, the one being written last.
+  std::vector<std::shared_ptr<const Stretch>> stretches() const;
+
+ private:
+  Stretch fresh(Nanoseconds at) const;
+  void close();
+  const Stretch& stretchAt(Nanoseconds at) const;
+
+  std::vector<Signal> signals_;
+  std::vector<std::shared_ptr<const Stretch>> closed_;
+  Stretch open_;
+  std::vector<float> last_;
+  std::size_t openEdges_ = 0;
+  Nanoseconds end_ = 0;
+};
+
+// What a lamp did over a whole trace, from the current through it. Light is
+// that of the mean current over the last 20 ms.
+struct LampStatistics {
+  double lightMean = 0;
+  double lightAtEnd = 0;
+  double litSeconds = 0;
+  std::int64_t flashes = 0;  // times it became lit
+  double peakAmps = 0;
+};
+constexpr Nanoseconds lightWindow = 20'000'000;
+double lightAt(const Trace& trace, int signal, Nanoseconds at);
+LampStatistics lampStatistics(const Trace& trace, int signal);
+
+}  // namespace ignavo
