@@ -1,0 +1,188 @@
+#include "art/art.h"
+#include "theme/theme.h"
+
+namespace ignavo::app {
+
+namespace {
+constexpr double u = Theme::pitch;
+
+QPointF px(Point p) { return {p.x * u, p.y * u}; }
+
+void shadowed(QPainter& p, const QRectF& r, double radius, const QColor& fill, const QColor& edge) {
+  p.setPen(Qt::NoPen);
+  p.setBrush(theme().shadow);
+  p.drawRoundedRect(r.translated(3, 4), radius, radius);
+  p.setPen(QPen(edge, 1.2));
+  p.setBrush(fill);
+  p.drawRoundedRect(r, radius, radius);
+}
+}  // namespace
+
+void paintBoard(QPainter& p, const BoardKind& kind, QPointF at, const BoardLook& look) {
+  const Theme& t = theme();
+  p.save();
+  p.setRenderHint(QPainter::Antialiasing);
+  p.translate(at);
+  const QRectF body(0, 0, kind.shape.width * u, kind.shape.height * u);
+  // The socket for the cable, at the top.
+  p.setPen(QPen(t.boardMetal.darker(120), 1));
+  p.setBrush(t.boardMetal);
+  p.drawRoundedRect(QRectF(30, -14, 40, 32), 3, 3);
+  p.drawRect(QRectF(37, -18, 26, 8));
+  shadowed(p, body, 11, t.board, t.boardEdge);
+  p.setBrush(t.boardMetal);
+  p.setPen(QPen(t.boardMetal.darker(120), 1));
+  p.drawRoundedRect(QRectF(30, -14, 40, 28), 3, 3);
+  p.setPen(QPen(t.boardEdge, 1));
+  p.setBrush(Qt::NoBrush);
+  p.drawRoundedRect(body.adjusted(7, 8, -26, -8), 7, 7);
+
+  // Reset button.
+  p.setPen(Qt::NoPen);
+  p.setBrush(QColor("#CFCAC0"));
+  p.drawRoundedRect(QRectF(20, 44, 32, 32), 3, 3);
+  p.setBrush(QColor("#2A2A2D"));
+  p.drawEllipse(QPointF(36, 60), 9, 9);
+  p.setPen(t.boardPrint);
+  p.setFont(t.text(9.5, QFont::Medium));
+  p.drawText(QRectF(8, 79, 56, 14), Qt::AlignCenter, QStringLiteral("RESET"));
+
+  // Chip with its legs.
+  p.setPen(Qt::NoPen);
+  p.setBrush(t.boardMetal);
+  for (int i = 0; i < 8; ++i) {
+    p.drawRect(QRectF(13, 160 + i * 11, 6, 4));
+    p.drawRect(QRectF(53, 160 + i * 11, 6, 4));
+  }
+  p.setBrush(t.boardChip);
+  p.drawRoundedRect(QRectF(18, 152, 36, 96), 3, 3);
+  p.setBrush(QColor("#55555A"));
+  p.drawEllipse(QPointF(25, 160), 2.5, 2.5);
+
+  p.setPen(t.boardPrint);
+  QFont name = t.text(15, QFont::Bold);
+  name.setLetterSpacing(QFont::AbsoluteSpacing, 1.5);
+  p.setFont(name);
+  p.drawText(QRectF(6, 262, 66, 20), Qt::AlignCenter, QStringLiteral("TERN"));
+  p.setFont(t.text(9.5));
+  p.drawText(QRectF(0, 281, 78, 14), Qt::AlignCenter, QStringLiteral("5 V · 16 MHz"));
+
+  // Lamps.
+  struct Lamp {
+    const char* label;
+    double level;
+    QColor colour;
+  };
+  const Lamp lamps[] = {{"PWR", look.powered ? 1.0 : 0.0, t.lampOn},
+                        {"LED", look.lamp, t.amber},
+                        {"BUSY", 0, t.lampOn}};
+  for (int i = 0; i < 3; ++i) {
+    const QPointF c(28, 318 + i * 21);
+    if (lamps[i].level > 0.03) {
+      QColor glow = lamps[i].colour;
+      glow.setAlphaF(static_cast<float>(0.45 * lamps[i].level));
+      p.setPen(Qt::NoPen);
+      p.setBrush(glow);
+      p.drawEllipse(c, 10, 10);
+    }
+    QColor face = t.lampOff;
+    if (lamps[i].level > 0.03) face = lamps[i].colour;
+    p.setPen(Qt::NoPen);
+    p.setBrush(face);
+    p.drawRoundedRect(QRectF(c - QPointF(5, 3.5), QSizeF(10, 7)), 2, 2);
+    p.setPen(t.boardPrint);
+    p.setFont(t.text(9.5, QFont::Medium));
+    p.drawText(QRectF(42, c.y() - 7, 36, 14), Qt::AlignLeft | Qt::AlignVCenter, QString::fromLatin1(lamps[i].label));
+  }
+
+  // Header with every pin on this edge.
+  const double x = kind.shape.pins.front().at.x * u;
+  p.setPen(Qt::NoPen);
+  p.setBrush(t.boardHeader);
+  p.drawRoundedRect(QRectF(x - 9.5, kind.shape.pins.front().at.y * u - 11, 19,
+                           (static_cast<double>(kind.pins.size()) - 1) * u + 22), 3, 3);
+  for (std::size_t i = 0; i < kind.pins.size(); ++i) {
+    const BoardPin& pin = kind.pins[i];
+    const QPointF c = px(kind.shape.pins[i].at);
+    p.setPen(QPen(QColor("#8C8A86"), 1));
+    p.setBrush(QColor("#050506"));
+    p.drawRoundedRect(QRectF(c - QPointF(4.5, 4.5), QSizeF(9, 9)), 1.5, 1.5);
+    QString label = QString::fromStdString(pin.name);
+    const PinPill* pill = nullptr;
+    for (const PinPill& candidate : look.pills)
+      if (candidate.pin == pin.name) pill = &candidate;
+    if (pin.role == PinShape::Role::ground) label = QStringLiteral("GND");
+    if (pin.pwm) label = QStringLiteral("∿ ") + label;
+    if (!pin.serial.empty()) label += QStringLiteral(" ") + QString::fromStdString(pin.serial);
+    const QRectF place(x - 62, c.y() - 7.5, 48, 15);
+    p.setFont(t.text(10.5, pill ? QFont::Bold : QFont::Medium));
+    if (pill) {
+      const double w = QFontMetricsF(p.font()).horizontalAdvance(label) + 13;
+      const QRectF box(place.right() - w + 3, place.top() + 0.5, w, 14);
+      p.setPen(Qt::NoPen);
+      p.setBrush(t.net(pill->colour));
+      p.drawRoundedRect(box, 7, 7);
+      p.setPen(t.netInk(pill->colour));
+      p.drawText(box, Qt::AlignCenter, label);
+    } else {
+      p.setPen(t.boardPrint);
+      p.drawText(place, Qt::AlignRight | Qt::AlignVCenter, label);
+    }
+  }
+  p.restore();
+}
+
+void paintBreadboard(QPainter& p, const BreadboardKind& kind, QPointF at) {
+  const Theme& t = theme();
+  p.save();
+  p.setRenderHint(QPainter::Antialiasing);
+  p.translate(at);
+  shadowed(p, QRectF(0, 0, kind.width * u, kind.height * u), 7, t.breadboard, t.breadboardEdge);
+  const auto hole = [&](const Hole& h) { return px(kind.at(h)); };
+  const QPointF e1 = hole({4, -1, 1}), f1 = hole({5, -1, 1});
+  const QPointF last = hole({4, -1, kind.rows});
+  p.setPen(Qt::NoPen);
+  p.setBrush(t.trench);
+  p.drawRoundedRect(QRectF((e1.x() + f1.x()) / 2 - 8, e1.y() - 12, 16, last.y() - e1.y() + 24), 3, 3);
+
+  // Holes: all in one path, for there are hundreds.
+  QPainterPath holes;
+  for (const Hole& h : kind.allHoles()) {
+    const QPointF c = hole(h);
+    holes.addRect(QRectF(c.x() - 2.6, c.y() - 2.6, 5.2, 5.2));
+  }
+  p.setBrush(t.hole);
+  p.setPen(QPen(t.holeRing, 1));
+  p.drawPath(holes);
+
+  p.setPen(t.rowPrint);
+  p.setFont(t.text(10));
+  for (int c = 0; c < 10; ++c) {
+    const QPointF h = hole({c, -1, 1});
+    p.drawText(QRectF(h.x() - 8, h.y() - 26, 16, 14), Qt::AlignCenter, QString(QChar('a' + c)));
+  }
+  const double left = hole({0, -1, 1}).x() - 21, right = hole({9, -1, 1}).x() + 5;
+  for (int row = 1; row <= kind.rows; row += (row == 1 ? 4 : 5)) {
+    const double y = hole({0, -1, row}).y();
+    p.drawText(QRectF(left, y - 7, 15, 14), Qt::AlignRight | Qt::AlignVCenter, QString::number(row));
+    p.drawText(QRectF(right + 3, y - 7, 18, 14), Qt::AlignLeft | Qt::AlignVCenter, QString::number(row));
+  }
+  for (int rail = 0; rail < 4 && kind.railHoles > 0; ++rail) {
+    const bool plus = rail % 2 == 0;
+    const QPointF a = hole({-1, rail, 1}), b = hole({-1, rail, kind.railHoles});
+    const double x = plus ? a.x() - 8 : a.x() + 8;
+    p.setPen(QPen(plus ? t.railPlus : t.railMinus, 1.4));
+    if (kind.railBreakAt > 0) {
+      const double middle = (hole({-1, rail, kind.railBreakAt}).y() + hole({-1, rail, kind.railBreakAt + 1}).y()) / 2;
+      p.drawLine(QPointF(x, a.y() - 10), QPointF(x, middle - 6));
+      p.drawLine(QPointF(x, middle + 6), QPointF(x, b.y() + 10));
+    } else {
+      p.drawLine(QPointF(x, a.y() - 10), QPointF(x, b.y() + 10));
+    }
+    p.setFont(t.text(12, QFont::Bold));
+    p.drawText(QRectF(a.x() - 8, a.y() - 27, 16, 15), Qt::AlignCenter, plus ? QStringLiteral("+") : QStringLiteral("−"));
+  }
+  p.restore();
+}
+
+}  // namespace ignavo::app

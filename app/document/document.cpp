@@ -1,0 +1,119 @@
+#include "document/document.h"
+
+#include <QElapsedTimer>
+#include <QCoreApplication>
+#include <QPointer>
+#include <QThreadPool>
+
+namespace ignavo::app {
+
+namespace {
+struct Asked {
+  std::shared_ptr<std::atomic<quint64>> wanted;
+  quint64 generation;
+};
+bool outdated(void* asked) {
+  const auto* a = static_cast<Asked*>(asked);
+  return a->wanted->load() != a->generation;
+}
+}  // namespace
+
+Document::Document(QObject* parent)
+    : QObject(parent), wanted_(std::make_shared<std::atomic<quint64>>(0)) {
+  reset(emptyProject(), {});
+}
+
+Document::~Document() {
+  wanted_->store(~quint64(0));
+  QThreadPool::globalInstance()->waitForDone();
+}
+
+void Document::derive() {
+  shared_ = std::make_shared<const Project>(history_.now());
+  nets_ = Nets(*shared_, catalogue());
+  identities_ = Identities(*shared_, nets_, catalogue());
+  QStringList still;
+  for (const QString& id : selection_)
+    if (shared_->hasId(id.toStdString())) still << id;
+  const bool selectionGone = still != selection_;
+  selection_ = still;
+  if (!step_.isEmpty() && !shared_->step(step_.toStdString())) step_.clear();
+  ++generation_;
+  startCheck();
+  Q_EMIT changed();
+  if (selectionGone) Q_EMIT selectionChanged();
+}
+
+void Document::startCheck() {
+  wanted_->store(generation_);
+  QPointer<Document> self(this);
+  QThreadPool::globalInstance()->start([self, project = shared_, wanted = wanted_, generation = generation_] {
+    Asked asked{wanted, generation};
+    auto result = std::make_shared<CheckResult>(ignavo::check(*project, outdated, &asked));
+    if (outdated(&asked)) return;
+    QMetaObject::invokeMethod(qApp, [self, result, generation] {
+      if (!self || generation != self->generation_) return;
+      self->check_ = std::move(*result);
+      self->checkedGeneration_ = generation;
+      Q_EMIT self->checked();
+    }, Qt::QueuedConnection);
+  });
+}
+
+void Document::finishCheck() {
+  QElapsedTimer timer;
+  timer.start();
+  while (!checkIsCurrent() && timer.elapsed() < 20000) {
+    QThreadPool::globalInstance()->waitForDone(50);
+    QCoreApplication::processEvents();
+  }
+}
+
+QString Document::pinLabel(const std::string& board, const std::string& pin) const {
+  return QString::fromStdString(ignavo::pinLabel(project(), nets_, board, pin));
+}
+
+bool Document::edit(const QString& name, Project next, const QString& mergeKey) {
+  if (!history_.push(name.toStdString(), std::move(next), mergeKey.toStdString())) return false;
+  derive();
+  return true;
+}
+
+void Document::undo() {
+  if (history_.undo()) derive();
+}
+void Document::redo() {
+  if (history_.redo()) derive();
+}
+
+void Document::reset(Project project, const QString& path) {
+  history_.reset(std::move(project));
+  path_ = path;
+  selection_.clear();
+  step_.clear();
+  derive();
+  Q_EMIT selectionChanged();
+}
+
+QString Document::save(const QString& path) {
+  if (const auto problem = saveProjectFile(project(), path.toStdString()))
+    return QString::fromStdString(sentence(*problem));
+  path_ = path;
+  history_.markSaved();
+  Q_EMIT changed();
+  return {};
+}
+
+void Document::select(const QStringList& ids) {
+  if (ids == selection_) return;
+  selection_ = ids;
+  Q_EMIT selectionChanged();
+}
+
+void Document::selectStep(const QString& id) {
+  if (id == step_) return;
+  step_ = id;
+  Q_EMIT stepSelected();
+}
+
+}  // namespace ignavo::app

@@ -1,0 +1,78 @@
+#pragma once
+#include <QObject>
+#include <QString>
+#include <QStringList>
+#include <atomic>
+#include <memory>
+
+#include "bench/identity.h"
+#include "check/finding.h"
+#include "format/project_file.h"
+#include "parts/catalogue.h"
+#include "project/history.h"
+
+namespace ignavo::app {
+
+// The project that a window shows, with everything that is worked out from it
+// and what is selected. Panes read it and ask it to make edits; it holds no widget.
+class Document : public QObject {
+  Q_OBJECT
+ public:
+  explicit Document(QObject* parent = nullptr);
+  ~Document() override;
+
+  const Project& project() const { return history_.now(); }
+  // A shared copy, for the simulator and the check.
+  std::shared_ptr<const Project> shared() const { return shared_; }
+  const Nets& nets() const { return nets_; }
+  const Identities& identities() const { return identities_; }
+  QString pinLabel(const std::string& board, const std::string& pin) const;
+
+  // Makes an edit, named as people say it. False when nothing changed.
+  bool edit(const QString& name, Project next, const QString& mergeKey = {});
+  void undo();
+  void redo();
+  const History& history() const { return history_; }
+
+  void reset(Project project, const QString& path);
+  QString path() const { return path_; }
+  bool isSaved() const { return history_.isSaved(); }
+  // Empty when it worked, else the sentence to show.
+  QString save(const QString& path);
+
+  // The last finished check; `checkIsCurrent` tells whether it is of this very project.
+  const CheckResult& check() const { return check_; }
+  bool checkIsCurrent() const { return checkedGeneration_ == generation_; }
+  // Waits for the check of this project (tests and pictures).
+  void finishCheck();
+
+  QStringList selection() const { return selection_; }
+  void select(const QStringList& ids);
+  QString selectedStep() const { return step_; }
+  void selectStep(const QString& id);
+  bool isSelected(const std::string& id) const { return selection_.contains(QString::fromStdString(id)); }
+
+ Q_SIGNALS:
+  void changed();           // the project is another one
+  void checked();           // check() is new
+  void selectionChanged();  // parts and wires
+  void stepSelected();
+
+ private:
+  void derive();
+  void startCheck();
+
+  History history_;
+  std::shared_ptr<const Project> shared_;
+  Nets nets_;
+  Identities identities_;
+  QString path_;
+  CheckResult check_;
+  std::shared_ptr<std::atomic<quint64>> wanted_;  // generation that a check should be of
+  quint64 generation_ = 0;
+  quint64 checkedGeneration_ = 0;
+  QStringList selection_;
+  QString step_;
+};
+
+}  // namespace ignavo::app

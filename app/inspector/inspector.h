@@ -1,0 +1,41 @@
+#pragma once
+#include <QWidget>
+
+#include "document/document.h"
+#include "run/run_control.h"
+
+class QVBoxLayout;
+
+namespace ignavo::app {
+
+// What is selected: its picture, its legs, its properties, and what flows
+// through it. With nothing selected it says how to begin.
+class Inspector : public QWidget {
+  Q_OBJECT
+ public:
+  Inspector(Document& document, RunControl& run, QWidget* parent = nullptr);
+
+ Q_SIGNALS:
+  void asked(const QString& what);  // "blink", "light", "example" on the start cards
+  void flipAsked();
+
+ private:
+  void rebuild();
+  void refreshReadings();
+  void partPage(const Part& part);
+  void wirePage(const Wire& wire);
+  void emptyPage();
+  void addProps(const Part& part, const PartKind& kind);
+  void addReadings(const Part& part, const PartKind& kind);
+  QWidget* row(const QString& label, QWidget* field);
+
+  Document& doc_;
+  RunControl& run_;
+  QVBoxLayout* column_;
+  QWidget* page_ = nullptr;
+  QVBoxLayout* into_ = nullptr;
+  QWidget* readings_ = nullptr;
+  QString shownId_;
+};
+
+}  // namespace ignavo::app

@@ -1,0 +1,113 @@
+#include <QApplication>
+#include <QCommandLineParser>
+#include <QDir>
+#include <QElapsedTimer>
+#include <QStandardPaths>
+#include <clocale>
+#include <cstdio>
+
+#include "theme/theme.h"
+#include "window/main_window.h"
+
+namespace {
+
+using namespace ignavo::app;
+
+bool stationOf(const QString& name, Station& out) {
+  const char* names[] = {"wire", "check", "program", "run", "build"};
+  for (int i = 0; i < stationCount; ++i)
+    if (name == QLatin1String(names[i])) {
+      out = static_cast<Station>(i);
+      return true;
+    }
+  return false;
+}
+
+int fail(const QString& sentence) {
+  std::fprintf(stderr, "ignavo: %s\n", qPrintable(sentence));
+  return 2;
+}
+
+// Renders the real window into a picture, without a monitor.
+int shoot(MainWindow& window, const QString& file, double after) {
+  window.runControl().setByHand(true);
+  window.show();
+  QApplication::processEvents();
+  window.document().finishCheck();
+  if (after >= 0) {
+    window.togglePower();
+    // In frames, as the eye would have seen it.
+    for (double t = 0; t < after; t += 0.02) window.runControl().advanceBy(std::min(0.02, after - t));
+  }
+  window.bench()->fit();
+  window.document().finishCheck();
+  for (int i = 0; i < 4; ++i) QApplication::processEvents();
+  const bool ok = window.grab().save(file);
+  if (!ok) return fail(QStringLiteral("“%1” cannot be written").arg(file));
+  return 0;
+}
+
+}  // namespace
+
+int main(int argc, char** argv) {
+  // A picture needs no monitor.
+  for (int i = 1; i < argc; ++i)
+    if (QByteArray(argv[i]).startsWith("--shot") && qEnvironmentVariableIsEmpty("QT_QPA_PLATFORM"))
+      qputenv("QT_QPA_PLATFORM", "offscreen");
+  QApplication app(argc, argv);
+  std::setlocale(LC_NUMERIC, "C");
+  QApplication::setApplicationName(QStringLiteral("ignavo"));
+  QApplication::setApplicationVersion(QStringLiteral("0.1.0"));
+  QApplication::setStyle(QStringLiteral("Fusion"));
+  loadFonts();
+
+  QCommandLineParser parser;
+  parser.setApplicationDescription(QStringLiteral("Wire, check, program, run and build small circuits."));
+  parser.addHelpOption();
+  parser.addVersionOption();
+  parser.addPositionalArgument(QStringLiteral("FILE"), QStringLiteral("Project to open."), QStringLiteral("[FILE]"));
+  const QCommandLineOption demoOption(QStringLiteral("demo"), QStringLiteral("Open an example."), QStringLiteral("NAME"));
+  const QCommandLineOption stationOption(QStringLiteral("station"), QStringLiteral("wire, check, program, run or build."), QStringLiteral("STATION"));
+  const QCommandLineOption shotOption(QStringLiteral("shot"), QStringLiteral("Write a picture of the window and exit."), QStringLiteral("OUT.png"));
+  const QCommandLineOption sizeOption(QStringLiteral("size"), QStringLiteral("Size of the window."), QStringLiteral("1280x800"), QStringLiteral("1280x800"));
+  const QCommandLineOption afterOption(QStringLiteral("after"), QStringLiteral("Power on, and take the picture after so many seconds."), QStringLiteral("SECONDS"));
+  const QCommandLineOption darkOption(QStringLiteral("dark"), QStringLiteral("Night bench."));
+  parser.addOptions({demoOption, stationOption, shotOption, sizeOption, afterOption, darkOption});
+  parser.process(app);
+
+  bool dark = parser.isSet(darkOption);
+  if (!parser.isSet(shotOption)) dark = dark || app.palette().window().color().lightness() < 110;
+  setTheme(dark);
+  app.setStyleSheet(theme().styleSheet());
+  app.setFont(theme().text());
+
+  Station station = Station::wire;
+  if (parser.isSet(stationOption) && !stationOf(parser.value(stationOption), station))
+    return fail(QStringLiteral("there is no station “%1”").arg(parser.value(stationOption)));
+  const QStringList size = parser.value(sizeOption).split(QLatin1Char('x'));
+  const QSize wanted = size.size() == 2 ? QSize(size[0].toInt(), size[1].toInt()) : QSize();
+  if (wanted.width() < 200 || wanted.height() < 200 || wanted.width() > 8000 || wanted.height() > 8000)
+    return fail(QStringLiteral("--size takes a size such as 1280x800"));
+  bool number = true;
+  const double after = parser.isSet(afterOption) ? parser.value(afterOption).toDouble(&number) : -1;
+  if (!number || after > 3600) return fail(QStringLiteral("--after takes seconds"));
+
+  MainWindow window;
+  window.resize(wanted);
+  if (parser.isSet(demoOption) && !window.openDemo(parser.value(demoOption)))
+    return fail(QStringLiteral("there is no example “%1”; ignavo-cli demos lists them").arg(parser.value(demoOption)));
+  if (!parser.positionalArguments().isEmpty()) {
+    const QString path = parser.positionalArguments().first();
+    if (!window.openPath(path) && parser.isSet(shotOption)) return fail(QStringLiteral("“%1” cannot be opened").arg(path));
+  }
+  window.setStation(station);
+  if (parser.isSet(shotOption)) return shoot(window, parser.value(shotOption), after);
+
+  const QString folder = QStandardPaths::writableLocation(QStandardPaths::AppDataLocation);
+  QDir().mkpath(folder);
+  if (parser.positionalArguments().isEmpty() && !parser.isSet(demoOption))
+    window.setRecoveryFile(folder + QStringLiteral("/unsaved.ignavo"));
+  window.show();
+  if (after >= 0) window.togglePower();
+  return QApplication::exec();
+}

@@ -1,0 +1,531 @@
+#include <QApplication>
+#include <QClipboard>
+#include <QCompleter>
+#include <QKeyEvent>
+#include <QMenu>
+#include <QMouseEvent>
+#include <QStringListModel>
+#include <algorithm>
+#include <cmath>
+
+#include "program/program_view.h"
+#include "theme/theme.h"
+
+namespace ignavo::app {
+
+namespace {
+QString str(const std::string& s) { return QString::fromStdString(s); }
+constexpr double outside = 40;  // pixels beyond the edge at which a dragged step is removed
+}  // namespace
+
+QLineEdit* ProgramView::newBox(const QString& name) {
+  auto* box = new QLineEdit(this);
+  box->setObjectName(name);
+  box->setAccessibleName(tr("Type a step"));
+  box->setMaxLength(300);
+  auto* completer = new QCompleter(box);
+  completer->setModel(new QStringListModel(completer));
+  completer->setCompletionMode(QCompleter::UnfilteredPopupCompletion);
+  completer->setMaxVisibleItems(6);
+  box->setCompleter(completer);
+  connect(box, &QLineEdit::textEdited, this, [this, completer](const QString& typed) {
+    std::vector<std::string> pins;
+    for (const QString& n : pinNames()) pins.push_back(n.toStdString());
+    QStringList offers;
+    for (const std::string& c : completions(typed.toStdString(), pins)) {
+      offers << str(c);
+      if (offers.size() >= 24) break;
+    }
+    static_cast<QStringListModel*>(completer->model())->setStringList(typed.trimmed().isEmpty() ? QStringList() : offers);
+    Q_EMIT problem(QString());
+  });
+  box->installEventFilter(this);
+  return box;
+}
+
+bool ProgramView::eventFilter(QObject* watched, QEvent* event) {
+  auto* box = qobject_cast<QLineEdit*>(watched);
+  if (!box) return QWidget::eventFilter(watched, event);
+  if (event->type() == QEvent::FocusOut && box == editor_ && static_cast<QFocusEvent*>(event)->reason() != Qt::PopupFocusReason) {
+    closeEditor(true);
+    return false;
+  }
+  if (event->type() != QEvent::KeyPress) return QWidget::eventFilter(watched, event);
+  auto* key = static_cast<QKeyEvent*>(event);
+  if (box == editor_) {
+    switch (key->key()) {
+      case Qt::Key_Return:
+      case Qt::Key_Enter: closeEditor(true); setFocus(); return true;
+      case Qt::Key_Escape: closeEditor(false); setFocus(); return true;
+      case Qt::Key_Up: stepNumber(1); return true;
+      case Qt::Key_Down: stepNumber(-1); return true;
+      case Qt::Key_Tab: closeEditor(true); setFocus(); nextField(1); return true;
+      default: return false;
+    }
+  }
+  if (key->key() == Qt::Key_Return || key->key() == Qt::Key_Enter) {
+    if (box == insert_) {
+      commitBox(box, insertAt_);
+    } else {
+      for (auto it = ends_.begin(); it != ends_.end(); ++it)
+        if (it.value() == box)
+          for (const ProgramGap& gap : picture_.gaps)
+            if (gap.place.lane == it.key().toStdString() && gap.place.parent.empty()) insertAt_ = gap.place;
+      commitBox(box, insertAt_);
+    }
+    return true;
+  }
+  if (key->key() == Qt::Key_Escape) {
+    box->clear();
+    Q_EMIT problem(QString());
+    if (box == insert_) {
+      insert_->deleteLater();
+      insert_ = nullptr;
+    }
+    setFocus();
+    return true;
+  }
+  return false;
+}
+
+void ProgramView::commitBox(QLineEdit* box, const edits::StepPlace& place) {
+  const ParsedStep parsed = parseStep(box->text().toStdString());
+  if (!parsed.step) {
+    Q_EMIT problem(str(parsed.problem));
+    return;
+  }
+  Q_EMIT problem(QString());
+  const bool inserting = box == insert_;
+  Project p = edits::insertSteps(doc_.project(), place, {*parsed.step});
+  p = edits::assignIds(std::move(p));
+  box->clear();
+  if (inserting) {
+    insert_->deleteLater();
+    insert_ = nullptr;
+  }
+  doc_.edit(tr("add “%1”").arg(str(phraseOf(*parsed.step))), std::move(p));
+  // The next step is typed where this one was.
+  if (inserting) {
+    edits::StepPlace next = place;
+    for (const ProgramRow& row : picture_.rows)
+      if (row.what == ProgramRow::What::step && edits::placeOf(doc_.project(), row.step->id) == next) doc_.selectStep(str(row.step->id));
+    setFocus();
+  } else {
+    box->setFocus();
+    Q_EMIT wantVisible(QRectF(box->geometry()));
+  }
+}
+
+edits::StepPlace ProgramView::placeForNew() const {
+  if (const std::string id = doc_.selectedStep().toStdString(); !id.empty()) {
+    edits::StepPlace place = edits::placeOf(doc_.project(), id);
+    ++place.index;
+    return place;
+  }
+  edits::StepPlace place;
+  if (const Program* held = program())
+    for (const auto& lane : held->lanes)
+      if (place.lane.empty()) place = {lane->id, {}, {}, lane->steps.size()};
+  return place;
+}
+
+void ProgramView::insertSteps(Steps steps, const QString& name) {
+  const edits::StepPlace place = placeForNew();
+  if (place.lane.empty()) return;
+  Project p = edits::assignIds(edits::insertSteps(doc_.project(), place, std::move(steps)));
+  if (!doc_.edit(name, std::move(p))) return;
+  for (const ProgramRow& row : picture_.rows)
+    if (row.what == ProgramRow::What::step && edits::placeOf(doc_.project(), row.step->id) == place) doc_.selectStep(str(row.step->id));
+}
+
+QString ProgramView::addTyped(const QString& text) {
+  const ParsedStep parsed = parseStep(text.toStdString());
+  if (!parsed.step) return str(parsed.problem);
+  insertSteps({*parsed.step}, tr("add “%1”").arg(str(phraseOf(*parsed.step))));
+  return {};
+}
+
+void ProgramView::addKind(const std::string& kind) {
+  const StepKind* k = stepKind(kind);
+  if (!k) return;
+  Step step = newStep(*k);
+  // A pin that has something on it is the likeliest one.
+  const QStringList pins = pinNames();
+  if (Expr* pin = step.field("pin"); pin && !pins.isEmpty()) *pin = Expr::of(pins.front().toStdString());
+  insertSteps({step}, tr("add “%1”").arg(str(k->label)));
+}
+
+void ProgramView::addLane(const std::string& trigger) {
+  Lane lane;
+  lane.trigger.on = trigger;
+  Project p = doc_.project();
+  if (!p.program(board_)) {
+    Program fresh;
+    fresh.board = board_;
+    p.programs.emplace_back(fresh);
+  }
+  p = edits::addLane(std::move(p), board_, lane);
+  doc_.edit(tr("add a lane"), std::move(p));
+  if (const Program* held = program(); held && !held->lanes.empty())
+    if (QLineEdit* box = endBox(held->lanes.back()->id)) {
+      box->setFocus();
+      Q_EMIT wantVisible(QRectF(box->geometry()));
+    }
+}
+
+void ProgramView::openField(const FieldRef& field) {
+  const Token* token = tokenOf(field);
+  const Step* step = doc_.project().step(field.step);
+  if (!token || !step) return;
+  focus_ = field;
+  const Expr* now = edits::exprAt(*step, field.path);
+  switch (token->what) {
+    case Token::What::pin: pinMenu(field); break;
+    case Token::What::level:
+    case Token::What::condition: {
+      // Two values: a click goes to the other one.
+      Expr next = *now;
+      if (now->shape == Expr::Shape::truth) next.truth = !now->truth;
+      else next.text = now->text == "high" ? "low" : "high";
+      doc_.edit(tr("change a step to %1").arg(str(phraseOf(next))), edits::setExpr(doc_.project(), field.step, field.path, next));
+      break;
+    }
+    default: openEditor(field, token->text);
+  }
+  update();
+}
+
+void ProgramView::openEditor(const FieldRef& field, const QString& text) {
+  closeEditor(true);
+  const Token* token = tokenOf(field);
+  if (!token) return;
+  editor_ = new QLineEdit(text, this);
+  editor_->setObjectName(QStringLiteral("fieldEditor"));
+  editor_->setAccessibleName(tr("Value"));
+  editor_->setFont(theme().mono(12.5));
+  editor_->setStyleSheet(QStringLiteral("QLineEdit { padding: 0 4px; border: 2px solid %1; border-radius: 4px; background: %2; font-family: 'JetBrains Mono'; font-size: 12.5px; }").arg(theme().ink.name(), theme().card.name()));
+  editor_->setGeometry(QRectF(token->box.left() - 3, token->box.top() - 2, std::max(64.0, token->box.width() + 22), 24).toRect());
+  edited_ = field;
+  editor_->installEventFilter(this);
+  connect(editor_, &QLineEdit::textEdited, this, &ProgramView::editorChanged);
+  editor_->show();
+  editor_->setFocus();
+  editor_->selectAll();
+}
+
+// Every digit counts at once, and all of them together are one undo step.
+void ProgramView::editorChanged(const QString& text) {
+  const Step* step = doc_.project().step(edited_.step);
+  const StepKind* kind = step ? stepKind(step->kind) : nullptr;
+  if (!kind) return;
+  const std::string root = edited_.path.substr(0, edited_.path.find('/'));
+  const SlotKind* slot = kind->slot(root);
+  const ParsedExpr value = parseExpr(text.toStdString());
+  if (!value.value) return Q_EMIT problem(text.trimmed().isEmpty() ? QString() : str(value.problem));
+  if (slot && slot->type == SlotKind::Type::number && edited_.path == root && value.value->shape == Expr::Shape::number &&
+      (value.value->number < slot->least || value.value->number > slot->most))
+    return Q_EMIT problem(tr("This can be from %1 to %2 %3.").arg(slot->least).arg(slot->most).arg(str(slot->unit)));
+  Q_EMIT problem(QString());
+  const QString name = tr("change a step to %1").arg(text);
+  const QString key = QStringLiteral("field ") + str(edited_.step + edited_.path);
+  doc_.edit(name, edits::setExpr(doc_.project(), edited_.step, edited_.path, *value.value), key);
+}
+
+void ProgramView::closeEditor(bool) {
+  if (!editor_) return;
+  QLineEdit* closing = editor_;
+  editor_ = nullptr;
+  closing->removeEventFilter(this);
+  closing->deleteLater();
+  Q_EMIT problem(QString());
+  update();
+}
+
+// Up and down change the focused number at once.
+void ProgramView::stepNumber(double direction) {
+  const FieldRef field = editor_ ? edited_ : focus_;
+  const Step* step = doc_.project().step(field.step);
+  const Expr* now = step ? edits::exprAt(*step, field.path) : nullptr;
+  if (!now || now->shape != Expr::Shape::number) return;
+  const StepKind* kind = stepKind(step->kind);
+  const SlotKind* slot = kind ? kind->slot(field.path) : nullptr;
+  // Fine steps for small numbers.
+  double by = slot ? slot->stepBy : 1;
+  while (by > 1e-6 && by >= now->number && now->number > 0 && slot && slot->stepBy < 1) by /= 10;
+  double next = std::round((now->number + direction * by) / by) * by;
+  next = std::round(next * 1e9) / 1e9;
+  if (slot) next = std::clamp(next, slot->least, slot->most);
+  const QString key = QStringLiteral("field ") + str(field.step + field.path);
+  doc_.edit(tr("change a step to %1").arg(str(phraseOf(Expr::of(next)))), edits::setExpr(doc_.project(), field.step, field.path, Expr::of(next)), key);
+  if (editor_) {
+    editor_->setText(str(phraseOf(Expr::of(next))));
+    editor_->selectAll();
+  }
+}
+
+void ProgramView::pinMenu(const FieldRef& field) {
+  auto* menu = new QMenu(this);
+  menu->setObjectName(QStringLiteral("pinMenu"));
+  menu->setAttribute(Qt::WA_DeleteOnClose);
+  for (const QString& pin : pinNames()) {
+    const QString label = doc_.pinLabel(board_, pin.toStdString());
+    QPixmap chip(14, 14);
+    const int index = doc_.identities().ofPin(board_, pin.toStdString());
+    chip.fill(index >= 0 ? theme().net({NetColour::Kind::pin, index}) : theme().line);
+    QAction* action = menu->addAction(QIcon(chip), label.isEmpty() ? pin + tr("   nothing on it") : pin + QStringLiteral("   ") + label);
+    connect(action, &QAction::triggered, this, [this, field, pin] {
+      doc_.edit(tr("change a step to %1").arg(pin), edits::setExpr(doc_.project(), field.step, field.path, Expr::of(pin.toStdString())));
+    });
+  }
+  if (const Token* t = tokenOf(field)) menu->popup(mapToGlobal(t->box.bottomLeft().toPoint()));
+}
+
+void ProgramView::mousePressEvent(QMouseEvent* e) {
+  closeEditor(true);
+  setFocus();
+  const QPointF at = e->position();
+  pressedAt_ = at;
+  pressedStep_.clear();
+  dragging_ = false;
+  const ProgramRow* row = rowAt(at);
+  if (!row) {
+    doc_.selectStep({});
+    focus_ = {};
+    update();
+    return;
+  }
+  if (row->what == ProgramRow::What::empty && e->button() == Qt::LeftButton) {
+    insertAt_ = {row->lane, row->step->id, row->body, 0};
+    openInsert();
+    return;
+  }
+  if (row->what == ProgramRow::What::sign) {
+    doc_.selectStep({});
+    return contextMenu(e->globalPosition().toPoint());
+  }
+  if (row->what != ProgramRow::What::step) return;
+  const std::string id = row->step->id;
+  FieldRef field;
+  for (const Token& t : row->tokens)
+    if (t.isField() && t.box.adjusted(-2, -3, 2, 3).contains(at)) field = {id, t.path};
+  doc_.selectStep(str(id));
+  focus_ = field;
+  if (e->button() == Qt::RightButton) return contextMenu(e->globalPosition().toPoint());
+  pressedStep_ = id;
+  update();
+}
+
+void ProgramView::mouseMoveEvent(QMouseEvent* e) {
+  const QPointF at = e->position();
+  if ((e->buttons() & Qt::LeftButton) && !pressedStep_.empty() && QLineF(at, pressedAt_).length() > 5) dragging_ = true;
+  if (!dragging_) {
+    const ProgramRow* row = rowAt(at);
+    FieldRef over;
+    if (row && row->what == ProgramRow::What::step)
+      for (const Token& t : row->tokens)
+        if (t.isField() && t.box.adjusted(-2, -3, 2, 3).contains(at)) over = {row->step->id, t.path};
+    setCursor(over.step.empty() ? (row && row->what == ProgramRow::What::step ? Qt::OpenHandCursor : Qt::ArrowCursor) : Qt::PointingHandCursor);
+    hover_ = over;
+    return;
+  }
+  dragAt_ = at;
+  dropGap_ = -1;
+  if (rect().adjusted(-static_cast<int>(outside), -10000, static_cast<int>(outside), 10000).contains(at.toPoint())) {
+    double best = 40;
+    for (std::size_t i = 0; i < picture_.gaps.size(); ++i) {
+      const ProgramGap& gap = picture_.gaps[i];
+      const double d = std::abs(gap.y - at.y()) + 0.15 * std::abs(gap.x - (at.x() - 20));
+      if (d < best) best = d, dropGap_ = static_cast<int>(i);
+    }
+  }
+  update();
+}
+
+void ProgramView::mouseReleaseEvent(QMouseEvent* e) {
+  const std::string id = pressedStep_;
+  pressedStep_.clear();
+  if (dragging_) {
+    dragging_ = false;
+    const Step* step = doc_.project().step(id);
+    if (!step) return;
+    const QString name = str(phraseOf(*step));
+    const double out = std::max(-e->position().x(), e->position().x() - width());
+    if (out > outside)
+      doc_.edit(tr("remove “%1”").arg(name), edits::removeSteps(doc_.project(), {id}));
+    else if (dropGap_ >= 0)
+      doc_.edit(tr("move “%1”").arg(name), edits::moveStep(doc_.project(), id, picture_.gaps[static_cast<std::size_t>(dropGap_)].place));
+    update();
+    return;
+  }
+  if (e->button() == Qt::LeftButton && !id.empty() && !focus_.path.empty()) openField(focus_);
+}
+
+void ProgramView::mouseDoubleClickEvent(QMouseEvent* e) { mousePressEvent(e); }
+void ProgramView::leaveEvent(QEvent*) { unsetCursor(); }
+
+void ProgramView::openInsert() {
+  if (insert_) insert_->deleteLater();
+  insert_ = newBox(QStringLiteral("insertStep"));
+  insert_->setPlaceholderText(tr("type a step …"));
+  QRectF box(60, 20, 300, 28);
+  for (const ProgramGap& gap : picture_.gaps)
+    if (gap.place == insertAt_) box = QRectF(gap.x, gap.y + (insertAt_.index == 0 && !insertAt_.parent.empty() ? 3 : -14), std::min(320.0, gap.right - gap.x), 28);
+  insert_->setGeometry(box.toRect());
+  insert_->raise();
+  insert_->show();
+  insert_->setFocus();
+  Q_EMIT wantVisible(box);
+}
+
+void ProgramView::nextField(int direction) {
+  const ProgramRow* row = rowOf(doc_.selectedStep().toStdString());
+  if (!row) return;
+  std::vector<std::string> paths;
+  for (const Token& t : row->tokens)
+    if (t.isField()) paths.push_back(t.path);
+  if (paths.empty()) return;
+  const auto it = std::find(paths.begin(), paths.end(), focus_.step == row->step->id ? focus_.path : std::string("?"));
+  const auto n = static_cast<std::ptrdiff_t>(paths.size());
+  std::ptrdiff_t i = it == paths.end() ? (direction > 0 ? 0 : n - 1) : (it - paths.begin()) + direction;
+  i = (i % n + n) % n;
+  focus_ = {row->step->id, paths[static_cast<std::size_t>(i)]};
+  update();
+}
+
+void ProgramView::selectNeighbour(int direction) {
+  std::vector<std::string> ids;
+  for (const ProgramRow& row : picture_.rows)
+    if (row.what == ProgramRow::What::step) ids.push_back(row.step->id);
+  if (ids.empty()) return;
+  const auto it = std::find(ids.begin(), ids.end(), doc_.selectedStep().toStdString());
+  auto i = it == ids.end() ? (direction > 0 ? 0 : static_cast<std::ptrdiff_t>(ids.size()) - 1) : (it - ids.begin()) + direction;
+  i = std::clamp<std::ptrdiff_t>(i, 0, static_cast<std::ptrdiff_t>(ids.size()) - 1);
+  focus_ = {};
+  doc_.selectStep(str(ids[static_cast<std::size_t>(i)]));
+}
+
+void ProgramView::moveSelected(int direction) {
+  const std::string id = doc_.selectedStep().toStdString();
+  edits::StepPlace place = edits::placeOf(doc_.project(), id);
+  if (place.lane.empty() || (direction < 0 && place.index == 0)) return;
+  place.index = direction < 0 ? place.index - 1 : place.index + 2;
+  if (const Step* step = doc_.project().step(id))
+    doc_.edit(tr("move “%1”").arg(str(phraseOf(*step))), edits::moveStep(doc_.project(), id, place));
+}
+
+void ProgramView::removeSelected() {
+  const std::string id = doc_.selectedStep().toStdString();
+  const Step* step = doc_.project().step(id);
+  if (!step) return;
+  const QString name = str(phraseOf(*step));
+  selectNeighbour(1);
+  if (doc_.selectedStep().toStdString() == id) selectNeighbour(-1);
+  doc_.edit(tr("remove “%1”").arg(name), edits::removeSteps(doc_.project(), {id}));
+}
+
+void ProgramView::duplicateSelected() {
+  const std::string id = doc_.selectedStep().toStdString();
+  const Step* step = doc_.project().step(id);
+  if (!step) return;
+  std::string copy;
+  const QString name = str(phraseOf(*step));
+  if (doc_.edit(tr("duplicate “%1”").arg(name), edits::duplicateStep(doc_.project(), id, &copy))) doc_.selectStep(str(copy));
+}
+
+void ProgramView::copySelected() {
+  if (const Step* step = doc_.project().step(doc_.selectedStep().toStdString()))
+    QApplication::clipboard()->setText(str(textOf({*step})));
+}
+
+void ProgramView::paste() {
+  const ParsedSteps parsed = parseSteps(QApplication::clipboard()->text().toStdString());
+  if (parsed.badLine) return Q_EMIT problem(tr("Line %1 of what was copied: %2").arg(parsed.badLine).arg(str(parsed.problem)));
+  if (!parsed.steps.empty()) insertSteps(parsed.steps, tr("paste steps"));
+}
+
+void ProgramView::contextMenu(QPoint global) {
+  auto* menu = new QMenu(this);
+  menu->setAttribute(Qt::WA_DeleteOnClose);
+  const ProgramRow* row = rowAt(pressedAt_);
+  if (row && row->what == ProgramRow::What::sign) {
+    const std::string lane = row->lane;
+    for (const TriggerKind& k : triggerKinds()) {
+      const std::string on = k.on;
+      menu->addAction(str(k.sign), this, [this, lane, on] {
+        doc_.edit(tr("change when a lane runs"), edits::changeLane(doc_.project(), lane, [&](Lane& l) { l.trigger.on = on; }));
+      });
+    }
+    menu->addSeparator();
+    menu->addAction(tr("Remove this lane"), this, [this, lane] { doc_.edit(tr("remove a lane"), edits::removeLane(doc_.project(), lane)); });
+  } else if (!doc_.selectedStep().isEmpty()) {
+    menu->addAction(tr("Duplicate\tCtrl+D"), this, &ProgramView::duplicateSelected);
+    menu->addAction(tr("Copy\tCtrl+C"), this, &ProgramView::copySelected);
+    menu->addAction(tr("Paste below\tCtrl+V"), this, &ProgramView::paste);
+    menu->addAction(tr("Add a step below\tReturn"), this, [this] {
+      insertAt_ = placeForNew();
+      openInsert();
+    });
+    menu->addSeparator();
+    menu->addAction(tr("Remove\tDel"), this, &ProgramView::removeSelected);
+  } else {
+    menu->addAction(tr("Paste\tCtrl+V"), this, &ProgramView::paste);
+  }
+  menu->popup(global);
+}
+
+void ProgramView::keyPressEvent(QKeyEvent* e) {
+  const bool ctrl = e->modifiers() & Qt::ControlModifier;
+  const bool onField = !focus_.path.empty() && focus_.step == doc_.selectedStep().toStdString();
+  const Token* token = onField ? tokenOf(focus_) : nullptr;
+  switch (e->key()) {
+    case Qt::Key_Up:
+    case Qt::Key_Down: {
+      const int direction = e->key() == Qt::Key_Up ? -1 : 1;
+      if (ctrl) return moveSelected(direction);
+      if (token && token->what == Token::What::value) return stepNumber(-direction);
+      return selectNeighbour(direction);
+    }
+    case Qt::Key_Left: return nextField(-1);
+    case Qt::Key_Right: return nextField(1);
+    case Qt::Key_F2:
+      if (!onField) nextField(1);
+      return openField(focus_);
+    case Qt::Key_Return:
+    case Qt::Key_Enter:
+      if (onField) return openField(focus_);
+      insertAt_ = placeForNew();
+      return openInsert();
+    case Qt::Key_Escape:
+      if (onField) focus_ = {};
+      else doc_.selectStep({});
+      return update();
+    case Qt::Key_Delete:
+    case Qt::Key_Backspace: return removeSelected();
+    case Qt::Key_D:
+      if (ctrl) return duplicateSelected();
+      break;
+    case Qt::Key_C:
+      if (ctrl) return copySelected();
+      break;
+    case Qt::Key_X:
+      if (ctrl) {
+        copySelected();
+        return removeSelected();
+      }
+      break;
+    case Qt::Key_V:
+      if (ctrl) return paste();
+      break;
+    default:
+      // Digits typed on a focused number begin a new value.
+      if (token && token->what == Token::What::value && !e->text().isEmpty() && (e->text()[0].isDigit() || e->text()[0] == '.')) {
+        openEditor(focus_, {});
+        editor_->setText(e->text());
+        editorChanged(e->text());
+        return;
+      }
+  }
+  QWidget::keyPressEvent(e);
+}
+
+}  // namespace ignavo::app

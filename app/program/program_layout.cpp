@@ -1,0 +1,289 @@
+#include "program/program_layout.h"
+
+#include <QFontMetricsF>
+#include <algorithm>
+
+#include "theme/theme.h"
+
+namespace ignavo::app {
+
+namespace {
+
+QString str(const std::string& s) { return QString::fromStdString(s); }
+
+class Builder {
+ public:
+  Builder(double width, const PinNamer& namer) : width_(width), namer_(namer) {}
+
+  ProgramPicture build(const Program& program) {
+    for (const auto& lane : program.lanes) laneRows(*lane);
+    out_.height = y_ + 8;
+    return std::move(out_);
+  }
+
+ private:
+  static double trunkX(int level) { return rail::base + rail::indent * level; }
+
+  void laneRows(const Lane& lane) {
+    lane_ = lane.id;
+    const TriggerKind* trigger = triggerKind(lane.trigger.on);
+    ProgramRow sign;
+    sign.what = ProgramRow::What::sign;
+    sign.lane = lane.id;
+    const QString text = trigger ? str(trigger->sign) : str(lane.trigger.on);
+    sign.box = QRectF(trunkX(0) - 14, y_ + 4, QFontMetricsF(theme().text(13, QFont::DemiBold)).horizontalAdvance(text) + 44, 28);
+    sign.tokens.push_back({Token::What::word, text});
+    out_.rows.push_back(sign);
+    const double signMiddle = sign.box.center().y();
+    y_ = sign.box.bottom() + 10;
+    const double top = sign.box.bottom();
+    edits::StepPlace place{lane.id, {}, {}, 0};
+    const double end = body(lane.steps, place, 0, top, RailPiece::What::trunk, nullptr);
+    ProgramRow last;
+    last.what = ProgramRow::What::end;
+    last.lane = lane.id;
+    last.box = QRectF(trunkX(0) + rail::cardGap - 6, y_, width_ - trunkX(0) - rail::cardGap - 8, 28);
+    out_.rows.push_back(last);
+    const double bottom = y_ + 14;
+    piece(RailPiece::What::trunk, nullptr, {{trunkX(0), end}, {trunkX(0), bottom + 6}});
+    y_ += rail::rowHeight + 12;
+    if (trigger && trigger->endless && !lane.steps.empty())
+      piece(RailPiece::What::back, nullptr, {{trunkX(0), bottom + 6}, {trunkX(0), y_ - 4}, {14, y_ - 4}, {14, signMiddle}, {trunkX(0) - 14, signMiddle}});
+    y_ += 14;
+  }
+
+  void piece(RailPiece::What what, const Step* owner, std::vector<QPointF> points) {
+    out_.rails.push_back({what, owner, std::move(points), lane_});
+  }
+
+  // Rows of a list of steps at `level`; the rail comes in at `railFrom`.
+  // Returns where the rail at this level ends.
+  double body(const Steps& steps, edits::StepPlace place, int level, double railFrom, RailPiece::What what, const Step* owner) {
+    const double x = trunkX(level);
+    double from = railFrom;
+    for (std::size_t i = 0; i < steps.size(); ++i) {
+      place.index = i;
+      gap(place, level);
+      const Step& s = steps[i];
+      stepRow(s, level);
+      const double dot = out_.rows.back().dotY;
+      piece(what, owner, {{x, from}, {x, dot}});
+      from = dot;
+      if (s.bodies.empty()) continue;
+      from = s.body("else") ? forkRows(s, level, dot) : loopRows(s, level, dot);
+    }
+    place.index = steps.size();
+    if (!steps.empty() || owner == nullptr) gap(place, level);
+    return from;
+  }
+
+  void gap(const edits::StepPlace& place, int level) {
+    const double x = trunkX(level) + rail::cardGap;
+    out_.gaps.push_back({place, y_ - rail::rowGap / 2, x, width_ - 10});
+  }
+
+  // An if: the yes-branch hangs on its own rail; its exit runs in the gutter
+  // past the no-branch, and both join below.
+  double forkRows(const Step& s, int level, double dot) {
+    const double x = trunkX(level), inner = trunkX(level + 1), gutter = x - 12;
+    branchRow(s, level, "then", true);
+    const double yesTop = out_.rows.back().box.bottom();
+    piece(RailPiece::What::yes, &s, {{x, dot}, {x, yesTop - 14}, {inner, yesTop - 14}, {inner, yesTop + 4}});
+    const double yesEnd = inside(s, "then", level, yesTop + 4, RailPiece::What::yes);
+    const double yesOut = y_ + 2;
+    y_ += 8;
+    branchRow(s, level, "else", false);
+    const double noTop = out_.rows.back().box.bottom();
+    piece(RailPiece::What::no, &s, {{x, dot}, {x, noTop - 8}, {inner, noTop - 8}, {inner, noTop + 4}});
+    const double noEnd = inside(s, "else", level, noTop + 4, RailPiece::What::no);
+    const double join = y_ + 8;
+    piece(RailPiece::What::yes, &s, {{inner, yesEnd}, {inner, yesOut}, {gutter, yesOut}, {gutter, join}, {x, join}});
+    piece(RailPiece::What::no, &s, {{inner, noEnd}, {inner, join}, {x, join}});
+    y_ += 16;
+    return join;
+  }
+
+  double loopRows(const Step& s, int level, double dot) {
+    const double x = trunkX(level), inner = trunkX(level + 1);
+    const double top = y_;
+    piece(RailPiece::What::body, &s, {{x, dot}, {x, top}, {inner, top}, {inner, top + 8}});
+    y_ += 6;
+    const double end = inside(s, s.bodies.front().first, level, top + 8, RailPiece::What::body);
+    const double out = y_ + 4;
+    const StepKind* kind = stepKind(s.kind);
+    // Back up to its head, dotted.
+    piece(RailPiece::What::back, &s, {{inner, end}, {inner, out}, {x - 10, out}, {x - 10, dot}, {x - 5, dot}});
+    y_ += 14;
+    if (kind && kind->endless) return out;
+    piece(RailPiece::What::body, &s, {{x, dot + 6}, {x, y_}});
+    return y_;
+  }
+
+  double inside(const Step& s, const std::string& key, int level, double railFrom, RailPiece::What what) {
+    const Steps* steps = s.body(key);
+    edits::StepPlace place{lane_, s.id, key, 0};
+    if (!steps || steps->empty()) {
+      ProgramRow row;
+      row.what = ProgramRow::What::empty;
+      row.lane = lane_;
+      row.step = &s;
+      row.body = key;
+      row.level = level + 1;
+      row.box = QRectF(trunkX(level + 1) + rail::cardGap, y_, width_ - trunkX(level + 1) - rail::cardGap - 10, rail::rowHeight);
+      gap(place, level + 1);
+      out_.rows.push_back(row);
+      y_ += rail::rowHeight + rail::rowGap;
+      return railFrom;
+    }
+    return body(*steps, place, level + 1, railFrom, what, &s);
+  }
+
+  void branchRow(const Step& s, int level, const std::string& key, bool yes) {
+    ProgramRow row;
+    row.what = ProgramRow::What::branch;
+    row.lane = lane_;
+    row.step = &s;
+    row.body = key;
+    row.yes = yes;
+    row.level = level + 1;
+    const Expr* test = s.field("test");
+    QString text = yes ? QStringLiteral("yes") : QStringLiteral("no");
+    if (test) {
+      const QString words = sentence(*test, yes);
+      if (!words.isEmpty()) text += QStringLiteral(": ") + words;
+    }
+    row.tokens.push_back({Token::What::label, text});
+    const double w = QFontMetricsF(theme().text(12, QFont::DemiBold)).horizontalAdvance(text) + 26;
+    row.box = QRectF(trunkX(level + 1) + rail::cardGap, y_ + 1, std::min(w, width_ - trunkX(level + 1) - rail::cardGap - 10), 20);
+    out_.rows.push_back(row);
+    y_ += 27;
+  }
+
+  // "Call button is high", for a plain pin test.
+  QString sentence(const Expr& test, bool yes) const {
+    const Expr* a = test.arg("a");
+    const Expr* b = test.arg("b");
+    if (test.text != "=" || !a || !b || a->shape != Expr::Shape::get || b->shape != Expr::Shape::truth) return {};
+    const std::string pin = a->arg("pin") ? a->arg("pin")->text : std::string();
+    const QString label = namer_(pin);
+    return (label.isEmpty() ? str(pin) : label) + (b->truth == yes ? QStringLiteral(" is high") : QStringLiteral(" is low"));
+  }
+
+  void stepRow(const Step& s, int level) {
+    ProgramRow row;
+    row.lane = lane_;
+    row.step = &s;
+    row.level = level;
+    const double left = trunkX(level) + rail::cardGap;
+    row.tokens = tokens(s);
+    const double right = width_ - 10;
+    double x = left + 12, line = 0;
+    const double room = right - 8;
+    for (Token& t : row.tokens) {
+      const double w = widthOf(t);
+      if (x + w > room && x > left + 40 && line < 1) {
+        x = left + 28;
+        ++line;
+      }
+      t.box = QRectF(x, y_ + 4 + line * 24, std::min(w, std::max(20.0, room - x)), 20);
+      x += w + 6;
+    }
+    row.box = QRectF(left, y_, right - left, rail::rowHeight + line * 24);
+    row.dotX = trunkX(level);
+    row.dotY = y_ + rail::rowHeight / 2;
+    out_.rows.push_back(row);
+    y_ += row.box.height() + rail::rowGap;
+  }
+
+  static double widthOf(const Token& t) {
+    const Theme& th = theme();
+    switch (t.what) {
+      case Token::What::pin: return std::max(34.0, QFontMetricsF(th.mono(12.5, QFont::Bold)).horizontalAdvance(t.text) + 14);
+      case Token::What::value:
+      case Token::What::level:
+      case Token::What::condition: return QFontMetricsF(th.mono(12.5)).horizontalAdvance(t.text) + 14;
+      case Token::What::label:
+      case Token::What::word: return QFontMetricsF(th.text(13)).horizontalAdvance(t.text);
+    }
+    return 0;
+  }
+
+  // The step's phrase, with its fields as fields.
+  std::vector<Token> tokens(const Step& s) const {
+    std::vector<Token> out;
+    const StepKind* kind = stepKind(s.kind);
+    if (!kind) return out;
+    const std::string& pattern = kind->phrase;
+    for (std::size_t i = 0; i < pattern.size();) {
+      const std::size_t open = pattern.find('{', i);
+      const QString words = str(pattern.substr(i, open == std::string::npos ? open : open - i)).trimmed();
+      if (!words.isEmpty()) out.push_back({Token::What::word, words});
+      if (open == std::string::npos) break;
+      const std::size_t close = pattern.find('}', open);
+      const std::string key = pattern.substr(open + 1, close - open - 1);
+      if (const SlotKind* slot = kind->slot(key)) slotTokens(s, *slot, out);
+      i = close + 1;
+    }
+    return out;
+  }
+
+  void pinTokens(const std::string& pin, const std::string& path, std::vector<Token>& out) const {
+    Token t{Token::What::pin, pin.empty() ? QStringLiteral("pin?") : str(pin), path, pin, SlotKind::Type::pin};
+    out.push_back(t);
+    const QString label = namer_(pin);
+    if (!label.isEmpty()) out.push_back({Token::What::label, label});
+  }
+
+  void slotTokens(const Step& s, const SlotKind& slot, std::vector<Token>& out) const {
+    const Expr* value = s.field(slot.key);
+    if (!value) return;
+    if (slot.type == SlotKind::Type::pin) return pinTokens(value->text, slot.key, out);
+    if (slot.type == SlotKind::Type::level && value->isLiteral()) {
+      out.push_back({Token::What::level, str(phraseOf(*value)), slot.key, {}, slot.type});
+      return;
+    }
+    if (slot.type == SlotKind::Type::number && value->isLiteral()) {
+      out.push_back({Token::What::value, str(phraseOf(*value)), slot.key, {}, slot.type});
+      if (!slot.unit.empty()) out.push_back({Token::What::word, str(slot.unit)});
+      return;
+    }
+    expression(*value, slot.key, slot.type, out);
+  }
+
+  void expression(const Expr& e, const std::string& path, SlotKind::Type type, std::vector<Token>& out) const {
+    const Expr* a = e.arg("a");
+    const Expr* b = e.arg("b");
+    if (e.shape == Expr::Shape::get) return pinTokens(e.arg("pin") ? e.arg("pin")->text : std::string(), path + "/pin", out);
+    if (e.shape == Expr::Shape::op && a) {
+      const OperatorKind* k = operatorKind(e.text);
+      if (k && k->operands == 1) {
+        out.push_back({Token::What::word, str(k->phrase)});
+        return expression(*a, path + "/a", type, out);
+      }
+      expression(*a, path + "/a", type, out);
+      if (e.text == "=" && b && b->shape == Expr::Shape::truth) {
+        out.push_back({Token::What::word, QStringLiteral("is")});
+        out.push_back({Token::What::condition, b->truth ? QStringLiteral("high") : QStringLiteral("low"), path + "/b", {}, type});
+        return;
+      }
+      out.push_back({Token::What::word, k ? str(k->phrase) : str(e.text)});
+      if (b) expression(*b, path + "/b", type, out);
+      return;
+    }
+    out.push_back({Token::What::value, str(phraseOf(e)), path, {}, SlotKind::Type::number});
+  }
+
+  double width_;
+  const PinNamer& namer_;
+  ProgramPicture out_;
+  std::string lane_;
+  double y_ = 6;
+};
+
+}  // namespace
+
+ProgramPicture layOutProgram(const Program& program, double width, const PinNamer& namer) {
+  return Builder(width, namer).build(program);
+}
+
+}  // namespace ignavo::app

@@ -1,0 +1,133 @@
+#include "program/program_pane.h"
+
+#include <QApplication>
+#include <QButtonGroup>
+#include <QClipboard>
+#include <QHBoxLayout>
+
+#include "theme/theme.h"
+
+namespace ignavo::app {
+
+ProgramPane::ProgramPane(Document& document, RunControl& run, QWidget* parent) : QWidget(parent), doc_(document) {
+  setObjectName(QStringLiteral("pane"));
+  setAttribute(Qt::WA_StyledBackground);
+  auto* column = new QVBoxLayout(this);
+  column->setContentsMargins(0, 10, 0, 0);
+  column->setSpacing(6);
+  auto* head = new QHBoxLayout;
+  head->setContentsMargins(20, 0, 12, 0);
+  auto* title = new QLabel(tr("Program"), this);
+  title->setStyleSheet(QStringLiteral("font-size: 15px; font-weight: 700;"));
+  head->addWidget(title);
+  head->addStretch();
+  auto* group = new QButtonGroup(this);
+  const QString names[] = {tr("Steps"), tr("Text"), tr("Both")};
+  for (int i = 0; i < 3; ++i) {
+    tabs_[i] = new QPushButton(names[i], this);
+    tabs_[i]->setObjectName(QStringLiteral("programTab%1").arg(i));
+    tabs_[i]->setProperty("tab", true);
+    tabs_[i]->setCheckable(true);
+    group->addButton(tabs_[i]);
+    head->addWidget(tabs_[i]);
+    connect(tabs_[i], &QPushButton::clicked, this, [this, i] { show(i); });
+  }
+  column->addLayout(head);
+
+  shelf_ = new QWidget(this);
+  auto* shelf = new QHBoxLayout(shelf_);
+  shelf->setContentsMargins(20, 0, 12, 0);
+  shelf->setSpacing(6);
+  const QString flat = QStringLiteral("QPushButton { border-radius: 6px; padding: 4px 9px; } QPushButton:focus { border: 2px solid %1; padding: 3px 8px; }").arg(theme().ink.name());
+  for (const StepKind* kind : stepKinds()) {
+    auto* b = new QPushButton(QString::fromStdString(kind->label), shelf_);
+    b->setObjectName(QStringLiteral("shelf-") + QString::fromStdString(kind->kind));
+    b->setToolTip(QStringLiteral("%1<br><br>Typed: <tt>%2</tt>").arg(QString::fromStdString(kind->help), QString::fromStdString(kind->example)));
+    b->setStyleSheet(flat);
+    shelf->addWidget(b);
+    const std::string name = kind->kind;
+    connect(b, &QPushButton::clicked, this, [this, name] { view_->addKind(name); });
+  }
+  shelf->addStretch();
+  column->addWidget(shelf_);
+
+  auto* split = new QSplitter(Qt::Horizontal, this);
+  scroll_ = new QScrollArea(split);
+  scroll_->setObjectName(QStringLiteral("programScroll"));
+  scroll_->setWidgetResizable(true);
+  scroll_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+  auto* held = new QWidget(scroll_);
+  auto* inner = new QVBoxLayout(held);
+  inner->setContentsMargins(8, 0, 8, 8);
+  inner->setSpacing(2);
+  view_ = new ProgramView(document, run, held);
+  inner->addWidget(view_);
+  auto* lanes = new QHBoxLayout;
+  lanes->setContentsMargins(30, 4, 0, 8);
+  for (const TriggerKind& k : triggerKinds()) {
+    auto* b = new QPushButton(tr("＋ Lane: %1").arg(QString::fromStdString(k.sign)), held);
+    b->setObjectName(QStringLiteral("addLane-") + QString::fromStdString(k.on));
+    b->setProperty("flat", true);
+    b->setToolTip(tr("Another lane that runs beside the others"));
+    lanes->addWidget(b);
+    const std::string on = k.on;
+    connect(b, &QPushButton::clicked, this, [this, on] { view_->addLane(on); });
+  }
+  lanes->addStretch();
+  inner->addLayout(lanes);
+  inner->addStretch();
+  scroll_->setWidget(held);
+  scroll_->viewport()->setAutoFillBackground(false);
+  held->setAutoFillBackground(false);
+  text_ = new QWidget(split);
+  auto* textColumn = new QVBoxLayout(text_);
+  textColumn->setContentsMargins(8, 0, 12, 10);
+  code_ = new CodeView(document, text_);
+  textColumn->addWidget(code_);
+  auto* copy = new QPushButton(tr("Copy all"), text_);
+  copy->setObjectName(QStringLiteral("copyCode"));
+  connect(copy, &QPushButton::clicked, this, [this] { QApplication::clipboard()->setText(code_->toPlainText()); });
+  textColumn->addWidget(copy, 0, Qt::AlignLeft);
+  split->addWidget(scroll_);
+  split->addWidget(text_);
+  split->setChildrenCollapsible(false);
+  split->setSizes({520, 420});
+  column->addWidget(split, 1);
+
+  problem_ = new QLabel(this);
+  problem_->setObjectName(QStringLiteral("programProblem"));
+  problem_->setWordWrap(true);
+  problem_->setContentsMargins(20, 6, 12, 8);
+  problem_->hide();
+  column->addWidget(problem_);
+  connect(view_, &ProgramView::problem, this, [this](const QString& sentence) {
+    problem_->setText(sentence);
+    problem_->setStyleSheet(QStringLiteral("color: %1; font-weight: 500;").arg(theme().danger.name()));
+    problem_->setVisible(!sentence.isEmpty());
+  });
+  connect(view_, &ProgramView::wantVisible, this, [this](const QRectF& box) {
+    const QPoint at = view_->mapTo(scroll_->widget(), box.center().toPoint());
+    scroll_->ensureVisible(at.x(), at.y(), 10, 50);
+  });
+  show(0);
+}
+
+void ProgramPane::show(int which) {
+  which_ = which;
+  tabs_[which]->setChecked(true);
+  scroll_->setVisible(which != 1);
+  text_->setVisible(which != 0);
+}
+
+void ProgramPane::resizeEvent(QResizeEvent*) {
+  tabs_[2]->setVisible(width() >= 640);
+  shelf_->setVisible(width() >= 470);
+  if (which_ == 2 && width() < 640) show(0);
+}
+
+void ProgramPane::setRoomy(bool roomy) {
+  if (roomy && which_ == 0) show(2);
+  if (!roomy && which_ == 2) show(0);
+}
+
+}  // namespace ignavo::app

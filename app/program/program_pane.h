@@ -1,0 +1,40 @@
+#pragma once
+#include <QLabel>
+#include <QPushButton>
+#include <QScrollArea>
+#include <QSplitter>
+#include <QWidget>
+
+#include "program/code_view.h"
+#include "program/program_view.h"
+
+namespace ignavo::app {
+
+// The program with its head: steps, text, or both beside each other, and the
+// shelf of step kinds.
+class ProgramPane : public QWidget {
+  Q_OBJECT
+ public:
+  ProgramPane(Document& document, RunControl& run, QWidget* parent = nullptr);
+  ProgramView* view() const { return view_; }
+  CodeView* code() const { return code_; }
+  // Wide enough for the shelf and both views.
+  void setRoomy(bool roomy);
+
+ protected:
+  void resizeEvent(QResizeEvent*) override;
+
+ private:
+  void show(int which);
+  Document& doc_;
+  ProgramView* view_;
+  CodeView* code_;
+  QScrollArea* scroll_;
+  QWidget* text_;
+  QWidget* shelf_;
+  QLabel* problem_;
+  QPushButton* tabs_[3];
+  int which_ = 0;
+};
+
+}  // namespace ignavo::app

@@ -1,0 +1,364 @@
+#include "program/program_view.h"
+
+#include <QLinearGradient>
+#include <QPainter>
+#include <QPainterPath>
+#include <algorithm>
+#include <cmath>
+
+#include "theme/theme.h"
+
+namespace ignavo::app {
+
+namespace {
+QString str(const std::string& s) { return QString::fromStdString(s); }
+
+// A line through points with rounded corners.
+QPainterPath rounded(const std::vector<QPointF>& points, double radius) {
+  QPainterPath path(points.front());
+  for (std::size_t i = 1; i + 1 < points.size(); ++i) {
+    const QLineF in(points[i], points[i - 1]), out(points[i], points[i + 1]);
+    const double r = std::min({radius, in.length() / 2, out.length() / 2});
+    if (r < 0.5) {
+      path.lineTo(points[i]);
+      continue;
+    }
+    path.lineTo(in.pointAt(r / in.length()));
+    path.quadTo(points[i], out.pointAt(r / out.length()));
+  }
+  path.lineTo(points.back());
+  return path;
+}
+}  // namespace
+
+ProgramView::ProgramView(Document& document, RunControl& run, QWidget* parent)
+    : QWidget(parent), doc_(document), run_(run) {
+  setObjectName(QStringLiteral("programView"));
+  setAccessibleName(tr("Program"));
+  setAccessibleDescription(tr("Steps on rails. Up and down choose a step, Return adds one below, F2 changes its values."));
+  setFocusPolicy(Qt::StrongFocus);
+  setMouseTracking(true);
+  connect(&doc_, &Document::changed, this, &ProgramView::relayout);
+  connect(&doc_, &Document::stepSelected, this, [this] {
+    if (const ProgramRow* row = rowOf(doc_.selectedStep().toStdString())) Q_EMIT wantVisible(row->box);
+    update();
+  });
+  connect(&doc_, &Document::checked, this, qOverload<>(&QWidget::update));
+  connect(&run_, &RunControl::updated, this, qOverload<>(&QWidget::update));
+  connect(&run_, &RunControl::stateChanged, this, [this] {
+    if (run_.isOn() && !atPowerOn_) atPowerOn_ = doc_.shared();
+    if (!run_.isOn()) atPowerOn_.reset();
+    update();
+  });
+  relayout();
+}
+
+const Program* ProgramView::program() const { return project_ ? project_->program(board_) : nullptr; }
+
+QStringList ProgramView::pinNames() const {
+  QStringList names;
+  const BoardItem* item = doc_.project().board(board_);
+  const BoardKind* kind = item ? catalogue().boardKind(item->type) : nullptr;
+  if (!kind) return names;
+  // Those with something on them first.
+  QStringList bare;
+  for (const BoardPin& pin : kind->pins)
+    if (pin.role == PinShape::Role::io) (doc_.pinLabel(board_, pin.name).isEmpty() ? bare : names) << str(pin.name);
+  return names + bare;
+}
+
+void ProgramView::relayout() {
+  project_ = doc_.shared();
+  board_ = project_->boards.empty() ? std::string() : project_->boards.front().id;
+  for (const auto& p : project_->programs)
+    if (project_->board(p->board)) {
+      board_ = p->board;
+      break;
+    }
+  static const Program none;
+  const Program* held = program();
+  picture_ = layOutProgram(held ? *held : none, std::max(320, width()), [this](const std::string& pin) {
+    return pin.empty() ? QString() : doc_.pinLabel(board_, pin);
+  });
+  setMinimumHeight(static_cast<int>(picture_.height) + 12);
+
+  // A box to type in at the end of each rail.
+  QStringList lanes;
+  for (const ProgramRow& row : picture_.rows) {
+    if (row.what != ProgramRow::What::end) continue;
+    const QString id = str(row.lane);
+    lanes << id;
+    if (!ends_.contains(id)) ends_[id] = newBox(QStringLiteral("typeStep-") + id);
+    QLineEdit* box = ends_[id];
+    box->setGeometry(QRectF(row.box.left(), row.box.top(), std::min(row.box.width(), 340.0), 28).toRect());
+    box->setPlaceholderText(held && held->hasSteps() ? tr("type a step …") : tr("Type what should happen, for example: set d13 high"));
+    if (!(held && held->hasSteps())) box->resize(static_cast<int>(row.box.width()), 28);
+    box->show();
+  }
+  for (const QString& id : ends_.keys())
+    if (!lanes.contains(id)) ends_.take(id)->deleteLater();
+  if (editor_)
+    if (const Token* t = tokenOf(edited_)) editor_->move(t->box.topLeft().toPoint() - QPoint(3, 2));
+  update();
+}
+
+void ProgramView::resizeEvent(QResizeEvent*) { relayout(); }
+
+QLineEdit* ProgramView::endBox(const std::string& lane) const { return ends_.value(str(lane)); }
+
+const ProgramRow* ProgramView::rowOf(const std::string& step) const {
+  for (const ProgramRow& row : picture_.rows)
+    if (row.what == ProgramRow::What::step && row.step->id == step) return &row;
+  return nullptr;
+}
+
+const ProgramRow* ProgramView::rowAt(QPointF p) const {
+  for (const ProgramRow& row : picture_.rows)
+    if (row.box.adjusted(row.what == ProgramRow::What::step ? -26 : 0, 0, 0, 0).contains(p)) return &row;
+  return nullptr;
+}
+
+const Token* ProgramView::tokenOf(const FieldRef& field) const {
+  const ProgramRow* row = rowOf(field.step);
+  if (!row) return nullptr;
+  for (const Token& t : row->tokens)
+    if (t.isField() && t.path == field.path) return &t;
+  return nullptr;
+}
+
+QRectF ProgramView::boxOfStep(const std::string& step) const {
+  const ProgramRow* row = rowOf(step);
+  return row ? row->box : QRectF();
+}
+QRectF ProgramView::boxOfField(const std::string& step, const std::string& path) const {
+  const Token* t = tokenOf({step, path});
+  return t ? t->box : QRectF();
+}
+
+void ProgramView::paintRail(QPainter& p, const RailPiece& piece) const {
+  const Theme& t = theme();
+  const auto shown = run_.shown();
+  bool faded = false;
+  if (shown && piece.owner && (piece.what == RailPiece::What::yes || piece.what == RailPiece::What::no)) {
+    const auto it = shown->forks.find(piece.owner->id);
+    faded = it != shown->forks.end() && it->second != (piece.what == RailPiece::What::yes);
+  }
+  p.setBrush(Qt::NoBrush);
+  if (piece.what == RailPiece::What::back) {
+    QPen pen(t.ink2, 2, Qt::CustomDashLine, Qt::RoundCap);
+    pen.setDashPattern({0.1, 2.6});
+    p.setPen(pen);
+    p.drawPath(rounded(piece.points, rail::fork));
+    // An arrow on the way up.
+    const std::size_t n = piece.points.size();
+    const QPointF a = piece.points[n - 3], b = piece.points[n - 2];
+    const QPointF m = (a + b) / 2;
+    p.setPen(QPen(t.ink2, 2, Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));
+    if (QLineF(a, b).length() > 30) p.drawPolyline(QPolygonF({m + QPointF(-4, 4), m, m + QPointF(4, 4)}));
+    return;
+  }
+  QColor c = faded ? t.line.darker(t.dark ? 90 : 112) : t.ink;
+  p.setPen(QPen(c, 3.4, Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));
+  p.drawPath(rounded(piece.points, rail::fork));
+}
+
+QString ProgramView::wasText(const ProgramRow& row, const Token& token) const {
+  if (!atPowerOn_ || !token.isField()) return {};
+  const Step* before = atPowerOn_->step(row.step->id);
+  const Expr* was = before ? edits::exprAt(*before, token.path) : nullptr;
+  const Expr* now = edits::exprAt(*row.step, token.path);
+  if (!was || !now || *was == *now) return {};
+  const StepKind* kind = stepKind(row.step->kind);
+  const SlotKind* slot = kind ? kind->slot(token.path) : nullptr;
+  return tr("was %1%2").arg(str(phraseOf(*was)), slot && !slot->unit.empty() ? QStringLiteral(" ") + str(slot->unit) : QString());
+}
+
+void ProgramView::paintToken(QPainter& p, const Token& token, const ProgramRow&, bool focused) const {
+  const Theme& t = theme();
+  switch (token.what) {
+    case Token::What::word:
+    case Token::What::label:
+      p.setFont(t.text(13, token.what == Token::What::label ? QFont::Medium : QFont::Normal));
+      p.setPen(t.ink);
+      p.drawText(token.box, Qt::AlignVCenter | Qt::AlignLeft, p.fontMetrics().elidedText(token.text, Qt::ElideRight, static_cast<int>(token.box.width()) + 2));
+      break;
+    case Token::What::pin: {
+      const int index = doc_.identities().ofPin(board_, token.pin);
+      const bool known = index >= 0;
+      const NetColour colour{NetColour::Kind::pin, std::max(0, index)};
+      p.setPen(known ? QPen(Qt::NoPen) : QPen(t.ink2, 1, Qt::DashLine));
+      p.setBrush(known ? t.net(colour) : t.field);
+      p.drawRoundedRect(token.box, 4, 4);
+      p.setFont(t.mono(12.5, QFont::Bold));
+      p.setPen(known ? t.netInk(colour) : t.ink);
+      p.drawText(token.box, Qt::AlignCenter, token.text);
+      break;
+    }
+    default:
+      p.setPen(Qt::NoPen);
+      p.setBrush(t.field);
+      p.drawRoundedRect(token.box, 3, 3);
+      p.setPen(QPen(t.ink2, 1.4));
+      p.drawLine(token.box.bottomLeft() + QPointF(1, 0), token.box.bottomRight() - QPointF(1, 0));
+      p.setFont(t.mono(12.5));
+      p.setPen(t.ink);
+      p.drawText(token.box, Qt::AlignCenter, token.text);
+  }
+  if (focused) {
+    p.setBrush(Qt::NoBrush);
+    p.setPen(QPen(t.paper, 2));
+    p.drawRoundedRect(token.box.adjusted(-1, -1, 1, 1), 4, 4);
+    p.setPen(QPen(t.ink, 2));
+    p.drawRoundedRect(token.box.adjusted(-3, -3, 3, 3), 5, 5);
+  }
+}
+
+void ProgramView::paintCard(QPainter& p, const ProgramRow& row) const {
+  const Theme& t = theme();
+  const auto shown = run_.shown();
+  bool running = false;
+  Nanoseconds left = 0;
+  if (shown && shown->powered)
+    for (const LaneView& lane : shown->lanes)
+      if (lane.step == row.step->id) running = true, left = lane.waitLeft;
+  const bool selected = doc_.selectedStep() == str(row.step->id);
+  // Problems and findings of this step.
+  const Finding* finding = nullptr;
+  for (const Finding& f : doc_.check().findings)
+    if (!finding && !f.meant && std::find(f.steps.begin(), f.steps.end(), row.step->id) != f.steps.end()) finding = &f;
+  QString trouble;
+  if (const Program* held = program()) {
+    std::vector<std::string> pins;
+    for (const QString& n : pinNames()) pins.push_back(n.toStdString());
+    for (const StepProblem& problem : stepProblems(*held, pins))
+      if (problem.step == row.step->id) trouble = str(ignavo::sentence(problem));
+  }
+
+  p.setPen(QPen(running ? t.amber : selected ? t.ink : t.line, running || selected ? 2 : 1));
+  p.setBrush(running ? t.amberWash : t.card);
+  p.drawRoundedRect(row.box, 5, 5);
+  for (const Token& token : row.tokens) {
+    const FieldRef ref{row.step->id, token.path};
+    paintToken(p, token, row, token.isField() && focus_ == ref && hasFocus());
+  }
+  // On the right: what it is doing, what it was, what is wrong.
+  QString note;
+  QColor ink = t.ink2;
+  if (running) {
+    note = left > 0 ? QStringLiteral("▶ %1 s left").arg(static_cast<double>(left) * 1e-9, 0, 'f', 2) : QStringLiteral("▶");
+    ink = t.ink;
+  } else if (!trouble.isEmpty()) {
+    note = QStringLiteral("▲ ") + trouble;
+    ink = t.warning;
+  } else if (finding) {
+    note = (finding->severity == Severity::note ? QStringLiteral("● ") : QStringLiteral("▲ ")) + str(finding->title);
+    ink = t.severity(finding->severity);
+  } else if (shown && row.step->kind == "if") {
+    const Expr* test = row.step->field("test");
+    std::string pin;
+    if (test) forEachPinRead(*test, [&](const std::string& name) { pin = name; });
+    const Circuit* none = nullptr;
+    (void)none;
+    const BoardItem* item = doc_.project().board(board_);
+    const BoardKind* kind = item ? catalogue().boardKind(item->type) : nullptr;
+    std::size_t io = 0;
+    for (std::size_t i = 0; kind && i < kind->pins.size(); ++i) {
+      if (kind->pins[i].role != PinShape::Role::io) continue;
+      if (kind->pins[i].name == pin && io < shown->levels.size()) note = shown->levels[io] ? tr("now: high") : tr("now: low");
+      ++io;
+    }
+  }
+  for (const Token& token : row.tokens)
+    if (const QString was = wasText(row, token); !was.isEmpty()) note = running ? was + QStringLiteral("  ") + note : was;
+  if (!note.isEmpty()) {
+    const double from = row.tokens.empty() ? row.box.left() : row.tokens.back().box.right();
+    p.setFont(finding || !trouble.isEmpty() ? t.text(12, QFont::Medium) : t.mono(11.5));
+    p.setPen(ink);
+    const QRectF place(from + 14, row.box.bottom() - rail::rowHeight, row.box.right() - from - 24, rail::rowHeight);
+    if (place.width() > 24)
+      p.drawText(place, Qt::AlignVCenter | Qt::AlignRight, p.fontMetrics().elidedText(note, Qt::ElideRight, static_cast<int>(place.width())));
+  }
+  // Its station dot.
+  if (running) {
+    QColor glow = t.amber;
+    glow.setAlpha(90);
+    p.setPen(Qt::NoPen);
+    p.setBrush(glow);
+    p.drawEllipse(QPointF(row.dotX, row.dotY), 9, 9);
+  }
+  p.setPen(QPen(t.ink, 2));
+  p.setBrush(running ? t.amber : t.card);
+  p.drawEllipse(QPointF(row.dotX, row.dotY), 5, 5);
+}
+
+void ProgramView::paintEvent(QPaintEvent* e) {
+  const Theme& t = theme();
+  QPainter p(this);
+  p.setRenderHint(QPainter::Antialiasing);
+  p.setClipRect(reinterpret_cast<QPaintEvent*>(e) ? rect() : rect());
+  // Faded rails first, so that the ones that were taken lie on top.
+  for (const bool back : {true, false})
+    for (const RailPiece& piece : picture_.rails)
+      if ((piece.what == RailPiece::What::back) == back) paintRail(p, piece);
+  for (const ProgramRow& row : picture_.rows) {
+    switch (row.what) {
+      case ProgramRow::What::sign: {
+        QPainterPath board(row.box.topLeft());
+        board.lineTo(row.box.right() - 12, row.box.top());
+        board.lineTo(row.box.right(), row.box.center().y());
+        board.lineTo(row.box.right() - 12, row.box.bottom());
+        board.lineTo(row.box.bottomLeft());
+        board.closeSubpath();
+        p.setPen(Qt::NoPen);
+        p.setBrush(t.ink);
+        p.drawPath(board);
+        p.setPen(t.inkOnDark);
+        p.setFont(t.text(13, QFont::DemiBold));
+        p.drawText(row.box.adjusted(14, 0, -14, 0), Qt::AlignVCenter | Qt::AlignLeft, row.tokens.front().text);
+        break;
+      }
+      case ProgramRow::What::branch: {
+        const auto shown = run_.shown();
+        bool taken = false;
+        if (shown)
+          if (const auto it = shown->forks.find(row.step->id); it != shown->forks.end()) taken = it->second == row.yes;
+        p.setPen(Qt::NoPen);
+        p.setBrush(taken ? t.ink : t.tray);
+        p.drawRoundedRect(row.box, 10, 10);
+        p.setPen(taken ? t.inkOnDark : t.ink);
+        p.setFont(t.text(12, QFont::DemiBold));
+        p.drawText(row.box.adjusted(12, 0, -8, 0), Qt::AlignVCenter | Qt::AlignLeft, p.fontMetrics().elidedText(row.tokens.front().text, Qt::ElideRight, static_cast<int>(row.box.width()) - 18));
+        break;
+      }
+      case ProgramRow::What::empty:
+        p.setPen(QPen(t.ink2, 1, Qt::DashLine));
+        p.setBrush(Qt::NoBrush);
+        p.drawRoundedRect(row.box.adjusted(0.5, 0.5, -0.5, -0.5), 5, 5);
+        p.setPen(t.ink2);
+        p.setFont(t.text(12.5));
+        p.drawText(row.box.adjusted(12, 0, 0, 0), Qt::AlignVCenter | Qt::AlignLeft,
+                   row.body == "else" ? tr("nothing, go on · click to add a step") : tr("click to add a step"));
+        break;
+      case ProgramRow::What::step:
+        if (!(dragging_ && row.step->id == pressedStep_)) paintCard(p, row);
+        break;
+      case ProgramRow::What::end: break;
+    }
+  }
+  if (dragging_) {
+    if (dropGap_ >= 0) {
+      const ProgramGap& gap = picture_.gaps[static_cast<std::size_t>(dropGap_)];
+      p.setPen(QPen(t.ink, 3, Qt::SolidLine, Qt::RoundCap));
+      p.drawLine(QPointF(gap.x, gap.y), QPointF(gap.right, gap.y));
+      p.setBrush(t.ink);
+      p.drawEllipse(QPointF(gap.x - rail::cardGap, gap.y), 4, 4);
+    }
+    if (const ProgramRow* row = rowOf(pressedStep_)) {
+      p.setOpacity(0.85);
+      p.translate(dragAt_ - pressedAt_);
+      paintCard(p, *row);
+    }
+  }
+}
+
+}  // namespace ignavo::app

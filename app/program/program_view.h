@@ -1,0 +1,105 @@
+#pragma once
+#include <QLineEdit>
+#include <QMap>
+#include <QWidget>
+#include <memory>
+
+#include "document/document.h"
+#include "program/program_layout.h"
+#include "run/run_control.h"
+
+namespace ignavo::app {
+
+// The program of a board, drawn as rails with cards. Lives in a scroll area.
+class ProgramView : public QWidget {
+  Q_OBJECT
+ public:
+  ProgramView(Document& document, RunControl& run, QWidget* parent = nullptr);
+
+  std::string board() const { return board_; }
+  // Adds a typed step behind the selected one, or at the end of the first lane.
+  // Returns the sentence that says what is wrong, empty when it worked.
+  QString addTyped(const QString& text);
+  void addKind(const std::string& kind);
+  void addLane(const std::string& trigger);
+  QLineEdit* endBox(const std::string& lane) const;
+  // Boxes in this widget's coordinates, for tests and for scrolling.
+  QRectF boxOfStep(const std::string& step) const;
+  QRectF boxOfField(const std::string& step, const std::string& path) const;
+  QLineEdit* editor() const { return editor_; }
+
+ Q_SIGNALS:
+  void problem(const QString& sentence);
+  void wantVisible(const QRectF& box);
+
+ protected:
+  void paintEvent(QPaintEvent*) override;
+  void resizeEvent(QResizeEvent*) override;
+  void mousePressEvent(QMouseEvent*) override;
+  void mouseMoveEvent(QMouseEvent*) override;
+  void mouseReleaseEvent(QMouseEvent*) override;
+  void mouseDoubleClickEvent(QMouseEvent*) override;
+  void leaveEvent(QEvent*) override;
+  void keyPressEvent(QKeyEvent*) override;
+  bool eventFilter(QObject* watched, QEvent* event) override;
+  void focusInEvent(QFocusEvent*) override { update(); }
+  void focusOutEvent(QFocusEvent*) override { update(); }
+
+ private:
+  struct FieldRef {
+    std::string step, path;
+    bool operator==(const FieldRef&) const = default;
+  };
+  void relayout();
+  const Program* program() const;
+  const ProgramRow* rowAt(QPointF p) const;
+  const ProgramRow* rowOf(const std::string& step) const;
+  const Token* tokenOf(const FieldRef& field) const;
+  QStringList pinNames() const;
+
+  void paintRail(QPainter& p, const RailPiece& piece) const;
+  void paintCard(QPainter& p, const ProgramRow& row) const;
+  void paintToken(QPainter& p, const Token& token, const ProgramRow& row, bool focused) const;
+
+  void openField(const FieldRef& field);
+  void openEditor(const FieldRef& field, const QString& text);
+  void closeEditor(bool keep);
+  void editorChanged(const QString& text);
+  void stepNumber(double direction);
+  void pinMenu(const FieldRef& field);
+  void contextMenu(QPoint global);
+  void nextField(int direction);
+  void selectNeighbour(int direction);
+  void moveSelected(int direction);
+  void removeSelected();
+  void duplicateSelected();
+  void copySelected();
+  void paste();
+  void openInsert();
+  void insertSteps(Steps steps, const QString& name);
+  edits::StepPlace placeForNew() const;
+  QLineEdit* newBox(const QString& name);
+  void commitBox(QLineEdit* box, const edits::StepPlace& place);
+  QString wasText(const ProgramRow& row, const Token& token) const;
+
+  Document& doc_;
+  RunControl& run_;
+  std::string board_;
+  std::shared_ptr<const Project> project_;  // what the picture points into
+  std::shared_ptr<const Project> atPowerOn_;
+  ProgramPicture picture_;
+  QMap<QString, QLineEdit*> ends_;
+  QLineEdit* editor_ = nullptr;
+  FieldRef edited_;
+  QLineEdit* insert_ = nullptr;
+  edits::StepPlace insertAt_;
+  FieldRef focus_;
+  FieldRef hover_;
+  QPointF pressedAt_;
+  std::string pressedStep_;
+  bool dragging_ = false;
+  QPointF dragAt_;
+  int dropGap_ = -1;
+};
+
+}  // namespace ignavo::app

@@ -1,0 +1,259 @@
+#include "run/run_control.h"
+
+#include <algorithm>
+#include <chrono>
+
+namespace ignavo::app {
+
+namespace {
+using Clock = std::chrono::steady_clock;
+constexpr auto frameTime = std::chrono::milliseconds(16);
+constexpr double longestCatchUp = 0.05;  // seconds of wall time that may be made up for at once
+}  // namespace
+
+RunControl::RunControl(QObject* parent) : QObject(parent) {
+  frame_.setInterval(16);
+  connect(&frame_, &QTimer::timeout, this, &RunControl::fetch);
+  worker_ = std::thread([this] { work(); });
+}
+
+RunControl::~RunControl() {
+  {
+    const std::lock_guard lock(mutex_);
+    quit_ = true;
+  }
+  wake_.notify_all();
+  worker_.join();
+}
+
+void RunControl::setByHand(bool byHand) {
+  const std::lock_guard lock(mutex_);
+  byHand_ = byHand;
+}
+
+void RunControl::advanceBy(double seconds) {
+  {
+    const std::lock_guard lock(mutex_);
+    if (!kernel_) return;
+    kernel_->advance(kernel_->now() + static_cast<Nanoseconds>(seconds * 1e9));
+    publish();
+  }
+  fetch();
+}
+
+void RunControl::publish() {
+  nextShown_ = std::make_shared<const Snapshot>(kernel_->snapshot());
+  nextTrace_ = std::make_shared<const Trace>(kernel_->trace());
+  nextHappenings_ = kernel_->happenings();
+  fresh_ = true;
+}
+
+// The worker: keeps simulated time level with the wall clock.
+void RunControl::work() {
+  std::unique_lock lock(mutex_);
+  auto last = Clock::now();
+  double remainder = 0;
+  while (!quit_) {
+    wake_.wait_for(lock, frameTime);
+    const auto now = Clock::now();
+    const double wall = std::min(std::chrono::duration<double>(now - last).count(), longestCatchUp);
+    last = now;
+    if (quit_ || !kernel_ || byHand_) continue;
+    if (lookWanted_ >= 0) {
+      // Replayed from the start with the recorded inputs: the same, bit for bit.
+      const Nanoseconds moment = lookWanted_;
+      lookWanted_ = -1;
+      const auto first = kernel_->firstProject();
+      const std::vector<Input> inputs = kernel_->inputs();
+      lock.unlock();
+      auto past = Kernel::replay(first, inputs, moment);
+      auto snapshot = std::make_shared<const Snapshot>(past->snapshot());
+      lock.lock();
+      nextShown_ = std::move(snapshot);
+      lookFresh_ = true;
+      continue;
+    }
+    if (paused_ || looking_) {
+      remainder = 0;
+      continue;
+    }
+    const double wanted = wall * speed_ * 1e9 + remainder;
+    const auto ahead = static_cast<Nanoseconds>(wanted);
+    remainder = wanted - static_cast<double>(ahead);
+    const Nanoseconds start = kernel_->now(), goal = start + ahead;
+    // In slices, so that a heavy program cannot hold the lock for long.
+    while (kernel_->now() < goal) {
+      kernel_->advance(std::min(goal, kernel_->now() + std::max<Nanoseconds>(ahead / 8, 1)));
+      if (Clock::now() - now > std::chrono::milliseconds(12)) break;
+    }
+    if (ahead > 0)
+      reached_ = 0.8 * reached_ + 0.2 * speed_ * static_cast<double>(kernel_->now() - start) / static_cast<double>(ahead);
+    publish();
+  }
+}
+
+void RunControl::fetch() {
+  bool news = false;
+  {
+    const std::lock_guard lock(mutex_);
+    if (looking_ ? lookFresh_ : fresh_) {
+      shown_ = nextShown_;
+      news = true;
+    }
+    if (fresh_ && !looking_) {
+      trace_ = nextTrace_;
+      happenings_ = nextHappenings_;
+    }
+    fresh_ = lookFresh_ = false;
+  }
+  if (news) Q_EMIT updated();
+}
+
+double RunControl::reachedSpeed() const {
+  const std::lock_guard lock(mutex_);
+  return reached_;
+}
+
+void RunControl::powerOn(std::shared_ptr<const Project> project) {
+  {
+    const std::lock_guard lock(mutex_);
+    ghost_ = trace_;
+    kernel_ = std::make_unique<Kernel>(std::move(project));
+    reached_ = speed_;
+    on_ = true;
+    paused_ = looking_ = false;
+    publish();
+  }
+  if (!byHand_) frame_.start();
+  fetch();
+  Q_EMIT stateChanged();
+}
+
+void RunControl::powerOff() {
+  {
+    const std::lock_guard lock(mutex_);
+    kernel_.reset();
+    on_ = paused_ = looking_ = false;
+    fresh_ = false;
+  }
+  frame_.stop();
+  shown_.reset();
+  Q_EMIT stateChanged();
+  Q_EMIT updated();
+}
+
+void RunControl::input(Input in) {
+  {
+    const std::lock_guard lock(mutex_);
+    if (!kernel_) return;
+    kernel_->inputNow(std::move(in));
+    // Inputs are seen at once, also while paused or driven by hand.
+    if (paused_ || byHand_) {
+      kernel_->advance(kernel_->now() + 1);
+      publish();
+    }
+  }
+  if (looking_) lookAtNow();
+  fetch();
+}
+
+void RunControl::reset() {
+  Input in;
+  in.what = Input::What::reset;
+  input(std::move(in));
+}
+
+void RunControl::press(const QString& part, bool down) {
+  Input in;
+  in.what = down ? Input::What::press : Input::What::release;
+  in.id = part.toStdString();
+  input(std::move(in));
+}
+
+void RunControl::replacePart(const QString& part) {
+  Input in;
+  in.what = Input::What::replace;
+  in.id = part.toStdString();
+  input(std::move(in));
+}
+
+void RunControl::adopt(std::shared_ptr<const Project> project) {
+  if (!on_) return;
+  Input in;
+  in.what = Input::What::project;
+  in.project = std::move(project);
+  input(std::move(in));
+}
+
+void RunControl::setPaused(bool paused) {
+  {
+    const std::lock_guard lock(mutex_);
+    if (!on_ || paused_ == paused) return;
+    paused_ = paused;
+  }
+  Q_EMIT stateChanged();
+}
+
+void RunControl::setSpeed(double speed) {
+  {
+    const std::lock_guard lock(mutex_);
+    speed_ = speed;
+    reached_ = speed;
+  }
+  Q_EMIT stateChanged();
+}
+
+void RunControl::stepOnce() {
+  if (!on_) return;
+  setPaused(true);
+  if (looking_) lookAtNow();
+  {
+    const std::lock_guard lock(mutex_);
+    kernel_->stepOnce(kernel_->now() + 3600 * second);
+    publish();
+  }
+  fetch();
+}
+
+void RunControl::lookAt(Nanoseconds moment) {
+  bool byHand = false;
+  {
+    const std::lock_guard lock(mutex_);
+    if (!kernel_) return;
+    moment = std::clamp<Nanoseconds>(moment, 0, kernel_->now());
+    looking_ = true;
+    lookWanted_ = moment;
+    byHand = byHand_;
+    if (byHand) {
+      nextShown_ = std::make_shared<const Snapshot>(
+          Kernel::replay(kernel_->firstProject(), kernel_->inputs(), moment)->snapshot());
+      lookWanted_ = -1;
+      lookFresh_ = true;
+    }
+  }
+  wake_.notify_all();
+  if (byHand) fetch();
+  Q_EMIT stateChanged();
+}
+
+void RunControl::lookAtNow() {
+  {
+    const std::lock_guard lock(mutex_);
+    if (!looking_) return;
+    looking_ = false;
+    lookWanted_ = -1;
+    if (kernel_) publish();
+  }
+  fetch();
+  Q_EMIT stateChanged();
+}
+
+bool RunControl::isHeld(const QString& part) const {
+  if (!shown_) return false;
+  const auto& parts = *shown_->project->parts;
+  for (std::size_t i = 0; i < parts.size(); ++i)
+    if (parts[i]->id == part.toStdString()) return shown_->state.pressed[i] != 0;
+  return false;
+}
+
+}  // namespace ignavo::app

@@ -1,0 +1,90 @@
+#pragma once
+#include <QObject>
+#include <QString>
+#include <QTimer>
+#include <condition_variable>
+#include <memory>
+#include <mutex>
+#include <thread>
+#include <vector>
+
+#include "run/kernel.h"
+
+namespace ignavo::app {
+
+// Power, reset, pause and speed: runs the kernel in a thread of its own against
+// the wall clock and hands out a consistent picture 60 times a second. In hand
+// mode (tests, pictures) nothing moves but by advanceBy().
+class RunControl : public QObject {
+  Q_OBJECT
+ public:
+  explicit RunControl(QObject* parent = nullptr);
+  ~RunControl() override;
+
+  void setByHand(bool byHand);
+  void advanceBy(double seconds);
+
+  void powerOn(std::shared_ptr<const Project> project);
+  void powerOff();
+  void reset();
+  void setPaused(bool paused);
+  void setSpeed(double speed);
+  void stepOnce();
+  void press(const QString& part, bool down);
+  void replacePart(const QString& part);
+  // The project was edited while powered.
+  void adopt(std::shared_ptr<const Project> project);
+
+  // Looks at an earlier moment; the present waits meanwhile.
+  void lookAt(Nanoseconds moment);
+  void lookAtNow();
+
+  bool isOn() const { return on_; }
+  bool isPaused() const { return paused_; }
+  double speed() const { return speed_; }
+  // Speed that was really reached lately; below speed() when the machine cannot keep up.
+  double reachedSpeed() const;
+  bool isLookingBack() const { return looking_; }
+
+  // What is to be shown: the present, or the moment looked at. Null while off.
+  std::shared_ptr<const Snapshot> shown() const { return shown_; }
+  std::shared_ptr<const Trace> trace() const { return trace_; }
+  // The run before this one, for comparison; may be null.
+  std::shared_ptr<const Trace> ghost() const { return ghost_; }
+  Nanoseconds shownAt() const { return shown_ ? shown_->now : 0; }
+  const std::vector<Happening>& happenings() const { return happenings_; }
+  bool isHeld(const QString& part) const;
+
+ Q_SIGNALS:
+  void updated();       // shown() or trace() is new
+  void stateChanged();  // on, paused, speed
+
+ private:
+  void input(Input in);
+  void work();
+  void fetch();
+  void publish();  // with the lock held
+
+  mutable std::mutex mutex_;
+  std::condition_variable wake_;
+  std::thread worker_;
+  bool quit_ = false;
+  bool byHand_ = false;
+  std::unique_ptr<Kernel> kernel_;
+  std::shared_ptr<const Snapshot> nextShown_;
+  std::shared_ptr<const Trace> nextTrace_;
+  std::vector<Happening> nextHappenings_;
+  bool fresh_ = false;
+  double reached_ = 1;
+  Nanoseconds lookWanted_ = -1;
+  bool lookFresh_ = false;
+
+  QTimer frame_;
+  bool on_ = false, paused_ = false, looking_ = false;
+  double speed_ = 1;
+  std::shared_ptr<const Snapshot> shown_;
+  std::shared_ptr<const Trace> trace_, ghost_;
+  std::vector<Happening> happenings_;
+};
+
+}  // namespace ignavo::app

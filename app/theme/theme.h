@@ -1,0 +1,49 @@
+#pragma once
+#include <QColor>
+#include <QFont>
+#include <QString>
+#include <array>
+
+#include "bench/identity.h"
+#include "check/finding.h"
+
+namespace ignavo::app {
+
+// Every colour, size and font of the application. Nothing else names a colour.
+struct Theme {
+  bool dark = false;
+  QColor paper, mat, matDot, card, ink, ink2, line, tray, field;
+  QColor amber, amberWash, danger, dangerWash, warning, note, good;
+  QColor inkOnDark;             // text on ink-coloured buttons and tooltips
+  QColor tooltip, tooltipInk, tooltipInk2;
+  QColor supply, ground, plainWire;
+  QColor breadboard, breadboardEdge, trench, hole, holeRing, railPlus, railMinus, rowPrint;
+  QColor board, boardEdge, boardPrint, boardChip, boardMetal, boardHeader, lampOn, lampOff;
+  QColor leg, resistorBody, resistorEdge, buttonBody, buttonCap, buttonRing, shadow;
+  QColor halo;                  // around wires, where they cross
+  QColor tintLow, tintHigh;     // voltage tint
+  std::array<QColor, 10> identity, identityInk;
+
+  static constexpr double pitch = 17;  // pixels between holes at 100 %
+  static constexpr int topBar = 52;
+  static constexpr int margin = 16;
+  static constexpr int radius = 6;
+
+  QFont text(double px = 13, int weight = QFont::Normal) const;
+  QFont mono(double px = 13, int weight = QFont::Normal) const;
+
+  QColor net(const NetColour& colour) const;
+  QColor netInk(const NetColour& colour) const;
+  QColor severity(Severity s) const;
+  QColor ledColour(const QString& name) const;
+  QColor band(const QString& name) const;
+  // Style sheet of the ordinary widgets.
+  QString styleSheet() const;
+};
+
+const Theme& theme();
+void setTheme(bool dark);
+// Loads the bundled fonts. Call once, after the application object exists.
+void loadFonts();
+
+}  // namespace ignavo::app

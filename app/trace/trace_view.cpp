@@ -1,0 +1,365 @@
+#include "trace/trace_view.h"
+
+#include <QKeyEvent>
+#include <QMouseEvent>
+#include <QPainter>
+#include <QPainterPath>
+#include <QWheelEvent>
+#include <algorithm>
+#include <cmath>
+
+#include "theme/theme.h"
+
+namespace ignavo::app {
+
+namespace {
+constexpr double spanLeast = 20e-6, spanMost = 86400;
+
+// "1.25 s", "340 ms", "12 µs" with as many digits as `step` needs.
+QString timeText(double seconds, double step) {
+  const auto digits = [](double s) { return std::clamp(static_cast<int>(std::ceil(-std::log10(s) - 1e-9)), 0, 6); };
+  if (step >= 0.01 || seconds == 0) return QString::number(seconds, 'f', std::min(3, digits(step))) + QStringLiteral(" s");
+  if (step >= 1e-5) return QString::number(seconds * 1e3, 'f', digits(step * 1e3)) + QStringLiteral(" ms");
+  return QString::number(seconds * 1e6, 'f', digits(step * 1e6)) + QStringLiteral(" µs");
+}
+}  // namespace
+
+TraceView::TraceView(Document& document, RunControl& run, QWidget* parent) : QWidget(parent), doc_(document), run_(run) {
+  setObjectName(QStringLiteral("trace"));
+  setAccessibleName(tr("What the pins did"));
+  setAccessibleDescription(tr("Left and right look back and forward, plus and minus zoom, End returns to the present."));
+  setFocusPolicy(Qt::StrongFocus);
+  setMouseTracking(true);
+  setMinimumHeight(72);
+  connect(&run_, &RunControl::updated, this, [this] {
+    follow();
+    update();
+  });
+  connect(&run_, &RunControl::stateChanged, this, [this] {
+    if (run_.isOn() && run_.trace() && run_.trace()->end() < second / 10) following_ = true;
+    follow();
+    update();
+  });
+  connect(&doc_, &Document::changed, this, qOverload<>(&QWidget::update));
+}
+
+void TraceView::follow() {
+  const auto trace = run_.trace();
+  if (!trace || !following_) return;
+  const double end = static_cast<double>(trace->end()) * 1e-9;
+  start_ = std::max(0.0, end - span_ * 0.965);
+}
+
+double TraceView::xOf(Nanoseconds t) const {
+  return plotLeft() + (static_cast<double>(t) * 1e-9 - start_) / span_ * (plotRight() - plotLeft());
+}
+Nanoseconds TraceView::timeAt(double x) const {
+  return static_cast<Nanoseconds>(std::llround((start_ + (x - plotLeft()) / (plotRight() - plotLeft()) * span_) * 1e9));
+}
+
+std::vector<TraceView::Row> TraceView::rows() const {
+  std::vector<Row> out;
+  const auto trace = run_.trace();
+  if (trace) {
+    for (std::size_t s = 0; s < trace->signals().size(); ++s) {
+      const Signal& signal = trace->signals()[s];
+      if (signal.what != Signal::What::pinLevel) continue;
+      const int index = doc_.identities().ofPin(signal.owner, signal.name);
+      out.push_back({static_cast<int>(s), signal.owner, signal.name, doc_.pinLabel(signal.owner, signal.name),
+                     {index < 0 ? NetColour::Kind::plain : NetColour::Kind::pin, std::max(0, index)}});
+    }
+  }
+  return out;
+}
+
+QRectF TraceView::laneBox(int lane) const {
+  const int n = std::max<int>(1, static_cast<int>(rows().size()));
+  const double top = compact() ? 20 : 52, bottom = height() - 6;
+  const double h = std::min(34.0, (bottom - top) / n);
+  return {plotLeft(), top + lane * h, plotRight() - plotLeft(), h};
+}
+
+// One lane. Where edges are denser than pixels, the column is filled and its
+// share of high time gives the shade: own decimation, one column at a time.
+void TraceView::paintRow(QPainter& p, const Row& row, const QRectF& box, const Trace& trace, bool ghost) const {
+  const Theme& t = theme();
+  const int signal = ghost ? trace.find(Signal::What::pinLevel, row.board, row.pin) : row.signal;
+  if (signal < 0) return;
+  const double high = box.top() + 4, low = box.bottom() - 5;
+  QColor colour = ghost ? t.ink2 : t.net(row.colour);
+  if (ghost) colour.setAlpha(90);
+  const Nanoseconds from = std::max<Nanoseconds>(trace.begin(), timeAt(box.left()));
+  const Nanoseconds to = std::min(trace.end(), timeAt(box.right()));
+  if (from >= to) return;
+  const double perPixel = static_cast<double>(to - from) / std::max(1.0, xOf(to) - xOf(from));
+  QPainterPath line, fill;
+  float value = trace.valueAt(signal, from);
+  double x = xOf(from);
+  line.moveTo(x, value > 0 ? high : low);
+  Nanoseconds at = from;
+  const auto rise = [&](double x0, double x1) {
+    if (!ghost) fill.addRect(QRectF(x0, high, x1 - x0, low - high));
+  };
+  int guard = 0;
+  while (at < to && ++guard < 20000) {
+    const Nanoseconds next = trace.nextEdge(signal, at);
+    if (next < 0 || next >= to) break;
+    const double nx = xOf(next);
+    // Several edges within this pixel: fill the column by its share of high time.
+    const auto pixelEnd = static_cast<Nanoseconds>(static_cast<double>(next) + perPixel);
+    const Nanoseconds following = trace.nextEdge(signal, next);
+    if (following >= 0 && following < pixelEnd && perPixel > 1) {
+      if (value > 0) rise(x, nx);
+      line.lineTo(nx, value > 0 ? high : low);
+      Nanoseconds dense = next;
+      double dx = nx;
+      while (dense < to && ++guard < 20000) {
+        const auto end = std::min(to, static_cast<Nanoseconds>(static_cast<double>(dense) + perPixel));
+        const Nanoseconds edge = trace.nextEdge(signal, dense);
+        if (edge < 0 || edge > end) break;
+        const double share = trace.integral(signal, dense, end) / (static_cast<double>(end - dense) * 1e-9);
+        QColor column = colour;
+        column.setAlphaF(static_cast<float>((ghost ? 0.15 : 0.25) + 0.6 * share));
+        p.fillRect(QRectF(dx, high, 1.2, low - high), column);
+        dense = end;
+        dx += 1;
+      }
+      at = dense;
+      value = trace.valueAt(signal, at);
+      x = xOf(at);
+      line.moveTo(x, value > 0 ? high : low);
+      continue;
+    }
+    if (value > 0) rise(x, nx);
+    line.lineTo(nx, value > 0 ? high : low);
+    value = trace.valueAt(signal, next);
+    line.lineTo(nx, value > 0 ? high : low);
+    x = nx;
+    at = next;
+  }
+  const double end = xOf(to);
+  if (value > 0) rise(x, end);
+  line.lineTo(end, value > 0 ? high : low);
+  QColor wash = colour;
+  wash.setAlpha(45);
+  p.setPen(Qt::NoPen);
+  p.setBrush(wash);
+  p.drawPath(fill);
+  p.setPen(QPen(colour, ghost ? 1.2 : 2));
+  p.setBrush(Qt::NoBrush);
+  p.drawPath(line);
+}
+
+void TraceView::paintAxis(QPainter& p) const {
+  const Theme& t = theme();
+  const double wanted = span_ / std::max(2.0, (plotRight() - plotLeft()) / 130);
+  double step = std::pow(10, std::floor(std::log10(wanted)));
+  for (double m : {2.0, 5.0, 10.0})
+    if (step < wanted) step = std::pow(10, std::floor(std::log10(wanted))) * m;
+  p.setFont(t.text(11));
+  for (double s = std::ceil(start_ / step) * step; s <= start_ + span_; s += step) {
+    const double x = plotLeft() + (s - start_) / span_ * (plotRight() - plotLeft());
+    p.setPen(QPen(t.line, 1));
+    p.drawLine(QPointF(x, compact() ? 16 : 48), QPointF(x, height() - 6));
+    p.setPen(t.ink2);
+    p.drawText(QRectF(x - 50, compact() ? 1 : 30, 100, 15), Qt::AlignCenter, timeText(s, step));
+  }
+}
+
+void TraceView::paintEvent(QPaintEvent*) {
+  const Theme& t = theme();
+  QPainter p(this);
+  p.setRenderHint(QPainter::Antialiasing);
+  p.fillRect(rect(), t.card);
+  p.setPen(t.ink);
+  p.setFont(t.text(14, QFont::Bold));
+  if (!compact()) p.drawText(QRectF(20, 8, 200, 20), Qt::AlignVCenter, tr("What the pins did"));
+  const auto trace = run_.trace();
+  const auto list = rows();
+  if (!trace || list.empty()) {
+    p.setFont(t.text(13));
+    p.setPen(t.ink2);
+    p.drawText(QRectF(20, compact() ? 10 : 40, width() - 40, 40), Qt::AlignLeft | Qt::TextWordWrap,
+               run_.isOn() ? tr("No pin is used yet.") : tr("Switch the power on (P): each used pin gets a line here."));
+    return;
+  }
+  if (!compact()) {
+    p.setFont(t.text(12));
+    p.setPen(t.ink2);
+    const QString what = run_.isLookingBack() ? tr("looking back · End returns to the present")
+                                              : tr("%1 shown · drag the marker to look back · wheel zooms").arg(timeText(span_, span_ / 4));
+    p.drawText(QRectF(166, 8, width() - 180, 20), Qt::AlignVCenter, what);
+  }
+  paintAxis(p);
+  const auto ghost = run_.ghost();
+  for (std::size_t i = 0; i < list.size(); ++i) {
+    const QRectF box = laneBox(static_cast<int>(i));
+    if (box.height() < 6) break;
+    const QRectF chip(20, box.center().y() - 9, 34, 18);
+    p.setPen(Qt::NoPen);
+    p.setBrush(t.net(list[i].colour));
+    p.drawRoundedRect(chip, 4, 4);
+    p.setPen(t.netInk(list[i].colour));
+    p.setFont(t.mono(12, QFont::Bold));
+    p.drawText(chip, Qt::AlignCenter, QString::fromStdString(list[i].pin));
+    p.setPen(t.ink);
+    p.setFont(t.text(12));
+    p.drawText(QRectF(60, box.top(), plotLeft() - 66, box.height()), Qt::AlignVCenter | Qt::AlignLeft,
+               p.fontMetrics().elidedText(list[i].label, Qt::ElideRight, static_cast<int>(plotLeft() - 66)));
+    p.save();
+    p.setClipRect(box.adjusted(0, -1, 0, 1));
+    if (ghost && run_.isOn()) paintRow(p, list[i], box, *ghost, true);
+    paintRow(p, list[i], box, *trace, false);
+    p.restore();
+  }
+  // Presses, resets, damage and changes on the time axis.
+  for (const Happening& h : run_.happenings()) {
+    const double x = xOf(h.at);
+    if (x < plotLeft() || x > plotRight()) continue;
+    QString label;
+    QColor c = t.ink2;
+    switch (h.what) {
+      case Happening::What::press: label = QStringLiteral("▾"); break;
+      case Happening::What::release: label = QStringLiteral("▴"); break;
+      case Happening::What::reset: label = tr("reset"); break;
+      case Happening::What::changed: label = tr("changed"); break;
+      case Happening::What::broke: label = tr("burnt"), c = t.danger; break;
+      case Happening::What::tripped: label = tr("overload"), c = t.danger; break;
+      case Happening::What::recovered: label = tr("back"); break;
+      default: continue;
+    }
+    p.setPen(QPen(c, 1, Qt::DotLine));
+    p.drawLine(QPointF(x, compact() ? 16 : 46), QPointF(x, height() - 4));
+    p.setFont(t.text(10));
+    p.setPen(c);
+    p.drawText(QRectF(x - 40, height() - 14, 80, 12), Qt::AlignCenter, label);
+  }
+  // The now-marker.
+  const double now = xOf(run_.isOn() ? run_.shownAt() : trace->end());
+  if (now >= plotLeft() - 1 && now <= width()) {
+    p.setPen(QPen(t.amber, 2.4));
+    p.drawLine(QPointF(now, compact() ? 12 : 44), QPointF(now, height() - 4));
+    p.setPen(Qt::NoPen);
+    p.setBrush(t.amber);
+    const double y = compact() ? 8 : 40;
+    p.drawPolygon(QPolygonF({{now - 7, y}, {now + 7, y}, {now, y + 9}}));
+  }
+  // Under the pointer: the time, and the length of the level there.
+  if (mouse_.x() > plotLeft() && mouse_.x() < plotRight() && !movingMarker_) {
+    const Nanoseconds at = timeAt(mouse_.x());
+    for (std::size_t i = 0; i < list.size(); ++i) {
+      if (!laneBox(static_cast<int>(i)).contains(mouse_) || at > trace->end()) continue;
+      const Nanoseconds before = trace->lastEdge(list[i].signal, at + 1), after = trace->nextEdge(list[i].signal, at);
+      QString text = trace->valueAt(list[i].signal, at) > 0 ? tr("high") : tr("low");
+      if (before >= 0 && after >= 0) {
+        const double length = static_cast<double>(after - before) * 1e-9;
+        text += tr(" for %1").arg(timeText(length, length / 100));
+      }
+      p.setFont(t.text(12, QFont::DemiBold));
+      const double w = p.fontMetrics().horizontalAdvance(text) + 20;
+      QRectF box(mouse_.x() + 14, mouse_.y() - 28, w, 24);
+      if (box.right() > width()) box.moveRight(mouse_.x() - 10);
+      if (box.top() < 2) box.moveTop(mouse_.y() + 14);
+      p.setPen(Qt::NoPen);
+      p.setBrush(t.tooltip);
+      p.drawRoundedRect(box, 5, 5);
+      p.setPen(t.tooltipInk);
+      p.drawText(box, Qt::AlignCenter, text);
+    }
+  }
+  if (hasFocus()) {
+    p.setBrush(Qt::NoBrush);
+    p.setPen(QPen(t.ink, 2));
+    p.drawRect(rect().adjusted(1, 1, -1, -1));
+  }
+}
+
+void TraceView::mousePressEvent(QMouseEvent* e) {
+  setFocus();
+  pressedAt_ = e->position();
+  pressedStart_ = start_;
+  if (!run_.isOn() || e->button() != Qt::LeftButton) {
+    panning_ = true;
+    return;
+  }
+  if (std::abs(e->position().x() - xOf(run_.shownAt())) < 9 || e->position().y() < 52)
+    movingMarker_ = true;
+  else
+    panning_ = true;
+  if (movingMarker_) {
+    following_ = false;
+    run_.lookAt(timeAt(e->position().x()));
+  }
+}
+
+void TraceView::mouseMoveEvent(QMouseEvent* e) {
+  mouse_ = e->position();
+  if (movingMarker_) {
+    run_.lookAt(timeAt(std::clamp(e->position().x(), plotLeft(), plotRight())));
+  } else if (panning_ && (e->buttons() != Qt::NoButton) && std::abs(e->position().x() - pressedAt_.x()) > 3) {
+    following_ = false;
+    start_ = std::max(0.0, pressedStart_ - (e->position().x() - pressedAt_.x()) / (plotRight() - plotLeft()) * span_);
+  }
+  setCursor(run_.isOn() && std::abs(mouse_.x() - xOf(run_.shownAt())) < 9 ? Qt::SizeHorCursor : Qt::ArrowCursor);
+  update();
+}
+
+void TraceView::mouseReleaseEvent(QMouseEvent* e) {
+  const auto trace = run_.trace();
+  if (movingMarker_ && trace && timeAt(e->position().x()) >= trace->end()) {
+    run_.lookAtNow();
+    following_ = true;
+  }
+  movingMarker_ = panning_ = false;
+  follow();
+  update();
+}
+
+void TraceView::mouseDoubleClickEvent(QMouseEvent*) {
+  run_.lookAtNow();
+  following_ = true;
+  follow();
+  update();
+}
+
+void TraceView::wheelEvent(QWheelEvent* e) {
+  const double x = std::clamp(e->position().x(), plotLeft(), plotRight());
+  const double at = static_cast<double>(timeAt(x)) * 1e-9;
+  const double share = (x - plotLeft()) / (plotRight() - plotLeft());
+  span_ = std::clamp(span_ * std::pow(1.0015, -e->angleDelta().y()), spanLeast, spanMost);
+  if (!following_ || run_.isPaused() || run_.isLookingBack()) {
+    start_ = std::max(0.0, at - share * span_);
+    following_ = false;
+  }
+  follow();
+  update();
+  e->accept();
+}
+
+void TraceView::leaveEvent(QEvent*) {
+  mouse_ = {-1, -1};
+  update();
+}
+
+void TraceView::keyPressEvent(QKeyEvent* e) {
+  const auto by = static_cast<Nanoseconds>(span_ * 1e9 / 40);
+  switch (e->key()) {
+    case Qt::Key_Left:
+      following_ = false;
+      return run_.lookAt(std::max<Nanoseconds>(0, run_.shownAt() - by));
+    case Qt::Key_Right: return run_.isLookingBack() ? run_.lookAt(run_.shownAt() + by) : void();
+    case Qt::Key_End:
+      run_.lookAtNow();
+      following_ = true;
+      follow();
+      return update();
+    case Qt::Key_Plus:
+    case Qt::Key_Equal: span_ = std::max(spanLeast, span_ / 1.5); break;
+    case Qt::Key_Minus: span_ = std::min(spanMost, span_ * 1.5); break;
+    default: return QWidget::keyPressEvent(e);
+  }
+  follow();
+  update();
+}
+
+}  // namespace ignavo::app

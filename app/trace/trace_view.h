@@ -1,0 +1,58 @@
+#pragma once
+#include <QWidget>
+
+#include "document/document.h"
+#include "run/run_control.h"
+
+namespace ignavo::app {
+
+// What the pins did: a lane per used pin, zoomed by the wheel around the
+// pointer. Dragging the now-marker looks back.
+class TraceView : public QWidget {
+  Q_OBJECT
+ public:
+  TraceView(Document& document, RunControl& run, QWidget* parent = nullptr);
+  double secondsShown() const { return span_; }
+  double xOf(Nanoseconds t) const;
+  Nanoseconds timeAt(double x) const;
+  QRectF laneBox(int lane) const;
+
+ protected:
+  void paintEvent(QPaintEvent*) override;
+  void mousePressEvent(QMouseEvent*) override;
+  void mouseMoveEvent(QMouseEvent*) override;
+  void mouseReleaseEvent(QMouseEvent*) override;
+  void mouseDoubleClickEvent(QMouseEvent*) override;
+  void wheelEvent(QWheelEvent*) override;
+  void keyPressEvent(QKeyEvent*) override;
+  void leaveEvent(QEvent*) override;
+  void focusInEvent(QFocusEvent*) override { update(); }
+  void focusOutEvent(QFocusEvent*) override { update(); }
+
+ private:
+  struct Row {
+    int signal;
+    std::string board, pin;
+    QString label;
+    NetColour colour;
+  };
+  std::vector<Row> rows() const;
+  double plotLeft() const { return 150; }
+  double plotRight() const { return width() - 24; }
+  void paintRow(QPainter& p, const Row& row, const QRectF& box, const Trace& trace, bool ghost) const;
+  void paintAxis(QPainter& p) const;
+  void follow();
+  bool compact() const { return height() < 110; }
+
+  Document& doc_;
+  RunControl& run_;
+  double span_ = 4;             // seconds shown
+  double start_ = 0;            // seconds at the left edge
+  bool following_ = true;       // keeps the present at the right
+  bool movingMarker_ = false, panning_ = false;
+  QPointF pressedAt_;
+  double pressedStart_ = 0;
+  QPointF mouse_{-1, -1};
+};
+
+}  // namespace ignavo::app

@@ -1,0 +1,39 @@
+#include "window/dialogs.h"
+
+#include <QFileDialog>
+#include <QMessageBox>
+#include <QPushButton>
+
+namespace ignavo::app {
+
+namespace {
+class Desktop final : public Dialogs {
+ public:
+  QString openFile(QWidget* parent, const QString& title, const QString& filter) override {
+    return QFileDialog::getOpenFileName(parent, title, {}, filter);
+  }
+  QString saveFile(QWidget* parent, const QString& title, const QString& suggested, const QString& filter) override {
+    return QFileDialog::getSaveFileName(parent, title, suggested, filter);
+  }
+  Answer unsaved(QWidget* parent, const QString& title) override {
+    QMessageBox box(QMessageBox::NoIcon, QObject::tr("Keep the changes?"),
+                    QObject::tr("“%1” has changes that are not saved.").arg(title), QMessageBox::NoButton, parent);
+    QAbstractButton* save = box.addButton(QObject::tr("Save"), QMessageBox::AcceptRole);
+    QAbstractButton* drop = box.addButton(QObject::tr("Do not save"), QMessageBox::DestructiveRole);
+    box.addButton(QObject::tr("Stay here"), QMessageBox::RejectRole);
+    box.exec();
+    if (box.clickedButton() == save) return Answer::save;
+    return box.clickedButton() == drop ? Answer::discard : Answer::cancel;
+  }
+  void tell(QWidget* parent, const QString& title, const QString& text) override {
+    QMessageBox(QMessageBox::NoIcon, title, text, QMessageBox::Ok, parent).exec();
+  }
+};
+}  // namespace
+
+Dialogs& desktopDialogs() {
+  static Desktop desktop;
+  return desktop;
+}
+
+}  // namespace ignavo::app

@@ -1,0 +1,22 @@
+#pragma once
+#include <QString>
+
+class QWidget;
+
+namespace ignavo::app {
+
+// Questions to the user, behind an interface so that tests can answer them.
+class Dialogs {
+ public:
+  virtual ~Dialogs() = default;
+  virtual QString openFile(QWidget* parent, const QString& title, const QString& filter) = 0;
+  virtual QString saveFile(QWidget* parent, const QString& title, const QString& suggested, const QString& filter) = 0;
+  enum class Answer { save, discard, cancel };
+  virtual Answer unsaved(QWidget* parent, const QString& title) = 0;
+  virtual void tell(QWidget* parent, const QString& title, const QString& text) = 0;
+};
+
+// The ordinary ones of the desktop.
+Dialogs& desktopDialogs();
+
+}  // namespace ignavo::app

@@ -1,0 +1,103 @@
+#pragma once
+#include <QLabel>
+#include <QMainWindow>
+#include <QMap>
+#include <QSplitter>
+#include <QStackedWidget>
+#include <QTimer>
+
+#include "bench/bench_view.h"
+#include "build/build_panes.h"
+#include "cabinet/cabinet.h"
+#include "document/document.h"
+#include "findings/findings_pane.h"
+#include "inspector/inspector.h"
+#include "program/program_pane.h"
+#include "run/run_control.h"
+#include "trace/trace_view.h"
+#include "window/dialogs.h"
+#include "window/top_bar.h"
+
+namespace ignavo::app {
+
+// Joins the panes: a station is a layout of them around the bench.
+class MainWindow : public QMainWindow {
+  Q_OBJECT
+ public:
+  explicit MainWindow(Dialogs& dialogs = desktopDialogs());
+  ~MainWindow() override;
+
+  Document& document() { return doc_; }
+  RunControl& runControl() { return run_; }
+  BenchView* bench() { return bench_; }
+  ProgramPane* program() { return program_; }
+  TraceView* trace() { return trace_; }
+  Cabinet* cabinet() { return cabinet_; }
+  FindingsPane* findings() { return findings_; }
+  FirmwarePane* firmware() { return firmware_; }
+  TopBar* topBar() { return bar_; }
+
+  void setStation(Station station);
+  Station station() const { return station_; }
+  void togglePower();
+  // Opens a file or an example; says what could not be read. False when nothing was opened.
+  bool openPath(const QString& path);
+  bool openDemo(const QString& name);
+  bool save(bool as);
+  void newProject();
+  // Where unsaved work is kept; empty: nowhere (tests, pictures).
+  void setRecoveryFile(const QString& path);
+  void setNight(bool night);
+
+ protected:
+  void closeEvent(QCloseEvent*) override;
+  bool event(QEvent*) override;
+
+ private:
+  void buildPanes();
+  void buildMenu();
+  void buildShortcuts();
+  void connectPanes();
+  void refreshBar();
+  void refreshStates();
+  void refreshTime();
+  void placeHint();
+  bool mayLeave();
+  void startCard(const QString& what);
+  void say(const QString& text, bool bad = false);
+  void rememberSizes();
+  void cyclePanes(int direction);
+  bool eventFilter(QObject* watched, QEvent* event) override;
+
+  Dialogs& dialogs_;
+  Document doc_;
+  RunControl run_;
+  Station station_ = Station::wire;
+  TopBar* bar_;
+  QSplitter* upDown_;
+  QSplitter* sides_;
+  QStackedWidget* left_;
+  QStackedWidget* right_;
+  QStackedWidget* below_;
+  QLabel* notice_;
+  BenchView* bench_;
+  Inspector* inspector_;
+  Cabinet* cabinet_;
+  FindingsPane* findings_;
+  ReadingsPane* readings_;
+  QWidget* readingsHolder_;
+  ProgramPane* program_;
+  TraceView* trace_;
+  StepsPane* steps_;
+  NeedsPane* needs_;
+  FirmwarePane* firmware_;
+  QLabel* hint_;
+  QAction* undoAction_;
+  QAction* redoAction_;
+  QAction* nightAction_;
+  QMap<int, QList<int>> sideSizes_, belowSizes_;
+  QTimer recovery_;
+  QString recoveryFile_;
+};
+
+}  // namespace ignavo::app

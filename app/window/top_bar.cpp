@@ -1,0 +1,283 @@
+#include "window/top_bar.h"
+
+#include <QHBoxLayout>
+#include <QKeyEvent>
+#include <QMouseEvent>
+#include <QPainter>
+#include <QPainterPath>
+
+#include "theme/theme.h"
+
+namespace ignavo::app {
+
+namespace {
+constexpr const char* names[stationCount] = {"Wire", "Check", "Program", "Run", "Build"};
+
+void paintGlyph(QPainter& p, Glyph which, const QColor& ink) {
+  p.setRenderHint(QPainter::Antialiasing);
+  p.setPen(QPen(ink, 2, Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));
+  p.setBrush(Qt::NoBrush);
+  switch (which) {
+    case Glyph::menu:
+      for (int y : {5, 10, 15}) p.drawLine(3, y, 17, y);
+      break;
+    case Glyph::undo:
+    case Glyph::redo: {
+      if (which == Glyph::redo) p.translate(20, 0), p.scale(-1, 1);
+      QPainterPath path(QPointF(4, 8));
+      path.cubicTo(8, 4.5, 16, 5, 16, 10.5);
+      path.cubicTo(16, 14, 13, 15.5, 10, 15.5);
+      p.drawPath(path);
+      p.drawLine(QPointF(4, 8), QPointF(8.6, 8.6));
+      p.drawLine(QPointF(4, 8), QPointF(5.2, 3.6));
+      break;
+    }
+    case Glyph::reset: {
+      p.drawArc(QRectF(3.5, 3.5, 13, 13), 50 * 16, 290 * 16);
+      p.drawLine(QPointF(14.6, 5.4), QPointF(15.6, 1.8));
+      p.drawLine(QPointF(14.6, 5.4), QPointF(10.9, 5.6));
+      break;
+    }
+    case Glyph::pause:
+      p.setPen(QPen(ink, 3.4, Qt::SolidLine, Qt::RoundCap));
+      p.drawLine(QPointF(7, 5), QPointF(7, 15));
+      p.drawLine(QPointF(13, 5), QPointF(13, 15));
+      break;
+    case Glyph::go:
+      p.setBrush(ink);
+      p.drawPolygon(QPolygonF({{6, 4}, {16, 10}, {6, 16}}));
+      break;
+    case Glyph::step:
+      p.setBrush(ink);
+      p.drawPolygon(QPolygonF({{4, 5}, {11, 10}, {4, 15}}));
+      p.drawLine(QPointF(15, 5), QPointF(15, 15));
+      break;
+  }
+}
+}  // namespace
+
+QIcon glyph(Glyph which) {
+  QIcon icon;
+  for (const auto mode : {QIcon::Normal, QIcon::Disabled}) {
+    QPixmap pix(40, 40);
+    pix.setDevicePixelRatio(2);
+    pix.fill(Qt::transparent);
+    QPainter p(&pix);
+    paintGlyph(p, which, mode == QIcon::Normal ? theme().ink : theme().line);
+    p.end();
+    icon.addPixmap(pix, mode);
+  }
+  return icon;
+}
+
+StationLine::StationLine(QWidget* parent) : QWidget(parent) {
+  setObjectName(QStringLiteral("stationLine"));
+  setAccessibleName(QStringLiteral("Stations: Wire, Check, Program, Run, Build"));
+  setFocusPolicy(Qt::TabFocus);
+  setMouseTracking(true);
+}
+
+double StationLine::x(int i) const { return width() * (0.5 + i) / stationCount; }
+QPoint StationLine::centreOf(Station s) const { return {qRound(x(static_cast<int>(s))), 20}; }
+
+void StationLine::setStation(Station s) {
+  at_ = static_cast<int>(s);
+  update();
+}
+
+void StationLine::setState(Station s, const QString& words, bool alert) {
+  words_[static_cast<std::size_t>(s)] = words;
+  alert_[static_cast<std::size_t>(s)] = alert;
+  update();
+}
+
+void StationLine::paintEvent(QPaintEvent*) {
+  const Theme& t = theme();
+  QPainter p(this);
+  p.setRenderHint(QPainter::Antialiasing);
+  p.setPen(QPen(t.line, 3));
+  p.drawLine(QPointF(x(0), 11), QPointF(x(4), 11));
+  for (int i = 0; i < stationCount; ++i) {
+    const bool here = i == at_;
+    p.setPen(QPen(t.ink, 2));
+    p.setBrush(here ? t.ink : t.card);
+    const double r = here ? 8 : i == hover_ ? 6.5 : 5;
+    p.drawEllipse(QPointF(x(i), 11), r, r);
+    if (here && hasFocus()) {
+      p.setBrush(Qt::NoBrush);
+      p.setPen(QPen(t.ink, 2));
+      p.drawEllipse(QPointF(x(i), 11), r + 3.5, r + 3.5);
+    }
+    const QRectF cell(x(i) - width() / 10.0, 19, width() / 5.0, 17);
+    p.setPen(t.ink);
+    p.setFont(t.text(13, here ? QFont::Bold : QFont::Medium));
+    p.drawText(cell, Qt::AlignCenter, QString::fromLatin1(names[i]));
+    p.setFont(t.text(11, alert_[static_cast<std::size_t>(i)] ? QFont::DemiBold : QFont::Normal));
+    p.setPen(alert_[static_cast<std::size_t>(i)] ? t.danger : t.ink2);
+    p.drawText(QRectF(cell.left(), 34, cell.width(), 15), Qt::AlignCenter,
+               p.fontMetrics().elidedText(words_[static_cast<std::size_t>(i)], Qt::ElideRight, static_cast<int>(cell.width()) - 4));
+  }
+}
+
+void StationLine::mousePressEvent(QMouseEvent* e) {
+  const int i = static_cast<int>(e->position().x() * stationCount / std::max(1, width()));
+  if (i >= 0 && i < stationCount) Q_EMIT chosen(static_cast<Station>(i));
+}
+void StationLine::mouseMoveEvent(QMouseEvent* e) {
+  hover_ = static_cast<int>(e->position().x() * stationCount / std::max(1, width()));
+  update();
+}
+void StationLine::leaveEvent(QEvent*) {
+  hover_ = -1;
+  update();
+}
+void StationLine::keyPressEvent(QKeyEvent* e) {
+  if (e->key() == Qt::Key_Left && at_ > 0) return Q_EMIT chosen(static_cast<Station>(at_ - 1));
+  if (e->key() == Qt::Key_Right && at_ + 1 < stationCount) return Q_EMIT chosen(static_cast<Station>(at_ + 1));
+  QWidget::keyPressEvent(e);
+}
+
+PowerSwitch::PowerSwitch(QWidget* parent) : QWidget(parent) {
+  setObjectName(QStringLiteral("power"));
+  setAccessibleName(QStringLiteral("Power, off"));
+  setFocusPolicy(Qt::StrongFocus);
+  setFixedSize(64, 30);
+  setCursor(Qt::PointingHandCursor);
+}
+
+void PowerSwitch::setOn(bool on) {
+  on_ = on;
+  setAccessibleName(on ? QStringLiteral("Power, on") : QStringLiteral("Power, off"));
+  update();
+}
+
+void PowerSwitch::paintEvent(QPaintEvent*) {
+  const Theme& t = theme();
+  QPainter p(this);
+  p.setRenderHint(QPainter::Antialiasing);
+  const QRectF box(2, 2, width() - 4, height() - 4);
+  p.setPen(QPen(t.ink, hasFocus() ? 3 : 1.6));
+  p.setBrush(on_ ? t.amber : t.field);
+  p.drawRoundedRect(box, 13, 13);
+  const QPointF knob(on_ ? box.right() - 13 : box.left() + 13, box.center().y());
+  p.setPen(QPen(t.ink, 1.4));
+  p.setBrush(t.card);
+  p.drawEllipse(knob, 10, 10);
+  p.setPen(QPen(t.ink, 1.7, Qt::SolidLine, Qt::RoundCap));
+  p.drawArc(QRectF(knob - QPointF(4.6, 4.2), QSizeF(9.2, 9.2)), 125 * 16, 290 * 16);
+  p.drawLine(knob + QPointF(0, -6), knob + QPointF(0, -1));
+  p.setFont(t.text(12, QFont::Bold));
+  p.setPen(on_ ? QColor("#23262B") : t.ink);
+  const QRectF word = on_ ? box.adjusted(2, 0, -24, 0) : box.adjusted(24, 0, -2, 0);
+  p.drawText(word, Qt::AlignCenter, on_ ? QStringLiteral("on") : QStringLiteral("off"));
+}
+
+void PowerSwitch::mousePressEvent(QMouseEvent*) { Q_EMIT toggled(); }
+void PowerSwitch::keyPressEvent(QKeyEvent* e) {
+  if (e->key() == Qt::Key_Space || e->key() == Qt::Key_Return) return Q_EMIT toggled();
+  QWidget::keyPressEvent(e);
+}
+
+TopBar::TopBar(QWidget* parent) : QWidget(parent) {
+  setObjectName(QStringLiteral("topBar"));
+  setFixedHeight(Theme::topBar);
+  const auto button = [&](const char* name, const QString& tip) {
+    auto* b = new QToolButton(this);
+    b->setObjectName(QString::fromLatin1(name));
+    b->setToolTip(tip);
+    b->setAccessibleName(tip);
+    b->setAutoRaise(true);
+    b->setIconSize({20, 20});
+    b->setFixedSize(32, 32);
+    return b;
+  };
+  menu = button("menu", tr("Menu"));
+  title = new QLineEdit(this);
+  title->setObjectName(QStringLiteral("title"));
+  title->setAccessibleName(tr("Project title"));
+  title->setMaxLength(200);
+  subtitle = new QLabel(this);
+  subtitle->setObjectName(QStringLiteral("subtitle"));
+  undo = button("undo", tr("Undo"));
+  redo = button("redo", tr("Redo"));
+  line = new StationLine(this);
+  auto* label = new QLabel(tr("Power"), this);
+  label->setObjectName(QStringLiteral("powerLabel"));
+  power = new PowerSwitch(this);
+  reset = button("reset", tr("Reset the board (T)"));
+  pause = button("pause", tr("Pause (Ctrl+Space)"));
+  speed = button("speed", tr("Speed"));
+  speed->setFixedSize(84, 32);
+  speed->setToolButtonStyle(Qt::ToolButtonTextOnly);
+  speed->setPopupMode(QToolButton::InstantPopup);
+  time = new QLabel(QStringLiteral("00:00.0"), this);
+  time->setObjectName(QStringLiteral("time"));
+  timeNote = new QLabel(tr("since power-on"), this);
+  timeNote->setObjectName(QStringLiteral("timeNote"));
+
+  auto* names = new QVBoxLayout;
+  names->setSpacing(0);
+  names->setContentsMargins(0, 5, 0, 5);
+  names->addWidget(title);
+  names->addWidget(subtitle);
+  auto* times = new QVBoxLayout;
+  times->setSpacing(0);
+  times->setContentsMargins(0, 6, 0, 6);
+  times->addWidget(time, 0, Qt::AlignRight);
+  times->addWidget(timeNote, 0, Qt::AlignRight);
+  auto* row = new QHBoxLayout(this);
+  row->setContentsMargins(8, 0, 16, 0);
+  row->setSpacing(6);
+  row->addWidget(menu);
+  row->addLayout(names, 3);
+  row->addWidget(undo);
+  row->addWidget(redo);
+  row->addSpacing(8);
+  row->addWidget(line, 6);
+  row->addSpacing(8);
+  row->addWidget(label);
+  row->addWidget(power);
+  row->addWidget(reset);
+  row->addWidget(pause);
+  row->addWidget(speed);
+  row->addLayout(times);
+  time->setMinimumWidth(84);
+  title->setMinimumWidth(120);
+  restyle();
+}
+
+void TopBar::setPauseIcon(bool paused) {
+  pause->setIcon(glyph(paused ? Glyph::go : Glyph::pause));
+  pause->setToolTip(paused ? tr("Go on (Ctrl+Space)") : tr("Pause (Ctrl+Space)"));
+}
+
+void TopBar::restyle() {
+  const Theme& t = theme();
+  menu->setIcon(glyph(Glyph::menu));
+  undo->setIcon(glyph(Glyph::undo));
+  redo->setIcon(glyph(Glyph::redo));
+  reset->setIcon(glyph(Glyph::reset));
+  setPauseIcon(false);
+  const QString small = QStringLiteral("color: %1; font-size: 11px;").arg(t.ink2.name());
+  subtitle->setStyleSheet(small + QStringLiteral("padding-left: 4px;"));
+  timeNote->setStyleSheet(small);
+  title->setStyleSheet(QStringLiteral("QLineEdit { border: 1px solid transparent; background: transparent; padding: 0 3px; font-size: 15px; font-weight: 700; }"
+                                      "QLineEdit:hover { border-color: %1; } QLineEdit:focus { border: 2px solid %2; padding: 0 2px; }").arg(t.line.name(), t.ink.name()));
+  time->setStyleSheet(QStringLiteral("font-family: 'JetBrains Mono'; font-size: 16px;"));
+  findChild<QLabel*>(QStringLiteral("powerLabel"))->setStyleSheet(QStringLiteral("font-weight: 600;"));
+  const QString frame = QStringLiteral("QToolButton { border: 1px solid %1; border-radius: 7px; background: %2; font-weight: 500; }"
+                                       "QToolButton:hover { border-color: %3; } QToolButton:focus { border: 2px solid %4; }"
+                                       "QToolButton::menu-indicator { image: none; }").arg(t.line.name(), t.card.name(), t.ink2.name(), t.ink.name());
+  for (QToolButton* b : {reset, pause, speed}) b->setStyleSheet(frame);
+  const QString plain = QStringLiteral("QToolButton { border: 0; border-radius: 6px; } QToolButton:hover { background: %1; } QToolButton:focus { border: 2px solid %2; } QToolButton::menu-indicator { image: none; }").arg(t.field.name(), t.ink.name());
+  for (QToolButton* b : {menu, undo, redo}) b->setStyleSheet(plain);
+}
+
+void TopBar::paintEvent(QPaintEvent*) {
+  QPainter p(this);
+  p.fillRect(rect(), theme().card);
+  p.setPen(theme().line);
+  p.drawLine(0, height() - 1, width(), height() - 1);
+}
+
+}  // namespace ignavo::app
