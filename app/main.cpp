@@ -78,7 +78,7 @@ int main(int argc, char** argv) {
   bool dark = parser.isSet(darkOption);
   if (!parser.isSet(shotOption)) dark = dark || app.palette().window().color().lightness() < 110;
   setTheme(dark);
-  app.setStyleSheet(theme().styleSheet());
+  applyTheme();
   app.setFont(theme().text());
 
   Station station = Station::wire;

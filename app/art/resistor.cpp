@@ -27,6 +27,7 @@ void paintResistor(QPainter& p, const Part& part, const PartLook& look) {
   body.addRoundedRect(QRectF(-half + 4, -5, 2 * half - 8, 10), 3, 3);
   body.addRoundedRect(QRectF(-half, -6.2, 11, 12.4), 5, 5);
   body.addRoundedRect(QRectF(half - 11, -6.2, 11, 12.4), 5, 5);
+  body.setFillRule(Qt::WindingFill);
   body = body.simplified();
   const QColor base = look.broken ? QColor("#4A3B2E") : t.resistorBody;
   QLinearGradient shade(0, -6, 0, 6);

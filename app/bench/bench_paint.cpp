@@ -89,7 +89,11 @@ double BenchView::opacityOf(const std::string& id) const {
   const auto& ticks = doc_.project().ticks;
   for (const char* kind : {"part:", "wire:"})
     if (std::find(ticks.begin(), ticks.end(), kind + id) != ticks.end()) return 1;
-  return QString::fromStdString(id) == buildFocus_ ? 0.9 : 0.2;
+  return isBuildFocus(id) ? 0.9 : 0.2;
+}
+
+bool BenchView::isBuildFocus(const std::string& id) const {
+  return style_ == Style::building && QString::fromStdString(id) == buildFocus_;
 }
 
 void BenchView::paintStatic(QPainter& p) {
@@ -161,7 +165,7 @@ void BenchView::paintEvent(QPaintEvent*) {
   p.restore();
   if (style_ == Style::tinted) paintScale(p);
   paintTip(p);
-  if (hasFocus()) {
+  if (hasFocus() && keyboardFocus_) {
     p.setPen(QPen(theme().ink, 2));
     p.drawRect(rect().adjusted(1, 1, -1, -1));
   }
@@ -214,7 +218,7 @@ void BenchView::paintNet(QPainter& p) {
 void BenchView::paintTint(QPainter& p) {
   const Theme& t = theme();
   const Snapshot* snapshot = live();
-  const CircuitReading* reading = poseReading_ ? &*poseReading_ : snapshot ? &snapshot->reading : nullptr;
+  const CircuitReading* reading = poseReading_ ? &*poseReading_ : snapshot ? &snapshot->reading : restReading_ ? &*restReading_ : nullptr;
   if (!reading || reading->nets.size() != doc_.nets().all().size()) return;
   for (std::size_t n = 0; n < reading->nets.size(); ++n) {
     const Net& net = doc_.nets().all()[n];
@@ -271,8 +275,8 @@ void BenchView::paintParts(QPainter& p) {
       legs[static_cast<std::size_t>(leg)] = target.value_or(toBench(mouse_));
     }
     p.setOpacity(opacityOf(part->id) * (moved && !inHand_.obstacle.clear() ? 0.5 : 1.0));
-    if (doc_.isSelected(part->id) || pulseParts_.contains(part->id) || QString::fromStdString(part->id) == buildFocus_) {
-      const bool amber = pulseParts_.contains(part->id) || QString::fromStdString(part->id) == buildFocus_;
+    const bool amber = pulseParts_.contains(part->id) || isBuildFocus(part->id);
+    if (doc_.isSelected(part->id) || amber) {
       p.save();
       p.setOpacity(1);
       const QRectF body = bodyOf(*part, legs).adjusted(-5, -5, 5, 5);
@@ -318,7 +322,7 @@ void BenchView::paintWires(QPainter& p) {
     p.setOpacity(opacity);
     paintWire(p, path, *a, *b, doc_.identities().ofWire(*wire, doc_.nets()), doc_.isSelected(wire->id));
     p.setOpacity(1);
-    if (QString::fromStdString(wire->id) == buildFocus_) {
+    if (isBuildFocus(wire->id)) {
       p.setPen(QPen(theme().amber, 2));
       p.setBrush(Qt::NoBrush);
       p.drawEllipse(*a, 8, 8);
@@ -331,8 +335,6 @@ void BenchView::paintWires(QPainter& p) {
 void BenchView::paintFlow(QPainter& p) {
   const Snapshot* s = live();
   if (!s || s->project.get() != doc_.shared().get()) return;
-  Circuit* none = nullptr;
-  (void)none;
   for (const auto& wire : *doc_.project().wires) {
     // The current in a wire to a pin is that of the pin.
     for (const bool forward : {true, false}) {
@@ -467,14 +469,12 @@ QPointF BenchView::markAt(int index) const {
 void BenchView::paintMarks(QPainter& p) {
   if (style_ == Style::building || mode_ != Mode::idle) return;
   const auto& findings = doc_.check().findings;
-  const QPointF around = mouse_;
   for (std::size_t i = 0; i < findings.size(); ++i) {
     if (findings[i].meant) continue;
     // Notes are marked only where findings are looked at.
     if (style_ != Style::tinted && findings[i].severity == Severity::note) continue;
     paintMark(p, markAt(static_cast<int>(i)), findings[i].severity, static_cast<int>(i) + 1);
   }
-  (void)around;
   const Theme& t = theme();
   p.setPen(QPen(t.amber, 2.5));
   p.setBrush(Qt::NoBrush);

@@ -6,6 +6,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "program/steps.h"
 #include "project/edits.h"
 #include "theme/theme.h"
 
@@ -29,6 +30,7 @@ BenchView::BenchView(Document& document, RunControl& run, QWidget* parent)
     preview_.reset();
     poseReading_.reset();
     poseState_.reset();
+    solveRest();
     invalidate();
   });
   connect(&doc_, &Document::checked, this, qOverload<>(&QWidget::update));
@@ -56,6 +58,7 @@ void BenchView::invalidate() {
 
 void BenchView::setStyle(Style style) {
   style_ = style;
+  solveRest();
   letGo();
   preview(nullptr);
   update();
@@ -65,7 +68,7 @@ void BenchView::fit() {
   const QRectF box = contents().adjusted(-16, -8, 16, 40);
   if (width() < 50 || height() < 50) return;
   zoom_ = std::clamp(std::min(width() / box.width(), height() / box.height()), zoomLeast, 1.6);
-  pan_ = QPointF(std::max(12.0, std::min((width() - box.width() * zoom_) / 2, 60.0)) - box.left() * zoom_,
+  pan_ = QPointF(std::clamp((width() - box.width() * zoom_) / 2, 0.0, 60.0) - box.left() * zoom_,
                  (height() - box.height() * zoom_) / 2 - box.top() * zoom_);
   fitted_ = true;
   static_ = QPixmap();
@@ -78,6 +81,11 @@ void BenchView::zoomBy(double factor, QPointF around) {
   zoom_ = wanted;
   fitted_ = false;
   static_ = QPixmap();
+  update();
+}
+
+void BenchView::focusInEvent(QFocusEvent* e) {
+  keyboardFocus_ = e->reason() == Qt::TabFocusReason || e->reason() == Qt::BacktabFocusReason || e->reason() == Qt::ShortcutFocusReason;
   update();
 }
 
@@ -110,6 +118,20 @@ void BenchView::showPose(const Pose* pose) {
     poseState_ = state;
   }
   update();
+}
+
+// How the bench would stand right after power-on, for the tint.
+void BenchView::solveRest() {
+  restReading_.reset();
+  if (style_ != Style::tinted) return;
+  Circuit circuit(doc_.project());
+  CircuitState state = circuit.restState();
+  for (const BoardItem& board : doc_.project().boards)
+    if (const Program* program = doc_.project().program(board.id))
+      for (const PinUse& use : pinUses(*program))
+        if (const int pin = circuit.pinIndex(board.id, use.pin); pin >= 0 && !use.writers.empty())
+          state.pins[static_cast<std::size_t>(pin)] = PinDrive::low;
+  restReading_ = circuit.solve(state);
 }
 
 void BenchView::pulse(const std::vector<std::string>& parts, const std::vector<Socket>& sockets) {

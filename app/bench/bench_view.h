@@ -71,7 +71,7 @@ class BenchView : public QWidget {
   void leaveEvent(QEvent*) override;
   void keyPressEvent(QKeyEvent*) override;
   void keyReleaseEvent(QKeyEvent*) override;
-  void focusInEvent(QFocusEvent*) override { update(); }
+  void focusInEvent(QFocusEvent*) override;
   void focusOutEvent(QFocusEvent*) override { update(); }
 
  private:
@@ -102,6 +102,7 @@ class BenchView : public QWidget {
   QStringList netTip(const Socket& socket) const;
   QStringList partTip(const std::string& id) const;
   double opacityOf(const std::string& id) const;
+  bool isBuildFocus(const std::string& id) const;
 
   // Geometry and hits
   QPointF toBench(QPointF screen) const { return (screen - pan_) / zoom_; }
@@ -127,6 +128,7 @@ class BenchView : public QWidget {
   QString obstacleText(const Obstacle& o, const std::string& type) const;
   void setHint(const QString& hint);
   void refreshHover();
+  void solveRest();
   Placement dragPlacement(const Part& part, Point offset) const;
   void moveCursor(int dx, int dy);
   void useCursor();
@@ -163,11 +165,13 @@ class BenchView : public QWidget {
   std::optional<Pose> pose_;
   std::optional<CircuitReading> poseReading_;
   std::optional<CircuitState> poseState_;
+  std::optional<CircuitReading> restReading_;  // powered, nothing pressed, outputs low
   std::set<std::string> pulseParts_;
   std::vector<Socket> pulseSockets_;
   QElapsedTimer pulseClock_;
   QTimer animate_;
   QString buildFocus_;
+  bool keyboardFocus_ = false;  // came by a key: its frame is drawn
 };
 
 }  // namespace ignavo::app

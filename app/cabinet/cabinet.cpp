@@ -146,10 +146,10 @@ Cabinet::Cabinet(QWidget* parent) : QWidget(parent), drawer_(firstThings) {
   row_->setSpacing(12);
   auto* scroll = new QScrollArea(this);
   scroll->setWidget(cards);
+  cards->setAutoFillBackground(false);
   scroll->setWidgetResizable(true);
   scroll->setVerticalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
   scroll->viewport()->setAutoFillBackground(false);
-  cards->setAutoFillBackground(false);
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(20, 12, 20, 10);
   column->setSpacing(12);

@@ -90,12 +90,12 @@ FindingsPane::FindingsPane(Document& document, QWidget* parent) : QWidget(parent
   scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
   scroll->viewport()->setAutoFillBackground(false);
   inner_ = new QWidget(scroll);
-  inner_->setAutoFillBackground(false);
   list_ = new QVBoxLayout(inner_);
   list_->setContentsMargins(16, 4, 16, 4);
   list_->setSpacing(12);
   list_->addStretch();
   scroll->setWidget(inner_);
+  inner_->setAutoFillBackground(false);
   column->addWidget(scroll, 1);
   foot_ = new QLabel(this);
   foot_->setContentsMargins(22, 2, 16, 0);
@@ -166,7 +166,7 @@ void FindingsPane::rebuild() {
     reason->setWordWrap(true);
     reason->setStyleSheet(QStringLiteral("font-size: 13px; color: %1;").arg(t.ink2.name()));
     column->addWidget(reason);
-    auto* row = new QHBoxLayout;
+    auto* row = new QBoxLayout(narrow_ && f.remedies.size() > 1 ? QBoxLayout::TopToBottom : QBoxLayout::LeftToRight);
     row->setSpacing(8);
     for (std::size_t r = 0; r < f.remedies.size() && !f.meant; ++r) {
       auto* b = new QPushButton(str(f.remedies[r].title), card);
@@ -178,9 +178,8 @@ void FindingsPane::rebuild() {
         Q_EMIT hovered(-1);
         doc_.edit(str(name).toLower(), after);
       });
-      row->addWidget(b);
+      row->addWidget(b, 0, Qt::AlignLeft);
     }
-    row->addStretch();
     auto* more = new QHBoxLayout;
     if (!f.remedies.empty() && !f.meant) {
       auto* see = new QPushButton(tr("Show me"), card);
@@ -188,8 +187,9 @@ void FindingsPane::rebuild() {
       see->setProperty("flat", true);
       see->setCheckable(true);
       connect(see, &QPushButton::toggled, this, [this, index](bool on) { Q_EMIT previewWanted(index, on ? 0 : -1); });
-      more->addWidget(see);
+      (f.remedies.size() == 1 && !narrow_ ? static_cast<QBoxLayout*>(row) : more)->addWidget(see);
     }
+    row->addStretch();
     more->addStretch();
     auto* meant = new QPushButton(f.meant ? tr("Check it again") : tr("It is meant so"), card);
     meant->setObjectName(QStringLiteral("meant%1").arg(index));
@@ -204,12 +204,22 @@ void FindingsPane::rebuild() {
       if (!was) p.meant.push_back(m);
       doc_.edit(was ? tr("check a finding again") : tr("mean it so"), std::move(p));
     });
-    more->addWidget(meant);
+    (f.remedies.size() == 1 && !f.meant && !narrow_ ? static_cast<QBoxLayout*>(row) : more)->addWidget(meant);
     if (!f.remedies.empty() && !f.meant) column->addLayout(row);
     else delete row;
-    column->addLayout(more);
+    if (more->count() > 1) column->addLayout(more);
+    else delete more;
     list_->insertWidget(index, card);
   }
+}
+
+// Remedies stand below each other where there is no room beside each other.
+void FindingsPane::resizeEvent(QResizeEvent*) {
+  const bool narrow = width() < 460;
+  if (narrow == narrow_) return;
+  narrow_ = narrow;
+  shown_.clear();
+  rebuild();
 }
 
 void FindingsPane::showFinding(int index) {

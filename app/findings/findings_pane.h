@@ -20,6 +20,9 @@ class FindingsPane : public QWidget {
   void chosen(int index);
   void previewWanted(int index, int remedy);  // -1: none
 
+ protected:
+  void resizeEvent(QResizeEvent*) override;
+
  private:
   void rebuild();
   Document& doc_;
@@ -29,6 +32,7 @@ class FindingsPane : public QWidget {
   QVBoxLayout* list_;
   QWidget* inner_;
   QString shown_;
+  bool narrow_ = false;
 };
 
 // The worst reading of each part and used pin, as a table with bars.

@@ -157,10 +157,10 @@ Inspector::Inspector(Document& document, RunControl& run, QWidget* parent) : QWi
   scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
   auto* inner = new QWidget(scroll);
   scroll->viewport()->setAutoFillBackground(false);
-  inner->setAutoFillBackground(false);
   column_ = new QVBoxLayout(inner);
   column_->setContentsMargins(22, 16, 22, 16);
   scroll->setWidget(inner);
+  inner->setAutoFillBackground(false);
   outer->addWidget(scroll);
   setMinimumWidth(280);
   connect(&doc_, &Document::selectionChanged, this, &Inspector::rebuild);
@@ -480,12 +480,20 @@ void Inspector::emptyPage() {
       const char* what;
       QString title, text;
     } cards[] = {{"blink", tr("Blink the board’s own lamp"), tr("Two waits and two steps; no wiring at all.")},
-                 {"light", tr("Light an LED from 5 V"), tr("A lamp, its resistor and three wires; no program at all.")},
+                 {"light", tr("Light an LED from 5 V"), tr("Lamp, resistor and wires; no program at all.")},
                  {"example", tr("Open a ferry example"), tr("The landing beacon: a lamp on pin D4 that blinks.")}};
     for (const auto& c : cards) {
       auto* b = new QPushButton(page_);
       b->setObjectName(QStringLiteral("start-") + QString::fromLatin1(c.what));
-      b->setText(c.title + QStringLiteral("\n") + c.text);
+      b->setAccessibleName(c.title);
+      b->setAccessibleDescription(c.text);
+      auto* inside = new QVBoxLayout(b);
+      inside->setContentsMargins(14, 11, 14, 11);
+      inside->setSpacing(2);
+      inside->addWidget(label(c.title, b, 14, true));
+      inside->addWidget(label(c.text, b, 12.5, false, true));
+      for (QLabel* l : b->findChildren<QLabel*>()) l->setAttribute(Qt::WA_TransparentForMouseEvents);
+      b->setMinimumHeight(66);
       b->setStyleSheet(QStringLiteral("QPushButton { text-align: left; border-radius: 8px; padding: 12px 14px; background: %1; font-weight: 500; } QPushButton:hover { border-color: %2; } QPushButton:focus { border: 2px solid %2; padding: 11px 13px; }").arg(theme().field.name(), theme().ink.name()));
       const QString what = QString::fromLatin1(c.what);
       connect(b, &QPushButton::clicked, this, [this, what] { Q_EMIT asked(what); });

@@ -56,6 +56,7 @@ CodeView::CodeView(Document& document, QWidget* parent) : QPlainTextEdit(parent)
   setObjectName(QStringLiteral("codeView"));
   setAccessibleName(tr("The program as C text"));
   setReadOnly(true);
+  setFont(theme().mono(12));
   setTextInteractionFlags(Qt::TextSelectableByMouse | Qt::TextSelectableByKeyboard);
   setLineWrapMode(QPlainTextEdit::NoWrap);
   new Colouring(QPlainTextEdit::document(), doc_, board_);

@@ -62,18 +62,17 @@ ProgramPane::ProgramPane(Document& document, RunControl& run, QWidget* parent) :
   inner->setSpacing(2);
   view_ = new ProgramView(document, run, held);
   inner->addWidget(view_);
-  auto* lanes = new QHBoxLayout;
+  auto* lanes = new QVBoxLayout;
   lanes->setContentsMargins(30, 4, 0, 8);
   for (const TriggerKind& k : triggerKinds()) {
-    auto* b = new QPushButton(tr("＋ Lane: %1").arg(QString::fromStdString(k.sign)), held);
+    auto* b = new QPushButton(tr("Add a lane: %1").arg(QString::fromStdString(k.sign)), held);
     b->setObjectName(QStringLiteral("addLane-") + QString::fromStdString(k.on));
     b->setProperty("flat", true);
     b->setToolTip(tr("Another lane that runs beside the others"));
-    lanes->addWidget(b);
+    lanes->addWidget(b, 0, Qt::AlignLeft);
     const std::string on = k.on;
     connect(b, &QPushButton::clicked, this, [this, on] { view_->addLane(on); });
   }
-  lanes->addStretch();
   inner->addLayout(lanes);
   inner->addStretch();
   scroll_->setWidget(held);

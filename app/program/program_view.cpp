@@ -257,8 +257,6 @@ void ProgramView::paintCard(QPainter& p, const ProgramRow& row) const {
     const Expr* test = row.step->field("test");
     std::string pin;
     if (test) forEachPinRead(*test, [&](const std::string& name) { pin = name; });
-    const Circuit* none = nullptr;
-    (void)none;
     const BoardItem* item = doc_.project().board(board_);
     const BoardKind* kind = item ? catalogue().boardKind(item->type) : nullptr;
     std::size_t io = 0;
@@ -291,11 +289,10 @@ void ProgramView::paintCard(QPainter& p, const ProgramRow& row) const {
   p.drawEllipse(QPointF(row.dotX, row.dotY), 5, 5);
 }
 
-void ProgramView::paintEvent(QPaintEvent* e) {
+void ProgramView::paintEvent(QPaintEvent*) {
   const Theme& t = theme();
   QPainter p(this);
   p.setRenderHint(QPainter::Antialiasing);
-  p.setClipRect(reinterpret_cast<QPaintEvent*>(e) ? rect() : rect());
   // Faded rails first, so that the ones that were taken lie on top.
   for (const bool back : {true, false})
     for (const RailPiece& piece : picture_.rails)

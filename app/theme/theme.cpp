@@ -1,6 +1,8 @@
 #include "theme/theme.h"
 
+#include <QApplication>
 #include <QFontDatabase>
+#include <QPalette>
 
 namespace ignavo::app {
 
@@ -51,6 +53,21 @@ Theme current = light();
 const Theme& theme() { return current; }
 void setTheme(bool dark) { current = dark ? night() : light(); }
 
+void applyTheme() {
+  const Theme& t = current;
+  QPalette p;
+  p.setColor(QPalette::Window, t.paper);
+  p.setColor(QPalette::Base, t.card);
+  p.setColor(QPalette::AlternateBase, t.field);
+  p.setColor(QPalette::Button, t.card);
+  for (const auto role : {QPalette::WindowText, QPalette::Text, QPalette::ButtonText}) p.setColor(role, t.ink);
+  p.setColor(QPalette::PlaceholderText, t.ink2);
+  p.setColor(QPalette::Highlight, t.ink);
+  p.setColor(QPalette::HighlightedText, t.inkOnDark);
+  QApplication::setPalette(p);
+  qApp->setStyleSheet(t.styleSheet());
+}
+
 void loadFonts() {
   for (const char* file : {":/fonts/Inter-Regular.otf", ":/fonts/Inter-Medium.otf", ":/fonts/Inter-SemiBold.otf",
                            ":/fonts/Inter-Bold.otf", ":/fonts/JetBrainsMono-Regular.ttf",
@@ -70,6 +87,7 @@ QFont Theme::mono(double px, int weight) const {
   f.setPixelSize(qRound(px));
   f.setWeight(static_cast<QFont::Weight>(weight));
   f.setFixedPitch(true);
+  f.setLetterSpacing(QFont::AbsoluteSpacing, 0.01);  // keeps != and |= as they are typed: no ligatures
   return f;
 }
 
@@ -152,7 +170,7 @@ QString Theme::styleSheet() const {
     QScrollBar::handle:horizontal { background: @line; border-radius: 4px; min-width: 30px; margin: 1px; }
     QScrollBar::add-line, QScrollBar::sub-line, QScrollBar::add-page, QScrollBar::sub-page { width: 0; height: 0; background: transparent; }
     QSplitter::handle { background: @line; }
-    QPlainTextEdit { background: @card; border: 1px solid @line; border-radius: 6px; font-family: "JetBrains Mono"; font-size: 12px; selection-background-color: @amberwash; selection-color: @ink; }
+    QPlainTextEdit { background: @card; border: 1px solid @line; border-radius: 6px; selection-background-color: @amberwash; selection-color: @ink; }
     QProgressBar { background: @line; border: 0; border-radius: 3px; max-height: 6px; }
     QProgressBar::chunk { background: @good; border-radius: 3px; }
     #pane { background: @paper; }

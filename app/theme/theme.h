@@ -43,6 +43,8 @@ struct Theme {
 
 const Theme& theme();
 void setTheme(bool dark);
+// Gives the theme's palette and style sheet to the application.
+void applyTheme();
 // Loads the bundled fonts. Call once, after the application object exists.
 void loadFonts();
 

@@ -37,6 +37,8 @@ MainWindow::MainWindow(Dialogs& dialogs) : dialogs_(dialogs) {
   });
   setStation(Station::wire);
   refreshBar();
+  refreshStates();
+  refreshTime();
 }
 
 MainWindow::~MainWindow() { run_.powerOff(); }
@@ -331,7 +333,7 @@ void MainWindow::refreshStates() {
 void MainWindow::refreshTime() {
   const double s = static_cast<double>(run_.shownAt()) * 1e-9;
   const int minutes = static_cast<int>(s / 60);
-  bar_->time->setText(QStringLiteral("%1:%2").arg(minutes, 2, 10, QLatin1Char('0')).arg(std::floor((s - minutes * 60) * 10) / 10, 4, 'f', 1, QLatin1Char('0')));
+  bar_->time->setText(QStringLiteral("%1:%2").arg(minutes, 2, 10, QLatin1Char('0')).arg(std::floor((s - minutes * 60) * 10 + 1e-6) / 10, 4, 'f', 1, QLatin1Char('0')));
   const double speed = run_.speed(), reached = run_.reachedSpeed();
   QString text = speed >= 1 ? tr("Speed %1×").arg(speed) : tr("Speed 1/%1×").arg(qRound(1 / speed));
   if (run_.isOn() && !run_.isPaused() && reached < speed * 0.7) text = tr("%1× of %2×").arg(reached, 0, 'g', 2).arg(speed);
@@ -376,7 +378,7 @@ bool MainWindow::event(QEvent* e) {
 
 void MainWindow::setNight(bool night) {
   setTheme(night);
-  qApp->setStyleSheet(theme().styleSheet());
+  applyTheme();
   nightAction_->setChecked(night);
   bar_->restyle();
   bar_->setPauseIcon(run_.isPaused());

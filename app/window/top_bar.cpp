@@ -114,8 +114,8 @@ void StationLine::paintEvent(QPaintEvent*) {
     p.drawText(cell, Qt::AlignCenter, QString::fromLatin1(names[i]));
     p.setFont(t.text(11, alert_[static_cast<std::size_t>(i)] ? QFont::DemiBold : QFont::Normal));
     p.setPen(alert_[static_cast<std::size_t>(i)] ? t.danger : t.ink2);
-    p.drawText(QRectF(cell.left(), 34, cell.width(), 15), Qt::AlignCenter,
-               p.fontMetrics().elidedText(words_[static_cast<std::size_t>(i)], Qt::ElideRight, static_cast<int>(cell.width()) - 4));
+    p.drawText(QRectF(cell.left() - 8, 34, cell.width() + 16, 15), Qt::AlignCenter,
+               p.fontMetrics().elidedText(words_[static_cast<std::size_t>(i)], Qt::ElideRight, static_cast<int>(cell.width()) + 14));
   }
 }
 
@@ -223,8 +223,10 @@ TopBar::TopBar(QWidget* parent) : QWidget(parent) {
   auto* times = new QVBoxLayout;
   times->setSpacing(0);
   times->setContentsMargins(0, 6, 0, 6);
-  times->addWidget(time, 0, Qt::AlignRight);
-  times->addWidget(timeNote, 0, Qt::AlignRight);
+  time->setAlignment(Qt::AlignRight | Qt::AlignVCenter);
+  timeNote->setAlignment(Qt::AlignRight | Qt::AlignVCenter);
+  times->addWidget(time);
+  times->addWidget(timeNote);
   auto* row = new QHBoxLayout(this);
   row->setContentsMargins(8, 0, 16, 0);
   row->setSpacing(6);

@@ -156,7 +156,7 @@ void Kernel::build(bool keepRunning) {
                                      [&](const auto& o) { return o->board == board.id; });
     if (keepRunning && before != old.end()) {
       run->processor = (*before)->processor;
-      run->processor.adopt(compiled);
+      run->processor.adopt(compiled, now_);
     } else {
       run->processor.start(compiled, now_);
     }

@@ -46,39 +46,39 @@ void Processor::start(const CompiledProgram& program, Nanoseconds begin) {
   previous_ = static_cast<int>(lanes_.size()) - 1;
 }
 
-// Chooses the lane whose turn it is: the next ready one after the last; when
-// none is ready, the processor rests until the first wakes.
-void Processor::pick() {
-  if (current_ >= 0) return;
+// The lane in the middle of a step, else the next ready one after the last;
+// when none is ready, the processor rests until the first wakes.
+Processor::Choice Processor::choose() const {
+  if (current_ >= 0) return {current_, free_};
   const int n = static_cast<int>(lanes_.size());
   Nanoseconds earliest = never;
   for (const LaneState& l : lanes_)
     if (!l.over) earliest = std::min(earliest, l.wake);
-  if (earliest == never) return;
+  if (earliest == never) return {};
   const Nanoseconds now = std::max(free_, earliest);
   for (int k = 1; k <= n; ++k) {
     const int i = (previous_ + k) % n;
-    LaneState& l = at(lanes_, i);
-    if (l.over || l.wake > now) continue;
-    current_ = i;
-    free_ = now;
-    l.stepBegan = now;
-    l.waiting = -1;
-    return;
+    if (!at(lanes_, i).over && at(lanes_, i).wake <= now) return {i, now};
   }
+  return {};
 }
 
-Nanoseconds Processor::nextTime() {
-  pick();
-  if (current_ < 0) return never;
-  const LaneState& l = at(lanes_, current_);
-  return free_ + at(at(program_->lanes, current_).code, l.pc).nanoseconds;
+Nanoseconds Processor::nextTime() const {
+  const Choice c = choose();
+  if (c.lane < 0) return never;
+  return c.start + at(at(program_->lanes, c.lane).code, at(lanes_, c.lane).pc).nanoseconds;
 }
 
 bool Processor::execute(PinAccess& pins) {
-  pick();
-  if (current_ < 0) return false;
-  LaneState& l = at(lanes_, current_);
+  const Choice c = choose();
+  if (c.lane < 0) return false;
+  LaneState& l = at(lanes_, c.lane);
+  if (current_ < 0) {
+    current_ = c.lane;
+    l.stepBegan = c.start;
+    l.waiting = -1;
+  }
+  free_ = c.start;
   const Instruction& i = at(at(program_->lanes, current_).code, l.pc);
   const Nanoseconds now = free_ + i.nanoseconds;
   free_ = now;
@@ -159,7 +159,7 @@ void Processor::shiftBy(Nanoseconds shift) {
   }
 }
 
-void Processor::adopt(const CompiledProgram& program) {
+void Processor::adopt(const CompiledProgram& program, Nanoseconds at_) {
   const std::shared_ptr<const CompiledProgram> held = program_;
   const CompiledProgram& old = *held;
   const std::vector<LaneState> oldLanes = lanes_;
@@ -167,7 +167,7 @@ void Processor::adopt(const CompiledProgram& program) {
   const auto oldForks = forks_;
   const auto oldLast = lastStep_;
   const int oldCurrent = current_;
-  const Nanoseconds now = free_;
+  const Nanoseconds now = std::max(free_, at_);
   start(program, now);
 
   std::map<std::string, int> oldStep, oldLane;

@@ -39,10 +39,10 @@ class Processor {
   void start(const CompiledProgram& program, Nanoseconds at);
   // Goes on with a changed program: lanes keep their place where the step they
   // are in still exists, else they begin again.
-  void adopt(const CompiledProgram& program);
+  void adopt(const CompiledProgram& program, Nanoseconds now);
 
   // When the next instruction will be complete; `never` when all lanes are over.
-  Nanoseconds nextTime();
+  Nanoseconds nextTime() const;
   // Executes that instruction. True when a lane came round to its beginning.
   bool execute(PinAccess& pins);
 
@@ -61,7 +61,12 @@ class Processor {
   const std::vector<signed char>& forks() const { return forks_; }
 
  private:
-  void pick();
+  // The lane whose turn it is and when its next instruction begins; lane -1: none.
+  struct Choice {
+    int lane = -1;
+    Nanoseconds start = 0;
+  };
+  Choice choose() const;
   std::shared_ptr<const CompiledProgram> program_ = std::make_shared<CompiledProgram>();
   std::vector<LaneState> lanes_;
   std::vector<int> lastStep_;

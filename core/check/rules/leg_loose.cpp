@@ -57,9 +57,9 @@ void apply(CheckContext& c) {
       f.reason = "No wire or other part is plugged into the rows of its legs.";
     } else if (leg && leg->in) {
       f.title = fmt::format("{}’s path ends in {}", part.name, rowOf(c.project, *leg->in));
-      f.reason = fmt::format("Its {} sits in {}, and nothing else is plugged in there. A wire from "
+      f.reason = fmt::format("{} sits in {}, and nothing else is plugged in there. A wire from "
                              "that row takes the current on.",
-                             meaning, leg->in->point);
+                             kind->print.polarised ? "Its " + meaning : "One of its legs", leg->in->point);
     } else {
       f.title = fmt::format("{}’s {} is in no hole", part.name, meaning);
       f.reason = "So no current can go through it.";
