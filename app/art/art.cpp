@@ -77,7 +77,7 @@ void paintWire(QPainter& p, const QPainterPath& path, QPointF from, QPointF to, 
   stroke(t.halo, 8.5);
   // Light wires have an ink casing, dark ones a cream casing on the night bench.
   const bool dim = core.lightness() < 70;
-  stroke(t.dark && dim ? QColor("#CFC7B7") : core.darker(core.lightness() > 150 ? 190 : 150), 6);
+  stroke(t.dark && dim ? t.casing : core.darker(core.lightness() > 150 ? 190 : 150), 6);
   stroke(core, 4.4);
   if (colour.kind == NetColour::Kind::pin && colour.index >= 10) {
     p.setPen(QPen(t.netInk(colour), 1.6, Qt::DashLine, Qt::FlatCap));
@@ -117,7 +117,7 @@ void paintMark(QPainter& p, QPointF at, Severity severity, int number, double si
     p.drawEllipse(at, r, r);
   else
     p.drawPolygon(shape);
-  p.setPen(t.dark ? QColor("#1E2024") : QColor("#FFFFFF"));
+  p.setPen(t.onMark);
   p.setFont(t.text(size * 0.55, QFont::Bold));
   const QString label = number > 0 ? QString::number(number) : QStringLiteral("!");
   p.drawText(QRectF(at.x() - r, at.y() - r + (severity == Severity::warning ? size * 0.12 : 0), size, size),

@@ -39,9 +39,9 @@ void paintBoard(QPainter& p, const BoardKind& kind, QPointF at, const BoardLook&
 
   // Reset button.
   p.setPen(Qt::NoPen);
-  p.setBrush(QColor("#CFCAC0"));
+  p.setBrush(t.resetButton);
   p.drawRoundedRect(QRectF(20, 44, 32, 32), 3, 3);
-  p.setBrush(QColor("#2A2A2D"));
+  p.setBrush(t.resetCap);
   p.drawEllipse(QPointF(36, 60), 9, 9);
   p.setPen(t.boardPrint);
   p.setFont(t.text(9.5, QFont::Medium));
@@ -56,7 +56,7 @@ void paintBoard(QPainter& p, const BoardKind& kind, QPointF at, const BoardLook&
   }
   p.setBrush(t.boardChip);
   p.drawRoundedRect(QRectF(18, 152, 36, 96), 3, 3);
-  p.setBrush(QColor("#55555A"));
+  p.setBrush(t.chipDot);
   p.drawEllipse(QPointF(25, 160), 2.5, 2.5);
 
   p.setPen(t.boardPrint);
@@ -104,8 +104,8 @@ void paintBoard(QPainter& p, const BoardKind& kind, QPointF at, const BoardLook&
   for (std::size_t i = 0; i < kind.pins.size(); ++i) {
     const BoardPin& pin = kind.pins[i];
     const QPointF c = px(kind.shape.pins[i].at);
-    p.setPen(QPen(QColor("#8C8A86"), 1));
-    p.setBrush(QColor("#050506"));
+    p.setPen(QPen(t.pinEdge, 1));
+    p.setBrush(t.pinHole);
     p.drawRoundedRect(QRectF(c - QPointF(4.5, 4.5), QSizeF(9, 9)), 1.5, 1.5);
     QString label = QString::fromStdString(pin.name);
     const PinPill* pill = nullptr;

@@ -52,7 +52,7 @@ void paintLed(QPainter& p, const Part& part, const PartLook& look) {
       static_cast<float>(body.redF() + (colour.lighter(120).redF() - body.redF()) * look.light),
       static_cast<float>(body.greenF() + (colour.lighter(120).greenF() - body.greenF()) * look.light),
       static_cast<float>(body.blueF() + (colour.lighter(120).blueF() - body.blueF()) * look.light));
-  if (look.broken) body = QColor("#4B4541");
+  if (look.broken) body = t.burnt;
   p.setPen(QPen(colour.darker(look.broken ? 300 : 160), 1.2));
   p.setBrush(body);
   p.drawPath(rim);
@@ -64,7 +64,7 @@ void paintLed(QPainter& p, const Part& part, const PartLook& look) {
   p.setPen(Qt::NoPen);
   p.setBrush(dome);
   p.drawEllipse(middle, 7.6, 7.6);
-  p.setPen(QPen(t.dark ? QColor("#101113") : QColor("#23262B"), 2.2, Qt::SolidLine, Qt::RoundCap));
+  p.setPen(QPen(t.flatSide, 2.2, Qt::SolidLine, Qt::RoundCap));
   const double half = std::sqrt(radius * radius - (radius - 2.6) * (radius - 2.6));
   p.drawLine(flat + across * half, flat - across * half);
   if (look.broken) {

@@ -29,7 +29,7 @@ void paintResistor(QPainter& p, const Part& part, const PartLook& look) {
   body.addRoundedRect(QRectF(half - 11, -6.2, 11, 12.4), 5, 5);
   body.setFillRule(Qt::WindingFill);
   body = body.simplified();
-  const QColor base = look.broken ? QColor("#4A3B2E") : t.resistorBody;
+  const QColor base = look.broken ? t.charred : t.resistorBody;
   QLinearGradient shade(0, -6, 0, 6);
   shade.setColorAt(0, base.lighter(112));
   shade.setColorAt(1, base.darker(112));

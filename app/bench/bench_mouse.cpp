@@ -145,7 +145,6 @@ void BenchView::mouseMoveEvent(QMouseEvent* e) {
   update();
 }
 
-// Parts move with the wires that are plugged into their rows, when the rows go along unshared.
 void BenchView::commitMove() {
   if (!inHand_.obstacle.clear() || (moveOffset_.x == 0 && moveOffset_.y == 0)) return;
   Project p = doc_.project();
@@ -182,9 +181,10 @@ void BenchView::mouseReleaseEvent(QMouseEvent* e) {
       }
       if (to) finishWire(*to);
       if (mode_ == Mode::wiring) {
+        const bool refused = to.has_value();
         const QString why = hint_;
         letGo();
-        if (!wireObstacle_.clear()) setHint(why);
+        if (refused) setHint(why);
       }
       return;
     }
@@ -372,7 +372,8 @@ void BenchView::keyPressEvent(QKeyEvent* e) {
       }
       return;
     }
-    const bool parts = std::any_of(doc_.selection().begin(), doc_.selection().end(), [&](const QString& id) { return doc_.project().part(id.toStdString()); });
+    const QStringList selected = doc_.selection();
+    const bool parts = std::any_of(selected.begin(), selected.end(), [&](const QString& id) { return doc_.project().part(id.toStdString()); });
     if (parts && mode_ == Mode::idle) return moveSelection({static_cast<double>(dx), static_cast<double>(dy)});
     return moveCursor(dx, dy);
   }

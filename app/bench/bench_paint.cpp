@@ -348,7 +348,7 @@ void BenchView::paintFlow(QPainter& p) {
         if (pin.name == end.point && static_cast<std::size_t>(io) < s->reading.pins.size()) {
           const double amps = s->reading.pins[static_cast<std::size_t>(io)].amps * (forward ? 1 : -1);
           if (std::abs(amps) > 1e-4) {
-            QPen pen(QColor(255, 255, 255, 210), 1.8, Qt::CustomDashLine, Qt::RoundCap);
+            QPen pen(theme().flow, 1.8, Qt::CustomDashLine, Qt::RoundCap);
             pen.setDashPattern({2, 7});
             const double speed = std::clamp(std::abs(amps) * 1500, 6.0, 60.0);
             const double offset = std::fmod(static_cast<double>(s->now) * 1e-9 * speed, 9.0);

@@ -303,7 +303,27 @@ void BenchView::refreshHover() {
 
 std::optional<Socket> BenchView::magnet(QPointF screen) const {
   const double within = std::max(12 / zoom_, 0.6 * u) / u;
-  return nearestSocket(doc_.project(), catalogue(), pitches(toBench(screen)), within);
+  const Point at = pitches(toBench(screen));
+  const auto nearest = nearestSocket(doc_.project(), catalogue(), at, within);
+  if (!nearest) return nearest;
+  const std::string own = mode_ == Mode::movingEnd || mode_ == Mode::movingLeg ? grabbed_.id : std::string();
+  const Occupancy taken = occupancy(doc_.project());
+  const auto free = [&](const Socket& s) {
+    const auto it = taken.find(s);
+    return it == taken.end() || it->second.id == own || (wireFrom_ && s == *wireFrom_);
+  };
+  if (free(*nearest)) return nearest;
+  // A taken hole offers the nearest free one that is joined to it inside.
+  const BreadboardItem* bb = doc_.project().breadboard(nearest->owner);
+  const BreadboardKind* kind = bb ? breadboardKind(bb->type) : nullptr;
+  std::optional<Socket> best;
+  double least = 1e9;
+  for (const Hole& h : kind ? kind->holesOf(kind->stripOf(*kind->parse(nearest->point))) : std::vector<Hole>()) {
+    const Point d = bb->at + kind->at(h) - at;
+    const Socket s{bb->id, kind->address(h)};
+    if (free(s) && std::hypot(d.x, d.y) < least) least = std::hypot(d.x, d.y), best = s;
+  }
+  return best ? best : nearest;
 }
 
 void BenchView::take(const std::string& type) {

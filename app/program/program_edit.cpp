@@ -332,9 +332,11 @@ void ProgramView::mouseMoveEvent(QMouseEvent* e) {
   dropGap_ = -1;
   if (rect().adjusted(-static_cast<int>(outside), -10000, static_cast<int>(outside), 10000).contains(at.toPoint())) {
     double best = 40;
+    const ProgramRow* held = rowOf(pressedStep_);
+    const double cardLeft = (held ? held->box.left() : at.x()) + at.x() - pressedAt_.x();
     for (std::size_t i = 0; i < picture_.gaps.size(); ++i) {
       const ProgramGap& gap = picture_.gaps[i];
-      const double d = std::abs(gap.y - at.y()) + 0.15 * std::abs(gap.x - (at.x() - 20));
+      const double d = std::abs(gap.y - at.y()) + 0.3 * std::abs(gap.x - cardLeft);
       if (d < best) best = d, dropGap_ = static_cast<int>(i);
     }
   }

@@ -25,6 +25,11 @@ Theme light() {
   t.buttonCap = "#1D1E21", t.buttonRing = "#85868B", t.shadow = QColor(60, 45, 20, 40);
   t.halo = QColor(255, 253, 248, 190);
   t.tintLow = "#54534F", t.tintHigh = "#EEC45D";
+  t.casing = "#CFC7B7", t.onMark = "#FFFFFF", t.onAmber = "#23262B", t.burnt = "#4B4541", t.charred = "#4A3B2E";
+  t.flatSide = "#23262B", t.resetButton = "#CFCAC0", t.resetCap = "#2A2A2D", t.chipDot = "#55555A";
+  t.pinEdge = "#8C8A86", t.pinHole = "#050506";
+  t.gloss = QColor(255, 255, 255, 190), t.glossFaint = QColor(255, 255, 255, 35), t.shade = QColor(0, 0, 0, 18);
+  t.flow = QColor(255, 255, 255, 210);
   t.identity = {QColor("#266859"), QColor("#3FB6F6"), QColor("#2D6BE6"), QColor("#8E9095"), QColor("#322998"),
                 QColor("#8AAF7B"), QColor("#ECB3CC"), QColor("#512E1D"), QColor("#FAEE79"), QColor("#9D5290")};
   const QColor white("#FFFFFF"), ink("#23262B");
@@ -42,6 +47,7 @@ Theme night() {
   t.tooltip = "#F1ECE2", t.tooltipInk = "#1E2024", t.tooltipInk2 = "#55575C";
   t.ground = "#111214", t.supply = "#D8453D", t.plainWire = "#968C7E";
   t.breadboard = "#D9D3C6", t.breadboardEdge = "#98917F", t.trench = "#BFB8A8", t.holeRing = "#B3AB9A";
+  t.onMark = "#1E2024", t.flatSide = "#101113";
   t.halo = QColor(20, 20, 22, 130), t.shadow = QColor(0, 0, 0, 110);
   return t;
 }

@@ -87,6 +87,7 @@ void TraceView::paintRow(QPainter& p, const Row& row, const QRectF& box, const T
   if (signal < 0) return;
   const double high = box.top() + 4, low = box.bottom() - 5;
   QColor colour = ghost ? t.ink2 : t.net(row.colour);
+  if (!ghost && t.dark && colour.lightness() < 120) colour = colour.lighter(175);
   if (ghost) colour.setAlpha(90);
   const Nanoseconds from = std::max<Nanoseconds>(trace.begin(), timeAt(box.left()));
   const Nanoseconds to = std::min(trace.end(), timeAt(box.right()));

@@ -167,7 +167,7 @@ void PowerSwitch::paintEvent(QPaintEvent*) {
   p.drawArc(QRectF(knob - QPointF(4.6, 4.2), QSizeF(9.2, 9.2)), 125 * 16, 290 * 16);
   p.drawLine(knob + QPointF(0, -6), knob + QPointF(0, -1));
   p.setFont(t.text(12, QFont::Bold));
-  p.setPen(on_ ? QColor("#23262B") : t.ink);
+  p.setPen(on_ ? t.onAmber : t.ink);
   const QRectF word = on_ ? box.adjusted(2, 0, -24, 0) : box.adjusted(24, 0, -2, 0);
   p.drawText(word, Qt::AlignCenter, on_ ? QStringLiteral("on") : QStringLiteral("off"));
 }

@@ -275,7 +275,11 @@ bool Solver::Work::newton(const Network& net, int& iterations) {
     bool cut = false;
     ++iterations;
     if (!newtonStep(net, moved, cut)) return false;
-    if (!cut && moved < tol::stepVolts) return true;
+    if (cut) continue;
+    if (moved < tol::stepVolts) return true;
+    if (k >= tol::settleAfter && kirchhoffError(net, read(net, true, 0)) < tol::settledAmps &&
+        leak == tol::junctionLeakSiemens)
+      return true;
   }
   return false;
 }

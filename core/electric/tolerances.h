@@ -7,6 +7,11 @@ namespace ignavo::electric::tolerances {
 // that any rule or reading looks at.
 constexpr double stepVolts = 1e-9;
 constexpr double stepRelative = 1e-9;
+// Nets that hang on leaks alone have voltages of any last digit, however well
+// the currents balance. After this many iterations a balance to within
+// settledAmps at every node (a millivolt across 100 MΩ) is convergence as well.
+constexpr int settleAfter = 8;
+constexpr double settledAmps = 1e-11;
 // Kirchhoff's law must hold at every node to this, or the answer is refused.
 constexpr double kirchhoffAmps = 1e-9;
 constexpr double kirchhoffRelative = 1e-6;

@@ -267,12 +267,12 @@ class Writer final : public CWriter {
     close();
   }
 
-  static int deepestRepeat(const Steps& steps) {
+  int deepestRepeat(const Steps& steps) const {
     int most = 0;
     for (const Step& s : steps) {
       int here = s.kind == "repeat" ? 1 : 0;
       const Expr* e = s.field("seconds");
-      if (e && e->number > longestTaskSeconds) here = 1;
+      if (tasks_ && e && e->number > longestTaskSeconds) here = 1;
       int inner = 0;
       for (const auto& [key, b] : s.bodies) inner = std::max(inner, deepestRepeat(b));
       most = std::max(most, here + inner);

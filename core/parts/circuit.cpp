@@ -61,7 +61,7 @@ void Circuit::findSupplies(const Project& project) {
         const auto [it, fresh] = supplies_.try_emplace(net, volts);
         if (fresh) return;
         if ((it->second == 0) != (volts == 0)) shorted_ = true;
-        it->second = it->second == 0 ? 0 : std::max(it->second, volts);
+        it->second = it->second == 0 || volts == 0 ? 0 : std::max(it->second, volts);
       };
       switch (pin.role) {
         case Role::ground: supply(0); break;

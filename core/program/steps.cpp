@@ -227,10 +227,11 @@ std::string textOf(const Steps& steps, int indent) {
 ParsedSteps parseSteps(const std::string& text) {
   ParsedSteps out;
   struct Level {
-    std::size_t indent;
+    std::size_t indent;  // of its lines; of the line that opened it, while it has none
     Steps* list;
+    bool fresh;
   };
-  std::vector<Level> levels{{0, &out.steps}};
+  std::vector<Level> levels{{0, &out.steps, false}};
   std::istringstream lines(text);
   std::string line;
   const auto fail = [&](int number, std::string why) {
@@ -241,25 +242,28 @@ ParsedSteps parseSteps(const std::string& text) {
   for (int number = 1; std::getline(lines, line); ++number) {
     if (trimmed(line).empty()) continue;
     const std::size_t indent = line.find_first_not_of(' ');
-    while (levels.size() > 1 && indent < levels.back().indent) levels.pop_back();
-    if (indent > levels.back().indent) {
+    while (levels.size() > 1 && (levels.back().fresh ? indent <= levels.back().indent : indent < levels.back().indent))
+      levels.pop_back();
+    if (levels.back().fresh) {
+      levels.back().indent = indent;
+      levels.back().fresh = false;
+    } else if (indent > levels.back().indent) {
       Steps& list = *levels.back().list;
       if (list.empty() || list.back().bodies.empty())
         return fail(number, "This line is indented, but the line above holds no steps inside.");
       if (levels.size() > static_cast<std::size_t>(64)) return fail(number, "Nested too deeply.");
-      levels.push_back({indent, &list.back().bodies.front().second});
+      levels.push_back({indent, &list.back().bodies.front().second, false});
     }
     if (lower(trimmed(line)) == "otherwise") {
       Steps& list = *levels.back().list;
       Steps* body = list.empty() ? nullptr : list.back().body("else");
       if (!body) return fail(number, "“otherwise” belongs right below an “if”.");
-      levels.push_back({indent + 1, body});
+      levels.push_back({indent, body, true});
       continue;
     }
     ParsedStep step = parseStep(line);
     if (!step.step) return fail(number, step.problem);
     levels.back().list->push_back(std::move(*step.step));
-    if (levels.back().indent != indent) levels.back().indent = indent;
   }
   return out;
 }

@@ -243,7 +243,8 @@ void Kernel::readIsland(int index) {
                  s.burn.windowSeconds;
       s.stress.change(now_, value, before);
     }
-    if (signal >= 0) trace_.record(signal, now_, static_cast<float>(reading.amps));
+    // Leakage below a picoamp is nothing to be seen.
+    if (signal >= 0) trace_.record(signal, now_, std::abs(reading.amps) < 1e-12 ? 0 : static_cast<float>(reading.amps));
   }
 }
 

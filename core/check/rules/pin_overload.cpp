@@ -1,12 +1,20 @@
 #include <fmt/format.h>
 
-#include <algorithm>
 
 #include "check/rules/list.h"
 
 namespace ignavo {
 
 namespace {
+
+// Some net of the island has a part in it that is gone past.
+bool leadsPastAPart(const CheckContext& c, int island) {
+  for (int part : c.circuit.island(island).parts)
+    for (int leg = 0; leg < static_cast<int>(c.part(part).legs.size()); ++leg)
+      for (const LegRef& other : c.net(c.circuit.nets().ofLeg({part, leg})).legs)
+        if (c.explained(c.part(other.part).id, {"part-bypassed"})) return true;
+  return false;
+}
 
 void apply(CheckContext& c) {
   for (int p : c.sweep.outputs()) {
@@ -16,6 +24,8 @@ void apply(CheckContext& c) {
     if (!peak.seen || peak.value <= kind.pinRatedAmps * (1 + 1e-9)) continue;
     const std::string name = c.pinName(pin);
     if (c.pinExplained(name, {"led-overcurrent"})) continue;
+    // A part that is gone past explains a little too much current.
+    if (peak.value <= kind.pinMostAmps && leadsPastAPart(c, pin.island)) continue;
     Finding f;
     f.rule = "pin-overload";
     f.severity = peak.value > kind.pinMostAmps ? Severity::danger : Severity::warning;

@@ -1,0 +1,174 @@
+#include <QJsonArray>
+#include <QJsonDocument>
+#include <QJsonObject>
+#include <QProcess>
+#include <QtTest>
+
+#include "demos.h"
+
+// The command line as a script would use it: the real program, its exit
+// status, and the JSON that is promised.
+namespace {
+
+struct Ran {
+  int exit = -1;
+  QByteArray out, err;
+  QJsonObject json() const { return QJsonDocument::fromJson(out).object(); }
+};
+
+Ran cli(const QStringList& words, const char* program = CLI_PATH) {
+  QProcess p;
+  QProcessEnvironment env = QProcessEnvironment::systemEnvironment();
+  env.insert("QT_QPA_PLATFORM", "offscreen");
+  p.setProcessEnvironment(env);
+  p.start(QString::fromUtf8(program), words);
+  p.waitForFinished(60000);
+  return {p.exitStatus() == QProcess::NormalExit ? p.exitCode() : -1, p.readAllStandardOutput(), p.readAllStandardError()};
+}
+
+}  // namespace
+
+class TestCli : public QObject {
+  Q_OBJECT
+  QTemporaryDir folder_;
+  QString demo(const char* name, const char* what = nullptr, const char* with = nullptr) {
+    QByteArray text = QByteArray::fromStdString(ignavo::demo(name)->text);
+    if (what && !text.contains(what)) qFatal("not in the demo: %s", what);
+    if (what) text.replace(what, with);
+    static int n = 0;
+    const QString path = folder_.filePath(QStringLiteral("%1-%2.ignavo").arg(QString::fromLatin1(name)).arg(++n));
+    QFile file(path);
+    file.open(QIODevice::WriteOnly);
+    file.write(text);
+    return path;
+  }
+
+ private Q_SLOTS:
+  void checkPrintsFindingsAndExits() {
+    Ran r = cli({"check", demo("landing-beacon"), "--json"});
+    QCOMPARE(r.exit, 0);
+    QCOMPARE(r.json()["findings"].toArray().size(), 0);
+    QCOMPARE(r.json()["poses"].toInt(), 2);
+    QCOMPARE(r.json()["sampled"].toBool(), false);
+    const QString turned = demo("landing-beacon", "\"anode\": \"bb.i9\", \"cathode\": \"bb.i11\"", "\"anode\": \"bb.i11\", \"cathode\": \"bb.i9\"");
+    r = cli({"check", turned, "--json"});
+    QCOMPARE(r.exit, 1);
+    const QJsonObject f = r.json()["findings"].toArray().at(0).toObject();
+    QCOMPARE(f["rule"].toString(), QString("led-reversed"));
+    QCOMPARE(f["severity"].toString(), QString("warning"));
+    QCOMPARE(f["parts"].toArray().at(0).toString(), QString("led1"));
+    QCOMPARE(f["pose"].toObject()["D4"].toString(), QString("high"));
+    QCOMPARE(f["remedies"].toArray().at(0).toString(), QString("Turn it round"));
+    QVERIFY(!f["title"].toString().isEmpty() && !f["reason"].toString().isEmpty() && f["figures"].isObject() && f["steps"].isArray());
+    QCOMPARE(cli({"check", turned, "--fail-on", "danger"}).exit, 0);
+    // Several files give an array.
+    r = cli({"check", turned, demo("berth-signals"), "--json"});
+    QCOMPARE(QJsonDocument::fromJson(r.out).array().size(), 2);
+    QCOMPARE(r.exit, 1);
+  }
+  void stepsAreNamedByTheirPath() {
+    const Ran r = cli({"check", demo("landing-beacon", "\"pin\": \"D4\", \"to\": \"low\"", "\"pin\": \"D5\", \"to\": \"low\""), "--json"});
+    QCOMPARE(r.json()["findings"].toArray().at(0).toObject()["steps"].toArray().at(0).toString(), QString("programs[0].lanes[0].steps[2]"));
+  }
+  void solveGivesTheNetsAndParts() {
+    const Ran r = cli({"solve", demo("ferry-call-bell"), "--pin", "D3=high", "--press", "btn1", "--set", "r1.ohms=330", "--json"});
+    QCOMPARE(r.exit, 0);
+    const QJsonObject j = r.json();
+    QVERIFY(j["converged"].toBool());
+    const double amps = j["parts"].toObject()["led1"].toObject()["amps"].toDouble();
+    QVERIFY(amps > 0.0075 && amps < 0.0085);
+    QVERIFY(j["parts"].toObject()["led1"].toObject()["light"].toDouble() > 0.5);
+    QVERIFY(std::abs(j["pins"].toObject()["D2"].toObject()["volts"].toDouble() - 5) < 0.01);
+    bool found = false;
+    for (const QJsonValue& n : j["nets"].toArray()) {
+      if (n.toObject()["name"] != "D3") continue;
+      found = true;
+      QCOMPARE(n.toObject()["sockets"].toArray().size(), 6);
+      QVERIFY(n.toObject()["sockets"].toArray().contains("bb.d9"));
+    }
+    QVERIFY(found);
+  }
+  void solveSaysWhenThereIsNoSolution() {
+    const Ran r = cli({"solve", demo("ferry-call-bell", "\"to\": \"bb.lp2\"", "\"to\": \"bb.ln2\""), "--json"});
+    QCOMPARE(r.exit, 1);
+    QCOMPARE(r.json()["converged"].toBool(), false);
+  }
+  void runCountsAndWritesTraces() {
+    const QString vcd = folder_.filePath("a.vcd"), csv = folder_.filePath("a.csv");
+    const Ran r = cli({"run", demo("landing-beacon"), "--for", "10", "--json", "--vcd", vcd, "--csv", csv});
+    QCOMPARE(r.exit, 0);
+    const QJsonObject pin = r.json()["boards"].toObject()["b1"].toObject()["pins"].toObject()["D4"].toObject();
+    QCOMPARE(pin["direction"].toString(), QString("output"));
+    QCOMPARE(pin["edges"].toInt(), 20);
+    QCOMPARE(pin["first_edges"].toArray().size(), 20);
+    QVERIFY(std::abs(pin["high_seconds"].toDouble() - 5) < 0.001);
+    const QJsonObject led = r.json()["parts"].toObject()["led1"].toObject();
+    QCOMPARE(led["flashes"].toInt(), 10);
+    QCOMPARE(led["damaged"].toBool(), false);
+    for (const char* key : {"light_mean", "light", "lit_seconds", "peak_amps"}) QVERIFY(led.contains(QLatin1String(key)));
+    QFile file(vcd);
+    QVERIFY(file.open(QIODevice::ReadOnly));
+    const QByteArray text = file.readAll();
+    QVERIFY(text.startsWith("$timescale 1ns $end") && text.contains("$var wire 1 ! b1.D4 $end") && text.contains("#4000\n1!"));
+    QFile table(csv);
+    QVERIFY(table.open(QIODevice::ReadOnly));
+    QVERIFY(table.readAll().startsWith("seconds,b1.D4,led1.amps\n0.000000000,0,0\n0.000004000,1,"));
+  }
+  void runTakesInputs() {
+    const QString file = demo("ferry-call-bell");
+    Ran r = cli({"run", file, "--for", "3", "--at", "1", "press btn1", "--at", "2", "release btn1", "--json"});
+    QCOMPARE(r.json()["parts"].toObject()["led1"].toObject()["flashes"].toInt(), 1);
+    r = cli({"run", file, "--for", "1", "--at", "0.1", "pin D3=high", "--json"});
+    QVERIFY(r.json()["parts"].toObject()["led1"].toObject()["light"].toDouble() > 0.5);
+    r = cli({"run", file, "--for", "1", "--at", "0.1", "press btn1", "--at", "0.5", "power off", "--json"});
+    QCOMPARE(r.json()["parts"].toObject()["led1"].toObject()["light"].toDouble(), 0.0);
+  }
+  void codeAndFirmware() {
+    const QString file = demo("landing-beacon"), hex = folder_.filePath("out.hex");
+    Ran r = cli({"code", file});
+    QCOMPARE(r.exit, 0);
+    QVERIFY(r.out.contains("int main(void)"));
+    r = cli({"firmware", file, "-o", hex, "--json"});
+    QCOMPARE(r.exit, 0);
+    QVERIFY(r.json()["flash"].toInt() > 100);
+    QVERIFY(QFile::exists(hex));
+    QCOMPARE(cli({"code", file, "--board", "b9"}).exit, 2);
+  }
+  void listsAndSchema() {
+    const Ran r = cli({"demos", "--json"});
+    QCOMPARE(QJsonDocument::fromJson(r.out).array().size(), 3);
+    const Ran s = cli({"schema"});
+    QCOMPARE(s.json()["properties"].toObject()["format"].toObject()["const"].toString(), QString("ignavo-project"));
+  }
+  void wrongUseExitsWithTwo() {
+    const QString file = demo("landing-beacon");
+    for (const QStringList& words : std::initializer_list<QStringList>{
+             {}, {"dance"}, {"check"}, {"check", "none.ignavo"}, {"check", file, "--fail-on", "maybe"}, {"run", file}, {"run", file, "--for", "-1"},
+             {"run", file, "--for", "1", "--at", "0", "press nobody"}, {"run", file, "--for", "1", "--at", "soon", "reset"}, {"run", file, "--for", "1", "--at", "0", "sing"},
+             {"solve", file, "--pin", "D99=high"}, {"solve", file, "--pin", "D4=5"}, {"solve", file, "--set", "r1.ohms=-1"}, {"solve", file, "--press", "led1"}, {"firmware", file}}) {
+      const Ran r = cli(words);
+      QVERIFY2(r.exit == 2, qPrintable(words.join(' ')));
+      QVERIFY2(!r.err.isEmpty(), qPrintable(words.join(' ')));
+      QVERIFY2(r.out.isEmpty(), r.out.constData());
+    }
+    const Ran r = cli({"check", demo("landing-beacon", "bb.i11", "bb.k14"), "--json"});
+    QCOMPARE(r.exit, 2);
+    QVERIFY(r.err.contains("parts[1].legs.cathode: no hole \"k14\" on breadboard \"bb\""));
+  }
+  void theApplicationTakesPictures() {
+    const QString png = folder_.filePath("a.png");
+    Ran r = cli({"--demo", "Landing beacon", "--station", "run", "--after", "0.2", "--shot", png, "--size", "1000x640"}, APP_PATH);
+    QCOMPARE(r.exit, 0);
+    QFile file(png);
+    QVERIFY(file.open(QIODevice::ReadOnly));
+    QVERIFY(file.size() > 20000 && file.read(4) == QByteArray("\x89PNG"));
+    QCOMPARE(cli({"--demo", "none", "--shot", png}, APP_PATH).exit, 2);
+    QCOMPARE(cli({"--station", "harbour", "--shot", png}, APP_PATH).exit, 2);
+    QCOMPARE(cli({"--size", "x", "--shot", png}, APP_PATH).exit, 2);
+    QCOMPARE(cli({"none.ignavo", "--shot", png}, APP_PATH).exit, 2);
+    QCOMPARE(cli({"--version"}, APP_PATH).out.trimmed(), QByteArray("ignavo 0.1.0"));
+  }
+};
+
+QTEST_GUILESS_MAIN(TestCli)
+#include "tst_cli.moc"

@@ -1,0 +1,162 @@
+#include <QtTest>
+#include <random>
+
+#include "electric/solver.h"
+#include "reference/slow_solver.h"
+
+using namespace ignavo::electric;
+
+namespace {
+const JunctionModel red = JunctionModel::through(1.90, 0.010, 2 * thermalVolts, 5);
+
+// A random network of up to `parts` devices between a 5 V source and ground.
+Network randomNetwork(std::mt19937& random, int parts) {
+  Network n;
+  const Node supply = n.addNode();
+  n.addSource(supply, 0, 5);
+  std::vector<Node> nodes{0, supply};
+  const int count = 2 + static_cast<int>(random() % static_cast<unsigned>(parts));
+  for (int i = 0; i < count / 2 + 1; ++i) nodes.push_back(n.addNode());
+  const auto pick = [&] { return nodes[random() % nodes.size()]; };
+  std::uniform_real_distribution<double> decade(0, 6);
+  for (int i = 0; i < count; ++i) {
+    const Node a = pick(), b = pick();
+    if (a == b) continue;
+    if (random() % 3 == 0)
+      n.addJunction(a, b, red);
+    else
+      n.addConductor(a, b, random() % 12 == 0 ? 0 : 1 / std::pow(10, decade(random)));
+  }
+  return n;
+}
+}  // namespace
+
+class TestElectric : public QObject {
+  Q_OBJECT
+ private Q_SLOTS:
+  void divider() {
+    Network n;
+    const Node top = n.addNode(), middle = n.addNode();
+    n.addSource(top, 0, 5);
+    n.addConductor(top, middle, 1.0 / 1000);
+    n.addConductor(middle, 0, 1.0 / 4000);
+    const Solution s = Solver(n).solve(n);
+    QVERIFY(s.converged);
+    QVERIFY(std::abs(s.volt(middle) - 4.0) < 1e-7);
+    QVERIFY(std::abs(s.sourceAmps[0] - 0.001) < 1e-9);
+  }
+  void bridge() {
+    // Balanced Wheatstone bridge: nothing flows across.
+    Network n;
+    const Node top = n.addNode(), a = n.addNode(), b = n.addNode();
+    n.addSource(top, 0, 5);
+    n.addConductor(top, a, 1e-3), n.addConductor(a, 0, 2e-3);
+    n.addConductor(top, b, 1e-4), n.addConductor(b, 0, 2e-4);
+    const int across = n.addConductor(a, b, 1e-2);
+    const Solution s = Solver(n).solve(n);
+    QVERIFY(std::abs(s.conductorAmps(n, across)) < 1e-9);
+  }
+  void ledLoadLine() {
+    // At the current of the model's own point the whole part has its forward voltage.
+    for (double ohms : {100.0, 220.0, 1000.0, 10000.0}) {
+      Network n;
+      const Node top = n.addNode(), led = n.addNode();
+      n.addSource(top, 0, 5);
+      n.addConductor(top, led, 1 / ohms);
+      n.addJunction(led, 0, red);
+      const Solution s = Solver(n).solve(n);
+      QVERIFY(s.converged);
+      const double amps = s.junctionAmps[0];
+      // Both sides of the load line: resistor and diode equation give the same voltage.
+      const double vd = red.emissionVolts * std::log1p(amps / red.saturationAmps) + amps * red.seriesOhms;
+      QVERIFY(std::abs(vd - s.volt(led)) < 1e-6);
+      QVERIFY(std::abs((5 - amps * ohms) - s.volt(led)) < 1e-6);
+    }
+    const double vd = red.emissionVolts * std::log1p(0.010 / red.saturationAmps) + 0.010 * 5;
+    QVERIFY(std::abs(vd - 1.90) < 1e-9);
+  }
+  void reversedJunctionBlocks() {
+    Network n;
+    const Node top = n.addNode(), led = n.addNode();
+    n.addSource(top, 0, 5);
+    n.addConductor(top, led, 1e-2);
+    n.addJunction(0, led, red);
+    const Solution s = Solver(n).solve(n);
+    QVERIFY(s.converged);
+    QVERIFY(std::abs(s.junctionAmps[0]) < 1e-11);
+    QVERIFY(std::abs(s.volt(led) - 5) < 1e-6);
+  }
+  void sourcesDeliverButDoNotAbsorb() {
+    // 9 V through 100 Ω into a 5 V source: it lets itself be lifted.
+    Network n;
+    const Node five = n.addNode(), nine = n.addNode();
+    n.addSource(five, 0, 5);
+    n.addSource(nine, 0, 9);
+    n.addConductor(nine, five, 1e-2);
+    const Solution s = Solver(n).solve(n);
+    QVERIFY(s.converged);
+    QCOMPARE(s.sourceAmps[0], 0.0);
+    QVERIFY(std::abs(s.volt(five) - 9) < 1e-6);
+  }
+  void lawsHoldOnRandomNetworks() {
+    std::mt19937 random(42);
+    int solved = 0;
+    for (int i = 0; i < 5000; ++i) {
+      const Network n = randomNetwork(random, 60);
+      Solver solver(n);
+      const Solution s = solver.solve(n);
+      QVERIFY2(s.converged, qPrintable(QString("network %1").arg(i)));
+      for (double v : s.volts) QVERIFY(std::isfinite(v));
+      double most = 1e-3;
+      for (double a : s.sourceAmps) most = std::max(most, a);
+      QVERIFY(kirchhoffError(n, s) <= std::max(1e-9, 1e-6 * most));
+      QVERIFY(std::abs(powerError(n, s)) <= std::max(1e-8, 2e-6 * most * 5));
+      ++solved;
+    }
+    QCOMPARE(solved, 5000);
+  }
+  void agreesWithTheSlowSolver() {
+    std::mt19937 random(5);
+    int compared = 0;
+    for (int i = 0; i < 60; ++i) {
+      const Network n = randomNetwork(random, 7);
+      const Solution s = Solver(n).solve(n);
+      QVERIFY(s.converged);
+      const auto slow = ignavo::test::slowVolts(n);
+      if (slow.empty()) continue;
+      // Currents are what counts: nodes behind dark junctions are ill-defined.
+      for (std::size_t k = 0; k < n.conductors.size(); ++k) {
+        const Conductor& c = n.conductors[k];
+        const double a = s.conductorAmps(n, static_cast<int>(k));
+        const double b = c.siemens * (slow[static_cast<std::size_t>(c.a)] - slow[static_cast<std::size_t>(c.b)]);
+        QVERIFY2(std::abs(a - b) < 1e-6 + 1e-4 * std::abs(a), qPrintable(QString("network %1: %2 against %3").arg(i).arg(a).arg(b)));
+        ++compared;
+      }
+    }
+    QVERIFY(compared > 100);
+  }
+  void answersDoNotDependOnHistory() {
+    std::mt19937 random(9);
+    Network n = randomNetwork(random, 20);
+    n.addConductor(1, 2, 1e-3);
+    Solver used(n);
+    for (int i = 0; i < 20; ++i) {
+      n.conductors.back().siemens = i % 2 ? 1e-3 : 20;
+      const Solution a = used.solve(n), b = Solver(n).solve(n);
+      QVERIFY(a.volts == b.volts);
+    }
+  }
+  void smallSignalResistance() {
+    Network n;
+    const Node top = n.addNode(), middle = n.addNode();
+    n.addSource(top, 0, 5);
+    n.addConductor(top, middle, 1.0 / 30e3);
+    n.addConductor(middle, 0, 1.0 / 60e3);
+    Solver solver(n);
+    (void)solver.solve(n);
+    QVERIFY(std::abs(solver.resistanceAt(middle) - 20e3) < 1);
+  }
+};
+
+QTEST_GUILESS_MAIN(TestElectric)
+#include "tst_electric.moc"

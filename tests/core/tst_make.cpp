@@ -1,0 +1,123 @@
+#include <QtTest>
+#include <set>
+#include <sstream>
+
+#include "demos.h"
+#include "format/project_file.h"
+#include "make/c_text.h"
+#include "make/firmware.h"
+#include "make/sheet.h"
+#include "support/build.h"
+
+using namespace ignavo;
+using namespace ignavo::test;
+
+class TestMake : public QObject {
+  Q_OBJECT
+ private Q_SLOTS:
+  void oneLaneIsStraightCode() {
+    const std::string text = cText(beacon().program(blink), "b1").text;
+    for (const char* line : {"DDRD |= _BV(4);", "set_D4(HIGH);  /* led1 */", "_delay_ms(500);", "for (;;) {", "#include <util/delay.h>"}) QVERIFY2(text.find(line) != std::string::npos, line);
+    QVERIFY(text.find("TASK_") == std::string::npos);
+    QVERIFY(cText(beacon(), "zz").text.empty());
+  }
+  void linesBelongToSteps() {
+    const Project p = Bench().program("if d2 high\n  set d4 high\notherwise\n  set d4 low\nwait 1\n");
+    const CText c = cText(p, "b1");
+    QCOMPARE(c.spans.size(), std::size_t(4));
+    std::vector<std::string> lines;
+    std::istringstream in(c.text);
+    for (std::string l; std::getline(in, l);) lines.push_back(l);
+    const auto at = [&](int n) { return lines[static_cast<std::size_t>(n - 1)]; };
+    QVERIFY(at(c.spans[0].first).find("if (read_D2())") != std::string::npos);
+    QCOMPARE(c.spans[0].last - c.spans[0].first, 4);
+    QVERIFY(at(c.spans[1].first).find("set_D4(HIGH)") != std::string::npos);
+    QVERIFY(at(c.spans[3].first).find("_delay_ms(1000)") != std::string::npos);
+  }
+  void userTextCannotBreakOut() {
+    Project p = beacon().program(blink);
+    p.title = "x */ int main(void) { for(;;); } /* \n#error no\\\n ?" "?/";
+    p = edits::changePart(p, "led1", [](Part& q) { q.name = "*/ #error broken /*"; });
+    const CText c = cText(p, "b1");
+    QVERIFY(commentSafe("a*/b").find("*/") == std::string::npos);
+    QVERIFY(commentSafe("*" + std::string("/")).find("*/") == std::string::npos);
+    const Firmware f = buildFirmware(p, "b1");
+    if (f.code == Firmware::Code::compilerMissing) QSKIP("avr-gcc is not installed");
+    QVERIFY2(f.code == Firmware::Code::done, f.messages.c_str());
+    QVERIFY2(f.messages.empty(), f.messages.c_str());
+  }
+  void everyDemoCompilesWithoutAWord_data() {
+    QTest::addColumn<QByteArray>("project");
+    for (const Demo& d : demos()) QTest::newRow(d.name.c_str()) << QByteArray::fromStdString(d.text);
+    const auto row = [](const char* name, const Bench& b) { QTest::newRow(name) << QByteArray::fromStdString(writeProject(b)); };
+    row("empty program", beacon());
+    row("power lane", beacon().lane("power", "set d4 high\nwait 0.0001\nset d4 low"));
+    row("two lanes", beacon().lane("always", blink).lane("power", "repeat 3 times\n  repeat 2 times\n    set d5 high\n    wait 0.1\nkeep going round\n  set d13 d5\n"));
+    row("nested loops", beacon().program("repeat 3 times\n  repeat 4 times\n    set d4 high\n    wait 7200\n  if 1 + 2 × 3 ≥ 7 and not d4\n    wait 0.1\n"));
+    row("long waits in tasks", beacon().lane("always", "wait 10000").lane("always", "wait 0.00001\nset d4 high"));
+    row("pulled up input", beacon().pullUp("D2").program("if d2 low\n  set d4 high\notherwise\n  set d4 not d4\n"));
+  }
+  void everyDemoCompilesWithoutAWord() {
+    QFETCH(QByteArray, project);
+    const ReadResult r = readProject(project.toStdString());
+    QVERIFY(r.sound());
+    const Firmware f = buildFirmware(r.project, "b1");
+    if (f.code == Firmware::Code::compilerMissing) QSKIP("avr-gcc is not installed");
+    QVERIFY2(f.code == Firmware::Code::done, (f.messages + cText(r.project, "b1").text).c_str());
+    QVERIFY2(f.messages.empty(), f.messages.c_str());
+    QVERIFY(f.flashBytes > 100 && f.flashBytes < f.flashMost && f.ramBytes < f.ramMost);
+    // Intel HEX: each record's bytes add up to zero, the last one is the end.
+    std::istringstream lines(f.hex);
+    std::string last;
+    for (std::string line; std::getline(lines, line);) {
+      if (!line.empty() && line.back() == '\r') line.pop_back();
+      QVERIFY(line.size() >= 11 && line[0] == ':');
+      unsigned sum = 0;
+      for (std::size_t i = 1; i + 1 < line.size(); i += 2) sum += static_cast<unsigned>(std::stoul(line.substr(i, 2), nullptr, 16));
+      QCOMPARE(sum & 0xFFu, 0u);
+      last = line;
+    }
+    QCOMPARE(last, std::string(":00000001FF"));
+  }
+  void firmwareCanBeCancelled() {
+    QCOMPARE(buildFirmware(beacon().program(blink), "b1", [] { return true; }).code, Firmware::Code::cancelled);
+    QCOMPARE(buildFirmware(beacon(), "zz").code, Firmware::Code::noSuchBoard);
+  }
+  void sheetGoesFromFlatToTallAndPowerComesLast() {
+    const BuildSheet sheet = buildSheet(readProject(demo("berth-signals")->text).project);
+    QCOMPARE(sheet.groups.size(), std::size_t(4));
+    QCOMPARE(sheet.groups[0].title, std::string("Join the rails"));
+    QCOMPARE(sheet.groups.back().title, std::string("Power, last"));
+    QCOMPARE(sheet.groups.back().steps.back().text, std::string("Red wire: 5V → lp2"));
+    QCOMPARE(sheet.groups[1].steps[0].text, std::string("220 Ω: c9 → h9"));
+    QVERIFY(sheet.groups[1].steps.back().text.find("long leg i19, short leg i21") != std::string::npos);
+    QCOMPARE(sheet.stepCount(), 20);
+    std::set<std::string> ticks;
+    for (const SheetGroup& g : sheet.groups)
+      for (const SheetStep& s : g.steps) ticks.insert(s.tick);
+    QCOMPARE(static_cast<int>(ticks.size()), 20);
+    const auto item = [&](const char* name) {
+      for (const SheetItem& i : sheet.items)
+        if (i.name == name) return i.count;
+      return 0;
+    };
+    QCOMPARE(item("Resistor 220 Ω"), 3);
+    QCOMPARE(item("Red LED"), 2);
+    QCOMPARE(item("Jumper wire"), 12);
+  }
+  void meterReadingsComeFromTheSolver() {
+    const BuildSheet sheet = buildSheet(readProject(demo("ferry-call-bell")->text).project);
+    QVERIFY(!sheet.black.empty());
+    const auto reading = [&](const char* when) {
+      for (const MeterReading& r : sheet.readings)
+        if (r.when == when) return r.volts;
+      return -1.0;
+    };
+    QVERIFY(std::abs(reading("Call button up")) < 0.01);
+    QVERIFY(std::abs(reading("Call button held") - 5) < 0.01);
+    QVERIFY(std::abs(reading("while D3 is high") - 4.71) < 0.03);
+  }
+};
+
+QTEST_GUILESS_MAIN(TestMake)
+#include "tst_make.moc"

@@ -1,0 +1,321 @@
+#include <QtTest>
+#include <random>
+
+#include "demos.h"
+#include "format/project_file.h"
+#include "run/kernel.h"
+#include "bench/placing.h"
+#include "support/build.h"
+
+using namespace ignavo;
+using namespace ignavo::test;
+
+namespace {
+
+std::shared_ptr<const Project> shared(Project p) { return std::make_shared<const Project>(std::move(p)); }
+
+Input at(double seconds, Input::What what, std::string id = {}) {
+  Input in;
+  in.at = static_cast<Nanoseconds>(seconds * 1e9);
+  in.what = what;
+  in.id = std::move(id);
+  return in;
+}
+
+// All edges of all signals, as one text.
+std::string edges(const Trace& t) {
+  std::string out;
+  for (std::size_t s = 0; s < t.signals().size(); ++s)
+    t.forEachEdge(static_cast<int>(s), -1, t.end(), [&](const Edge& e) {
+      out += std::to_string(s) + " " + std::to_string(e.at) + " " + std::to_string(e.value) + "\n";
+      return true;
+    });
+  return out;
+}
+
+std::vector<Nanoseconds> edgeTimes(const Kernel& k, const char* pin) {
+  std::vector<Nanoseconds> out;
+  k.trace().forEachEdge(k.trace().find(Signal::What::pinLevel, "b1", pin), -1, k.trace().end(), [&](const Edge& e) {
+    out.push_back(e.at);
+    return true;
+  });
+  return out;
+}
+
+Project demoProject(const char* name) { return readProject(demo(name)->text).project; }
+
+}  // namespace
+
+class TestRun : public QObject {
+  Q_OBJECT
+ private Q_SLOTS:
+  void blinkTakesItsTime() {
+    Kernel k(shared(beacon().program(blink)));
+    k.advance(3 * second);
+    const auto t = edgeTimes(k, "D4");
+    // set 4 µs, then half a second from the start of the wait, and 1 µs for the turn.
+    QCOMPARE(t.size(), std::size_t(6));
+    QCOMPARE(t[0], 4'000);
+    QCOMPARE(t[1], 4'000 + 500'000'000 + 4'000);
+    QCOMPARE(t[2] - t[0], 1'000'000'000 + 8'000 + 1'000);
+  }
+  void lampShowsTheModelledLight() {
+    Kernel k(shared(beacon().program(blink)));
+    k.advance(second / 4);
+    const Snapshot s = k.snapshot();
+    const double amps = s.reading.parts[1].amps;
+    QVERIFY(std::abs(s.light[1] - std::pow(amps / 0.020, 1 / 2.2)) < 1e-6);
+    k.advance(second * 3 / 4);
+    QVERIFY(k.snapshot().light[1] < 1e-6);
+    k.advance(10 * second);
+    const LampStatistics l = lampStatistics(k.trace(), k.trace().find(Signal::What::partAmps, "led1", ""));
+    QCOMPARE(l.flashes, 10);
+    QVERIFY(std::abs(l.peakAmps - amps) < 1e-6);
+    QVERIFY(l.litSeconds > 5.0 && l.litSeconds < 5.25);
+  }
+  void withoutWaitsTheLampIsHalfLit() {
+    Kernel k(shared(beacon().program("set d4 high\nset d4 low\n")));
+    k.advance(second);
+    const auto t = edgeTimes(k, "D4");
+    QVERIFY(t.size() > 200'000);  // 9 µs a turn
+    const double full = 0.01255;
+    const double light = k.snapshot().light[1];
+    QVERIFY(std::abs(light - std::pow(full * 4 / 9 / 0.020, 1 / 2.2)) < 0.01);
+    QVERIFY(k.trace().storedEdges() < 2000);  // periodic stretches are stored once
+  }
+  void stepsOfAdvanceDoNotMatter_data() {
+    QTest::addColumn<QString>("demo");
+    for (const Demo& d : demos()) QTest::newRow(d.name.c_str()) << QString::fromStdString(d.name);
+  }
+  void stepsOfAdvanceDoNotMatter() {
+    QFETCH(QString, demo);
+    const auto project = shared(demoProject(qPrintable(demo)));
+    const auto press = [&](Kernel& k) {
+      if (!project->part("btn1")) return;
+      k.schedule(at(0.7, Input::What::press, "btn1"));
+      k.schedule(at(1.9, Input::What::release, "btn1"));
+    };
+    Kernel whole(project), plain(project), pieces(project);
+    for (Kernel* k : {&whole, &plain, &pieces}) press(*k);
+    whole.advance(4 * second);
+    plain.allowSkipping(false);
+    plain.advance(4 * second);
+    std::mt19937 random(3);
+    while (pieces.now() < 4 * second) pieces.advance(std::min<Nanoseconds>(4 * second, pieces.now() + 1 + random() % 30'000'000));
+    const std::string expected = edges(plain.trace());
+    QVERIFY(expected.size() > 50);
+    QVERIFY(edges(whole.trace()) == expected);
+    QVERIFY(edges(pieces.trace()) == expected);
+    QVERIFY(whole.snapshot().stepCounts == plain.snapshot().stepCounts);
+    // Statistics of folded and of written-out traces agree.
+    for (std::size_t s = 0; s < plain.trace().signals().size(); ++s) {
+      const int i = static_cast<int>(s);
+      QVERIFY(std::abs(whole.trace().integral(i, 0, 4 * second) - plain.trace().integral(i, 0, 4 * second)) < 1e-6);
+      QCOMPARE(whole.trace().countEdges(i, -1, 4 * second), plain.trace().countEdges(i, -1, 4 * second));
+      const LampStatistics a = lampStatistics(whole.trace(), i), b = lampStatistics(plain.trace(), i);
+      QCOMPARE(a.flashes, b.flashes);
+      QVERIFY(std::abs(a.litSeconds - b.litSeconds) < 1e-6 && std::abs(a.lightMean - b.lightMean) < 1e-6);
+    }
+  }
+  void randomProgramsSkipExactly() {
+    std::mt19937 random(8);
+    const char* lines[] = {"set d4 high", "set d4 low", "wait 0.01", "wait 0.003", "wait 0.0005", "repeat 3 times\n  set d4 high\n  wait 0.002\n  set d4 low", "if d4 high\n  wait 0.001\notherwise\n  set d4 high", "set d5 d4"};
+    for (int round = 0; round < 60; ++round) {
+      Bench bench = beacon();
+      const int lanes = 1 + static_cast<int>(random() % 3);
+      for (int l = 0; l < lanes; ++l) {
+        std::string text;
+        for (unsigned i = 0; i < 1 + random() % 5; ++i) text += std::string(lines[random() % 8]) + "\n";
+        bench.lane(random() % 4 ? "always" : "power", text + "wait 0.001\n");
+      }
+      const auto project = shared(bench.get());
+      Kernel fast(project), plain(project);
+      plain.allowSkipping(false);
+      fast.advance(second / 3);
+      plain.advance(second / 3);
+      QVERIFY2(edges(fast.trace()) == edges(plain.trace()), qPrintable(QString("round %1").arg(round)));
+    }
+  }
+  void sameSeedSameTrace() {
+    Project p = demoProject("berth-signals");
+    const auto run = [](const Project& q) {
+      Kernel k(shared(q));
+      for (int i = 0; i < 6; ++i) k.schedule(at(0.3 * i + 0.1, i % 2 ? Input::What::release : Input::What::press, "btn1"));
+      k.advance(3 * second);
+      return edges(k.trace());
+    };
+    QVERIFY(run(p) == run(p));
+    Project q = p;
+    q.seed = 2;
+    QVERIFY(run(q) != run(p));  // other bounces
+  }
+  void realContactsBounceIdealOnesDoNot() {
+    const Bench bench = Bench().button("btn1", 18).resistor("r1", 10000, "c20", "c25").wire("5V", "a18").wire("D2", "a20").wire("GND", "a25").program("if d2 high\n  wait 0.001\n");
+    int most = 0;
+    Kernel real(shared(bench));
+    for (int i = 0; i < 40; ++i) real.schedule(at(0.1 * (i + 1), i % 2 ? Input::What::release : Input::What::press, "btn1"));
+    real.advance(5 * second);
+    const auto t = edgeTimes(real, "D2");
+    for (int i = 0; i < 40; ++i) {
+      const Nanoseconds from = static_cast<Nanoseconds>(0.1 * (i + 1) * 1e9);
+      int n = 0;
+      for (Nanoseconds e : t)
+        if (e >= from && e < from + 90'000'000) {
+          QVERIFY(e - from <= 3'000'000);
+          ++n;
+        }
+      QVERIFY(n == 1 || n == 3 || n == 5);
+      most = std::max(most, n);
+    }
+    QCOMPARE(most, 5);
+    Bench ideal = bench;
+    Kernel clean(shared(ideal.prop("btn1", "contacts", std::string("ideal"))));
+    clean.schedule(at(0.1, Input::What::press, "btn1"));
+    clean.advance(second);
+    QCOMPARE(edgeTimes(clean, "D2").size(), std::size_t(1));
+  }
+  void lanesRunBesideEachOther() {
+    Bench bench = beacon().resistor("r2", 220, "c14", "h14").led("led2", "i14", "i16").wire("D5", "a14").wire("j16", "rn14");
+    bench.lane("always", "set d4 high\nwait 0.1\nset d4 low\nwait 0.1").lane("power", "set d5 high\nwait 0.25\nset d5 low");
+    Kernel k(shared(bench));
+    k.advance(second);
+    QVERIFY(edgeTimes(k, "D4").size() >= 9);
+    const auto d5 = edgeTimes(k, "D5");
+    QCOMPARE(d5.size(), std::size_t(2));
+    QVERIFY(std::abs(static_cast<double>(d5[1] - d5[0]) * 1e-9 - 0.25) < 1e-4);
+    QVERIFY(k.snapshot().lanes[1].over);
+  }
+  void tooMuchCurrentBurnsTheLamp() {
+    // 47 Ω: about 40 mA. The mean of two seconds exceeds 30 mA after 1.5 s.
+    Bench bench = beacon();
+    bench.prop("r1", "ohms", 47.0).program("set d4 high\nwait 10");
+    Kernel k(shared(bench));
+    k.advance(second / 100);
+    const double amps = k.snapshot().reading.parts[1].amps;
+    QVERIFY(amps > 0.035 && amps < 0.045);
+    k.advance(5 * second);
+    QVERIFY(k.isBroken("led1"));
+    const auto it = std::find_if(k.happenings().begin(), k.happenings().end(), [](const Happening& h) { return h.what == Happening::What::broke; });
+    QVERIFY(it != k.happenings().end());
+    QVERIFY(std::abs(static_cast<double>(it->at) * 1e-9 - 2 * 0.030 / amps) < 0.01);
+    QVERIFY(k.snapshot().light[1] < 1e-6);
+    Input in = at(0, Input::What::replace, "led1");
+    k.inputNow(in);
+    k.advance(k.now() + second / 10);
+    QVERIFY(!k.isBroken("led1") && k.snapshot().light[1] > 0.9);
+    // 25 mA for ever does no harm.
+    Kernel warm(shared(Bench(bench).prop("r1", "ohms", 100.0)));
+    warm.advance(20 * second);
+    QVERIFY(!warm.isBroken("led1"));
+  }
+  void shortCircuitSwitchesTheSupplyOff() {
+    Bench bench = beacon().button("btn1", 20).wire("5V", "a20").wire("GND2", "a22").program(blink);
+    bench.prop("btn1", "contacts", std::string("ideal"));
+    Kernel k(shared(bench));
+    k.schedule(at(1, Input::What::press, "btn1"));
+    k.schedule(at(2, Input::What::release, "btn1"));
+    k.advance(second * 105 / 100);
+    QVERIFY(!k.snapshot().tripped);
+    k.advance(second * 12 / 10);
+    QVERIFY(k.snapshot().tripped);  // 0.1 s later
+    QVERIFY(!k.powered());
+    k.advance(3 * second);
+    QVERIFY(!k.snapshot().tripped && k.powered());
+    QVERIFY(edgeTimes(k, "D4").back() > 2 * second);
+  }
+  void valuesChangeWhilePowered() {
+    const Project p = beacon().program(blink);
+    Kernel k(shared(p));
+    k.advance(second / 10);  // in the first wait
+    const std::string wait = p.programs[0]->lanes[0]->steps[1].id;
+    Input in;
+    in.what = Input::What::project;
+    in.project = shared(edits::setExpr(p, wait, "seconds", Expr::of(2.0)));
+    k.inputNow(in);
+    k.advance(3 * second);
+    const auto t = edgeTimes(k, "D4");
+    QCOMPARE(t[1], 4'000 + 2 * second + 4'000);  // counted from when the wait began
+    // A shorter one ends at once.
+    in.project = shared(edits::setExpr(p, wait, "seconds", Expr::of(0.05)));
+    Kernel s(shared(p));
+    s.advance(second / 10);
+    s.inputNow(in);
+    s.advance(second);
+    QVERIFY(edgeTimes(s, "D4")[1] < second / 10 + 100'000);
+  }
+  void wiringChangesWhilePowered() {
+    const Project p = beacon().program(blink);
+    Kernel k(shared(p));
+    k.advance(second / 4);
+    Input in;
+    in.what = Input::What::project;
+    in.project = shared(edits::changePart(p, "led1", [](Part& q) { q = flipped(q, catalogue()); }));
+    k.inputNow(in);
+    k.advance(second * 3 / 10);
+    QVERIFY(k.snapshot().light[1] < 1e-3);
+    in.project = shared(p);
+    k.inputNow(in);
+    k.advance(second * 35 / 100);
+    QVERIFY(k.snapshot().light[1] > 0.5);
+    QCOMPARE(edgeTimes(k, "D4").size(), std::size_t(1));  // the program did not begin again
+  }
+  void lookingBackIsTheSameMoment() {
+    const auto project = shared(demoProject("berth-signals"));
+    Kernel k(project);
+    k.advance(second / 2);
+    k.inputNow(at(0, Input::What::press, "btn1"));
+    std::vector<std::pair<Nanoseconds, Snapshot>> seen;
+    for (int i = 1; i <= 20; ++i) {
+      k.advance(k.now() + 77'000'003);
+      if (i == 12) k.inputNow(at(0, Input::What::release, "btn1"));
+      seen.emplace_back(k.now(), k.snapshot());
+    }
+    for (const auto& [when, then] : seen) {
+      const Snapshot again = Kernel::replay(project, k.inputs(), when)->snapshot();
+      QVERIFY(again.state == then.state && again.levels == then.levels && again.light == then.light);
+      QVERIFY(again.lanes[0].step == then.lanes[0].step && again.lanes[0].waitLeft == then.lanes[0].waitLeft);
+    }
+  }
+  void resetPowerAndHand() {
+    Kernel k(shared(beacon().program(blink)));
+    k.advance(second / 4);
+    k.inputNow(at(0, Input::What::powerOff));
+    k.advance(second);
+    QVERIFY(!k.snapshot().powered && k.snapshot().light[1] == 0);
+    k.inputNow(at(0, Input::What::powerOn));
+    k.advance(second * 11 / 10);
+    QVERIFY(k.snapshot().light[1] > 0.5);
+    k.inputNow(at(0, Input::What::reset));
+    k.advance(second * 2);
+    Kernel bare(shared(beacon()));
+    Input hand = at(0.5, Input::What::drivePin, "b1");
+    hand.key = "D4";
+    hand.value = true;
+    bare.schedule(hand);
+    bare.advance(second);
+    QVERIFY(bare.snapshot().light[1] > 0.5);
+    QCOMPARE(bare.direction("b1", "D4"), std::string("output"));
+  }
+  void aFloatingPinReadsAtRandomButTheSameEachTime() {
+    const Bench bench = beacon().wire("D2", "a20").program("if d2 high\n  set d4 high\notherwise\n  set d4 low\nwait 0.003\n");
+    const auto run = [&](Nanoseconds piece) {
+      Kernel k(shared(bench));
+      while (k.now() < second) k.advance(k.now() + piece);
+      return edges(k.trace());
+    };
+    const std::string once = run(second);
+    QVERIFY(std::count(once.begin(), once.end(), '\n') > 40);
+    QVERIFY(run(7'000'000) == once);
+  }
+  void oneStepIsOneStep() {
+    Kernel k(shared(beacon().program(blink)));
+    k.stepOnce(second);
+    QCOMPARE(k.now(), 4'000);
+    k.stepOnce(second);  // into the wait
+    k.stepOnce(2 * second);
+    QCOMPARE(k.now(), 4'000 + 500'000'000 + 4'000);
+  }
+};
+
+QTEST_GUILESS_MAIN(TestRun)
+#include "tst_run.moc"

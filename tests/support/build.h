@@ -1,0 +1,85 @@
+#pragma once
+#include <string>
+#include <vector>
+
+#include "parts/catalogue.h"
+#include "program/steps.h"
+#include "project/edits.h"
+
+// Small circuits as one expression, for tests.
+namespace ignavo::test {
+
+class Bench {
+ public:
+  Bench() : p_(emptyProject()) {}
+
+  Bench& part(const std::string& type, const std::string& id, const std::vector<std::string>& holes) {
+    Part part = newPart(p_, *catalogue().partKind(type));
+    part.id = id;
+    part.name = id;
+    for (std::size_t i = 0; i < holes.size(); ++i)
+      if (!holes[i].empty()) part.legs[i].in = Socket{"bb", holes[i]};
+    p_ = edits::addPart(std::move(p_), std::move(part));
+    return *this;
+  }
+  Bench& led(const std::string& id, const std::string& anode, const std::string& cathode, const std::string& colour = "red") {
+    part("led", id, {anode, cathode});
+    return prop(id, "colour", colour);
+  }
+  Bench& resistor(const std::string& id, double ohms, const std::string& a, const std::string& b) {
+    part("resistor", id, {a, b});
+    return prop(id, "ohms", ohms);
+  }
+  // Across the trench with its upper legs in this row.
+  Bench& button(const std::string& id, int row) {
+    const std::string up = std::to_string(row), down = std::to_string(row + 2);
+    return part("button", id, {"e" + up, "f" + up, "e" + down, "f" + down});
+  }
+  Bench& prop(const std::string& id, const std::string& key, PropValue value) {
+    p_ = edits::changePart(std::move(p_), id, [&](Part& q) { q.setProp(key, value); });
+    return *this;
+  }
+  // "D4" is a pin of the board, anything else a hole.
+  Bench& wire(const std::string& a, const std::string& b) {
+    Wire w;
+    w.id = freeId(p_, "w");
+    w.from = socket(a);
+    w.to = socket(b);
+    p_ = edits::addWire(std::move(p_), std::move(w));
+    return *this;
+  }
+  // Steps as typed text, in a lane of their own.
+  Bench& lane(const std::string& trigger, const std::string& text) {
+    Lane lane;
+    lane.trigger.on = trigger;
+    lane.steps = parseSteps(text).steps;
+    if (fresh_) p_.programs[0].edit().lanes.clear();
+    fresh_ = false;
+    p_ = edits::addLane(std::move(p_), "b1", std::move(lane));
+    return *this;
+  }
+  Bench& program(const std::string& text) { return lane("always", text); }
+  Bench& pullUp(const std::string& pin) {
+    p_ = edits::setPull(std::move(p_), "b1", pin, true);
+    return *this;
+  }
+  operator Project() const { return p_; }  // NOLINT: implicit by intent
+  Project get() const { return p_; }
+
+  static Socket socket(const std::string& s) {
+    const bool pin = catalogue().board("tern")->pinIndex(s) >= 0;
+    return {pin ? "b1" : "bb", s};
+  }
+
+ private:
+  Project p_;
+  bool fresh_ = true;
+};
+
+// The landing beacon: D4, 220 Ω, red lamp, ground.
+inline Bench beacon() {
+  return Bench().resistor("r1", 220, "c9", "h9").led("led1", "i9", "i11").wire("GND", "ln4").wire("ln23", "rn23").wire("D4", "a9").wire("j11", "rn10");
+}
+inline const char* blink = "set D4 high\nwait 0.5\nset D4 low\nwait 0.5\n";
+
+}  // namespace ignavo::test
