@@ -6,6 +6,7 @@
 #include <clocale>
 #include <cstdio>
 
+#include "rehearsal/rehearsal.h"
 #include "theme/theme.h"
 #include "window/main_window.h"
 
@@ -52,7 +53,7 @@ int shoot(MainWindow& window, const QString& file, double after) {
 int main(int argc, char** argv) {
   // A picture needs no monitor.
   for (int i = 1; i < argc; ++i)
-    if (QByteArray(argv[i]).startsWith("--shot") && qEnvironmentVariableIsEmpty("QT_QPA_PLATFORM"))
+    if ((QByteArray(argv[i]).startsWith("--shot") || QByteArray(argv[i]).startsWith("--rehearse")) && qEnvironmentVariableIsEmpty("QT_QPA_PLATFORM"))
       qputenv("QT_QPA_PLATFORM", "offscreen");
   QApplication app(argc, argv);
   std::setlocale(LC_NUMERIC, "C");
@@ -71,8 +72,9 @@ int main(int argc, char** argv) {
   const QCommandLineOption shotOption(QStringLiteral("shot"), QStringLiteral("Write a picture of the window and exit."), QStringLiteral("OUT.png"));
   const QCommandLineOption sizeOption(QStringLiteral("size"), QStringLiteral("Size of the window."), QStringLiteral("1280x800"), QStringLiteral("1280x800"));
   const QCommandLineOption afterOption(QStringLiteral("after"), QStringLiteral("Power on, and take the picture after so many seconds."), QStringLiteral("SECONDS"));
+  const QCommandLineOption rehearseOption(QStringLiteral("rehearse"), QStringLiteral("Go through the examples by mouse and key events, say what happened, write a picture and exit."), QStringLiteral("OUT.png"));
   const QCommandLineOption darkOption(QStringLiteral("dark"), QStringLiteral("Night bench."));
-  parser.addOptions({demoOption, stationOption, shotOption, sizeOption, afterOption, darkOption});
+  parser.addOptions({demoOption, stationOption, shotOption, sizeOption, afterOption, rehearseOption, darkOption});
   parser.process(app);
 
   bool dark = parser.isSet(darkOption);
@@ -101,6 +103,7 @@ int main(int argc, char** argv) {
     if (!window.openPath(path) && parser.isSet(shotOption)) return fail(QStringLiteral("“%1” cannot be opened").arg(path));
   }
   window.setStation(station);
+  if (parser.isSet(rehearseOption)) return rehearse(window, parser.value(rehearseOption));
   if (parser.isSet(shotOption)) return shoot(window, parser.value(shotOption), after);
 
   const QString folder = QStandardPaths::writableLocation(QStandardPaths::AppDataLocation);

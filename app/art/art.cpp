@@ -42,11 +42,9 @@ QPainterPath wirePath(QPointF from, QPointF to, const std::vector<QPointF>& bend
   QPainterPath path(from);
   if (!bends.empty()) {
     // Smooth through the bends: quadratic pieces between their middles.
-    std::vector<QPointF> points(bends);
-    points.push_back(to);
-    for (std::size_t i = 0; i + 1 < points.size(); ++i) {
-      const QPointF end = i + 2 == points.size() ? points[i + 1] : (points[i] + points[i + 1]) / 2;
-      path.quadTo(points[i], end);
+    for (std::size_t i = 0; i < bends.size(); ++i) {
+      const bool last = i + 1 == bends.size();
+      path.quadTo(bends[i], last ? to : (bends[i] + bends[i + 1]) / 2);
     }
     return path;
   }

@@ -371,7 +371,7 @@ void BenchView::paintInHand(QPainter& p) {
     const auto a = place(doc_.project(), *wireFrom_);
     const auto b = wireTo_ ? place(doc_.project(), *wireTo_) : std::nullopt;
     if (!a) return;
-    const QPointF end = b.value_or(toBench(mouse_));
+    const QPointF end = b ? *b : toBench(mouse_);
     NetColour colour = doc_.identities().ofNet(doc_.nets().of(*wireFrom_));
     if (colour.kind == NetColour::Kind::plain && wireTo_) colour = doc_.identities().ofNet(doc_.nets().of(*wireTo_));
     p.setOpacity(wireObstacle_.clear() ? 0.9 : 0.45);

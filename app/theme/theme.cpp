@@ -166,7 +166,7 @@ QString Theme::styleSheet() const {
     QPushButton[tab="true"]:focus { border: 2px solid @ink2; padding: 3px 12px; }
     QCheckBox { spacing: 8px; }
     QCheckBox::indicator { width: 15px; height: 15px; border: 1.5px solid @ink2; border-radius: 4px; background: @card; }
-    QCheckBox::indicator:checked { background: @good; border-color: @good; image: url(:/icons/tick.svg); }
+    QCheckBox::indicator:checked { background: @good; border-color: @good; image: url(:/icons/tick.png); }
     QCheckBox:focus { outline: 0; }
     QCheckBox::indicator:focus { border: 2px solid @ink; }
     QScrollArea { border: 0; background: transparent; }
