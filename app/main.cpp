@@ -38,7 +38,8 @@ int shoot(MainWindow& window, const QString& file, double after) {
   if (after >= 0) {
     window.togglePower();
     // In frames, as the eye would have seen it.
-    for (double t = 0; t < after; t += 0.02) window.runControl().advanceBy(std::min(0.02, after - t));
+    for (double t = 0; t < after; t += 0.02)
+      window.runControl().advanceBy(std::min(0.02, after - t));
   }
   window.bench()->fit();
   window.document().finishCheck();
@@ -53,7 +54,9 @@ int shoot(MainWindow& window, const QString& file, double after) {
 int main(int argc, char** argv) {
   // A picture needs no monitor.
   for (int i = 1; i < argc; ++i)
-    if ((QByteArray(argv[i]).startsWith("--shot") || QByteArray(argv[i]).startsWith("--rehearse")) && qEnvironmentVariableIsEmpty("QT_QPA_PLATFORM"))
+    if ((QByteArray(argv[i]).startsWith("--shot") ||
+         QByteArray(argv[i]).startsWith("--rehearse")) &&
+        qEnvironmentVariableIsEmpty("QT_QPA_PLATFORM"))
       qputenv("QT_QPA_PLATFORM", "offscreen");
   QApplication app(argc, argv);
   std::setlocale(LC_NUMERIC, "C");
@@ -63,32 +66,48 @@ int main(int argc, char** argv) {
   loadFonts();
 
   QCommandLineParser parser;
-  parser.setApplicationDescription(QStringLiteral("Wire, check, program, run and build small circuits."));
+  parser.setApplicationDescription(
+      QStringLiteral("Wire, check, program, run and build small circuits."));
   parser.addHelpOption();
   parser.addVersionOption();
-  parser.addPositionalArgument(QStringLiteral("FILE"), QStringLiteral("Project to open."), QStringLiteral("[FILE]"));
-  const QCommandLineOption demoOption(QStringLiteral("demo"), QStringLiteral("Open an example."), QStringLiteral("NAME"));
-  const QCommandLineOption stationOption(QStringLiteral("station"), QStringLiteral("wire, check, program, run or build."), QStringLiteral("STATION"));
-  const QCommandLineOption shotOption(QStringLiteral("shot"), QStringLiteral("Write a picture of the window and exit."), QStringLiteral("OUT.png"));
-  const QCommandLineOption sizeOption(QStringLiteral("size"), QStringLiteral("Size of the window."), QStringLiteral("1280x800"), QStringLiteral("1280x800"));
-  const QCommandLineOption afterOption(QStringLiteral("after"), QStringLiteral("Power on, and take the picture after so many seconds."), QStringLiteral("SECONDS"));
-  const QCommandLineOption rehearseOption(QStringLiteral("rehearse"), QStringLiteral("Go through the examples by mouse and key events, say what happened, write a picture and exit."), QStringLiteral("OUT.png"));
+  parser.addPositionalArgument(QStringLiteral("FILE"), QStringLiteral("Project to open."),
+                               QStringLiteral("[FILE]"));
+  const QCommandLineOption demoOption(QStringLiteral("demo"), QStringLiteral("Open an example."),
+                                      QStringLiteral("NAME"));
+  const QCommandLineOption stationOption(QStringLiteral("station"),
+                                         QStringLiteral("wire, check, program, run or build."),
+                                         QStringLiteral("STATION"));
+  const QCommandLineOption shotOption(QStringLiteral("shot"),
+                                      QStringLiteral("Write a picture of the window and exit."),
+                                      QStringLiteral("OUT.png"));
+  const QCommandLineOption sizeOption(QStringLiteral("size"), QStringLiteral("Size of the window."),
+                                      QStringLiteral("1280x800"), QStringLiteral("1280x800"));
+  const QCommandLineOption afterOption(
+      QStringLiteral("after"),
+      QStringLiteral("Power on, and take the picture after so many seconds."),
+      QStringLiteral("SECONDS"));
+  const QCommandLineOption rehearseOption(
+      QStringLiteral("rehearse"),
+      QStringLiteral("Go through the examples by mouse and key events, say what happened, write a "
+                     "picture and exit."),
+      QStringLiteral("OUT.png"));
   const QCommandLineOption darkOption(QStringLiteral("dark"), QStringLiteral("Night bench."));
-  parser.addOptions({demoOption, stationOption, shotOption, sizeOption, afterOption, rehearseOption, darkOption});
+  parser.addOptions(
+      {demoOption, stationOption, shotOption, sizeOption, afterOption, rehearseOption, darkOption});
   parser.process(app);
 
   bool dark = parser.isSet(darkOption);
   if (!parser.isSet(shotOption)) dark = dark || app.palette().window().color().lightness() < 110;
   setTheme(dark);
   applyTheme();
-  app.setFont(theme().text());
 
   Station station = Station::wire;
   if (parser.isSet(stationOption) && !stationOf(parser.value(stationOption), station))
     return fail(QStringLiteral("there is no station “%1”").arg(parser.value(stationOption)));
   const QStringList size = parser.value(sizeOption).split(QLatin1Char('x'));
   const QSize wanted = size.size() == 2 ? QSize(size[0].toInt(), size[1].toInt()) : QSize();
-  if (wanted.width() < 200 || wanted.height() < 200 || wanted.width() > 8000 || wanted.height() > 8000)
+  if (wanted.width() < 200 || wanted.height() < 200 || wanted.width() > 8000 ||
+      wanted.height() > 8000)
     return fail(QStringLiteral("--size takes a size such as 1280x800"));
   bool number = true;
   const double after = parser.isSet(afterOption) ? parser.value(afterOption).toDouble(&number) : -1;
@@ -97,10 +116,12 @@ int main(int argc, char** argv) {
   MainWindow window;
   window.resize(wanted);
   if (parser.isSet(demoOption) && !window.openDemo(parser.value(demoOption)))
-    return fail(QStringLiteral("there is no example “%1”; ignavo-cli demos lists them").arg(parser.value(demoOption)));
+    return fail(QStringLiteral("there is no example “%1”; ignavo-cli demos lists them")
+                    .arg(parser.value(demoOption)));
   if (!parser.positionalArguments().isEmpty()) {
     const QString path = parser.positionalArguments().first();
-    if (!window.openPath(path) && parser.isSet(shotOption)) return fail(QStringLiteral("“%1” cannot be opened").arg(path));
+    if (!window.openPath(path) && parser.isSet(shotOption))
+      return fail(QStringLiteral("“%1” cannot be opened").arg(path));
   }
   window.setStation(station);
   if (parser.isSet(rehearseOption)) return rehearse(window, parser.value(rehearseOption));

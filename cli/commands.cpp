@@ -130,7 +130,8 @@ int check(const CheckOptions& options) {
     }
     if (result.findings.empty()) fmt::print("{}: nothing found\n", file);
     for (const Finding& f : result.findings) {
-      fmt::print("{}: {}: {} [{}]\n    {}\n", file, severityTitle(f.severity), f.title, f.rule, f.reason);
+      fmt::print("{}: {}: {} [{}]\n    {}\n", file, severityTitle(f.severity), f.title, f.rule,
+                 f.reason);
       for (const Remedy& r : f.remedies) fmt::print("    → {}\n", r.title);
     }
   }
@@ -146,7 +147,8 @@ int solve(const SolveOptions& options) {
   if (!project) return wrong;
   for (const std::string& text : options.set) {
     const auto change = propChange(*project, text);
-    if (!change) return bad(fmt::format("“{}” is not a property and value such as r1.ohms=330", text));
+    if (!change)
+      return bad(fmt::format("“{}” is not a property and value such as r1.ohms=330", text));
     for (auto& part : project->parts.edit())
       if (part->id == change->part) part.edit().setProp(change->key, change->value);
   }
@@ -159,13 +161,15 @@ int solve(const SolveOptions& options) {
         level->high ? PinDrive::high : PinDrive::low;
   }
   for (const std::string& id : options.press) {
-    if (!isPressable(*project, id)) return bad(fmt::format("“{}” is nothing that can be pressed", id));
+    if (!isPressable(*project, id))
+      return bad(fmt::format("“{}” is nothing that can be pressed", id));
     for (std::size_t i = 0; i < project->parts->size(); ++i)
       if ((*project->parts)[i]->id == id) state.pressed[i] = 1;
   }
   const CircuitReading reading = circuit.solve(state);
   if (reading.shorted) say("5 V and GND are joined: this circuit has no solution");
-  for (const std::string& id : reading.unsolved) say(fmt::format("the circuit around “{}” could not be solved", id));
+  for (const std::string& id : reading.unsolved)
+    say(fmt::format("the circuit around “{}” could not be solved", id));
   if (options.json) {
     fmt::print("{}\n", solutionJson(*project, circuit, state, reading).dump(2));
     return reading.converged ? fine : found;
@@ -173,7 +177,8 @@ int solve(const SolveOptions& options) {
   for (std::size_t n = 0; n < reading.nets.size(); ++n) {
     const Net& net = circuit.nets().all()[n];
     if (net.legs.empty() && net.wires.empty()) continue;
-    fmt::print("{:<24} {}\n", net.name, reading.nets[n] ? fmt::format("{:.3f} V", *reading.nets[n]) : "no voltage");
+    fmt::print("{:<24} {}\n", net.name,
+               reading.nets[n] ? fmt::format("{:.3f} V", *reading.nets[n]) : "no voltage");
   }
   for (std::size_t p = 0; p < reading.parts.size(); ++p) {
     const PartReading& r = reading.parts[p];
@@ -235,7 +240,8 @@ int run(const RunOptions& options) {
     if (!when || *when < 0 || *when > longest)
       return bad(fmt::format("“{}” is not a time in seconds", options.at[i]));
     const auto input = inputOf(*project, *when, options.at[i + 1]);
-    if (!input) return bad(fmt::format("“{}” is not something that can happen here", options.at[i + 1]));
+    if (!input)
+      return bad(fmt::format("“{}” is not something that can happen here", options.at[i + 1]));
     kernel.schedule(*input);
   }
   kernel.advance(static_cast<Nanoseconds>(options.seconds * 1e9 + 0.5));
@@ -244,9 +250,11 @@ int run(const RunOptions& options) {
   if (!options.csv.empty() && !writeFile(options.csv, csvText(kernel.trace()))) return wrong;
   for (const Happening& h : kernel.happenings()) {
     if (h.what == Happening::What::broke)
-      say(fmt::format("{:.3f} s: {} was damaged at {}", static_cast<double>(h.at) * 1e-9, h.id, fmt::format("{:.0f} mA", h.figure * 1e3)));
+      say(fmt::format("{:.3f} s: {} was damaged at {}", static_cast<double>(h.at) * 1e-9, h.id,
+                      fmt::format("{:.0f} mA", h.figure * 1e3)));
     if (h.what == Happening::What::tripped)
-      say(fmt::format("{:.3f} s: the supply was overloaded and switched off", static_cast<double>(h.at) * 1e-9));
+      say(fmt::format("{:.3f} s: the supply was overloaded and switched off",
+                      static_cast<double>(h.at) * 1e-9));
   }
   const Json out = runJson(kernel, end);
   if (options.json) {
@@ -256,12 +264,13 @@ int run(const RunOptions& options) {
   fmt::print("{} s simulated\n", options.seconds);
   for (const auto& [id, board] : out["boards"].items())
     for (const auto& [pin, p] : board["pins"].items())
-      fmt::print("{:<6} {:<6} {:>8} edges, high for {:.6g} s\n", id, pin, p["edges"].get<std::int64_t>(),
-                 p["high_seconds"].get<double>());
+      fmt::print("{:<6} {:<6} {:>8} edges, high for {:.6g} s\n", id, pin,
+                 p["edges"].get<std::int64_t>(), p["high_seconds"].get<double>());
   for (const auto& [id, part] : out["parts"].items())
     if (part.contains("flashes"))
-      fmt::print("{:<13} lit for {:.6g} s, {} flashes, peak {:.1f} mA{}\n", id, part["lit_seconds"].get<double>(),
-                 part["flashes"].get<std::int64_t>(), part["peak_amps"].get<double>() * 1e3,
+      fmt::print("{:<13} lit for {:.6g} s, {} flashes, peak {:.1f} mA{}\n", id,
+                 part["lit_seconds"].get<double>(), part["flashes"].get<std::int64_t>(),
+                 part["peak_amps"].get<double>() * 1e3,
                  part["damaged"].get<bool>() ? ", damaged" : "");
   return fine;
 }
@@ -296,8 +305,12 @@ int firmware(const std::string& file, const std::string& out, const std::string&
   if (f.code != Firmware::Code::done) return bad(sentence(f));
   if (!writeFile(out, f.hex)) return wrong;
   if (json)
-    fmt::print("{}\n", Json{{"file", out}, {"flash", f.flashBytes}, {"flash_most", f.flashMost},
-                            {"ram", f.ramBytes}, {"ram_most", f.ramMost}}.dump(2));
+    fmt::print("{}\n", Json{{"file", out},
+                            {"flash", f.flashBytes},
+                            {"flash_most", f.flashMost},
+                            {"ram", f.ramBytes},
+                            {"ram_most", f.ramMost}}
+                           .dump(2));
   else
     fmt::print("{}: {}\n", out, sentence(f));
   return fine;

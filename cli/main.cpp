@@ -12,7 +12,9 @@ int main(int argc, char** argv) {
   CheckOptions checkOptions;
   CLI::App* checkCommand = app.add_subcommand("check", "Checks circuits and programs");
   checkCommand->add_option("FILE", checkOptions.files, "Projects")->required();
-  checkCommand->add_option("--fail-on", checkOptions.failOn, "Gravest severity that is still fine to ignore ends above this one")
+  checkCommand
+      ->add_option("--fail-on", checkOptions.failOn,
+                   "Gravest severity that is still fine to ignore ends above this one")
       ->check(CLI::IsMember({"danger", "warning", "note"}));
   checkCommand->add_flag("--json", checkOptions.json, "Print JSON");
   checkCommand->callback([&] { status = check(checkOptions); });
@@ -20,9 +22,18 @@ int main(int argc, char** argv) {
   SolveOptions solveOptions;
   CLI::App* solveCommand = app.add_subcommand("solve", "Works out voltages and currents");
   solveCommand->add_option("FILE", solveOptions.file, "Project")->required();
-  solveCommand->add_option("--pin", solveOptions.pins, "[BOARD.]PIN=high|low")->type_size(1)->expected(1)->take_all();
-  solveCommand->add_option("--press", solveOptions.press, "Part that is held")->type_size(1)->expected(1)->take_all();
-  solveCommand->add_option("--set", solveOptions.set, "ID.PROP=VALUE")->type_size(1)->expected(1)->take_all();
+  solveCommand->add_option("--pin", solveOptions.pins, "[BOARD.]PIN=high|low")
+      ->type_size(1)
+      ->expected(1)
+      ->take_all();
+  solveCommand->add_option("--press", solveOptions.press, "Part that is held")
+      ->type_size(1)
+      ->expected(1)
+      ->take_all();
+  solveCommand->add_option("--set", solveOptions.set, "ID.PROP=VALUE")
+      ->type_size(1)
+      ->expected(1)
+      ->take_all();
   solveCommand->add_flag("--json", solveOptions.json, "Print JSON");
   solveCommand->callback([&] { status = solve(solveOptions); });
 
@@ -30,7 +41,10 @@ int main(int argc, char** argv) {
   CLI::App* runCommand = app.add_subcommand("run", "Runs programs against their circuits");
   runCommand->add_option("FILE", runOptions.file, "Project")->required();
   runCommand->add_option("--for", runOptions.seconds, "Simulated seconds")->required();
-  runCommand->add_option("--at", runOptions.at, "SECONDS \"press ID\"|\"release ID\"|\"set ID.PROP=VALUE\"|\"reset\"|\"power off\"|\"pin D4=high\"")
+  runCommand
+      ->add_option("--at", runOptions.at,
+                   "SECONDS \"press ID\"|\"release ID\"|\"set ID.PROP=VALUE\"|\"reset\"|\"power "
+                   "off\"|\"pin D4=high\"")
       ->type_size(2)
       ->take_all();
   runCommand->add_option("--vcd", runOptions.vcd, "Write the trace as VCD");
@@ -46,7 +60,8 @@ int main(int argc, char** argv) {
   codeCommand->add_flag("--json", json, "Print JSON");
   codeCommand->callback([&] { status = code(file, board, json); });
 
-  CLI::App* firmwareCommand = app.add_subcommand("firmware", "Compiles a board's program to Intel HEX");
+  CLI::App* firmwareCommand =
+      app.add_subcommand("firmware", "Compiles a board's program to Intel HEX");
   firmwareCommand->add_option("FILE", file, "Project")->required();
   firmwareCommand->add_option("-o", out, "HEX file to write")->required();
   firmwareCommand->add_option("--board", board, "Board id");
@@ -56,7 +71,9 @@ int main(int argc, char** argv) {
   CLI::App* demosCommand = app.add_subcommand("demos", "Lists the examples");
   demosCommand->add_flag("--json", json, "Print JSON");
   demosCommand->callback([&] { status = demos(json); });
-  app.add_subcommand("schema", "Prints the JSON Schema of project files")->callback([&] { status = schema(); });
+  app.add_subcommand("schema", "Prints the JSON Schema of project files")->callback([&] {
+    status = schema();
+  });
 
   try {
     app.parse(argc, argv);

@@ -15,13 +15,15 @@ Json orNull(const std::optional<double>& v) { return v ? Json(*v) : Json(nullptr
 Json findingsJson(const std::string& file, const Project& project, const CheckResult& result) {
   Json list = Json::array();
   for (const Finding& f : result.findings) {
-    Json figures = Json::object(), pose = Json::object(), steps = Json::array(), remedies = Json::array();
+    Json figures = Json::object(), pose = Json::object(), steps = Json::array(),
+         remedies = Json::array();
     for (const Figure& g : f.figures) figures[g.key] = g.value;
     for (const auto& [key, value] : f.pose) pose[key] = value;
     for (const std::string& id : f.steps) steps.push_back(stepPath(project, id));
     for (const Remedy& r : f.remedies) remedies.push_back(r.title);
-    Json one = {{"rule", f.rule}, {"severity", severityId(f.severity)}, {"title", f.title},
-                {"reason", f.reason}, {"parts", f.parts}, {"pins", f.pins}};
+    Json one = {{"rule", f.rule},   {"severity", severityId(f.severity)},
+                {"title", f.title}, {"reason", f.reason},
+                {"parts", f.parts}, {"pins", f.pins}};
     one["steps"] = steps;
     one["pose"] = pose;
     one["figures"] = figures;
@@ -51,7 +53,8 @@ Json solutionJson(const Project& project, Circuit& circuit, const CircuitState& 
     Json sockets = Json::array();
     for (const Socket& s : circuit.nets().sockets(static_cast<int>(n), project, catalogue()))
       sockets.push_back(s.text());
-    nets.push_back({{"name", all[n].name}, {"sockets", sockets}, {"volts", orNull(reading.nets[n])}});
+    nets.push_back(
+        {{"name", all[n].name}, {"sockets", sockets}, {"volts", orNull(reading.nets[n])}});
   }
   for (std::size_t p = 0; p < project.parts->size(); ++p) {
     const PartReading& r = reading.parts[p];
@@ -77,8 +80,11 @@ Json runJson(const Kernel& kernel, const Snapshot& end) {
   const Project& project = *kernel.project();
   Json boards = Json::object(), parts = Json::object();
   for (const BoardItem& b : project.boards)
-    boards[b.id] = {{"pins", Json::object()}, {"vars", Json::object()}, {"posted", Json::array()},
-                    {"log", Json::array()}, {"faults", Json::array()}};
+    boards[b.id] = {{"pins", Json::object()},
+                    {"vars", Json::object()},
+                    {"posted", Json::array()},
+                    {"log", Json::array()},
+                    {"faults", Json::array()}};
   const Nanoseconds from = trace.begin() - 1, to = trace.end();
   for (std::size_t s = 0; s < trace.signals().size(); ++s) {
     const Signal& signal = trace.signals()[s];
@@ -96,9 +102,10 @@ Json runJson(const Kernel& kernel, const Snapshot& end) {
           {"first_edges", first}};
     } else {
       const LampStatistics l = lampStatistics(trace, index);
-      parts[signal.owner] = {{"light_mean", l.lightMean}, {"light", l.lightAtEnd}, {"lit_seconds", l.litSeconds},
-                             {"flashes", l.flashes}, {"peak_amps", l.peakAmps},
-                             {"damaged", kernel.isBroken(signal.owner)}};
+      parts[signal.owner] = {
+          {"light_mean", l.lightMean},   {"light", l.lightAtEnd},
+          {"lit_seconds", l.litSeconds}, {"flashes", l.flashes},
+          {"peak_amps", l.peakAmps},     {"damaged", kernel.isBroken(signal.owner)}};
     }
   }
   for (std::size_t p = 0; p < project.parts->size(); ++p)

@@ -24,7 +24,8 @@ namespace {
 using Clock = std::chrono::steady_clock;
 double seconds(Clock::duration d) { return std::chrono::duration<double>(d).count(); }
 
-void runAgainstRealTime(benchmark::State& state, const Project& project, double simulated, bool skipping) {
+void runAgainstRealTime(benchmark::State& state, const Project& project, double simulated,
+                        bool skipping) {
   const auto shared = std::make_shared<const Project>(project);
   double total = 0;
   for (auto _ : state) {
@@ -37,10 +38,18 @@ void runAgainstRealTime(benchmark::State& state, const Project& project, double 
   state.counters["times_real_time"] = benchmark::Counter(total, benchmark::Counter::kIsRate);
 }
 
-void blinkSkipping(benchmark::State& state) { runAgainstRealTime(state, beacon().program(ignavo::test::blink), 1e6, true); }
-void blinkEveryEdge(benchmark::State& state) { runAgainstRealTime(state, beacon().program(ignavo::test::blink), 2000, false); }
-void noWaits(benchmark::State& state) { runAgainstRealTime(state, beacon().program("set d4 high\nset d4 low\n"), 1000, true); }
-void noWaitsEveryEdge(benchmark::State& state) { runAgainstRealTime(state, beacon().program("set d4 high\nset d4 low\n"), 1, false); }
+void blinkSkipping(benchmark::State& state) {
+  runAgainstRealTime(state, beacon().program(ignavo::test::blink), 1e6, true);
+}
+void blinkEveryEdge(benchmark::State& state) {
+  runAgainstRealTime(state, beacon().program(ignavo::test::blink), 2000, false);
+}
+void noWaits(benchmark::State& state) {
+  runAgainstRealTime(state, beacon().program("set d4 high\nset d4 low\n"), 1000, true);
+}
+void noWaitsEveryEdge(benchmark::State& state) {
+  runAgainstRealTime(state, beacon().program("set d4 high\nset d4 low\n"), 1, false);
+}
 
 // A ladder of resistors and lamps with 40 unknowns.
 electric::Network ladder() {
@@ -51,8 +60,10 @@ electric::Network ladder() {
   while (n.nodes() - 1 + 1 < 40 - 1) {
     const electric::Node next = n.addNode();
     n.addConductor(last, next, 1.0 / 220);
-    if (n.nodes() % 3 == 0) n.addJunction(next, 0, red);
-    else n.addConductor(next, 0, 1e-4);
+    if (n.nodes() % 3 == 0)
+      n.addJunction(next, 0, red);
+    else
+      n.addConductor(next, 0, 1e-4);
     last = next;
   }
   return n;
@@ -73,16 +84,21 @@ struct Bare {
     const auto add = [&](int a, int b, double v) {
       if (a >= 0 && b >= 0) entries[{b, a}] += v;
     };
-    const auto quad = [&](int a, int b, double g) { add(a - 1, a - 1, g), add(b - 1, b - 1, g), add(a - 1, b - 1, -g), add(b - 1, a - 1, -g); };
+    const auto quad = [&](int a, int b, double g) {
+      add(a - 1, a - 1, g), add(b - 1, b - 1, g), add(a - 1, b - 1, -g), add(b - 1, a - 1, -g);
+    };
     for (const auto& c : net.conductors) quad(c.a, c.b, c.siemens);
     for (const auto& j : net.junctions) {
       const double v = s.volt(j.inner) - s.volt(j.cathode);
-      quad(j.inner, j.cathode, j.model.saturationAmps / j.model.emissionVolts * std::exp(v / j.model.emissionVolts) + 1e-12);
+      quad(j.inner, j.cathode,
+           j.model.saturationAmps / j.model.emissionVolts * std::exp(v / j.model.emissionVolts) +
+               1e-12);
       if (j.inner != j.anode) quad(j.anode, j.inner, 1 / j.model.seriesOhms);
     }
     for (std::size_t k = 0; k < net.sources.size(); ++k) {
       const int branch = net.nodes() - 1 + static_cast<int>(k);
-      add(branch, net.sources[k].plus - 1, 1), add(net.sources[k].plus - 1, branch, 1), add(branch, branch, 0);
+      add(branch, net.sources[k].plus - 1, 1), add(net.sources[k].plus - 1, branch, 1),
+          add(branch, branch, 0);
     }
     columns.assign(static_cast<std::size_t>(n) + 1, 0);
     for (const auto& [key, v] : entries) {
@@ -132,7 +148,9 @@ BENCHMARK(blinkSkipping)->Name("blink: times real time")->MinTime(0.3);
 BENCHMARK(blinkEveryEdge)->Name("blink, every edge simulated")->MinTime(0.3);
 BENCHMARK(noWaits)->Name("a pin without waits: times real time")->MinTime(0.3);
 BENCHMARK(noWaitsEveryEdge)->Name("a pin without waits, every edge simulated")->MinTime(0.3);
-BENCHMARK(newtonAgainstBareSolve)->Name("Newton iteration against KLU refactor + solve")->MinTime(0.3);
+BENCHMARK(newtonAgainstBareSolve)
+    ->Name("Newton iteration against KLU refactor + solve")
+    ->MinTime(0.3);
 BENCHMARK(checkOfADemo)->Name("check of Berth signals")->MinTime(0.3);
 
 }  // namespace

@@ -11,7 +11,8 @@ PartPainter painterOf(const std::string& type) {
     const char* type;
     PartPainter painter;
   };
-  static constexpr Row rows[] = {{"led", paintLed}, {"resistor", paintResistor}, {"button", paintButton}};
+  static constexpr Row rows[] = {
+      {"led", paintLed}, {"resistor", paintResistor}, {"button", paintButton}};
   for (const Row& r : rows)
     if (type == r.type) return r.painter;
   return nullptr;
@@ -51,7 +52,9 @@ QPainterPath wirePath(QPointF from, QPointF to, const std::vector<QPointF>& bend
   const double dx = to.x() - from.x(), dy = to.y() - from.y();
   if (std::abs(dx) >= 0.5 * std::abs(dy)) {
     // Leaves and arrives sideways; a long level one hangs through a little.
-    const double sag = std::abs(dx) > 150 && std::abs(dy) < 20 ? 14 : std::abs(dx) > 30 && std::abs(dy) < 4 ? 4 : 0;
+    const double sag = std::abs(dx) > 150 && std::abs(dy) < 20 ? 14
+                       : std::abs(dx) > 30 && std::abs(dy) < 4 ? 4
+                                                               : 0;
     path.cubicTo(from + QPointF(dx * 0.45, sag), to - QPointF(dx * 0.45, -sag), to);
   } else {
     const double bow = std::clamp(std::abs(dy) * 0.12, 6.0, 26.0) * (dx >= 0 ? 1 : -1);
@@ -60,8 +63,8 @@ QPainterPath wirePath(QPointF from, QPointF to, const std::vector<QPointF>& bend
   return path;
 }
 
-void paintWire(QPainter& p, const QPainterPath& path, QPointF from, QPointF to, const NetColour& colour,
-               bool selected) {
+void paintWire(QPainter& p, const QPainterPath& path, QPointF from, QPointF to,
+               const NetColour& colour, bool selected) {
   const Theme& t = theme();
   const QColor core = t.net(colour);
   p.save();
@@ -108,7 +111,8 @@ void paintMark(QPainter& p, QPointF at, Severity severity, int number, double si
       shape << at + QPointF(std::cos(a), std::sin(a)) * r * 1.08;
     }
   else if (severity == Severity::warning)
-    shape << at + QPointF(0, -r * 1.1) << at + QPointF(r * 1.15, r * 0.9) << at + QPointF(-r * 1.15, r * 0.9);
+    shape << at + QPointF(0, -r * 1.1) << at + QPointF(r * 1.15, r * 0.9)
+          << at + QPointF(-r * 1.15, r * 0.9);
   p.setPen(QPen(t.card, 1.6, Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));
   p.setBrush(t.severity(severity));
   if (severity == Severity::note)
@@ -118,7 +122,8 @@ void paintMark(QPainter& p, QPointF at, Severity severity, int number, double si
   p.setPen(t.onMark);
   p.setFont(t.text(size * 0.55, QFont::Bold));
   const QString label = number > 0 ? QString::number(number) : QStringLiteral("!");
-  p.drawText(QRectF(at.x() - r, at.y() - r + (severity == Severity::warning ? size * 0.12 : 0), size, size),
+  p.drawText(QRectF(at.x() - r, at.y() - r + (severity == Severity::warning ? size * 0.12 : 0),
+                    size, size),
              Qt::AlignCenter, label);
   p.restore();
 }

@@ -49,8 +49,8 @@ void paintBoard(QPainter& p, const BoardKind& kind, QPointF at, const BoardLook&
 void paintBreadboard(QPainter& p, const BreadboardKind& kind, QPointF at);
 
 QPainterPath wirePath(QPointF from, QPointF to, const std::vector<QPointF>& bends);
-void paintWire(QPainter& p, const QPainterPath& path, QPointF from, QPointF to, const NetColour& colour,
-               bool selected = false);
+void paintWire(QPainter& p, const QPainterPath& path, QPointF from, QPointF to,
+               const NetColour& colour, bool selected = false);
 
 // Marks of findings: the shape tells the severity as well as the colour.
 void paintMark(QPainter& p, QPointF at, Severity severity, int number, double size = 20);

@@ -92,7 +92,8 @@ void paintBoard(QPainter& p, const BoardKind& kind, QPointF at, const BoardLook&
     p.drawRoundedRect(QRectF(c - QPointF(5, 3.5), QSizeF(10, 7)), 2, 2);
     p.setPen(t.boardPrint);
     p.setFont(t.text(9.5, QFont::Medium));
-    p.drawText(QRectF(42, c.y() - 7, 36, 14), Qt::AlignLeft | Qt::AlignVCenter, QString::fromLatin1(lamps[i].label));
+    p.drawText(QRectF(42, c.y() - 7, 36, 14), Qt::AlignLeft | Qt::AlignVCenter,
+               QString::fromLatin1(lamps[i].label));
   }
 
   // Header with every pin on this edge.
@@ -100,7 +101,8 @@ void paintBoard(QPainter& p, const BoardKind& kind, QPointF at, const BoardLook&
   p.setPen(Qt::NoPen);
   p.setBrush(t.boardHeader);
   p.drawRoundedRect(QRectF(x - 9.5, kind.shape.pins.front().at.y * u - 11, 19,
-                           (static_cast<double>(kind.pins.size()) - 1) * u + 22), 3, 3);
+                           (static_cast<double>(kind.pins.size()) - 1) * u + 22),
+                    3, 3);
   for (std::size_t i = 0; i < kind.pins.size(); ++i) {
     const BoardPin& pin = kind.pins[i];
     const QPointF c = px(kind.shape.pins[i].at);
@@ -143,7 +145,8 @@ void paintBreadboard(QPainter& p, const BreadboardKind& kind, QPointF at) {
   const QPointF last = hole({4, -1, kind.rows});
   p.setPen(Qt::NoPen);
   p.setBrush(t.trench);
-  p.drawRoundedRect(QRectF((e1.x() + f1.x()) / 2 - 8, e1.y() - 12, 16, last.y() - e1.y() + 24), 3, 3);
+  p.drawRoundedRect(QRectF((e1.x() + f1.x()) / 2 - 8, e1.y() - 12, 16, last.y() - e1.y() + 24), 3,
+                    3);
 
   // Holes: all in one path, for there are hundreds.
   QPainterPath holes;
@@ -164,8 +167,10 @@ void paintBreadboard(QPainter& p, const BreadboardKind& kind, QPointF at) {
   const double left = hole({0, -1, 1}).x() - 21, right = hole({9, -1, 1}).x() + 5;
   for (int row = 1; row <= kind.rows; row += (row == 1 ? 4 : 5)) {
     const double y = hole({0, -1, row}).y();
-    p.drawText(QRectF(left, y - 7, 15, 14), Qt::AlignRight | Qt::AlignVCenter, QString::number(row));
-    p.drawText(QRectF(right + 3, y - 7, 18, 14), Qt::AlignLeft | Qt::AlignVCenter, QString::number(row));
+    p.drawText(QRectF(left, y - 7, 15, 14), Qt::AlignRight | Qt::AlignVCenter,
+               QString::number(row));
+    p.drawText(QRectF(right + 3, y - 7, 18, 14), Qt::AlignLeft | Qt::AlignVCenter,
+               QString::number(row));
   }
   for (int rail = 0; rail < 4 && kind.railHoles > 0; ++rail) {
     const bool plus = rail % 2 == 0;
@@ -173,14 +178,16 @@ void paintBreadboard(QPainter& p, const BreadboardKind& kind, QPointF at) {
     const double x = plus ? a.x() - 8 : a.x() + 8;
     p.setPen(QPen(plus ? t.railPlus : t.railMinus, 1.4));
     if (kind.railBreakAt > 0) {
-      const double middle = (hole({-1, rail, kind.railBreakAt}).y() + hole({-1, rail, kind.railBreakAt + 1}).y()) / 2;
+      const double middle =
+          (hole({-1, rail, kind.railBreakAt}).y() + hole({-1, rail, kind.railBreakAt + 1}).y()) / 2;
       p.drawLine(QPointF(x, a.y() - 10), QPointF(x, middle - 6));
       p.drawLine(QPointF(x, middle + 6), QPointF(x, b.y() + 10));
     } else {
       p.drawLine(QPointF(x, a.y() - 10), QPointF(x, b.y() + 10));
     }
     p.setFont(t.text(12, QFont::Bold));
-    p.drawText(QRectF(a.x() - 8, a.y() - 27, 16, 15), Qt::AlignCenter, plus ? QStringLiteral("+") : QStringLiteral("−"));
+    p.drawText(QRectF(a.x() - 8, a.y() - 27, 16, 15), Qt::AlignCenter,
+               plus ? QStringLiteral("+") : QStringLiteral("−"));
   }
   p.restore();
 }

@@ -11,7 +11,8 @@ void paintButton(QPainter& p, const Part&, const PartLook& look) {
   p.setPen(QPen(t.leg, 4, Qt::SolidLine, Qt::FlatCap));
   for (const QPointF& leg : look.legs) {
     const QPointF in = leg + (middle - leg) * 0.35;
-    const bool sideways = std::abs(look.legs[1].x() - look.legs[0].x()) > std::abs(look.legs[1].y() - look.legs[0].y());
+    const bool sideways = std::abs(look.legs[1].x() - look.legs[0].x()) >
+                          std::abs(look.legs[1].y() - look.legs[0].y());
     p.drawLine(leg, sideways ? QPointF(in.x(), leg.y()) : QPointF(leg.x(), in.y()));
     p.setPen(QPen(t.leg, 4, Qt::SolidLine, Qt::FlatCap));
   }

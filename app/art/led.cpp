@@ -43,15 +43,21 @@ void paintLed(QPainter& p, const Part& part, const PartLook& look) {
   rim.addEllipse(middle, radius, radius);
   QPainterPath cut;
   const QPointF flat = middle + u * (radius - 2.6);
-  cut.addPolygon(QPolygonF({flat + across * 20, flat - across * 20, flat - across * 20 + u * 20, flat + across * 20 + u * 20}));
+  cut.addPolygon(QPolygonF({flat + across * 20, flat - across * 20, flat - across * 20 + u * 20,
+                            flat + across * 20 + u * 20}));
   rim = rim.subtracted(cut);
   QColor body = colour;
-  if (look.light < 0.5) body = QColor::fromHslF(colour.hslHueF() < 0 ? 0 : colour.hslHueF(), colour.hslSaturationF() * 0.75f,
-                                                std::min(0.90f, colour.lightnessF() * 0.75f + 0.25f));
-  if (look.light > 0.02) body = QColor::fromRgbF(
-      static_cast<float>(body.redF() + (colour.lighter(120).redF() - body.redF()) * look.light),
-      static_cast<float>(body.greenF() + (colour.lighter(120).greenF() - body.greenF()) * look.light),
-      static_cast<float>(body.blueF() + (colour.lighter(120).blueF() - body.blueF()) * look.light));
+  if (look.light < 0.5)
+    body = QColor::fromHslF(colour.hslHueF() < 0 ? 0 : colour.hslHueF(),
+                            colour.hslSaturationF() * 0.75f,
+                            std::min(0.90f, colour.lightnessF() * 0.75f + 0.25f));
+  if (look.light > 0.02)
+    body = QColor::fromRgbF(
+        static_cast<float>(body.redF() + (colour.lighter(120).redF() - body.redF()) * look.light),
+        static_cast<float>(body.greenF() +
+                           (colour.lighter(120).greenF() - body.greenF()) * look.light),
+        static_cast<float>(body.blueF() +
+                           (colour.lighter(120).blueF() - body.blueF()) * look.light));
   if (look.broken) body = t.burnt;
   p.setPen(QPen(colour.darker(look.broken ? 300 : 160), 1.2));
   p.setBrush(body);

@@ -54,7 +54,9 @@ void paintPortrait(QPainter& p, const Part& part, const QRectF& area) {
       look.legs.push_back(at);
       box |= QRectF(at, QSizeF(0.1, 0.1));
     }
-    const double scale = kind->print.legs.size() > 2 ? 1.7 : std::min(1.5, (area.width() - 40) / std::max(60.0, box.width()));
+    const double scale = kind->print.legs.size() > 2
+                             ? 1.7
+                             : std::min(1.5, (area.width() - 40) / std::max(60.0, box.width()));
     p.translate(area.center());
     p.scale(scale, scale);
     p.translate(-box.center());

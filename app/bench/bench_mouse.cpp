@@ -21,7 +21,9 @@ void BenchView::mousePressEvent(QMouseEvent* e) {
   mouse_ = pressedAt_ = e->position();
   cursorShown_ = false;
   dragging_ = false;
-  if (e->button() == Qt::MiddleButton || (e->button() == Qt::LeftButton && (e->modifiers() & Qt::ControlModifier) && mode_ == Mode::idle && hitAt(mouse_).what == Hit::What::none)) {
+  if (e->button() == Qt::MiddleButton ||
+      (e->button() == Qt::LeftButton && (e->modifiers() & Qt::ControlModifier) &&
+       mode_ == Mode::idle && hitAt(mouse_).what == Hit::What::none)) {
     mode_ = Mode::panning;
     setCursor(Qt::ClosedHandCursor);
     return;
@@ -37,8 +39,10 @@ void BenchView::mousePressEvent(QMouseEvent* e) {
   const auto choose = [&](const std::string& id) {
     if (doc_.isSelected(id) && !adding) return;
     QStringList ids = adding ? doc_.selection() : QStringList();
-    if (ids.contains(str(id))) ids.removeAll(str(id));
-    else ids << str(id);
+    if (ids.contains(str(id)))
+      ids.removeAll(str(id));
+    else
+      ids << str(id);
     doc_.select(ids);
   };
   switch (grabbed_.what) {
@@ -62,7 +66,9 @@ void BenchView::mousePressEvent(QMouseEvent* e) {
       choose(grabbed_.id);
       mode_ = Mode::movingEnd;
       break;
-    case Hit::What::wire: choose(grabbed_.id); break;
+    case Hit::What::wire:
+      choose(grabbed_.id);
+      break;
     case Hit::What::socket:
       doc_.select({});
       mode_ = Mode::wiring;
@@ -91,14 +97,17 @@ Placement BenchView::dragPlacement(const Part& part, Point offset) const {
 void BenchView::mouseMoveEvent(QMouseEvent* e) {
   const QPointF before = mouse_;
   mouse_ = e->position();
-  if (e->buttons() != Qt::NoButton && QLineF(pressedAt_, mouse_).length() > dragFrom) dragging_ = true;
+  if (e->buttons() != Qt::NoButton && QLineF(pressedAt_, mouse_).length() > dragFrom)
+    dragging_ = true;
   switch (mode_) {
     case Mode::panning:
       pan_ += mouse_ - before;
       fitted_ = false;
       static_ = QPixmap();
       break;
-    case Mode::placing: updateInHand(mouse_); break;
+    case Mode::placing:
+      updateInHand(mouse_);
+      break;
     case Mode::wiring: {
       wireTo_ = magnet(mouse_);
       if (wireTo_ && wireTo_ == wireFrom_) wireTo_.reset();
@@ -110,7 +119,8 @@ void BenchView::mouseMoveEvent(QMouseEvent* e) {
       if (!wire || !dragging_) break;
       wireFrom_ = grabbed_.leg == "from" ? wire->to : wire->from;  // the end that stays
       wireTo_ = magnet(mouse_);
-      wireObstacle_ = wireTo_ ? canWire(doc_.project(), catalogue(), *wireTo_, wire->id) : Obstacle{};
+      wireObstacle_ =
+          wireTo_ ? canWire(doc_.project(), catalogue(), *wireTo_, wire->id) : Obstacle{};
       break;
     }
     case Mode::movingLeg: {
@@ -122,8 +132,9 @@ void BenchView::mouseMoveEvent(QMouseEvent* e) {
         break;
       }
       wireTo_ = magnet(mouse_);
-      inHand_.obstacle = wireTo_ ? canPlug(doc_.project(), catalogue(), *part, grabbed_.leg, *wireTo_)
-                                 : Obstacle{Obstacle::Code::noSuchSocket, grabbed_.leg, {}, {}, 0, 0};
+      inHand_.obstacle = wireTo_
+                             ? canPlug(doc_.project(), catalogue(), *part, grabbed_.leg, *wireTo_)
+                             : Obstacle{Obstacle::Code::noSuchSocket, grabbed_.leg, {}, {}, 0, 0};
       break;
     }
     case Mode::movingPart: {
@@ -133,14 +144,21 @@ void BenchView::mouseMoveEvent(QMouseEvent* e) {
       inHand_.obstacle = {};
       for (const QString& id : doc_.selection())
         if (const Part* part = doc_.project().part(id.toStdString()))
-          if (const Placement p = dragPlacement(*part, moveOffset_); !p.obstacle.clear() && !doc_.isSelected(p.obstacle.occupant))
+          if (const Placement p = dragPlacement(*part, moveOffset_);
+              !p.obstacle.clear() && !doc_.isSelected(p.obstacle.occupant))
             inHand_.obstacle = p.obstacle;
       break;
     }
-    case Mode::movingItem: break;
-    case Mode::marquee: marquee_ = QRectF(toBench(pressedAt_), toBench(mouse_)).normalized(); break;
-    case Mode::pressing: break;
-    case Mode::idle: refreshHover(); break;
+    case Mode::movingItem:
+      break;
+    case Mode::marquee:
+      marquee_ = QRectF(toBench(pressedAt_), toBench(mouse_)).normalized();
+      break;
+    case Mode::pressing:
+      break;
+    case Mode::idle:
+      refreshHover();
+      break;
   }
   update();
 }
@@ -195,7 +213,8 @@ void BenchView::mouseReleaseEvent(QMouseEvent* e) {
       letGo();
       const Wire* wire = doc_.project().wire(id);
       if (clear && wire && *to != (end == "from" ? wire->to : wire->from))
-        doc_.edit(QStringLiteral("move a wire to %1").arg(str(to->point)), edits::changeWire(doc_.project(), id, [&](Wire& w) {
+        doc_.edit(QStringLiteral("move a wire to %1").arg(str(to->point)),
+                  edits::changeWire(doc_.project(), id, [&](Wire& w) {
                     (end == "from" ? w.from : w.to) = *to;
                     w.bends.clear();
                   }));
@@ -205,12 +224,14 @@ void BenchView::mouseReleaseEvent(QMouseEvent* e) {
       const auto to = dragged ? magnet(mouse_) : std::nullopt;
       const Hit grabbed = grabbed_;
       const Part* part = doc_.project().part(grabbed.id);
-      const Obstacle o = part && to ? canPlug(doc_.project(), catalogue(), *part, grabbed.leg, *to) : Obstacle{};
+      const Obstacle o =
+          part && to ? canPlug(doc_.project(), catalogue(), *part, grabbed.leg, *to) : Obstacle{};
       letGo();
       if (!part || !to) return;
       if (!o.clear()) return setHint(obstacleText(o, part->type));
       doc_.edit(QStringLiteral("move a leg of %1 to %2").arg(str(part->name), str(to->point)),
-                edits::changePart(doc_.project(), grabbed.id, [&](Part& q) { q.leg(grabbed.leg)->in = *to; }));
+                edits::changePart(doc_.project(), grabbed.id,
+                                  [&](Part& q) { q.leg(grabbed.leg)->in = *to; }));
       return;
     }
     case Mode::movingPart:
@@ -229,14 +250,18 @@ void BenchView::mouseReleaseEvent(QMouseEvent* e) {
         for (auto& item : *list)
           if (item.id == grabbed.id) item.at = item.at + offset;
       fitted_ = false;
-      doc_.edit(QStringLiteral("move %1").arg(grabbed.what == Hit::What::board ? QStringLiteral("the board") : QStringLiteral("the breadboard")), std::move(p));
+      doc_.edit(QStringLiteral("move %1").arg(grabbed.what == Hit::What::board
+                                                  ? QStringLiteral("the board")
+                                                  : QStringLiteral("the breadboard")),
+                std::move(p));
       return;
     }
     case Mode::marquee: {
       QStringList ids = e->modifiers() & Qt::ShiftModifier ? doc_.selection() : QStringList();
       if (dragged) {
         for (const auto& part : *doc_.project().parts)
-          if (marquee_.contains(bodyOf(*part, legsOf(doc_.project(), *part)).center())) ids << str(part->id);
+          if (marquee_.contains(bodyOf(*part, legsOf(doc_.project(), *part)).center()))
+            ids << str(part->id);
         for (const auto& wire : *doc_.project().wires) {
           const auto a = place(doc_.project(), wire->from), b = place(doc_.project(), wire->to);
           if (a && b && marquee_.contains(*a) && marquee_.contains(*b)) ids << str(wire->id);
@@ -261,7 +286,8 @@ void BenchView::mouseReleaseEvent(QMouseEvent* e) {
       return;
     }
     case Mode::panning:
-    case Mode::idle: break;
+    case Mode::idle:
+      break;
   }
   letGo();
 }
@@ -275,7 +301,9 @@ void BenchView::mouseDoubleClickEvent(QMouseEvent* e) {
               // In order along the wire, so that it does not turn back on itself.
               const auto from = socketAt(doc_.project(), catalogue(), w.from).value_or(Point{});
               const auto far = [&](Point p) { return std::hypot(p.x - from.x, p.y - from.y); };
-              w.bends.insert(std::upper_bound(w.bends.begin(), w.bends.end(), at, [&](Point a, Point b) { return far(a) < far(b); }), at);
+              w.bends.insert(std::upper_bound(w.bends.begin(), w.bends.end(), at,
+                                              [&](Point a, Point b) { return far(a) < far(b); }),
+                             at);
             }));
 }
 
@@ -297,7 +325,8 @@ void BenchView::moveSelection(Point offset) {
   moveOffset_ = offset;
   for (const QString& id : doc_.selection())
     if (const Part* part = doc_.project().part(id.toStdString()))
-      if (const Placement p = dragPlacement(*part, offset); !p.obstacle.clear() && !doc_.isSelected(p.obstacle.occupant))
+      if (const Placement p = dragPlacement(*part, offset);
+          !p.obstacle.clear() && !doc_.isSelected(p.obstacle.occupant))
         inHand_.obstacle = p.obstacle;
   const Obstacle o = inHand_.obstacle;
   commitMove();
@@ -311,7 +340,8 @@ void BenchView::moveCursor(int dx, int dy) {
   cursorShown_ = true;
   const auto here = cursor_ ? socketAt(doc_.project(), catalogue(), *cursor_) : std::nullopt;
   if (!here) {
-    if (!doc_.project().breadboards.empty()) cursor_ = Socket{doc_.project().breadboards.front().id, "a1"};
+    if (!doc_.project().breadboards.empty())
+      cursor_ = Socket{doc_.project().breadboards.front().id, "a1"};
   } else {
     double best = 1e9;
     std::optional<Socket> next;
@@ -347,11 +377,13 @@ void BenchView::useCursor() {
     finishWire(*cursor_);
     return;
   }
-  if (const Obstacle o = canWire(doc_.project(), catalogue(), *cursor_); !o.clear()) return setHint(obstacleText(o, {}));
+  if (const Obstacle o = canWire(doc_.project(), catalogue(), *cursor_); !o.clear())
+    return setHint(obstacleText(o, {}));
   mode_ = Mode::wiring;
   wireFrom_ = cursor_;
   wireTo_.reset();
-  setHint(QStringLiteral("From %1: go to the other hole with the arrow keys, then Return.").arg(str(cursor_->point)));
+  setHint(QStringLiteral("From %1: go to the other hole with the arrow keys, then Return.")
+              .arg(str(cursor_->point)));
   update();
 }
 
@@ -373,8 +405,11 @@ void BenchView::keyPressEvent(QKeyEvent* e) {
       return;
     }
     const QStringList selected = doc_.selection();
-    const bool parts = std::any_of(selected.begin(), selected.end(), [&](const QString& id) { return doc_.project().part(id.toStdString()); });
-    if (parts && mode_ == Mode::idle) return moveSelection({static_cast<double>(dx), static_cast<double>(dy)});
+    const bool parts = std::any_of(selected.begin(), selected.end(), [&](const QString& id) {
+      return doc_.project().part(id.toStdString());
+    });
+    if (parts && mode_ == Mode::idle)
+      return moveSelection({static_cast<double>(dx), static_cast<double>(dy)});
     return moveCursor(dx, dy);
   }
   switch (e->key()) {
@@ -398,23 +433,30 @@ void BenchView::keyPressEvent(QKeyEvent* e) {
       if (plain) return turnSelected();
       break;
     case Qt::Key_Delete:
-    case Qt::Key_Backspace: return removeSelected();
+    case Qt::Key_Backspace:
+      return removeSelected();
     case Qt::Key_Space:
       // Holds the selected button down while the key is down.
-      if (plain && !e->isAutoRepeat() && doc_.selection().size() == 1 && run_.isOn()) return run_.press(doc_.selection().front(), true);
+      if (plain && !e->isAutoRepeat() && doc_.selection().size() == 1 && run_.isOn())
+        return run_.press(doc_.selection().front(), true);
       if (plain) return;
       break;
     case Qt::Key_Plus:
-    case Qt::Key_Equal: return zoomBy(1.2, rect().center());
-    case Qt::Key_Minus: return zoomBy(1 / 1.2, rect().center());
-    case Qt::Key_0: return fit();
-    default: break;
+    case Qt::Key_Equal:
+      return zoomBy(1.2, rect().center());
+    case Qt::Key_Minus:
+      return zoomBy(1 / 1.2, rect().center());
+    case Qt::Key_0:
+      return fit();
+    default:
+      break;
   }
   QWidget::keyPressEvent(e);
 }
 
 void BenchView::keyReleaseEvent(QKeyEvent* e) {
-  if (e->key() == Qt::Key_Space && !e->isAutoRepeat() && doc_.selection().size() == 1 && run_.isOn())
+  if (e->key() == Qt::Key_Space && !e->isAutoRepeat() && doc_.selection().size() == 1 &&
+      run_.isOn())
     return run_.press(doc_.selection().front(), false);
   QWidget::keyReleaseEvent(e);
 }

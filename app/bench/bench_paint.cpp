@@ -54,7 +54,8 @@ QRectF BenchView::contents() const {
     if (const BreadboardKind* k = breadboardKind(b.type))
       box |= QRectF(px(b.at), QSizeF(k->width * u, k->height * u));
   for (const auto& part : *doc_.project().parts)
-    for (const QPointF& leg : legsOf(doc_.project(), *part)) box |= QRectF(leg - QPointF(20, 20), QSizeF(40, 40));
+    for (const QPointF& leg : legsOf(doc_.project(), *part))
+      box |= QRectF(leg - QPointF(20, 20), QSizeF(40, 40));
   return box.isNull() ? QRectF(0, 0, 500, 400) : box;
 }
 
@@ -104,7 +105,8 @@ void BenchView::paintStatic(QPainter& p) {
   p.setPen(Qt::NoPen);
   p.setBrush(t.matDot);
   for (double x = std::fmod(pan_.x(), step); x < width(); x += step)
-    for (double y = std::fmod(pan_.y(), step); y < height(); y += step) p.drawRect(QRectF(x, y, 1.2, 1.2));
+    for (double y = std::fmod(pan_.y(), step); y < height(); y += step)
+      p.drawRect(QRectF(x, y, 1.2, 1.2));
   p.translate(pan_);
   p.scale(zoom_, zoom_);
   for (const BreadboardItem& b : doc_.project().breadboards)
@@ -134,19 +136,26 @@ void BenchView::paintEvent(QPaintEvent*) {
     BoardLook look;
     look.powered = run_.isOn() && snapshot && snapshot->powered && !snapshot->tripped;
     for (std::size_t i = 0; i < kind->pins.size(); ++i) {
-      const NetColour colour = doc_.identities().ofNet(doc_.nets().ofPin({static_cast<int>(b), static_cast<int>(i)}));
-      const Net& net = doc_.nets().all()[static_cast<std::size_t>(doc_.nets().ofPin({static_cast<int>(b), static_cast<int>(i)}))];
-      const bool wired = std::any_of(doc_.project().wires->begin(), doc_.project().wires->end(), [&](const auto& w) {
-        return w->from == Socket{board.id, kind->pins[i].name} || w->to == Socket{board.id, kind->pins[i].name};
-      });
-      const bool used = wired || (kind->pins[i].role == PinShape::Role::io && colour.kind == NetColour::Kind::pin && net.pins.size() == 1);
-      if (used && colour.kind != NetColour::Kind::plain) look.pills.push_back({kind->pins[i].name, colour});
+      const NetColour colour =
+          doc_.identities().ofNet(doc_.nets().ofPin({static_cast<int>(b), static_cast<int>(i)}));
+      const Net& net = doc_.nets().all()[static_cast<std::size_t>(
+          doc_.nets().ofPin({static_cast<int>(b), static_cast<int>(i)}))];
+      const bool wired = std::any_of(doc_.project().wires->begin(), doc_.project().wires->end(),
+                                     [&](const auto& w) {
+                                       return w->from == Socket{board.id, kind->pins[i].name} ||
+                                              w->to == Socket{board.id, kind->pins[i].name};
+                                     });
+      const bool used = wired || (kind->pins[i].role == PinShape::Role::io &&
+                                  colour.kind == NetColour::Kind::pin && net.pins.size() == 1);
+      if (used && colour.kind != NetColour::Kind::plain)
+        look.pills.push_back({kind->pins[i].name, colour});
     }
     if (snapshot && look.powered) {
       int io = 0;
       for (std::size_t i = 0; i < kind->pins.size(); ++i) {
         if (kind->pins[i].role != PinShape::Role::io) continue;
-        if (kind->pins[i].name == kind->lampPin && io < static_cast<int>(snapshot->state.pins.size()))
+        if (kind->pins[i].name == kind->lampPin &&
+            io < static_cast<int>(snapshot->state.pins.size()))
           look.lamp = snapshot->state.pins[static_cast<std::size_t>(io)] == PinDrive::high ? 1 : 0;
         ++io;
       }
@@ -186,7 +195,8 @@ void BenchView::paintNet(QPainter& p) {
       if (s) add(*s);
     if (wireTo_) add(*wireTo_);
   } else if (mode_ == Mode::idle) {
-    if (hover_.what == Hit::What::socket || hover_.what == Hit::What::leg || hover_.what == Hit::What::wireEnd)
+    if (hover_.what == Hit::What::socket || hover_.what == Hit::What::leg ||
+        hover_.what == Hit::What::wireEnd)
       add(hover_.socket);
     else if (hover_.what == Hit::What::wire)
       if (const Wire* w = doc_.project().wire(hover_.id)) add(w->from);
@@ -208,7 +218,8 @@ void BenchView::paintNet(QPainter& p) {
     }
     for (const PinRef& pin : n.pins) {
       const BoardItem& board = doc_.project().boards[static_cast<std::size_t>(pin.board)];
-      const QPointF c = px(board.at + catalogue().board(board.type)->pins[static_cast<std::size_t>(pin.pin)].at);
+      const QPointF c =
+          px(board.at + catalogue().board(board.type)->pins[static_cast<std::size_t>(pin.pin)].at);
       p.drawRoundedRect(QRectF(c - QPointF(8, 8), QSizeF(16, 16)), 4, 4);
     }
   }
@@ -218,15 +229,19 @@ void BenchView::paintNet(QPainter& p) {
 void BenchView::paintTint(QPainter& p) {
   const Theme& t = theme();
   const Snapshot* snapshot = live();
-  const CircuitReading* reading = poseReading_ ? &*poseReading_ : snapshot ? &snapshot->reading : restReading_ ? &*restReading_ : nullptr;
+  const CircuitReading* reading = poseReading_   ? &*poseReading_
+                                  : snapshot     ? &snapshot->reading
+                                  : restReading_ ? &*restReading_
+                                                 : nullptr;
   if (!reading || reading->nets.size() != doc_.nets().all().size()) return;
   for (std::size_t n = 0; n < reading->nets.size(); ++n) {
     const Net& net = doc_.nets().all()[n];
     if (!net.used() || !reading->nets[n]) continue;
     const double share = std::clamp(*reading->nets[n] / 5.0, 0.0, 1.0);
-    QColor c = QColor::fromRgbF(static_cast<float>(t.tintLow.redF() * (1 - share) + t.tintHigh.redF() * share),
-                                static_cast<float>(t.tintLow.greenF() * (1 - share) + t.tintHigh.greenF() * share),
-                                static_cast<float>(t.tintLow.blueF() * (1 - share) + t.tintHigh.blueF() * share));
+    QColor c = QColor::fromRgbF(
+        static_cast<float>(t.tintLow.redF() * (1 - share) + t.tintHigh.redF() * share),
+        static_cast<float>(t.tintLow.greenF() * (1 - share) + t.tintHigh.greenF() * share),
+        static_cast<float>(t.tintLow.blueF() * (1 - share) + t.tintHigh.blueF() * share));
     c.setAlpha(125);
     p.setPen(Qt::NoPen);
     p.setBrush(c);
@@ -234,7 +249,10 @@ void BenchView::paintTint(QPainter& p) {
       const BreadboardItem& bb = doc_.project().breadboards[static_cast<std::size_t>(s.breadboard)];
       const BreadboardKind* kind = breadboardKind(bb.type);
       const auto holes = kind->holesOf(s.strip);
-      p.drawRoundedRect(QRectF(px(bb.at + kind->at(holes.front())), px(bb.at + kind->at(holes.back()))).adjusted(-6, -6, 6, 6), 6, 6);
+      p.drawRoundedRect(
+          QRectF(px(bb.at + kind->at(holes.front())), px(bb.at + kind->at(holes.back())))
+              .adjusted(-6, -6, 6, 6),
+          6, 6);
     }
   }
 }
@@ -255,7 +273,8 @@ void BenchView::paintOnePart(QPainter& p, const Part& part, const std::vector<QP
     look.broken = s->state.broken[k] != 0;
   } else if (poseReading_ && i >= 0 && static_cast<std::size_t>(i) < poseReading_->parts.size()) {
     const PartKind* kind = catalogue().partKind(part.type);
-    if (kind && kind->shows == Shows::light) look.light = lightOf(poseReading_->parts[static_cast<std::size_t>(i)].amps);
+    if (kind && kind->shows == Shows::light)
+      look.light = lightOf(poseReading_->parts[static_cast<std::size_t>(i)].amps);
   }
   painter(p, part, look);
 }
@@ -318,9 +337,12 @@ void BenchView::paintWires(QPainter& p) {
     }
     double opacity = opacityOf(wire->id);
     // What is in the way fades while something is being wired.
-    if ((mode_ == Mode::wiring || mode_ == Mode::movingEnd) && hover_.what == Hit::What::wire && hover_.id == wire->id) opacity = 0.4;
+    if ((mode_ == Mode::wiring || mode_ == Mode::movingEnd) && hover_.what == Hit::What::wire &&
+        hover_.id == wire->id)
+      opacity = 0.4;
     p.setOpacity(opacity);
-    paintWire(p, path, *a, *b, doc_.identities().ofWire(*wire, doc_.nets()), doc_.isSelected(wire->id));
+    paintWire(p, path, *a, *b, doc_.identities().ofWire(*wire, doc_.nets()),
+              doc_.isSelected(wire->id));
     p.setOpacity(1);
     if (isBuildFocus(wire->id)) {
       p.setPen(QPen(theme().amber, 2));
@@ -346,7 +368,8 @@ void BenchView::paintFlow(QPainter& p) {
       for (const BoardPin& pin : kind->pins) {
         if (pin.role != PinShape::Role::io) continue;
         if (pin.name == end.point && static_cast<std::size_t>(io) < s->reading.pins.size()) {
-          const double amps = s->reading.pins[static_cast<std::size_t>(io)].amps * (forward ? 1 : -1);
+          const double amps =
+              s->reading.pins[static_cast<std::size_t>(io)].amps * (forward ? 1 : -1);
           if (std::abs(amps) > 1e-4) {
             QPen pen(theme().flow, 1.8, Qt::CustomDashLine, Qt::RoundCap);
             pen.setDashPattern({2, 7});
@@ -373,7 +396,8 @@ void BenchView::paintInHand(QPainter& p) {
     if (!a) return;
     const QPointF end = b ? *b : toBench(mouse_);
     NetColour colour = doc_.identities().ofNet(doc_.nets().of(*wireFrom_));
-    if (colour.kind == NetColour::Kind::plain && wireTo_) colour = doc_.identities().ofNet(doc_.nets().of(*wireTo_));
+    if (colour.kind == NetColour::Kind::plain && wireTo_)
+      colour = doc_.identities().ofNet(doc_.nets().of(*wireTo_));
     p.setOpacity(wireObstacle_.clear() ? 0.9 : 0.45);
     paintWire(p, wirePath(*a, end, {}), *a, end, colour);
     p.setOpacity(1);
@@ -462,7 +486,8 @@ QPointF BenchView::markAt(int index) const {
       return {body.right() + 15, body.center().y()};
     }
   for (const Socket& s : f.sockets)
-    if (const auto at = place(doc_.project(), s)) return *at + QPointF(-46 - (doc_.project().board(s.owner) ? 30 : -60), 0);
+    if (const auto at = place(doc_.project(), s))
+      return *at + QPointF(-46 - (doc_.project().board(s.owner) ? 30 : -60), 0);
   return {-1000, -1000};
 }
 
@@ -522,8 +547,12 @@ QStringList BenchView::netTip(const Socket& socket) const {
   const auto hole = kind ? kind->parse(socket.point) : std::nullopt;
   QString where;
   if (hole)
-    where = hole->rail >= 0 ? QStringLiteral("%1: all its holes are joined inside").arg(QString::fromStdString(kind->stripName(kind->stripOf(*hole))))
-                            : QStringLiteral("row %1: %2 are joined inside").arg(hole->number).arg(hole->column < 5 ? "a–e" : "f–j");
+    where = hole->rail >= 0
+                ? QStringLiteral("%1: all its holes are joined inside")
+                      .arg(QString::fromStdString(kind->stripName(kind->stripOf(*hole))))
+                : QStringLiteral("row %1: %2 are joined inside")
+                      .arg(hole->number)
+                      .arg(hole->column < 5 ? "a–e" : "f–j");
   QStringList lines;
   const bool named = !n.pins.empty();
   if (const BoardItem* board = doc_.project().board(socket.owner)) {
@@ -531,7 +560,9 @@ QStringList BenchView::netTip(const Socket& socket) const {
     const int i = boardKind->shape.pinIndex(socket.point);
     const BoardPin& pin = boardKind->pins[static_cast<std::size_t>(i)];
     const QString label = doc_.pinLabel(board->id, pin.name);
-    lines << QStringLiteral("Pin %1%2").arg(QString::fromStdString(pin.name), label.isEmpty() ? QString() : QStringLiteral(" · ") + label);
+    lines << QStringLiteral("Pin %1%2")
+                 .arg(QString::fromStdString(pin.name),
+                      label.isEmpty() ? QString() : QStringLiteral(" · ") + label);
     QStringList can;
     if (pin.role == PinShape::Role::io) can << QStringLiteral("digital");
     if (pin.pwm) can << QStringLiteral("∿ can dim");
@@ -540,12 +571,16 @@ QStringList BenchView::netTip(const Socket& socket) const {
     if (pin.role == PinShape::Role::ground) can << QStringLiteral("ground, 0 V");
     if (pin.role == PinShape::Role::supply5) can << QStringLiteral("supply, 5 V");
     if (pin.role == PinShape::Role::supply3) can << QStringLiteral("supply, 3.3 V");
-    if (pin.role == PinShape::Role::supplyIn) can << QStringLiteral("7–12 V in, instead of the cable");
-    if (!pin.chipName.empty()) can << QStringLiteral("%1 on the chip").arg(QString::fromStdString(pin.chipName));
+    if (pin.role == PinShape::Role::supplyIn)
+      can << QStringLiteral("7–12 V in, instead of the cable");
+    if (!pin.chipName.empty())
+      can << QStringLiteral("%1 on the chip").arg(QString::fromStdString(pin.chipName));
     lines << can.join(QStringLiteral(" · "));
   } else {
-    lines << (named ? QStringLiteral("%1 · net of %2").arg(QString::fromStdString(socket.point), first)
-                    : QStringLiteral("%1").arg(QString::fromStdString(socket.point)));
+    lines
+        << (named
+                ? QStringLiteral("%1 · net of %2").arg(QString::fromStdString(socket.point), first)
+                : QStringLiteral("%1").arg(QString::fromStdString(socket.point)));
     if (!where.isEmpty()) lines << where;
   }
   const Snapshot* s = live();
@@ -572,7 +607,8 @@ QStringList BenchView::partTip(const std::string& id) const {
     if (s->state.broken[static_cast<std::size_t>(i)])
       values << QStringLiteral("burnt out");
     else if (kind->shows == Shows::light)
-      values << (s->light[static_cast<std::size_t>(i)] > litLight ? QStringLiteral("lit") : QStringLiteral("dark"));
+      values << (s->light[static_cast<std::size_t>(i)] > litLight ? QStringLiteral("lit")
+                                                                  : QStringLiteral("dark"));
     lines << values.join(QStringLiteral(" · "));
   } else {
     for (const Finding& f : doc_.check().findings)
@@ -592,7 +628,9 @@ QStringList BenchView::tipLines() const {
     QStringList holes;
     for (const auto& s : inHand_.sockets)
       if (s) holes << QString::fromStdString(s->point);
-    return holes.isEmpty() ? QStringList() : QStringList{QStringLiteral("Into ") + holes.join(QStringLiteral(", "))};
+    return holes.isEmpty()
+               ? QStringList()
+               : QStringList{QStringLiteral("Into ") + holes.join(QStringLiteral(", "))};
   }
   if (mode_ == Mode::wiring || (mode_ == Mode::movingEnd && dragging_)) {
     if (!wireTo_) return {};
@@ -602,7 +640,8 @@ QStringList BenchView::tipLines() const {
   }
   if (mode_ == Mode::movingLeg || mode_ == Mode::movingPart) {
     if (dragging_ && !inHand_.obstacle.clear()) return {obstacleText(inHand_.obstacle, {})};
-    if (mode_ == Mode::movingLeg && dragging_ && wireTo_) return {QString::fromStdString(wireTo_->point)};
+    if (mode_ == Mode::movingLeg && dragging_ && wireTo_)
+      return {QString::fromStdString(wireTo_->point)};
     return {};
   }
   if (mode_ != Mode::idle) return {};
@@ -616,23 +655,33 @@ QStringList BenchView::tipLines() const {
       const PartKind* kind = part ? catalogue().partKind(part->type) : nullptr;
       if (!kind) return {};
       const int leg = kind->print.legIndex(hover_.leg);
-      QStringList lines{QStringLiteral("%1: %2").arg(QString::fromStdString(part->name), QString::fromStdString(kind->print.legs[static_cast<std::size_t>(leg)].meaning))};
+      QStringList lines{QStringLiteral("%1: %2").arg(
+          QString::fromStdString(part->name),
+          QString::fromStdString(kind->print.legs[static_cast<std::size_t>(leg)].meaning))};
       return lines + netTip(hover_.socket);
     }
     case Hit::What::part:
-    case Hit::What::cap: return partTip(hover_.id);
+    case Hit::What::cap:
+      return partTip(hover_.id);
     case Hit::What::wire: {
       const Wire* w = doc_.project().wire(hover_.id);
       if (!w) return {};
-      QStringList lines{QStringLiteral("%1 → %2").arg(QString::fromStdString(w->from.point), QString::fromStdString(w->to.point))};
+      QStringList lines{QStringLiteral("%1 → %2").arg(QString::fromStdString(w->from.point),
+                                                      QString::fromStdString(w->to.point))};
       const QStringList net = netTip(w->from);
-      if (net.size() > 2) lines << net.last();
-      else lines << QStringLiteral("net of ") + QString::fromStdString(doc_.nets().all()[static_cast<std::size_t>(doc_.nets().of(w->from))].name);
+      if (net.size() > 2)
+        lines << net.last();
+      else
+        lines << QStringLiteral("net of ") +
+                     QString::fromStdString(
+                         doc_.nets().all()[static_cast<std::size_t>(doc_.nets().of(w->from))].name);
       return lines;
     }
     case Hit::What::socket:
-    case Hit::What::wireEnd: return netTip(hover_.socket);
-    default: return {};
+    case Hit::What::wireEnd:
+      return netTip(hover_.socket);
+    default:
+      return {};
   }
 }
 
@@ -644,8 +693,10 @@ void BenchView::paintTip(QPainter& p) {
   p.setRenderHint(QPainter::Antialiasing);
   double w = 0;
   for (int i = 0; i < lines.size(); ++i)
-    w = std::max(w, QFontMetricsF(i ? t.text(12.5) : t.text(12.5, QFont::DemiBold)).horizontalAdvance(lines[i]));
-  QRectF box(mouse_ + QPointF(26, 20), QSizeF(w + 24, 18.0 * static_cast<double>(lines.size()) + 12));
+    w = std::max(w, QFontMetricsF(i ? t.text(12.5) : t.text(12.5, QFont::DemiBold))
+                        .horizontalAdvance(lines[i]));
+  QRectF box(mouse_ + QPointF(26, 20),
+             QSizeF(w + 24, 18.0 * static_cast<double>(lines.size()) + 12));
   if (box.right() > width() - 6) box.moveRight(mouse_.x() - 26);
   if (box.left() < 6) box.moveLeft(6);
   if (box.bottom() > height() - 6) box.moveBottom(mouse_.y() - 20);
@@ -657,7 +708,8 @@ void BenchView::paintTip(QPainter& p) {
   for (int i = 0; i < lines.size(); ++i) {
     p.setFont(i ? t.text(12.5) : t.text(12.5, QFont::DemiBold));
     p.setPen(i ? t.tooltipInk2 : t.tooltipInk);
-    p.drawText(QRectF(box.left() + 12, box.top() + 6 + 18 * i, w + 4, 18), Qt::AlignVCenter | Qt::AlignLeft, lines[i]);
+    p.drawText(QRectF(box.left() + 12, box.top() + 6 + 18 * i, w + 4, 18),
+               Qt::AlignVCenter | Qt::AlignLeft, lines[i]);
   }
 }
 

@@ -22,7 +22,8 @@ BenchView::BenchView(Document& document, RunControl& run, QWidget* parent)
     : QWidget(parent), doc_(document), run_(run) {
   setObjectName(QStringLiteral("bench"));
   setAccessibleName(QStringLiteral("Bench"));
-  setAccessibleDescription(QStringLiteral("Board, breadboard, parts and wires. Arrow keys move from hole to hole, W lays a wire."));
+  setAccessibleDescription(QStringLiteral(
+      "Board, breadboard, parts and wires. Arrow keys move from hole to hole, W lays a wire."));
   setMouseTracking(true);
   setFocusPolicy(Qt::StrongFocus);
   connect(&doc_, &Document::changed, this, [this] {
@@ -85,7 +86,8 @@ void BenchView::zoomBy(double factor, QPointF around) {
 }
 
 void BenchView::focusInEvent(QFocusEvent* e) {
-  keyboardFocus_ = e->reason() == Qt::TabFocusReason || e->reason() == Qt::BacktabFocusReason || e->reason() == Qt::ShortcutFocusReason;
+  keyboardFocus_ = e->reason() == Qt::TabFocusReason || e->reason() == Qt::BacktabFocusReason ||
+                   e->reason() == Qt::ShortcutFocusReason;
   update();
 }
 
@@ -199,7 +201,8 @@ BenchView::Hit BenchView::hitAt(QPointF screen) const {
         }
   }
   // Twelve pixels wide to the pointer, but a free hole right under it comes first.
-  const bool onHole = socket && QLineF(place(doc_.project(), *socket).value_or(QPointF()), at).length() < 5;
+  const bool onHole =
+      socket && QLineF(place(doc_.project(), *socket).value_or(QPointF()), at).length() < 5;
   if (!onHole) {
     QPainterPathStroker stroker;
     stroker.setWidth(12 / zoom_);
@@ -216,13 +219,15 @@ BenchView::Hit BenchView::hitAt(QPointF screen) const {
     return hit;
   }
   for (const BoardItem& b : doc_.project().boards)
-    if (const BoardShape* s = catalogue().board(b.type); s && QRectF(px(b.at), QSizeF(s->width * u, s->height * u)).contains(at)) {
+    if (const BoardShape* s = catalogue().board(b.type);
+        s && QRectF(px(b.at), QSizeF(s->width * u, s->height * u)).contains(at)) {
       hit.what = Hit::What::board;
       hit.id = b.id;
       return hit;
     }
   for (const BreadboardItem& b : doc_.project().breadboards)
-    if (const BreadboardKind* k = breadboardKind(b.type); k && QRectF(px(b.at), QSizeF(k->width * u, k->height * u)).contains(at)) {
+    if (const BreadboardKind* k = breadboardKind(b.type);
+        k && QRectF(px(b.at), QSizeF(k->width * u, k->height * u)).contains(at)) {
       hit.what = Hit::What::breadboard;
       hit.id = b.id;
       return hit;
@@ -242,18 +247,23 @@ QString BenchView::obstacleText(const Obstacle& o, const std::string& type) cons
     return QStringLiteral("a wire");
   };
   switch (o.code) {
-    case Obstacle::Code::taken: return QStringLiteral("Hole %1 is taken by %2").arg(str(o.hole), occupant());
+    case Obstacle::Code::taken:
+      return QStringLiteral("Hole %1 is taken by %2").arg(str(o.hole), occupant());
     case Obstacle::Code::noHole: {
       const Footprint* print = catalogue().part(type);
       const int leg = print ? print->legIndex(o.leg) : -1;
-      const QString meaning = leg >= 0 ? str(print->legs[static_cast<std::size_t>(leg)].meaning) : QStringLiteral("leg");
+      const QString meaning = leg >= 0 ? str(print->legs[static_cast<std::size_t>(leg)].meaning)
+                                       : QStringLiteral("leg");
       return QStringLiteral("No hole for the %1 here").arg(meaning);
     }
     case Obstacle::Code::outOfReach:
-      return o.pitches > o.limit ? QStringLiteral("The leg does not reach to %1").arg(str(o.hole))
-                                 : QStringLiteral("%1 is too near to the other leg").arg(str(o.hole));
-    case Obstacle::Code::noSuchSocket: return QStringLiteral("There is no hole here");
-    case Obstacle::Code::none: break;
+      return o.pitches > o.limit
+                 ? QStringLiteral("The leg does not reach to %1").arg(str(o.hole))
+                 : QStringLiteral("%1 is too near to the other leg").arg(str(o.hole));
+    case Obstacle::Code::noSuchSocket:
+      return QStringLiteral("There is no hole here");
+    case Obstacle::Code::none:
+      break;
   }
   return {};
 }
@@ -262,21 +272,35 @@ QString BenchView::obstacleText(const Obstacle& o, const std::string& type) cons
 void BenchView::refreshHover() {
   if (mode_ == Mode::placing) {
     const PartKind* kind = catalogue().partKind(inHandType_);
-    setHint(QStringLiteral("Click where %1 should go. R turns it, Esc puts it back.").arg(kind ? str(kind->label) : QString()));
+    setHint(QStringLiteral("Click where %1 should go. R turns it, Esc puts it back.")
+                .arg(kind ? str(kind->label) : QString()));
     return;
   }
   if (mode_ == Mode::wiring) {
-    setHint(QStringLiteral("Click or let go at the hole where the wire should end. Esc puts it back."));
+    setHint(
+        QStringLiteral("Click or let go at the hole where the wire should end. Esc puts it back."));
     return;
   }
   hover_ = mode_ == Mode::idle ? hitAt(mouse_) : hover_;
   switch (hover_.what) {
-    case Hit::What::socket: setHint(QStringLiteral("Drag from this hole to another to lay a wire.")); break;
-    case Hit::What::leg: setHint(QStringLiteral("Drag the leg to another hole.")); break;
-    case Hit::What::wireEnd: setHint(QStringLiteral("Drag this end of the wire to another hole.")); break;
-    case Hit::What::cap: setHint(QStringLiteral("Press and hold. With Shift it stays held until you click again.")); break;
-    case Hit::What::mark: setHint(QStringLiteral("Click to read what was found here.")); break;
-    case Hit::What::wire: setHint(QStringLiteral("Double-click to bend the wire, Del removes it.")); break;
+    case Hit::What::socket:
+      setHint(QStringLiteral("Drag from this hole to another to lay a wire."));
+      break;
+    case Hit::What::leg:
+      setHint(QStringLiteral("Drag the leg to another hole."));
+      break;
+    case Hit::What::wireEnd:
+      setHint(QStringLiteral("Drag this end of the wire to another hole."));
+      break;
+    case Hit::What::cap:
+      setHint(QStringLiteral("Press and hold. With Shift it stays held until you click again."));
+      break;
+    case Hit::What::mark:
+      setHint(QStringLiteral("Click to read what was found here."));
+      break;
+    case Hit::What::wire:
+      setHint(QStringLiteral("Double-click to bend the wire, Del removes it."));
+      break;
     case Hit::What::part: {
       const Part* part = doc_.project().part(hover_.id);
       const PartKind* kind = part ? catalogue().partKind(part->type) : nullptr;
@@ -288,12 +312,15 @@ void BenchView::refreshHover() {
         setHint(QStringLiteral("Drag to move it, Del removes it."));
       break;
     }
-    case Hit::What::board: setHint(QStringLiteral("Drag from a pin to a hole to lay a wire.")); break;
+    case Hit::What::board:
+      setHint(QStringLiteral("Drag from a pin to a hole to lay a wire."));
+      break;
     default:
       if (!doc_.selection().isEmpty())
         setHint(QStringLiteral("Arrow keys move it, F turns it round, Del removes it."));
       else if (doc_.project().parts->empty())
-        setHint(QStringLiteral("Take a part from the cabinet below, or type a step for the board’s own lamp."));
+        setHint(QStringLiteral(
+            "Take a part from the cabinet below, or type a step for the board’s own lamp."));
       else if (!run_.isOn())
         setHint(QStringLiteral("P switches the power on."));
       else
@@ -306,7 +333,8 @@ std::optional<Socket> BenchView::magnet(QPointF screen) const {
   const Point at = pitches(toBench(screen));
   const auto nearest = nearestSocket(doc_.project(), catalogue(), at, within);
   if (!nearest) return nearest;
-  const std::string own = mode_ == Mode::movingEnd || mode_ == Mode::movingLeg ? grabbed_.id : std::string();
+  const std::string own =
+      mode_ == Mode::movingEnd || mode_ == Mode::movingLeg ? grabbed_.id : std::string();
   const Occupancy taken = occupancy(doc_.project());
   const auto free = [&](const Socket& s) {
     const auto it = taken.find(s);
@@ -318,7 +346,8 @@ std::optional<Socket> BenchView::magnet(QPointF screen) const {
   const BreadboardKind* kind = bb ? breadboardKind(bb->type) : nullptr;
   std::optional<Socket> best;
   double least = 1e9;
-  for (const Hole& h : kind ? kind->holesOf(kind->stripOf(*kind->parse(nearest->point))) : std::vector<Hole>()) {
+  for (const Hole& h :
+       kind ? kind->holesOf(kind->stripOf(*kind->parse(nearest->point))) : std::vector<Hole>()) {
     const Point d = bb->at + kind->at(h) - at;
     const Socket s{bb->id, kind->address(h)};
     if (free(s) && std::hypot(d.x, d.y) < least) least = std::hypot(d.x, d.y), best = s;
@@ -420,9 +449,11 @@ void BenchView::finishWire(const Socket& to) {
     int colour = doc_.identities().ofPin(end->owner, end->point);
     if (colour < 0) colour = doc_.identities().firstFree();
     const auto& names = identityNames();
-    if (colour < static_cast<int>(names.size())) wire.colour = names[static_cast<std::size_t>(colour)];
+    if (colour < static_cast<int>(names.size()))
+      wire.colour = names[static_cast<std::size_t>(colour)];
   }
-  const QString name = QStringLiteral("lay a wire from %1 to %2").arg(str(from.point), str(to.point));
+  const QString name =
+      QStringLiteral("lay a wire from %1 to %2").arg(str(from.point), str(to.point));
   const QString id = str(wire.id);
   letGo();
   doc_.edit(name, edits::addWire(doc_.project(), std::move(wire)));
@@ -454,7 +485,8 @@ void BenchView::turnSelected() {
   const Footprint* print = part ? catalogue().part(part->type) : nullptr;
   if (!print || !part->legs.front().in) return;
   const auto at = socketAt(doc_.project(), catalogue(), *part->legs.front().in);
-  const auto second = part->legs[1].in ? socketAt(doc_.project(), catalogue(), *part->legs[1].in) : std::nullopt;
+  const auto second =
+      part->legs[1].in ? socketAt(doc_.project(), catalogue(), *part->legs[1].in) : std::nullopt;
   const int ways = static_cast<int>(print->ways.size());
   int now = 0;
   for (int w = 0; w < ways && second && at; ++w) {
@@ -465,7 +497,8 @@ void BenchView::turnSelected() {
   for (int k = 1; k <= ways && at; ++k) {
     const Placement p = layOut(doc_.project(), catalogue(), part->type, *at, now + k, part->id);
     if (!p.obstacle.clear()) continue;
-    doc_.edit(QStringLiteral("turn %1").arg(str(part->name)), edits::changePart(doc_.project(), part->id, [&](Part& q) {
+    doc_.edit(QStringLiteral("turn %1").arg(str(part->name)),
+              edits::changePart(doc_.project(), part->id, [&](Part& q) {
                 for (std::size_t i = 0; i < q.legs.size(); ++i) q.legs[i].in = p.sockets[i];
               }));
     return;
@@ -479,9 +512,12 @@ void BenchView::removeSelected() {
   for (const QString& id : doc_.selection()) {
     ids.push_back(id.toStdString());
     const Part* part = doc_.project().part(ids.back());
-    name = !name.isEmpty() ? QStringLiteral("selection") : part ? str(part->name) : QStringLiteral("wire");
+    name = !name.isEmpty() ? QStringLiteral("selection")
+           : part          ? str(part->name)
+                           : QStringLiteral("wire");
   }
-  if (!ids.empty()) doc_.edit(QStringLiteral("remove %1").arg(name), edits::remove(doc_.project(), ids));
+  if (!ids.empty())
+    doc_.edit(QStringLiteral("remove %1").arg(name), edits::remove(doc_.project(), ids));
 }
 
 // Copies the selected parts to the next free rows below.
@@ -508,7 +544,9 @@ void BenchView::duplicateSelected() {
       p = edits::addPart(std::move(p), std::move(copy));
     }
     if (!fits) continue;
-    doc_.edit(QStringLiteral("duplicate %1").arg(originals.size() == 1 ? str(originals[0]->name) : QStringLiteral("parts")), std::move(p));
+    doc_.edit(QStringLiteral("duplicate %1")
+                  .arg(originals.size() == 1 ? str(originals[0]->name) : QStringLiteral("parts")),
+              std::move(p));
     doc_.select(ids);
     return;
   }

@@ -75,11 +75,33 @@ class BenchView : public QWidget {
   void focusOutEvent(QFocusEvent*) override { update(); }
 
  private:
-  enum class Mode { idle, panning, marquee, movingPart, movingItem, movingLeg, movingEnd, wiring, placing, pressing };
+  enum class Mode {
+    idle,
+    panning,
+    marquee,
+    movingPart,
+    movingItem,
+    movingLeg,
+    movingEnd,
+    wiring,
+    placing,
+    pressing
+  };
   struct Hit {
-    enum class What { none, socket, leg, part, cap, wire, wireEnd, board, breadboard, mark } what = What::none;
-    std::string id;    // part, wire, board or breadboard
-    std::string leg;   // leg, or "from" / "to"
+    enum class What {
+      none,
+      socket,
+      leg,
+      part,
+      cap,
+      wire,
+      wireEnd,
+      board,
+      breadboard,
+      mark
+    } what = What::none;
+    std::string id;   // part, wire, board or breadboard
+    std::string leg;  // leg, or "from" / "to"
     Socket socket;
     int finding = -1;
   };

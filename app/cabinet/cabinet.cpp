@@ -24,13 +24,18 @@ CabinetCard::CabinetCard(const PartKind* kind, QWidget* parent) : QWidget(parent
   setFocusPolicy(Qt::StrongFocus);
   setCursor(Qt::OpenHandCursor);
   const QString name = kind ? QString::fromStdString(kind->label) : tr("Wire");
-  setObjectName(QStringLiteral("card-") + (kind ? QString::fromStdString(kind->type) : QStringLiteral("wire")));
+  setObjectName(QStringLiteral("card-") +
+                (kind ? QString::fromStdString(kind->type) : QStringLiteral("wire")));
   setAccessibleName(name);
-  const QString help = kind ? QStringLiteral("<b>%1</b><br>%2<br><br>%3<br><br><i>Never:</i> %4")
-                                  .arg(name, QString::fromStdString(kind->what), QString::fromStdString(kind->place), QString::fromStdString(kind->never))
-                            : tr("<b>Wire</b><br>Joins two holes or pins. Drag from one hole to another on the bench.");
+  const QString help =
+      kind ? QStringLiteral("<b>%1</b><br>%2<br><br>%3<br><br><i>Never:</i> %4")
+                 .arg(name, QString::fromStdString(kind->what), QString::fromStdString(kind->place),
+                      QString::fromStdString(kind->never))
+           : tr("<b>Wire</b><br>Joins two holes or pins. Drag from one hole to another on the "
+                "bench.");
   setToolTip(help);
-  setAccessibleDescription(kind ? QString::fromStdString(kind->what) : tr("Joins two holes or pins."));
+  setAccessibleDescription(kind ? QString::fromStdString(kind->what)
+                                : tr("Joins two holes or pins."));
 }
 
 void CabinetCard::paintEvent(QPaintEvent*) {
@@ -61,7 +66,8 @@ void CabinetCard::paintEvent(QPaintEvent*) {
     PartLook look;
     QRectF around;
     for (const Point& o : kind_->print.ways.front()) {
-      look.legs.push_back({o.x * Theme::pitch * (kind_->print.stretches ? 0.85 : 1), o.y * Theme::pitch});
+      look.legs.push_back(
+          {o.x * Theme::pitch * (kind_->print.stretches ? 0.85 : 1), o.y * Theme::pitch});
       around |= QRectF(look.legs.back(), QSizeF(0.1, 0.1));
     }
     p.save();
@@ -71,10 +77,12 @@ void CabinetCard::paintEvent(QPaintEvent*) {
   }
   p.setPen(t.ink);
   p.setFont(t.text(13, QFont::DemiBold));
-  p.drawText(QRectF(12, 76, width() - 20, 18), Qt::AlignLeft | Qt::AlignVCenter, kind_ ? QString::fromStdString(kind_->label) : tr("Wire"));
+  p.drawText(QRectF(12, 76, width() - 20, 18), Qt::AlignLeft | Qt::AlignVCenter,
+             kind_ ? QString::fromStdString(kind_->label) : tr("Wire"));
   p.setPen(t.ink2);
   p.setFont(t.text(12));
-  p.drawText(QRectF(12, 94, width() - 20, 16), Qt::AlignLeft | Qt::AlignVCenter, kind_ ? QString::fromStdString(kind_->brief) : tr("drag hole to hole"));
+  p.drawText(QRectF(12, 94, width() - 20, 16), Qt::AlignLeft | Qt::AlignVCenter,
+             kind_ ? QString::fromStdString(kind_->brief) : tr("drag hole to hole"));
 }
 
 void CabinetCard::mousePressEvent(QMouseEvent* e) {
@@ -102,7 +110,8 @@ void CabinetCard::mouseReleaseEvent(QMouseEvent* e) {
 }
 
 void CabinetCard::keyPressEvent(QKeyEvent* e) {
-  if (e->key() == Qt::Key_Return || e->key() == Qt::Key_Enter || e->key() == Qt::Key_Space) return Q_EMIT taken(type());
+  if (e->key() == Qt::Key_Return || e->key() == Qt::Key_Enter || e->key() == Qt::Key_Space)
+    return Q_EMIT taken(type());
   if (e->key() == Qt::Key_Right) return void(focusNextChild());
   if (e->key() == Qt::Key_Left) return void(focusPreviousChild());
   QWidget::keyPressEvent(e);
@@ -155,7 +164,8 @@ Cabinet::Cabinet(QWidget* parent) : QWidget(parent), drawer_(firstThings) {
   column->setSpacing(12);
   column->addLayout(top);
   column->addWidget(scroll, 1);
-  none_ = new QLabel(tr("Nothing by that name is in the cabinet. Try “light”, “press” or “ohm”."), this);
+  none_ = new QLabel(tr("Nothing by that name is in the cabinet. Try “light”, “press” or “ohm”."),
+                     this);
   none_->hide();
   column->addWidget(none_);
   connect(find_, &QLineEdit::textChanged, this, &Cabinet::refill);
@@ -181,7 +191,8 @@ void Cabinet::refill() {
     connect(c, &CabinetCard::dropped, this, &Cabinet::dropped);
     row_->addWidget(c, 0, Qt::AlignTop);
   };
-  const bool wire = typed.isEmpty() ? drawer_ == firstThings : QStringLiteral("wire").startsWith(typed, Qt::CaseInsensitive);
+  const bool wire = typed.isEmpty() ? drawer_ == firstThings
+                                    : QStringLiteral("wire").startsWith(typed, Qt::CaseInsensitive);
   if (wire) add(nullptr);
   for (const PartKind* k : kinds) add(k);
   none_->setVisible(kinds.empty() && !wire);
@@ -190,7 +201,8 @@ void Cabinet::refill() {
 
 CabinetCard* Cabinet::card(const std::string& type) const {
   for (int i = 0; i < row_->count(); ++i)
-    if (auto* c = qobject_cast<CabinetCard*>(row_->itemAt(i)->widget()); c && c->type() == type) return c;
+    if (auto* c = qobject_cast<CabinetCard*>(row_->itemAt(i)->widget()); c && c->type() == type)
+      return c;
   return nullptr;
 }
 

@@ -1,7 +1,7 @@
 #include "document/document.h"
 
-#include <QElapsedTimer>
 #include <QCoreApplication>
+#include <QElapsedTimer>
 #include <QPointer>
 #include <QThreadPool>
 
@@ -47,17 +47,21 @@ void Document::derive() {
 void Document::startCheck() {
   wanted_->store(generation_);
   QPointer<Document> self(this);
-  QThreadPool::globalInstance()->start([self, project = shared_, wanted = wanted_, generation = generation_] {
-    Asked asked{wanted, generation};
-    auto result = std::make_shared<CheckResult>(ignavo::check(*project, outdated, &asked));
-    if (outdated(&asked)) return;
-    QMetaObject::invokeMethod(qApp, [self, result, generation] {
-      if (!self || generation != self->generation_) return;
-      self->check_ = std::move(*result);
-      self->checkedGeneration_ = generation;
-      Q_EMIT self->checked();
-    }, Qt::QueuedConnection);
-  });
+  QThreadPool::globalInstance()->start(
+      [self, project = shared_, wanted = wanted_, generation = generation_] {
+        Asked asked{wanted, generation};
+        auto result = std::make_shared<CheckResult>(ignavo::check(*project, outdated, &asked));
+        if (outdated(&asked)) return;
+        QMetaObject::invokeMethod(
+            qApp,
+            [self, result, generation] {
+              if (!self || generation != self->generation_) return;
+              self->check_ = std::move(*result);
+              self->checkedGeneration_ = generation;
+              Q_EMIT self->checked();
+            },
+            Qt::QueuedConnection);
+      });
 }
 
 void Document::finishCheck() {

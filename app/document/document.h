@@ -50,7 +50,9 @@ class Document : public QObject {
   void select(const QStringList& ids);
   QString selectedStep() const { return step_; }
   void selectStep(const QString& id);
-  bool isSelected(const std::string& id) const { return selection_.contains(QString::fromStdString(id)); }
+  bool isSelected(const std::string& id) const {
+    return selection_.contains(QString::fromStdString(id));
+  }
 
  Q_SIGNALS:
   void changed();           // the project is another one

@@ -20,12 +20,14 @@ QString str(const std::string& s) { return QString::fromStdString(s); }
 // One finding as a card.
 class FindingCard : public QWidget {
  public:
-  FindingCard(int index, const Finding& finding, QWidget* parent) : QWidget(parent), index_(index), severity_(finding.severity), meant_(finding.meant) {
+  FindingCard(int index, const Finding& finding, QWidget* parent)
+      : QWidget(parent), index_(index), severity_(finding.severity), meant_(finding.meant) {
     setObjectName(QStringLiteral("finding%1").arg(index));
     setFocusPolicy(Qt::StrongFocus);
     setAttribute(Qt::WA_Hover);
     setAccessibleName(str(finding.title));
-    setAccessibleDescription(QString::fromUtf8(severityTitle(finding.severity)) + QStringLiteral(". ") + str(finding.reason));
+    setAccessibleDescription(QString::fromUtf8(severityTitle(finding.severity)) +
+                             QStringLiteral(". ") + str(finding.reason));
   }
   std::function<void(bool)> onHover;
   std::function<void()> onChosen;
@@ -37,7 +39,9 @@ class FindingCard : public QWidget {
     QPainter p(this);
     p.setRenderHint(QPainter::Antialiasing);
     const bool strong = marked || hasFocus();
-    QColor edge = meant_ ? t.line : severity_ == Severity::danger || strong ? t.severity(severity_) : t.line;
+    QColor edge = meant_                                    ? t.line
+                  : severity_ == Severity::danger || strong ? t.severity(severity_)
+                                                            : t.line;
     p.setPen(QPen(edge, strong ? 2 : 1.4));
     p.setBrush(t.card);
     p.drawRoundedRect(QRectF(rect()).adjusted(1, 1, -1, -1), 8, 8);
@@ -123,16 +127,27 @@ void FindingsPane::rebuild() {
   if (warning) parts << tr("%1 won’t work").arg(warning);
   if (note) parts << tr("%1 good to know").arg(note);
   head_->setText(parts.isEmpty() ? tr("All clear") : parts.join(QStringLiteral(", ")));
-  head_->setStyleSheet(QStringLiteral("font-size: 16px; font-weight: 700; color: %1;").arg((parts.isEmpty() ? t.good : t.ink).name()));
-  const QString poses = check.poses < 1e6 ? QString::number(check.poses, 'f', 0) : tr("more than a million");
-  under_->setText(check.sampled ? tr("Solved for a choice of the %1 combinations of buttons and pins").arg(poses)
-                  : check.poses > 1.5 ? tr("Solved for all %1 combinations of buttons and pins").arg(poses)
-                                      : tr("Solved as it stands"));
+  head_->setStyleSheet(QStringLiteral("font-size: 16px; font-weight: 700; color: %1;")
+                           .arg((parts.isEmpty() ? t.good : t.ink).name()));
+  const QString poses =
+      check.poses < 1e6 ? QString::number(check.poses, 'f', 0) : tr("more than a million");
+  under_->setText(
+      check.sampled
+          ? tr("Solved for a choice of the %1 combinations of buttons and pins").arg(poses)
+      : check.poses > 1.5 ? tr("Solved for all %1 combinations of buttons and pins").arg(poses)
+                          : tr("Solved as it stands"));
   under_->setStyleSheet(QStringLiteral("font-size: 13px; color: %1;").arg(t.ink2.name()));
-  QString foot = shorted ? tr("There is a short circuit") : tr("No short circuit · board total at most %1 mA of 200 mA").arg(check.mostSupplyAmps * 1000, 0, 'f', 0);
-  if (!check.unsolved.empty()) foot = tr("The circuit around %1 could not be solved.").arg(str(check.unsolved.front()));
+  QString foot = shorted ? tr("There is a short circuit")
+                         : tr("No short circuit · board total at most %1 mA of 200 mA")
+                               .arg(check.mostSupplyAmps * 1000, 0, 'f', 0);
+  if (!check.unsolved.empty())
+    foot = tr("The circuit around %1 could not be solved.").arg(str(check.unsolved.front()));
   foot_->setText(foot);
-  foot_->setStyleSheet(QStringLiteral("font-weight: 600; font-size: 13px; color: %1;").arg((shorted || !check.unsolved.empty() || check.mostSupplyAmps > 0.2 ? t.danger : t.good).name()));
+  foot_->setStyleSheet(
+      QStringLiteral("font-weight: 600; font-size: 13px; color: %1;")
+          .arg(
+              (shorted || !check.unsolved.empty() || check.mostSupplyAmps > 0.2 ? t.danger : t.good)
+                  .name()));
   // The list stays as it is while nothing in it changes.
   if (now == shown_ && !now.isEmpty()) return;
   shown_ = now;
@@ -156,17 +171,21 @@ void FindingsPane::rebuild() {
     auto* top = new QHBoxLayout;
     auto* title = new QLabel(str(f.title), card);
     title->setWordWrap(true);
-    title->setStyleSheet(QStringLiteral("font-size: 14px; font-weight: 650; color: %1;").arg((f.meant ? t.ink2 : t.ink).name()));
+    title->setStyleSheet(QStringLiteral("font-size: 14px; font-weight: 650; color: %1;")
+                             .arg((f.meant ? t.ink2 : t.ink).name()));
     top->addWidget(title, 1);
-    auto* severity = new QLabel(f.meant ? tr("Meant so") : QString::fromUtf8(severityTitle(f.severity)), card);
-    severity->setStyleSheet(QStringLiteral("font-size: 11.5px; font-weight: 700; color: %1;").arg((f.meant ? t.ink2 : t.severity(f.severity)).name()));
+    auto* severity =
+        new QLabel(f.meant ? tr("Meant so") : QString::fromUtf8(severityTitle(f.severity)), card);
+    severity->setStyleSheet(QStringLiteral("font-size: 11.5px; font-weight: 700; color: %1;")
+                                .arg((f.meant ? t.ink2 : t.severity(f.severity)).name()));
     top->addWidget(severity, 0, Qt::AlignTop);
     column->addLayout(top);
     auto* reason = new QLabel(str(f.reason), card);
     reason->setWordWrap(true);
     reason->setStyleSheet(QStringLiteral("font-size: 13px; color: %1;").arg(t.ink2.name()));
     column->addWidget(reason);
-    auto* row = new QBoxLayout(narrow_ && f.remedies.size() > 1 ? QBoxLayout::TopToBottom : QBoxLayout::LeftToRight);
+    auto* row = new QBoxLayout(narrow_ && f.remedies.size() > 1 ? QBoxLayout::TopToBottom
+                                                                : QBoxLayout::LeftToRight);
     row->setSpacing(8);
     for (std::size_t r = 0; r < f.remedies.size() && !f.meant; ++r) {
       auto* b = new QPushButton(str(f.remedies[r].title), card);
@@ -186,7 +205,8 @@ void FindingsPane::rebuild() {
       see->setObjectName(QStringLiteral("showMe%1").arg(index));
       see->setProperty("flat", true);
       see->setCheckable(true);
-      connect(see, &QPushButton::toggled, this, [this, index](bool on) { Q_EMIT previewWanted(index, on ? 0 : -1); });
+      connect(see, &QPushButton::toggled, this,
+              [this, index](bool on) { Q_EMIT previewWanted(index, on ? 0 : -1); });
       (f.remedies.size() == 1 && !narrow_ ? static_cast<QBoxLayout*>(row) : more)->addWidget(see);
     }
     row->addStretch();
@@ -204,11 +224,16 @@ void FindingsPane::rebuild() {
       if (!was) p.meant.push_back(m);
       doc_.edit(was ? tr("check a finding again") : tr("mean it so"), std::move(p));
     });
-    (f.remedies.size() == 1 && !f.meant && !narrow_ ? static_cast<QBoxLayout*>(row) : more)->addWidget(meant);
-    if (!f.remedies.empty() && !f.meant) column->addLayout(row);
-    else delete row;
-    if (more->count() > 1) column->addLayout(more);
-    else delete more;
+    (f.remedies.size() == 1 && !f.meant && !narrow_ ? static_cast<QBoxLayout*>(row) : more)
+        ->addWidget(meant);
+    if (!f.remedies.empty() && !f.meant)
+      column->addLayout(row);
+    else
+      delete row;
+    if (more->count() > 1)
+      column->addLayout(more);
+    else
+      delete more;
     list_->insertWidget(index, card);
   }
 }
@@ -250,13 +275,16 @@ void ReadingsPane::paintEvent(QPaintEvent*) {
   p.setFont(t.text(14, QFont::Bold));
   p.setPen(t.ink);
   p.drawText(QRectF(20, 10, 400, 20), Qt::AlignVCenter, tr("Worst reading of each part"));
-  const QString heads[] = {tr("Part"), tr("When"), tr("Voltage"), tr("Current"), tr("Share of its limit"), tr("Heat")};
+  const QString heads[] = {
+      tr("Part"), tr("When"), tr("Voltage"), tr("Current"), tr("Share of its limit"), tr("Heat")};
   p.setFont(t.text(11.5, QFont::DemiBold));
   p.setPen(t.ink2);
-  for (int i = 0; i < 6; ++i) p.drawText(QRectF(columns[i], 34, 160, 18), Qt::AlignVCenter, heads[i]);
+  for (int i = 0; i < 6; ++i)
+    p.drawText(QRectF(columns[i], 34, 160, 18), Qt::AlignVCenter, heads[i]);
   if (doc_.check().readings.empty()) {
     p.setFont(t.text(13));
-    p.drawText(QRectF(20, 58, w - 40, 22), Qt::AlignVCenter, tr("Nothing is wired yet. Readings of every part and pin will stand here."));
+    p.drawText(QRectF(20, 58, w - 40, 22), Qt::AlignVCenter,
+               tr("Nothing is wired yet. Readings of every part and pin will stand here."));
     return;
   }
   double y = 55;
@@ -274,8 +302,10 @@ void ReadingsPane::paintEvent(QPaintEvent*) {
       if (how == "pressed") when << tr("%1 held").arg(part ? str(part->name) : str(id));
     }
     const auto cell = [&](int column, const QString& text, bool right = false) {
-      const QRectF box(columns[column], y, (column < 5 ? columns[column + 1] : w - 20) - columns[column] - 12, 22);
-      p.drawText(box, Qt::AlignVCenter | (right ? Qt::AlignRight : Qt::AlignLeft), p.fontMetrics().elidedText(text, Qt::ElideRight, static_cast<int>(box.width())));
+      const QRectF box(columns[column], y,
+                       (column < 5 ? columns[column + 1] : w - 20) - columns[column] - 12, 22);
+      p.drawText(box, Qt::AlignVCenter | (right ? Qt::AlignRight : Qt::AlignLeft),
+                 p.fontMetrics().elidedText(text, Qt::ElideRight, static_cast<int>(box.width())));
     };
     p.setFont(t.text(12.5, QFont::DemiBold));
     p.setPen(t.ink);
@@ -294,15 +324,19 @@ void ReadingsPane::paintEvent(QPaintEvent*) {
       p.drawRoundedRect(bar, 4, 4);
       const double share = std::clamp(r.share, 0.0, 1.0);
       p.setBrush(r.share > 1.5 ? t.danger : r.share > 1 ? t.warning : t.good);
-      if (share > 0.005) p.drawRoundedRect(QRectF(bar.left(), bar.top(), std::max(6.0, bar.width() * share), 8), 4, 4);
+      if (share > 0.005)
+        p.drawRoundedRect(QRectF(bar.left(), bar.top(), std::max(6.0, bar.width() * share), 8), 4,
+                          4);
     }
     p.setPen(t.ink);
     const QRectF heat(columns[5], y, 70, 22);
-    p.drawText(heat, Qt::AlignVCenter | Qt::AlignRight, QString::number(r.watts * 1000, 'f', 0) + tr(" mW"));
+    p.drawText(heat, Qt::AlignVCenter | Qt::AlignRight,
+               QString::number(r.watts * 1000, 'f', 0) + tr(" mW"));
     if (!r.limit.empty()) {
       p.setPen(t.ink2);
       p.setFont(t.text(12));
-      p.drawText(QRectF(columns[5] + 82, y, w - columns[5] - 100, 22), Qt::AlignVCenter, tr("%1 % of %2").arg(r.share * 100, 0, 'f', 0).arg(str(r.limit)));
+      p.drawText(QRectF(columns[5] + 82, y, w - columns[5] - 100, 22), Qt::AlignVCenter,
+                 tr("%1 % of %2").arg(r.share * 100, 0, 'f', 0).arg(str(r.limit)));
     }
   }
 }

@@ -16,7 +16,7 @@ class FindingsPane : public QWidget {
   void showFinding(int index);  // scrolls to it and marks it
 
  Q_SIGNALS:
-  void hovered(int index);               // -1: none
+  void hovered(int index);  // -1: none
   void chosen(int index);
   void previewWanted(int index, int remedy);  // -1: none
 

@@ -26,7 +26,9 @@ QString str(const std::string& s) { return QString::fromStdString(s); }
 // The part from the side, its legs named and where each sits.
 class Portrait : public QWidget {
  public:
-  Portrait(Part part, QWidget* parent) : QWidget(parent), part_(std::move(part)) { setFixedHeight(132); }
+  Portrait(Part part, QWidget* parent) : QWidget(parent), part_(std::move(part)) {
+    setFixedHeight(132);
+  }
 
  protected:
   void paintEvent(QPaintEvent*) override {
@@ -45,10 +47,12 @@ class Portrait : public QWidget {
       p.setFont(t.text(12, QFont::DemiBold));
       const double x = width() * 0.53, w = width() * 0.46;
       p.drawText(QRectF(x, y, w, 16), Qt::AlignLeft | Qt::AlignVCenter,
-                 p.fontMetrics().elidedText(str(kind->print.legs[i].meaning), Qt::ElideRight, static_cast<int>(w)));
+                 p.fontMetrics().elidedText(str(kind->print.legs[i].meaning), Qt::ElideRight,
+                                            static_cast<int>(w)));
       p.setPen(t.ink2);
       p.setFont(t.mono(12));
-      const QString where = part_.legs[i].in ? str(part_.legs[i].in->point) : QStringLiteral("in no hole");
+      const QString where =
+          part_.legs[i].in ? str(part_.legs[i].in->point) : QStringLiteral("in no hole");
       if (four)
         p.drawText(QRectF(x, y + 13, w, 14), Qt::AlignLeft | Qt::AlignVCenter, where);
       else
@@ -87,7 +91,9 @@ class PathStrip : public QWidget {
     }
     return rows * 30 + 2;
   }
-  static double widthOf(const Chip& c) { return QFontMetricsF(theme().text(12, QFont::DemiBold)).horizontalAdvance(c.text) + 18; }
+  static double widthOf(const Chip& c) {
+    return QFontMetricsF(theme().text(12, QFont::DemiBold)).horizontalAdvance(c.text) + 18;
+  }
   void paintEvent(QPaintEvent*) override {
     const Theme& t = theme();
     QPainter p(this);
@@ -136,17 +142,22 @@ class ShareBar : public QWidget {
   double share_;
 };
 
-QLabel* label(const QString& text, QWidget* parent, double px, bool strong = false, bool second = false) {
+QLabel* label(const QString& text, QWidget* parent, double px, bool strong = false,
+              bool second = false) {
   auto* l = new QLabel(text, parent);
   l->setWordWrap(true);
   l->setFont(theme().text(px, strong ? QFont::DemiBold : QFont::Normal));
-  l->setStyleSheet(QStringLiteral("font-size: %1px; font-weight: %2; color: %3;").arg(px).arg(strong ? 700 : 400).arg((second ? theme().ink2 : theme().ink).name()));
+  l->setStyleSheet(QStringLiteral("font-size: %1px; font-weight: %2; color: %3;")
+                       .arg(px)
+                       .arg(strong ? 700 : 400)
+                       .arg((second ? theme().ink2 : theme().ink).name()));
   return l;
 }
 
 }  // namespace
 
-Inspector::Inspector(Document& document, RunControl& run, QWidget* parent) : QWidget(parent), doc_(document), run_(run) {
+Inspector::Inspector(Document& document, RunControl& run, QWidget* parent)
+    : QWidget(parent), doc_(document), run_(run) {
   setObjectName(QStringLiteral("cardPane"));
   setAttribute(Qt::WA_StyledBackground);
   setAccessibleName(tr("What is selected"));
@@ -166,7 +177,9 @@ Inspector::Inspector(Document& document, RunControl& run, QWidget* parent) : QWi
   connect(&doc_, &Document::selectionChanged, this, &Inspector::rebuild);
   connect(&doc_, &Document::changed, this, [this] {
     // A field that is being typed in stays; everything else is made anew.
-    if (page_ && page_->isAncestorOf(focusWidget()) && shownId_ == doc_.selection().value(0) && doc_.selection().size() == 1) return;
+    if (page_ && page_->isAncestorOf(focusWidget()) && shownId_ == doc_.selection().value(0) &&
+        doc_.selection().size() == 1)
+      return;
     rebuild();
   });
   connect(&doc_, &Document::checked, this, &Inspector::refreshReadings);
@@ -187,9 +200,12 @@ void Inspector::rebuild() {
   shownId_ = doc_.selection().size() == 1 ? doc_.selection().front() : QString();
   const Part* part = doc_.project().part(shownId_.toStdString());
   const Wire* wire = doc_.project().wire(shownId_.toStdString());
-  if (part) partPage(*part);
-  else if (wire) wirePage(*wire);
-  else emptyPage();
+  if (part)
+    partPage(*part);
+  else if (wire)
+    wirePage(*wire);
+  else
+    emptyPage();
   into_->addStretch();
   column_->addWidget(page_);
 }
@@ -211,8 +227,10 @@ void Inspector::partPage(const Part& part) {
   if (!kind) return;
   into_->addWidget(label(str(part.name), page_, 16, true));
   QString line = str(kind->label);
-  if (kind->print.polarised) line += tr(" · the %1 is the anode (+)").arg(str(kind->print.legs[0].meaning));
-  else if (kind->passes) line += QStringLiteral(" · ") + str(kind->shortText(part));
+  if (kind->print.polarised)
+    line += tr(" · the %1 is the anode (+)").arg(str(kind->print.legs[0].meaning));
+  else if (kind->passes)
+    line += QStringLiteral(" · ") + str(kind->shortText(part));
   into_->addWidget(label(line, page_, 12.5, false, true));
   auto* portrait = new Portrait(part, page_);
   into_->addWidget(portrait);
@@ -227,30 +245,36 @@ void Inspector::partPage(const Part& part) {
     const std::string wanted = name->text().trimmed().toStdString();
     if (!now || wanted.empty() || wanted == now->name) return;
     const std::string free = freeName(doc_.project(), wanted);
-    doc_.edit(tr("name %1").arg(str(free)), edits::changePart(doc_.project(), id, [&](Part& q) { q.name = free; }));
+    doc_.edit(tr("name %1").arg(str(free)),
+              edits::changePart(doc_.project(), id, [&](Part& q) { q.name = free; }));
   });
   row(tr("Name"), name);
   addReadings(part, *kind);
-  const QString keys = kind->print.polarised ? tr("F swaps its legs · arrow keys move it · Del removes it")
-                                             : tr("R turns it · arrow keys move it · Del removes it");
+  const QString keys = kind->print.polarised
+                           ? tr("F swaps its legs · arrow keys move it · Del removes it")
+                           : tr("R turns it · arrow keys move it · Del removes it");
   into_->addWidget(label(keys, page_, 12, false, true));
-  auto* help = label(str(kind->what) + QStringLiteral(" ") + str(kind->place), page_, 12, false, true);
+  auto* help =
+      label(str(kind->what) + QStringLiteral(" ") + str(kind->place), page_, 12, false, true);
   into_->addWidget(help);
 }
 
 void Inspector::addProps(const Part& part, const PartKind& kind) {
   const std::string id = part.id;
-  const auto change = [this, id](const std::string& key, const QString& title, PropValue value, bool merge) {
+  const auto change = [this, id](const std::string& key, const QString& title, PropValue value,
+                                 bool merge) {
     const Part* now = doc_.project().part(id);
     if (!now) return;
     doc_.edit(tr("change the %1 of %2").arg(title.toLower(), str(now->name)),
-              edits::changePart(doc_.project(), id, [&](Part& q) {
-                // A name that was made from the property goes with it.
-                const PartKind* k = catalogue().partKind(q.type);
-                const std::string before = k->nameOf(q);
-                q.setProp(key, value);
-                if (q.name == before && k->nameOf(q) != before) q.name = freeName(doc_.project(), k->nameOf(q));
-              }),
+              edits::changePart(doc_.project(), id,
+                                [&](Part& q) {
+                                  // A name that was made from the property goes with it.
+                                  const PartKind* k = catalogue().partKind(q.type);
+                                  const std::string before = k->nameOf(q);
+                                  q.setProp(key, value);
+                                  if (q.name == before && k->nameOf(q) != before)
+                                    q.name = freeName(doc_.project(), k->nameOf(q));
+                                }),
               merge ? QStringLiteral("prop ") + str(id + key) : QString());
   };
   for (const PropKind& prop : kind.props) {
@@ -267,8 +291,12 @@ void Inspector::addProps(const Part& part, const PartKind& kind) {
         b->setToolTip(str(choice));
         b->setAccessibleName(str(choice));
         const bool on = part.text(prop.key, prop.choices.front()) == choice;
-        b->setStyleSheet(QStringLiteral("QToolButton { border-radius: 13px; background: %1; border: %2px solid %3; } QToolButton:focus { border: 3px solid %4; }")
-                             .arg(theme().ledColour(str(choice)).name()).arg(on ? 3 : 1).arg((on ? theme().ink : theme().line).name(), theme().ink2.name()));
+        b->setStyleSheet(
+            QStringLiteral("QToolButton { border-radius: 13px; background: %1; border: %2px solid "
+                           "%3; } QToolButton:focus { border: 3px solid %4; }")
+                .arg(theme().ledColour(str(choice)).name())
+                .arg(on ? 3 : 1)
+                .arg((on ? theme().ink : theme().line).name(), theme().ink2.name()));
         connect(b, &QToolButton::clicked, this, [this, change, key = prop.key, title, choice] {
           setFocus();
           change(key, title, choice, false);
@@ -282,7 +310,10 @@ void Inspector::addProps(const Part& part, const PartKind& kind) {
       box->setObjectName(QStringLiteral("prop-") + str(prop.key));
       for (const std::string& choice : prop.choices) box->addItem(str(choice));
       box->setCurrentText(str(part.text(prop.key, prop.choices.front())));
-      connect(box, &QComboBox::textActivated, this, [change, key = prop.key, title](const QString& v) { change(key, title, v.toStdString(), false); });
+      connect(box, &QComboBox::textActivated, this,
+              [change, key = prop.key, title](const QString& v) {
+                change(key, title, v.toStdString(), false);
+              });
       row(title, box);
     } else if (prop.e24) {
       auto* box = new QComboBox(page_);
@@ -320,7 +351,8 @@ void Inspector::addProps(const Part& part, const PartKind& kind) {
       spin->setSingleStep(prop.otherwise);
       spin->setSuffix(QStringLiteral(" ") + str(prop.unit));
       spin->setValue(part.number(prop.key, prop.otherwise));
-      connect(spin, &QDoubleSpinBox::valueChanged, this, [change, key = prop.key, title](double v) { change(key, title, v, true); });
+      connect(spin, &QDoubleSpinBox::valueChanged, this,
+              [change, key = prop.key, title](double v) { change(key, title, v, true); });
       row(title, spin);
     }
   }
@@ -345,7 +377,8 @@ void Inspector::refreshReadings() {
   for (const Finding& f : doc_.check().findings) {
     if (f.parts.empty() || f.parts.front() != part->id || f.meant) continue;
     auto* l = label(str(f.title), readings_, 13, true);
-    l->setStyleSheet(QStringLiteral("color: %1; font-weight: 600; font-size: 13px;").arg(theme().severity(f.severity).name()));
+    l->setStyleSheet(QStringLiteral("color: %1; font-weight: 600; font-size: 13px;")
+                         .arg(theme().severity(f.severity).name()));
     column->addWidget(l);
     column->addWidget(label(str(f.reason), readings_, 12.5, false, true));
   }
@@ -358,14 +391,17 @@ void Inspector::refreshReadings() {
       if (how == "high") when << tr("%1 goes high").arg(str(id));
       if (how == "pressed") when << tr("%1 is held").arg(other ? str(other->name) : str(id));
     }
-    column->addWidget(label(when.isEmpty() ? tr("While the power is on") : tr("If %1").arg(when.join(tr(" and "))), readings_, 13, true));
+    column->addWidget(label(
+        when.isEmpty() ? tr("While the power is on") : tr("If %1").arg(when.join(tr(" and "))),
+        readings_, 13, true));
     const auto value = [&](const QString& name, const QString& v, const QString& more = {}) {
       auto* r = new QWidget(readings_);
       auto* h = new QHBoxLayout(r);
       h->setContentsMargins(0, 0, 0, 0);
       h->addWidget(label(name, r, 13, false, true), 1);
       auto* number = new QLabel(v, r);
-      number->setStyleSheet(QStringLiteral("font-family: 'JetBrains Mono'; font-size: 13px; font-weight: 600;"));
+      number->setStyleSheet(
+          QStringLiteral("font-family: 'JetBrains Mono'; font-size: 13px; font-weight: 600;"));
       number->setAlignment(Qt::AlignRight);
       h->addWidget(number);
       auto* m = label(more, r, 12, false, true);
@@ -373,13 +409,18 @@ void Inspector::refreshReadings() {
       h->addWidget(m);
       column->addWidget(r);
     };
-    value(tr("Current through it"), QString::number(std::abs(w.amps) * 1000, 'f', 1) + tr(" mA"), kind->ratedAmps > 0 ? tr("of %1").arg(str(w.limit)) : QString());
+    value(tr("Current through it"), QString::number(std::abs(w.amps) * 1000, 'f', 1) + tr(" mA"),
+          kind->ratedAmps > 0 ? tr("of %1").arg(str(w.limit)) : QString());
     value(tr("Voltage across it"), QString::number(w.volts, 'f', 2) + tr(" V"));
     if (kind->shows == Shows::light) {
       const double light = lightOf(w.amps);
-      value(tr("Brightness"), light > 0.7 ? tr("bright") : light > 0.35 ? tr("medium") : light > litLight ? tr("dim") : tr("dark"));
+      value(tr("Brightness"), light > 0.7        ? tr("bright")
+                              : light > 0.35     ? tr("medium")
+                              : light > litLight ? tr("dim")
+                                                 : tr("dark"));
     } else {
-      value(tr("Heat"), QString::number(w.watts * 1000, 'f', 0) + tr(" mW"), w.limit.empty() ? QString() : tr("of %1").arg(str(w.limit)));
+      value(tr("Heat"), QString::number(w.watts * 1000, 'f', 0) + tr(" mW"),
+            w.limit.empty() ? QString() : tr("of %1").arg(str(w.limit)));
     }
     if (!w.limit.empty()) column->addWidget(new ShareBar(w.share, readings_));
 
@@ -407,7 +448,10 @@ void Inspector::refreshReadings() {
           if (l.part != from && next < 0) {
             const PartKind* k = circuit.kindOf(l.part);
             next = l.part;
-            out = l.leg == k->readLegs.first ? k->readLegs.second : l.leg == k->readLegs.second ? k->readLegs.first : k->readLegs.first == 0 && l.leg == 1 ? k->readLegs.second : k->readLegs.first;
+            out = l.leg == k->readLegs.first             ? k->readLegs.second
+                  : l.leg == k->readLegs.second          ? k->readLegs.first
+                  : k->readLegs.first == 0 && l.leg == 1 ? k->readLegs.second
+                                                         : k->readLegs.first;
           }
         if (next < 0) break;
         const Part& other = *(*doc_.project().parts)[static_cast<std::size_t>(next)];
@@ -433,7 +477,10 @@ void Inspector::wirePage(const Wire& wire) {
   into_->addWidget(label(tr("Wire"), page_, 16, true));
   into_->addWidget(label(tr("%1 → %2").arg(str(wire.from.point), str(wire.to.point)), page_, 13));
   const int net = doc_.nets().of(wire.from);
-  if (net >= 0) into_->addWidget(label(tr("It belongs to the net of %1.").arg(str(doc_.nets().all()[static_cast<std::size_t>(net)].name)), page_, 13, false, true));
+  if (net >= 0)
+    into_->addWidget(label(tr("It belongs to the net of %1.")
+                               .arg(str(doc_.nets().all()[static_cast<std::size_t>(net)].name)),
+                           page_, 13, false, true));
   const NetColour colour = doc_.identities().ofNet(net);
   if (colour.kind == NetColour::Kind::pin) {
     auto* swatches = new QWidget(page_);
@@ -446,15 +493,20 @@ void Inspector::wirePage(const Wire& wire) {
       b->setToolTip(str(identityNames()[i]));
       b->setAccessibleName(str(identityNames()[i]));
       const bool on = colour.index == static_cast<int>(i);
-      b->setStyleSheet(QStringLiteral("QToolButton { border-radius: 6px; background: %1; border: %2px solid %3; } QToolButton:focus { border: 3px solid %4; }")
-                           .arg(theme().identity[i].name()).arg(on ? 3 : 1).arg((on ? theme().ink : theme().line).name(), theme().ink2.name()));
+      b->setStyleSheet(
+          QStringLiteral("QToolButton { border-radius: 6px; background: %1; border: %2px solid %3; "
+                         "} QToolButton:focus { border: 3px solid %4; }")
+              .arg(theme().identity[i].name())
+              .arg(on ? 3 : 1)
+              .arg((on ? theme().ink : theme().line).name(), theme().ink2.name()));
       connect(b, &QToolButton::clicked, this, [this, net, i] {
         setFocus();
         // The pin's colour is that of its wires: all of the net are changed.
         Project p = doc_.project();
         for (const auto& w : *doc_.project().wires)
           if (doc_.nets().of(w->from) == net)
-            p = edits::changeWire(std::move(p), w->id, [&](Wire& q) { q.colour = identityNames()[i]; });
+            p = edits::changeWire(std::move(p), w->id,
+                                  [&](Wire& q) { q.colour = identityNames()[i]; });
         doc_.edit(tr("recolour a wire"), std::move(p));
       });
       h->addWidget(b);
@@ -463,25 +515,35 @@ void Inspector::wirePage(const Wire& wire) {
     into_->addWidget(label(tr("Colour of this pin, everywhere"), page_, 13, true));
     into_->addWidget(swatches);
   } else {
-    into_->addWidget(label(colour.kind == NetColour::Kind::supply  ? tr("Red: it carries the supply.")
-                           : colour.kind == NetColour::Kind::ground ? tr("Dark: it carries ground.")
-                                                                    : tr("Grey: no pin is joined to it yet."), page_, 13, false, true));
+    into_->addWidget(
+        label(colour.kind == NetColour::Kind::supply   ? tr("Red: it carries the supply.")
+              : colour.kind == NetColour::Kind::ground ? tr("Dark: it carries ground.")
+                                                       : tr("Grey: no pin is joined to it yet."),
+              page_, 13, false, true));
   }
-  into_->addWidget(label(tr("Drag an end to another hole · double-click bends it · Del removes it"), page_, 12, false, true));
+  into_->addWidget(label(tr("Drag an end to another hole · double-click bends it · Del removes it"),
+                         page_, 12, false, true));
 }
 
 // Nothing selected: how to begin, or what is there.
 void Inspector::emptyPage() {
-  const bool fresh = doc_.project().parts->empty() && !std::any_of(doc_.project().programs.begin(), doc_.project().programs.end(), [](const auto& p) { return p->hasSteps(); });
+  const bool fresh = doc_.project().parts->empty() &&
+                     !std::any_of(doc_.project().programs.begin(), doc_.project().programs.end(),
+                                  [](const auto& p) { return p->hasSteps(); });
   if (fresh) {
     into_->addWidget(label(tr("Begin with one small thing"), page_, 16, true));
-    into_->addWidget(label(tr("Board and breadboard are ready. Each of these shows something at once and can be undone."), page_, 13, false, true));
+    into_->addWidget(label(tr("Board and breadboard are ready. Each of these shows something at "
+                              "once and can be undone."),
+                           page_, 13, false, true));
     const struct {
       const char* what;
       QString title, text;
-    } cards[] = {{"blink", tr("Blink the board’s own lamp"), tr("Two waits and two steps; no wiring at all.")},
-                 {"light", tr("Light an LED from 5 V"), tr("Lamp, resistor and wires; no program at all.")},
-                 {"example", tr("Open a ferry example"), tr("The landing beacon: a lamp on pin D4 that blinks.")}};
+    } cards[] = {
+        {"blink", tr("Blink the board’s own lamp"),
+         tr("Two waits and two steps; no wiring at all.")},
+        {"light", tr("Light an LED from 5 V"), tr("Lamp, resistor and wires; no program at all.")},
+        {"example", tr("Open a ferry example"),
+         tr("The landing beacon: a lamp on pin D4 that blinks.")}};
     for (const auto& c : cards) {
       auto* b = new QPushButton(page_);
       b->setObjectName(QStringLiteral("start-") + QString::fromLatin1(c.what));
@@ -492,9 +554,14 @@ void Inspector::emptyPage() {
       inside->setSpacing(2);
       inside->addWidget(label(c.title, b, 14, true));
       inside->addWidget(label(c.text, b, 12.5, false, true));
-      for (QLabel* l : b->findChildren<QLabel*>()) l->setAttribute(Qt::WA_TransparentForMouseEvents);
+      for (QLabel* l : b->findChildren<QLabel*>())
+        l->setAttribute(Qt::WA_TransparentForMouseEvents);
       b->setMinimumHeight(66);
-      b->setStyleSheet(QStringLiteral("QPushButton { text-align: left; border-radius: 8px; padding: 12px 14px; background: %1; font-weight: 500; } QPushButton:hover { border-color: %2; } QPushButton:focus { border: 2px solid %2; padding: 11px 13px; }").arg(theme().field.name(), theme().ink.name()));
+      b->setStyleSheet(
+          QStringLiteral("QPushButton { text-align: left; border-radius: 8px; padding: 12px 14px; "
+                         "background: %1; font-weight: 500; } QPushButton:hover { border-color: "
+                         "%2; } QPushButton:focus { border: 2px solid %2; padding: 11px 13px; }")
+              .arg(theme().field.name(), theme().ink.name()));
       const QString what = QString::fromLatin1(c.what);
       connect(b, &QPushButton::clicked, this, [this, what] { Q_EMIT asked(what); });
       into_->addWidget(b);
@@ -504,16 +571,25 @@ void Inspector::emptyPage() {
   const int n = static_cast<int>(doc_.selection().size());
   if (n > 1) {
     into_->addWidget(label(tr("%1 things are selected").arg(n), page_, 16, true));
-    into_->addWidget(label(tr("Arrow keys move them · Ctrl+D duplicates · Del removes them"), page_, 12.5, false, true));
+    into_->addWidget(label(tr("Arrow keys move them · Ctrl+D duplicates · Del removes them"), page_,
+                           12.5, false, true));
     return;
   }
   into_->addWidget(label(str(doc_.project().title), page_, 16, true));
-  if (!doc_.project().about.empty()) into_->addWidget(label(str(doc_.project().about), page_, 13, false, true));
+  if (!doc_.project().about.empty())
+    into_->addWidget(label(str(doc_.project().about), page_, 13, false, true));
   into_->addWidget(label(tr("On this bench"), page_, 13, true));
   for (const auto& part : *doc_.project().parts) {
     const PartKind* kind = catalogue().partKind(part->type);
-    auto* b = new QPushButton(kind && kind->passes ? str(part->name + " · " + kind->shortText(*part)) : str(part->name), page_);
-    b->setStyleSheet(QStringLiteral("QPushButton { text-align: left; border: 0; border-radius: 5px; padding: 4px 8px; background: %1; font-weight: 500; } QPushButton:hover { background: %2; } QPushButton:focus { border: 2px solid %3; padding: 2px 6px; }").arg(theme().card.name(), theme().field.name(), theme().ink.name()));
+    auto* b = new QPushButton(
+        kind && kind->passes ? str(part->name + " · " + kind->shortText(*part)) : str(part->name),
+        page_);
+    b->setStyleSheet(
+        QStringLiteral(
+            "QPushButton { text-align: left; border: 0; border-radius: 5px; padding: 4px 8px; "
+            "background: %1; font-weight: 500; } QPushButton:hover { background: %2; } "
+            "QPushButton:focus { border: 2px solid %3; padding: 2px 6px; }")
+            .arg(theme().card.name(), theme().field.name(), theme().ink.name()));
     const QString id = str(part->id);
     connect(b, &QPushButton::clicked, this, [this, id] { doc_.select({id}); });
     into_->addWidget(b);

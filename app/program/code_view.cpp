@@ -13,14 +13,16 @@ namespace {
 // Pins in their colours, remarks pale.
 class Colouring : public QSyntaxHighlighter {
  public:
-  Colouring(QTextDocument* text, Document& doc, const std::string& board) : QSyntaxHighlighter(text), doc_(doc), board_(board) {}
+  Colouring(QTextDocument* text, Document& doc, const std::string& board)
+      : QSyntaxHighlighter(text), doc_(doc), board_(board) {}
 
  protected:
   void highlightBlock(const QString& line) override {
     const Theme& t = theme();
     static const QRegularExpression pin(QStringLiteral("(?:set_|read_)([A-Z][0-9]+)"));
     static const QRegularExpression remark(QStringLiteral("/\\*.*?\\*/"));
-    static const QRegularExpression word(QStringLiteral("\\b(for|if|else|while|return|static|inline|void|bool|int|uint32_t|struct)\\b"));
+    static const QRegularExpression word(QStringLiteral(
+        "\\b(for|if|else|while|return|static|inline|void|bool|int|uint32_t|struct)\\b"));
     for (auto it = word.globalMatch(line); it.hasNext();) {
       const auto m = it.next();
       QTextCharFormat f;

@@ -36,7 +36,8 @@ QLineEdit* ProgramView::newBox(const QString& name) {
       offers << str(c);
       if (offers.size() >= 24) break;
     }
-    static_cast<QStringListModel*>(completer->model())->setStringList(typed.trimmed().isEmpty() ? QStringList() : offers);
+    static_cast<QStringListModel*>(completer->model())
+        ->setStringList(typed.trimmed().isEmpty() ? QStringList() : offers);
     Q_EMIT problem(QString());
   });
   box->installEventFilter(this);
@@ -46,7 +47,8 @@ QLineEdit* ProgramView::newBox(const QString& name) {
 bool ProgramView::eventFilter(QObject* watched, QEvent* event) {
   auto* box = qobject_cast<QLineEdit*>(watched);
   if (!box) return QWidget::eventFilter(watched, event);
-  if (event->type() == QEvent::FocusOut && box == editor_ && static_cast<QFocusEvent*>(event)->reason() != Qt::PopupFocusReason) {
+  if (event->type() == QEvent::FocusOut && box == editor_ &&
+      static_cast<QFocusEvent*>(event)->reason() != Qt::PopupFocusReason) {
     closeEditor(true);
     return false;
   }
@@ -55,12 +57,27 @@ bool ProgramView::eventFilter(QObject* watched, QEvent* event) {
   if (box == editor_) {
     switch (key->key()) {
       case Qt::Key_Return:
-      case Qt::Key_Enter: closeEditor(true); setFocus(); return true;
-      case Qt::Key_Escape: closeEditor(false); setFocus(); return true;
-      case Qt::Key_Up: stepNumber(1); return true;
-      case Qt::Key_Down: stepNumber(-1); return true;
-      case Qt::Key_Tab: closeEditor(true); setFocus(); nextField(1); return true;
-      default: return false;
+      case Qt::Key_Enter:
+        closeEditor(true);
+        setFocus();
+        return true;
+      case Qt::Key_Escape:
+        closeEditor(false);
+        setFocus();
+        return true;
+      case Qt::Key_Up:
+        stepNumber(1);
+        return true;
+      case Qt::Key_Down:
+        stepNumber(-1);
+        return true;
+      case Qt::Key_Tab:
+        closeEditor(true);
+        setFocus();
+        nextField(1);
+        return true;
+      default:
+        return false;
     }
   }
   if (key->key() == Qt::Key_Return || key->key() == Qt::Key_Enter) {
@@ -70,7 +87,8 @@ bool ProgramView::eventFilter(QObject* watched, QEvent* event) {
       for (auto it = ends_.begin(); it != ends_.end(); ++it)
         if (it.value() == box)
           for (const ProgramGap& gap : picture_.gaps)
-            if (gap.place.lane == it.key().toStdString() && gap.place.parent.empty()) insertAt_ = gap.place;
+            if (gap.place.lane == it.key().toStdString() && gap.place.parent.empty())
+              insertAt_ = gap.place;
       commitBox(box, insertAt_);
     }
     return true;
@@ -108,7 +126,9 @@ void ProgramView::commitBox(QLineEdit* box, const edits::StepPlace& place) {
   if (inserting) {
     edits::StepPlace next = place;
     for (const ProgramRow& row : picture_.rows)
-      if (row.what == ProgramRow::What::step && edits::placeOf(doc_.project(), row.step->id) == next) doc_.selectStep(str(row.step->id));
+      if (row.what == ProgramRow::What::step &&
+          edits::placeOf(doc_.project(), row.step->id) == next)
+        doc_.selectStep(str(row.step->id));
     setFocus();
   } else {
     box->setFocus();
@@ -135,7 +155,8 @@ void ProgramView::insertSteps(Steps steps, const QString& name) {
   Project p = edits::assignIds(edits::insertSteps(doc_.project(), place, std::move(steps)));
   if (!doc_.edit(name, std::move(p))) return;
   for (const ProgramRow& row : picture_.rows)
-    if (row.what == ProgramRow::What::step && edits::placeOf(doc_.project(), row.step->id) == place) doc_.selectStep(str(row.step->id));
+    if (row.what == ProgramRow::What::step && edits::placeOf(doc_.project(), row.step->id) == place)
+      doc_.selectStep(str(row.step->id));
 }
 
 QString ProgramView::addTyped(const QString& text) {
@@ -151,7 +172,8 @@ void ProgramView::addKind(const std::string& kind) {
   Step step = newStep(*k);
   // A pin that has something on it is the likeliest one.
   const QStringList pins = pinNames();
-  if (Expr* pin = step.field("pin"); pin && !pins.isEmpty()) *pin = Expr::of(pins.front().toStdString());
+  if (Expr* pin = step.field("pin"); pin && !pins.isEmpty())
+    *pin = Expr::of(pins.front().toStdString());
   insertSteps({step}, tr("add “%1”").arg(str(k->label)));
 }
 
@@ -180,17 +202,23 @@ void ProgramView::openField(const FieldRef& field) {
   focus_ = field;
   const Expr* now = edits::exprAt(*step, field.path);
   switch (token->what) {
-    case Token::What::pin: pinMenu(field); break;
+    case Token::What::pin:
+      pinMenu(field);
+      break;
     case Token::What::level:
     case Token::What::condition: {
       // Two values: a click goes to the other one.
       Expr next = *now;
-      if (now->shape == Expr::Shape::truth) next.truth = !now->truth;
-      else next.text = now->text == "high" ? "low" : "high";
-      doc_.edit(tr("change a step to %1").arg(str(phraseOf(next))), edits::setExpr(doc_.project(), field.step, field.path, next));
+      if (now->shape == Expr::Shape::truth)
+        next.truth = !now->truth;
+      else
+        next.text = now->text == "high" ? "low" : "high";
+      doc_.edit(tr("change a step to %1").arg(str(phraseOf(next))),
+                edits::setExpr(doc_.project(), field.step, field.path, next));
       break;
     }
-    default: openEditor(field, token->text);
+    default:
+      openEditor(field, token->text);
   }
   update();
 }
@@ -203,8 +231,13 @@ void ProgramView::openEditor(const FieldRef& field, const QString& text) {
   editor_->setObjectName(QStringLiteral("fieldEditor"));
   editor_->setAccessibleName(tr("Value"));
   editor_->setFont(theme().mono(12.5));
-  editor_->setStyleSheet(QStringLiteral("QLineEdit { padding: 0 4px; border: 2px solid %1; border-radius: 4px; background: %2; font-family: 'JetBrains Mono'; font-size: 12.5px; }").arg(theme().ink.name(), theme().card.name()));
-  editor_->setGeometry(QRectF(token->box.left() - 3, token->box.top() - 2, std::max(64.0, token->box.width() + 22), 24).toRect());
+  editor_->setStyleSheet(
+      QStringLiteral("QLineEdit { padding: 0 4px; border: 2px solid %1; border-radius: 4px; "
+                     "background: %2; font-family: 'JetBrains Mono'; font-size: 12.5px; }")
+          .arg(theme().ink.name(), theme().card.name()));
+  editor_->setGeometry(QRectF(token->box.left() - 3, token->box.top() - 2,
+                              std::max(64.0, token->box.width() + 22), 24)
+                           .toRect());
   edited_ = field;
   editor_->installEventFilter(this);
   connect(editor_, &QLineEdit::textEdited, this, &ProgramView::editorChanged);
@@ -221,10 +254,13 @@ void ProgramView::editorChanged(const QString& text) {
   const std::string root = edited_.path.substr(0, edited_.path.find('/'));
   const SlotKind* slot = kind->slot(root);
   const ParsedExpr value = parseExpr(text.toStdString());
-  if (!value.value) return Q_EMIT problem(text.trimmed().isEmpty() ? QString() : str(value.problem));
-  if (slot && slot->type == SlotKind::Type::number && edited_.path == root && value.value->shape == Expr::Shape::number &&
+  if (!value.value)
+    return Q_EMIT problem(text.trimmed().isEmpty() ? QString() : str(value.problem));
+  if (slot && slot->type == SlotKind::Type::number && edited_.path == root &&
+      value.value->shape == Expr::Shape::number &&
       (value.value->number < slot->least || value.value->number > slot->most))
-    return Q_EMIT problem(tr("This can be from %1 to %2 %3.").arg(slot->least).arg(slot->most).arg(str(slot->unit)));
+    return Q_EMIT problem(
+        tr("This can be from %1 to %2 %3.").arg(slot->least).arg(slot->most).arg(str(slot->unit)));
   Q_EMIT problem(QString());
   const QString name = tr("change a step to %1").arg(text);
   const QString key = QStringLiteral("field ") + str(edited_.step + edited_.path);
@@ -256,7 +292,8 @@ void ProgramView::stepNumber(double direction) {
   next = std::round(next * 1e9) / 1e9;
   if (slot) next = std::clamp(next, slot->least, slot->most);
   const QString key = QStringLiteral("field ") + str(field.step + field.path);
-  doc_.edit(tr("change a step to %1").arg(str(phraseOf(Expr::of(next)))), edits::setExpr(doc_.project(), field.step, field.path, Expr::of(next)), key);
+  doc_.edit(tr("change a step to %1").arg(str(phraseOf(Expr::of(next)))),
+            edits::setExpr(doc_.project(), field.step, field.path, Expr::of(next)), key);
   if (editor_) {
     editor_->setText(str(phraseOf(Expr::of(next))));
     editor_->selectAll();
@@ -272,9 +309,13 @@ void ProgramView::pinMenu(const FieldRef& field) {
     QPixmap chip(14, 14);
     const int index = doc_.identities().ofPin(board_, pin.toStdString());
     chip.fill(index >= 0 ? theme().net({NetColour::Kind::pin, index}) : theme().line);
-    QAction* action = menu->addAction(QIcon(chip), label.isEmpty() ? pin + tr("   nothing on it") : pin + QStringLiteral("   ") + label);
+    QAction* action =
+        menu->addAction(QIcon(chip), label.isEmpty() ? pin + tr("   nothing on it")
+                                                     : pin + QStringLiteral("   ") + label);
     connect(action, &QAction::triggered, this, [this, field, pin] {
-      doc_.edit(tr("change a step to %1").arg(pin), edits::setExpr(doc_.project(), field.step, field.path, Expr::of(pin.toStdString())));
+      doc_.edit(
+          tr("change a step to %1").arg(pin),
+          edits::setExpr(doc_.project(), field.step, field.path, Expr::of(pin.toStdString())));
     });
   }
   if (const Token* t = tokenOf(field)) menu->popup(mapToGlobal(t->box.bottomLeft().toPoint()));
@@ -317,20 +358,27 @@ void ProgramView::mousePressEvent(QMouseEvent* e) {
 
 void ProgramView::mouseMoveEvent(QMouseEvent* e) {
   const QPointF at = e->position();
-  if ((e->buttons() & Qt::LeftButton) && !pressedStep_.empty() && QLineF(at, pressedAt_).length() > 5) dragging_ = true;
+  if ((e->buttons() & Qt::LeftButton) && !pressedStep_.empty() &&
+      QLineF(at, pressedAt_).length() > 5)
+    dragging_ = true;
   if (!dragging_) {
     const ProgramRow* row = rowAt(at);
     FieldRef over;
     if (row && row->what == ProgramRow::What::step)
       for (const Token& t : row->tokens)
-        if (t.isField() && t.box.adjusted(-2, -3, 2, 3).contains(at)) over = {row->step->id, t.path};
-    setCursor(over.step.empty() ? (row && row->what == ProgramRow::What::step ? Qt::OpenHandCursor : Qt::ArrowCursor) : Qt::PointingHandCursor);
+        if (t.isField() && t.box.adjusted(-2, -3, 2, 3).contains(at))
+          over = {row->step->id, t.path};
+    setCursor(over.step.empty() ? (row && row->what == ProgramRow::What::step ? Qt::OpenHandCursor
+                                                                              : Qt::ArrowCursor)
+                                : Qt::PointingHandCursor);
     hover_ = over;
     return;
   }
   dragAt_ = at;
   dropGap_ = -1;
-  if (rect().adjusted(-static_cast<int>(outside), -10000, static_cast<int>(outside), 10000).contains(at.toPoint())) {
+  if (rect()
+          .adjusted(-static_cast<int>(outside), -10000, static_cast<int>(outside), 10000)
+          .contains(at.toPoint())) {
     double best = 40;
     const ProgramRow* held = rowOf(pressedStep_);
     const double cardLeft = (held ? held->box.left() : at.x()) + at.x() - pressedAt_.x();
@@ -355,7 +403,9 @@ void ProgramView::mouseReleaseEvent(QMouseEvent* e) {
     if (out > outside)
       doc_.edit(tr("remove “%1”").arg(name), edits::removeSteps(doc_.project(), {id}));
     else if (dropGap_ >= 0)
-      doc_.edit(tr("move “%1”").arg(name), edits::moveStep(doc_.project(), id, picture_.gaps[static_cast<std::size_t>(dropGap_)].place));
+      doc_.edit(tr("move “%1”").arg(name),
+                edits::moveStep(doc_.project(), id,
+                                picture_.gaps[static_cast<std::size_t>(dropGap_)].place));
     update();
     return;
   }
@@ -371,7 +421,9 @@ void ProgramView::openInsert() {
   insert_->setPlaceholderText(tr("type a step …"));
   QRectF box(60, 20, 300, 28);
   for (const ProgramGap& gap : picture_.gaps)
-    if (gap.place == insertAt_) box = QRectF(gap.x, gap.y + (insertAt_.index == 0 && !insertAt_.parent.empty() ? 3 : -14), std::min(320.0, gap.right - gap.x), 28);
+    if (gap.place == insertAt_)
+      box = QRectF(gap.x, gap.y + (insertAt_.index == 0 && !insertAt_.parent.empty() ? 3 : -14),
+                   std::min(320.0, gap.right - gap.x), 28);
   insert_->setGeometry(box.toRect());
   insert_->raise();
   insert_->show();
@@ -386,9 +438,11 @@ void ProgramView::nextField(int direction) {
   for (const Token& t : row->tokens)
     if (t.isField()) paths.push_back(t.path);
   if (paths.empty()) return;
-  const auto it = std::find(paths.begin(), paths.end(), focus_.step == row->step->id ? focus_.path : std::string("?"));
+  const auto it = std::find(paths.begin(), paths.end(),
+                            focus_.step == row->step->id ? focus_.path : std::string("?"));
   const auto n = static_cast<std::ptrdiff_t>(paths.size());
-  std::ptrdiff_t i = it == paths.end() ? (direction > 0 ? 0 : n - 1) : (it - paths.begin()) + direction;
+  std::ptrdiff_t i =
+      it == paths.end() ? (direction > 0 ? 0 : n - 1) : (it - paths.begin()) + direction;
   i = (i % n + n) % n;
   focus_ = {row->step->id, paths[static_cast<std::size_t>(i)]};
   update();
@@ -400,7 +454,8 @@ void ProgramView::selectNeighbour(int direction) {
     if (row.what == ProgramRow::What::step) ids.push_back(row.step->id);
   if (ids.empty()) return;
   const auto it = std::find(ids.begin(), ids.end(), doc_.selectedStep().toStdString());
-  auto i = it == ids.end() ? (direction > 0 ? 0 : static_cast<std::ptrdiff_t>(ids.size()) - 1) : (it - ids.begin()) + direction;
+  auto i = it == ids.end() ? (direction > 0 ? 0 : static_cast<std::ptrdiff_t>(ids.size()) - 1)
+                           : (it - ids.begin()) + direction;
   i = std::clamp<std::ptrdiff_t>(i, 0, static_cast<std::ptrdiff_t>(ids.size()) - 1);
   focus_ = {};
   doc_.selectStep(str(ids[static_cast<std::size_t>(i)]));
@@ -412,7 +467,8 @@ void ProgramView::moveSelected(int direction) {
   if (place.lane.empty() || (direction < 0 && place.index == 0)) return;
   place.index = direction < 0 ? place.index - 1 : place.index + 2;
   if (const Step* step = doc_.project().step(id))
-    doc_.edit(tr("move “%1”").arg(str(phraseOf(*step))), edits::moveStep(doc_.project(), id, place));
+    doc_.edit(tr("move “%1”").arg(str(phraseOf(*step))),
+              edits::moveStep(doc_.project(), id, place));
 }
 
 void ProgramView::removeSelected() {
@@ -431,7 +487,8 @@ void ProgramView::duplicateSelected() {
   if (!step) return;
   std::string copy;
   const QString name = str(phraseOf(*step));
-  if (doc_.edit(tr("duplicate “%1”").arg(name), edits::duplicateStep(doc_.project(), id, &copy))) doc_.selectStep(str(copy));
+  if (doc_.edit(tr("duplicate “%1”").arg(name), edits::duplicateStep(doc_.project(), id, &copy)))
+    doc_.selectStep(str(copy));
 }
 
 void ProgramView::copySelected() {
@@ -441,7 +498,9 @@ void ProgramView::copySelected() {
 
 void ProgramView::paste() {
   const ParsedSteps parsed = parseSteps(QApplication::clipboard()->text().toStdString());
-  if (parsed.badLine) return Q_EMIT problem(tr("Line %1 of what was copied: %2").arg(parsed.badLine).arg(str(parsed.problem)));
+  if (parsed.badLine)
+    return Q_EMIT problem(
+        tr("Line %1 of what was copied: %2").arg(parsed.badLine).arg(str(parsed.problem)));
   if (!parsed.steps.empty()) insertSteps(parsed.steps, tr("paste steps"));
 }
 
@@ -454,11 +513,14 @@ void ProgramView::contextMenu(QPoint global) {
     for (const TriggerKind& k : triggerKinds()) {
       const std::string on = k.on;
       menu->addAction(str(k.sign), this, [this, lane, on] {
-        doc_.edit(tr("change when a lane runs"), edits::changeLane(doc_.project(), lane, [&](Lane& l) { l.trigger.on = on; }));
+        doc_.edit(tr("change when a lane runs"),
+                  edits::changeLane(doc_.project(), lane, [&](Lane& l) { l.trigger.on = on; }));
       });
     }
     menu->addSeparator();
-    menu->addAction(tr("Remove this lane"), this, [this, lane] { doc_.edit(tr("remove a lane"), edits::removeLane(doc_.project(), lane)); });
+    menu->addAction(tr("Remove this lane"), this, [this, lane] {
+      doc_.edit(tr("remove a lane"), edits::removeLane(doc_.project(), lane));
+    });
   } else if (!doc_.selectedStep().isEmpty()) {
     menu->addAction(tr("Duplicate\tCtrl+D"), this, &ProgramView::duplicateSelected);
     menu->addAction(tr("Copy\tCtrl+C"), this, &ProgramView::copySelected);
@@ -487,8 +549,10 @@ void ProgramView::keyPressEvent(QKeyEvent* e) {
       if (token && token->what == Token::What::value) return stepNumber(-direction);
       return selectNeighbour(direction);
     }
-    case Qt::Key_Left: return nextField(-1);
-    case Qt::Key_Right: return nextField(1);
+    case Qt::Key_Left:
+      return nextField(-1);
+    case Qt::Key_Right:
+      return nextField(1);
     case Qt::Key_F2:
       if (!onField) nextField(1);
       return openField(focus_);
@@ -498,11 +562,14 @@ void ProgramView::keyPressEvent(QKeyEvent* e) {
       insertAt_ = placeForNew();
       return openInsert();
     case Qt::Key_Escape:
-      if (onField) focus_ = {};
-      else doc_.selectStep({});
+      if (onField)
+        focus_ = {};
+      else
+        doc_.selectStep({});
       return update();
     case Qt::Key_Delete:
-    case Qt::Key_Backspace: return removeSelected();
+    case Qt::Key_Backspace:
+      return removeSelected();
     case Qt::Key_D:
       if (ctrl) return duplicateSelected();
       break;
@@ -520,7 +587,8 @@ void ProgramView::keyPressEvent(QKeyEvent* e) {
       break;
     default:
       // Digits typed on a focused number begin a new value.
-      if (token && token->what == Token::What::value && !e->text().isEmpty() && (e->text()[0].isDigit() || e->text()[0] == '.')) {
+      if (token && token->what == Token::What::value && !e->text().isEmpty() &&
+          (e->text()[0].isDigit() || e->text()[0] == '.')) {
         openEditor(focus_, {});
         editor_->setText(e->text());
         editorChanged(e->text());

@@ -31,7 +31,9 @@ class Builder {
     sign.what = ProgramRow::What::sign;
     sign.lane = lane.id;
     const QString text = trigger ? str(trigger->sign) : str(lane.trigger.on);
-    sign.box = QRectF(trunkX(0) - 14, y_ + 4, QFontMetricsF(theme().text(13, QFont::DemiBold)).horizontalAdvance(text) + 44, 28);
+    sign.box =
+        QRectF(trunkX(0) - 14, y_ + 4,
+               QFontMetricsF(theme().text(13, QFont::DemiBold)).horizontalAdvance(text) + 44, 28);
     sign.tokens.push_back({Token::What::word, text});
     out_.rows.push_back(sign);
     const double signMiddle = sign.box.center().y();
@@ -42,13 +44,19 @@ class Builder {
     ProgramRow last;
     last.what = ProgramRow::What::end;
     last.lane = lane.id;
-    last.box = QRectF(trunkX(0) + rail::cardGap - 6, y_, width_ - trunkX(0) - rail::cardGap - 8, 28);
+    last.box =
+        QRectF(trunkX(0) + rail::cardGap - 6, y_, width_ - trunkX(0) - rail::cardGap - 8, 28);
     out_.rows.push_back(last);
     const double bottom = y_ + 14;
     piece(RailPiece::What::trunk, nullptr, {{trunkX(0), end}, {trunkX(0), bottom + 6}});
     y_ += rail::rowHeight + 12;
     if (trigger && trigger->endless && !lane.steps.empty())
-      piece(RailPiece::What::back, nullptr, {{trunkX(0), bottom + 6}, {trunkX(0), y_ - 4}, {14, y_ - 4}, {14, signMiddle}, {trunkX(0) - 14, signMiddle}});
+      piece(RailPiece::What::back, nullptr,
+            {{trunkX(0), bottom + 6},
+             {trunkX(0), y_ - 4},
+             {14, y_ - 4},
+             {14, signMiddle},
+             {trunkX(0) - 14, signMiddle}});
     y_ += 14;
   }
 
@@ -58,7 +66,8 @@ class Builder {
 
   // Rows of a list of steps at `level`; the rail comes in at `railFrom`.
   // Returns where the rail at this level ends.
-  double body(const Steps& steps, edits::StepPlace place, int level, double railFrom, RailPiece::What what, const Step* owner) {
+  double body(const Steps& steps, edits::StepPlace place, int level, double railFrom,
+              RailPiece::What what, const Step* owner) {
     const double x = trunkX(level);
     double from = railFrom;
     for (std::size_t i = 0; i < steps.size(); ++i) {
@@ -88,16 +97,19 @@ class Builder {
     const double x = trunkX(level), inner = trunkX(level + 1), gutter = x - 12;
     branchRow(s, level, "then", true);
     const double yesTop = out_.rows.back().box.bottom();
-    piece(RailPiece::What::yes, &s, {{x, dot}, {x, yesTop - 14}, {inner, yesTop - 14}, {inner, yesTop + 4}});
+    piece(RailPiece::What::yes, &s,
+          {{x, dot}, {x, yesTop - 14}, {inner, yesTop - 14}, {inner, yesTop + 4}});
     const double yesEnd = inside(s, "then", level, yesTop + 4, RailPiece::What::yes);
     const double yesOut = y_ + 2;
     y_ += 8;
     branchRow(s, level, "else", false);
     const double noTop = out_.rows.back().box.bottom();
-    piece(RailPiece::What::no, &s, {{x, dot}, {x, noTop - 8}, {inner, noTop - 8}, {inner, noTop + 4}});
+    piece(RailPiece::What::no, &s,
+          {{x, dot}, {x, noTop - 8}, {inner, noTop - 8}, {inner, noTop + 4}});
     const double noEnd = inside(s, "else", level, noTop + 4, RailPiece::What::no);
     const double join = y_ + 8;
-    piece(RailPiece::What::yes, &s, {{inner, yesEnd}, {inner, yesOut}, {gutter, yesOut}, {gutter, join}, {x, join}});
+    piece(RailPiece::What::yes, &s,
+          {{inner, yesEnd}, {inner, yesOut}, {gutter, yesOut}, {gutter, join}, {x, join}});
     piece(RailPiece::What::no, &s, {{inner, noEnd}, {inner, join}, {x, join}});
     y_ += 16;
     return join;
@@ -112,14 +124,16 @@ class Builder {
     const double out = y_ + 4;
     const StepKind* kind = stepKind(s.kind);
     // Back up to its head, dotted.
-    piece(RailPiece::What::back, &s, {{inner, end}, {inner, out}, {x - 10, out}, {x - 10, dot}, {x - 5, dot}});
+    piece(RailPiece::What::back, &s,
+          {{inner, end}, {inner, out}, {x - 10, out}, {x - 10, dot}, {x - 5, dot}});
     y_ += 14;
     if (kind && kind->endless) return out;
     piece(RailPiece::What::body, &s, {{x, dot + 6}, {x, y_}});
     return y_;
   }
 
-  double inside(const Step& s, const std::string& key, int level, double railFrom, RailPiece::What what) {
+  double inside(const Step& s, const std::string& key, int level, double railFrom,
+                RailPiece::What what) {
     const Steps* steps = s.body(key);
     edits::StepPlace place{lane_, s.id, key, 0};
     if (!steps || steps->empty()) {
@@ -129,7 +143,8 @@ class Builder {
       row.step = &s;
       row.body = key;
       row.level = level + 1;
-      row.box = QRectF(trunkX(level + 1) + rail::cardGap, y_, width_ - trunkX(level + 1) - rail::cardGap - 10, rail::rowHeight);
+      row.box = QRectF(trunkX(level + 1) + rail::cardGap, y_,
+                       width_ - trunkX(level + 1) - rail::cardGap - 10, rail::rowHeight);
       gap(place, level + 1);
       out_.rows.push_back(row);
       y_ += rail::rowHeight + rail::rowGap;
@@ -154,7 +169,8 @@ class Builder {
     }
     row.tokens.push_back({Token::What::label, text});
     const double w = QFontMetricsF(theme().text(12, QFont::DemiBold)).horizontalAdvance(text) + 26;
-    row.box = QRectF(trunkX(level + 1) + rail::cardGap, y_ + 1, std::min(w, width_ - trunkX(level + 1) - rail::cardGap - 10), 20);
+    row.box = QRectF(trunkX(level + 1) + rail::cardGap, y_ + 1,
+                     std::min(w, width_ - trunkX(level + 1) - rail::cardGap - 10), 20);
     out_.rows.push_back(row);
     y_ += 27;
   }
@@ -163,10 +179,13 @@ class Builder {
   QString sentence(const Expr& test, bool yes) const {
     const Expr* a = test.arg("a");
     const Expr* b = test.arg("b");
-    if (test.text != "=" || !a || !b || a->shape != Expr::Shape::get || b->shape != Expr::Shape::truth) return {};
+    if (test.text != "=" || !a || !b || a->shape != Expr::Shape::get ||
+        b->shape != Expr::Shape::truth)
+      return {};
     const std::string pin = a->arg("pin") ? a->arg("pin")->text : std::string();
     const QString label = namer_(pin);
-    return (label.isEmpty() ? str(pin) : label) + (b->truth == yes ? QStringLiteral(" is high") : QStringLiteral(" is low"));
+    return (label.isEmpty() ? str(pin) : label) +
+           (b->truth == yes ? QStringLiteral(" is high") : QStringLiteral(" is low"));
   }
 
   void stepRow(const Step& s, int level) {
@@ -198,12 +217,16 @@ class Builder {
   static double widthOf(const Token& t) {
     const Theme& th = theme();
     switch (t.what) {
-      case Token::What::pin: return std::max(34.0, QFontMetricsF(th.mono(12.5, QFont::Bold)).horizontalAdvance(t.text) + 14);
+      case Token::What::pin:
+        return std::max(34.0,
+                        QFontMetricsF(th.mono(12.5, QFont::Bold)).horizontalAdvance(t.text) + 14);
       case Token::What::value:
       case Token::What::level:
-      case Token::What::condition: return QFontMetricsF(th.mono(12.5)).horizontalAdvance(t.text) + 14;
+      case Token::What::condition:
+        return QFontMetricsF(th.mono(12.5)).horizontalAdvance(t.text) + 14;
       case Token::What::label:
-      case Token::What::word: return QFontMetricsF(th.text(13)).horizontalAdvance(t.text);
+      case Token::What::word:
+        return QFontMetricsF(th.text(13)).horizontalAdvance(t.text);
     }
     return 0;
   }
@@ -216,7 +239,8 @@ class Builder {
     const std::string& pattern = kind->phrase;
     for (std::size_t i = 0; i < pattern.size();) {
       const std::size_t open = pattern.find('{', i);
-      const QString words = str(pattern.substr(i, open == std::string::npos ? open : open - i)).trimmed();
+      const QString words =
+          str(pattern.substr(i, open == std::string::npos ? open : open - i)).trimmed();
       if (!words.isEmpty()) out.push_back({Token::What::word, words});
       if (open == std::string::npos) break;
       const std::size_t close = pattern.find('}', open);
@@ -228,7 +252,8 @@ class Builder {
   }
 
   void pinTokens(const std::string& pin, const std::string& path, std::vector<Token>& out) const {
-    Token t{Token::What::pin, pin.empty() ? QStringLiteral("pin?") : str(pin), path, pin, SlotKind::Type::pin};
+    Token t{Token::What::pin, pin.empty() ? QStringLiteral("pin?") : str(pin), path, pin,
+            SlotKind::Type::pin};
     out.push_back(t);
     const QString label = namer_(pin);
     if (!label.isEmpty()) out.push_back({Token::What::label, label});
@@ -250,10 +275,12 @@ class Builder {
     expression(*value, slot.key, slot.type, out);
   }
 
-  void expression(const Expr& e, const std::string& path, SlotKind::Type type, std::vector<Token>& out) const {
+  void expression(const Expr& e, const std::string& path, SlotKind::Type type,
+                  std::vector<Token>& out) const {
     const Expr* a = e.arg("a");
     const Expr* b = e.arg("b");
-    if (e.shape == Expr::Shape::get) return pinTokens(e.arg("pin") ? e.arg("pin")->text : std::string(), path + "/pin", out);
+    if (e.shape == Expr::Shape::get)
+      return pinTokens(e.arg("pin") ? e.arg("pin")->text : std::string(), path + "/pin", out);
     if (e.shape == Expr::Shape::op && a) {
       const OperatorKind* k = operatorKind(e.text);
       if (k && k->operands == 1) {
@@ -263,7 +290,11 @@ class Builder {
       expression(*a, path + "/a", type, out);
       if (e.text == "=" && b && b->shape == Expr::Shape::truth) {
         out.push_back({Token::What::word, QStringLiteral("is")});
-        out.push_back({Token::What::condition, b->truth ? QStringLiteral("high") : QStringLiteral("low"), path + "/b", {}, type});
+        out.push_back({Token::What::condition,
+                       b->truth ? QStringLiteral("high") : QStringLiteral("low"),
+                       path + "/b",
+                       {},
+                       type});
         return;
       }
       out.push_back({Token::What::word, k ? str(k->phrase) : str(e.text)});

@@ -16,8 +16,11 @@ struct Token {
   std::string path;  // of the expression in the step, for fields
   std::string pin;
   SlotKind::Type type = SlotKind::Type::number;
-  QRectF box;        // in the view
-  bool isField() const { return what == What::pin || what == What::value || what == What::level || what == What::condition; }
+  QRectF box;  // in the view
+  bool isField() const {
+    return what == What::pin || what == What::value || what == What::level ||
+           what == What::condition;
+  }
 };
 
 // One row of a lane's drawing.
@@ -28,8 +31,8 @@ struct ProgramRow {
   std::string body;            // of branch and empty rows
   bool yes = false;
   int level = 0;
-  QRectF box;                  // card, signboard or label
-  double dotX = 0, dotY = 0;   // station dot on the rail
+  QRectF box;                 // card, signboard or label
+  double dotX = 0, dotY = 0;  // station dot on the rail
   std::vector<Token> tokens;
 };
 

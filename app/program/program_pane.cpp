@@ -9,7 +9,8 @@
 
 namespace ignavo::app {
 
-ProgramPane::ProgramPane(Document& document, RunControl& run, QWidget* parent) : QWidget(parent), doc_(document) {
+ProgramPane::ProgramPane(Document& document, RunControl& run, QWidget* parent)
+    : QWidget(parent), doc_(document) {
   setObjectName(QStringLiteral("pane"));
   setAttribute(Qt::WA_StyledBackground);
   auto* column = new QVBoxLayout(this);
@@ -38,11 +39,16 @@ ProgramPane::ProgramPane(Document& document, RunControl& run, QWidget* parent) :
   auto* shelf = new QHBoxLayout(shelf_);
   shelf->setContentsMargins(20, 0, 12, 0);
   shelf->setSpacing(6);
-  const QString flat = QStringLiteral("QPushButton { border-radius: 6px; padding: 4px 9px; } QPushButton:focus { border: 2px solid %1; padding: 3px 8px; }").arg(theme().ink.name());
+  const QString flat = QStringLiteral(
+                           "QPushButton { border-radius: 6px; padding: 4px 9px; } "
+                           "QPushButton:focus { border: 2px solid %1; padding: 3px 8px; }")
+                           .arg(theme().ink.name());
   for (const StepKind* kind : stepKinds()) {
     auto* b = new QPushButton(QString::fromStdString(kind->label), shelf_);
     b->setObjectName(QStringLiteral("shelf-") + QString::fromStdString(kind->kind));
-    b->setToolTip(QStringLiteral("%1<br><br>Typed: <tt>%2</tt>").arg(QString::fromStdString(kind->help), QString::fromStdString(kind->example)));
+    b->setToolTip(
+        QStringLiteral("%1<br><br>Typed: <tt>%2</tt>")
+            .arg(QString::fromStdString(kind->help), QString::fromStdString(kind->example)));
     b->setStyleSheet(flat);
     shelf->addWidget(b);
     const std::string name = kind->kind;
@@ -85,7 +91,8 @@ ProgramPane::ProgramPane(Document& document, RunControl& run, QWidget* parent) :
   textColumn->addWidget(code_);
   auto* copy = new QPushButton(tr("Copy all"), text_);
   copy->setObjectName(QStringLiteral("copyCode"));
-  connect(copy, &QPushButton::clicked, this, [this] { QApplication::clipboard()->setText(code_->toPlainText()); });
+  connect(copy, &QPushButton::clicked, this,
+          [this] { QApplication::clipboard()->setText(code_->toPlainText()); });
   textColumn->addWidget(copy, 0, Qt::AlignLeft);
   split->addWidget(scroll_);
   split->addWidget(text_);
@@ -101,7 +108,8 @@ ProgramPane::ProgramPane(Document& document, RunControl& run, QWidget* parent) :
   column->addWidget(problem_);
   connect(view_, &ProgramView::problem, this, [this](const QString& sentence) {
     problem_->setText(sentence);
-    problem_->setStyleSheet(QStringLiteral("color: %1; font-weight: 500;").arg(theme().danger.name()));
+    problem_->setStyleSheet(
+        QStringLiteral("color: %1; font-weight: 500;").arg(theme().danger.name()));
     problem_->setVisible(!sentence.isEmpty());
   });
   connect(view_, &ProgramView::wantVisible, this, [this](const QRectF& box) {

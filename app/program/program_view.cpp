@@ -35,12 +35,14 @@ ProgramView::ProgramView(Document& document, RunControl& run, QWidget* parent)
     : QWidget(parent), doc_(document), run_(run) {
   setObjectName(QStringLiteral("programView"));
   setAccessibleName(tr("Program"));
-  setAccessibleDescription(tr("Steps on rails. Up and down choose a step, Return adds one below, F2 changes its values."));
+  setAccessibleDescription(tr(
+      "Steps on rails. Up and down choose a step, Return adds one below, F2 changes its values."));
   setFocusPolicy(Qt::StrongFocus);
   setMouseTracking(true);
   connect(&doc_, &Document::changed, this, &ProgramView::relayout);
   connect(&doc_, &Document::stepSelected, this, [this] {
-    if (const ProgramRow* row = rowOf(doc_.selectedStep().toStdString())) Q_EMIT wantVisible(row->box);
+    if (const ProgramRow* row = rowOf(doc_.selectedStep().toStdString()))
+      Q_EMIT wantVisible(row->box);
     update();
   });
   connect(&doc_, &Document::checked, this, qOverload<>(&QWidget::update));
@@ -53,7 +55,9 @@ ProgramView::ProgramView(Document& document, RunControl& run, QWidget* parent)
   relayout();
 }
 
-const Program* ProgramView::program() const { return project_ ? project_->program(board_) : nullptr; }
+const Program* ProgramView::program() const {
+  return project_ ? project_->program(board_) : nullptr;
+}
 
 QStringList ProgramView::pinNames() const {
   QStringList names;
@@ -63,7 +67,8 @@ QStringList ProgramView::pinNames() const {
   // Those with something on them first.
   QStringList bare;
   for (const BoardPin& pin : kind->pins)
-    if (pin.role == PinShape::Role::io) (doc_.pinLabel(board_, pin.name).isEmpty() ? bare : names) << str(pin.name);
+    if (pin.role == PinShape::Role::io)
+      (doc_.pinLabel(board_, pin.name).isEmpty() ? bare : names) << str(pin.name);
   return names + bare;
 }
 
@@ -77,9 +82,10 @@ void ProgramView::relayout() {
     }
   static const Program none;
   const Program* held = program();
-  picture_ = layOutProgram(held ? *held : none, std::max(320, width()), [this](const std::string& pin) {
-    return pin.empty() ? QString() : doc_.pinLabel(board_, pin);
-  });
+  picture_ =
+      layOutProgram(held ? *held : none, std::max(320, width()), [this](const std::string& pin) {
+        return pin.empty() ? QString() : doc_.pinLabel(board_, pin);
+      });
   setMinimumHeight(static_cast<int>(picture_.height) + 12);
 
   // A box to type in at the end of each rail.
@@ -90,8 +96,11 @@ void ProgramView::relayout() {
     lanes << id;
     if (!ends_.contains(id)) ends_[id] = newBox(QStringLiteral("typeStep-") + id);
     QLineEdit* box = ends_[id];
-    box->setGeometry(QRectF(row.box.left(), row.box.top(), std::min(row.box.width(), 340.0), 28).toRect());
-    box->setPlaceholderText(held && held->hasSteps() ? tr("type a step …") : tr("Type what should happen, for example: set d13 high"));
+    box->setGeometry(
+        QRectF(row.box.left(), row.box.top(), std::min(row.box.width(), 340.0), 28).toRect());
+    box->setPlaceholderText(held && held->hasSteps()
+                                ? tr("type a step …")
+                                : tr("Type what should happen, for example: set d13 high"));
     if (!(held && held->hasSteps())) box->resize(static_cast<int>(row.box.width()), 28);
     box->show();
   }
@@ -114,7 +123,8 @@ const ProgramRow* ProgramView::rowOf(const std::string& step) const {
 
 const ProgramRow* ProgramView::rowAt(QPointF p) const {
   for (const ProgramRow& row : picture_.rows)
-    if (row.box.adjusted(row.what == ProgramRow::What::step ? -26 : 0, 0, 0, 0).contains(p)) return &row;
+    if (row.box.adjusted(row.what == ProgramRow::What::step ? -26 : 0, 0, 0, 0).contains(p))
+      return &row;
   return nullptr;
 }
 
@@ -139,7 +149,8 @@ void ProgramView::paintRail(QPainter& p, const RailPiece& piece) const {
   const Theme& t = theme();
   const auto shown = run_.shown();
   bool faded = false;
-  if (shown && piece.owner && (piece.what == RailPiece::What::yes || piece.what == RailPiece::What::no)) {
+  if (shown && piece.owner &&
+      (piece.what == RailPiece::What::yes || piece.what == RailPiece::What::no)) {
     const auto it = shown->forks.find(piece.owner->id);
     faded = it != shown->forks.end() && it->second != (piece.what == RailPiece::What::yes);
   }
@@ -154,7 +165,8 @@ void ProgramView::paintRail(QPainter& p, const RailPiece& piece) const {
     const QPointF a = piece.points[n - 3], b = piece.points[n - 2];
     const QPointF m = (a + b) / 2;
     p.setPen(QPen(t.ink2, 2, Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));
-    if (QLineF(a, b).length() > 30) p.drawPolyline(QPolygonF({m + QPointF(-4, 4), m, m + QPointF(4, 4)}));
+    if (QLineF(a, b).length() > 30)
+      p.drawPolyline(QPolygonF({m + QPointF(-4, 4), m, m + QPointF(4, 4)}));
     return;
   }
   QColor c = faded ? t.line.darker(t.dark ? 90 : 112) : t.ink;
@@ -170,17 +182,22 @@ QString ProgramView::wasText(const ProgramRow& row, const Token& token) const {
   if (!was || !now || *was == *now) return {};
   const StepKind* kind = stepKind(row.step->kind);
   const SlotKind* slot = kind ? kind->slot(token.path) : nullptr;
-  return tr("was %1%2").arg(str(phraseOf(*was)), slot && !slot->unit.empty() ? QStringLiteral(" ") + str(slot->unit) : QString());
+  return tr("was %1%2")
+      .arg(str(phraseOf(*was)),
+           slot && !slot->unit.empty() ? QStringLiteral(" ") + str(slot->unit) : QString());
 }
 
-void ProgramView::paintToken(QPainter& p, const Token& token, const ProgramRow&, bool focused) const {
+void ProgramView::paintToken(QPainter& p, const Token& token, const ProgramRow&,
+                             bool focused) const {
   const Theme& t = theme();
   switch (token.what) {
     case Token::What::word:
     case Token::What::label:
       p.setFont(t.text(13, token.what == Token::What::label ? QFont::Medium : QFont::Normal));
       p.setPen(t.ink);
-      p.drawText(token.box, Qt::AlignVCenter | Qt::AlignLeft, p.fontMetrics().elidedText(token.text, Qt::ElideRight, static_cast<int>(token.box.width()) + 2));
+      p.drawText(token.box, Qt::AlignVCenter | Qt::AlignLeft,
+                 p.fontMetrics().elidedText(token.text, Qt::ElideRight,
+                                            static_cast<int>(token.box.width()) + 2));
       break;
     case Token::What::pin: {
       const int index = doc_.identities().ofPin(board_, token.pin);
@@ -225,7 +242,9 @@ void ProgramView::paintCard(QPainter& p, const ProgramRow& row) const {
   // Problems and findings of this step.
   const Finding* finding = nullptr;
   for (const Finding& f : doc_.check().findings)
-    if (!finding && !f.meant && std::find(f.steps.begin(), f.steps.end(), row.step->id) != f.steps.end()) finding = &f;
+    if (!finding && !f.meant &&
+        std::find(f.steps.begin(), f.steps.end(), row.step->id) != f.steps.end())
+      finding = &f;
   QString trouble;
   if (const Program* held = program()) {
     std::vector<std::string> pins;
@@ -245,13 +264,15 @@ void ProgramView::paintCard(QPainter& p, const ProgramRow& row) const {
   QString note;
   QColor ink = t.ink2;
   if (running) {
-    note = left > 0 ? QStringLiteral("▶ %1 s left").arg(static_cast<double>(left) * 1e-9, 0, 'f', 2) : QStringLiteral("▶");
+    note = left > 0 ? QStringLiteral("▶ %1 s left").arg(static_cast<double>(left) * 1e-9, 0, 'f', 2)
+                    : QStringLiteral("▶");
     ink = t.ink;
   } else if (!trouble.isEmpty()) {
     note = QStringLiteral("▲ ") + trouble;
     ink = t.warning;
   } else if (finding) {
-    note = (finding->severity == Severity::note ? QStringLiteral("● ") : QStringLiteral("▲ ")) + str(finding->title);
+    note = (finding->severity == Severity::note ? QStringLiteral("● ") : QStringLiteral("▲ ")) +
+           str(finding->title);
     ink = t.severity(finding->severity);
   } else if (shown && row.step->kind == "if") {
     const Expr* test = row.step->field("test");
@@ -262,19 +283,23 @@ void ProgramView::paintCard(QPainter& p, const ProgramRow& row) const {
     std::size_t io = 0;
     for (std::size_t i = 0; kind && i < kind->pins.size(); ++i) {
       if (kind->pins[i].role != PinShape::Role::io) continue;
-      if (kind->pins[i].name == pin && io < shown->levels.size()) note = shown->levels[io] ? tr("now: high") : tr("now: low");
+      if (kind->pins[i].name == pin && io < shown->levels.size())
+        note = shown->levels[io] ? tr("now: high") : tr("now: low");
       ++io;
     }
   }
   for (const Token& token : row.tokens)
-    if (const QString was = wasText(row, token); !was.isEmpty()) note = running ? was + QStringLiteral("  ") + note : was;
+    if (const QString was = wasText(row, token); !was.isEmpty())
+      note = running ? was + QStringLiteral("  ") + note : was;
   if (!note.isEmpty()) {
     const double from = row.tokens.empty() ? row.box.left() : row.tokens.back().box.right();
     p.setFont(finding || !trouble.isEmpty() ? t.text(12, QFont::Medium) : t.mono(11.5));
     p.setPen(ink);
-    const QRectF place(from + 14, row.box.bottom() - rail::rowHeight, row.box.right() - from - 24, rail::rowHeight);
+    const QRectF place(from + 14, row.box.bottom() - rail::rowHeight, row.box.right() - from - 24,
+                       rail::rowHeight);
     if (place.width() > 24)
-      p.drawText(place, Qt::AlignVCenter | Qt::AlignRight, p.fontMetrics().elidedText(note, Qt::ElideRight, static_cast<int>(place.width())));
+      p.drawText(place, Qt::AlignVCenter | Qt::AlignRight,
+                 p.fontMetrics().elidedText(note, Qt::ElideRight, static_cast<int>(place.width())));
   }
   // Its station dot.
   if (running) {
@@ -311,20 +336,24 @@ void ProgramView::paintEvent(QPaintEvent*) {
         p.drawPath(board);
         p.setPen(t.inkOnDark);
         p.setFont(t.text(13, QFont::DemiBold));
-        p.drawText(row.box.adjusted(14, 0, -14, 0), Qt::AlignVCenter | Qt::AlignLeft, row.tokens.front().text);
+        p.drawText(row.box.adjusted(14, 0, -14, 0), Qt::AlignVCenter | Qt::AlignLeft,
+                   row.tokens.front().text);
         break;
       }
       case ProgramRow::What::branch: {
         const auto shown = run_.shown();
         bool taken = false;
         if (shown)
-          if (const auto it = shown->forks.find(row.step->id); it != shown->forks.end()) taken = it->second == row.yes;
+          if (const auto it = shown->forks.find(row.step->id); it != shown->forks.end())
+            taken = it->second == row.yes;
         p.setPen(Qt::NoPen);
         p.setBrush(taken ? t.ink : t.tray);
         p.drawRoundedRect(row.box, 10, 10);
         p.setPen(taken ? t.inkOnDark : t.ink);
         p.setFont(t.text(12, QFont::DemiBold));
-        p.drawText(row.box.adjusted(12, 0, -8, 0), Qt::AlignVCenter | Qt::AlignLeft, p.fontMetrics().elidedText(row.tokens.front().text, Qt::ElideRight, static_cast<int>(row.box.width()) - 18));
+        p.drawText(row.box.adjusted(12, 0, -8, 0), Qt::AlignVCenter | Qt::AlignLeft,
+                   p.fontMetrics().elidedText(row.tokens.front().text, Qt::ElideRight,
+                                              static_cast<int>(row.box.width()) - 18));
         break;
       }
       case ProgramRow::What::empty:
@@ -334,12 +363,14 @@ void ProgramView::paintEvent(QPaintEvent*) {
         p.setPen(t.ink2);
         p.setFont(t.text(12.5));
         p.drawText(row.box.adjusted(12, 0, 0, 0), Qt::AlignVCenter | Qt::AlignLeft,
-                   row.body == "else" ? tr("nothing, go on · click to add a step") : tr("click to add a step"));
+                   row.body == "else" ? tr("nothing, go on · click to add a step")
+                                      : tr("click to add a step"));
         break;
       case ProgramRow::What::step:
         if (!(dragging_ && row.step->id == pressedStep_)) paintCard(p, row);
         break;
-      case ProgramRow::What::end: break;
+      case ProgramRow::What::end:
+        break;
     }
   }
   if (dragging_) {

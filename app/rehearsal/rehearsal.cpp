@@ -34,7 +34,8 @@ class Rehearsal {
   }
   void mouse(QEvent::Type type, QPoint at) {
     QWidget* bench = w_.bench();
-    QMouseEvent e(type, at, bench->mapToGlobal(at), Qt::LeftButton, type == QEvent::MouseButtonRelease ? Qt::NoButton : Qt::LeftButton, {});
+    QMouseEvent e(type, at, bench->mapToGlobal(at), Qt::LeftButton,
+                  type == QEvent::MouseButtonRelease ? Qt::NoButton : Qt::LeftButton, {});
     QApplication::sendEvent(bench, &e);
   }
   void click(QPoint at) {
@@ -74,16 +75,21 @@ class Rehearsal {
     say(QStringLiteral("Landing beacon: a red lamp with 220 Ω on pin D4."));
     w_.togglePower();
     const int flashes = pass(4, "led1");
-    expect(flashes == 4, QStringLiteral("Power on: in four seconds the lamp flashed %1 times.").arg(flashes));
+    expect(flashes == 4,
+           QStringLiteral("Power on: in four seconds the lamp flashed %1 times.").arg(flashes));
     click(middleOf("led1"));
     key(Qt::Key_F);
     const int after = pass(3, "led1");
     w_.document().finishCheck();
     const auto& findings = w_.document().check().findings;
-    expect(after == 0 && findings.size() == 1, QStringLiteral("Turned round it stays dark. The check says: %1.").arg(findings.empty() ? QStringLiteral("nothing") : QString::fromStdString(findings[0].title)));
+    expect(after == 0 && findings.size() == 1,
+           QStringLiteral("Turned round it stays dark. The check says: %1.")
+               .arg(findings.empty() ? QStringLiteral("nothing")
+                                     : QString::fromStdString(findings[0].title)));
     key(Qt::Key_F);
     const int again = pass(3, "led1");
-    expect(again >= 2, QStringLiteral("Turned back, it flashed %1 times in three seconds.").arg(again));
+    expect(again >= 2,
+           QStringLiteral("Turned back, it flashed %1 times in three seconds.").arg(again));
     w_.togglePower();
   }
 
@@ -100,7 +106,8 @@ class Rehearsal {
     expect(light("led1") > 0.5, QStringLiteral("Button held: the lamp is lit."));
     w_.document().finishCheck();
     QApplication::processEvents();
-    expect(w_.grab().save(picture), QStringLiteral("A picture of this moment is in %1.").arg(picture));
+    expect(w_.grab().save(picture),
+           QStringLiteral("A picture of this moment is in %1.").arg(picture));
     mouse(QEvent::MouseButtonRelease, middleOf("btn1"));
     pass(0.5, "led1");
     expect(light("led1") < litLight, QStringLiteral("Let go: dark again."));

@@ -87,7 +87,8 @@ void RunControl::work() {
       if (Clock::now() - now > std::chrono::milliseconds(12)) break;
     }
     if (ahead > 0)
-      reached_ = 0.8 * reached_ + 0.2 * speed_ * static_cast<double>(kernel_->now() - start) / static_cast<double>(ahead);
+      reached_ = 0.8 * reached_ + 0.2 * speed_ * static_cast<double>(kernel_->now() - start) /
+                                      static_cast<double>(ahead);
     publish();
   }
 }

@@ -11,7 +11,8 @@ namespace {
 Theme light() {
   Theme t;
   t.paper = "#F4F0E8", t.mat = "#ECE6DA", t.matDot = "#DED5C4", t.card = "#FFFDF8";
-  t.ink = "#23262B", t.ink2 = "#5A5C60", t.line = "#D8D0C0", t.tray = "#E3DAC9", t.field = "#F1ECE2";
+  t.ink = "#23262B", t.ink2 = "#5A5C60", t.line = "#D8D0C0", t.tray = "#E3DAC9",
+  t.field = "#F1ECE2";
   t.amber = "#E8A317", t.amberWash = "#FFF3D6", t.danger = "#C8322B", t.dangerWash = "#FBE9E4";
   t.warning = "#955700", t.note = "#3457A6", t.good = "#2E7D4F";
   t.inkOnDark = "#FFFDF8";
@@ -21,17 +22,21 @@ Theme light() {
   t.holeRing = "#CFC7B7", t.railPlus = "#C8322B", t.railMinus = "#3457A6", t.rowPrint = "#5A5C60";
   t.board = "#46304E", t.boardEdge = "#5B4264", t.boardPrint = "#F1E9DC", t.boardChip = "#17171A";
   t.boardMetal = "#BDBAB3", t.boardHeader = "#1B1B1E", t.lampOn = "#7BE38B", t.lampOff = "#75657C";
-  t.leg = "#8B877F", t.resistorBody = "#E8D3A6", t.resistorEdge = "#A48D5C", t.buttonBody = "#37383C";
+  t.leg = "#8B877F", t.resistorBody = "#E8D3A6", t.resistorEdge = "#A48D5C",
+  t.buttonBody = "#37383C";
   t.buttonCap = "#1D1E21", t.buttonRing = "#85868B", t.shadow = QColor(60, 45, 20, 40);
   t.halo = QColor(255, 253, 248, 190);
   t.tintLow = "#54534F", t.tintHigh = "#EEC45D";
-  t.casing = "#CFC7B7", t.onMark = "#FFFFFF", t.onAmber = "#23262B", t.burnt = "#4B4541", t.charred = "#4A3B2E";
+  t.casing = "#CFC7B7", t.onMark = "#FFFFFF", t.onAmber = "#23262B", t.burnt = "#4B4541",
+  t.charred = "#4A3B2E";
   t.flatSide = "#23262B", t.resetButton = "#CFCAC0", t.resetCap = "#2A2A2D", t.chipDot = "#55555A";
   t.pinEdge = "#8C8A86", t.pinHole = "#050506";
-  t.gloss = QColor(255, 255, 255, 190), t.glossFaint = QColor(255, 255, 255, 35), t.shade = QColor(0, 0, 0, 18);
+  t.gloss = QColor(255, 255, 255, 190), t.glossFaint = QColor(255, 255, 255, 35),
+  t.shade = QColor(0, 0, 0, 18);
   t.flow = QColor(255, 255, 255, 210);
-  t.identity = {QColor("#266859"), QColor("#3FB6F6"), QColor("#2D6BE6"), QColor("#8E9095"), QColor("#322998"),
-                QColor("#8AAF7B"), QColor("#ECB3CC"), QColor("#512E1D"), QColor("#FAEE79"), QColor("#9D5290")};
+  t.identity = {QColor("#266859"), QColor("#3FB6F6"), QColor("#2D6BE6"), QColor("#8E9095"),
+                QColor("#322998"), QColor("#8AAF7B"), QColor("#ECB3CC"), QColor("#512E1D"),
+                QColor("#FAEE79"), QColor("#9D5290")};
   const QColor white("#FFFFFF"), ink("#23262B");
   t.identityInk = {white, ink, white, ink, white, ink, ink, white, ink, white};
   return t;
@@ -40,13 +45,15 @@ Theme light() {
 Theme night() {
   Theme t = light();
   t.dark = true;
-  t.paper = "#1E2024", t.mat = "#25272B", t.matDot = "#34373D", t.card = "#2B2D32", t.ink = "#F1ECE2";
+  t.paper = "#1E2024", t.mat = "#25272B", t.matDot = "#34373D", t.card = "#2B2D32",
+  t.ink = "#F1ECE2";
   t.ink2 = "#B9B4A9", t.line = "#45474D", t.tray = "#191B1E", t.field = "#35383E";
   t.amberWash = "#4A3B1A", t.danger = "#FF8077", t.dangerWash = "#4A2A28", t.warning = "#F0B45A";
   t.note = "#9DB9FF", t.good = "#7ED3A0", t.inkOnDark = "#1E2024";
   t.tooltip = "#F1ECE2", t.tooltipInk = "#1E2024", t.tooltipInk2 = "#55575C";
   t.ground = "#111214", t.supply = "#D8453D", t.plainWire = "#968C7E";
-  t.breadboard = "#D9D3C6", t.breadboardEdge = "#98917F", t.trench = "#BFB8A8", t.holeRing = "#B3AB9A";
+  t.breadboard = "#D9D3C6", t.breadboardEdge = "#98917F", t.trench = "#BFB8A8",
+  t.holeRing = "#B3AB9A";
   t.onMark = "#1E2024", t.flatSide = "#101113";
   t.halo = QColor(20, 20, 22, 130), t.shadow = QColor(0, 0, 0, 110);
   return t;
@@ -66,18 +73,20 @@ void applyTheme() {
   p.setColor(QPalette::Base, t.card);
   p.setColor(QPalette::AlternateBase, t.field);
   p.setColor(QPalette::Button, t.card);
-  for (const auto role : {QPalette::WindowText, QPalette::Text, QPalette::ButtonText}) p.setColor(role, t.ink);
+  for (const auto role : {QPalette::WindowText, QPalette::Text, QPalette::ButtonText})
+    p.setColor(role, t.ink);
   p.setColor(QPalette::PlaceholderText, t.ink2);
   p.setColor(QPalette::Highlight, t.ink);
   p.setColor(QPalette::HighlightedText, t.inkOnDark);
   QApplication::setPalette(p);
+  QApplication::setFont(t.text(13));
   qApp->setStyleSheet(t.styleSheet());
 }
 
 void loadFonts() {
-  for (const char* file : {":/fonts/Inter-Regular.otf", ":/fonts/Inter-Medium.otf", ":/fonts/Inter-SemiBold.otf",
-                           ":/fonts/Inter-Bold.otf", ":/fonts/JetBrainsMono-Regular.ttf",
-                           ":/fonts/JetBrainsMono-Bold.ttf"})
+  for (const char* file : {":/fonts/Inter-Regular.otf", ":/fonts/Inter-Medium.otf",
+                           ":/fonts/Inter-SemiBold.otf", ":/fonts/Inter-Bold.otf",
+                           ":/fonts/JetBrainsMono-Regular.ttf", ":/fonts/JetBrainsMono-Bold.ttf"})
     QFontDatabase::addApplicationFont(QString::fromLatin1(file));
 }
 
@@ -93,16 +102,21 @@ QFont Theme::mono(double px, int weight) const {
   f.setPixelSize(qRound(px));
   f.setWeight(static_cast<QFont::Weight>(weight));
   f.setFixedPitch(true);
-  f.setLetterSpacing(QFont::AbsoluteSpacing, 0.01);  // keeps != and |= as they are typed: no ligatures
+  f.setLetterSpacing(QFont::AbsoluteSpacing,
+                     0.05);  // keeps != and |= as they are typed: no ligatures
   return f;
 }
 
 QColor Theme::net(const NetColour& c) const {
   switch (c.kind) {
-    case NetColour::Kind::supply: return supply;
-    case NetColour::Kind::ground: return ground;
-    case NetColour::Kind::plain: return plainWire;
-    case NetColour::Kind::pin: break;
+    case NetColour::Kind::supply:
+      return supply;
+    case NetColour::Kind::ground:
+      return ground;
+    case NetColour::Kind::plain:
+      return plainWire;
+    case NetColour::Kind::pin:
+      break;
   }
   return identity[static_cast<std::size_t>(c.index) % identity.size()];
 }
@@ -143,7 +157,7 @@ QColor Theme::band(const QString& name) const {
 
 QString Theme::styleSheet() const {
   QString s = QStringLiteral(R"(
-    QWidget { color: @ink; font-family: "Inter"; font-size: 13px; }
+    QWidget { color: @ink; }
     QToolTip { background: @tooltip; color: @tipink; border: 0; padding: 6px; }
     QMenu { background: @card; border: 1px solid @line; padding: 6px; }
     QMenu::item { padding: 6px 28px 6px 14px; border-radius: 4px; }
@@ -183,9 +197,13 @@ QString Theme::styleSheet() const {
     #cardPane { background: @card; }
     #tray { background: @tray; }
   )");
-  const auto put = [&](const char* key, const QColor& c) { s.replace(QLatin1String(key), c.name()); };
-  put("@tooltip", tooltip), put("@tipink", tooltipInk), put("@onink", inkOnDark), put("@ink2", ink2), put("@ink", ink);
-  put("@card", card), put("@line", line), put("@field", field), put("@paper", paper), put("@amberwash", amberWash);
+  const auto put = [&](const char* key, const QColor& c) {
+    s.replace(QLatin1String(key), c.name());
+  };
+  put("@tooltip", tooltip), put("@tipink", tooltipInk), put("@onink", inkOnDark),
+      put("@ink2", ink2), put("@ink", ink);
+  put("@card", card), put("@line", line), put("@field", field), put("@paper", paper),
+      put("@amberwash", amberWash);
   put("@amber", amber), put("@good", good), put("@tray", tray);
   return s;
 }

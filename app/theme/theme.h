@@ -14,22 +14,22 @@ struct Theme {
   bool dark = false;
   QColor paper, mat, matDot, card, ink, ink2, line, tray, field;
   QColor amber, amberWash, danger, dangerWash, warning, note, good;
-  QColor inkOnDark;             // text on ink-coloured buttons and tooltips
+  QColor inkOnDark;  // text on ink-coloured buttons and tooltips
   QColor tooltip, tooltipInk, tooltipInk2;
   QColor supply, ground, plainWire;
   QColor breadboard, breadboardEdge, trench, hole, holeRing, railPlus, railMinus, rowPrint;
   QColor board, boardEdge, boardPrint, boardChip, boardMetal, boardHeader, lampOn, lampOff;
   QColor leg, resistorBody, resistorEdge, buttonBody, buttonCap, buttonRing, shadow;
-  QColor halo;                  // around wires, where they cross
-  QColor tintLow, tintHigh;     // voltage tint
-  QColor casing;                // around dark wires on the night bench
-  QColor onMark;                // numbers on marks
-  QColor onAmber;               // words on amber
-  QColor burnt, charred;        // lamp and resistor after damage
-  QColor flatSide;              // line at an LED's short leg
+  QColor halo;               // around wires, where they cross
+  QColor tintLow, tintHigh;  // voltage tint
+  QColor casing;             // around dark wires on the night bench
+  QColor onMark;             // numbers on marks
+  QColor onAmber;            // words on amber
+  QColor burnt, charred;     // lamp and resistor after damage
+  QColor flatSide;           // line at an LED's short leg
   QColor resetButton, resetCap, chipDot, pinEdge, pinHole;
   QColor gloss, glossFaint, shade;  // light and shade on round things
-  QColor flow;                  // dashes of current
+  QColor flow;                      // dashes of current
   std::array<QColor, 10> identity, identityInk;
 
   static constexpr double pitch = 17;  // pixels between holes at 100 %

@@ -17,17 +17,23 @@ constexpr double spanLeast = 20e-6, spanMost = 86400;
 
 // "1.25 s", "340 ms", "12 µs" with as many digits as `step` needs.
 QString timeText(double seconds, double step) {
-  const auto digits = [](double s) { return std::clamp(static_cast<int>(std::ceil(-std::log10(s) - 1e-9)), 0, 6); };
-  if (step >= 0.01 || seconds == 0) return QString::number(seconds, 'f', std::min(3, digits(step))) + QStringLiteral(" s");
-  if (step >= 1e-5) return QString::number(seconds * 1e3, 'f', digits(step * 1e3)) + QStringLiteral(" ms");
+  const auto digits = [](double s) {
+    return std::clamp(static_cast<int>(std::ceil(-std::log10(s) - 1e-9)), 0, 6);
+  };
+  if (step >= 0.01 || seconds == 0)
+    return QString::number(seconds, 'f', std::min(3, digits(step))) + QStringLiteral(" s");
+  if (step >= 1e-5)
+    return QString::number(seconds * 1e3, 'f', digits(step * 1e3)) + QStringLiteral(" ms");
   return QString::number(seconds * 1e6, 'f', digits(step * 1e6)) + QStringLiteral(" µs");
 }
 }  // namespace
 
-TraceView::TraceView(Document& document, RunControl& run, QWidget* parent) : QWidget(parent), doc_(document), run_(run) {
+TraceView::TraceView(Document& document, RunControl& run, QWidget* parent)
+    : QWidget(parent), doc_(document), run_(run) {
   setObjectName(QStringLiteral("trace"));
   setAccessibleName(tr("What the pins did"));
-  setAccessibleDescription(tr("Left and right look back and forward, plus and minus zoom, End returns to the present."));
+  setAccessibleDescription(
+      tr("Left and right look back and forward, plus and minus zoom, End returns to the present."));
   setFocusPolicy(Qt::StrongFocus);
   setMouseTracking(true);
   setMinimumHeight(72);
@@ -54,7 +60,8 @@ double TraceView::xOf(Nanoseconds t) const {
   return plotLeft() + (static_cast<double>(t) * 1e-9 - start_) / span_ * (plotRight() - plotLeft());
 }
 Nanoseconds TraceView::timeAt(double x) const {
-  return static_cast<Nanoseconds>(std::llround((start_ + (x - plotLeft()) / (plotRight() - plotLeft()) * span_) * 1e9));
+  return static_cast<Nanoseconds>(
+      std::llround((start_ + (x - plotLeft()) / (plotRight() - plotLeft()) * span_) * 1e9));
 }
 
 std::vector<TraceView::Row> TraceView::rows() const {
@@ -65,8 +72,12 @@ std::vector<TraceView::Row> TraceView::rows() const {
       const Signal& signal = trace->signals()[s];
       if (signal.what != Signal::What::pinLevel) continue;
       const int index = doc_.identities().ofPin(signal.owner, signal.name);
-      out.push_back({static_cast<int>(s), signal.owner, signal.name, doc_.pinLabel(signal.owner, signal.name),
-                     {index < 0 ? NetColour::Kind::plain : NetColour::Kind::pin, std::max(0, index)}});
+      out.push_back(
+          {static_cast<int>(s),
+           signal.owner,
+           signal.name,
+           doc_.pinLabel(signal.owner, signal.name),
+           {index < 0 ? NetColour::Kind::plain : NetColour::Kind::pin, std::max(0, index)}});
     }
   }
   return out;
@@ -81,7 +92,8 @@ QRectF TraceView::laneBox(int lane) const {
 
 // One lane. Where edges are denser than pixels, the column is filled and its
 // share of high time gives the shade: own decimation, one column at a time.
-void TraceView::paintRow(QPainter& p, const Row& row, const QRectF& box, const Trace& trace, bool ghost) const {
+void TraceView::paintRow(QPainter& p, const Row& row, const QRectF& box, const Trace& trace,
+                         bool ghost) const {
   const Theme& t = theme();
   const int signal = ghost ? trace.find(Signal::What::pinLevel, row.board, row.pin) : row.signal;
   if (signal < 0) return;
@@ -115,10 +127,12 @@ void TraceView::paintRow(QPainter& p, const Row& row, const QRectF& box, const T
       Nanoseconds dense = next;
       double dx = nx;
       while (dense < to && ++guard < 20000) {
-        const auto end = std::min(to, static_cast<Nanoseconds>(static_cast<double>(dense) + perPixel));
+        const auto end =
+            std::min(to, static_cast<Nanoseconds>(static_cast<double>(dense) + perPixel));
         const Nanoseconds edge = trace.nextEdge(signal, dense);
         if (edge < 0 || edge > end) break;
-        const double share = trace.integral(signal, dense, end) / (static_cast<double>(end - dense) * 1e-9);
+        const double share =
+            trace.integral(signal, dense, end) / (static_cast<double>(end - dense) * 1e-9);
         QColor column = colour;
         column.setAlphaF(static_cast<float>((ghost ? 0.15 : 0.25) + 0.6 * share));
         p.fillRect(QRectF(dx, high, 1.2, low - high), column);
@@ -181,14 +195,17 @@ void TraceView::paintEvent(QPaintEvent*) {
     p.setFont(t.text(13));
     p.setPen(t.ink2);
     p.drawText(QRectF(20, compact() ? 10 : 40, width() - 40, 40), Qt::AlignLeft | Qt::TextWordWrap,
-               run_.isOn() ? tr("No pin is used yet.") : tr("Switch the power on (P): each used pin gets a line here."));
+               run_.isOn() ? tr("No pin is used yet.")
+                           : tr("Switch the power on (P): each used pin gets a line here."));
     return;
   }
   if (!compact()) {
     p.setFont(t.text(12));
     p.setPen(t.ink2);
-    const QString what = run_.isLookingBack() ? tr("looking back · End returns to the present")
-                                              : tr("%1 shown · drag the marker to look back · wheel zooms").arg(timeText(span_, span_ / 4));
+    const QString what = run_.isLookingBack()
+                             ? tr("looking back · End returns to the present")
+                             : tr("%1 shown · drag the marker to look back · wheel zooms")
+                                   .arg(timeText(span_, span_ / 4));
     p.drawText(QRectF(166, 8, width() - 180, 20), Qt::AlignVCenter, what);
   }
   paintAxis(p);
@@ -205,8 +222,10 @@ void TraceView::paintEvent(QPaintEvent*) {
     p.drawText(chip, Qt::AlignCenter, QString::fromStdString(list[i].pin));
     p.setPen(t.ink);
     p.setFont(t.text(12));
-    p.drawText(QRectF(60, box.top(), plotLeft() - 66, box.height()), Qt::AlignVCenter | Qt::AlignLeft,
-               p.fontMetrics().elidedText(list[i].label, Qt::ElideRight, static_cast<int>(plotLeft() - 66)));
+    p.drawText(QRectF(60, box.top(), plotLeft() - 66, box.height()),
+               Qt::AlignVCenter | Qt::AlignLeft,
+               p.fontMetrics().elidedText(list[i].label, Qt::ElideRight,
+                                          static_cast<int>(plotLeft() - 66)));
     p.save();
     p.setClipRect(box.adjusted(0, -1, 0, 1));
     if (ghost && run_.isOn()) paintRow(p, list[i], box, *ghost, true);
@@ -220,14 +239,29 @@ void TraceView::paintEvent(QPaintEvent*) {
     QString label;
     QColor c = t.ink2;
     switch (h.what) {
-      case Happening::What::press: label = QStringLiteral("▾"); break;
-      case Happening::What::release: label = QStringLiteral("▴"); break;
-      case Happening::What::reset: label = tr("reset"); break;
-      case Happening::What::changed: label = tr("changed"); break;
-      case Happening::What::broke: label = tr("burnt"), c = t.danger; break;
-      case Happening::What::tripped: label = tr("overload"), c = t.danger; break;
-      case Happening::What::recovered: label = tr("back"); break;
-      default: continue;
+      case Happening::What::press:
+        label = QStringLiteral("▾");
+        break;
+      case Happening::What::release:
+        label = QStringLiteral("▴");
+        break;
+      case Happening::What::reset:
+        label = tr("reset");
+        break;
+      case Happening::What::changed:
+        label = tr("changed");
+        break;
+      case Happening::What::broke:
+        label = tr("burnt"), c = t.danger;
+        break;
+      case Happening::What::tripped:
+        label = tr("overload"), c = t.danger;
+        break;
+      case Happening::What::recovered:
+        label = tr("back");
+        break;
+      default:
+        continue;
     }
     p.setPen(QPen(c, 1, Qt::DotLine));
     p.drawLine(QPointF(x, compact() ? 16 : 46), QPointF(x, height() - 4));
@@ -250,7 +284,8 @@ void TraceView::paintEvent(QPaintEvent*) {
     const Nanoseconds at = timeAt(mouse_.x());
     for (std::size_t i = 0; i < list.size(); ++i) {
       if (!laneBox(static_cast<int>(i)).contains(mouse_) || at > trace->end()) continue;
-      const Nanoseconds before = trace->lastEdge(list[i].signal, at + 1), after = trace->nextEdge(list[i].signal, at);
+      const Nanoseconds before = trace->lastEdge(list[i].signal, at + 1),
+                        after = trace->nextEdge(list[i].signal, at);
       QString text = trace->valueAt(list[i].signal, at) > 0 ? tr("high") : tr("low");
       if (before >= 0 && after >= 0) {
         const double length = static_cast<double>(after - before) * 1e-9;
@@ -297,11 +332,14 @@ void TraceView::mouseMoveEvent(QMouseEvent* e) {
   mouse_ = e->position();
   if (movingMarker_) {
     run_.lookAt(timeAt(std::clamp(e->position().x(), plotLeft(), plotRight())));
-  } else if (panning_ && (e->buttons() != Qt::NoButton) && std::abs(e->position().x() - pressedAt_.x()) > 3) {
+  } else if (panning_ && (e->buttons() != Qt::NoButton) &&
+             std::abs(e->position().x() - pressedAt_.x()) > 3) {
     following_ = false;
-    start_ = std::max(0.0, pressedStart_ - (e->position().x() - pressedAt_.x()) / (plotRight() - plotLeft()) * span_);
+    start_ = std::max(0.0, pressedStart_ - (e->position().x() - pressedAt_.x()) /
+                                               (plotRight() - plotLeft()) * span_);
   }
-  setCursor(run_.isOn() && std::abs(mouse_.x() - xOf(run_.shownAt())) < 9 ? Qt::SizeHorCursor : Qt::ArrowCursor);
+  setCursor(run_.isOn() && std::abs(mouse_.x() - xOf(run_.shownAt())) < 9 ? Qt::SizeHorCursor
+                                                                          : Qt::ArrowCursor);
   update();
 }
 
@@ -348,16 +386,22 @@ void TraceView::keyPressEvent(QKeyEvent* e) {
     case Qt::Key_Left:
       following_ = false;
       return run_.lookAt(std::max<Nanoseconds>(0, run_.shownAt() - by));
-    case Qt::Key_Right: return run_.isLookingBack() ? run_.lookAt(run_.shownAt() + by) : void();
+    case Qt::Key_Right:
+      return run_.isLookingBack() ? run_.lookAt(run_.shownAt() + by) : void();
     case Qt::Key_End:
       run_.lookAtNow();
       following_ = true;
       follow();
       return update();
     case Qt::Key_Plus:
-    case Qt::Key_Equal: span_ = std::max(spanLeast, span_ / 1.5); break;
-    case Qt::Key_Minus: span_ = std::min(spanMost, span_ * 1.5); break;
-    default: return QWidget::keyPressEvent(e);
+    case Qt::Key_Equal:
+      span_ = std::max(spanLeast, span_ / 1.5);
+      break;
+    case Qt::Key_Minus:
+      span_ = std::min(spanMost, span_ * 1.5);
+      break;
+    default:
+      return QWidget::keyPressEvent(e);
   }
   follow();
   update();

@@ -39,16 +39,17 @@ class TraceView : public QWidget {
   std::vector<Row> rows() const;
   double plotLeft() const { return 150; }
   double plotRight() const { return width() - 24; }
-  void paintRow(QPainter& p, const Row& row, const QRectF& box, const Trace& trace, bool ghost) const;
+  void paintRow(QPainter& p, const Row& row, const QRectF& box, const Trace& trace,
+                bool ghost) const;
   void paintAxis(QPainter& p) const;
   void follow();
   bool compact() const { return height() < 110; }
 
   Document& doc_;
   RunControl& run_;
-  double span_ = 4;             // seconds shown
-  double start_ = 0;            // seconds at the left edge
-  bool following_ = true;       // keeps the present at the right
+  double span_ = 4;        // seconds shown
+  double start_ = 0;       // seconds at the left edge
+  bool following_ = true;  // keeps the present at the right
   bool movingMarker_ = false, panning_ = false;
   QPointF pressedAt_;
   double pressedStart_ = 0;

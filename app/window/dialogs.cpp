@@ -12,12 +12,14 @@ class Desktop final : public Dialogs {
   QString openFile(QWidget* parent, const QString& title, const QString& filter) override {
     return QFileDialog::getOpenFileName(parent, title, {}, filter);
   }
-  QString saveFile(QWidget* parent, const QString& title, const QString& suggested, const QString& filter) override {
+  QString saveFile(QWidget* parent, const QString& title, const QString& suggested,
+                   const QString& filter) override {
     return QFileDialog::getSaveFileName(parent, title, suggested, filter);
   }
   Answer unsaved(QWidget* parent, const QString& title) override {
     QMessageBox box(QMessageBox::NoIcon, QObject::tr("Keep the changes?"),
-                    QObject::tr("“%1” has changes that are not saved.").arg(title), QMessageBox::NoButton, parent);
+                    QObject::tr("“%1” has changes that are not saved.").arg(title),
+                    QMessageBox::NoButton, parent);
     QAbstractButton* save = box.addButton(QObject::tr("Save"), QMessageBox::AcceptRole);
     QAbstractButton* drop = box.addButton(QObject::tr("Do not save"), QMessageBox::DestructiveRole);
     box.addButton(QObject::tr("Stay here"), QMessageBox::RejectRole);

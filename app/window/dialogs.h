@@ -10,7 +10,8 @@ class Dialogs {
  public:
   virtual ~Dialogs() = default;
   virtual QString openFile(QWidget* parent, const QString& title, const QString& filter) = 0;
-  virtual QString saveFile(QWidget* parent, const QString& title, const QString& suggested, const QString& filter) = 0;
+  virtual QString saveFile(QWidget* parent, const QString& title, const QString& suggested,
+                           const QString& filter) = 0;
   enum class Answer { save, discard, cancel };
   virtual Answer unsaved(QWidget* parent, const QString& title) = 0;
   virtual void tell(QWidget* parent, const QString& title, const QString& text) = 0;

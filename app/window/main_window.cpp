@@ -33,7 +33,8 @@ MainWindow::MainWindow(Dialogs& dialogs) : dialogs_(dialogs) {
   recovery_.setSingleShot(true);
   recovery_.setInterval(2000);
   connect(&recovery_, &QTimer::timeout, this, [this] {
-    if (!recoveryFile_.isEmpty() && !doc_.isSaved()) (void)saveProjectFile(doc_.project(), recoveryFile_.toStdString());
+    if (!recoveryFile_.isEmpty() && !doc_.isSaved())
+      (void)saveProjectFile(doc_.project(), recoveryFile_.toStdString());
   });
   setStation(Station::wire);
   refreshBar();
@@ -73,7 +74,8 @@ void MainWindow::buildPanes() {
   findings_ = new FindingsPane(doc_);
   program_ = new ProgramPane(doc_, run_);
   needs_ = new NeedsPane(doc_);
-  for (QWidget* w : std::initializer_list<QWidget*>{inspector_, findings_, program_, needs_}) right_->addWidget(w);
+  for (QWidget* w : std::initializer_list<QWidget*>{inspector_, findings_, program_, needs_})
+    right_->addWidget(w);
   cabinet_ = new Cabinet;
   readings_ = new ReadingsPane(doc_);
   auto* readingsScroll = new QScrollArea;
@@ -82,8 +84,10 @@ void MainWindow::buildPanes() {
   readingsHolder_ = readingsScroll;
   trace_ = new TraceView(doc_, run_);
   firmware_ = new FirmwarePane(doc_);
-  for (QWidget* w : std::initializer_list<QWidget*>{cabinet_, readingsHolder_, trace_, firmware_}) below_->addWidget(w);
-  for (QStackedWidget* stack : {right_, below_, left_})  // only the page shown decides how small it may be
+  for (QWidget* w : std::initializer_list<QWidget*>{cabinet_, readingsHolder_, trace_, firmware_})
+    below_->addWidget(w);
+  for (QStackedWidget* stack :
+       {right_, below_, left_})  // only the page shown decides how small it may be
     stack->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Ignored);
   column->addWidget(upDown_, 1);
   setCentralWidget(middle);
@@ -91,8 +95,13 @@ void MainWindow::buildPanes() {
   hint_->setObjectName(QStringLiteral("hint"));
   hint_->setAttribute(Qt::WA_TransparentForMouseEvents);
   bench_->installEventFilter(this);
-  sideSizes_ = {{0, {0, 900, 380}}, {1, {0, 800, 480}}, {2, {0, 500, 780}}, {3, {0, 736, 544}}, {4, {330, 560, 390}}};
-  belowSizes_ = {{0, {556, 192}}, {1, {556, 192}}, {2, {676, 72}}, {3, {556, 192}}, {4, {556, 192}}};
+  sideSizes_ = {{0, {0, 900, 380}},
+                {1, {0, 800, 480}},
+                {2, {0, 500, 780}},
+                {3, {0, 736, 544}},
+                {4, {330, 560, 390}}};
+  belowSizes_ = {
+      {0, {556, 192}}, {1, {556, 192}}, {2, {676, 72}}, {3, {556, 192}}, {4, {556, 192}}};
 }
 
 void MainWindow::buildMenu() {
@@ -103,7 +112,8 @@ void MainWindow::buildMenu() {
   });
   menu->addAction(tr("Open…"), QKeySequence::Open, this, [this] {
     if (!mayLeave()) return;
-    if (const QString path = dialogs_.openFile(this, tr("Open a project"), filter); !path.isEmpty()) openPath(path);
+    if (const QString path = dialogs_.openFile(this, tr("Open a project"), filter); !path.isEmpty())
+      openPath(path);
   });
   auto* examples = menu->addMenu(tr("Open a ferry example"));
   for (const Demo& d : demos()) {
@@ -117,15 +127,18 @@ void MainWindow::buildMenu() {
   menu->addAction(tr("Save as…"), QKeySequence(tr("Ctrl+Shift+S")), this, [this] { save(true); });
   menu->addSeparator();
   undoAction_ = menu->addAction(tr("Undo"), QKeySequence::Undo, &doc_, &Document::undo);
-  redoAction_ = menu->addAction(tr("Redo"), QKeySequence(tr("Ctrl+Shift+Z")), &doc_, &Document::redo);
-  menu->addAction(tr("Duplicate"), QKeySequence(tr("Ctrl+D")), this, [this] { bench_->duplicateSelected(); });
+  redoAction_ =
+      menu->addAction(tr("Redo"), QKeySequence(tr("Ctrl+Shift+Z")), &doc_, &Document::redo);
+  menu->addAction(tr("Duplicate"), QKeySequence(tr("Ctrl+D")), this,
+                  [this] { bench_->duplicateSelected(); });
   menu->addAction(tr("Select everything on the bench"), this, [this] { bench_->selectAll(); });
   menu->addSeparator();
   menu->addAction(tr("Fit the bench\t0"), this, [this] { bench_->fit(); });
   nightAction_ = menu->addAction(tr("Night bench"), this, [this](bool on) { setNight(on); });
   nightAction_->setCheckable(true);
   nightAction_->setChecked(theme().dark);
-  menu->addAction(tr("Full screen"), QKeySequence(Qt::Key_F11), this, [this] { isFullScreen() ? showNormal() : showFullScreen(); });
+  menu->addAction(tr("Full screen"), QKeySequence(Qt::Key_F11), this,
+                  [this] { isFullScreen() ? showNormal() : showFullScreen(); });
   menu->addSeparator();
   menu->addAction(tr("Quit"), QKeySequence::Quit, this, &QWidget::close);
   // Shortcuts of the menu work anywhere in the window.
@@ -138,7 +151,14 @@ void MainWindow::buildMenu() {
 
   auto* speeds = new QMenu(this);
   auto* group = new QActionGroup(this);
-  for (const auto& [label, factor] : std::initializer_list<std::pair<const char*, double>>{{"1/1000×", 0.001}, {"1/100×", 0.01}, {"1/10×", 0.1}, {"1×", 1}, {"2×", 2}, {"10×", 10}, {"100×", 100}}) {
+  for (const auto& [label, factor] :
+       std::initializer_list<std::pair<const char*, double>>{{"1/1000×", 0.001},
+                                                             {"1/100×", 0.01},
+                                                             {"1/10×", 0.1},
+                                                             {"1×", 1},
+                                                             {"2×", 2},
+                                                             {"10×", 10},
+                                                             {"100×", 100}}) {
     QAction* a = speeds->addAction(QString::fromUtf8(label));
     a->setCheckable(true);
     a->setChecked(factor == 1);
@@ -149,9 +169,11 @@ void MainWindow::buildMenu() {
 }
 
 void MainWindow::buildShortcuts() {
-  const Station stations[] = {Station::wire, Station::check, Station::program, Station::run, Station::build};
+  const Station stations[] = {Station::wire, Station::check, Station::program, Station::run,
+                              Station::build};
   for (int i = 0; i < stationCount; ++i)
-    connect(new QShortcut(QKeySequence(Qt::ALT | static_cast<Qt::Key>(Qt::Key_1 + i)), this), &QShortcut::activated, this, [this, s = stations[i]] { setStation(s); });
+    connect(new QShortcut(QKeySequence(Qt::ALT | static_cast<Qt::Key>(Qt::Key_1 + i)), this),
+            &QShortcut::activated, this, [this, s = stations[i]] { setStation(s); });
   const auto onBench = [this](const QKeySequence& keys, const std::function<void()>& what) {
     auto* s = new QShortcut(keys, bench_);
     s->setContext(Qt::WidgetShortcut);
@@ -162,10 +184,14 @@ void MainWindow::buildShortcuts() {
   onBench(Qt::Key_Period, [this] { run_.stepOnce(); });
   onBench(QKeySequence(tr("Ctrl+D")), [this] { bench_->duplicateSelected(); });
   onBench(QKeySequence::SelectAll, [this] { bench_->selectAll(); });
-  connect(new QShortcut(QKeySequence(tr("Ctrl+Space")), this), &QShortcut::activated, this, [this] { run_.setPaused(!run_.isPaused()); });
-  connect(new QShortcut(QKeySequence(tr("Ctrl+P")), this), &QShortcut::activated, this, [this] { togglePower(); });
-  connect(new QShortcut(QKeySequence(Qt::Key_F6), this), &QShortcut::activated, this, [this] { cyclePanes(1); });
-  connect(new QShortcut(QKeySequence(tr("Shift+F6")), this), &QShortcut::activated, this, [this] { cyclePanes(-1); });
+  connect(new QShortcut(QKeySequence(tr("Ctrl+Space")), this), &QShortcut::activated, this,
+          [this] { run_.setPaused(!run_.isPaused()); });
+  connect(new QShortcut(QKeySequence(tr("Ctrl+P")), this), &QShortcut::activated, this,
+          [this] { togglePower(); });
+  connect(new QShortcut(QKeySequence(Qt::Key_F6), this), &QShortcut::activated, this,
+          [this] { cyclePanes(1); });
+  connect(new QShortcut(QKeySequence(tr("Shift+F6")), this), &QShortcut::activated, this,
+          [this] { cyclePanes(-1); });
 }
 
 void MainWindow::connectPanes() {
@@ -187,7 +213,8 @@ void MainWindow::connectPanes() {
     refreshBar();
     refreshStates();
     if (run_.isOn()) run_.adopt(doc_.shared());
-    if (!recoveryFile_.isEmpty()) doc_.isSaved() ? (void)QFile::remove(recoveryFile_) : recovery_.start();
+    if (!recoveryFile_.isEmpty())
+      doc_.isSaved() ? (void)QFile::remove(recoveryFile_) : recovery_.start();
   });
   connect(&doc_, &Document::checked, this, &MainWindow::refreshStates);
   connect(&run_, &RunControl::updated, this, &MainWindow::refreshTime);
@@ -197,7 +224,9 @@ void MainWindow::connectPanes() {
     refreshTime();
     refreshStates();
   });
-  connect(cabinet_, &Cabinet::taken, this, [this](const std::string& type) { type.empty() ? bench_->takeWire() : bench_->take(type); });
+  connect(cabinet_, &Cabinet::taken, this, [this](const std::string& type) {
+    type.empty() ? bench_->takeWire() : bench_->take(type);
+  });
   connect(cabinet_, &Cabinet::dragged, bench_, &BenchView::dragMoved);
   connect(cabinet_, &Cabinet::dropped, bench_, &BenchView::dragReleased);
   connect(inspector_, &Inspector::asked, this, &MainWindow::startCard);
@@ -221,11 +250,19 @@ void MainWindow::connectPanes() {
   });
   connect(findings_, &FindingsPane::previewWanted, this, [this](int index, int remedy) {
     const auto& all = doc_.check().findings;
-    const bool there = remedy >= 0 && index >= 0 && index < static_cast<int>(all.size()) && remedy < static_cast<int>(all[static_cast<std::size_t>(index)].remedies.size());
-    bench_->preview(there ? &all[static_cast<std::size_t>(index)].remedies[static_cast<std::size_t>(remedy)].after : nullptr);
+    const bool there =
+        remedy >= 0 && index >= 0 && index < static_cast<int>(all.size()) &&
+        remedy < static_cast<int>(all[static_cast<std::size_t>(index)].remedies.size());
+    bench_->preview(
+        there
+            ? &all[static_cast<std::size_t>(index)].remedies[static_cast<std::size_t>(remedy)].after
+            : nullptr);
   });
   connect(steps_, &StepsPane::focused, bench_, &BenchView::setBuildFocus);
-  firmware_->askWhere = [this](const QString& suggested) { return dialogs_.saveFile(this, tr("Keep the HEX file"), suggested, QStringLiteral("Intel HEX (*.hex)")); };
+  firmware_->askWhere = [this](const QString& suggested) {
+    return dialogs_.saveFile(this, tr("Keep the HEX file"), suggested,
+                             QStringLiteral("Intel HEX (*.hex)"));
+  };
 }
 
 void MainWindow::setStation(Station station) {
@@ -236,11 +273,12 @@ void MainWindow::setStation(Station station) {
     QWidget *left, *right, *below;
     BenchView::Style style;
   };
-  const Layout layouts[stationCount] = {{nullptr, inspector_, cabinet_, BenchView::Style::wiring},
-                                        {nullptr, findings_, readingsHolder_, BenchView::Style::tinted},
-                                        {nullptr, program_, trace_, BenchView::Style::wiring},
-                                        {nullptr, program_, trace_, BenchView::Style::wiring},
-                                        {steps_, needs_, firmware_, BenchView::Style::building}};
+  const Layout layouts[stationCount] = {
+      {nullptr, inspector_, cabinet_, BenchView::Style::wiring},
+      {nullptr, findings_, readingsHolder_, BenchView::Style::tinted},
+      {nullptr, program_, trace_, BenchView::Style::wiring},
+      {nullptr, program_, trace_, BenchView::Style::wiring},
+      {steps_, needs_, firmware_, BenchView::Style::building}};
   const Layout& l = layouts[static_cast<int>(station)];
   left_->setVisible(l.left != nullptr);
   if (l.left) left_->setCurrentWidget(l.left);
@@ -250,8 +288,10 @@ void MainWindow::setStation(Station station) {
   bench_->setStyle(l.style);
   sides_->setSizes(sideSizes_[static_cast<int>(station)]);
   upDown_->setSizes(belowSizes_[static_cast<int>(station)]);
-  if (station == Station::program || station == Station::run) program_->view()->setFocus();
-  else bench_->setFocus();
+  if (station == Station::program || station == Station::run)
+    program_->view()->setFocus();
+  else
+    bench_->setFocus();
   placeHint();
 }
 
@@ -264,22 +304,27 @@ void MainWindow::rememberSizes() {
 void MainWindow::cyclePanes(int direction) {
   QList<QWidget*> panes{bar_->line, bench_};
   if (left_->isVisible()) panes.insert(1, left_->currentWidget());
-  panes << (right_->currentWidget() == program_ ? static_cast<QWidget*>(program_->view()) : right_->currentWidget());
+  panes << (right_->currentWidget() == program_ ? static_cast<QWidget*>(program_->view())
+                                                : right_->currentWidget());
   panes << below_->currentWidget();
   int at = 0;
   for (int i = 0; i < panes.size(); ++i)
     if (panes[i] == focusWidget() || panes[i]->isAncestorOf(focusWidget())) at = i;
   for (int k = 1; k <= panes.size(); ++k) {
-    QWidget* next = panes[(at + direction * k + 2 * static_cast<int>(panes.size())) % static_cast<int>(panes.size())];
+    QWidget* next = panes[(at + direction * k + 2 * static_cast<int>(panes.size())) %
+                          static_cast<int>(panes.size())];
     if (next->focusPolicy() & Qt::TabFocus) return next->setFocus(Qt::TabFocusReason);
     for (QWidget* child : next->findChildren<QWidget*>())
-      if ((child->focusPolicy() & Qt::TabFocus) && child->isVisible() && child->isEnabled()) return child->setFocus(Qt::TabFocusReason);
+      if ((child->focusPolicy() & Qt::TabFocus) && child->isVisible() && child->isEnabled())
+        return child->setFocus(Qt::TabFocusReason);
   }
 }
 
 void MainWindow::togglePower() {
-  if (run_.isOn()) run_.powerOff();
-  else run_.powerOn(doc_.shared());
+  if (run_.isOn())
+    run_.powerOff();
+  else
+    run_.powerOn(doc_.shared());
 }
 
 void MainWindow::refreshBar() {
@@ -288,17 +333,22 @@ void MainWindow::refreshBar() {
     bar_->title->setText(str(p.title));
     bar_->title->setCursorPosition(0);
   }
-  setWindowTitle(str(p.title) + (doc_.isSaved() ? QString() : QStringLiteral(" *")) + QStringLiteral(" – Ignavo"));
+  setWindowTitle(str(p.title) + (doc_.isSaved() ? QString() : QStringLiteral(" *")) +
+                 QStringLiteral(" – Ignavo"));
   QStringList words;
   for (const BoardItem& b : p.boards)
     if (const BoardKind* k = catalogue().boardKind(b.type)) words << str(k->label);
   for (const BreadboardItem& b : p.breadboards)
     if (const BreadboardKind* k = breadboardKind(b.type)) words << str(k->name).toLower();
-  words << (doc_.path().isEmpty() && doc_.isSaved() ? tr("new") : doc_.isSaved() ? tr("saved") : tr("not saved"));
-  bar_->subtitle->setText(bar_->subtitle->fontMetrics().elidedText(words.join(QStringLiteral(" · ")), Qt::ElideRight, 250));
+  words << (doc_.path().isEmpty() && doc_.isSaved() ? tr("new")
+            : doc_.isSaved()                        ? tr("saved")
+                                                    : tr("not saved"));
+  bar_->subtitle->setText(bar_->subtitle->fontMetrics().elidedText(
+      words.join(QStringLiteral(" · ")), Qt::ElideRight, 250));
   bar_->undo->setEnabled(doc_.history().canUndo());
   bar_->redo->setEnabled(doc_.history().canRedo());
-  const QString undo = tr("Undo %1").arg(str(doc_.history().undoName())), redo = tr("Redo %1").arg(str(doc_.history().redoName()));
+  const QString undo = tr("Undo %1").arg(str(doc_.history().undoName())),
+                redo = tr("Redo %1").arg(str(doc_.history().redoName()));
   bar_->undo->setToolTip(undo.trimmed() + tr(" (Ctrl+Z)"));
   bar_->redo->setToolTip(redo.trimmed() + tr(" (Ctrl+Shift+Z)"));
   undoAction_->setText(undo.trimmed());
@@ -310,8 +360,12 @@ void MainWindow::refreshBar() {
 // What each station has to say of itself, in words.
 void MainWindow::refreshStates() {
   const Project& p = doc_.project();
-  const auto count = [](int n, const QString& one, const QString& many) { return n == 1 ? one : many.arg(n); };
-  bar_->line->setState(Station::wire, p.parts->empty() ? tr("empty") : count(static_cast<int>(p.parts->size()), tr("1 part"), tr("%1 parts")));
+  const auto count = [](int n, const QString& one, const QString& many) {
+    return n == 1 ? one : many.arg(n);
+  };
+  bar_->line->setState(Station::wire, p.parts->empty() ? tr("empty")
+                                                       : count(static_cast<int>(p.parts->size()),
+                                                               tr("1 part"), tr("%1 parts")));
   int findings = 0;
   bool danger = false;
   for (const Finding& f : doc_.check().findings)
@@ -319,30 +373,48 @@ void MainWindow::refreshStates() {
       ++findings;
       danger = danger || f.severity == Severity::danger;
     }
-  bar_->line->setState(Station::check, findings == 0 ? tr("all clear") : count(findings, tr("1 finding"), tr("%1 findings")), danger);
+  bar_->line->setState(
+      Station::check,
+      findings == 0 ? tr("all clear") : count(findings, tr("1 finding"), tr("%1 findings")),
+      danger);
   int lanes = 0;
   for (const auto& program : p.programs)
     for (const auto& lane : program->lanes) lanes += lane->steps.empty() ? 0 : 1;
-  bar_->line->setState(Station::program, lanes == 0 ? tr("no steps") : count(lanes, tr("1 lane"), tr("%1 lanes")));
-  bar_->line->setState(Station::run, !run_.isOn() ? tr("off") : run_.isLookingBack() ? tr("looking back") : run_.isPaused() ? tr("paused") : tr("on"));
+  bar_->line->setState(Station::program,
+                       lanes == 0 ? tr("no steps") : count(lanes, tr("1 lane"), tr("%1 lanes")));
+  bar_->line->setState(Station::run, !run_.isOn()           ? tr("off")
+                                     : run_.isLookingBack() ? tr("looking back")
+                                     : run_.isPaused()      ? tr("paused")
+                                                            : tr("on"));
   const BuildSheet sheet = buildSheet(p);
   const int done = sheet.doneCount(p), total = sheet.stepCount();
-  bar_->line->setState(Station::build, total == 0 ? tr("nothing yet") : done == 0 ? tr("sheet ready") : done == total ? tr("built") : tr("step %1 of %2").arg(done + 1).arg(total));
+  bar_->line->setState(Station::build, total == 0  ? tr("nothing yet")
+                                       : done == 0 ? tr("sheet ready")
+                                       : done == total
+                                           ? tr("built")
+                                           : tr("step %1 of %2").arg(done + 1).arg(total));
 }
 
 void MainWindow::refreshTime() {
   const double s = static_cast<double>(run_.shownAt()) * 1e-9;
   const int minutes = static_cast<int>(s / 60);
-  bar_->time->setText(QStringLiteral("%1:%2").arg(minutes, 2, 10, QLatin1Char('0')).arg(std::floor((s - minutes * 60) * 10 + 1e-6) / 10, 4, 'f', 1, QLatin1Char('0')));
+  bar_->time->setText(
+      QStringLiteral("%1:%2")
+          .arg(minutes, 2, 10, QLatin1Char('0'))
+          .arg(std::floor((s - minutes * 60) * 10 + 1e-6) / 10, 4, 'f', 1, QLatin1Char('0')));
   const double speed = run_.speed(), reached = run_.reachedSpeed();
   QString text = speed >= 1 ? tr("Speed %1×").arg(speed) : tr("Speed 1/%1×").arg(qRound(1 / speed));
-  if (run_.isOn() && !run_.isPaused() && reached < speed * 0.7) text = tr("%1× of %2×").arg(reached, 0, 'g', 2).arg(speed);
+  if (run_.isOn() && !run_.isPaused() && reached < speed * 0.7)
+    text = tr("%1× of %2×").arg(reached, 0, 'g', 2).arg(speed);
   bar_->speed->setText(text);
   bar_->timeNote->setText(run_.isLookingBack() ? tr("looking back") : tr("since power-on"));
   const auto shown = run_.shown();
   if (shown && shown->tripped)
-    say(shown->reading.shorted ? tr("5 V and GND are joined: the supply switched itself off. Take the wire between them out; power then comes back by itself.")
-                               : tr("More than 500 mA were drawn: the supply switched itself off. Remove the load; power then comes back by itself."), true);
+    say(shown->reading.shorted ? tr("5 V and GND are joined: the supply switched itself off. Take "
+                                    "the wire between them out; power then comes back by itself.")
+                               : tr("More than 500 mA were drawn: the supply switched itself off. "
+                                    "Remove the load; power then comes back by itself."),
+        true);
   else if (notice_->property("tripped").toBool())
     say({});
   notice_->setProperty("tripped", shown && shown->tripped);
@@ -352,13 +424,16 @@ void MainWindow::say(const QString& text, bool bad) {
   if (notice_->text() == text && notice_->isVisible() != text.isEmpty()) return;
   notice_->setText(text);
   const Theme& t = theme();
-  notice_->setStyleSheet(QStringLiteral("background: %1; color: %2; font-weight: 500;").arg((bad ? t.dangerWash : t.amberWash).name(), t.ink.name()));
+  notice_->setStyleSheet(QStringLiteral("background: %1; color: %2; font-weight: 500;")
+                             .arg((bad ? t.dangerWash : t.amberWash).name(), t.ink.name()));
   notice_->setVisible(!text.isEmpty());
 }
 
 void MainWindow::placeHint() {
   const Theme& t = theme();
-  hint_->setStyleSheet(QStringLiteral("background: %1; border: 1px solid %2; border-radius: 14px; padding: 5px 14px; color: %3; font-size: 13px;").arg(t.card.name(), t.line.name(), t.ink2.name()));
+  hint_->setStyleSheet(QStringLiteral("background: %1; border: 1px solid %2; border-radius: 14px; "
+                                      "padding: 5px 14px; color: %3; font-size: 13px;")
+                           .arg(t.card.name(), t.line.name(), t.ink2.name()));
   const int most = std::max(200, bench_->width() - (station_ == Station::check ? 280 : 28));
   hint_->setMaximumWidth(most);
   hint_->setText(hint_->fontMetrics().elidedText(bench_->hint(), Qt::ElideRight, most - 34));
@@ -372,9 +447,7 @@ bool MainWindow::eventFilter(QObject* watched, QEvent* e) {
   return QMainWindow::eventFilter(watched, e);
 }
 
-bool MainWindow::event(QEvent* e) {
-  return QMainWindow::event(e);
-}
+bool MainWindow::event(QEvent* e) { return QMainWindow::event(e); }
 
 void MainWindow::setNight(bool night) {
   setTheme(night);
@@ -393,9 +466,12 @@ void MainWindow::setNight(bool night) {
 bool MainWindow::mayLeave() {
   if (doc_.isSaved()) return true;
   switch (dialogs_.unsaved(this, str(doc_.project().title))) {
-    case Dialogs::Answer::save: return save(false);
-    case Dialogs::Answer::discard: return true;
-    case Dialogs::Answer::cancel: return false;
+    case Dialogs::Answer::save:
+      return save(false);
+    case Dialogs::Answer::discard:
+      return true;
+    case Dialogs::Answer::cancel:
+      return false;
   }
   return false;
 }
@@ -417,14 +493,18 @@ bool MainWindow::openPath(const QString& path) {
   const int rest = static_cast<int>(r.problems.size()) - static_cast<int>(lines.size());
   if (rest > 0) lines << tr("and %1 more").arg(rest);
   if (!r.readable) {
-    say(tr("%1 was not opened: %2").arg(QFileInfo(path).fileName(), lines.join(QStringLiteral("; "))), true);
+    say(tr("%1 was not opened: %2")
+            .arg(QFileInfo(path).fileName(), lines.join(QStringLiteral("; "))),
+        true);
     return false;
   }
   run_.powerOff();
   // A file that was read only in part is not saved over without asking where.
   doc_.reset(std::move(r.project), r.problems.empty() ? path : QString());
   if (!lines.isEmpty())
-    say(tr("Some of %1 could not be read and is left out:").arg(QFileInfo(path).fileName()) + QStringLiteral("\n· ") + lines.join(QStringLiteral("\n· ")), true);
+    say(tr("Some of %1 could not be read and is left out:").arg(QFileInfo(path).fileName()) +
+            QStringLiteral("\n· ") + lines.join(QStringLiteral("\n· ")),
+        true);
   else
     say({});
   bench_->fit();
@@ -444,15 +524,19 @@ bool MainWindow::openDemo(const QString& name) {
 bool MainWindow::save(bool as) {
   QString path = doc_.path();
   if (as || path.isEmpty()) {
-    QString suggested = str(doc_.project().title).toLower().replace(QLatin1Char(' '), QLatin1Char('-'));
+    QString suggested =
+        str(doc_.project().title).toLower().replace(QLatin1Char(' '), QLatin1Char('-'));
     suggested.remove(QLatin1Char('/'));
-    path = dialogs_.saveFile(this, tr("Save the project"), suggested + QStringLiteral(".ignavo"), filter);
+    path = dialogs_.saveFile(this, tr("Save the project"), suggested + QStringLiteral(".ignavo"),
+                             filter);
     if (path.isEmpty()) return false;
     if (!path.endsWith(QStringLiteral(".ignavo"))) path += QStringLiteral(".ignavo");
   }
   const QString why = doc_.save(path);
-  if (!why.isEmpty()) say(tr("Not saved: %1").arg(why), true);
-  else say({});
+  if (!why.isEmpty())
+    say(tr("Not saved: %1").arg(why), true);
+  else
+    say({});
   return why.isEmpty();
 }
 
@@ -465,7 +549,8 @@ void MainWindow::setRecoveryFile(const QString& path) {
   const std::string title = r.project.title;
   doc_.edit(tr("bring back unsaved work"), std::move(r.project));
   bench_->fit();
-  say(tr("“%1” was not saved when the program ended. Here it is again; undo gives the empty bench.").arg(str(title)));
+  say(tr("“%1” was not saved when the program ended. Here it is again; undo gives the empty bench.")
+          .arg(str(title)));
 }
 
 void MainWindow::closeEvent(QCloseEvent* e) {
@@ -482,8 +567,11 @@ void MainWindow::startCard(const QString& what) {
   }
   Project p = doc_.project();
   if (what == QStringLiteral("blink")) {
-    const std::string lane = p.programs.empty() || p.programs[0]->lanes.empty() ? std::string() : p.programs[0]->lanes[0]->id;
-    p = edits::assignIds(edits::insertSteps(p, {lane, {}, {}, 0}, parseSteps("set D13 high\nwait 0.5\nset D13 low\nwait 0.5").steps));
+    const std::string lane = p.programs.empty() || p.programs[0]->lanes.empty()
+                                 ? std::string()
+                                 : p.programs[0]->lanes[0]->id;
+    p = edits::assignIds(edits::insertSteps(
+        p, {lane, {}, {}, 0}, parseSteps("set D13 high\nwait 0.5\nset D13 low\nwait 0.5").steps));
     doc_.edit(tr("blink the board’s own lamp"), std::move(p));
     setStation(Station::program);
     return;

@@ -115,7 +115,8 @@ void StationLine::paintEvent(QPaintEvent*) {
     p.setFont(t.text(11, alert_[static_cast<std::size_t>(i)] ? QFont::DemiBold : QFont::Normal));
     p.setPen(alert_[static_cast<std::size_t>(i)] ? t.danger : t.ink2);
     p.drawText(QRectF(cell.left() - 8, 34, cell.width() + 16, 15), Qt::AlignCenter,
-               p.fontMetrics().elidedText(words_[static_cast<std::size_t>(i)], Qt::ElideRight, static_cast<int>(cell.width()) + 14));
+               p.fontMetrics().elidedText(words_[static_cast<std::size_t>(i)], Qt::ElideRight,
+                                          static_cast<int>(cell.width()) + 14));
   }
 }
 
@@ -133,7 +134,8 @@ void StationLine::leaveEvent(QEvent*) {
 }
 void StationLine::keyPressEvent(QKeyEvent* e) {
   if (e->key() == Qt::Key_Left && at_ > 0) return Q_EMIT chosen(static_cast<Station>(at_ - 1));
-  if (e->key() == Qt::Key_Right && at_ + 1 < stationCount) return Q_EMIT chosen(static_cast<Station>(at_ + 1));
+  if (e->key() == Qt::Key_Right && at_ + 1 < stationCount)
+    return Q_EMIT chosen(static_cast<Station>(at_ + 1));
   QWidget::keyPressEvent(e);
 }
 
@@ -263,15 +265,28 @@ void TopBar::restyle() {
   const QString small = QStringLiteral("color: %1; font-size: 11px;").arg(t.ink2.name());
   subtitle->setStyleSheet(small + QStringLiteral("padding-left: 4px;"));
   timeNote->setStyleSheet(small);
-  title->setStyleSheet(QStringLiteral("QLineEdit { border: 1px solid transparent; background: transparent; padding: 0 3px; font-size: 15px; font-weight: 700; }"
-                                      "QLineEdit:hover { border-color: %1; } QLineEdit:focus { border: 2px solid %2; padding: 0 2px; }").arg(t.line.name(), t.ink.name()));
+  title->setStyleSheet(
+      QStringLiteral("QLineEdit { border: 1px solid transparent; background: transparent; padding: "
+                     "0 3px; font-size: 15px; font-weight: 700; }"
+                     "QLineEdit:hover { border-color: %1; } QLineEdit:focus { border: 2px solid "
+                     "%2; padding: 0 2px; }")
+          .arg(t.line.name(), t.ink.name()));
   time->setStyleSheet(QStringLiteral("font-family: 'JetBrains Mono'; font-size: 16px;"));
-  findChild<QLabel*>(QStringLiteral("powerLabel"))->setStyleSheet(QStringLiteral("font-weight: 600;"));
-  const QString frame = QStringLiteral("QToolButton { border: 1px solid %1; border-radius: 7px; background: %2; font-weight: 500; }"
-                                       "QToolButton:hover { border-color: %3; } QToolButton:focus { border: 2px solid %4; }"
-                                       "QToolButton::menu-indicator { image: none; }").arg(t.line.name(), t.card.name(), t.ink2.name(), t.ink.name());
+  findChild<QLabel*>(QStringLiteral("powerLabel"))
+      ->setStyleSheet(QStringLiteral("font-weight: 600;"));
+  const QString frame =
+      QStringLiteral(
+          "QToolButton { border: 1px solid %1; border-radius: 7px; background: %2; font-weight: "
+          "500; }"
+          "QToolButton:hover { border-color: %3; } QToolButton:focus { border: 2px solid %4; }"
+          "QToolButton::menu-indicator { image: none; }")
+          .arg(t.line.name(), t.card.name(), t.ink2.name(), t.ink.name());
   for (QToolButton* b : {reset, pause, speed}) b->setStyleSheet(frame);
-  const QString plain = QStringLiteral("QToolButton { border: 0; border-radius: 6px; } QToolButton:hover { background: %1; } QToolButton:focus { border: 2px solid %2; } QToolButton::menu-indicator { image: none; }").arg(t.field.name(), t.ink.name());
+  const QString plain = QStringLiteral(
+                            "QToolButton { border: 0; border-radius: 6px; } QToolButton:hover { "
+                            "background: %1; } QToolButton:focus { border: 2px solid %2; } "
+                            "QToolButton::menu-indicator { image: none; }")
+                            .arg(t.field.name(), t.ink.name());
   for (QToolButton* b : {menu, undo, redo}) b->setStyleSheet(plain);
 }
 

@@ -112,10 +112,14 @@ NetColour Identities::ofWire(const Wire& wire, const Nets& nets) const {
 
 std::string colourWord(const NetColour& colour) {
   switch (colour.kind) {
-    case NetColour::Kind::supply: return "red";
-    case NetColour::Kind::ground: return "black";
-    case NetColour::Kind::plain: return "grey";
-    case NetColour::Kind::pin: break;
+    case NetColour::Kind::supply:
+      return "red";
+    case NetColour::Kind::ground:
+      return "black";
+    case NetColour::Kind::plain:
+      return "grey";
+    case NetColour::Kind::pin:
+      break;
   }
   const auto& names = identityNames();
   const auto n = static_cast<int>(names.size());

@@ -156,10 +156,17 @@ void Nets::nameAll(const Project& project, const Shapes& shapes) {
       const PinShape& pin = at(shapes.board(board.type)->pins, p.pin);
       const std::string prefix = several ? board.id + " " : std::string();
       switch (pin.role) {
-        case Role::ground: offer(0, "GND"); break;
-        case Role::supply5: offer(1, prefix + "5 V"); break;
-        case Role::supply3: offer(2, prefix + "3.3 V"); break;
-        default: offer(3, prefix + pin.name);
+        case Role::ground:
+          offer(0, "GND");
+          break;
+        case Role::supply5:
+          offer(1, prefix + "5 V");
+          break;
+        case Role::supply3:
+          offer(2, prefix + "3.3 V");
+          break;
+        default:
+          offer(3, prefix + pin.name);
       }
     }
     for (const StripRef& s : net.strips) {

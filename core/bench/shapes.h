@@ -29,8 +29,8 @@ struct BoardShape {
 // What the bench needs to know of a part: its legs and how they can lie.
 struct LegShape {
   std::string id;
-  std::string meaning;        // "long leg", "short leg, flat side"
-  bool mayStayOpen = false;   // no finding when nothing else is in its net
+  std::string meaning;       // "long leg", "short leg, flat side"
+  bool mayStayOpen = false;  // no finding when nothing else is in its net
 };
 struct Footprint {
   std::vector<LegShape> legs;

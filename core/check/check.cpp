@@ -41,16 +41,14 @@ bool holds(const List& list, const std::string& what) {
 
 bool CheckContext::explained(const std::string& partId,
                              std::initializer_list<const char*> by) const {
-  return std::any_of(findings.begin(), findings.end(), [&](const Finding& f) {
-    return among(f.rule, by) && holds(f.parts, partId);
-  });
+  return std::any_of(findings.begin(), findings.end(),
+                     [&](const Finding& f) { return among(f.rule, by) && holds(f.parts, partId); });
 }
 
 bool CheckContext::pinExplained(const std::string& pin,
                                 std::initializer_list<const char*> by) const {
-  return std::any_of(findings.begin(), findings.end(), [&](const Finding& f) {
-    return among(f.rule, by) && holds(f.pins, pin);
-  });
+  return std::any_of(findings.begin(), findings.end(),
+                     [&](const Finding& f) { return among(f.rule, by) && holds(f.pins, pin); });
 }
 
 std::string CheckContext::pinName(const CircuitPin& pin) const {
@@ -84,7 +82,6 @@ std::string CheckContext::poseWords(const Pose& pose) const {
 }
 
 namespace {
-
 
 void addReadings(const CheckContext& c, CheckResult& out) {
   for (int p = 0; p < c.partCount(); ++p) {
@@ -178,12 +175,13 @@ CheckResult check(const Project& project, bool (*cancelled)(void*), void* asked)
       return m.rule == f.rule && m.culprits == culprits;
     });
   }
-  std::stable_sort(out.findings.begin(), out.findings.end(), [&](const Finding& a, const Finding& b) {
-    const auto key = [&](const Finding& f) {
-      return std::tuple(f.meant, -static_cast<int>(f.severity), placeOf(project, f));
-    };
-    return key(a) < key(b);
-  });
+  std::stable_sort(
+      out.findings.begin(), out.findings.end(), [&](const Finding& a, const Finding& b) {
+        const auto key = [&](const Finding& f) {
+          return std::tuple(f.meant, -static_cast<int>(f.severity), placeOf(project, f));
+        };
+        return key(a) < key(b);
+      });
   addReadings(context, out);
   out.poses = sweep.poses();
   out.sampled = sweep.sampled();

@@ -54,22 +54,23 @@ struct WorstReading {
   double volts = 0;
   double amps = 0;
   double watts = 0;
-  double share = 0;     // of its limit; 1 is the limit
-  std::string limit;    // "20 mA"
+  double share = 0;   // of its limit; 1 is the limit
+  std::string limit;  // "20 mA"
 };
 
 struct CheckResult {
   std::vector<Finding> findings;  // dangers first, then by place
   std::vector<WorstReading> readings;
-  double poses = 1;       // combinations that the answer holds for
-  bool sampled = false;   // too many: some were left out
+  double poses = 1;                   // combinations that the answer holds for
+  bool sampled = false;               // too many: some were left out
   std::vector<std::string> unsolved;  // parts of a circuit that could not be solved
   double mostSupplyAmps = 0;
 };
 
 // Checks a project electrically and against its programs. Takes tens of
 // milliseconds at most; `cancelled` is asked now and then and ends it early.
-CheckResult check(const Project& project, bool (*cancelled)(void*) = nullptr, void* asked = nullptr);
+CheckResult check(const Project& project, bool (*cancelled)(void*) = nullptr,
+                  void* asked = nullptr);
 
 // Rule ids in the order in which they are applied.
 std::vector<std::string> ruleIds();

@@ -75,9 +75,8 @@ std::optional<double> lie(Point a, Point b) {
 }  // namespace
 
 std::optional<Remedy> turn(const Project& project, const std::string& part) {
-  return Remedy{"Turn it round", edits::changePart(project, part, [](Part& p) {
-                  p = flipped(p, catalogue());
-                })};
+  return Remedy{"Turn it round",
+                edits::changePart(project, part, [](Part& p) { p = flipped(p, catalogue()); })};
 }
 
 std::optional<Remedy> changeResistor(const Project& project, const std::string& resistor,
@@ -160,15 +159,15 @@ std::optional<Project> behindLeg(const Project& project, const Nets& nets, const
   std::optional<Project> out;
   for (const FreeHole& moved : holesOf(project, freeRows(project, nets), taken)) {
     if (!canPlug(project, catalogue(), part, held.id, moved.socket).clear()) continue;
-    for (const FreeHole& near : holesOf(project, {{moved.strip / 1000, moved.strip % 1000}}, taken)) {
+    for (const FreeHole& near :
+         holesOf(project, {{moved.strip / 1000, moved.strip % 1000}}, taken)) {
       if (near.socket == moved.socket) continue;
       for (const FreeHole& mine : here) {
         const auto cost = lie(near.at, mine.at);
         if (!cost || *cost >= best) continue;
         best = *cost;
-        const Project p = edits::changePart(project, part.id, [&](Part& q) {
-          q.leg(held.id)->in = moved.socket;
-        });
+        const Project p = edits::changePart(project, part.id,
+                                            [&](Part& q) { q.leg(held.id)->in = moved.socket; });
         out = placeResistor(p, ohms, near.socket, mine.socket);
       }
     }

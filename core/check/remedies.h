@@ -12,7 +12,8 @@ namespace ignavo::remedies {
 std::optional<Remedy> turn(const Project& project, const std::string& part);
 // A resistor in series with a part: an own one on free rows.
 std::optional<Remedy> seriesResistor(const Project& project, const std::string& part, double ohms);
-std::optional<Remedy> changeResistor(const Project& project, const std::string& resistor, double ohms);
+std::optional<Remedy> changeResistor(const Project& project, const std::string& resistor,
+                                     double ohms);
 // A resistor from a pin's net to ground.
 std::optional<Remedy> resistorToGround(const Project& project, const std::string& board,
                                        const std::string& pin, double ohms);

@@ -20,9 +20,7 @@ struct CheckContext {
 
   const Part& part(int index) const { return *(*project.parts)[static_cast<std::size_t>(index)]; }
   int partCount() const { return static_cast<int>(project.parts->size()); }
-  const Net& net(int index) const {
-    return circuit.nets().all()[static_cast<std::size_t>(index)];
-  }
+  const Net& net(int index) const { return circuit.nets().all()[static_cast<std::size_t>(index)]; }
   // Has an earlier rule explained this part / pin already?
   bool explained(const std::string& partId, std::initializer_list<const char*> byRules) const;
   bool pinExplained(const std::string& pin, std::initializer_list<const char*> byRules) const;
@@ -41,8 +39,8 @@ struct CheckContext {
 // One rule of the check; a file each in rules/, listed in rules.cpp.
 struct Rule {
   std::string id;
-  Severity severity;   // the gravest it can give
-  std::string meaning; // one sentence for the documentation
+  Severity severity;    // the gravest it can give
+  std::string meaning;  // one sentence for the documentation
   bool needsProgram = false;
   void (*apply)(CheckContext&) = nullptr;
 };

@@ -5,7 +5,7 @@ namespace ignavo {
 // Causes come before their consequences, so that these can stay silent.
 const std::vector<const Rule*>& rules() {
   static const std::vector<const Rule*> all = {
-      &shortCircuitRule(), &partBypassedRule(),  &legLooseRule(),
+      &shortCircuitRule(), &partBypassedRule(),   &legLooseRule(),
       &ledReversedRule(),  &ledOvercurrentRule(), &pinOverloadRule(),
       &pinUnwiredRule(),   &inputFloatingRule(),  &pinUnusedRule()};
   return all;

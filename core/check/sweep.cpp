@@ -9,9 +9,9 @@
 namespace ignavo {
 
 namespace {
-constexpr int mostVariables = 12;         // 4096 poses
+constexpr int mostVariables = 12;  // 4096 poses
 constexpr int sampledPoses = 4096;
-constexpr double shortedAmps = 5.0;       // a supply giving this stands across less than 1 Ω
+constexpr double shortedAmps = 5.0;  // a supply giving this stands across less than 1 Ω
 template <typename T>
 decltype(auto) at(T& v, int i) {
   return v[static_cast<std::size_t>(i)];
@@ -110,7 +110,9 @@ void Sweep::sweepIsland(int island) {
     for (int one = 0; one < n; ++one) try_([&](int k) { return k == one; });
     for (int i = 0; i < sampledPoses - n - 2; ++i)
       try_([&](int k) {
-        return (randomBits(project_.seed, static_cast<std::uint64_t>(k), static_cast<std::uint64_t>(i)) & 1) != 0;
+        return (randomBits(project_.seed, static_cast<std::uint64_t>(k),
+                           static_cast<std::uint64_t>(i)) &
+                1) != 0;
       });
   }
   supplyAmps_ += islandAmps_;
@@ -122,7 +124,8 @@ void Sweep::take(int island, const CircuitState& state) {
   if (!r.converged) {
     for (int p : shape.parts) {
       const std::string& id = at(*project_.parts, p)->id;
-      if (std::find(unsolved_.begin(), unsolved_.end(), id) == unsolved_.end()) unsolved_.push_back(id);
+      if (std::find(unsolved_.begin(), unsolved_.end(), id) == unsolved_.end())
+        unsolved_.push_back(id);
     }
     return;
   }

@@ -24,7 +24,7 @@ struct PartSweep {
   Peak amps;         // first leg to second
   Peak reverseAmps;  // second to first
   Peak watts;
-  Peak volts;        // largest absolute value
+  Peak volts;  // largest absolute value
 };
 struct PinSweep {
   Peak amps;      // absolute

@@ -79,8 +79,8 @@ double kirchhoffError(const Network& network, const Solution& s) {
 double powerError(const Network& network, const Solution& s) {
   double balance = 0;
   for (std::size_t i = 0; i < network.sources.size(); ++i)
-    balance += s.sourceAmps[i] *
-               (s.volt(network.sources[i].plus) - s.volt(network.sources[i].minus));
+    balance +=
+        s.sourceAmps[i] * (s.volt(network.sources[i].plus) - s.volt(network.sources[i].minus));
   for (std::size_t i = 0; i < network.conductors.size(); ++i) {
     const Conductor& c = network.conductors[i];
     balance -= s.conductorAmps(network, static_cast<int>(i)) * (s.volt(c.a) - s.volt(c.b));
@@ -131,7 +131,9 @@ struct Solver::Work {
   Work(const Work&) = delete;
   Work& operator=(const Work&) = delete;
 
-  double nodeVolts(Node node) const { return node == 0 ? 0 : x[static_cast<std::size_t>(node - 1)]; }
+  double nodeVolts(Node node) const {
+    return node == 0 ? 0 : x[static_cast<std::size_t>(node - 1)];
+  }
   void stampLinear(const Network& net);
   void stampJunctions(const Network& net);
   bool factorAndSolve();
@@ -262,8 +264,8 @@ bool Solver::Work::newtonStep(const Network& net, double& moved, bool& cut) {
   for (std::size_t i = 0; i < net.junctions.size(); ++i) {
     const Junction& j = net.junctions[i];
     if (!j.open)
-      junctionVolts[i] = limited(j.model, nodeVolts(j.inner) - nodeVolts(j.cathode),
-                                 junctionVolts[i], cut);
+      junctionVolts[i] =
+          limited(j.model, nodeVolts(j.inner) - nodeVolts(j.cathode), junctionVolts[i], cut);
   }
   return true;
 }
@@ -356,8 +358,8 @@ Solution Solver::solve(const Network& network) {
   }
   double largest = 0;
   for (double a : s.sourceAmps) largest = std::max(largest, std::abs(a));
-  s.converged = kirchhoffError(network, s) <=
-                std::max(tol::kirchhoffAmps, tol::kirchhoffRelative * largest);
+  s.converged =
+      kirchhoffError(network, s) <= std::max(tol::kirchhoffAmps, tol::kirchhoffRelative * largest);
   return s;
 }
 

@@ -11,25 +11,25 @@ namespace ignavo {
 // What is wrong at one place of a project file.
 struct FileProblem {
   enum class Code {
-    cannotOpen,    // value: reason of the system
+    cannotOpen,  // value: reason of the system
     cannotWrite,
-    tooLarge,      // figures: bytes, limit
-    notJson,       // value: what the parser says
+    tooLarge,  // figures: bytes, limit
+    notJson,   // value: what the parser says
     notAProject,
     newerVersion,
-    missing,       // a key that must be there
-    wrongType,     // value: what is wanted
-    outOfRange,    // value: the allowed range
-    unknownKind,   // value: the kind that is not known
-    notAChoice,    // value; wanted: the choices
-    noSuchOwner,   // value: the id in a socket
-    noHole,        // value: address; wanted: owner
+    missing,      // a key that must be there
+    wrongType,    // value: what is wanted
+    outOfRange,   // value: the allowed range
+    unknownKind,  // value: the kind that is not known
+    notAChoice,   // value; wanted: the choices
+    noSuchOwner,  // value: the id in a socket
+    noHole,       // value: address; wanted: owner
     noPin,
     noLeg,
     badSocket,
-    taken,         // value: hole; wanted: id of what is there
+    taken,  // value: hole; wanted: id of what is there
     duplicateId,
-    tooMany,       // value: limit
+    tooMany,  // value: limit
     tooDeep,
   };
   std::string path;  // "parts[3].legs.anode"; empty for the whole file

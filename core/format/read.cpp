@@ -39,7 +39,8 @@ class Reader {
     p_.title = text(j, "title", "", "Untitled");
     p_.about = text(j, "about", "", "");
     readSeed(j);
-    list(j, "boards", limits::boards, [&](const Json& o, const std::string& at) { readBoard(o, at); });
+    list(j, "boards", limits::boards,
+         [&](const Json& o, const std::string& at) { readBoard(o, at); });
     list(j, "breadboards", limits::breadboards,
          [&](const Json& o, const std::string& at) { readBreadboard(o, at); });
     list(j, "parts", limits::parts, [&](const Json& o, const std::string& at) { readPart(o, at); });
@@ -112,7 +113,8 @@ class Reader {
   std::string id(const Json& j, const std::string& at) {
     std::string value = text(j, "id", at, "", true);
     if (value.empty() || value.find('.') != std::string::npos) {
-      if (j.contains("id") && j["id"].is_string()) problem(at + ".id", Code::outOfRange, "a name without dots");
+      if (j.contains("id") && j["id"].is_string())
+        problem(at + ".id", Code::outOfRange, "a name without dots");
       return {};
     }
     if (!ids_.insert(value).second) {
@@ -149,7 +151,8 @@ class Reader {
   void readBoard(const Json& j, const std::string& at) {
     BoardItem item;
     if (!readItem(j, at, item)) return;
-    if (!catalogue().boardKind(item.type)) return problem(at + ".type", Code::unknownKind, item.type, "board");
+    if (!catalogue().boardKind(item.type))
+      return problem(at + ".type", Code::unknownKind, item.type, "board");
     p_.boards.push_back(std::move(item));
   }
   void readBreadboard(const Json& j, const std::string& at) {
@@ -174,10 +177,14 @@ class Reader {
       const auto known = std::find_if(kind.props.begin(), kind.props.end(),
                                       [&, k = key](const PropKind& p) { return p.key == k; });
       if (known == kind.props.end()) {  // kept as it is
-        if (value.is_number()) part.setProp(key, value.get<double>());
-        else if (value.is_boolean()) part.setProp(key, value.get<bool>());
-        else if (value.is_string()) part.setProp(key, value.get<std::string>());
-        else problem(path, Code::wrongType, "a number, a text or true / false");
+        if (value.is_number())
+          part.setProp(key, value.get<double>());
+        else if (value.is_boolean())
+          part.setProp(key, value.get<bool>());
+        else if (value.is_string())
+          part.setProp(key, value.get<std::string>());
+        else
+          problem(path, Code::wrongType, "a number, a text or true / false");
       } else if (known->type == PropKind::Type::number) {
         if (!value.is_number()) {
           problem(path, Code::wrongType, "a number");
@@ -218,9 +225,12 @@ class Reader {
       else
         for (const auto& [key, value] : legs->items()) {
           Leg* leg = part.leg(key);
-          if (!leg) problem(at + ".legs." + key, Code::noLeg, key, part.type);
-          else if (value.is_string()) leg->in = socket(value.get<std::string>(), at + ".legs." + key);
-          else if (!value.is_null()) problem(at + ".legs." + key, Code::wrongType, "a hole or null");
+          if (!leg)
+            problem(at + ".legs." + key, Code::noLeg, key, part.type);
+          else if (value.is_string())
+            leg->in = socket(value.get<std::string>(), at + ".legs." + key);
+          else if (!value.is_null())
+            problem(at + ".legs." + key, Code::wrongType, "a hole or null");
         }
     }
     if (j.contains("at") && !j["at"].is_null()) part.at = point(j["at"], at + ".at");
@@ -280,7 +290,8 @@ class Reader {
       }
       const bool lies = std::none_of(part.legs.begin(), part.legs.end(),
                                      [](const Leg& l) { return l.in.has_value(); });
-      if (lies && !part.at) p_.parts.edit()[i].edit().at = Point{2.0 + 3.0 * static_cast<double>(i % 10), 36};
+      if (lies && !part.at)
+        p_.parts.edit()[i].edit().at = Point{2.0 + 3.0 * static_cast<double>(i % 10), 36};
     }
   }
 
@@ -324,23 +335,34 @@ class Reader {
     if (p_.program(program.board)) return problem(at + ".board", Code::duplicateId, program.board);
     board_ = catalogue().boardKind(board->type);
     if (const auto pins = j.find("pins"); pins != j.end()) {
-      if (!pins->is_object()) problem(at + ".pins", Code::wrongType, "an object");
-      else for (const auto& [pin, value] : pins->items()) {
-        const std::string path = at + ".pins." + pin;
-        if (!isPin(pin)) { problem(path, Code::noPin, pin, program.board); continue; }
-        if (!value.is_object()) { problem(path, Code::wrongType, "an object"); continue; }
-        PinSetting setting{pin, text(value, "pull", path, ""), {}};
-        if (!setting.pull.empty() && setting.pull != "up" && setting.pull != "none") {
-          problem(path + ".pull", Code::notAChoice, setting.pull, "up, none");
-          setting.pull.clear();
+      if (!pins->is_object())
+        problem(at + ".pins", Code::wrongType, "an object");
+      else
+        for (const auto& [pin, value] : pins->items()) {
+          const std::string path = at + ".pins." + pin;
+          if (!isPin(pin)) {
+            problem(path, Code::noPin, pin, program.board);
+            continue;
+          }
+          if (!value.is_object()) {
+            problem(path, Code::wrongType, "an object");
+            continue;
+          }
+          PinSetting setting{pin, text(value, "pull", path, ""), {}};
+          if (!setting.pull.empty() && setting.pull != "up" && setting.pull != "none") {
+            problem(path + ".pull", Code::notAChoice, setting.pull, "up, none");
+            setting.pull.clear();
+          }
+          keepUnknown(value, setting.extras, {"pull"});
+          program.pins.push_back(std::move(setting));
         }
-        keepUnknown(value, setting.extras, {"pull"});
-        program.pins.push_back(std::move(setting));
-      }
     }
-    list(j, "lanes", limits::lanes, [&](const Json& o, const std::string& place) {
-      if (auto lane = readLane(o, place)) program.lanes.emplace_back(std::move(*lane));
-    }, at);
+    list(
+        j, "lanes", limits::lanes,
+        [&](const Json& o, const std::string& place) {
+          if (auto lane = readLane(o, place)) program.lanes.emplace_back(std::move(*lane));
+        },
+        at);
     keepUnknown(j, program.extras, {"board", "pins", "lanes"});
     p_.programs.emplace_back(std::move(program));
   }
@@ -378,10 +400,14 @@ class Reader {
   }
 
   void readSteps(const Json& j, const char* key, const std::string& at, Steps& out, int depth) {
-    if (depth > limits::nesting) return problem(join(at, key), Code::tooDeep, std::to_string(limits::nesting));
-    list(j, key, limits::steps, [&](const Json& o, const std::string& place) {
-      if (auto step = readStep(o, place, depth)) out.push_back(std::move(*step));
-    }, at);
+    if (depth > limits::nesting)
+      return problem(join(at, key), Code::tooDeep, std::to_string(limits::nesting));
+    list(
+        j, key, limits::steps,
+        [&](const Json& o, const std::string& place) {
+          if (auto step = readStep(o, place, depth)) out.push_back(std::move(*step));
+        },
+        at);
   }
 
   std::optional<Step> readStep(const Json& j, const std::string& at, int depth) {
@@ -444,7 +470,8 @@ class Reader {
         problem(at, Code::wrongType, "a number");
         return slot.otherwise;
       }
-      if (value->shape == Expr::Shape::number && !(value->number >= slot.least && value->number <= slot.most)) {
+      if (value->shape == Expr::Shape::number &&
+          !(value->number >= slot.least && value->number <= slot.most)) {
         problem(at, Code::outOfRange, fmt::format("{} to {}", slot.least, slot.most));
         return slot.otherwise;
       }
@@ -466,7 +493,8 @@ class Reader {
     }
     if (const auto get = j.find("get"); get != j.end()) {
       if (*get != "pin") {
-        problem(at + ".get", Code::unknownKind, get->is_string() ? get->get<std::string>() : get->dump(), "value");
+        problem(at + ".get", Code::unknownKind,
+                get->is_string() ? get->get<std::string>() : get->dump(), "value");
         return std::nullopt;
       }
       const std::string pin = text(j, "pin", at, "", true);
@@ -479,7 +507,8 @@ class Reader {
     if (const auto op = j.find("op"); op != j.end()) {
       const OperatorKind* kind = op->is_string() ? operatorKind(op->get<std::string>()) : nullptr;
       if (!kind) {
-        problem(at + ".op", Code::unknownKind, op->is_string() ? op->get<std::string>() : op->dump(), "operator");
+        problem(at + ".op", Code::unknownKind,
+                op->is_string() ? op->get<std::string>() : op->dump(), "operator");
         return std::nullopt;
       }
       Expr e;
@@ -506,8 +535,10 @@ class Reader {
     if (it == j.end()) return;
     if (!it->is_array()) return problem("ticks", Code::wrongType, "a list");
     for (std::size_t i = 0; i < it->size(); ++i)
-      if ((*it)[i].is_string()) p_.ticks.push_back((*it)[i].get<std::string>());
-      else problem(fmt::format("ticks[{}]", i), Code::wrongType, "a text");
+      if ((*it)[i].is_string())
+        p_.ticks.push_back((*it)[i].get<std::string>());
+      else
+        problem(fmt::format("ticks[{}]", i), Code::wrongType, "a text");
   }
   void readMeant(const Json& j, const std::string& at) {
     Meant m{text(j, "rule", at, "", true), {}};
@@ -534,8 +565,10 @@ bool tooDeep(std::string_view text) {
   for (std::size_t i = 0; i < text.size(); ++i) {
     const char c = text[i];
     if (inText) {
-      if (c == '\\') ++i;
-      else if (c == '"') inText = false;
+      if (c == '\\')
+        ++i;
+      else if (c == '"')
+        inText = false;
     } else if (c == '"') {
       inText = true;
     } else if (c == '{' || c == '[') {
@@ -562,7 +595,8 @@ ReadResult readProject(std::string_view text) {
   } catch (const nlohmann::json::exception& e) {
     out = {};
     std::string what = e.what();
-    if (const auto colon = what.find("] "); colon != std::string::npos) what = what.substr(colon + 2);
+    if (const auto colon = what.find("] "); colon != std::string::npos)
+      what = what.substr(colon + 2);
     return fail(Code::notJson, what);
   }
   return out;

@@ -16,7 +16,10 @@ Json ref(const char* name) { return {{"$ref", std::string("#/$defs/") + name}}; 
 
 Json propSchema(const PropKind& prop) {
   if (prop.type == PropKind::Type::number)
-    return {{"type", "number"}, {"minimum", prop.least}, {"maximum", prop.most}, {"default", prop.otherwise}};
+    return {{"type", "number"},
+            {"minimum", prop.least},
+            {"maximum", prop.most},
+            {"default", prop.otherwise}};
   if (prop.type == PropKind::Type::choice)
     return {{"enum", prop.choices}, {"default", prop.choices.front()}};
   return {{"type", "boolean"}};
@@ -30,10 +33,14 @@ Json partSchema(const PartKind& kind) {
     legs[l.id]["description"] = l.meaning;
   }
   Json o = {{"type", "object"}, {"description", kind.what}};
-  o["properties"] = {{"id", ref("id")}, {"type", {{"const", kind.type}}}, {"name", text()},
-                     {"props", {{"type", "object"}, {"properties", props}}},
-                     {"legs", {{"type", "object"}, {"properties", legs}, {"additionalProperties", false}}},
-                     {"at", ref("place")}, {"turn", {{"enum", {0, 90, 180, 270}}}}};
+  o["properties"] = {
+      {"id", ref("id")},
+      {"type", {{"const", kind.type}}},
+      {"name", text()},
+      {"props", {{"type", "object"}, {"properties", props}}},
+      {"legs", {{"type", "object"}, {"properties", legs}, {"additionalProperties", false}}},
+      {"at", ref("place")},
+      {"turn", {{"enum", {0, 90, 180, 270}}}}};
   o["required"] = {"id", "type"};
   return o;
 }
@@ -73,18 +80,26 @@ Json listOf(const Json& items, std::size_t most) {
 Json definitions() {
   Json d;
   d["id"] = {{"type", "string"}, {"minLength", 1}, {"pattern", "^[^.]+$"}};
-  d["place"] = {{"type", "array"}, {"items", {{"type", "number"}}}, {"minItems", 2}, {"maxItems", 2},
+  d["place"] = {{"type", "array"},
+                {"items", {{"type", "number"}}},
+                {"minItems", 2},
+                {"maxItems", 2},
                 {"description", "in hole pitches of 2.54 mm"}};
-  d["socket"] = {{"type", "string"}, {"pattern", "^[^.]+\\..+$"},
+  d["socket"] = {{"type", "string"},
+                 {"pattern", "^[^.]+\\..+$"},
                  {"description", "board.pin, breadboard.hole or part.leg"}};
   d["legSocket"] = {{"anyOf", Json::array({ref("socket"), Json{{"type", "null"}}})}};
   Json operators = Json::array();
   for (const OperatorKind& k : operatorKinds()) operators.push_back(k.name);
-  Json get = {{"type", "object"}, {"properties", {{"get", {{"const", "pin"}}}, {"pin", text()}}}, {"required", {"get", "pin"}}};
+  Json get = {{"type", "object"},
+              {"properties", {{"get", {{"const", "pin"}}}, {"pin", text()}}},
+              {"required", {"get", "pin"}}};
   Json op = {{"type", "object"},
-             {"properties", {{"op", {{"enum", operators}}}, {"a", ref("expression")}, {"b", ref("expression")}}},
+             {"properties",
+              {{"op", {{"enum", operators}}}, {"a", ref("expression")}, {"b", ref("expression")}}},
              {"required", {"op", "a"}}};
-  d["expression"] = {{"anyOf", Json::array({Json{{"type", {"number", "boolean", "string"}}}, get, op})}};
+  d["expression"] = {
+      {"anyOf", Json::array({Json{{"type", {"number", "boolean", "string"}}}, get, op})}};
   Json steps = Json::array(), parts = Json::array(), triggers = Json::array();
   for (const StepKind* k : stepKinds()) steps.push_back(stepSchema(*k));
   for (const PartKind* k : catalogue().parts()) parts.push_back(partSchema(*k));
@@ -93,19 +108,32 @@ Json definitions() {
   d["steps"] = listOf(ref("step"), limits::steps);
   d["part"] = {{"oneOf", parts}};
   d["wire"] = {{"type", "object"},
-               {"properties", {{"id", ref("id")}, {"from", ref("socket")}, {"to", ref("socket")},
-                               {"colour", text()}, {"bends", listOf(ref("place"), 64)}}},
+               {"properties",
+                {{"id", ref("id")},
+                 {"from", ref("socket")},
+                 {"to", ref("socket")},
+                 {"colour", text()},
+                 {"bends", listOf(ref("place"), 64)}}},
                {"required", {"id", "from", "to"}}};
   d["lane"] = {{"type", "object"},
-               {"properties", {{"id", ref("id")},
-                               {"trigger", {{"type", "object"}, {"properties", {{"on", {{"enum", triggers}}}}}, {"required", {"on"}}}},
-                               {"steps", ref("steps")}}},
+               {"properties",
+                {{"id", ref("id")},
+                 {"trigger",
+                  {{"type", "object"},
+                   {"properties", {{"on", {{"enum", triggers}}}}},
+                   {"required", {"on"}}}},
+                 {"steps", ref("steps")}}},
                {"required", {"trigger", "steps"}}};
-  d["program"] = {{"type", "object"},
-                  {"properties", {{"board", text()},
-                                  {"pins", {{"type", "object"}, {"additionalProperties", {{"type", "object"}, {"properties", {{"pull", {{"enum", {"", "up", "none"}}}}}}}}}},
-                                  {"lanes", listOf(ref("lane"), limits::lanes)}}},
-                  {"required", {"board"}}};
+  d["program"] = {
+      {"type", "object"},
+      {"properties",
+       {{"board", text()},
+        {"pins",
+         {{"type", "object"},
+          {"additionalProperties",
+           {{"type", "object"}, {"properties", {{"pull", {{"enum", {"", "up", "none"}}}}}}}}}},
+        {"lanes", listOf(ref("lane"), limits::lanes)}}},
+      {"required", {"board"}}};
   return d;
 }
 

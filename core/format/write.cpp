@@ -42,8 +42,12 @@ std::string prop(const PropValue& v) {
 }
 
 std::string item(const BoardItem& b) {
-  return Row().add("id", quoted(b.id)).add("type", quoted(b.type)).add("at", place(b.at))
-      .extras(b.extras).text();
+  return Row()
+      .add("id", quoted(b.id))
+      .add("type", quoted(b.type))
+      .add("at", place(b.at))
+      .extras(b.extras)
+      .text();
 }
 
 std::string part(const Part& p) {
@@ -51,8 +55,11 @@ std::string part(const Part& p) {
   for (const auto& [key, value] : p.props) props.add(key, prop(value));
   for (const Leg& leg : p.legs) legs.add(leg.id, leg.in ? quoted(leg.in->text()) : "null");
   Row row;
-  row.add("id", quoted(p.id)).add("type", quoted(p.type)).add("name", quoted(p.name))
-      .add("props", props.text()).add("legs", legs.text());
+  row.add("id", quoted(p.id))
+      .add("type", quoted(p.type))
+      .add("name", quoted(p.name))
+      .add("props", props.text())
+      .add("legs", legs.text());
   if (p.at) row.add("at", place(*p.at));
   if (p.turnDegrees != 0) row.add("turn", std::to_string(p.turnDegrees));
   return row.extras(p.extras).text();
@@ -61,24 +68,37 @@ std::string part(const Part& p) {
 std::string wire(const Wire& w) {
   std::string bends;
   for (const Point& b : w.bends) bends += (bends.empty() ? "" : ", ") + place(b);
-  return Row().add("id", quoted(w.id)).add("from", quoted(w.from.text())).add("to", quoted(w.to.text()))
-      .add("colour", quoted(w.colour)).add("bends", "[" + bends + "]").extras(w.extras).text();
+  return Row()
+      .add("id", quoted(w.id))
+      .add("from", quoted(w.from.text()))
+      .add("to", quoted(w.to.text()))
+      .add("colour", quoted(w.colour))
+      .add("bends", "[" + bends + "]")
+      .extras(w.extras)
+      .text();
 }
 
 std::string expression(const Expr& e) {
   switch (e.shape) {
-    case Expr::Shape::number: return number(e.number);
-    case Expr::Shape::truth: return e.truth ? "true" : "false";
-    case Expr::Shape::text: return quoted(e.text);
+    case Expr::Shape::number:
+      return number(e.number);
+    case Expr::Shape::truth:
+      return e.truth ? "true" : "false";
+    case Expr::Shape::text:
+      return quoted(e.text);
     case Expr::Shape::list: {
       std::string out;
       for (const auto& [key, inner] : e.args) out += (out.empty() ? "" : ", ") + expression(inner);
       return "[" + out + "]";
     }
-    default: break;
+    default:
+      break;
   }
   Row row;
-  row.add(e.shape == Expr::Shape::get ? "get" : e.shape == Expr::Shape::op ? "op" : "sig", quoted(e.text));
+  row.add(e.shape == Expr::Shape::get  ? "get"
+          : e.shape == Expr::Shape::op ? "op"
+                                       : "sig",
+          quoted(e.text));
   for (const auto& [key, inner] : e.args) row.add(key, expression(inner));
   return row.text();
 }
@@ -115,7 +135,8 @@ std::string program(const Program& p) {
   for (const auto& lane : p.lanes) {
     Row row;
     if (!lane->id.empty()) row.add("id", quoted(lane->id));
-    row.add("trigger", Row().add("on", quoted(lane->trigger.on)).extras(lane->trigger.extras).text());
+    row.add("trigger",
+            Row().add("on", quoted(lane->trigger.on)).extras(lane->trigger.extras).text());
     row.add("steps", steps(lane->steps, 6)).extras(lane->extras);
     lanes += (lanes.empty() ? "\n      " : ",\n      ") + row.text();
   }
@@ -195,28 +216,47 @@ std::string sentence(const FileProblem& p) {
   using Code = FileProblem::Code;
   const std::string at = p.path.empty() ? std::string() : p.path + ": ";
   switch (p.code) {
-    case Code::cannotOpen: return fmt::format("“{}” cannot be opened", p.value);
-    case Code::cannotWrite: return fmt::format("cannot be written: {}", p.value);
+    case Code::cannotOpen:
+      return fmt::format("“{}” cannot be opened", p.value);
+    case Code::cannotWrite:
+      return fmt::format("cannot be written: {}", p.value);
     case Code::tooLarge:
       return fmt::format("the file has {} bytes; {} are the most", p.value, limits::fileBytes);
-    case Code::notJson: return fmt::format("this is not JSON: {}", p.value);
-    case Code::notAProject: return "this is not an Ignavo project";
+    case Code::notJson:
+      return fmt::format("this is not JSON: {}", p.value);
+    case Code::notAProject:
+      return "this is not an Ignavo project";
     case Code::newerVersion:
-      return fmt::format("this project has format version {}; this program reads version 1", p.value);
-    case Code::missing: return at + "is missing";
-    case Code::wrongType: return at + "must be " + p.value;
-    case Code::outOfRange: return at + "must be " + p.value;
-    case Code::unknownKind: return fmt::format("{}“{}” is not a {} that is known here", at, p.value, p.wanted);
-    case Code::notAChoice: return fmt::format("{}“{}” is none of {}", at, p.value, p.wanted);
-    case Code::noSuchOwner: return fmt::format("{}there is no “{}”", at, p.value);
-    case Code::noHole: return fmt::format("{}no hole \"{}\" on breadboard \"{}\"", at, p.value, p.wanted);
-    case Code::noPin: return fmt::format("{}no pin \"{}\" on {}", at, p.value, p.wanted);
-    case Code::noLeg: return fmt::format("{}no leg \"{}\" on \"{}\"", at, p.value, p.wanted);
-    case Code::badSocket: return fmt::format("{}\"{}\" is not a place such as bb.c14 or b1.D4", at, p.value);
-    case Code::taken: return fmt::format("{}\"{}\" is taken by \"{}\"", at, p.value, p.wanted);
-    case Code::duplicateId: return fmt::format("{}\"{}\" is there twice", at, p.value);
-    case Code::tooMany: return fmt::format("{}more than {}", at, p.value);
-    case Code::tooDeep: return fmt::format("{}nested deeper than {}", at, p.value);
+      return fmt::format("this project has format version {}; this program reads version 1",
+                         p.value);
+    case Code::missing:
+      return at + "is missing";
+    case Code::wrongType:
+      return at + "must be " + p.value;
+    case Code::outOfRange:
+      return at + "must be " + p.value;
+    case Code::unknownKind:
+      return fmt::format("{}“{}” is not a {} that is known here", at, p.value, p.wanted);
+    case Code::notAChoice:
+      return fmt::format("{}“{}” is none of {}", at, p.value, p.wanted);
+    case Code::noSuchOwner:
+      return fmt::format("{}there is no “{}”", at, p.value);
+    case Code::noHole:
+      return fmt::format("{}no hole \"{}\" on breadboard \"{}\"", at, p.value, p.wanted);
+    case Code::noPin:
+      return fmt::format("{}no pin \"{}\" on {}", at, p.value, p.wanted);
+    case Code::noLeg:
+      return fmt::format("{}no leg \"{}\" on \"{}\"", at, p.value, p.wanted);
+    case Code::badSocket:
+      return fmt::format("{}\"{}\" is not a place such as bb.c14 or b1.D4", at, p.value);
+    case Code::taken:
+      return fmt::format("{}\"{}\" is taken by \"{}\"", at, p.value, p.wanted);
+    case Code::duplicateId:
+      return fmt::format("{}\"{}\" is there twice", at, p.value);
+    case Code::tooMany:
+      return fmt::format("{}more than {}", at, p.value);
+    case Code::tooDeep:
+      return fmt::format("{}nested deeper than {}", at, p.value);
   }
   return at;
 }

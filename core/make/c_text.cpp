@@ -108,15 +108,20 @@ class Writer final : public CWriter {
   }
   std::string expression(const Expr& e) override {
     switch (e.shape) {
-      case Expr::Shape::number: return fmt::format("{}", e.number);
-      case Expr::Shape::truth: return e.truth ? "true" : "false";
-      case Expr::Shape::text: return e.text == "high" ? "HIGH" : "LOW";
+      case Expr::Shape::number:
+        return fmt::format("{}", e.number);
+      case Expr::Shape::truth:
+        return e.truth ? "true" : "false";
+      case Expr::Shape::text:
+        return e.text == "high" ? "HIGH" : "LOW";
       case Expr::Shape::get: {
         const Expr* pin = e.arg("pin");
         return pin && !pin->text.empty() ? "read_" + pin->text + "()" : "false";
       }
-      case Expr::Shape::op: return operation(e);
-      default: return "0";
+      case Expr::Shape::op:
+        return operation(e);
+      default:
+        return "0";
     }
   }
   std::string remarkFor(const std::string& pin) override {
@@ -181,8 +186,8 @@ class Writer final : public CWriter {
     for (const PinUse& u : uses) {
       const auto [letter, bit] = port(u.pin);
       const std::string label = commentSafe(pinLabel(project_, nets_, board_, u.pin));
-      line(fmt::format("/* {}{}{}; the chip calls it P{}{} */", u.pin, label.empty() ? "" : ": ", label,
-                       letter, bit));
+      line(fmt::format("/* {}{}{}; the chip calls it P{}{} */", u.pin, label.empty() ? "" : ": ",
+                       label, letter, bit));
       if (!u.writers.empty()) {
         open(fmt::format("static inline void set_{}(bool level)", u.pin));
         line("if (level)");
@@ -201,7 +206,8 @@ class Writer final : public CWriter {
     open("static void prepare_pins(void)");
     for (const PinUse& u : uses) {
       const auto [letter, bit] = port(u.pin);
-      if (!u.writers.empty()) line(fmt::format("DDR{} |= _BV({});  /* {} is an output */", letter, bit, u.pin));
+      if (!u.writers.empty())
+        line(fmt::format("DDR{} |= _BV({});  /* {} is an output */", letter, bit, u.pin));
       if (u.writers.empty() && program_->pulledUp(u.pin))
         line(fmt::format("PORT{} |= _BV({});  /* {} is pulled up */", letter, bit, u.pin));
     }
@@ -214,7 +220,8 @@ class Writer final : public CWriter {
     for (const Lane* lane : lanes)
       forEachStep(lane->steps, [&](const Step& s) {
         const Expr* e = s.field("seconds");
-        needs = needs || (e && (e->shape != Expr::Shape::number || e->number > longestDelaySeconds));
+        needs =
+            needs || (e && (e->shape != Expr::Shape::number || e->number > longestDelaySeconds));
       });
     return needs;
   }
@@ -237,9 +244,15 @@ class Writer final : public CWriter {
     line("");
     line("/* Each task goes on where it left off: at the line that it waits in. */");
     line("struct task { uint16_t line; uint32_t wake; };");
-    line("#define TASK_BEGIN(t) if ((int32_t)(now() - (t)->wake) < 0) return; switch ((t)->line) { case 0:");
-    line("#define TASK_WAIT(t, ticks) do { (t)->wake = now() + (ticks); (t)->line = __LINE__; return; case __LINE__:; } while (0)");
-    line("#define TASK_TURN(t) do { (t)->wake = now(); (t)->line = __LINE__; return; case __LINE__:; } while (0)");
+    line(
+        "#define TASK_BEGIN(t) if ((int32_t)(now() - (t)->wake) < 0) return; switch ((t)->line) { "
+        "case 0:");
+    line(
+        "#define TASK_WAIT(t, ticks) do { (t)->wake = now() + (ticks); (t)->line = __LINE__; "
+        "return; case __LINE__:; } while (0)");
+    line(
+        "#define TASK_TURN(t) do { (t)->wake = now(); (t)->line = __LINE__; return; case "
+        "__LINE__:; } while (0)");
     line("#define TASK_END(t) } (t)->wake = now() + 0x7FFFFFFF; (t)->line = 0xFFFF");
     line("");
   }
@@ -252,7 +265,8 @@ class Writer final : public CWriter {
       const auto hours = static_cast<long long>(s / longestTaskSeconds);
       const std::string i = counterVariable();
       open(fmt::format("for ({0} = 0; {0} < {1}; {0}++)", i, hours));
-      line(fmt::format("TASK_WAIT(t, {}UL);  /* an hour */", std::llround(longestTaskSeconds * 250000)));
+      line(fmt::format("TASK_WAIT(t, {}UL);  /* an hour */",
+                       std::llround(longestTaskSeconds * 250000)));
       close();
       counterDone();
       s -= static_cast<double>(hours) * longestTaskSeconds;
@@ -282,7 +296,8 @@ class Writer final : public CWriter {
   void counters(const Steps& steps, const char* storage) {
     const int deepest = deepestRepeat(steps);
     for (int i = 0; i < deepest; ++i)
-      line(fmt::format("{}uint32_t turn{};", storage, i == 0 ? std::string() : std::to_string(i + 1)));
+      line(fmt::format("{}uint32_t turn{};", storage,
+                       i == 0 ? std::string() : std::to_string(i + 1)));
   }
 
   void task(const Lane& lane, int number) {
@@ -307,7 +322,8 @@ class Writer final : public CWriter {
   void mainFunction(const std::vector<const Lane*>& lanes) {
     open("int main(void)");
     if (tasks_) {
-      for (std::size_t i = 1; i <= lanes.size(); ++i) line(fmt::format("struct task t{} = {{0, 0}};", i));
+      for (std::size_t i = 1; i <= lanes.size(); ++i)
+        line(fmt::format("struct task t{} = {{0, 0}};", i));
     } else if (!lanes.empty()) {
       counters(lanes[0]->steps, "");
     }

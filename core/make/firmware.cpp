@@ -49,11 +49,14 @@ Ran runProgram(const std::vector<std::string>& words) {
     char buffer[4096];
     for (;;) {
       const ssize_t n = read(ends[0], buffer, sizeof buffer);
-      if (n > 0) ran.output.append(buffer, static_cast<std::size_t>(n));
-      else if (n == 0 || errno != EINTR) break;
+      if (n > 0)
+        ran.output.append(buffer, static_cast<std::size_t>(n));
+      else if (n == 0 || errno != EINTR)
+        break;
     }
     int status = 0;
-    while (waitpid(pid, &status, 0) < 0 && errno == EINTR) {}
+    while (waitpid(pid, &status, 0) < 0 && errno == EINTR) {
+    }
     ran.exit = WIFEXITED(status) ? WEXITSTATUS(status) : -1;
   }
   close(ends[0]);
@@ -140,14 +143,19 @@ Firmware buildFirmware(const Project& project, const std::string& board,
 std::string sentence(const Firmware& f) {
   switch (f.code) {
     case Firmware::Code::done:
-      return fmt::format("{} of {} bytes of flash, {} of {} bytes of memory", f.flashBytes, f.flashMost,
-                         f.ramBytes, f.ramMost);
-    case Firmware::Code::noSuchBoard: return "There is no such board in this project.";
+      return fmt::format("{} of {} bytes of flash, {} of {} bytes of memory", f.flashBytes,
+                         f.flashMost, f.ramBytes, f.ramMost);
+    case Firmware::Code::noSuchBoard:
+      return "There is no such board in this project.";
     case Firmware::Code::compilerMissing:
-      return "The compiler for this chip is not installed. On Debian: apt install gcc-avr avr-libc binutils-avr";
-    case Firmware::Code::compilerFailed: return "The compiler refused the text.";
-    case Firmware::Code::cannotWrite: return "There is no room for temporary files.";
-    case Firmware::Code::cancelled: return "Cancelled.";
+      return "The compiler for this chip is not installed. On Debian: apt install gcc-avr avr-libc "
+             "binutils-avr";
+    case Firmware::Code::compilerFailed:
+      return "The compiler refused the text.";
+    case Firmware::Code::cannotWrite:
+      return "There is no room for temporary files.";
+    case Firmware::Code::cancelled:
+      return "Cancelled.";
   }
   return {};
 }

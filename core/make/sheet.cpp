@@ -29,7 +29,8 @@ class Sheet {
 
   BuildSheet make() {
     countItems();
-    out_.groups = {{"Join the rails", {}}, {"Place the parts", {}}, {"Wire them up", {}}, {"Power, last", {}}};
+    out_.groups = {
+        {"Join the rails", {}}, {"Place the parts", {}}, {"Wire them up", {}}, {"Power, last", {}}};
     placeParts();
     layWires();
     std::erase_if(out_.groups, [](const SheetGroup& g) { return g.steps.empty(); });
@@ -54,16 +55,15 @@ class Sheet {
       const PartKind* k = catalogue().partKind(part->type);
       if (!k) continue;
       const double ohms = k->passes ? part->number("ohms", 0) : 0;
-      add(2 + k->buildRank, k->passes ? k->label + " " + k->shortText(*part) : capital(k->shortText(*part)), ohms);
+      add(2 + k->buildRank,
+          k->passes ? k->label + " " + k->shortText(*part) : capital(k->shortText(*part)), ohms);
     }
     for (const auto& [key, item] : items) out_.items.push_back(item);
     if (!p_.wires->empty())
       out_.items.push_back({static_cast<int>(p_.wires->size()), "Jumper wire", 0});
   }
 
-  Point where(const Socket& s) const {
-    return socketAt(p_, catalogue(), s).value_or(Point{});
-  }
+  Point where(const Socket& s) const { return socketAt(p_, catalogue(), s).value_or(Point{}); }
 
   void placeParts() {
     std::vector<const Part*> parts;
@@ -89,8 +89,9 @@ class Sheet {
         }
         step.hint = "The flat side of the rim is at the short leg.";
       } else if (!kind.print.joined.empty() && part->legs[2].in) {
-        step.text = fmt::format("{}: across the trench, rows {} and {}", name,
-                                part->legs[0].in->point.substr(1), part->legs[2].in->point.substr(1));
+        step.text =
+            fmt::format("{}: across the trench, rows {} and {}", name,
+                        part->legs[0].in->point.substr(1), part->legs[2].in->point.substr(1));
         step.hint = "The legs bend towards a–e and f–j.";
       } else {
         step.text = fmt::format("{}: {} → {}", name, part->legs[0].in->point,
@@ -113,7 +114,8 @@ class Sheet {
     const BoardKind* kind = board ? catalogue().boardKind(board->type) : nullptr;
     if (!kind) return -1;
     const int i = kind->shape.pinIndex(s.point);
-    supply = supply || (i >= 0 && kind->pins[static_cast<std::size_t>(i)].role != PinShape::Role::io);
+    supply =
+        supply || (i >= 0 && kind->pins[static_cast<std::size_t>(i)].role != PinShape::Role::io);
     return i;
   }
 
@@ -131,7 +133,8 @@ class Sheet {
       const int group = supply ? 3 : isRail(wire->from) && isRail(wire->to) ? 0 : 2;
       const std::string colour = capital(colourWord(identities_.ofWire(*wire, circuit_.nets())));
       const bool swap = to >= 0 && from < 0;
-      SheetStep step{"wire:" + wire->id, wire->id,
+      SheetStep step{"wire:" + wire->id,
+                     wire->id,
                      fmt::format("{} wire: {} → {}", colour, (swap ? wire->to : wire->from).point,
                                  (swap ? wire->from : wire->to).point),
                      {}};
@@ -139,10 +142,13 @@ class Sheet {
     }
     // Ground before 5 V, so that the supply is the very last wire.
     std::stable_sort(rows.begin(), rows.end(), [](const Row& a, const Row& b) {
-      const auto key = [](const Row& r) { return std::pair(r.group, r.group == 3 ? -r.order : r.order); };
+      const auto key = [](const Row& r) {
+        return std::pair(r.group, r.group == 3 ? -r.order : r.order);
+      };
       return key(a) < key(b);
     });
-    for (Row& row : rows) out_.groups[static_cast<std::size_t>(row.group)].steps.push_back(std::move(row.step));
+    for (Row& row : rows)
+      out_.groups[static_cast<std::size_t>(row.group)].steps.push_back(std::move(row.step));
   }
 
   // A free hole of the net for a probe, rails first.
@@ -150,7 +156,8 @@ class Sheet {
     const Occupancy taken = occupancy(p_);
     std::string found;
     for (const Socket& s : circuit_.nets().sockets(net, p_, catalogue()))
-      if (p_.breadboard(s.owner) && !taken.contains(s) && (found.empty() || (isRail(s) && found[1] != 'n' && found[1] != 'p')))
+      if (p_.breadboard(s.owner) && !taken.contains(s) &&
+          (found.empty() || (isRail(s) && found[1] != 'n' && found[1] != 'p')))
         found = s.point;
     return found;
   }
@@ -172,16 +179,26 @@ class Sheet {
       if (circuit_.isGroundNet(n) && out_.black.empty()) out_.black = probeHole(n);
     }
     for (int n = 0; n < static_cast<int>(circuit_.nets().all().size()); ++n)
-      if (circuit_.isSupplyNet(n) && circuit_.nets().all()[static_cast<std::size_t>(n)].pins.size() == 1)
+      if (circuit_.isSupplyNet(n) &&
+          circuit_.nets().all()[static_cast<std::size_t>(n)].pins.size() == 1)
         read(probeHole(n), "", n, state);
     for (std::size_t i = 0; i < circuit_.pins().size(); ++i) {
       const CircuitPin& pin = circuit_.pins()[i];
-      const auto use = std::find_if(uses.begin(), uses.end(), [&](const PinUse& u) { return u.pin == pin.name; });
+      const auto use = std::find_if(uses.begin(), uses.end(),
+                                    [&](const PinUse& u) { return u.pin == pin.name; });
       if (use == uses.end()) continue;
       if (!use->writers.empty()) {
         CircuitState high = state;
         high.pins[i] = PinDrive::high;
-        read(probeHole(pin.net), "while " + pin.name + " is high", pin.net, high);
+        const std::string when = "while " + pin.name + " is high";
+        read(probeHole(pin.net), when, pin.net, high);
+        // And behind the resistor, where a lamp begins.
+        for (int part : circuit_.island(pin.island).parts) {
+          const PartKind* kind = circuit_.kindOf(part);
+          const int net =
+              kind && kind->print.polarised ? circuit_.nets().ofLeg({part, 0}) : pin.net;
+          if (net != pin.net && !circuit_.supplyVolts(net)) read(probeHole(net), when, net, high);
+        }
       } else {
         for (int part : circuit_.island(pin.island).parts) {
           const PartKind* kind = circuit_.kindOf(part);
@@ -214,7 +231,8 @@ int BuildSheet::doneCount(const Project& project) const {
   int n = 0;
   for (const SheetGroup& g : groups)
     for (const SheetStep& s : g.steps)
-      n += std::find(project.ticks.begin(), project.ticks.end(), s.tick) != project.ticks.end() ? 1 : 0;
+      n += std::find(project.ticks.begin(), project.ticks.end(), s.tick) != project.ticks.end() ? 1
+                                                                                                : 0;
   return n;
 }
 

@@ -13,8 +13,9 @@ const PartKind& buttonKind() {
     k.idStem = "btn";
     k.words = {"press", "push", "switch", "key", "input", "call"};
     k.what = "Joins its upper legs to its lower legs while it is pressed.";
-    k.place = "Across the trench. The two legs of the upper row are always joined, and so are the "
-              "two of the lower row.";
+    k.place =
+        "Across the trench. The two legs of the upper row are always joined, and so are the "
+        "two of the lower row.";
     k.never = "5 V on one side and ground on the other: pressing would short them.";
     k.print.legs = {{"1a", "upper left leg", true},
                     {"1b", "upper right leg", true},
@@ -23,7 +24,8 @@ const PartKind& buttonKind() {
     k.print.ways = {{{0, 0}, {3, 0}, {0, 2}, {3, 2}}, {{0, 0}, {0, 3}, {-2, 0}, {-2, 3}}};
     k.print.joined = {{0, 1}, {2, 3}};
     k.print.ends = {0, 2};
-    k.props = {{"contacts", "Contacts", PropKind::Type::choice, "", 0, 0, 0, {"real", "ideal"}, false}};
+    k.props = {
+        {"contacts", "Contacts", PropKind::Type::choice, "", 0, 0, 0, {"real", "ideal"}, false}};
     k.pressable = true;
     k.buildRank = 2;
     k.readLegs = {0, 2};

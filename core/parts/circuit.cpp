@@ -64,13 +64,18 @@ void Circuit::findSupplies(const Project& project) {
         it->second = it->second == 0 || volts == 0 ? 0 : std::max(it->second, volts);
       };
       switch (pin.role) {
-        case Role::ground: supply(0); break;
+        case Role::ground:
+          supply(0);
+          break;
         case Role::supply5:
           supply(kind->supplyVolts);
           boardSupplyNet_.back() = net;
           break;
-        case Role::supply3: supply(supply3Volts); break;
-        case Role::supplyIn: break;
+        case Role::supply3:
+          supply(supply3Volts);
+          break;
+        case Role::supplyIn:
+          break;
         case Role::io:
           pins_.push_back({ref, project.boards[b].id, pin.name, net, -1, kind});
           pulledUp_.push_back(program && program->pulledUp(pin.name) ? 1 : 0);
@@ -163,7 +168,8 @@ void Circuit::build(IslandWork& island) {
     for (const auto& c : d.contacts)
       slots.contacts.push_back(island.network.addConductor(node(c.a), node(c.b), 0));
     for (const auto& j : d.diodes)
-      slots.junctions.push_back(island.network.addJunction(node(j.anode), node(j.cathode), j.model));
+      slots.junctions.push_back(
+          island.network.addJunction(node(j.anode), node(j.cathode), j.model));
     island.parts.push_back(std::move(slots));
   }
   for (int p : island.shape.pins) {
@@ -211,8 +217,7 @@ void Circuit::setParameters(IslandWork& island, const CircuitState& state) {
                                                     : drive == PinDrive::pullUp ? 1 / k.pullUpOhms
                                                                                 : 0;
     at(net.conductors, island.pins[i].down).siemens =
-        drive == PinDrive::low ? 1 / k.outOhms
-                               : (drive == PinDrive::high ? 0 : 1 / k.leakOhms);
+        drive == PinDrive::low ? 1 / k.outOhms : (drive == PinDrive::high ? 0 : 1 / k.leakOhms);
   }
 }
 
@@ -283,10 +288,11 @@ IslandReading Circuit::compute(IslandWork& island, const CircuitState& state) {
     PinReading r;
     r.volts = volts(slots.node);
     if (s.converged) r.amps = s.conductorAmps(net, slots.up) - s.conductorAmps(net, slots.down);
-    if (s.converged && drive == PinDrive::input && !supplies_.contains(at(pins_, island.shape.pins[i]).net)) {
+    if (s.converged && drive == PinDrive::input &&
+        !supplies_.contains(at(pins_, island.shape.pins[i]).net)) {
       // Conductance to every level, its own leak apart.
-      const double siemens = 1 / island.solver->resistanceAt(slots.node) -
-                             at(net.conductors, slots.down).siemens;
+      const double siemens =
+          1 / island.solver->resistanceAt(slots.node) - at(net.conductors, slots.down).siemens;
       r.floating = siemens < 1 / floatingOhms;
     }
     out.pins.push_back(r);

@@ -89,7 +89,7 @@ class Circuit {
   bool shorted() const { return shorted_; }
 
   struct Island {
-    std::vector<int> nets;   // without supply nets
+    std::vector<int> nets;  // without supply nets
     std::vector<int> parts;
     std::vector<int> pins;
   };

@@ -46,16 +46,16 @@ enum class Shows { nothing, light };
 struct Burn {
   enum class Of { amps, watts } of = Of::amps;
   double windowSeconds = 1;
-  double limit = 0;           // for watts: times the part's own rating
+  double limit = 0;  // for watts: times the part's own rating
 };
 
 // One part kind: everything there is to know about it but its picture.
 struct PartKind {
-  std::string type;      // as in the file
-  std::string label;     // "LED"
-  std::string category;  // cabinet drawer
-  std::string brief;     // one line under the cabinet entry
-  std::string idStem;    // "led" -> led1
+  std::string type;                // as in the file
+  std::string label;               // "LED"
+  std::string category;            // cabinet drawer
+  std::string brief;               // one line under the cabinet entry
+  std::string idStem;              // "led" -> led1
   std::vector<std::string> words;  // what people may search for
   std::string what, place, never;  // help: what it is, how to place it, what it must never see
   Footprint print;
@@ -63,17 +63,17 @@ struct PartKind {
   Shows shows = Shows::nothing;
   bool pressable = false;
   bool passes = false;  // named only when nothing else hangs behind it
-  int buildRank = 0;  // flat parts are built in first
+  int buildRank = 0;    // flat parts are built in first
 
   // Legs between which volts and amps are read (first to second).
   std::pair<int, int> readLegs = {0, 1};
-  double ratedAmps = 0;   // continuous; 0: none
-  double burnsAmps = 0;   // what the check calls too much, steadily; 0: no such limit
+  double ratedAmps = 0;  // continuous; 0: none
+  double burnsAmps = 0;  // what the check calls too much, steadily; 0: no such limit
   std::vector<Burn> burns;
 
-  std::string (*nameOf)(const Part&) = nullptr;  // friendly name of a new part
+  std::string (*nameOf)(const Part&) = nullptr;     // friendly name of a new part
   std::string (*shortText)(const Part&) = nullptr;  // "220 Ω", "red LED"
-  double (*ratedWatts)(const Part&) = nullptr;   // null: none
+  double (*ratedWatts)(const Part&) = nullptr;      // null: none
   PartDevices (*devices)(const Part&) = nullptr;
 };
 

@@ -11,7 +11,7 @@ struct Colour {
   double seriesOhms;
 };
 constexpr Colour colours[] = {
-    {"red", "Red", 1.90, 5},    {"orange", "Orange", 2.00, 5}, {"amber", "Amber", 2.05, 5},
+    {"red", "Red", 1.90, 5},     {"orange", "Orange", 2.00, 5}, {"amber", "Amber", 2.05, 5},
     {"green", "Green", 2.20, 5}, {"blue", "Blue", 3.00, 12},    {"white", "White", 3.00, 12},
     {"pink", "Pink", 3.00, 12},
 };
@@ -44,8 +44,9 @@ const PartKind& ledKind() {
     k.idStem = "led";
     k.words = {"light", "lamp", "diode", "glow", "red", "green", "amber", "blue", "signal"};
     k.what = "A lamp that lets current through in one direction only and shines while it does.";
-    k.place = "The long leg (anode) towards plus, the short leg at the flat side towards ground. "
-              "Each leg in a row of its own.";
+    k.place =
+        "The long leg (anode) towards plus, the short leg at the flat side towards ground. "
+        "Each leg in a row of its own.";
     k.never = "More than 30 mA: always with a resistor in its path.";
     k.print.legs = {{"anode", "long leg"}, {"cathode", "short leg, flat side"}};
     k.print.ways = {{{0, 0}, {0, 2}}, {{0, 0}, {0, -2}}, {{0, 0}, {2, 0}}, {{0, 0}, {-2, 0}}};

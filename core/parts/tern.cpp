@@ -9,9 +9,10 @@ const BoardKind& ternKind() {
     k.type = "tern";
     k.label = "Tern board";
     k.brief = "5 V · 16 MHz";
-    k.help = "A board with a small computer on it. Each pin can give 5 V or nothing, or look "
-             "whether a voltage is there.";
-    k.pins = {{"VIN", Role::supplyIn, ""}, {"5V", Role::supply5, ""}, {"3V3", Role::supply3, ""},
+    k.help =
+        "A board with a small computer on it. Each pin can give 5 V or nothing, or look "
+        "whether a voltage is there.";
+    k.pins = {{"VIN", Role::supplyIn, ""}, {"5V", Role::supply5, ""},  {"3V3", Role::supply3, ""},
               {"GND", Role::ground, ""},   {"GND2", Role::ground, ""}, {"GND3", Role::ground, ""}};
     static const char* chipNames[] = {"PD2", "PD3", "PD4", "PD5", "PD6", "PD7",
                                       "PB0", "PB1", "PB2", "PB3", "PB4", "PB5"};

@@ -24,9 +24,15 @@ void Compiler::value(const Expr* e) {
   i.code = OpCode::push;
   if (!e) return emit(i);
   switch (e->shape) {
-    case Expr::Shape::number: i.number = e->number; break;
-    case Expr::Shape::truth: i.number = e->truth ? 1 : 0; break;
-    case Expr::Shape::text: i.number = e->text == "high" ? 1 : 0; break;
+    case Expr::Shape::number:
+      i.number = e->number;
+      break;
+    case Expr::Shape::truth:
+      i.number = e->truth ? 1 : 0;
+      break;
+    case Expr::Shape::text:
+      i.number = e->text == "high" ? 1 : 0;
+      break;
     case Expr::Shape::get:
       i.code = OpCode::readPin;
       i.arg = pin(e->arg("pin") ? e->arg("pin")->text : std::string());
@@ -41,7 +47,8 @@ void Compiler::value(const Expr* e) {
       i.nanoseconds = costs_.arithmetic;
       break;
     }
-    default: break;
+    default:
+      break;
   }
   emit(i);
 }

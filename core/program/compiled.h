@@ -17,16 +17,16 @@ struct CostTable {
 };
 
 enum class OpCode : std::uint8_t {
-  push,         // number onto the stack
-  readPin,      // level of pin `arg`
-  operate,      // operator `arg` on the top of the stack
-  setPin,       // pin `arg` to the popped truth
-  wait,         // sleep for the popped seconds, counted from the start of the step
-  jump,         // to `target`
-  branch,       // to `target` when the popped value is false; remembers which way
-  countStart,   // counter `arg` = popped number, rounded
-  countTurn,    // to `target` when counter `arg` is used up, else one less
-  end,          // the lane is over
+  push,        // number onto the stack
+  readPin,     // level of pin `arg`
+  operate,     // operator `arg` on the top of the stack
+  setPin,      // pin `arg` to the popped truth
+  wait,        // sleep for the popped seconds, counted from the start of the step
+  jump,        // to `target`
+  branch,      // to `target` when the popped value is false; remembers which way
+  countStart,  // counter `arg` = popped number, rounded
+  countTurn,   // to `target` when counter `arg` is used up, else one less
+  end,         // the lane is over
 };
 
 struct Instruction {
@@ -37,8 +37,8 @@ struct Instruction {
   int target = 0;
   double number = 0;
   std::int64_t nanoseconds = 0;
-  int step = -1;    // index in CompiledProgram::steps
-  int offset = 0;   // place among the instructions of that step
+  int step = -1;   // index in CompiledProgram::steps
+  int offset = 0;  // place among the instructions of that step
 };
 
 struct CompiledLane {

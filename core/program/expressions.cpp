@@ -3,8 +3,8 @@
 #include <fmt/format.h>
 
 #include <algorithm>
-#include <charconv>
 #include <cctype>
+#include <charconv>
 #include <cmath>
 
 namespace ignavo {
@@ -25,14 +25,16 @@ const std::vector<OperatorKind>& operatorKinds() {
        [](double a, double b) { return a != 0 && b != 0 ? 1.0 : 0.0; }, "&&"},
       {"not", "not", 1, 3, V::truth, V::truth, [](double a, double) { return a == 0 ? 1.0 : 0.0; },
        "!"},
-      {"=", "=", 2, 4, V::truth, V::number, [](double a, double b) { return same(a, b) ? 1.0 : 0.0; },
-       "=="},
-      {"≠", "≠", 2, 4, V::truth, V::number, [](double a, double b) { return same(a, b) ? 0.0 : 1.0; },
-       "!="},
-      {"<", "<", 2, 4, V::truth, V::number, [](double a, double b) { return a < b ? 1.0 : 0.0; }, "<"},
+      {"=", "=", 2, 4, V::truth, V::number,
+       [](double a, double b) { return same(a, b) ? 1.0 : 0.0; }, "=="},
+      {"≠", "≠", 2, 4, V::truth, V::number,
+       [](double a, double b) { return same(a, b) ? 0.0 : 1.0; }, "!="},
+      {"<", "<", 2, 4, V::truth, V::number, [](double a, double b) { return a < b ? 1.0 : 0.0; },
+       "<"},
       {"≤", "≤", 2, 4, V::truth, V::number, [](double a, double b) { return a <= b ? 1.0 : 0.0; },
        "<="},
-      {">", ">", 2, 4, V::truth, V::number, [](double a, double b) { return a > b ? 1.0 : 0.0; }, ">"},
+      {">", ">", 2, 4, V::truth, V::number, [](double a, double b) { return a > b ? 1.0 : 0.0; },
+       ">"},
       {"≥", "≥", 2, 4, V::truth, V::number, [](double a, double b) { return a >= b ? 1.0 : 0.0; },
        ">="},
       {"+", "+", 2, 5, V::number, V::number, [](double a, double b) { return a + b; }, "+"},
@@ -56,22 +58,29 @@ const OperatorKind* operatorKind(const std::string& name) {
 
 ValueType typeOf(const Expr& e) {
   switch (e.shape) {
-    case Expr::Shape::truth: return ValueType::truth;
-    case Expr::Shape::text: return ValueType::text;
-    case Expr::Shape::get: return ValueType::truth;  // pins are the only getter so far
+    case Expr::Shape::truth:
+      return ValueType::truth;
+    case Expr::Shape::text:
+      return ValueType::text;
+    case Expr::Shape::get:
+      return ValueType::truth;  // pins are the only getter so far
     case Expr::Shape::op: {
       const OperatorKind* k = operatorKind(e.text);
       return k ? k->gives : ValueType::number;
     }
-    default: return ValueType::number;
+    default:
+      return ValueType::number;
   }
 }
 
 std::string phraseOf(const Expr& e, bool nested) {
   switch (e.shape) {
-    case Expr::Shape::number: return fmt::format("{}", e.number);
-    case Expr::Shape::truth: return e.truth ? "true" : "false";
-    case Expr::Shape::text: return e.text;
+    case Expr::Shape::number:
+      return fmt::format("{}", e.number);
+    case Expr::Shape::truth:
+      return e.truth ? "true" : "false";
+    case Expr::Shape::text:
+      return e.text;
     case Expr::Shape::get: {
       const Expr* pin = e.arg("pin");
       return pin ? pin->text : e.text;
@@ -91,7 +100,8 @@ std::string phraseOf(const Expr& e, bool nested) {
         s = phraseOf(*a, true) + " " + k->phrase + " " + (b ? phraseOf(*b, true) : "");
       return nested ? "(" + s + ")" : s;
     }
-    default: return e.text;
+    default:
+      return e.text;
   }
 }
 
@@ -135,7 +145,8 @@ class Reader {
         while (end < text.size() && word(static_cast<unsigned char>(text[end]))) ++end;
       } else if (c >= 0x80) {
         while (end < text.size() && (static_cast<unsigned char>(text[end]) & 0xC0) == 0x80) ++end;
-      } else if (end < text.size() && text[end] == '=' && (c == '<' || c == '>' || c == '!' || c == '=')) {
+      } else if (end < text.size() && text[end] == '=' &&
+                 (c == '<' || c == '>' || c == '!' || c == '=')) {
         ++end;
       }
       words_.push_back(text.substr(i, end - i));
@@ -212,9 +223,12 @@ class Reader {
         unit = lower();
         ++at_;
       }
-      if (unit == "ms") number /= 1000;
-      else if (unit == "us") number /= 1e6;
-      else if (!unit.empty() && unit != "s") return fail(fmt::format("“{}” is not a unit here.", unit));
+      if (unit == "ms")
+        number /= 1000;
+      else if (unit == "us")
+        number /= 1e6;
+      else if (!unit.empty() && unit != "s")
+        return fail(fmt::format("“{}” is not a unit here.", unit));
       return Expr::of(negative ? -number : number);
     }
     if (negative) return fail("A number is missing after the minus sign.");

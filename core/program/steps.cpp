@@ -141,7 +141,8 @@ ParsedExpr parseSlot(const SlotKind& slot, std::string& rest) {
     case SlotKind::Type::number: {
       std::string text = rest;
       for (const char* tail : {" times", " time", " seconds", " second"})
-        if (lower(text).ends_with(tail)) text = text.substr(0, text.size() - std::string(tail).size());
+        if (lower(text).ends_with(tail))
+          text = text.substr(0, text.size() - std::string(tail).size());
       rest.clear();
       if (trimmed(text).empty()) return {std::nullopt, "How much? A number is missing."};
       ParsedExpr value = parseExpr(text);
@@ -189,9 +190,10 @@ ParsedStep parseStep(const std::string& typed) {
     return {step, {}};
   }
   std::string first = takeWord(rest);
-  return {std::nullopt,
-          fmt::format("“{}” is not a step. Steps begin with set, wait, if, repeat or keep going round.",
-                      first)};
+  return {
+      std::nullopt,
+      fmt::format("“{}” is not a step. Steps begin with set, wait, if, repeat or keep going round.",
+                  first)};
 }
 
 std::vector<std::string> completions(const std::string& typed,
@@ -202,8 +204,10 @@ std::vector<std::string> completions(const std::string& typed,
     if (lower(phrase).starts_with(start) && lower(phrase) != start) out.push_back(phrase);
   };
   for (const std::string& pin : pins) offer("set " + pin + " high"), offer("set " + pin + " low");
-  for (const char* seconds : {"0.5", "1", "0.25", "0.1", "2"}) offer(std::string("wait ") + seconds + " s");
-  for (const std::string& pin : pins) offer("if " + pin + " is high"), offer("if " + pin + " is low");
+  for (const char* seconds : {"0.5", "1", "0.25", "0.1", "2"})
+    offer(std::string("wait ") + seconds + " s");
+  for (const std::string& pin : pins)
+    offer("if " + pin + " is high"), offer("if " + pin + " is low");
   for (int n : {2, 3, 5, 10}) offer("repeat " + std::to_string(n) + " times");
   offer("keep going round");
   return out;
@@ -242,7 +246,8 @@ ParsedSteps parseSteps(const std::string& text) {
   for (int number = 1; std::getline(lines, line); ++number) {
     if (trimmed(line).empty()) continue;
     const std::size_t indent = line.find_first_not_of(' ');
-    while (levels.size() > 1 && (levels.back().fresh ? indent <= levels.back().indent : indent < levels.back().indent))
+    while (levels.size() > 1 &&
+           (levels.back().fresh ? indent <= levels.back().indent : indent < levels.back().indent))
       levels.pop_back();
     if (levels.back().fresh) {
       levels.back().indent = indent;
@@ -333,9 +338,12 @@ std::vector<StepProblem> stepProblems(const Program& program,
 std::string sentence(const StepProblem& problem) {
   using Why = StepProblem::Code;
   switch (problem.code) {
-    case Why::pinMissing: return "This step has no pin yet.";
-    case Why::noSuchPin: return fmt::format("This board has no pin {}.", problem.value);
-    case Why::unreachable: return "Never reached: the loop above goes on for ever.";
+    case Why::pinMissing:
+      return "This step has no pin yet.";
+    case Why::noSuchPin:
+      return fmt::format("This board has no pin {}.", problem.value);
+    case Why::unreachable:
+      return "Never reached: the loop above goes on for ever.";
   }
   return {};
 }

@@ -11,10 +11,10 @@ namespace ignavo {
 // A field of a step.
 struct SlotKind {
   enum class Type {
-    pin,     // name of a pin that is written
-    level,   // high, low or a truth value
+    pin,    // name of a pin that is written
+    level,  // high, low or a truth value
     number,
-    truth,   // a condition
+    truth,  // a condition
   };
   std::string key;
   Type type = Type::number;
@@ -35,7 +35,7 @@ class CWriter {
  public:
   virtual ~CWriter() = default;
   virtual void line(const std::string& text) = 0;
-  virtual void open(const std::string& head) = 0;  // "head {"
+  virtual void open(const std::string& head) = 0;    // "head {"
   virtual void middle(const std::string& text) = 0;  // "} text {"
   virtual void close() = 0;
   virtual void wait(const Expr& seconds) = 0;
@@ -78,7 +78,8 @@ struct ParsedStep {
 // Reads a typed phrase. Forgiving in case, spaces, units and left-out words.
 ParsedStep parseStep(const std::string& typed);
 // Canonical phrases that begin like what was typed, for completion.
-std::vector<std::string> completions(const std::string& typed, const std::vector<std::string>& pins);
+std::vector<std::string> completions(const std::string& typed,
+                                     const std::vector<std::string>& pins);
 
 // Steps as text, one phrase a line, bodies indented by two spaces, and back.
 std::string textOf(const Steps& steps, int indent = 0);

@@ -18,8 +18,8 @@ decltype(auto) at(T& v, int i) {
 }
 
 constexpr Nanoseconds overloadPatience = 100'000'000;  // USB gives up after 0.1 s
-constexpr Nanoseconds noiseSlot = 1'000'000;           // a floating pin may change every millisecond
-constexpr std::size_t keptEdges = 6'000'000;           // below 200 MB
+constexpr Nanoseconds noiseSlot = 1'000'000;  // a floating pin may change every millisecond
+constexpr std::size_t keptEdges = 6'000'000;  // below 200 MB
 
 }  // namespace
 
@@ -151,9 +151,10 @@ void Kernel::build(bool keepRunning) {
     for (const std::string& pin : compiled.pins)
       run->circuitPin.push_back(circuit_->pinIndex(board.id, pin));
     for (const std::string& pin : compiled.written)
-      if (const int p = circuit_->pinIndex(board.id, pin); p >= 0) at(pins_, p).role = PinRole::output;
-    const auto before = std::find_if(old.begin(), old.end(),
-                                     [&](const auto& o) { return o->board == board.id; });
+      if (const int p = circuit_->pinIndex(board.id, pin); p >= 0)
+        at(pins_, p).role = PinRole::output;
+    const auto before =
+        std::find_if(old.begin(), old.end(), [&](const auto& o) { return o->board == board.id; });
     if (keepRunning && before != old.end()) {
       run->processor = (*before)->processor;
       run->processor.adopt(compiled, now_);
@@ -239,12 +240,15 @@ void Kernel::readIsland(int index) {
       const double value = s.burn.of == Burn::Of::amps ? reading.amps : reading.watts;
       double before = 0;
       if (value > s.stress.limit() && !s.stress.hot() && signal >= 0 && s.burn.of == Burn::Of::amps)
-        before = trace_.integral(signal, now_ - static_cast<Nanoseconds>(s.burn.windowSeconds * 1e9), now_) /
+        before = trace_.integral(
+                     signal, now_ - static_cast<Nanoseconds>(s.burn.windowSeconds * 1e9), now_) /
                  s.burn.windowSeconds;
       s.stress.change(now_, value, before);
     }
     // Leakage below a picoamp is nothing to be seen.
-    if (signal >= 0) trace_.record(signal, now_, std::abs(reading.amps) < 1e-12 ? 0 : static_cast<float>(reading.amps));
+    if (signal >= 0)
+      trace_.record(signal, now_,
+                    std::abs(reading.amps) < 1e-12 ? 0 : static_cast<float>(reading.amps));
   }
 }
 
@@ -277,8 +281,7 @@ double Kernel::loadIfPowered() {
 void Kernel::switchPower(bool on) {
   powered_ = on;
   tripped_ = false;
-  happenings_.push_back(
-      {now_, on ? Happening::What::powerOn : Happening::What::powerOff, {}, 0});
+  happenings_.push_back({now_, on ? Happening::What::powerOn : Happening::What::powerOff, {}, 0});
   for (PartStress& s : stress_) s.stress.clear();
   startPrograms();
 }
@@ -328,8 +331,7 @@ void Kernel::pressPart(const std::string& id, bool down) {
   for (std::size_t i = 0; i < project_->parts->size(); ++i)
     if ((*project_->parts)[i]->id == id) index = static_cast<int>(i);
   if (index < 0 || !circuit_->kindOf(index) || !circuit_->kindOf(index)->pressable) return;
-  happenings_.push_back(
-      {now_, down ? Happening::What::press : Happening::What::release, id, 0});
+  happenings_.push_back({now_, down ? Happening::What::press : Happening::What::release, id, 0});
   std::erase_if(contacts_, [&](const Contact& c) { return c.part == index; });
   const Part& part = *(*project_->parts)[static_cast<std::size_t>(index)];
   const int n = presses_[id]++;
@@ -342,8 +344,10 @@ void Kernel::pressPart(const std::string& id, bool down) {
   const double span = 0.2e6 + 2.8e6 * randomShare(project_->seed, stream, count + 1);
   std::vector<Nanoseconds> times;
   for (int k = 1; k < transitions; ++k)
-    times.push_back(now_ + 1 + static_cast<Nanoseconds>(
-        span * randomShare(project_->seed, stream, count + 1 + static_cast<std::uint64_t>(k))));
+    times.push_back(
+        now_ + 1 +
+        static_cast<Nanoseconds>(
+            span * randomShare(project_->seed, stream, count + 1 + static_cast<std::uint64_t>(k))));
   std::sort(times.begin(), times.end());
   bool closed = down;
   for (Nanoseconds t : times) contacts_.push_back({t, index, closed = !closed});
@@ -365,8 +369,12 @@ void Kernel::apply(const Input& in) {
   tops_ = 0;
   const int pin = circuit_->pinIndex(in.id, in.key);
   switch (in.what) {
-    case What::press: pressPart(in.id, true); break;
-    case What::release: pressPart(in.id, false); break;
+    case What::press:
+      pressPart(in.id, true);
+      break;
+    case What::release:
+      pressPart(in.id, false);
+      break;
     case What::setProp: {
       Project changed = *project_;
       auto& parts = changed.parts.edit();
@@ -502,7 +510,8 @@ void Kernel::laneCameRound(Nanoseconds limit) {
   for (std::size_t i = 0; repeats && i < boards_.size(); ++i)
     repeats = boards_[i]->processor.sameAs(anchor_->processors[i], period);
   if (repeats && period > 0) {
-    std::int64_t times = limit == never ? 0 : std::max<std::int64_t>(0, (limit - 1 - now_) / period);
+    std::int64_t times =
+        limit == never ? 0 : std::max<std::int64_t>(0, (limit - 1 - now_) / period);
     if (trace_.repeatLast(period, times)) {
       const Nanoseconds jump = times * period;
       now_ += jump;
@@ -556,8 +565,7 @@ bool Kernel::isBroken(const std::string& id) const {
 std::string Kernel::direction(const std::string& board, const std::string& pin) const {
   const int p = circuit_->pinIndex(board, pin);
   if (p < 0) return {};
-  if (at(pins_, p).role == PinRole::output || at(pins_, p).hand >= 0) return "output";
-  return at(pins_, p).pull ? "input, pulled up" : "input";
+  return at(pins_, p).role == PinRole::output || at(pins_, p).hand >= 0 ? "output" : "input";
 }
 
 Snapshot Kernel::snapshot() {

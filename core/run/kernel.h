@@ -14,11 +14,16 @@ namespace ignavo {
 // Something that comes from outside the board. `id` is a part or board.
 struct Input {
   enum class What {
-    press, release, setProp, reset, powerOff, powerOn,
+    press,
+    release,
+    setProp,
+    reset,
+    powerOff,
+    powerOn,
     drivePin,  // take a pin over by hand: `value` true / false
     freePin,
-    replace,   // put a new part in place of a broken one
-    project,   // the project was edited while powered
+    replace,  // put a new part in place of a broken one
+    project,  // the project was edited while powered
   };
   Nanoseconds at = 0;
   What what = What::press;
@@ -83,7 +88,7 @@ class Kernel {
   Snapshot snapshot();
   bool powered() const { return powered_ && !tripped_; }
   bool isBroken(const std::string& part) const;
-  // Direction of a pin from its use: "output", "input" or "input, pulled up".
+  // Direction of a pin from its use: "output" or "input".
   std::string direction(const std::string& board, const std::string& pin) const;
   // How many periods were jumped over exactly.
   std::int64_t periodsSkipped() const { return skipped_; }
@@ -106,8 +111,8 @@ class Kernel {
   struct PinRun {
     PinRole role = PinRole::input;
     bool pull = false;
-    bool high = false;     // what the program set
-    signed char hand = -1; // by hand: -1 no, 0 low, 1 high
+    bool high = false;      // what the program set
+    signed char hand = -1;  // by hand: -1 no, 0 low, 1 high
     std::uint8_t level = 0;
     int signal = -1;
   };
@@ -146,8 +151,8 @@ class Kernel {
   std::vector<double> islandAmps_;
   std::vector<int> partSignal_;
   std::vector<PartStress> stress_;
-  std::vector<Input> queue_;      // sorted by time, then order of arrival
-  std::vector<Contact> contacts_; // bouncing contacts, sorted by time
+  std::vector<Input> queue_;       // sorted by time, then order of arrival
+  std::vector<Contact> contacts_;  // bouncing contacts, sorted by time
   std::map<std::string, int> presses_;
   std::vector<Input> log_;
   std::vector<Happening> happenings_;

@@ -84,8 +84,12 @@ bool Processor::execute(PinAccess& pins) {
   free_ = now;
   int next = l.pc + 1;
   switch (i.code) {
-    case OpCode::push: l.stack.push_back(i.number); break;
-    case OpCode::readPin: l.stack.push_back(pins.readPin(i.arg, now) ? 1 : 0); break;
+    case OpCode::push:
+      l.stack.push_back(i.number);
+      break;
+    case OpCode::readPin:
+      l.stack.push_back(pins.readPin(i.arg, now) ? 1 : 0);
+      break;
     case OpCode::operate: {
       const OperatorKind& op = at(operatorKinds(), i.arg);
       const double b = op.operands == 2 ? pop(l) : 0;
@@ -93,12 +97,16 @@ bool Processor::execute(PinAccess& pins) {
       l.stack.push_back(op.evaluate(a, b));
       break;
     }
-    case OpCode::setPin: pins.setPin(i.arg, pop(l) != 0, now); break;
+    case OpCode::setPin:
+      pins.setPin(i.arg, pop(l) != 0, now);
+      break;
     case OpCode::wait:
       l.wake = std::max(now, l.stepBegan + fromSeconds(pop(l)));
       l.waiting = l.pc;
       break;
-    case OpCode::jump: next = i.target; break;
+    case OpCode::jump:
+      next = i.target;
+      break;
     case OpCode::branch: {
       const bool yes = pop(l) != 0;
       if (i.step >= 0) at(forks_, i.step) = yes ? 1 : 0;
@@ -116,7 +124,9 @@ bool Processor::execute(PinAccess& pins) {
       else
         --at(l.counters, i.arg);
       break;
-    case OpCode::end: l.over = true; break;
+    case OpCode::end:
+      l.over = true;
+      break;
   }
   if (i.step >= 0) {
     at(lastStep_, current_) = i.step;
@@ -194,8 +204,9 @@ void Processor::adopt(const CompiledProgram& program, Nanoseconds at_) {
       const Instruction& i = at(oldCode.code, pc);
       for (std::size_t k = 0; k < lane.code.size(); ++k) {
         const Instruction& j = lane.code[k];
-        const bool sameStep = i.step < 0 ? j.step < 0
-                                         : j.step >= 0 && at(program_->steps, j.step) == at(old.steps, i.step);
+        const bool sameStep =
+            i.step < 0 ? j.step < 0
+                       : j.step >= 0 && at(program_->steps, j.step) == at(old.steps, i.step);
         if (sameStep && i.code == j.code && i.offset == j.offset) return static_cast<int>(k);
       }
       return -1;

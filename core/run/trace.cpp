@@ -111,8 +111,7 @@ void Trace::close() {
 bool Trace::repeatLast(Nanoseconds period, std::int64_t times) {
   const Nanoseconds from = end_ - period;
   Nanoseconds grown = end_ + period * times;
-  if (from < open_.begin || period <= 0 || openEdges_ > longestPattern)
-    return false;
+  if (from < open_.begin || period <= 0 || openEdges_ > longestPattern) return false;
   Stretch pattern;
   pattern.begin = from;
   pattern.end = grown;
@@ -128,10 +127,10 @@ bool Trace::repeatLast(Nanoseconds period, std::int64_t times) {
     const auto split = std::upper_bound(row.begin(), row.end(), cut,
                                         [](Nanoseconds t, const Edge& e) { return t < e.at; });
     pattern.initial.push_back(split == row.begin() ? before.initial[s] : std::prev(split)->value);
-    for (auto it = split; it != row.end(); ++it) pattern.edges[s].push_back({it->at - cut, it->value});
+    for (auto it = split; it != row.end(); ++it)
+      pattern.edges[s].push_back({it->at - cut, it->value});
     row.erase(split, row.end());
-    pattern.periodIntegral.push_back(
-        rowIntegral(pattern.edges[s], pattern.initial[s], 0, period));
+    pattern.periodIntegral.push_back(rowIntegral(pattern.edges[s], pattern.initial[s], 0, period));
   }
   const bool alone = before.length() == 0;
   if (alone && before.edgeCount() > 0) return false;  // something happened at that very moment
@@ -340,7 +339,8 @@ class LightSum {
     std::vector<Nanoseconds> points{from, to};
     trace_.forEachEdge(signal_, from - lightWindow, to, [&](const Edge& e) {
       if (e.at > from && e.at < to) points.push_back(e.at);
-      if (e.at + lightWindow > from && e.at + lightWindow < to) points.push_back(e.at + lightWindow);
+      if (e.at + lightWindow > from && e.at + lightWindow < to)
+        points.push_back(e.at + lightWindow);
       return true;
     });
     std::sort(points.begin(), points.end());
@@ -370,7 +370,9 @@ class LightSum {
     if (y - x < 1e-9) {
       integral = std::pow(std::min(x, 1.0), power) * length;
     } else {
-      const double rising = (std::pow(std::min(y, 1.0), power + 1) - std::pow(std::min(x, 1.0), power + 1)) / (power + 1);
+      const double rising =
+          (std::pow(std::min(y, 1.0), power + 1) - std::pow(std::min(x, 1.0), power + 1)) /
+          (power + 1);
       const double flat = std::max(0.0, y - std::max(x, 1.0));
       integral = (rising + flat) * length / (y - x);
     }

@@ -24,7 +24,9 @@ class Answers : public Dialogs {
   Answer answer = Answer::discard;
   int asked = 0;
   QString openFile(QWidget*, const QString&, const QString&) override { return open; }
-  QString saveFile(QWidget*, const QString&, const QString&, const QString&) override { return keep; }
+  QString saveFile(QWidget*, const QString&, const QString&, const QString&) override {
+    return keep;
+  }
   Answer unsaved(QWidget*, const QString&) override {
     ++asked;
     return answer;
@@ -99,12 +101,14 @@ class TestWindow : public QObject {
     QCOMPARE(doc().project().boards.size(), std::size_t(1));
     QCOMPARE(doc().project().breadboards.size(), std::size_t(1));
     QVERIFY(program()->endBox("l1")->placeholderText().contains(QStringLiteral("set d13 high")));
-    for (const char* card : {"start-blink", "start-light", "start-example"}) QVERIFY(window_->findChild<QPushButton*>(QString::fromLatin1(card)));
+    for (const char* card : {"start-blink", "start-light", "start-example"})
+      QVERIFY(window_->findChild<QPushButton*>(QString::fromLatin1(card)));
   }
   void startCardsWorkAndAreUndone() {
     QTest::mouseClick(window_->findChild<QPushButton*>("start-light"), Qt::LeftButton);
     doc().finishCheck();
-    QVERIFY2(doc().check().findings.empty(), doc().check().findings.empty() ? "" : doc().check().findings[0].title.c_str());
+    QVERIFY2(doc().check().findings.empty(),
+             doc().check().findings.empty() ? "" : doc().check().findings[0].title.c_str());
     window_->togglePower();
     run().advanceBy(0.1);
     QVERIFY(run().shown()->light[1] > 0.5);
@@ -140,7 +144,8 @@ class TestWindow : public QObject {
 
     window_->setStation(Station::program);
     for (const char* step : {"set d4 high", "wait .5", "set d4 low", "wait .5"}) typeStep(step);
-    QCOMPARE(textOf(doc().project().programs[0]->lanes[0]->steps), std::string("set D4 high\nwait 0.5 s\nset D4 low\nwait 0.5 s\n"));
+    QCOMPARE(textOf(doc().project().programs[0]->lanes[0]->steps),
+             std::string("set D4 high\nwait 0.5 s\nset D4 low\nwait 0.5 s\n"));
     doc().finishCheck();
     QCOMPARE(static_cast<int>(doc().check().findings.size()), 0);
 
@@ -153,7 +158,8 @@ class TestWindow : public QObject {
     QVERIFY(run().shown()->light[1] < 0.01);
 
     // Turned round it stays dark, and the check says why.
-    QTest::mouseClick(bench(), Qt::LeftButton, {}, bench()->screenOfPart("led1").center().toPoint());
+    QTest::mouseClick(bench(), Qt::LeftButton, {},
+                      bench()->screenOfPart("led1").center().toPoint());
     QCOMPARE(doc().selection(), QStringList{"led1"});
     QTest::keyClick(bench(), Qt::Key_F);
     QCOMPARE(socketOf("led1", "anode"), std::string("i11"));
@@ -173,7 +179,8 @@ class TestWindow : public QObject {
     // 0.5 becomes 2 while it runs: one undo step, at once.
     window_->setStation(Station::run);
     const std::string wait = doc().project().programs[0]->lanes[0]->steps[1].id;
-    QTest::mouseClick(program(), Qt::LeftButton, {}, program()->boxOfField(wait, "seconds").center().toPoint());
+    QTest::mouseClick(program(), Qt::LeftButton, {},
+                      program()->boxOfField(wait, "seconds").center().toPoint());
     QLineEdit* editor = program()->editor();
     QVERIFY(editor);
     QTest::keyClicks(editor, "2");
@@ -196,7 +203,8 @@ class TestWindow : public QObject {
     drag(view, QPoint(qRound(view->xOf(now)), 60), QPoint(qRound(view->xOf(now - second)), 60));
     QVERIFY(run().isLookingBack());
     QVERIFY(std::abs(static_cast<double>(run().shownAt() - (now - second))) < 0.02e9);
-    QCOMPARE(run().shown()->levels[static_cast<std::size_t>(2)], trace->valueAt(signal, run().shownAt()) > 0 ? std::uint8_t(1) : std::uint8_t(0));
+    QCOMPARE(run().shown()->levels[static_cast<std::size_t>(2)],
+             trace->valueAt(signal, run().shownAt()) > 0 ? std::uint8_t(1) : std::uint8_t(0));
     QTest::keyClick(view, Qt::Key_End);
     QVERIFY(!run().isLookingBack());
     QCOMPARE(run().shownAt(), now);
@@ -204,7 +212,8 @@ class TestWindow : public QObject {
     QTest::mouseClick(window_->topBar()->power, Qt::LeftButton);
     QVERIFY(!run().isOn());
     int steps = 0;
-    while (doc().history().canUndo() && ++steps < 100) QTest::mouseClick(window_->topBar()->undo, Qt::LeftButton);
+    while (doc().history().canUndo() && ++steps < 100)
+      QTest::mouseClick(window_->topBar()->undo, Qt::LeftButton);
     QVERIFY(doc().project() == empty);
     while (doc().history().canRedo()) QTest::mouseClick(window_->topBar()->redo, Qt::LeftButton);
     QCOMPARE(doc().project().step(wait)->field("seconds")->number, 2.0);
@@ -288,9 +297,11 @@ class TestWindow : public QObject {
   void fieldsAreEditedInPlace() {
     window_->openDemo("landing-beacon");
     window_->setStation(Station::program);
-    QTest::mouseClick(program(), Qt::LeftButton, {}, program()->boxOfField("s1", "to").center().toPoint());
+    QTest::mouseClick(program(), Qt::LeftButton, {},
+                      program()->boxOfField("s1", "to").center().toPoint());
     QCOMPARE(doc().project().step("s1")->field("to")->text, std::string("low"));
-    QTest::mouseClick(program(), Qt::LeftButton, {}, program()->boxOfField("s1", "pin").center().toPoint());
+    QTest::mouseClick(program(), Qt::LeftButton, {},
+                      program()->boxOfField("s1", "pin").center().toPoint());
     auto* menu = window_->findChild<QMenu*>("pinMenu");
     QVERIFY(menu && menu->actions().size() == 20);
     QVERIFY(menu->actions().first()->text().contains("Red lamp"));
@@ -301,7 +312,9 @@ class TestWindow : public QObject {
   void stepsAreDraggedAndDraggedOut() {
     window_->openDemo("landing-beacon");
     window_->setStation(Station::program);
-    const auto grip = [&](const char* id) { return program()->boxOfStep(id).topRight().toPoint() + QPoint(-30, 14); };
+    const auto grip = [&](const char* id) {
+      return program()->boxOfStep(id).topRight().toPoint() + QPoint(-30, 14);
+    };
     drag(program(), grip("s1"), grip("s2") + QPoint(0, 20));
     QCOMPARE(doc().project().programs[0]->lanes[0]->steps[1].id, std::string("s1"));
     drag(program(), grip("s4"), QPoint(-120, 60));
@@ -359,7 +372,8 @@ class TestWindow : public QObject {
   }
   void zoomKeepsThePointInPlace() {
     const QPoint at = hole("e15");
-    QWheelEvent wheel(at, bench()->mapToGlobal(at), {}, {0, 240}, Qt::NoButton, {}, Qt::NoScrollPhase, false);
+    QWheelEvent wheel(at, bench()->mapToGlobal(at), {}, {0, 240}, Qt::NoButton, {},
+                      Qt::NoScrollPhase, false);
     const double before = bench()->zoom();
     QApplication::sendEvent(bench(), &wheel);
     QVERIFY(bench()->zoom() > before * 1.2);
@@ -374,7 +388,8 @@ class TestWindow : public QObject {
     QCOMPARE(doc().project().ticks, std::vector<std::string>{"part:r1"});
     QTest::mouseClick(window_->findChild<QPushButton*>("makeFirmware"), Qt::LeftButton);
     QTRY_VERIFY_WITH_TIMEOUT(!window_->firmware()->isBusy(), 30000);
-    QVERIFY2(window_->firmware()->result().startsWith("Ready:"), qPrintable(window_->firmware()->result()));
+    QVERIFY2(window_->firmware()->result().startsWith("Ready:"),
+             qPrintable(window_->firmware()->result()));
     QTemporaryDir folder;
     answers_.keep = folder.filePath("beacon.hex");
     QTest::mouseClick(window_->findChild<QPushButton*>("saveFirmware"), Qt::LeftButton);
@@ -441,17 +456,39 @@ class TestWindow : public QObject {
     std::srand(4);
     const auto random = [](int n) { return std::rand() % n; };
     for (int i = 0; i < 400; ++i) {
-      QWidget* where = random(3) ? static_cast<QWidget*>(bench()) : static_cast<QWidget*>(program());
-      const QPoint a(random(std::max(1, where->width())), random(std::max(1, std::min(600, where->height())))), b(random(std::max(1, where->width())), random(500));
+      QWidget* where =
+          random(3) ? static_cast<QWidget*>(bench()) : static_cast<QWidget*>(program());
+      const QPoint a(random(std::max(1, where->width())),
+                     random(std::max(1, std::min(600, where->height())))),
+          b(random(std::max(1, where->width())), random(500));
       switch (random(8)) {
-        case 0: drag(where, a, b); break;
-        case 1: QTest::mouseClick(where, Qt::LeftButton, random(4) ? Qt::NoModifier : Qt::ShiftModifier, a); break;
-        case 2: QTest::keyClick(where, static_cast<Qt::Key>(QList<int>{Qt::Key_F, Qt::Key_R, Qt::Key_Delete, Qt::Key_Up, Qt::Key_Down, Qt::Key_Left, Qt::Key_Right, Qt::Key_Escape, Qt::Key_W, Qt::Key_Return}[random(10)])); break;
-        case 3: window_->setStation(static_cast<Station>(random(5))); break;
-        case 4: random(2) ? doc().undo() : doc().redo(); break;
-        case 5: window_->togglePower(); break;
-        case 6: run().advanceBy(0.05); break;
-        default: QTest::mouseMove(where, a);
+        case 0:
+          drag(where, a, b);
+          break;
+        case 1:
+          QTest::mouseClick(where, Qt::LeftButton, random(4) ? Qt::NoModifier : Qt::ShiftModifier,
+                            a);
+          break;
+        case 2:
+          QTest::keyClick(where, static_cast<Qt::Key>(QList<int>{
+                                     Qt::Key_F, Qt::Key_R, Qt::Key_Delete, Qt::Key_Up, Qt::Key_Down,
+                                     Qt::Key_Left, Qt::Key_Right, Qt::Key_Escape, Qt::Key_W,
+                                     Qt::Key_Return}[random(10)]));
+          break;
+        case 3:
+          window_->setStation(static_cast<Station>(random(5)));
+          break;
+        case 4:
+          random(2) ? doc().undo() : doc().redo();
+          break;
+        case 5:
+          window_->togglePower();
+          break;
+        case 6:
+          run().advanceBy(0.05);
+          break;
+        default:
+          QTest::mouseMove(where, a);
       }
       if (QWidget* popup = QApplication::activePopupWidget()) popup->close();
       if (i % 20 == 0) QApplication::processEvents();

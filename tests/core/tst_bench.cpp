@@ -18,7 +18,8 @@ namespace {
 std::map<Socket, int> floodFill(const Project& p) {
   std::vector<Socket> sockets;
   for (const BreadboardItem& bb : p.breadboards)
-    for (const Hole& h : breadboardKind(bb.type)->allHoles()) sockets.push_back({bb.id, breadboardKind(bb.type)->address(h)});
+    for (const Hole& h : breadboardKind(bb.type)->allHoles())
+      sockets.push_back({bb.id, breadboardKind(bb.type)->address(h)});
   for (const BoardItem& b : p.boards)
     for (const PinShape& pin : catalogue().board(b.type)->pins) sockets.push_back({b.id, pin.name});
   for (const auto& part : *p.parts)
@@ -28,7 +29,9 @@ std::map<Socket, int> floodFill(const Project& p) {
       const BreadboardKind* k = breadboardKind(p.breadboard(a.owner)->type);
       const Hole x = *k->parse(a.point), y = *k->parse(b.point);
       if (x.rail >= 0 || y.rail >= 0) {
-        if (x.rail == y.rail && (k->railBreakAt == 0 || (x.number <= k->railBreakAt) == (y.number <= k->railBreakAt))) return true;
+        if (x.rail == y.rail &&
+            (k->railBreakAt == 0 || (x.number <= k->railBreakAt) == (y.number <= k->railBreakAt)))
+          return true;
       } else if (x.number == y.number && (x.column < 5) == (y.column < 5)) {
         return true;
       }
@@ -38,7 +41,8 @@ std::map<Socket, int> floodFill(const Project& p) {
     for (const auto& part : *p.parts) {
       const Footprint* f = catalogue().part(part->type);
       for (const auto& [i, j] : f->joined) {
-        const Socket s{part->id, f->legs[static_cast<std::size_t>(i)].id}, t{part->id, f->legs[static_cast<std::size_t>(j)].id};
+        const Socket s{part->id, f->legs[static_cast<std::size_t>(i)].id},
+            t{part->id, f->legs[static_cast<std::size_t>(j)].id};
         if ((s == a && t == b) || (s == b && t == a)) return true;
       }
       for (const Leg& leg : part->legs) {
@@ -80,7 +84,8 @@ class TestBench : public QObject {
         QVERIFY(back && *back == h);
       }
     const BreadboardKind* half = breadboardKind("half");
-    for (const char* bad : {"", "a", "a0", "a31", "k14", "a01", "lp26", "lp0", "a-1", "a1x", "A1", "lp", "a99999999999"})
+    for (const char* bad : {"", "a", "a0", "a31", "k14", "a01", "lp26", "lp0", "a-1", "a1x", "A1",
+                            "lp", "a99999999999"})
       QVERIFY2(!half->parse(bad), bad);
     QCOMPARE(static_cast<int>(half->allHoles().size()), 400);
   }
@@ -123,14 +128,17 @@ class TestBench : public QObject {
       std::set<std::string> used;
       const auto hole = [&] {
         for (;;) {
-          std::string h = std::string(1, static_cast<char>('a' + random() % 10)) + std::to_string(random() % 30 + 1);
+          std::string h = std::string(1, static_cast<char>('a' + random() % 10)) +
+                          std::to_string(random() % 30 + 1);
           if (used.insert(h).second) return h;
         }
       };
       for (int i = 0; i < 4; ++i) bench.resistor("r" + std::to_string(i), 220, hole(), hole());
       bench.part("button", "btn", {hole(), hole(), hole(), hole()});
       for (int i = 0; i < 8; ++i) bench.wire(hole(), hole());
-      bench.wire("D4", hole()).wire("GND", "ln" + std::to_string(random() % 25 + 1)).wire("5V", hole());
+      bench.wire("D4", hole())
+          .wire("GND", "ln" + std::to_string(random() % 25 + 1))
+          .wire("5V", hole());
       const Project p = bench;
       const Nets nets(p, catalogue());
       const auto slow = floodFill(p);
@@ -149,7 +157,9 @@ class TestBench : public QObject {
   void netsHaveTheNamesPeopleUse() {
     const Project p = beacon().wire("5V", "lp1");
     const Nets nets(p, catalogue());
-    const auto name = [&](const char* hole) { return nets.all()[static_cast<std::size_t>(nets.of({"bb", hole}))].name; };
+    const auto name = [&](const char* hole) {
+      return nets.all()[static_cast<std::size_t>(nets.of({"bb", hole}))].name;
+    };
     QCOMPARE(name("a9"), std::string("D4"));
     QCOMPARE(name("lp20"), std::string("5 V"));
     QCOMPARE(name("rn1"), std::string("GND"));
@@ -179,7 +189,8 @@ class TestBench : public QObject {
     // A resistor dropped on the right side must not lie along one row.
     const Project p = emptyProject();
     for (const char* hole : {"a9", "c9", "g9", "i20"}) {
-      const Placement placed = layOutBest(p, catalogue(), "resistor", *socketAt(p, catalogue(), {"bb", hole}), 0);
+      const Placement placed =
+          layOutBest(p, catalogue(), "resistor", *socketAt(p, catalogue(), {"bb", hole}), 0);
       QVERIFY(placed.obstacle.clear());
       const Nets nets(p, catalogue());
       QVERIFY(nets.of(*placed.sockets[0]) != nets.of(*placed.sockets[1]));
@@ -207,7 +218,9 @@ class TestBench : public QObject {
   void pinsKeepTheirColours() {
     Bench bench = beacon().wire("D2", "a20").wire("D3", "a22");
     Project p = bench;
-    const auto colour = [](const Project& q, const char* pin) { return Identities(q, Nets(q, catalogue()), catalogue()).ofPin("b1", pin); };
+    const auto colour = [](const Project& q, const char* pin) {
+      return Identities(q, Nets(q, catalogue()), catalogue()).ofPin("b1", pin);
+    };
     QCOMPARE(colour(p, "D4"), 0);
     QCOMPARE(colour(p, "D2"), 1);
     QCOMPARE(colour(p, "D3"), 2);

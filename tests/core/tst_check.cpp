@@ -15,7 +15,8 @@ namespace {
 std::string fired(const Project& p) {
   std::string out;
   for (const Finding& f : check(p).findings)
-    out += (out.empty() ? "" : " ") + f.rule + "/" + severityId(f.severity) + "/" + (f.parts.empty() ? f.pins.empty() ? "" : f.pins[0] : f.parts[0]);
+    out += (out.empty() ? "" : " ") + f.rule + "/" + severityId(f.severity) + "/" +
+           (f.parts.empty() ? f.pins.empty() ? "" : f.pins[0] : f.parts[0]);
   return out;
 }
 const Finding* find(const CheckResult& r, const char* rule) {
@@ -24,7 +25,13 @@ const Finding* find(const CheckResult& r, const char* rule) {
   return nullptr;
 }
 Bench call() {  // a sound button with pull-down on D2, a lamp on D4
-  return beacon().wire("5V", "lp2").button("btn1", 18).resistor("r2", 10000, "c20", "c25").wire("D2", "a20").wire("lp15", "a18").wire("ln21", "a25");
+  return beacon()
+      .wire("5V", "lp2")
+      .button("btn1", 18)
+      .resistor("r2", 10000, "c20", "c25")
+      .wire("D2", "a20")
+      .wire("lp15", "a18")
+      .wire("ln21", "a25");
 }
 const char* follow = "if d2 high\n  set d4 high\notherwise\n  set d4 low\nwait 0.02\n";
 
@@ -41,58 +48,198 @@ class TestCheck : public QObject {
     QTest::addColumn<QString>("expected");
     QTest::addColumn<QByteArray>("project");
     const auto row = [](const char* name, const Bench& b, const char* expected) {
-      QTest::newRow(name) << QString::fromLatin1(expected) << QByteArray::fromStdString(writeProject(b));
+      QTest::newRow(name) << QString::fromLatin1(expected)
+                          << QByteArray::fromStdString(writeProject(b));
     };
     // led-reversed
-    row("led reversed on a pin", Bench(beacon().program(blink)).prop("led1", "colour", std::string("red")), "");
-    row("led turned", Bench().resistor("r1", 220, "c9", "h9").led("led1", "i11", "i9").wire("GND", "ln4").wire("ln23", "rn23").wire("D4", "a9").wire("j11", "rn10").program(blink), "led-reversed/warning/led1");
-    row("led turned on 5 V, no program", Bench().resistor("r1", 220, "c9", "h9").led("led1", "i11", "i9").wire("5V", "a9").wire("GND", "j11"), "led-reversed/warning/led1");
-    row("led turned, no program", Bench().resistor("r1", 220, "c9", "h9").led("led1", "i11", "i9").wire("GND", "j11").wire("D4", "a9"), "led-reversed/warning/led1");
-    row("active-low lamp is sound", Bench().resistor("r1", 220, "c9", "h9").led("led1", "i11", "i9").wire("5V", "j11").wire("D4", "a9").program(blink), "");
-    row("two in series, both turned", Bench().resistor("r1", 220, "c9", "h9").led("led1", "i11", "i9").led("led2", "g13", "g11").wire("GND", "j13").wire("D4", "a9").program(blink), "led-reversed/warning/led1");
+    row("led reversed on a pin",
+        Bench(beacon().program(blink)).prop("led1", "colour", std::string("red")), "");
+    row("led turned",
+        Bench()
+            .resistor("r1", 220, "c9", "h9")
+            .led("led1", "i11", "i9")
+            .wire("GND", "ln4")
+            .wire("ln23", "rn23")
+            .wire("D4", "a9")
+            .wire("j11", "rn10")
+            .program(blink),
+        "led-reversed/warning/led1");
+    row("led turned on 5 V, no program",
+        Bench()
+            .resistor("r1", 220, "c9", "h9")
+            .led("led1", "i11", "i9")
+            .wire("5V", "a9")
+            .wire("GND", "j11"),
+        "led-reversed/warning/led1");
+    row("led turned, no program",
+        Bench()
+            .resistor("r1", 220, "c9", "h9")
+            .led("led1", "i11", "i9")
+            .wire("GND", "j11")
+            .wire("D4", "a9"),
+        "led-reversed/warning/led1");
+    row("active-low lamp is sound",
+        Bench()
+            .resistor("r1", 220, "c9", "h9")
+            .led("led1", "i11", "i9")
+            .wire("5V", "j11")
+            .wire("D4", "a9")
+            .program(blink),
+        "");
+    row("two in series, both turned",
+        Bench()
+            .resistor("r1", 220, "c9", "h9")
+            .led("led1", "i11", "i9")
+            .led("led2", "g13", "g11")
+            .wire("GND", "j13")
+            .wire("D4", "a9")
+            .program(blink),
+        "led-reversed/warning/led1");
     // led-overcurrent
-    row("no resistor", Bench().led("led1", "i9", "i11").wire("D4", "g9").wire("GND", "j11").program(blink), "led-overcurrent/danger/led1");
-    row("no resistor on 5 V", Bench().led("led1", "i9", "i11").wire("5V", "g9").wire("GND", "j11"), "led-overcurrent/danger/led1");
-    row("47 ohms", Bench(beacon().program(blink)).prop("r1", "ohms", 47.0), "led-overcurrent/danger/led1");
-    row("82 ohms", Bench(beacon().program(blink)).prop("r1", "ohms", 82.0), "led-overcurrent/warning/led1");
-    row("110 ohms", Bench(beacon().program(blink)).prop("r1", "ohms", 110.0), "led-overcurrent/note/led1");
+    row("no resistor",
+        Bench().led("led1", "i9", "i11").wire("D4", "g9").wire("GND", "j11").program(blink),
+        "led-overcurrent/danger/led1");
+    row("no resistor on 5 V", Bench().led("led1", "i9", "i11").wire("5V", "g9").wire("GND", "j11"),
+        "led-overcurrent/danger/led1");
+    row("47 ohms", Bench(beacon().program(blink)).prop("r1", "ohms", 47.0),
+        "led-overcurrent/danger/led1");
+    row("82 ohms", Bench(beacon().program(blink)).prop("r1", "ohms", 82.0),
+        "led-overcurrent/warning/led1");
+    row("110 ohms", Bench(beacon().program(blink)).prop("r1", "ohms", 110.0),
+        "led-overcurrent/note/led1");
     row("130 ohms is fine", Bench(beacon().program(blink)).prop("r1", "ohms", 130.0), "");
     // short-circuit
-    row("supply wired to ground", Bench(beacon().program(blink)).wire("5V", "ln1"), "short-circuit/danger/");
-    row("button between supply and ground", Bench(beacon().program(blink)).button("btn1", 18).wire("5V", "a18").wire("ln24", "a20"), "short-circuit/danger/btn1");
-    row("3.3 V wired to ground", Bench(beacon().program(blink)).wire("3V3", "ln1"), "short-circuit/danger/");
-    row("two buttons in a row", Bench(beacon().program(blink)).button("btn1", 15).button("btn2", 20).wire("5V", "a15").wire("a17", "a20").wire("ln24", "a22"), "short-circuit/danger/btn1");
-    row("button with a resistor is no short", Bench(beacon().program(blink)).button("btn1", 18).resistor("r2", 1000, "c20", "c25").wire("5V", "a18").wire("ln24", "a25"), "");
+    row("supply wired to ground", Bench(beacon().program(blink)).wire("5V", "ln1"),
+        "short-circuit/danger/");
+    row("button between supply and ground",
+        Bench(beacon().program(blink)).button("btn1", 18).wire("5V", "a18").wire("ln24", "a20"),
+        "short-circuit/danger/btn1");
+    row("3.3 V wired to ground", Bench(beacon().program(blink)).wire("3V3", "ln1"),
+        "short-circuit/danger/");
+    row("two buttons in a row",
+        Bench(beacon().program(blink))
+            .button("btn1", 15)
+            .button("btn2", 20)
+            .wire("5V", "a15")
+            .wire("a17", "a20")
+            .wire("ln24", "a22"),
+        "short-circuit/danger/btn1");
+    row("button with a resistor is no short",
+        Bench(beacon().program(blink))
+            .button("btn1", 18)
+            .resistor("r2", 1000, "c20", "c25")
+            .wire("5V", "a18")
+            .wire("ln24", "a25"),
+        "");
     // leg-loose
-    row("cathode a row off", Bench().resistor("r1", 220, "c9", "h9").led("led1", "i9", "i12").wire("GND", "ln4").wire("ln23", "rn23").wire("D4", "a9").wire("j11", "rn10").program(blink), "leg-loose/warning/led1");
-    row("resistor alone", Bench(beacon().program(blink)).resistor("r9", 220, "c25", "h25"), "leg-loose/warning/r9");
-    row("button wired on one side", Bench(call().program(follow)).button("btn2", 12).wire("lp10", "a12"), "leg-loose/warning/btn2");
+    row("cathode a row off",
+        Bench()
+            .resistor("r1", 220, "c9", "h9")
+            .led("led1", "i9", "i12")
+            .wire("GND", "ln4")
+            .wire("ln23", "rn23")
+            .wire("D4", "a9")
+            .wire("j11", "rn10")
+            .program(blink),
+        "leg-loose/warning/led1");
+    row("resistor alone", Bench(beacon().program(blink)).resistor("r9", 220, "c25", "h25"),
+        "leg-loose/warning/r9");
+    row("button wired on one side",
+        Bench(call().program(follow)).button("btn2", 12).wire("lp10", "a12"),
+        "leg-loose/warning/btn2");
     row("open pair side of a button is fine", call().program(follow), "");
-    row("a part on the mat is no finding", Bench(beacon().program(blink)).part("led", "spare", {"", ""}), "");
+    row("a part on the mat is no finding",
+        Bench(beacon().program(blink)).part("led", "spare", {"", ""}), "");
     // part-bypassed
-    row("resistor in one row", Bench(beacon().program(blink)).resistor("r9", 220, "b9", "d9"), "part-bypassed/warning/r9");
-    row("led in one row", Bench().resistor("r1", 220, "c9", "h9").led("led1", "i9", "g9").wire("GND", "j9").wire("D4", "a9").program(blink), "part-bypassed/warning/led1");
-    row("bridged resistor", Bench(beacon().program(blink)).wire("b9", "f9"), "led-overcurrent/danger/led1 part-bypassed/warning/r1");
-    row("button on one net", Bench(call().program(follow)).wire("b18", "b20"), "part-bypassed/warning/btn1");
+    row("resistor in one row", Bench(beacon().program(blink)).resistor("r9", 220, "b9", "d9"),
+        "part-bypassed/warning/r9");
+    row("led in one row",
+        Bench()
+            .resistor("r1", 220, "c9", "h9")
+            .led("led1", "i9", "g9")
+            .wire("GND", "j9")
+            .wire("D4", "a9")
+            .program(blink),
+        "part-bypassed/warning/led1");
+    row("bridged resistor", Bench(beacon().program(blink)).wire("b9", "f9"),
+        "led-overcurrent/danger/led1 part-bypassed/warning/r1");
+    row("button on one net", Bench(call().program(follow)).wire("b18", "b20"),
+        "part-bypassed/warning/btn1");
     // input-floating
-    row("no pull-down", Bench(beacon().wire("5V", "lp2").button("btn1", 18).wire("D2", "a20").wire("lp15", "a18").program(follow)), "input-floating/warning/btn1");
-    row("pull-down to nowhere", beacon().wire("5V", "lp2").button("btn1", 18).resistor("r2", 10000, "c20", "c25").wire("D2", "a20").wire("lp15", "a18").wire("a25", "a27").program(follow), "input-floating/warning/btn1");
-    row("bare wire read", Bench(beacon()).wire("D2", "a20").program(follow), "input-floating/warning/D2");
-    row("own pull-up is fine", beacon().button("btn1", 18).wire("D2", "a20").wire("ln21", "a18").pullUp("D2").program(follow), "");
+    row("no pull-down",
+        Bench(beacon()
+                  .wire("5V", "lp2")
+                  .button("btn1", 18)
+                  .wire("D2", "a20")
+                  .wire("lp15", "a18")
+                  .program(follow)),
+        "input-floating/warning/btn1");
+    row("pull-down to nowhere",
+        beacon()
+            .wire("5V", "lp2")
+            .button("btn1", 18)
+            .resistor("r2", 10000, "c20", "c25")
+            .wire("D2", "a20")
+            .wire("lp15", "a18")
+            .wire("a25", "a27")
+            .program(follow),
+        "input-floating/warning/btn1");
+    row("pull-down a row off",
+        beacon()
+            .wire("5V", "lp2")
+            .button("btn1", 18)
+            .resistor("r2", 10000, "c20", "c25")
+            .wire("D2", "a20")
+            .wire("lp15", "a18")
+            .program(follow),
+        "leg-loose/warning/r2");
+    row("bare wire read", Bench(beacon()).wire("D2", "a20").program(follow),
+        "input-floating/warning/D2");
+    row("own pull-up is fine",
+        beacon()
+            .button("btn1", 18)
+            .wire("D2", "a20")
+            .wire("ln21", "a18")
+            .pullUp("D2")
+            .program(follow),
+        "");
     row("pull-down of 100 kΩ is fine", Bench(call().program(follow)).prop("r2", "ohms", 1e5), "");
     // pin-unwired
-    row("wrong pin number", beacon().program("set d5 high\nwait 1\nset d5 low\nwait 1"), "pin-unused/warning/r1 pin-unwired/warning/D5");
-    row("one wrong step", beacon().program("set d4 high\nwait 1\nset d5 low\nwait 1"), "pin-unwired/warning/D5");
-    row("read without wire", beacon().program("if d3 high\n  set d4 high\n"), "pin-unwired/warning/D3");
-    row("the board's own lamp counts", beacon().program("set d4 high\nset d13 high\nwait 1\nset d4 low\nset d13 low\nwait 1"), "");
+    row("wrong pin number", beacon().program("set d5 high\nwait 1\nset d5 low\nwait 1"),
+        "pin-unused/warning/r1 pin-unwired/warning/D5");
+    row("one wrong step", beacon().program("set d4 high\nwait 1\nset d5 low\nwait 1"),
+        "pin-unwired/warning/D5");
+    row("read without wire", beacon().program("if d3 high\n  set d4 high\n"),
+        "pin-unwired/warning/D3");
+    row("the board's own lamp counts",
+        beacon().program("set d4 high\nset d13 high\nwait 1\nset d4 low\nset d13 low\nwait 1"), "");
     // pin-unused
     row("button nobody reads", call().program(blink), "pin-unused/note/btn1");
-    row("second lamp nobody sets", Bench(beacon().program(blink)).resistor("r2", 220, "c14", "h14").led("led2", "i14", "i16").wire("D5", "a14").wire("j16", "rn14"), "pin-unused/warning/r2");
+    row("second lamp nobody sets",
+        Bench(beacon().program(blink))
+            .resistor("r2", 220, "c14", "h14")
+            .led("led2", "i14", "i16")
+            .wire("D5", "a14")
+            .wire("j16", "rn14"),
+        "pin-unused/warning/r2");
     row("no program, no word", call(), "");
     // pin-overload
-    row("two lamps on a pin", Bench(beacon().program(blink)).resistor("r2", 220, "d9", "d14").led("led2", "c14", "c16").wire("a16", "ln14"), "pin-overload/warning/D4");
-    row("pin on ground through 150 ohms", Bench(beacon()).resistor("r2", 150, "d14", "d18").wire("D5", "a14").wire("ln16", "a18").program(std::string(blink) + "set d5 high\nwait 1\n"), "pin-overload/warning/D5");
-    row("pin straight on ground", Bench(beacon()).wire("D5", "ln16").program(std::string(blink) + "set d5 high\nwait 1\n"), "pin-overload/danger/D5");
+    row("two lamps on a pin",
+        Bench(beacon().program(blink))
+            .resistor("r2", 220, "d9", "d14")
+            .led("led2", "c14", "c16")
+            .wire("a16", "ln14"),
+        "pin-overload/warning/D4");
+    row("pin on ground through 150 ohms",
+        Bench(beacon())
+            .resistor("r2", 150, "d14", "d18")
+            .wire("D5", "a14")
+            .wire("ln16", "a18")
+            .program(std::string(blink) + "set d5 high\nwait 1\n"),
+        "pin-overload/warning/D5");
+    row("pin straight on ground",
+        Bench(beacon()).wire("D5", "ln16").program(std::string(blink) + "set d5 high\nwait 1\n"),
+        "pin-overload/danger/D5");
     row("one lamp with 220 ohms", beacon().program(blink), "");
   }
   void rulesFire() {
@@ -103,7 +250,11 @@ class TestCheck : public QObject {
     QCOMPARE(QString::fromStdString(fired(read.project)), expected);
   }
   void figuresComeFromTheSolver() {
-    const CheckResult r = check(Bench().led("led1", "i9", "i11", "green").wire("D4", "g9").wire("GND", "j11").program(blink));
+    const CheckResult r = check(Bench()
+                                    .led("led1", "i9", "i11", "green")
+                                    .wire("D4", "g9")
+                                    .wire("GND", "j11")
+                                    .program(blink));
     const Finding* f = find(r, "led-overcurrent");
     QVERIFY(f);
     QVERIFY(std::abs(f->figure("amps") - 0.0912) < 0.0005);
@@ -112,14 +263,20 @@ class TestCheck : public QObject {
     QCOMPARE(f->title, std::string("led1 gets 91 mA; above 30 it burns out"));
   }
   void shortCircuitNamesItsPose() {
-    const CheckResult r = check(Bench(beacon().program(blink)).button("btn1", 18).wire("5V", "a18").wire("ln24", "a20"));
+    const CheckResult r = check(
+        Bench(beacon().program(blink)).button("btn1", 18).wire("5V", "a18").wire("ln24", "a20"));
     const Finding* f = find(r, "short-circuit");
     QVERIFY(f);
     QCOMPARE(f->pose.at("btn1"), std::string("pressed"));
     QVERIFY(f->title.find("while btn1 is held") != std::string::npos);
   }
   void floatingNamesItsPose() {
-    const CheckResult r = check(beacon().wire("5V", "lp2").button("btn1", 18).wire("D2", "a20").wire("lp15", "a18").program(follow));
+    const CheckResult r = check(beacon()
+                                    .wire("5V", "lp2")
+                                    .button("btn1", 18)
+                                    .wire("D2", "a20")
+                                    .wire("lp15", "a18")
+                                    .program(follow));
     QCOMPARE(find(r, "input-floating")->pose.at("btn1"), std::string("released"));
     QVERIFY(find(r, "input-floating")->title.find("while btn1 is up") != std::string::npos);
   }
@@ -136,9 +293,12 @@ class TestCheck : public QObject {
         QVERIFY2(again.sound(), again.problems.empty() ? "" : sentence(again.problems[0]).c_str());
         const CheckResult after = check(remedy.after);
         for (const Finding& g : after.findings) {
-          QVERIFY2(!(g.rule == f.rule && g.parts == f.parts && g.pins == f.pins), (remedy.title + ": " + g.title).c_str());
-          const bool known = std::any_of(before.findings.begin(), before.findings.end(), [&](const Finding& h) { return h.rule == g.rule; });
-          QVERIFY2(known || g.severity == Severity::note, (remedy.title + " brings: " + g.title).c_str());
+          QVERIFY2(!(g.rule == f.rule && g.parts == f.parts && g.pins == f.pins),
+                   (remedy.title + ": " + g.title).c_str());
+          const bool known = std::any_of(before.findings.begin(), before.findings.end(),
+                                         [&](const Finding& h) { return h.rule == g.rule; });
+          QVERIFY2(known || g.severity == Severity::note,
+                   (remedy.title + " brings: " + g.title).c_str());
         }
       }
   }
@@ -150,10 +310,29 @@ class TestCheck : public QObject {
         for (const Remedy& x : f->remedies) titles.push_back(x.title);
       return titles;
     };
-    QCOMPARE(remedies(Bench().resistor("r1", 220, "c9", "h9").led("led1", "i11", "i9").wire("GND", "j11").wire("D4", "a9").program(blink), "led-reversed"), std::vector<std::string>{"Turn it round"});
-    QCOMPARE(remedies(Bench().led("led1", "i9", "i11").wire("D4", "g9").wire("GND", "j11").program(blink), "led-overcurrent"), std::vector<std::string>{"Put 180 Ω in its path"});
-    QCOMPARE(remedies(beacon().wire("5V", "lp2").button("btn1", 18).wire("D2", "a20").wire("lp15", "a18").program(follow), "input-floating"), (std::vector<std::string>{"Add 10 kΩ to GND", "Use the pin’s own pull-up"}));
-    QCOMPARE(remedies(beacon().program("set d5 high\nwait 1\nset d5 low\nwait 1"), "pin-unwired"), std::vector<std::string>{"Change D5 to D4"});
+    QCOMPARE(remedies(Bench()
+                          .resistor("r1", 220, "c9", "h9")
+                          .led("led1", "i11", "i9")
+                          .wire("GND", "j11")
+                          .wire("D4", "a9")
+                          .program(blink),
+                      "led-reversed"),
+             std::vector<std::string>{"Turn it round"});
+    QCOMPARE(
+        remedies(
+            Bench().led("led1", "i9", "i11").wire("D4", "g9").wire("GND", "j11").program(blink),
+            "led-overcurrent"),
+        std::vector<std::string>{"Put 180 Ω in its path"});
+    QCOMPARE(remedies(beacon()
+                          .wire("5V", "lp2")
+                          .button("btn1", 18)
+                          .wire("D2", "a20")
+                          .wire("lp15", "a18")
+                          .program(follow),
+                      "input-floating"),
+             (std::vector<std::string>{"Add 10 kΩ to GND", "Use the pin’s own pull-up"}));
+    QCOMPARE(remedies(beacon().program("set d5 high\nwait 1\nset d5 low\nwait 1"), "pin-unwired"),
+             std::vector<std::string>{"Change D5 to D4"});
   }
   void meantFindingsStayButAreMarked() {
     Project p = Bench().led("led1", "i9", "i11").wire("D4", "g9").wire("GND", "j11").program(blink);
@@ -170,14 +349,17 @@ class TestCheck : public QObject {
     Bench many = beacon();
     std::string text;
     for (int d = 5; d <= 12; ++d) {  // eight pins and the lamp in one island
-      many.wire("D" + std::to_string(d), "b" + std::to_string(d + 10)).resistor("x" + std::to_string(d), 1e5, "c" + std::to_string(d + 10), "f" + std::to_string(d + 4));
+      many.wire("D" + std::to_string(d), "b" + std::to_string(d + 10))
+          .resistor("x" + std::to_string(d), 1e5, "c" + std::to_string(d + 10),
+                    "f" + std::to_string(d + 4));
       text += "set d" + std::to_string(d) + " high\n";
     }
     QVERIFY(!check(many.program(text + "wait 1")).sampled);
   }
   void checkCanBeCancelled() {
     int asked = 0;
-    const CheckResult r = check(call().program(follow), [](void* n) { return ++*static_cast<int*>(n) > 0; }, &asked);
+    const CheckResult r = check(
+        call().program(follow), [](void* n) { return ++*static_cast<int*>(n) > 0; }, &asked);
     QVERIFY(asked > 0 && r.findings.empty());
   }
   void everyRuleIsDocumentedInOnePlace() {

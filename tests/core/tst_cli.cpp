@@ -23,7 +23,8 @@ Ran cli(const QStringList& words, const char* program = CLI_PATH) {
   p.setProcessEnvironment(env);
   p.start(QString::fromUtf8(program), words);
   p.waitForFinished(60000);
-  return {p.exitStatus() == QProcess::NormalExit ? p.exitCode() : -1, p.readAllStandardOutput(), p.readAllStandardError()};
+  return {p.exitStatus() == QProcess::NormalExit ? p.exitCode() : -1, p.readAllStandardOutput(),
+          p.readAllStandardError()};
 }
 
 }  // namespace
@@ -36,7 +37,8 @@ class TestCli : public QObject {
     if (what && !text.contains(what)) qFatal("not in the demo: %s", what);
     if (what) text.replace(what, with);
     static int n = 0;
-    const QString path = folder_.filePath(QStringLiteral("%1-%2.ignavo").arg(QString::fromLatin1(name)).arg(++n));
+    const QString path =
+        folder_.filePath(QStringLiteral("%1-%2.ignavo").arg(QString::fromLatin1(name)).arg(++n));
     QFile file(path);
     file.open(QIODevice::WriteOnly);
     file.write(text);
@@ -50,7 +52,8 @@ class TestCli : public QObject {
     QCOMPARE(r.json()["findings"].toArray().size(), 0);
     QCOMPARE(r.json()["poses"].toInt(), 2);
     QCOMPARE(r.json()["sampled"].toBool(), false);
-    const QString turned = demo("landing-beacon", "\"anode\": \"bb.i9\", \"cathode\": \"bb.i11\"", "\"anode\": \"bb.i11\", \"cathode\": \"bb.i9\"");
+    const QString turned = demo("landing-beacon", "\"anode\": \"bb.i9\", \"cathode\": \"bb.i11\"",
+                                "\"anode\": \"bb.i11\", \"cathode\": \"bb.i9\"");
     r = cli({"check", turned, "--json"});
     QCOMPARE(r.exit, 1);
     const QJsonObject f = r.json()["findings"].toArray().at(0).toObject();
@@ -59,7 +62,8 @@ class TestCli : public QObject {
     QCOMPARE(f["parts"].toArray().at(0).toString(), QString("led1"));
     QCOMPARE(f["pose"].toObject()["D4"].toString(), QString("high"));
     QCOMPARE(f["remedies"].toArray().at(0).toString(), QString("Turn it round"));
-    QVERIFY(!f["title"].toString().isEmpty() && !f["reason"].toString().isEmpty() && f["figures"].isObject() && f["steps"].isArray());
+    QVERIFY(!f["title"].toString().isEmpty() && !f["reason"].toString().isEmpty() &&
+            f["figures"].isObject() && f["steps"].isArray());
     QCOMPARE(cli({"check", turned, "--fail-on", "danger"}).exit, 0);
     // Several files give an array.
     r = cli({"check", turned, demo("berth-signals"), "--json"});
@@ -67,11 +71,16 @@ class TestCli : public QObject {
     QCOMPARE(r.exit, 1);
   }
   void stepsAreNamedByTheirPath() {
-    const Ran r = cli({"check", demo("landing-beacon", "\"pin\": \"D4\", \"to\": \"low\"", "\"pin\": \"D5\", \"to\": \"low\""), "--json"});
-    QCOMPARE(r.json()["findings"].toArray().at(0).toObject()["steps"].toArray().at(0).toString(), QString("programs[0].lanes[0].steps[2]"));
+    const Ran r = cli({"check",
+                       demo("landing-beacon", "\"pin\": \"D4\", \"to\": \"low\"",
+                            "\"pin\": \"D5\", \"to\": \"low\""),
+                       "--json"});
+    QCOMPARE(r.json()["findings"].toArray().at(0).toObject()["steps"].toArray().at(0).toString(),
+             QString("programs[0].lanes[0].steps[2]"));
   }
   void solveGivesTheNetsAndParts() {
-    const Ran r = cli({"solve", demo("ferry-call-bell"), "--pin", "D3=high", "--press", "btn1", "--set", "r1.ohms=330", "--json"});
+    const Ran r = cli({"solve", demo("ferry-call-bell"), "--pin", "D3=high", "--press", "btn1",
+                       "--set", "r1.ohms=330", "--json"});
     QCOMPARE(r.exit, 0);
     const QJsonObject j = r.json();
     QVERIFY(j["converged"].toBool());
@@ -89,15 +98,18 @@ class TestCli : public QObject {
     QVERIFY(found);
   }
   void solveSaysWhenThereIsNoSolution() {
-    const Ran r = cli({"solve", demo("ferry-call-bell", "\"to\": \"bb.lp2\"", "\"to\": \"bb.ln2\""), "--json"});
+    const Ran r = cli(
+        {"solve", demo("ferry-call-bell", "\"to\": \"bb.lp2\"", "\"to\": \"bb.ln2\""), "--json"});
     QCOMPARE(r.exit, 1);
     QCOMPARE(r.json()["converged"].toBool(), false);
   }
   void runCountsAndWritesTraces() {
     const QString vcd = folder_.filePath("a.vcd"), csv = folder_.filePath("a.csv");
-    const Ran r = cli({"run", demo("landing-beacon"), "--for", "10", "--json", "--vcd", vcd, "--csv", csv});
+    const Ran r =
+        cli({"run", demo("landing-beacon"), "--for", "10", "--json", "--vcd", vcd, "--csv", csv});
     QCOMPARE(r.exit, 0);
-    const QJsonObject pin = r.json()["boards"].toObject()["b1"].toObject()["pins"].toObject()["D4"].toObject();
+    const QJsonObject pin =
+        r.json()["boards"].toObject()["b1"].toObject()["pins"].toObject()["D4"].toObject();
     QCOMPARE(pin["direction"].toString(), QString("output"));
     QCOMPARE(pin["edges"].toInt(), 20);
     QCOMPARE(pin["first_edges"].toArray().size(), 20);
@@ -105,22 +117,26 @@ class TestCli : public QObject {
     const QJsonObject led = r.json()["parts"].toObject()["led1"].toObject();
     QCOMPARE(led["flashes"].toInt(), 10);
     QCOMPARE(led["damaged"].toBool(), false);
-    for (const char* key : {"light_mean", "light", "lit_seconds", "peak_amps"}) QVERIFY(led.contains(QLatin1String(key)));
+    for (const char* key : {"light_mean", "light", "lit_seconds", "peak_amps"})
+      QVERIFY(led.contains(QLatin1String(key)));
     QFile file(vcd);
     QVERIFY(file.open(QIODevice::ReadOnly));
     const QByteArray text = file.readAll();
-    QVERIFY(text.startsWith("$timescale 1ns $end") && text.contains("$var wire 1 ! b1.D4 $end") && text.contains("#4000\n1!"));
+    QVERIFY(text.startsWith("$timescale 1ns $end") && text.contains("$var wire 1 ! b1.D4 $end") &&
+            text.contains("#4000\n1!"));
     QFile table(csv);
     QVERIFY(table.open(QIODevice::ReadOnly));
     QVERIFY(table.readAll().startsWith("seconds,b1.D4,led1.amps\n0.000000000,0,0\n0.000004000,1,"));
   }
   void runTakesInputs() {
     const QString file = demo("ferry-call-bell");
-    Ran r = cli({"run", file, "--for", "3", "--at", "1", "press btn1", "--at", "2", "release btn1", "--json"});
+    Ran r = cli({"run", file, "--for", "3", "--at", "1", "press btn1", "--at", "2", "release btn1",
+                 "--json"});
     QCOMPARE(r.json()["parts"].toObject()["led1"].toObject()["flashes"].toInt(), 1);
     r = cli({"run", file, "--for", "1", "--at", "0.1", "pin D3=high", "--json"});
     QVERIFY(r.json()["parts"].toObject()["led1"].toObject()["light"].toDouble() > 0.5);
-    r = cli({"run", file, "--for", "1", "--at", "0.1", "press btn1", "--at", "0.5", "power off", "--json"});
+    r = cli({"run", file, "--for", "1", "--at", "0.1", "press btn1", "--at", "0.5", "power off",
+             "--json"});
     QCOMPARE(r.json()["parts"].toObject()["led1"].toObject()["light"].toDouble(), 0.0);
   }
   void codeAndFirmware() {
@@ -138,14 +154,27 @@ class TestCli : public QObject {
     const Ran r = cli({"demos", "--json"});
     QCOMPARE(QJsonDocument::fromJson(r.out).array().size(), 3);
     const Ran s = cli({"schema"});
-    QCOMPARE(s.json()["properties"].toObject()["format"].toObject()["const"].toString(), QString("ignavo-project"));
+    QCOMPARE(s.json()["properties"].toObject()["format"].toObject()["const"].toString(),
+             QString("ignavo-project"));
   }
   void wrongUseExitsWithTwo() {
     const QString file = demo("landing-beacon");
     for (const QStringList& words : std::initializer_list<QStringList>{
-             {}, {"dance"}, {"check"}, {"check", "none.ignavo"}, {"check", file, "--fail-on", "maybe"}, {"run", file}, {"run", file, "--for", "-1"},
-             {"run", file, "--for", "1", "--at", "0", "press nobody"}, {"run", file, "--for", "1", "--at", "soon", "reset"}, {"run", file, "--for", "1", "--at", "0", "sing"},
-             {"solve", file, "--pin", "D99=high"}, {"solve", file, "--pin", "D4=5"}, {"solve", file, "--set", "r1.ohms=-1"}, {"solve", file, "--press", "led1"}, {"firmware", file}}) {
+             {},
+             {"dance"},
+             {"check"},
+             {"check", "none.ignavo"},
+             {"check", file, "--fail-on", "maybe"},
+             {"run", file},
+             {"run", file, "--for", "-1"},
+             {"run", file, "--for", "1", "--at", "0", "press nobody"},
+             {"run", file, "--for", "1", "--at", "soon", "reset"},
+             {"run", file, "--for", "1", "--at", "0", "sing"},
+             {"solve", file, "--pin", "D99=high"},
+             {"solve", file, "--pin", "D4=5"},
+             {"solve", file, "--set", "r1.ohms=-1"},
+             {"solve", file, "--press", "led1"},
+             {"firmware", file}}) {
       const Ran r = cli(words);
       QVERIFY2(r.exit == 2, qPrintable(words.join(' ')));
       QVERIFY2(!r.err.isEmpty(), qPrintable(words.join(' ')));
@@ -157,7 +186,9 @@ class TestCli : public QObject {
   }
   void theApplicationTakesPictures() {
     const QString png = folder_.filePath("a.png");
-    Ran r = cli({"--demo", "Landing beacon", "--station", "run", "--after", "0.2", "--shot", png, "--size", "1000x640"}, APP_PATH);
+    Ran r = cli({"--demo", "Landing beacon", "--station", "run", "--after", "0.2", "--shot", png,
+                 "--size", "1000x640"},
+                APP_PATH);
     QCOMPARE(r.exit, 0);
     QFile file(png);
     QVERIFY(file.open(QIODevice::ReadOnly));

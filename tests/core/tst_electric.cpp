@@ -68,7 +68,8 @@ class TestElectric : public QObject {
       QVERIFY(s.converged);
       const double amps = s.junctionAmps[0];
       // Both sides of the load line: resistor and diode equation give the same voltage.
-      const double vd = red.emissionVolts * std::log1p(amps / red.saturationAmps) + amps * red.seriesOhms;
+      const double vd =
+          red.emissionVolts * std::log1p(amps / red.saturationAmps) + amps * red.seriesOhms;
       QVERIFY(std::abs(vd - s.volt(led)) < 1e-6);
       QVERIFY(std::abs((5 - amps * ohms) - s.volt(led)) < 1e-6);
     }
@@ -128,8 +129,10 @@ class TestElectric : public QObject {
       for (std::size_t k = 0; k < n.conductors.size(); ++k) {
         const Conductor& c = n.conductors[k];
         const double a = s.conductorAmps(n, static_cast<int>(k));
-        const double b = c.siemens * (slow[static_cast<std::size_t>(c.a)] - slow[static_cast<std::size_t>(c.b)]);
-        QVERIFY2(std::abs(a - b) < 1e-6 + 1e-4 * std::abs(a), qPrintable(QString("network %1: %2 against %3").arg(i).arg(a).arg(b)));
+        const double b =
+            c.siemens * (slow[static_cast<std::size_t>(c.a)] - slow[static_cast<std::size_t>(c.b)]);
+        QVERIFY2(std::abs(a - b) < 1e-6 + 1e-4 * std::abs(a),
+                 qPrintable(QString("network %1: %2 against %3").arg(i).arg(a).arg(b)));
         ++compared;
       }
     }

@@ -39,14 +39,20 @@ class TestFormat : public QObject {
       std::set<std::string> used;
       const auto hole = [&] {
         for (;;) {
-          std::string h = std::string(1, static_cast<char>('a' + random() % 10)) + std::to_string(random() % 30 + 1);
+          std::string h = std::string(1, static_cast<char>('a' + random() % 10)) +
+                          std::to_string(random() % 30 + 1);
           if (used.insert(h).second) return h;
         }
       };
-      for (unsigned k = 0; k < random() % 8; ++k) bench.resistor("r" + std::to_string(k), static_cast<double>(random() % 100000 + 1) / 7, hole(), hole());
-      for (unsigned k = 0; k < random() % 5; ++k) bench.led("l" + std::to_string(k), hole(), hole(), "green");
+      for (unsigned k = 0; k < random() % 8; ++k)
+        bench.resistor("r" + std::to_string(k), static_cast<double>(random() % 100000 + 1) / 7,
+                       hole(), hole());
+      for (unsigned k = 0; k < random() % 5; ++k)
+        bench.led("l" + std::to_string(k), hole(), hole(), "green");
       for (unsigned k = 0; k < random() % 9; ++k) bench.wire(hole(), hole());
-      bench.program("set d4 high\nif d2 and not d3\n  wait 0.1\notherwise\n  repeat 3 times\n    set d4 d2\n");
+      bench.program(
+          "set d4 high\nif d2 and not d3\n  wait 0.1\notherwise\n  repeat 3 times\n    set d4 "
+          "d2\n");
       Project p = bench;
       p.title = std::string("Fähre \"") + static_cast<char>('a' + random() % 26) + "\\ \n\t ∿";
       p.ticks = {"part:r0", "wire:w1"};
@@ -57,13 +63,18 @@ class TestFormat : public QObject {
     }
   }
   void unknownKeysAreKept() {
-    std::string text = replaced(beaconText(), "\"goals\": []", "\"goals\": [{\"later\": [1, 2.5, null]}], \"lesson\": {\"learner\": \"x\"}");
+    std::string text =
+        replaced(beaconText(), "\"goals\": []",
+                 "\"goals\": [{\"later\": [1, 2.5, null]}], \"lesson\": {\"learner\": \"x\"}");
     text = replaced(text, "\"do\": \"wait\",", "\"do\": \"wait\", \"note\": \"half\",");
-    text = replaced(text, "\"props\": { \"ohms\": 220,", "\"shine\": true, \"props\": { \"ohms\": 220, \"tolerance\": 5,");
+    text = replaced(text, "\"props\": { \"ohms\": 220,",
+                    "\"shine\": true, \"props\": { \"ohms\": 220, \"tolerance\": 5,");
     const ReadResult r = readProject(text);
     QVERIFY2(r.sound(), r.problems.empty() ? "" : sentence(r.problems[0]).c_str());
     const std::string out = writeProject(r.project);
-    for (const char* kept : {"{\"later\":[1,2.5,null]}", "\"lesson\": {\"learner\":\"x\"}", "\"note\": \"half\"", "\"shine\": true", "\"tolerance\": 5"}) QVERIFY2(out.find(kept) != std::string::npos, kept);
+    for (const char* kept : {"{\"later\":[1,2.5,null]}", "\"lesson\": {\"learner\":\"x\"}",
+                             "\"note\": \"half\"", "\"shine\": true", "\"tolerance\": 5"})
+      QVERIFY2(out.find(kept) != std::string::npos, kept);
     QVERIFY(readProject(out).project == r.project);
   }
   // Every truncation is a clear error, and never a crash.
@@ -80,7 +91,8 @@ class TestFormat : public QObject {
     std::mt19937 random(17);
     for (int i = 0; i < 3000; ++i) {
       std::string text = demos()[random() % demos().size()].text;
-      for (unsigned k = 0; k < 1 + random() % 4; ++k) text[random() % text.size()] = static_cast<char>(random() % 256);
+      for (unsigned k = 0; k < 1 + random() % 4; ++k)
+        text[random() % text.size()] = static_cast<char>(random() % 256);
       const ReadResult r = readProject(text);
       if (r.readable) {
         const ReadResult again = readProject(writeProject(r.project));  // what was read is sound
@@ -95,17 +107,25 @@ class TestFormat : public QObject {
     QTest::addColumn<QByteArray>("with");
     QTest::addColumn<QString>("expected");
     const auto row = [](const char* what, const char* with, const char* expected) {
-      QTest::newRow(expected) << QByteArray(what) << QByteArray(with) << QString::fromUtf8(expected);
+      QTest::newRow(expected) << QByteArray(what) << QByteArray(with)
+                              << QString::fromUtf8(expected);
     };
-    row("\"anode\": \"bb.i9\"", "\"anode\": \"bb.k14\"", "parts[1].legs.anode: no hole \"k14\" on breadboard \"bb\"");
-    row("\"anode\": \"bb.i9\"", "\"anode\": \"bb.i31\"", "parts[1].legs.anode: no hole \"i31\" on breadboard \"bb\"");
+    row("\"anode\": \"bb.i9\"", "\"anode\": \"bb.k14\"",
+        "parts[1].legs.anode: no hole \"k14\" on breadboard \"bb\"");
+    row("\"anode\": \"bb.i9\"", "\"anode\": \"bb.i31\"",
+        "parts[1].legs.anode: no hole \"i31\" on breadboard \"bb\"");
     row("\"anode\": \"bb.i9\"", "\"anode\": \"zz.i9\"", "parts[1].legs.anode: there is no “zz”");
-    row("\"anode\": \"bb.i9\"", "\"anode\": \"i9\"", "parts[1].legs.anode: \"i9\" is not a place such as bb.c14 or b1.D4");
+    row("\"anode\": \"bb.i9\"", "\"anode\": \"i9\"",
+        "parts[1].legs.anode: \"i9\" is not a place such as bb.c14 or b1.D4");
     row("\"anode\": \"bb.i9\"", "\"anode\": 9", "parts[1].legs.anode: must be a hole or null");
-    row("\"anode\": \"bb.i9\"", "\"base\": \"bb.i9\"", "parts[1].legs.base: no leg \"base\" on \"led\"");
-    row("\"anode\": \"bb.i9\"", "\"anode\": \"bb.h9\"", "parts[1].legs.anode: \"h9\" is taken by \"r1\"");
-    row("\"type\": \"led\"", "\"type\": \"lantern\"", "parts[1].type: “lantern” is not a part that is known here");
-    row("\"colour\": \"red\"", "\"colour\": \"mauve\"", "parts[1].props.colour: “mauve” is none of red, orange, amber, green, blue, white, pink");
+    row("\"anode\": \"bb.i9\"", "\"base\": \"bb.i9\"",
+        "parts[1].legs.base: no leg \"base\" on \"led\"");
+    row("\"anode\": \"bb.i9\"", "\"anode\": \"bb.h9\"",
+        "parts[1].legs.anode: \"h9\" is taken by \"r1\"");
+    row("\"type\": \"led\"", "\"type\": \"lantern\"",
+        "parts[1].type: “lantern” is not a part that is known here");
+    row("\"colour\": \"red\"", "\"colour\": \"mauve\"",
+        "parts[1].props.colour: “mauve” is none of red, orange, amber, green, blue, white, pink");
     row("\"ohms\": 220", "\"ohms\": \"220\"", "parts[0].props.ohms: must be a number");
     row("\"ohms\": 220", "\"ohms\": 0", "parts[0].props.ohms: must be 1 to 10000000");
     row("\"from\": \"b1.D4\"", "\"from\": \"b1.D44\"", "wires[2].from: no pin \"D44\" on b1");
@@ -113,17 +133,25 @@ class TestFormat : public QObject {
     row("\"id\": \"w3\"", "\"id\": \"w1\"", "wires[2].id: \"w1\" is there twice");
     row("\"at\": [14, 2]", "\"at\": [14]", "breadboards[0].at: must be a place [x, y]");
     row("\"at\": [14, 2]", "\"at\": [1e9, 2]", "breadboards[0].at: must be -500 to 500");
-    row("\"type\": \"half\"", "\"type\": \"huge\"", "breadboards[0].type: “huge” is not a breadboard that is known here");
-    row("\"type\": \"tern\"", "\"type\": \"gull\"", "boards[0].type: “gull” is not a board that is known here");
-    row("\"do\": \"wait\"", "\"do\": \"juggle\"", "programs[0].lanes[0].steps[1].do: “juggle” is not a step that is known here");
-    row("\"seconds\": 0.5", "\"seconds\": -1", "programs[0].lanes[0].steps[1].seconds: must be 0 to 86400");
+    row("\"type\": \"half\"", "\"type\": \"huge\"",
+        "breadboards[0].type: “huge” is not a breadboard that is known here");
+    row("\"type\": \"tern\"", "\"type\": \"gull\"",
+        "boards[0].type: “gull” is not a board that is known here");
+    row("\"do\": \"wait\"", "\"do\": \"juggle\"",
+        "programs[0].lanes[0].steps[1].do: “juggle” is not a step that is known here");
+    row("\"seconds\": 0.5", "\"seconds\": -1",
+        "programs[0].lanes[0].steps[1].seconds: must be 0 to 86400");
     row("\"seconds\": 0.5", "\"minutes\": 1", "programs[0].lanes[0].steps[1].seconds: is missing");
-    row("\"pin\": \"D4\"", "\"pin\": \"D99\"", "programs[0].lanes[0].steps[0].pin: no pin \"D99\" on this board");
-    row("\"to\": \"high\"", "\"to\": \"up\"", "programs[0].lanes[0].steps[0].to: “up” is none of high, low or a truth value");
-    row("\"on\": \"always\"", "\"on\": \"sometimes\"", "programs[0].lanes[0].trigger.on: “sometimes” is not a trigger that is known here");
+    row("\"pin\": \"D4\"", "\"pin\": \"D99\"",
+        "programs[0].lanes[0].steps[0].pin: no pin \"D99\" on this board");
+    row("\"to\": \"high\"", "\"to\": \"up\"",
+        "programs[0].lanes[0].steps[0].to: “up” is none of high, low or a truth value");
+    row("\"on\": \"always\"", "\"on\": \"sometimes\"",
+        "programs[0].lanes[0].trigger.on: “sometimes” is not a trigger that is known here");
     row("\"parts\": [", "\"parts\": 7, \"old\": [", "parts: must be a list");
     row("\"seed\": 1", "\"seed\": -1", "seed: must be a whole number from 0");
-    row("\"version\": 1", "\"version\": 2", "this project has format version 2; this program reads version 1");
+    row("\"version\": 1", "\"version\": 2",
+        "this project has format version 2; this program reads version 1");
     row("\"format\": \"ignavo-project\"", "\"format\": \"other\"", "this is not an Ignavo project");
     row("\"title\": \"Landing beacon\"", "\"title\": 5", "title: must be a text");
   }
@@ -131,7 +159,8 @@ class TestFormat : public QObject {
     QFETCH(QByteArray, what);
     QFETCH(QByteArray, with);
     QFETCH(QString, expected);
-    const ReadResult r = readProject(replaced(beaconText(), what.toStdString(), with.toStdString()));
+    const ReadResult r =
+        readProject(replaced(beaconText(), what.toStdString(), with.toStdString()));
     QVERIFY(!r.problems.empty());
     QCOMPARE(QString::fromStdString(sentence(r.problems[0])), expected);
     // What is sound is opened all the same.
@@ -139,8 +168,10 @@ class TestFormat : public QObject {
   }
   void deepNestingIsRefused() {
     std::string inner = "[]";
-    for (int i = 0; i < 100; ++i) inner = "[{\"do\":\"repeat\",\"times\":2,\"steps\":" + inner + "}]";
-    const std::string text = replaced(beaconText(), "\"steps\": [", "\"steps\": " + inner + ", \"old\": [");
+    for (int i = 0; i < 100; ++i)
+      inner = "[{\"do\":\"repeat\",\"times\":2,\"steps\":" + inner + "}]";
+    const std::string text =
+        replaced(beaconText(), "\"steps\": [", "\"steps\": " + inner + ", \"old\": [");
     const ReadResult r = readProject(text);
     QVERIFY(r.readable);
     QCOMPARE(r.problems.size(), std::size_t(1));
@@ -151,10 +182,12 @@ class TestFormat : public QObject {
     QCOMPARE(brackets.problems[0].code, FileProblem::Code::tooDeep);
   }
   void limitsHold() {
-    QCOMPARE(readProject(std::string(limits::fileBytes + 1, ' ')).problems[0].code, FileProblem::Code::tooLarge);
+    QCOMPARE(readProject(std::string(limits::fileBytes + 1, ' ')).problems[0].code,
+             FileProblem::Code::tooLarge);
     std::string wires = "\"wires\": [";
     for (int i = 0; i < 5000; ++i) wires += (i ? ",{}" : "{}");
-    const ReadResult r = readProject(replaced(beaconText(), "\"wires\": [", wires + "], \"old\": ["));
+    const ReadResult r =
+        readProject(replaced(beaconText(), "\"wires\": [", wires + "], \"old\": ["));
     QCOMPARE(r.problems[0].code, FileProblem::Code::tooMany);
   }
   void savingIsAtomic() {
@@ -163,7 +196,8 @@ class TestFormat : public QObject {
     QVERIFY(!saveProjectFile(beacon(), path));
     QVERIFY(readProjectFile(path).project == beacon().get());
     // Where nothing can be written the old file stays as it was.
-    const auto problem = saveProjectFile(beacon(), folder.filePath("no/such/folder.ignavo").toStdString());
+    const auto problem =
+        saveProjectFile(beacon(), folder.filePath("no/such/folder.ignavo").toStdString());
     QVERIFY(problem && problem->code == FileProblem::Code::cannotWrite);
     QVERIFY(QDir(folder.path()).entryList(QDir::Files) == QStringList{"a.ignavo"});
     QVERIFY(!readProjectFile(folder.filePath("none.ignavo").toStdString()).readable);
@@ -179,7 +213,8 @@ class TestFormat : public QObject {
     std::set<std::string> ids;
     forEachStep(r.project.programs[0]->lanes[0]->steps, [&](const Step& s) { ids.insert(s.id); });
     QCOMPARE(ids.size(), std::size_t(4));
-    QCOMPARE(stepPath(r.project, r.project.programs[0]->lanes[0]->steps[2].id), std::string("programs[0].lanes[0].steps[2]"));
+    QCOMPARE(stepPath(r.project, r.project.programs[0]->lanes[0]->steps[2].id),
+             std::string("programs[0].lanes[0].steps[2]"));
   }
 };
 

@@ -17,12 +17,15 @@ class TestMake : public QObject {
  private Q_SLOTS:
   void oneLaneIsStraightCode() {
     const std::string text = cText(beacon().program(blink), "b1").text;
-    for (const char* line : {"DDRD |= _BV(4);", "set_D4(HIGH);  /* led1 */", "_delay_ms(500);", "for (;;) {", "#include <util/delay.h>"}) QVERIFY2(text.find(line) != std::string::npos, line);
+    for (const char* line : {"DDRD |= _BV(4);", "set_D4(HIGH);  /* led1 */", "_delay_ms(500);",
+                             "for (;;) {", "#include <util/delay.h>"})
+      QVERIFY2(text.find(line) != std::string::npos, line);
     QVERIFY(text.find("TASK_") == std::string::npos);
     QVERIFY(cText(beacon(), "zz").text.empty());
   }
   void linesBelongToSteps() {
-    const Project p = Bench().program("if d2 high\n  set d4 high\notherwise\n  set d4 low\nwait 1\n");
+    const Project p =
+        Bench().program("if d2 high\n  set d4 high\notherwise\n  set d4 low\nwait 1\n");
     const CText c = cText(p, "b1");
     QCOMPARE(c.spans.size(), std::size_t(4));
     std::vector<std::string> lines;
@@ -36,7 +39,9 @@ class TestMake : public QObject {
   }
   void userTextCannotBreakOut() {
     Project p = beacon().program(blink);
-    p.title = "x */ int main(void) { for(;;); } /* \n#error no\\\n ?" "?/";
+    p.title =
+        "x */ int main(void) { for(;;); } /* \n#error no\\\n ?"
+        "?/";
     p = edits::changePart(p, "led1", [](Part& q) { q.name = "*/ #error broken /*"; });
     const CText c = cText(p, "b1");
     QVERIFY(commentSafe("a*/b").find("*/") == std::string::npos);
@@ -48,14 +53,25 @@ class TestMake : public QObject {
   }
   void everyDemoCompilesWithoutAWord_data() {
     QTest::addColumn<QByteArray>("project");
-    for (const Demo& d : demos()) QTest::newRow(d.name.c_str()) << QByteArray::fromStdString(d.text);
-    const auto row = [](const char* name, const Bench& b) { QTest::newRow(name) << QByteArray::fromStdString(writeProject(b)); };
+    for (const Demo& d : demos())
+      QTest::newRow(d.name.c_str()) << QByteArray::fromStdString(d.text);
+    const auto row = [](const char* name, const Bench& b) {
+      QTest::newRow(name) << QByteArray::fromStdString(writeProject(b));
+    };
     row("empty program", beacon());
     row("power lane", beacon().lane("power", "set d4 high\nwait 0.0001\nset d4 low"));
-    row("two lanes", beacon().lane("always", blink).lane("power", "repeat 3 times\n  repeat 2 times\n    set d5 high\n    wait 0.1\nkeep going round\n  set d13 d5\n"));
-    row("nested loops", beacon().program("repeat 3 times\n  repeat 4 times\n    set d4 high\n    wait 7200\n  if 1 + 2 × 3 ≥ 7 and not d4\n    wait 0.1\n"));
-    row("long waits in tasks", beacon().lane("always", "wait 10000").lane("always", "wait 0.00001\nset d4 high"));
-    row("pulled up input", beacon().pullUp("D2").program("if d2 low\n  set d4 high\notherwise\n  set d4 not d4\n"));
+    row("two lanes", beacon()
+                         .lane("always", blink)
+                         .lane("power",
+                               "repeat 3 times\n  repeat 2 times\n    set d5 high\n    wait "
+                               "0.1\nkeep going round\n  set d13 d5\n"));
+    row("nested loops",
+        beacon().program("repeat 3 times\n  repeat 4 times\n    set d4 high\n    wait 7200\n  if 1 "
+                         "+ 2 × 3 ≥ 7 and not d4\n    wait 0.1\n"));
+    row("long waits in tasks",
+        beacon().lane("always", "wait 10000").lane("always", "wait 0.00001\nset d4 high"));
+    row("pulled up input",
+        beacon().pullUp("D2").program("if d2 low\n  set d4 high\notherwise\n  set d4 not d4\n"));
   }
   void everyDemoCompilesWithoutAWord() {
     QFETCH(QByteArray, project);
@@ -73,14 +89,16 @@ class TestMake : public QObject {
       if (!line.empty() && line.back() == '\r') line.pop_back();
       QVERIFY(line.size() >= 11 && line[0] == ':');
       unsigned sum = 0;
-      for (std::size_t i = 1; i + 1 < line.size(); i += 2) sum += static_cast<unsigned>(std::stoul(line.substr(i, 2), nullptr, 16));
+      for (std::size_t i = 1; i + 1 < line.size(); i += 2)
+        sum += static_cast<unsigned>(std::stoul(line.substr(i, 2), nullptr, 16));
       QCOMPARE(sum & 0xFFu, 0u);
       last = line;
     }
     QCOMPARE(last, std::string(":00000001FF"));
   }
   void firmwareCanBeCancelled() {
-    QCOMPARE(buildFirmware(beacon().program(blink), "b1", [] { return true; }).code, Firmware::Code::cancelled);
+    QCOMPARE(buildFirmware(beacon().program(blink), "b1", [] { return true; }).code,
+             Firmware::Code::cancelled);
     QCOMPARE(buildFirmware(beacon(), "zz").code, Firmware::Code::noSuchBoard);
   }
   void sheetGoesFromFlatToTallAndPowerComesLast() {
@@ -90,7 +108,8 @@ class TestMake : public QObject {
     QCOMPARE(sheet.groups.back().title, std::string("Power, last"));
     QCOMPARE(sheet.groups.back().steps.back().text, std::string("Red wire: 5V → lp2"));
     QCOMPARE(sheet.groups[1].steps[0].text, std::string("220 Ω: c9 → h9"));
-    QVERIFY(sheet.groups[1].steps.back().text.find("long leg i19, short leg i21") != std::string::npos);
+    QVERIFY(sheet.groups[1].steps.back().text.find("long leg i19, short leg i21") !=
+            std::string::npos);
     QCOMPARE(sheet.stepCount(), 20);
     std::set<std::string> ticks;
     for (const SheetGroup& g : sheet.groups)

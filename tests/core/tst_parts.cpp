@@ -20,12 +20,15 @@ class TestParts : public QObject {
   Q_OBJECT
  private Q_SLOTS:
   void forwardVoltagesAreThoseOfTheTable() {
-    const std::map<std::string, double> table = {{"red", 1.90}, {"orange", 2.00}, {"amber", 2.05}, {"green", 2.20}, {"blue", 3.00}, {"white", 3.00}, {"pink", 3.00}};
+    const std::map<std::string, double> table = {{"red", 1.90},   {"orange", 2.00}, {"amber", 2.05},
+                                                 {"green", 2.20}, {"blue", 3.00},   {"white", 3.00},
+                                                 {"pink", 3.00}};
     for (const auto& [colour, volts] : table) {
       Part part = newPart(emptyProject(), *catalogue().partKind("led"));
       part.setProp("colour", colour);
       const auto model = catalogue().partKind("led")->devices(part).diodes[0].model;
-      const double across = model.emissionVolts * std::log1p(0.010 / model.saturationAmps) + 0.010 * model.seriesOhms;
+      const double across =
+          model.emissionVolts * std::log1p(0.010 / model.saturationAmps) + 0.010 * model.seriesOhms;
       QVERIFY2(std::abs(across - volts) < 1e-9, colour.c_str());
       QCOMPARE(model.seriesOhms, volts >= 3 ? 12.0 : 5.0);
     }
@@ -49,7 +52,12 @@ class TestParts : public QObject {
     QVERIFY(!r.parts[0].volts);
   }
   void buttonJoinsItsPairs() {
-    Bench bench = Bench().button("btn1", 18).resistor("r1", 10000, "c20", "c25").wire("5V", "a18").wire("D2", "a20").wire("GND", "a25");
+    Bench bench = Bench()
+                      .button("btn1", 18)
+                      .resistor("r1", 10000, "c20", "c25")
+                      .wire("5V", "a18")
+                      .wire("D2", "a20")
+                      .wire("GND", "a25");
     Circuit c(bench.get());
     CircuitState s = c.restState();
     CircuitReading r = c.solve(s);
@@ -62,7 +70,8 @@ class TestParts : public QObject {
   }
   void floatingMeansMoreThanAMegohm() {
     const auto floats = [](double ohms) {
-      Circuit c(Bench().resistor("r1", ohms, "a20", "a25").wire("D2", "b20").wire("GND", "b25").get());
+      Circuit c(
+          Bench().resistor("r1", ohms, "a20", "a25").wire("D2", "b20").wire("GND", "b25").get());
       return pinOf(c, c.solve(c.restState()), "D2").floating;
     };
     QVERIFY(!floats(10e3));
@@ -82,7 +91,11 @@ class TestParts : public QObject {
   }
   void islandsEndAtTheSupplies() {
     // Two lamps on 5 V and ground only share supplies: two islands.
-    Bench bench = beacon().resistor("r2", 220, "c14", "h14").led("led2", "i14", "i16").wire("D5", "a14").wire("j16", "rn14");
+    Bench bench = beacon()
+                      .resistor("r2", 220, "c14", "h14")
+                      .led("led2", "i14", "i16")
+                      .wire("D5", "a14")
+                      .wire("j16", "rn14");
     Circuit c(bench.get());
     QVERIFY(c.islandOfPart(1) != c.islandOfPart(3));
     QCOMPARE(c.islandOfPart(0), c.islandOfPart(1));
@@ -106,7 +119,9 @@ class TestParts : public QObject {
   }
   void everyKindIsComplete() {
     for (const PartKind* k : catalogue().parts()) {
-      QVERIFY2(!k->label.empty() && !k->what.empty() && !k->place.empty() && !k->never.empty() && !k->words.empty(), k->type.c_str());
+      QVERIFY2(!k->label.empty() && !k->what.empty() && !k->place.empty() && !k->never.empty() &&
+                   !k->words.empty(),
+               k->type.c_str());
       QVERIFY2(k->nameOf && k->shortText && k->devices, k->type.c_str());
       for (const auto& way : k->print.ways) QCOMPARE(way.size(), k->print.legs.size());
     }
@@ -116,7 +131,11 @@ class TestParts : public QObject {
     QCOMPARE(ternKindPins(), 26);
   }
   void pinsAreNamedByWhatHangsOnThem() {
-    Bench bench = beacon().button("Call button", 18).resistor("r2", 10000, "c20", "c25").wire("D2", "a20").wire("GND2", "a25");
+    Bench bench = beacon()
+                      .button("Call button", 18)
+                      .resistor("r2", 10000, "c20", "c25")
+                      .wire("D2", "a20")
+                      .wire("GND2", "a25");
     const Project p = bench;
     const Nets nets(p, catalogue());
     QCOMPARE(pinLabel(p, nets, "b1", "D4"), std::string("led1"));

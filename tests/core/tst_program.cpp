@@ -12,19 +12,31 @@ class TestProgram : public QObject {
     QTest::addColumn<QString>("typed");
     QTest::addColumn<QString>("phrase");
     const std::pair<const char*, const char*> rows[] = {
-        {"set d4 high", "set D4 high"},       {"SET pin d13 to LOW", "set D13 low"},
-        {"turn d4 on", "set D4 high"},         {"switch D4 off", "set D4 low"},
-        {"set d4 d2", "set D4 D2"},            {"set d4 to not d2", "set D4 not D2"},
-        {"wait .25", "wait 0.25 s"},           {"wait 250 ms", "wait 0.25 s"},
-        {"wait 2 seconds", "wait 2 s"},        {"wait 1.5s", "wait 1.5 s"},
-        {"if d2 high", "if D2 is high"},       {"if d2", "if D2 is high"},
-        {"when d2 is low", "if D2 is low"},    {"if not d2 is high", "if not (D2 is high)"},
-        {"if d2 and d3", "if D2 and D3"},      {"if 3 + 4 × 2 > 10", "if (3 + (4 × 2)) > 10"},
-        {"if 1 <= 2", "if 1 ≤ 2"},             {"repeat 5", "repeat 5 times"},
-        {"repeat 5 times", "repeat 5 times"},  {"keep going round", "keep going round"},
-        {"forever", "keep going round"},       {"  wait   1  ", "wait 1 s"},
+        {"set d4 high", "set D4 high"},
+        {"SET pin d13 to LOW", "set D13 low"},
+        {"turn d4 on", "set D4 high"},
+        {"switch D4 off", "set D4 low"},
+        {"set d4 d2", "set D4 D2"},
+        {"set d4 to not d2", "set D4 not D2"},
+        {"wait .25", "wait 0.25 s"},
+        {"wait 250 ms", "wait 0.25 s"},
+        {"wait 2 seconds", "wait 2 s"},
+        {"wait 1.5s", "wait 1.5 s"},
+        {"if d2 high", "if D2 is high"},
+        {"if d2", "if D2 is high"},
+        {"when d2 is low", "if D2 is low"},
+        {"if not d2 is high", "if not (D2 is high)"},
+        {"if d2 and d3", "if D2 and D3"},
+        {"if 3 + 4 × 2 > 10", "if (3 + (4 × 2)) > 10"},
+        {"if 1 <= 2", "if 1 ≤ 2"},
+        {"repeat 5", "repeat 5 times"},
+        {"repeat 5 times", "repeat 5 times"},
+        {"keep going round", "keep going round"},
+        {"forever", "keep going round"},
+        {"  wait   1  ", "wait 1 s"},
     };
-    for (const auto& [typed, phrase] : rows) QTest::newRow(typed) << QString::fromUtf8(typed) << QString::fromUtf8(phrase);
+    for (const auto& [typed, phrase] : rows)
+      QTest::newRow(typed) << QString::fromUtf8(typed) << QString::fromUtf8(phrase);
   }
   void phrasesAreForgiving() {
     QFETCH(QString, typed);
@@ -38,12 +50,15 @@ class TestProgram : public QObject {
     QVERIFY(*again.step == *parsed.step);
   }
   void wrongPhrasesSayWhy() {
-    for (const char* bad : {"", "set", "set d4", "set lamp high", "wait", "wait long", "wait -1", "wait 1e9", "if", "if )", "if (d2", "if d2 is", "repeat x", "jump 3", "set d4 high high", "keep going home"}) {
+    for (const char* bad : {"", "set", "set d4", "set lamp high", "wait", "wait long", "wait -1",
+                            "wait 1e9", "if", "if )", "if (d2", "if d2 is", "repeat x", "jump 3",
+                            "set d4 high high", "keep going home"}) {
       const ParsedStep parsed = parseStep(bad);
       QVERIFY2(!parsed.step, bad);
       QVERIFY2(!parsed.problem.empty(), bad);
     }
-    QCOMPARE(parseStep("set lamp high").problem, std::string("“lamp” is not a pin. Pins look like D4 or A0."));
+    QCOMPARE(parseStep("set lamp high").problem,
+             std::string("“lamp” is not a pin. Pins look like D4 or A0."));
   }
   void textGoesBothWays() {
     std::mt19937 random(1);
@@ -54,11 +69,14 @@ class TestProgram : public QObject {
         const StepKind& kind = *stepKinds()[random() % stepKinds().size()];
         Step s = newStep(kind);
         if (Expr* pin = s.field("pin")) *pin = Expr::of("D" + std::to_string(random() % 12 + 2));
-        if (Expr* seconds = s.field("seconds")) *seconds = Expr::of(static_cast<double>(random() % 1000) / 1000);
+        if (Expr* seconds = s.field("seconds"))
+          *seconds = Expr::of(static_cast<double>(random() % 1000) / 1000);
         for (auto& [key, body] : s.bodies)
           if (depth < 3 && (key != "else" || random() % 2)) body = make(depth + 1);
-        if (Steps* then = s.body("then"); then && then->empty()) then->push_back(*parseStep("wait 1").step);
-        if (Steps* inner = s.body("steps"); inner && inner->empty()) inner->push_back(*parseStep("wait 1").step);
+        if (Steps* then = s.body("then"); then && then->empty())
+          then->push_back(*parseStep("wait 1").step);
+        if (Steps* inner = s.body("steps"); inner && inner->empty())
+          inner->push_back(*parseStep("wait 1").step);
         steps.push_back(std::move(s));
       }
       return steps;
@@ -82,12 +100,15 @@ class TestProgram : public QObject {
     Program program;
     Lane lane;
     lane.id = "l1";
-    lane.steps = parseSteps("if d2 high\n  set d4 high\notherwise\n  set d4 low\nrepeat 2 times\n  wait 1\n").steps;
+    lane.steps =
+        parseSteps("if d2 high\n  set d4 high\notherwise\n  set d4 low\nrepeat 2 times\n  wait 1\n")
+            .steps;
     program.lanes.emplace_back(lane);
     const CompiledProgram c = compile(program, {});
     QCOMPARE(c.lanes.size(), std::size_t(1));
     QCOMPARE(c.written, std::vector<std::string>{"D4"});
-    for (const Instruction& i : c.lanes[0].code) QVERIFY(i.target >= 0 && i.target < static_cast<int>(c.lanes[0].code.size()));
+    for (const Instruction& i : c.lanes[0].code)
+      QVERIFY(i.target >= 0 && i.target < static_cast<int>(c.lanes[0].code.size()));
     QVERIFY(c.lanes[0].code.back().laneTop);
     // No way round costs nothing: the processor could never come out of it.
     for (const char* text : {"keep going round", "repeat 3 times", "if d2 high"}) {

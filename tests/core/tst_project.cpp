@@ -39,13 +39,23 @@ class TestProject : public QObject {
           if (!p.parts->empty()) p = edits::remove(p, {(*p.parts)[random() % p.parts->size()]->id});
           break;
         case 2:
-          p = edits::changePart(p, "r1", [&](Part& q) { q.setProp("ohms", static_cast<double>(random() % 9000 + 1)); });
+          p = edits::changePart(p, "r1", [&](Part& q) {
+            q.setProp("ohms", static_cast<double>(random() % 9000 + 1));
+          });
           break;
-        case 3: p = edits::insertSteps(p, {p.programs[0]->lanes[0]->id, {}, {}, random() % 5}, parseSteps("repeat 2 times\n  set D5 high").steps); break;
+        case 3:
+          p = edits::insertSteps(p, {p.programs[0]->lanes[0]->id, {}, {}, random() % 5},
+                                 parseSteps("repeat 2 times\n  set D5 high").steps);
+          break;
         case 4:
-          if (!p.programs[0]->lanes[0]->steps.empty()) p = edits::removeSteps(p, {p.programs[0]->lanes[0]->steps[random() % p.programs[0]->lanes[0]->steps.size()].id});
+          if (!p.programs[0]->lanes[0]->steps.empty())
+            p = edits::removeSteps(p, {p.programs[0]
+                                           ->lanes[0]
+                                           ->steps[random() % p.programs[0]->lanes[0]->steps.size()]
+                                           .id});
           break;
-        default: p.title = "Beacon " + std::to_string(random() % 4);
+        default:
+          p.title = "Beacon " + std::to_string(random() % 4);
       }
       made += history.push("edit", std::move(p)) ? 1 : 0;
     }
@@ -55,13 +65,15 @@ class TestProject : public QObject {
     while (history.undo()) ++undone;
     QCOMPARE(undone, made);
     QVERIFY(history.now() == first);
-    while (history.redo()) {}
+    while (history.redo()) {
+    }
     QCOMPARE(writeProject(history.now()), last);
   }
   void typingANumberIsOneStep() {
     History history{beacon().program(blink)};
     const std::string step = history.now().programs[0]->lanes[0]->steps[1].id;
-    for (double s : {0.2, 0.25, 0.255}) history.push("change", edits::setExpr(history.now(), step, "seconds", Expr::of(s)), "field");
+    for (double s : {0.2, 0.25, 0.255})
+      history.push("change", edits::setExpr(history.now(), step, "seconds", Expr::of(s)), "field");
     history.undo();
     QCOMPARE(history.now().step(step)->field("seconds")->number, 0.5);
     QVERIFY(!history.canUndo());
@@ -84,11 +96,15 @@ class TestProject : public QObject {
     QVERIFY(!history.isSaved());
   }
   void stepsMoveIntoAndOutOfBodies() {
-    Project p = Bench().program("set D4 high\nif D2 high\n  wait 1\n  wait 2\notherwise\n  wait 3\n");
+    Project p =
+        Bench().program("set D4 high\nif D2 high\n  wait 1\n  wait 2\notherwise\n  wait 3\n");
     const Steps& steps = p.programs[0]->lanes[0]->steps;
-    const std::string lane = p.programs[0]->lanes[0]->id, set = steps[0].id, fork = steps[1].id, first = steps[1].body("then")->at(0).id;
+    const std::string lane = p.programs[0]->lanes[0]->id, set = steps[0].id, fork = steps[1].id,
+                      first = steps[1].body("then")->at(0).id;
     Project q = edits::moveStep(p, set, {lane, fork, "else", 1});
-    QCOMPARE(textOf(q.programs[0]->lanes[0]->steps), std::string("if D2 is high\n  wait 1 s\n  wait 2 s\notherwise\n  wait 3 s\n  set D4 high\n"));
+    QCOMPARE(textOf(q.programs[0]->lanes[0]->steps),
+             std::string(
+                 "if D2 is high\n  wait 1 s\n  wait 2 s\notherwise\n  wait 3 s\n  set D4 high\n"));
     q = edits::moveStep(q, set, {lane, {}, {}, 0});
     QVERIFY(q == p);
     // Within one list: the index is counted before the move.

@@ -1,10 +1,10 @@
 #include <QtTest>
 #include <random>
 
+#include "bench/placing.h"
 #include "demos.h"
 #include "format/project_file.h"
 #include "run/kernel.h"
-#include "bench/placing.h"
 #include "support/build.h"
 
 using namespace ignavo;
@@ -12,7 +12,9 @@ using namespace ignavo::test;
 
 namespace {
 
-std::shared_ptr<const Project> shared(Project p) { return std::make_shared<const Project>(std::move(p)); }
+std::shared_ptr<const Project> shared(Project p) {
+  return std::make_shared<const Project>(std::move(p));
+}
 
 Input at(double seconds, Input::What what, std::string id = {}) {
   Input in;
@@ -35,10 +37,11 @@ std::string edges(const Trace& t) {
 
 std::vector<Nanoseconds> edgeTimes(const Kernel& k, const char* pin) {
   std::vector<Nanoseconds> out;
-  k.trace().forEachEdge(k.trace().find(Signal::What::pinLevel, "b1", pin), -1, k.trace().end(), [&](const Edge& e) {
-    out.push_back(e.at);
-    return true;
-  });
+  k.trace().forEachEdge(k.trace().find(Signal::What::pinLevel, "b1", pin), -1, k.trace().end(),
+                        [&](const Edge& e) {
+                          out.push_back(e.at);
+                          return true;
+                        });
   return out;
 }
 
@@ -68,7 +71,8 @@ class TestRun : public QObject {
     k.advance(second * 3 / 4);
     QVERIFY(k.snapshot().light[1] < 1e-6);
     k.advance(10 * second);
-    const LampStatistics l = lampStatistics(k.trace(), k.trace().find(Signal::What::partAmps, "led1", ""));
+    const LampStatistics l =
+        lampStatistics(k.trace(), k.trace().find(Signal::What::partAmps, "led1", ""));
     QCOMPARE(l.flashes, 10);
     QVERIFY(std::abs(l.peakAmps - amps) < 1e-6);
     QVERIFY(l.litSeconds > 5.0 && l.litSeconds < 5.25);
@@ -101,7 +105,8 @@ class TestRun : public QObject {
     plain.allowSkipping(false);
     plain.advance(4 * second);
     std::mt19937 random(3);
-    while (pieces.now() < 4 * second) pieces.advance(std::min<Nanoseconds>(4 * second, pieces.now() + 1 + random() % 30'000'000));
+    while (pieces.now() < 4 * second)
+      pieces.advance(std::min<Nanoseconds>(4 * second, pieces.now() + 1 + random() % 30'000'000));
     const std::string expected = edges(plain.trace());
     QVERIFY(expected.size() > 50);
     QVERIFY(edges(whole.trace()) == expected);
@@ -110,22 +115,34 @@ class TestRun : public QObject {
     // Statistics of folded and of written-out traces agree.
     for (std::size_t s = 0; s < plain.trace().signals().size(); ++s) {
       const int i = static_cast<int>(s);
-      QVERIFY(std::abs(whole.trace().integral(i, 0, 4 * second) - plain.trace().integral(i, 0, 4 * second)) < 1e-6);
-      QCOMPARE(whole.trace().countEdges(i, -1, 4 * second), plain.trace().countEdges(i, -1, 4 * second));
-      const LampStatistics a = lampStatistics(whole.trace(), i), b = lampStatistics(plain.trace(), i);
+      QVERIFY(std::abs(whole.trace().integral(i, 0, 4 * second) -
+                       plain.trace().integral(i, 0, 4 * second)) < 1e-6);
+      QCOMPARE(whole.trace().countEdges(i, -1, 4 * second),
+               plain.trace().countEdges(i, -1, 4 * second));
+      const LampStatistics a = lampStatistics(whole.trace(), i),
+                           b = lampStatistics(plain.trace(), i);
       QCOMPARE(a.flashes, b.flashes);
-      QVERIFY(std::abs(a.litSeconds - b.litSeconds) < 1e-6 && std::abs(a.lightMean - b.lightMean) < 1e-6);
+      QVERIFY(std::abs(a.litSeconds - b.litSeconds) < 1e-6 &&
+              std::abs(a.lightMean - b.lightMean) < 1e-6);
     }
   }
   void randomProgramsSkipExactly() {
     std::mt19937 random(8);
-    const char* lines[] = {"set d4 high", "set d4 low", "wait 0.01", "wait 0.003", "wait 0.0005", "repeat 3 times\n  set d4 high\n  wait 0.002\n  set d4 low", "if d4 high\n  wait 0.001\notherwise\n  set d4 high", "set d5 d4"};
+    const char* lines[] = {"set d4 high",
+                           "set d4 low",
+                           "wait 0.01",
+                           "wait 0.003",
+                           "wait 0.0005",
+                           "repeat 3 times\n  set d4 high\n  wait 0.002\n  set d4 low",
+                           "if d4 high\n  wait 0.001\notherwise\n  set d4 high",
+                           "set d5 d4"};
     for (int round = 0; round < 60; ++round) {
       Bench bench = beacon();
       const int lanes = 1 + static_cast<int>(random() % 3);
       for (int l = 0; l < lanes; ++l) {
         std::string text;
-        for (unsigned i = 0; i < 1 + random() % 5; ++i) text += std::string(lines[random() % 8]) + "\n";
+        for (unsigned i = 0; i < 1 + random() % 5; ++i)
+          text += std::string(lines[random() % 8]) + "\n";
         bench.lane(random() % 4 ? "always" : "power", text + "wait 0.001\n");
       }
       const auto project = shared(bench.get());
@@ -133,14 +150,16 @@ class TestRun : public QObject {
       plain.allowSkipping(false);
       fast.advance(second / 3);
       plain.advance(second / 3);
-      QVERIFY2(edges(fast.trace()) == edges(plain.trace()), qPrintable(QString("round %1").arg(round)));
+      QVERIFY2(edges(fast.trace()) == edges(plain.trace()),
+               qPrintable(QString("round %1").arg(round)));
     }
   }
   void sameSeedSameTrace() {
     Project p = demoProject("berth-signals");
     const auto run = [](const Project& q) {
       Kernel k(shared(q));
-      for (int i = 0; i < 6; ++i) k.schedule(at(0.3 * i + 0.1, i % 2 ? Input::What::release : Input::What::press, "btn1"));
+      for (int i = 0; i < 6; ++i)
+        k.schedule(at(0.3 * i + 0.1, i % 2 ? Input::What::release : Input::What::press, "btn1"));
       k.advance(3 * second);
       return edges(k.trace());
     };
@@ -150,10 +169,17 @@ class TestRun : public QObject {
     QVERIFY(run(q) != run(p));  // other bounces
   }
   void realContactsBounceIdealOnesDoNot() {
-    const Bench bench = Bench().button("btn1", 18).resistor("r1", 10000, "c20", "c25").wire("5V", "a18").wire("D2", "a20").wire("GND", "a25").program("if d2 high\n  wait 0.001\n");
+    const Bench bench = Bench()
+                            .button("btn1", 18)
+                            .resistor("r1", 10000, "c20", "c25")
+                            .wire("5V", "a18")
+                            .wire("D2", "a20")
+                            .wire("GND", "a25")
+                            .program("if d2 high\n  wait 0.001\n");
     int most = 0;
     Kernel real(shared(bench));
-    for (int i = 0; i < 40; ++i) real.schedule(at(0.1 * (i + 1), i % 2 ? Input::What::release : Input::What::press, "btn1"));
+    for (int i = 0; i < 40; ++i)
+      real.schedule(at(0.1 * (i + 1), i % 2 ? Input::What::release : Input::What::press, "btn1"));
     real.advance(5 * second);
     const auto t = edgeTimes(real, "D2");
     for (int i = 0; i < 40; ++i) {
@@ -175,8 +201,13 @@ class TestRun : public QObject {
     QCOMPARE(edgeTimes(clean, "D2").size(), std::size_t(1));
   }
   void lanesRunBesideEachOther() {
-    Bench bench = beacon().resistor("r2", 220, "c14", "h14").led("led2", "i14", "i16").wire("D5", "a14").wire("j16", "rn14");
-    bench.lane("always", "set d4 high\nwait 0.1\nset d4 low\nwait 0.1").lane("power", "set d5 high\nwait 0.25\nset d5 low");
+    Bench bench = beacon()
+                      .resistor("r2", 220, "c14", "h14")
+                      .led("led2", "i14", "i16")
+                      .wire("D5", "a14")
+                      .wire("j16", "rn14");
+    bench.lane("always", "set d4 high\nwait 0.1\nset d4 low\nwait 0.1")
+        .lane("power", "set d5 high\nwait 0.25\nset d5 low");
     Kernel k(shared(bench));
     k.advance(second);
     QVERIFY(edgeTimes(k, "D4").size() >= 9);
@@ -195,7 +226,9 @@ class TestRun : public QObject {
     QVERIFY(amps > 0.035 && amps < 0.045);
     k.advance(5 * second);
     QVERIFY(k.isBroken("led1"));
-    const auto it = std::find_if(k.happenings().begin(), k.happenings().end(), [](const Happening& h) { return h.what == Happening::What::broke; });
+    const auto it =
+        std::find_if(k.happenings().begin(), k.happenings().end(),
+                     [](const Happening& h) { return h.what == Happening::What::broke; });
     QVERIFY(it != k.happenings().end());
     QVERIFY(std::abs(static_cast<double>(it->at) * 1e-9 - 2 * 0.030 / amps) < 0.01);
     QVERIFY(k.snapshot().light[1] < 1e-6);
@@ -272,8 +305,10 @@ class TestRun : public QObject {
     }
     for (const auto& [when, then] : seen) {
       const Snapshot again = Kernel::replay(project, k.inputs(), when)->snapshot();
-      QVERIFY(again.state == then.state && again.levels == then.levels && again.light == then.light);
-      QVERIFY(again.lanes[0].step == then.lanes[0].step && again.lanes[0].waitLeft == then.lanes[0].waitLeft);
+      QVERIFY(again.state == then.state && again.levels == then.levels &&
+              again.light == then.light);
+      QVERIFY(again.lanes[0].step == then.lanes[0].step &&
+              again.lanes[0].waitLeft == then.lanes[0].waitLeft);
     }
   }
   void resetPowerAndHand() {
@@ -297,7 +332,10 @@ class TestRun : public QObject {
     QCOMPARE(bare.direction("b1", "D4"), std::string("output"));
   }
   void aFloatingPinReadsAtRandomButTheSameEachTime() {
-    const Bench bench = beacon().wire("D2", "a20").program("if d2 high\n  set d4 high\notherwise\n  set d4 low\nwait 0.003\n");
+    const Bench bench =
+        beacon()
+            .wire("D2", "a20")
+            .program("if d2 high\n  set d4 high\notherwise\n  set d4 low\nwait 0.003\n");
     const auto run = [&](Nanoseconds piece) {
       Kernel k(shared(bench));
       while (k.now() < second) k.advance(k.now() + piece);

@@ -26,16 +26,19 @@ class TestHouse : public QObject {
     const QRegularExpression include(QStringLiteral("#include \"([a-z]+)/"));
     int seen = 0;
     for (const auto& [folder, allowed] : may) {
-      QDirIterator files(QStringLiteral(SOURCE_DIR "/core/") + folder, {"*.h", "*.cpp"}, QDir::Files, QDirIterator::Subdirectories);
+      QDirIterator files(QStringLiteral(SOURCE_DIR "/core/") + folder, {"*.h", "*.cpp"},
+                         QDir::Files, QDirIterator::Subdirectories);
       while (files.hasNext()) {
         QFile file(files.next());
         QVERIFY(file.open(QIODevice::ReadOnly));
         const QString text = QString::fromUtf8(file.readAll());
         for (auto it = include.globalMatch(text); it.hasNext();) {
           const QString used = it.next().captured(1);
-          QVERIFY2(used == folder || allowed.contains(used), qPrintable(file.fileName() + " uses " + used));
+          QVERIFY2(used == folder || allowed.contains(used),
+                   qPrintable(file.fileName() + " uses " + used));
         }
-        QVERIFY2(!text.contains(QStringLiteral("#include <Q")), qPrintable(file.fileName() + " includes Qt"));
+        QVERIFY2(!text.contains(QStringLiteral("#include <Q")),
+                 qPrintable(file.fileName() + " includes Qt"));
         ++seen;
       }
     }
@@ -45,15 +48,18 @@ class TestHouse : public QObject {
     const std::set<QString> shared = {"theme", "art", "document", "run"};
     const QRegularExpression include(QStringLiteral("#include \"([a-z]+)/"));
     for (const char* pane : {"bench", "cabinet", "inspector", "findings", "trace", "build"}) {
-      QDirIterator files(QStringLiteral(SOURCE_DIR "/app/") + QLatin1String(pane), {"*.h", "*.cpp"}, QDir::Files);
+      QDirIterator files(QStringLiteral(SOURCE_DIR "/app/") + QLatin1String(pane), {"*.h", "*.cpp"},
+                         QDir::Files);
       while (files.hasNext()) {
         QFile file(files.next());
         QVERIFY(file.open(QIODevice::ReadOnly));
         const QString text = QString::fromUtf8(file.readAll());
         for (auto it = include.globalMatch(text); it.hasNext();) {
           const QString used = it.next().captured(1);
-          const bool app = QDir(QStringLiteral(SOURCE_DIR "/app/") + used).exists() && !QDir(QStringLiteral(SOURCE_DIR "/core/") + used).exists();
-          QVERIFY2(!app || used == QLatin1String(pane) || shared.contains(used), qPrintable(file.fileName() + " uses " + used));
+          const bool app = QDir(QStringLiteral(SOURCE_DIR "/app/") + used).exists() &&
+                           !QDir(QStringLiteral(SOURCE_DIR "/core/") + used).exists();
+          QVERIFY2(!app || used == QLatin1String(pane) || shared.contains(used),
+                   qPrintable(file.fileName() + " uses " + used));
         }
       }
     }
@@ -68,12 +74,14 @@ class TestHouse : public QObject {
   }
   void nothingButTheThemeNamesAColour() {
     const QRegularExpression colour(QStringLiteral("QColor\\(\"#|= \"#[0-9A-Fa-f]{6}"));
-    QDirIterator files(QStringLiteral(SOURCE_DIR "/app"), {"*.h", "*.cpp"}, QDir::Files, QDirIterator::Subdirectories);
+    QDirIterator files(QStringLiteral(SOURCE_DIR "/app"), {"*.h", "*.cpp"}, QDir::Files,
+                       QDirIterator::Subdirectories);
     while (files.hasNext()) {
       QFile file(files.next());
       if (file.fileName().contains(QStringLiteral("/theme/"))) continue;
       QVERIFY(file.open(QIODevice::ReadOnly));
-      QVERIFY2(!colour.match(QString::fromUtf8(file.readAll())).hasMatch(), qPrintable(file.fileName()));
+      QVERIFY2(!colour.match(QString::fromUtf8(file.readAll())).hasMatch(),
+               qPrintable(file.fileName()));
     }
   }
 };

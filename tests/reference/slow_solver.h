@@ -8,7 +8,8 @@
 namespace ignavo::test {
 
 // A deliberately naive second solver: node by node, each by bisection, until
-// nothing moves. Empty when it did not come to rest. Sources must stand between a node and the reference.
+// nothing moves. Empty when it did not come to rest. Sources must stand between a node and the
+// reference.
 inline std::vector<double> slowVolts(const electric::Network& net, int sweeps = 4000) {
   std::vector<double> v(static_cast<std::size_t>(net.nodes()), 0.0);
   std::vector<bool> fixed(v.size(), false);

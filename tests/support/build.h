@@ -13,7 +13,8 @@ class Bench {
  public:
   Bench() : p_(emptyProject()) {}
 
-  Bench& part(const std::string& type, const std::string& id, const std::vector<std::string>& holes) {
+  Bench& part(const std::string& type, const std::string& id,
+              const std::vector<std::string>& holes) {
     Part part = newPart(p_, *catalogue().partKind(type));
     part.id = id;
     part.name = id;
@@ -22,7 +23,8 @@ class Bench {
     p_ = edits::addPart(std::move(p_), std::move(part));
     return *this;
   }
-  Bench& led(const std::string& id, const std::string& anode, const std::string& cathode, const std::string& colour = "red") {
+  Bench& led(const std::string& id, const std::string& anode, const std::string& cathode,
+             const std::string& colour = "red") {
     part("led", id, {anode, cathode});
     return prop(id, "colour", colour);
   }
@@ -78,7 +80,13 @@ class Bench {
 
 // The landing beacon: D4, 220 Ω, red lamp, ground.
 inline Bench beacon() {
-  return Bench().resistor("r1", 220, "c9", "h9").led("led1", "i9", "i11").wire("GND", "ln4").wire("ln23", "rn23").wire("D4", "a9").wire("j11", "rn10");
+  return Bench()
+      .resistor("r1", 220, "c9", "h9")
+      .led("led1", "i9", "i11")
+      .wire("GND", "ln4")
+      .wire("ln23", "rn23")
+      .wire("D4", "a9")
+      .wire("j11", "rn10");
 }
 inline const char* blink = "set D4 high\nwait 0.5\nset D4 low\nwait 0.5\n";
 

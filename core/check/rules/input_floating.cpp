@@ -9,6 +9,13 @@ namespace {
 
 constexpr double pullDownOhms = 10e3;
 
+// A resistor that should hold the level ends in an empty row: that is the cause.
+bool pullHangsLoose(const CheckContext& c, int island) {
+  for (int part : c.circuit.island(island).parts)
+    if (c.circuit.kindOf(part)->passes && c.explained(c.part(part).id, {"leg-loose"})) return true;
+  return false;
+}
+
 void apply(CheckContext& c) {
   for (int p = 0; p < static_cast<int>(c.circuit.pins().size()); ++p) {
     const CircuitPin& pin = c.circuit.pins()[static_cast<std::size_t>(p)];
@@ -17,6 +24,7 @@ void apply(CheckContext& c) {
     const PinSweep& s = c.sweep.pin(p);
     const std::string name = c.pinName(pin);
     if (!s.floating.seen || c.pinExplained(name, {"pin-unwired"})) continue;
+    if (pullHangsLoose(c, pin.island)) continue;
     Finding f;
     f.rule = "input-floating";
     f.severity = Severity::warning;

@@ -98,8 +98,9 @@ void apply(CheckContext& c) {
                         : fmt::format("Nothing limits the current from {}.", source);
     for (std::size_t k = 0; k < members.pins.size(); ++k)
       if (std::abs(r.pins[k].amps) > 0.040) {
-        f.reason += fmt::format(" Pin {} itself may give 40 mA at most.",
-                                c.pinName(c.circuit.pins()[static_cast<std::size_t>(members.pins[k])]));
+        f.reason +=
+            fmt::format(" Pin {} itself may give 40 mA at most.",
+                        c.pinName(c.circuit.pins()[static_cast<std::size_t>(members.pins[k])]));
         break;
       }
     f.figures = {{"amps", peak.value}, {"volts", volts}, {"rated_amps", kind->ratedAmps}};

@@ -23,7 +23,8 @@ double bestAmps(const Project& project, const std::string& part) {
 
 Project turned(Project project, const std::vector<std::string>& ids) {
   for (const std::string& id : ids)
-    project = edits::changePart(std::move(project), id, [](Part& p) { p = flipped(p, catalogue()); });
+    project =
+        edits::changePart(std::move(project), id, [](Part& p) { p = flipped(p, catalogue()); });
   return project;
 }
 
@@ -67,8 +68,10 @@ void apply(CheckContext& c) {
     f.title = fmt::format("{} faces against the current", part.name);
     f.reason = fmt::format(
         "{} reaches its short leg, so no current can flow and it stays dark whatever the program "
-        "does. Turned, it gets {}.", source, milliamps(would));
-    f.figures = {{"amps", c.sweep.part(p).amps.value}, {"amps_turned", would},
+        "does. Turned, it gets {}.",
+        source, milliamps(would));
+    f.figures = {{"amps", c.sweep.part(p).amps.value},
+                 {"amps_turned", would},
                  {"reverse_volts", peak.value}};
     for (const Leg& leg : part.legs)
       if (leg.in) f.sockets.push_back(*leg.in);

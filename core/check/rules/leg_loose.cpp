@@ -30,7 +30,8 @@ void apply(CheckContext& c) {
     const PartKind* kind = c.circuit.kindOf(p);
     const Part& part = c.part(p);
     if (!kind || c.explained(part.id, {"part-bypassed"})) continue;
-    const bool onMat = std::none_of(part.legs.begin(), part.legs.end(), [](const Leg& l) { return l.in.has_value(); });
+    const bool onMat = std::none_of(part.legs.begin(), part.legs.end(),
+                                    [](const Leg& l) { return l.in.has_value(); });
     std::vector<int> loose;
     bool anyTied = false;
     for (int l = 0; l < static_cast<int>(kind->print.legs.size()); ++l) {
@@ -57,9 +58,10 @@ void apply(CheckContext& c) {
       f.reason = "No wire or other part is plugged into the rows of its legs.";
     } else if (leg && leg->in) {
       f.title = fmt::format("{}’s path ends in {}", part.name, rowOf(c.project, *leg->in));
-      f.reason = fmt::format("{} sits in {}, and nothing else is plugged in there. A wire from "
-                             "that row takes the current on.",
-                             kind->print.polarised ? "Its " + meaning : "One of its legs", leg->in->point);
+      f.reason = fmt::format(
+          "{} sits in {}, and nothing else is plugged in there. A wire from "
+          "that row takes the current on.",
+          kind->print.polarised ? "Its " + meaning : "One of its legs", leg->in->point);
     } else {
       f.title = fmt::format("{}’s {} is in no hole", part.name, meaning);
       f.reason = "So no current can go through it.";

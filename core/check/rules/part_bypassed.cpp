@@ -24,8 +24,9 @@ void apply(CheckContext& c) {
     f.rule = "part-bypassed";
     f.severity = Severity::warning;
     f.title = fmt::format("Both sides of {} are in {}", part.name, placeName(c, netA));
-    f.reason = "They are joined already, so the current goes past the part and it does nothing. "
-               "Put one leg into another row.";
+    f.reason =
+        "They are joined already, so the current goes past the part and it does nothing. "
+        "Put one leg into another row.";
     f.parts = {part.id};
     for (const Leg& leg : part.legs)
       if (leg.in) f.sockets.push_back(*leg.in);
@@ -38,7 +39,8 @@ void apply(CheckContext& c) {
 
 const Rule& partBypassedRule() {
   static const Rule rule{"part-bypassed", Severity::warning,
-                         "Both legs of a part are in one net, so nothing flows through it.", false, apply};
+                         "Both legs of a part are in one net, so nothing flows through it.", false,
+                         apply};
   return rule;
 }
 

@@ -1,6 +1,5 @@
 #include <fmt/format.h>
 
-
 #include "check/rules/list.h"
 
 namespace ignavo {
@@ -36,7 +35,8 @@ void apply(CheckContext& c) {
     f.reason = fmt::format(
         "Above {} the pin is damaged. Give each lamp a pin of its own, or larger resistors.",
         milliamps(kind.pinMostAmps));
-    f.figures = {{"amps", peak.value}, {"rated_amps", kind.pinRatedAmps}, {"most_amps", kind.pinMostAmps}};
+    f.figures = {
+        {"amps", peak.value}, {"rated_amps", kind.pinRatedAmps}, {"most_amps", kind.pinMostAmps}};
     f.sockets = {{pin.board, pin.name}};
     c.findings.push_back(std::move(f));
   }

@@ -33,9 +33,13 @@ void apply(CheckContext& c) {
     f.sockets = {{pin.board, pin.name}};
     const std::string label = pinLabel(c.project, c.circuit.nets(), pin.board, pin.name);
     f.title = fmt::format("No step uses {}{}", name, label.empty() ? "" : " · " + label);
-    f.reason = lamp ? fmt::format("Nothing ever switches {} on, so {} stays dark. A step such as "
-                                  "“set {} high” does.", name, label, name)
-                    : fmt::format("Something hangs on {}, but the program neither sets nor reads it.", name);
+    f.reason = lamp
+                   ? fmt::format(
+                         "Nothing ever switches {} on, so {} stays dark. A step such as "
+                         "“set {} high” does.",
+                         name, label, name)
+                   : fmt::format(
+                         "Something hangs on {}, but the program neither sets nor reads it.", name);
     f.figures = {{"steps", 0}};
     c.findings.push_back(std::move(f));
   }

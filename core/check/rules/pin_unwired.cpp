@@ -31,8 +31,8 @@ void apply(CheckContext& c) {
     const Step* step = c.project.step(f.steps.front());
     f.title = fmt::format("{} has nothing on it", name);
     f.reason = fmt::format("The step “{}” {} {}, but no wire or part is plugged in there.",
-                           step ? phraseOf(*step) : "?", use->writers.empty() ? "reads" : "switches",
-                           name);
+                           step ? phraseOf(*step) : "?",
+                           use->writers.empty() ? "reads" : "switches", name);
     f.figures = {{"steps", static_cast<double>(f.steps.size())}};
     const auto free = unusedWired(c, pin.ref.board);
     if (free.size() == 1) {

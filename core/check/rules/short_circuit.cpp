@@ -28,7 +28,8 @@ Path leastPath(const CheckContext& c, int from, int to, const std::vector<int>& 
   for (;;) {
     int best = -1;
     for (std::size_t i = 0; i < n; ++i)
-      if (!done[i] && ohms[i] < shortOhms && (best < 0 || ohms[i] < ohms[static_cast<std::size_t>(best)]))
+      if (!done[i] && ohms[i] < shortOhms &&
+          (best < 0 || ohms[i] < ohms[static_cast<std::size_t>(best)]))
         best = static_cast<int>(i);
     if (best < 0) return {};
     if (best == to) break;
@@ -48,7 +49,8 @@ Path leastPath(const CheckContext& c, int from, int to, const std::vector<int>& 
   Path path;
   path.ohms = ohms[static_cast<std::size_t>(to)];
   for (int net = to; net != from; net = before[static_cast<std::size_t>(net)])
-    path.parts.push_back(c.circuit.edges()[static_cast<std::size_t>(via[static_cast<std::size_t>(net)])].part);
+    path.parts.push_back(
+        c.circuit.edges()[static_cast<std::size_t>(via[static_cast<std::size_t>(net)])].part);
   std::reverse(path.parts.begin(), path.parts.end());
   return path;
 }
@@ -70,8 +72,9 @@ void report(CheckContext& c, int supply, const Path& path) {
   const double amps = path.ohms > 0 ? volts / path.ohms : 0;
   if (path.parts.empty()) {
     f.title = fmt::format("{} is joined to GND", name);
-    f.reason = "Wires alone lead from one to the other, so the board switches itself off at once. "
-               "Take out one of the wires shown.";
+    f.reason =
+        "Wires alone lead from one to the other, so the board switches itself off at once. "
+        "Take out one of the wires shown.";
     for (int w : c.net(supply).wires) {
       const Wire& wire = *(*c.project.wires)[static_cast<std::size_t>(w)];
       f.sockets.push_back(wire.from);
@@ -99,8 +102,8 @@ void apply(CheckContext& c) {
   for (int g : grounds) {
     const Net& net = c.net(g);
     const bool both = std::any_of(net.pins.begin(), net.pins.end(), [&](const PinRef& p) {
-      const BoardKind* kind = catalogue().boardKind(
-          c.project.boards[static_cast<std::size_t>(p.board)].type);
+      const BoardKind* kind =
+          catalogue().boardKind(c.project.boards[static_cast<std::size_t>(p.board)].type);
       const auto role = kind->pins[static_cast<std::size_t>(p.pin)].role;
       return role == PinShape::Role::supply5 || role == PinShape::Role::supply3;
     });
@@ -109,8 +112,9 @@ void apply(CheckContext& c) {
     f.rule = "short-circuit";
     f.severity = Severity::danger;
     f.title = "5 V is joined to GND";
-    f.reason = "Wires alone lead from one to the other, so the board switches itself off at once. "
-               "Take out one of the wires shown.";
+    f.reason =
+        "Wires alone lead from one to the other, so the board switches itself off at once. "
+        "Take out one of the wires shown.";
     for (int w : net.wires) {
       const Wire& wire = *(*c.project.wires)[static_cast<std::size_t>(w)];
       f.sockets.push_back(wire.from);

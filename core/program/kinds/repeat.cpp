@@ -37,7 +37,8 @@ const StepKind& repeatStep() {
     };
     k.writeC = [](CWriter& w, const Step& s) {
       const std::string i = w.counterVariable();
-      w.open("for (" + i + " = 0; " + i + " < " + w.expression(*s.field("times")) + "; " + i + "++)");
+      w.open("for (" + i + " = 0; " + i + " < " + w.expression(*s.field("times")) + "; " + i +
+             "++)");
       w.body(s.body("steps"));
       w.close();
       w.counterDone();

@@ -9,7 +9,8 @@ const StepKind& setStep() {
     k.label = "Set a pin";
     k.phrase = "set {pin} {to}";
     k.example = "set d4 high";
-    k.help = "Switches a pin: high gives 5 V, low gives 0 V. It stays so until another step changes it.";
+    k.help =
+        "Switches a pin: high gives 5 V, low gives 0 V. It stays so until another step changes it.";
     k.aliases = {"switch", "turn", "put"};
     k.slots = {{"pin", SlotKind::Type::pin, "", Expr::of(std::string()), 0, 0, 1},
                {"to", SlotKind::Type::level, "", Expr::of(std::string("high")), 0, 0, 1}};
