@@ -199,8 +199,10 @@ class Builder {
     double x = left + 12, line = 0;
     const double room = right - 8;
     for (Token& t : row.tokens) {
-      const double w = widthOf(t);
-      if (x + w > room && x > left + 40 && line < 1) {
+      // Names may be elided, pins and values never.
+      double w = widthOf(t);
+      if (t.what == Token::What::label) w = std::min(w, std::max(40.0, (room - left) * 0.5));
+      if (x + w > room && x > left + 40) {
         x = left + 28;
         ++line;
       }

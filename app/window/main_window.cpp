@@ -212,7 +212,9 @@ void MainWindow::connectPanes() {
   connect(&doc_, &Document::changed, this, [this] {
     refreshBar();
     refreshStates();
-    if (run_.isOn()) run_.adopt(doc_.shared());
+    // Saving and restyling change nothing that the simulator looks at.
+    const auto shown = run_.shown();
+    if (run_.isOn() && !(shown && *shown->project == doc_.project())) run_.adopt(doc_.shared());
     if (!recoveryFile_.isEmpty())
       doc_.isSaved() ? (void)QFile::remove(recoveryFile_) : recovery_.start();
   });

@@ -90,8 +90,8 @@ class Sheet {
         step.hint = "The flat side of the rim is at the short leg.";
       } else if (!kind.print.joined.empty() && part->legs[2].in) {
         step.text =
-            fmt::format("{}: across the trench, rows {} and {}", name,
-                        part->legs[0].in->point.substr(1), part->legs[2].in->point.substr(1));
+            fmt::format("{}: across the trench, {} and {}", name, part->legs[0].in->point.substr(1),
+                        part->legs[2].in->point.substr(1));
         step.hint = "The legs bend towards a–e and f–j.";
       } else {
         step.text = fmt::format("{}: {} → {}", name, part->legs[0].in->point,

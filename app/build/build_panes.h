@@ -1,0 +1,79 @@
+#pragma once
+#include <QLabel>
+#include <QPlainTextEdit>
+#include <QProgressBar>
+#include <QPushButton>
+#include <QWidget>
+#include <atomic>
+#include <functional>
+#include <memory>
+
+#include "document/document.h"
+#include "make/firmware.h"
+#include "make/sheet.h"
+
+class QVBoxLayout;
+
+namespace ignavo::app {
+
+// The steps of the build, in an order that works on a table, to be ticked.
+class StepsPane : public QWidget {
+  Q_OBJECT
+ public:
+  explicit StepsPane(Document& document, QWidget* parent = nullptr);
+
+ Q_SIGNALS:
+  void focused(const QString& id);  // part or wire of the step to be done next
+
+ private:
+  void rebuild();
+  Document& doc_;
+  QLabel* under_;
+  QProgressBar* bar_;
+  QVBoxLayout* list_;
+  QWidget* inner_;
+};
+
+// What to have on the table, and what a meter should read.
+class NeedsPane : public QWidget {
+  Q_OBJECT
+ public:
+  explicit NeedsPane(Document& document, QWidget* parent = nullptr);
+
+ private:
+  void rebuild();
+  Document& doc_;
+  QVBoxLayout* column_;
+  QWidget* page_ = nullptr;
+};
+
+// Makes the firmware: stages with progress, sizes, and the file to keep.
+class FirmwarePane : public QWidget {
+  Q_OBJECT
+ public:
+  explicit FirmwarePane(Document& document, QWidget* parent = nullptr);
+  ~FirmwarePane() override;
+  // Asks where to keep the HEX file; empty to give up.
+  std::function<QString(const QString& suggested)> askWhere;
+  void make();
+  bool isBusy() const { return busy_; }
+  QString result() const { return result_->text(); }
+
+ private:
+  void done(const Firmware& firmware, quint64 run);
+  void setStage(int stage, int percent, const QString& note);
+  Document& doc_;
+  QPushButton* button_;
+  QPushButton* save_;
+  QPushButton* cancel_;
+  QProgressBar* bars_[2];
+  QLabel* notes_[2];
+  QLabel* result_;
+  QPlainTextEdit* log_;
+  std::string hex_;
+  bool busy_ = false;
+  quint64 run_ = 0;
+  std::shared_ptr<std::atomic<bool>> cancelled_;
+};
+
+}  // namespace ignavo::app

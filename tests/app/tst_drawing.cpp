@@ -1,0 +1,232 @@
+#include <QImage>
+#include <QtTest>
+#include <cmath>
+#include <random>
+#include <set>
+#include <tuple>
+
+#include "art/art.h"
+#include "program/program_layout.h"
+#include "support/build.h"
+#include "theme/theme.h"
+
+using namespace ignavo;
+using namespace ignavo::app;
+using namespace ignavo::test;
+
+namespace {
+
+// Contrast ratio of two colours (WCAG 2.1, relative luminance).
+double contrast(const QColor& a, const QColor& b) {
+  const auto luminance = [](const QColor& c) {
+    const auto part = [](double v) {
+      return v <= 0.04045 ? v / 12.92 : std::pow((v + 0.055) / 1.055, 2.4);
+    };
+    return 0.2126 * part(c.redF()) + 0.7152 * part(c.greenF()) + 0.0722 * part(c.blueF());
+  };
+  const double x = luminance(a), y = luminance(b);
+  return (std::max(x, y) + 0.05) / (std::min(x, y) + 0.05);
+}
+
+Steps randomSteps(std::mt19937& random, int depth) {
+  Steps steps;
+  for (unsigned i = 0; i < 1 + random() % 4; ++i) {
+    Step s = newStep(*stepKinds()[random() % stepKinds().size()]);
+    if (Expr* pin = s.field("pin")) *pin = Expr::of("D" + std::to_string(random() % 12 + 2));
+    for (auto& [key, body] : s.bodies)
+      if (depth < 5 && random() % 4) body = randomSteps(random, depth + 1);
+    steps.push_back(std::move(s));
+  }
+  return steps;
+}
+
+// How much of a picture is not its background.
+int inked(const QImage& image) {
+  int n = 0;
+  for (int y = 0; y < image.height(); ++y)
+    for (int x = 0; x < image.width(); ++x) n += image.pixelColor(x, y) == Qt::white ? 0 : 1;
+  return n;
+}
+
+QImage painted(const std::function<void(QPainter&)>& paint) {
+  QImage image(120, 120, QImage::Format_RGB32);
+  image.fill(Qt::white);
+  QPainter p(&image);
+  p.translate(20, 20);
+  paint(p);
+  return image;
+}
+
+}  // namespace
+
+class TestDrawing : public QObject {
+  Q_OBJECT
+ private Q_SLOTS:
+  void textIsReadable() {
+    for (const bool dark : {false, true}) {
+      setTheme(dark);
+      const Theme& t = theme();
+      for (const QColor& ground : {t.paper, t.card, t.field}) {
+        for (const QColor& ink : {t.ink, t.ink2})
+          QVERIFY2(contrast(ink, ground) >= 4.5, qPrintable(ground.name() + ink.name()));
+      }
+      for (const QColor& ink : {t.danger, t.warning, t.note, t.good})
+        QVERIFY2(contrast(ink, t.card) >= 4.5, qPrintable(ink.name()));
+      QVERIFY(contrast(t.inkOnDark, t.ink) >= 4.5);
+      QVERIFY(contrast(t.tooltipInk, t.tooltip) >= 4.5 &&
+              contrast(t.tooltipInk2, t.tooltip) >= 4.5);
+      QVERIFY(contrast(t.ink, t.amberWash) >= 4.5);
+      QVERIFY(contrast(t.boardPrint, t.board) >= 4.5);
+      for (int i = 0; i < 10; ++i) {
+        const NetColour c{NetColour::Kind::pin, i};
+        QVERIFY2(contrast(t.netInk(c), t.net(c)) >= 4.5,
+                 identityNames()[static_cast<std::size_t>(i)].c_str());
+      }
+    }
+    setTheme(false);
+  }
+  // Any program: one card a step, in order, none over another, all within the width.
+  void cardsNeverOverlap() {
+    std::mt19937 random(6);
+    for (int round = 0; round < 150; ++round) {
+      Program program;
+      for (unsigned l = 0; l < 1 + random() % 3; ++l) {
+        Lane lane;
+        lane.id = "l" + std::to_string(l);
+        lane.trigger.on = random() % 2 ? "always" : "power";
+        lane.steps = randomSteps(random, 0);
+        program.lanes.emplace_back(lane);
+      }
+      int id = 0;
+      const std::function<void(Steps&)> number = [&](Steps& steps) {
+        for (Step& s : steps) {
+          s.id = "s" + std::to_string(++id);
+          for (auto& [key, body] : s.bodies) number(body);
+        }
+      };
+      for (auto& lane : program.lanes) number(lane.edit().steps);
+      const double width = 340 + static_cast<double>(random() % 500);
+      const ProgramPicture picture = layOutProgram(program, width, [](const std::string& pin) {
+        return pin == "D4" ? QStringLiteral("A lamp with quite a long name indeed") : QString();
+      });
+      int cards = 0;
+      double bottom = 0;
+      for (const ProgramRow& row : picture.rows) {
+        QVERIFY2(row.box.top() >= bottom - 0.01, qPrintable(QString("round %1").arg(round)));
+        bottom = row.box.bottom();
+        QVERIFY(row.box.bottom() <= picture.height + 1);
+        if (row.what != ProgramRow::What::step) continue;
+        ++cards;
+        QVERIFY(row.box.right() <= width && row.box.left() > row.dotX);
+        QVERIFY(row.dotY > row.box.top() && row.dotY < row.box.bottom());
+        for (const Token& t : row.tokens)
+          if (t.isField()) {
+            QVERIFY(row.box.contains(t.box.center()));
+            QVERIFY2(edits::exprAt(*row.step, t.path), t.path.c_str());
+          }
+      }
+      QCOMPARE(cards, id);
+      // Every place in every list can be dropped on exactly once.
+      std::set<std::tuple<std::string, std::string, std::string, std::size_t>> places;
+      for (const ProgramGap& gap : picture.gaps)
+        QVERIFY(places.insert({gap.place.lane, gap.place.parent, gap.place.body, gap.place.index})
+                    .second);
+      std::size_t expected = 0;
+      const std::function<void(const Steps&)> count = [&](const Steps& steps) {
+        expected += steps.size() + 1;
+        for (const Step& s : steps)
+          for (const auto& [key, body] : s.bodies) count(body);
+      };
+      for (const auto& lane : program.lanes) count(lane->steps);
+      QCOMPARE(places.size(), expected);
+      for (const RailPiece& piece : picture.rails)
+        for (std::size_t i = 1; i < piece.points.size(); ++i) {  // rails go straight down or across
+          const QPointF d = piece.points[i] - piece.points[i - 1];
+          QVERIFY(std::abs(d.x()) < 0.01 || std::abs(d.y()) < 0.01);
+        }
+    }
+  }
+  // The yes-branch leaves by the gutter and joins below the no-branch.
+  void forksJoinBelow() {
+    const Project p = Bench().program("if d2 high\n  wait 1\notherwise\n  wait 2\nwait 3\n");
+    const ProgramPicture picture =
+        layOutProgram(*p.programs[0], 480, [](const std::string&) { return QString(); });
+    const auto dot = [&](const char* phrase) {
+      for (const ProgramRow& row : picture.rows)
+        if (row.what == ProgramRow::What::step && phraseOf(*row.step) == phrase)
+          return QPointF(row.dotX, row.dotY);
+      return QPointF();
+    };
+    double lowestYes = 0, leftmostYes = 1e9;
+    for (const RailPiece& piece : picture.rails)
+      if (piece.what == RailPiece::What::yes)
+        for (const QPointF& point : piece.points) {
+          lowestYes = std::max(lowestYes, point.y());
+          leftmostYes = std::min(leftmostYes, point.x());
+        }
+    QVERIFY(lowestYes > dot("wait 2 s").y() && lowestYes < dot("wait 3 s").y());
+    QVERIFY(leftmostYes < dot("wait 3 s").x());
+    QCOMPARE(dot("wait 1 s").x(), dot("wait 2 s").x());
+    QCOMPARE(dot("wait 1 s").x() - dot("wait 3 s").x(), rail::indent);
+  }
+  void everyPartHasItsPicture() {
+    for (const PartKind* kind : catalogue().parts()) {
+      const PartPainter painter = painterOf(kind->type);
+      QVERIFY2(painter, kind->type.c_str());
+      Part part = newPart(emptyProject(), *kind);
+      for (const auto& way : kind->print.ways) {
+        PartLook look;
+        for (const Point& o : way) look.legs.push_back(QPointF(40 + o.x * 10, 40 + o.y * 10));
+        const QImage plain = painted([&](QPainter& p) { painter(p, part, look); });
+        QVERIFY2(inked(plain) > 150, kind->type.c_str());
+        QVERIFY(bodyOf(part, look.legs).isValid());
+        look.broken = true;
+        if (kind->shows == Shows::light)
+          QVERIFY(painted([&](QPainter& p) { painter(p, part, look); }) != plain);
+      }
+      const QImage portrait =
+          painted([&](QPainter& p) { paintPortrait(p, part, QRectF(-20, -20, 120, 120)); });
+      QVERIFY(inked(portrait) > 200);
+    }
+  }
+  void lampsGlowWithTheirLight() {
+    Part part = newPart(emptyProject(), *catalogue().partKind("led"));
+    int last = 0;
+    for (const double light : {0.0, 0.3, 0.6, 1.0}) {
+      PartLook look{{QPointF(40, 20), QPointF(40, 54)}, light};
+      const int ink = inked(painted([&](QPainter& p) { paintLed(p, part, look); }));
+      QVERIFY(ink > last);
+      last = ink;
+    }
+  }
+  void pressedCapsAndMarksDiffer() {
+    Part part = newPart(emptyProject(), *catalogue().partKind("button"));
+    PartLook look{{QPointF(20, 20), QPointF(71, 20), QPointF(20, 54), QPointF(71, 54)}};
+    const QImage up = painted([&](QPainter& p) { paintButton(p, part, look); });
+    look.pressed = true;
+    QVERIFY(painted([&](QPainter& p) { paintButton(p, part, look); }) != up);
+    QList<QImage> marks;
+    for (const Severity s : {Severity::note, Severity::warning, Severity::danger})
+      marks << painted([&](QPainter& p) { paintMark(p, QPointF(40, 40), s, 1, 40); });
+    // Shapes, not only colours: the inked areas differ.
+    QVERIFY(std::abs(inked(marks[0]) - inked(marks[1])) > 50 &&
+            std::abs(inked(marks[1]) - inked(marks[2])) > 50);
+  }
+  void wiresEndInTheirHoles() {
+    std::mt19937 random(3);
+    for (int i = 0; i < 300; ++i) {
+      const auto at = [&] {
+        return QPointF(static_cast<double>(random() % 600), static_cast<double>(random() % 600));
+      };
+      const QPointF a = at(), b = at();
+      std::vector<QPointF> bends;
+      for (unsigned k = 0; k < random() % 4; ++k) bends.push_back(at());
+      const QPainterPath path = wirePath(a, b, bends);
+      QVERIFY(QLineF(path.pointAtPercent(0), a).length() < 0.5);
+      QVERIFY(QLineF(path.pointAtPercent(1), b).length() < 0.5);
+    }
+  }
+};
+
+QTEST_MAIN(TestDrawing)
+#include "tst_drawing.moc"

@@ -1,0 +1,357 @@
+#include <QApplication>
+#include <QCheckBox>
+#include <QComboBox>
+#include <QLabel>
+#include <QPushButton>
+#include <QTextBlock>
+#include <QToolButton>
+#include <QtTest>
+#include <cmath>
+#include <set>
+
+#include "bench/placing.h"
+#include "demos.h"
+#include "format/project_file.h"
+#include "support/build.h"
+#include "theme/theme.h"
+#include "window/main_window.h"
+
+using namespace ignavo;
+using namespace ignavo::app;
+
+namespace {
+class Silent : public Dialogs {
+ public:
+  QString openFile(QWidget*, const QString&, const QString&) override { return {}; }
+  QString saveFile(QWidget*, const QString&, const QString&, const QString&) override { return {}; }
+  Answer unsaved(QWidget*, const QString&) override { return Answer::discard; }
+  void tell(QWidget*, const QString&, const QString&) override {}
+};
+}  // namespace
+
+// Each pane through the real window: what it shows and what it does.
+class TestPanes : public QObject {
+  Q_OBJECT
+  Silent silent_;
+  std::unique_ptr<MainWindow> window_;
+
+  Document& doc() { return window_->document(); }
+  RunControl& run() { return window_->runControl(); }
+  BenchView* bench() { return window_->bench(); }
+  template <typename T>
+  T* child(const char* name) {
+    // The newest of that name: panes are made anew.
+    QApplication::processEvents();
+    QApplication::sendPostedEvents(nullptr, QEvent::DeferredDelete);
+    const auto all = window_->findChildren<T*>(QString::fromLatin1(name));
+    for (auto it = all.rbegin(); it != all.rend(); ++it)
+      if ((*it)->isVisible()) return *it;
+    return nullptr;
+  }
+  void openFaulty() {
+    Project p = readProject(demo("berth-signals")->text).project;
+    p = edits::changePart(p, "led2", [](Part& q) { q = flipped(q, catalogue()); });
+    doc().reset(p, {});
+    doc().finishCheck();
+  }
+
+ private Q_SLOTS:
+  void initTestCase() {
+    QApplication::setStyle(QStringLiteral("Fusion"));
+    setTheme(false);
+    applyTheme();
+  }
+  void init() {
+    window_ = std::make_unique<MainWindow>(silent_);
+    window_->resize(1280, 800);
+    window_->show();
+    QVERIFY(QTest::qWaitForWindowExposed(window_.get()));
+    window_->activateWindow();
+  }
+  void cleanup() { window_.reset(); }
+
+  // ---- cabinet
+  void cabinetIsSearchedByAnyWord() {
+    auto* find = child<QLineEdit>("findPart");
+    QTest::keyClicks(find, "ohm");
+    QVERIFY(window_->cabinet()->card("resistor") && !window_->cabinet()->card("led"));
+    find->clear();
+    QTest::keyClicks(find, "lamp");
+    QVERIFY(window_->cabinet()->card("led") && !window_->cabinet()->card("resistor"));
+    find->clear();
+    QTest::keyClicks(find, "anchor");
+    QVERIFY(!window_->cabinet()->card("led"));
+    find->clear();
+    QVERIFY(window_->cabinet()->card("led") && window_->cabinet()->card("button"));
+  }
+  void partsAreDraggedOutOfTheCabinet() {
+    run().setByHand(true);
+    CabinetCard* card = window_->cabinet()->card("button");
+    const QPoint from = card->rect().center(),
+                 to = card->mapFromGlobal(
+                     bench()->mapToGlobal(bench()->screenOf(Socket{"bb", "e20"}).toPoint()));
+    QTest::mousePress(card, Qt::LeftButton, {}, from);
+    for (int i = 1; i <= 5; ++i) {
+      const QPoint at = from + (to - from) * i / 5;
+      QMouseEvent move(QEvent::MouseMove, at, card->mapToGlobal(at), Qt::NoButton, Qt::LeftButton,
+                       {});
+      QApplication::sendEvent(card, &move);
+    }
+    QVERIFY(bench()->isPlacing());
+    QTest::mouseRelease(card, Qt::LeftButton, {}, to);
+    QCOMPARE(static_cast<int>(doc().project().parts->size()), 1);
+    QCOMPARE((*doc().project().parts)[0]->leg("1a")->in->point, std::string("e20"));
+    QCOMPARE((*doc().project().parts)[0]->leg("2b")->in->point, std::string("f22"));
+  }
+  void impossiblePlacesAreRefusedWithTheReason() {
+    window_->openDemo("berth-signals");
+    bench()->fit();
+    const auto before = doc().project();
+    QTest::mouseClick(window_->cabinet()->card("button"), Qt::LeftButton);
+    const QPoint on = bench()->screenOf(Socket{"bb", "e23"}).toPoint();
+    QTest::mouseMove(bench(), on);
+    QTest::mouseClick(bench(), Qt::LeftButton, {}, on);
+    QVERIFY(doc().project() == before);
+    QVERIFY(bench()->isPlacing());
+    QVERIFY2(bench()->hint().contains("taken by Call button"), qPrintable(bench()->hint()));
+    QTest::keyClick(bench(), Qt::Key_Escape);
+    QVERIFY(!bench()->isPlacing());
+  }
+
+  // ---- inspector
+  void inspectorChangesTheSelectedPart() {
+    window_->openDemo("landing-beacon");
+    doc().select({"led1"});
+    QTest::mouseClick(child<QToolButton>("swatch-green"), Qt::LeftButton);
+    QCOMPARE(doc().project().part("led1")->text("colour", ""), std::string("green"));
+    QCOMPARE(doc().project().part("led1")->name,
+             std::string("Green lamp"));  // it was named after its colour
+    auto* name = child<QLineEdit>("partName");
+    QVERIFY(name);
+    name->setFocus();
+    name->selectAll();
+    QTest::keyClicks(name, "Beacon");
+    QTest::keyClick(name, Qt::Key_Return);
+    QCOMPARE(doc().project().part("led1")->name, std::string("Beacon"));
+    QCOMPARE(doc().pinLabel("b1", "D4"), QString("Beacon"));
+    QCOMPARE(QString::fromStdString(doc().history().undoName()), QString("name Beacon"));
+    doc().select({"r1"});
+    auto* ohms = child<QComboBox>("prop-ohms");
+    QVERIFY(ohms);
+    QCOMPARE(ohms->currentText(), QString("220 Ω"));
+    const int index = ohms->findText("47 Ω");
+    QVERIFY(index >= 0);
+    ohms->setCurrentIndex(index);
+    Q_EMIT ohms->activated(index);
+    QCOMPARE(doc().project().part("r1")->number("ohms", 0), 47.0);
+    doc().finishCheck();
+    QCOMPARE(doc().check().findings.at(0).rule, std::string("led-overcurrent"));
+  }
+  void namesStayUnique() {
+    window_->openDemo("berth-signals");
+    doc().select({"led1"});
+    auto* name = child<QLineEdit>("partName");
+    name->setFocus();
+    name->selectAll();
+    QTest::keyClicks(name, "Red lamp");
+    QTest::keyClick(name, Qt::Key_Return);
+    QCOMPARE(doc().project().part("led1")->name, std::string("Red lamp 3"));
+  }
+
+  // ---- findings
+  void findingsAreHoveredPreviewedAndMeant() {
+    openFaulty();
+    window_->setStation(Station::check);
+    QCOMPARE(child<QLabel>("findingsHead")->text(), QString("1 won’t work"));
+    const Project before = doc().project();
+    QTest::mouseClick(child<QPushButton>("showMe0"), Qt::LeftButton);
+    QVERIFY(doc().project() == before);  // only shown
+    QTest::mouseClick(child<QPushButton>("meant0"), Qt::LeftButton);
+    doc().finishCheck();
+    QCOMPARE(child<QLabel>("findingsHead")->text(), QString("All clear"));
+    QVERIFY(doc().check().findings.at(0).meant);
+    QVERIFY(!child<QPushButton>("remedy0-0"));
+    doc().undo();
+    doc().finishCheck();
+    QVERIFY(child<QPushButton>("remedy0-0"));
+  }
+  void markOnTheBenchLeadsToTheFinding() {
+    openFaulty();
+    bench()->fit();
+    const QRectF lamp = bench()->screenOfPart("led2");
+    const QPoint mark(qRound(lamp.right() + 15 * bench()->zoom()), qRound(lamp.center().y()));
+    QTest::mouseMove(bench(), mark);
+    QTest::mouseClick(bench(), Qt::LeftButton, {}, mark);
+    QCOMPARE(window_->station(), Station::check);
+  }
+  void theCheckFollowsEveryEdit() {
+    window_->openDemo("landing-beacon");
+    QSignalSpy checked(&doc(), &Document::checked);
+    for (int i = 0; i < 30; ++i) {
+      doc().select({"led1"});
+      bench()->flipSelected();
+    }
+    doc().finishCheck();
+    QVERIFY(doc().checkIsCurrent());
+    QVERIFY(doc().check().findings.empty());
+    QVERIFY(checked.count() <= 31);
+  }
+
+  // ---- program text
+  void textAndStepsSelectEachOther() {
+    window_->openDemo("berth-signals");
+    window_->setStation(Station::program);
+    CodeView* code = window_->program()->code();
+    QVERIFY(code->isVisible());
+    doc().selectStep("s5");
+    QCOMPARE(code->extraSelections().size(), 1);
+    QVERIFY(code->extraSelections().front().cursor.block().text().contains("_delay_ms(250)"));
+    code->setFocus();
+    QTextCursor cursor(code->document()->find("set_D5(HIGH)"));
+    cursor.clearSelection();
+    code->setTextCursor(cursor);
+    QCOMPARE(doc().selectedStep(), QString("s7"));
+    QVERIFY(code->toPlainText() == QString::fromStdString(cText(doc().project(), "b1").text));
+  }
+  void shelfAddsBehindTheSelectedStep() {
+    window_->openDemo("landing-beacon");
+    window_->setStation(Station::program);
+    doc().selectStep("s2");
+    QTest::mouseClick(child<QPushButton>("shelf-if"), Qt::LeftButton);
+    QCOMPARE(doc().project().programs[0]->lanes[0]->steps[2].kind, std::string("if"));
+    QTest::mouseClick(child<QPushButton>("shelf-set"), Qt::LeftButton);
+    QCOMPARE(doc().project().programs[0]->lanes[0]->steps[3].field("pin")->text, std::string("D4"));
+    QTest::mouseClick(child<QPushButton>("addLane-power"), Qt::LeftButton);
+    QCOMPARE(doc().project().programs[0]->lanes.size(), std::size_t(2));
+  }
+
+  // ---- the run, in real time
+  void realTimeKeepsPace() {
+    window_->openDemo("landing-beacon");
+    window_->togglePower();
+    QTRY_VERIFY_WITH_TIMEOUT(run().shownAt() > second / 2, 10000);
+    QVERIFY(run().shown()->powered);
+    run().setPaused(true);
+    QTest::qWait(80);
+    const Nanoseconds at = run().shownAt();
+    QTest::qWait(120);
+    QCOMPARE(run().shownAt(), at);
+    run().stepOnce();
+    QVERIFY(run().shownAt() > at);
+    run().setPaused(false);
+    run().setSpeed(100);
+    QTRY_VERIFY_WITH_TIMEOUT(run().shownAt() > at + 20 * second, 20000);
+    window_->togglePower();
+    QVERIFY(!run().isOn() && !run().shown());
+  }
+  void lookingBackInRealTime() {
+    window_->openDemo("landing-beacon");
+    run().setSpeed(10);
+    window_->togglePower();
+    QTRY_VERIFY_WITH_TIMEOUT(run().shownAt() > 3 * second, 10000);
+    run().lookAt(second * 7 / 10);
+    QTRY_COMPARE_WITH_TIMEOUT(run().shownAt(), second * 7 / 10, 5000);
+    QVERIFY(run().isLookingBack());
+    QVERIFY(run().shown()->light[1] < 0.01);
+    run().lookAt(second * 12 / 10);
+    QTRY_COMPARE_WITH_TIMEOUT(run().shownAt(), second * 12 / 10, 5000);
+    QVERIFY(run().shown()->light[1] > 0.5);
+    run().lookAtNow();
+    QVERIFY(run().shownAt() > 3 * second);
+  }
+  void editsAndPressesReachTheRun() {
+    window_->openDemo("ferry-call-bell");
+    window_->togglePower();
+    run().press("btn1", true);
+    QTRY_VERIFY_WITH_TIMEOUT(run().shown()->light[1] > 0.5, 5000);
+    doc().edit("remove a wire", edits::remove(doc().project(), {"w5"}));
+    QTRY_VERIFY_WITH_TIMEOUT(run().shown()->light[1] < 0.01, 5000);
+    doc().undo();
+    QTRY_VERIFY_WITH_TIMEOUT(run().shown()->light[1] > 0.5, 5000);
+  }
+  void shortCircuitIsSaidAtTheTop() {
+    Project p = readProject(demo("landing-beacon")->text).project;
+    Wire w;
+    w.id = "bad";
+    w.from = {"b1", "5V"};
+    w.to = {"bb", "ln1"};
+    doc().reset(edits::addWire(p, w), {});
+    window_->togglePower();
+    auto* notice = window_->findChild<QLabel*>("notice");
+    QTRY_VERIFY_WITH_TIMEOUT(notice->isVisible(), 5000);
+    QVERIFY(notice->text().contains("5 V and GND are joined"));
+    doc().edit("remove a wire", edits::remove(doc().project(), {"bad"}));
+    QTRY_VERIFY_WITH_TIMEOUT(!notice->isVisible(), 5000);
+    QTRY_VERIFY_WITH_TIMEOUT(run().shown()->light[1] > 0.5, 5000);
+  }
+
+  // ---- trace
+  void traceZoomsAroundThePointer() {
+    run().setByHand(true);
+    window_->openDemo("landing-beacon");
+    window_->setStation(Station::run);
+    window_->togglePower();
+    run().advanceBy(6);
+    TraceView* trace = window_->trace();
+    run().lookAt(5 * second);
+    const QPoint at(600, 80);
+    const Nanoseconds before = trace->timeAt(600);
+    QWheelEvent wheel(at, trace->mapToGlobal(at), {}, {0, 480}, Qt::NoButton, {}, Qt::NoScrollPhase,
+                      false);
+    QApplication::sendEvent(trace, &wheel);
+    QVERIFY(trace->secondsShown() < 2.5);
+    QVERIFY(std::abs(static_cast<double>(trace->timeAt(600) - before)) < 0.01e9);
+    trace->setFocus();
+    QTest::keyClick(trace, Qt::Key_Left);
+    QVERIFY(run().shownAt() < 5 * second);
+    QTest::keyClick(trace, Qt::Key_End);
+    QVERIFY(!run().isLookingBack());
+    QVERIFY(!trace->grab().isNull());
+  }
+
+  // ---- window
+  void titleIsEditedInPlace() {
+    auto* title = child<QLineEdit>("title");
+    title->setFocus();
+    title->selectAll();
+    QTest::keyClicks(title, "My beacon");
+    QTest::keyClick(title, Qt::Key_Return);
+    QCOMPARE(doc().project().title, std::string("My beacon"));
+    QVERIFY(window_->windowTitle().startsWith("My beacon *"));
+  }
+  void stationsSpeakForThemselves() {
+    openFaulty();
+    for (int i = 0; i < stationCount; ++i) {
+      QTest::mouseClick(window_->topBar()->line, Qt::LeftButton, {},
+                        window_->topBar()->line->centreOf(static_cast<Station>(i)));
+      QCOMPARE(static_cast<int>(window_->station()), i);
+    }
+    QTest::keyClick(window_->topBar()->line, Qt::Key_Left);
+    QCOMPARE(window_->station(), Station::run);
+    QVERIFY(!run().isOn());  // no station switches the power
+  }
+  void f6GoesRoundThePanes() {
+    window_->openDemo("berth-signals");
+    bench()->setFocus();
+    std::set<QWidget*> seen;
+    for (int i = 0; i < 4; ++i) {
+      QTest::keyClick(window_.get(), Qt::Key_F6);
+      seen.insert(QApplication::focusWidget());
+    }
+    QVERIFY(seen.size() >= 3);
+  }
+  void everyPaneHasAName() {
+    for (int i = 0; i < stationCount; ++i) {
+      window_->setStation(static_cast<Station>(i));
+      for (QWidget* w : window_->findChildren<QWidget*>())
+        if (w->isVisible() && (w->focusPolicy() & Qt::TabFocus) &&
+            !qobject_cast<QAbstractButton*>(w) && !w->objectName().startsWith("qt_") &&
+            !w->objectName().isEmpty() && !w->inherits("QScrollArea") &&
+            !w->inherits("QAbstractSpinBox"))
+          QVERIFY2(!w->accessibleName().isEmpty(), qPrintable(w->objectName()));
+    }
+  }
+};
+
+QTEST_MAIN(TestPanes)
+#include "tst_panes.moc"

@@ -1,0 +1,250 @@
+#include <QtTest>
+#include <algorithm>
+#include <cmath>
+#include <random>
+
+#include "parts/kinds.h"
+#include "run/stress.h"
+#include "run/trace.h"
+
+using namespace ignavo;
+
+namespace {
+
+// The same recording kept naively: every edge of every signal written out.
+struct Plain {
+  std::vector<std::vector<Edge>> edges;
+  Nanoseconds end = 0;
+
+  explicit Plain(std::size_t signals) : edges(signals) {}
+  void record(std::size_t s, Nanoseconds at, float v) {
+    end = std::max(end, at);
+    if (valueAt(s, at) == v) return;
+    if (!edges[s].empty() && edges[s].back().at == at) edges[s].pop_back();
+    if (valueAt(s, at) != v) edges[s].push_back({at, v});
+  }
+  void repeat(Nanoseconds period, std::int64_t times) {
+    for (auto& row : edges) {
+      std::vector<Edge> pattern;
+      for (const Edge& e : row)
+        if (e.at > end - period) pattern.push_back(e);
+      for (std::int64_t k = 1; k <= times; ++k)
+        for (const Edge& e : pattern) row.push_back({e.at + k * period, e.value});
+    }
+    end += period * times;
+  }
+  float valueAt(std::size_t s, Nanoseconds t) const {
+    float v = 0;
+    for (const Edge& e : edges[s])
+      if (e.at <= t) v = e.value;
+    return v;
+  }
+  double integral(std::size_t s, Nanoseconds a, Nanoseconds b) const {
+    double sum = 0;
+    Nanoseconds at = a;
+    float v = valueAt(s, a);
+    for (const Edge& e : edges[s]) {
+      if (e.at <= a || e.at >= b) continue;
+      sum += static_cast<double>(v) * static_cast<double>(e.at - at) * 1e-9;
+      at = e.at;
+      v = e.value;
+    }
+    return sum + static_cast<double>(v) * static_cast<double>(b - at) * 1e-9;
+  }
+};
+
+std::vector<Signal> twoSignals() {
+  return {{Signal::What::pinLevel, "b1", "D4"}, {Signal::What::partAmps, "led1", {}}};
+}
+
+}  // namespace
+
+class TestTrace : public QObject {
+  Q_OBJECT
+ private Q_SLOTS:
+  // Random recordings with repeated stretches, against the naive one.
+  void agreesWithTheNaiveRecording() {
+    std::mt19937 random(31);
+    int folded = 0;
+    for (int round = 0; round < 60; ++round) {
+      Trace trace(twoSignals());
+      Plain plain(2);
+      Nanoseconds now = 10;
+      for (int block = 0; block < 6; ++block) {
+        for (int i = 0; i < 12; ++i) {
+          now += 1 + static_cast<Nanoseconds>(random() % 1000);
+          const auto s = random() % 2;
+          const float v =
+              s == 0 ? static_cast<float>(random() % 2) : static_cast<float>(random() % 5) / 100;
+          trace.record(static_cast<int>(s), now, v);
+          plain.record(s, now, v);
+        }
+        // A period that begins and ends in the same state, played out twice and then repeated.
+        const Nanoseconds start = now + 5;
+        const Nanoseconds period = 400 + static_cast<Nanoseconds>(random() % 300);
+        const float level = plain.valueAt(0, now);
+        trace.extendTo(start);
+        for (int turn = 0; turn < 2; ++turn)
+          for (int edge = 0; edge < 2; ++edge) {
+            const Nanoseconds at = start + turn * period + (edge + 1) * period / 3;
+            trace.record(0, at, edge == 0 ? 1 - level : level);
+            plain.record(0, at, edge == 0 ? 1 - level : level);
+          }
+        now = start + 2 * period;
+        trace.extendTo(now);
+        plain.end = now;
+        const auto times = static_cast<std::int64_t>(random() % 20);
+        if (trace.repeatLast(period, times)) {
+          ++folded;
+          plain.repeat(period, times);
+          now += period * times;
+        }
+        QCOMPARE(trace.end(), now);
+      }
+      for (int k = 0; k < 200; ++k) {
+        const Nanoseconds a = static_cast<Nanoseconds>(random() % static_cast<unsigned>(now));
+        const Nanoseconds b =
+            a + static_cast<Nanoseconds>(random() % static_cast<unsigned>(now - a + 1));
+        for (std::size_t s = 0; s < 2; ++s) {
+          const int i = static_cast<int>(s);
+          QCOMPARE(trace.valueAt(i, a), plain.valueAt(s, a));
+          QVERIFY(std::abs(trace.integral(i, a, b) - plain.integral(s, a, b)) < 1e-12);
+          const auto& row = plain.edges[s];
+          const auto inside = std::count_if(row.begin(), row.end(),
+                                            [&](const Edge& e) { return e.at > a && e.at <= b; });
+          QCOMPARE(trace.countEdges(i, a, b), static_cast<std::int64_t>(inside));
+          std::vector<Edge> seen;
+          trace.forEachEdge(i, a, b, [&](const Edge& e) {
+            seen.push_back(e);
+            return true;
+          });
+          QCOMPARE(static_cast<std::int64_t>(seen.size()), static_cast<std::int64_t>(inside));
+          const auto next =
+              std::find_if(row.begin(), row.end(), [&](const Edge& e) { return e.at > a; });
+          QCOMPARE(trace.nextEdge(i, a), next == row.end() ? Nanoseconds(-1) : next->at);
+          Nanoseconds last = -1;
+          for (const Edge& e : row)
+            if (e.at < a) last = e.at;
+          QCOMPARE(trace.lastEdge(i, a), last);
+        }
+      }
+    }
+    QVERIFY(folded > 200);
+  }
+  void equalPeriodsGrowOneStretch() {
+    Trace trace(twoSignals());
+    for (int turn = 0; turn < 500; ++turn) {
+      const Nanoseconds start = turn * 1000;
+      trace.record(0, start + 4, 1);
+      trace.record(0, start + 504, 0);
+      trace.extendTo(start + 1000);
+      QVERIFY(trace.repeatLast(1000, 0));
+    }
+    QVERIFY(trace.stretches().size() <= 3);
+    QCOMPARE(trace.countEdges(0, -1, trace.end()), std::int64_t(1000));
+    QVERIFY(trace.storedEdges() < 8);
+  }
+  void aPeriodOlderThanTheOpenStretchIsNotFolded() {
+    Trace trace(twoSignals());
+    trace.record(0, 100, 1);
+    trace.extendTo(200);
+    QVERIFY(!trace.repeatLast(5000, 3));
+    QVERIFY(!trace.repeatLast(0, 3));
+    QCOMPARE(trace.end(), 200);
+  }
+  void whatStandsAtTheBeginningIsNoEdge() {
+    Trace trace(twoSignals());
+    trace.record(1, 0, 0.01f);
+    QCOMPARE(trace.countEdges(1, -1, 1000), std::int64_t(0));
+    QCOMPARE(trace.valueAt(1, 0), 0.01f);
+  }
+  void changedSignalsKeepTheirPast() {
+    Trace trace(twoSignals());
+    trace.record(0, 100, 1);
+    trace.record(1, 150, 0.02f);
+    trace.extendTo(300);
+    trace.restart({{Signal::What::pinLevel, "b1", "D5"}, {Signal::What::pinLevel, "b1", "D4"}});
+    QCOMPARE(trace.valueAt(1, 200), 1.0f);
+    QCOMPARE(trace.valueAt(0, 200), 0.0f);
+    trace.record(1, 400, 0);
+    QCOMPARE(trace.countEdges(1, -1, 500), std::int64_t(2));
+    QCOMPARE(trace.find(Signal::What::partAmps, "led1", {}), -1);
+  }
+  void oldStretchesAreForgottenFirst() {
+    Trace trace(twoSignals());
+    for (int i = 1; i < 100'000; ++i) trace.record(0, i * 10, static_cast<float>(i % 2));
+    trace.limitEdges(20'000);
+    QVERIFY(trace.storedEdges() <= 30'000);
+    QVERIFY(trace.begin() > 0);
+    QCOMPARE(trace.valueAt(0, 99'999 * 10), 1.0f);
+  }
+  // Light over a trace, against a sum over small steps.
+  void lampStatisticsAgreeWithSmallSteps() {
+    std::mt19937 random(4);
+    for (int round = 0; round < 12; ++round) {
+      Trace trace({{Signal::What::partAmps, "led1", {}}});
+      Nanoseconds now = 0;
+      while (now < 400'000'000) {
+        now += 200'000 + static_cast<Nanoseconds>(random() % 40'000'000);
+        trace.record(0, now, static_cast<float>(random() % 4) * 0.006f);
+      }
+      trace.extendTo(500'000'000);
+      const LampStatistics exact = lampStatistics(trace, 0);
+      double light = 0, lit = 0, peak = 0;
+      std::int64_t flashes = 0;
+      bool was = false;
+      constexpr Nanoseconds step = 20'000;
+      for (Nanoseconds t = 0; t < trace.end(); t += step) {
+        const double l = lightAt(trace, 0, t + step / 2);
+        light += l * static_cast<double>(step);
+        lit += l > litLight ? static_cast<double>(step) * 1e-9 : 0;
+        flashes += l > litLight && !was ? 1 : 0;
+        was = l > litLight;
+        peak = std::max(peak, static_cast<double>(trace.valueAt(0, t)));
+      }
+      QVERIFY(std::abs(exact.lightMean - light / static_cast<double>(trace.end())) < 1e-3);
+      QVERIFY(std::abs(exact.litSeconds - lit) < 1e-3);
+      QCOMPARE(exact.flashes, flashes);
+      QVERIFY(std::abs(exact.peakAmps - peak) < 1e-9);
+    }
+  }
+  void stressIsAMovingMean_data() {
+    QTest::addColumn<double>("amps");
+    QTest::addColumn<double>("after");  // seconds until it is exceeded; -1: never
+    QTest::newRow("below the limit") << 0.029 << -1.0;
+    QTest::newRow("twice the limit") << 0.060 << 1.0;
+    QTest::newRow("just above") << 0.0301 << 2 * 0.030 / 0.0301;
+    QTest::newRow("ten times") << 0.300 << 0.2;
+  }
+  void stressIsAMovingMean() {
+    QFETCH(double, amps);
+    QFETCH(double, after);
+    Stress stress(2.0, 0.030);
+    stress.change(0, amps, 0);
+    double at = -1;
+    while (stress.hot() && stress.nextCheck() <= 5 * second) {
+      const Nanoseconds now = stress.nextCheck();
+      if (!stress.exceeded()) continue;
+      at = static_cast<double>(now) * 1e-9;
+      break;
+    }
+    QVERIFY2(std::abs(at - after) < 0.0021, qPrintable(QString::number(at)));
+  }
+  void stressCoolsDown() {
+    // Half a second of 40 mA, again and again with pauses: a mean of 13 mA is no harm.
+    Stress stress(2.0, 0.030);
+    for (int turn = 0; turn < 20; ++turn) {
+      const Nanoseconds start = turn * 1'500'000'000LL;
+      const auto until = [&](Nanoseconds end) {
+        while (stress.hot() && stress.nextCheck() <= end) QVERIFY(!stress.exceeded());
+      };
+      stress.change(start, 0.040, 0);
+      until(start + second / 2);
+      stress.change(start + second / 2, 0, 0);
+      until(start + 3 * second / 2);
+    }
+  }
+};
+
+QTEST_GUILESS_MAIN(TestTrace)
+#include "tst_trace.moc"

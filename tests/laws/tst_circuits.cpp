@@ -1,0 +1,200 @@
+#include <QtTest>
+#include <cmath>
+#include <random>
+#include <set>
+
+#include "check/finding.h"
+#include "format/project_file.h"
+#include "parts/circuit.h"
+#include "run/kernel.h"
+#include "support/build.h"
+
+using namespace ignavo;
+using namespace ignavo::test;
+
+namespace {
+
+// A random bench, silly ones included: anything plugged in anywhere.
+Project randomBench(std::mt19937& random, int parts) {
+  Bench bench;
+  std::set<std::string> used;
+  const auto hole = [&] {
+    for (;;) {
+      std::string h;
+      if (random() % 5 == 0) {
+        static const char* rails[] = {"lp", "ln", "rp", "rn"};
+        h = rails[random() % 4] + std::to_string(random() % 25 + 1);
+      } else {
+        h = std::string(1, static_cast<char>('a' + random() % 10)) +
+            std::to_string(random() % 12 + 1);
+      }
+      if (used.insert(h).second) return h;
+    }
+  };
+  static const char* colours[] = {"red", "amber", "green", "blue", "white"};
+  static const double ohms[] = {1, 10, 47, 100, 220, 1000, 10000, 1e6};
+  for (int i = 0; i < parts; ++i) {
+    const std::string n = std::to_string(i);
+    switch (random() % 4) {
+      case 0:
+        bench.led("led" + n, hole(), hole(), colours[random() % 5]);
+        break;
+      case 1:
+        bench.part("button", "btn" + n, {hole(), hole(), hole(), hole()});
+        break;
+      default:
+        bench.resistor("r" + n, ohms[random() % 8], hole(), hole());
+    }
+  }
+  std::set<std::string> pins;
+  static const char* names[] = {"5V", "GND", "3V3", "GND2", "D2", "D3", "D4", "D5", "A0"};
+  for (unsigned i = 0; i < 2 + random() % 6; ++i)
+    if (const char* pin = names[random() % 9]; pins.insert(pin).second) bench.wire(pin, hole());
+  for (unsigned i = 0; i < random() % 5; ++i) bench.wire(hole(), hole());
+  static const char* programs[] = {"", "set d4 high\nwait 0.1\nset d4 low\nwait 0.1\n",
+                                   "if d2 high\n  set d3 high\notherwise\n  set d3 low\n",
+                                   "set d5 d2\nwait 0.01\n"};
+  bench.program(programs[random() % 4]);
+  if (random() % 3 == 0) bench.pullUp("D2");
+  return bench;
+}
+
+CircuitState randomState(const Circuit& c, std::mt19937& random) {
+  CircuitState s = c.restState();
+  for (auto& pin : s.pins) pin = static_cast<PinDrive>(random() % 4);
+  for (auto& pressed : s.pressed) pressed = random() % 2;
+  return s;
+}
+
+}  // namespace
+
+class TestCircuits : public QObject {
+  Q_OBJECT
+ private Q_SLOTS:
+  // Whatever is plugged together is solved, or refused by name; never NaN.
+  void everyBenchIsSolvedOrRefused() {
+    std::mt19937 random(77);
+    int solved = 0, shorted = 0;
+    for (int i = 0; i < 1500; ++i) {
+      const Project p = randomBench(random, 1 + static_cast<int>(random() % 14));
+      Circuit c(p);
+      for (int k = 0; k < 3; ++k) {
+        const CircuitReading r = c.solve(randomState(c, random));
+        if (r.shorted) {
+          ++shorted;
+          QVERIFY(!r.converged);
+          continue;
+        }
+        QVERIFY2(r.converged || !r.unsolved.empty(), qPrintable(QString::number(i)));
+        QVERIFY2(r.converged, qPrintable(QString("bench %1 was not solved").arg(i)));
+        ++solved;
+        for (const auto& v : r.nets)
+          if (v) QVERIFY(std::isfinite(*v) && *v > -0.8 && *v < 5.8);
+        for (const PartReading& part : r.parts)
+          QVERIFY(std::isfinite(part.amps) && std::isfinite(part.watts) && part.watts > -1e-9);
+      }
+    }
+    QVERIFY(solved > 3000);
+    QVERIFY(shorted > 20);
+  }
+  // What flows into a net through its parts and pins flows out of it again.
+  void currentsOfANetSumToZero() {
+    std::mt19937 random(5);
+    int checked = 0;
+    for (int i = 0; i < 800; ++i) {
+      const Project p = randomBench(random, 1 + static_cast<int>(random() % 8));
+      Circuit c(p);
+      const CircuitReading r = c.solve(randomState(c, random));
+      if (!r.converged) continue;
+      for (std::size_t n = 0; n < c.nets().all().size(); ++n) {
+        const Net& net = c.nets().all()[n];
+        if (c.supplyVolts(static_cast<int>(n)) || net.pins.size() > 1) continue;
+        // Pins clamp beyond the supplies; those nets have a current that is not read out.
+        if (!net.pins.empty() && r.nets[n] && (*r.nets[n] > 5.2 || *r.nets[n] < -0.2)) continue;
+        double sum = 0;
+        for (const LegRef& leg : net.legs) {
+          const PartKind* kind = c.kindOf(leg.part);
+          const PartReading& part = r.parts[static_cast<std::size_t>(leg.part)];
+          if (kind->print.joined.empty()) {
+            sum += leg.leg == 0 ? -part.amps : part.amps;
+          } else {
+            if (leg.leg == 0) sum -= part.amps;
+            if (leg.leg == 2) sum += part.amps;
+          }
+        }
+        for (const PinRef& pin : net.pins)
+          for (std::size_t k = 0; k < c.pins().size(); ++k)
+            if (c.pins()[k].ref == pin) sum += r.pins[k].amps;
+        QVERIFY2(std::abs(sum) < 2e-7, qPrintable(QString("bench %1, net %2: %3 A")
+                                                      .arg(i)
+                                                      .arg(QString::fromStdString(net.name))
+                                                      .arg(sum)));
+        ++checked;
+      }
+    }
+    QVERIFY(checked > 5000);
+  }
+  // The check never crashes, is the same twice, and its remedies are sound projects.
+  void checkIsSteadyOnAnything() {
+    std::mt19937 random(19);
+    int findings = 0, remedies = 0;
+    for (int i = 0; i < 250; ++i) {
+      const Project p = randomBench(random, 1 + static_cast<int>(random() % 10));
+      const CheckResult a = check(p), b = check(p);
+      QCOMPARE(a.findings.size(), b.findings.size());
+      for (std::size_t k = 0; k < a.findings.size(); ++k) {
+        const Finding& f = a.findings[k];
+        QCOMPARE(f.title, b.findings[k].title);
+        QVERIFY(!f.title.empty() && !f.reason.empty() && !f.figures.empty());
+        QVERIFY(!f.parts.empty() || !f.pins.empty() || !f.sockets.empty());
+        for (const std::string& id : f.parts) QVERIFY(p.part(id));
+        ++findings;
+        for (const Remedy& r : f.remedies) {
+          const ReadResult read = readProject(writeProject(r.after));
+          QVERIFY2(read.sound(), read.problems.empty() ? "" : sentence(read.problems[0]).c_str());
+          ++remedies;
+        }
+        if (k > 0) QVERIFY(a.findings[k - 1].severity >= f.severity);
+      }
+      for (const WorstReading& r : a.readings)
+        QVERIFY(std::isfinite(r.volts) && std::isfinite(r.amps) && r.share >= 0);
+    }
+    QVERIFY(findings > 300 && remedies > 20);
+  }
+  // The run uses the same solutions as the check: no lamp ever carries more than its worst reading.
+  void theRunStaysWithinTheCheck() {
+    std::mt19937 random(2);
+    int compared = 0;
+    for (int i = 0; i < 150; ++i) {
+      const Project p = randomBench(random, 1 + static_cast<int>(random() % 6));
+      if (Circuit(p).shorted()) continue;
+      const CheckResult checked = check(p);
+      bool programmed = p.programs[0]->hasSteps();
+      if (!programmed || checked.sampled) continue;
+      if (std::any_of(checked.findings.begin(), checked.findings.end(),
+                      [](const Finding& f) { return f.rule == "short-circuit"; }))
+        continue;
+      Kernel kernel(std::make_shared<const Project>(p));
+      int turn = 0;
+      for (const auto& part : *p.parts)
+        if (part->type == "button") {
+          Input in;
+          in.what = Input::What::press;
+          in.id = part->id;
+          in.at = ++turn * second / 10;
+          kernel.schedule(in);
+        }
+      kernel.advance(second);
+      for (const WorstReading& w : checked.readings) {
+        const int s = w.part.empty() ? -1 : kernel.trace().find(Signal::What::partAmps, w.part, {});
+        if (s < 0) continue;
+        QVERIFY2(kernel.trace().highest(s) <= std::max(0.0, w.amps) + 1e-6, w.name.c_str());
+        ++compared;
+      }
+    }
+    QVERIFY(compared > 30);
+  }
+};
+
+QTEST_GUILESS_MAIN(TestCircuits)
+#include "tst_circuits.moc"
