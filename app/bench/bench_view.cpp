@@ -15,6 +15,7 @@ namespace ignavo::app {
 namespace {
 constexpr double u = Theme::pitch;
 constexpr double zoomLeast = 0.5, zoomMost = 4.0;
+constexpr double fitLeast = 0.25;  // three full breadboards still fit the window
 QString str(const std::string& s) { return QString::fromStdString(s); }
 }  // namespace
 
@@ -68,7 +69,7 @@ void BenchView::setStyle(Style style) {
 void BenchView::fit() {
   const QRectF box = contents().adjusted(-16, -8, 16, 40);
   if (width() < 50 || height() < 50) return;
-  zoom_ = std::clamp(std::min(width() / box.width(), height() / box.height()), zoomLeast, 1.6);
+  zoom_ = std::clamp(std::min(width() / box.width(), height() / box.height()), fitLeast, 1.6);
   pan_ = QPointF(std::clamp((width() - box.width() * zoom_) / 2, 0.0, 60.0) - box.left() * zoom_,
                  (height() - box.height() * zoom_) / 2 - box.top() * zoom_);
   fitted_ = true;
@@ -77,7 +78,7 @@ void BenchView::fit() {
 }
 
 void BenchView::zoomBy(double factor, QPointF around) {
-  const double wanted = std::clamp(zoom_ * factor, zoomLeast, zoomMost);
+  const double wanted = std::clamp(zoom_ * factor, std::min(zoomLeast, zoom_), zoomMost);
   pan_ = around - (around - pan_) * (wanted / zoom_);
   zoom_ = wanted;
   fitted_ = false;
