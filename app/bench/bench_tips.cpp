@@ -1,0 +1,192 @@
+#include <QPainter>
+#include <algorithm>
+#include <cmath>
+
+#include "bench/bench_view.h"
+#include "theme/theme.h"
+
+// What the bench says of the thing under the pointer.
+namespace ignavo::app {
+
+namespace {
+QString volts(double v) { return QString::number(v, 'f', 2) + QStringLiteral(" V"); }
+QString milli(double a) { return QString::number(a * 1000, 'f', 1) + QStringLiteral(" mA"); }
+}  // namespace
+
+QStringList BenchView::netTip(const Socket& socket) const {
+  const int net = doc_.nets().of(socket);
+  if (net < 0) return {};
+  const Net& n = doc_.nets().all()[static_cast<std::size_t>(net)];
+  QString first = QString::fromStdString(n.name);
+  const BreadboardItem* bb = doc_.project().breadboard(socket.owner);
+  const BreadboardKind* kind = bb ? breadboardKind(bb->type) : nullptr;
+  const auto hole = kind ? kind->parse(socket.point) : std::nullopt;
+  QString where;
+  if (hole)
+    where = hole->rail >= 0
+                ? QStringLiteral("%1: all its holes are joined inside")
+                      .arg(QString::fromStdString(kind->stripName(kind->stripOf(*hole))))
+                : QStringLiteral("row %1: %2 are joined inside")
+                      .arg(hole->number)
+                      .arg(hole->column < 5 ? "a–e" : "f–j");
+  QStringList lines;
+  const bool named = !n.pins.empty();
+  if (const BoardItem* board = doc_.project().board(socket.owner)) {
+    const BoardKind* boardKind = catalogue().boardKind(board->type);
+    const int i = boardKind->shape.pinIndex(socket.point);
+    const BoardPin& pin = boardKind->pins[static_cast<std::size_t>(i)];
+    const QString label = doc_.pinLabel(board->id, pin.name);
+    lines << QStringLiteral("Pin %1%2")
+                 .arg(QString::fromStdString(pin.name),
+                      label.isEmpty() ? QString() : QStringLiteral(" · ") + label);
+    QStringList can;
+    if (pin.role == PinShape::Role::io) can << QStringLiteral("digital");
+    if (pin.pwm) can << QStringLiteral("∿ can dim");
+    if (pin.analog) can << QStringLiteral("measures");
+    if (!pin.serial.empty()) can << QStringLiteral("serial ") + QString::fromStdString(pin.serial);
+    if (pin.role == PinShape::Role::ground) can << QStringLiteral("ground, 0 V");
+    if (pin.role == PinShape::Role::supply5) can << QStringLiteral("supply, 5 V");
+    if (pin.role == PinShape::Role::supply3) can << QStringLiteral("supply, 3.3 V");
+    if (pin.role == PinShape::Role::supplyIn)
+      can << QStringLiteral("7–12 V in, instead of the cable");
+    if (!pin.chipName.empty())
+      can << QStringLiteral("%1 on the chip").arg(QString::fromStdString(pin.chipName));
+    lines << can.join(QStringLiteral(" · "));
+  } else {
+    lines
+        << (named
+                ? QStringLiteral("%1 · net of %2").arg(QString::fromStdString(socket.point), first)
+                : QStringLiteral("%1").arg(QString::fromStdString(socket.point)));
+    if (!where.isEmpty()) lines << where;
+  }
+  const Snapshot* s = live();
+  const CircuitReading* r = poseReading_ ? &*poseReading_ : s ? &s->reading : nullptr;
+  if (r && static_cast<std::size_t>(net) < r->nets.size()) {
+    const auto v = r->nets[static_cast<std::size_t>(net)];
+    if (n.used()) lines << (v ? volts(*v) : QStringLiteral("no voltage"));
+  }
+  return lines;
+}
+
+QStringList BenchView::partTip(const std::string& id) const {
+  const Part* part = doc_.project().part(id);
+  const PartKind* kind = part ? catalogue().partKind(part->type) : nullptr;
+  if (!kind) return {};
+  QStringList lines{QString::fromStdString(part->name)};
+  const int i = partIndex(id);
+  const Snapshot* s = live();
+  if (s && i >= 0 && static_cast<std::size_t>(i) < s->reading.parts.size()) {
+    const PartReading& r = s->reading.parts[static_cast<std::size_t>(i)];
+    QStringList values;
+    if (r.volts) values << volts(*r.volts);
+    values << milli(r.amps);
+    if (s->state.broken[static_cast<std::size_t>(i)])
+      values << QStringLiteral("burnt out");
+    else if (kind->shows == Shows::light)
+      values << (s->light[static_cast<std::size_t>(i)] > litLight ? QStringLiteral("lit")
+                                                                  : QStringLiteral("dark"));
+    lines << values.join(QStringLiteral(" · "));
+  } else {
+    for (const Finding& f : doc_.check().findings)
+      if (!f.parts.empty() && f.parts.front() == id && !f.meant) {
+        lines << QString::fromStdString(f.title);
+        return lines;
+      }
+    for (const WorstReading& w : doc_.check().readings)
+      if (w.part == id) lines << QStringLiteral("at most %1").arg(milli(std::abs(w.amps)));
+  }
+  return lines;
+}
+
+QStringList BenchView::tipLines() const {
+  if (mode_ == Mode::placing) {
+    if (!inHand_.obstacle.clear()) return {obstacleText(inHand_.obstacle, inHandType_)};
+    QStringList holes;
+    for (const auto& s : inHand_.sockets)
+      if (s) holes << QString::fromStdString(s->point);
+    return holes.isEmpty()
+               ? QStringList()
+               : QStringList{QStringLiteral("Into ") + holes.join(QStringLiteral(", "))};
+  }
+  if (mode_ == Mode::wiring || (mode_ == Mode::movingEnd && dragging_)) {
+    if (!wireTo_) return {};
+    if (!wireObstacle_.clear()) return {obstacleText(wireObstacle_, {})};
+    QStringList lines = netTip(*wireTo_);
+    return lines;
+  }
+  if (mode_ == Mode::movingLeg || mode_ == Mode::movingPart) {
+    if (dragging_ && !inHand_.obstacle.clear()) return {obstacleText(inHand_.obstacle, {})};
+    if (mode_ == Mode::movingLeg && dragging_ && wireTo_)
+      return {QString::fromStdString(wireTo_->point)};
+    return {};
+  }
+  if (mode_ != Mode::idle) return {};
+  switch (hover_.what) {
+    case Hit::What::mark: {
+      const Finding& f = doc_.check().findings[static_cast<std::size_t>(hover_.finding)];
+      return {QString::fromStdString(f.title), QString::fromUtf8(severityTitle(f.severity))};
+    }
+    case Hit::What::leg: {
+      const Part* part = doc_.project().part(hover_.id);
+      const PartKind* kind = part ? catalogue().partKind(part->type) : nullptr;
+      if (!kind) return {};
+      const int leg = kind->print.legIndex(hover_.leg);
+      QStringList lines{QStringLiteral("%1: %2").arg(
+          QString::fromStdString(part->name),
+          QString::fromStdString(kind->print.legs[static_cast<std::size_t>(leg)].meaning))};
+      return lines + netTip(hover_.socket);
+    }
+    case Hit::What::part:
+    case Hit::What::cap:
+      return partTip(hover_.id);
+    case Hit::What::wire: {
+      const Wire* w = doc_.project().wire(hover_.id);
+      if (!w) return {};
+      QStringList lines{QStringLiteral("%1 → %2").arg(QString::fromStdString(w->from.point),
+                                                      QString::fromStdString(w->to.point))};
+      const QStringList net = netTip(w->from);
+      if (net.size() > 2)
+        lines << net.last();
+      else
+        lines << QStringLiteral("net of ") +
+                     QString::fromStdString(
+                         doc_.nets().all()[static_cast<std::size_t>(doc_.nets().of(w->from))].name);
+      return lines;
+    }
+    case Hit::What::socket:
+    case Hit::What::wireEnd:
+      return netTip(hover_.socket);
+    default:
+      return {};
+  }
+}
+
+void BenchView::paintTip(QPainter& p) {
+  if (!underMouse() && mode_ == Mode::idle && !rect().contains(mouse_.toPoint())) return;
+  const QStringList lines = tipLines();
+  if (lines.isEmpty()) return;
+  const Theme& t = theme();
+  p.setRenderHint(QPainter::Antialiasing);
+  double w = 0;
+  for (int i = 0; i < lines.size(); ++i)
+    w = std::max(w, QFontMetricsF(i ? t.text(12.5) : t.text(12.5, QFont::DemiBold))
+                        .horizontalAdvance(lines[i]));
+  QRectF box(mouse_ + QPointF(26, 20),
+             QSizeF(w + 24, 18.0 * static_cast<double>(lines.size()) + 12));
+  if (box.right() > width() - 6) box.moveRight(mouse_.x() - 26);
+  if (box.left() < 6) box.moveLeft(6);
+  if (box.bottom() > height() - 6) box.moveBottom(mouse_.y() - 20);
+  p.setPen(Qt::NoPen);
+  p.setBrush(t.shadow);
+  p.drawRoundedRect(box.translated(0, 2), 5, 5);
+  p.setBrush(t.tooltip);
+  p.drawRoundedRect(box, 5, 5);
+  for (int i = 0; i < lines.size(); ++i) {
+    p.setFont(i ? t.text(12.5) : t.text(12.5, QFont::DemiBold));
+    p.setPen(i ? t.tooltipInk2 : t.tooltipInk);
+    p.drawText(QRectF(box.left() + 12, box.top() + 6 + 18 * i, w + 4, 18),
+               Qt::AlignVCenter | Qt::AlignLeft, lines[i]);
+  }
+}
+
+}  // namespace ignavo::app
