@@ -102,8 +102,7 @@ QFont Theme::mono(double px, int weight) const {
   f.setPixelSize(qRound(px));
   f.setWeight(static_cast<QFont::Weight>(weight));
   f.setFixedPitch(true);
-  f.setLetterSpacing(QFont::AbsoluteSpacing,
-                     0.05);  // keeps != and |= as they are typed: no ligatures
+  f.setStyleStrategy(QFont::PreferNoShaping);  // != and |= stay as they are typed
   return f;
 }
 

@@ -97,7 +97,8 @@ void TraceView::paintRow(QPainter& p, const Row& row, const QRectF& box, const T
   const Theme& t = theme();
   const int signal = ghost ? trace.find(Signal::What::pinLevel, row.board, row.pin) : row.signal;
   if (signal < 0) return;
-  const double high = box.top() + 4, low = box.bottom() - 5;
+  const double inset = std::min(4.0, box.height() / 5);
+  const double high = box.top() + inset, low = box.bottom() - inset - 1;
   QColor colour = ghost ? t.ink2 : t.net(row.colour);
   if (!ghost && t.dark && colour.lightness() < 120) colour = colour.lighter(175);
   if (ghost) colour.setAlpha(90);
@@ -213,15 +214,17 @@ void TraceView::paintEvent(QPaintEvent*) {
   for (std::size_t i = 0; i < list.size(); ++i) {
     const QRectF box = laneBox(static_cast<int>(i));
     if (box.height() < 6) break;
-    const QRectF chip(20, box.center().y() - 9, 34, 18);
+    // In a low strip the chips shrink with their lines.
+    const double tall = std::min(18.0, box.height() - 2);
+    const QRectF chip(20, box.center().y() - tall / 2, 34, tall);
     p.setPen(Qt::NoPen);
     p.setBrush(t.net(list[i].colour));
     p.drawRoundedRect(chip, 4, 4);
     p.setPen(t.netInk(list[i].colour));
-    p.setFont(t.mono(12, QFont::Bold));
+    p.setFont(t.mono(std::min(12.0, tall - 1), QFont::Bold));
     p.drawText(chip, Qt::AlignCenter, QString::fromStdString(list[i].pin));
     p.setPen(t.ink);
-    p.setFont(t.text(12));
+    p.setFont(t.text(std::min(12.0, tall)));
     p.drawText(QRectF(60, box.top(), plotLeft() - 66, box.height()),
                Qt::AlignVCenter | Qt::AlignLeft,
                p.fontMetrics().elidedText(list[i].label, Qt::ElideRight,
