@@ -250,13 +250,40 @@ void Inspector::partPage(const Part& part) {
   });
   row(tr("Name"), name);
   addReadings(part, *kind);
-  const QString keys = kind->print.polarised
-                           ? tr("F swaps its legs · arrow keys move it · Del removes it")
-                           : tr("R turns it · arrow keys move it · Del removes it");
-  into_->addWidget(label(keys, page_, 12, false, true));
+  addActions(true, kind->print.polarised);
   auto* help =
       label(str(kind->what) + QStringLiteral(" ") + str(kind->place), page_, 12, false, true);
   into_->addWidget(help);
+}
+
+// What can be done with the selection, each with its key.
+void Inspector::addActions(bool part, bool polarised) {
+  auto* actions = new QWidget(page_);
+  auto* grid = new QHBoxLayout(actions);
+  grid->setContentsMargins(0, 4, 0, 0);
+  grid->setSpacing(6);
+  const auto add = [&](const char* name, const QString& text, const QString& tip,
+                       void (Inspector::*wanted)()) {
+    auto* b = new QPushButton(text, actions);
+    b->setObjectName(QString::fromLatin1(name));
+    b->setToolTip(tip);
+    b->setStyleSheet(QStringLiteral("QPushButton { border-radius: 6px; padding: 5px 10px; } "
+                                    "QPushButton:focus { border: 2px solid %1; padding: 4px 9px; }")
+                         .arg(theme().ink.name()));
+    // After the click, for the page is made anew by what it does.
+    connect(b, &QPushButton::clicked, this, wanted, Qt::QueuedConnection);
+    grid->addWidget(b);
+  };
+  if (part && polarised)
+    add("actionFlip", tr("Turn round"), tr("Swaps its legs in place (F)"), &Inspector::flipAsked);
+  if (part && !polarised)
+    add("actionTurn", tr("Turn"), tr("Lays it another way (R)"), &Inspector::turnAsked);
+  if (part)
+    add("actionDuplicate", tr("Duplicate"), tr("A copy on the next free rows (Ctrl+D)"),
+        &Inspector::duplicateAsked);
+  add("actionRemove", tr("Remove"), tr("Takes it off the bench (Del)"), &Inspector::removeAsked);
+  grid->addStretch();
+  into_->addWidget(actions);
 }
 
 void Inspector::addProps(const Part& part, const PartKind& kind) {
@@ -521,8 +548,9 @@ void Inspector::wirePage(const Wire& wire) {
                                                        : tr("Grey: no pin is joined to it yet."),
               page_, 13, false, true));
   }
-  into_->addWidget(label(tr("Drag an end to another hole · double-click bends it · Del removes it"),
-                         page_, 12, false, true));
+  into_->addWidget(
+      label(tr("Drag an end to another hole · double-click bends it"), page_, 12, false, true));
+  addActions(false, false);
 }
 
 // Nothing selected: how to begin, or what is there.
@@ -571,8 +599,8 @@ void Inspector::emptyPage() {
   const int n = static_cast<int>(doc_.selection().size());
   if (n > 1) {
     into_->addWidget(label(tr("%1 things are selected").arg(n), page_, 16, true));
-    into_->addWidget(label(tr("Arrow keys move them · Ctrl+D duplicates · Del removes them"), page_,
-                           12.5, false, true));
+    into_->addWidget(label(tr("Arrow keys move them"), page_, 12.5, false, true));
+    addActions(true, true);
     return;
   }
   into_->addWidget(label(str(doc_.project().title), page_, 16, true));

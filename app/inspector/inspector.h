@@ -17,7 +17,11 @@ class Inspector : public QWidget {
 
  Q_SIGNALS:
   void asked(const QString& what);  // "blink", "light", "example" on the start cards
+  // What the keys F, R, Ctrl+D and Del do, for the mouse.
   void flipAsked();
+  void turnAsked();
+  void duplicateAsked();
+  void removeAsked();
 
  private:
   void rebuild();
@@ -25,6 +29,7 @@ class Inspector : public QWidget {
   void partPage(const Part& part);
   void wirePage(const Wire& wire);
   void emptyPage();
+  void addActions(bool part, bool polarised);
   void addProps(const Part& part, const PartKind& kind);
   void addReadings(const Part& part, const PartKind& kind);
   QWidget* row(const QString& label, QWidget* field);

@@ -165,6 +165,8 @@ void MainWindow::buildMenu() {
     group->addAction(a);
     connect(a, &QAction::triggered, this, [this, factor = factor] { run_.setSpeed(factor); });
   }
+  speeds->addSeparator();
+  speeds->addAction(tr("One step further\t."), this, [this] { run_.stepOnce(); });
   bar_->speed->setMenu(speeds);
 }
 
@@ -232,6 +234,10 @@ void MainWindow::connectPanes() {
   connect(cabinet_, &Cabinet::dragged, bench_, &BenchView::dragMoved);
   connect(cabinet_, &Cabinet::dropped, bench_, &BenchView::dragReleased);
   connect(inspector_, &Inspector::asked, this, &MainWindow::startCard);
+  connect(inspector_, &Inspector::flipAsked, bench_, &BenchView::flipSelected);
+  connect(inspector_, &Inspector::turnAsked, bench_, &BenchView::turnSelected);
+  connect(inspector_, &Inspector::duplicateAsked, bench_, &BenchView::duplicateSelected);
+  connect(inspector_, &Inspector::removeAsked, bench_, &BenchView::removeSelected);
   connect(bench_, &BenchView::hintChanged, this, &MainWindow::placeHint);
   connect(bench_, &BenchView::findingClicked, this, [this](int index) {
     setStation(Station::check);

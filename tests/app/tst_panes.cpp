@@ -147,6 +147,25 @@ class TestPanes : public QObject {
     doc().finishCheck();
     QCOMPARE(doc().check().findings.at(0).rule, std::string("led-overcurrent"));
   }
+  void everythingOnTheBenchByMouse() {
+    window_->openDemo("landing-beacon");
+    doc().select({"led1"});
+    QTest::mouseClick(child<QPushButton>("actionFlip"), Qt::LeftButton);
+    QApplication::processEvents();
+    QCOMPARE(doc().project().part("led1")->leg("anode")->in->point, std::string("i11"));
+    QTest::mouseClick(child<QPushButton>("actionDuplicate"), Qt::LeftButton);
+    QApplication::processEvents();
+    QCOMPARE(static_cast<int>(doc().project().parts->size()), 3);
+    QTest::mouseClick(child<QPushButton>("actionRemove"), Qt::LeftButton);
+    QApplication::processEvents();
+    QCOMPARE(static_cast<int>(doc().project().parts->size()), 2);
+    doc().select({"w4"});
+    QTest::mouseClick(child<QPushButton>("actionRemove"), Qt::LeftButton);
+    QApplication::processEvents();
+    QCOMPARE(static_cast<int>(doc().project().wires->size()), 3);
+    for (int i = 0; i < 4; ++i) doc().undo();
+    QVERIFY(doc().project() == readProject(demo("landing-beacon")->text).project);
+  }
   void namesStayUnique() {
     window_->openDemo("berth-signals");
     doc().select({"led1"});

@@ -180,6 +180,19 @@ class TestCli : public QObject {
       QVERIFY2(!r.err.isEmpty(), qPrintable(words.join(' ')));
       QVERIFY2(r.out.isEmpty(), r.out.constData());
     }
+    QByteArray deep = "[]";
+    for (int i = 0; i < 100; ++i) deep = "[{\"do\":\"repeat\",\"times\":2,\"steps\":" + deep + "}]";
+    const QByteArray nested = "\"steps\": " + deep + ", \"old\": [";
+    for (const auto& [what, with] : std::initializer_list<std::pair<const char*, const char*>>{
+             {"\"view\": {}", "\"view\": {"},
+             {"\"type\": \"led\"", "\"type\": \"lantern\""},
+             {"\"ohms\": 220", "\"ohms\": []"},
+             {"\"steps\": [", nested.constData()},
+             {"\"do\": \"wait\"", "\"do\": \"juggle\""}})
+      for (const char* command : {"check", "solve", "code"}) {
+        const Ran bad = cli({command, demo("landing-beacon", what, with)});
+        QVERIFY2(bad.exit == 2 && bad.out.isEmpty() && !bad.err.isEmpty(), what);
+      }
     const Ran r = cli({"check", demo("landing-beacon", "bb.i11", "bb.k14"), "--json"});
     QCOMPARE(r.exit, 2);
     QVERIFY(r.err.contains("parts[1].legs.cathode: no hole \"k14\" on breadboard \"bb\""));
