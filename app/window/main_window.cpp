@@ -248,7 +248,6 @@ void MainWindow::connectPanes() {
     const Finding* f = there ? &doc_.check().findings[static_cast<std::size_t>(index)] : nullptr;
     bench_->showPose(f ? &f->pose : nullptr);
     if (f) bench_->pulse(f->parts, f->sockets);
-    if (!f) bench_->preview(nullptr);
   });
   connect(findings_, &FindingsPane::chosen, this, [this](int index) {
     if (index < 0 || index >= static_cast<int>(doc_.check().findings.size())) return;
@@ -454,8 +453,6 @@ bool MainWindow::eventFilter(QObject* watched, QEvent* e) {
   if (watched == bench_ && e->type() == QEvent::Resize) placeHint();
   return QMainWindow::eventFilter(watched, e);
 }
-
-bool MainWindow::event(QEvent* e) { return QMainWindow::event(e); }
 
 void MainWindow::setNight(bool night) {
   setTheme(night);

@@ -51,7 +51,6 @@ class MainWindow : public QMainWindow {
 
  protected:
   void closeEvent(QCloseEvent*) override;
-  bool event(QEvent*) override;
 
  private:
   void buildPanes();

@@ -260,14 +260,19 @@ void Kernel::watchSupply() {
   }
   double amps = 0;
   for (double a : islandAmps_) amps += a;
-  double most = HUGE_VAL;
-  for (const BoardItem& b : project_->boards)
-    if (const BoardKind* kind = catalogue().boardKind(b.type)) most = kind->usbMostAmps;
-  const bool over = circuit_->shorted() || amps > most;
+  const bool over = circuit_->shorted() || amps > usbMostAmps();
   if (!over)
     overloadedSince_ = never;
   else if (overloadedSince_ == never)
     overloadedSince_ = now_;
+}
+
+// What the cables of all boards may deliver before they give up.
+double Kernel::usbMostAmps() const {
+  double most = HUGE_VAL;
+  for (const BoardItem& b : project_->boards)
+    if (const BoardKind* kind = catalogue().boardKind(b.type)) most = kind->usbMostAmps;
+  return most;
 }
 
 double Kernel::loadIfPowered() {
@@ -419,7 +424,7 @@ void Kernel::apply(const Input& in) {
       break;
   }
   // The board comes back by itself once nothing overloads it any more.
-  if (tripped_ && powered_ && loadIfPowered() < 0.5) {
+  if (tripped_ && powered_ && loadIfPowered() < usbMostAmps()) {
     tripped_ = false;
     happenings_.push_back({now_, Happening::What::recovered, {}, 0});
     startPrograms();

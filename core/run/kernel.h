@@ -140,6 +140,7 @@ class Kernel {
   bool noise(int pin) const;
   void laneCameRound(Nanoseconds limit);
   bool run(Nanoseconds until, bool oneStep);
+  double usbMostAmps() const;
   double loadIfPowered();
 
   std::shared_ptr<const Project> first_, project_;
