@@ -60,7 +60,18 @@ Json solutionJson(const Project& project, Circuit& circuit, const CircuitState& 
     const PartReading& r = reading.parts[p];
     Json one = {{"volts", orNull(r.volts)}, {"amps", r.amps}, {"watts", r.watts}};
     const PartKind* kind = circuit.kindOf(static_cast<int>(p));
-    if (kind && kind->shows == Shows::light) one["light"] = lightOf(r.amps);
+    if (kind && kind->shows == Shows::light) {
+      double most = 0;
+      for (double amps : r.lamps) most = std::max(most, lightOf(amps));
+      one["light"] = most;
+      if (kind->lamps.size() > 1) {
+        Json lamps = Json::object();
+        for (std::size_t l = 0; l < r.lamps.size(); ++l)
+          lamps[kind->print.legs[static_cast<std::size_t>(kind->lamps[l])].id] =
+              lightOf(r.lamps[l]);
+        one["lamps"] = lamps;
+      }
+    }
     parts[(*project.parts)[p]->id] = one;
   }
   const bool several = project.boards.size() > 1;
@@ -101,12 +112,32 @@ Json runJson(const Kernel& kernel, const Snapshot& end) {
           {"high_seconds", trace.integral(index, trace.begin(), to)},
           {"first_edges", first}};
     } else {
+      const Part* part = project.part(signal.owner);
+      const PartKind* kind = part ? catalogue().partKind(part->type) : nullptr;
+      Json& one = parts[signal.owner];
+      one["damaged"] = kernel.isBroken(signal.owner);
+      if (kind && kind->shows != Shows::light) continue;
       const LampStatistics l = lampStatistics(trace, index);
-      parts[signal.owner] = {
-          {"light_mean", l.lightMean},   {"light", l.lightAtEnd},
-          {"lit_seconds", l.litSeconds}, {"flashes", l.flashes},
-          {"peak_amps", l.peakAmps},     {"damaged", kernel.isBroken(signal.owner)}};
+      const Json lamp = {{"light_mean", l.lightMean},
+                         {"light", l.lightAtEnd},
+                         {"lit_seconds", l.litSeconds},
+                         {"flashes", l.flashes},
+                         {"peak_amps", l.peakAmps}};
+      if (signal.name.empty())
+        one.update(lamp);
+      else
+        one["lamps"][signal.name] = lamp;
     }
+  }
+  for (std::size_t p = 0; p < project.parts->size() && p < end.motion.size(); ++p) {
+    const PartKind* kind = catalogue().partKind((*project.parts)[p]->type);
+    Json& one = parts[(*project.parts)[p]->id];
+    const Motion& m = end.motion[p];
+    if (kind && (kind->moves == Moves::tone || kind->moves == Moves::buzz)) one["hertz"] = m.hertz;
+    if (kind && kind->moves == Moves::spin) one["rpm"] = m.revolutionsPerMinute;
+    if (kind && kind->moves == Moves::angle)
+      one["degrees"] = m.degrees < 0 ? Json() : Json(m.degrees);
+    if (one.is_null()) parts.erase((*project.parts)[p]->id);
   }
   for (std::size_t p = 0; p < project.parts->size(); ++p)
     if (end.state.broken[p] && !parts.contains((*project.parts)[p]->id))
@@ -127,7 +158,9 @@ std::vector<std::pair<Nanoseconds, std::pair<std::size_t, float>>> allEdges(cons
   return edges;
 }
 std::string nameOf(const Signal& s) {
-  return s.what == Signal::What::pinLevel ? s.owner + "." + s.name : s.owner + ".amps";
+  return s.what == Signal::What::pinLevel ? s.owner + "." + s.name
+         : s.name.empty()                 ? s.owner + ".amps"
+                                          : s.owner + "." + s.name + ".amps";
 }
 }  // namespace
 

@@ -2,6 +2,8 @@
 
 #include <cmath>
 
+#include "art/strokes.h"
+#include "bench/lying.h"
 #include "theme/theme.h"
 
 namespace ignavo::app {
@@ -11,31 +13,81 @@ PartPainter painterOf(const std::string& type) {
     const char* type;
     PartPainter painter;
   };
-  static constexpr Row rows[] = {
-      {"led", paintLed}, {"resistor", paintResistor}, {"button", paintButton}};
+  static constexpr Row rows[] = {{"led", paintLed},
+                                 {"rgb-led", paintRgbLed},
+                                 {"number-display", paintNumberDisplay},
+                                 {"resistor", paintResistor},
+                                 {"button", paintButton},
+                                 {"switch", paintSwitch},
+                                 {"pot", paintPot},
+                                 {"light-sensor", paintLightSensor},
+                                 {"temp-sensor", paintTempSensor},
+                                 {"piezo", paintPiezo},
+                                 {"buzzer", paintBuzzer},
+                                 {"motor", paintMotor},
+                                 {"servo", paintServo},
+                                 {"npn", paintNpn},
+                                 {"nmos", paintNmos},
+                                 {"diode", paintDiode},
+                                 {"capacitor", paintCapacitor},
+                                 {"battery", paintBattery}};
   for (const Row& r : rows)
     if (type == r.type) return r.painter;
   return nullptr;
 }
 
-QRectF bodyOf(const Part& part, const std::vector<QPointF>& legs) {
-  QRectF box(legs.front(), QSizeF(0, 0));
-  for (const QPointF& l : legs) box |= QRectF(l, QSizeF(0.01, 0.01));
-  if (part.type == "resistor") {
-    const QPointF d = legs[1] - legs[0];
-    const double length = std::hypot(d.x(), d.y());
-    const QPointF u = length > 0 ? d / length : QPointF(1, 0);
-    const QPointF half = u * 20;
-    const QRectF body(box.center() - half, box.center() + half);
-    return body.normalized().adjusted(-6, -6, 6, 6);
-  }
-  if (legs.size() == 2) return QRectF(box.center() - QPointF(11, 11), QSizeF(22, 22));
-  return QRectF(box.center() - QPointF(20, 20), QSizeF(40, 40));
+namespace {
+
+constexpr double u = Theme::pitch;
+
+Lying lyingIn(const Part& part, const PartLook& look) {
+  const Footprint* print = catalogue().part(part.type);
+  std::vector<Point> legs;
+  for (const QPointF& leg : look.legs) legs.push_back({leg.x() / u, leg.y() / u});
+  if (!print || legs.empty()) return {};
+  Point at;
+  if (print->leads)
+    at = look.at ? Point{look.at->x() / u, look.at->y() / u} : legs.front() - print->rest.front();
+  return lyingOn(*print, std::move(legs), at, look.turnDegrees);
 }
 
-QRectF capOf(const std::vector<QPointF>& legs) {
-  QRectF box(legs.front(), QSizeF(0.01, 0.01));
-  for (const QPointF& l : legs) box |= QRectF(l, QSizeF(0.01, 0.01));
+}  // namespace
+
+Frame frameOf(const Part& part, const PartLook& look) {
+  const Lying l = lyingIn(part, look);
+  return {{l.centre.x * u, l.centre.y * u}, l.degrees, {l.width * u, l.height * u}};
+}
+
+PartLook lookOf(const Project& project, const Part& part) {
+  PartLook look;
+  const auto lying = lyingOf(project, catalogue(), part);
+  if (!lying) return look;
+  for (const Point& leg : lying->legs) look.legs.push_back({leg.x * u, leg.y * u});
+  look.turnDegrees = part.turnDegrees;
+  if (catalogue().part(part.type)->leads)
+    look.at = QPointF(lying->centre.x * u, lying->centre.y * u);
+  const PartKind* kind = catalogue().partKind(part.type);
+  look.pressed = kind && kind->pressed(part);
+  return look;
+}
+
+PartLook sampleLook(const PartKind& kind) {
+  PartLook look;
+  const auto& places = kind.print.leads ? kind.print.rest : kind.print.ways.front();
+  for (const Point& o : places) look.legs.push_back({o.x * u, o.y * u});
+  if (kind.print.leads) look.at = QPointF(0, 0);
+  return look;
+}
+
+QRectF bodyOf(const Part& part, const PartLook& look) {
+  const Lying l = lyingIn(part, look);
+  const Point a = l.least(), b = l.most();
+  return QRectF(QPointF(a.x * u, a.y * u), QPointF(b.x * u, b.y * u));
+}
+
+QRectF capOf(const PartLook& look) {
+  QRectF box(look.legs.front(), QSizeF(0.01, 0.01));
+  for (const QPointF& l : look.legs) box |= QRectF(l, QSizeF(0.01, 0.01));
   return QRectF(box.center() - QPointF(12, 12), QSizeF(24, 24));
 }
 

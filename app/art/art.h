@@ -2,6 +2,7 @@
 #include <QPainter>
 #include <QPainterPath>
 #include <QPointF>
+#include <optional>
 #include <vector>
 
 #include "bench/breadboards.h"
@@ -17,21 +18,49 @@ namespace ignavo::app {
 struct PartLook {
   std::vector<QPointF> legs;  // where each leg ends, in the footprint's order
   double light = 0;           // 0 … 1
-  bool pressed = false;
+  bool pressed = false;       // or thrown, of a switch
   bool broken = false;
+  std::vector<double> lamps = {};  // of a part with several, 0 … 1
+  double hertz = 0;                // of a sounder
+  double shaftDegrees = 0;         // where a motor's shaft stands
+  bool turning = false;
+  double armDegrees = -1;          // of a servo; -1: not asked for yet
+  std::optional<QPointF> at = {};  // middle of a body with leads
+  int turnDegrees = 0;             // of that body
 };
 
 using PartPainter = void (*)(QPainter&, const Part&, const PartLook&);
 // One painter per part kind, listed in art.cpp.
 PartPainter painterOf(const std::string& type);
-void paintLed(QPainter& p, const Part& part, const PartLook& look);
-void paintResistor(QPainter& p, const Part& part, const PartLook& look);
-void paintButton(QPainter& p, const Part& part, const PartLook& look);
+#define IGNAVO_PAINTER(name) void name(QPainter& p, const Part& part, const PartLook& look)
+IGNAVO_PAINTER(paintLed);
+IGNAVO_PAINTER(paintRgbLed);
+IGNAVO_PAINTER(paintNumberDisplay);
+IGNAVO_PAINTER(paintResistor);
+IGNAVO_PAINTER(paintButton);
+IGNAVO_PAINTER(paintSwitch);
+IGNAVO_PAINTER(paintPot);
+IGNAVO_PAINTER(paintLightSensor);
+IGNAVO_PAINTER(paintTempSensor);
+IGNAVO_PAINTER(paintPiezo);
+IGNAVO_PAINTER(paintBuzzer);
+IGNAVO_PAINTER(paintMotor);
+IGNAVO_PAINTER(paintServo);
+IGNAVO_PAINTER(paintNpn);
+IGNAVO_PAINTER(paintNmos);
+IGNAVO_PAINTER(paintDiode);
+IGNAVO_PAINTER(paintCapacitor);
+IGNAVO_PAINTER(paintBattery);
+#undef IGNAVO_PAINTER
 
+// How a part of a project lies, as a look without light or sound.
+PartLook lookOf(const Project& project, const Part& part);
+// How it lies in the first way of its footprint, its first leg at the origin.
+PartLook sampleLook(const PartKind& kind);
 // Where a part's body is, for hits and marks.
-QRectF bodyOf(const Part& part, const std::vector<QPointF>& legs);
-// The cap of a part that can be pressed.
-QRectF capOf(const std::vector<QPointF>& legs);
+QRectF bodyOf(const Part& part, const PartLook& look);
+// The cap of a part that can be pressed, the slider of one that can be thrown.
+QRectF capOf(const PartLook& look);
 
 // A side picture for the inspector, with the legs to be named.
 void paintPortrait(QPainter& p, const Part& part, const QRectF& area);

@@ -1,3 +1,4 @@
+#include <algorithm>
 #include <cmath>
 
 #include "art/art.h"
@@ -42,21 +43,15 @@ void paintPortrait(QPainter& p, const Part& part, const QRectF& area) {
   p.save();
   p.setRenderHint(QPainter::Antialiasing);
   const PartKind* kind = catalogue().partKind(part.type);
-  if (kind && kind->print.polarised && kind->shows == Shows::light) {
+  if (kind && kind->type == "led") {
     ledPortrait(p, part, area);
   } else if (const PartPainter painter = painterOf(part.type); painter && kind) {
     // Others are shown as they lie on the bench, larger.
-    PartLook look;
-    const auto& way = kind->print.ways.front();
-    QRectF box;
-    for (const Point& o : way) {
-      const QPointF at(o.x * Theme::pitch, o.y * Theme::pitch);
-      look.legs.push_back(at);
-      box |= QRectF(at, QSizeF(0.1, 0.1));
-    }
-    const double scale = kind->print.legs.size() > 2
-                             ? 1.7
-                             : std::min(1.5, (area.width() - 40) / std::max(60.0, box.width()));
+    const PartLook look = sampleLook(*kind);
+    QRectF box = bodyOf(part, look);
+    for (const QPointF& leg : look.legs) box |= QRectF(leg - QPointF(3, 3), QSizeF(6, 6));
+    const double scale =
+        std::min({1.7, (area.width() - 24) / box.width(), (area.height() - 20) / box.height()});
     p.translate(area.center());
     p.scale(scale, scale);
     p.translate(-box.center());

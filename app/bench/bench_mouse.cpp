@@ -1,11 +1,13 @@
 #include <QApplication>
-#include <QKeyEvent>
+#include <QContextMenuEvent>
+#include <QMenu>
 #include <QMouseEvent>
 #include <QWheelEvent>
 #include <algorithm>
 #include <cmath>
 
 #include "bench/bench_view.h"
+#include "bench/wiring.h"
 #include "project/edits.h"
 #include "theme/theme.h"
 
@@ -17,7 +19,180 @@ constexpr double dragFrom = 4;  // pixels before a press becomes a drag
 QString str(const std::string& s) { return QString::fromStdString(s); }
 }  // namespace
 
+void BenchView::propose(Arranged arranged) {
+  Proposal p{std::move(arranged), {}, {}, {}};
+  const Project& now = doc_.project();
+  const Project& then = p.arranged.project;
+  p.nets = Nets(then, catalogue());
+  p.identities = Identities(then, p.nets, catalogue());
+  const auto compare = [&](const auto& a, const auto& b) {
+    for (std::size_t i = 0; i < b->size(); ++i)
+      if (i >= a->size() || !((*a)[i] == (*b)[i])) p.changed.insert((*b)[i]->id);
+  };
+  compare(now.parts, then.parts);
+  compare(now.wires, then.wires);
+  for (std::size_t i = 0; i < then.boards.size(); ++i)
+    if (i >= now.boards.size() || !(now.boards[i] == then.boards[i])) {
+      p.changed.insert(then.boards[i].id);
+      for (const auto& wire : *then.wires)
+        if (wire->from.owner == then.boards[i].id || wire->to.owner == then.boards[i].id)
+          p.changed.insert(wire->id);
+    }
+  if (!proposal_ || proposal_->changed != p.changed) still_ = QPixmap();
+  proposal_ = std::move(p);
+  update();
+}
+
+void BenchView::dropProposal() {
+  proposal_.reset();
+  still_ = QPixmap();
+}
+
+bool BenchView::commit(const Arranged& arranged, const QString& name) {
+  if (!arranged.clear()) {
+    std::string type;
+    if (!arranged.ids.empty())
+      if (const Part* part = arranged.project.part(arranged.ids.front())) type = part->type;
+    setHint(obstacleText(arranged.obstacle, type));
+    return false;
+  }
+  doc_.edit(name, arranged.project);
+  return true;
+}
+
+bool BenchView::keepProposal(const QString& name) {
+  if (!proposal_) return false;
+  const Arranged arranged = proposal_->arranged;
+  letGo();
+  return commit(arranged, name);
+}
+
+void BenchView::take(const std::string& type) {
+  letGo();
+  inHandType_ = type;
+  inHandWay_ = 0;
+  mode_ = Mode::placing;
+  setFocus();
+  // Without a pointer on the bench it begins in the middle, for the keyboard.
+  if (!rect().contains(mouse_.toPoint())) {
+    if (isTableItem(type)) mouse_ = rect().center();
+    for (const BreadboardItem& bb : doc_.project().breadboards)
+      if (const BreadboardKind* k = breadboardKind(bb.type); k && !isTableItem(type)) {
+        mouse_ = toScreen(px(bb.at + k->at({2, -1, std::min(9, k->rows)})));
+        break;
+      }
+  }
+  updateInHand(mouse_);
+  refreshHover();
+  update();
+}
+
+void BenchView::takeWire() {
+  letGo();
+  mode_ = Mode::wiring;
+  setFocus();
+  refreshHover();
+}
+
+void BenchView::letGo() {
+  mode_ = Mode::idle;
+  dragging_ = false;
+  wireFrom_.reset();
+  wireTo_.reset();
+  lastMagnet_.reset();
+  wireObstacle_ = {};
+  dropProposal();
+  unsetCursor();
+  refreshHover();
+  update();
+}
+
+// What is in hand, as it would lie at a point of the screen.
+void BenchView::updateInHand(QPointF screen) {
+  mouse_ = screen;
+  const Point at = pitches(toBench(screen));
+  const Project& project = doc_.project();
+  if (isTableItem(inHandType_)) {
+    Arranged a{project, {}, {}};
+    const BreadboardKind* table = breadboardKind(inHandType_);
+    BoardItem item;
+    item.type = inHandType_;
+    item.id = freeId(project, table ? "bb" : "b");
+    item.at = {std::round(at.x), std::round(at.y)};
+    a.ids = {item.id};
+    a.obstacle = roomFor(project, catalogue(), item);
+    (table ? a.project.breadboards : a.project.boards).push_back(item);
+    if (!table) {
+      Program program;
+      program.board = item.id;
+      a.project.programs.emplace_back(std::move(program));
+    }
+    return propose(std::move(a));
+  }
+  const PartKind* kind = catalogue().partKind(inHandType_);
+  if (!kind) return;
+  Part part = newPart(project, *kind);
+  const Placement p = layOutBest(project, catalogue(), inHandType_, at, inHandWay_);
+  const bool anyHole = std::any_of(p.sockets.begin(), p.sockets.end(), [](auto& s) { return s; });
+  if (!anyHole) {
+    part.turnDegrees = (inHandWay_ % 4) * 90;
+    return propose(
+        laidOnMat(project, catalogue(), std::move(part), {std::round(at.x), std::round(at.y)}));
+  }
+  Arranged a = placed(project, catalogue(), std::move(part), p.sockets);
+  if (!p.obstacle.clear()) a.obstacle = p.obstacle;
+  propose(std::move(a));
+}
+
+void BenchView::placeInHand() {
+  if (!proposal_) return;
+  const std::string type = inHandType_;
+  if (!proposal_->arranged.clear()) {
+    setHint(obstacleText(proposal_->arranged.obstacle, type));
+    return;
+  }
+  const std::string id = proposal_->arranged.ids.front();
+  const Part* part = proposal_->arranged.project.part(id);
+  const QString name = part ? str(part->name) : partTypeOf(type);
+  if (keepProposal(QStringLiteral("place %1").arg(name))) doc_.select({str(id)});
+}
+
+QString BenchView::partTypeOf(const std::string& type) const {
+  if (const BreadboardKind* table = breadboardKind(type)) return str(table->name);
+  if (const BoardKind* board = catalogue().boardKind(type)) return str(board->label);
+  return str(type);
+}
+
+void BenchView::dragMoved(const QPoint& global) {
+  if (mode_ == Mode::placing) updateInHand(mapFromGlobal(global));
+}
+
+void BenchView::dragReleased(const QPoint& global) {
+  if (mode_ != Mode::placing) return;
+  updateInHand(mapFromGlobal(global));
+  if (rect().contains(mapFromGlobal(global)))
+    placeInHand();
+  else
+    letGo();
+}
+
+void BenchView::finishWire(const Socket& to, bool keepGoing) {
+  if (!wireFrom_ || to == *wireFrom_) return;
+  const Socket from = *wireFrom_;
+  if (const Obstacle o = canWire(doc_.project(), catalogue(), to); !o.clear())
+    return setHint(obstacleText(o, {}));
+  Project next = withWire(doc_.project(), catalogue(), from, to);
+  const QString id = str((*next.wires).back()->id);
+  const QString name =
+      QStringLiteral("lay a wire from %1 to %2").arg(str(from.point), str(to.point));
+  letGo();
+  doc_.edit(name, std::move(next));
+  doc_.select({id});
+  if (keepGoing) takeWire();
+}
+
 void BenchView::mousePressEvent(QMouseEvent* e) {
+  const bool again = QLineF(pressedAt_, e->position()).length() < 3;
   mouse_ = pressedAt_ = e->position();
   cursorShown_ = false;
   dragging_ = false;
@@ -29,12 +204,32 @@ void BenchView::mousePressEvent(QMouseEvent* e) {
     return;
   }
   if (e->button() != Qt::LeftButton) return;
-  if (mode_ == Mode::placing) {
-    updateInHand(mouse_);
-    return;
+  if (mode_ == Mode::placing) return updateInHand(mouse_);
+  if (mode_ == Mode::wiring) {
+    if (!wireFrom_) {
+      const auto from = magnet(mouse_);
+      if (from && canWire(doc_.project(), catalogue(), *from).clear()) wireFrom_ = from;
+      refreshHover();
+      update();
+    }
+    return;  // second click: finished on release
   }
-  if (mode_ == Mode::wiring) return;  // second click: finished on release
-  grabbed_ = hitAt(mouse_);
+  const std::vector<Hit> hits = hitsAt(mouse_);
+  grabbed_ = hits.empty() ? Hit{} : hits.front();
+  // Clicking again takes what lies below.
+  const auto solid = [](const Hit& h) {
+    return h.what == Hit::What::part || h.what == Hit::What::wire || h.what == Hit::What::wireEnd;
+  };
+  if (again && doc_.selection().size() == 1 && solid(grabbed_)) {
+    for (std::size_t i = 0; i + 1 < hits.size(); ++i)
+      if (str(hits[i].id) == doc_.selection().front())
+        for (std::size_t k = i + 1; k < hits.size(); ++k)
+          if (solid(hits[k]) && hits[k].id != hits[i].id) {
+            grabbed_ = hits[k];
+            i = hits.size();
+            break;
+          }
+  }
   const bool adding = e->modifiers() & Qt::ShiftModifier;
   const auto choose = [&](const std::string& id) {
     if (doc_.isSelected(id) && !adding) return;
@@ -46,19 +241,50 @@ void BenchView::mousePressEvent(QMouseEvent* e) {
     doc_.select(ids);
   };
   switch (grabbed_.what) {
-    case Hit::What::cap:
+    case Hit::What::cap: {
+      const Part* part = doc_.project().part(grabbed_.id);
+      if (!adding) choose(grabbed_.id);
+      if (!catalogue().partKind(part->type)->pressable) return throwSwitch(grabbed_.id);
       mode_ = Mode::pressing;
       run_.press(str(grabbed_.id), true);
-      if (!adding) choose(grabbed_.id);
       break;
-    case Hit::What::mark:
-      Q_EMIT findingClicked(grabbed_.finding);
+    }
+    case Hit::What::latch: {
+      const auto kept = std::find(held_.begin(), held_.end(), grabbed_.id);
+      if (kept != held_.end())
+        held_.erase(kept), run_.press(str(grabbed_.id), false);
+      else
+        held_.push_back(grabbed_.id), run_.press(str(grabbed_.id), true);
       break;
-    case Hit::What::leg:
+    }
+    case Hit::What::knob: {
       choose(grabbed_.id);
-      mode_ = Mode::movingLeg;
+      const Part* part = doc_.project().part(grabbed_.id);
+      const PartKind* kind = catalogue().partKind(part->type);
+      knobBase_ = part->number(kind->knob, 0);
+      mode_ = Mode::turningKnob;
       break;
+    }
+    case Hit::What::mark:
+      Q_EMIT findingClicked(grabbed_.index);
+      break;
+    case Hit::What::leg: {
+      choose(grabbed_.id);
+      // A leg that is in no hole is clipped; leads and long legs are plugged elsewhere.
+      const Part* part = doc_.project().part(grabbed_.id);
+      const Footprint* print = catalogue().part(part->type);
+      const bool inHole = part->leg(grabbed_.leg) && part->leg(grabbed_.leg)->in;
+      if (!inHole && !print->leads) {
+        mode_ = Mode::wiring;
+        wireFrom_ = grabbed_.socket;
+      } else {
+        mode_ = print->stretches || print->leads ? Mode::movingLeg : Mode::movingPart;
+      }
+      break;
+    }
     case Hit::What::part:
+    case Hit::What::board:
+    case Hit::What::breadboard:
       choose(grabbed_.id);
       mode_ = Mode::movingPart;
       break;
@@ -66,8 +292,12 @@ void BenchView::mousePressEvent(QMouseEvent* e) {
       choose(grabbed_.id);
       mode_ = Mode::movingEnd;
       break;
+    case Hit::What::bend:
+      mode_ = Mode::movingBend;
+      break;
     case Hit::What::wire:
       choose(grabbed_.id);
+      if (doc_.selection().size() > 1) mode_ = Mode::movingPart;
       break;
     case Hit::What::socket:
       doc_.select({});
@@ -75,11 +305,6 @@ void BenchView::mousePressEvent(QMouseEvent* e) {
       wireFrom_ = grabbed_.socket;
       wireTo_.reset();
       wireObstacle_ = {};
-      break;
-    case Hit::What::board:
-    case Hit::What::breadboard:
-      doc_.select({});
-      mode_ = Mode::movingItem;
       break;
     case Hit::What::none:
       if (!adding) doc_.select({});
@@ -90,8 +315,55 @@ void BenchView::mousePressEvent(QMouseEvent* e) {
   update();
 }
 
-Placement BenchView::dragPlacement(const Part& part, Point offset) const {
-  return moveBy(doc_.project(), catalogue(), part, offset);
+// Goes on with what was begun by pressing.
+void BenchView::dragTo(QPointF screen, bool fine) {
+  switch (mode_) {
+    case Mode::movingEnd: {
+      const Wire* wire = doc_.project().wire(grabbed_.id);
+      if (!wire || !dragging_) break;
+      wireFrom_ = grabbed_.leg == "from" ? wire->to : wire->from;  // the end that stays
+      wireTo_ = magnet(screen);
+      wireObstacle_ =
+          wireTo_ ? canWire(doc_.project(), catalogue(), *wireTo_, wire->id) : Obstacle{};
+      break;
+    }
+    case Mode::movingLeg: {
+      if (!dragging_) break;
+      wireTo_ = magnet(screen);
+      if (wireTo_)
+        propose(plugged(doc_.project(), catalogue(), grabbed_.id, grabbed_.leg, *wireTo_));
+      else
+        dropProposal();
+      break;
+    }
+    case Mode::movingPart: {
+      if (!dragging_) break;
+      const QPointF d = (screen - pressedAt_) / (zoom_ * u);
+      const Point offset{std::round(d.x()), std::round(d.y())};
+      // The breadboard is held fast while something else of the selection moves with it.
+      propose(moved(doc_.project(), catalogue(), selectedIds(), offset));
+      break;
+    }
+    case Mode::movingBend: {
+      if (!dragging_) break;
+      Point at = pitches(toBench(screen));
+      if (!fine) at = {std::round(at.x * 2) / 2, std::round(at.y * 2) / 2};
+      Arranged a{edits::changeWire(doc_.project(), grabbed_.id,
+                                   [&](Wire& w) {
+                                     const auto i = static_cast<std::size_t>(grabbed_.index);
+                                     if (i < w.bends.size()) w.bends[i] = at;
+                                   }),
+                 {},
+                 {grabbed_.id}};
+      propose(std::move(a));
+      break;
+    }
+    case Mode::turningKnob:
+      turnKnob(grabbed_.id, (pressedAt_.y() - screen.y()) * (fine ? 0.1 : 0.5), knobBase_);
+      break;
+    default:
+      break;
+  }
 }
 
 void BenchView::mouseMoveEvent(QMouseEvent* e) {
@@ -103,116 +375,71 @@ void BenchView::mouseMoveEvent(QMouseEvent* e) {
     case Mode::panning:
       pan_ += mouse_ - before;
       fitted_ = false;
-      static_ = QPixmap();
+      static_ = still_ = QPixmap();
       break;
     case Mode::placing:
       updateInHand(mouse_);
       break;
-    case Mode::wiring: {
+    case Mode::wiring:
       wireTo_ = magnet(mouse_);
       if (wireTo_ && wireTo_ == wireFrom_) wireTo_.reset();
       wireObstacle_ = wireTo_ ? canWire(doc_.project(), catalogue(), *wireTo_) : Obstacle{};
-      break;
-    }
-    case Mode::movingEnd: {
-      const Wire* wire = doc_.project().wire(grabbed_.id);
-      if (!wire || !dragging_) break;
-      wireFrom_ = grabbed_.leg == "from" ? wire->to : wire->from;  // the end that stays
-      wireTo_ = magnet(mouse_);
-      wireObstacle_ =
-          wireTo_ ? canWire(doc_.project(), catalogue(), *wireTo_, wire->id) : Obstacle{};
-      break;
-    }
-    case Mode::movingLeg: {
-      const Part* part = doc_.project().part(grabbed_.id);
-      if (!part || !dragging_) break;
-      const Footprint* print = catalogue().part(part->type);
-      if (!print->stretches) {
-        mode_ = Mode::movingPart;  // a stiff part moves as a whole
-        break;
+      {
+        // What is in the way fades.
+        const Hit under = hitAt(mouse_);
+        hover_ = under.what == Hit::What::part || under.what == Hit::What::wire ? under : Hit{};
       }
-      wireTo_ = magnet(mouse_);
-      inHand_.obstacle = wireTo_
-                             ? canPlug(doc_.project(), catalogue(), *part, grabbed_.leg, *wireTo_)
-                             : Obstacle{Obstacle::Code::noSuchSocket, grabbed_.leg, {}, {}, 0, 0};
-      break;
-    }
-    case Mode::movingPart: {
-      if (!dragging_) break;
-      const QPointF d = (mouse_ - pressedAt_) / (zoom_ * u);
-      moveOffset_ = {std::round(d.x()), std::round(d.y())};
-      inHand_.obstacle = {};
-      for (const QString& id : doc_.selection())
-        if (const Part* part = doc_.project().part(id.toStdString()))
-          if (const Placement p = dragPlacement(*part, moveOffset_);
-              !p.obstacle.clear() && !doc_.isSelected(p.obstacle.occupant))
-            inHand_.obstacle = p.obstacle;
-      break;
-    }
-    case Mode::movingItem:
       break;
     case Mode::marquee:
       marquee_ = QRectF(toBench(pressedAt_), toBench(mouse_)).normalized();
       break;
-    case Mode::pressing:
-      break;
     case Mode::idle:
+      cursorShown_ = false;
       refreshHover();
       break;
+    case Mode::pressing:
+      break;
+    default:
+      dragTo(mouse_, e->modifiers() & Qt::ShiftModifier);
   }
   update();
-}
-
-void BenchView::commitMove() {
-  if (!inHand_.obstacle.clear() || (moveOffset_.x == 0 && moveOffset_.y == 0)) return;
-  Project p = doc_.project();
-  QString name;
-  for (const QString& id : doc_.selection()) {
-    const Part* part = doc_.project().part(id.toStdString());
-    if (!part) continue;
-    name = name.isEmpty() ? str(part->name) : QStringLiteral("parts");
-    const Placement placed = dragPlacement(*part, moveOffset_);
-    p = edits::changePart(std::move(p), part->id, [&](Part& q) {
-      for (std::size_t i = 0; i < q.legs.size(); ++i)
-        if (placed.sockets[i]) q.legs[i].in = placed.sockets[i];
-      if (q.at) q.at = *q.at + moveOffset_;
-    });
-  }
-  doc_.edit(QStringLiteral("move %1").arg(name), std::move(p));
 }
 
 void BenchView::mouseReleaseEvent(QMouseEvent* e) {
   mouse_ = e->position();
   const Mode was = mode_;
   const bool dragged = dragging_;
+  const bool shift = e->modifiers() & Qt::ShiftModifier;
+  if (dragged) dragTo(mouse_, shift);
   switch (was) {
     case Mode::placing:
       updateInHand(mouse_);
-      placeInHand();
-      return;
+      return placeInHand();
     case Mode::wiring: {
+      if (!wireFrom_) return;
       const auto to = magnet(mouse_);
       // A click on the first hole starts a wire that a second click ends.
-      if (!dragged && to == wireFrom_) {
+      if (!dragged && (!to || to == wireFrom_)) {
         setHint(QStringLiteral("Now click the hole where the wire should end."));
         return;
       }
-      if (to) finishWire(*to);
-      if (mode_ == Mode::wiring) {
-        const bool refused = to.has_value();
+      if (to) finishWire(*to, shift);
+      if (mode_ == Mode::wiring && wireFrom_) {
         const QString why = hint_;
+        const bool refused = to.has_value();
         letGo();
         if (refused) setHint(why);
       }
       return;
     }
     case Mode::movingEnd: {
-      const auto to = dragged ? magnet(mouse_) : std::nullopt;
+      const auto to = dragged ? wireTo_ : std::nullopt;
       const std::string id = grabbed_.id, end = grabbed_.leg;
-      const bool clear = to && canWire(doc_.project(), catalogue(), *to, id).clear();
+      const Obstacle o = to ? canWire(doc_.project(), catalogue(), *to, id) : Obstacle{};
       letGo();
+      if (!o.clear()) return setHint(obstacleText(o, {}));
       const Wire* wire = doc_.project().wire(id);
-      if (clear && wire && *to != (end == "from" ? wire->to : wire->from))
+      if (to && wire && *to != (end == "from" ? wire->to : wire->from))
         doc_.edit(QStringLiteral("move a wire to %1").arg(str(to->point)),
                   edits::changeWire(doc_.project(), id, [&](Wire& w) {
                     (end == "from" ? w.from : w.to) = *to;
@@ -221,46 +448,40 @@ void BenchView::mouseReleaseEvent(QMouseEvent* e) {
       return;
     }
     case Mode::movingLeg: {
-      const auto to = dragged ? magnet(mouse_) : std::nullopt;
-      const Hit grabbed = grabbed_;
-      const Part* part = doc_.project().part(grabbed.id);
-      const Obstacle o =
-          part && to ? canPlug(doc_.project(), catalogue(), *part, grabbed.leg, *to) : Obstacle{};
+      const Part* part = doc_.project().part(grabbed_.id);
+      const Footprint* print = part ? catalogue().part(part->type) : nullptr;
+      if (part && dragged && proposal_) {
+        keepProposal(QStringLiteral("move a leg of %1 to %2")
+                         .arg(str(part->name), wireTo_ ? str(wireTo_->point) : QString()));
+        return;
+      }
+      // A lead that is dropped beside the breadboard is pulled out.
+      const std::string id = grabbed_.id, leg = grabbed_.leg;
       letGo();
-      if (!part || !to) return;
-      if (!o.clear()) return setHint(obstacleText(o, part->type));
-      doc_.edit(QStringLiteral("move a leg of %1 to %2").arg(str(part->name), str(to->point)),
-                edits::changePart(doc_.project(), grabbed.id,
-                                  [&](Part& q) { q.leg(grabbed.leg)->in = *to; }));
+      if (print && dragged && print->leads)
+        commit(unplugged(doc_.project(), id, leg),
+               QStringLiteral("pull out a lead of %1").arg(str(part->name)));
       return;
     }
     case Mode::movingPart:
-      if (dragged) commitMove();
-      letGo();
+      if (dragged && proposal_ && !(proposal_->arranged.project == doc_.project())) {
+        fitted_ = false;
+        keepProposal(QStringLiteral("move %1").arg(titleOfSelection()));
+      } else {
+        letGo();
+      }
       return;
-    case Mode::movingItem: {
-      const Hit grabbed = grabbed_;
-      letGo();
-      if (!dragged) return;
-      const QPointF d = (mouse_ - pressedAt_) / (zoom_ * u);
-      const Point offset{std::round(d.x()), std::round(d.y())};
-      if (offset == Point{}) return;
-      Project p = doc_.project();
-      for (auto* list : {&p.boards, &p.breadboards})
-        for (auto& item : *list)
-          if (item.id == grabbed.id) item.at = item.at + offset;
-      fitted_ = false;
-      doc_.edit(QStringLiteral("move %1").arg(grabbed.what == Hit::What::board
-                                                  ? QStringLiteral("the board")
-                                                  : QStringLiteral("the breadboard")),
-                std::move(p));
+    case Mode::movingBend:
+      if (dragged)
+        keepProposal(QStringLiteral("bend a wire"));
+      else
+        letGo();
       return;
-    }
     case Mode::marquee: {
-      QStringList ids = e->modifiers() & Qt::ShiftModifier ? doc_.selection() : QStringList();
+      QStringList ids = shift ? doc_.selection() : QStringList();
       if (dragged) {
         for (const auto& part : *doc_.project().parts)
-          if (marquee_.contains(bodyOf(*part, legsOf(doc_.project(), *part)).center()))
+          if (marquee_.contains(bodyOf(*part, lookOf(doc_.project(), *part)).center()))
             ids << str(part->id);
         for (const auto& wire : *doc_.project().wires) {
           const auto a = place(doc_.project(), wire->from), b = place(doc_.project(), wire->to);
@@ -269,22 +490,21 @@ void BenchView::mouseReleaseEvent(QMouseEvent* e) {
         ids.removeDuplicates();
         doc_.select(ids);
       }
-      letGo();
-      return;
+      return letGo();
     }
     case Mode::pressing: {
       const std::string id = grabbed_.id;
       const auto kept = std::find(held_.begin(), held_.end(), id);
       mode_ = Mode::idle;
-      if ((e->modifiers() & Qt::ShiftModifier) && kept == held_.end()) {
+      if (shift && kept == held_.end()) {
         held_.push_back(id);  // stays held until it is clicked again
       } else {
         if (kept != held_.end()) held_.erase(kept);
         run_.press(str(id), false);
       }
-      refreshHover();
-      return;
+      return refreshHover();
     }
+    case Mode::turningKnob:
     case Mode::panning:
     case Mode::idle:
       break;
@@ -294,21 +514,28 @@ void BenchView::mouseReleaseEvent(QMouseEvent* e) {
 
 void BenchView::mouseDoubleClickEvent(QMouseEvent* e) {
   const Hit hit = hitAt(e->position());
-  if (hit.what == Hit::What::cap) return mousePressEvent(e);
+  if (hit.what == Hit::What::cap || mode_ != Mode::idle) return mousePressEvent(e);
+  if (hit.what == Hit::What::bend) {
+    doc_.edit(QStringLiteral("take out a bend"),
+              edits::changeWire(doc_.project(), hit.id,
+                                [&](Wire& w) { w.bends.erase(w.bends.begin() + hit.index); }));
+    return;
+  }
   if (hit.what != Hit::What::wire) return;
   const Point at = pitches(toBench(e->position()));
-  doc_.edit(QStringLiteral("bend a wire"), edits::changeWire(doc_.project(), hit.id, [&](Wire& w) {
-              // In order along the wire, so that it does not turn back on itself.
-              const auto from = socketAt(doc_.project(), catalogue(), w.from).value_or(Point{});
-              const auto far = [&](Point p) { return std::hypot(p.x - from.x, p.y - from.y); };
-              w.bends.insert(std::upper_bound(w.bends.begin(), w.bends.end(), at,
-                                              [&](Point a, Point b) { return far(a) < far(b); }),
-                             at);
-            }));
+  doc_.edit(QStringLiteral("bend a wire"), withBend(doc_.project(), catalogue(), hit.id, at));
 }
 
 void BenchView::wheelEvent(QWheelEvent* e) {
-  zoomBy(std::pow(1.0015, e->angleDelta().y()), e->position());
+  // Two fingers on a touchpad pan; a wheel zooms.
+  if (e->phase() != Qt::NoScrollPhase && !(e->modifiers() & Qt::ControlModifier)) {
+    pan_ += e->pixelDelta().isNull() ? QPointF(e->angleDelta()) / 2 : QPointF(e->pixelDelta());
+    fitted_ = false;
+    static_ = still_ = QPixmap();
+    update();
+  } else {
+    zoomBy(std::pow(1.0015, e->angleDelta().y()), e->position());
+  }
   e->accept();
 }
 
@@ -320,145 +547,33 @@ void BenchView::leaveEvent(QEvent*) {
   }
 }
 
-void BenchView::moveSelection(Point offset) {
-  inHand_.obstacle = {};
-  moveOffset_ = offset;
-  for (const QString& id : doc_.selection())
-    if (const Part* part = doc_.project().part(id.toStdString()))
-      if (const Placement p = dragPlacement(*part, offset);
-          !p.obstacle.clear() && !doc_.isSelected(p.obstacle.occupant))
-        inHand_.obstacle = p.obstacle;
-  const Obstacle o = inHand_.obstacle;
-  commitMove();
-  moveOffset_ = {};
-  inHand_ = {};
-  if (!o.clear()) setHint(obstacleText(o, {}));
+// Slides a switch to its other side.
+void BenchView::throwSwitch(const std::string& id) {
+  const Part* part = doc_.project().part(id);
+  const PartKind* kind = part ? catalogue().partKind(part->type) : nullptr;
+  if (!kind || kind->thrownKey.empty()) return;
+  for (const PropKind& prop : kind->props) {
+    if (prop.key != kind->thrownKey) continue;
+    const std::string now = part->text(prop.key, prop.choices.front());
+    const auto& other = now == prop.choices[0] ? prop.choices[1] : prop.choices[0];
+    doc_.edit(QStringLiteral("slide %1 to the %2").arg(str(part->name), str(other)),
+              edits::changePart(doc_.project(), id, [&](Part& q) { q.setProp(prop.key, other); }),
+              QStringLiteral("throw %1").arg(str(id)));
+  }
 }
 
-// The keyboard's cursor goes to the nearest hole or pin in that direction.
-void BenchView::moveCursor(int dx, int dy) {
-  cursorShown_ = true;
-  const auto here = cursor_ ? socketAt(doc_.project(), catalogue(), *cursor_) : std::nullopt;
-  if (!here) {
-    if (!doc_.project().breadboards.empty())
-      cursor_ = Socket{doc_.project().breadboards.front().id, "a1"};
-  } else {
-    double best = 1e9;
-    std::optional<Socket> next;
-    const auto offer = [&](const Socket& s, Point at) {
-      const double along = (at.x - here->x) * dx + (at.y - here->y) * dy;
-      const double aside = std::abs((at.x - here->x) * dy) + std::abs((at.y - here->y) * dx);
-      if (along < 0.3) return;
-      const double cost = along + 3 * aside;
-      if (cost < best) best = cost, next = s;
-    };
-    for (const BreadboardItem& bb : doc_.project().breadboards)
-      if (const BreadboardKind* k = breadboardKind(bb.type))
-        for (const Hole& h : k->allHoles()) offer({bb.id, k->address(h)}, bb.at + k->at(h));
-    for (const BoardItem& b : doc_.project().boards)
-      if (const BoardShape* s = catalogue().board(b.type))
-        for (const PinShape& pin : s->pins) offer({b.id, pin.name}, b.at + pin.at);
-    if (next) cursor_ = next;
+void BenchView::turnKnob(const std::string& id, double change, double base) {
+  const Part* part = doc_.project().part(id);
+  const PartKind* kind = part ? catalogue().partKind(part->type) : nullptr;
+  if (!kind || kind->knob.empty()) return;
+  for (const PropKind& prop : kind->props) {
+    if (prop.key != kind->knob) continue;
+    const double value = std::round(std::clamp(base + change, prop.least, prop.most));
+    if (value == part->number(prop.key, prop.otherwise)) return;
+    doc_.edit(QStringLiteral("set the %1 of %2").arg(str(prop.label).toLower(), str(part->name)),
+              edits::changePart(doc_.project(), id, [&](Part& q) { q.setProp(prop.key, value); }),
+              QStringLiteral("knob %1").arg(str(id)));
   }
-  if (!cursor_) return;
-  if (mode_ == Mode::wiring) {
-    wireTo_ = cursor_;
-    wireObstacle_ = canWire(doc_.project(), catalogue(), *cursor_);
-    mouse_ = screenOf(*cursor_);
-  }
-  const QStringList words = netTip(*cursor_);
-  setHint(words.join(QStringLiteral(" · ")) + QStringLiteral("  —  W lays a wire from here"));
-  update();
-}
-
-void BenchView::useCursor() {
-  if (!cursor_) return moveCursor(0, 0);
-  if (mode_ == Mode::wiring) {
-    finishWire(*cursor_);
-    return;
-  }
-  if (const Obstacle o = canWire(doc_.project(), catalogue(), *cursor_); !o.clear())
-    return setHint(obstacleText(o, {}));
-  mode_ = Mode::wiring;
-  wireFrom_ = cursor_;
-  wireTo_.reset();
-  setHint(QStringLiteral("From %1: go to the other hole with the arrow keys, then Return.")
-              .arg(str(cursor_->point)));
-  update();
-}
-
-void BenchView::keyPressEvent(QKeyEvent* e) {
-  const int dx = e->key() == Qt::Key_Left ? -1 : e->key() == Qt::Key_Right ? 1 : 0;
-  const int dy = e->key() == Qt::Key_Up ? -1 : e->key() == Qt::Key_Down ? 1 : 0;
-  const bool plain = !(e->modifiers() & (Qt::ControlModifier | Qt::AltModifier));
-  if ((dx || dy) && plain) {
-    if (mode_ == Mode::placing) {
-      // From hole to hole: over the trench as well.
-      const Point at = pitches(toBench(mouse_));
-      for (int k = 1; k <= 4; ++k) {
-        const Point next{at.x + dx * k * 1.0, at.y + dy * k * 1.0};
-        const auto socket = nearestSocket(doc_.project(), catalogue(), next, 0.6);
-        if (!socket) continue;
-        updateInHand(screenOf(*socket));
-        return;
-      }
-      return;
-    }
-    const QStringList selected = doc_.selection();
-    const bool parts = std::any_of(selected.begin(), selected.end(), [&](const QString& id) {
-      return doc_.project().part(id.toStdString());
-    });
-    if (parts && mode_ == Mode::idle)
-      return moveSelection({static_cast<double>(dx), static_cast<double>(dy)});
-    return moveCursor(dx, dy);
-  }
-  switch (e->key()) {
-    case Qt::Key_Escape:
-      if (mode_ == Mode::idle) doc_.select({});
-      cursorShown_ = false;
-      letGo();
-      return;
-    case Qt::Key_Return:
-    case Qt::Key_Enter:
-      if (mode_ == Mode::placing) return placeInHand();
-      if (mode_ == Mode::wiring) return useCursor();
-      break;
-    case Qt::Key_W:
-      if (plain) return useCursor();
-      break;
-    case Qt::Key_F:
-      if (plain) return flipSelected();
-      break;
-    case Qt::Key_R:
-      if (plain) return turnSelected();
-      break;
-    case Qt::Key_Delete:
-    case Qt::Key_Backspace:
-      return removeSelected();
-    case Qt::Key_Space:
-      // Holds the selected button down while the key is down.
-      if (plain && !e->isAutoRepeat() && doc_.selection().size() == 1 && run_.isOn())
-        return run_.press(doc_.selection().front(), true);
-      if (plain) return;
-      break;
-    case Qt::Key_Plus:
-    case Qt::Key_Equal:
-      return zoomBy(1.2, rect().center());
-    case Qt::Key_Minus:
-      return zoomBy(1 / 1.2, rect().center());
-    case Qt::Key_0:
-      return fit();
-    default:
-      break;
-  }
-  QWidget::keyPressEvent(e);
-}
-
-void BenchView::keyReleaseEvent(QKeyEvent* e) {
-  if (e->key() == Qt::Key_Space && !e->isAutoRepeat() && doc_.selection().size() == 1 &&
-      run_.isOn())
-    return run_.press(doc_.selection().front(), false);
-  QWidget::keyReleaseEvent(e);
 }
 
 }  // namespace ignavo::app

@@ -13,48 +13,11 @@ namespace {
 constexpr double u = Theme::pitch;
 }  // namespace
 
-QPointF BenchView::px(Point p) { return {p.x * u, p.y * u}; }
 Point BenchView::pitches(QPointF bench) { return {bench.x() / u, bench.y() / u}; }
 
 std::optional<QPointF> BenchView::place(const Project& project, const Socket& socket) const {
   const auto at = socketAt(project, catalogue(), socket);
   return at ? std::optional<QPointF>(px(*at)) : std::nullopt;
-}
-
-std::vector<QPointF> BenchView::legsOf(const Project& project, const Part& part) const {
-  std::vector<QPointF> legs;
-  const Footprint* print = catalogue().part(part.type);
-  if (!print) return legs;
-  const Point lying = part.at.value_or(Point{4, 36});
-  for (std::size_t i = 0; i < print->legs.size(); ++i) {
-    const Leg* leg = part.leg(print->legs[i].id);
-    std::optional<QPointF> at;
-    if (leg && leg->in) at = place(project, *leg->in);
-    legs.push_back(at.value_or(px(lying + print->ways[0][i])));
-  }
-  return legs;
-}
-
-QPainterPath BenchView::pathOf(const Project& project, const Wire& wire) const {
-  const auto a = place(project, wire.from), b = place(project, wire.to);
-  if (!a || !b) return {};
-  std::vector<QPointF> bends;
-  for (const Point& bend : wire.bends) bends.push_back(px(bend));
-  return wirePath(*a, *b, bends);
-}
-
-QRectF BenchView::contents() const {
-  QRectF box;
-  for (const BoardItem& b : doc_.project().boards)
-    if (const BoardShape* s = catalogue().board(b.type))
-      box |= QRectF(px(b.at) - QPointF(0, 18), QSizeF(s->width * u, s->height * u + 18));
-  for (const BreadboardItem& b : doc_.project().breadboards)
-    if (const BreadboardKind* k = breadboardKind(b.type))
-      box |= QRectF(px(b.at), QSizeF(k->width * u, k->height * u));
-  for (const auto& part : *doc_.project().parts)
-    for (const QPointF& leg : legsOf(doc_.project(), *part))
-      box |= QRectF(leg - QPointF(20, 20), QSizeF(40, 40));
-  return box.isNull() ? QRectF(0, 0, 500, 400) : box;
 }
 
 QPointF BenchView::screenOf(const Socket& socket) const {
@@ -65,7 +28,9 @@ QPointF BenchView::screenOf(Point p) const { return toScreen(px(p)); }
 QRectF BenchView::screenOfPart(const std::string& id) const {
   const Part* part = doc_.project().part(id);
   if (!part) return {};
-  const QRectF body = bodyOf(*part, legsOf(doc_.project(), *part));
+  const PartLook look = lookOf(doc_.project(), *part);
+  if (look.legs.empty()) return {};
+  const QRectF body = bodyOf(*part, look);
   return {toScreen(body.topLeft()), body.size() * zoom_};
 }
 
@@ -84,6 +49,10 @@ int BenchView::partIndex(const std::string& id) const {
 }
 
 double BenchView::opacityOf(const std::string& id) const {
+  if (proposal_ && proposal_->changed.contains(id))
+    return proposal_->arranged.clear() ? (mode_ == Mode::placing ? 0.85 : 1.0) : 0.5;
+  // What is in the way of a wire fades.
+  if ((mode_ == Mode::wiring || mode_ == Mode::movingEnd) && hover_.id == id) return 0.4;
   if (style_ != Style::building) return 1;
   const auto& ticks = doc_.project().ticks;
   for (const char* kind : {"part:", "wire:"})
@@ -95,7 +64,60 @@ bool BenchView::isBuildFocus(const std::string& id) const {
   return style_ == Style::building && QString::fromStdString(id) == buildFocus_;
 }
 
-void BenchView::paintStatic(QPainter& p) {
+// How a part looks in the run, or in the combination that is shown.
+void BenchView::enliven(const Part& part, std::size_t i, PartLook& look) const {
+  if (mode_ == Mode::movingLeg && dragging_ && grabbed_.id == part.id && !proposal_) {
+    const int leg = catalogue().part(part.type)->legIndex(grabbed_.leg);
+    if (leg >= 0) look.legs[static_cast<std::size_t>(leg)] = toBench(mouse_);
+  }
+  const PartKind* kind = catalogue().partKind(part.type);
+  const Snapshot* s = live();
+  if (poseState_ && i < poseState_->pressed.size()) look.pressed = poseState_->pressed[i] != 0;
+  if (s && i < s->light.size() && (*s->project->parts)[i]->id == part.id) {
+    look.light = s->light[i];
+    look.lamps = s->lamps[i];
+    look.pressed = look.pressed || s->state.pressed[i] != 0;
+    look.broken = s->state.broken[i] != 0;
+    const Motion& m = s->motion[i];
+    look.hertz = m.hertz;
+    look.armDegrees = m.degrees;
+    look.turning = std::abs(m.revolutionsPerMinute) > 30;
+    // As fast as it turns, though no faster than the eye can follow.
+    const double perSecond = std::clamp(m.revolutionsPerMinute / 60, -2.0, 2.0);
+    look.shaftDegrees = std::fmod(static_cast<double>(s->now) * 1e-9 * perSecond * 360, 360);
+  } else if (poseReading_ && i < poseReading_->parts.size() && kind) {
+    const PartReading& r = poseReading_->parts[i];
+    if (kind->shows == Shows::light && kind->lamps.size() == 1) look.light = lightOf(r.amps);
+    for (const double amps : r.lamps) look.lamps.push_back(lightOf(amps));
+  }
+}
+
+void BenchView::dress(Scene& scene) const {
+  scene.enliven = [this](const Part& part, std::size_t i, PartLook& look) {
+    enliven(part, i, look);
+  };
+  scene.opacity = [this](const std::string& id) { return opacityOf(id); };
+  scene.selected = [this](const std::string& id) { return doc_.isSelected(id); };
+  scene.boardLook = [this](std::size_t b) {
+    BoardLook look;
+    const Snapshot* s = live();
+    look.powered = run_.isOn() && s && s->powered && !s->tripped;
+    if (!look.powered) return look;
+    // Pins of all boards stand one after the other, those that can be switched only.
+    std::size_t io = 0;
+    for (std::size_t i = 0; i <= b; ++i)
+      if (const BoardKind* kind = catalogue().boardKind(doc_.project().boards[i].type))
+        for (const BoardPin& pin : kind->pins) {
+          if (pin.role != PinShape::Role::io) continue;
+          if (i == b && pin.name == kind->lampPin && io < s->state.pins.size())
+            look.lamp = s->state.pins[io] == PinDrive::high ? 1 : 0;
+          ++io;
+        }
+    return look;
+  };
+}
+
+void BenchView::paintBackground(QPainter& p, const Scene& scene) {
   const Theme& t = theme();
   p.fillRect(rect(), t.mat);
   // A faint dot grid at the hole pitch.
@@ -107,70 +129,83 @@ void BenchView::paintStatic(QPainter& p) {
       p.drawRect(QRectF(x, y, 1.2, 1.2));
   p.translate(pan_);
   p.scale(zoom_, zoom_);
-  for (const BreadboardItem& b : doc_.project().breadboards)
-    if (const BreadboardKind* k = breadboardKind(b.type)) paintBreadboard(p, *k, px(b.at));
+  scene.breadboards(p);
 }
 
 void BenchView::paintEvent(QPaintEvent*) {
   const qreal dpr = devicePixelRatioF();
-  if (static_.isNull() || static_.size() != size() * dpr || static_.devicePixelRatio() != dpr) {
-    static_ = QPixmap(size() * dpr);
-    static_.setDevicePixelRatio(dpr);
-    QPainter cached(&static_);
-    paintStatic(cached);
-  }
+  const auto layer = [&](QPixmap& pixmap, bool clear) {
+    pixmap = QPixmap(size() * dpr);
+    pixmap.setDevicePixelRatio(dpr);
+    if (clear) pixmap.fill(Qt::transparent);
+  };
+  const Project& project = shownProject();
+  const Nets& nets = shownNets();
+  const Identities& identities = proposal_ ? proposal_->identities : doc_.identities();
+  Scene scene(project, nets, identities);
+  dress(scene);
   QPainter p(this);
-  p.drawPixmap(0, 0, static_);
+  // Breadboards stand still, but when one of them is in hand.
+  const bool tables = proposal_ && !(project.breadboards == doc_.project().breadboards);
+  if (tables) {
+    p.save();
+    paintBackground(p, scene);
+    p.restore();
+  } else {
+    if (static_.isNull() || static_.size() != size() * dpr || static_.devicePixelRatio() != dpr) {
+      layer(static_, false);
+      QPainter cached(&static_);
+      paintBackground(cached, scene);
+    }
+    p.drawPixmap(0, 0, static_);
+  }
   p.save();
   p.translate(pan_);
   p.scale(zoom_, zoom_);
   p.setRenderHint(QPainter::Antialiasing);
-
-  const Snapshot* snapshot = live();
-  for (std::size_t b = 0; b < doc_.project().boards.size(); ++b) {
-    const BoardItem& board = doc_.project().boards[b];
-    const BoardKind* kind = catalogue().boardKind(board.type);
-    if (!kind) continue;
-    BoardLook look;
-    look.powered = run_.isOn() && snapshot && snapshot->powered && !snapshot->tripped;
-    for (std::size_t i = 0; i < kind->pins.size(); ++i) {
-      const NetColour colour =
-          doc_.identities().ofNet(doc_.nets().ofPin({static_cast<int>(b), static_cast<int>(i)}));
-      const Net& net = doc_.nets().all()[static_cast<std::size_t>(
-          doc_.nets().ofPin({static_cast<int>(b), static_cast<int>(i)}))];
-      const bool wired = std::any_of(doc_.project().wires->begin(), doc_.project().wires->end(),
-                                     [&](const auto& w) {
-                                       return w->from == Socket{board.id, kind->pins[i].name} ||
-                                              w->to == Socket{board.id, kind->pins[i].name};
-                                     });
-      const bool used = wired || (kind->pins[i].role == PinShape::Role::io &&
-                                  colour.kind == NetColour::Kind::pin && net.pins.size() == 1);
-      if (used && colour.kind != NetColour::Kind::plain)
-        look.pills.push_back({kind->pins[i].name, colour});
-    }
-    if (snapshot && look.powered) {
-      int io = 0;
-      for (std::size_t i = 0; i < kind->pins.size(); ++i) {
-        if (kind->pins[i].role != PinShape::Role::io) continue;
-        if (kind->pins[i].name == kind->lampPin &&
-            io < static_cast<int>(snapshot->state.pins.size()))
-          look.lamp = snapshot->state.pins[static_cast<std::size_t>(io)] == PinDrive::high ? 1 : 0;
-        ++io;
-      }
-    }
-    paintBoard(p, *kind, px(board.at), look);
-  }
   if (style_ == Style::tinted) paintTint(p);
-  paintNet(p);
-  paintParts(p);
-  paintWires(p);
-  if (snapshot && !run_.isPaused()) paintFlow(p);
+  paintNets(p, nets, identities, netsToLight(nets), project);
+  paintHighlights(p);
+
+  // While something is dragged, all the rest is painted once.
+  const bool still = proposal_ && dragging_ && !run_.isOn() && !tables;
+  if (still) {
+    if (still_.isNull() || still_.size() != size() * dpr) {
+      layer(still_, true);
+      QPainter cached(&still_);
+      cached.translate(pan_);
+      cached.scale(zoom_, zoom_);
+      cached.setRenderHint(QPainter::Antialiasing);
+      Scene rest(doc_.project(), doc_.nets(), doc_.identities());
+      dress(rest);
+      rest.without = proposal_->changed;
+      rest.boards(cached);
+      rest.parts(cached);
+      rest.wires(cached);
+    }
+    p.restore();
+    p.drawPixmap(0, 0, still_);
+    p.save();
+    p.translate(pan_);
+    p.scale(zoom_, zoom_);
+    p.setRenderHint(QPainter::Antialiasing);
+    scene.only = &proposal_->changed;
+    scene.boards(p);
+  } else {
+    scene.boards(p);
+  }
+  if (mode_ == Mode::movingEnd && dragging_) scene.without.insert(grabbed_.id);
+  scene.parts(p);
+  scene.wires(p);
+  if (live() && !run_.isPaused() && !proposal_) paintFlow(p);
   paintPreview(p);
   paintInHand(p);
   paintMarks(p);
+  paintHandles(p);
   paintCursor(p);
   p.restore();
   if (style_ == Style::tinted) paintScale(p);
+  paintLoupe(p);
   paintTip(p);
   if (hasFocus() && keyboardFocus_) {
     p.setPen(QPen(theme().ink, 2));
@@ -178,44 +213,52 @@ void BenchView::paintEvent(QPaintEvent*) {
   }
 }
 
-// Everything joined to what is under the pointer lights up.
-void BenchView::paintNet(QPainter& p) {
-  std::vector<std::pair<int, NetColour>> lit;
+// The nets of everything that is under the pointer or in hand.
+std::vector<int> BenchView::netsToLight(const Nets& nets) const {
+  std::vector<int> lit;
   const auto add = [&](const Socket& s) {
-    const int net = doc_.nets().of(s);
-    if (net >= 0) lit.emplace_back(net, doc_.identities().ofNet(net));
+    const int net = nets.of(s);
+    if (net >= 0 && std::find(lit.begin(), lit.end(), net) == lit.end()) lit.push_back(net);
   };
   if (mode_ == Mode::wiring || mode_ == Mode::movingEnd) {
     if (wireFrom_) add(*wireFrom_);
     if (wireTo_) add(*wireTo_);
-  } else if (mode_ == Mode::placing || mode_ == Mode::movingLeg) {
-    for (const auto& s : inHand_.sockets)
-      if (s) add(*s);
-    if (wireTo_) add(*wireTo_);
+  } else if (proposal_ && proposal_->arranged.clear()) {
+    for (const std::string& id : proposal_->arranged.ids)
+      if (const Part* part = proposal_->arranged.project.part(id))
+        for (const Leg& leg : part->legs)
+          if (leg.in) add(*leg.in);
   } else if (mode_ == Mode::idle) {
     if (hover_.what == Hit::What::socket || hover_.what == Hit::What::leg ||
         hover_.what == Hit::What::wireEnd)
       add(hover_.socket);
-    else if (hover_.what == Hit::What::wire)
+    else if (hover_.what == Hit::What::wire || hover_.what == Hit::What::bend)
       if (const Wire* w = doc_.project().wire(hover_.id)) add(w->from);
     if (cursor_ && cursorShown_) add(*cursor_);
   }
+  return lit;
+}
+
+// Everything joined to what is under the pointer lights up.
+void BenchView::paintNets(QPainter& p, const Nets& nets, const Identities& identities,
+                          const std::vector<int>& lit, const Project& project) {
   const Theme& t = theme();
-  for (const auto& [net, colour] : lit) {
+  for (const int net : lit) {
+    const NetColour colour = identities.ofNet(net);
     QColor wash = colour.kind == NetColour::Kind::plain ? t.amber : t.net(colour);
     wash.setAlpha(t.dark ? 120 : 70);
     p.setPen(Qt::NoPen);
     p.setBrush(wash);
-    const Net& n = doc_.nets().all()[static_cast<std::size_t>(net)];
+    const Net& n = nets.all()[static_cast<std::size_t>(net)];
     for (const StripRef& s : n.strips) {
-      const BreadboardItem& bb = doc_.project().breadboards[static_cast<std::size_t>(s.breadboard)];
+      const BreadboardItem& bb = project.breadboards[static_cast<std::size_t>(s.breadboard)];
       const BreadboardKind* kind = breadboardKind(bb.type);
       const auto holes = kind->holesOf(s.strip);
       const QPointF a = px(bb.at + kind->at(holes.front())), b = px(bb.at + kind->at(holes.back()));
       p.drawRoundedRect(QRectF(a, b).adjusted(-7, -7, 7, 7), 7, 7);
     }
     for (const PinRef& pin : n.pins) {
-      const BoardItem& board = doc_.project().boards[static_cast<std::size_t>(pin.board)];
+      const BoardItem& board = project.boards[static_cast<std::size_t>(pin.board)];
       const QPointF c =
           px(board.at + catalogue().board(board.type)->pins[static_cast<std::size_t>(pin.pin)].at);
       p.drawRoundedRect(QRectF(c - QPointF(8, 8), QSizeF(16, 16)), 4, 4);
@@ -255,99 +298,51 @@ void BenchView::paintTint(QPainter& p) {
   }
 }
 
-void BenchView::paintOnePart(QPainter& p, const Part& part, const std::vector<QPointF>& legs) {
-  const PartPainter painter = painterOf(part.type);
-  if (!painter || legs.empty()) return;
-  PartLook look;
-  look.legs = legs;
-  const int i = partIndex(part.id);
-  const Snapshot* s = live();
-  if (poseState_ && i >= 0 && static_cast<std::size_t>(i) < poseState_->pressed.size())
-    look.pressed = poseState_->pressed[static_cast<std::size_t>(i)] != 0;
-  if (s && i >= 0 && (*s->project->parts)[static_cast<std::size_t>(i)]->id == part.id) {
-    const auto k = static_cast<std::size_t>(i);
-    look.light = s->light[k];
-    look.pressed = look.pressed || s->state.pressed[k] != 0;
-    look.broken = s->state.broken[k] != 0;
-  } else if (poseReading_ && i >= 0 && static_cast<std::size_t>(i) < poseReading_->parts.size()) {
-    const PartKind* kind = catalogue().partKind(part.type);
-    if (kind && kind->shows == Shows::light)
-      look.light = lightOf(poseReading_->parts[static_cast<std::size_t>(i)].amps);
-  }
-  painter(p, part, look);
-}
-
-void BenchView::paintParts(QPainter& p) {
+// Rings and washes around what is selected, pointed out or being built.
+void BenchView::paintHighlights(QPainter& p) {
   const Theme& t = theme();
-  for (const auto& part : *doc_.project().parts) {
-    std::vector<QPointF> legs = legsOf(doc_.project(), *part);
-    if (legs.empty()) continue;
-    const bool moved = mode_ == Mode::movingPart && dragging_ && doc_.isSelected(part->id);
-    const bool legMoved = mode_ == Mode::movingLeg && dragging_ && grabbed_.id == part->id;
-    if (moved)
-      for (QPointF& l : legs) l += px(moveOffset_);
-    if (legMoved) {
-      const int leg = catalogue().part(part->type)->legIndex(grabbed_.leg);
-      const auto target = wireTo_ ? place(doc_.project(), *wireTo_) : std::nullopt;
-      legs[static_cast<std::size_t>(leg)] = target.value_or(toBench(mouse_));
-    }
-    p.setOpacity(opacityOf(part->id) * (moved && !inHand_.obstacle.clear() ? 0.5 : 1.0));
+  const Project& project = shownProject();
+  for (const auto& part : *project.parts) {
     const bool amber = pulseParts_.contains(part->id) || isBuildFocus(part->id);
-    if (doc_.isSelected(part->id) || amber) {
-      p.save();
-      p.setOpacity(1);
-      const QRectF body = bodyOf(*part, legs).adjusted(-5, -5, 5, 5);
-      if (amber) {
-        QColor wash = t.amber;
-        wash.setAlpha(70);
-        p.setPen(Qt::NoPen);
-        p.setBrush(wash);
-        p.drawEllipse(body.center(), body.width() * 0.75, body.height() * 0.75);
-        p.setPen(QPen(t.amber, 2));
-        p.setBrush(Qt::NoBrush);
-        for (const QPointF& leg : legs) p.drawEllipse(leg, 6, 6);
-      }
-      if (doc_.isSelected(part->id)) {
-        p.setPen(QPen(t.ink, 2));
-        p.setBrush(Qt::NoBrush);
-        p.drawRoundedRect(body, 6, 6);
-      }
-      p.restore();
-    }
-    paintOnePart(p, *part, legs);
-    p.setOpacity(1);
-  }
-}
-
-void BenchView::paintWires(QPainter& p) {
-  for (const auto& wire : *doc_.project().wires) {
-    if (mode_ == Mode::movingEnd && dragging_ && grabbed_.id == wire->id) continue;
-    auto a = place(doc_.project(), wire->from), b = place(doc_.project(), wire->to);
-    if (!a || !b) continue;
-    const auto follows = [&](const Socket& s) {
-      return mode_ == Mode::movingPart && dragging_ && doc_.isSelected(s.owner);
-    };
-    QPainterPath path = pathOf(doc_.project(), *wire);
-    if (follows(wire->from) || follows(wire->to)) {
-      if (follows(wire->from)) *a += px(moveOffset_);
-      if (follows(wire->to)) *b += px(moveOffset_);
-      path = wirePath(*a, *b, {});
-    }
-    double opacity = opacityOf(wire->id);
-    // What is in the way fades while something is being wired.
-    if ((mode_ == Mode::wiring || mode_ == Mode::movingEnd) && hover_.what == Hit::What::wire &&
-        hover_.id == wire->id)
-      opacity = 0.4;
-    p.setOpacity(opacity);
-    paintWire(p, path, *a, *b, doc_.identities().ofWire(*wire, doc_.nets()),
-              doc_.isSelected(wire->id));
-    p.setOpacity(1);
-    if (isBuildFocus(wire->id)) {
-      p.setPen(QPen(theme().amber, 2));
+    const bool chosen = doc_.isSelected(part->id);
+    if (!amber && !chosen) continue;
+    const PartLook look = lookOf(project, *part);
+    if (look.legs.empty()) continue;
+    const QRectF body = bodyOf(*part, look).adjusted(-5, -5, 5, 5);
+    if (amber) {
+      QColor wash = t.amber;
+      wash.setAlpha(70);
+      p.setPen(Qt::NoPen);
+      p.setBrush(wash);
+      p.drawEllipse(body.center(), body.width() * 0.75, body.height() * 0.75);
+      p.setPen(QPen(t.amber, 2));
       p.setBrush(Qt::NoBrush);
-      p.drawEllipse(*a, 8, 8);
-      p.drawEllipse(*b, 8, 8);
+      for (const QPointF& leg : look.legs) p.drawEllipse(leg, 6, 6);
     }
+    if (chosen) {
+      p.setPen(QPen(t.ink, 2, part->locked ? Qt::DashLine : Qt::SolidLine));
+      p.setBrush(Qt::NoBrush);
+      p.drawRoundedRect(body, 6, 6);
+    }
+  }
+  for (auto* list : {&project.boards, &project.breadboards})
+    for (const BoardItem& item : *list) {
+      if (!doc_.isSelected(item.id)) continue;
+      QSizeF size;
+      if (const BoardShape* s = catalogue().board(item.type))
+        size = {s->width * u, s->height * u};
+      else if (const BreadboardKind* k = breadboardKind(item.type))
+        size = {k->width * u, k->height * u};
+      p.setPen(QPen(t.ink, 2));
+      p.setBrush(Qt::NoBrush);
+      p.drawRoundedRect(QRectF(px(item.at), size).adjusted(-4, -4, 4, 4), 10, 10);
+    }
+  if (buildFocus_.isEmpty() || style_ != Style::building) return;
+  if (const Wire* wire = doc_.project().wire(buildFocus_.toStdString())) {
+    p.setPen(QPen(t.amber, 2));
+    p.setBrush(Qt::NoBrush);
+    for (const Socket& end : {wire->from, wire->to})
+      if (const auto at = place(doc_.project(), end)) p.drawEllipse(*at, 8, 8);
   }
 }
 
@@ -355,6 +350,7 @@ void BenchView::paintWires(QPainter& p) {
 void BenchView::paintFlow(QPainter& p) {
   const Snapshot* s = live();
   if (!s || s->project.get() != doc_.shared().get()) return;
+  const Scene scene(doc_.project(), doc_.nets(), doc_.identities());
   for (const auto& wire : *doc_.project().wires) {
     // The current in a wire to a pin is that of the pin.
     for (const bool forward : {true, false}) {
@@ -376,7 +372,7 @@ void BenchView::paintFlow(QPainter& p) {
             pen.setDashOffset(amps > 0 ? -offset : offset);
             p.setPen(pen);
             p.setBrush(Qt::NoBrush);
-            p.drawPath(pathOf(doc_.project(), *wire));
+            p.drawPath(scene.pathOf(*wire));
           }
         }
         ++io;
@@ -405,30 +401,21 @@ void BenchView::paintInHand(QPainter& p) {
       p.drawEllipse(*b, 8, 8);
     }
   }
-  if (mode_ == Mode::placing) {
-    const PartKind* kind = catalogue().partKind(inHandType_);
-    if (!kind) return;
-    Part part = newPart(doc_.project(), *kind);
-    std::vector<QPointF> legs;
-    const auto& way = kind->print.ways[static_cast<std::size_t>(inHand_.way)];
-    const bool ok = inHand_.obstacle.clear();
-    QPointF base = inHandAt_;
-    if (!inHand_.sockets.empty() && inHand_.sockets[0])
-      base = place(doc_.project(), *inHand_.sockets[0]).value_or(base);
-    for (std::size_t i = 0; i < way.size(); ++i) {
-      QPointF at = base + px(way[i]);
-      if (i < inHand_.sockets.size() && inHand_.sockets[i])
-        at = place(doc_.project(), *inHand_.sockets[i]).value_or(at);
-      legs.push_back(at);
-    }
-    p.setOpacity(ok ? 0.85 : 0.5);
-    paintOnePart(p, part, legs);
-    p.setOpacity(1);
-    for (std::size_t i = 0; i < legs.size(); ++i) {
-      const bool here = i < inHand_.sockets.size() && inHand_.sockets[i];
-      p.setPen(QPen(ok ? t.good : here ? t.danger : t.ink2, 2));
-      p.setBrush(Qt::NoBrush);
-      p.drawEllipse(legs[i], 6.5, 6.5);
+  // Holes that would be used: green where they are free.
+  if (proposal_ &&
+      (mode_ == Mode::placing || mode_ == Mode::movingPart || mode_ == Mode::movingLeg)) {
+    const Obstacle& o = proposal_->arranged.obstacle;
+    for (const std::string& id : proposal_->arranged.ids) {
+      const Part* part = proposal_->arranged.project.part(id);
+      if (!part) continue;
+      for (const Leg& leg : part->legs) {
+        const auto at = leg.in ? place(proposal_->arranged.project, *leg.in) : std::nullopt;
+        if (!at) continue;
+        const bool here = !o.clear() && (o.leg == leg.id || o.hole == leg.in->point);
+        p.setPen(QPen(here ? t.danger : o.clear() ? t.good : t.ink2, here ? 3 : 2));
+        p.setBrush(Qt::NoBrush);
+        p.drawEllipse(*at, 6.5, 6.5);
+      }
     }
   }
   if (mode_ == Mode::marquee) {
@@ -443,44 +430,54 @@ void BenchView::paintInHand(QPainter& p) {
 void BenchView::paintPreview(QPainter& p) {
   if (!preview_) return;
   const Theme& t = theme();
-  p.setOpacity(0.75);
-  const auto ring = [&](const QRectF& r) {
-    p.setPen(QPen(t.amber, 2, Qt::DashLine));
-    p.setBrush(Qt::NoBrush);
-    p.drawRoundedRect(r, 6, 6);
-  };
-  for (const auto& part : *preview_->parts) {
-    const Part* held = doc_.project().part(part->id);
-    if (held && *held == *part) continue;
-    const auto legs = legsOf(*preview_, *part);
-    if (const PartPainter painter = painterOf(part->type); painter && !legs.empty()) {
-      PartLook look;
-      look.legs = legs;
-      painter(p, *part, look);
-      ring(bodyOf(*part, legs).adjusted(-5, -5, 5, 5));
+  const Nets nets(*preview_, catalogue());
+  const Identities identities(*preview_, nets, catalogue());
+  Scene scene(*preview_, nets, identities);
+  std::set<std::string> fresh;
+  for (const auto& part : *preview_->parts)
+    if (const Part* held = doc_.project().part(part->id); !held || !(*held == *part))
+      fresh.insert(part->id);
+  for (const auto& wire : *preview_->wires)
+    if (const Wire* held = doc_.project().wire(wire->id); !held || !(*held == *wire))
+      fresh.insert(wire->id);
+  scene.only = &fresh;
+  scene.opacity = [](const std::string&) { return 0.75; };
+  scene.parts(p);
+  scene.wires(p);
+  p.setPen(QPen(t.amber, 2, Qt::DashLine));
+  p.setBrush(Qt::NoBrush);
+  for (const auto& part : *preview_->parts)
+    if (fresh.contains(part->id))
+      p.drawRoundedRect(bodyOf(*part, lookOf(*preview_, *part)).adjusted(-5, -5, 5, 5), 6, 6);
+  p.setPen(QPen(t.amber, 2));
+  for (const auto& wire : *preview_->wires)
+    if (fresh.contains(wire->id))
+      for (const Socket& end : {wire->from, wire->to})
+        if (const auto at = place(*preview_, end)) p.drawEllipse(*at, 8, 8);
+  // What would be gone.
+  p.setPen(QPen(t.danger, 3));
+  for (const auto& part : *doc_.project().parts)
+    if (!preview_->part(part->id)) {
+      const QRectF body = bodyOf(*part, lookOf(doc_.project(), *part));
+      p.drawLine(body.topLeft(), body.bottomRight());
+      p.drawLine(body.topRight(), body.bottomLeft());
     }
-  }
-  for (const auto& wire : *preview_->wires) {
-    const Wire* held = doc_.project().wire(wire->id);
-    if (held && *held == *wire) continue;
-    const auto a = place(*preview_, wire->from), b = place(*preview_, wire->to);
-    if (!a || !b) continue;
-    paintWire(p, pathOf(*preview_, *wire), *a, *b, doc_.identities().ofWire(*wire, doc_.nets()));
-    p.setPen(QPen(t.amber, 2));
-    p.setBrush(Qt::NoBrush);
-    p.drawEllipse(*a, 8, 8);
-    p.drawEllipse(*b, 8, 8);
-  }
-  p.setOpacity(1);
+  const Scene now(doc_.project(), doc_.nets(), doc_.identities());
+  for (const auto& wire : *doc_.project().wires)
+    if (!preview_->wire(wire->id)) {
+      const QPointF middle = now.pathOf(*wire).pointAtPercent(0.5);
+      p.drawLine(middle - QPointF(7, 7), middle + QPointF(7, 7));
+      p.drawLine(middle - QPointF(7, -7), middle + QPointF(7, -7));
+    }
 }
 
 QPointF BenchView::markAt(int index) const {
   const Finding& f = doc_.check().findings[static_cast<std::size_t>(index)];
   for (const std::string& id : f.parts)
     if (const Part* part = doc_.project().part(id)) {
-      const auto legs = legsOf(doc_.project(), *part);
-      if (legs.empty()) continue;
-      const QRectF body = bodyOf(*part, legs);
+      const PartLook look = lookOf(doc_.project(), *part);
+      if (look.legs.empty()) continue;
+      const QRectF body = bodyOf(*part, look);
       return {body.right() + 15, body.center().y()};
     }
   for (const Socket& s : f.sockets)
@@ -503,6 +500,88 @@ void BenchView::paintMarks(QPainter& p) {
   p.setBrush(Qt::NoBrush);
   for (const Socket& s : pulseSockets_)
     if (const auto at = place(doc_.project(), s)) p.drawEllipse(*at, 8, 8);
+}
+
+// Bends of the selected wires, and the ring that keeps a button held.
+void BenchView::paintHandles(QPainter& p) {
+  const Theme& t = theme();
+  for (const auto& wire : *shownProject().wires) {
+    if (wire->bends.empty() || !doc_.isSelected(wire->id)) continue;
+    p.setPen(QPen(t.ink, 1.6));
+    p.setBrush(t.card);
+    for (const Point& bend : wire->bends) p.drawEllipse(px(bend), 4.5, 4.5);
+  }
+  if (!run_.isOn() || mode_ != Mode::idle) return;
+  if (hover_.what != Hit::What::cap && hover_.what != Hit::What::latch &&
+      hover_.what != Hit::What::part)
+    return;
+  const Part* part = doc_.project().part(hover_.id);
+  const PartKind* kind = part ? catalogue().partKind(part->type) : nullptr;
+  if (!kind || !kind->pressable) return;
+  const QRectF latch = latchOf(lookOf(doc_.project(), *part));
+  const bool kept = std::find(held_.begin(), held_.end(), part->id) != held_.end();
+  p.setPen(QPen(t.ink, 1.6));
+  p.setBrush(kept ? t.amber : t.card);
+  p.drawEllipse(latch);
+  p.setPen(QPen(kept ? t.onAmber : t.ink, 1.6));
+  p.setBrush(Qt::NoBrush);
+  p.drawArc(QRectF(latch.center() - QPointF(2.6, 5), QSizeF(5.2, 6)), 0, 180 * 16);
+  p.drawRect(QRectF(latch.center() - QPointF(3.6, 1.5), QSizeF(7.2, 5)));
+}
+
+// While an end is held and the holes are small: five by five of them, larger.
+void BenchView::paintLoupe(QPainter& p) {
+  const bool holding = (mode_ == Mode::wiring || mode_ == Mode::movingEnd ||
+                        (mode_ == Mode::movingLeg && dragging_)) &&
+                       !cursorShown_;
+  constexpr double hole = 36;
+  if (!holding || u * zoom_ >= 24) return;
+  const auto aim = wireTo_ ? wireTo_ : lastMagnet_;
+  const auto at = aim ? place(doc_.project(), *aim) : std::nullopt;
+  if (!at) return;
+  const Theme& t = theme();
+  const double scale = hole / u;
+  const QSizeF size(5 * hole, 5 * hole);
+  QRectF box(mouse_ + QPointF(40, -size.height() - 30), size);
+  if (box.right() > width() - 8) box.moveRight(mouse_.x() - 40);
+  if (box.top() < 8) box.moveTop(mouse_.y() + 40);
+  p.save();
+  p.setRenderHint(QPainter::Antialiasing);
+  QPainterPath frame;
+  frame.addRoundedRect(box, 12, 12);
+  p.setPen(Qt::NoPen);
+  p.setBrush(t.shadow);
+  p.drawPath(frame.translated(0, 3));
+  p.setClipPath(frame);
+  p.fillRect(box, t.mat);
+  p.translate(box.center());
+  p.scale(scale, scale);
+  p.translate(-*at);
+  Scene scene(doc_.project(), doc_.nets(), doc_.identities());
+  dress(scene);
+  scene.breadboards(p);
+  paintNets(p, doc_.nets(), doc_.identities(), netsToLight(doc_.nets()), doc_.project());
+  scene.boards(p);
+  scene.parts(p);
+  scene.wires(p);
+  paintInHand(p);
+  p.restore();
+  p.save();
+  p.setRenderHint(QPainter::Antialiasing);
+  p.setPen(QPen(t.ink, 2));
+  p.setBrush(Qt::NoBrush);
+  p.drawPath(frame);
+  // The address of the hole in the middle.
+  const QString name = QString::fromStdString(aim->point);
+  p.setFont(t.mono(13, QFont::Bold));
+  const double w = QFontMetricsF(p.font()).horizontalAdvance(name) + 14;
+  const QRectF tag(box.center().x() - w / 2, box.bottom() - 24, w, 19);
+  p.setPen(Qt::NoPen);
+  p.setBrush(t.tooltip);
+  p.drawRoundedRect(tag, 5, 5);
+  p.setPen(t.tooltipInk);
+  p.drawText(tag, Qt::AlignCenter, name);
+  p.restore();
 }
 
 void BenchView::paintCursor(QPainter& p) {

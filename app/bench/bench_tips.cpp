@@ -73,6 +73,12 @@ QStringList BenchView::partTip(const std::string& id) const {
   const PartKind* kind = part ? catalogue().partKind(part->type) : nullptr;
   if (!kind) return {};
   QStringList lines{QString::fromStdString(part->name)};
+  if (!kind->knob.empty())
+    for (const PropKind& prop : kind->props)
+      if (prop.key == kind->knob)
+        lines[0] += QStringLiteral(" · %1 %2")
+                        .arg(part->number(prop.key, prop.otherwise))
+                        .arg(QString::fromStdString(prop.unit));
   const int i = partIndex(id);
   const Snapshot* s = live();
   if (s && i >= 0 && static_cast<std::size_t>(i) < s->reading.parts.size()) {
@@ -82,6 +88,17 @@ QStringList BenchView::partTip(const std::string& id) const {
     values << milli(r.amps);
     if (s->state.broken[static_cast<std::size_t>(i)])
       values << QStringLiteral("burnt out");
+    else if (s->motion[static_cast<std::size_t>(i)].hertz > 0)
+      values << QStringLiteral("sounds at %1 Hz")
+                    .arg(s->motion[static_cast<std::size_t>(i)].hertz, 0, 'f', 0);
+    else if (kind->moves == Moves::spin)
+      values << QStringLiteral("%1 turns a minute")
+                    .arg(s->motion[static_cast<std::size_t>(i)].revolutionsPerMinute, 0, 'f', 0);
+    else if (kind->moves == Moves::angle && s->motion[static_cast<std::size_t>(i)].degrees >= 0)
+      values << QStringLiteral("%1°").arg(s->motion[static_cast<std::size_t>(i)].degrees, 0, 'f',
+                                          0);
+    else if (kind->shows == Shows::sound)
+      values << QStringLiteral("silent");
     else if (kind->shows == Shows::light)
       values << (s->light[static_cast<std::size_t>(i)] > litLight ? QStringLiteral("lit")
                                                                   : QStringLiteral("dark"));
@@ -98,32 +115,73 @@ QStringList BenchView::partTip(const std::string& id) const {
   return lines;
 }
 
-QStringList BenchView::tipLines() const {
-  if (mode_ == Mode::placing) {
-    if (!inHand_.obstacle.clear()) return {obstacleText(inHand_.obstacle, inHandType_)};
-    QStringList holes;
-    for (const auto& s : inHand_.sockets)
-      if (s) holes << QString::fromStdString(s->point);
-    return holes.isEmpty()
-               ? QStringList()
-               : QStringList{QStringLiteral("Into ") + holes.join(QStringLiteral(", "))};
+// Which nets would be joined by what is in hand: "Joins D4 with row 14 left".
+QStringList BenchView::joinTip() const {
+  if (!proposal_) return {};
+  const Obstacle& o = proposal_->arranged.obstacle;
+  QStringList lines;
+  for (const std::string& id : proposal_->arranged.ids) {
+    const Part* part = proposal_->arranged.project.part(id);
+    if (!part) continue;
+    if (!o.clear()) return {obstacleText(o, part->type)};
+    const Footprint* print = catalogue().part(part->type);
+    if (proposal_->arranged.ids.size() > 1) break;
+    for (std::size_t i = 0; i < part->legs.size() && lines.size() < 6; ++i) {
+      const Leg& leg = part->legs[i];
+      const int net = leg.in ? proposal_->nets.of(*leg.in) : -1;
+      if (net < 0) continue;
+      lines << QStringLiteral("%1: %2, net of %3")
+                   .arg(QString::fromStdString(
+                            print->legs[i].meaning.empty() ? leg.id : print->legs[i].meaning),
+                        QString::fromStdString(leg.in->point),
+                        QString::fromStdString(
+                            proposal_->nets.all()[static_cast<std::size_t>(net)].name));
+    }
+    if (lines.isEmpty() && part->at) lines << QStringLiteral("On the mat");
   }
+  if (!o.clear()) return {obstacleText(o, {})};
+  return lines;
+}
+
+// Parts of a board explain themselves.
+QStringList BenchView::boardPartTip(const BoardItem& board) const {
+  const BoardKind* kind = catalogue().boardKind(board.type);
+  if (!kind) return {};
+  const QPointF at = toBench(mouse_) - px(board.at);
+  for (const BoardFeature& f : kind->features) {
+    const QRectF box(px(f.least), px(f.most));
+    if (!box.contains(at)) continue;
+    QStringList lines{QString::fromStdString(f.name)};
+    for (const std::string& line : f.lines) lines << QString::fromStdString(line);
+    return lines;
+  }
+  return {QString::fromStdString(kind->label), QString::fromStdString(kind->brief)};
+}
+
+QStringList BenchView::tipLines() const {
+  if (mode_ == Mode::placing ||
+      ((mode_ == Mode::movingLeg || mode_ == Mode::movingPart) && dragging_))
+    return joinTip();
   if (mode_ == Mode::wiring || (mode_ == Mode::movingEnd && dragging_)) {
     if (!wireTo_) return {};
     if (!wireObstacle_.clear()) return {obstacleText(wireObstacle_, {})};
     QStringList lines = netTip(*wireTo_);
+    const int from = wireFrom_ ? doc_.nets().of(*wireFrom_) : -1;
+    const int to = doc_.nets().of(*wireTo_);
+    if (from >= 0 && to >= 0) {
+      const auto name = [&](int net) {
+        return QString::fromStdString(doc_.nets().all()[static_cast<std::size_t>(net)].name);
+      };
+      lines.insert(0, from == to ? QStringLiteral("%1 is joined to this already").arg(name(from))
+                                 : QStringLiteral("Joins %1 with %2").arg(name(from), name(to)));
+    }
     return lines;
   }
-  if (mode_ == Mode::movingLeg || mode_ == Mode::movingPart) {
-    if (dragging_ && !inHand_.obstacle.clear()) return {obstacleText(inHand_.obstacle, {})};
-    if (mode_ == Mode::movingLeg && dragging_ && wireTo_)
-      return {QString::fromStdString(wireTo_->point)};
-    return {};
-  }
+  if (mode_ == Mode::turningKnob) return partTip(grabbed_.id);
   if (mode_ != Mode::idle) return {};
   switch (hover_.what) {
     case Hit::What::mark: {
-      const Finding& f = doc_.check().findings[static_cast<std::size_t>(hover_.finding)];
+      const Finding& f = doc_.check().findings[static_cast<std::size_t>(hover_.index)];
       return {QString::fromStdString(f.title), QString::fromUtf8(severityTitle(f.severity))};
     }
     case Hit::What::leg: {
@@ -138,7 +196,13 @@ QStringList BenchView::tipLines() const {
     }
     case Hit::What::part:
     case Hit::What::cap:
+    case Hit::What::knob:
+    case Hit::What::latch:
       return partTip(hover_.id);
+    case Hit::What::board:
+      if (const BoardItem* board = doc_.project().board(hover_.id)) return boardPartTip(*board);
+      return {};
+    case Hit::What::bend:
     case Hit::What::wire: {
       const Wire* w = doc_.project().wire(hover_.id);
       if (!w) return {};

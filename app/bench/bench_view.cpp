@@ -1,13 +1,13 @@
 #include "bench/bench_view.h"
 
+#include <QAccessible>
 #include <QApplication>
-#include <QKeyEvent>
 #include <QMouseEvent>
+#include <QNativeGestureEvent>
 #include <algorithm>
 #include <cmath>
 
 #include "program/steps.h"
-#include "project/edits.h"
 #include "theme/theme.h"
 
 namespace ignavo::app {
@@ -19,16 +19,24 @@ constexpr double fitLeast = 0.25;  // three full breadboards still fit the windo
 QString str(const std::string& s) { return QString::fromStdString(s); }
 }  // namespace
 
+bool isTableItem(const std::string& type) {
+  return catalogue().boardKind(type) || breadboardKind(type);
+}
+
 BenchView::BenchView(Document& document, RunControl& run, QWidget* parent)
     : QWidget(parent), doc_(document), run_(run) {
   setObjectName(QStringLiteral("bench"));
   setAccessibleName(QStringLiteral("Bench"));
   setAccessibleDescription(QStringLiteral(
-      "Board, breadboard, parts and wires. Arrow keys move from hole to hole, W lays a wire."));
+      "Board, breadboard, parts and wires. Arrow keys move from hole to hole, Return takes what is "
+      "there, W lays a wire. The menu key lists everything that can be done."));
   setMouseTracking(true);
   setFocusPolicy(Qt::StrongFocus);
   connect(&doc_, &Document::changed, this, [this] {
-    if (mode_ != Mode::placing && mode_ != Mode::wiring) letGo();
+    if (mode_ != Mode::placing && mode_ != Mode::wiring && mode_ != Mode::turningKnob &&
+        mode_ != Mode::pressing)
+      letGo();
+    dropProposal();
     preview_.reset();
     poseReading_.reset();
     poseState_.reset();
@@ -53,6 +61,7 @@ BenchView::BenchView(Document& document, RunControl& run, QWidget* parent)
 
 void BenchView::invalidate() {
   static_ = QPixmap();
+  still_ = QPixmap();
   if (fitted_) fit();
   refreshHover();
   update();
@@ -67,13 +76,35 @@ void BenchView::setStyle(Style style) {
 }
 
 void BenchView::fit() {
-  const QRectF box = contents().adjusted(-16, -8, 16, 40);
+  const QRectF box =
+      Scene(doc_.project(), doc_.nets(), doc_.identities()).bounds().adjusted(-16, -8, 16, 40);
   if (width() < 50 || height() < 50) return;
   zoom_ = std::clamp(std::min(width() / box.width(), height() / box.height()), fitLeast, 1.6);
   pan_ = QPointF(std::clamp((width() - box.width() * zoom_) / 2, 0.0, 60.0) - box.left() * zoom_,
                  (height() - box.height() * zoom_) / 2 - box.top() * zoom_);
   fitted_ = true;
   static_ = QPixmap();
+  still_ = QPixmap();
+  update();
+}
+
+// The selection in the middle, as large as it fits.
+void BenchView::fitSelection() {
+  QRectF box;
+  for (const std::string& id : selectedIds()) {
+    if (const Part* part = doc_.project().part(id))
+      box |= bodyOf(*part, lookOf(doc_.project(), *part)).adjusted(-40, -40, 40, 40);
+    if (const Wire* wire = doc_.project().wire(id))
+      for (const Socket& end : {wire->from, wire->to})
+        if (const auto at = place(doc_.project(), end))
+          box |= QRectF(*at - QPointF(40, 40), QSizeF(80, 80));
+  }
+  if (box.isNull()) return fit();
+  zoom_ = std::clamp(std::min(width() / box.width(), height() / box.height()), zoomLeast, zoomMost);
+  pan_ = QPointF(width(), height()) / 2 - box.center() * zoom_;
+  fitted_ = false;
+  static_ = QPixmap();
+  still_ = QPixmap();
   update();
 }
 
@@ -83,6 +114,7 @@ void BenchView::zoomBy(double factor, QPointF around) {
   zoom_ = wanted;
   fitted_ = false;
   static_ = QPixmap();
+  still_ = QPixmap();
   update();
 }
 
@@ -92,8 +124,21 @@ void BenchView::focusInEvent(QFocusEvent* e) {
   update();
 }
 
+// Two fingers that pinch.
+bool BenchView::event(QEvent* e) {
+  if (e->type() == QEvent::NativeGesture) {
+    auto* gesture = static_cast<QNativeGestureEvent*>(e);
+    if (gesture->gestureType() == Qt::ZoomNativeGesture) {
+      zoomBy(1 + gesture->value(), gesture->position());
+      return true;
+    }
+  }
+  return QWidget::event(e);
+}
+
 void BenchView::resizeEvent(QResizeEvent*) {
   static_ = QPixmap();
+  still_ = QPixmap();
   if (fitted_) fit();
 }
 
@@ -149,164 +194,182 @@ void BenchView::setBuildFocus(const QString& id) {
   update();
 }
 
+QRectF BenchView::latchOf(const PartLook& look) const {
+  const QRectF cap = capOf(look);
+  return QRectF(cap.topRight() + QPointF(3, -19), QSizeF(17, 17));
+}
+
 // What lies under a point of the screen, the most specific first.
-BenchView::Hit BenchView::hitAt(QPointF screen) const {
-  Hit hit;
+std::vector<BenchView::Hit> BenchView::hitsAt(QPointF screen) const {
+  std::vector<Hit> hits;
   const QPointF at = toBench(screen);
   const double reach = std::max(8.5, 12 / zoom_ * 0.6);
+  using What = Hit::What;
+  const auto add = [&](What what, const std::string& id, const std::string& leg = {},
+                       const Socket& socket = {}, int index = -1) {
+    hits.push_back({what, id, leg, socket, index});
+  };
   if (style_ != Style::building)
     for (std::size_t i = 0; i < doc_.check().findings.size() && doc_.checkIsCurrent(); ++i) {
       const Finding& f = doc_.check().findings[i];
       if (f.meant || (style_ != Style::tinted && f.severity == Severity::note)) continue;
-      if (QLineF(markAt(static_cast<int>(i)), at).length() < 11) {
-        hit.what = Hit::What::mark;
-        hit.finding = static_cast<int>(i);
-        return hit;
-      }
+      if (QLineF(markAt(static_cast<int>(i)), at).length() < 11)
+        add(What::mark, {}, {}, {}, static_cast<int>(i));
     }
+  for (const auto& wire : *doc_.project().wires)
+    if (doc_.isSelected(wire->id))
+      for (std::size_t b = 0; b < wire->bends.size(); ++b)
+        if (QLineF(px(wire->bends[b]), at).length() < std::max(7.0, 7 / zoom_))
+          add(What::bend, wire->id, {}, {}, static_cast<int>(b));
   const auto& parts = *doc_.project().parts;
   for (auto it = parts.rbegin(); it != parts.rend(); ++it) {
     const Part& part = **it;
-    const auto legs = legsOf(doc_.project(), part);
-    if (legs.empty()) continue;
+    const PartLook look = lookOf(doc_.project(), part);
+    if (look.legs.empty()) continue;
     const PartKind* kind = catalogue().partKind(part.type);
-    hit.id = part.id;
-    if (kind->pressable && run_.isOn() && capOf(legs).contains(at)) {
-      hit.what = Hit::What::cap;
-      return hit;
+    const bool on = run_.isOn();
+    if (kind->pressable && on && latchOf(look).contains(at) && hover_.id == part.id)
+      add(What::latch, part.id);
+    const QRectF body = bodyOf(part, look);
+    const QRectF cap(body.center() - QPointF(12, 12), QSizeF(24, 24));
+    if (on && cap.contains(at)) {
+      if (kind->pressable || !kind->thrownKey.empty())
+        add(What::cap, part.id);
+      else if (!kind->knob.empty())
+        add(What::knob, part.id);
     }
-    for (std::size_t l = 0; l < legs.size(); ++l)
-      if (QLineF(legs[l], at).length() < 7) {
-        hit.what = Hit::What::leg;
-        hit.leg = kind->print.legs[l].id;
-        const Leg* leg = part.leg(hit.leg);
-        hit.socket = leg && leg->in ? *leg->in : Socket{part.id, hit.leg};
-        return hit;
+    for (std::size_t l = 0; l < look.legs.size(); ++l)
+      if (QLineF(look.legs[l], at).length() < 7) {
+        const std::string& id = kind->print.legs[l].id;
+        const Leg* leg = part.leg(id);
+        add(What::leg, part.id, id, leg && leg->in ? *leg->in : Socket{part.id, id});
       }
-    if (bodyOf(part, legs).contains(at)) {
-      hit.what = Hit::What::part;
-      return hit;
-    }
+    if (body.contains(at)) add(What::part, part.id);
   }
-  hit = {};
   const auto socket = nearestSocket(doc_.project(), catalogue(), pitches(at), reach / u);
-  if (socket) {
-    hit.socket = *socket;
+  if (socket)
     for (const auto& wire : *doc_.project().wires)
       for (const bool from : {true, false})
-        if ((from ? wire->from : wire->to) == *socket) {
-          hit.what = Hit::What::wireEnd;
-          hit.id = wire->id;
-          hit.leg = from ? "from" : "to";
-          return hit;
-        }
-  }
+        if ((from ? wire->from : wire->to) == *socket)
+          add(What::wireEnd, wire->id, from ? "from" : "to", *socket);
   // Twelve pixels wide to the pointer, but a free hole right under it comes first.
   const bool onHole =
       socket && QLineF(place(doc_.project(), *socket).value_or(QPointF()), at).length() < 5;
-  if (!onHole) {
+  const auto addWires = [&] {
+    const Scene scene(doc_.project(), doc_.nets(), doc_.identities());
     QPainterPathStroker stroker;
     stroker.setWidth(12 / zoom_);
     const auto& wires = *doc_.project().wires;
-    for (auto it = wires.rbegin(); it != wires.rend(); ++it)
-      if (stroker.createStroke(pathOf(doc_.project(), **it)).contains(at)) {
-        hit.what = Hit::What::wire;
-        hit.id = (*it)->id;
-        return hit;
-      }
-  }
-  if (socket) {
-    hit.what = Hit::What::socket;
-    return hit;
-  }
+    for (auto it = wires.rbegin(); it != wires.rend(); ++it) {
+      const QPainterPath path = scene.pathOf(**it);
+      if (path.controlPointRect().adjusted(-8, -8, 8, 8).contains(at) &&
+          stroker.createStroke(path).contains(at))
+        add(What::wire, (*it)->id);
+    }
+  };
+  if (!onHole) addWires();
+  if (socket) add(What::socket, {}, {}, *socket);
+  if (onHole) addWires();
   for (const BoardItem& b : doc_.project().boards)
     if (const BoardShape* s = catalogue().board(b.type);
-        s && QRectF(px(b.at), QSizeF(s->width * u, s->height * u)).contains(at)) {
-      hit.what = Hit::What::board;
-      hit.id = b.id;
-      return hit;
-    }
+        s && QRectF(px(b.at), QSizeF(s->width * u, s->height * u)).contains(at))
+      add(What::board, b.id);
   for (const BreadboardItem& b : doc_.project().breadboards)
     if (const BreadboardKind* k = breadboardKind(b.type);
-        k && QRectF(px(b.at), QSizeF(k->width * u, k->height * u)).contains(at)) {
-      hit.what = Hit::What::breadboard;
-      hit.id = b.id;
-      return hit;
-    }
-  return hit;
+        k && QRectF(px(b.at), QSizeF(k->width * u, k->height * u)).contains(at))
+      add(What::breadboard, b.id);
+  return hits;
+}
+
+BenchView::Hit BenchView::hitAt(QPointF screen) const {
+  const std::vector<Hit> hits = hitsAt(screen);
+  return hits.empty() ? Hit{} : hits.front();
 }
 
 void BenchView::setHint(const QString& hint) {
   if (hint == hint_) return;
   hint_ = hint;
+  setAccessibleDescription(hint_);
+  QAccessibleEvent said(this, QAccessible::DescriptionChanged);
+  QAccessible::updateAccessibility(&said);
   Q_EMIT hintChanged(hint_);
 }
 
 QString BenchView::obstacleText(const Obstacle& o, const std::string& type) const {
-  const auto occupant = [&] {
-    if (const Part* part = doc_.project().part(o.occupant)) return str(part->name);
-    return QStringLiteral("a wire");
-  };
-  switch (o.code) {
-    case Obstacle::Code::taken:
-      return QStringLiteral("Hole %1 is taken by %2").arg(str(o.hole), occupant());
-    case Obstacle::Code::noHole: {
-      const Footprint* print = catalogue().part(type);
-      const int leg = print ? print->legIndex(o.leg) : -1;
-      const QString meaning = leg >= 0 ? str(print->legs[static_cast<std::size_t>(leg)].meaning)
-                                       : QStringLiteral("leg");
-      return QStringLiteral("No hole for the %1 here").arg(meaning);
-    }
-    case Obstacle::Code::outOfReach:
-      return o.pitches > o.limit
-                 ? QStringLiteral("The leg does not reach to %1").arg(str(o.hole))
-                 : QStringLiteral("%1 is too near to the other leg").arg(str(o.hole));
-    case Obstacle::Code::noSuchSocket:
-      return QStringLiteral("There is no hole here");
-    case Obstacle::Code::none:
-      break;
-  }
-  return {};
+  return str(sentence(o, doc_.project(), catalogue(), type));
 }
 
 // One sentence: the next useful thing for what is under the pointer or selected.
 void BenchView::refreshHover() {
   if (mode_ == Mode::placing) {
     const PartKind* kind = catalogue().partKind(inHandType_);
+    const BreadboardKind* table = breadboardKind(inHandType_);
     setHint(QStringLiteral("Click where %1 should go. R turns it, Esc puts it back.")
-                .arg(kind ? str(kind->label) : QString()));
+                .arg(kind    ? str(kind->label)
+                     : table ? str(table->name)
+                             : QStringLiteral("the board")));
     return;
   }
   if (mode_ == Mode::wiring) {
-    setHint(
-        QStringLiteral("Click or let go at the hole where the wire should end. Esc puts it back."));
+    setHint(wireFrom_ ? QStringLiteral("Click or let go at the hole where the wire should end. "
+                                       "With Shift another one follows. Esc puts it back.")
+                      : QStringLiteral("Click the hole, pin or leg where the wire should begin."));
     return;
   }
-  hover_ = mode_ == Mode::idle ? hitAt(mouse_) : hover_;
+  if (mode_ == Mode::idle) hover_ = hitAt(mouse_);
+  if (cursorShown_) return;
   switch (hover_.what) {
     case Hit::What::socket:
-      setHint(QStringLiteral("Drag from this hole to another to lay a wire."));
+      setHint(doc_.project().board(hover_.socket.owner)
+                  ? QStringLiteral("Drag from this pin to a hole to lay a wire.")
+                  : QStringLiteral("Drag from this hole to another to lay a wire."));
       break;
-    case Hit::What::leg:
-      setHint(QStringLiteral("Drag the leg to another hole."));
+    case Hit::What::leg: {
+      const Part* part = doc_.project().part(hover_.id);
+      const Footprint* print = part ? catalogue().part(part->type) : nullptr;
+      const Leg* leg = part ? part->leg(hover_.leg) : nullptr;
+      const bool goes = print && (print->leads || (print->stretches && leg && leg->in));
+      setHint(goes ? QStringLiteral("Drag the leg to another hole.")
+              : leg && !leg->in
+                  ? QStringLiteral("Drag from this leg to a hole to clip a wire to it.")
+                  : QStringLiteral("Drag to move it. W lays a wire from this leg."));
       break;
+    }
     case Hit::What::wireEnd:
       setHint(QStringLiteral("Drag this end of the wire to another hole."));
       break;
-    case Hit::What::cap:
-      setHint(QStringLiteral("Press and hold. With Shift it stays held until you click again."));
+    case Hit::What::cap: {
+      const Part* part = doc_.project().part(hover_.id);
+      const PartKind* kind = part ? catalogue().partKind(part->type) : nullptr;
+      setHint(kind && kind->pressable
+                  ? QStringLiteral(
+                        "Press and hold. With Shift, or at the lock, it stays held until you "
+                        "click again.")
+                  : QStringLiteral("Click to slide it to the other side."));
+      break;
+    }
+    case Hit::What::knob:
+      setHint(QStringLiteral("Drag up or down to turn it while the power is on."));
+      break;
+    case Hit::What::latch:
+      setHint(QStringLiteral("Click to keep the button held, or to let it go."));
       break;
     case Hit::What::mark:
       setHint(QStringLiteral("Click to read what was found here."));
       break;
     case Hit::What::wire:
-      setHint(QStringLiteral("Double-click to bend the wire, Del removes it."));
+      setHint(QStringLiteral("Double-click to bend the wire, Y tidies it, Del removes it."));
+      break;
+    case Hit::What::bend:
+      setHint(QStringLiteral("Drag the bend. A double-click takes it out."));
       break;
     case Hit::What::part: {
       const Part* part = doc_.project().part(hover_.id);
       const PartKind* kind = part ? catalogue().partKind(part->type) : nullptr;
       if (kind && kind->pressable && !run_.isOn())
         setHint(QStringLiteral("Power is off. P switches it on; then press the cap."));
+      else if (part && part->locked)
+        setHint(QStringLiteral("It is locked. L unlocks it."));
       else if (kind && kind->print.polarised)
         setHint(QStringLiteral("Drag to move it. F turns it round, Del removes it."));
       else
@@ -316,7 +379,10 @@ void BenchView::refreshHover() {
     case Hit::What::board:
       setHint(QStringLiteral("Drag from a pin to a hole to lay a wire."));
       break;
-    default:
+    case Hit::What::breadboard:
+      setHint(QStringLiteral("Drag the breadboard by its edge to move it with all that is on it."));
+      break;
+    case Hit::What::none:
       if (!doc_.selection().isEmpty())
         setHint(QStringLiteral("Arrow keys move it, F turns it round, Del removes it."));
       else if (doc_.project().parts->empty())
@@ -329,236 +395,47 @@ void BenchView::refreshHover() {
   }
 }
 
-std::optional<Socket> BenchView::magnet(QPointF screen) const {
+// The nearest free socket that is joined inside to a taken one.
+std::optional<Socket> BenchView::freeLike(const Socket& wanted, Point near) const {
+  const BreadboardItem* bb = doc_.project().breadboard(wanted.owner);
+  const BreadboardKind* kind = bb ? breadboardKind(bb->type) : nullptr;
+  const auto hole = kind ? kind->parse(wanted.point) : std::nullopt;
+  if (!hole) return std::nullopt;
+  const Occupancy taken = occupancy(doc_.project());
+  std::optional<Socket> best;
+  double least = 1e9;
+  for (const Hole& h : kind->holesOf(kind->stripOf(*hole))) {
+    const Point d = bb->at + kind->at(h) - near;
+    const Socket s{bb->id, kind->address(h)};
+    if (!taken.contains(s) && std::hypot(d.x, d.y) < least) least = std::hypot(d.x, d.y), best = s;
+  }
+  return best;
+}
+
+std::optional<Socket> BenchView::magnet(QPointF screen) {
   const double within = std::max(12 / zoom_, 0.6 * u) / u;
   const Point at = pitches(toBench(screen));
-  const auto nearest = nearestSocket(doc_.project(), catalogue(), at, within);
-  if (!nearest) return nearest;
+  const bool legs = mode_ == Mode::wiring || mode_ == Mode::movingEnd;
+  auto nearest = nearestSocket(doc_.project(), catalogue(), at, within, legs);
+  // What was caught is held on to until another is clearly nearer.
+  if (lastMagnet_ && nearest && !(*nearest == *lastMagnet_)) {
+    const auto before = socketAt(doc_.project(), catalogue(), *lastMagnet_);
+    const auto now = socketAt(doc_.project(), catalogue(), *nearest);
+    const auto far = [&](const std::optional<Point>& p) {
+      return p ? std::hypot(p->x - at.x, p->y - at.y) : 1e9;
+    };
+    if (far(before) < within && far(before) < far(now) + 0.15) nearest = lastMagnet_;
+  }
+  lastMagnet_ = nearest;
+  if (!nearest || doc_.project().part(nearest->owner)) return nearest;
   const std::string own =
       mode_ == Mode::movingEnd || mode_ == Mode::movingLeg ? grabbed_.id : std::string();
   const Occupancy taken = occupancy(doc_.project());
-  const auto free = [&](const Socket& s) {
-    const auto it = taken.find(s);
-    return it == taken.end() || it->second.id == own || (wireFrom_ && s == *wireFrom_);
-  };
-  if (free(*nearest)) return nearest;
-  // A taken hole offers the nearest free one that is joined to it inside.
-  const BreadboardItem* bb = doc_.project().breadboard(nearest->owner);
-  const BreadboardKind* kind = bb ? breadboardKind(bb->type) : nullptr;
-  std::optional<Socket> best;
-  double least = 1e9;
-  for (const Hole& h :
-       kind ? kind->holesOf(kind->stripOf(*kind->parse(nearest->point))) : std::vector<Hole>()) {
-    const Point d = bb->at + kind->at(h) - at;
-    const Socket s{bb->id, kind->address(h)};
-    if (free(s) && std::hypot(d.x, d.y) < least) least = std::hypot(d.x, d.y), best = s;
-  }
-  return best ? best : nearest;
-}
-
-void BenchView::take(const std::string& type) {
-  letGo();
-  inHandType_ = type;
-  inHandWay_ = 0;
-  mode_ = Mode::placing;
-  setFocus();
-  // Without a pointer on the bench it begins in the middle, for the keyboard.
-  if (!rect().contains(mouse_.toPoint())) {
-    for (const BreadboardItem& bb : doc_.project().breadboards)
-      if (const BreadboardKind* k = breadboardKind(bb.type)) {
-        mouse_ = toScreen(px(bb.at + k->at({2, -1, std::min(9, k->rows)})));
-        break;
-      }
-  }
-  updateInHand(mouse_);
-  refreshHover();
-  update();
-}
-
-void BenchView::takeWire() {
-  letGo();
-  setFocus();
-  setHint(QStringLiteral("Drag from one hole to another to lay a wire."));
-}
-
-void BenchView::letGo() {
-  mode_ = Mode::idle;
-  dragging_ = false;
-  wireFrom_.reset();
-  wireTo_.reset();
-  wireObstacle_ = {};
-  inHand_ = {};
-  moveOffset_ = {};
-  unsetCursor();
-  refreshHover();
-  update();
-}
-
-void BenchView::updateInHand(QPointF screen) {
-  mouse_ = screen;
-  inHandAt_ = toBench(screen);
-  inHand_ = layOutBest(doc_.project(), catalogue(), inHandType_, pitches(inHandAt_), inHandWay_);
-  update();
-}
-
-void BenchView::placeInHand() {
-  const PartKind* kind = catalogue().partKind(inHandType_);
-  if (!kind || !inHand_.obstacle.clear()) {
-    setHint(obstacleText(inHand_.obstacle, inHandType_));
-    return;
-  }
-  Part part = newPart(doc_.project(), *kind);
-  for (std::size_t i = 0; i < part.legs.size(); ++i) part.legs[i].in = inHand_.sockets[i];
-  const QString id = str(part.id), name = str(part.name);
-  letGo();
-  doc_.edit(QStringLiteral("place %1").arg(name), edits::addPart(doc_.project(), std::move(part)));
-  doc_.select({id});
-}
-
-void BenchView::dragMoved(const QPoint& global) {
-  if (mode_ == Mode::placing) updateInHand(mapFromGlobal(global));
-}
-
-void BenchView::dragReleased(const QPoint& global) {
-  if (mode_ != Mode::placing) return;
-  updateInHand(mapFromGlobal(global));
-  if (rect().contains(mapFromGlobal(global)))
-    placeInHand();
-  else
-    letGo();
-}
-
-void BenchView::finishWire(const Socket& to) {
-  if (!wireFrom_) return;
-  const Socket from = *wireFrom_;
-  if (to == from) return;
-  const Obstacle o = canWire(doc_.project(), catalogue(), to);
-  if (!o.clear()) {
-    setHint(obstacleText(o, {}));
-    return;
-  }
-  Wire wire;
-  wire.id = freeId(doc_.project(), "w");
-  wire.from = from;
-  wire.to = to;
-  // A pin keeps the colour that it gets with its first wire.
-  for (const Socket* end : {&wire.from, &wire.to}) {
-    const BoardItem* board = doc_.project().board(end->owner);
-    const BoardKind* kind = board ? catalogue().boardKind(board->type) : nullptr;
-    const int pin = kind ? kind->shape.pinIndex(end->point) : -1;
-    if (pin < 0 || kind->pins[static_cast<std::size_t>(pin)].role != PinShape::Role::io) continue;
-    int colour = doc_.identities().ofPin(end->owner, end->point);
-    if (colour < 0) colour = doc_.identities().firstFree();
-    const auto& names = identityNames();
-    if (colour < static_cast<int>(names.size()))
-      wire.colour = names[static_cast<std::size_t>(colour)];
-  }
-  const QString name =
-      QStringLiteral("lay a wire from %1 to %2").arg(str(from.point), str(to.point));
-  const QString id = str(wire.id);
-  letGo();
-  doc_.edit(name, edits::addWire(doc_.project(), std::move(wire)));
-  doc_.select({id});
-}
-
-void BenchView::flipSelected() {
-  Project p = doc_.project();
-  QString name;
-  for (const QString& id : doc_.selection()) {
-    const Part* part = p.part(id.toStdString());
-    if (!part) continue;
-    name = name.isEmpty() ? str(part->name) : QStringLiteral("parts");
-    p = edits::changePart(p, id.toStdString(), [](Part& q) { q = flipped(q, catalogue()); });
-  }
-  doc_.edit(QStringLiteral("turn %1").arg(name), std::move(p));
-}
-
-// R: the next way of laying the part around its first leg.
-void BenchView::turnSelected() {
-  if (mode_ == Mode::placing) {
-    const Footprint* print = catalogue().part(inHandType_);
-    inHandWay_ = (inHand_.way + 1) % static_cast<int>(print->ways.size());
-    updateInHand(mouse_);
-    return;
-  }
-  if (doc_.selection().size() != 1) return;
-  const Part* part = doc_.project().part(doc_.selection().front().toStdString());
-  const Footprint* print = part ? catalogue().part(part->type) : nullptr;
-  if (!print || !part->legs.front().in) return;
-  const auto at = socketAt(doc_.project(), catalogue(), *part->legs.front().in);
-  const auto second =
-      part->legs[1].in ? socketAt(doc_.project(), catalogue(), *part->legs[1].in) : std::nullopt;
-  const int ways = static_cast<int>(print->ways.size());
-  int now = 0;
-  for (int w = 0; w < ways && second && at; ++w) {
-    const Point o = print->ways[static_cast<std::size_t>(w)][1];
-    const Point d = *second - *at;
-    if (std::abs(std::atan2(o.y, o.x) - std::atan2(d.y, d.x)) < 0.2) now = w;
-  }
-  for (int k = 1; k <= ways && at; ++k) {
-    const Placement p = layOut(doc_.project(), catalogue(), part->type, *at, now + k, part->id);
-    if (!p.obstacle.clear()) continue;
-    doc_.edit(QStringLiteral("turn %1").arg(str(part->name)),
-              edits::changePart(doc_.project(), part->id, [&](Part& q) {
-                for (std::size_t i = 0; i < q.legs.size(); ++i) q.legs[i].in = p.sockets[i];
-              }));
-    return;
-  }
-  setHint(QStringLiteral("There is no room to turn it here."));
-}
-
-void BenchView::removeSelected() {
-  std::vector<std::string> ids;
-  QString name;
-  for (const QString& id : doc_.selection()) {
-    ids.push_back(id.toStdString());
-    const Part* part = doc_.project().part(ids.back());
-    name = !name.isEmpty() ? QStringLiteral("selection")
-           : part          ? str(part->name)
-                           : QStringLiteral("wire");
-  }
-  if (!ids.empty())
-    doc_.edit(QStringLiteral("remove %1").arg(name), edits::remove(doc_.project(), ids));
-}
-
-// Copies the selected parts to the next free rows below.
-void BenchView::duplicateSelected() {
-  std::vector<const Part*> originals;
-  for (const QString& id : doc_.selection())
-    if (const Part* part = doc_.project().part(id.toStdString())) originals.push_back(part);
-  if (originals.empty()) return;
-  for (int down = 1; down < 60; ++down) {
-    Project p = doc_.project();
-    QStringList ids;
-    bool fits = true;
-    for (const Part* original : originals) {
-      Part copy = *original;
-      copy.id.clear();
-      const Placement placed = moveBy(p, catalogue(), copy, {0, static_cast<double>(down)});
-      fits = fits && placed.obstacle.clear();
-      if (!fits) break;
-      for (std::size_t i = 0; i < copy.legs.size(); ++i) copy.legs[i].in = placed.sockets[i];
-      const PartKind* kind = catalogue().partKind(copy.type);
-      copy.id = freeId(p, kind->idStem);
-      copy.name = kind->passes ? newPart(p, *kind).name : freeName(p, original->name);
-      ids << str(copy.id);
-      p = edits::addPart(std::move(p), std::move(copy));
-    }
-    if (!fits) continue;
-    doc_.edit(QStringLiteral("duplicate %1")
-                  .arg(originals.size() == 1 ? str(originals[0]->name) : QStringLiteral("parts")),
-              std::move(p));
-    doc_.select(ids);
-    return;
-  }
-  setHint(QStringLiteral("There are no free rows below for a copy."));
-}
-
-void BenchView::selectAll() {
-  QStringList ids;
-  for (const auto& part : *doc_.project().parts) ids << str(part->id);
-  for (const auto& wire : *doc_.project().wires) ids << str(wire->id);
-  doc_.select(ids);
+  const auto it = taken.find(*nearest);
+  if (it == taken.end() || it->second.id == own || (wireFrom_ && *nearest == *wireFrom_))
+    return nearest;
+  const auto instead = freeLike(*nearest, at);
+  return instead ? instead : nearest;
 }
 
 }  // namespace ignavo::app

@@ -7,14 +7,19 @@
 #include <set>
 
 #include "art/art.h"
+#include "bench/arranging.h"
 #include "bench/placing.h"
+#include "bench/scene.h"
 #include "document/document.h"
 #include "run/run_control.h"
+
+class QMenu;
 
 namespace ignavo::app {
 
 // The table with board, breadboards, parts and wires. Shows the document and
-// the run, and turns mouse and keys into edits of the document.
+// the run, and turns mouse and keys into edits of the document. Whatever is
+// dragged or typed is shown as a proposal: the project as it would be.
 class BenchView : public QWidget {
   Q_OBJECT
  public:
@@ -23,10 +28,11 @@ class BenchView : public QWidget {
   BenchView(Document& document, RunControl& run, QWidget* parent = nullptr);
 
   void setStyle(Style style);
-  // Takes a part (or a wire, with the empty type) in hand, to be placed.
+  // Takes a part, or a board or breadboard, in hand, to be placed.
   void take(const std::string& type);
   void takeWire();
   bool isPlacing() const { return mode_ == Mode::placing; }
+  bool isWiring() const { return mode_ == Mode::wiring; }
   // Dragging out of the cabinet: positions are global.
   void dragMoved(const QPoint& global);
   void dragReleased(const QPoint& global);
@@ -41,17 +47,29 @@ class BenchView : public QWidget {
 
   void zoomBy(double factor, QPointF around);
   void fit();
+  void fitSelection();
   double zoom() const { return zoom_; }
   QString hint() const { return hint_; }
   // Positions on this widget, for tests and for other panes.
   QPointF screenOf(const Socket& socket) const;
   QPointF screenOf(Point pitches) const;
   QRectF screenOfPart(const std::string& id) const;
+  // Where the keyboard's cursor is.
+  std::optional<Socket> cursor() const { return cursor_; }
+  // What is under the pointer, in lines.
+  QStringList tipLines() const;
 
   void flipSelected();
   void turnSelected();
   void removeSelected();
   void duplicateSelected();
+  void copySelected();
+  void cutSelected();
+  void paste();
+  void lockSelected();
+  void alignSelected();
+  void tidySelected();  // all wires when none is selected
+  void straightenSelected();
   void selectAll();
 
   QSize minimumSizeHint() const override { return {320, 240}; }
@@ -59,6 +77,7 @@ class BenchView : public QWidget {
  Q_SIGNALS:
   void hintChanged(const QString& hint);
   void findingClicked(int index);
+  void menuWanted(QMenu* menu);  // may add entries before the menu is shown
 
  protected:
   void paintEvent(QPaintEvent*) override;
@@ -68,24 +87,27 @@ class BenchView : public QWidget {
   void mouseReleaseEvent(QMouseEvent*) override;
   void mouseDoubleClickEvent(QMouseEvent*) override;
   void wheelEvent(QWheelEvent*) override;
+  void contextMenuEvent(QContextMenuEvent*) override;
   void leaveEvent(QEvent*) override;
   void keyPressEvent(QKeyEvent*) override;
   void keyReleaseEvent(QKeyEvent*) override;
   void focusInEvent(QFocusEvent*) override;
   void focusOutEvent(QFocusEvent*) override { update(); }
+  bool event(QEvent*) override;
 
  private:
   enum class Mode {
     idle,
     panning,
     marquee,
-    movingPart,
-    movingItem,
+    movingPart,  // parts, boards, breadboards
     movingLeg,
     movingEnd,
+    movingBend,
     wiring,
     placing,
-    pressing
+    pressing,
+    turningKnob
   };
   struct Hit {
     enum class What {
@@ -94,8 +116,11 @@ class BenchView : public QWidget {
       leg,
       part,
       cap,
+      knob,
+      latch,
       wire,
       wireEnd,
+      bend,
       board,
       breadboard,
       mark
@@ -103,57 +128,84 @@ class BenchView : public QWidget {
     std::string id;   // part, wire, board or breadboard
     std::string leg;  // leg, or "from" / "to"
     Socket socket;
-    int finding = -1;
+    int index = -1;  // finding or bend
+  };
+  // The project as it would be, worked out for drawing.
+  struct Proposal {
+    Arranged arranged;
+    Nets nets;
+    Identities identities;
+    std::set<std::string> changed;  // parts and wires that differ
   };
 
   // Drawing (bench_paint.cpp)
-  void paintStatic(QPainter& p);
-  void paintNet(QPainter& p);
+  void paintBackground(QPainter& p, const Scene& scene);
+  void paintNets(QPainter& p, const Nets& nets, const Identities& identities,
+                 const std::vector<int>& lit, const Project& project);
   void paintTint(QPainter& p);
-  void paintParts(QPainter& p);
-  void paintWires(QPainter& p);
+  void paintHighlights(QPainter& p);
   void paintInHand(QPainter& p);
   void paintPreview(QPainter& p);
   void paintMarks(QPainter& p);
   void paintFlow(QPainter& p);
   void paintTip(QPainter& p);
+  void paintLoupe(QPainter& p);
   void paintCursor(QPainter& p);
+  void paintHandles(QPainter& p);
   void paintScale(QPainter& p);
-  void paintOnePart(QPainter& p, const Part& part, const std::vector<QPointF>& legs);
-  QStringList tipLines() const;
+  void dress(Scene& scene) const;
+  void enliven(const Part& part, std::size_t index, PartLook& look) const;
+  std::vector<int> netsToLight(const Nets& nets) const;
   QStringList netTip(const Socket& socket) const;
   QStringList partTip(const std::string& id) const;
+  QStringList joinTip() const;
+  QStringList boardPartTip(const BoardItem& board) const;
   double opacityOf(const std::string& id) const;
   bool isBuildFocus(const std::string& id) const;
 
   // Geometry and hits
   QPointF toBench(QPointF screen) const { return (screen - pan_) / zoom_; }
   QPointF toScreen(QPointF bench) const { return bench * zoom_ + pan_; }
-  static QPointF px(Point p);
+  static QPointF px(Point p) { return Scene::px(p); }
   static Point pitches(QPointF bench);
+  const Project& shownProject() const {
+    return proposal_ ? proposal_->arranged.project : doc_.project();
+  }
+  const Nets& shownNets() const { return proposal_ ? proposal_->nets : doc_.nets(); }
   std::optional<QPointF> place(const Project& project, const Socket& socket) const;
-  std::vector<QPointF> legsOf(const Project& project, const Part& part) const;
-  QRectF contents() const;
+  std::vector<Hit> hitsAt(QPointF screen) const;
   Hit hitAt(QPointF screen) const;
-  QPainterPath pathOf(const Project& project, const Wire& wire) const;
-  std::optional<Socket> magnet(QPointF screen) const;
+  std::optional<Socket> magnet(QPointF screen);
+  std::optional<Socket> freeLike(const Socket& wanted, Point near) const;
   QPointF markAt(int finding) const;
+  QRectF latchOf(const PartLook& look) const;
 
-  // Doing (bench_mouse.cpp)
-  void setMode(Mode mode);
-  void startDrag(const Hit& hit);
+  // Doing (bench_mouse.cpp, bench_keys.cpp, bench_actions.cpp)
+  void propose(Arranged arranged);
+  void dropProposal();
+  // Makes the proposal an edit of that name, or says what is in the way.
+  bool keepProposal(const QString& name);
+  bool commit(const Arranged& arranged, const QString& name);
   void updateInHand(QPointF screen);
-  void finishWire(const Socket& to);
   void placeInHand();
-  void moveSelection(Point offset);
-  void commitMove();
+  void dragTo(QPointF screen, bool shift);
+  void finishWire(const Socket& to, bool keepGoing);
+  void throwSwitch(const std::string& id);
+  void turnKnob(const std::string& id, double change, double base);
+  void pickUpAtCursor();
+  void bendAtCursor();
+  QString titleOfSelection() const;
+  std::vector<std::string> selectedIds() const;
   QString obstacleText(const Obstacle& o, const std::string& type) const;
+  QString partTypeOf(const std::string& id) const;
   void setHint(const QString& hint);
   void refreshHover();
   void solveRest();
-  Placement dragPlacement(const Part& part, Point offset) const;
+  void moveSelection(int dx, int dy);
   void moveCursor(int dx, int dy);
   void useCursor();
+  void selectAtCursor();
+  void sayCursor();
   void invalidate();
   const Snapshot* live() const;
   int partIndex(const std::string& id) const;
@@ -165,20 +217,21 @@ class BenchView : public QWidget {
   double zoom_ = 1;
   QPointF pan_{20, 20};
   bool fitted_ = true;
-  QPixmap static_;
+  QPixmap static_;  // mat and breadboards
+  QPixmap still_;   // everything that a drag does not move
 
   QPointF mouse_{-1000, -1000}, pressedAt_;
   Hit hover_, grabbed_;
+  int cycle_ = 0;  // clicking again goes through what lies over each other
   bool dragging_ = false;
   QString hint_;
+  std::optional<Proposal> proposal_;
   std::string inHandType_;
   int inHandWay_ = 0;
-  Placement inHand_;
-  QPointF inHandAt_;
-  std::optional<Socket> wireFrom_, wireTo_;
+  std::optional<Socket> wireFrom_, wireTo_, lastMagnet_;
   Obstacle wireObstacle_;
-  Point moveOffset_;
-  std::vector<std::string> held_;  // buttons kept held with Shift
+  double knobBase_ = 0;
+  std::vector<std::string> held_;  // buttons kept held
   QRectF marquee_;
   std::optional<Socket> cursor_;
   bool cursorShown_ = false;
@@ -190,10 +243,12 @@ class BenchView : public QWidget {
   std::optional<CircuitReading> restReading_;  // powered, nothing pressed, outputs low
   std::set<std::string> pulseParts_;
   std::vector<Socket> pulseSockets_;
-  QElapsedTimer pulseClock_;
   QTimer animate_;
   QString buildFocus_;
   bool keyboardFocus_ = false;  // came by a key: its frame is drawn
 };
+
+// Board or breadboard that can be placed by its type.
+bool isTableItem(const std::string& type);
 
 }  // namespace ignavo::app

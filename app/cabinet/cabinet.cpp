@@ -9,6 +9,7 @@
 #include <QPainter>
 #include <QPushButton>
 #include <QScrollArea>
+#include <algorithm>
 
 #include "art/art.h"
 #include "theme/theme.h"
@@ -53,7 +54,7 @@ void CabinetCard::paintEvent(QPaintEvent*) {
     QPainterPath path(c + QPointF(-44, 12));
     path.cubicTo(c + QPointF(-14, -30), c + QPointF(12, 30), c + QPointF(44, -14));
     paintWire(p, path, c + QPointF(-44, 12), c + QPointF(44, -14), {NetColour::Kind::pin, 0});
-  } else if (kind_->shows == Shows::light) {
+  } else if (kind_->type == "led") {
     for (int i = 0; i < 3; ++i) {
       static constexpr const char* colours[] = {"red", "amber", "green"};
       p.setPen(QPen(t.ledColour(QString::fromLatin1(colours[i])).darker(130), 1));
@@ -61,17 +62,15 @@ void CabinetCard::paintEvent(QPaintEvent*) {
       p.drawEllipse(c + QPointF((i - 1) * 28, 0), 10, 10);
     }
   } else if (const PartPainter painter = painterOf(kind_->type)) {
-    Part sample;
-    sample.type = kind_->type;
-    PartLook look;
-    QRectF around;
-    for (const Point& o : kind_->print.ways.front()) {
-      look.legs.push_back(
-          {o.x * Theme::pitch * (kind_->print.stretches ? 0.85 : 1), o.y * Theme::pitch});
-      around |= QRectF(look.legs.back(), QSizeF(0.1, 0.1));
-    }
+    const Part sample = newPart(emptyProject(), *kind_);
+    const PartLook look = sampleLook(*kind_);
+    QRectF around = bodyOf(sample, look);
+    for (const QPointF& leg : look.legs) around |= QRectF(leg - QPointF(3, 3), QSizeF(6, 6));
+    const double scale = std::min({1.0, 130 / around.width(), 60 / around.height()});
     p.save();
-    p.translate(c - around.center());
+    p.translate(c);
+    p.scale(scale, scale);
+    p.translate(-around.center());
     painter(p, sample, look);
     p.restore();
   }

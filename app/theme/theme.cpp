@@ -34,6 +34,11 @@ Theme light() {
   t.gloss = QColor(255, 255, 255, 190), t.glossFaint = QColor(255, 255, 255, 35),
   t.shade = QColor(0, 0, 0, 18);
   t.flow = QColor(255, 255, 255, 210);
+  t.plastic = "#2A2B2F", t.plasticEdge = "#121316", t.steel = "#B4B7BB", t.steelEdge = "#75787D";
+  t.brass = "#C7A24E", t.cream = "#EFE6D2", t.slate = "#4B5866", t.slateEdge = "#323C47";
+  t.ochre = "#C78B3C", t.can = "#2C4468", t.canStripe = "#B9C3D1", t.track = "#B4622B";
+  t.bead = "#5B3A54", t.knob = "#E6DCC6", t.servo = "#3F6470", t.segmentOff = "#43444A";
+  t.leadA = "#B0584A", t.leadB = "#4E5157", t.leadSignal = "#D9B25A";
   t.identity = {QColor("#266859"), QColor("#3FB6F6"), QColor("#2D6BE6"), QColor("#8E9095"),
                 QColor("#322998"), QColor("#8AAF7B"), QColor("#ECB3CC"), QColor("#512E1D"),
                 QColor("#FAEE79"), QColor("#9D5290")};

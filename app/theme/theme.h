@@ -28,6 +28,9 @@ struct Theme {
   QColor burnt, charred;     // lamp and resistor after damage
   QColor flatSide;           // line at an LED's short leg
   QColor resetButton, resetCap, chipDot, pinEdge, pinHole;
+  // What parts are made of.
+  QColor plastic, plasticEdge, steel, steelEdge, brass, cream, slate, slateEdge, ochre, can;
+  QColor canStripe, track, bead, knob, servo, segmentOff, leadA, leadB, leadSignal;
   QColor gloss, glossFaint, shade;  // light and shade on round things
   QColor flow;                      // dashes of current
   std::array<QColor, 10> identity, identityInk;

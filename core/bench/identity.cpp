@@ -83,6 +83,14 @@ Identities::Identities(const Project& project, const Nets& nets, const Shapes& s
           colour = {NetColour::Kind::pin, index};
       }
     }
+    for (const LegRef& l : nets.all()[static_cast<std::size_t>(n)].legs) {
+      const Footprint* print =
+          shapes.part((*project.parts)[static_cast<std::size_t>(l.part)]->type);
+      const auto feeds = print->legs[static_cast<std::size_t>(l.leg)].feeds;
+      if (colour.kind == NetColour::Kind::ground) break;
+      if (feeds == LegShape::Feeds::minus) colour.kind = NetColour::Kind::ground;
+      if (feeds == LegShape::Feeds::plus) colour.kind = NetColour::Kind::supply;
+    }
     if (colour.kind != NetColour::Kind::plain) nets_[n] = colour;
   }
 }

@@ -178,7 +178,9 @@ void Nets::nameAll(const Project& project, const Shapes& shapes) {
     }
     for (const LegRef& l : net.legs) {
       const Part& part = *at(*project.parts, l.part);
-      offer(6, part.name + " " + at(shapes.part(part.type)->legs, l.leg).id);
+      const LegShape& leg = at(shapes.part(part.type)->legs, l.leg);
+      const bool feeds = leg.feeds != LegShape::Feeds::nothing;
+      offer(feeds ? 3 : 6, part.name + " " + (leg.id == "-" ? "−" : leg.id));
     }
   }
 }

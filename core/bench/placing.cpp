@@ -1,14 +1,18 @@
 #include "bench/placing.h"
 
+#include <fmt/format.h>
+
 #include <cmath>
 
 #include "bench/breadboards.h"
+#include "bench/lying.h"
 #include "bench/nets.h"
 
 namespace ignavo {
 
 namespace {
 constexpr double snapWithin = 0.75;  // a leg lands in a hole that is nearer than this, in pitches
+constexpr double leadReach = 45;     // of a flexible lead, from the middle of the body
 constexpr double exactly = 0.30;     // legs of a stiff part must meet holes this closely
 
 double distance(Point a, Point b) { return std::hypot(a.x - b.x, a.y - b.y); }
@@ -39,15 +43,14 @@ std::optional<Point> socketAt(const Project& project, const Shapes& shapes, cons
     const Footprint* print = shapes.part(part->type);
     const int index = print ? print->legIndex(socket.point) : -1;
     if (index < 0) return std::nullopt;
-    const Leg* leg = part->leg(socket.point);
-    if (leg && leg->in && !project.part(leg->in->owner)) return socketAt(project, shapes, *leg->in);
-    if (part->at) return *part->at + print->ways[0][static_cast<std::size_t>(index)];
+    if (const auto lying = lyingOf(project, shapes, *part))
+      return lying->legs[static_cast<std::size_t>(index)];
   }
   return std::nullopt;
 }
 
 std::optional<Socket> nearestSocket(const Project& project, const Shapes& shapes, Point p,
-                                    double within) {
+                                    double within, bool legs) {
   std::optional<Socket> best;
   double nearest = within;
   for (const BreadboardItem& bb : project.breadboards) {
@@ -67,6 +70,16 @@ std::optional<Socket> nearestSocket(const Project& project, const Shapes& shapes
         nearest = d;
         best = Socket{board.id, pin.name};
       }
+    }
+  }
+  for (const auto& part : *project.parts) {
+    if (!legs) break;
+    for (const Leg& leg : part->legs) {
+      if (leg.in) continue;
+      const auto at = socketAt(project, shapes, {part->id, leg.id});
+      if (!at || distance(*at, p) > nearest) continue;
+      nearest = distance(*at, p);
+      best = Socket{part->id, leg.id};
     }
   }
   return best;
@@ -157,7 +170,12 @@ Obstacle canPlug(const Project& project, const Shapes& shapes, const Part& part,
   if (it != taken.end() && !(it->second.id == part.id && it->second.what == leg))
     return {Obstacle::Code::taken, leg, to.point, it->second.id, 0, 0};
   const Footprint* print = shapes.part(part.type);
-  if (!print || !print->stretches) return {};
+  if (!print) return {};
+  if (print->leads) {
+    const double d = part.at ? distance(*at, *part.at) : 0;
+    if (d > leadReach) return {Obstacle::Code::outOfReach, leg, to.point, {}, d, leadReach};
+  }
+  if (!print->stretches) return {};
   for (const Leg& other : part.legs) {
     if (other.id == leg || !other.in) continue;
     const auto there = socketAt(project, shapes, *other.in);
@@ -182,12 +200,54 @@ Obstacle canWire(const Project& project, const Shapes& shapes, const Socket& to,
   return {};
 }
 
+std::string sentence(const Obstacle& o, const Project& project, const Shapes& shapes,
+                     const std::string& type) {
+  const auto nameOf = [&](const std::string& id) -> std::string {
+    if (const Part* part = project.part(id)) return part->name;
+    if (project.wire(id)) return "a wire";
+    if (project.breadboard(id)) return "the breadboard";
+    if (project.board(id)) return "the board";
+    return "this part itself";
+  };
+  switch (o.code) {
+    case Obstacle::Code::taken:
+      return fmt::format("Hole {} is taken by {}", o.hole, nameOf(o.occupant));
+    case Obstacle::Code::noHole: {
+      const Footprint* print = shapes.part(type);
+      const int leg = print ? print->legIndex(o.leg) : -1;
+      return fmt::format("No hole for the {} here",
+                         leg >= 0 ? print->legs[static_cast<std::size_t>(leg)].meaning : "leg");
+    }
+    case Obstacle::Code::outOfReach:
+      return o.pitches > o.limit
+                 ? fmt::format("{} is out of reach: the legs are {:.0f} holes long at most", o.hole,
+                               std::floor(o.limit))
+                 : std::string("The legs are too close together");
+    case Obstacle::Code::noSuchSocket:
+      return o.hole.empty() ? "Nothing to plug into here"
+                            : fmt::format("There is no hole or pin {}", o.hole);
+    case Obstacle::Code::rowFull:
+      return fmt::format("No free hole is left in {} for the wire that comes along", o.hole);
+    case Obstacle::Code::noRoom:
+      return "No free rows are left on the breadboard";
+    case Obstacle::Code::covers:
+      return fmt::format("It would lie on {}", nameOf(o.occupant));
+    case Obstacle::Code::locked:
+      return fmt::format("{} is locked. L unlocks it", nameOf(o.occupant));
+    case Obstacle::Code::none:
+      break;
+  }
+  return {};
+}
+
 Part flipped(Part part, const Shapes& shapes) {
   const Footprint* print = shapes.part(part.type);
   if (!print) return part;
-  Leg* a = part.leg(print->legs[static_cast<std::size_t>(print->ends.first)].id);
-  Leg* b = part.leg(print->legs[static_cast<std::size_t>(print->ends.second)].id);
-  if (a && b) std::swap(a->in, b->in);
+  for (const auto& [one, other] : print->mirror) {
+    Leg* a = part.leg(print->legs[static_cast<std::size_t>(one)].id);
+    Leg* b = part.leg(print->legs[static_cast<std::size_t>(other)].id);
+    if (a && b) std::swap(a->in, b->in);
+  }
   return part;
 }
 

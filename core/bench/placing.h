@@ -21,13 +21,24 @@ Occupancy occupancy(const Project& project);
 
 // Where a socket lies on the bench; nothing when it does not exist.
 std::optional<Point> socketAt(const Project& project, const Shapes& shapes, const Socket& socket);
-// The hole or pin nearest to `p` within `within` pitches.
+// The hole or pin nearest to `p` within `within` pitches; with `legs` also the
+// legs that are in no hole, to be clipped.
 std::optional<Socket> nearestSocket(const Project& project, const Shapes& shapes, Point p,
-                                    double within);
+                                    double within, bool legs = false);
 
 // The reason why something cannot lie where it was asked to.
 struct Obstacle {
-  enum class Code { none, noHole, taken, outOfReach, noSuchSocket };
+  enum class Code {
+    none,
+    noHole,
+    taken,
+    outOfReach,
+    noSuchSocket,
+    rowFull,  // no free hole left in that row for a wire that comes along
+    noRoom,   // no free rows anywhere
+    covers,   // the body would lie on something
+    locked,
+  };
   Code code = Code::none;
   std::string leg;       // leg concerned
   std::string hole;      // address concerned
@@ -36,6 +47,13 @@ struct Obstacle {
   double limit = 0;
   bool clear() const { return code == Code::none; }
 };
+
+// What is in the way, as a sentence without its full stop; `type` names the
+// part kind whose leg is meant.
+std::string sentence(const Obstacle& obstacle, const Project& project, const Shapes& shapes,
+                     const std::string& type = {});
+// Are the legs of a part that stretches within its reach of each other?
+Obstacle reachOf(const Project& project, const Shapes& shapes, const Part& part);
 
 // A part's legs laid out somewhere: sockets in the footprint's order.
 struct Placement {

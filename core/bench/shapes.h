@@ -31,6 +31,7 @@ struct LegShape {
   std::string id;
   std::string meaning;       // "long leg", "short leg, flat side"
   bool mayStayOpen = false;  // no finding when nothing else is in its net
+  enum class Feeds { nothing, plus, minus } feeds = Feeds::nothing;  // an end of a battery
 };
 struct Footprint {
   std::vector<LegShape> legs;
@@ -40,9 +41,18 @@ struct Footprint {
   bool stretches = false;  // each leg can go to another hole within the reach
   double reachMin = 0;     // pitches between the two legs
   double reachMax = 0;
-  std::vector<std::pair<int, int>> joined;  // legs that are one piece of metal
-  std::pair<int, int> ends = {0, 1};        // legs that `F` exchanges
+  // Legs that are flexible leads of a body beside the breadboard. `rest` says
+  // where their ends lie, from the body's centre, while they are in no hole.
+  bool leads = false;
+  std::vector<Point> rest;
+  std::vector<std::pair<int, int>> joined;             // legs that are one piece of metal
+  std::vector<std::pair<int, int>> mirror = {{0, 1}};  // legs that `F` exchanges
   bool polarised = false;
+  // What the body covers, as it lies in the first way, around the middle of its
+  // legs (or around `at`, with leads). The body of a part that stretches lies
+  // along the line of its legs.
+  double bodyWidth = 2;
+  double bodyHeight = 2;
 
   int legIndex(const std::string& id) const {
     for (std::size_t i = 0; i < legs.size(); ++i)

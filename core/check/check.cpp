@@ -76,7 +76,10 @@ std::string CheckContext::poseWords(const Pose& pose) const {
   const auto add = [&](const std::string& s) { out += (out.empty() ? "while " : " and ") + s; };
   for (const auto& [id, how] : pose) {
     const Part* p = project.part(id);
-    if (p) add(p->name + (how == "pressed" ? " is held" : " is up"));
+    if (p)
+      add(p->name + (how == "pressed"    ? " is held"
+                     : how == "released" ? " is up"
+                                         : " is at " + how));
   }
   return out;
 }

@@ -13,7 +13,7 @@ const char* severityId(Severity s);
 const char* severityTitle(Severity s);
 
 // One way in which buttons and pins can stand: pin "D4" -> "high" / "low",
-// part id -> "pressed" / "released".
+// part id -> "pressed" / "released", or the position of a switch.
 using Pose = std::map<std::string, std::string>;
 
 struct Figure {

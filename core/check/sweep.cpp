@@ -44,14 +44,24 @@ void Sweep::chooseOutputs() {
       bool shows = false, pressable = false;
       for (int part : circuit_.island(pin.island).parts) {
         const PartKind* kind = circuit_.kindOf(part);
-        shows = shows || (kind && kind->shows != Shows::nothing);
-        pressable = pressable || (kind && kind->pressable);
+        shows = shows || (kind && (kind->shows != Shows::nothing || kind->gated));
+        pressable = pressable || (kind && (kind->sweepable() || kind->senses));
       }
       const Net& net = at(circuit_.nets().all(), pin.net);
       output = shows && !pressable && !(net.wires.empty() && net.legs.empty());
     }
     if (output) outputs_.push_back(p);
   }
+}
+
+std::string poseWord(const PartKind& kind, bool pressed) {
+  if (kind.thrownKey.empty()) return pressed ? "pressed" : "released";
+  if (pressed) return kind.thrownValue;
+  for (const PropKind& prop : kind.props)
+    if (prop.key == kind.thrownKey)
+      for (const std::string& choice : prop.choices)
+        if (choice != kind.thrownValue) return choice;
+  return {};
 }
 
 Pose Sweep::poseOf(int island, const CircuitState& state) const {
@@ -65,8 +75,9 @@ Pose Sweep::poseOf(int island, const CircuitState& state) const {
     pose[(several ? pin.board + "." : "") + pin.name] = drive == PinDrive::high ? "high" : "low";
   }
   for (int part : circuit_.island(island).parts)
-    if (circuit_.kindOf(part) && circuit_.kindOf(part)->pressable)
-      pose[at(*project_.parts, part)->id] = at(state.pressed, part) ? "pressed" : "released";
+    if (circuit_.kindOf(part) && circuit_.kindOf(part)->sweepable())
+      pose[at(*project_.parts, part)->id] =
+          poseWord(*circuit_.kindOf(part), at(state.pressed, part) != 0);
   return pose;
 }
 
@@ -76,7 +87,7 @@ void Sweep::sweepIsland(int island) {
   for (int p : shape.pins)
     if (std::find(outputs_.begin(), outputs_.end(), p) != outputs_.end()) pins.push_back(p);
   for (int p : shape.parts)
-    if (circuit_.kindOf(p) && circuit_.kindOf(p)->pressable) contacts.push_back(p);
+    if (circuit_.kindOf(p) && circuit_.kindOf(p)->sweepable()) contacts.push_back(p);
   islandAmps_ = 0;
 
   CircuitState rest = circuit_.restState();
@@ -137,6 +148,8 @@ void Sweep::take(int island, const CircuitState& state) {
     p.reverseAmps.offer(-r.parts[k].amps, state);
     p.watts.offer(r.parts[k].watts, state);
     p.volts.offer(std::abs(r.parts[k].volts.value_or(0)), state);
+    p.lamps.resize(r.parts[k].lamps.size());
+    for (std::size_t l = 0; l < p.lamps.size(); ++l) p.lamps[l].offer(r.parts[k].lamps[l], state);
   }
   for (std::size_t k = 0; k < shape.pins.size(); ++k) {
     PinSweep& p = at(pins_, shape.pins[k]);

@@ -24,13 +24,17 @@ struct PartSweep {
   Peak amps;         // first leg to second
   Peak reverseAmps;  // second to first
   Peak watts;
-  Peak volts;  // largest absolute value
+  Peak volts;               // largest absolute value
+  std::vector<Peak> lamps;  // through each lamp inside
 };
 struct PinSweep {
   Peak amps;      // absolute
   Peak floating;  // value 1 in a state in which it floats
   bool everFixed = false;
 };
+
+// "pressed" / "released" of a button, "left" / "right" of a switch.
+std::string poseWord(const PartKind& kind, bool pressed);
 
 // Solves the settled state of every combination of buttons and output pins
 // that can occur, island by island.

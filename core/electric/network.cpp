@@ -24,4 +24,26 @@ int Network::addSource(Node plus, Node minus, double volts) {
   return static_cast<int>(sources.size()) - 1;
 }
 
+int Network::addBattery(Node plus, Node minus, double volts, double ohms) {
+  batteries.push_back({plus, minus, volts, ohms, false});
+  return static_cast<int>(batteries.size()) - 1;
+}
+
+int Network::addBipolar(Node collector, Node base, Node emitter, const BipolarModel& model) {
+  const Node innerCollector = addNode();
+  const Node innerBase = addNode();
+  bipolars.push_back({collector, base, emitter, innerCollector, innerBase, model, false});
+  return static_cast<int>(bipolars.size()) - 1;
+}
+
+int Network::addMosfet(Node drain, Node gate, Node source, const MosfetModel& model) {
+  mosfets.push_back({drain, gate, source, model, false});
+  return static_cast<int>(mosfets.size()) - 1;
+}
+
+int Network::addMotor(Node a, Node b, const MotorModel& model) {
+  motors.push_back({a, b, model, false});
+  return static_cast<int>(motors.size()) - 1;
+}
+
 }  // namespace ignavo::electric

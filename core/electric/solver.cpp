@@ -14,36 +14,31 @@ namespace tol = tolerances;
 
 namespace {
 
-struct JunctionPoint {
-  double amps = 0;
-  double siemens = 0;
-};
-
-// Current and slope at a junction voltage; a straight line beyond the largest exponent.
-JunctionPoint evaluate(const JunctionModel& m, double volts, double leak) {
-  const double x = volts / m.emissionVolts;
-  const double capped = std::min(x, tol::largestExponent);
-  const double e = std::exp(capped);
-  const double slope = m.saturationAmps * e / m.emissionVolts;
-  const double amps = m.saturationAmps * (e - 1) + slope * (x - capped) * m.emissionVolts;
-  return {amps + leak * volts, slope + leak};
-}
-
-// Shortens a step of the junction voltage that would overshoot its exponential:
-// above the critical voltage the step becomes logarithmic.
-double limited(const JunctionModel& m, double wanted, double last, bool& cut) {
-  const double nvt = m.emissionVolts;
-  const double critical = nvt * std::log(nvt / (std::sqrt(2.0) * m.saturationAmps));
-  if (wanted <= critical || std::abs(wanted - last) <= 2 * nvt) return wanted;
-  cut = true;
-  if (last <= 0) return nvt * std::log(std::max(wanted / nvt, 1.0));
-  const double growth = 1 + (wanted - last) / nvt;
-  return growth > 0 ? last + nvt * std::log(growth) : critical;
-}
-
-double innerAmps(const Junction& j, const Solution& s) {
+double innerAmps(const Junction& j, const Solution& s, double leak = tol::junctionLeakSiemens) {
   if (j.open) return 0;
-  return evaluate(j.model, s.volt(j.inner) - s.volt(j.cathode), tol::junctionLeakSiemens).amps;
+  return evaluate(j.model, s.volt(j.inner) - s.volt(j.cathode), leak).amps;
+}
+
+}  // namespace
+
+namespace {
+
+double batteryAmps(const Battery& e, const Solution& s) {
+  return e.open ? 0 : (e.volts - (s.volt(e.plus) - s.volt(e.minus))) / e.ohms;
+}
+BipolarPoint bipolarPoint(const Bipolar& q, const Solution& s,
+                          double leak = tol::junctionLeakSiemens) {
+  return evaluate(q.model, s.volt(q.innerBase) - s.volt(q.emitter),
+                  s.volt(q.innerBase) - s.volt(q.innerCollector), leak);
+}
+double mosfetAmps(const Mosfet& m, const Solution& s, double leak = tol::junctionLeakSiemens) {
+  if (m.open) return 0;
+  return evaluate(m.model, s.volt(m.gate) - s.volt(m.source), s.volt(m.drain) - s.volt(m.source),
+                  leak)
+      .amps;
+}
+MotorPoint motorPoint(const Motor& m, const Solution& s) {
+  return m.open ? MotorPoint{} : evaluate(m.model, s.volt(m.a) - s.volt(m.b));
 }
 
 }  // namespace
@@ -53,8 +48,13 @@ double Solution::conductorAmps(const Network& n, int index) const {
   return c.siemens * (volt(c.a) - volt(c.b));
 }
 
-double kirchhoffError(const Network& network, const Solution& s) {
+namespace {
+
+// The largest sum of currents at a node, with so much leaking through the
+// junctions and from each node to the reference.
+double imbalance(const Network& network, const Solution& s, double leak, double nodeLeak) {
   std::vector<double> sum(static_cast<std::size_t>(network.nodes()), 0.0);
+  for (std::size_t n = 0; n < sum.size(); ++n) sum[n] = -nodeLeak * s.volts[n];
   const auto flow = [&](Node from, Node to, double amps) {
     sum[static_cast<std::size_t>(from)] -= amps;
     sum[static_cast<std::size_t>(to)] += amps;
@@ -64,16 +64,34 @@ double kirchhoffError(const Network& network, const Solution& s) {
          s.conductorAmps(network, static_cast<int>(i)));
   for (const Junction& j : network.junctions) {
     if (j.open) continue;
-    const double amps = innerAmps(j, s);
+    const double amps = innerAmps(j, s, leak);
     flow(j.inner, j.cathode, amps);
     if (j.inner != j.anode)
       flow(j.anode, j.inner, (s.volt(j.anode) - s.volt(j.inner)) / j.model.seriesOhms);
   }
   for (std::size_t i = 0; i < network.sources.size(); ++i)
     flow(network.sources[i].minus, network.sources[i].plus, s.sourceAmps[i]);
+  for (const Battery& e : network.batteries) flow(e.minus, e.plus, batteryAmps(e, s));
+  for (const Bipolar& q : network.bipolars) {
+    if (q.open) continue;
+    const BipolarPoint p = bipolarPoint(q, s, leak);
+    flow(q.innerCollector, q.emitter, p.collectorAmps);
+    flow(q.innerBase, q.emitter, p.baseAmps);
+    flow(q.collector, q.innerCollector,
+         (s.volt(q.collector) - s.volt(q.innerCollector)) / q.model.collectorOhms);
+    flow(q.base, q.innerBase, (s.volt(q.base) - s.volt(q.innerBase)) / q.model.baseOhms);
+  }
+  for (const Mosfet& m : network.mosfets) flow(m.drain, m.source, mosfetAmps(m, s, leak));
+  for (const Motor& m : network.motors) flow(m.a, m.b, motorPoint(m, s).amps);
   double worst = 0;
   for (std::size_t n = 1; n < sum.size(); ++n) worst = std::max(worst, std::abs(sum[n]));
   return worst;
+}
+
+}  // namespace
+
+double kirchhoffError(const Network& network, const Solution& s) {
+  return imbalance(network, s, tol::junctionLeakSiemens, 0);
 }
 
 double powerError(const Network& network, const Solution& s) {
@@ -87,6 +105,18 @@ double powerError(const Network& network, const Solution& s) {
   }
   for (const Junction& j : network.junctions)
     balance -= innerAmps(j, s) * (s.volt(j.anode) - s.volt(j.cathode));
+  for (const Battery& e : network.batteries)
+    balance += batteryAmps(e, s) * (s.volt(e.plus) - s.volt(e.minus));
+  for (const Bipolar& q : network.bipolars) {
+    if (q.open) continue;
+    const BipolarPoint p = bipolarPoint(q, s);
+    balance -= p.collectorAmps * (s.volt(q.collector) - s.volt(q.emitter)) +
+               p.baseAmps * (s.volt(q.base) - s.volt(q.emitter));
+  }
+  for (const Mosfet& m : network.mosfets)
+    balance -= mosfetAmps(m, s) * (s.volt(m.drain) - s.volt(m.source));
+  for (const Motor& m : network.motors)
+    balance -= motorPoint(m, s).amps * (s.volt(m.a) - s.volt(m.b));
   return balance;
 }
 
@@ -102,6 +132,13 @@ struct Solver::Work {
       if (ba >= 0) v[static_cast<std::size_t>(ba)] -= g;
     }
   };
+  // Positions of a three-terminal device, rows and columns in the order of its terminals.
+  struct Nine {
+    int at[3][3];
+    void add(std::vector<double>& v, int row, int column, double g) const {
+      if (at[row][column] >= 0) v[static_cast<std::size_t>(at[row][column])] += g;
+    }
+  };
   struct SourceEntries {
     int plusColumn = -1, minusColumn = -1;  // branch row, node columns
     int plusRow = -1, minusRow = -1;        // node rows, branch column
@@ -111,13 +148,20 @@ struct Solver::Work {
   int nodeCount = 0, n = 0;
   std::vector<int> columns, rows;
   std::vector<double> values, base, rhs, x, baseRhs;
-  std::vector<Quad> conductors, inners, series;
+  std::vector<Quad> conductors, inners, series, batteries, motors;
+  std::vector<Quad> collectorOhms, baseOhms;
+  std::vector<Nine> bipolars, mosfets;
   std::vector<SourceEntries> sources;
   std::vector<int> diagonal;
-  std::vector<double> junctionVolts;
+  std::vector<double> junctionVolts, motorVolts;
+  struct Pair {
+    double first = 0, second = 0;
+  };
+  std::vector<Pair> bipolarVolts;  // base–emitter, base–collector
+  std::vector<Pair> mosfetVolts;   // gate–source, drain–source
   std::vector<bool> sourceOn;
   double leak = tol::junctionLeakSiemens;
-  double sourceScale = 1;
+  double share = 1;  // of a step that motors and MOSFETs take
   bool freshPivots = true;
   klu_common common{};
   klu_symbolic* symbolic = nullptr;
@@ -134,8 +178,15 @@ struct Solver::Work {
   double nodeVolts(Node node) const {
     return node == 0 ? 0 : x[static_cast<std::size_t>(node - 1)];
   }
+  // A current that flows from one node to another through a device.
+  static void inject(std::vector<double>& amps, Node from, Node to, double value) {
+    if (from > 0) amps[static_cast<std::size_t>(from - 1)] -= value;
+    if (to > 0) amps[static_cast<std::size_t>(to - 1)] += value;
+  }
   void stampLinear(const Network& net);
   void stampJunctions(const Network& net);
+  void stampActive(const Network& net);
+  void followJunctions(const Network& net, double& moved, bool& cut);
   bool factorAndSolve();
   bool newtonStep(const Network& net, double& moved, bool& cut);
   bool newton(const Network& net, int& iterations);
@@ -156,6 +207,16 @@ Solver::Work::Work(const Network& net) : nodeCount(net.nodes()) {
   for (int i = 0; i < nodeCount - 1; ++i) need(i, i);
   for (const Conductor& c : net.conductors) needQuad(c.a, c.b);
   for (const Junction& j : net.junctions) needQuad(j.inner, j.cathode), needQuad(j.anode, j.inner);
+  for (const Battery& e : net.batteries) needQuad(e.plus, e.minus);
+  for (const Motor& m : net.motors) needQuad(m.a, m.b);
+  const auto needNine = [&](Node a, Node b, Node c) {
+    needQuad(a, b), needQuad(b, c), needQuad(a, c);
+  };
+  for (const Bipolar& q : net.bipolars) {
+    needNine(q.innerCollector, q.innerBase, q.emitter);
+    needQuad(q.collector, q.innerCollector), needQuad(q.base, q.innerBase);
+  }
+  for (const Mosfet& m : net.mosfets) needNine(m.drain, m.gate, m.source);
   for (std::size_t k = 0; k < net.sources.size(); ++k) {
     const int branch = nodeCount - 1 + static_cast<int>(k);
     for (Node node : {net.sources[k].plus, net.sources[k].minus})
@@ -181,6 +242,21 @@ Solver::Work::Work(const Network& net) : nodeCount(net.nodes()) {
     inners.push_back(quad(j.inner, j.cathode));
     series.push_back(j.inner == j.anode ? Quad{} : quad(j.anode, j.inner));
   }
+  const auto nine = [&](Node a, Node b, Node c) {
+    const Node nodes[] = {a, b, c};
+    Nine out{};
+    for (int r = 0; r < 3; ++r)
+      for (int k = 0; k < 3; ++k) out.at[r][k] = find(nodes[r] - 1, nodes[k] - 1);
+    return out;
+  };
+  for (const Battery& e : net.batteries) batteries.push_back(quad(e.plus, e.minus));
+  for (const Motor& m : net.motors) motors.push_back(quad(m.a, m.b));
+  for (const Bipolar& q : net.bipolars) {
+    bipolars.push_back(nine(q.innerCollector, q.innerBase, q.emitter));
+    collectorOhms.push_back(quad(q.collector, q.innerCollector));
+    baseOhms.push_back(quad(q.base, q.innerBase));
+  }
+  for (const Mosfet& m : net.mosfets) mosfets.push_back(nine(m.drain, m.gate, m.source));
   for (std::size_t k = 0; k < net.sources.size(); ++k) {
     const int branch = nodeCount - 1 + static_cast<int>(k);
     const Source& s = net.sources[k];
@@ -196,6 +272,9 @@ Solver::Work::Work(const Network& net) : nodeCount(net.nodes()) {
 void Solver::Work::rest(const Network& net) {
   std::fill(x.begin(), x.end(), 0.0);
   junctionVolts.assign(net.junctions.size(), 0.0);
+  motorVolts.assign(net.motors.size(), 0.0);
+  bipolarVolts.assign(net.bipolars.size(), {});
+  mosfetVolts.assign(net.mosfets.size(), {});
 }
 
 void Solver::Work::stampLinear(const Network& net) {
@@ -207,6 +286,16 @@ void Solver::Work::stampLinear(const Network& net) {
   for (std::size_t i = 0; i < series.size(); ++i)
     if (net.junctions[i].inner != net.junctions[i].anode)
       series[i].stamp(base, 1 / net.junctions[i].model.seriesOhms);
+  for (std::size_t i = 0; i < batteries.size(); ++i) {
+    const Battery& e = net.batteries[i];
+    if (e.open) continue;
+    batteries[i].stamp(base, 1 / e.ohms);
+    inject(baseRhs, e.minus, e.plus, e.volts / e.ohms);
+  }
+  for (std::size_t i = 0; i < bipolars.size(); ++i) {
+    collectorOhms[i].stamp(base, 1 / net.bipolars[i].model.collectorOhms);
+    baseOhms[i].stamp(base, 1 / net.bipolars[i].model.baseOhms);
+  }
   for (std::size_t k = 0; k < sources.size(); ++k) {
     const SourceEntries& e = sources[k];
     const auto put = [&](int where, double v) {
@@ -215,7 +304,7 @@ void Solver::Work::stampLinear(const Network& net) {
     put(e.plusRow, 1), put(e.minusRow, -1);
     if (sourceOn[k]) {
       put(e.plusColumn, 1), put(e.minusColumn, -1);
-      baseRhs[static_cast<std::size_t>(nodeCount - 1) + k] = net.sources[k].volts * sourceScale;
+      baseRhs[static_cast<std::size_t>(nodeCount - 1) + k] = net.sources[k].volts;
     } else {
       put(e.diagonal, 1);
     }
@@ -228,11 +317,90 @@ void Solver::Work::stampJunctions(const Network& net) {
   for (std::size_t i = 0; i < inners.size(); ++i) {
     const Junction& j = net.junctions[i];
     if (j.open) continue;
-    const JunctionPoint p = evaluate(j.model, junctionVolts[i], leak);
+    const TwoTerminalPoint p = evaluate(j.model, junctionVolts[i], leak);
     inners[i].stamp(values, p.siemens);
-    const double constant = p.amps - p.siemens * junctionVolts[i];
-    if (j.inner > 0) rhs[static_cast<std::size_t>(j.inner - 1)] -= constant;
-    if (j.cathode > 0) rhs[static_cast<std::size_t>(j.cathode - 1)] += constant;
+    inject(rhs, j.inner, j.cathode, p.amps - p.siemens * junctionVolts[i]);
+  }
+  stampActive(net);
+}
+
+void Solver::Work::stampActive(const Network& net) {
+  for (std::size_t i = 0; i < motors.size(); ++i) {
+    const Motor& m = net.motors[i];
+    if (m.open) continue;
+    const MotorPoint p = evaluate(m.model, motorVolts[i]);
+    motors[i].stamp(values, p.siemens);
+    inject(rhs, m.a, m.b, p.amps - p.siemens * motorVolts[i]);
+  }
+  for (std::size_t i = 0; i < bipolars.size(); ++i) {
+    const Bipolar& q = net.bipolars[i];
+    if (q.open) continue;
+    const auto [be, bc] = bipolarVolts[i];
+    const BipolarPoint p = evaluate(q.model, be, bc, leak);
+    // Terminals: collector, base, emitter; Vbe = Vb − Ve, Vbc = Vb − Vc.
+    const double c[3] = {-p.cByBc, p.cByBe + p.cByBc, -p.cByBe};
+    const double b[3] = {-p.bByBc, p.bByBe + p.bByBc, -p.bByBe};
+    for (int k = 0; k < 3; ++k) {
+      bipolars[i].add(values, 0, k, c[k]);
+      bipolars[i].add(values, 1, k, b[k]);
+      bipolars[i].add(values, 2, k, -c[k] - b[k]);
+    }
+    inject(rhs, q.innerCollector, q.emitter, p.collectorAmps - p.cByBe * be - p.cByBc * bc);
+    inject(rhs, q.innerBase, q.emitter, p.baseAmps - p.bByBe * be - p.bByBc * bc);
+  }
+  for (std::size_t i = 0; i < mosfets.size(); ++i) {
+    const Mosfet& m = net.mosfets[i];
+    if (m.open) continue;
+    const auto [gs, ds] = mosfetVolts[i];
+    const MosfetPoint p = evaluate(m.model, gs, ds, leak);
+    const double d[3] = {p.byDrain, p.byGate, -p.byDrain - p.byGate};
+    for (int k = 0; k < 3; ++k) {
+      mosfets[i].add(values, 0, k, d[k]);
+      mosfets[i].add(values, 2, k, -d[k]);
+    }
+    inject(rhs, m.drain, m.source, p.amps - p.byGate * gs - p.byDrain * ds);
+  }
+}
+
+// The voltages at which the devices are linearised next. As long as they move, the
+// answer is not that of the devices, even if the nodes have come to rest.
+void Solver::Work::followJunctions(const Network& net, double& moved, bool& cut) {
+  const auto between = [&](Node a, Node b) { return nodeVolts(a) - nodeVolts(b); };
+  const auto follow = [&](double& held, double next) {
+    moved = std::max(moved, std::abs(next - held) / (1 + std::abs(next)));
+    held = next;
+  };
+  // Curves with a bend can throw Newton to and fro: then it goes part of the way.
+  const auto yield = [&](double& held, double next) {
+    moved = std::max(moved, std::abs(next - held) / (1 + std::abs(next)));
+    held += share * (next - held);
+  };
+  for (std::size_t i = 0; i < net.junctions.size(); ++i) {
+    const Junction& j = net.junctions[i];
+    if (!j.open)
+      follow(junctionVolts[i], limitedStep(j.model.saturationAmps, j.model.emissionVolts,
+                                           between(j.inner, j.cathode), junctionVolts[i], cut));
+  }
+  for (std::size_t i = 0; i < net.motors.size(); ++i)
+    yield(motorVolts[i], between(net.motors[i].a, net.motors[i].b));
+  for (std::size_t i = 0; i < net.bipolars.size(); ++i) {
+    const Bipolar& q = net.bipolars[i];
+    auto& [be, bc] = bipolarVolts[i];
+    const double is = q.model.saturationAmps;
+    follow(be, limitedStep(is, thermalVolts, between(q.innerBase, q.emitter), be, cut));
+    follow(bc, limitedStep(is, thermalVolts, between(q.innerBase, q.innerCollector), bc, cut));
+  }
+  // A square law needs no more than to be kept from leaping.
+  const auto leap = [&](double wanted, double last) {
+    if (std::abs(wanted - last) <= tol::mosfetStepVolts) return wanted;
+    cut = true;
+    return last + std::copysign(tol::mosfetStepVolts, wanted - last);
+  };
+  for (std::size_t i = 0; i < net.mosfets.size(); ++i) {
+    const Mosfet& m = net.mosfets[i];
+    auto& [gs, ds] = mosfetVolts[i];
+    yield(gs, leap(between(m.gate, m.source), gs));
+    yield(ds, leap(between(m.drain, m.source), ds));
   }
 }
 
@@ -261,12 +429,7 @@ bool Solver::Work::newtonStep(const Network& net, double& moved, bool& cut) {
       moved = std::max(moved, std::abs(rhs[i] - x[i]) / (1 + std::abs(rhs[i])));
   }
   x.swap(rhs);
-  for (std::size_t i = 0; i < net.junctions.size(); ++i) {
-    const Junction& j = net.junctions[i];
-    if (!j.open)
-      junctionVolts[i] =
-          limited(j.model, nodeVolts(j.inner) - nodeVolts(j.cathode), junctionVolts[i], cut);
-  }
+  followJunctions(net, moved, cut);
   return true;
 }
 
@@ -276,11 +439,14 @@ bool Solver::Work::newton(const Network& net, int& iterations) {
     double moved = 0;
     bool cut = false;
     ++iterations;
+    share = tol::shareOfStep(k);
+    // The order of pivots that suited the first point may not suit this one.
+    if (k % tol::settleAfter == tol::settleAfter - 1) freshPivots = true;
     if (!newtonStep(net, moved, cut)) return false;
     if (cut) continue;
     if (moved < tol::stepVolts) return true;
-    if (k >= tol::settleAfter && kirchhoffError(net, read(net, true, 0)) < tol::settledAmps &&
-        leak == tol::junctionLeakSiemens)
+    if (k >= tol::settleAfter &&
+        imbalance(net, read(net, true, 0), leak, tol::nodeLeakSiemens) < tol::settledAmps)
       return true;
   }
   return false;
@@ -304,11 +470,12 @@ bool Solver::Work::converge(const Network& net, int& iterations) {
   rest(net);
   ok = true;
   for (int k = 1; ok && k <= 20; ++k) {
-    sourceScale = k / 20.0;
+    Network raised = net;
+    for (Source& source : raised.sources) source.volts *= k / 20.0;
+    for (Battery& battery : raised.batteries) battery.volts *= k / 20.0;
     freshPivots = true;
-    ok = newton(net, iterations);
+    ok = newton(raised, iterations);
   }
-  sourceScale = 1;
   return ok;
 }
 
@@ -321,6 +488,13 @@ Solution Solver::Work::read(const Network& net, bool ok, int iterations) const {
   for (std::size_t k = 0; k < sources.size(); ++k)
     s.sourceAmps.push_back(sourceOn[k] ? -x[static_cast<std::size_t>(nodeCount - 1) + k] : 0.0);
   for (const Junction& j : net.junctions) s.junctionAmps.push_back(innerAmps(j, s));
+  for (const Battery& e : net.batteries) s.batteryAmps.push_back(batteryAmps(e, s));
+  for (const Bipolar& q : net.bipolars) {
+    const BipolarPoint p = q.open ? BipolarPoint{} : bipolarPoint(q, s);
+    s.bipolarAmps.push_back({p.collectorAmps, p.baseAmps});
+  }
+  for (const Mosfet& m : net.mosfets) s.mosfetAmps.push_back(mosfetAmps(m, s));
+  for (const Motor& m : net.motors) s.motors.push_back(motorPoint(m, s));
   return s;
 }
 

@@ -2,9 +2,14 @@
 #include <memory>
 #include <vector>
 
+#include "electric/devices.h"
 #include "electric/network.h"
 
 namespace ignavo::electric {
+
+struct BipolarAmps {  // into collector and base; the emitter gives both back
+  double collector = 0, base = 0;
+};
 
 struct Solution {
   bool converged = false;
@@ -12,6 +17,10 @@ struct Solution {
   std::vector<double> volts;         // per node, reference included
   std::vector<double> sourceAmps;    // delivered out of plus, never negative
   std::vector<double> junctionAmps;  // anode to cathode
+  std::vector<double> batteryAmps;   // delivered out of plus
+  std::vector<BipolarAmps> bipolarAmps;
+  std::vector<double> mosfetAmps;  // drain to source
+  std::vector<MotorPoint> motors;
 
   double conductorAmps(const Network& n, int index) const;
   double volt(Node node) const { return volts[static_cast<std::size_t>(node)]; }

@@ -25,6 +25,13 @@ constexpr double nodeLeakSiemens = 1e-12;
 constexpr int newtonIterations = 150;
 // A source whose current is above this times -1 is taken to deliver nothing.
 constexpr double absorbedAmps = 1e-12;
+// A MOSFET's voltages change by at most this per iteration.
+constexpr double mosfetStepVolts = 1.0;
+// Share of a step that devices with a bent curve take: whole ones, and smaller ones when
+// Newton goes to and fro.
+constexpr double shareOfStep(int iteration) {
+  return iteration < 20 ? 1 : iteration < 60 ? 0.5 : 0.2;
+}
 // Exponents above this are continued as a straight line: e^80 A flows nowhere.
 constexpr double largestExponent = 80;
 // Below this reciprocal condition the pivots of an earlier factorisation are renewed.

@@ -6,6 +6,7 @@
 #include <set>
 #include <sstream>
 
+#include "bench/arranging.h"
 #include "bench/breadboards.h"
 #include "bench/placing.h"
 #include "format/project_file.h"
@@ -241,7 +242,13 @@ class Reader {
         problem(at + ".turn", Code::outOfRange, "0, 90, 180 or 270");
     }
     part.name = text(j, "name", at, kind->nameOf(part));
-    keepUnknown(j, part.extras, {"id", "type", "name", "props", "legs", "at", "turn"});
+    if (const auto locked = j.find("locked"); locked != j.end()) {
+      if (locked->is_boolean())
+        part.locked = locked->get<bool>();
+      else
+        problem(at + ".locked", Code::wrongType, "true or false");
+    }
+    keepUnknown(j, part.extras, {"id", "type", "name", "props", "legs", "at", "turn", "locked"});
     partPaths_[part.id] = at;
     p_.parts.edit().emplace_back(std::move(part));
   }
@@ -292,6 +299,13 @@ class Reader {
                                      [](const Leg& l) { return l.in.has_value(); });
       if (lies && !part.at)
         p_.parts.edit()[i].edit().at = Point{2.0 + 3.0 * static_cast<double>(i % 10), 36};
+      // A body with leads lies somewhere even when all of them are plugged in.
+      const Footprint* print = catalogue().part(part.type);
+      if (!lies && !part.at && print && print->leads) {
+        std::vector<std::optional<Socket>> sockets;
+        for (const Leg& leg : (*p_.parts)[i]->legs) sockets.push_back(leg.in);
+        p_.parts.edit()[i].edit().at = restingPlace(p_, catalogue(), *print, sockets, part.id);
+      }
     }
   }
 

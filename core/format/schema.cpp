@@ -40,7 +40,8 @@ Json partSchema(const PartKind& kind) {
       {"props", {{"type", "object"}, {"properties", props}}},
       {"legs", {{"type", "object"}, {"properties", legs}, {"additionalProperties", false}}},
       {"at", ref("place")},
-      {"turn", {{"enum", {0, 90, 180, 270}}}}};
+      {"turn", {{"enum", {0, 90, 180, 270}}}},
+      {"locked", {{"type", "boolean"}}}};
   o["required"] = {"id", "type"};
   return o;
 }

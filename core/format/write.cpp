@@ -62,6 +62,7 @@ std::string part(const Part& p) {
       .add("legs", legs.text());
   if (p.at) row.add("at", place(*p.at));
   if (p.turnDegrees != 0) row.add("turn", std::to_string(p.turnDegrees));
+  if (p.locked) row.add("locked", "true");
   return row.extras(p.extras).text();
 }
 

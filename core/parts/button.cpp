@@ -23,7 +23,9 @@ const PartKind& buttonKind() {
                     {"2b", "lower right leg", true}};
     k.print.ways = {{{0, 0}, {3, 0}, {0, 2}, {3, 2}}, {{0, 0}, {0, 3}, {-2, 0}, {-2, 3}}};
     k.print.joined = {{0, 1}, {2, 3}};
-    k.print.ends = {0, 2};
+    k.print.mirror = {{0, 2}, {1, 3}};
+    k.print.bodyWidth = 2.4;
+    k.print.bodyHeight = 2.4;
     k.props = {
         {"contacts", "Contacts", PropKind::Type::choice, "", 0, 0, 0, {"real", "ideal"}, false}};
     k.pressable = true;

@@ -8,7 +8,11 @@
 namespace ignavo {
 
 const std::vector<const PartKind*>& Catalogue::parts() const {
-  static const std::vector<const PartKind*> all = {&ledKind(), &resistorKind(), &buttonKind()};
+  static const std::vector<const PartKind*> all = {
+      &ledKind(),           &resistorKind(),    &buttonKind(),     &piezoKind(), &rgbLedKind(),
+      &numberDisplayKind(), &buzzerKind(),      &motorKind(),      &servoKind(), &switchKind(),
+      &potKind(),           &lightSensorKind(), &tempSensorKind(), &diodeKind(), &npnKind(),
+      &nmosKind(),          &capacitorKind(),   &batteryKind()};
   return all;
 }
 

@@ -32,15 +32,16 @@ Circuit::Circuit(const Project& project) : nets_(project, catalogue()) {
     const PartKind* kind = catalogue().partKind(part->type);
     partKinds_.push_back(kind);
     partIds_.push_back(part->id);
+    thrown_.push_back(kind && kind->pressed(*part) ? 1 : 0);
     devices_.push_back(kind && kind->devices ? kind->devices(*part) : PartDevices{});
     const int index = static_cast<int>(legNets_.size());
     std::vector<int> legs;
     for (int l = 0; kind && l < static_cast<int>(kind->print.legs.size()); ++l)
       legs.push_back(nets_.ofLeg({index, l}));
     for (const auto& r : devices_.back().resistors)
-      edges_.push_back({at(legs, r.a), at(legs, r.b), index, r.ohms, false});
+      edges_.push_back({at(legs, r.a), at(legs, r.b), index, r.ohms, false, false});
     for (const auto& c : devices_.back().contacts)
-      edges_.push_back({at(legs, c.a), at(legs, c.b), index, c.ohms, true});
+      edges_.push_back({at(legs, c.a), at(legs, c.b), index, c.ohms, true, c.whenPressed});
     legNets_.push_back(std::move(legs));
   }
   findSupplies(project);
@@ -170,6 +171,19 @@ void Circuit::build(IslandWork& island) {
     for (const auto& j : d.diodes)
       slots.junctions.push_back(
           island.network.addJunction(node(j.anode), node(j.cathode), j.model));
+    for (const auto& e : d.batteries) {
+      slots.batteries.push_back(
+          island.network.addBattery(node(e.plus), node(e.minus), e.volts, e.ohms));
+      slots.ties.push_back(island.network.addConductor(node(e.minus), 0, 0));
+    }
+    for (const auto& q : d.bipolars)
+      slots.bipolars.push_back(
+          island.network.addBipolar(node(q.collector), node(q.base), node(q.emitter), q.model));
+    for (const auto& m : d.mosfets)
+      slots.mosfets.push_back(
+          island.network.addMosfet(node(m.drain), node(m.gate), node(m.source), m.model));
+    for (const auto& m : d.motors)
+      slots.motors.push_back(island.network.addMotor(node(m.a), node(m.b), m.model));
     island.parts.push_back(std::move(slots));
   }
   for (int p : island.shape.pins) {
@@ -190,7 +204,7 @@ void Circuit::build(IslandWork& island) {
 CircuitState Circuit::restState() const {
   CircuitState s;
   for (std::uint8_t up : pulledUp_) s.pins.push_back(up ? PinDrive::pullUp : PinDrive::input);
-  s.pressed.assign(partKinds_.size(), 0);
+  s.pressed = thrown_;
   s.broken.assign(partKinds_.size(), 0);
   return s;
 }
@@ -206,8 +220,14 @@ void Circuit::setParameters(IslandWork& island, const CircuitState& state) {
       at(net.conductors, slots.resistors[k]).siemens = broken ? 0 : 1 / d.resistors[k].ohms;
     for (std::size_t k = 0; k < slots.contacts.size(); ++k)
       at(net.conductors, slots.contacts[k]).siemens =
-          !broken && at(state.pressed, p) ? 1 / d.contacts[k].ohms : 0;
+          !broken && (at(state.pressed, p) != 0) == d.contacts[k].whenPressed
+              ? 1 / d.contacts[k].ohms
+              : 0;
     for (int j : slots.junctions) at(net.junctions, j).open = broken;
+    for (int e : slots.batteries) at(net.batteries, e).open = broken;
+    for (int q : slots.bipolars) at(net.bipolars, q).open = broken;
+    for (int m : slots.mosfets) at(net.mosfets, m).open = broken;
+    for (int m : slots.motors) at(net.motors, m).open = broken;
   }
   for (std::size_t i = 0; i < island.pins.size(); ++i) {
     const CircuitPin& pin = at(pins_, island.shape.pins[i]);
@@ -223,11 +243,8 @@ void Circuit::setParameters(IslandWork& island, const CircuitState& state) {
 
 namespace {
 
-// Nodes with a path to the reference or to a source.
-std::vector<bool> referenced(const electric::Network& net) {
-  std::vector<bool> reached(static_cast<std::size_t>(net.nodes()), false);
-  reached[0] = true;
-  for (const auto& s : net.sources) at(reached, s.plus) = true;
+// Nodes with a path to the reference or to a source, grown from those already in `reached`.
+void growReached(const electric::Network& net, std::vector<bool>& reached) {
   for (bool grown = true; grown;) {
     grown = false;
     const auto link = [&](int a, int b) {
@@ -239,18 +256,94 @@ std::vector<bool> referenced(const electric::Network& net) {
       if (c.siemens > 0) link(c.a, c.b);
     for (const auto& j : net.junctions)
       if (!j.open) link(j.anode, j.inner), link(j.inner, j.cathode);
+    for (const auto& e : net.batteries)
+      if (!e.open) link(e.plus, e.minus);
+    for (const auto& q : net.bipolars) {
+      link(q.collector, q.innerCollector), link(q.base, q.innerBase);
+      if (!q.open) link(q.innerCollector, q.innerBase), link(q.innerBase, q.emitter);
+    }
+    for (const auto& m : net.mosfets)  // a gate is insulated
+      if (!m.open) link(m.drain, m.source);
+    for (const auto& m : net.motors)
+      if (!m.open) link(m.a, m.b);
   }
-  return reached;
 }
 
 }  // namespace
 
+// Nodes that have a voltage. A group of parts that only a battery feeds gets the
+// minus of its first battery as reference.
+std::vector<bool> Circuit::tieBatteries(IslandWork& island) {
+  constexpr double tieSiemens = 1;
+  electric::Network& net = island.network;
+  for (const PartSlots& slots : island.parts)
+    for (int tie : slots.ties) at(net.conductors, tie).siemens = 0;
+  std::vector<bool> reached(static_cast<std::size_t>(net.nodes()), false);
+  reached[0] = true;
+  for (const auto& s : net.sources) at(reached, s.plus) = true;
+  growReached(net, reached);
+  for (const PartSlots& slots : island.parts)
+    for (std::size_t k = 0; k < slots.batteries.size(); ++k) {
+      const electric::Battery& e = at(net.batteries, slots.batteries[k]);
+      if (e.open || at(reached, e.minus)) continue;
+      at(net.conductors, slots.ties[k]).siemens = tieSiemens;
+      growReached(net, reached);
+    }
+  return reached;
+}
+
+PartReading Circuit::readPart(const IslandWork& island, std::size_t index,
+                              const electric::Solution& s, const std::vector<bool>& reached) const {
+  const electric::Network& net = island.network;
+  const PartSlots& slots = island.parts[index];
+  const int part = island.shape.parts[index];
+  const PartKind* kind = at(partKinds_, part);
+  PartReading r;
+  r.legs.assign(slots.legNodes.size(), 0.0);
+  if (!kind || !s.converged) return r;
+  const PartDevices& d = at(devices_, part);
+  const auto flow = [&](int from, int to, double amps) {
+    at(r.legs, from) += amps;
+    at(r.legs, to) -= amps;
+  };
+  for (std::size_t k = 0; k < slots.resistors.size(); ++k)
+    flow(d.resistors[k].a, d.resistors[k].b, s.conductorAmps(net, slots.resistors[k]));
+  for (std::size_t k = 0; k < slots.contacts.size(); ++k)
+    flow(d.contacts[k].a, d.contacts[k].b, s.conductorAmps(net, slots.contacts[k]));
+  for (std::size_t k = 0; k < slots.junctions.size(); ++k) {
+    const double amps = at(s.junctionAmps, slots.junctions[k]);
+    flow(d.diodes[k].anode, d.diodes[k].cathode, amps);
+    if (k < kind->lamps.size()) r.lamps.push_back(amps);
+  }
+  for (std::size_t k = 0; k < slots.batteries.size(); ++k)
+    flow(d.batteries[k].minus, d.batteries[k].plus, at(s.batteryAmps, slots.batteries[k]));
+  for (std::size_t k = 0; k < slots.bipolars.size(); ++k) {
+    const electric::BipolarAmps& q = at(s.bipolarAmps, slots.bipolars[k]);
+    flow(d.bipolars[k].collector, d.bipolars[k].emitter, q.collector);
+    flow(d.bipolars[k].base, d.bipolars[k].emitter, q.base);
+  }
+  for (std::size_t k = 0; k < slots.mosfets.size(); ++k)
+    flow(d.mosfets[k].drain, d.mosfets[k].source, at(s.mosfetAmps, slots.mosfets[k]));
+  for (std::size_t k = 0; k < slots.motors.size(); ++k) {
+    const electric::MotorPoint& m = at(s.motors, slots.motors[k]);
+    flow(d.motors[k].a, d.motors[k].b, m.amps);
+    r.radiansPerSecond = m.radiansPerSecond;
+  }
+  for (std::size_t l = 0; l < r.legs.size(); ++l) r.watts += r.legs[l] * s.volt(slots.legNodes[l]);
+  const int first = at(slots.legNodes, kind->readLegs.first);
+  const int second = at(slots.legNodes, kind->readLegs.second);
+  if (at(reached, first) && at(reached, second)) r.volts = s.volt(first) - s.volt(second);
+  r.amps = kind->lamps.size() > 1 ? -at(r.legs, kind->readLegs.second)
+                                  : at(r.legs, kind->readLegs.first);
+  return r;
+}
+
 IslandReading Circuit::compute(IslandWork& island, const CircuitState& state) {
   if (!island.built) build(island);
   setParameters(island, state);
+  const std::vector<bool> reached = tieBatteries(island);
   const electric::Network& net = island.network;
   const electric::Solution s = island.solver->solve(net);
-  const std::vector<bool> reached = referenced(net);
   const auto volts = [&](int node) {
     return s.converged && at(reached, node) ? std::optional<double>(s.volt(node)) : std::nullopt;
   };
@@ -260,28 +353,8 @@ IslandReading Circuit::compute(IslandWork& island, const CircuitState& state) {
     const auto it = island.nodeOfNet.find(n);
     out.nets.push_back(it == island.nodeOfNet.end() ? std::nullopt : volts(it->second));
   }
-  for (std::size_t i = 0; i < island.parts.size(); ++i) {
-    const int p = island.shape.parts[i];
-    const PartSlots& slots = island.parts[i];
-    const PartKind& kind = *at(partKinds_, p);
-    PartReading r;
-    const auto a = volts(at(slots.legNodes, kind.readLegs.first));
-    const auto b = volts(at(slots.legNodes, kind.readLegs.second));
-    if (a && b) r.volts = *a - *b;
-    const auto add = [&](int from, int to, double amps) {
-      r.watts += amps * (s.volt(from) - s.volt(to));
-      r.amps += amps;
-    };
-    if (s.converged) {
-      for (int k : slots.resistors)
-        add(at(net.conductors, k).a, at(net.conductors, k).b, s.conductorAmps(net, k));
-      for (int k : slots.contacts)
-        add(at(net.conductors, k).a, at(net.conductors, k).b, s.conductorAmps(net, k));
-      for (int k : slots.junctions)
-        add(at(net.junctions, k).anode, at(net.junctions, k).cathode, at(s.junctionAmps, k));
-    }
-    out.parts.push_back(r);
-  }
+  for (std::size_t i = 0; i < island.parts.size(); ++i)
+    out.parts.push_back(readPart(island, i, s, reached));
   for (std::size_t i = 0; i < island.pins.size(); ++i) {
     const PinSlots& slots = island.pins[i];
     const PinDrive drive = at(state.pins, island.shape.pins[i]);

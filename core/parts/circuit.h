@@ -25,7 +25,10 @@ struct CircuitState {
 struct PartReading {
   std::optional<double> volts;  // first read leg minus second
   double amps = 0;              // from first to second
-  double watts = 0;
+  double watts = 0;             // taken up; negative for a battery that gives
+  std::vector<double> legs;     // amps into each leg
+  std::vector<double> lamps;    // amps through each lamp inside, forward
+  double radiansPerSecond = 0;  // of a motor
 };
 struct PinReading {
   std::optional<double> volts;
@@ -67,7 +70,8 @@ struct OhmicEdge {
   int netA, netB;
   int part;
   double ohms;
-  bool contact;  // only while the part is pressed
+  bool contact;  // only while the part is pressed, or only while it is not
+  bool whenPressed;
 };
 
 // A project as an electric circuit: cut at the boards' supplies into islands,
@@ -105,7 +109,8 @@ class Circuit {
 
  private:
   struct PartSlots {  // indices into the island's network
-    std::vector<int> resistors, contacts, junctions;
+    std::vector<int> resistors, contacts, junctions, batteries, bipolars, mosfets, motors;
+    std::vector<int> ties;  // per battery: holds its minus to the reference where nothing else does
     std::vector<int> legNodes;
   };
   struct PinSlots {
@@ -127,6 +132,9 @@ class Circuit {
   void cutIslands(const Project& project);
   void build(IslandWork& island);
   void setParameters(IslandWork& island, const CircuitState& state);
+  std::vector<bool> tieBatteries(IslandWork& island);
+  PartReading readPart(const IslandWork& island, std::size_t index,
+                       const electric::Solution& solution, const std::vector<bool>& reached) const;
   IslandReading compute(IslandWork& island, const CircuitState& state);
   int nodeFor(IslandWork& island, int net);
 
@@ -141,7 +149,7 @@ class Circuit {
   std::vector<int> boardSupplyNet_;           // per board: net of its 5 V
   std::vector<IslandWork> islands_;
   std::vector<int> partIsland_;
-  std::vector<std::uint8_t> pulledUp_;
+  std::vector<std::uint8_t> pulledUp_, thrown_;
   bool shorted_ = false;
 };
 

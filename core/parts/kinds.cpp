@@ -3,7 +3,9 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <charconv>
 #include <cmath>
+#include <utility>
 
 namespace ignavo {
 
@@ -28,10 +30,56 @@ const std::vector<double>& e24Decade() {
   return series;
 }
 
-std::string ohmsText(double ohms) {
-  if (ohms >= 1e6) return fmt::format("{:.4g} MΩ", ohms / 1e6);
-  if (ohms >= 1e3) return fmt::format("{:.4g} kΩ", ohms / 1e3);
-  return fmt::format("{:.4g} Ω", ohms);
+const std::vector<double>& e6Decade() {
+  static const std::vector<double> series = {1.0, 1.5, 2.2, 3.3, 4.7, 6.8};
+  return series;
+}
+
+std::string ohmsText(double ohms) { return quantityText(ohms, "Ω"); }
+
+std::string quantityText(double value, const std::string& unit) {
+  static constexpr std::pair<double, const char*> prefixes[] = {
+      {1e6, "M"}, {1e3, "k"}, {1, ""}, {1e-3, "m"}, {1e-6, "µ"}, {1e-9, "n"}, {1e-12, "p"}};
+  const double size = std::abs(value);
+  for (const auto& [factor, prefix] : prefixes)
+    if (size >= factor * 0.99995 || (factor == 1 && (size == 0 || unit == "Ω")))
+      return fmt::format("{:.4g} {}{}", value / factor, prefix, unit);
+  return fmt::format("{:.4g} {}", value, unit);
+}
+
+std::optional<double> parseQuantity(const std::string& text) {
+  static constexpr std::pair<const char*, double> prefixes[] = {
+      {"M", 1e6},  {"k", 1e3},  {"K", 1e3},  {"m", 1e-3},
+      {"µ", 1e-6}, {"u", 1e-6}, {"n", 1e-9}, {"p", 1e-12}};
+  const char* at = text.data();
+  const char* end = at + text.size();
+  double value = 0;
+  const auto number = std::from_chars(at, end, value, std::chars_format::fixed);
+  if (number.ec != std::errc() || !std::isfinite(value)) return std::nullopt;
+  std::string rest(number.ptr, end);
+  const auto skip = [&](const std::string& word) {
+    if (!rest.starts_with(word)) return false;
+    rest.erase(0, word.size());
+    return true;
+  };
+  while (skip(" ")) {
+  }
+  double factor = 1;
+  for (const auto& [prefix, by] : prefixes)
+    if (factor == 1 && skip(prefix)) factor = by;
+  // "4k7": digits after the prefix are the first decimals.
+  if (factor != 1 && !rest.empty() && rest[0] >= '0' && rest[0] <= '9' &&
+      text.find('.') == std::string::npos) {
+    double decimals = 0;
+    const auto more = std::from_chars(rest.data(), rest.data() + rest.size(), decimals);
+    const auto digits = static_cast<std::size_t>(more.ptr - rest.data());
+    value += decimals / std::pow(10, static_cast<double>(digits));
+    rest.erase(0, digits);
+  }
+  for (const char* unit : {"Ω", "ohms", "ohm", "R", "F", "V", "W", "%", "°C", "C"})
+    if (rest == unit) rest.clear();
+  if (!rest.empty()) return std::nullopt;
+  return value * factor;
 }
 
 std::vector<std::string> bandsOf(double ohms) {

@@ -1,4 +1,5 @@
 #pragma once
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -19,6 +20,7 @@ struct PropKind {
   double most = 0;
   std::vector<std::string> choices;  // the first one is the default
   bool e24 = false;                  // picked from the E24 series
+  bool e6 = false;                   // picked from the E6 series
 };
 
 // What a part is electrically, between its own legs.
@@ -27,20 +29,44 @@ struct PartDevices {
     int a, b;
     double ohms;
   };
-  struct Contact {  // closed while the part is pressed
+  struct Contact {  // closed while the part is pressed, or while it is not
     int a, b;
     double ohms;
+    bool whenPressed = true;
   };
   struct Diode {
     int anode, cathode;
     electric::JunctionModel model;
   };
+  struct Battery {
+    int plus, minus;
+    double volts, ohms;
+  };
+  struct Bipolar {
+    int collector, base, emitter;
+    electric::BipolarModel model;
+  };
+  struct Mosfet {
+    int drain, gate, source;
+    electric::MosfetModel model;
+  };
+  struct Motor {
+    int a, b;
+    electric::MotorModel model;
+  };
   std::vector<Resistor> resistors;
   std::vector<Contact> contacts;
-  std::vector<Diode> diodes;
+  std::vector<Diode> diodes;  // the lamps of a part come first, in the order of PartKind::lamps
+  std::vector<Battery> batteries;
+  std::vector<Bipolar> bipolars;
+  std::vector<Mosfet> mosfets;
+  std::vector<Motor> motors;
 };
 
-enum class Shows { nothing, light };
+// What a part gives to see or hear.
+enum class Shows { nothing, light, sound, turning };
+// How: a tone as fast as it is driven, a buzz of its own, a speed, an angle asked for by pulses.
+enum class Moves { nothing, tone, buzz, spin, angle };
 
 // A limit whose moving mean over a window destroys the part.
 struct Burn {
@@ -61,15 +87,29 @@ struct PartKind {
   Footprint print;
   std::vector<PropKind> props;
   Shows shows = Shows::nothing;
-  bool pressable = false;
+  Moves moves = Moves::nothing;
+  int tracedLeg = -1;      // leg whose current a run records; -1: the part's own amps
+  std::vector<int> lamps;  // anode leg of each lamp inside; one diode each
+  bool pressable = false;  // a cap that is held down
+  // Stands in one of two positions of its own: the choice that means "pressed".
+  std::string thrownKey, thrownValue;
+  std::string knob;     // property that is turned or slid by hand
+  bool senses = false;  // gives a program something to read
+  bool gated = false;   // a pin can switch it
   bool passes = false;  // named only when nothing else hangs behind it
   int buildRank = 0;    // flat parts are built in first
 
-  // Legs between which volts and amps are read (first to second).
+  // Legs between which volts and amps are read (first to second). Amps are
+  // those into the first; with several lamps those out of the second.
   std::pair<int, int> readLegs = {0, 1};
   double ratedAmps = 0;  // continuous; 0: none
   double burnsAmps = 0;  // what the check calls too much, steadily; 0: no such limit
   std::vector<Burn> burns;
+
+  bool pressed(const Part& part) const {
+    return !thrownKey.empty() && part.text(thrownKey, {}) == thrownValue;
+  }
+  bool sweepable() const { return pressable || !thrownKey.empty(); }
 
   std::string (*nameOf)(const Part&) = nullptr;     // friendly name of a new part
   std::string (*shortText)(const Part&) = nullptr;  // "220 Ω", "red LED"
@@ -87,6 +127,13 @@ struct BoardPin {
   std::string serial;  // "rx", "tx" or nothing
 };
 
+// A part of a board that explains itself, in pitches from its upper left corner.
+struct BoardFeature {
+  std::string name;
+  Point least, most;
+  std::vector<std::string> lines;
+};
+
 struct BoardKind {
   std::string type;
   std::string label;
@@ -94,6 +141,7 @@ struct BoardKind {
   std::string help;
   std::vector<BoardPin> pins;  // in the order of the edge
   BoardShape shape;
+  std::vector<BoardFeature> features;
   double supplyVolts = 5;
   double outOhms = 25;
   double pullUpOhms = 35e3;
@@ -117,8 +165,13 @@ constexpr double litLight = 0.04;  // above this a lamp counts as lit
 // The next value of the E12 series that is not smaller; 1 Ω … 10 MΩ.
 double nextE12(double ohms);
 const std::vector<double>& e24Decade();
+const std::vector<double>& e6Decade();
 // "220 Ω", "4.7 kΩ", "1 MΩ"
 std::string ohmsText(double ohms);
+// The same for any unit: "100 nF", "25 V".
+std::string quantityText(double value, const std::string& unit);
+// Reads "220", "4.7k", "4k7", "10 kΩ", "100n", "2.2 uF"; nothing when it is no quantity.
+std::optional<double> parseQuantity(const std::string& text);
 // Colours of the four bands by name, e.g. red, red, brown, gold.
 std::vector<std::string> bandsOf(double ohms);
 

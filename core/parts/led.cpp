@@ -54,10 +54,13 @@ const PartKind& ledKind() {
     k.print.reachMin = 1;
     k.print.reachMax = 3.2;
     k.print.polarised = true;
+    k.print.bodyWidth = 1.3;
+    k.print.bodyHeight = 1.3;
     PropKind colour{"colour", "Colour", PropKind::Type::choice, "", 0, 0, 0, {}, false};
     for (const Colour& c : colours) colour.choices.push_back(c.name);
     k.props = {colour};
     k.shows = Shows::light;
+    k.lamps = {0};
     k.buildRank = 3;
     k.ratedAmps = 0.020;
     k.burnsAmps = 0.030;

@@ -30,6 +30,44 @@ const BoardKind& ternKind() {
     for (std::size_t i = 0; i < k.pins.size(); ++i)
       k.shape.pins.push_back(
           {k.pins[i].name, {7.25, 1.8 + static_cast<double>(i)}, k.pins[i].role});
+    // Places as the board is drawn.
+    k.features = {
+        {"USB socket",
+         {1.6, -1.1},
+         {4.2, 1.0},
+         {"The cable to the computer: it brings 5 V and the program.", "500 mA at most."}},
+        {"Reset button",
+         {1.0, 2.4},
+         {3.3, 5.6},
+         {"Starts the program from its beginning. Key T does the same."}},
+        {"Chip",
+         {0.6, 8.9},
+         {3.5, 14.8},
+         {"ATmega328P: the small computer that runs the program,", "16 million steps a second."}},
+        {"Lamp PWR", {1.0, 18.0}, {4.6, 19.3}, {"Lit while the board has power."}},
+        {"Lamp LED",
+         {1.0, 19.3},
+         {4.6, 20.6},
+         {"The board’s own lamp. It shows the level of D13."}},
+        {"Lamp BUSY", {1.0, 20.6}, {4.6, 21.9}, {"Flickers while a program is sent to the board."}},
+        {"Supply pins",
+         {4.6, 1.2},
+         {6.8, 7.3},
+         {"VIN takes 7 to 12 V. 5V and 3V3 feed the circuit,",
+          "GND is where the current goes back."}},
+        {"Digital pins",
+         {4.6, 7.3},
+         {6.8, 19.3},
+         {"D2 to D13 give 5 V or 0 V, or look whether a voltage is there.",
+          "Those with ∿ can dim."}},
+        {"Analog pins",
+         {4.6, 19.3},
+         {6.8, 25.3},
+         {"A0 to A5 measure a voltage from 0 to 5 V;", "they work as digital pins, too."}},
+        {"Serial pins",
+         {4.6, 25.3},
+         {6.8, 27.4},
+         {"D0 and D1 talk to the computer. Leave them free", "while a program is sent."}}};
     k.lampPin = "D13";
     k.chip = "atmega328p";
     k.flashBytes = 32256;  // 32 KiB less the boot loader

@@ -55,6 +55,7 @@ struct Part {
   std::vector<Leg> legs;    // in the catalogue's order
   std::optional<Point> at;  // where it lies when a leg is in no hole
   int turnDegrees = 0;
+  bool locked = false;  // is not moved, turned or removed by hand
   Extras extras;
 
   const Leg* leg(const std::string& legId) const;

@@ -83,8 +83,12 @@ std::vector<Signal> Kernel::wantedSignals() const {
   }
   for (std::size_t p = 0; p < project_->parts->size(); ++p) {
     const PartKind* kind = circuit_->kindOf(static_cast<int>(p));
-    if (kind && kind->shows != Shows::nothing)
-      signals.push_back({Signal::What::partAmps, (*project_->parts)[p]->id, {}});
+    if (!kind || kind->shows == Shows::nothing) continue;
+    const std::string& id = (*project_->parts)[p]->id;
+    if (kind->lamps.size() < 2) signals.push_back({Signal::What::partAmps, id, {}});
+    for (std::size_t l = 0; kind->lamps.size() > 1 && l < kind->lamps.size(); ++l)
+      signals.push_back({Signal::What::partAmps, id,
+                         kind->print.legs[static_cast<std::size_t>(kind->lamps[l])].id});
   }
   return signals;
 }
@@ -116,17 +120,24 @@ void Kernel::build(bool keepRunning) {
     trace_.restart(signals);
   else
     trace_ = Trace(signals);
-  partSignal_.clear();
+  partSignals_.clear();
   stress_.clear();
   for (std::size_t p = 0; p < project_->parts->size(); ++p) {
     const Part& part = *(*project_->parts)[p];
-    partSignal_.push_back(trace_.find(Signal::What::partAmps, part.id, {}));
     const PartKind* kind = circuit_->kindOf(static_cast<int>(p));
+    auto& own = partSignals_.emplace_back();
     if (!kind) continue;
+    const bool several = kind->lamps.size() > 1;
+    for (std::size_t l = 0; l < (several ? kind->lamps.size() : 1); ++l)
+      own.push_back(trace_.find(
+          Signal::What::partAmps, part.id,
+          several ? kind->print.legs[static_cast<std::size_t>(kind->lamps[l])].id : std::string()));
     for (const Burn& burn : kind->burns) {
       const double limit =
           burn.of == Burn::Of::watts ? burn.limit * kind->ratedWatts(part) : burn.limit;
-      stress_.push_back({static_cast<int>(p), burn, Stress(burn.windowSeconds, limit)});
+      for (std::size_t l = 0; l < own.size(); ++l)
+        stress_.push_back({static_cast<int>(p), several ? static_cast<int>(l) : -1, burn,
+                           Stress(burn.windowSeconds, limit)});
     }
   }
   pins_.clear();
@@ -233,22 +244,36 @@ void Kernel::readIsland(int index) {
   }
   for (std::size_t k = 0; k < shape.parts.size(); ++k) {
     const int p = shape.parts[k];
-    const PartReading reading = live ? r.parts[k] : PartReading{};
-    const int signal = at(partSignal_, p);
-    for (PartStress& s : stress_) {
-      if (s.part != p) continue;
-      const double value = s.burn.of == Burn::Of::amps ? reading.amps : reading.watts;
+    static const PartReading dark;
+    const PartReading& reading = live ? r.parts[k] : dark;
+    const std::vector<int>& signals = at(partSignals_, p);
+    const PartKind* kind = circuit_->kindOf(p);
+    const auto amps = [&](int lamp) {
+      if (lamp < 0) return reading.amps;
+      const auto l = static_cast<std::size_t>(lamp);
+      return l < reading.lamps.size() ? reading.lamps[l] : 0.0;
+    };
+    for (PartStress& stress : stress_) {
+      if (stress.part != p) continue;
+      const bool ofAmps = stress.burn.of == Burn::Of::amps;
+      const double value = ofAmps ? amps(stress.lamp) : reading.watts;
+      const int signal = at(signals, std::max(0, stress.lamp));
       double before = 0;
-      if (value > s.stress.limit() && !s.stress.hot() && signal >= 0 && s.burn.of == Burn::Of::amps)
-        before = trace_.integral(
-                     signal, now_ - static_cast<Nanoseconds>(s.burn.windowSeconds * 1e9), now_) /
-                 s.burn.windowSeconds;
-      s.stress.change(now_, value, before);
+      if (value > stress.stress.limit() && !stress.stress.hot() && signal >= 0 && ofAmps)
+        before =
+            trace_.integral(
+                signal, now_ - static_cast<Nanoseconds>(stress.burn.windowSeconds * 1e9), now_) /
+            stress.burn.windowSeconds;
+      stress.stress.change(now_, value, before);
     }
-    // Leakage below a picoamp is nothing to be seen.
-    if (signal >= 0)
-      trace_.record(signal, now_,
-                    std::abs(reading.amps) < 1e-12 ? 0 : static_cast<float>(reading.amps));
+    for (std::size_t l = 0; l < signals.size(); ++l) {
+      if (signals[l] < 0) continue;
+      double value = amps(signals.size() > 1 ? static_cast<int>(l) : -1);
+      if (kind->tracedLeg >= 0)
+        value = reading.legs.empty() ? 0 : at(reading.legs, kind->tracedLeg);
+      // Leakage below a picoamp is nothing to be seen.
+      trace_.record(signals[l], now_, std::abs(value) < 1e-12 ? 0 : static_cast<float>(value));
+    }
   }
 }
 
@@ -590,8 +615,23 @@ Snapshot Kernel::snapshot() {
     s.reading.pins.resize(state_.pins.size());
   }
   for (const PinRun& pin : pins_) s.levels.push_back(pin.level);
-  for (std::size_t p = 0; p < partSignal_.size(); ++p)
-    s.light.push_back(partSignal_[p] < 0 ? 0 : lightAt(trace_, partSignal_[p], now_));
+  s.lamps.resize(partSignals_.size());
+  s.motion.resize(partSignals_.size());
+  for (std::size_t p = 0; p < partSignals_.size(); ++p) {
+    const std::vector<int>& signals = partSignals_[p];
+    const PartKind* kind = circuit_->kindOf(static_cast<int>(p));
+    double brightest = 0;
+    if (kind && kind->shows == Shows::light)
+      for (int signal : signals) {
+        const double light = signal < 0 ? 0 : lightAt(trace_, signal, now_);
+        brightest = std::max(brightest, light);
+        if (signals.size() > 1) s.lamps[p].push_back(light);
+      }
+    s.light.push_back(brightest);
+    if (kind && powered() && !state_.broken[p])
+      s.motion[p] =
+          motionOf(*kind, s.reading.parts[p], trace_, signals.empty() ? -1 : signals.front(), now_);
+  }
   for (const auto& board : boards_) {
     const Processor& p = board->processor;
     const auto& program = p.program();

@@ -5,6 +5,7 @@
 #include <vector>
 
 #include "parts/circuit.h"
+#include "run/motion.h"
 #include "run/processor.h"
 #include "run/stress.h"
 #include "run/trace.h"
@@ -58,8 +59,10 @@ struct Snapshot {
   std::shared_ptr<const Project> project;
   CircuitState state;
   CircuitReading reading;
-  std::vector<std::uint8_t> levels;  // per circuit pin, as the program reads it
-  std::vector<double> light;         // per part, 0 … 1
+  std::vector<std::uint8_t> levels;        // per circuit pin, as the program reads it
+  std::vector<double> light;               // per part, 0 … 1; the brightest of its lamps
+  std::vector<std::vector<double>> lamps;  // per part with several lamps, each of them
+  std::vector<Motion> motion;              // per part
   std::vector<LaneView> lanes;
   std::map<std::string, std::int64_t> stepCounts;
   std::map<std::string, bool> forks;  // step id of an if -> taken
@@ -104,6 +107,7 @@ class Kernel {
   struct Anchor;
   struct PartStress {
     int part;
+    int lamp;  // of a part with several; -1: the part as a whole
     Burn burn;
     Stress stress;
   };
@@ -150,7 +154,8 @@ class Kernel {
   std::vector<PinRun> pins_;
   std::vector<std::unique_ptr<BoardRun>> boards_;
   std::vector<double> islandAmps_;
-  std::vector<int> partSignal_;
+  // Signals of each part: its current, or one per lamp when it has several.
+  std::vector<std::vector<int>> partSignals_;
   std::vector<PartStress> stress_;
   std::vector<Input> queue_;       // sorted by time, then order of arrival
   std::vector<Contact> contacts_;  // bouncing contacts, sorted by time

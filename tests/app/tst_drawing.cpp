@@ -179,7 +179,7 @@ class TestDrawing : public QObject {
         for (const Point& o : way) look.legs.push_back(QPointF(40 + o.x * 10, 40 + o.y * 10));
         const QImage plain = painted([&](QPainter& p) { painter(p, part, look); });
         QVERIFY2(inked(plain) > 150, kind->type.c_str());
-        QVERIFY(bodyOf(part, look.legs).isValid());
+        QVERIFY(bodyOf(part, look).isValid());
         look.broken = true;
         if (kind->shows == Shows::light)
           QVERIFY(painted([&](QPainter& p) { painter(p, part, look); }) != plain);

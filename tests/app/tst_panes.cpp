@@ -156,13 +156,14 @@ class TestPanes : public QObject {
     QTest::mouseClick(child<QPushButton>("actionDuplicate"), Qt::LeftButton);
     QApplication::processEvents();
     QCOMPARE(static_cast<int>(doc().project().parts->size()), 3);
+    QCOMPARE(static_cast<int>(doc().project().wires->size()), 5);  // its wire to the rail with it
     QTest::mouseClick(child<QPushButton>("actionRemove"), Qt::LeftButton);
     QApplication::processEvents();
     QCOMPARE(static_cast<int>(doc().project().parts->size()), 2);
     doc().select({"w4"});
     QTest::mouseClick(child<QPushButton>("actionRemove"), Qt::LeftButton);
     QApplication::processEvents();
-    QCOMPARE(static_cast<int>(doc().project().wires->size()), 3);
+    QCOMPARE(static_cast<int>(doc().project().wires->size()), 4);
     for (int i = 0; i < 4; ++i) doc().undo();
     QVERIFY(doc().project() == readProject(demo("landing-beacon")->text).project);
   }

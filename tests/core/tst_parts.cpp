@@ -125,7 +125,7 @@ class TestParts : public QObject {
       QVERIFY2(k->nameOf && k->shortText && k->devices, k->type.c_str());
       for (const auto& way : k->print.ways) QCOMPARE(way.size(), k->print.legs.size());
     }
-    QCOMPARE(catalogue().search("press").size(), std::size_t(1));
+    QCOMPARE(catalogue().search("press")[0]->type, std::string("button"));
     QCOMPARE(catalogue().search("oh")[0]->type, std::string("resistor"));
     QVERIFY(catalogue().search("zzz").empty());
     QCOMPARE(ternKindPins(), 26);

@@ -39,6 +39,53 @@ inline std::vector<double> slowVolts(const electric::Network& net, int sweeps = 
       if (j.anode == n) sum += series;
       if (j.inner == n) sum -= series;
     }
+    for (const auto& e : net.batteries) {
+      const double out = (e.volts - at(e.plus) + at(e.minus)) / e.ohms;
+      if (e.plus == n) sum -= out;
+      if (e.minus == n) sum += out;
+    }
+    for (const auto& q : net.bipolars) {
+      const double vt = 0.02585, is = q.model.saturationAmps;
+      const double f = is * std::expm1(std::min((at(q.innerBase) - at(q.emitter)) / vt, 200.0));
+      const double r =
+          is * std::expm1(std::min((at(q.innerBase) - at(q.innerCollector)) / vt, 200.0));
+      const double leakE = 1e-12 * (at(q.innerBase) - at(q.emitter));
+      const double leakC = 1e-12 * (at(q.innerBase) - at(q.innerCollector));
+      const double toE = f / q.model.forwardBeta + leakE, toC = r / q.model.reverseBeta + leakC;
+      if (q.innerBase == n) sum += toE + toC;
+      if (q.innerCollector == n) sum += f - r - toC;
+      if (q.emitter == n) sum -= f - r + toE;
+      const double c = (at(q.collector) - at(q.innerCollector)) / q.model.collectorOhms;
+      const double b = (at(q.base) - at(q.innerBase)) / q.model.baseOhms;
+      if (q.collector == n) sum += c;
+      if (q.innerCollector == n) sum -= c;
+      if (q.base == n) sum += b;
+      if (q.innerBase == n) sum -= b;
+    }
+    for (const auto& m : net.mosfets) {
+      const bool turned = at(m.drain) < at(m.source);
+      const int d = turned ? m.source : m.drain, s = turned ? m.drain : m.source;
+      const double over = at(m.gate) - at(s) - m.model.thresholdVolts, ds = at(d) - at(s);
+      const double k = m.model.ampsPerSquareVolt;
+      double amps = 1e-12 * ds;
+      if (over > 0) amps += ds < over ? k * (over * ds - ds * ds / 2) : k * over * over / 2;
+      if (d == n) sum += amps;
+      if (s == n) sum -= amps;
+    }
+    for (const auto& m : net.motors) {
+      if (m.a != n && m.b != n) continue;
+      // Speed by bisection.
+      const double across = at(m.a) - at(m.b), k = m.model.newtonMetresPerAmp;
+      const double t = m.model.frictionNewtonMetres + m.model.loadNewtonMetres;
+      double lo = -1e5, hi = 1e5;
+      for (int i = 0; i < 70; ++i) {
+        const double w = (lo + hi) / 2;
+        (k * w + m.model.ohms * t * std::tanh(w / 10) / k > across ? hi : lo) = w;
+      }
+      const double amps = t * std::tanh((lo + hi) / 20) / k;
+      if (m.a == n) sum += amps;
+      if (m.b == n) sum -= amps;
+    }
     return sum;
   };
   for (int sweep = 0; sweep < sweeps; ++sweep) {

@@ -32,7 +32,7 @@ void apply(CheckContext& c) {
     f.steps = use->readers;
     f.sockets = {{pin.board, pin.name}};
     for (int part : c.circuit.island(pin.island).parts)
-      if (c.circuit.kindOf(part)->pressable) f.parts.push_back(c.part(part).id);
+      if (c.circuit.kindOf(part)->sweepable()) f.parts.push_back(c.part(part).id);
     f.pose = c.sweep.poseOf(pin.island, s.floating.state);
     const std::string when = s.everFixed ? c.poseWords(f.pose) : std::string();
     f.title = fmt::format("{} has no fixed level{}", name, when.empty() ? "" : " " + when);

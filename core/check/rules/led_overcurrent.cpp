@@ -12,22 +12,26 @@ namespace {
 constexpr double noteAmps = 0.020, warningAmps = 0.025, dangerAmps = 0.030;
 constexpr double wantedAmps = 0.015;
 
-double peakAmps(const Project& project, const std::string& part) {
+// The largest current through one of a part's lamps, in any combination.
+const Peak& lampPeak(const PartSweep& s, std::size_t lamp) {
+  return s.lamps.size() > lamp ? s.lamps[lamp] : s.amps;
+}
+
+double peakAmps(const Project& project, const std::string& part, std::size_t lamp) {
   Circuit circuit(project);
   const Sweep sweep(project, circuit);
   for (int p = 0; p < static_cast<int>(project.parts->size()); ++p)
-    if ((*project.parts)[static_cast<std::size_t>(p)]->id == part) return sweep.part(p).amps.value;
+    if ((*project.parts)[static_cast<std::size_t>(p)]->id == part)
+      return lampPeak(sweep.part(p), lamp).value;
   return 0;
 }
 
 // A resistor that carries this lamp's current already, or nothing.
-const Part* resistorInPath(const CheckContext& c, int lamp, const CircuitState& state) {
+const Part* resistorInPath(const CheckContext& c, int lamp, double amps,
+                           const CircuitState& state) {
   const int island = c.circuit.islandOfPart(lamp);
   const auto& members = c.circuit.island(island).parts;
   const IslandReading& r = c.circuit.solveIsland(island, state);
-  double amps = 0;
-  for (std::size_t k = 0; k < members.size(); ++k)
-    if (members[k] == lamp) amps = r.parts[k].amps;
   for (std::size_t k = 0; k < members.size(); ++k) {
     const PartKind* kind = c.circuit.kindOf(members[k]);
     if (!kind || kind->type != "resistor") continue;
@@ -37,10 +41,9 @@ const Part* resistorInPath(const CheckContext& c, int lamp, const CircuitState& 
 }
 
 // The smallest E12 resistor that leaves at most `wantedAmps`, tried out on the circuit itself.
-void addRemedy(const CheckContext& c, Finding& f, int lamp, const CircuitState& state,
+void addRemedy(const CheckContext& c, Finding& f, int p, std::size_t lamp, const Part* held,
                double volts) {
-  const Part& part = c.part(lamp);
-  const Part* held = resistorInPath(c, lamp, state);
+  const Part& part = c.part(p);
   const double before = held ? held->number("ohms", 220) : 0;
   // Never more than the sum that 5 V could need; grows until the circuit agrees.
   double ohms = nextE12(std::max(before + 1, (5.0 - volts) / wantedAmps * 0.7));
@@ -48,7 +51,7 @@ void addRemedy(const CheckContext& c, Finding& f, int lamp, const CircuitState& 
     auto remedy = held ? remedies::changeResistor(c.project, held->id, ohms)
                        : remedies::seriesResistor(c.project, part.id, ohms);
     if (!remedy) return;
-    const double then = peakAmps(remedy->after, part.id);
+    const double then = peakAmps(remedy->after, part.id, lamp);
     if (then > 0 && then <= wantedAmps) {
       f.reason += fmt::format(" {} makes it {}.", ohmsText(ohms), milliamps(then));
       f.figures.push_back({"remedy_ohms", ohms});
@@ -66,7 +69,10 @@ void apply(CheckContext& c) {
     const PartKind* kind = c.circuit.kindOf(p);
     if (!kind || kind->shows != Shows::light) continue;
     const Part& part = c.part(p);
-    const Peak& peak = c.sweep.part(p).amps;
+    std::size_t lamp = 0;
+    for (std::size_t l = 1; l < kind->lamps.size(); ++l)
+      if (lampPeak(c.sweep.part(p), l).value > lampPeak(c.sweep.part(p), lamp).value) lamp = l;
+    const Peak& peak = lampPeak(c.sweep.part(p), lamp);
     if (!peak.seen || peak.value <= noteAmps * (1 + 1e-9)) continue;
     const int island = c.circuit.islandOfPart(p);
     Finding f;
@@ -89,10 +95,15 @@ void apply(CheckContext& c) {
       source = c.pinName(pin);
     }
     const std::string now = milliamps(peak.value);
+    const std::string name =
+        kind->lamps.size() > 1
+            ? fmt::format("{} ({})", part.name,
+                          kind->print.legs[static_cast<std::size_t>(kind->lamps[lamp])].id)
+            : part.name;
     f.title = f.severity == Severity::danger
-                  ? fmt::format("{} gets {}; above 30 it burns out", part.name, now)
-                  : fmt::format("{} gets {}; it is made for 20", part.name, now);
-    const Part* resistor = resistorInPath(c, p, peak.state);
+                  ? fmt::format("{} gets {}; above 30 it burns out", name, now)
+                  : fmt::format("{} gets {}; it is made for 20", name, now);
+    const Part* resistor = resistorInPath(c, p, peak.value, peak.state);
     f.reason = resistor ? fmt::format("{} in its path has only {}.", resistor->name,
                                       ohmsText(resistor->number("ohms", 220)))
                         : fmt::format("Nothing limits the current from {}.", source);
@@ -106,7 +117,7 @@ void apply(CheckContext& c) {
     f.figures = {{"amps", peak.value}, {"volts", volts}, {"rated_amps", kind->ratedAmps}};
     for (const Leg& leg : part.legs)
       if (leg.in) f.sockets.push_back(*leg.in);
-    addRemedy(c, f, p, peak.state, volts);
+    addRemedy(c, f, p, lamp, resistor, volts);
     c.findings.push_back(std::move(f));
   }
 }

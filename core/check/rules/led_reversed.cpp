@@ -32,7 +32,8 @@ void apply(CheckContext& c) {
   for (int p = 0; p < c.partCount(); ++p) {
     const PartKind* kind = c.circuit.kindOf(p);
     const Part& part = c.part(p);
-    if (!kind || !kind->print.polarised || kind->shows == Shows::nothing) continue;
+    if (!kind || !kind->print.polarised || kind->shows != Shows::light) continue;
+    if (kind->lamps.size() != 1) continue;
     if (c.cancelled && c.cancelled()) return;
     if (c.sweep.part(p).amps.value >= darkAmps) continue;
     if (c.explained(part.id, {"leg-loose", "part-bypassed", "led-reversed"})) continue;
@@ -42,8 +43,8 @@ void apply(CheckContext& c) {
     if (would < darkAmps) {
       for (int other : c.circuit.island(c.circuit.islandOfPart(p)).parts) {
         const PartKind* k = c.circuit.kindOf(other);
-        if (other != p && k && k->print.polarised && k->shows != Shows::nothing &&
-            c.sweep.part(other).amps.value < darkAmps)
+        if (other != p && k && k->print.polarised && k->shows == Shows::light &&
+            k->lamps.size() == 1 && c.sweep.part(other).amps.value < darkAmps)
           chain.push_back(c.part(other).id);
       }
       if (chain.size() > 1) would = bestAmps(turned(c.project, chain), part.id);

@@ -15,11 +15,13 @@ constexpr double shortOhms = 1.0;  // below this, supply and ground are as good 
 struct Path {
   double ohms = std::numeric_limits<double>::infinity();
   std::vector<int> parts;  // from the supply to ground
+  std::vector<int> edges;  // the same, as indices of Circuit::edges
 };
 
 // The path of least resistance between two nets, pressing buttons as needed
 // (Dijkstra's algorithm over nets; other supplies end the walk).
-Path leastPath(const CheckContext& c, int from, int to, const std::vector<int>& without) {
+Path leastPath(const CheckContext& c, int from, int to, const std::vector<int>& without,
+               const std::vector<std::size_t>& withoutEdges, int depth = 0) {
   const std::size_t n = c.circuit.nets().all().size();
   std::vector<double> ohms(n, std::numeric_limits<double>::infinity());
   std::vector<int> via(n, -1), before(n, -1);
@@ -38,6 +40,7 @@ Path leastPath(const CheckContext& c, int from, int to, const std::vector<int>& 
       const OhmicEdge& edge = c.circuit.edges()[e];
       if (edge.netA != best && edge.netB != best) continue;
       if (std::find(without.begin(), without.end(), edge.part) != without.end()) continue;
+      if (std::find(withoutEdges.begin(), withoutEdges.end(), e) != withoutEdges.end()) continue;
       const auto next = static_cast<std::size_t>(edge.netA == best ? edge.netB : edge.netA);
       const double sum = ohms[static_cast<std::size_t>(best)] + edge.ohms;
       if (sum >= ohms[next]) continue;
@@ -48,11 +51,45 @@ Path leastPath(const CheckContext& c, int from, int to, const std::vector<int>& 
   }
   Path path;
   path.ohms = ohms[static_cast<std::size_t>(to)];
-  for (int net = to; net != from; net = before[static_cast<std::size_t>(net)])
-    path.parts.push_back(
-        c.circuit.edges()[static_cast<std::size_t>(via[static_cast<std::size_t>(net)])].part);
+  for (int net = to; net != from; net = before[static_cast<std::size_t>(net)]) {
+    path.edges.push_back(via[static_cast<std::size_t>(net)]);
+    path.parts.push_back(c.circuit.edges()[static_cast<std::size_t>(path.edges.back())].part);
+  }
   std::reverse(path.parts.begin(), path.parts.end());
+  std::reverse(path.edges.begin(), path.edges.end());
+  // A switch stands in one position at a time: a path through both is none.
+  for (int a : path.edges)
+    for (int b : path.edges) {
+      const OhmicEdge& one = c.circuit.edges()[static_cast<std::size_t>(a)];
+      const OhmicEdge& other = c.circuit.edges()[static_cast<std::size_t>(b)];
+      if (one.part != other.part || !one.contact || one.whenPressed || !other.whenPressed) continue;
+      if (depth > 6) return {};
+      Path best;
+      for (int left : {a, b}) {
+        std::vector<std::size_t> fewer = withoutEdges;
+        fewer.push_back(static_cast<std::size_t>(left));
+        const Path p = leastPath(c, from, to, without, fewer, depth + 1);
+        if (p.ohms < best.ohms) best = p;
+      }
+      return best;
+    }
   return path;
+}
+
+// Puts the path's parts into the finding; gives "Call button is held and Switch is at left".
+std::string poseAlong(const CheckContext& c, const Path& path, Finding& f) {
+  std::string words;
+  for (std::size_t i = 0; i < path.parts.size(); ++i) {
+    const Part& part = c.part(path.parts[i]);
+    const PartKind& kind = *c.circuit.kindOf(path.parts[i]);
+    f.parts.push_back(part.id);
+    if (!kind.sweepable()) continue;
+    const bool pressed = c.circuit.edges()[static_cast<std::size_t>(path.edges[i])].whenPressed;
+    f.pose[part.id] = poseWord(kind, pressed);
+    words += (words.empty() ? "" : " and ") + part.name +
+             (kind.pressable ? " is held" : " is at " + f.pose[part.id]);
+  }
+  return words;
 }
 
 void report(CheckContext& c, int supply, const Path& path) {
@@ -60,14 +97,7 @@ void report(CheckContext& c, int supply, const Path& path) {
   f.rule = "short-circuit";
   f.severity = Severity::danger;
   const std::string name = c.net(supply).name;
-  std::string held;
-  for (int p : path.parts) {
-    const Part& part = c.part(p);
-    f.parts.push_back(part.id);
-    if (!c.circuit.kindOf(p)->pressable) continue;
-    f.pose[part.id] = "pressed";
-    held += (held.empty() ? "" : " and ") + part.name;
-  }
+  const std::string held = poseAlong(c, path, f);
   const double volts = c.circuit.supplyVolts(supply).value_or(0);
   const double amps = path.ohms > 0 ? volts / path.ohms : 0;
   if (path.parts.empty()) {
@@ -82,7 +112,7 @@ void report(CheckContext& c, int supply, const Path& path) {
     }
   } else {
     f.title = held.empty() ? fmt::format("{} is joined to GND", name)
-                           : fmt::format("{} meets GND while {} is held", name, held);
+                           : fmt::format("{} meets GND while {}", name, held);
     f.reason = fmt::format(
         "Only {:.2g} Ω lie between them: {:.0f} A would flow, and the board switches itself off. "
         "Put a resistor in between, or move one side to a pin.",
@@ -92,7 +122,48 @@ void report(CheckContext& c, int supply, const Path& path) {
   c.findings.push_back(std::move(f));
 }
 
+// Both ends of a battery joined.
+void reportBattery(CheckContext& c, int battery, const PartDevices::Battery& cells,
+                   const Path& path) {
+  Finding f;
+  f.rule = "short-circuit";
+  f.severity = Severity::danger;
+  const Part& part = c.part(battery);
+  f.parts = {part.id};
+  const std::string held = poseAlong(c, path, f);
+  const double amps = cells.volts / (cells.ohms + path.ohms);
+  f.title =
+      fmt::format("Both ends of {} are joined{}", part.name, held.empty() ? "" : " while " + held);
+  f.reason = fmt::format(
+      "Only {:.2g} Ω lie between them: {:.1f} A flow, the battery gets hot and is empty soon. Put "
+      "a "
+      "resistor or the load in between.",
+      path.ohms, amps);
+  for (const Leg& leg : part.legs)
+    if (leg.in) f.sockets.push_back(*leg.in);
+  f.figures = {{"ohms", path.ohms}, {"amps", amps}, {"volts", cells.volts}};
+  c.findings.push_back(std::move(f));
+}
+
+void applyBatteries(CheckContext& c) {
+  for (int p = 0; p < c.partCount(); ++p) {
+    const PartKind* kind = c.circuit.kindOf(p);
+    if (!kind || !kind->devices) continue;
+    for (const auto& cells : kind->devices(c.part(p)).batteries) {
+      const int plus = c.circuit.nets().ofLeg({p, cells.plus});
+      const int minus = c.circuit.nets().ofLeg({p, cells.minus});
+      Path path;
+      if (plus == minus)
+        path.ohms = 0;
+      else
+        path = leastPath(c, plus, minus, {}, {});
+      if (path.ohms < shortOhms) reportBattery(c, p, cells, path);
+    }
+  }
+}
+
 void apply(CheckContext& c) {
+  applyBatteries(c);
   std::vector<int> supplies, grounds;
   for (int n = 0; n < static_cast<int>(c.circuit.nets().all().size()); ++n) {
     if (c.circuit.isSupplyNet(n)) supplies.push_back(n);
@@ -127,7 +198,7 @@ void apply(CheckContext& c) {
     for (int g : grounds) {
       std::vector<int> without;
       for (int round = 0; round < 8; ++round) {
-        const Path path = leastPath(c, s, g, without);
+        const Path path = leastPath(c, s, g, without, {});
         if (path.parts.empty()) break;
         report(c, s, path);
         without.insert(without.end(), path.parts.begin(), path.parts.end());

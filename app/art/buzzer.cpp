@@ -1,0 +1,36 @@
+#include "art/strokes.h"
+#include "theme/theme.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace ignavo::app {
+
+void paintBuzzer(QPainter& p, const Part& part, const PartLook& look) {
+  const Theme& t = theme();
+  p.save();
+  p.setRenderHint(QPainter::Antialiasing);
+  const Frame frame = frameOf(part, look);
+  paintLegs(p, look, frame.centre, 2.6);
+  const double r = frame.size.width() / 2;
+  paintSoundRings(p, frame.centre, r, look.hertz);
+  p.translate(frame.centre);
+  p.setPen(QPen(t.plasticEdge, 1.2));
+  p.setBrush(look.broken ? t.charred : t.plastic);
+  p.drawEllipse(QPointF(), r, r);
+  p.setPen(QPen(t.slate, 1.6));
+  p.setBrush(Qt::NoBrush);
+  p.drawEllipse(QPointF(), r - 5, r - 5);
+  p.setPen(Qt::NoPen);
+  p.setBrush(t.plasticEdge);
+  p.drawEllipse(QPointF(), 5.5, 5.5);
+  // The label of a plus side.
+  const QPointF d = look.legs[0] - frame.centre;
+  const QPointF at = d * ((r - 9) / std::max(1.0, std::hypot(d.x(), d.y())));
+  p.setBrush(t.cream);
+  p.drawEllipse(at, 6.5, 6.5);
+  paintPlus(p, at, 8);
+  p.restore();
+}
+
+}  // namespace ignavo::app

@@ -1,0 +1,35 @@
+#pragma once
+#include "art/art.h"
+
+// What several painters share.
+namespace ignavo::app {
+
+// Where a part's body lies: painters draw it around the origin, as in the
+// first way of its footprint, in a painter that was moved and turned so.
+struct Frame {
+  QPointF centre;
+  double degrees = 0;
+  QSizeF size;
+  void enter(QPainter& p) const {
+    p.translate(centre);
+    p.rotate(degrees);
+  }
+};
+Frame frameOf(const Part& part, const PartLook& look);
+
+// Bare legs from their holes towards the body.
+void paintLegs(QPainter& p, const PartLook& look, QPointF towards, double width = 2.2);
+// A flexible lead from a body's edge to where its end is.
+void paintLead(QPainter& p, QPointF from, QPointF to, const QColor& colour);
+// Light around a lamp, 0 … 1.
+void paintGlow(QPainter& p, QPointF at, const QColor& colour, double light, double radius);
+// The colour of a lamp's glass at that light.
+QColor litColour(const QColor& colour, double light);
+// A plus at a body's plus side.
+void paintPlus(QPainter& p, QPointF at, double size = 9);
+// Rings that go out while something sounds.
+void paintSoundRings(QPainter& p, QPointF at, double radius, double hertz);
+// A cross over what is damaged.
+void paintCross(QPainter& p, QPointF at, double size = 5);
+
+}  // namespace ignavo::app

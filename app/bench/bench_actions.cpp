@@ -1,0 +1,219 @@
+#include <QApplication>
+#include <QClipboard>
+#include <QContextMenuEvent>
+#include <QMenu>
+#include <algorithm>
+
+#include "bench/bench_view.h"
+#include "bench/tidy.h"
+#include "bench/wiring.h"
+#include "format/project_file.h"
+#include "project/edits.h"
+
+// What can be done with what is selected: each an edit with a name.
+namespace ignavo::app {
+
+namespace {
+QString str(const std::string& s) { return QString::fromStdString(s); }
+}  // namespace
+
+std::vector<std::string> BenchView::selectedIds() const {
+  std::vector<std::string> ids;
+  for (const QString& id : doc_.selection()) ids.push_back(id.toStdString());
+  return ids;
+}
+
+// "Red lamp", "parts", "a wire": for the names of edits.
+QString BenchView::titleOfSelection() const {
+  QString title;
+  for (const std::string& id : selectedIds()) {
+    const Part* part = doc_.project().part(id);
+    const QString one = part                            ? str(part->name)
+                        : doc_.project().board(id)      ? QStringLiteral("the board")
+                        : doc_.project().breadboard(id) ? QStringLiteral("the breadboard")
+                                                        : QStringLiteral("a wire");
+    title = title.isEmpty() ? one : QStringLiteral("parts");
+  }
+  return title;
+}
+
+void BenchView::flipSelected() {
+  if (doc_.selection().isEmpty()) return;
+  std::vector<std::string> parts;
+  for (const std::string& id : selectedIds())
+    if (doc_.project().part(id)) parts.push_back(id);
+  commit(mirrored(doc_.project(), catalogue(), parts),
+         QStringLiteral("turn %1").arg(titleOfSelection()));
+}
+
+// R: the next way of laying the part.
+void BenchView::turnSelected() {
+  if (mode_ == Mode::placing) {
+    const Footprint* print = catalogue().part(inHandType_);
+    const int ways = print ? std::max(4, static_cast<int>(print->ways.size())) : 1;
+    inHandWay_ = (inHandWay_ + 1) % ways;
+    updateInHand(mouse_);
+    return;
+  }
+  for (const std::string& id : selectedIds())
+    if (const Part* part = doc_.project().part(id)) {
+      const Arranged a = turnedRound(doc_.project(), catalogue(), id);
+      if (a.clear() || a.obstacle.code == Obstacle::Code::locked)
+        commit(a, QStringLiteral("turn %1").arg(str(part->name)));
+      else
+        setHint(QStringLiteral("There is no room to turn it here."));
+      return;
+    }
+}
+
+void BenchView::removeSelected() {
+  const std::vector<std::string> ids = selectedIds();
+  if (ids.empty()) return;
+  for (const std::string& id : ids)
+    if (const Part* part = doc_.project().part(id); part && part->locked) {
+      Obstacle o;
+      o.code = Obstacle::Code::locked;
+      o.occupant = id;
+      return setHint(obstacleText(o, part->type));
+    }
+  const QString name = titleOfSelection();
+  doc_.edit(QStringLiteral("remove %1").arg(name), edits::remove(doc_.project(), ids));
+}
+
+void BenchView::duplicateSelected() {
+  const Arranged a = duplicated(doc_.project(), catalogue(), selectedIds());
+  if (a.ids.empty() && a.clear()) return;
+  const QString name = titleOfSelection();
+  if (!commit(a, QStringLiteral("duplicate %1").arg(name))) return;
+  QStringList ids;
+  for (const std::string& id : a.ids)
+    if (doc_.project().part(id)) ids << str(id);
+  doc_.select(ids);
+}
+
+void BenchView::copySelected() {
+  const Project fragment = extract(doc_.project(), catalogue(), selectedIds());
+  if (fragment.parts->empty() && fragment.wires->empty()) return;
+  QApplication::clipboard()->setText(str(writeProject(fragment)));
+  setHint(QStringLiteral("Copied. Ctrl+V puts it onto free rows, here or in another project."));
+}
+
+void BenchView::cutSelected() {
+  copySelected();
+  removeSelected();
+}
+
+// At the keyboard's cursor when it is shown, else on the nearest free rows.
+void BenchView::paste() {
+  const std::string text = QApplication::clipboard()->text().toStdString();
+  if (text.find("ignavo-project") == std::string::npos)
+    return setHint(QStringLiteral("The clipboard holds no parts. Ctrl+C copies what is selected."));
+  const ReadResult read = readProject(text);
+  if (read.project.parts->empty() && read.project.wires->empty())
+    return setHint(QStringLiteral("The clipboard holds no parts that could be read."));
+  std::optional<Point> at;
+  if (cursorShown_ && cursor_) at = socketAt(doc_.project(), catalogue(), *cursor_);
+  const Arranged a = pasted(doc_.project(), catalogue(), read.project, at);
+  if (!commit(a, QStringLiteral("paste parts"))) return;
+  QStringList ids;
+  for (const std::string& id : a.ids)
+    if (doc_.project().part(id)) ids << str(id);
+  doc_.select(ids);
+}
+
+void BenchView::lockSelected() {
+  Project p = doc_.project();
+  bool lock = false;
+  for (const std::string& id : selectedIds())
+    if (const Part* part = p.part(id)) lock = lock || !part->locked;
+  for (const std::string& id : selectedIds())
+    p = edits::changePart(std::move(p), id, [&](Part& q) { q.locked = lock; });
+  doc_.edit(
+      (lock ? QStringLiteral("lock %1") : QStringLiteral("unlock %1")).arg(titleOfSelection()),
+      std::move(p));
+}
+
+void BenchView::alignSelected() {
+  std::vector<std::string> parts;
+  for (const std::string& id : selectedIds())
+    if (doc_.project().part(id)) parts.push_back(id);
+  if (parts.empty()) return;
+  commit(toFreeRows(doc_.project(), catalogue(), parts),
+         QStringLiteral("move %1 to free rows").arg(titleOfSelection()));
+}
+
+void BenchView::tidySelected() {
+  std::vector<std::string> wires;
+  for (const std::string& id : selectedIds())
+    if (doc_.project().wire(id)) wires.push_back(id);
+  Project next = tidied(doc_.project(), catalogue(), wires);
+  if (next == doc_.project())
+    return setHint(wires.empty() ? QStringLiteral("The wires are tidy.")
+                                 : QStringLiteral("This wire is tidy."));
+  doc_.edit(wires.size() == 1 ? QStringLiteral("tidy a wire") : QStringLiteral("tidy the wires"),
+            std::move(next));
+}
+
+void BenchView::straightenSelected() {
+  std::vector<std::string> wires;
+  for (const std::string& id : selectedIds())
+    if (doc_.project().wire(id)) wires.push_back(id);
+  if (!wires.empty())
+    doc_.edit(QStringLiteral("take out the bends"), straightened(doc_.project(), wires));
+}
+
+void BenchView::selectAll() {
+  QStringList ids;
+  for (const auto& part : *doc_.project().parts) ids << str(part->id);
+  for (const auto& wire : *doc_.project().wires) ids << str(wire->id);
+  doc_.select(ids);
+}
+
+void BenchView::contextMenuEvent(QContextMenuEvent* e) {
+  if (mode_ != Mode::idle) return;
+  if (e->reason() == QContextMenuEvent::Mouse) {
+    const Hit hit = hitAt(e->pos());
+    if (!hit.id.empty() && !doc_.isSelected(hit.id)) doc_.select({str(hit.id)});
+    if (hit.id.empty()) doc_.select({});
+  } else if (cursorShown_ && doc_.selection().isEmpty()) {
+    selectAtCursor();
+  }
+  bool parts = false, wires = false, polarised = false, locked = false;
+  for (const std::string& id : selectedIds()) {
+    if (const Part* part = doc_.project().part(id)) {
+      parts = true;
+      locked = locked || part->locked;
+      polarised = polarised || catalogue().part(part->type)->polarised;
+    }
+    wires = wires || doc_.project().wire(id);
+  }
+  const bool any = !doc_.selection().isEmpty();
+  QMenu menu(this);
+  menu.setObjectName(QStringLiteral("benchMenu"));
+  const auto add = [&](bool when, const QString& text, const char* keys,
+                       void (BenchView::*what)()) {
+    if (when)
+      connect(menu.addAction(text + QLatin1Char('\t') + QString::fromLatin1(keys)),
+              &QAction::triggered, this, what);
+  };
+  add(parts, polarised ? tr("Turn round") : tr("Swap its ends"), "F", &BenchView::flipSelected);
+  add(parts, tr("Lay another way"), "R", &BenchView::turnSelected);
+  add(parts, tr("To free rows"), "A", &BenchView::alignSelected);
+  add(parts, locked ? tr("Unlock") : tr("Lock"), "L", &BenchView::lockSelected);
+  if (parts) menu.addSeparator();
+  add(parts, tr("Duplicate"), "Ctrl+D", &BenchView::duplicateSelected);
+  add(any, tr("Copy"), "Ctrl+C", &BenchView::copySelected);
+  add(any, tr("Cut"), "Ctrl+X", &BenchView::cutSelected);
+  add(true, tr("Paste"), "Ctrl+V", &BenchView::paste);
+  menu.addSeparator();
+  add(true, wires ? tr("Tidy this wire") : tr("Tidy all wires"), "Y", &BenchView::tidySelected);
+  add(wires, tr("Take out the bends"), "Shift+B", &BenchView::straightenSelected);
+  add(any, tr("Show it large"), "1", &BenchView::fitSelection);
+  add(true, tr("Fit the bench"), "0", &BenchView::fit);
+  if (any) menu.addSeparator();
+  add(any, tr("Remove"), "Del", &BenchView::removeSelected);
+  Q_EMIT menuWanted(&menu);
+  menu.exec(e->globalPos());
+}
+
+}  // namespace ignavo::app

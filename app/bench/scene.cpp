@@ -1,0 +1,128 @@
+#include "bench/scene.h"
+
+#include <algorithm>
+
+#include "bench/placing.h"
+#include "theme/theme.h"
+
+namespace ignavo::app {
+
+Scene::Scene(const Project& project, const Nets& nets, const Identities& identities)
+    : project_(project), nets_(nets), identities_(identities) {}
+
+std::optional<QPointF> Scene::at(const Socket& socket) const {
+  const auto place = socketAt(project_, catalogue(), socket);
+  return place ? std::optional<QPointF>(px(*place)) : std::nullopt;
+}
+
+QPainterPath Scene::pathOf(const Wire& wire) const {
+  const auto a = at(wire.from), b = at(wire.to);
+  if (!a || !b) return {};
+  std::vector<QPointF> bends;
+  for (const Point& bend : wire.bends) bends.push_back(px(bend));
+  return wirePath(*a, *b, bends);
+}
+
+PartLook Scene::lookOfPart(const Part& part, std::size_t index) const {
+  PartLook look = lookOf(project_, part);
+  if (enliven && !look.legs.empty()) enliven(part, index, look);
+  return look;
+}
+
+QRectF Scene::bounds() const {
+  QRectF box;
+  for (const BoardItem& b : project_.boards)
+    if (const BoardShape* s = catalogue().board(b.type))
+      box |= QRectF(px(b.at) - QPointF(0, 18), QSizeF(s->width * pitch, s->height * pitch + 18));
+  for (const BreadboardItem& b : project_.breadboards)
+    if (const BreadboardKind* k = breadboardKind(b.type))
+      box |= QRectF(px(b.at), QSizeF(k->width * pitch, k->height * pitch));
+  for (const auto& part : *project_.parts) {
+    const PartLook look = lookOf(project_, *part);
+    if (look.legs.empty()) continue;
+    box |= bodyOf(*part, look).adjusted(-8, -8, 8, 8);
+    for (const QPointF& leg : look.legs) box |= QRectF(leg - QPointF(8, 8), QSizeF(16, 16));
+  }
+  return box.isNull() ? QRectF(0, 0, 500, 400) : box;
+}
+
+void Scene::breadboards(QPainter& p) const {
+  for (const BreadboardItem& b : project_.breadboards)
+    if (const BreadboardKind* k = breadboardKind(b.type)) paintBreadboard(p, *k, px(b.at));
+}
+
+std::vector<PinPill> Scene::pillsOf(std::size_t b) const {
+  const BoardItem& board = project_.boards[b];
+  const BoardKind* kind = catalogue().boardKind(board.type);
+  std::set<std::string> wired;
+  for (const auto& w : *project_.wires)
+    for (const Socket& end : {w->from, w->to})
+      if (end.owner == board.id) wired.insert(end.point);
+  std::vector<PinPill> pills;
+  for (std::size_t i = 0; i < kind->pins.size(); ++i) {
+    const int net = nets_.ofPin({static_cast<int>(b), static_cast<int>(i)});
+    const NetColour colour = identities_.ofNet(net);
+    const bool alone = nets_.all()[static_cast<std::size_t>(net)].pins.size() == 1;
+    const bool used =
+        wired.contains(kind->pins[i].name) ||
+        (kind->pins[i].role == PinShape::Role::io && colour.kind == NetColour::Kind::pin && alone);
+    if (used && colour.kind != NetColour::Kind::plain)
+      pills.push_back({kind->pins[i].name, colour});
+  }
+  return pills;
+}
+
+void Scene::boards(QPainter& p) const {
+  for (std::size_t b = 0; b < project_.boards.size(); ++b) {
+    const BoardItem& board = project_.boards[b];
+    const BoardKind* kind = catalogue().boardKind(board.type);
+    if (!kind || !shown(board.id)) continue;
+    BoardLook look;
+    if (boardLook) look = boardLook(b);
+    look.pills = pillsOf(b);
+    paintBoard(p, *kind, px(board.at), look);
+  }
+}
+
+void Scene::parts(QPainter& p) const {
+  for (std::size_t i = 0; i < project_.parts->size(); ++i) {
+    const Part& part = *(*project_.parts)[i];
+    const PartPainter painter = painterOf(part.type);
+    if (!painter || !shown(part.id)) continue;
+    const PartLook look = lookOfPart(part, i);
+    if (look.legs.empty()) continue;
+    if (opacity) p.setOpacity(opacity(part.id));
+    painter(p, part, look);
+    p.setOpacity(1);
+  }
+}
+
+void Scene::wires(QPainter& p) const {
+  for (const auto& wire : *project_.wires) {
+    if (!shown(wire->id)) continue;
+    const auto a = at(wire->from), b = at(wire->to);
+    if (!a || !b) continue;
+    if (opacity) p.setOpacity(opacity(wire->id));
+    paintWire(p, pathOf(*wire), *a, *b, identities_.ofWire(*wire, nets_),
+              selected && selected(wire->id));
+    p.setOpacity(1);
+  }
+}
+
+QRectF benchBounds(const Project& project) {
+  const Nets nets;
+  const Identities identities;
+  return Scene(project, nets, identities).bounds().adjusted(-20, -12, 20, 20);
+}
+
+void paintBench(QPainter& p, const Project& project) {
+  const Nets nets(project, catalogue());
+  const Identities identities(project, nets, catalogue());
+  const Scene scene(project, nets, identities);
+  scene.breadboards(p);
+  scene.boards(p);
+  scene.parts(p);
+  scene.wires(p);
+}
+
+}  // namespace ignavo::app

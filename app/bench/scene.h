@@ -1,0 +1,56 @@
+#pragma once
+#include <QPainter>
+#include <functional>
+#include <set>
+
+#include "art/art.h"
+#include "bench/identity.h"
+#include "bench/nets.h"
+#include "project/project.h"
+
+namespace ignavo::app {
+
+// Draws what lies on a bench: boards, breadboards, parts, wires. Knows nothing
+// of a window, so that pictures and prints come from the same hand.
+class Scene {
+ public:
+  Scene(const Project& project, const Nets& nets, const Identities& identities);
+
+  // How things look at the moment; unset: at rest, everything solid.
+  std::function<void(const Part&, std::size_t index, PartLook&)> enliven;
+  std::function<BoardLook(std::size_t index)> boardLook;
+  std::function<double(const std::string& id)> opacity;
+  std::function<bool(const std::string& id)> selected;
+  std::set<std::string> without;  // ids that are left out
+  const std::set<std::string>* only = nullptr;
+
+  void breadboards(QPainter& p) const;
+  void boards(QPainter& p) const;
+  void parts(QPainter& p) const;
+  void wires(QPainter& p) const;
+
+  PartLook lookOfPart(const Part& part, std::size_t index) const;
+  QPainterPath pathOf(const Wire& wire) const;
+  std::optional<QPointF> at(const Socket& socket) const;
+  // Everything there is, with a little air.
+  QRectF bounds() const;
+
+  static QPointF px(Point p) { return {p.x * pitch, p.y * pitch}; }
+  static constexpr double pitch = 17;
+
+ private:
+  bool shown(const std::string& id) const {
+    return !without.contains(id) && (!only || only->contains(id));
+  }
+  std::vector<PinPill> pillsOf(std::size_t board) const;
+
+  const Project& project_;
+  const Nets& nets_;
+  const Identities& identities_;
+};
+
+// A whole bench at rest, for pictures and prints; `size` in pixels at 100 %.
+QRectF benchBounds(const Project& project);
+void paintBench(QPainter& p, const Project& project);
+
+}  // namespace ignavo::app

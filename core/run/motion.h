@@ -1,0 +1,19 @@
+#pragma once
+#include "parts/circuit.h"
+#include "run/trace.h"
+
+namespace ignavo {
+
+// What a part does that can be heard or seen to move.
+struct Motion {
+  double hertz = 0;                 // of a sounder; 0: silent
+  double revolutionsPerMinute = 0;  // of a motor, signed
+  double degrees = -1;              // of a servo's arm; -1: no pulse has asked for any
+};
+
+// From the settled reading and, where pulses count, from the traced signal of
+// the part (-1: none) up to `now`.
+Motion motionOf(const PartKind& kind, const PartReading& reading, const Trace& trace, int signal,
+                Nanoseconds now);
+
+}  // namespace ignavo
