@@ -5,10 +5,12 @@
 #include <charconv>
 #include <cstdio>
 #include <fstream>
+#include <sstream>
 #include <iostream>
 
 #include "demos.h"
 #include "format/project_file.h"
+#include "format/wiring_language.h"
 #include "make/c_text.h"
 #include "make/firmware.h"
 #include "output.h"
@@ -313,6 +315,25 @@ int firmware(const std::string& file, const std::string& out, const std::string&
                            .dump(2));
   else
     fmt::print("{}: {}\n", out, sentence(f));
+  return fine;
+}
+
+int wire(const std::string& in, const std::string& out, bool toText) {
+  if (toText) {
+    const auto project = open(in);
+    if (!project) return wrong;
+    return writeFile(out, writeWiring(*project)) ? fine : wrong;
+  }
+  std::ifstream file(in, std::ios::binary);
+  if (!file) return bad(fmt::format("“{}” cannot be read", in));
+  std::stringstream text;
+  text << file.rdbuf();
+  const WiringText read = readWiring(text.str());
+  for (const WiringProblem& p : read.problems)
+    say(fmt::format("{}:{}:{}: {}", in, p.line, p.what.column + 1, p.what.message));
+  // All or nothing: a circuit with a line left out would be another circuit.
+  if (!read.problems.empty()) return wrong;
+  if (const auto problem = saveProjectFile(read.project, out)) return bad(sentence(*problem));
   return fine;
 }
 

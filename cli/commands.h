@@ -35,6 +35,8 @@ int run(const RunOptions& options);
 
 int code(const std::string& file, const std::string& board, bool json);
 int firmware(const std::string& file, const std::string& out, const std::string& board, bool json);
+// Wiring text to a project file; with `toText` a project file to wiring text.
+int wire(const std::string& in, const std::string& out, bool toText);
 int demos(bool json);
 int schema();
 

@@ -68,6 +68,14 @@ int main(int argc, char** argv) {
   firmwareCommand->add_flag("--json", json, "Print JSON");
   firmwareCommand->callback([&] { status = firmware(file, out, board, json); });
 
+  bool toText = false;
+  CLI::App* wireCommand =
+      app.add_subcommand("wire", "Makes a project from a circuit that is written as text");
+  wireCommand->add_option("IN", file, "Text, one thing a line; with --text a project")->required();
+  wireCommand->add_option("-o", out, "Project file to write; with --text the text")->required();
+  wireCommand->add_flag("--text", toText, "The other way round: writes a project as text");
+  wireCommand->callback([&] { status = wire(file, out, toText); });
+
   CLI::App* demosCommand = app.add_subcommand("demos", "Lists the examples");
   demosCommand->add_flag("--json", json, "Print JSON");
   demosCommand->callback([&] { status = demos(json); });

@@ -30,6 +30,7 @@ const PartKind& batteryKind() {
     k.category = "Power";
     k.brief = "9 V, AA or coin";
     k.idStem = "bat";
+    k.typed = {"battery"};
     k.words = {"battery", "cell", "power", "supply", "9v", "aa", "coin", "plus"};
     k.what = "Feeds a circuit of its own, or one that needs more than the board can give.";
     k.place =

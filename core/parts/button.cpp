@@ -11,6 +11,7 @@ const PartKind& buttonKind() {
     k.category = "Press and turn";
     k.brief = "4 legs";
     k.idStem = "btn";
+    k.typed = {"button"};
     k.words = {"press", "push", "switch", "key", "input", "call"};
     k.what = "Joins its upper legs to its lower legs while it is pressed.";
     k.place =

@@ -10,6 +10,7 @@ const PartKind& buzzerKind() {
     k.category = "Sound";
     k.brief = "buzzes by itself";
     k.idStem = "buzz";
+    k.typed = {"buzzer"};
     k.words = {"sound", "beep", "alarm", "horn", "bell", "active"};
     k.what = "Buzzes by itself at 2.3 kHz as long as it gets 3 to 6 volts.";
     k.place = "The plus leg towards the pin, the minus leg to ground.";

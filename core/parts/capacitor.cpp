@@ -10,6 +10,7 @@ const PartKind& capacitorKind() {
     k.category = "Limit and store";
     k.brief = "stores a little";
     k.idStem = "c";
+    k.typed = {"capacitor"};
     k.words = {"capacitor", "store", "smooth", "farad", "electrolytic", "condenser"};
     k.what = "Stores charge: it holds a voltage for a while and lets no steady current through.";
     k.place = "In different rows. An electrolytic one has a plus leg, which is the longer one.";

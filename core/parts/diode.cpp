@@ -10,6 +10,7 @@ const PartKind& diodeKind() {
     k.category = "Limit and store";
     k.brief = "one way only";
     k.idStem = "d";
+    k.typed = {"diode"};
     k.words = {"diode", "flyback", "one way", "protect", "rectifier"};
     k.what = "Lets current through from anode to cathode only. The band marks the cathode.";
     k.place =

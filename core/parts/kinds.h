@@ -82,6 +82,7 @@ struct PartKind {
   std::string category;            // cabinet drawer
   std::string brief;               // one line under the cabinet entry
   std::string idStem;              // "led" -> led1
+  std::vector<std::string> typed;  // what it is called in the type-it line, the usual name first
   std::vector<std::string> words;  // what people may search for
   std::string what, place, never;  // help: what it is, how to place it, what it must never see
   Footprint print;

@@ -42,6 +42,7 @@ const PartKind& ledKind() {
     k.category = "Light";
     k.brief = "7 colours";
     k.idStem = "led";
+    k.typed = {"led", "lamp"};
     k.words = {"light", "lamp", "diode", "glow", "red", "green", "amber", "blue", "signal"};
     k.what = "A lamp that lets current through in one direction only and shines while it does.";
     k.place =

@@ -10,6 +10,7 @@ const PartKind& motorKind() {
     k.category = "Movement";
     k.brief = "3 to 6 V";
     k.idStem = "motor";
+    k.typed = {"motor"};
     k.words = {"motor", "turn", "winch", "wheel", "fan", "move", "spin"};
     k.what = "Turns while current flows; the other way round with the leads exchanged.";
     k.place =

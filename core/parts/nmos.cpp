@@ -10,6 +10,7 @@ const PartKind& nmosKind() {
     k.category = "Limit and store";
     k.brief = "switches up to 2 A";
     k.idStem = "m";
+    k.typed = {"mosfet", "nmos"};
     k.words = {"transistor", "switch", "mosfet", "gate", "nmos", "winch", "relay"};
     k.what = "A voltage on its gate lets current flow from drain to source. The gate takes none.";
     k.place =

@@ -10,6 +10,7 @@ const PartKind& npnKind() {
     k.category = "Limit and store";
     k.brief = "switches up to 0.6 A";
     k.idStem = "q";
+    k.typed = {"npn", "transistor"};
     k.words = {"transistor", "switch", "amplify", "bipolar", "npn", "relay"};
     k.what = "A small current into its base lets a large one flow from collector to emitter.";
     k.place =

@@ -10,6 +10,7 @@ const PartKind& numberDisplayKind() {
     k.category = "Light";
     k.brief = "one digit";
     k.idStem = "digit";
+    k.typed = {"number display", "display", "digit"};
     k.words = {"light", "lamp", "digit", "segment", "number", "count", "led"};
     k.what = "Eight small lamps, seven bars and a dot, that together show a digit.";
     k.place =

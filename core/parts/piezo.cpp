@@ -10,6 +10,7 @@ const PartKind& piezoKind() {
     k.category = "Sound";
     k.brief = "sounds a tone";
     k.idStem = "piezo";
+    k.typed = {"piezo"};
     k.words = {"sound", "tone", "beep", "bell", "buzzer", "music", "speaker", "passive"};
     k.what = "A disc that bends with voltage. Switched on and off quickly, it sounds that tone.";
     k.place = "Its plus leg to a pin, the other to ground. It needs no resistor.";

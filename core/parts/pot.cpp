@@ -10,6 +10,7 @@ const PartKind& potKind() {
     k.category = "Press and turn";
     k.brief = "a knob, 10 kΩ";
     k.idStem = "pot";
+    k.typed = {"potentiometer", "pot", "knob"};
     k.words = {"knob", "turn", "dial", "volume", "potentiometer", "analog", "input", "resistor"};
     k.what = "A resistor with a sliding tap. Turning the knob moves the tap from end to end.";
     k.place =

@@ -10,6 +10,7 @@ const PartKind& resistorKind() {
     k.category = "Limit and store";
     k.brief = "1 Ω to 10 MΩ";
     k.idStem = "r";
+    k.typed = {"resistor"};
     k.words = {"ohm", "limit", "pull-up", "pull-down", "220", "10k", "bands"};
     k.what = "Limits how much current flows. The coloured bands tell how many ohms it has.";
     k.place = "Either way round. Its two legs must be in different rows.";

@@ -10,6 +10,7 @@ const PartKind& rgbLedKind() {
     k.category = "Light";
     k.brief = "common cathode";
     k.idStem = "rgb";
+    k.typed = {"rgb led", "rgb"};
     k.words = {"light", "lamp", "colour", "mix", "led", "glow"};
     k.what = "Three lamps in one dome: red, green and blue. Together they mix any colour.";
     k.place =

@@ -10,6 +10,7 @@ const PartKind& servoKind() {
     k.category = "Movement";
     k.brief = "turns to an angle";
     k.idStem = "servo";
+    k.typed = {"servo"};
     k.words = {"servo", "arm", "gate", "angle", "turn", "move", "motor"};
     k.what =
         "An arm that goes to the angle that a pulse asks for: 1 ms for 0°, 2 ms for 180°, fifty "

@@ -11,6 +11,7 @@ const PartKind& switchKind() {
     k.category = "Press and turn";
     k.brief = "left or right";
     k.idStem = "sw";
+    k.typed = {"slide switch", "switch"};
     k.words = {"switch", "slide", "toggle", "choose", "input", "on", "off"};
     k.what = "Joins its middle leg to one of its outer legs, and stays where it is put.";
     k.place = "Each leg in a row of its own. A click on its slider moves it.";

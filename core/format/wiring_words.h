@@ -1,0 +1,55 @@
+#pragma once
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "format/wiring_language.h"
+
+namespace ignavo::wiring {
+
+// A word of a typed line; text in quotation marks is one word.
+struct Word {
+  std::string text;
+  std::string lower;
+  std::size_t column = 0;
+  std::size_t length = 0;  // in the line, marks included
+  bool quoted = false;
+};
+
+// Reads a line from left to right and notes what could have stood where the
+// line ends, for completion.
+class Words {
+ public:
+  explicit Words(const std::string& line);
+
+  bool atEnd() const { return at_ >= words_.size(); }
+  const Word* peek(std::size_t ahead = 0) const {
+    return at_ + ahead < words_.size() ? &words_[at_ + ahead] : nullptr;
+  }
+  const Word& take() { return words_[at_++]; }
+  std::size_t position() const { return at_; }
+  void back(std::size_t position) { at_ = position; }
+  // Takes a word, or several ("light sensor"), if they stand next; notes them else.
+  bool accept(const std::string& phrase, const std::string& means = {});
+  // Notes what could stand here.
+  void offer(const std::string& phrase, const std::string& means = {});
+  // All that is left, as it was typed.
+  std::string rest() const;
+
+  void fail(std::string message);  // at the next word
+  void failAt(std::size_t position, std::string message);
+  const std::optional<TypedProblem>& problem() const { return problem_; }
+  const std::vector<Completion>& offers() const { return offers_; }
+
+ private:
+  std::string line_;
+  std::vector<Word> words_;
+  std::size_t at_ = 0;
+  bool open_ = false;  // the last word may go on: no space behind it
+  std::optional<TypedProblem> problem_;
+  std::vector<Completion> offers_;
+};
+
+std::string lower(std::string text);
+
+}  // namespace ignavo::wiring

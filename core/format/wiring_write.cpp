@@ -1,0 +1,94 @@
+#include <fmt/format.h>
+
+#include <algorithm>
+
+#include "format/wiring_language.h"
+#include "format/wiring_words.h"
+#include "parts/catalogue.h"
+#include "program/steps.h"
+
+namespace ignavo {
+
+namespace {
+
+std::string quoted(const std::string& text) { return "\"" + text + "\""; }
+std::string number(double v) { return fmt::format("{:.10g}", v); }
+
+// Shorter where there is only one breadboard or board.
+std::string place(const Project& project, const Socket& socket) {
+  if (project.part(socket.owner)) return socket.text();
+  const bool several =
+      project.breadboard(socket.owner) ? project.breadboards.size() > 1 : project.boards.size() > 1;
+  return several ? socket.text() : socket.point;
+}
+
+std::string valueText(const PropKind& prop, const PropValue& value) {
+  if (const double* d = std::get_if<double>(&value)) return prop.key + " " + number(*d);
+  if (const auto* s = std::get_if<std::string>(&value)) return *s;
+  return std::get<bool>(value) ? prop.key : std::string();
+}
+
+std::string partLine(const Project& project, const Part& part) {
+  const PartKind& kind = *catalogue().partKind(part.type);
+  std::string line;
+  for (const PropKind& prop : kind.props)
+    if (const PropValue* v = part.prop(prop.key); v && prop.type == PropKind::Type::choice)
+      line += valueText(prop, *v) + " ";
+  line += kind.typed.front();
+  for (const PropKind& prop : kind.props) {
+    const PropValue* v = part.prop(prop.key);
+    if (!v || prop.type == PropKind::Type::choice) continue;
+    if (const double* d = std::get_if<double>(v); d && *d == prop.otherwise) continue;
+    if (const std::string text = valueText(prop, *v); !text.empty()) line += " " + text;
+  }
+  const bool plugged =
+      std::any_of(part.legs.begin(), part.legs.end(), [](const Leg& l) { return l.in; });
+  if (plugged)
+    for (const Leg& leg : part.legs) line += " " + (leg.in ? place(project, *leg.in) : "-");
+  if (part.at && (!plugged || kind.print.leads)) {
+    line += fmt::format(" at {} {}", number(part.at->x), number(part.at->y));
+    if (part.turnDegrees != 0 && !plugged) line += fmt::format(" turned {}", part.turnDegrees);
+  }
+  line += " as " + quoted(part.name);
+  if (part.locked) line += " locked";
+  return line;
+}
+
+std::string wireLine(const Project& project, const Wire& wire) {
+  std::string line =
+      fmt::format("wire {} {} {}", place(project, wire.from), place(project, wire.to), wire.colour);
+  if (!wire.bends.empty()) line += " by";
+  for (const Point& bend : wire.bends) line += fmt::format(" {} {}", number(bend.x), number(bend.y));
+  return line;
+}
+
+}  // namespace
+
+std::string writeWiring(const Project& project) {
+  std::string out;
+  const auto add = [&](const std::string& line) { out += line + "\n"; };
+  if (!project.title.empty()) add("title " + quoted(project.title));
+  for (const BoardItem& b : project.boards)
+    add(fmt::format("board {} {} at {} {}", b.type, b.id, number(b.at.x), number(b.at.y)));
+  for (const BreadboardItem& b : project.breadboards)
+    add(fmt::format("breadboard {} {} at {} {}", b.type, b.id, number(b.at.x), number(b.at.y)));
+  for (const auto& part : *project.parts)
+    if (catalogue().partKind(part->type)) add(partLine(project, *part));
+  for (const auto& wire : *project.wires) add(wireLine(project, *wire));
+  const bool several = project.boards.size() > 1;
+  for (const auto& program : project.programs) {
+    for (const PinSetting& pin : program->pins)
+      if (pin.pull == "up")
+        add(fmt::format("pull up {}{}", several ? program->board + "." : "", pin.pin));
+    // Steps are read into the program of the board laid last: only one can be told.
+    for (const auto& lane : program->lanes) {
+      const TriggerKind* kind = triggerKind(lane->trigger.on);
+      if (!kind || lane->steps.empty()) continue;
+      add(kind->sign + ":");
+      out += textOf(lane->steps, 1);
+    }
+  }
+  return out;
+}
+
+}  // namespace ignavo
