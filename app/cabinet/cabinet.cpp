@@ -11,32 +11,34 @@
 #include <QScrollArea>
 #include <algorithm>
 
-#include "art/art.h"
 #include "theme/theme.h"
 
 namespace ignavo::app {
 
 namespace {
 const QString firstThings = QStringLiteral("First things");
-}
+// In the order in which learners need them.
+const QStringList drawerOrder = {firstThings,
+                                 QStringLiteral("Small circuits"),
+                                 QStringLiteral("Light"),
+                                 QStringLiteral("Sound"),
+                                 QStringLiteral("Movement"),
+                                 QStringLiteral("Press and turn"),
+                                 QStringLiteral("Sense"),
+                                 QStringLiteral("Limit and store"),
+                                 QStringLiteral("Power"),
+                                 QStringLiteral("Boards")};
+}  // namespace
 
-CabinetCard::CabinetCard(const PartKind* kind, QWidget* parent) : QWidget(parent), kind_(kind) {
+CabinetCard::CabinetCard(const CabinetItem& item, QWidget* parent) : QWidget(parent), item_(item) {
   setFixedSize(sizeHint());
   setFocusPolicy(Qt::StrongFocus);
-  setCursor(Qt::OpenHandCursor);
-  const QString name = kind ? QString::fromStdString(kind->label) : tr("Wire");
+  setCursor(item.what == CabinetItem::What::circuit ? Qt::PointingHandCursor : Qt::OpenHandCursor);
   setObjectName(QStringLiteral("card-") +
-                (kind ? QString::fromStdString(kind->type) : QStringLiteral("wire")));
-  setAccessibleName(name);
-  const QString help =
-      kind ? QStringLiteral("<b>%1</b><br>%2<br><br>%3<br><br><i>Never:</i> %4")
-                 .arg(name, QString::fromStdString(kind->what), QString::fromStdString(kind->place),
-                      QString::fromStdString(kind->never))
-           : tr("<b>Wire</b><br>Joins two holes or pins. Drag from one hole to another on the "
-                "bench.");
-  setToolTip(help);
-  setAccessibleDescription(kind ? QString::fromStdString(kind->what)
-                                : tr("Joins two holes or pins."));
+                (item.id.empty() ? QStringLiteral("wire") : QString::fromStdString(item.id)));
+  setAccessibleName(item.label);
+  setToolTip(item.help);
+  setAccessibleDescription(item.description);
 }
 
 void CabinetCard::paintEvent(QPaintEvent*) {
@@ -49,39 +51,33 @@ void CabinetCard::paintEvent(QPaintEvent*) {
   p.drawRoundedRect(box, 7, 7);
   p.setPen(t.line);
   p.drawLine(QPointF(1, 70), QPointF(width() - 1, 70));
-  const QPointF c(width() / 2.0, 36);
-  if (!kind_) {
-    QPainterPath path(c + QPointF(-44, 12));
-    path.cubicTo(c + QPointF(-14, -30), c + QPointF(12, 30), c + QPointF(44, -14));
-    paintWire(p, path, c + QPointF(-44, 12), c + QPointF(44, -14), {NetColour::Kind::pin, 0});
-  } else if (kind_->type == "led") {
-    for (int i = 0; i < 3; ++i) {
-      static constexpr const char* colours[] = {"red", "amber", "green"};
-      p.setPen(QPen(t.ledColour(QString::fromLatin1(colours[i])).darker(130), 1));
-      p.setBrush(t.ledColour(QString::fromLatin1(colours[i])));
-      p.drawEllipse(c + QPointF((i - 1) * 28, 0), 10, 10);
-    }
-  } else if (const PartPainter painter = painterOf(kind_->type)) {
-    const Part sample = newPart(emptyProject(), *kind_);
-    const PartLook look = sampleLook(*kind_);
-    QRectF around = bodyOf(sample, look);
-    for (const QPointF& leg : look.legs) around |= QRectF(leg - QPointF(3, 3), QSizeF(6, 6));
-    const double scale = std::min({1.0, 130 / around.width(), 60 / around.height()});
-    p.save();
-    p.translate(c);
-    p.scale(scale, scale);
-    p.translate(-around.center());
-    painter(p, sample, look);
-    p.restore();
-  }
+  p.save();
+  item_.picture(p, QRectF(18, 6, width() - 36, 60));
+  p.restore();
   p.setPen(t.ink);
   p.setFont(t.text(13, QFont::DemiBold));
-  p.drawText(QRectF(12, 76, width() - 20, 18), Qt::AlignLeft | Qt::AlignVCenter,
-             kind_ ? QString::fromStdString(kind_->label) : tr("Wire"));
+  const auto line = [&](const QString& text, double y) {
+    p.drawText(QRectF(12, y, width() - 20, 18), Qt::AlignLeft | Qt::AlignVCenter,
+               p.fontMetrics().elidedText(text, Qt::ElideRight, width() - 22));
+  };
+  line(item_.label, 75);
   p.setPen(t.ink2);
   p.setFont(t.text(12));
-  p.drawText(QRectF(12, 94, width() - 20, 16), Qt::AlignLeft | Qt::AlignVCenter,
-             kind_ ? QString::fromStdString(kind_->brief) : tr("drag hole to hole"));
+  line(item_.brief, 93);
+}
+
+void CabinetCard::take() {
+  if (item_.what == CabinetItem::What::circuit)
+    Q_EMIT circuitWanted(item_.id);
+  else
+    Q_EMIT taken(item_.id);
+}
+
+// A card that is reached by keys is scrolled into view.
+void CabinetCard::focusInEvent(QFocusEvent*) {
+  for (QWidget* w = parentWidget(); w; w = w->parentWidget())
+    if (auto* area = qobject_cast<QScrollArea*>(w)) area->ensureWidgetVisible(this, 12, 0);
+  update();
 }
 
 void CabinetCard::mousePressEvent(QMouseEvent* e) {
@@ -93,6 +89,7 @@ void CabinetCard::mousePressEvent(QMouseEvent* e) {
 void CabinetCard::mouseMoveEvent(QMouseEvent* e) {
   if (!(e->buttons() & Qt::LeftButton)) return;
   if (!dragging_ && (e->pos() - pressed_).manhattanLength() > QApplication::startDragDistance()) {
+    if (item_.what == CabinetItem::What::circuit) return;  // asks for a pin instead
     dragging_ = true;
     Q_EMIT taken(type());
   }
@@ -104,13 +101,13 @@ void CabinetCard::mouseReleaseEvent(QMouseEvent* e) {
   if (dragging_)
     Q_EMIT dropped(e->globalPosition().toPoint());
   else if (rect().contains(e->pos()))
-    Q_EMIT taken(type());
+    take();
   dragging_ = false;
 }
 
 void CabinetCard::keyPressEvent(QKeyEvent* e) {
   if (e->key() == Qt::Key_Return || e->key() == Qt::Key_Enter || e->key() == Qt::Key_Space)
-    return Q_EMIT taken(type());
+    return take();
   if (e->key() == Qt::Key_Right) return void(focusNextChild());
   if (e->key() == Qt::Key_Left) return void(focusPreviousChild());
   QWidget::keyPressEvent(e);
@@ -125,16 +122,12 @@ Cabinet::Cabinet(QWidget* parent) : QWidget(parent), drawer_(firstThings) {
   find_->setPlaceholderText(tr("Find a part"));
   find_->setAccessibleName(tr("Find a part"));
   find_->setClearButtonEnabled(true);
-  find_->setFixedWidth(240);
   drawers_ = new QButtonGroup(this);
   auto* top = new QHBoxLayout;
   top->setSpacing(2);
   top->addWidget(find_);
-  top->addSpacing(18);
-  QStringList names{firstThings};
-  for (const PartKind* k : catalogue().parts())
-    if (const QString c = QString::fromStdString(k->category); !names.contains(c)) names << c;
-  for (const QString& name : names) {
+  top->addSpacing(10);
+  for (const QString& name : drawerOrder) {
     auto* b = new QPushButton(name, this);
     b->setProperty("tab", true);
     b->setCheckable(true);
@@ -152,7 +145,8 @@ Cabinet::Cabinet(QWidget* parent) : QWidget(parent), drawer_(firstThings) {
   row_ = new QHBoxLayout(cards);
   row_->setContentsMargins(0, 0, 0, 0);
   row_->setSpacing(12);
-  auto* scroll = new QScrollArea(this);
+  scroll_ = new QScrollArea(this);
+  auto* scroll = scroll_;
   scroll->setWidget(cards);
   cards->setAutoFillBackground(false);
   scroll->setWidgetResizable(true);
@@ -176,27 +170,37 @@ void Cabinet::refill() {
     if (item->widget()) item->widget()->deleteLater();
     delete item;
   }
-  const QString typed = find_->text().trimmed();
-  std::vector<const PartKind*> kinds;
-  if (!typed.isEmpty())
-    kinds = catalogue().search(typed.toStdString());
-  else
-    for (const PartKind* k : catalogue().parts())
-      if (drawer_ == firstThings || drawer_.toStdString() == k->category) kinds.push_back(k);
-  const auto add = [&](const PartKind* kind) {
-    auto* c = new CabinetCard(kind, this);
+  const QString typed = find_->text().trimmed().toLower();
+  bool any = false;
+  for (const CabinetItem& item : cabinetItems()) {
+    const bool shown =
+        typed.isEmpty()
+            ? (drawer_ == firstThings ? item.first : item.drawer == drawer_)
+            : item.label.toLower().contains(typed) || item.drawer.toLower().startsWith(typed) ||
+                  std::any_of(item.words.begin(), item.words.end(), [&](const std::string& w) {
+                    return QString::fromStdString(w).toLower().startsWith(typed);
+                  });
+    if (!shown) continue;
+    any = true;
+    auto* c = new CabinetCard(item, this);
     connect(c, &CabinetCard::taken, this, &Cabinet::taken);
+    connect(c, &CabinetCard::circuitWanted, this, &Cabinet::circuitWanted);
     connect(c, &CabinetCard::dragged, this, &Cabinet::dragged);
     connect(c, &CabinetCard::dropped, this, &Cabinet::dropped);
     row_->addWidget(c, 0, Qt::AlignTop);
-  };
-  const bool wire = typed.isEmpty() ? drawer_ == firstThings
-                                    : QStringLiteral("wire").startsWith(typed, Qt::CaseInsensitive);
-  if (wire) add(nullptr);
-  for (const PartKind* k : kinds) add(k);
-  none_->setVisible(kinds.empty() && !wire);
+  }
+  none_->setVisible(!any);
   row_->addStretch();
 }
+
+// Ten drawers need their room: the search field gives way.
+void Cabinet::resizeEvent(QResizeEvent*) {
+  int tabs = 0;
+  for (QAbstractButton* b : drawers_->buttons()) tabs += b->sizeHint().width() + 2;
+  find_->setFixedWidth(std::clamp(width() - tabs - 60, 120, 240));
+}
+
+void Cabinet::find(const QString& words) { find_->setText(words); }
 
 CabinetCard* Cabinet::card(const std::string& type) const {
   for (int i = 0; i < row_->count(); ++i)

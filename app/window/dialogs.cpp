@@ -2,6 +2,8 @@
 
 #include <QFileDialog>
 #include <QMessageBox>
+#include <QPrintDialog>
+#include <QPrinter>
 #include <QPushButton>
 
 namespace ignavo::app {
@@ -27,8 +29,8 @@ class Desktop final : public Dialogs {
     if (box.clickedButton() == save) return Answer::save;
     return box.clickedButton() == drop ? Answer::discard : Answer::cancel;
   }
-  void tell(QWidget* parent, const QString& title, const QString& text) override {
-    QMessageBox(QMessageBox::NoIcon, title, text, QMessageBox::Ok, parent).exec();
+  bool choosePrinter(QWidget* parent, QPrinter& printer) override {
+    return QPrintDialog(&printer, parent).exec() == QDialog::Accepted;
   }
 };
 }  // namespace

@@ -1,6 +1,7 @@
 #pragma once
 #include <QString>
 
+class QPrinter;
 class QWidget;
 
 namespace ignavo::app {
@@ -14,7 +15,7 @@ class Dialogs {
                            const QString& filter) = 0;
   enum class Answer { save, discard, cancel };
   virtual Answer unsaved(QWidget* parent, const QString& title) = 0;
-  virtual void tell(QWidget* parent, const QString& title, const QString& text) = 0;
+  virtual bool choosePrinter(QWidget* parent, QPrinter& printer) = 0;
 };
 
 // The ordinary ones of the desktop.

@@ -1,13 +1,10 @@
 #include "window/main_window.h"
 
-#include <QActionGroup>
 #include <QApplication>
 #include <QCloseEvent>
 #include <QFile>
 #include <QFileInfo>
-#include <QMenu>
 #include <QScrollArea>
-#include <QShortcut>
 #include <QVBoxLayout>
 #include <algorithm>
 
@@ -95,6 +92,7 @@ void MainWindow::buildPanes() {
   hint_->setObjectName(QStringLiteral("hint"));
   hint_->setAttribute(Qt::WA_TransparentForMouseEvents);
   bench_->installEventFilter(this);
+  typeLine_ = new TypeLine(doc_, bench_);
   sideSizes_ = {{0, {0, 900, 380}},
                 {1, {0, 800, 480}},
                 {2, {0, 500, 780}},
@@ -102,98 +100,6 @@ void MainWindow::buildPanes() {
                 {4, {330, 560, 390}}};
   belowSizes_ = {
       {0, {556, 192}}, {1, {556, 192}}, {2, {676, 72}}, {3, {556, 192}}, {4, {556, 192}}};
-}
-
-void MainWindow::buildMenu() {
-  auto* menu = new QMenu(this);
-  menu->setObjectName(QStringLiteral("mainMenu"));
-  menu->addAction(tr("New"), QKeySequence::New, this, [this] {
-    if (mayLeave()) newProject();
-  });
-  menu->addAction(tr("Open…"), QKeySequence::Open, this, [this] {
-    if (!mayLeave()) return;
-    if (const QString path = dialogs_.openFile(this, tr("Open a project"), filter); !path.isEmpty())
-      openPath(path);
-  });
-  auto* examples = menu->addMenu(tr("Open a ferry example"));
-  for (const Demo& d : demos()) {
-    const QString name = str(d.name);
-    examples->addAction(str(readProject(d.text).project.title), this, [this, name] {
-      if (mayLeave()) openDemo(name);
-    });
-  }
-  menu->addSeparator();
-  menu->addAction(tr("Save"), QKeySequence::Save, this, [this] { save(false); });
-  menu->addAction(tr("Save as…"), QKeySequence(tr("Ctrl+Shift+S")), this, [this] { save(true); });
-  menu->addSeparator();
-  undoAction_ = menu->addAction(tr("Undo"), QKeySequence::Undo, &doc_, &Document::undo);
-  redoAction_ =
-      menu->addAction(tr("Redo"), QKeySequence(tr("Ctrl+Shift+Z")), &doc_, &Document::redo);
-  menu->addAction(tr("Duplicate"), QKeySequence(tr("Ctrl+D")), this,
-                  [this] { bench_->duplicateSelected(); });
-  menu->addAction(tr("Select everything on the bench"), this, [this] { bench_->selectAll(); });
-  menu->addSeparator();
-  menu->addAction(tr("Fit the bench\t0"), this, [this] { bench_->fit(); });
-  nightAction_ = menu->addAction(tr("Night bench"), this, [this](bool on) { setNight(on); });
-  nightAction_->setCheckable(true);
-  nightAction_->setChecked(theme().dark);
-  menu->addAction(tr("Full screen"), QKeySequence(Qt::Key_F11), this,
-                  [this] { isFullScreen() ? showNormal() : showFullScreen(); });
-  menu->addSeparator();
-  menu->addAction(tr("Quit"), QKeySequence::Quit, this, &QWidget::close);
-  // Shortcuts of the menu work anywhere in the window.
-  for (QAction* a : menu->actions()) {
-    if (a->text().startsWith(tr("Duplicate"))) a->setShortcutContext(Qt::WidgetShortcut);
-    addAction(a);
-  }
-  bar_->menu->setMenu(menu);
-  bar_->menu->setPopupMode(QToolButton::InstantPopup);
-
-  auto* speeds = new QMenu(this);
-  auto* group = new QActionGroup(this);
-  for (const auto& [label, factor] :
-       std::initializer_list<std::pair<const char*, double>>{{"1/1000×", 0.001},
-                                                             {"1/100×", 0.01},
-                                                             {"1/10×", 0.1},
-                                                             {"1×", 1},
-                                                             {"2×", 2},
-                                                             {"10×", 10},
-                                                             {"100×", 100}}) {
-    QAction* a = speeds->addAction(QString::fromUtf8(label));
-    a->setCheckable(true);
-    a->setChecked(factor == 1);
-    group->addAction(a);
-    connect(a, &QAction::triggered, this, [this, factor = factor] { run_.setSpeed(factor); });
-  }
-  speeds->addSeparator();
-  speeds->addAction(tr("One step further\t."), this, [this] { run_.stepOnce(); });
-  bar_->speed->setMenu(speeds);
-}
-
-void MainWindow::buildShortcuts() {
-  const Station stations[] = {Station::wire, Station::check, Station::program, Station::run,
-                              Station::build};
-  for (int i = 0; i < stationCount; ++i)
-    connect(new QShortcut(QKeySequence(Qt::ALT | static_cast<Qt::Key>(Qt::Key_1 + i)), this),
-            &QShortcut::activated, this, [this, s = stations[i]] { setStation(s); });
-  const auto onBench = [this](const QKeySequence& keys, const std::function<void()>& what) {
-    auto* s = new QShortcut(keys, bench_);
-    s->setContext(Qt::WidgetShortcut);
-    connect(s, &QShortcut::activated, this, what);
-  };
-  onBench(Qt::Key_P, [this] { togglePower(); });
-  onBench(Qt::Key_T, [this] { run_.reset(); });
-  onBench(Qt::Key_Period, [this] { run_.stepOnce(); });
-  onBench(QKeySequence(tr("Ctrl+D")), [this] { bench_->duplicateSelected(); });
-  onBench(QKeySequence::SelectAll, [this] { bench_->selectAll(); });
-  connect(new QShortcut(QKeySequence(tr("Ctrl+Space")), this), &QShortcut::activated, this,
-          [this] { run_.setPaused(!run_.isPaused()); });
-  connect(new QShortcut(QKeySequence(tr("Ctrl+P")), this), &QShortcut::activated, this,
-          [this] { togglePower(); });
-  connect(new QShortcut(QKeySequence(Qt::Key_F6), this), &QShortcut::activated, this,
-          [this] { cyclePanes(1); });
-  connect(new QShortcut(QKeySequence(tr("Shift+F6")), this), &QShortcut::activated, this,
-          [this] { cyclePanes(-1); });
 }
 
 void MainWindow::connectPanes() {
@@ -231,6 +137,9 @@ void MainWindow::connectPanes() {
   connect(cabinet_, &Cabinet::taken, this, [this](const std::string& type) {
     type.empty() ? bench_->takeWire() : bench_->take(type);
   });
+  connect(cabinet_, &Cabinet::circuitWanted, this, &MainWindow::choosePin);
+  connect(typeLine_, &TypeLine::previewWanted, bench_, &BenchView::preview);
+  connect(typeLine_, &TypeLine::closed, bench_, qOverload<>(&QWidget::setFocus));
   connect(cabinet_, &Cabinet::dragged, bench_, &BenchView::dragMoved);
   connect(cabinet_, &Cabinet::dropped, bench_, &BenchView::dragReleased);
   connect(inspector_, &Inspector::asked, this, &MainWindow::startCard);
@@ -450,7 +359,10 @@ void MainWindow::placeHint() {
 }
 
 bool MainWindow::eventFilter(QObject* watched, QEvent* e) {
-  if (watched == bench_ && e->type() == QEvent::Resize) placeHint();
+  if (watched == bench_ && e->type() == QEvent::Resize) {
+    placeHint();
+    if (typeLine_->isVisible()) typeLine_->open(typeLine_->field()->text());
+  }
   return QMainWindow::eventFilter(watched, e);
 }
 

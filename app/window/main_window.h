@@ -15,6 +15,7 @@
 #include "program/program_pane.h"
 #include "run/run_control.h"
 #include "trace/trace_view.h"
+#include "typed/type_line.h"
 #include "window/dialogs.h"
 #include "window/top_bar.h"
 
@@ -36,6 +37,7 @@ class MainWindow : public QMainWindow {
   FindingsPane* findings() { return findings_; }
   FirmwarePane* firmware() { return firmware_; }
   TopBar* topBar() { return bar_; }
+  TypeLine* typeLine() { return typeLine_; }
 
   void setStation(Station station);
   Station station() const { return station_; }
@@ -63,6 +65,10 @@ class MainWindow : public QMainWindow {
   void placeHint();
   bool mayLeave();
   void startCard(const QString& what);
+  void choosePin(const std::string& circuit);
+  void exportPicture();
+  void printBench();
+  QString suggestedName(const QString& ending) const;
   void say(const QString& text, bool bad = false);
   void rememberSizes();
   void cyclePanes(int direction);
@@ -80,6 +86,7 @@ class MainWindow : public QMainWindow {
   QStackedWidget* below_;
   QLabel* notice_;
   BenchView* bench_;
+  TypeLine* typeLine_;
   Inspector* inspector_;
   Cabinet* cabinet_;
   FindingsPane* findings_;
@@ -98,5 +105,8 @@ class MainWindow : public QMainWindow {
   QTimer recovery_;
   QString recoveryFile_;
 };
+
+// Writes the bench as SVG or PNG, by the ending of the name. False when it cannot be written.
+bool writeBenchPicture(const Project& project, const QString& path);
 
 }  // namespace ignavo::app

@@ -2,6 +2,7 @@
 #include <QCheckBox>
 #include <QComboBox>
 #include <QLabel>
+#include <QPrinter>
 #include <QPushButton>
 #include <QTextBlock>
 #include <QToolButton>
@@ -25,7 +26,11 @@ class Silent : public Dialogs {
   QString openFile(QWidget*, const QString&, const QString&) override { return {}; }
   QString saveFile(QWidget*, const QString&, const QString&, const QString&) override { return {}; }
   Answer unsaved(QWidget*, const QString&) override { return Answer::discard; }
-  void tell(QWidget*, const QString&, const QString&) override {}
+  bool choosePrinter(QWidget*, QPrinter& printer) override {
+    printer.setOutputFileName(printTo);
+    return !printTo.isEmpty();
+  }
+  QString printTo;
 };
 }  // namespace
 

@@ -3,6 +3,7 @@
 #include <QClipboard>
 #include <QLabel>
 #include <QMenu>
+#include <QPrinter>
 #include <QPushButton>
 #include <QTemporaryDir>
 #include <QtTest>
@@ -31,7 +32,11 @@ class Answers : public Dialogs {
     ++asked;
     return answer;
   }
-  void tell(QWidget*, const QString&, const QString&) override {}
+  bool choosePrinter(QWidget*, QPrinter& printer) override {
+    printer.setOutputFileName(printTo);
+    return !printTo.isEmpty();
+  }
+  QString printTo;
 };
 
 }  // namespace

@@ -1,0 +1,240 @@
+#include <QActionGroup>
+#include <QFile>
+#include <QMenu>
+#include <QPainter>
+#include <QPrinter>
+#include <QShortcut>
+#include <QSvgGenerator>
+
+#include "bench/scene.h"
+#include "demos.h"
+#include "theme/theme.h"
+#include "window/main_window.h"
+
+// The menu, the keys, and what they begin that is no pane's business.
+namespace ignavo::app {
+
+namespace {
+const QString filter = QStringLiteral("Ignavo projects (*.ignavo)");
+QString str(const std::string& s) { return QString::fromStdString(s); }
+}  // namespace
+
+void MainWindow::buildMenu() {
+  auto* menu = new QMenu(this);
+  menu->setObjectName(QStringLiteral("mainMenu"));
+  menu->addAction(tr("New"), QKeySequence::New, this, [this] {
+    if (mayLeave()) newProject();
+  });
+  menu->addAction(tr("Open…"), QKeySequence::Open, this, [this] {
+    if (!mayLeave()) return;
+    if (const QString path = dialogs_.openFile(this, tr("Open a project"), filter); !path.isEmpty())
+      openPath(path);
+  });
+  auto* examples = menu->addMenu(tr("Open a ferry example"));
+  for (const Demo& d : demos()) {
+    const QString name = str(d.name);
+    examples->addAction(str(readProject(d.text).project.title), this, [this, name] {
+      if (mayLeave()) openDemo(name);
+    });
+  }
+  menu->addSeparator();
+  menu->addAction(tr("Save"), QKeySequence::Save, this, [this] { save(false); });
+  menu->addAction(tr("Save as…"), QKeySequence(tr("Ctrl+Shift+S")), this, [this] { save(true); });
+  menu->addSeparator();
+  undoAction_ = menu->addAction(tr("Undo"), QKeySequence::Undo, &doc_, &Document::undo);
+  redoAction_ =
+      menu->addAction(tr("Redo"), QKeySequence(tr("Ctrl+Shift+Z")), &doc_, &Document::redo);
+  menu->addAction(tr("Duplicate"), QKeySequence(tr("Ctrl+D")), this,
+                  [this] { bench_->duplicateSelected(); });
+  menu->addAction(tr("Select everything on the bench"), this, [this] { bench_->selectAll(); });
+  menu->addAction(tr("Tidy all wires"), this, [this] {
+    doc_.select({});
+    bench_->tidySelected();
+  });
+  menu->addAction(tr("Type a line…"), QKeySequence(tr("Ctrl+K")), this,
+                  [this] { typeLine_->open(); });
+  menu->addSeparator();
+  menu->addAction(tr("Picture of the bench…"), this, [this] { exportPicture(); });
+  menu->addAction(tr("Print the bench…"), this, [this] { printBench(); });
+  menu->addSeparator();
+  menu->addAction(tr("Fit the bench\t0"), this, [this] { bench_->fit(); });
+  nightAction_ = menu->addAction(tr("Night bench"), this, [this](bool on) { setNight(on); });
+  nightAction_->setCheckable(true);
+  nightAction_->setChecked(theme().dark);
+  menu->addAction(tr("Full screen"), QKeySequence(Qt::Key_F11), this,
+                  [this] { isFullScreen() ? showNormal() : showFullScreen(); });
+  menu->addSeparator();
+  menu->addAction(tr("Quit"), QKeySequence::Quit, this, &QWidget::close);
+  // Shortcuts of the menu work anywhere in the window.
+  for (QAction* a : menu->actions()) {
+    if (a->text().startsWith(tr("Duplicate"))) a->setShortcutContext(Qt::WidgetShortcut);
+    addAction(a);
+  }
+  bar_->menu->setMenu(menu);
+  bar_->menu->setPopupMode(QToolButton::InstantPopup);
+
+  auto* speeds = new QMenu(this);
+  auto* group = new QActionGroup(this);
+  for (const auto& [label, factor] :
+       std::initializer_list<std::pair<const char*, double>>{{"1/1000×", 0.001},
+                                                             {"1/100×", 0.01},
+                                                             {"1/10×", 0.1},
+                                                             {"1×", 1},
+                                                             {"2×", 2},
+                                                             {"10×", 10},
+                                                             {"100×", 100}}) {
+    QAction* a = speeds->addAction(QString::fromUtf8(label));
+    a->setCheckable(true);
+    a->setChecked(factor == 1);
+    group->addAction(a);
+    connect(a, &QAction::triggered, this, [this, factor = factor] { run_.setSpeed(factor); });
+  }
+  speeds->addSeparator();
+  speeds->addAction(tr("One step further\t."), this, [this] { run_.stepOnce(); });
+  bar_->speed->setMenu(speeds);
+}
+
+void MainWindow::buildShortcuts() {
+  const Station stations[] = {Station::wire, Station::check, Station::program, Station::run,
+                              Station::build};
+  for (int i = 0; i < stationCount; ++i)
+    connect(new QShortcut(QKeySequence(Qt::ALT | static_cast<Qt::Key>(Qt::Key_1 + i)), this),
+            &QShortcut::activated, this, [this, s = stations[i]] { setStation(s); });
+  const auto onBench = [this](const QKeySequence& keys, const std::function<void()>& what) {
+    auto* s = new QShortcut(keys, bench_);
+    s->setContext(Qt::WidgetShortcut);
+    connect(s, &QShortcut::activated, this, what);
+  };
+  onBench(Qt::Key_P, [this] { togglePower(); });
+  onBench(Qt::Key_T, [this] { run_.reset(); });
+  onBench(Qt::Key_Period, [this] { run_.stepOnce(); });
+  onBench(QKeySequence(tr("Ctrl+D")), [this] { bench_->duplicateSelected(); });
+  onBench(QKeySequence::SelectAll, [this] { bench_->selectAll(); });
+  onBench(QKeySequence::Copy, [this] { bench_->copySelected(); });
+  onBench(QKeySequence::Cut, [this] { bench_->cutSelected(); });
+  onBench(QKeySequence::Paste, [this] { bench_->paste(); });
+  connect(new QShortcut(QKeySequence(tr("Ctrl+Space")), this), &QShortcut::activated, this,
+          [this] { run_.setPaused(!run_.isPaused()); });
+  connect(new QShortcut(QKeySequence(tr("Ctrl+P")), this), &QShortcut::activated, this,
+          [this] { togglePower(); });
+  connect(new QShortcut(QKeySequence(Qt::Key_F6), this), &QShortcut::activated, this,
+          [this] { cyclePanes(1); });
+  connect(new QShortcut(QKeySequence(tr("Shift+F6")), this), &QShortcut::activated, this,
+          [this] { cyclePanes(-1); });
+}
+
+// A small circuit asks for its pin; what it would place is shown while choosing.
+void MainWindow::choosePin(const std::string& id) {
+  const SmallCircuit* circuit = smallCircuit(id);
+  if (!circuit) return;
+  auto* menu = new QMenu(this);
+  menu->setObjectName(QStringLiteral("pinMenu"));
+  menu->setAttribute(Qt::WA_DeleteOnClose);
+  menu->setAccessibleName(tr("Pin for: %1").arg(str(circuit->label)));
+  const bool several = doc_.project().boards.size() > 1;
+  QAction* first = nullptr;
+  for (const PinChoice& choice : pinsFor(doc_.project(), *circuit)) {
+    const QString pin =
+        (several ? str(choice.board) + QLatin1Char('.') : QString()) + str(choice.pin);
+    const QString hangs = doc_.pinLabel(choice.board, choice.pin);
+    QAction* a = menu->addAction(hangs.isEmpty() ? pin : pin + QStringLiteral("  ·  ") + hangs);
+    a->setEnabled(choice.free);
+    if (!choice.free) continue;
+    if (!first) first = a;
+    connect(a, &QAction::hovered, this, [this, circuit, choice] {
+      const Composed made = compose(doc_.project(), *circuit, choice.board, choice.pin);
+      bench_->preview(made.problem.empty() ? &made.project : nullptr);
+    });
+    connect(a, &QAction::triggered, this, [this, circuit, choice] {
+      Composed made = compose(doc_.project(), *circuit, choice.board, choice.pin);
+      bench_->preview(nullptr);
+      if (!made.problem.empty()) return say(str(made.problem) + QLatin1Char('.'), true);
+      QStringList parts;
+      for (const std::string& part : made.ids)
+        if (made.project.part(part)) parts << str(part);
+      doc_.edit(tr("place %1 on %2").arg(str(circuit->label).toLower(), str(choice.pin)),
+                std::move(made.project));
+      doc_.select(parts);
+      bench_->setFocus();
+    });
+  }
+  if (!first) {
+    menu->addAction(tr("No free pin is left"))->setEnabled(false);
+  } else {
+    menu->setActiveAction(first);
+  }
+  connect(menu, &QMenu::aboutToHide, this, [this] { bench_->preview(nullptr); });
+  CabinetCard* card = cabinet_->card(id);
+  const QPoint at = card ? card->mapToGlobal(QPoint(0, 0)) : bench_->mapToGlobal(QPoint(40, 40));
+  // Above the card, for the cabinet lies at the lower edge.
+  menu->popup(at - QPoint(0, menu->sizeHint().height()), first);
+}
+
+QString MainWindow::suggestedName(const QString& ending) const {
+  QString name = str(doc_.project().title).toLower().replace(QLatin1Char(' '), QLatin1Char('-'));
+  name.remove(QLatin1Char('/'));
+  return name + ending;
+}
+
+// As SVG, or as PNG at twice its size on the screen.
+void MainWindow::exportPicture() {
+  const QString path =
+      dialogs_.saveFile(this, tr("Picture of the bench"), suggestedName(QStringLiteral(".svg")),
+                        QStringLiteral("SVG (*.svg);;PNG (*.png)"));
+  if (path.isEmpty()) return;
+  if (!writeBenchPicture(doc_.project(), path))
+    say(tr("“%1” cannot be written.").arg(path), true);
+  else
+    say(tr("The picture is in “%1”.").arg(path));
+}
+
+void MainWindow::printBench() {
+  QPrinter printer(QPrinter::HighResolution);
+  printer.setDocName(str(doc_.project().title));
+  if (!dialogs_.choosePrinter(this, printer)) return;
+  QPainter p;
+  if (!p.begin(&printer)) return say(tr("The printer cannot be used."), true);
+  const QRectF box = benchBounds(doc_.project());
+  const QRectF page = printer.pageLayout().paintRectPixels(printer.resolution());
+  const double scale =
+      std::min(page.width() / box.width(), (page.height() - page.height() * 0.05) / box.height());
+  p.setFont(theme().text(page.height() * 0.02, QFont::Bold));
+  p.drawText(QRectF(0, 0, page.width(), page.height() * 0.04), Qt::AlignLeft | Qt::AlignVCenter,
+             str(doc_.project().title));
+  p.translate(0, page.height() * 0.05);
+  p.scale(scale, scale);
+  p.translate(-box.topLeft());
+  paintBench(p, doc_.project());
+  p.end();
+}
+
+bool writeBenchPicture(const Project& project, const QString& path) {
+  const QRectF box = benchBounds(project);
+  if (path.endsWith(QStringLiteral(".png"), Qt::CaseInsensitive)) {
+    constexpr double scale = 2;
+    QImage image((box.size() * scale).toSize(), QImage::Format_ARGB32_Premultiplied);
+    image.fill(theme().mat);
+    QPainter p(&image);
+    p.setRenderHint(QPainter::Antialiasing);
+    p.scale(scale, scale);
+    p.translate(-box.topLeft());
+    paintBench(p, project);
+    p.end();
+    return image.save(path);
+  }
+  QFile file(path);
+  if (!file.open(QIODevice::WriteOnly)) return false;
+  QSvgGenerator svg;
+  svg.setOutputDevice(&file);
+  svg.setSize(box.size().toSize());
+  svg.setViewBox(QRectF(QPointF(0, 0), box.size()));
+  svg.setTitle(str(project.title));
+  QPainter p(&svg);
+  p.fillRect(QRectF(QPointF(0, 0), box.size()), theme().mat);
+  p.translate(-box.topLeft());
+  paintBench(p, project);
+  p.end();
+  return file.flush() && file.error() == QFileDevice::NoError;
+}
+
+}  // namespace ignavo::app
