@@ -2,7 +2,7 @@
 
 #include <cmath>
 
-#include "art/art.h"
+#include "art/strokes.h"
 #include "theme/theme.h"
 
 namespace ignavo::app {
@@ -18,19 +18,9 @@ void paintLed(QPainter& p, const Part& part, const PartLook& look) {
   constexpr double radius = 10.5;
   p.save();
   p.setRenderHint(QPainter::Antialiasing);
-  if (look.light > 0.02 && !look.broken) {
-    const double reach = 18 + 26 * look.light;
-    QRadialGradient glow(middle, reach);
-    QColor inner = colour.lighter(115);
-    inner.setAlphaF(static_cast<float>(0.75 * look.light));
-    QColor outer = colour;
-    outer.setAlpha(0);
-    glow.setColorAt(0.2, inner);
-    glow.setColorAt(1, outer);
-    p.setPen(Qt::NoPen);
-    p.setBrush(glow);
-    p.drawEllipse(middle, reach, reach);
-  }
+  if (!look.broken)
+    paintGlow(p, middle, t.ledGlow(QString::fromStdString(part.text("colour", "red"))), look.light,
+              radius);
   p.setPen(QPen(t.leg, 2.2, Qt::SolidLine, Qt::RoundCap));
   p.drawLine(anode, middle);
   p.drawLine(cathode, middle);
@@ -46,18 +36,7 @@ void paintLed(QPainter& p, const Part& part, const PartLook& look) {
   cut.addPolygon(QPolygonF({flat + across * 20, flat - across * 20, flat - across * 20 + u * 20,
                             flat + across * 20 + u * 20}));
   rim = rim.subtracted(cut);
-  QColor body = colour;
-  if (look.light < 0.5)
-    body = QColor::fromHslF(colour.hslHueF() < 0 ? 0 : colour.hslHueF(),
-                            colour.hslSaturationF() * 0.75f,
-                            std::min(0.90f, colour.lightnessF() * 0.75f + 0.25f));
-  if (look.light > 0.02)
-    body = QColor::fromRgbF(
-        static_cast<float>(body.redF() + (colour.lighter(120).redF() - body.redF()) * look.light),
-        static_cast<float>(body.greenF() +
-                           (colour.lighter(120).greenF() - body.greenF()) * look.light),
-        static_cast<float>(body.blueF() +
-                           (colour.lighter(120).blueF() - body.blueF()) * look.light));
+  QColor body = litColour(colour, look.light);
   if (look.broken) body = t.burnt;
   p.setPen(QPen(colour.darker(look.broken ? 300 : 160), 1.2));
   p.setBrush(body);

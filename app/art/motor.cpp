@@ -11,12 +11,15 @@ void paintMotor(QPainter& p, const Part& part, const PartLook& look) {
   p.save();
   p.setRenderHint(QPainter::Antialiasing);
   const Frame frame = frameOf(part, look);
-  const double w = frame.size.width(), h = frame.size.height();
+  // The winch drum takes the right end of the body's place.
+  constexpr double drum = 30;
+  const double w = frame.size.width() - drum, h = frame.size.height();
   const QTransform turn =
       QTransform().translate(frame.centre.x(), frame.centre.y()).rotate(frame.degrees);
-  paintLead(p, turn.map(QPointF(-w / 2, -8)), look.legs[0], t.leadA);
-  paintLead(p, turn.map(QPointF(-w / 2, 8)), look.legs[1], t.leadB);
+  paintLead(p, turn.map(QPointF(-(w + drum) / 2, -8)), look.legs[0], t.leadA);
+  paintLead(p, turn.map(QPointF(-(w + drum) / 2, 8)), look.legs[1], t.leadB);
   frame.enter(p);
+  p.translate(-drum / 2, 0);
   QLinearGradient round(0, -h / 2, 0, h / 2);
   const QColor base = look.broken ? t.charred : t.steel;
   round.setColorAt(0, base.darker(125));

@@ -36,7 +36,7 @@ void paintResistor(QPainter& p, const Part& part, const PartLook& look) {
   p.setBrush(shade);
   p.setPen(QPen(t.resistorEdge, 1));
   p.drawPath(body);
-  p.setClipPath(body);
+  p.setClipPath(body, Qt::IntersectClip);
   const auto bands = bandsOf(part.number("ohms", 220));
   const double places[] = {-half + 5.5, -half * 0.38, -half * 0.38 + 8, half - 6};
   for (std::size_t i = 0; i < bands.size(); ++i)

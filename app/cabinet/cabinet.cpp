@@ -9,6 +9,7 @@
 #include <QPainter>
 #include <QPushButton>
 #include <QScrollArea>
+#include <QStyle>
 #include <algorithm>
 
 #include "theme/theme.h"
@@ -195,8 +196,22 @@ void Cabinet::refill() {
 
 // Ten drawers need their room: the search field gives way.
 void Cabinet::resizeEvent(QResizeEvent*) {
-  int tabs = 0;
-  for (QAbstractButton* b : drawers_->buttons()) tabs += b->sizeHint().width() + 2;
+  const auto room = [this] {
+    int tabs = 0;
+    for (QAbstractButton* b : drawers_->buttons()) tabs += b->sizeHint().width() + 2;
+    return tabs;
+  };
+  const auto tighten = [this](bool tight) {
+    for (QAbstractButton* b : drawers_->buttons()) {
+      if (b->property("tight").toBool() == tight) continue;
+      b->setProperty("tight", tight);
+      b->style()->unpolish(b);
+      b->style()->polish(b);
+    }
+  };
+  tighten(false);
+  if (room() + 190 > width()) tighten(true);
+  const int tabs = room();
   find_->setFixedWidth(std::clamp(width() - tabs - 60, 120, 240));
 }
 

@@ -23,9 +23,9 @@ void paintFitted(QPainter& p, const QRectF& area, const QRectF& box,
   p.restore();
 }
 
-void paintPartCard(QPainter& p, const QRectF& area, const PartKind& kind) {
+void paintPartCard(QPainter& p, const QRectF& area, const PartKind& kind, bool one = false) {
   const Theme& t = theme();
-  if (kind.type == "led") {
+  if (kind.type == "led" && !one) {
     for (int i = 0; i < 3; ++i) {
       static constexpr const char* colours[] = {"red", "amber", "green"};
       const QColor colour = t.ledColour(QString::fromLatin1(colours[i]));
@@ -87,7 +87,7 @@ CabinetItem circuitItem(const SmallCircuit& circuit) {
     p.drawLine(area.center(), QPointF(x - 8, y));
     for (int i = 0; i < 3; ++i)
       p.drawLine(QPointF(x - 8 + 4 * i, y - 9 + 3 * i), QPointF(x - 8 + 4 * i, y + 9 - 3 * i));
-    if (kind) paintPartCard(p, area.adjusted(34, 0, -30, 0), *kind);
+    if (kind) paintPartCard(p, area.adjusted(34, 0, -30, 0), *kind, true);
   };
   return item;
 }

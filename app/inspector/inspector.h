@@ -1,9 +1,11 @@
 #pragma once
 #include <QWidget>
+#include <functional>
 
 #include "document/document.h"
 #include "run/run_control.h"
 
+class QLabel;
 class QVBoxLayout;
 
 namespace ignavo::app {
@@ -28,9 +30,11 @@ class Inspector : public QWidget {
   void refreshReadings();
   void partPage(const Part& part);
   void wirePage(const Wire& wire);
+  void tablePage(const std::string& id);
   void emptyPage();
   void addActions(bool part, bool polarised);
   void addProps(const Part& part, const PartKind& kind);
+  void addSeries(const Part& part, const PropKind& prop, const std::function<void(double)>& change);
   void addReadings(const Part& part, const PartKind& kind);
   QWidget* row(const QString& label, QWidget* field);
 
@@ -42,5 +46,9 @@ class Inspector : public QWidget {
   QWidget* readings_ = nullptr;
   QString shownId_;
 };
+
+// A line of text in the pane's manner.
+QLabel* inspectorLabel(const QString& text, QWidget* parent, double px, bool strong = false,
+                       bool second = false);
 
 }  // namespace ignavo::app

@@ -144,6 +144,10 @@ QColor Theme::ledColour(const QString& name) const {
   return "#E0423A";
 }
 
+QColor Theme::ledGlow(const QString& name) const {
+  return name == "white" ? QColor("#FFDF85") : ledColour(name);
+}
+
 QColor Theme::band(const QString& name) const {
   if (name == "black") return "#1C1C1E";
   if (name == "brown") return "#6B3E1E";
@@ -171,6 +175,16 @@ QString Theme::styleSheet() const {
     QLineEdit, QComboBox, QDoubleSpinBox { background: @field; border: 1px solid @line; border-radius: 5px; padding: 5px 8px; selection-background-color: @ink; selection-color: @onink; }
     QLineEdit:focus, QComboBox:focus, QDoubleSpinBox:focus { border: 2px solid @ink; padding: 4px 7px; }
     QComboBox QAbstractItemView { background: @card; border: 1px solid @line; selection-background-color: @ink; selection-color: @onink; }
+    QComboBox::drop-down { border: 0; width: 22px; }
+    QComboBox::down-arrow { image: url(:/icons/down.png); width: 12px; height: 12px; }
+    QDoubleSpinBox::up-button, QDoubleSpinBox::down-button { border: 0; width: 20px; background: transparent; }
+    QDoubleSpinBox::up-arrow { image: url(:/icons/up.png); width: 11px; height: 11px; }
+    QDoubleSpinBox::down-arrow { image: url(:/icons/down.png); width: 11px; height: 11px; }
+    QSlider:horizontal { min-height: 24px; }
+    QSlider::groove:horizontal { height: 6px; background: @line; border-radius: 3px; }
+    QSlider::sub-page:horizontal { background: @ink2; border-radius: 3px; }
+    QSlider::handle:horizontal { width: 16px; height: 16px; margin: -6px 0; border-radius: 8px; background: @card; border: 2px solid @ink; }
+    QSlider::handle:horizontal:focus { background: @ink; }
     QPushButton { background: @card; border: 1px solid @line; border-radius: 15px; padding: 6px 16px; font-weight: 500; }
     QPushButton:hover { border-color: @ink2; }
     QPushButton:focus { border: 2px solid @ink; padding: 5px 15px; }
@@ -180,6 +194,7 @@ QString Theme::styleSheet() const {
     QPushButton[primary="true"]:disabled { background: @line; color: @ink2; border-color: @line; }
     QPushButton[flat="true"] { background: transparent; border: 0; padding: 4px 6px; text-decoration: underline; }
     QPushButton[tab="true"] { border: 0; background: transparent; padding: 5px 14px; border-radius: 13px; font-weight: 600; }
+    QPushButton[tight="true"] { padding: 5px 7px; font-size: 12px; }
     QPushButton[tab="true"]:checked { background: @ink; color: @onink; }
     QPushButton[tab="true"]:focus { border: 2px solid @ink2; padding: 3px 12px; }
     QCheckBox { spacing: 8px; }

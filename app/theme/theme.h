@@ -47,6 +47,7 @@ struct Theme {
   QColor netInk(const NetColour& colour) const;
   QColor severity(Severity s) const;
   QColor ledColour(const QString& name) const;
+  QColor ledGlow(const QString& name) const;  // white light needs a tint to be seen on white
   QColor band(const QString& name) const;
   // Style sheet of the ordinary widgets.
   QString styleSheet() const;

@@ -83,7 +83,7 @@ void TypeLine::restyle() {
   list_->setFont(t.mono(13));
   field_->setStyleSheet(
       QStringLiteral("QLineEdit { background: %1; color: %2; border: 2px solid %2; border-radius: "
-                     "8px; padding: 8px 10px; }")
+                     "8px; padding: 8px 10px; font-family: \"JetBrains Mono\"; font-size: 15px; }")
           .arg(t.card.name(), t.ink.name()));
   list_->setStyleSheet(
       QStringLiteral("QListWidget { background: transparent; border: none; color: %1; } "
@@ -109,6 +109,7 @@ void TypeLine::open(const QString& begun) {
   field_->setFocus();
   recalled_ = -1;
   refresh();
+  Q_EMIT opened();
 }
 
 void TypeLine::close() {

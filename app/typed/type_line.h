@@ -23,6 +23,7 @@ class TypeLine : public QFrame {
 
  Q_SIGNALS:
   void previewWanted(const Project* project);  // null: none
+  void opened();
   void closed();
 
  protected:

@@ -139,7 +139,11 @@ void MainWindow::connectPanes() {
   });
   connect(cabinet_, &Cabinet::circuitWanted, this, &MainWindow::choosePin);
   connect(typeLine_, &TypeLine::previewWanted, bench_, &BenchView::preview);
-  connect(typeLine_, &TypeLine::closed, bench_, qOverload<>(&QWidget::setFocus));
+  connect(typeLine_, &TypeLine::opened, this, &MainWindow::placeHint);
+  connect(typeLine_, &TypeLine::closed, this, [this] {
+    placeHint();
+    bench_->setFocus();
+  });
   connect(cabinet_, &Cabinet::dragged, bench_, &BenchView::dragMoved);
   connect(cabinet_, &Cabinet::dropped, bench_, &BenchView::dragReleased);
   connect(inspector_, &Inspector::asked, this, &MainWindow::startCard);
@@ -355,7 +359,7 @@ void MainWindow::placeHint() {
   hint_->setText(hint_->fontMetrics().elidedText(bench_->hint(), Qt::ElideRight, most - 34));
   hint_->adjustSize();
   hint_->move(14, bench_->height() - hint_->height() - 9);
-  hint_->setVisible(!bench_->hint().isEmpty());
+  hint_->setVisible(!bench_->hint().isEmpty() && !typeLine_->isVisible());
 }
 
 bool MainWindow::eventFilter(QObject* watched, QEvent* e) {

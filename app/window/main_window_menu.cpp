@@ -152,7 +152,7 @@ void MainWindow::choosePin(const std::string& id) {
       QStringList parts;
       for (const std::string& part : made.ids)
         if (made.project.part(part)) parts << str(part);
-      doc_.edit(tr("place %1 on %2").arg(str(circuit->label).toLower(), str(choice.pin)),
+      doc_.edit(tr("place %1 on %2").arg(str(circuit->noun), str(choice.pin)),
                 std::move(made.project));
       doc_.select(parts);
       bench_->setFocus();

@@ -109,8 +109,13 @@ void addReadings(const CheckContext& c, CheckResult& out) {
     w.volts = r.volts.value_or(0);
     w.amps = r.amps;
     w.watts = r.watts;
+    w.path = currentPath(c.project, c.circuit, p, peak.state);
+    w.revolutionsPerMinute = r.radiansPerSecond * 60 / (2 * 3.14159265358979323846);
     if (kind->ratedAmps > 0) {
-      w.share = std::max(0.0, r.amps) / kind->ratedAmps;
+      // Of a part with several lamps it is the most loaded one that counts.
+      double amps = std::max(0.0, r.amps);
+      if (kind->lamps.size() > 1) amps = *std::max_element(r.lamps.begin(), r.lamps.end());
+      w.share = amps / kind->ratedAmps;
       w.limit = milliamps(kind->ratedAmps);
     } else if (kind->ratedWatts) {
       w.share = s.watts.value / kind->ratedWatts(part);

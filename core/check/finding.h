@@ -3,6 +3,7 @@
 #include <string>
 #include <vector>
 
+#include "check/current_path.h"
 #include "project/project.h"
 
 namespace ignavo {
@@ -54,8 +55,10 @@ struct WorstReading {
   double volts = 0;
   double amps = 0;
   double watts = 0;
-  double share = 0;   // of its limit; 1 is the limit
-  std::string limit;  // "20 mA"
+  double share = 0;             // of its limit; 1 is the limit
+  std::string limit;            // "20 mA"
+  std::vector<PathPoint> path;  // of the current through a part, source first
+  double revolutionsPerMinute = 0;
 };
 
 struct CheckResult {

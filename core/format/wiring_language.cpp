@@ -67,7 +67,9 @@ class Line {
   void offerSockets();
   const Part* part();
   std::optional<double> coordinate();
-  bool isAddress(const Word& word) const { return socketOf(word).has_value() || looksLikeHole(word); }
+  bool isAddress(const Word& word) const {
+    return socketOf(word).has_value() || looksLikeHole(word);
+  }
   static bool looksLikeHole(const Word& word);
 
   // Statements.
@@ -89,6 +91,7 @@ class Line {
   void addBoard();
   void addBreadboard();
   void title();
+  void about();
   bool smallCircuitOnPin();
   bool newPartLine();
   bool step();
@@ -182,6 +185,19 @@ void Line::offerSockets() {
         const std::string hangs = pinLabel(out_.project, nets, board.id, pin.name);
         words_.offer(pin.name, hangs.empty() ? "pin" : "pin · " + hangs);
       }
+  // Holes once their column is typed: those of free rows first.
+  if (words_.peek() && !words_.peek(1))
+    for (const bool unused : {true, false})
+      for (const BreadboardItem& bb : out_.project.breadboards)
+        if (const BreadboardKind* kind = breadboardKind(bb.type))
+          for (const Hole& hole : kind->allHoles()) {
+            const std::string address = kind->address(hole);
+            if (!address.starts_with(words_.peek()->lower)) continue;
+            const Socket s{bb.id, address};
+            const Net& net = nets.all()[static_cast<std::size_t>(nets.of(s))];
+            if (net.used() == unused || !canWire(out_.project, catalogue(), s).clear()) continue;
+            words_.offer(address, unused ? "free row" : net.name);
+          }
   for (const auto& part : *out_.project.parts)
     for (const Leg& leg : part->legs)
       if (!leg.in) words_.offer(part->id + "." + leg.id, part->name + ", a leg in no hole");
@@ -205,7 +221,8 @@ std::optional<Socket> Line::socket(const std::string& wanted) {
 // A part by its name or id; the longest name that fits.
 const Part* Line::part() {
   for (const auto& p : *out_.project.parts)
-    words_.offer(p->name, catalogue().partKind(p->type) ? catalogue().partKind(p->type)->label : "");
+    words_.offer(p->name,
+                 catalogue().partKind(p->type) ? catalogue().partKind(p->type)->label : "");
   if (words_.atEnd()) {
     fail("here the name of a part is missing");
     return nullptr;
@@ -267,17 +284,20 @@ void Line::wire() {
   out_.name = fmt::format("lay a wire from {} to {}", from->point, to->point);
   for (const std::string& name : identityNames())
     if (words_.accept(name, "colour")) {
-      out_.project = edits::changeWire(std::move(out_.project), id, [&](Wire& w) { w.colour = name; });
+      out_.project =
+          edits::changeWire(std::move(out_.project), id, [&](Wire& w) { w.colour = name; });
       break;
     }
   if (words_.accept("auto", "the colour of its net"))
-    out_.project = edits::changeWire(std::move(out_.project), id, [](Wire& w) { w.colour = "auto"; });
+    out_.project =
+        edits::changeWire(std::move(out_.project), id, [](Wire& w) { w.colour = "auto"; });
   if (words_.accept("by", "bends of the wire, as places x y"))
     while (!words_.atEnd()) {
       const auto x = coordinate(), y = x ? coordinate() : std::nullopt;
       if (!y) return;
-      out_.project = edits::changeWire(std::move(out_.project), id,
-                                       [&](Wire& w) { w.bends.push_back({*x, *y}); });
+      out_.project = edits::changeWire(std::move(out_.project), id, [&](Wire& w) {
+        w.bends.push_back({*x, *y});
+      });
     }
 }
 
@@ -336,7 +356,8 @@ void Line::move() {
       double holes = 1;
       if (!words_.atEnd()) holes = coordinate().value_or(1);
       if (!bad())
-        take(moved(out_.project, catalogue(), {p->id}, {dx * holes, dy * holes}), position, p->type);
+        take(moved(out_.project, catalogue(), {p->id}, {dx * holes, dy * holes}), position,
+             p->type);
       return;
     }
   words_.accept("to", "another hole for its first leg");
@@ -344,7 +365,8 @@ void Line::move() {
   if (!to) return;
   const auto there = socketAt(out_.project, catalogue(), *to);
   const auto here = socketAt(out_.project, catalogue(), {p->id, p->legs.front().id});
-  if (there && here) take(moved(out_.project, catalogue(), {p->id}, *there - *here), position, p->type);
+  if (there && here)
+    take(moved(out_.project, catalogue(), {p->id}, *there - *here), position, p->type);
 }
 
 void Line::plug() {
@@ -602,6 +624,14 @@ void Line::title() {
   out_.name = "rename the project";
 }
 
+void Line::about() {
+  const std::string text = words_.rest();
+  if (text.empty()) return fail("here a sentence about the project is missing");
+  out_.project.about = words_.peek()->quoted ? words_.peek()->text : text;
+  while (!words_.atEnd()) words_.take();
+  out_.name = "describe the project";
+}
+
 // "lamp on d6": parts and wires on free rows.
 bool Line::smallCircuitOnPin() {
   const std::size_t from = words_.position();
@@ -636,8 +666,7 @@ bool Line::smallCircuitOnPin() {
   }
   out_.project = std::move(made.project);
   out_.ids = std::move(made.ids);
-  out_.name = lower(found->label.substr(0, 1)) + found->label.substr(1);
-  out_.name = fmt::format("place {} on {}", out_.name, at->point);
+  out_.name = fmt::format("place {} on {}", found->noun, at->point);
   return true;
 }
 
@@ -759,8 +788,8 @@ void Line::placePart(Part part, const PartKind& kind) {
 bool Line::newPartLine() {
   const std::size_t from = words_.position();
   for (const PartKind* kind : catalogue().parts()) {
-    for (const std::string& choice : kind->props.empty() ? std::vector<std::string>()
-                                                         : kind->props.front().choices)
+    for (const std::string& choice :
+         kind->props.empty() ? std::vector<std::string>() : kind->props.front().choices)
       if (kind->props.front().key != "contacts" && kind->props.front().key != "position")
         words_.offer(choice + " " + kind->typed.front() + " ", kind->what);
     // Values may stand before the name of the kind.
@@ -816,8 +845,8 @@ bool Line::step() {
   }
   const Lane& lane = *out_.project.programs.front()->lanes.front();
   out_.name = "add a step";
-  out_.project = edits::assignIds(edits::insertSteps(
-      out_.project, {lane.id, {}, {}, lane.steps.size()}, {*parsed.step}));
+  out_.project = edits::assignIds(
+      edits::insertSteps(out_.project, {lane.id, {}, {}, lane.steps.size()}, {*parsed.step}));
   return true;
 }
 
@@ -851,7 +880,8 @@ Typed Line::read() {
       {"colour", "of a pin and its wire: colour D4 sky", [](Line& l) { l.colour(); }},
       {"board", "another board: board tern", [](Line& l) { l.addBoard(); }},
       {"breadboard", "another breadboard: breadboard full", [](Line& l) { l.addBreadboard(); }},
-      {"title", "of the project", [](Line& l) { l.title(); }}};
+      {"title", "of the project", [](Line& l) { l.title(); }},
+      {"about", "a sentence about the project", [](Line& l) { l.about(); }}};
   bool done = false;
   for (const Row& row : rows)
     if (words_.accept(row.word, row.means)) {
@@ -864,9 +894,10 @@ Typed Line::read() {
   if (!done) done = step();
   if (!done && first) {
     words_.back(0);
-    fail(fmt::format("“{}” is nothing that can be placed or done. Try: wire D4 a14 · red led i14 "
-                     "i16 · 220 c14 h14",
-                     first->text));
+    fail(
+        fmt::format("“{}” is nothing that can be placed or done. Try: wire D4 a14 · red led i14 "
+                    "i16 · 220 c14 h14",
+                    first->text));
   } else if (!bad() && !words_.atEnd() && first) {
     fail(fmt::format("“{}” is one word too many", words_.peek()->text));
   }
@@ -925,7 +956,9 @@ WiringText readWiring(const std::string& text) {
     if (!trigger.empty()) {
       if (begin == std::string::npos || begin > 0) {
         // Two spaces belong to the lane, further ones to its bodies.
-        block += (begin == std::string::npos ? std::string() : line.substr(std::min<std::size_t>(2, begin))) + "\n";
+        block += (begin == std::string::npos ? std::string()
+                                             : line.substr(std::min<std::size_t>(2, begin))) +
+                 "\n";
         continue;
       }
       flush();
@@ -946,13 +979,15 @@ WiringText readWiring(const std::string& text) {
     }
     // The table is laid with what a new project has, unless the text says otherwise.
     const bool lays = head.starts_with("board") || head.starts_with("breadboard") ||
-                      head.starts_with("title") || head.starts_with("#") || head.empty();
+                      head.starts_with("title") || head.starts_with("about") ||
+                      head.starts_with("#") || head.empty();
     if (!lays && !table) {
       if (out.project.boards.empty() && out.project.breadboards.empty()) {
-        const std::string title = out.project.title;
+        const std::string title = out.project.title, about = out.project.about;
         out.project = emptyProject();
         for (auto& program : out.project.programs) program.edit().lanes.clear();
         if (!title.empty()) out.project.title = title;
+        out.project.about = about;
       }
       table = true;
     }

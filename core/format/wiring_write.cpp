@@ -58,7 +58,8 @@ std::string wireLine(const Project& project, const Wire& wire) {
   std::string line =
       fmt::format("wire {} {} {}", place(project, wire.from), place(project, wire.to), wire.colour);
   if (!wire.bends.empty()) line += " by";
-  for (const Point& bend : wire.bends) line += fmt::format(" {} {}", number(bend.x), number(bend.y));
+  for (const Point& bend : wire.bends)
+    line += fmt::format(" {} {}", number(bend.x), number(bend.y));
   return line;
 }
 
@@ -68,6 +69,7 @@ std::string writeWiring(const Project& project) {
   std::string out;
   const auto add = [&](const std::string& line) { out += line + "\n"; };
   if (!project.title.empty()) add("title " + quoted(project.title));
+  if (!project.about.empty()) add("about " + quoted(project.about));
   for (const BoardItem& b : project.boards)
     add(fmt::format("board {} {} at {} {}", b.type, b.id, number(b.at.x), number(b.at.y)));
   for (const BreadboardItem& b : project.breadboards)

@@ -20,8 +20,8 @@ const PartKind& motorKind() {
     k.print.legs = {{"a", "one lead"}, {"b", "other lead"}};
     k.print.ways = {{{0, 0}, {0, 1}}, {{0, 0}, {0, 2}}, {{0, 0}, {0, -1}}};
     k.print.leads = true;
-    k.print.rest = {{-2.8, -1}, {-2.8, 1}};
-    k.print.bodyWidth = 4.4;
+    k.print.rest = {{-3.7, -1}, {-3.7, 1}};
+    k.print.bodyWidth = 6.2;
     k.print.bodyHeight = 3.4;
     k.props = {{"load", "Load", PropKind::Type::number, "%", 0, 0, 100}};
     k.knob = "load";

@@ -9,9 +9,15 @@ namespace ignavo {
 const std::vector<SmallCircuit>& smallCircuits() {
   using Needs = SmallCircuit::Needs;
   static const std::vector<SmallCircuit> all = {
-      {"lamp", "Lamp on a pin", "LED with 220 Ω",
+      {"lamp",
+       "Lamp on a pin",
+       "a lamp",
+       "LED with 220 Ω",
        "An LED with the resistor that it needs, from the pin to ground. High lights it.",
-       {"led", "lamp", "light"}, "led", Needs::digital, true,
+       {"led", "lamp", "light"},
+       "led",
+       Needs::digital,
+       true,
        [](Composer& c) {
          c.rows(3);
          c.part("resistor", {"c0", "h0"}, {{"ohms", 220.0}});
@@ -19,9 +25,15 @@ const std::vector<SmallCircuit>& smallCircuits() {
          c.wireFromPin("a0");
          c.ground("j2");
        }},
-      {"button", "Button with pull-down", "pressed reads high",
+      {"button",
+       "Button with pull-down",
+       "a button",
+       "pressed reads high",
        "A button to 5 V; 10 kΩ to ground hold the pin low while it is up.",
-       {"button", "press", "pull-down", "pulldown"}, "button", Needs::digital, false,
+       {"button", "press", "pull-down", "pulldown"},
+       "button",
+       Needs::digital,
+       false,
        [](Composer& c) {
          c.rows(6);
          c.part("button", {"e0", "f0", "e2", "f2"});
@@ -30,9 +42,15 @@ const std::vector<SmallCircuit>& smallCircuits() {
          c.wireFromPin("a2");
          c.ground("a5");
        }},
-      {"button-up", "Button with pull-up", "pressed reads low",
+      {"button-up",
+       "Button with pull-up",
+       "a button with pull-up",
+       "pressed reads low",
        "A button to ground. The pin’s own pull-up holds it high while it is up.",
-       {"button-up", "pull-up", "pullup"}, "button", Needs::digital, false,
+       {"button-up", "pull-up", "pullup"},
+       "button",
+       Needs::digital,
+       false,
        [](Composer& c) {
          c.rows(3);
          c.part("button", {"e0", "f0", "e2", "f2"});
@@ -40,9 +58,15 @@ const std::vector<SmallCircuit>& smallCircuits() {
          c.ground("a2");
          c.pullUp();
        }},
-      {"light", "Light sensor", "more light, more volts",
+      {"light",
+       "Light sensor",
+       "a light sensor",
+       "more light, more volts",
        "A light sensor to 5 V and 10 kΩ to ground: the pin sees more volts in more light.",
-       {"light-sensor", "dusk", "sensor", "divider"}, "light-sensor", Needs::analog, false,
+       {"light-sensor", "dusk", "sensor", "divider"},
+       "light-sensor",
+       Needs::analog,
+       false,
        [](Composer& c) {
          c.rows(7);
          c.part("light-sensor", {"c0", "c2"});
@@ -51,9 +75,15 @@ const std::vector<SmallCircuit>& smallCircuits() {
          c.wireFromPin("a2");
          c.ground("a6");
        }},
-      {"warmth", "Temperature sensor", "warmer, more volts",
+      {"warmth",
+       "Temperature sensor",
+       "a temperature sensor",
+       "warmer, more volts",
        "A temperature sensor to 5 V and 10 kΩ to ground: warmer means more volts.",
-       {"temperature", "temperature-sensor", "warm"}, "temp-sensor", Needs::analog, false,
+       {"temperature", "temperature-sensor", "warm"},
+       "temp-sensor",
+       Needs::analog,
+       false,
        [](Composer& c) {
          c.rows(7);
          c.part("temp-sensor", {"c0", "c2"});
@@ -62,9 +92,15 @@ const std::vector<SmallCircuit>& smallCircuits() {
          c.wireFromPin("a2");
          c.ground("a6");
        }},
-      {"knob", "Knob", "0 to 5 V by hand",
+      {"knob",
+       "Knob",
+       "a knob",
+       "0 to 5 V by hand",
        "A potentiometer between 5 V and ground: its wiper gives the pin any voltage between.",
-       {"knob", "potentiometer", "dial"}, "pot", Needs::analog, false,
+       {"knob", "potentiometer", "dial"},
+       "pot",
+       Needs::analog,
+       false,
        [](Composer& c) {
          c.rows(5);
          c.part("pot", {"d0", "d2", "d4"});
@@ -72,34 +108,52 @@ const std::vector<SmallCircuit>& smallCircuits() {
          c.wireFromPin("a2");
          c.ground("a4");
        }},
-      {"motor", "Motor with transistor", "with its diode",
+      {"motor",
+       "Motor with transistor",
+       "a motor with its transistor",
+       "with its diode",
        "A MOSFET that the pin switches, the motor from 5 V, and a diode across it for the peak "
        "when it is switched off.",
-       {"motor", "winch", "transistor"}, "motor", Needs::digital, true,
+       {"motor", "winch", "transistor"},
+       "motor",
+       Needs::digital,
+       true,
        [](Composer& c) {
-         c.rows(7);
-         c.part("nmos", {"d0", "d1", "d2"});
-         c.part("resistor", {"e0", "e4"}, {{"ohms", 10000.0}});
+         c.rows(8);
+         c.part("nmos", {"c0", "c1", "c2"});
+         c.part("resistor", {"e0", "e6"}, {{"ohms", 10000.0}});
          c.part("motor", {"j2", "j5"});
          c.part("diode", {"g5", "g2"});
          c.wireFromPin("a0");
-         c.wire("b1", "f5");
+         c.wire("e1", "f5");
          c.supply("i2");
          c.ground("a2");
-         c.ground("a4");
+         c.ground("a6");
        }},
-      {"sounder", "Piezo on a pin", "sounds a tone",
+      {"sounder",
+       "Piezo on a pin",
+       "a piezo",
+       "sounds a tone",
        "A piezo from the pin to ground. Switched quickly, it sounds that tone.",
-       {"sounder", "piezo", "bell", "beep"}, "piezo", Needs::digital, true,
+       {"sounder", "piezo", "bell", "beep"},
+       "piezo",
+       Needs::digital,
+       true,
        [](Composer& c) {
          c.rows(6);
          c.part("piezo", {"c1", "c4"});
          c.wireFromPin("a1");
          c.ground("a4");
        }},
-      {"servo", "Servo on a pin", "turns to an angle",
+      {"servo",
+       "Servo on a pin",
+       "a servo",
+       "turns to an angle",
        "A servo: its signal on the pin, its supply from 5 V and ground.",
-       {"servo", "gate", "arm"}, "servo", Needs::digital, true,
+       {"servo", "gate", "arm"},
+       "servo",
+       Needs::digital,
+       true,
        [](Composer& c) {
          c.rows(3);
          c.part("servo", {"j0", "j1", "j2"});

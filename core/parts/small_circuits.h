@@ -11,6 +11,7 @@ struct SmallCircuit {
   enum class Needs { digital, analog };
   std::string id;     // "lamp", as typed
   std::string label;  // in the cabinet
+  std::string noun;   // "a lamp"
   std::string brief;
   std::string what;
   std::vector<std::string> words;  // what people may search for or type

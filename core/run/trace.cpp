@@ -337,6 +337,9 @@ class LightSum {
   // Goes through the breakpoints of from … to and returns what came together.
   void run(Nanoseconds from, Nanoseconds to) {
     std::vector<Nanoseconds> points{from, to};
+    // What flows from the first moment on has no edge, but fills the window as well.
+    if (const Nanoseconds filled = trace_.begin() + lightWindow; filled > from && filled < to)
+      points.push_back(filled);
     trace_.forEachEdge(signal_, from - lightWindow, to, [&](const Edge& e) {
       if (e.at > from && e.at < to) points.push_back(e.at);
       if (e.at + lightWindow > from && e.at + lightWindow < to)
