@@ -244,7 +244,11 @@ std::vector<BenchView::Hit> BenchView::hitsAt(QPointF screen) const {
         const Leg* leg = part.leg(id);
         add(What::leg, part.id, id, leg && leg->in ? *leg->in : Socket{part.id, id});
       }
-    if (body.contains(at)) add(What::part, part.id);
+    const QPointF off((at.x() - body.center().x()) / (body.width() / 2),
+                      (at.y() - body.center().y()) / (body.height() / 2));
+    const bool inside =
+        kind->print.round ? off.x() * off.x() + off.y() * off.y() <= 1 : body.contains(at);
+    if (inside) add(What::part, part.id);
   }
   const auto socket = nearestSocket(doc_.project(), catalogue(), pitches(at), reach / u);
   if (socket)

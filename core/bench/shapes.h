@@ -53,6 +53,7 @@ struct Footprint {
   // along the line of its legs.
   double bodyWidth = 2;
   double bodyHeight = 2;
+  bool round = false;  // the body is an ellipse in that box
 
   int legIndex(const std::string& id) const {
     for (std::size_t i = 0; i < legs.size(); ++i)

@@ -20,6 +20,7 @@ const PartKind& buzzerKind() {
     k.print.polarised = true;
     k.print.bodyWidth = 3.6;
     k.print.bodyHeight = 3.6;
+    k.print.round = true;
     k.shows = Shows::sound;
     k.moves = Moves::buzz;
     k.buildRank = 3;

@@ -57,6 +57,7 @@ const PartKind& ledKind() {
     k.print.polarised = true;
     k.print.bodyWidth = 1.3;
     k.print.bodyHeight = 1.3;
+    k.print.round = true;
     PropKind colour{"colour", "Colour", PropKind::Type::choice, "", 0, 0, 0, {}, false};
     for (const Colour& c : colours) colour.choices.push_back(c.name);
     k.props = {colour};

@@ -26,6 +26,7 @@ const PartKind& lightSensorKind() {
     k.print.reachMax = 4.2;
     k.print.bodyWidth = 1.4;
     k.print.bodyHeight = 1.4;
+    k.print.round = true;
     k.props = {{"light", "Light", PropKind::Type::number, "%", 50, 0, 100}};
     k.knob = "light";
     k.senses = true;

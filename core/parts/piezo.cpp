@@ -20,6 +20,7 @@ const PartKind& piezoKind() {
     k.print.polarised = true;
     k.print.bodyWidth = 4.4;
     k.print.bodyHeight = 4.4;
+    k.print.round = true;
     k.shows = Shows::sound;
     k.moves = Moves::tone;
     k.tracedLeg = 0;

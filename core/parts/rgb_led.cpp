@@ -26,6 +26,7 @@ const PartKind& rgbLedKind() {
     k.print.polarised = true;
     k.print.bodyWidth = 1.5;
     k.print.bodyHeight = 1.5;
+    k.print.round = true;
     k.shows = Shows::light;
     k.lamps = {0, 1, 2};
     k.buildRank = 3;

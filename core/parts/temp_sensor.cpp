@@ -26,6 +26,7 @@ const PartKind& tempSensorKind() {
     k.print.reachMax = 4.2;
     k.print.bodyWidth = 1.2;
     k.print.bodyHeight = 1.2;
+    k.print.round = true;
     k.props = {{"celsius", "Temperature", PropKind::Type::number, "°C", 20, -20, 100}};
     k.knob = "celsius";
     k.senses = true;

@@ -1,0 +1,214 @@
+#include <QtTest>
+#include <random>
+
+#include "bench/arranging.h"
+#include "bench/breadboards.h"
+#include "bench/tidy.h"
+#include "bench/wiring.h"
+#include "format/project_file.h"
+#include "parts/small_circuits.h"
+#include "project/edits.h"
+#include "project/history.h"
+#include "reference/flood_nets.h"
+
+using namespace ignavo;
+using namespace ignavo::test;
+
+namespace {
+
+// One random thing that a learner may do; whether it is possible or not.
+class Learner {
+ public:
+  explicit Learner(unsigned seed) : random_(seed) {}
+
+  Project next(const Project& p) {
+    const auto kinds = catalogue().parts();
+    const std::size_t parts = p.parts->size();
+    const int most = 24;
+    switch (below(16)) {
+      case 0:
+      case 1:
+      case 2: {
+        if (parts >= most) return edits::remove(p, {anyPart(p)});
+        const PartKind& kind = *kinds[below(kinds.size())];
+        const Placement at =
+            layOutBest(p, catalogue(), kind.type, somewhere(p), static_cast<int>(below(4)));
+        if (!at.obstacle.clear())
+          return keep(p, laidOnMat(p, catalogue(), newPart(p, kind),
+                                   {50.0 + static_cast<double>(below(40)),
+                                    static_cast<double>(below(30))}));
+        return keep(p, placed(p, catalogue(), newPart(p, kind), at.sockets));
+      }
+      case 3:
+      case 4: {
+        const auto a = freeSocket(p), b = freeSocket(p);
+        if (p.wires->size() > 40) return edits::remove(p, {(*p.wires)[below(p.wires->size())]->id});
+        return a && b && !(*a == *b) ? withWire(p, catalogue(), *a, *b) : p;
+      }
+      case 5:
+      case 6:
+        return keep(p, moved(p, catalogue(), {anyPart(p)}, step()));
+      case 7:
+        return keep(p, turnedRound(p, catalogue(), anyPart(p)));
+      case 8:
+        return keep(p, mirrored(p, catalogue(), {anyPart(p)}));
+      case 9: {
+        const Part* part = p.part(anyPart(p));
+        const auto to = freeSocket(p);
+        if (!part || !to) return p;
+        return keep(
+            p, plugged(p, catalogue(), part->id, part->legs[below(part->legs.size())].id, *to));
+      }
+      case 10:
+        return parts < most && below(8) == 0
+                   ? keep(p, duplicated(p, catalogue(), {anyPart(p), anyPart(p)}))
+                   : p;
+      case 11:
+        return below(8) == 0 ? keep(p, toFreeRows(p, catalogue(), {anyPart(p)})) : p;
+      case 12:
+        return edits::changePart(p, anyPart(p), [&](Part& q) {
+          q.name = "Part " + std::to_string(below(1000));
+          q.locked = below(8) == 0 && !q.locked;
+        });
+      case 13:
+        return below(12) == 0 ? keep(p, moved(p, catalogue(), {p.breadboards[0].id}, step())) : p;
+      case 14:
+        if (p.wires->empty()) return p;
+        return withBend(p, catalogue(), (*p.wires)[below(p.wires->size())]->id, somewhere(p));
+      default: {
+        if (parts + 4 > most || below(3) > 0) return p;
+        const auto& all = smallCircuits();
+        const SmallCircuit& c = all[below(all.size())];
+        const auto pins = pinsFor(p, c);
+        return pins.empty() ? p : compose(p, c, pins.front().board, pins.front().pin).project;
+      }
+    }
+  }
+
+ private:
+  std::size_t below(std::size_t n) { return n == 0 ? 0 : random_() % n; }
+  std::string anyPart(const Project& p) {
+    return p.parts->empty() ? std::string() : (*p.parts)[below(p.parts->size())]->id;
+  }
+  Point somewhere(const Project& p) {
+    const BreadboardItem& bb = p.breadboards[0];
+    const BreadboardKind* kind = breadboardKind(bb.type);
+    const auto holes = kind->allHoles();
+    return bb.at + kind->at(holes[below(holes.size())]);
+  }
+  std::optional<Socket> freeSocket(const Project& p) {
+    for (int i = 0; i < 8; ++i)
+      if (const auto s = nearestSocket(
+              p, catalogue(),
+              below(5) == 0 ? p.boards[0].at + Point{7.25, static_cast<double>(below(28))}
+                            : somewhere(p),
+              0.8, true))
+        if (canWire(p, catalogue(), *s).clear()) return s;
+    return std::nullopt;
+  }
+  Point step() { return {static_cast<double>(below(11)) - 5, static_cast<double>(below(11)) - 5}; }
+  // What is not possible changes nothing.
+  static Project keep(const Project& before, const Arranged& a) {
+    return a.clear() ? a.project : before;
+  }
+  std::mt19937 random_;
+};
+
+}  // namespace
+
+class TestEdits : public QObject {
+  Q_OBJECT
+ private Q_SLOTS:
+  // A hundred thousand edits, all undone back to the empty bench, all done again to the same bytes.
+  void everythingCanBeUndoneAndRedone() {
+    const Project start = emptyProject();
+    History history(start);
+    Learner learner(2026);
+    std::vector<std::pair<int, std::string>> pages;  // some states on the way, as bytes
+    int made = 0;
+    for (int i = 0; i < 100'000; ++i) {
+      if (!history.push("edit", learner.next(history.now()))) continue;
+      ++made;
+      if (made % 5000 == 0) pages.emplace_back(made, writeProject(history.now()));
+    }
+    QVERIFY2(made > 50'000, qPrintable(QString::number(made)));
+    const std::string last = writeProject(history.now());
+    int undone = 0;
+    for (; history.canUndo(); ++undone) {
+      if (!pages.empty() && pages.back().first == made - undone) {
+        QVERIFY(writeProject(history.now()) == pages.back().second);
+        pages.pop_back();
+      }
+      QVERIFY(history.undo());
+    }
+    QCOMPARE(undone, made);
+    QVERIFY(pages.empty());
+    QVERIFY(history.now() == start);
+    QCOMPARE(writeProject(history.now()), writeProject(start));
+    while (history.canRedo()) QVERIFY(history.redo());
+    QVERIFY(writeProject(history.now()) == last);
+  }
+  // Nothing that a learner does leads to a project that cannot be saved and read.
+  void whatIsMadeIsSound() {
+    Learner learner(7);
+    Project p = emptyProject();
+    for (int i = 0; i < 6000; ++i) {
+      p = learner.next(p);
+      if (i % 60) continue;
+      const ReadResult read = readProject(writeProject(p));
+      for (const FileProblem& f : read.problems) qWarning("%s", sentence(f).c_str());
+      QVERIFY2(read.sound(), qPrintable(QString::number(i)));
+      QVERIFY(read.project == p);
+      // No hole holds two things.
+      std::set<Socket> taken;
+      for (const auto& part : *p.parts)
+        for (const Leg& leg : part->legs)
+          if (leg.in && !p.part(leg.in->owner)) QVERIFY(taken.insert(*leg.in).second);
+      for (const auto& wire : *p.wires)
+        for (const Socket& end : {wire->from, wire->to})
+          if (!p.part(end.owner)) QVERIFY(taken.insert(end).second);
+    }
+  }
+  void netsAgreeWithAFlood() {
+    std::mt19937 random(12);
+    for (int round = 0; round < 40; ++round) {
+      Learner learner(100 + static_cast<unsigned>(round));
+      Project p = emptyProject();
+      if (round % 3 == 1) p.breadboards[0].type = "full";
+      if (round % 3 == 2) p.breadboards.push_back({"bb2", "mini", {60, 2}, {}});
+      for (int i = 0; i < 120; ++i) p = learner.next(p);
+      const Nets nets(p, catalogue());
+      const FloodNets flood(p);
+      for (const auto& [name, joined] : flood.sockets()) {
+        if (random() % 7) continue;
+        const int net = nets.of(*Socket::parse(name));
+        QVERIFY2(net >= 0, name.c_str());
+        const auto reached = flood.reachedFrom(name);
+        for (const auto& [other, unused] : flood.sockets()) {
+          (void)unused;
+          QCOMPARE(nets.of(*Socket::parse(other)) == net, reached.contains(other));
+        }
+      }
+    }
+  }
+  // Tidying changes no connection, and leaves no more wires over parts than there were.
+  void tidyingOnlyBends() {
+    int better = 0;
+    for (unsigned seed = 0; seed < 25; ++seed) {
+      Learner learner(900 + seed);
+      Project p = emptyProject();
+      for (int i = 0; i < 150; ++i) p = learner.next(p);
+      const Project plain = straightened(p, {});
+      const Project tidy = tidied(p, catalogue(), {});
+      QVERIFY(straightened(tidy, {}) == plain);
+      QVERIFY(tidied(tidy, catalogue(), {}) == tidy);
+      const int before = coveredParts(plain, catalogue()), after = coveredParts(tidy, catalogue());
+      QVERIFY2(after <= before, qPrintable(QString("%1 then %2").arg(before).arg(after)));
+      better += before - after;
+    }
+    QVERIFY(better > 20);
+  }
+};
+
+QTEST_GUILESS_MAIN(TestEdits)
+#include "tst_edits.moc"
