@@ -11,6 +11,7 @@
 #include <cmath>
 
 #include "art/art.h"
+#include "document/when_shown.h"
 #include "project/edits.h"
 #include "theme/theme.h"
 
@@ -131,7 +132,8 @@ StepsPane::StepsPane(Document& document, QWidget* parent) : QWidget(parent), doc
   list_->setSpacing(1);
   column->addWidget(scrolled(inner_, this), 1);
   setMinimumWidth(270);
-  connect(&doc_, &Document::changed, this, &StepsPane::rebuild);
+  auto* lazy = new WhenShown(this, [this] { rebuild(); });
+  connect(&doc_, &Document::changed, lazy, &WhenShown::ask);
   rebuild();
 }
 
@@ -190,7 +192,8 @@ NeedsPane::NeedsPane(Document& document, QWidget* parent) : QWidget(parent), doc
   column_->setContentsMargins(20, 14, 20, 10);
   outer->addWidget(scrolled(inner, this));
   setMinimumWidth(270);
-  connect(&doc_, &Document::changed, this, &NeedsPane::rebuild);
+  auto* lazy = new WhenShown(this, [this] { rebuild(); });
+  connect(&doc_, &Document::changed, lazy, &WhenShown::ask);
   rebuild();
 }
 

@@ -9,6 +9,7 @@
 #include <cmath>
 
 #include "art/art.h"
+#include "document/when_shown.h"
 #include "theme/theme.h"
 
 namespace ignavo::app {
@@ -105,7 +106,8 @@ FindingsPane::FindingsPane(Document& document, QWidget* parent) : QWidget(parent
   foot_->setContentsMargins(22, 2, 16, 0);
   foot_->setWordWrap(true);
   column->addWidget(foot_);
-  connect(&doc_, &Document::checked, this, &FindingsPane::rebuild);
+  auto* lazy = new WhenShown(this, [this] { rebuild(); });
+  connect(&doc_, &Document::checked, lazy, &WhenShown::ask);
   rebuild();
 }
 

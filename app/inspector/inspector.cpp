@@ -3,6 +3,7 @@
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QLineEdit>
+#include <QListWidget>
 #include <QPushButton>
 #include <QScrollArea>
 #include <QToolButton>
@@ -299,21 +300,24 @@ void Inspector::emptyPage() {
   if (!doc_.project().about.empty())
     into_->addWidget(inspectorLabel(str(doc_.project().about), page_, 13, false, true));
   into_->addWidget(inspectorLabel(tr("On this bench"), page_, 13, true));
+  // One list, not a button each: there may be hundreds.
+  auto* list = new QListWidget(page_);
+  list->setObjectName(QStringLiteral("partList"));
+  list->setAccessibleName(tr("Parts on this bench"));
   for (const auto& part : *doc_.project().parts) {
     const PartKind* kind = catalogue().partKind(part->type);
-    auto* b = new QPushButton(
+    auto* item = new QListWidgetItem(
         kind && kind->passes ? str(part->name + " · " + kind->shortText(*part)) : str(part->name),
-        page_);
-    b->setStyleSheet(
-        QStringLiteral(
-            "QPushButton { text-align: left; border: 0; border-radius: 5px; padding: 4px 8px; "
-            "background: %1; font-weight: 500; } QPushButton:hover { background: %2; } "
-            "QPushButton:focus { border: 2px solid %3; padding: 2px 6px; }")
-            .arg(theme().card.name(), theme().field.name(), theme().ink.name()));
-    const QString id = str(part->id);
-    connect(b, &QPushButton::clicked, this, [this, id] { doc_.select({id}); });
-    into_->addWidget(b);
+        list);
+    item->setData(Qt::UserRole, str(part->id));
   }
+  const auto choose = [this](QListWidgetItem* item) {
+    doc_.select({item->data(Qt::UserRole).toString()});
+  };
+  connect(list, &QListWidget::itemClicked, this, choose, Qt::QueuedConnection);
+  connect(list, &QListWidget::itemActivated, this, choose, Qt::QueuedConnection);
+  list->setFixedHeight(std::min(14, list->count()) * 30 + 6);
+  into_->addWidget(list);
 }
 
 }  // namespace ignavo::app

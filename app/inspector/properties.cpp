@@ -80,8 +80,10 @@ void Inspector::addSeries(const Part& part, const PropKind& prop,
     const bool fits = typed && *typed >= prop.least && *typed <= prop.most;
     if (!fits)
       box->setEditText(str(quantityText(now, prop.unit)));
-    else if (std::abs(*typed - now) > 1e-9 * now)
+    else if (std::abs(*typed - now) > 1e-9 * now) {
+      setFocus();  // so that the page is made anew, with its bands
       change(*typed);
+    }
   });
   row(str(prop.label), box);
   if (!prop.e24 || part.type != "resistor") return;

@@ -4,6 +4,7 @@
 #include <QSyntaxHighlighter>
 #include <QTextBlock>
 
+#include "document/when_shown.h"
 #include "theme/theme.h"
 
 namespace ignavo::app {
@@ -62,7 +63,8 @@ CodeView::CodeView(Document& document, QWidget* parent) : QPlainTextEdit(parent)
   setTextInteractionFlags(Qt::TextSelectableByMouse | Qt::TextSelectableByKeyboard);
   setLineWrapMode(QPlainTextEdit::NoWrap);
   new Colouring(QPlainTextEdit::document(), doc_, board_);
-  connect(&doc_, &Document::changed, this, &CodeView::refresh);
+  auto* lazy = new WhenShown(this, [this] { refresh(); });
+  connect(&doc_, &Document::changed, lazy, &WhenShown::ask);
   connect(&doc_, &Document::stepSelected, this, &CodeView::markStep);
   connect(this, &QPlainTextEdit::cursorPositionChanged, this, [this] {
     if (marking_ || textCursor().hasSelection()) return;

@@ -197,6 +197,10 @@ QString Theme::styleSheet() const {
     QPushButton[tight="true"] { padding: 5px 7px; font-size: 12px; }
     QPushButton[tab="true"]:checked { background: @ink; color: @onink; }
     QPushButton[tab="true"]:focus { border: 2px solid @ink2; padding: 3px 12px; }
+    QListWidget#partList { background: transparent; border: 0; outline: 0; }
+    QListWidget#partList::item { padding: 5px 6px; border-radius: 5px; }
+    QListWidget#partList::item:hover { background: @field; }
+    QListWidget#partList::item:selected { background: @field; color: @ink; }
     QCheckBox { spacing: 8px; }
     QCheckBox::indicator { width: 15px; height: 15px; border: 1.5px solid @ink2; border-radius: 4px; background: @card; }
     QCheckBox::indicator:checked { background: @good; border-color: @good; image: url(:/icons/tick.png); }

@@ -306,8 +306,7 @@ void MainWindow::refreshStates() {
                                      : run_.isLookingBack() ? tr("looking back")
                                      : run_.isPaused()      ? tr("paused")
                                                             : tr("on"));
-  const BuildSheet sheet = buildSheet(p);
-  const int done = sheet.doneCount(p), total = sheet.stepCount();
+  const auto [total, done] = sheetProgress(p);
   bar_->line->setState(Station::build, total == 0  ? tr("nothing yet")
                                        : done == 0 ? tr("sheet ready")
                                        : done == total

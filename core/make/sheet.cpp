@@ -27,14 +27,14 @@ class Sheet {
   explicit Sheet(const Project& project)
       : p_(project), circuit_(project), identities_(project, circuit_.nets(), catalogue()) {}
 
-  BuildSheet make() {
+  BuildSheet make(bool withReadings = true) {
     countItems();
     out_.groups = {
         {"Join the rails", {}}, {"Place the parts", {}}, {"Wire them up", {}}, {"Power, last", {}}};
     placeParts();
     layWires();
     std::erase_if(out_.groups, [](const SheetGroup& g) { return g.steps.empty(); });
-    readMeter();
+    if (withReadings) readMeter();
     return std::move(out_);
   }
 
@@ -237,5 +237,10 @@ int BuildSheet::doneCount(const Project& project) const {
 }
 
 BuildSheet buildSheet(const Project& project) { return Sheet(project).make(); }
+
+SheetProgress sheetProgress(const Project& project) {
+  const BuildSheet sheet = Sheet(project).make(false);
+  return {sheet.stepCount(), sheet.doneCount(project)};
+}
 
 }  // namespace ignavo

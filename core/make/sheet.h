@@ -41,5 +41,11 @@ struct BuildSheet {
 };
 
 BuildSheet buildSheet(const Project& project);
+// How many steps the sheet has and how many are done, without the meter's
+// readings, which have to be solved.
+struct SheetProgress {
+  int steps = 0, done = 0;
+};
+SheetProgress sheetProgress(const Project& project);
 
 }  // namespace ignavo

@@ -1,0 +1,158 @@
+// What the window must do within a frame, measured on a large bench: dragging
+// a part with its nets, undo, and opening a project against parsing its JSON.
+#include <QApplication>
+#include <QMouseEvent>
+#include <algorithm>
+#include <chrono>
+#include <cstdio>
+#include <nlohmann/json.hpp>
+
+#include "bench/breadboards.h"
+#include "bench/wiring.h"
+#include "format/project_file.h"
+#include "project/edits.h"
+#include "theme/theme.h"
+#include "window/main_window.h"
+
+using namespace ignavo;
+using namespace ignavo::app;
+
+namespace {
+
+using Clock = std::chrono::steady_clock;
+
+template <typename What>
+double milliseconds(What what) {
+  const auto begin = Clock::now();
+  what();
+  return std::chrono::duration<double, std::milli>(Clock::now() - begin).count();
+}
+
+double median(std::vector<double> v) {
+  std::sort(v.begin(), v.end());
+  return v[v.size() / 2];
+}
+
+// 200 parts and 400 wires on three full breadboards.
+Project largeBench() {
+  Project p = emptyProject();
+  p.breadboards.clear();
+  for (int i = 0; i < 3; ++i)
+    p.breadboards.push_back({"bb" + std::to_string(i + 1), "full", {14.0 + 26 * i, 2}, {}});
+  int made = 0;
+  for (const int odd : {1, 0})
+    for (const BreadboardItem& bb : p.breadboards)
+      for (int row = 1; row <= 61 && made < 200; ++row)
+        for (const char* side : {"b", "h"}) {
+          if (made >= 200 || row % 2 != odd) continue;
+          const bool lamp = row % 4 == 1;
+          Part part = newPart(p, *catalogue().partKind(lamp ? "led" : "resistor"));
+          part.legs[0].in = Socket{bb.id, side + std::to_string(row)};
+          part.legs[1].in = Socket{bb.id, side + std::to_string(row + 2)};
+          if (!canWire(p, catalogue(), *part.legs[0].in).clear() ||
+              !canWire(p, catalogue(), *part.legs[1].in).clear()) {
+            part.legs[0].in->point[0] = side[0] == 'b' ? 'c' : 'i';
+            part.legs[1].in->point[0] = part.legs[0].in->point[0];
+          }
+          p = edits::addPart(std::move(p), std::move(part));
+          ++made;
+        }
+  int wires = 0;
+  for (int k = 0; wires < 400; ++k) {
+    const BreadboardItem& bb = p.breadboards[static_cast<std::size_t>(k % 3)];
+    static const char* from[] = {"a", "d", "e", "f", "j", "g"};
+    const int row = 1 + (k / 3) % 63, column = (k / 190) % 6;
+    const Socket a{bb.id, from[column] + std::to_string(row)};
+    const Socket b{bb.id, (column < 3 ? "ln" : "rn") + std::to_string(1 + (k / 3) % 50)};
+    const Socket c{bb.id, (column < 3 ? "lp" : "rp") + std::to_string(1 + (k / 3) % 50)};
+    Wire w;
+    w.id = freeId(p, "w");
+    w.from = a;
+    w.to = canWire(p, catalogue(), b).clear() ? b : c;
+    if (!canWire(p, catalogue(), w.to).clear())
+      w.to = Socket{bb.id, from[(column + 1) % 6] + std::to_string((row + 7) % 63 + 1)};
+    if (!canWire(p, catalogue(), w.from).clear() || !canWire(p, catalogue(), w.to).clear()) {
+      if (k > 6000) break;
+      continue;
+    }
+    p = edits::addWire(std::move(p), std::move(w));
+    ++wires;
+  }
+  return p;
+}
+
+}  // namespace
+
+int main(int argc, char** argv) {
+  if (qEnvironmentVariableIsEmpty("QT_QPA_PLATFORM")) qputenv("QT_QPA_PLATFORM", "offscreen");
+  QApplication app(argc, argv);
+  QApplication::setStyle(QStringLiteral("Fusion"));
+  loadFonts();
+  setTheme(false);
+  applyTheme();
+  const Project project = largeBench();
+  std::printf("%zu parts, %zu wires, %zu breadboards\n", project.parts->size(),
+              project.wires->size(), project.breadboards.size());
+
+  const std::string text = writeProject(project);
+  std::vector<double> open, parse;
+  for (int i = 0; i < 15; ++i) {
+    parse.push_back(milliseconds([&] { (void)nlohmann::json::parse(text).size(); }));
+    open.push_back(milliseconds([&] { (void)readProject(text); }));
+  }
+  std::printf("reading the project: %.2f times the parsing of its JSON (at most 3)\n",
+              median(open) / median(parse));
+
+  MainWindow window;
+  window.resize(1280, 800);
+  window.show();
+  window.document().reset(project, {});
+  window.bench()->fit();
+  QApplication::processEvents();
+  window.document().finishCheck();
+  BenchView* bench = window.bench();
+  const auto mouse = [&](QEvent::Type type, QPointF at) {
+    QMouseEvent e(type, at, bench->mapToGlobal(at),
+                  type == QEvent::MouseMove ? Qt::NoButton : Qt::LeftButton, Qt::LeftButton, {});
+    QApplication::sendEvent(bench, &e);
+  };
+  // One frame: the pointer moves, nets are worked out, the bench is painted.
+  const std::string id = (*project.parts)[40]->id;
+  const QPointF from = bench->screenOfPart(id).center();
+  QImage image(bench->size(), QImage::Format_ARGB32_Premultiplied);
+  std::vector<double> frames;
+  mouse(QEvent::MouseButtonPress, from);
+  for (int i = 0; i < 120; ++i) {
+    const QPointF to = from + QPointF(8 + i % 40, 10 + (i * 3) % 90);
+    frames.push_back(milliseconds([&] {
+      mouse(QEvent::MouseMove, to);
+      bench->render(&image);
+    }));
+  }
+  mouse(QEvent::MouseButtonRelease, from);
+  std::printf("a frame of dragging a part: %.2f of a 60 Hz frame, median (at most 1)\n",
+              median(frames) / (1000.0 / 60));
+
+  std::vector<double> undo;
+  History history(project);
+  for (int i = 0; i < 50; ++i)
+    history.push("move", moved(history.now(), catalogue(),
+                               {(*project.parts)[static_cast<std::size_t>(i * 3)]->id}, {40, 0})
+                             .project);
+  while (history.canUndo()) undo.push_back(milliseconds([&] { history.undo(); }));
+  std::printf("undo of an edit alone: %.4f of 5 ms, median (at most 1)\n", median(undo) / 5);
+  // In the window, with everything that follows from the project made anew.
+  undo.clear();
+  for (int i = 0; i < 20; ++i) {
+    window.document().edit(QStringLiteral("turn"),
+                           edits::changePart(window.document().project(), id, [&](Part& q) {
+                             q.setProp("colour", std::string(i % 2 ? "green" : "blue"));
+                           }));
+    QApplication::processEvents();
+    undo.push_back(milliseconds([&] { window.document().undo(); }));
+    QApplication::processEvents();
+  }
+  std::printf("undo in the window, panes included: %.2f of 5 ms, median (at most 1)\n",
+              median(undo) / 5);
+  return 0;
+}
