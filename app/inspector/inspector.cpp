@@ -310,6 +310,7 @@ void Inspector::emptyPage() {
         kind && kind->passes ? str(part->name + " · " + kind->shortText(*part)) : str(part->name),
         list);
     item->setData(Qt::UserRole, str(part->id));
+    item->setSizeHint({0, 28});
   }
   const auto choose = [this](QListWidgetItem* item) {
     doc_.select({item->data(Qt::UserRole).toString()});

@@ -194,9 +194,9 @@ QString Theme::styleSheet() const {
     QPushButton[primary="true"]:disabled { background: @line; color: @ink2; border-color: @line; }
     QPushButton[flat="true"] { background: transparent; border: 0; padding: 4px 6px; text-decoration: underline; }
     QPushButton[tab="true"] { border: 0; background: transparent; padding: 5px 14px; border-radius: 13px; font-weight: 600; }
-    QPushButton[tight="true"] { padding: 5px 7px; font-size: 12px; }
     QPushButton[tab="true"]:checked { background: @ink; color: @onink; }
     QPushButton[tab="true"]:focus { border: 2px solid @ink2; padding: 3px 12px; }
+    QPushButton[tight="true"], QPushButton[tight="true"]:focus { padding: 4px 7px; font-size: 12px; border-radius: 10px; }
     QListWidget#partList { background: transparent; border: 0; outline: 0; }
     QListWidget#partList::item { padding: 5px 6px; border-radius: 5px; }
     QListWidget#partList::item:hover { background: @field; }

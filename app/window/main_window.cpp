@@ -207,6 +207,8 @@ void MainWindow::setStation(Station station) {
   program_->setRoomy(station == Station::program);
   bench_->setStyle(l.style);
   sides_->setSizes(sideSizes_[static_cast<int>(station)]);
+  // Cards of the cabinet are never cut off, whatever the window's height.
+  below_->setMinimumHeight(station == Station::wire ? 196 : 60);
   upDown_->setSizes(belowSizes_[static_cast<int>(station)]);
   if (station == Station::program || station == Station::run)
     program_->view()->setFocus();

@@ -331,6 +331,13 @@ class TestCheck : public QObject {
                           .program(follow),
                       "input-floating"),
              (std::vector<std::string>{"Add 10 kΩ to GND", "Use the pin’s own pull-up"}));
+    // Nothing else on the board is unused: what belongs on such a pin can be put there.
+    const Project bare = Bench().program("set d6 high\nwait 1\nset d6 low\nwait 1");
+    const Finding unwired = check(bare).findings.at(0);
+    QCOMPARE(unwired.rule, std::string("pin-unwired"));
+    QCOMPARE(unwired.remedies.at(0).title, std::string("Put a lamp on D6"));
+    for (const Finding& f : check(unwired.remedies.at(0).after).findings)
+      QVERIFY2(f.severity == Severity::note, f.title.c_str());
     QCOMPARE(remedies(beacon().program("set d5 high\nwait 1\nset d5 low\nwait 1"), "pin-unwired"),
              std::vector<std::string>{"Change D5 to D4"});
   }

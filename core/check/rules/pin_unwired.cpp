@@ -2,6 +2,7 @@
 
 #include "check/remedies.h"
 #include "check/rules/list.h"
+#include "parts/small_circuits.h"
 
 namespace ignavo {
 
@@ -39,6 +40,12 @@ void apply(CheckContext& c) {
       f.reason += fmt::format(" Is {} meant?", c.pinTitle(*free.front()));
       if (auto r = remedies::changePin(c.project, pin.name, free.front()->name, f.steps))
         f.remedies.push_back(std::move(*r));
+    } else {
+      // What is usually meant: a lamp on a pin that is switched, a button on one that is read.
+      const SmallCircuit* circuit = smallCircuit(use->writers.empty() ? "button" : "lamp");
+      if (Composed made = compose(c.project, *circuit, pin.board, pin.name); made.problem.empty())
+        f.remedies.push_back(
+            {fmt::format("Put {} on {}", circuit->noun, name), std::move(made.project)});
     }
     c.findings.push_back(std::move(f));
   }
