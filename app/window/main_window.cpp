@@ -86,6 +86,26 @@ void MainWindow::buildPanes() {
   for (QStackedWidget* stack :
        {right_, below_, left_})  // only the page shown decides how small it may be
     stack->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Ignored);
+  // What each pane is and does, for those who hear it.
+  const struct {
+    QWidget* pane;
+    QString name, what;
+  } words[] = {
+      {inspector_, tr("What is selected"),
+       tr("Picture, legs, properties and predicted figures of the selected part or wire.")},
+      {findings_, tr("Findings"), tr("What the check found, each with its reason and its remedy.")},
+      {program_, tr("Program"), tr("The board's steps. Type at the end of a rail to add one.")},
+      {needs_, tr("What you need"), tr("Parts to have on the table and what a meter should read.")},
+      {cabinet_, tr("Cabinet"),
+       tr("Parts, small circuits and breadboards. Return takes one to the bench.")},
+      {readings_, tr("Readings"), tr("The worst volts, milliamps and heat of each part and pin.")},
+      {trace_, tr("Trace"), tr("What each pin did. Arrow keys go to the edges.")},
+      {steps_, tr("Build steps"), tr("What to plug in where, in order, to be ticked.")},
+      {firmware_, tr("Firmware"), tr("Makes the HEX file for the board's chip.")}};
+  for (const auto& w : words) {
+    w.pane->setAccessibleName(w.name);
+    w.pane->setAccessibleDescription(w.what);
+  }
   column->addWidget(upDown_, 1);
   setCentralWidget(middle);
   hint_ = new QLabel(bench_);

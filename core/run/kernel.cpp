@@ -2,7 +2,6 @@
 
 #include <algorithm>
 #include <cmath>
-#include <tuple>
 
 #include "program/steps.h"
 #include "run/costs.h"
@@ -19,6 +18,18 @@ decltype(auto) at(T& v, int i) {
 
 constexpr Nanoseconds overloadPatience = 100'000'000;  // USB gives up after 0.1 s
 constexpr Nanoseconds noiseSlot = 1'000'000;  // a floating pin may change every millisecond
+// The same parts in the same places, wires and programs; only values of parts differ.
+bool differsInValuesOnly(const Project& a, const Project& b) {
+  if (!(a.wires == b.wires) || !(a.programs == b.programs) || !(a.boards == b.boards) ||
+      !(a.breadboards == b.breadboards) || a.parts->size() != b.parts->size())
+    return false;
+  for (std::size_t i = 0; i < a.parts->size(); ++i) {
+    const Part &x = *(*a.parts)[i], &y = *(*b.parts)[i];
+    if (x.id != y.id || x.type != y.type || !(x.legs == y.legs)) return false;
+  }
+  return !(a.parts == b.parts);
+}
+
 constexpr std::size_t keptEdges = 6'000'000;  // below 200 MB
 
 }  // namespace
@@ -112,8 +123,12 @@ void Kernel::build(bool keepRunning) {
   circuit_ = std::make_unique<Circuit>(*project_);
   state_ = circuit_->restState();
   for (std::size_t i = 0; i < project_->parts->size(); ++i)
-    if (const auto it = oldParts.find((*project_->parts)[i]->id); it != oldParts.end())
-      std::tie(state_.pressed[i], state_.broken[i]) = it->second;
+    if (const auto it = oldParts.find((*project_->parts)[i]->id); it != oldParts.end()) {
+      const PartKind* kind = circuit_->kindOf(static_cast<int>(i));
+      // A switch stands as the project says; a button as it is held.
+      if (kind && kind->pressable) state_.pressed[i] = it->second.first;
+      state_.broken[i] = it->second.second;
+    }
 
   const std::vector<Signal> signals = wantedSignals();
   if (keepRunning)
@@ -442,7 +457,9 @@ void Kernel::apply(const Input& in) {
         }
       break;
     case What::project:
-      happenings_.push_back({now_, Happening::What::changed, {}, 0});
+      // A knob that is turned is no change of the circuit to be marked.
+      if (!differsInValuesOnly(*project_, *in.project))
+        happenings_.push_back({now_, Happening::What::changed, {}, 0});
       project_ = in.project;
       contacts_.clear();
       build(true);

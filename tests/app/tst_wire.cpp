@@ -420,6 +420,18 @@ class TestWire : public QObject {
     QTest::keyClick(field, Qt::Key_Escape);
     QVERIFY(bench()->hasFocus());
   }
+  void everyPaneSaysWhatItIs() {
+    for (QWidget* pane : std::initializer_list<QWidget*>{
+             bench(), window_->cabinet(), window_->program(), window_->trace(), window_->findings(),
+             window_->firmware(), window_->typeLine()}) {
+      QVERIFY2(!pane->accessibleName().isEmpty(), qPrintable(pane->objectName()));
+      if (pane != window_->typeLine()) QVERIFY(!pane->accessibleDescription().isEmpty());
+    }
+    // What is under the keyboard's cursor is what the bench says of itself.
+    bench()->setFocus();
+    goTo("c5");
+    QVERIFY(bench()->accessibleDescription().contains("row 5: a–e are joined inside"));
+  }
   void boardPartsExplainThemselves() {
     const QPointF origin = bench()->screenOf(Point{2, 3});
     const double pitch = 17 * bench()->zoom();

@@ -279,6 +279,28 @@ class TestPartKinds : public QObject {
     kernel.advance(2 * second);
     QCOMPARE(kernel.snapshot().motion[0].hertz, 0.0);
   }
+  void aSwitchThrownWhileItRunsIsRead() {
+    Bench bench =
+        fed().part("switch", "sw1", {"c5", "c6", "c7"}).wire("a5", "lp2").wire("a7", "ln2");
+    bench.wire("D2", "a6").program("if d2 high\n  set d13 high\notherwise\n  set d13 low\n");
+    const Project left = bench;
+    const Project right = bench.prop("sw1", "position", std::string("right"));
+    Kernel kernel(std::make_shared<const Project>(left));
+    const auto lamp = [&] {
+      const int signal = kernel.trace().find(Signal::What::pinLevel, "b1", "D13");
+      return kernel.trace().valueAt(signal, kernel.now()) > 0.5;
+    };
+    kernel.advance(second / 10);
+    QVERIFY(lamp());
+    kernel.inputNow({0, Input::What::project, {}, {}, 0.0, std::make_shared<const Project>(right)});
+    kernel.advance(second / 5);
+    QVERIFY(!lamp());
+    kernel.inputNow({0, Input::What::setProp, "sw1", "position", std::string("left"), nullptr});
+    kernel.advance(second / 2);
+    QVERIFY(lamp());
+    // A thrown switch is no changed circuit; nothing is marked.
+    for (const Happening& h : kernel.happenings()) QVERIFY(h.what != Happening::What::changed);
+  }
   void coloursBurnOneByOne() {
     const Project p =
         fed().part("rgb-led", "rgb1", {"h5", "h7", "h8", "h6"}).wire("lp2", "j5").wire("j6", "ln3");
