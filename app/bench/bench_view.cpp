@@ -7,6 +7,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "bench/wiring.h"
 #include "program/steps.h"
 #include "theme/theme.h"
 
@@ -250,7 +251,7 @@ std::vector<BenchView::Hit> BenchView::hitsAt(QPointF screen) const {
         kind->print.round ? off.x() * off.x() + off.y() * off.y() <= 1 : body.contains(at);
     if (inside) add(What::part, part.id);
   }
-  const auto socket = nearestSocket(doc_.project(), catalogue(), pitches(at), reach / u);
+  const auto socket = nearestTarget(doc_.project(), catalogue(), pitches(at), reach / u, false);
   if (socket)
     for (const auto& wire : *doc_.project().wires)
       for (const bool from : {true, false})
@@ -420,7 +421,7 @@ std::optional<Socket> BenchView::magnet(QPointF screen) {
   const double within = std::max(12 / zoom_, 0.6 * u) / u;
   const Point at = pitches(toBench(screen));
   const bool legs = mode_ == Mode::wiring || mode_ == Mode::movingEnd;
-  auto nearest = nearestSocket(doc_.project(), catalogue(), at, within, legs);
+  auto nearest = nearestTarget(doc_.project(), catalogue(), at, within, legs);
   // What was caught is held on to until another is clearly nearer.
   if (lastMagnet_ && nearest && !(*nearest == *lastMagnet_)) {
     const auto before = socketAt(doc_.project(), catalogue(), *lastMagnet_);

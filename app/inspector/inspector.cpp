@@ -130,8 +130,9 @@ void Inspector::partPage(const Part& part) {
   row(tr("Name"), name);
   addReadings(part, *kind);
   addActions(true, kind->print.polarised);
-  auto* help = inspectorLabel(str(kind->what) + QStringLiteral(" ") + str(kind->place), page_, 12,
-                              false, true);
+  auto* help = inspectorLabel(str(kind->what) + QStringLiteral(" ") + str(kind->place) +
+                                  tr(" It must never see: %1").arg(str(kind->never)),
+                              page_, 12, false, true);
   into_->addWidget(help);
 }
 

@@ -8,6 +8,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "format/wiring_language.h"
 #include "program/program_view.h"
 #include "theme/theme.h"
 
@@ -109,6 +110,14 @@ bool ProgramView::eventFilter(QObject* watched, QEvent* event) {
 void ProgramView::commitBox(QLineEdit* box, const edits::StepPlace& place) {
   const ParsedStep parsed = parseStep(box->text().toStdString());
   if (!parsed.step) {
+    // "a lamp on D6": wiring can be typed here as well.
+    const Typed typed = typeLine(doc_.project(), box->text().toStdString());
+    if (!typed.problem && !typed.ids.empty()) {
+      Q_EMIT problem(QString());
+      box->clear();
+      doc_.edit(str(typed.name), typed.project);
+      return;
+    }
     Q_EMIT problem(str(parsed.problem));
     return;
   }

@@ -51,6 +51,25 @@ Project withBend(const Project& project, const Shapes& shapes, const std::string
   });
 }
 
+std::optional<Socket> nearestTarget(const Project& project, const Shapes& shapes, Point p,
+                                    double within, bool legs) {
+  constexpr double nameWidth = 3.6, alongRail = 1.1, asideRail = 0.5;
+  if (const auto near = nearestSocket(project, shapes, p, within, legs)) return near;
+  for (const BoardItem& board : project.boards)
+    if (const BoardShape* shape = shapes.board(board.type))
+      for (const PinShape& pin : shape->pins) {
+        const Point at = pin.at + board.at;
+        if (p.x > at.x - nameWidth && p.x <= at.x && std::abs(p.y - at.y) <= 0.5)
+          return Socket{board.id, pin.name};
+      }
+  for (const BreadboardItem& bb : project.breadboards)
+    if (const BreadboardKind* kind = breadboardKind(bb.type))
+      if (const auto hole = kind->nearest(p - bb.at, alongRail);
+          hole && hole->rail >= 0 && std::abs((bb.at + kind->at(*hole)).x - p.x) <= asideRail)
+        return Socket{bb.id, kind->address(*hole)};
+  return std::nullopt;
+}
+
 Obstacle roomFor(const Project& project, const Shapes& shapes, const BoardItem& item) {
   const auto sizeOf = [&](const BoardItem& i) -> Point {
     if (const BoardShape* s = shapes.board(i.type)) return {s->width, s->height};

@@ -11,6 +11,10 @@ Project withWire(const Project& project, const Shapes& shapes, const Socket& fro
                  const Socket& to);
 // A bend at that place, in its order along the wire.
 Project withBend(const Project& project, const Shapes& shapes, const std::string& wire, Point at);
+// What a wire that is being laid would catch at `p`: the nearest socket, or else
+// the pin whose printed name is there, or the rail that runs past.
+std::optional<Socket> nearestTarget(const Project& project, const Shapes& shapes, Point p,
+                                    double within, bool legs);
 // May a board or breadboard stand there? Nothing else may be under it.
 Obstacle roomFor(const Project& project, const Shapes& shapes, const BoardItem& item);
 

@@ -856,6 +856,8 @@ Typed Line::read() {
     out_.empty = true;
     if (first) return out_;
   }
+  // "a lamp on D6" is as good as "lamp on D6".
+  if (first && words_.peek(1) && (first->lower == "a" || first->lower == "an")) words_.take();
   struct Row {
     const char* word;
     const char* means;

@@ -393,6 +393,17 @@ class TestWire : public QObject {
     doc().undo();
     QVERIFY(project() == emptyProject());
   }
+  void partsCanBeTypedFromTheProgramSide() {
+    window_->setStation(Station::program);
+    QLineEdit* box = window_->program()->view()->endBox("l1");
+    QVERIFY(box);
+    box->setFocus();
+    QTest::keyClicks(box, "a lamp on d6");
+    QTest::keyClick(box, Qt::Key_Return);
+    QCOMPARE(project().parts->size(), std::size_t(2));
+    QCOMPARE(doc().history().undoName(), std::string("place a lamp on D6"));
+    QVERIFY(window_->program()->view()->endBox("l1")->text().isEmpty());
+  }
   void typedErrorsStandInTheirPlace() {
     window_->openDemo("landing-beacon");
     QTest::keyClick(window_.get(), Qt::Key_K, Qt::ControlModifier);
@@ -419,6 +430,15 @@ class TestWire : public QObject {
     QVERIFY(field->text().startsWith("remove Red lamp"));
     QTest::keyClick(field, Qt::Key_Escape);
     QVERIFY(bench()->hasFocus());
+  }
+  void pinNamesAndRailsAreTargets() {
+    // From the printed name of D7 to the gap between two groups of a rail's holes.
+    const QPoint name = at("D7") - QPoint(static_cast<int>(2 * 17 * bench()->zoom()), 0);
+    const QPoint gap = (at("rn5") + at("rn6")) / 2;
+    drag(name, gap);
+    QCOMPARE(project().wires->size(), std::size_t(1));
+    QCOMPARE((*project().wires)[0]->from.text(), std::string("b1.D7"));
+    QVERIFY((*project().wires)[0]->to.point == "rn5" || (*project().wires)[0]->to.point == "rn6");
   }
   void everyPaneSaysWhatItIs() {
     for (QWidget* pane : std::initializer_list<QWidget*>{
@@ -537,8 +557,14 @@ class TestWire : public QObject {
     QCOMPARE(doc().selection(), QStringList{"led1"});
     filmed("beacon-by-keyboard");
   }
-  void winchByTyping() {
-    const std::string text = writeWiring(readProject(demo("ramp-winch")->text).project);
+  void examplesByTyping_data() {
+    QTest::addColumn<QString>("example");
+    for (const Demo& d : demos()) QTest::newRow(d.name.c_str()) << QString::fromStdString(d.name);
+  }
+  void examplesByTyping() {
+    QFETCH(QString, example);
+    const Project wanted = readProject(demo(example.toStdString())->text).project;
+    const std::string text = writeWiring(wanted);
     for (std::size_t from = 0; from < text.size();) {
       const std::size_t end = text.find('\n', from);
       const std::string line = text.substr(from, end - from);
@@ -548,11 +574,10 @@ class TestWire : public QObject {
       if (line.rfind("Round", 0) == 0) break;  // the steps
       typeLine(line);
     }
-    const Project wanted = readProject(demo("ramp-winch")->text).project;
     QVERIFY(groups(project()) == groups(wanted));
     QCOMPARE(project().title, wanted.title);
     doc().finishCheck();
-    filmed("winch-by-typing");
+    filmed(qPrintable(example + "-by-typing"));
   }
 
  private:

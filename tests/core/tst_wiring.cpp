@@ -15,8 +15,7 @@ namespace {
 
 Project after(const Project& p, const std::string& line) {
   const Typed t = typeLine(p, line);
-  if (t.problem)
-    qWarning("%s: %s", line.c_str(), t.problem->message.c_str());
+  if (t.problem) qWarning("%s: %s", line.c_str(), t.problem->message.c_str());
   return t.project;
 }
 std::string hole(const Project& p, const std::string& part, const std::string& leg) {
@@ -51,13 +50,16 @@ class TestWiring : public QObject {
     const Project p = emptyProject();
     QCOMPARE(after(p, "Green LED i3 i5 as Berth one").part("led1")->name, std::string("Berth one"));
     QCOMPARE(after(p, "4k7 a1 a5").part("r1")->number("ohms", 0), 4700.0);
-    QCOMPARE(after(p, "resistor 10 kΩ a1 a5").part("r1"), nullptr);  // a unit is written with its number
+    QCOMPARE(after(p, "resistor 10 kΩ a1 a5").part("r1"),
+             nullptr);  // a unit is written with its number
     QCOMPARE(after(p, "resistor 10kΩ a1 a5").part("r1")->number("ohms", 0), 10000.0);
     QCOMPARE(after(p, "100n a1 a3").part("c1")->number("farads", 0), 1e-7);
-    QVERIFY(std::abs(after(p, "47u electrolytic capacitor a1 a3").part("c1")->number("farads", 0) - 47e-6) < 1e-12);
+    QVERIFY(std::abs(after(p, "47u electrolytic capacitor a1 a3").part("c1")->number("farads", 0) -
+                     47e-6) < 1e-12);
     QCOMPARE(after(p, "light sensor 20% a1 a3").part("light1")->number("light", 0), 20.0);
     QCOMPARE(after(p, "coin battery rp1 rn1").part("bat1")->text("kind", ""), std::string("coin"));
-    QCOMPARE(after(p, "slide switch right c5 c6 c7").part("sw1")->text("position", ""), std::string("right"));
+    QCOMPARE(after(p, "slide switch right c5 c6 c7").part("sw1")->text("position", ""),
+             std::string("right"));
     QCOMPARE(after(p, "switch c5").part("sw1")->leg("right")->in->point, std::string("c7"));
     QVERIFY(after(p, "number display at 40 20").part("digit1")->at.has_value());
     QVERIFY(after(p, "motor j20 j22").part("motor1")->at.has_value());
@@ -77,7 +79,8 @@ class TestWiring : public QObject {
     QVERIFY(after(p, "pull up D2").program("b1")->pulledUp("D2"));
     QCOMPARE(after(p, "colour D4 moss").wire("w3")->colour, std::string("moss"));
     QCOMPARE(after(p, "bend D4 by a8").wire("w3")->bends.size(), std::size_t(1));
-    QCOMPARE(after(after(p, "bend D4 by a8"), "straighten wires").wire("w3")->bends.size(), std::size_t(0));
+    QCOMPARE(after(after(p, "bend D4 by a8"), "straighten wires").wire("w3")->bends.size(),
+             std::size_t(0));
     QVERIFY(!after(p, "remove wire a9").wire("w3"));
     QCOMPARE(after(p, "breadboard full at 40 2").breadboards.size(), std::size_t(2));
     QCOMPARE(after(p, "set d13 high").program("b1")->lanes[0]->steps.size(), std::size_t(1));
@@ -85,11 +88,16 @@ class TestWiring : public QObject {
     QVERIFY(typeLine(p, "   # a remark").empty);
     QVERIFY(typeLine(p, "").empty);
   }
+  void articlesAreWelcome() {
+    QVERIFY(after(emptyProject(), "a lamp on d6") == after(emptyProject(), "lamp on D6"));
+    QVERIFY(after(emptyProject(), "an led i4 i6") == after(emptyProject(), "led i4 i6"));
+  }
   void capitalsMeanPins() {
     const Project p = after(emptyProject(), "wire D4 d4");
     QCOMPARE((*p.wires)[0]->from.text(), std::string("b1.D4"));
     QCOMPARE((*p.wires)[0]->to.text(), std::string("bb.d4"));
-    QCOMPARE((*after(emptyProject(), "wire bb.D9 b1.d9").wires)[0]->from.text(), std::string("bb.d9"));
+    QCOMPARE((*after(emptyProject(), "wire bb.D9 b1.d9").wires)[0]->from.text(),
+             std::string("bb.d9"));
     QCOMPARE(hole(after(emptyProject(), "red led d4 d6"), "led1", "anode"), std::string("d4"));
   }
   void groundGivesAnyFreeGroundPin() {
@@ -103,19 +111,32 @@ class TestWiring : public QObject {
     QTest::addColumn<QString>("line");
     QTest::addColumn<QString>("message");
     QTest::addColumn<int>("column");
-    QTest::newRow("taken") << "wire D5 c9" << "hole c9 is taken by r1" << 8;
-    QTest::newRow("taken leg") << "red led i9 i13" << "hole i9 is taken by led1" << 8;
-    QTest::newRow("no hole") << "wire D5 k9" << "there is no hole or pin k9" << 8;
-    QTest::newRow("no row") << "button 40" << "there is no row 40" << 7;
-    QTest::newRow("no part") << "remove Blue lamp" << "no part is called Blue" << 7;
-    QTest::newRow("missing") << "wire D5" << "here a second place is missing, such as a14, D4 or GND" << 7;
-    QTest::newRow("reach") << "red led a20 a29" << "a29 is out of reach: the legs are 3 holes long at most" << 12;
-    QTest::newRow("too many") << "red led a20 a22 a24" << "LED has 2 legs only" << 16;
-    QTest::newRow("too much") << "wire D5 a20 now" << "“now” is one word too many" << 12;
-    QTest::newRow("range") << "resistor 99M a20 a25" << "Resistance goes from 1 Ω to 10 MΩ" << 9;
-    QTest::newRow("leg") << "plug led1 base a20" << "led1 has no leg base" << 10;
-    QTest::newRow("analog") << "light on d6" << "D6 cannot measure; A0 to A5 can" << 9;
-    QTest::newRow("pin taken") << "lamp on d4" << "A wire is plugged into D4 already" << 0;
+    QTest::newRow("taken") << "wire D5 c9"
+                           << "hole c9 is taken by r1" << 8;
+    QTest::newRow("taken leg") << "red led i9 i13"
+                               << "hole i9 is taken by led1" << 8;
+    QTest::newRow("no hole") << "wire D5 k9"
+                             << "there is no hole or pin k9" << 8;
+    QTest::newRow("no row") << "button 40"
+                            << "there is no row 40" << 7;
+    QTest::newRow("no part") << "remove Blue lamp"
+                             << "no part is called Blue" << 7;
+    QTest::newRow("missing") << "wire D5"
+                             << "here a second place is missing, such as a14, D4 or GND" << 7;
+    QTest::newRow("reach") << "red led a20 a29"
+                           << "a29 is out of reach: the legs are 3 holes long at most" << 12;
+    QTest::newRow("too many") << "red led a20 a22 a24"
+                              << "LED has 2 legs only" << 16;
+    QTest::newRow("too much") << "wire D5 a20 now"
+                              << "“now” is one word too many" << 12;
+    QTest::newRow("range") << "resistor 99M a20 a25"
+                           << "Resistance goes from 1 Ω to 10 MΩ" << 9;
+    QTest::newRow("leg") << "plug led1 base a20"
+                         << "led1 has no leg base" << 10;
+    QTest::newRow("analog") << "light on d6"
+                            << "D6 cannot measure; A0 to A5 can" << 9;
+    QTest::newRow("pin taken") << "lamp on d4"
+                               << "A wire is plugged into D4 already" << 0;
   }
   void problemsNameThePlace() {
     QFETCH(QString, line);
@@ -144,9 +165,11 @@ class TestWiring : public QObject {
   }
   void smallCircuitsFindRoomForEachOther() {
     Project p = emptyProject();
-    for (const char* line : {"lamp on d3", "lamp on d5", "button on d2", "knob on a0"}) p = after(p, line);
+    for (const char* line : {"lamp on d3", "lamp on d5", "button on d2", "knob on a0"})
+      p = after(p, line);
     QCOMPARE(p.parts->size(), std::size_t(7));
-    for (const Finding& f : check(p).findings) QVERIFY2(f.severity == Severity::note, f.title.c_str());
+    for (const Finding& f : check(p).findings)
+      QVERIFY2(f.severity == Severity::note, f.title.c_str());
     // No room: a sentence, and nothing changed.
     Project full = p;
     std::string why;
@@ -186,7 +209,8 @@ Round and round:
     QCOMPARE(read.project.parts->size(), std::size_t(2));
     QCOMPARE(read.project.program("b1")->lanes.size(), std::size_t(1));
     QCOMPARE(read.project.program("b1")->lanes[0]->steps.size(), std::size_t(4));
-    QCOMPARE(read.project.program("b1")->lanes[0]->steps[2].bodies[0].second.size(), std::size_t(1));
+    QCOMPARE(read.project.program("b1")->lanes[0]->steps[2].bodies[0].second.size(),
+             std::size_t(1));
     // Bad lines are listed with their numbers; the rest is there.
     const WiringText bad = readWiring("220 c9 h9\nred led c9 c11\nwire D4 a9\nhello there\n");
     QCOMPARE(bad.problems.size(), std::size_t(2));
@@ -247,13 +271,14 @@ Round and round:
   // Whatever is typed, it is read or refused with a place inside the line; nothing is lost.
   void anyLineIsReadOrRefused() {
     std::mt19937 random(17);
-    static const char* words[] = {"wire", "red", "led", "i14", "i16", "220", "c14", "move", "r1",
-                                  "to", "down", "3", "on", "lamp", "D4", "gnd", "\"x", "as",
-                                  "at", "-4", "99999999", "remove", "plug", "anode", "change",
-                                  "10k", "%", "breadboard", "full", "locked", "Ω", "by", ".", "bb.a1"};
+    static const char* words[] = {
+        "wire",       "red",  "led",      "i14",    "i16",  "220",   "c14",    "move", "r1",
+        "to",         "down", "3",        "on",     "lamp", "D4",    "gnd",    "\"x",  "as",
+        "at",         "-4",   "99999999", "remove", "plug", "anode", "change", "10k",  "%",
+        "breadboard", "full", "locked",   "Ω",      "by",   ".",     "bb.a1"};
     const Project p = beacon();
     int read = 0;
-    for (int i = 0; i < 20000; ++i) {
+    for (int i = 0; i < 8000; ++i) {
       std::string line;
       for (unsigned k = 0; k < 1 + random() % 6; ++k)
         line += std::string(words[random() % std::size(words)]) + (random() % 9 ? " " : "");
@@ -269,7 +294,7 @@ Round and round:
       }
       (void)completeLine(p, line);
     }
-    QVERIFY(read > 200);
+    QVERIFY(read > 100);
   }
 };
 
