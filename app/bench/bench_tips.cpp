@@ -227,6 +227,8 @@ QStringList BenchView::tipLines() const {
 
 void BenchView::paintTip(QPainter& p) {
   if (!underMouse() && mode_ == Mode::idle && !rect().contains(mouse_.toPoint())) return;
+  // The keyboard's cursor says what it stands on in the line below.
+  if (cursorShown_ && mode_ == Mode::idle) return;
   const QStringList lines = tipLines();
   if (lines.isEmpty()) return;
   const Theme& t = theme();

@@ -168,7 +168,10 @@ Cabinet::Cabinet(QWidget* parent) : QWidget(parent), drawer_(firstThings) {
 
 void Cabinet::refill() {
   while (QLayoutItem* item = row_->takeAt(0)) {
-    if (item->widget()) item->widget()->deleteLater();
+    if (item->widget()) {
+      item->widget()->hide();
+      item->widget()->deleteLater();
+    }
     delete item;
   }
   const QString typed = find_->text().trimmed().toLower();
