@@ -1,0 +1,86 @@
+#pragma once
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "bench/arranging.h"
+#include "format/wiring_words.h"
+#include "parts/catalogue.h"
+
+namespace ignavo::wiring {
+
+// Reads one line against a project. Statements stand in wiring_statements.cpp,
+// what places parts in wiring_parts.cpp, the names of things in wiring_line.cpp.
+class Line {
+ public:
+  Line(const Project& project, const std::string& line) : before_(project), words_(line) {
+    out_.project = project;
+  }
+  Typed read();
+  const std::vector<Completion>& offers() const { return words_.offers(); }
+
+ private:
+  using Statement = void (Line::*)();
+  void fail(const std::string& why) { words_.fail(why); }
+  void failAt(std::size_t position, const std::string& why) { words_.failAt(position, why); }
+  bool bad() const { return words_.problem().has_value(); }
+  std::string why(const Obstacle& o, const std::string& type = {}) const {
+    std::string text = sentence(o, before_, catalogue(), type);
+    if (!text.empty()) text[0] = static_cast<char>(std::tolower(text[0]));
+    return text;
+  }
+  void take(const Arranged& arranged, std::size_t position, const std::string& type = {}) {
+    if (!arranged.clear()) return failAt(position, why(arranged.obstacle, type));
+    out_.project = arranged.project;
+    out_.ids = arranged.ids;
+  }
+
+  // Things that are named in lines.
+  std::optional<Socket> socket(const std::string& wanted);
+  std::optional<Socket> pin();
+  std::optional<Socket> socketOf(const Word& word, bool pinsFirst = false) const;
+  std::optional<Socket> holeOf(const std::string& owner, const std::string& point) const;
+  std::optional<Socket> pinOf(const std::string& owner, const std::string& point) const;
+  void offerSockets();
+  const Part* part();
+  std::optional<double> coordinate();
+  bool isAddress(const Word& word) const {
+    return socketOf(word).has_value() || looksLikeHole(word);
+  }
+  static bool looksLikeHole(const Word& word);
+
+  // Statements.
+  void wire();
+  void remove();
+  void turnRound();
+  void layAnotherWay();
+  void move();
+  void plug();
+  void rename();
+  void change();
+  void lock(bool on);
+  void tidy();
+  void straighten();
+  void bend();
+  void freeRows();
+  void pull();
+  void colour();
+  void addBoard();
+  void addBreadboard();
+  void title();
+  void about();
+  bool smallCircuitOnPin();
+  bool newPartLine();
+  bool step();
+  bool property(const PartKind& kind, Part& part);
+  void placePart(Part part, const PartKind& kind);
+
+  const Project& before_;
+  Words words_;
+  Typed out_;
+};
+
+// A plain number; nothing when anything else stands in the text.
+std::optional<double> plainNumber(const std::string& text);
+
+}  // namespace ignavo::wiring
