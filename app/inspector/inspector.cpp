@@ -50,18 +50,23 @@ Inspector::Inspector(Document& document, RunControl& run, QWidget* parent)
   outer->addWidget(scroll);
   setMinimumWidth(280);
   connect(&doc_, &Document::selectionChanged, this, &Inspector::rebuild);
-  connect(&doc_, &Document::changed, this, [this] {
+  // Made anew after the edit has been drawn: undo and typing do not wait for it.
+  later_.setSingleShot(true);
+  later_.setInterval(0);
+  connect(&later_, &QTimer::timeout, this, [this] {
     // A field that is being typed in stays; everything else is made anew.
     if (page_ && page_->isAncestorOf(focusWidget()) && shownId_ == doc_.selection().value(0) &&
         doc_.selection().size() == 1)
       return;
     rebuild();
   });
+  connect(&doc_, &Document::changed, &later_, qOverload<>(&QTimer::start));
   connect(&doc_, &Document::checked, this, &Inspector::refreshReadings);
   rebuild();
 }
 
 void Inspector::rebuild() {
+  later_.stop();
   if (page_) {
     page_->hide();
     page_->deleteLater();

@@ -1,4 +1,5 @@
 #pragma once
+#include <QTimer>
 #include <QWidget>
 #include <functional>
 
@@ -45,6 +46,7 @@ class Inspector : public QWidget {
   QVBoxLayout* into_ = nullptr;
   QWidget* readings_ = nullptr;
   QString shownId_;
+  QTimer later_;
 };
 
 // A line of text in the pane's manner.

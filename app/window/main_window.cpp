@@ -137,9 +137,14 @@ void MainWindow::connectPanes() {
     doc_.edit(tr("rename the project"), std::move(p));
     bench_->setFocus();
   });
+  // The words under the stations follow once the edit has been drawn.
+  auto* states = new QTimer(this);
+  states->setSingleShot(true);
+  states->setInterval(0);
+  connect(states, &QTimer::timeout, this, &MainWindow::refreshStates);
+  connect(&doc_, &Document::changed, states, qOverload<>(&QTimer::start));
   connect(&doc_, &Document::changed, this, [this] {
     refreshBar();
-    refreshStates();
     // Saving and restyling change nothing that the simulator looks at.
     const auto shown = run_.shown();
     if (run_.isOn() && !(shown && *shown->project == doc_.project())) run_.adopt(doc_.shared());

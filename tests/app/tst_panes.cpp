@@ -131,6 +131,7 @@ class TestPanes : public QObject {
     QCOMPARE(doc().project().part("led1")->text("colour", ""), std::string("green"));
     QCOMPARE(doc().project().part("led1")->name,
              std::string("Green lamp"));  // it was named after its colour
+    QApplication::processEvents();        // the page is made anew after the edit
     auto* name = child<QLineEdit>("partName");
     QVERIFY(name);
     name->setFocus();

@@ -119,11 +119,13 @@ class TestWindow : public QObject {
     QVERIFY(run().shown()->light[1] > 0.5);
     window_->togglePower();
     doc().undo();
+    QApplication::processEvents();
     QTest::mouseClick(window_->findChild<QPushButton*>("start-blink"), Qt::LeftButton);
     QCOMPARE(doc().project().programs[0]->lanes[0]->steps.size(), std::size_t(4));
     doc().finishCheck();
     QVERIFY(doc().check().findings.empty());
     doc().undo();
+    QApplication::processEvents();
     QTest::mouseClick(window_->findChild<QPushButton*>("start-example"), Qt::LeftButton);
     QCOMPARE(doc().project().title, std::string("Landing beacon"));
   }
