@@ -67,6 +67,7 @@ TypeLine::TypeLine(Document& document, QWidget* parent) : QFrame(parent), doc_(d
   column->addWidget(message_);
   field_->installEventFilter(this);
   connect(field_, &QLineEdit::textChanged, this, &TypeLine::refresh);
+  connect(field_, &QLineEdit::textEdited, this, [this] { recalled_ = -1; });
   connect(list_, &QListWidget::itemClicked, this, [this](QListWidgetItem* item) {
     list_->setCurrentItem(item);
     acceptCompletion();

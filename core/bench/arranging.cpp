@@ -6,6 +6,7 @@
 
 #include "bench/breadboards.h"
 #include "bench/lying.h"
+#include "bench/wiring.h"
 #include "project/edits.h"
 
 namespace ignavo {
@@ -348,6 +349,10 @@ Arranged moved(const Project& project, const Shapes& shapes, const std::vector<s
       }
   }
   for (const std::string& id : bodies) shiftBody(out, shapes, id, offset);
+  for (const auto* list : {&out.project.boards, &out.project.breadboards})
+    for (const BoardItem& item : *list)
+      if (chosen.contains(item.id) && out.obstacle.clear())
+        out.obstacle = roomFor(out.project, shapes, item);
   for (const std::string& id : toMat) {
     const Part* before = project.part(id);
     const Footprint* print = shapes.part(before->type);

@@ -18,7 +18,8 @@ using Role = PinShape::Role;
 bool fed(const Project& project, const Nets& nets, int net, bool plus) {
   if (net < 0) return false;
   for (const PinRef& p : nets.all()[static_cast<std::size_t>(net)].pins) {
-    const BoardShape* shape = catalogue().board(project.boards[static_cast<std::size_t>(p.board)].type);
+    const BoardShape* shape =
+        catalogue().board(project.boards[static_cast<std::size_t>(p.board)].type);
     const Role role = shape->pins[static_cast<std::size_t>(p.pin)].role;
     if (role == (plus ? Role::supply5 : Role::ground)) return true;
   }
@@ -155,11 +156,13 @@ std::optional<Socket> Composer::fedRail(bool plus, bool left, Point near) {
   // From the rail of the other side, if that is fed; else from the board.
   const std::string other = std::string(left ? "r" : "l") + (plus ? "p" : "n");
   const Socket probe{breadboard_, other + std::to_string(piece == 1 ? kind->railHoles : 1)};
-  const double bottom =
-      (bb->at + kind->at({0, -1, piece == 0 && kind->railBreakAt > 0 ? 27 : kind->rows})).y;
+  // Across at the lower end of that piece, plus above minus.
+  const int lowest = piece == 0 && kind->railBreakAt > 0 ? kind->railBreakAt : kind->railHoles;
+  const Socket end{breadboard_, other + std::to_string(lowest - (plus ? 1 : 0))};
+  const double bottom = (bb->at + kind->at(*kind->parse(end.point))).y;
   if (fed(project_, nets, nets.of(probe), plus)) {
-    const auto a = nearestIn(other, bottom - (plus ? 1 : 0), piece);
-    const auto b = nearestIn(rail, bottom - (plus ? 1 : 0), piece);
+    const auto a = nearestIn(other, bottom, piece);
+    const auto b = nearestIn(rail, bottom, piece);
     if (!a || !b) return std::nullopt;
     lay(*a, *b);
     return nearestIn(rail, near.y, piece);

@@ -157,6 +157,18 @@ class TestArranging : public QObject {
     QCOMPARE(wireOf(a.project, "w2").bends.front().x, 24.0);
     QVERIFY(move(a.project, {"bb"}, -4, -2).project == p);
   }
+  void tablesDoNotStandOnEachOther() {
+    const Project p = beacon();
+    const Arranged onBoard = move(p, {"bb"}, -8, 0);
+    QVERIFY(onBoard.obstacle.code == Obstacle::Code::covers);
+    QCOMPARE(sentence(onBoard.obstacle, p, catalogue()), std::string("It would lie on the board"));
+    QVERIFY(move(p, {"b1"}, 6, 0).obstacle.code == Obstacle::Code::covers);
+    QVERIFY(move(p, {"b1", "bb"}, 6, 0).clear());  // both together keep their distance
+    // Nor on what lies on the mat.
+    const Project lying =
+        laidOnMat(p, catalogue(), newPart(p, *catalogue().partKind("battery")), {45, 12}).project;
+    QVERIFY(move(lying, {"bb"}, 12, 0).obstacle.code == Obstacle::Code::covers);
+  }
   void turningTakesTheNextWayWithRoom() {
     Project p = Bench().led("led1", "c9", "c11");
     std::set<std::string> seen;
