@@ -2,7 +2,6 @@
 #include <QCheckBox>
 #include <QComboBox>
 #include <QLabel>
-#include <QPrinter>
 #include <QPushButton>
 #include <QTextBlock>
 #include <QToolButton>
@@ -14,30 +13,16 @@
 #include "demos.h"
 #include "format/project_file.h"
 #include "support/build.h"
-#include "theme/theme.h"
-#include "window/main_window.h"
+#include "support/window.h"
 
 using namespace ignavo;
 using namespace ignavo::app;
-
-namespace {
-class Silent : public Dialogs {
- public:
-  QString openFile(QWidget*, const QString&, const QString&) override { return {}; }
-  QString saveFile(QWidget*, const QString&, const QString&, const QString&) override { return {}; }
-  Answer unsaved(QWidget*, const QString&) override { return Answer::discard; }
-  bool choosePrinter(QWidget*, QPrinter& printer) override {
-    printer.setOutputFileName(printTo);
-    return !printTo.isEmpty();
-  }
-  QString printTo;
-};
-}  // namespace
+using namespace ignavo::test;
 
 // Each pane through the real window: what it shows and what it does.
 class TestPanes : public QObject {
   Q_OBJECT
-  Silent silent_;
+  Answers answers_;
   std::unique_ptr<MainWindow> window_;
 
   Document& doc() { return window_->document(); }
@@ -61,18 +46,8 @@ class TestPanes : public QObject {
   }
 
  private Q_SLOTS:
-  void initTestCase() {
-    QApplication::setStyle(QStringLiteral("Fusion"));
-    setTheme(false);
-    applyTheme();
-  }
-  void init() {
-    window_ = std::make_unique<MainWindow>(silent_);
-    window_->resize(1280, 800);
-    window_->show();
-    QVERIFY(QTest::qWaitForWindowExposed(window_.get()));
-    window_->activateWindow();
-  }
+  void initTestCase() { lookAsInDaylight(); }
+  void init() { window_ = openWindow(answers_, false); }
   void cleanup() { window_.reset(); }
 
   // ---- cabinet

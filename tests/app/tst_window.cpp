@@ -3,43 +3,17 @@
 #include <QClipboard>
 #include <QLabel>
 #include <QMenu>
-#include <QPrinter>
 #include <QPushButton>
 #include <QTemporaryDir>
 #include <QtTest>
 
 #include "demos.h"
 #include "support/build.h"
-#include "theme/theme.h"
-#include "window/main_window.h"
+#include "support/window.h"
 
 using namespace ignavo;
 using namespace ignavo::app;
-
-namespace {
-
-// Answers every question as the test wants.
-class Answers : public Dialogs {
- public:
-  QString open, keep;
-  Answer answer = Answer::discard;
-  int asked = 0;
-  QString openFile(QWidget*, const QString&, const QString&) override { return open; }
-  QString saveFile(QWidget*, const QString&, const QString&, const QString&) override {
-    return keep;
-  }
-  Answer unsaved(QWidget*, const QString&) override {
-    ++asked;
-    return answer;
-  }
-  bool choosePrinter(QWidget*, QPrinter& printer) override {
-    printer.setOutputFileName(printTo);
-    return !printTo.isEmpty();
-  }
-  QString printTo;
-};
-
-}  // namespace
+using namespace ignavo::test;
 
 // Drives the real window with real mouse and key events.
 class TestWindow : public QObject {
@@ -54,15 +28,6 @@ class TestWindow : public QObject {
   QPoint hole(const char* address) { return bench()->screenOf(Socket{"bb", address}).toPoint(); }
   QPoint pin(const char* name) { return bench()->screenOf(Socket{"b1", name}).toPoint(); }
 
-  void drag(QWidget* w, QPoint from, QPoint to, Qt::MouseButton button = Qt::LeftButton) {
-    QTest::mousePress(w, button, {}, from);
-    for (int i = 1; i <= 6; ++i) {
-      const QPoint at = from + (to - from) * i / 6;
-      QMouseEvent move(QEvent::MouseMove, at, w->mapToGlobal(at), Qt::NoButton, button, {});
-      QApplication::sendEvent(w, &move);
-    }
-    QTest::mouseRelease(w, button, {}, to);
-  }
   void typeStep(const char* text) {
     QLineEdit* box = program()->endBox("l1");
     QVERIFY(box);
@@ -83,21 +48,10 @@ class TestWindow : public QObject {
   }
 
  private Q_SLOTS:
-  void initTestCase() {
-    QApplication::setStyle(QStringLiteral("Fusion"));
-    setTheme(false);
-    applyTheme();
-  }
+  void initTestCase() { lookAsInDaylight(); }
   void init() {
     answers_ = Answers();
-    window_ = std::make_unique<MainWindow>(answers_);
-    window_->resize(1280, 800);
-    run().setByHand(true);
-    window_->show();
-    QVERIFY(QTest::qWaitForWindowExposed(window_.get()));
-    window_->activateWindow();
-    QApplication::processEvents();
-    bench()->fit();
+    window_ = openWindow(answers_);
   }
   void cleanup() { window_.reset(); }
 
@@ -139,9 +93,9 @@ class TestWindow : public QObject {
     QCOMPARE(socketOf("led1", "anode"), std::string("i9"));
     QCOMPARE(socketOf("led1", "cathode"), std::string("i11"));
     QCOMPARE(doc().project().part("led1")->name, std::string("Red lamp"));
-    drag(bench(), pin("D4"), hole("a9"));
-    drag(bench(), pin("GND"), hole("ln4"));
-    drag(bench(), hole("ln23"), hole("rn23"));
+    dragMouse(bench(), pin("D4"), hole("a9"));
+    dragMouse(bench(), pin("GND"), hole("ln4"));
+    dragMouse(bench(), hole("ln23"), hole("rn23"));
     // Click–click in place of a drag.
     QTest::mouseClick(bench(), Qt::LeftButton, {}, hole("j11"));
     QTest::mouseMove(bench(), hole("rn10"));
@@ -207,7 +161,8 @@ class TestWindow : public QObject {
     // Looking back shows that moment; the present is kept.
     const Nanoseconds now = run().shownAt();
     auto* view = window_->trace();
-    drag(view, QPoint(qRound(view->xOf(now)), 60), QPoint(qRound(view->xOf(now - second)), 60));
+    dragMouse(view, QPoint(qRound(view->xOf(now)), 60),
+              QPoint(qRound(view->xOf(now - second)), 60));
     QVERIFY(run().isLookingBack());
     QVERIFY(std::abs(static_cast<double>(run().shownAt() - (now - second))) < 0.02e9);
     QCOMPARE(run().shown()->levels[static_cast<std::size_t>(2)],
@@ -322,9 +277,9 @@ class TestWindow : public QObject {
     const auto grip = [&](const char* id) {
       return program()->boxOfStep(id).topRight().toPoint() + QPoint(-30, 14);
     };
-    drag(program(), grip("s1"), grip("s2") + QPoint(0, 20));
+    dragMouse(program(), grip("s1"), grip("s2") + QPoint(0, 20));
     QCOMPARE(doc().project().programs[0]->lanes[0]->steps[1].id, std::string("s1"));
-    drag(program(), grip("s4"), QPoint(-120, 60));
+    dragMouse(program(), grip("s4"), QPoint(-120, 60));
     QCOMPARE(doc().project().programs[0]->lanes[0]->steps.size(), std::size_t(3));
     doc().undo();
     doc().undo();
@@ -356,23 +311,23 @@ class TestWindow : public QObject {
   void legsAndWireEndsAreReplugged() {
     window_->openDemo("landing-beacon");
     bench()->fit();
-    drag(bench(), hole("i11"), hole("i12"));
+    dragMouse(bench(), hole("i11"), hole("i12"));
     QCOMPARE(socketOf("led1", "cathode"), std::string("i12"));
-    drag(bench(), hole("i12"), hole("i25"));  // out of reach: nothing happens
+    dragMouse(bench(), hole("i12"), hole("i25"));  // out of reach: nothing happens
     QCOMPARE(socketOf("led1", "cathode"), std::string("i12"));
     QVERIFY(bench()->hint().contains("reach"));
-    drag(bench(), hole("j11"), hole("j12"));
+    dragMouse(bench(), hole("j11"), hole("j12"));
     QCOMPARE(doc().project().wire("w4")->from.point, std::string("j12"));
-    drag(bench(), hole("b5"), pin("D4"));
+    dragMouse(bench(), hole("b5"), pin("D4"));
     QCOMPARE(static_cast<int>(doc().project().wires->size()), 4);
     QVERIFY2(bench()->hint().contains("taken"), qPrintable(bench()->hint()));
     // A taken hole offers the nearest free one of its row.
-    drag(bench(), hole("b5"), hole("c9"));
+    dragMouse(bench(), hole("b5"), hole("c9"));
     const std::string to = doc().project().wires->back()->to.point;
     QVERIFY2(to == "b9" || to == "d9", to.c_str());
     doc().undo();
     const QPoint body = bench()->screenOfPart("led1").center().toPoint();
-    drag(bench(), body, body + (hole("i14") - hole("i9")));
+    dragMouse(bench(), body, body + (hole("i14") - hole("i9")));
     QCOMPARE(socketOf("led1", "anode"), std::string("i14"));
     doc().finishCheck();
     QVERIFY(!doc().check().findings.empty());
@@ -470,7 +425,7 @@ class TestWindow : public QObject {
           b(random(std::max(1, where->width())), random(500));
       switch (random(8)) {
         case 0:
-          drag(where, a, b);
+          dragMouse(where, a, b);
           break;
         case 1:
           QTest::mouseClick(where, Qt::LeftButton, random(4) ? Qt::NoModifier : Qt::ShiftModifier,

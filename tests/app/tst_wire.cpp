@@ -2,7 +2,6 @@
 #include <QClipboard>
 #include <QComboBox>
 #include <QMenu>
-#include <QPrinter>
 #include <QSlider>
 #include <QTemporaryDir>
 #include <QtTest>
@@ -10,45 +9,12 @@
 #include "bench/tidy.h"
 #include "demos.h"
 #include "project/edits.h"
-#include "theme/theme.h"
-#include "window/main_window.h"
+#include "support/build.h"
+#include "support/window.h"
 
 using namespace ignavo;
 using namespace ignavo::app;
-
-namespace {
-
-class Answers : public Dialogs {
- public:
-  QString keep, printTo;
-  QString openFile(QWidget*, const QString&, const QString&) override { return {}; }
-  QString saveFile(QWidget*, const QString&, const QString&, const QString&) override {
-    return keep;
-  }
-  Answer unsaved(QWidget*, const QString&) override { return Answer::discard; }
-  bool choosePrinter(QWidget*, QPrinter& printer) override {
-    printer.setOutputFileName(printTo);
-    return !printTo.isEmpty();
-  }
-};
-
-// Which parts' legs and which pins are joined: a circuit whatever its holes are.
-std::set<std::set<std::string>> groups(const Project& p) {
-  std::set<std::set<std::string>> out;
-  const Nets nets(p, catalogue());
-  for (const Net& net : nets.all()) {
-    std::set<std::string> members;
-    for (const LegRef& l : net.legs) {
-      const Part& part = *(*p.parts)[static_cast<std::size_t>(l.part)];
-      members.insert(part.name + "/" + part.legs[static_cast<std::size_t>(l.leg)].id);
-    }
-    for (const PinRef& pin : net.pins) members.insert("pin " + std::to_string(pin.pin));
-    if (members.size() > 1 && !net.legs.empty()) out.insert(members);
-  }
-  return out;
-}
-
-}  // namespace
+using namespace ignavo::test;
 
 // The Wire station, driven by real mouse and key events.
 class TestWire : public QObject {
@@ -63,26 +29,10 @@ class TestWire : public QObject {
     const bool pin = catalogue().board("tern")->pinIndex(socket) >= 0;
     return bench()->screenOf(Socket{pin ? "b1" : "bb", socket}).toPoint();
   }
-  std::unique_ptr<MainWindow> freshWindow() {
-    auto w = std::make_unique<MainWindow>(answers_);
-    w->resize(1280, 800);
-    w->runControl().setByHand(true);
-    w->show();
-    (void)QTest::qWaitForWindowExposed(w.get());
-    w->activateWindow();
-    QApplication::processEvents();
-    w->bench()->fit();
-    return w;
+  void move(QPoint to, Qt::MouseButtons buttons = Qt::LeftButton) {
+    moveMouse(bench(), to, buttons);
   }
-  void move(QPoint to, Qt::MouseButtons buttons = Qt::LeftButton, Qt::KeyboardModifiers m = {}) {
-    QMouseEvent e(QEvent::MouseMove, to, bench()->mapToGlobal(to), Qt::NoButton, buttons, m);
-    QApplication::sendEvent(bench(), &e);
-  }
-  void drag(QPoint from, QPoint to, Qt::KeyboardModifiers m = {}) {
-    QTest::mousePress(bench(), Qt::LeftButton, m, from);
-    for (int i = 1; i <= 6; ++i) move(from + (to - from) * i / 6, Qt::LeftButton, m);
-    QTest::mouseRelease(bench(), Qt::LeftButton, m, to);
-  }
+  void drag(QPoint from, QPoint to) { dragMouse(bench(), from, to); }
   void key(int k, Qt::KeyboardModifiers m = {}) {
     QTest::keyClick(bench(), static_cast<Qt::Key>(k), m);
   }
@@ -140,14 +90,10 @@ class TestWire : public QObject {
   }
 
  private Q_SLOTS:
-  void initTestCase() {
-    QApplication::setStyle(QStringLiteral("Fusion"));
-    setTheme(false);
-    applyTheme();
-  }
+  void initTestCase() { lookAsInDaylight(); }
   void init() {
     answers_ = Answers();
-    window_ = freshWindow();
+    window_ = openWindow(answers_);
   }
   void cleanup() { window_.reset(); }
 
@@ -168,7 +114,7 @@ class TestWire : public QObject {
     QVERIFY(project() == emptyProject());
 
     // Keyboard: the part comes to hand at c9.
-    window_ = freshWindow();
+    window_ = openWindow(answers_);
     window_->cabinet()->find(QString::fromStdString(catalogue().partKind(kind)->typed.front()));
     CabinetCard* card = window_->cabinet()->card(kind);
     QVERIFY(card);
@@ -179,7 +125,7 @@ class TestWire : public QObject {
     key(Qt::Key_Return);
     QVERIFY2(project() == byMouse, "keyboard");
 
-    window_ = freshWindow();
+    window_ = openWindow(answers_);
     typeLine(catalogue().partKind(kind)->typed.front() + " c12");
     QVERIFY2(project() == byMouse, "typing");
   }
@@ -327,7 +273,7 @@ class TestWire : public QObject {
     bench()->setFocus();
     key(Qt::Key_C, Qt::ControlModifier);
     const auto first = std::move(window_);
-    window_ = freshWindow();
+    window_ = openWindow(answers_);
     bench()->setFocus();
     key(Qt::Key_V, Qt::ControlModifier);
     QCOMPARE(project().parts->size(), std::size_t(2));
@@ -519,7 +465,7 @@ class TestWire : public QObject {
     QTest::keyClicks(ohms->lineEdit(), "10k");
     QTest::keyClick(ohms->lineEdit(), Qt::Key_Return);
     const Project wanted = readProject(demo("ferry-call-bell")->text).project;
-    QVERIFY(groups(project()) == groups(wanted));
+    QVERIFY(joined(project(), true) == joined(wanted, true));
     QCOMPARE(project().part("r2")->number("ohms", 0), 10000.0);
     filmed("bell-by-mouse");
   }
@@ -543,7 +489,8 @@ class TestWire : public QObject {
     wireByKeys("ln23", "rn23");
     wireByKeys("D4", "a9");
     wireByKeys("j11", "rn10");
-    QVERIFY(groups(project()) == groups(readProject(demo("landing-beacon")->text).project));
+    QVERIFY(joined(project(), true) ==
+            joined(readProject(demo("landing-beacon")->text).project, true));
     // An end taken elsewhere, by M.
     goTo("j11");
     key(Qt::Key_M);
@@ -574,7 +521,7 @@ class TestWire : public QObject {
       if (line.rfind("Round", 0) == 0) break;  // the steps
       typeLine(line);
     }
-    QVERIFY(groups(project()) == groups(wanted));
+    QVERIFY(joined(project(), true) == joined(wanted, true));
     QCOMPARE(project().title, wanted.title);
     doc().finishCheck();
     filmed(qPrintable(example + "-by-typing"));

@@ -21,21 +21,6 @@ std::string hole(const Project& p, const std::string& part, const std::string& l
 }
 const Wire& wireOf(const Project& p, const std::string& id) { return *p.wire(id); }
 
-// Which pairs of used sockets are joined: what moving must not change.
-std::set<std::set<std::string>> groups(const Project& p) {
-  std::set<std::set<std::string>> out;
-  const Nets nets(p, catalogue());
-  for (const Net& net : nets.all()) {
-    std::set<std::string> members;
-    for (const LegRef& l : net.legs)
-      members.insert((*p.parts)[static_cast<std::size_t>(l.part)]->id + "/" +
-                     std::to_string(l.leg));
-    for (const PinRef& pin : net.pins) members.insert("pin" + std::to_string(pin.pin));
-    if (members.size() > 1) out.insert(members);
-  }
-  return out;
-}
-
 }  // namespace
 
 class TestArranging : public QObject {
@@ -53,7 +38,7 @@ class TestArranging : public QObject {
     QCOMPARE(wireOf(a.project, "w1").to.text(), std::string("bb.a12"));
     QCOMPARE(wireOf(a.project, "w2").from.text(), std::string("bb.j12"));
     QCOMPARE(wireOf(a.project, "w2").to.text(), std::string("bb.rn10"));
-    QVERIFY(groups(a.project) == groups(p));
+    QVERIFY(joined(a.project) == joined(p));
     const Arranged back = move(a.project, {"r1"}, 0, -3);
     QVERIFY(back.project == p);
   }
@@ -67,7 +52,7 @@ class TestArranging : public QObject {
     // Both together take everything along.
     const Arranged both = move(p, {"led1", "r1"}, 0, 5);
     QCOMPARE(wireOf(both.project, "w3").to.text(), std::string("bb.a14"));
-    QVERIFY(groups(both.project) == groups(p));
+    QVERIFY(joined(both.project) == joined(p));
   }
   void legsGoExactlyAndSayWhatIsInTheWay() {
     const Project p = Bench().led("led1", "c5", "c7").led("led2", "c9", "c11");
@@ -291,7 +276,7 @@ class TestArranging : public QObject {
         // A part that went to the mat leaves its wires behind; legs come back.
         // Across the trench a wire takes the nearest free hole: joined as before.
         if (wired && dx != 0)
-          QVERIFY2(groups(back.project) == groups(base), kind->type.c_str());
+          QVERIFY2(joined(back.project) == joined(base), kind->type.c_str());
         else
           QVERIFY2(back.project == base, kind->type.c_str());
         ++tried;

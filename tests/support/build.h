@@ -1,4 +1,5 @@
 #pragma once
+#include <set>
 #include <string>
 #include <vector>
 
@@ -89,5 +90,24 @@ inline Bench beacon() {
       .wire("j11", "rn10");
 }
 inline const char* blink = "set D4 high\nwait 0.5\nset D4 low\nwait 0.5\n";
+
+// Which legs and pins are joined: a circuit, whatever its holes are. Parts go by
+// their ids, or by their names.
+inline std::set<std::set<std::string>> joined(const Project& p, bool byName = false) {
+  std::set<std::set<std::string>> out;
+  const Nets nets(p, catalogue());
+  for (const Net& net : nets.all()) {
+    std::set<std::string> members;
+    for (const LegRef& l : net.legs) {
+      const Part& part = *(*p.parts)[static_cast<std::size_t>(l.part)];
+      members.insert((byName ? part.name : part.id) + "/" +
+                     part.legs[static_cast<std::size_t>(l.leg)].id);
+    }
+    for (const PinRef& pin : net.pins)
+      members.insert("pin " + std::to_string(pin.board) + " " + std::to_string(pin.pin));
+    if (members.size() > 1 && !net.legs.empty()) out.insert(members);
+  }
+  return out;
+}
 
 }  // namespace ignavo::test

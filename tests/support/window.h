@@ -1,0 +1,68 @@
+#pragma once
+#include <QApplication>
+#include <QMouseEvent>
+#include <QPrinter>
+#include <QtTest>
+#include <memory>
+
+#include "theme/theme.h"
+#include "window/main_window.h"
+
+// The real window in a test: opened, active, its questions answered.
+namespace ignavo::test {
+
+// Answers every question as the test wants.
+class Answers : public app::Dialogs {
+ public:
+  QString open, keep, printTo;
+  Answer answer = Answer::discard;
+  int asked = 0;
+  QString openFile(QWidget*, const QString&, const QString&) override { return open; }
+  QString saveFile(QWidget*, const QString&, const QString&, const QString&) override {
+    return keep;
+  }
+  Answer unsaved(QWidget*, const QString&) override {
+    ++asked;
+    return answer;
+  }
+  bool choosePrinter(QWidget*, QPrinter& printer) override {
+    printer.setOutputFileName(printTo);
+    return !printTo.isEmpty();
+  }
+};
+
+inline void lookAsInDaylight() {
+  QApplication::setStyle(QStringLiteral("Fusion"));
+  app::setTheme(false);
+  app::applyTheme();
+}
+
+// 1280 × 800, waiting until it can take keys. By hand: time stands until the test moves it.
+inline std::unique_ptr<app::MainWindow> openWindow(Answers& answers, bool byHand = true) {
+  auto window = std::make_unique<app::MainWindow>(answers);
+  window->resize(1280, 800);
+  if (byHand) window->runControl().setByHand(true);
+  window->show();
+  (void)QTest::qWaitForWindowExposed(window.get());
+  // Without a window manager nobody else gives it the keys.
+  window->activateWindow();
+  (void)QTest::qWaitForWindowActive(window.get());
+  QApplication::processEvents();
+  window->bench()->fit();
+  return window;
+}
+
+inline void moveMouse(QWidget* on, QPoint to, Qt::MouseButtons buttons = Qt::LeftButton,
+                      Qt::KeyboardModifiers modifiers = {}) {
+  QMouseEvent e(QEvent::MouseMove, to, on->mapToGlobal(to), Qt::NoButton, buttons, modifiers);
+  QApplication::sendEvent(on, &e);
+}
+
+inline void dragMouse(QWidget* on, QPoint from, QPoint to, Qt::MouseButton button = Qt::LeftButton,
+                      Qt::KeyboardModifiers modifiers = {}) {
+  QTest::mousePress(on, button, modifiers, from);
+  for (int i = 1; i <= 6; ++i) moveMouse(on, from + (to - from) * i / 6, button, modifiers);
+  QTest::mouseRelease(on, button, modifiers, to);
+}
+
+}  // namespace ignavo::test
