@@ -113,21 +113,11 @@ void BenchView::updateInHand(QPointF screen) {
   const Point at = pitches(toBench(screen));
   const Project& project = doc_.project();
   if (isTableItem(inHandType_)) {
-    Arranged a{project, {}, {}};
-    const BreadboardKind* table = breadboardKind(inHandType_);
     BoardItem item;
     item.type = inHandType_;
-    item.id = freeId(project, table ? "bb" : "b");
+    item.id = freeId(project, breadboardKind(inHandType_) ? "bb" : "b");
     item.at = {std::round(at.x), std::round(at.y)};
-    a.ids = {item.id};
-    a.obstacle = roomFor(project, catalogue(), item);
-    (table ? a.project.breadboards : a.project.boards).push_back(item);
-    if (!table) {
-      Program program;
-      program.board = item.id;
-      a.project.programs.emplace_back(std::move(program));
-    }
-    return propose(std::move(a));
+    return propose(withTable(project, catalogue(), item));
   }
   const PartKind* kind = catalogue().partKind(inHandType_);
   if (!kind) return;

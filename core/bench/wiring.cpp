@@ -70,6 +70,19 @@ std::optional<Socket> nearestTarget(const Project& project, const Shapes& shapes
   return std::nullopt;
 }
 
+Arranged withTable(const Project& project, const Shapes& shapes, const BoardItem& item) {
+  Arranged out{project, roomFor(project, shapes, item), {item.id}};
+  if (breadboardKind(item.type)) {
+    out.project.breadboards.push_back(item);
+    return out;
+  }
+  out.project.boards.push_back(item);
+  Program program;
+  program.board = item.id;
+  out.project.programs.emplace_back(std::move(program));
+  return out;
+}
+
 Obstacle roomFor(const Project& project, const Shapes& shapes, const BoardItem& item) {
   const auto sizeOf = [&](const BoardItem& i) -> Point {
     if (const BoardShape* s = shapes.board(i.type)) return {s->width, s->height};

@@ -1,6 +1,7 @@
 #pragma once
 #include <string>
 
+#include "bench/arranging.h"
 #include "bench/placing.h"
 
 namespace ignavo {
@@ -15,6 +16,8 @@ Project withBend(const Project& project, const Shapes& shapes, const std::string
 // the pin whose printed name is there, or the rail that runs past.
 std::optional<Socket> nearestTarget(const Project& project, const Shapes& shapes, Point p,
                                     double within, bool legs);
+// Adds a board (with an empty program) or a breadboard, if there is room for it.
+Arranged withTable(const Project& project, const Shapes& shapes, const BoardItem& item);
 // May a board or breadboard stand there? Nothing else may be under it.
 Obstacle roomFor(const Project& project, const Shapes& shapes, const BoardItem& item);
 

@@ -20,7 +20,6 @@ class Line {
   const std::vector<Completion>& offers() const { return words_.offers(); }
 
  private:
-  using Statement = void (Line::*)();
   void fail(const std::string& why) { words_.fail(why); }
   void failAt(std::size_t position, const std::string& why) { words_.failAt(position, why); }
   bool bad() const { return words_.problem().has_value(); }
@@ -67,6 +66,8 @@ class Line {
   void colour();
   void addBoard();
   void addBreadboard();
+  // "[id] [at x y]", then onto the table; at most so many of its kind.
+  void addTable(BoardItem item, std::size_t held, std::size_t most, const std::string& noun);
   void title();
   void about();
   bool smallCircuitOnPin();

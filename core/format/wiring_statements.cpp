@@ -261,30 +261,12 @@ void Line::colour() {
 
 void Line::addBoard() {
   BoardItem item;
-  for (const BoardKind* kind : catalogue().boards()) {
-    if (!words_.accept(kind->type, kind->label)) continue;
-    item.type = kind->type;
-    break;
-  }
+  for (const BoardKind* kind : catalogue().boards())
+    if (item.type.empty() && words_.accept(kind->type, kind->label)) item.type = kind->type;
   if (item.type.empty()) return fail("here a kind of board is missing, such as tern");
   item.id = freeId(out_.project, "b");
   item.at = {2, 3};
-  if (!words_.atEnd() && words_.peek()->lower != "at") item.id = words_.take().text;
-  if (words_.accept("at", "its place, x y")) {
-    const auto x = coordinate(), y = x ? coordinate() : std::nullopt;
-    if (!y) return;
-    item.at = {*x, *y};
-  }
-  if (bad()) return;
-  if (out_.project.hasId(item.id) || item.id.find('.') != std::string::npos)
-    return fail(fmt::format("the id {} is taken", item.id));
-  if (out_.project.boards.size() >= limits::boards) return fail("there are too many boards");
-  out_.name = "add a board";
-  out_.ids = {item.id};
-  Program program;
-  program.board = item.id;
-  out_.project.programs.emplace_back(std::move(program));
-  out_.project.boards.push_back(std::move(item));
+  addTable(std::move(item), out_.project.boards.size(), limits::boards, "board");
 }
 
 void Line::addBreadboard() {
@@ -297,6 +279,11 @@ void Line::addBreadboard() {
   for (const BreadboardItem& other : out_.project.breadboards)
     if (const BreadboardKind* kind = breadboardKind(other.type))
       item.at.x = std::max(item.at.x, other.at.x + kind->width + 2);
+  addTable(std::move(item), out_.project.breadboards.size(), limits::breadboards, "breadboard");
+}
+
+void Line::addTable(BoardItem item, std::size_t held, std::size_t most, const std::string& noun) {
+  const std::size_t position = words_.position();
   if (!words_.atEnd() && words_.peek()->lower != "at") item.id = words_.take().text;
   if (words_.accept("at", "its place, x y")) {
     const auto x = coordinate(), y = x ? coordinate() : std::nullopt;
@@ -305,12 +292,10 @@ void Line::addBreadboard() {
   }
   if (bad()) return;
   if (out_.project.hasId(item.id) || item.id.find('.') != std::string::npos)
-    return fail(fmt::format("the id {} is taken", item.id));
-  if (out_.project.breadboards.size() >= limits::breadboards)
-    return fail("there are too many breadboards");
-  out_.name = "add a breadboard";
-  out_.ids = {item.id};
-  out_.project.breadboards.push_back(std::move(item));
+    return failAt(position, fmt::format("the id {} is taken", item.id));
+  if (held >= most) return fail(fmt::format("there are too many {}s", noun));
+  out_.name = "add a " + noun;
+  take(withTable(out_.project, catalogue(), item), position);
 }
 
 void Line::title() {

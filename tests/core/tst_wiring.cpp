@@ -135,6 +135,10 @@ class TestWiring : public QObject {
                          << "led1 has no leg base" << 10;
     QTest::newRow("analog") << "light on d6"
                             << "D6 cannot measure; A0 to A5 can" << 9;
+    QTest::newRow("table") << "breadboard mini at 15 4"
+                           << "it would lie on the breadboard" << 16;
+    QTest::newRow("id") << "board tern bb"
+                        << "the id bb is taken" << 11;
     QTest::newRow("pin taken") << "lamp on d4"
                                << "A wire is plugged into D4 already" << 0;
   }
