@@ -8,32 +8,51 @@
 
 namespace ignavo::app {
 
-PartPainter painterOf(const std::string& type) {
-  struct Row {
-    const char* type;
-    PartPainter painter;
-  };
-  static constexpr Row rows[] = {{"led", paintLed},
-                                 {"rgb-led", paintRgbLed},
-                                 {"number-display", paintNumberDisplay},
-                                 {"resistor", paintResistor},
-                                 {"button", paintButton},
-                                 {"switch", paintSwitch},
-                                 {"pot", paintPot},
-                                 {"light-sensor", paintLightSensor},
-                                 {"temp-sensor", paintTempSensor},
-                                 {"piezo", paintPiezo},
-                                 {"buzzer", paintBuzzer},
-                                 {"motor", paintMotor},
-                                 {"servo", paintServo},
-                                 {"npn", paintNpn},
-                                 {"nmos", paintNmos},
-                                 {"diode", paintDiode},
-                                 {"capacitor", paintCapacitor},
-                                 {"battery", paintBattery}};
+namespace {
+
+struct Row {
+  const char* type;
+  PartPainter painter;
+  AreaPainter portrait = nullptr, card = nullptr;
+};
+constexpr Row rows[] = {{"led", paintLed, paintLedPortrait, paintLedCard},
+                        {"rgb-led", paintRgbLed},
+                        {"number-display", paintNumberDisplay},
+                        {"resistor", paintResistor},
+                        {"button", paintButton},
+                        {"switch", paintSwitch},
+                        {"pot", paintPot},
+                        {"light-sensor", paintLightSensor},
+                        {"temp-sensor", paintTempSensor},
+                        {"piezo", paintPiezo},
+                        {"buzzer", paintBuzzer},
+                        {"motor", paintMotor},
+                        {"servo", paintServo},
+                        {"npn", paintNpn},
+                        {"nmos", paintNmos},
+                        {"diode", paintDiode},
+                        {"capacitor", paintCapacitor},
+                        {"battery", paintBattery}};
+
+const Row* rowOf(const std::string& type) {
   for (const Row& r : rows)
-    if (type == r.type) return r.painter;
+    if (type == r.type) return &r;
   return nullptr;
+}
+
+}  // namespace
+
+PartPainter painterOf(const std::string& type) {
+  const Row* row = rowOf(type);
+  return row ? row->painter : nullptr;
+}
+AreaPainter portraitOf(const std::string& type) {
+  const Row* row = rowOf(type);
+  return row ? row->portrait : nullptr;
+}
+AreaPainter cardOf(const std::string& type) {
+  const Row* row = rowOf(type);
+  return row ? row->card : nullptr;
 }
 
 namespace {

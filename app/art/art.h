@@ -32,6 +32,13 @@ struct PartLook {
 using PartPainter = void (*)(QPainter&, const Part&, const PartLook&);
 // One painter per part kind, listed in art.cpp.
 PartPainter painterOf(const std::string& type);
+// Pictures of their own that some kinds have: from the side in the inspector,
+// and on the card in the cabinet. Null: as it lies on the bench.
+using AreaPainter = void (*)(QPainter&, const Part&, const QRectF& area);
+AreaPainter portraitOf(const std::string& type);
+AreaPainter cardOf(const std::string& type);
+void paintLedPortrait(QPainter& p, const Part& part, const QRectF& area);
+void paintLedCard(QPainter& p, const Part& part, const QRectF& area);
 #define IGNAVO_PAINTER(name) void name(QPainter& p, const Part& part, const PartLook& look)
 IGNAVO_PAINTER(paintLed);
 IGNAVO_PAINTER(paintRgbLed);
@@ -62,8 +69,10 @@ QRectF bodyOf(const Part& part, const PartLook& look);
 // The cap of a part that can be pressed, the slider of one that can be thrown.
 QRectF capOf(const PartLook& look);
 
-// A side picture for the inspector, with the legs to be named.
+// A picture for the inspector, beside which the legs are named.
 void paintPortrait(QPainter& p, const Part& part, const QRectF& area);
+// The part as it lies when new, scaled into an area; at most so large.
+void paintSample(QPainter& p, const Part& part, const QRectF& area, double most);
 
 struct PinPill {
   std::string pin;

@@ -1,9 +1,6 @@
 #include "art/strokes.h"
 #include "theme/theme.h"
 
-#include <algorithm>
-#include <cmath>
-
 namespace ignavo::app {
 
 void paintBuzzer(QPainter& p, const Part& part, const PartLook& look) {
@@ -25,8 +22,7 @@ void paintBuzzer(QPainter& p, const Part& part, const PartLook& look) {
   p.setBrush(t.plasticEdge);
   p.drawEllipse(QPointF(), 5.5, 5.5);
   // The label of a plus side.
-  const QPointF d = look.legs[0] - frame.centre;
-  const QPointF at = d * ((r - 9) / std::max(1.0, std::hypot(d.x(), d.y())));
+  const QPointF at = towardsFirstLeg(look, frame.centre, r - 9);
   p.setBrush(t.cream);
   p.drawEllipse(at, 6.5, 6.5);
   paintPlus(p, at, 8);

@@ -1,9 +1,6 @@
 #include "art/strokes.h"
 #include "theme/theme.h"
 
-#include <algorithm>
-#include <cmath>
-
 namespace ignavo::app {
 
 void paintCapacitor(QPainter& p, const Part& part, const PartLook& look) {
@@ -33,8 +30,7 @@ void paintCapacitor(QPainter& p, const Part& part, const PartLook& look) {
     p.setPen(QPen(t.can, 2));
     p.drawLine(QPointF(r * 0.55, 0), QPointF(r * 0.9, 0));
     p.rotate(-frame.degrees);
-    const QPointF d = look.legs[0] - frame.centre;
-    paintPlus(p, d * ((r + 5) / std::max(1.0, std::hypot(d.x(), d.y()))), 7);
+    paintPlus(p, towardsFirstLeg(look, frame.centre, r + 5), 7);
   } else {
     p.setPen(QPen(t.ochre.darker(140), 1.2));
     p.setBrush(look.broken ? t.charred : t.ochre);

@@ -1,9 +1,6 @@
 #include "art/strokes.h"
 #include "theme/theme.h"
 
-#include <algorithm>
-#include <cmath>
-
 namespace ignavo::app {
 
 void paintPiezo(QPainter& p, const Part& part, const PartLook& look) {
@@ -24,8 +21,7 @@ void paintPiezo(QPainter& p, const Part& part, const PartLook& look) {
   p.setBrush(t.cream);
   p.drawEllipse(QPointF(), r * 0.36, r * 0.36);
   p.rotate(-frame.degrees);
-  const QPointF d = look.legs[0] - frame.centre;
-  paintPlus(p, d * (r * 0.82 / std::max(1.0, std::hypot(d.x(), d.y()))), 8);
+  paintPlus(p, towardsFirstLeg(look, frame.centre, r * 0.82), 8);
   p.restore();
 }
 

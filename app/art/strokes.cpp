@@ -67,6 +67,11 @@ void paintPlus(QPainter& p, QPointF at, double size) {
   p.drawLine(at - QPointF(0, h), at + QPointF(0, h));
 }
 
+QPointF towardsFirstLeg(const PartLook& look, QPointF middle, double radius) {
+  const QPointF d = look.legs.front() - middle;
+  return d * (radius / std::max(1.0, std::hypot(d.x(), d.y())));
+}
+
 void paintSoundRings(QPainter& p, QPointF at, double radius, double hertz) {
   if (hertz <= 0) return;
   // Closer together for a higher tone.

@@ -27,6 +27,8 @@ void paintGlow(QPainter& p, QPointF at, const QColor& colour, double light, doub
 QColor litColour(const QColor& colour, double light);
 // A plus at a body's plus side.
 void paintPlus(QPainter& p, QPointF at, double size = 9);
+// The way from a round body's middle to its first leg, `radius` long.
+QPointF towardsFirstLeg(const PartLook& look, QPointF middle, double radius);
 // Rings that go out while something sounds.
 void paintSoundRings(QPainter& p, QPointF at, double radius, double hertz);
 // A cross over what is damaged.

@@ -92,7 +92,7 @@ void BenchView::duplicateSelected() {
 }
 
 void BenchView::copySelected() {
-  const Project fragment = extract(doc_.project(), catalogue(), selectedIds());
+  const Project fragment = extract(doc_.project(), selectedIds());
   if (fragment.parts->empty() && fragment.wires->empty()) return;
   QApplication::clipboard()->setText(str(writeProject(fragment)));
   setHint(QStringLiteral("Copied. Ctrl+V puts it onto free rows, here or in another project."));
@@ -212,7 +212,6 @@ void BenchView::contextMenuEvent(QContextMenuEvent* e) {
   add(true, tr("Fit the bench"), "0", &BenchView::fit);
   if (any) menu.addSeparator();
   add(any, tr("Remove"), "Del", &BenchView::removeSelected);
-  Q_EMIT menuWanted(&menu);
   menu.exec(e->globalPos());
 }
 

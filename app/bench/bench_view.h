@@ -1,5 +1,4 @@
 #pragma once
-#include <QElapsedTimer>
 #include <QPixmap>
 #include <QTimer>
 #include <QWidget>
@@ -12,8 +11,6 @@
 #include "bench/scene.h"
 #include "document/document.h"
 #include "run/run_control.h"
-
-class QMenu;
 
 namespace ignavo::app {
 
@@ -77,7 +74,6 @@ class BenchView : public QWidget {
  Q_SIGNALS:
   void hintChanged(const QString& hint);
   void findingClicked(int index);
-  void menuWanted(QMenu* menu);  // may add entries before the menu is shown
 
  protected:
   void paintEvent(QPaintEvent*) override;
@@ -222,7 +218,6 @@ class BenchView : public QWidget {
 
   QPointF mouse_{-1000, -1000}, pressedAt_;
   Hit hover_, grabbed_;
-  int cycle_ = 0;  // clicking again goes through what lies over each other
   bool dragging_ = false;
   QString hint_;
   std::optional<Proposal> proposal_;
@@ -237,7 +232,6 @@ class BenchView : public QWidget {
   bool cursorShown_ = false;
 
   std::optional<Project> preview_;
-  std::optional<Pose> pose_;
   std::optional<CircuitReading> poseReading_;
   std::optional<CircuitState> poseState_;
   std::optional<CircuitReading> restReading_;  // powered, nothing pressed, outputs low

@@ -33,10 +33,11 @@ QRectF Scene::bounds() const {
   QRectF box;
   for (const BoardItem& b : project_.boards)
     if (const BoardShape* s = catalogue().board(b.type))
-      box |= QRectF(px(b.at) - QPointF(0, 18), QSizeF(s->width * pitch, s->height * pitch + 18));
+      box |= QRectF(px(b.at) - QPointF(0, 18),
+                    QSizeF(s->width * Theme::pitch, s->height * Theme::pitch + 18));
   for (const BreadboardItem& b : project_.breadboards)
     if (const BreadboardKind* k = breadboardKind(b.type))
-      box |= QRectF(px(b.at), QSizeF(k->width * pitch, k->height * pitch));
+      box |= QRectF(px(b.at), QSizeF(k->width * Theme::pitch, k->height * Theme::pitch));
   for (const auto& part : *project_.parts) {
     const PartLook look = lookOf(project_, *part);
     if (look.legs.empty()) continue;

@@ -7,6 +7,7 @@
 #include "bench/identity.h"
 #include "bench/nets.h"
 #include "project/project.h"
+#include "theme/theme.h"
 
 namespace ignavo::app {
 
@@ -35,8 +36,7 @@ class Scene {
   // Everything there is, with a little air.
   QRectF bounds() const;
 
-  static QPointF px(Point p) { return {p.x * pitch, p.y * pitch}; }
-  static constexpr double pitch = 17;
+  static QPointF px(Point p) { return {p.x * Theme::pitch, p.y * Theme::pitch}; }
 
  private:
   bool shown(const std::string& id) const {

@@ -23,25 +23,6 @@ void paintFitted(QPainter& p, const QRectF& area, const QRectF& box,
   p.restore();
 }
 
-void paintPartCard(QPainter& p, const QRectF& area, const PartKind& kind, bool one = false) {
-  const Theme& t = theme();
-  if (kind.type == "led" && !one) {
-    for (int i = 0; i < 3; ++i) {
-      static constexpr const char* colours[] = {"red", "amber", "green"};
-      const QColor colour = t.ledColour(QString::fromLatin1(colours[i]));
-      p.setPen(QPen(colour.darker(130), 1));
-      p.setBrush(colour);
-      p.drawEllipse(area.center() + QPointF((i - 1) * 28, 0), 10, 10);
-    }
-    return;
-  }
-  const Part sample = newPart(emptyProject(), kind);
-  const PartLook look = sampleLook(kind);
-  QRectF box = bodyOf(sample, look);
-  for (const QPointF& leg : look.legs) box |= QRectF(leg - QPointF(3, 3), QSizeF(6, 6));
-  paintFitted(p, area, box, [&] { painterOf(kind.type)(p, sample, look); });
-}
-
 CabinetItem partItem(const PartKind& kind) {
   static const std::vector<std::string> first = {"led",     "resistor", "button",      "piezo",
                                                  "rgb-led", "pot",      "light-sensor"};
@@ -57,7 +38,13 @@ CabinetItem partItem(const PartKind& kind) {
   item.help = QStringLiteral("<b>%1</b><br>%2<br><br>%3<br><br><i>Never:</i> %4")
                   .arg(item.label, str(kind.what), str(kind.place), str(kind.never));
   item.description = str(kind.what);
-  item.picture = [&kind](QPainter& p, const QRectF& area) { paintPartCard(p, area, kind); };
+  item.picture = [&kind](QPainter& p, const QRectF& area) {
+    const Part sample = newPart(emptyProject(), kind);
+    if (const AreaPainter card = cardOf(kind.type))
+      card(p, sample, area);
+    else
+      paintSample(p, sample, area, 1);
+  };
   return item;
 }
 
@@ -87,7 +74,7 @@ CabinetItem circuitItem(const SmallCircuit& circuit) {
     p.drawLine(area.center(), QPointF(x - 8, y));
     for (int i = 0; i < 3; ++i)
       p.drawLine(QPointF(x - 8 + 4 * i, y - 9 + 3 * i), QPointF(x - 8 + 4 * i, y + 9 - 3 * i));
-    if (kind) paintPartCard(p, area.adjusted(34, 0, -30, 0), *kind, true);
+    if (kind) paintSample(p, newPart(emptyProject(), *kind), area.adjusted(34, 0, -30, 0), 1);
   };
   return item;
 }

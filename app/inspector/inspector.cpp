@@ -31,8 +31,7 @@ QLabel* inspectorLabel(const QString& text, QWidget* parent, double px, bool str
   return l;
 }
 
-Inspector::Inspector(Document& document, RunControl& run, QWidget* parent)
-    : QWidget(parent), doc_(document), run_(run) {
+Inspector::Inspector(Document& document, QWidget* parent) : QWidget(parent), doc_(document) {
   setObjectName(QStringLiteral("cardPane"));
   setAttribute(Qt::WA_StyledBackground);
   setAccessibleName(tr("What is selected"));

@@ -4,7 +4,6 @@
 #include <functional>
 
 #include "document/document.h"
-#include "run/run_control.h"
 
 class QLabel;
 class QVBoxLayout;
@@ -16,7 +15,7 @@ namespace ignavo::app {
 class Inspector : public QWidget {
   Q_OBJECT
  public:
-  Inspector(Document& document, RunControl& run, QWidget* parent = nullptr);
+  explicit Inspector(Document& document, QWidget* parent = nullptr);
 
  Q_SIGNALS:
   void asked(const QString& what);  // "blink", "light", "example" on the start cards
@@ -40,7 +39,6 @@ class Inspector : public QWidget {
   QWidget* row(const QString& label, QWidget* field);
 
   Document& doc_;
-  RunControl& run_;
   QVBoxLayout* column_;
   QWidget* page_ = nullptr;
   QVBoxLayout* into_ = nullptr;

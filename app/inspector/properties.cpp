@@ -86,7 +86,7 @@ void Inspector::addSeries(const Part& part, const PropKind& prop,
     }
   });
   row(str(prop.label), box);
-  if (!prop.e24 || part.type != "resistor") return;
+  if (!prop.banded) return;
   auto* both = new QWidget(page_);
   auto* h = new QHBoxLayout(both);
   h->setContentsMargins(0, 0, 0, 0);

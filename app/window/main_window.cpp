@@ -67,7 +67,7 @@ void MainWindow::buildPanes() {
   }
   steps_ = new StepsPane(doc_);
   left_->addWidget(steps_);
-  inspector_ = new Inspector(doc_, run_);
+  inspector_ = new Inspector(doc_);
   findings_ = new FindingsPane(doc_);
   program_ = new ProgramPane(doc_, run_);
   needs_ = new NeedsPane(doc_);

@@ -37,7 +37,7 @@ Arranged unplugged(const Project& project, const std::string& part, const std::s
 // Things that were copied: parts and the wires between them, with the places
 // of their sockets, in a project that holds nothing else but the boards and
 // breadboards that they refer to.
-Project extract(const Project& project, const Shapes& shapes, const std::vector<std::string>& ids);
+Project extract(const Project& project, const std::vector<std::string>& ids);
 // Adds the parts and wires of a fragment, with fresh ids and names. The first
 // part goes to `at` if given, else everything goes to the nearest rows below
 // that have room. Wires to pins that are taken are left out.

@@ -169,8 +169,7 @@ bool intrudes(const Project& before, const Arranged& after) {
 
 }  // namespace
 
-Project extract(const Project& project, const Shapes& shapes, const std::vector<std::string>& ids) {
-  (void)shapes;
+Project extract(const Project& project, const std::vector<std::string>& ids) {
   const Ids chosen(ids.begin(), ids.end());
   Project out;
   out.title = project.title;
@@ -228,7 +227,7 @@ Arranged pasted(const Project& project, const Shapes& shapes, const Project& fra
 
 Arranged duplicated(const Project& project, const Shapes& shapes,
                     const std::vector<std::string>& ids) {
-  return pasted(project, shapes, extract(project, shapes, ids));
+  return pasted(project, shapes, extract(project, ids));
 }
 
 }  // namespace ignavo

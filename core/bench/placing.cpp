@@ -147,20 +147,6 @@ Placement layOutBest(const Project& project, const Shapes& shapes, const std::st
   return first;
 }
 
-Placement moveBy(const Project& project, const Shapes& shapes, const Part& part, Point offset) {
-  Placement out;
-  const Occupancy taken = occupancy(project);
-  for (const Leg& leg : part.legs) {
-    const auto at = leg.in ? socketAt(project, shapes, *leg.in) : std::nullopt;
-    if (!at) {
-      out.sockets.push_back(std::nullopt);
-      continue;
-    }
-    plug(project, shapes, taken, leg.id, *at + offset, exactly, part.id, out);
-  }
-  return out;
-}
-
 Obstacle canPlug(const Project& project, const Shapes& shapes, const Part& part,
                  const std::string& leg, const Socket& to) {
   const auto at = socketAt(project, shapes, to);

@@ -70,8 +70,6 @@ Placement layOut(const Project& project, const Shapes& shapes, const std::string
 // is clear and joins no two separate legs; else the first one with its obstacle.
 Placement layOutBest(const Project& project, const Shapes& shapes, const std::string& type,
                      Point at, int preferred);
-// Moves all legs of a part by the same offset. Legs follow exactly, or it is an obstacle.
-Placement moveBy(const Project& project, const Shapes& shapes, const Part& part, Point offset);
 // May this leg go to that socket? Checks that it is free and within the part's reach.
 Obstacle canPlug(const Project& project, const Shapes& shapes, const Part& part,
                  const std::string& leg, const Socket& to);

@@ -34,7 +34,5 @@ constexpr double shareOfStep(int iteration) {
 }
 // Exponents above this are continued as a straight line: e^80 A flows nowhere.
 constexpr double largestExponent = 80;
-// Below this reciprocal condition the pivots of an earlier factorisation are renewed.
-constexpr double smallestPivotQuality = 1e-17;
 
 }  // namespace ignavo::electric::tolerances

@@ -217,9 +217,8 @@ void Line::placePart(Part part, const PartKind& kind) {
 bool Line::newPartLine() {
   const std::size_t from = words_.position();
   for (const PartKind* kind : catalogue().parts()) {
-    for (const std::string& choice :
-         kind->props.empty() ? std::vector<std::string>() : kind->props.front().choices)
-      if (kind->props.front().key != "contacts" && kind->props.front().key != "position")
+    if (!kind->props.empty())
+      for (const std::string& choice : kind->props.front().choices)
         words_.offer(choice + " " + kind->typed.front() + " ", kind->what);
     // Values may stand before the name of the kind.
     words_.back(from);

@@ -21,6 +21,7 @@ struct PropKind {
   std::vector<std::string> choices;  // the first one is the default
   bool e24 = false;                  // picked from the E24 series
   bool e6 = false;                   // picked from the E6 series
+  bool banded = false;               // told by coloured bands on the part
 };
 
 // What a part is electrically, between its own legs.

@@ -22,8 +22,9 @@ const PartKind& resistorKind() {
     k.print.reachMax = 9.5;
     k.print.bodyWidth = 2.4;
     k.print.bodyHeight = 0.75;
-    k.props = {{"ohms", "Resistance", PropKind::Type::number, "Ω", 220, 1, 1e7, {}, true},
-               {"watts", "Rated for", PropKind::Type::number, "W", 0.25, 0.05, 10, {}, false}};
+    k.props = {
+        {"ohms", "Resistance", PropKind::Type::number, "Ω", 220, 1, 1e7, {}, true, false, true},
+        {"watts", "Rated for", PropKind::Type::number, "W", 0.25, 0.05, 10, {}, false}};
     k.passes = true;
     k.buildRank = 1;
     k.burns = {{Burn::Of::watts, 1.0, 2.0}};

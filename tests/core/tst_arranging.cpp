@@ -205,7 +205,7 @@ class TestArranging : public QObject {
     QVERIFY(next.obstacle.code == Obstacle::Code::noRoom);
   }
   void pastesIntoAnotherProject() {
-    const Project fragment = extract(beacon(), catalogue(), {"r1", "led1"});
+    const Project fragment = extract(beacon(), {"r1", "led1"});
     Project other = emptyProject();
     other.breadboards[0].id = "table";
     other.breadboards[0].at = {16, 5};

@@ -3,6 +3,7 @@
 #include <random>
 #include <set>
 
+#include "bench/arranging.h"
 #include "bench/breadboards.h"
 #include "bench/identity.h"
 #include "bench/nets.h"
@@ -206,14 +207,12 @@ class TestBench : public QObject {
   void thereAndBackIsNothing() {
     const Project p = beacon();
     const Part& part = *p.part("led1");
-    const Placement down = moveBy(p, catalogue(), part, {0, 3});
+    const Arranged down = moved(p, catalogue(), {"led1"}, {0, 3});
     QVERIFY(down.obstacle.clear());
-    Part moved = part;
-    for (std::size_t i = 0; i < 2; ++i) moved.legs[i].in = down.sockets[i];
-    QCOMPARE(moved.legs[0].in->point, std::string("i12"));
-    const Project q = edits::changePart(p, "led1", [&](Part& x) { x = moved; });
-    const Placement back = moveBy(q, catalogue(), moved, {0, -3});
-    for (std::size_t i = 0; i < 2; ++i) QVERIFY(back.sockets[i] == part.legs[i].in);
+    QCOMPARE(down.project.part("led1")->legs[0].in->point, std::string("i12"));
+    const Arranged back = moved(down.project, catalogue(), {"led1"}, {0, -3});
+    for (std::size_t i = 0; i < 2; ++i)
+      QVERIFY(back.project.part("led1")->legs[i].in == part.legs[i].in);
   }
   void pinsKeepTheirColours() {
     Bench bench = beacon().wire("D2", "a20").wire("D3", "a22");
