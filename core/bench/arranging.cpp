@@ -6,6 +6,7 @@
 
 #include "bench/breadboards.h"
 #include "bench/lying.h"
+#include "bench/relocating.h"
 #include "bench/wiring.h"
 #include "project/edits.h"
 
@@ -13,189 +14,16 @@ namespace ignavo {
 
 namespace {
 
-constexpr double exactly = 0.30;   // a hole must be met this closely
 constexpr double bends = 0.75;     // how far a leg that stretches goes for one
 constexpr double besideGap = 1.5;  // between a breadboard and the body of a part with leads
 
 using Ids = std::set<std::string>;
-
-// A row of a breadboard (not a rail): "bb", 27.
-struct Row {
-  std::string breadboard;
-  int strip = -1;
-  auto operator<=>(const Row&) const = default;
-};
-
-std::optional<Row> rowOf(const Project& project, const Socket& socket) {
-  const BreadboardItem* bb = project.breadboard(socket.owner);
-  const BreadboardKind* kind = bb ? breadboardKind(bb->type) : nullptr;
-  const auto hole = kind ? kind->parse(socket.point) : std::nullopt;
-  if (!hole || hole->rail >= 0) return std::nullopt;
-  return Row{bb->id, kind->stripOf(*hole)};
-}
-
-std::optional<Socket> holeAt(const Project& project, Point at, double within = exactly) {
-  for (const BreadboardItem& bb : project.breadboards)
-    if (const BreadboardKind* kind = breadboardKind(bb.type))
-      if (const auto hole = kind->nearest(at - bb.at, within))
-        return Socket{bb.id, kind->address(*hole)};
-  return std::nullopt;
-}
-
-// The free hole of a row that is nearest to a point.
-std::optional<Socket> freeHole(const Project& project, const Row& row, Point near,
-                               const Occupancy& taken) {
-  const BreadboardItem* bb = project.breadboard(row.breadboard);
-  const BreadboardKind* kind = bb ? breadboardKind(bb->type) : nullptr;
-  if (!kind) return std::nullopt;
-  std::optional<Socket> best;
-  double nearest = 1e9;
-  for (const Hole& hole : kind->holesOf(row.strip)) {
-    const Socket socket{bb->id, kind->address(hole)};
-    const Point at = bb->at + kind->at(hole);
-    const double d = std::hypot(at.x - near.x, at.y - near.y);
-    if (taken.contains(socket) || d >= nearest - 1e-9) continue;
-    nearest = d;
-    best = socket;
-  }
-  return best;
-}
-
-Part* partForEdit(Project& p, const std::string& id) {
-  for (std::size_t i = 0; i < p.parts->size(); ++i)
-    if ((*p.parts)[i]->id == id) return &p.parts.edit()[i].edit();
-  return nullptr;
-}
 
 Obstacle locked(const Part& part) {
   Obstacle o;
   o.code = Obstacle::Code::locked;
   o.occupant = part.id;
   return o;
-}
-
-// New sockets for some parts; the wires in their rows go with them.
-struct Relocation {
-  std::string part;
-  std::vector<std::optional<Socket>> sockets;  // in the footprint's order
-};
-
-struct WireMove {
-  Point offset;
-  Row row;  // where the leg has gone
-};
-
-// Which rows are left by legs, and where to: only rows that no other part uses.
-std::map<Row, WireMove> rowsLeft(const Project& project, const Shapes& shapes,
-                                 const std::vector<Relocation>& all) {
-  Ids moving;
-  for (const Relocation& r : all) moving.insert(r.part);
-  std::set<Row> shared;
-  for (const auto& part : *project.parts)
-    if (!moving.contains(part->id))
-      for (const Leg& leg : part->legs)
-        if (leg.in)
-          if (const auto row = rowOf(project, *leg.in)) shared.insert(*row);
-  std::map<Row, WireMove> left;
-  for (const Relocation& r : all) {
-    const Part* part = project.part(r.part);
-    const Footprint* print = shapes.part(part->type);
-    for (std::size_t i = 0; i < r.sockets.size(); ++i) {
-      const Leg* leg = part->leg(print->legs[i].id);
-      if (!leg || !leg->in || !r.sockets[i]) continue;
-      const auto from = rowOf(project, *leg->in), to = rowOf(project, *r.sockets[i]);
-      if (!from || !to || shared.contains(*from) || *from == *to) continue;
-      Point offset =
-          *socketAt(project, shapes, *r.sockets[i]) - *socketAt(project, shapes, *leg->in);
-      // On the same side of the trench a wire keeps its column.
-      if (from->breadboard == to->breadboard && (from->strip - to->strip) % 2 == 0) offset.x = 0;
-      left.try_emplace(*from, WireMove{offset, *to});
-    }
-  }
-  return left;
-}
-
-// Puts parts into new sockets and takes the wire ends of their rows along.
-Arranged relocated(const Project& project, const Shapes& shapes,
-                   const std::vector<Relocation>& all) {
-  Arranged out{project, {}, {}};
-  const std::map<Row, WireMove> left = rowsLeft(project, shapes, all);
-  Ids moving;
-  for (const Relocation& r : all) moving.insert(r.part), out.ids.push_back(r.part);
-
-  // What stays, with the wire ends that follow taken out.
-  Occupancy taken;
-  struct End {
-    std::size_t wire;
-    bool from;
-    WireMove move;
-  };
-  std::vector<End> ends;
-  for (const auto& [socket, who] : occupancy(project)) {
-    if (moving.contains(who.id)) continue;
-    const auto row = rowOf(project, socket);
-    const auto it = row && project.wire(who.id) ? left.find(*row) : left.end();
-    if (it == left.end()) {
-      taken[socket] = who;
-      continue;
-    }
-    for (std::size_t w = 0; w < project.wires->size(); ++w)
-      if ((*project.wires)[w]->id == who.id) ends.push_back({w, who.what == "from", it->second});
-  }
-  // First the legs: they go exactly where they were sent.
-  for (const Relocation& r : all) {
-    const Part* part = project.part(r.part);
-    const Footprint* print = shapes.part(part->type);
-    Part* edited = partForEdit(out.project, r.part);
-    for (std::size_t i = 0; i < r.sockets.size(); ++i) {
-      Leg* leg = edited->leg(print->legs[i].id);
-      leg->in = r.sockets[i];
-      if (!r.sockets[i]) continue;
-      const auto it = taken.find(*r.sockets[i]);
-      if (it != taken.end() && out.obstacle.clear())
-        out.obstacle = {Obstacle::Code::taken, leg->id, r.sockets[i]->point, it->second.id, 0, 0};
-      taken[*r.sockets[i]] = {r.part, leg->id};
-    }
-    if (out.obstacle.clear()) out.obstacle = reachOf(out.project, shapes, *edited);
-  }
-  // Then the wire ends: by the same offset, or to a free hole of the same row.
-  std::vector<End> second;
-  const auto put = [&](const End& e, const Socket& to) {
-    Wire& wire = out.project.wires.edit()[e.wire].edit();
-    (e.from ? wire.from : wire.to) = to;
-    taken[to] = {wire.id, e.from ? "from" : "to"};
-  };
-  for (const End& e : ends) {
-    const Wire& wire = *(*project.wires)[e.wire];
-    const Point at = *socketAt(project, shapes, e.from ? wire.from : wire.to) + e.move.offset;
-    const auto hole = holeAt(project, at);
-    const auto row = hole ? rowOf(project, *hole) : std::nullopt;
-    if (row && *row == e.move.row && !taken.contains(*hole))
-      put(e, *hole);
-    else
-      second.push_back(e);
-  }
-  for (const End& e : second) {
-    const Wire& wire = *(*project.wires)[e.wire];
-    const Point at = *socketAt(project, shapes, e.from ? wire.from : wire.to) + e.move.offset;
-    if (const auto hole = freeHole(project, e.move.row, at, taken)) {
-      put(e, *hole);
-    } else if (out.obstacle.clear()) {
-      out.obstacle.code = Obstacle::Code::rowFull;
-      out.obstacle.hole = breadboardKind(project.breadboard(e.move.row.breadboard)->type)
-                              ->stripName(e.move.row.strip);
-    }
-  }
-  // Bends of wires that went as a whole go with them.
-  for (std::size_t w = 0; w < project.wires->size(); ++w) {
-    const Wire& before = *(*project.wires)[w];
-    const Wire& after = *(*out.project.wires)[w];
-    if (before.bends.empty() || before.from == after.from || before.to == after.to) continue;
-    const Point offset =
-        *socketAt(out.project, shapes, after.from) - *socketAt(project, shapes, before.from);
-    for (Point& bend : out.project.wires.edit()[w].edit().bends) bend = bend + offset;
-  }
-  return out;
 }
 
 bool overlaps(Point leastA, Point mostA, Point leastB, Point mostB) {
@@ -556,7 +384,7 @@ Arranged toFreeRows(const Project& project, const Shapes& shapes,
         if (tried.obstacle.code == Obstacle::Code::locked) out.obstacle = tried.obstacle;
         continue;
       }
-      std::set<Row> mine;
+      std::set<Strip> mine;
       const Part* now = tried.project.part(id);
       for (const Leg& leg : now->legs)
         if (leg.in)

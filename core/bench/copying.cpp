@@ -5,6 +5,7 @@
 #include "bench/arranging.h"
 #include "bench/breadboards.h"
 #include "bench/lying.h"
+#include "bench/relocating.h"
 #include "project/edits.h"
 
 namespace ignavo {
@@ -12,21 +13,6 @@ namespace ignavo {
 namespace {
 
 using Ids = std::set<std::string>;
-
-struct Strip {
-  std::string breadboard;
-  int strip = -1;
-  bool rail = false;
-  auto operator<=>(const Strip&) const = default;
-};
-
-std::optional<Strip> stripOf(const Project& project, const Socket& socket) {
-  const BreadboardItem* bb = project.breadboard(socket.owner);
-  const BreadboardKind* kind = bb ? breadboardKind(bb->type) : nullptr;
-  const auto hole = kind ? kind->parse(socket.point) : std::nullopt;
-  if (!hole) return std::nullopt;
-  return Strip{bb->id, kind->stripOf(*hole), hole->rail >= 0};
-}
 
 // Where a socket of the fragment comes to lie in the project, moved by an offset.
 std::optional<Socket> landing(const Project& project, const Shapes& shapes, const Project& fragment,
@@ -49,7 +35,7 @@ std::optional<Socket> landing(const Project& project, const Shapes& shapes, cons
   for (const BreadboardItem& bb : project.breadboards) {
     const BreadboardKind* kind = breadboardKind(bb.type);
     if (!kind) continue;
-    const auto hole = kind->nearest(*at + offset - bb.at, strip && strip->rail ? 0.75 : 0.30);
+    const auto hole = kind->nearest(*at + offset - bb.at, strip && strip->rail ? 0.75 : exactly);
     if (!hole) continue;
     // Rails are long: the free hole nearest to the place will do.
     if (hole->rail >= 0) {

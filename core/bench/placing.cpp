@@ -7,13 +7,13 @@
 #include "bench/breadboards.h"
 #include "bench/lying.h"
 #include "bench/nets.h"
+#include "bench/relocating.h"
 
 namespace ignavo {
 
 namespace {
 constexpr double snapWithin = 0.75;  // a leg lands in a hole that is nearer than this, in pitches
 constexpr double leadReach = 45;     // of a flexible lead, from the middle of the body
-constexpr double exactly = 0.30;     // legs of a stiff part must meet holes this closely
 
 double distance(Point a, Point b) { return std::hypot(a.x - b.x, a.y - b.y); }
 }  // namespace

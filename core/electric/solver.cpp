@@ -6,119 +6,12 @@
 #include <cmath>
 #include <map>
 
+#include "electric/balance.h"
 #include "electric/tolerances.h"
 
 namespace ignavo::electric {
 
 namespace tol = tolerances;
-
-namespace {
-
-double innerAmps(const Junction& j, const Solution& s, double leak = tol::junctionLeakSiemens) {
-  if (j.open) return 0;
-  return evaluate(j.model, s.volt(j.inner) - s.volt(j.cathode), leak).amps;
-}
-
-}  // namespace
-
-namespace {
-
-double batteryAmps(const Battery& e, const Solution& s) {
-  return e.open ? 0 : (e.volts - (s.volt(e.plus) - s.volt(e.minus))) / e.ohms;
-}
-BipolarPoint bipolarPoint(const Bipolar& q, const Solution& s,
-                          double leak = tol::junctionLeakSiemens) {
-  return evaluate(q.model, s.volt(q.innerBase) - s.volt(q.emitter),
-                  s.volt(q.innerBase) - s.volt(q.innerCollector), leak);
-}
-double mosfetAmps(const Mosfet& m, const Solution& s, double leak = tol::junctionLeakSiemens) {
-  if (m.open) return 0;
-  return evaluate(m.model, s.volt(m.gate) - s.volt(m.source), s.volt(m.drain) - s.volt(m.source),
-                  leak)
-      .amps;
-}
-MotorPoint motorPoint(const Motor& m, const Solution& s) {
-  return m.open ? MotorPoint{} : evaluate(m.model, s.volt(m.a) - s.volt(m.b));
-}
-
-}  // namespace
-
-double Solution::conductorAmps(const Network& n, int index) const {
-  const Conductor& c = n.conductors[static_cast<std::size_t>(index)];
-  return c.siemens * (volt(c.a) - volt(c.b));
-}
-
-namespace {
-
-// The largest sum of currents at a node, with so much leaking through the
-// junctions and from each node to the reference.
-double imbalance(const Network& network, const Solution& s, double leak, double nodeLeak) {
-  std::vector<double> sum(static_cast<std::size_t>(network.nodes()), 0.0);
-  for (std::size_t n = 0; n < sum.size(); ++n) sum[n] = -nodeLeak * s.volts[n];
-  const auto flow = [&](Node from, Node to, double amps) {
-    sum[static_cast<std::size_t>(from)] -= amps;
-    sum[static_cast<std::size_t>(to)] += amps;
-  };
-  for (std::size_t i = 0; i < network.conductors.size(); ++i)
-    flow(network.conductors[i].a, network.conductors[i].b,
-         s.conductorAmps(network, static_cast<int>(i)));
-  for (const Junction& j : network.junctions) {
-    if (j.open) continue;
-    const double amps = innerAmps(j, s, leak);
-    flow(j.inner, j.cathode, amps);
-    if (j.inner != j.anode)
-      flow(j.anode, j.inner, (s.volt(j.anode) - s.volt(j.inner)) / j.model.seriesOhms);
-  }
-  for (std::size_t i = 0; i < network.sources.size(); ++i)
-    flow(network.sources[i].minus, network.sources[i].plus, s.sourceAmps[i]);
-  for (const Battery& e : network.batteries) flow(e.minus, e.plus, batteryAmps(e, s));
-  for (const Bipolar& q : network.bipolars) {
-    if (q.open) continue;
-    const BipolarPoint p = bipolarPoint(q, s, leak);
-    flow(q.innerCollector, q.emitter, p.collectorAmps);
-    flow(q.innerBase, q.emitter, p.baseAmps);
-    flow(q.collector, q.innerCollector,
-         (s.volt(q.collector) - s.volt(q.innerCollector)) / q.model.collectorOhms);
-    flow(q.base, q.innerBase, (s.volt(q.base) - s.volt(q.innerBase)) / q.model.baseOhms);
-  }
-  for (const Mosfet& m : network.mosfets) flow(m.drain, m.source, mosfetAmps(m, s, leak));
-  for (const Motor& m : network.motors) flow(m.a, m.b, motorPoint(m, s).amps);
-  double worst = 0;
-  for (std::size_t n = 1; n < sum.size(); ++n) worst = std::max(worst, std::abs(sum[n]));
-  return worst;
-}
-
-}  // namespace
-
-double kirchhoffError(const Network& network, const Solution& s) {
-  return imbalance(network, s, tol::junctionLeakSiemens, 0);
-}
-
-double powerError(const Network& network, const Solution& s) {
-  double balance = 0;
-  for (std::size_t i = 0; i < network.sources.size(); ++i)
-    balance +=
-        s.sourceAmps[i] * (s.volt(network.sources[i].plus) - s.volt(network.sources[i].minus));
-  for (std::size_t i = 0; i < network.conductors.size(); ++i) {
-    const Conductor& c = network.conductors[i];
-    balance -= s.conductorAmps(network, static_cast<int>(i)) * (s.volt(c.a) - s.volt(c.b));
-  }
-  for (const Junction& j : network.junctions)
-    balance -= innerAmps(j, s) * (s.volt(j.anode) - s.volt(j.cathode));
-  for (const Battery& e : network.batteries)
-    balance += batteryAmps(e, s) * (s.volt(e.plus) - s.volt(e.minus));
-  for (const Bipolar& q : network.bipolars) {
-    if (q.open) continue;
-    const BipolarPoint p = bipolarPoint(q, s);
-    balance -= p.collectorAmps * (s.volt(q.collector) - s.volt(q.emitter)) +
-               p.baseAmps * (s.volt(q.base) - s.volt(q.emitter));
-  }
-  for (const Mosfet& m : network.mosfets)
-    balance -= mosfetAmps(m, s) * (s.volt(m.drain) - s.volt(m.source));
-  for (const Motor& m : network.motors)
-    balance -= motorPoint(m, s).amps * (s.volt(m.a) - s.volt(m.b));
-  return balance;
-}
 
 // Matrix in compressed columns; devices know the positions of their entries.
 struct Solver::Work {

@@ -3,8 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
-#include "program/steps.h"
-#include "run/costs.h"
+#include "run/board_run.h"
 #include "run/random.h"
 
 namespace ignavo {
@@ -34,165 +33,11 @@ constexpr std::size_t keptEdges = 6'000'000;  // below 200 MB
 
 }  // namespace
 
-// A board's processor joined to the circuit.
-struct Kernel::BoardRun final : PinAccess {
-  Kernel* kernel = nullptr;
-  std::string board;
-  Processor processor;
-  std::vector<int> circuitPin;  // of each program pin; -1: no such pin
-
-  bool readPin(int pin, Nanoseconds when) override {
-    const int p = at(circuitPin, pin);
-    if (p < 0) return false;
-    kernel->now_ = when;
-    PinRun& run = at(kernel->pins_, p);
-    const CircuitPin& held = at(kernel->circuit_->pins(), p);
-    const IslandReading& r = kernel->circuit_->solveIsland(held.island, kernel->state_);
-    const auto& members = kernel->circuit_->island(held.island).pins;
-    const auto place = std::find(members.begin(), members.end(), p) - members.begin();
-    if (r.pins[static_cast<std::size_t>(place)].floating) {
-      kernel->noiseRead_ = true;
-      run.level = kernel->noise(p) ? 1 : 0;
-      if (run.signal >= 0) kernel->trace_.record(run.signal, when, run.level);
-    }
-    return run.level != 0;
-  }
-  void setPin(int pin, bool high, Nanoseconds when) override {
-    const int p = at(circuitPin, pin);
-    if (p < 0) return;
-    kernel->now_ = when;
-    PinRun& run = at(kernel->pins_, p);
-    if (run.role == PinRole::output && run.high == high) return;
-    run.high = high;
-    kernel->refreshPin(p);
-  }
-};
-
-// A state that the run is compared with, to find out that it repeats.
-struct Kernel::Anchor {
-  Nanoseconds at = 0;
-  CircuitState state;
-  std::vector<std::uint8_t> levels;
-  std::vector<Processor> processors;
-  std::vector<std::vector<std::int64_t>> counts;
-};
-
 Kernel::Kernel(std::shared_ptr<const Project> project)
     : first_(project), project_(std::move(project)) {
   build(false);
 }
 Kernel::~Kernel() = default;
-
-std::vector<Signal> Kernel::wantedSignals() const {
-  std::vector<Signal> signals;
-  for (const CircuitPin& pin : circuit_->pins()) {
-    const Net& net = circuit_->nets().all()[static_cast<std::size_t>(pin.net)];
-    bool used = !net.wires.empty() || !net.legs.empty();
-    if (const Program* program = project_->program(pin.board))
-      for (const PinUse& use : pinUses(*program)) used = used || use.pin == pin.name;
-    if (used) signals.push_back({Signal::What::pinLevel, pin.board, pin.name});
-  }
-  for (std::size_t p = 0; p < project_->parts->size(); ++p) {
-    const PartKind* kind = circuit_->kindOf(static_cast<int>(p));
-    if (!kind || kind->shows == Shows::nothing) continue;
-    const std::string& id = (*project_->parts)[p]->id;
-    if (kind->lamps.size() < 2) signals.push_back({Signal::What::partAmps, id, {}});
-    for (std::size_t l = 0; kind->lamps.size() > 1 && l < kind->lamps.size(); ++l)
-      signals.push_back({Signal::What::partAmps, id,
-                         kind->print.legs[static_cast<std::size_t>(kind->lamps[l])].id});
-  }
-  return signals;
-}
-
-// Makes everything that follows from the project; what can be kept of a run is kept.
-void Kernel::build(bool keepRunning) {
-  std::map<std::pair<std::string, std::string>, PinRun> oldPins;
-  std::map<std::string, std::pair<std::uint8_t, std::uint8_t>> oldParts;
-  if (keepRunning) {
-    for (std::size_t i = 0; i < pins_.size(); ++i) {
-      const CircuitPin& pin = circuit_->pins()[i];
-      oldPins[{pin.board, pin.name}] = pins_[i];
-    }
-  }
-  if (circuit_ && keepRunning) {
-    const auto& parts = *builtParts_;
-    for (std::size_t i = 0; i < parts.size(); ++i)
-      oldParts[parts[i]->id] = {state_.pressed[i], state_.broken[i]};
-  }
-  builtParts_ = project_->parts;
-  circuit_ = std::make_unique<Circuit>(*project_);
-  state_ = circuit_->restState();
-  for (std::size_t i = 0; i < project_->parts->size(); ++i)
-    if (const auto it = oldParts.find((*project_->parts)[i]->id); it != oldParts.end()) {
-      const PartKind* kind = circuit_->kindOf(static_cast<int>(i));
-      // A switch stands as the project says; a button as it is held.
-      if (kind && kind->pressable) state_.pressed[i] = it->second.first;
-      state_.broken[i] = it->second.second;
-    }
-
-  const std::vector<Signal> signals = wantedSignals();
-  if (keepRunning)
-    trace_.restart(signals);
-  else
-    trace_ = Trace(signals);
-  partSignals_.clear();
-  stress_.clear();
-  for (std::size_t p = 0; p < project_->parts->size(); ++p) {
-    const Part& part = *(*project_->parts)[p];
-    const PartKind* kind = circuit_->kindOf(static_cast<int>(p));
-    auto& own = partSignals_.emplace_back();
-    if (!kind) continue;
-    const bool several = kind->lamps.size() > 1;
-    for (std::size_t l = 0; l < (several ? kind->lamps.size() : 1); ++l)
-      own.push_back(trace_.find(
-          Signal::What::partAmps, part.id,
-          several ? kind->print.legs[static_cast<std::size_t>(kind->lamps[l])].id : std::string()));
-    for (const Burn& burn : kind->burns) {
-      const double limit =
-          burn.of == Burn::Of::watts ? burn.limit * kind->ratedWatts(part) : burn.limit;
-      for (std::size_t l = 0; l < own.size(); ++l)
-        stress_.push_back({static_cast<int>(p), several ? static_cast<int>(l) : -1, burn,
-                           Stress(burn.windowSeconds, limit)});
-    }
-  }
-  pins_.clear();
-  for (const CircuitPin& pin : circuit_->pins()) {
-    PinRun run;
-    if (const auto it = oldPins.find({pin.board, pin.name}); it != oldPins.end()) run = it->second;
-    const Program* program = project_->program(pin.board);
-    run.pull = program && program->pulledUp(pin.name);
-    run.role = PinRole::input;
-    run.signal = trace_.find(Signal::What::pinLevel, pin.board, pin.name);
-    pins_.push_back(run);
-  }
-  std::vector<std::unique_ptr<BoardRun>> old = std::move(boards_);
-  boards_.clear();
-  for (const BoardItem& board : project_->boards) {
-    const Program* program = project_->program(board.id);
-    auto run = std::make_unique<BoardRun>();
-    run->kernel = this;
-    run->board = board.id;
-    const CompiledProgram compiled =
-        program ? compile(*program, costsOf(board.type)) : CompiledProgram{};
-    for (const std::string& pin : compiled.pins)
-      run->circuitPin.push_back(circuit_->pinIndex(board.id, pin));
-    for (const std::string& pin : compiled.written)
-      if (const int p = circuit_->pinIndex(board.id, pin); p >= 0)
-        at(pins_, p).role = PinRole::output;
-    const auto before =
-        std::find_if(old.begin(), old.end(), [&](const auto& o) { return o->board == board.id; });
-    if (keepRunning && before != old.end()) {
-      run->processor = (*before)->processor;
-      run->processor.adopt(compiled, now_);
-    } else {
-      run->processor.start(compiled, now_);
-    }
-    boards_.push_back(std::move(run));
-  }
-  anchor_.reset();
-  tops_ = 0;
-  refreshAll();
-}
 
 void Kernel::startPrograms() {
   for (auto& board : boards_) {
@@ -613,71 +458,6 @@ std::string Kernel::direction(const std::string& board, const std::string& pin) 
   const int p = circuit_->pinIndex(board, pin);
   if (p < 0) return {};
   return at(pins_, p).role == PinRole::output || at(pins_, p).hand >= 0 ? "output" : "input";
-}
-
-Snapshot Kernel::snapshot() {
-  Snapshot s;
-  s.now = now_;
-  s.powered = powered_;
-  s.tripped = tripped_;
-  s.project = project_;
-  s.state = state_;
-  if (powered() && !circuit_->shorted()) {
-    s.reading = circuit_->solve(state_);
-    s.supplyAmps = s.reading.supplyAmps;
-  } else {
-    s.reading.shorted = circuit_->shorted();
-    s.reading.nets.resize(circuit_->nets().all().size());
-    s.reading.parts.resize(state_.broken.size());
-    s.reading.pins.resize(state_.pins.size());
-  }
-  for (const PinRun& pin : pins_) s.levels.push_back(pin.level);
-  s.lamps.resize(partSignals_.size());
-  s.motion.resize(partSignals_.size());
-  for (std::size_t p = 0; p < partSignals_.size(); ++p) {
-    const std::vector<int>& signals = partSignals_[p];
-    const PartKind* kind = circuit_->kindOf(static_cast<int>(p));
-    double brightest = 0;
-    if (kind && kind->shows == Shows::light)
-      for (int signal : signals) {
-        const double light = signal < 0 ? 0 : lightAt(trace_, signal, now_);
-        brightest = std::max(brightest, light);
-        if (signals.size() > 1) s.lamps[p].push_back(light);
-      }
-    s.light.push_back(brightest);
-    if (kind && powered() && !state_.broken[p])
-      s.motion[p] =
-          motionOf(*kind, s.reading.parts[p], trace_, signals.empty() ? -1 : signals.front(), now_);
-  }
-  for (const auto& board : boards_) {
-    const Processor& p = board->processor;
-    const auto& program = p.program();
-    for (std::size_t l = 0; l < p.lanes().size(); ++l) {
-      const LaneState& lane = p.lanes()[l];
-      LaneView view;
-      view.id = program.lanes[l].id;
-      view.over = lane.over;
-      if (const int step = p.stepOf(l); step >= 0 && powered()) {
-        view.step = at(program.steps, step);
-        if (lane.waiting >= 0) view.waitLeft = std::max<Nanoseconds>(0, lane.wake - now_);
-      }
-      s.lanes.push_back(std::move(view));
-    }
-    for (std::size_t k = 0; k < program.steps.size(); ++k) {
-      s.stepCounts[program.steps[k]] = p.stepCounts()[k];
-      if (p.forks()[k] >= 0) s.forks[program.steps[k]] = p.forks()[k] == 1;
-    }
-  }
-  return s;
-}
-
-std::unique_ptr<Kernel> Kernel::replay(std::shared_ptr<const Project> first,
-                                       const std::vector<Input>& inputs, Nanoseconds until) {
-  auto kernel = std::make_unique<Kernel>(std::move(first));
-  for (const Input& in : inputs)
-    if (in.at <= until) kernel->schedule(in);
-  kernel->advance(until);
-  return kernel;
 }
 
 }  // namespace ignavo

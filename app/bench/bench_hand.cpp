@@ -1,0 +1,207 @@
+#include <QMouseEvent>
+#include <algorithm>
+#include <cmath>
+
+#include "bench/bench_view.h"
+#include "bench/wiring.h"
+#include "project/edits.h"
+
+// What is in hand and what would become of it: proposals, placing, wiring, turning knobs.
+namespace ignavo::app {
+
+namespace {
+QString str(const std::string& s) { return QString::fromStdString(s); }
+}  // namespace
+
+void BenchView::propose(Arranged arranged) {
+  Proposal p{std::move(arranged), {}, {}, {}};
+  const Project& now = doc_.project();
+  const Project& then = p.arranged.project;
+  p.nets = Nets(then, catalogue());
+  p.identities = Identities(then, p.nets, catalogue());
+  const auto compare = [&](const auto& a, const auto& b) {
+    for (std::size_t i = 0; i < b->size(); ++i)
+      if (i >= a->size() || !((*a)[i] == (*b)[i])) p.changed.insert((*b)[i]->id);
+  };
+  compare(now.parts, then.parts);
+  compare(now.wires, then.wires);
+  for (std::size_t i = 0; i < then.boards.size(); ++i)
+    if (i >= now.boards.size() || !(now.boards[i] == then.boards[i])) {
+      p.changed.insert(then.boards[i].id);
+      for (const auto& wire : *then.wires)
+        if (wire->from.owner == then.boards[i].id || wire->to.owner == then.boards[i].id)
+          p.changed.insert(wire->id);
+    }
+  if (!proposal_ || proposal_->changed != p.changed) still_ = QPixmap();
+  proposal_ = std::move(p);
+  update();
+}
+
+void BenchView::dropProposal() {
+  proposal_.reset();
+  still_ = QPixmap();
+}
+
+bool BenchView::commit(const Arranged& arranged, const QString& name) {
+  if (!arranged.clear()) {
+    std::string type;
+    if (!arranged.ids.empty())
+      if (const Part* part = arranged.project.part(arranged.ids.front())) type = part->type;
+    setHint(obstacleText(arranged.obstacle, type));
+    return false;
+  }
+  doc_.edit(name, arranged.project);
+  return true;
+}
+
+bool BenchView::keepProposal(const QString& name) {
+  if (!proposal_) return false;
+  const Arranged arranged = proposal_->arranged;
+  letGo();
+  return commit(arranged, name);
+}
+
+void BenchView::take(const std::string& type) {
+  letGo();
+  inHandType_ = type;
+  inHandWay_ = 0;
+  mode_ = Mode::placing;
+  setFocus();
+  // Without a pointer on the bench it begins in the middle, for the keyboard.
+  if (!rect().contains(mouse_.toPoint())) {
+    if (isTableItem(type)) mouse_ = rect().center();
+    for (const BreadboardItem& bb : doc_.project().breadboards)
+      if (const BreadboardKind* k = breadboardKind(bb.type); k && !isTableItem(type)) {
+        mouse_ = toScreen(px(bb.at + k->at({2, -1, std::min(9, k->rows)})));
+        break;
+      }
+  }
+  updateInHand(mouse_);
+  refreshHover();
+  update();
+}
+
+void BenchView::takeWire() {
+  letGo();
+  mode_ = Mode::wiring;
+  setFocus();
+  refreshHover();
+}
+
+void BenchView::letGo() {
+  mode_ = Mode::idle;
+  dragging_ = false;
+  wireFrom_.reset();
+  wireTo_.reset();
+  lastMagnet_.reset();
+  wireObstacle_ = {};
+  dropProposal();
+  unsetCursor();
+  refreshHover();
+  update();
+}
+
+// What is in hand, as it would lie at a point of the screen.
+void BenchView::updateInHand(QPointF screen) {
+  mouse_ = screen;
+  const Point at = pitches(toBench(screen));
+  const Project& project = doc_.project();
+  if (isTableItem(inHandType_)) {
+    BoardItem item;
+    item.type = inHandType_;
+    item.id = freeId(project, breadboardKind(inHandType_) ? "bb" : "b");
+    item.at = {std::round(at.x), std::round(at.y)};
+    return propose(withTable(project, catalogue(), item));
+  }
+  const PartKind* kind = catalogue().partKind(inHandType_);
+  if (!kind) return;
+  Part part = newPart(project, *kind);
+  const Placement p = layOutBest(project, catalogue(), inHandType_, at, inHandWay_);
+  const bool anyHole = std::any_of(p.sockets.begin(), p.sockets.end(), [](auto& s) { return s; });
+  if (!anyHole) {
+    part.turnDegrees = (inHandWay_ % 4) * 90;
+    return propose(
+        laidOnMat(project, catalogue(), std::move(part), {std::round(at.x), std::round(at.y)}));
+  }
+  Arranged a = placed(project, catalogue(), std::move(part), p.sockets);
+  if (!p.obstacle.clear()) a.obstacle = p.obstacle;
+  propose(std::move(a));
+}
+
+void BenchView::placeInHand() {
+  if (!proposal_) return;
+  const std::string type = inHandType_;
+  if (!proposal_->arranged.clear()) {
+    setHint(obstacleText(proposal_->arranged.obstacle, type));
+    return;
+  }
+  const std::string id = proposal_->arranged.ids.front();
+  const Part* part = proposal_->arranged.project.part(id);
+  const QString name = part ? str(part->name) : partTypeOf(type);
+  if (keepProposal(QStringLiteral("place %1").arg(name))) doc_.select({str(id)});
+}
+
+QString BenchView::partTypeOf(const std::string& type) const {
+  if (const BreadboardKind* table = breadboardKind(type)) return str(table->name);
+  if (const BoardKind* board = catalogue().boardKind(type)) return str(board->label);
+  return str(type);
+}
+
+void BenchView::dragMoved(const QPoint& global) {
+  if (mode_ == Mode::placing) updateInHand(mapFromGlobal(global));
+}
+
+void BenchView::dragReleased(const QPoint& global) {
+  if (mode_ != Mode::placing) return;
+  updateInHand(mapFromGlobal(global));
+  if (rect().contains(mapFromGlobal(global)))
+    placeInHand();
+  else
+    letGo();
+}
+
+void BenchView::finishWire(const Socket& to, bool keepGoing) {
+  if (!wireFrom_ || to == *wireFrom_) return;
+  const Socket from = *wireFrom_;
+  if (const Obstacle o = canWire(doc_.project(), catalogue(), to); !o.clear())
+    return setHint(obstacleText(o, {}));
+  Project next = withWire(doc_.project(), catalogue(), from, to);
+  const QString id = str((*next.wires).back()->id);
+  const QString name =
+      QStringLiteral("lay a wire from %1 to %2").arg(str(from.point), str(to.point));
+  letGo();
+  doc_.edit(name, std::move(next));
+  doc_.select({id});
+  if (keepGoing) takeWire();
+}
+
+// Slides a switch to its other side.
+void BenchView::throwSwitch(const std::string& id) {
+  const Part* part = doc_.project().part(id);
+  const PartKind* kind = part ? catalogue().partKind(part->type) : nullptr;
+  if (!kind || kind->thrownKey.empty()) return;
+  for (const PropKind& prop : kind->props) {
+    if (prop.key != kind->thrownKey) continue;
+    const std::string now = part->text(prop.key, prop.choices.front());
+    const auto& other = now == prop.choices[0] ? prop.choices[1] : prop.choices[0];
+    doc_.edit(QStringLiteral("slide %1 to the %2").arg(str(part->name), str(other)),
+              edits::changePart(doc_.project(), id, [&](Part& q) { q.setProp(prop.key, other); }),
+              QStringLiteral("throw %1").arg(str(id)));
+  }
+}
+
+void BenchView::turnKnob(const std::string& id, double change, double base) {
+  const Part* part = doc_.project().part(id);
+  const PartKind* kind = part ? catalogue().partKind(part->type) : nullptr;
+  if (!kind || kind->knob.empty()) return;
+  for (const PropKind& prop : kind->props) {
+    if (prop.key != kind->knob) continue;
+    const double value = std::round(std::clamp(base + change, prop.least, prop.most));
+    if (value == part->number(prop.key, prop.otherwise)) return;
+    doc_.edit(QStringLiteral("set the %1 of %2").arg(str(prop.label).toLower(), str(part->name)),
+              edits::changePart(doc_.project(), id, [&](Part& q) { q.setProp(prop.key, value); }),
+              QStringLiteral("knob %1").arg(str(id)));
+  }
+}
+
+}  // namespace ignavo::app

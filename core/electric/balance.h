@@ -1,0 +1,21 @@
+#pragma once
+#include "electric/solver.h"
+#include "electric/tolerances.h"
+
+// What flows through each device at a solution, from the device equations alone.
+namespace ignavo::electric {
+
+double innerAmps(const Junction& j, const Solution& s,
+                 double leak = tolerances::junctionLeakSiemens);
+double batteryAmps(const Battery& e, const Solution& s);
+BipolarPoint bipolarPoint(const Bipolar& q, const Solution& s,
+                          double leak = tolerances::junctionLeakSiemens);
+double mosfetAmps(const Mosfet& m, const Solution& s,
+                  double leak = tolerances::junctionLeakSiemens);
+MotorPoint motorPoint(const Motor& m, const Solution& s);
+
+// The largest sum of currents at a node, with so much leaking through the
+// junctions and from each node to the reference.
+double imbalance(const Network& network, const Solution& s, double leak, double nodeLeak);
+
+}  // namespace ignavo::electric
