@@ -19,7 +19,7 @@ void paintBuzzer(QPainter& p, const Part& part, const PartLook& look) {
   p.setBrush(Qt::NoBrush);
   p.drawEllipse(QPointF(), r - 5, r - 5);
   p.setPen(Qt::NoPen);
-  p.setBrush(t.plasticEdge);
+  p.setBrush(t.pinHole);
   p.drawEllipse(QPointF(), 5.5, 5.5);
   // The label of a plus side.
   const QPointF at = towardsFirstLeg(look, frame.centre, r - 9);

@@ -26,7 +26,7 @@ void paintLightSensor(QPainter& p, const Part& part, const PartLook& look) {
   p.drawPath(track);
   // Covered from above as it gets darker.
   if (light < 0.99) {
-    QColor shadow = t.plasticEdge;
+    QColor shadow = t.pinHole;
     shadow.setAlphaF(static_cast<float>(0.62 * (1 - light)));
     p.setPen(Qt::NoPen);
     p.setBrush(shadow);

@@ -15,7 +15,7 @@ void paintSwitch(QPainter& p, const Part& part, const PartLook& look) {
   p.setBrush(look.broken ? t.charred : t.steel);
   p.drawRoundedRect(QRectF(-w / 2, -h / 2, w, h), 3, 3);
   p.setPen(Qt::NoPen);
-  p.setBrush(t.plasticEdge);
+  p.setBrush(t.pinHole);
   p.drawRoundedRect(QRectF(-6, -20, 12, 40), 2, 2);
   // The slider stands at the leg that is joined to the middle one.
   const double y = look.pressed ? 9 : -9;

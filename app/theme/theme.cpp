@@ -60,6 +60,7 @@ Theme night() {
   t.breadboard = "#D9D3C6", t.breadboardEdge = "#98917F", t.trench = "#BFB8A8",
   t.holeRing = "#B3AB9A";
   t.onMark = "#1E2024", t.flatSide = "#101113";
+  t.plastic = "#3D3F45", t.plasticEdge = "#6E7178";  // seen against the dark mat
   t.halo = QColor(20, 20, 22, 130), t.shadow = QColor(0, 0, 0, 110);
   return t;
 }
