@@ -30,7 +30,7 @@ int fail(const QString& sentence) {
 }
 
 // Renders the real window into a picture, without a monitor.
-int shoot(MainWindow& window, const QString& file, double after) {
+int shoot(MainWindow& window, const QString& file, double after, const QString& typed) {
   window.runControl().setByHand(true);
   window.show();
   QApplication::processEvents();
@@ -43,6 +43,7 @@ int shoot(MainWindow& window, const QString& file, double after) {
   }
   window.bench()->fit();
   window.document().finishCheck();
+  if (!typed.isEmpty()) window.typeLine()->open(typed);
   for (int i = 0; i < 4; ++i) QApplication::processEvents();
   const bool ok = window.grab().save(file);
   if (!ok) return fail(QStringLiteral("“%1” cannot be written").arg(file));
@@ -91,9 +92,15 @@ int main(int argc, char** argv) {
       QStringLiteral("Go through the examples by mouse and key events, say what happened, write a "
                      "picture and exit."),
       QStringLiteral("OUT.png"));
+  const QCommandLineOption selectOption(QStringLiteral("select"),
+                                        QStringLiteral("Select a part, wire or board."),
+                                        QStringLiteral("ID"));
+  const QCommandLineOption typeOption(QStringLiteral("type"),
+                                      QStringLiteral("A line begun in the type-it line."),
+                                      QStringLiteral("TEXT"));
   const QCommandLineOption darkOption(QStringLiteral("dark"), QStringLiteral("Night bench."));
-  parser.addOptions(
-      {demoOption, stationOption, shotOption, sizeOption, afterOption, rehearseOption, darkOption});
+  parser.addOptions({demoOption, stationOption, shotOption, sizeOption, afterOption, selectOption,
+                     typeOption, rehearseOption, darkOption});
   parser.process(app);
 
   bool dark = parser.isSet(darkOption);
@@ -124,8 +131,13 @@ int main(int argc, char** argv) {
       return fail(QStringLiteral("“%1” cannot be opened").arg(path));
   }
   window.setStation(station);
+  for (const QString& id : parser.values(selectOption))
+    if (!window.document().project().hasId(id.toStdString()))
+      return fail(QStringLiteral("there is nothing with the id “%1” to select").arg(id));
+  window.document().select(parser.values(selectOption));
   if (parser.isSet(rehearseOption)) return rehearse(window, parser.value(rehearseOption));
-  if (parser.isSet(shotOption)) return shoot(window, parser.value(shotOption), after);
+  if (parser.isSet(shotOption))
+    return shoot(window, parser.value(shotOption), after, parser.value(typeOption));
 
   const QString folder = QStandardPaths::writableLocation(QStandardPaths::AppDataLocation);
   QDir().mkpath(folder);
@@ -133,5 +145,6 @@ int main(int argc, char** argv) {
     window.setRecoveryFile(folder + QStringLiteral("/unsaved.ignavo"));
   window.show();
   if (after >= 0) window.togglePower();
+  if (parser.isSet(typeOption)) window.typeLine()->open(parser.value(typeOption));
   return QApplication::exec();
 }

@@ -58,7 +58,7 @@ void paintBattery(QPainter& p, const Part& part, const PartLook& look) {
     }
     p.setPen(t.cream);
     p.setFont(t.text(10, QFont::DemiBold));
-    p.drawText(QRectF(-w / 2, h / 2 - 13, w, 13), Qt::AlignCenter,
+    p.drawText(QRectF(-8, -h / 2 + 2, w / 2 + 4, 12), Qt::AlignCenter,
                cells == 4 ? QStringLiteral("6 V") : QStringLiteral("4.5 V"));
   }
   paintPlus(p, QPointF(-17, -h / 2 + 11), 8);

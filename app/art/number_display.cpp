@@ -20,7 +20,7 @@ void paintNumberDisplay(QPainter& p, const Part& part, const PartLook& look) {
     for (double side : {-1.0, 1.0})
       p.drawRect(QRectF(side * 2.5 * Theme::pitch - 3, row * Theme::pitch - 2.5, 6, 5));
   p.setPen(QPen(t.plasticEdge, 1.2));
-  p.setBrush(look.broken ? t.charred : t.plastic);
+  p.setBrush(look.broken ? t.charred : t.pinHole);
   p.drawRoundedRect(QRectF(-w / 2, -h / 2, w, h), 4, 4);
   const auto light = [&](std::size_t i) {
     return i < look.lamps.size() && !look.broken ? look.lamps[i] : 0.0;

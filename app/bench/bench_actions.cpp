@@ -142,6 +142,19 @@ void BenchView::alignSelected() {
          QStringLiteral("move %1 to free rows").arg(titleOfSelection()));
 }
 
+// In the column of the part that was selected first.
+void BenchView::lineUpSelected() {
+  std::vector<std::string> parts;
+  for (const std::string& id : selectedIds())
+    if (doc_.project().part(id)) parts.push_back(id);
+  if (parts.size() < 2)
+    return setHint(QStringLiteral("Select several parts; they line up with the first of them."));
+  const Arranged a = linedUp(doc_.project(), catalogue(), parts);
+  if (a.clear() && a.project == doc_.project())
+    return setHint(QStringLiteral("They stand in one line."));
+  commit(a, QStringLiteral("line up parts"));
+}
+
 void BenchView::tidySelected() {
   std::vector<std::string> wires;
   for (const std::string& id : selectedIds())
@@ -199,6 +212,8 @@ void BenchView::contextMenuEvent(QContextMenuEvent* e) {
   add(parts, polarised ? tr("Turn round") : tr("Swap its ends"), "F", &BenchView::flipSelected);
   add(parts, tr("Lay another way"), "R", &BenchView::turnSelected);
   add(parts, tr("To free rows"), "A", &BenchView::alignSelected);
+  add(parts && doc_.selection().size() > 1, tr("Line up with the first"), "Shift+A",
+      &BenchView::lineUpSelected);
   add(parts, locked ? tr("Unlock") : tr("Lock"), "L", &BenchView::lockSelected);
   if (parts) menu.addSeparator();
   add(parts, tr("Duplicate"), "Ctrl+D", &BenchView::duplicateSelected);

@@ -257,7 +257,7 @@ void BenchView::keyPressEvent(QKeyEvent* e) {
       if (plain) return lockSelected();
       break;
     case Qt::Key_A:
-      if (plain) return alignSelected();
+      if (plain) return shift ? lineUpSelected() : alignSelected();
       break;
     case Qt::Key_Y:
       if (plain) return tidySelected();

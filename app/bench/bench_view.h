@@ -65,6 +65,7 @@ class BenchView : public QWidget {
   void paste();
   void lockSelected();
   void alignSelected();
+  void lineUpSelected();
   void tidySelected();  // all wires when none is selected
   void straightenSelected();
   void selectAll();

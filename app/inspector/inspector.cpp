@@ -181,6 +181,13 @@ void Inspector::wirePage(const Wire& wire) {
                        page_, 13, false, true));
   const NetColour colour = doc_.identities().ofNet(net);
   if (colour.kind == NetColour::Kind::pin) {
+    into_->addWidget(inspectorLabel(tr("What the pin is called"), page_, 13, true));
+    for (const PinRef& pin : doc_.nets().all()[static_cast<std::size_t>(net)].pins) {
+      const BoardItem& board = doc_.project().boards[static_cast<std::size_t>(pin.board)];
+      const PinShape& shape =
+          catalogue().board(board.type)->pins[static_cast<std::size_t>(pin.pin)];
+      if (shape.role == PinShape::Role::io) pinRow(board.id, shape.name);
+    }
     auto* swatches = new QWidget(page_);
     auto* h = new QHBoxLayout(swatches);
     h->setContentsMargins(0, 0, 0, 0);
@@ -231,6 +238,7 @@ void Inspector::tablePage(const std::string& id) {
     if (!kind) return;
     into_->addWidget(inspectorLabel(str(kind->label), page_, 16, true));
     into_->addWidget(inspectorLabel(str(kind->brief), page_, 12.5, false, true));
+    pinTable(id);
     into_->addWidget(inspectorLabel(str(kind->help), page_, 13, false, true));
     for (const BoardFeature& f : kind->features) {
       QStringList words;

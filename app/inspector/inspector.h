@@ -32,6 +32,8 @@ class Inspector : public QWidget {
   void wirePage(const Wire& wire);
   void tablePage(const std::string& id);
   void emptyPage();
+  void pinTable(const std::string& board);
+  void pinRow(const std::string& board, const std::string& pin);
   void addActions(bool part, bool polarised);
   void addProps(const Part& part, const PartKind& kind);
   void addSeries(const Part& part, const PropKind& prop, const std::function<void(double)>& change);

@@ -5,6 +5,7 @@
 #include <QMouseEvent>
 #include <QPainter>
 #include <QPainterPath>
+#include <QStyleOptionFrame>
 
 #include "theme/theme.h"
 
@@ -180,6 +181,30 @@ void PowerSwitch::keyPressEvent(QKeyEvent* e) {
   QWidget::keyPressEvent(e);
 }
 
+namespace {
+// A title that is too long for its place ends in "…" until it is edited.
+class TitleEdit : public QLineEdit {
+ public:
+  using QLineEdit::QLineEdit;
+
+ protected:
+  void paintEvent(QPaintEvent* e) override {
+    constexpr int side = 5;
+    const int room = width() - 2 * side;
+    if (hasFocus() || fontMetrics().horizontalAdvance(text()) <= room)
+      return QLineEdit::paintEvent(e);
+    QPainter p(this);
+    QStyleOptionFrame frame;
+    initStyleOption(&frame);
+    style()->drawPrimitive(QStyle::PE_PanelLineEdit, &frame, &p, this);
+    p.setFont(font());
+    p.setPen(palette().color(QPalette::Text));
+    p.drawText(rect().adjusted(side, 0, -side, 0), Qt::AlignVCenter | Qt::AlignLeft,
+               fontMetrics().elidedText(text(), Qt::ElideRight, room));
+  }
+};
+}  // namespace
+
 TopBar::TopBar(QWidget* parent) : QWidget(parent) {
   setObjectName(QStringLiteral("topBar"));
   setFixedHeight(Theme::topBar);
@@ -194,7 +219,8 @@ TopBar::TopBar(QWidget* parent) : QWidget(parent) {
     return b;
   };
   menu = button("menu", tr("Menu"));
-  title = new QLineEdit(this);
+  title = new TitleEdit(this);
+  connect(title, &QLineEdit::textChanged, title, &QLineEdit::setToolTip);
   title->setObjectName(QStringLiteral("title"));
   title->setAccessibleName(tr("Project title"));
   title->setMaxLength(200);

@@ -307,6 +307,25 @@ Arranged unplugged(const Project& project, const std::string& id, const std::str
   return out;
 }
 
+Arranged linedUp(const Project& project, const Shapes& shapes,
+                 const std::vector<std::string>& parts) {
+  Arranged out{project, {}, parts};
+  std::optional<double> column;
+  for (const std::string& id : parts) {
+    const Part* part = out.project.part(id);
+    const auto lying = part ? lyingOf(out.project, shapes, *part) : std::nullopt;
+    if (!lying || lying->legs.empty()) continue;
+    double leftmost = lying->legs.front().x;
+    for (const Point& leg : lying->legs) leftmost = std::min(leftmost, leg.x);
+    if (!column) column = leftmost;
+    if (std::abs(*column - leftmost) < exactly) continue;
+    Arranged next = moved(out.project, shapes, {id}, {*column - leftmost, 0});
+    out.project = std::move(next.project);
+    if (!next.clear() && out.obstacle.clear()) out.obstacle = next.obstacle;
+  }
+  return out;
+}
+
 Point restingPlace(const Project& project, const Shapes& shapes, const Footprint& print,
                    const std::vector<std::optional<Socket>>& legs, const std::string& moving) {
   Point wanted{4, 36};

@@ -48,6 +48,9 @@ Arranged duplicated(const Project& project, const Shapes& shapes,
 // Each part to the nearest rows that nothing else uses, its wires with it.
 Arranged toFreeRows(const Project& project, const Shapes& shapes,
                     const std::vector<std::string>& parts);
+// Each part into the columns of the first, in its own rows.
+Arranged linedUp(const Project& project, const Shapes& shapes,
+                 const std::vector<std::string>& parts);
 
 // Where the body of a part with leads comes to lie: beside the breadboard,
 // at the height of its first lead, where nothing else lies.

@@ -63,6 +63,16 @@ struct WireMove {
   Strip row;  // where the leg has gone
 };
 
+// The rows that the moved parts are in: a wire that ends there is one of theirs.
+std::set<Strip> rowsOf(const Project& project, const std::vector<Relocation>& all) {
+  std::set<Strip> rows;
+  for (const Relocation& r : all)
+    for (const Leg& leg : project.part(r.part)->legs)
+      if (leg.in)
+        if (const auto row = rowOf(project, *leg.in)) rows.insert(*row);
+  return rows;
+}
+
 // Which rows are left by legs, and where to: only rows that no other part uses.
 std::map<Strip, WireMove> rowsLeft(const Project& project, const Shapes& shapes,
                                    const std::vector<Relocation>& all) {
@@ -99,6 +109,7 @@ Arranged relocated(const Project& project, const Shapes& shapes,
                    const std::vector<Relocation>& all) {
   Arranged out{project, {}, {}};
   const std::map<Strip, WireMove> left = rowsLeft(project, shapes, all);
+  const std::set<Strip> own = rowsOf(project, all);
   Ids moving;
   for (const Relocation& r : all) moving.insert(r.part), out.ids.push_back(r.part);
 
@@ -109,7 +120,12 @@ Arranged relocated(const Project& project, const Shapes& shapes,
     bool from;
     WireMove move;
   };
-  std::vector<End> ends;
+  std::vector<End> ends, aside;
+  const auto endOf = [&](const Occupant& who, const WireMove& move) {
+    std::size_t w = 0;
+    while ((*project.wires)[w]->id != who.id) ++w;
+    return End{w, who.what == "from", move};
+  };
   for (const auto& [socket, who] : occupancy(project)) {
     if (moving.contains(who.id)) continue;
     const auto row = rowOf(project, socket);
@@ -118,8 +134,7 @@ Arranged relocated(const Project& project, const Shapes& shapes,
       taken[socket] = who;
       continue;
     }
-    for (std::size_t w = 0; w < project.wires->size(); ++w)
-      if ((*project.wires)[w]->id == who.id) ends.push_back({w, who.what == "from", it->second});
+    ends.push_back(endOf(who, it->second));
   }
   // First the legs: they go exactly where they were sent.
   for (const Relocation& r : all) {
@@ -131,14 +146,18 @@ Arranged relocated(const Project& project, const Shapes& shapes,
       leg->in = r.sockets[i];
       if (!r.sockets[i]) continue;
       const auto it = taken.find(*r.sockets[i]);
-      if (it != taken.end() && out.obstacle.clear())
+      const auto row = rowOf(project, *r.sockets[i]);
+      // A wire of its own steps aside within its row.
+      if (it != taken.end() && row && own.contains(*row) && project.wire(it->second.id))
+        aside.push_back(endOf(it->second, {{}, *row}));
+      else if (it != taken.end() && out.obstacle.clear())
         out.obstacle = {Obstacle::Code::taken, leg->id, r.sockets[i]->point, it->second.id, 0, 0};
       taken[*r.sockets[i]] = {r.part, leg->id};
     }
     if (out.obstacle.clear()) out.obstacle = reachOf(out.project, shapes, *edited);
   }
   // Then the wire ends: by the same offset, or to a free hole of the same row.
-  std::vector<End> second;
+  std::vector<End> second = aside;
   const auto put = [&](const End& e, const Socket& to) {
     Wire& wire = out.project.wires.edit()[e.wire].edit();
     (e.from ? wire.from : wire.to) = to;

@@ -79,6 +79,38 @@ bool covers(const Obstacles& o, const std::vector<Point>& line) {
   return false;
 }
 
+// Does `line` run along one of `others` for more than `shared` pitches, so
+// that the two could not be told apart?
+bool runsAlong(const std::vector<Point>& line, const std::vector<std::vector<Point>>& others) {
+  constexpr double shared = 1.5, apart = 0.25, stride = 0.25;
+  const auto distance = [](Point p, Point a, Point b) {
+    const Point d = b - a;
+    const double square = d.x * d.x + d.y * d.y;
+    const double s = square > 0 ? ((p.x - a.x) * d.x + (p.y - a.y) * d.y) / square : 0;
+    const double t = std::clamp(s, 0.0, 1.0);
+    return std::hypot(p.x - a.x - d.x * t, p.y - a.y - d.y * t);
+  };
+  for (const std::vector<Point>& other : others) {
+    double together = 0;
+    for (std::size_t i = 0; i + 1 < line.size(); ++i) {
+      const double length = std::hypot(line[i + 1].x - line[i].x, line[i + 1].y - line[i].y);
+      const int steps = std::max(1, static_cast<int>(length / stride));
+      for (int k = 0; k < steps; ++k) {
+        const double s = (k + 0.5) / steps;
+        const Point p{line[i].x + (line[i + 1].x - line[i].x) * s,
+                      line[i].y + (line[i + 1].y - line[i].y) * s};
+        for (std::size_t j = 0; j + 1 < other.size(); ++j)
+          if (distance(p, other[j], other[j + 1]) < apart) {
+            together += length / steps;
+            break;
+          }
+      }
+    }
+    if (together > shared) return true;
+  }
+  return false;
+}
+
 // The channels between the holes, as a grid.
 class Channels {
  public:
@@ -217,12 +249,13 @@ Project tidied(const Project& project, const Shapes& shapes,
   const Obstacles obstacles = obstaclesOf(project, shapes);
   Channels channels(project, shapes, obstacles);
   std::vector<std::size_t> order;
+  std::vector<std::vector<Point>> laid;
   for (std::size_t w = 0; w < project.wires->size(); ++w) {
     const Wire& wire = *(*project.wires)[w];
     if (chosen.empty() || chosen.contains(wire.id))
       order.push_back(w);
     else
-      channels.occupy(pointsOf(project, shapes, wire));
+      laid.push_back(pointsOf(project, shapes, wire)), channels.occupy(laid.back());
   }
   const auto length = [&](std::size_t w) {
     const Wire& wire = *(*project.wires)[w];
@@ -237,7 +270,7 @@ Project tidied(const Project& project, const Shapes& shapes,
     plain.bends.clear();
     std::vector<Point> line = pointsOf(project, shapes, plain);
     if (line.empty()) continue;
-    if (covers(obstacles, line)) {
+    if (covers(obstacles, line) || runsAlong(line, laid)) {
       std::vector<Point> route = channels.route(line.front(), line.back());
       // The channel's ends beside the two sockets are part of the way.
       if (route.size() >= 2) {
@@ -246,6 +279,7 @@ Project tidied(const Project& project, const Shapes& shapes,
       }
     }
     channels.occupy(line);
+    laid.push_back(line);
     if (plain.bends != (*out.wires)[w]->bends) out.wires.edit()[w].edit().bends = plain.bends;
   }
   return out;

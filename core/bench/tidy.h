@@ -7,8 +7,8 @@
 namespace ignavo {
 
 // Lays wires so that they avoid the bodies of parts, the boards and each other:
-// straight where nothing is in the way, else along the channels between the
-// holes (A* over half-pitch channels, corners and crossings cost extra).
+// straight where nothing is in the way and no other wire lies on the same line, else along the
+// channels between the holes (A* over half-pitch channels, corners and crossings cost extra).
 // `wires` empty: all of them. Deterministic.
 Project tidied(const Project& project, const Shapes& shapes, const std::vector<std::string>& wires);
 // Takes the bends out.

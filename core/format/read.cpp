@@ -362,12 +362,13 @@ class Reader {
             problem(path, Code::wrongType, "an object");
             continue;
           }
-          PinSetting setting{pin, text(value, "pull", path, ""), {}};
+          PinSetting setting{
+              pin, text(value, "pull", path, ""), text(value, "label", path, ""), {}};
           if (!setting.pull.empty() && setting.pull != "up" && setting.pull != "none") {
             problem(path + ".pull", Code::notAChoice, setting.pull, "up, none");
             setting.pull.clear();
           }
-          keepUnknown(value, setting.extras, {"pull"});
+          keepUnknown(value, setting.extras, {"pull", "label"});
           program.pins.push_back(std::move(setting));
         }
     }

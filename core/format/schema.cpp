@@ -132,7 +132,8 @@ Json definitions() {
         {"pins",
          {{"type", "object"},
           {"additionalProperties",
-           {{"type", "object"}, {"properties", {{"pull", {{"enum", {"", "up", "none"}}}}}}}}}},
+           {{"type", "object"},
+            {"properties", {{"pull", {{"enum", {"", "up", "none"}}}}, {"label", text()}}}}}}},
         {"lanes", listOf(ref("lane"), limits::lanes)}}},
       {"required", {"board"}}};
   return d;

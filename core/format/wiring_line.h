@@ -63,6 +63,8 @@ class Line {
   void bend();
   void freeRows();
   void pull();
+  void label();
+  void lineUp();
   void colour();
   void addBoard();
   void addBreadboard();

@@ -138,12 +138,10 @@ void Line::rename() {
   const Part* p = part();
   if (!p) return;
   words_.accept("as", "a new name");
-  const std::string name = words_.rest();
+  const std::string name = words_.takeRest();
   if (name.empty()) return fail("here the new name is missing");
-  if (name.size() > 60) return fail("a name has 60 letters at most");
-  const std::string plain = words_.peek()->quoted ? words_.peek()->text : name;
-  while (!words_.atEnd()) words_.take();
-  const std::string id = p->id, free = freeName(out_.project, plain);
+  if (name.size() > limits::nameLetters) return fail("a name has 60 letters at most");
+  const std::string id = p->id, free = freeName(out_.project, name);
   out_.name = "name " + free;
   out_.ids = {id};
   out_.project = edits::changePart(std::move(out_.project), id, [&](Part& q) { q.name = free; });
@@ -230,6 +228,19 @@ void Line::freeRows() {
   }
 }
 
+void Line::lineUp() {
+  const std::size_t position = words_.position();
+  std::vector<std::string> parts;
+  while (parts.empty() || !words_.atEnd()) {
+    const Part* p = part();
+    if (!p) return;
+    parts.push_back(p->id);
+  }
+  if (parts.size() < 2) return fail("here the second part is missing: line up R1 R2");
+  out_.name = "line up parts";
+  take(linedUp(out_.project, catalogue(), parts), position, out_.project.part(parts[1])->type);
+}
+
 void Line::pull() {
   const bool up = words_.accept("up", "a pin’s own pull-up on");
   if (!up && !words_.accept("off", "a pin’s own pull-up off"))
@@ -238,6 +249,22 @@ void Line::pull() {
   if (!at) return;
   out_.name = (up ? "pull up " : "no pull-up on ") + at->point;
   out_.project = edits::setPull(std::move(out_.project), at->owner, at->point, up);
+}
+
+void Line::label() {
+  const auto at = pin();
+  if (!at) return;
+  words_.accept("as", "a label");
+  if (words_.accept("off", "it is called by what hangs on it again") && words_.atEnd()) {
+    out_.name = "take the label off " + at->point;
+    out_.project = edits::setPinLabel(std::move(out_.project), at->owner, at->point, {});
+    return;
+  }
+  const std::string text = words_.takeRest();
+  if (text.empty()) return fail("here the label is missing");
+  if (text.size() > limits::nameLetters) return fail("a label has 60 letters at most");
+  out_.name = fmt::format("label {} {}", at->point, text);
+  out_.project = edits::setPinLabel(std::move(out_.project), at->owner, at->point, text);
 }
 
 void Line::colour() {
@@ -299,18 +326,16 @@ void Line::addTable(BoardItem item, std::size_t held, std::size_t most, const st
 }
 
 void Line::title() {
-  const std::string text = words_.rest();
+  const std::string text = words_.takeRest();
   if (text.empty()) return fail("here the title is missing");
-  out_.project.title = words_.peek()->quoted ? words_.peek()->text : text;
-  while (!words_.atEnd()) words_.take();
+  out_.project.title = text;
   out_.name = "rename the project";
 }
 
 void Line::about() {
-  const std::string text = words_.rest();
+  const std::string text = words_.takeRest();
   if (text.empty()) return fail("here a sentence about the project is missing");
-  out_.project.about = words_.peek()->quoted ? words_.peek()->text : text;
-  while (!words_.atEnd()) words_.take();
+  out_.project.about = text;
   out_.name = "describe the project";
 }
 

@@ -63,6 +63,13 @@ std::string Words::rest() const {
   return atEnd() ? std::string() : line_.substr(words_[at_].column);
 }
 
+std::string Words::takeRest() {
+  if (atEnd()) return {};
+  std::string text = peek()->quoted ? peek()->text : rest();
+  at_ = words_.size();
+  return text;
+}
+
 void Words::fail(std::string message) { failAt(at_, std::move(message)); }
 
 void Words::failAt(std::size_t position, std::string message) {

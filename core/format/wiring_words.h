@@ -35,6 +35,8 @@ class Words {
   void offer(const std::string& phrase, const std::string& means = {});
   // All that is left, as it was typed.
   std::string rest() const;
+  // The same, taken; one in quotation marks without them.
+  std::string takeRest();
 
   void fail(std::string message);  // at the next word
   void failAt(std::size_t position, std::string message);

@@ -79,9 +79,11 @@ std::string writeWiring(const Project& project) {
   for (const auto& wire : *project.wires) add(wireLine(project, *wire));
   const bool several = project.boards.size() > 1;
   for (const auto& program : project.programs) {
-    for (const PinSetting& pin : program->pins)
-      if (pin.pull == "up")
-        add(fmt::format("pull up {}{}", several ? program->board + "." : "", pin.pin));
+    for (const PinSetting& setting : program->pins) {
+      const std::string pin = (several ? program->board + "." : "") + setting.pin;
+      if (setting.pull == "up") add("pull up " + pin);
+      if (!setting.label.empty()) add(fmt::format("label {} {}", pin, quoted(setting.label)));
+    }
     // Steps are read into the program of the board laid last: only one can be told.
     for (const auto& lane : program->lanes) {
       const TriggerKind* kind = triggerKind(lane->trigger.on);

@@ -130,6 +130,7 @@ std::string program(const Program& p) {
   for (const PinSetting& s : p.pins) {
     Row setting;
     if (!s.pull.empty()) setting.add("pull", quoted(s.pull));
+    if (!s.label.empty()) setting.add("label", quoted(s.label));
     pins.add(s.pin, setting.extras(s.extras).text());
   }
   std::string lanes;

@@ -120,6 +120,13 @@ std::string namedBehind(const Project& project, const Nets& nets, int start) {
 
 std::string pinLabel(const Project& project, const Nets& nets, const std::string& board,
                      const std::string& pin) {
+  const Program* program = project.program(board);
+  const std::string given = program ? program->labelOf(pin) : std::string();
+  return given.empty() ? hangsOn(project, nets, board, pin) : given;
+}
+
+std::string hangsOn(const Project& project, const Nets& nets, const std::string& board,
+                    const std::string& pin) {
   const int net = nets.of({board, pin});
   if (net < 0) return {};
   std::string name = namedBehind(project, nets, net);

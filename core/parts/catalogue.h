@@ -27,6 +27,9 @@ const Catalogue& catalogue();
 // A part of that kind with default properties and its friendly name, in no hole.
 Part newPart(const Project& project, const PartKind& kind);
 // What hangs on a pin, named from the circuit: "Red lamp", "Call button", or nothing.
+std::string hangsOn(const Project& project, const Nets& nets, const std::string& board,
+                    const std::string& pin);
+// The same, or the label that the user gave the pin in its place.
 std::string pinLabel(const Project& project, const Nets& nets, const std::string& board,
                      const std::string& pin);
 

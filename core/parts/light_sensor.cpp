@@ -12,7 +12,7 @@ const PartKind& lightSensorKind() {
     k.category = "Sense";
     k.brief = "less ohms in light";
     k.idStem = "light";
-    k.typed = {"light sensor"};
+    k.typed = {"light sensor", "ldr"};
     k.words = {"light", "dark", "dusk", "sun", "ldr", "sensor", "analog", "input"};
     k.what = "A resistor that falls with light: about 100 kΩ in the dark, 1 kΩ in full light.";
     k.place =

@@ -12,7 +12,7 @@ const PartKind& tempSensorKind() {
     k.category = "Sense";
     k.brief = "10 kΩ at 25 °C";
     k.idStem = "temp";
-    k.typed = {"temperature sensor", "temp sensor"};
+    k.typed = {"temperature sensor", "temp sensor", "thermistor", "ntc"};
     k.words = {"temperature", "warm", "heat", "cold", "ntc", "thermistor", "sensor", "analog"};
     k.what = "A resistor that falls as it gets warmer: 10 kΩ at 25 °C.";
     k.place =

@@ -67,17 +67,30 @@ Project changeWire(Project p, const std::string& id, const std::function<void(Wi
   return p;
 }
 
-Project setPull(Project p, const std::string& board, const std::string& pin, bool up) {
+namespace {
+// A setting that says nothing any more is taken out.
+Project changePin(Project p, const std::string& board, const std::string& pin,
+                  const std::function<void(PinSetting&)>& change) {
   for (auto& program : p.programs) {
     if (program->board != board) continue;
     auto& pins = program.edit().pins;
     auto it = std::find_if(pins.begin(), pins.end(), [&](auto& s) { return s.pin == pin; });
-    if (it == pins.end()) it = pins.insert(it, PinSetting{pin, "", {}});
-    it->pull = up ? "up" : "";
-    if (!up && it->extras.empty()) pins.erase(it);
+    if (it == pins.end()) it = pins.insert(it, PinSetting{pin, {}, {}, {}});
+    change(*it);
+    if (*it == PinSetting{pin, {}, {}, {}}) pins.erase(it);
     return p;
   }
   return p;
+}
+}  // namespace
+
+Project setPull(Project p, const std::string& board, const std::string& pin, bool up) {
+  return changePin(std::move(p), board, pin, [&](PinSetting& s) { s.pull = up ? "up" : ""; });
+}
+
+Project setPinLabel(Project p, const std::string& board, const std::string& pin,
+                    const std::string& label) {
+  return changePin(std::move(p), board, pin, [&](PinSetting& s) { s.label = label; });
 }
 
 Project setTick(Project p, const std::string& tick, bool done) {

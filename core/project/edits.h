@@ -17,6 +17,9 @@ Project remove(Project p, const std::vector<std::string>& ids);
 Project changePart(Project p, const std::string& id, const std::function<void(Part&)>& change);
 Project changeWire(Project p, const std::string& id, const std::function<void(Wire&)>& change);
 Project setPull(Project p, const std::string& board, const std::string& pin, bool up);
+// Empty: the pin is called by what hangs on it again.
+Project setPinLabel(Project p, const std::string& board, const std::string& pin,
+                    const std::string& label);
 Project setTick(Project p, const std::string& tick, bool done);
 
 // Where a step stands: in a lane's own list (`parent` empty) or in the body

@@ -71,4 +71,10 @@ bool Program::pulledUp(const std::string& pin) const {
                      [&](const PinSetting& p) { return p.pin == pin && p.pull == "up"; });
 }
 
+std::string Program::labelOf(const std::string& pin) const {
+  for (const PinSetting& setting : pins)
+    if (setting.pin == pin) return setting.label;
+  return {};
+}
+
 }  // namespace ignavo

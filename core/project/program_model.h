@@ -71,7 +71,8 @@ struct Lane {
 
 struct PinSetting {
   std::string pin;
-  std::string pull;  // "", "up"
+  std::string pull;   // "", "up"
+  std::string label;  // in place of what hangs on it; empty: that
   Extras extras;
   bool operator==(const PinSetting&) const = default;
 };
@@ -85,6 +86,8 @@ struct Program {
 
   bool hasSteps() const;
   bool pulledUp(const std::string& pin) const;
+  // The label that a user gave the pin; empty when none.
+  std::string labelOf(const std::string& pin) const;
   bool operator==(const Program&) const = default;
 };
 

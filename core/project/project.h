@@ -119,6 +119,7 @@ constexpr std::size_t breadboards = 16;
 constexpr std::size_t lanes = 200;
 constexpr std::size_t steps = 10000;
 constexpr int nesting = 64;
+constexpr std::size_t nameLetters = 60;  // of a part's name or a pin's label, typed by hand
 }  // namespace limits
 
 // "led" -> "led1", "led2", … : the first id that nothing in `p` uses.

@@ -1,6 +1,8 @@
 #include <QApplication>
+#include <QCheckBox>
 #include <QClipboard>
 #include <QComboBox>
+#include <QLineEdit>
 #include <QMenu>
 #include <QSlider>
 #include <QTemporaryDir>
@@ -146,8 +148,8 @@ class TestWire : public QObject {
     const QPoint up = at("i7") - at("i9");
     QTest::mousePress(bench(), Qt::LeftButton, {}, lamp);
     move(lamp + up / 2);
-    move(lamp + (at("j9") - at("i9")));
-    QTest::mouseRelease(bench(), Qt::LeftButton, {}, lamp + (at("j9") - at("i9")));
+    move(lamp + (at("h9") - at("i9")));
+    QTest::mouseRelease(bench(), Qt::LeftButton, {}, lamp + (at("h9") - at("i9")));
     QVERIFY(project() == before);
     QVERIFY(bench()->hint().contains("taken"));
   }
@@ -250,6 +252,50 @@ class TestWire : public QObject {
     bench()->setFocus();
     key(Qt::Key_Y);
     QVERIFY(coveredParts(project(), catalogue()) <= covered);
+  }
+  void pinsAreCalledWhatTheUserLikes() {
+    window_->openDemo("landing-beacon");
+    doc().select({"b1"});
+    QTest::qWait(20);
+    auto* label = window_->findChild<QLineEdit*>("label-D4");
+    QVERIFY(label);
+    QCOMPARE(label->placeholderText(), QString("Red lamp"));
+    label->setFocus();
+    QTest::keyClicks(label, "Harbour light");
+    QTest::keyClick(label, Qt::Key_Return);
+    QCOMPARE(doc().pinLabel("b1", "D4"), QString("Harbour light"));
+    QCOMPARE(doc().history().undoName(), std::string("label D4"));
+    // The same field on the page of its wire; an output has no pull-up.
+    doc().select({"w3"});
+    QTest::qWait(20);
+    label = window_->findChild<QLineEdit*>("label-D4");
+    QVERIFY(label && label->text() == "Harbour light");
+    QVERIFY(!window_->findChild<QCheckBox*>("pull-D4")->isEnabled());
+    QTest::keyClick(window_.get(), Qt::Key_Z, Qt::ControlModifier);
+    QCOMPARE(doc().pinLabel("b1", "D4"), QString("Red lamp"));
+    typeLine("wire D2 a25");
+    doc().select({"b1"});
+    QTest::qWait(20);
+    auto* pull = window_->findChild<QCheckBox*>("pull-D2");
+    QVERIFY(pull && pull->isEnabled());
+    QTest::mouseClick(pull, Qt::LeftButton, {}, {8, pull->height() / 2});
+    QVERIFY(project().program("b1")->pulledUp("D2"));
+  }
+  void partsLineUpByKey() {
+    window_->openDemo("berth-signals");
+    const Project before = project();
+    typeLine("red led g25 g27");
+    const std::string id = (*project().parts).back()->id;
+    doc().select({"led1", QString::fromStdString(id)});
+    bench()->setFocus();
+    key(Qt::Key_A, Qt::ShiftModifier);
+    QCOMPARE(leg(id, "anode").front(), leg("led1", "anode").front());
+    QCOMPARE(doc().history().undoName(), std::string("line up parts"));
+    key(Qt::Key_A, Qt::ShiftModifier);
+    QVERIFY(bench()->hint().contains("one line"));
+    QTest::keyClick(window_.get(), Qt::Key_Z, Qt::ControlModifier);
+    QTest::keyClick(window_.get(), Qt::Key_Z, Qt::ControlModifier);
+    QVERIFY(project() == before);
   }
   void lockedPartsStayAndSaySo() {
     window_->openDemo("landing-beacon");

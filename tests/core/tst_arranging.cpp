@@ -5,6 +5,7 @@
 #include "bench/arranging.h"
 #include "bench/breadboards.h"
 #include "bench/lying.h"
+#include "bench/tidy.h"
 #include "support/build.h"
 
 using namespace ignavo;
@@ -82,6 +83,61 @@ class TestArranging : public QObject {
       full.wire(std::string("D") + std::to_string(5 + h[0] - 'a'), h);
     const Arranged none = move(full, {"r1"}, 0, 3);
     QVERIFY(none.obstacle.code == Obstacle::Code::rowFull);
+  }
+  void ownWiresStepAside() {
+    // Along its rows, over the wire that ends there: it takes another hole of the row.
+    const Project p = Bench().resistor("r1", 220, "c9", "h9").wire("D4", "b9").wire("a9", "a20");
+    const Arranged a = move(p, {"r1"}, -1, 0);
+    QVERIFY(a.clear());
+    QCOMPARE(hole(a.project, "r1", "a"), std::string("b9"));
+    QCOMPARE(wireOf(a.project, "w1").to.text(), std::string("bb.c9"));
+    QVERIFY(joined(a.project) == joined(p));
+    // Another's wire stays, and is named.
+    const Project q = Bench().resistor("r1", 220, "c9", "h9").wire("D4", "c10");
+    const Arranged refused = move(q, {"r1"}, 0, 1);
+    QCOMPARE(refused.obstacle.code, Obstacle::Code::taken);
+    QCOMPARE(refused.obstacle.occupant, std::string("w1"));
+    // With the row full there is no room to step.
+    const Project full = Bench()
+                             .resistor("r1", 220, "c9", "h9")
+                             .resistor("r2", 220, "d9", "d14")
+                             .resistor("r3", 220, "e9", "e14")
+                             .wire("D4", "b9")
+                             .wire("D5", "a9");
+    const Arranged crowded = move(full, {"r2"}, -2, 0);
+    QVERIFY(crowded.clear());  // its own hole has become free
+    QVERIFY(joined(crowded.project) == joined(full));
+  }
+  void partsLineUpWithTheFirst() {
+    const Project p = Bench()
+                          .led("led1", "i9", "i11")
+                          .led("led2", "h14", "h16")
+                          .led("led3", "j19", "j21")
+                          .wire("D4", "f14");
+    const Arranged a = linedUp(p, catalogue(), {"led1", "led2", "led3"});
+    QVERIFY(a.clear());
+    QCOMPARE(hole(a.project, "led2", "anode"), std::string("i14"));
+    QCOMPARE(hole(a.project, "led3", "cathode"), std::string("i21"));
+    QVERIFY(joined(a.project) == joined(p));
+    QVERIFY(linedUp(a.project, catalogue(), {"led1", "led2", "led3"}).project == a.project);
+    // What cannot be says why.
+    const Project q = edits::addPart(p, [&] {
+      Part other = newPart(p, *catalogue().partKind("led"));
+      other.id = "led4";
+      other.legs[0].in = Socket{"bb", "i16"};
+      other.legs[1].in = Socket{"bb", "i17"};
+      return other;
+    }());
+    QCOMPARE(linedUp(q, catalogue(), {"led1", "led2"}).obstacle.occupant, std::string("led4"));
+  }
+  void tidyingTellsWiresOnOneLineApart() {
+    const Project p = Bench().wire("a1", "a12").wire("a3", "a9").wire("c1", "c4");
+    const Project tidy = tidied(p, catalogue(), {});
+    QVERIFY(tidy.wire("w3")->bends.empty());
+    // Of the two on one line the longer goes round.
+    QVERIFY(tidy.wire("w2")->bends.empty());
+    QVERIFY(!tidy.wire("w1")->bends.empty());
+    QVERIFY(tidied(tidy, catalogue(), {}) == tidy);
   }
   void partsLeaveForTheMatAndComeBack() {
     const Project p = Bench().led("led1", "i9", "i11").wire("D4", "j9");

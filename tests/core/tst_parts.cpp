@@ -142,6 +142,13 @@ class TestParts : public QObject {
     QCOMPARE(pinLabel(p, nets, "b1", "D2"), std::string("Call button"));
     QCOMPARE(pinLabel(p, nets, "b1", "D13"), std::string("board's own lamp"));
     QCOMPARE(pinLabel(p, nets, "b1", "D9"), std::string());
+    // A label that the user gave stands in its place; taken off, it is as before.
+    const Project named = edits::setPinLabel(p, "b1", "D4", "Harbour light");
+    QCOMPARE(pinLabel(named, nets, "b1", "D4"), std::string("Harbour light"));
+    QCOMPARE(hangsOn(named, nets, "b1", "D4"), std::string("led1"));
+    QVERIFY(edits::setPinLabel(named, "b1", "D4", "") == p);
+    const Project pulled = edits::setPull(named, "b1", "D4", true);
+    QCOMPARE(edits::setPull(pulled, "b1", "D4", false), named);
   }
 
  private:

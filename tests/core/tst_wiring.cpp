@@ -77,6 +77,12 @@ class TestWiring : public QObject {
     QVERIFY(after(p, "lock led1").part("led1")->locked);
     QVERIFY(!after(after(p, "lock led1"), "unlock led1").part("led1")->locked);
     QVERIFY(after(p, "pull up D2").program("b1")->pulledUp("D2"));
+    const Project labelled = after(p, "label D4 as Harbour light");
+    QCOMPARE(labelled.program("b1")->labelOf("D4"), std::string("Harbour light"));
+    QVERIFY(after(labelled, "label d4 off") == p);
+    QCOMPARE(after(p, "label D4 \"off\"").program("b1")->labelOf("D4"), std::string("off"));
+    p = after(p, "red led h20 h22");
+    QCOMPARE(hole(after(p, "line up led1 led2"), "led2", "anode"), std::string("i20"));
     QCOMPARE(after(p, "colour D4 moss").wire("w3")->colour, std::string("moss"));
     QCOMPARE(after(p, "bend D4 by a8").wire("w3")->bends.size(), std::size_t(1));
     QCOMPARE(after(after(p, "bend D4 by a8"), "straighten wires").wire("w3")->bends.size(),
