@@ -191,10 +191,10 @@ void Inspector::wirePage(const Wire& wire) {
     auto* swatches = new QWidget(page_);
     auto* h = new QHBoxLayout(swatches);
     h->setContentsMargins(0, 0, 0, 0);
-    h->setSpacing(5);
+    h->setSpacing(4);
     for (std::size_t i = 0; i < identityNames().size(); ++i) {
       auto* b = new QToolButton(swatches);
-      b->setFixedSize(24, 24);
+      b->setFixedSize(21, 21);
       b->setToolTip(str(identityNames()[i]));
       b->setAccessibleName(str(identityNames()[i]));
       const bool on = colour.index == static_cast<int>(i);

@@ -59,15 +59,19 @@ void Inspector::pinRow(const std::string& board, const std::string& pin) {
         edits::setPinLabel(doc_.project(), board, pin, wanted));
   });
   h->addWidget(label, 1);
+  if (writtenBy(program, pin)) {
+    auto* output = inspectorLabel(tr("output"), w, 12.5, false, true);
+    output->setToolTip(tr("A step sets this pin, so it has no pull-up"));
+    h->addWidget(output);
+    into_->addWidget(w);
+    return;
+  }
   auto* pull = new QCheckBox(tr("pull-up"), w);
   pull->setObjectName(QStringLiteral("pull-") + str(pin));
   pull->setAccessibleName(tr("Pull-up of %1").arg(str(pin)));
-  const bool output = writtenBy(program, pin);
   pull->setChecked(program->pulledUp(pin));
-  pull->setEnabled(!output);
-  pull->setToolTip(output ? tr("A step sets this pin: it is an output, and has no pull-up then")
-                          : tr("35 kΩ to 5 V inside the chip: the pin reads high until "
-                               "something pulls it low"));
+  pull->setToolTip(
+      tr("35 kΩ to 5 V inside the chip: the pin reads high until something pulls it low"));
   connect(pull, &QCheckBox::clicked, this, [this, board, pin](bool on) {
     setFocus();
     doc_.edit((on ? tr("pull up %1") : tr("no pull-up on %1")).arg(str(pin)),
