@@ -8,6 +8,7 @@
 #include <cmath>
 
 #include "bench/wiring.h"
+#include "check/sweep.h"
 #include "program/steps.h"
 #include "theme/theme.h"
 
@@ -153,16 +154,7 @@ void BenchView::showPose(const Pose* pose) {
   poseState_.reset();
   if (pose) {
     Circuit circuit(doc_.project());
-    CircuitState state = circuit.restState();
-    for (std::size_t p = 0; p < circuit.pins().size(); ++p) {
-      const CircuitPin& pin = circuit.pins()[p];
-      for (const std::string& name : {pin.name, pin.board + "." + pin.name})
-        if (const auto it = pose->find(name); it != pose->end())
-          state.pins[p] = it->second == "high" ? PinDrive::high : PinDrive::low;
-    }
-    for (std::size_t i = 0; i < doc_.project().parts->size(); ++i)
-      if (const auto it = pose->find((*doc_.project().parts)[i]->id); it != pose->end())
-        state.pressed[i] = it->second == "pressed" ? 1 : 0;
+    const CircuitState state = stateOf(doc_.project(), circuit, *pose);
     poseReading_ = circuit.solve(state);
     poseState_ = state;
   }

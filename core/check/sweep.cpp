@@ -1,7 +1,10 @@
 #include "check/sweep.h"
 
+#include <fmt/format.h>
+
 #include <algorithm>
 #include <cmath>
+#include <map>
 
 #include "program/steps.h"
 #include "run/random.h"
@@ -9,12 +12,21 @@
 namespace ignavo {
 
 namespace {
-constexpr int mostVariables = 12;  // 4096 poses
-constexpr int sampledPoses = 4096;
+constexpr double mostPoses = 4096;
+constexpr std::size_t mostSampled = 4096;
+constexpr double mostCounted = 1e18;
 constexpr double shortedAmps = 5.0;  // a supply giving this stands across less than 1 Ω
 template <typename T>
 decltype(auto) at(T& v, int i) {
   return v[static_cast<std::size_t>(i)];
+}
+
+std::string knobText(const Circuit& circuit, int part, Turned where) {
+  const PartKind* kind = circuit.kindOf(part);
+  for (const PropKind& prop : kind->props)
+    if (prop.key == kind->knob)
+      return fmt::format("{:g} {}", circuit.knobAt(part, where), prop.unit);
+  return {};
 }
 }  // namespace
 
@@ -22,6 +34,7 @@ Sweep::Sweep(const Project& project, Circuit& circuit, const std::function<bool(
     : project_(project), circuit_(circuit) {
   parts_.resize(project.parts->size());
   pins_.resize(circuit.pins().size());
+  swept_.resize(static_cast<std::size_t>(circuit.islandCount()));
   chooseOutputs();
   if (circuit_.shorted()) return;
   for (int i = 0; i < circuit_.islandCount(); ++i) {
@@ -30,27 +43,44 @@ Sweep::Sweep(const Project& project, Circuit& circuit, const std::function<bool(
   }
 }
 
+bool Sweep::isOutput(int pin) const {
+  return std::find(outputs_.begin(), outputs_.end(), pin) != outputs_.end();
+}
+
+void Sweep::addGroup(const std::string& board, const OutputGroup& ways) {
+  Group group{{}, ways};
+  for (const std::string& pin : ways.pins) {
+    group.pins.push_back(circuit_.pinIndex(board, pin));
+    if (group.pins.back() >= 0) outputs_.push_back(group.pins.back());
+  }
+  const double count =
+      ways.any ? std::ldexp(1.0, static_cast<int>(std::min<std::size_t>(ways.pins.size(), 60)))
+               : static_cast<double>(ways.ways.size());
+  poses_ = std::min(poses_ * count, mostCounted);
+  groups_.push_back(std::move(group));
+}
+
 void Sweep::chooseOutputs() {
   for (const auto& program : project_.programs) programmed_ = programmed_ || program->hasSteps();
+  if (programmed_) {
+    for (const BoardItem& board : project_.boards)
+      if (const Program* program = project_.program(board.id))
+        for (const OutputGroup& group : outputGroups(compile(*program, {})))
+          addGroup(board.id, group);
+    std::sort(outputs_.begin(), outputs_.end());
+    return;
+  }
+  // Without a program: a pin that reaches something to be seen, and no button.
   for (int p = 0; p < static_cast<int>(circuit_.pins().size()); ++p) {
     const CircuitPin& pin = at(circuit_.pins(), p);
-    bool output = false;
-    if (programmed_) {
-      if (const Program* program = project_.program(pin.board))
-        for (const PinUse& use : pinUses(*program))
-          output = output || (use.pin == pin.name && !use.writers.empty());
-    } else {
-      // Without a program: a pin that reaches something to be seen, and no button.
-      bool shows = false, pressable = false;
-      for (int part : circuit_.island(pin.island).parts) {
-        const PartKind* kind = circuit_.kindOf(part);
-        shows = shows || (kind && (kind->shows != Shows::nothing || kind->gated));
-        pressable = pressable || (kind && (kind->sweepable() || kind->senses));
-      }
-      const Net& net = at(circuit_.nets().all(), pin.net);
-      output = shows && !pressable && !(net.wires.empty() && net.legs.empty());
+    bool shows = false, pressable = false;
+    for (int part : circuit_.island(pin.island).parts) {
+      const PartKind* kind = circuit_.kindOf(part);
+      shows = shows || (kind && (kind->shows != Shows::nothing || kind->gated));
+      pressable = pressable || (kind && (kind->sweepable() || kind->senses));
     }
-    if (output) outputs_.push_back(p);
+    const Net& net = at(circuit_.nets().all(), pin.net);
+    if (shows && !pressable && !(net.wires.empty() && net.legs.empty())) outputs_.push_back(p);
   }
 }
 
@@ -68,68 +98,172 @@ Pose Sweep::poseOf(int island, const CircuitState& state) const {
   Pose pose;
   const bool several = project_.boards.size() > 1;
   for (int p : circuit_.island(island).pins) {
-    if (std::find(outputs_.begin(), outputs_.end(), p) == outputs_.end()) continue;
+    if (!isOutput(p)) continue;
     const CircuitPin& pin = at(circuit_.pins(), p);
     const PinDrive drive = at(state.pins, p);
     if (drive != PinDrive::high && drive != PinDrive::low) continue;
     pose[(several ? pin.board + "." : "") + pin.name] = drive == PinDrive::high ? "high" : "low";
   }
-  for (int part : circuit_.island(island).parts)
-    if (circuit_.kindOf(part) && circuit_.kindOf(part)->sweepable())
-      pose[at(*project_.parts, part)->id] =
-          poseWord(*circuit_.kindOf(part), at(state.pressed, part) != 0);
+  for (int part : circuit_.island(island).parts) {
+    const PartKind* kind = circuit_.kindOf(part);
+    const std::string& id = at(*project_.parts, part)->id;
+    if (kind && kind->sweepable()) pose[id] = poseWord(*kind, at(state.pressed, part) != 0);
+    if (at(state.turned, part) != Turned::asSet)
+      pose[id] = knobText(circuit_, part, at(state.turned, part));
+  }
   return pose;
 }
 
-void Sweep::sweepIsland(int island) {
-  const Circuit::Island& shape = circuit_.island(island);
-  std::vector<int> pins, contacts;
-  for (int p : shape.pins)
-    if (std::find(outputs_.begin(), outputs_.end(), p) != outputs_.end()) pins.push_back(p);
-  for (int p : shape.parts)
-    if (circuit_.kindOf(p) && circuit_.kindOf(p)->sweepable()) contacts.push_back(p);
-  islandAmps_ = 0;
+CircuitState stateOf(const Project& project, const Circuit& circuit, const Pose& pose) {
+  CircuitState state = circuit.restState();
+  for (std::size_t p = 0; p < circuit.pins().size(); ++p) {
+    const CircuitPin& pin = circuit.pins()[p];
+    for (const std::string& name : {pin.name, pin.board + "." + pin.name})
+      if (const auto it = pose.find(name); it != pose.end())
+        state.pins[p] = it->second == "high" ? PinDrive::high : PinDrive::low;
+  }
+  for (int i = 0; i < static_cast<int>(project.parts->size()); ++i) {
+    const auto it = pose.find(at(*project.parts, i)->id);
+    const PartKind* kind = circuit.kindOf(i);
+    if (it == pose.end() || !kind) continue;
+    if (kind->sweepable()) at(state.pressed, i) = it->second == poseWord(*kind, true) ? 1 : 0;
+    if (kind->senses && !kind->knob.empty())
+      for (const Turned where : {Turned::least, Turned::middle, Turned::most})
+        if (it->second == knobText(circuit, i, where)) at(state.turned, i) = where;
+  }
+  return state;
+}
 
-  CircuitState rest = circuit_.restState();
-  const int n = static_cast<int>(pins.size() + contacts.size());
-  const auto state = [&](const std::function<bool(int)>& bit) {
-    CircuitState s = rest;
-    int k = 0;
-    for (int p : pins) at(s.pins, p) = bit(k++) ? PinDrive::high : PinDrive::low;
-    for (int c : contacts) at(s.pressed, c) = bit(k++) ? 1 : 0;
-    return s;
+// Pins of which nothing is known: each alone and all together.
+Sweep::Dial Sweep::pinsDial(const std::vector<int>& pins) const {
+  Dial dial;
+  const auto level = [pins](const std::function<bool(int)>& high) {
+    std::vector<PinDrive> drives;
+    for (int k = 0; k < static_cast<int>(pins.size()); ++k)
+      drives.push_back(high(k) ? PinDrive::high : PinDrive::low);
+    return [pins, drives](CircuitState& s) {
+      for (std::size_t k = 0; k < pins.size(); ++k) at(s.pins, pins[k]) = drives[k];
+    };
   };
-  const auto try_ = [&](const std::function<bool(int)>& bit) { take(island, state(bit)); };
-  poses_ = std::min(poses_ * std::ldexp(1.0, std::min(n, 60)), 1e18);
-  if (!programmed_ && pins.size() > 1) {
-    // Nothing says which pins go together: one at a time, and all.
-    const int np = static_cast<int>(pins.size());
-    for (int presses = 0; presses < (1 << std::min<std::size_t>(contacts.size(), 6)); ++presses) {
-      const auto with = [&](const std::function<bool(int)>& pinBit) {
-        try_([&](int k) { return k < np ? pinBit(k) : ((presses >> (k - np)) & 1) != 0; });
-      };
-      with([](int) { return false; });
-      with([](int) { return true; });
-      for (int one = 0; one < np; ++one) with([&](int k) { return k == one; });
+  dial.add(level([](int) { return false; }));
+  for (int one = 0; one < static_cast<int>(pins.size()); ++one)
+    dial.add(level([one](int k) { return k == one; }));
+  if (pins.size() > 1) dial.add(level([](int) { return true; }));
+  return dial;
+}
+
+std::vector<Sweep::Dial> Sweep::dialsOf(int island) const {
+  const Circuit::Island& shape = circuit_.island(island);
+  std::vector<Dial> dials;
+  const auto here = [&](int pin) { return pin >= 0 && at(circuit_.pins(), pin).island == island; };
+  if (!programmed_) {
+    std::vector<int> pins;
+    for (int p : outputs_)
+      if (here(p)) pins.push_back(p);
+    if (!pins.empty()) dials.push_back(pinsDial(pins));
+  }
+  const auto single = [&](int pin) {
+    Dial dial;
+    for (const PinDrive drive : {PinDrive::low, PinDrive::high})
+      dial.add([pin, drive](CircuitState& s) { at(s.pins, pin) = drive; });
+    return dial;
+  };
+  for (const Group& group : groups_) {
+    std::vector<int> bits;  // of the pins that are in this island
+    for (int k = 0; k < static_cast<int>(group.pins.size()); ++k)
+      if (here(at(group.pins, k))) bits.push_back(k);
+    if (bits.empty()) continue;
+    if (group.ways.any) {
+      for (int k : bits) {
+        dials.push_back(single(at(group.pins, k)));
+        dials.back().grouped = true;
+      }
+      continue;
     }
-  } else if (n <= mostVariables) {
-    for (int bits = 0; bits < (1 << n); ++bits) try_([&](int k) { return ((bits >> k) & 1) != 0; });
+    std::map<std::vector<bool>, bool> ways;  // levels of those pins -> lasts
+    const auto project = [&](std::uint32_t way) {
+      std::vector<bool> levels;
+      for (int k : bits) levels.push_back((way >> k) & 1);
+      return levels;
+    };
+    for (const std::uint32_t way : group.ways.ways) ways.try_emplace(project(way), false);
+    for (const std::uint32_t way : group.ways.lasts) ways[project(way)] = true;
+    Dial dial;
+    dial.grouped = true;
+    for (const auto& [levels, lasts] : ways)
+      dial.add(
+          [&group, bits, levels = levels](CircuitState& s) {
+            for (std::size_t k = 0; k < bits.size(); ++k)
+              at(s.pins, at(group.pins, bits[k])) = levels[k] ? PinDrive::high : PinDrive::low;
+          },
+          lasts);
+    dials.push_back(std::move(dial));
+  }
+  for (int p : shape.parts) {
+    const PartKind* kind = circuit_.kindOf(p);
+    if (!kind) continue;
+    Dial dial;
+    if (kind->sweepable())
+      for (const std::uint8_t pressed : {std::uint8_t{0}, std::uint8_t{1}})
+        dial.add([p, pressed](CircuitState& s) { at(s.pressed, p) = pressed; });
+    if (kind->senses && !kind->knob.empty()) {
+      dial.add([](CircuitState&) {});
+      for (const Turned where : {Turned::least, Turned::middle, Turned::most})
+        if (circuit_.knobAt(p, where) != circuit_.knobAt(p, Turned::asSet))
+          dial.add([p, where](CircuitState& s) { at(s.turned, p) = where; });
+    }
+    if (!dial.ways.empty()) dials.push_back(std::move(dial));
+  }
+  return dials;
+}
+
+void Sweep::sweepIsland(int island) {
+  const std::vector<Dial> dials = dialsOf(island);
+  islandAmps_ = 0;
+  double all = 1;
+  for (const Dial& dial : dials) {
+    const auto ways = static_cast<double>(dial.ways.size());
+    all *= ways;
+    if (!dial.grouped) poses_ = std::min(poses_ * ways, mostCounted);
+  }
+  const CircuitState rest = circuit_.restState();
+  const auto solve = [&](const std::function<std::size_t(std::size_t)>& choice) {
+    CircuitState state = rest;
+    bool lasts = true;
+    for (std::size_t d = 0; d < dials.size(); ++d) {
+      const std::size_t way = choice(d);
+      dials[d].ways[way](state);
+      lasts = lasts && dials[d].lasts[way];
+    }
+    take(island, state, lasts);
+  };
+  if (all <= mostPoses) {
+    std::vector<std::size_t> digits(dials.size(), 0);
+    for (bool more = true; more;) {
+      solve([&](std::size_t d) { return digits[d]; });
+      more = false;
+      for (std::size_t d = 0; d < dials.size() && !more; ++d) {
+        digits[d] = (digits[d] + 1) % dials[d].ways.size();
+        more = digits[d] != 0;
+      }
+    }
   } else {
+    // None, each alone, all, and a seeded sample of the rest.
     sampled_ = true;
-    try_([](int) { return false; });
-    try_([](int) { return true; });
-    for (int one = 0; one < n; ++one) try_([&](int k) { return k == one; });
-    for (int i = 0; i < sampledPoses - n - 2; ++i)
-      try_([&](int k) {
-        return (randomBits(project_.seed, static_cast<std::uint64_t>(k),
-                           static_cast<std::uint64_t>(i)) &
-                1) != 0;
+    solve([](std::size_t) { return std::size_t(0); });
+    for (std::size_t one = 0; one < dials.size(); ++one)
+      for (std::size_t way = 1; way < dials[one].ways.size(); ++way)
+        solve([&](std::size_t d) { return d == one ? way : 0; });
+    solve([&](std::size_t d) { return dials[d].ways.size() - 1; });
+    for (std::uint64_t i = 0; at(swept_, island).size() < mostSampled && i < mostSampled; ++i)
+      solve([&](std::size_t d) {
+        return static_cast<std::size_t>(randomBits(project_.seed, d, i) % dials[d].ways.size());
       });
   }
   supplyAmps_ += islandAmps_;
 }
 
-void Sweep::take(int island, const CircuitState& state) {
+void Sweep::take(int island, const CircuitState& state, bool lasts) {
   const Circuit::Island& shape = circuit_.island(island);
   const IslandReading& r = circuit_.solveIsland(island, state);
   if (!r.converged) {
@@ -141,6 +275,7 @@ void Sweep::take(int island, const CircuitState& state) {
     return;
   }
   if (r.supplyAmps > shortedAmps) return;  // a finding of its own
+  at(swept_, island).push_back({state, lasts});
   islandAmps_ = std::max(islandAmps_, r.supplyAmps);
   for (std::size_t k = 0; k < shape.parts.size(); ++k) {
     PartSweep& p = at(parts_, shape.parts[k]);

@@ -4,6 +4,7 @@
 
 #include "check/finding.h"
 #include "parts/circuit.h"
+#include "program/reach.h"
 
 namespace ignavo {
 
@@ -33,11 +34,21 @@ struct PinSweep {
   bool everFixed = false;
 };
 
+// One combination that was solved, and whether it can last for a millisecond
+// or more: a program may go through others in passing.
+struct SweptPose {
+  CircuitState state;
+  bool lasts = true;
+};
+
 // "pressed" / "released" of a button, "left" / "right" of a switch.
 std::string poseWord(const PartKind& kind, bool pressed);
+// The state that a pose describes; whatever it does not name is at rest.
+CircuitState stateOf(const Project& project, const Circuit& circuit, const Pose& pose);
 
-// Solves the settled state of every combination of buttons and output pins
-// that can occur, island by island.
+// Solves the settled state of every combination of buttons, knobs, sensors and
+// output pins that can occur, island by island. Combinations of outputs that
+// the programs can never produce are left out.
 class Sweep {
  public:
   explicit Sweep(const Project& project, Circuit& circuit,
@@ -45,25 +56,49 @@ class Sweep {
 
   const PartSweep& part(int index) const { return parts_[static_cast<std::size_t>(index)]; }
   const PinSweep& pin(int index) const { return pins_[static_cast<std::size_t>(index)]; }
+  // What was solved of an island, the simplest combination first.
+  const std::vector<SweptPose>& posesOf(int island) const {
+    return swept_[static_cast<std::size_t>(island)];
+  }
   double poses() const { return poses_; }
   bool sampled() const { return sampled_; }
   const std::vector<std::string>& unsolved() const { return unsolved_; }
   double mostSupplyAmps() const { return supplyAmps_; }
   // Pins that are swept as outputs.
   const std::vector<int>& outputs() const { return outputs_; }
-  // The buttons and swept pins of an island, in words and ids.
+  bool isOutput(int pin) const;
+  // The buttons, turned knobs and swept pins of an island, in words and ids.
   Pose poseOf(int island, const CircuitState& state) const;
 
  private:
+  // Something that can stand in several ways: a button, a knob, a group of pins.
+  struct Dial {
+    std::vector<std::function<void(CircuitState&)>> ways;  // the simplest first
+    std::vector<bool> lasts;
+    bool grouped = false;  // part of a group that other islands share: counted once, elsewhere
+    void add(std::function<void(CircuitState&)> way, bool last = true) {
+      ways.push_back(std::move(way));
+      lasts.push_back(last);
+    }
+  };
   void chooseOutputs();
+  void addGroup(const std::string& board, const OutputGroup& group);
+  Dial pinsDial(const std::vector<int>& pins) const;
+  std::vector<Dial> dialsOf(int island) const;
   void sweepIsland(int island);
-  void take(int island, const CircuitState& state);
+  void take(int island, const CircuitState& state, bool lasts);
 
   const Project& project_;
   Circuit& circuit_;
   std::vector<int> outputs_;
   std::vector<PartSweep> parts_;
   std::vector<PinSweep> pins_;
+  std::vector<std::vector<SweptPose>> swept_;  // per island
+  struct Group {
+    std::vector<int> pins;  // in the order of its bits; -1: no such pin
+    OutputGroup ways;
+  };
+  std::vector<Group> groups_;
   bool programmed_ = false;
   double poses_ = 1;
   bool sampled_ = false;

@@ -34,6 +34,18 @@ Circuit::Circuit(const Project& project) : nets_(project, catalogue()) {
     partIds_.push_back(part->id);
     thrown_.push_back(kind && kind->pressed(*part) ? 1 : 0);
     devices_.push_back(kind && kind->devices ? kind->devices(*part) : PartDevices{});
+    knobs_.push_back(0);
+    if (kind)
+      for (const PropKind& prop : kind->props)
+        if (prop.key == kind->knob) knobs_.back() = part->number(prop.key, prop.otherwise);
+    turnedDevices_.emplace_back();
+    if (kind && kind->devices && kind->senses && !kind->knob.empty())
+      for (int place = 0; place < turnedPlaces; ++place) {
+        Part turned = *part;
+        turned.setProp(kind->knob,
+                       knobAt(static_cast<int>(knobs_.size()) - 1, static_cast<Turned>(place)));
+        turnedDevices_.back().push_back(kind->devices(turned));
+      }
     const int index = static_cast<int>(legNets_.size());
     std::vector<int> legs;
     for (int l = 0; kind && l < static_cast<int>(kind->print.legs.size()); ++l)
@@ -96,6 +108,22 @@ bool Circuit::isGroundNet(int net) const {
 std::optional<double> Circuit::supplyVolts(int net) const {
   const auto it = supplies_.find(net);
   return it == supplies_.end() ? std::nullopt : std::optional<double>(it->second);
+}
+
+double Circuit::knobAt(int part, Turned where) const {
+  const PartKind* kind = at(partKinds_, part);
+  for (const PropKind& prop : kind->props)
+    if (prop.key == kind->knob) switch (where) {
+        case Turned::least:
+          return prop.least;
+        case Turned::most:
+          return prop.most;
+        case Turned::middle:
+          return (prop.least + prop.most) / 2;
+        case Turned::asSet:
+          break;
+      }
+  return at(knobs_, part);
 }
 
 int Circuit::pinIndex(const std::string& board, const std::string& name) const {
@@ -206,6 +234,7 @@ CircuitState Circuit::restState() const {
   for (std::uint8_t up : pulledUp_) s.pins.push_back(up ? PinDrive::pullUp : PinDrive::input);
   s.pressed = thrown_;
   s.broken.assign(partKinds_.size(), 0);
+  s.turned.assign(partKinds_.size(), Turned::asSet);
   return s;
 }
 
@@ -213,7 +242,10 @@ void Circuit::setParameters(IslandWork& island, const CircuitState& state) {
   electric::Network& net = island.network;
   for (std::size_t i = 0; i < island.parts.size(); ++i) {
     const int p = island.shape.parts[i];
-    const PartDevices& d = at(devices_, p);
+    const auto& places = at(turnedDevices_, p);
+    const PartDevices& d = places.empty()
+                               ? at(devices_, p)
+                               : places[static_cast<std::size_t>(at(state.turned, p))];
     const PartSlots& slots = island.parts[i];
     const bool broken = at(state.broken, p) != 0;
     for (std::size_t k = 0; k < slots.resistors.size(); ++k)
@@ -380,7 +412,8 @@ const IslandReading& Circuit::solveIsland(int index, const CircuitState& state) 
   std::string key;
   for (int p : island.shape.pins) key.push_back(static_cast<char>(at(state.pins, p)));
   for (int p : island.shape.parts)
-    key.push_back(static_cast<char>(at(state.pressed, p) | (at(state.broken, p) << 1)));
+    key.push_back(static_cast<char>(at(state.pressed, p) | (at(state.broken, p) << 1) |
+                                    (static_cast<int>(at(state.turned, p)) << 2)));
   const auto it = island.memo.find(key);
   if (it != island.memo.end()) return it->second;
   if (island.memo.size() >= memoLimit) island.memo.clear();

@@ -14,11 +14,17 @@ namespace ignavo {
 
 enum class PinDrive : std::uint8_t { input, pullUp, low, high };
 
+// Where a knob or a sensor stands: as its property says, or at an end or the
+// middle of its range.
+enum class Turned : std::uint8_t { asSet, least, middle, most };
+constexpr int turnedPlaces = 4;
+
 // How all pins, buttons and parts stand at one moment.
 struct CircuitState {
   std::vector<PinDrive> pins;         // per Circuit::pins()
   std::vector<std::uint8_t> pressed;  // per Project::parts
   std::vector<std::uint8_t> broken;   // per Project::parts; a broken part is open
+  std::vector<Turned> turned;         // per Project::parts
   bool operator==(const CircuitState&) const = default;
 };
 
@@ -105,6 +111,8 @@ class Circuit {
   CircuitState restState() const;
   const IslandReading& solveIsland(int index, const CircuitState& state);
   CircuitReading solve(const CircuitState& state);
+  // Value of a part's knob or sensor where it stands.
+  double knobAt(int part, Turned where) const;
   const PartKind* kindOf(int part) const { return partKinds_[static_cast<std::size_t>(part)]; }
 
  private:
@@ -141,6 +149,8 @@ class Circuit {
   Nets nets_;
   std::vector<CircuitPin> pins_;
   std::vector<PartDevices> devices_;
+  std::vector<std::vector<PartDevices>> turnedDevices_;  // per part and Turned; empty: no knob
+  std::vector<double> knobs_;                            // as set
   std::vector<const PartKind*> partKinds_;
   std::vector<std::string> partIds_;
   std::vector<std::vector<int>> legNets_;

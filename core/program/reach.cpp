@@ -1,0 +1,171 @@
+#include "program/reach.h"
+
+#include <algorithm>
+#include <map>
+#include <numeric>
+#include <set>
+
+namespace ignavo {
+
+namespace {
+
+constexpr double lastingSeconds = 0.001;  // a shorter wait is no lasting state
+constexpr std::size_t mostPins = 16;      // of a group; beyond it nothing is proved
+constexpr std::size_t mostPlaces = 20000;
+
+using Way = std::uint32_t;
+struct Place {
+  int at;
+  Way way;
+  auto operator<=>(const Place&) const = default;
+};
+
+// The value that an instruction takes, when it is a plain one.
+const Instruction* plainOperand(const std::vector<Instruction>& code, int at) {
+  if (at < 1 || code[static_cast<std::size_t>(at)].offset != 1) return nullptr;
+  const Instruction& before = code[static_cast<std::size_t>(at - 1)];
+  return before.code == OpCode::push ? &before : nullptr;
+}
+
+class Explorer {
+ public:
+  Explorer(const CompiledLane& lane, const std::vector<int>& bitOfPin)
+      : code_(lane.code), bits_(bitOfPin) {}
+
+  // False when there are too many places to look at.
+  bool explore() {
+    std::vector<Place> open{{0, 0}};
+    seen_.insert(open.front());
+    while (!open.empty()) {
+      const Place here = open.back();
+      open.pop_back();
+      for (const Place& next : after(here))
+        if (seen_.insert(next).second) open.push_back(next);
+      if (seen_.size() > mostPlaces) return false;
+    }
+    return true;
+  }
+
+  std::set<Way> ways() const {
+    std::set<Way> out;
+    for (const Place& p : seen_) out.insert(p.way);
+    return out;
+  }
+
+  std::set<Way> lasting() const {
+    std::set<Way> out;
+    for (const Place& p : seen_) {
+      if (out.contains(p.way)) continue;
+      const Instruction& i = instruction(p.at);
+      const bool turns = i.code == OpCode::jump && i.target <= p.at;
+      if (i.code == OpCode::end || isLongWait(p.at) || (turns && comesBack(p))) out.insert(p.way);
+    }
+    return out;
+  }
+
+ private:
+  const Instruction& instruction(int at) const { return code_[static_cast<std::size_t>(at)]; }
+
+  bool isLongWait(int at) const {
+    if (instruction(at).code != OpCode::wait) return false;
+    const Instruction* seconds = plainOperand(code_, at);
+    return !seconds || seconds->number >= lastingSeconds;
+  }
+
+  std::vector<Place> after(const Place& here) const {
+    const Instruction& i = instruction(here.at);
+    switch (i.code) {
+      case OpCode::end:
+        return {};
+      case OpCode::jump:
+        return {{i.target, here.way}};
+      case OpCode::branch:
+      case OpCode::countTurn:
+        return {{here.at + 1, here.way}, {i.target, here.way}};
+      case OpCode::setPin: {
+        const int bit = bits_[static_cast<std::size_t>(i.arg)];
+        if (bit < 0) return {{here.at + 1, here.way}};
+        const Way mask = Way{1} << bit;
+        const Instruction* level = plainOperand(code_, here.at);
+        if (level)
+          return {{here.at + 1, level->number != 0 ? here.way | mask : here.way & ~mask}};
+        return {{here.at + 1, here.way | mask}, {here.at + 1, here.way & ~mask}};
+      }
+      default:
+        return {{here.at + 1, here.way}};
+    }
+  }
+
+  // Round a loop without a long wait to where it was: it can go on so for ever.
+  bool comesBack(const Place& start) const {
+    std::vector<Place> open{start};
+    std::set<Place> met;
+    while (!open.empty()) {
+      const Place here = open.back();
+      open.pop_back();
+      if (isLongWait(here.at)) continue;
+      for (const Place& next : after(here)) {
+        if (next == start) return true;
+        if (met.insert(next).second) open.push_back(next);
+      }
+    }
+    return false;
+  }
+
+  const std::vector<Instruction>& code_;
+  const std::vector<int>& bits_;
+  std::set<Place> seen_;
+};
+
+}  // namespace
+
+std::vector<OutputGroup> outputGroups(const CompiledProgram& program) {
+  // Lanes that set a pin in common belong together.
+  const std::size_t lanes = program.lanes.size();
+  std::vector<std::size_t> leader(lanes);
+  std::iota(leader.begin(), leader.end(), 0);
+  const auto root = [&](std::size_t l) {
+    while (leader[l] != l) l = leader[l];
+    return l;
+  };
+  std::map<int, std::size_t> laneOfPin;
+  std::vector<std::set<int>> written(lanes);
+  for (std::size_t l = 0; l < lanes; ++l)
+    for (const Instruction& i : program.lanes[l].code) {
+      if (i.code != OpCode::setPin || program.pins[static_cast<std::size_t>(i.arg)].empty())
+        continue;
+      written[l].insert(i.arg);
+      const auto [it, fresh] = laneOfPin.try_emplace(i.arg, l);
+      if (!fresh && root(l) != root(it->second)) leader[root(l)] = root(it->second);
+    }
+  std::vector<OutputGroup> out;
+  for (std::size_t first = 0; first < lanes; ++first) {
+    if (root(first) != first) continue;
+    std::set<int> pins;
+    std::size_t members = 0, only = 0;
+    for (std::size_t l = 0; l < lanes; ++l)
+      if (root(l) == first && !written[l].empty()) {
+        pins.insert(written[l].begin(), written[l].end());
+        ++members;
+        only = l;
+      }
+    if (pins.empty()) continue;
+    OutputGroup group;
+    std::vector<int> bits(program.pins.size(), -1);
+    for (int pin : pins) {
+      bits[static_cast<std::size_t>(pin)] = static_cast<int>(group.pins.size());
+      group.pins.push_back(program.pins[static_cast<std::size_t>(pin)]);
+    }
+    Explorer explorer(program.lanes[only], bits);
+    group.any = members > 1 || pins.size() > mostPins || !explorer.explore();
+    if (!group.any) {
+      const std::set<Way> ways = explorer.ways(), lasting = explorer.lasting();
+      group.ways.assign(ways.begin(), ways.end());
+      group.lasts.assign(lasting.begin(), lasting.end());
+    }
+    out.push_back(std::move(group));
+  }
+  return out;
+}
+
+}  // namespace ignavo

@@ -1,0 +1,191 @@
+#include <QtTest>
+#include <map>
+#include <random>
+#include <set>
+
+#include "program/reach.h"
+#include "program/steps.h"
+#include "support/build.h"
+
+using namespace ignavo;
+using namespace ignavo::test;
+
+namespace {
+
+using Ways = std::set<std::map<std::string, bool>>;
+
+Ways named(const OutputGroup& g, const std::vector<std::uint32_t>& ways) {
+  Ways out;
+  for (const std::uint32_t way : ways) {
+    std::map<std::string, bool> levels;
+    for (std::size_t k = 0; k < g.pins.size(); ++k) levels[g.pins[k]] = (way >> k) & 1;
+    out.insert(levels);
+  }
+  return out;
+}
+std::vector<OutputGroup> groupsOf(const Project& p) {
+  return outputGroups(compile(*p.program("b1"), {}));
+}
+OutputGroup only(const Bench& bench) {
+  const auto groups = groupsOf(bench);
+  return groups.size() == 1 ? groups.front() : OutputGroup();
+}
+
+// A plain random walk over a lane: every condition by a coin. Gives the levels seen.
+class Walker {
+ public:
+  Walker(const CompiledProgram& program, std::mt19937& random)
+      : program_(program), random_(random) {}
+  Ways seen;
+
+  void walk(int steps) {
+    std::vector<int> at(program_.lanes.size(), 0);
+    std::map<std::string, bool> levels;
+    for (const std::string& pin : program_.written) levels[pin] = false;
+    seen.insert(levels);
+    for (int i = 0; i < steps; ++i) {
+      const std::size_t l = random_() % at.size();
+      const Instruction& now = program_.lanes[l].code[static_cast<std::size_t>(at[l])];
+      const bool coin = random_() & 1;
+      switch (now.code) {
+        case OpCode::end:
+          break;
+        case OpCode::jump:
+          at[l] = now.target;
+          break;
+        case OpCode::branch:
+        case OpCode::countTurn:
+          at[l] = coin ? now.target : at[l] + 1;
+          break;
+        case OpCode::setPin: {
+          const Instruction& before = program_.lanes[l].code[static_cast<std::size_t>(at[l]) - 1];
+          const bool plain = before.code == OpCode::push;
+          levels[program_.pins[static_cast<std::size_t>(now.arg)]] =
+              plain ? before.number != 0 : coin;
+          ++at[l];
+          break;
+        }
+        default:
+          ++at[l];
+      }
+      seen.insert(levels);
+    }
+  }
+
+ private:
+  const CompiledProgram& program_;
+  std::mt19937& random_;
+};
+
+std::string randomSteps(std::mt19937& random, int depth, const std::string& pad) {
+  std::string out;
+  const int count = 1 + static_cast<int>(random() % 4);
+  for (int i = 0; i < count; ++i) {
+    const std::string pin = "d" + std::to_string(2 + random() % 4);
+    switch (depth > 0 ? random() % 6 : random() % 3) {
+      case 0:
+        out += pad + "set " + pin + (random() % 2 ? " high\n" : " low\n");
+        break;
+      case 1:
+        out += pad + "wait 0.01\n";
+        break;
+      case 2:
+        out += pad + "set " + pin + " not d9\n";
+        break;
+      case 3:
+        out += pad + "if d8 high\n" + randomSteps(random, depth - 1, pad + "  ");
+        if (random() % 2)
+          out += pad + "otherwise\n" + randomSteps(random, depth - 1, pad + "  ");
+        break;
+      case 4:
+        out += pad + "repeat 3 times\n" + randomSteps(random, depth - 1, pad + "  ");
+        break;
+      default:
+        out += pad + "keep going round\n" + randomSteps(random, depth - 1, pad + "  ");
+    }
+  }
+  return out;
+}
+
+}  // namespace
+
+class TestReach : public QObject {
+  Q_OBJECT
+ private Q_SLOTS:
+  void blinkHasTwoWaysThatLast() {
+    const OutputGroup g = only(Bench().program(blink));
+    QVERIFY(!g.any);
+    QCOMPARE(named(g, g.ways), (Ways{{{"D4", false}}, {{"D4", true}}}));
+    QCOMPARE(g.lasts, g.ways);
+  }
+  void oneAtATimeIsNeverBothForLong() {
+    const OutputGroup g = only(
+        Bench().program("set d3 high\nset d4 low\nwait 0.2\nset d4 high\nset d3 low\nwait 0.2\n"));
+    QCOMPARE(g.ways.size(), std::size_t(4));  // none at first, both for 4 µs
+    QCOMPARE(named(g, g.lasts),
+             (Ways{{{"D3", true}, {"D4", false}}, {{"D3", false}, {"D4", true}}}));
+  }
+  void shortWaitsDoNotLast() {
+    const OutputGroup g = only(Bench().program("set d3 high\nwait 0.0005\nset d3 low\nwait 0.01\n"));
+    QCOMPARE(named(g, g.lasts), (Ways{{{"D3", false}}}));
+  }
+  void loopsWithoutWaitsMayLast() {
+    // Follows the button round and round: either level stays as long as the button does.
+    const OutputGroup g =
+        only(Bench().program("if d2 high\n  set d3 high\notherwise\n  set d3 low\n"));
+    QCOMPARE(g.lasts.size(), std::size_t(2));
+  }
+  void theEndLasts() {
+    const OutputGroup g = only(Bench().lane("power", "set d3 high\nset d4 high\n"));
+    QCOMPARE(named(g, g.lasts), (Ways{{{"D3", true}, {"D4", true}}}));
+  }
+  void behindAnEndlessLoopNothingIsReached() {
+    const OutputGroup g =
+        only(Bench().program("keep going round\n  set d3 high\n  wait 1\nset d4 high\n"));
+    for (const auto& way : named(g, g.ways)) QVERIFY(!way.at("D4"));
+  }
+  void lanesWithPinsOfTheirOwnAreApart() {
+    const auto groups = groupsOf(Bench()
+                                     .lane("always", "set d3 high\nwait 1\nset d3 low\nwait 1\n")
+                                     .lane("always", "set d4 high\nwait 1\nset d4 low\nwait 1\n"));
+    QCOMPARE(groups.size(), std::size_t(2));
+    QVERIFY(!groups[0].any && !groups[1].any);
+  }
+  void lanesThatShareAPinAreNotProved() {
+    const OutputGroup g = only(Bench()
+                                   .lane("always", "set d3 high\nwait 1\n")
+                                   .lane("always", "set d3 low\nset d4 high\nwait 1\n"));
+    QVERIFY(g.any);
+    QCOMPARE(g.pins, (std::vector<std::string>{"D3", "D4"}));
+  }
+  // Nothing that a walk through the program meets is ever left out.
+  void neverLeavesOutAWay() {
+    std::mt19937 random(20261123);
+    int proved = 0;
+    for (int i = 0; i < 400; ++i) {
+      Bench bench;
+      bench.lane("always", randomSteps(random, 3, ""));
+      if (random() % 3 == 0) bench.lane("power", "set d6 high\nwait 1\nset d6 low\n");
+      const Project p = bench;
+      const CompiledProgram program = compile(*p.program("b1"), {});
+      Walker walker(program, random);
+      walker.walk(3000);
+      for (const OutputGroup& g : outputGroups(program)) {
+        if (g.any) continue;
+        ++proved;
+        const Ways ways = named(g, g.ways);
+        for (const auto& met : walker.seen) {
+          std::map<std::string, bool> mine;
+          for (const std::string& pin : g.pins) mine[pin] = met.at(pin);
+          QVERIFY2(ways.contains(mine), textOf(p.program("b1")->lanes[0]->steps).c_str());
+        }
+        for (const std::uint32_t way : g.lasts)
+          QVERIFY(std::binary_search(g.ways.begin(), g.ways.end(), way));
+      }
+    }
+    QVERIFY(proved > 300);
+  }
+};
+
+QTEST_GUILESS_MAIN(TestReach)
+#include "tst_reach.moc"
