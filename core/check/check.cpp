@@ -29,6 +29,22 @@ std::string milliamps(double amps) {
   return mA >= 9.95 ? fmt::format("{:.0f} mA", mA) : fmt::format("{:.1f} mA", mA);
 }
 
+std::string wattsText(double watts) {
+  return watts >= 0.9995 ? fmt::format("{:.2g} W", watts) : fmt::format("{:.0f} mW", watts * 1000);
+}
+
+std::string voltsText(double volts) {
+  const std::string text = fmt::format("{:.1f}", volts);
+  return (text.ends_with(".0") ? text.substr(0, text.size() - 2) : text) + " V";
+}
+
+std::string listed(const std::vector<std::string>& names) {
+  std::string out;
+  for (std::size_t i = 0; i < names.size(); ++i)
+    out += (i == 0 ? "" : i + 1 == names.size() ? " and " : ", ") + names[i];
+  return out;
+}
+
 namespace {
 bool among(const std::string& what, std::initializer_list<const char*> list) {
   return std::any_of(list.begin(), list.end(), [&](const char* s) { return what == s; });
@@ -84,6 +100,40 @@ std::string CheckContext::poseWords(const Pose& pose) const {
   return out;
 }
 
+PartReading CheckContext::reading(int part, const CircuitState& state) const {
+  const int island = circuit.islandOfPart(part);
+  const auto& members = circuit.island(island).parts;
+  const auto place = std::find(members.begin(), members.end(), part) - members.begin();
+  return circuit.solveIsland(island, state).parts[static_cast<std::size_t>(place)];
+}
+
+std::optional<double> CheckContext::volts(int netIndex, const CircuitState& state) const {
+  if (const auto supply = circuit.supplyVolts(netIndex)) return supply;
+  for (int i = 0; i < circuit.islandCount(); ++i) {
+    const auto& nets = circuit.island(i).nets;
+    const auto it = std::find(nets.begin(), nets.end(), netIndex);
+    if (it != nets.end())
+      return circuit.solveIsland(i, state).nets[static_cast<std::size_t>(it - nets.begin())];
+  }
+  return std::nullopt;
+}
+
+void CheckContext::showPart(Finding& f, int index) const {
+  for (const Leg& leg : part(index).legs)
+    if (leg.in) f.sockets.push_back(*leg.in);
+}
+
+bool CheckContext::isLamp(int index) const {
+  const PartKind* kind = circuit.kindOf(index);
+  return kind && kind->shows == Shows::light;
+}
+
+int CheckContext::partIndex(const std::string& id) const {
+  for (int p = 0; p < partCount(); ++p)
+    if (part(p).id == id) return p;
+  return -1;
+}
+
 namespace {
 
 void addReadings(const CheckContext& c, CheckResult& out) {
@@ -98,10 +148,7 @@ void addReadings(const CheckContext& c, CheckResult& out) {
                            : s.volts;
     if (!peak.seen) continue;
     const int island = c.circuit.islandOfPart(p);
-    const auto& members = c.circuit.island(island).parts;
-    const auto place = std::find(members.begin(), members.end(), p) - members.begin();
-    const PartReading r =
-        c.circuit.solveIsland(island, peak.state).parts[static_cast<std::size_t>(place)];
+    const PartReading r = c.reading(p, peak.state);
     WorstReading w;
     w.part = part.id;
     w.name = part.name;

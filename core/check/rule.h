@@ -33,6 +33,13 @@ struct CheckContext {
   const PinUse* use(const CircuitPin& pin) const;
   // "while Call button is held", or nothing.
   std::string poseWords(const Pose& pose) const;
+  // The solved part / net in a state.
+  PartReading reading(int part, const CircuitState& state) const;
+  std::optional<double> volts(int net, const CircuitState& state) const;
+  // What a socket of each leg is, for showing the part.
+  void showPart(Finding& f, int part) const;
+  bool isLamp(int part) const;
+  int partIndex(const std::string& id) const;
   std::vector<std::vector<PinUse>> uses;  // per board
 };
 
@@ -40,7 +47,9 @@ struct CheckContext {
 struct Rule {
   std::string id;
   Severity severity;    // the gravest it can give
-  std::string meaning;  // one sentence for the documentation
+  std::string meaning;  // one sentence each, for the documentation: what it means,
+  std::string why;      // why it matters on the table,
+  std::string mend;     // and how it is mended
   bool needsProgram = false;
   void (*apply)(CheckContext&) = nullptr;
 };
@@ -49,5 +58,11 @@ const std::vector<const Rule*>& rules();
 
 // "91 mA", "0.4 mA"
 std::string milliamps(double amps);
+// "3.2 W", "450 mW"
+std::string wattsText(double watts);
+// "5 V", "4.55 V"
+std::string voltsText(double volts);
+// "A", "A and B", "A, B and C"
+std::string listed(const std::vector<std::string>& names);
 
 }  // namespace ignavo

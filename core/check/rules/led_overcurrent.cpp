@@ -125,8 +125,14 @@ void apply(CheckContext& c) {
 }  // namespace
 
 const Rule& ledOvercurrentRule() {
-  static const Rule rule{"led-overcurrent", Severity::danger,
-                         "More current through an LED than it is made for.", false, apply};
+  static const Rule rule{
+      "led-overcurrent",
+      Severity::danger,
+      "More current through an LED than it is made for.",
+      "An LED takes as much as it can get; above 30 mA it burns out within seconds.",
+      "Put a resistor in its path; the smallest value that leaves at most 15 mA is offered.",
+      false,
+      apply};
   return rule;
 }
 

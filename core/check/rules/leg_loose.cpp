@@ -74,8 +74,13 @@ void apply(CheckContext& c) {
 }  // namespace
 
 const Rule& legLooseRule() {
-  static const Rule rule{"leg-loose", Severity::warning,
-                         "A leg is in a row where nothing else is plugged in.", false, apply};
+  static const Rule rule{"leg-loose",
+                         Severity::warning,
+                         "A leg is in a row where nothing else is plugged in.",
+                         "A path that ends somewhere carries no current at all, not a little.",
+                         "Lay a wire from that row to where the current should go on.",
+                         false,
+                         apply};
   return rule;
 }
 

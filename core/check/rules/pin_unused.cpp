@@ -48,8 +48,14 @@ void apply(CheckContext& c) {
 }  // namespace
 
 const Rule& pinUnusedRule() {
-  static const Rule rule{"pin-unused", Severity::warning,
-                         "Something hangs on a pin that no step uses.", true, apply};
+  static const Rule rule{
+      "pin-unused",
+      Severity::warning,
+      "Something hangs on a pin that no step uses.",
+      "What hangs there stays as it was at power-on.",
+      "Add a step that sets or reads the pin, or move the wire to the pin that is used.",
+      true,
+      apply};
   return rule;
 }
 

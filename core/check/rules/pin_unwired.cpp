@@ -54,8 +54,13 @@ void apply(CheckContext& c) {
 }  // namespace
 
 const Rule& pinUnwiredRule() {
-  static const Rule rule{"pin-unwired", Severity::warning,
-                         "The program uses a pin with nothing on it.", true, apply};
+  static const Rule rule{"pin-unwired",
+                         Severity::warning,
+                         "The program uses a pin with nothing on it.",
+                         "The program works, but nothing can be seen of it.",
+                         "Wire something to the pin, or change the step to the pin that was meant.",
+                         true,
+                         apply};
   return rule;
 }
 

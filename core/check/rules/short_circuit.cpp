@@ -2,8 +2,8 @@
 
 #include <algorithm>
 #include <cmath>
-#include <limits>
 
+#include "check/ohmic_path.h"
 #include "check/rules/list.h"
 
 namespace ignavo {
@@ -12,72 +12,8 @@ namespace {
 
 constexpr double shortOhms = 1.0;  // below this, supply and ground are as good as joined
 
-struct Path {
-  double ohms = std::numeric_limits<double>::infinity();
-  std::vector<int> parts;  // from the supply to ground
-  std::vector<int> edges;  // the same, as indices of Circuit::edges
-};
-
-// The path of least resistance between two nets, pressing buttons as needed
-// (Dijkstra's algorithm over nets; other supplies end the walk).
-Path leastPath(const CheckContext& c, int from, int to, const std::vector<int>& without,
-               const std::vector<std::size_t>& withoutEdges, int depth = 0) {
-  const std::size_t n = c.circuit.nets().all().size();
-  std::vector<double> ohms(n, std::numeric_limits<double>::infinity());
-  std::vector<int> via(n, -1), before(n, -1);
-  std::vector<bool> done(n, false);
-  ohms[static_cast<std::size_t>(from)] = 0;
-  for (;;) {
-    int best = -1;
-    for (std::size_t i = 0; i < n; ++i)
-      if (!done[i] && ohms[i] < shortOhms &&
-          (best < 0 || ohms[i] < ohms[static_cast<std::size_t>(best)]))
-        best = static_cast<int>(i);
-    if (best < 0) return {};
-    if (best == to) break;
-    done[static_cast<std::size_t>(best)] = true;
-    for (std::size_t e = 0; e < c.circuit.edges().size(); ++e) {
-      const OhmicEdge& edge = c.circuit.edges()[e];
-      if (edge.netA != best && edge.netB != best) continue;
-      if (std::find(without.begin(), without.end(), edge.part) != without.end()) continue;
-      if (std::find(withoutEdges.begin(), withoutEdges.end(), e) != withoutEdges.end()) continue;
-      const auto next = static_cast<std::size_t>(edge.netA == best ? edge.netB : edge.netA);
-      const double sum = ohms[static_cast<std::size_t>(best)] + edge.ohms;
-      if (sum >= ohms[next]) continue;
-      ohms[next] = sum;
-      via[next] = static_cast<int>(e);
-      before[next] = best;
-    }
-  }
-  Path path;
-  path.ohms = ohms[static_cast<std::size_t>(to)];
-  for (int net = to; net != from; net = before[static_cast<std::size_t>(net)]) {
-    path.edges.push_back(via[static_cast<std::size_t>(net)]);
-    path.parts.push_back(c.circuit.edges()[static_cast<std::size_t>(path.edges.back())].part);
-  }
-  std::reverse(path.parts.begin(), path.parts.end());
-  std::reverse(path.edges.begin(), path.edges.end());
-  // A switch stands in one position at a time: a path through both is none.
-  for (int a : path.edges)
-    for (int b : path.edges) {
-      const OhmicEdge& one = c.circuit.edges()[static_cast<std::size_t>(a)];
-      const OhmicEdge& other = c.circuit.edges()[static_cast<std::size_t>(b)];
-      if (one.part != other.part || !one.contact || one.whenPressed || !other.whenPressed) continue;
-      if (depth > 6) return {};
-      Path best;
-      for (int left : {a, b}) {
-        std::vector<std::size_t> fewer = withoutEdges;
-        fewer.push_back(static_cast<std::size_t>(left));
-        const Path p = leastPath(c, from, to, without, fewer, depth + 1);
-        if (p.ohms < best.ohms) best = p;
-      }
-      return best;
-    }
-  return path;
-}
-
 // Puts the path's parts into the finding; gives "Call button is held and Switch is at left".
-std::string poseAlong(const CheckContext& c, const Path& path, Finding& f) {
+std::string poseAlong(const CheckContext& c, const OhmicPath& path, Finding& f) {
   std::string words;
   for (std::size_t i = 0; i < path.parts.size(); ++i) {
     const Part& part = c.part(path.parts[i]);
@@ -92,7 +28,7 @@ std::string poseAlong(const CheckContext& c, const Path& path, Finding& f) {
   return words;
 }
 
-void report(CheckContext& c, int supply, const Path& path) {
+void report(CheckContext& c, int supply, const OhmicPath& path) {
   Finding f;
   f.rule = "short-circuit";
   f.severity = Severity::danger;
@@ -124,7 +60,7 @@ void report(CheckContext& c, int supply, const Path& path) {
 
 // Both ends of a battery joined.
 void reportBattery(CheckContext& c, int battery, const PartDevices::Battery& cells,
-                   const Path& path) {
+                   const OhmicPath& path) {
   Finding f;
   f.rule = "short-circuit";
   f.severity = Severity::danger;
@@ -152,11 +88,11 @@ void applyBatteries(CheckContext& c) {
     for (const auto& cells : kind->devices(c.part(p)).batteries) {
       const int plus = c.circuit.nets().ofLeg({p, cells.plus});
       const int minus = c.circuit.nets().ofLeg({p, cells.minus});
-      Path path;
+      OhmicPath path;
       if (plus == minus)
         path.ohms = 0;
       else
-        path = leastPath(c, plus, minus, {}, {});
+        path = leastPath(c.circuit, plus, minus, shortOhms);
       if (path.ohms < shortOhms) reportBattery(c, p, cells, path);
     }
   }
@@ -198,7 +134,7 @@ void apply(CheckContext& c) {
     for (int g : grounds) {
       std::vector<int> without;
       for (int round = 0; round < 8; ++round) {
-        const Path path = leastPath(c, s, g, without, {});
+        const OhmicPath path = leastPath(c.circuit, s, g, shortOhms, without);
         if (path.parts.empty()) break;
         report(c, s, path);
         without.insert(without.end(), path.parts.begin(), path.parts.end());
@@ -209,8 +145,15 @@ void apply(CheckContext& c) {
 }  // namespace
 
 const Rule& shortCircuitRule() {
-  static const Rule rule{"short-circuit", Severity::danger,
-                         "Supply and ground are joined through less than 1 Ω.", false, apply};
+  static const Rule rule{
+      "short-circuit",
+      Severity::danger,
+      "Supply and ground are joined through less than 1 Ω.",
+      "A short circuit takes all that the supply can give: wires get hot, the board switches "
+      "itself off, a battery is spoilt.",
+      "Take out the wire that joins the two, or put a resistor or the load in between.",
+      false,
+      apply};
   return rule;
 }
 
