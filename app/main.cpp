@@ -6,6 +6,7 @@
 #include <clocale>
 #include <cstdio>
 
+#include "bench/bench_picture.h"
 #include "rehearsal/rehearsal.h"
 #include "theme/theme.h"
 #include "window/main_window.h"
@@ -13,6 +14,8 @@
 namespace {
 
 using namespace ignavo::app;
+using ignavo::Finding;
+using ignavo::Project;
 
 bool stationOf(const QString& name, Station& out) {
   const char* names[] = {"wire", "check", "program", "run", "build"};
@@ -55,7 +58,7 @@ int shoot(MainWindow& window, const QString& file, double after, const QString& 
 int main(int argc, char** argv) {
   // A picture needs no monitor.
   for (int i = 1; i < argc; ++i)
-    if ((QByteArray(argv[i]).startsWith("--shot") ||
+    if ((QByteArray(argv[i]).startsWith("--shot") || QByteArray(argv[i]).startsWith("--picture") ||
          QByteArray(argv[i]).startsWith("--rehearse")) &&
         qEnvironmentVariableIsEmpty("QT_QPA_PLATFORM"))
       qputenv("QT_QPA_PLATFORM", "offscreen");
@@ -81,6 +84,11 @@ int main(int argc, char** argv) {
   const QCommandLineOption shotOption(QStringLiteral("shot"),
                                       QStringLiteral("Write a picture of the window and exit."),
                                       QStringLiteral("OUT.png"));
+  const QCommandLineOption pictureOption(
+      QStringLiteral("picture"),
+      QStringLiteral("Write a picture of the bench alone, PNG or SVG, and exit; with --station "
+                     "check the findings are marked."),
+      QStringLiteral("OUT"));
   const QCommandLineOption sizeOption(QStringLiteral("size"), QStringLiteral("Size of the window."),
                                       QStringLiteral("1280x800"), QStringLiteral("1280x800"));
   const QCommandLineOption afterOption(
@@ -99,8 +107,8 @@ int main(int argc, char** argv) {
                                       QStringLiteral("A line begun in the type-it line."),
                                       QStringLiteral("TEXT"));
   const QCommandLineOption darkOption(QStringLiteral("dark"), QStringLiteral("Night bench."));
-  parser.addOptions({demoOption, stationOption, shotOption, sizeOption, afterOption, selectOption,
-                     typeOption, rehearseOption, darkOption});
+  parser.addOptions({demoOption, stationOption, shotOption, pictureOption, sizeOption, afterOption,
+                     selectOption, typeOption, rehearseOption, darkOption});
   parser.process(app);
 
   bool dark = parser.isSet(darkOption);
@@ -136,6 +144,14 @@ int main(int argc, char** argv) {
       return fail(QStringLiteral("there is nothing with the id “%1” to select").arg(id));
   window.document().select(parser.values(selectOption));
   if (parser.isSet(rehearseOption)) return rehearse(window, parser.value(rehearseOption));
+  if (parser.isSet(pictureOption)) {
+    const Project& project = window.document().project();
+    const bool marked = station == Station::check;
+    if (writeBenchPicture(project, parser.value(pictureOption),
+                          marked ? ignavo::check(project).findings : std::vector<Finding>(), 1))
+      return 0;
+    return fail(QStringLiteral("“%1” cannot be written").arg(parser.value(pictureOption)));
+  }
   if (parser.isSet(shotOption))
     return shoot(window, parser.value(shotOption), after, parser.value(typeOption));
 

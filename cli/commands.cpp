@@ -5,9 +5,10 @@
 #include <charconv>
 #include <cstdio>
 #include <fstream>
-#include <sstream>
 #include <iostream>
+#include <sstream>
 
+#include "check/manual.h"
 #include "demos.h"
 #include "format/project_file.h"
 #include "format/wiring_language.h"
@@ -347,6 +348,11 @@ int demos(bool json) {
       fmt::print("{:<18} {}\n", d.name, r.project.about);
   }
   if (json) fmt::print("{}\n", list.dump(2));
+  return fine;
+}
+
+int checks() {
+  fmt::print("{}", checksManual());
   return fine;
 }
 

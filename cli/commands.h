@@ -39,5 +39,6 @@ int firmware(const std::string& file, const std::string& out, const std::string&
 int wire(const std::string& in, const std::string& out, bool toText);
 int demos(bool json);
 int schema();
+int checks();
 
 }  // namespace ignavo::cli

@@ -82,6 +82,9 @@ int main(int argc, char** argv) {
   app.add_subcommand("schema", "Prints the JSON Schema of project files")->callback([&] {
     status = schema();
   });
+  app.add_subcommand("checks", "Prints the manual of the check rules, as Markdown")->callback([&] {
+    status = checks();
+  });
 
   try {
     app.parse(argc, argv);

@@ -103,18 +103,7 @@ void BenchView::paintPreview(QPainter& p) {
 }
 
 QPointF BenchView::markAt(int index) const {
-  const Finding& f = doc_.check().findings[static_cast<std::size_t>(index)];
-  for (const std::string& id : f.parts)
-    if (const Part* part = doc_.project().part(id)) {
-      const PartLook look = lookOf(doc_.project(), *part);
-      if (look.legs.empty()) continue;
-      const QRectF body = bodyOf(*part, look);
-      return {body.right() + 15, body.center().y()};
-    }
-  for (const Socket& s : f.sockets)
-    if (const auto at = place(doc_.project(), s))
-      return *at + QPointF(-46 - (doc_.project().board(s.owner) ? 30 : -60), 0);
-  return {-1000, -1000};
+  return markPlace(doc_.project(), doc_.check().findings[static_cast<std::size_t>(index)]);
 }
 
 void BenchView::paintMarks(QPainter& p) {

@@ -110,6 +110,23 @@ void Scene::wires(QPainter& p) const {
   }
 }
 
+QPointF markPlace(const Project& project, const Finding& f) {
+  if (f.mark)
+    if (const auto at = socketAt(project, catalogue(), *f.mark))
+      return Scene::px(*at) + QPointF(0, -18);
+  for (const std::string& id : f.parts)
+    if (const Part* part = project.part(id)) {
+      const PartLook look = lookOf(project, *part);
+      if (look.legs.empty()) continue;
+      const QRectF body = bodyOf(*part, look);
+      return {body.right() + 15, body.center().y()};
+    }
+  for (const Socket& s : f.sockets)
+    if (const auto at = socketAt(project, catalogue(), s))
+      return Scene::px(*at) + QPointF(-46 - (project.board(s.owner) ? 30 : -60), 0);
+  return {-1000, -1000};
+}
+
 QRectF benchBounds(const Project& project) {
   const Nets nets;
   const Identities identities;

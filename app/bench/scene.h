@@ -6,6 +6,7 @@
 #include "art/art.h"
 #include "bench/identity.h"
 #include "bench/nets.h"
+#include "check/finding.h"
 #include "project/project.h"
 #include "theme/theme.h"
 
@@ -48,6 +49,9 @@ class Scene {
   const Nets& nets_;
   const Identities& identities_;
 };
+
+// Where the mark of a finding goes: beside its first part, else its first place.
+QPointF markPlace(const Project& project, const Finding& finding);
 
 // A whole bench at rest, for pictures and prints; `size` in pixels at 100 %.
 QRectF benchBounds(const Project& project);

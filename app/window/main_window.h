@@ -107,6 +107,5 @@ class MainWindow : public QMainWindow {
 };
 
 // Writes the bench as SVG or PNG, by the ending of the name. False when it cannot be written.
-bool writeBenchPicture(const Project& project, const QString& path);
 
 }  // namespace ignavo::app

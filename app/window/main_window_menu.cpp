@@ -6,6 +6,7 @@
 #include <QShortcut>
 #include <QSvgGenerator>
 
+#include "bench/bench_picture.h"
 #include "bench/scene.h"
 #include "demos.h"
 #include "theme/theme.h"
@@ -206,35 +207,6 @@ void MainWindow::printBench() {
   p.translate(-box.topLeft());
   paintBench(p, doc_.project());
   p.end();
-}
-
-bool writeBenchPicture(const Project& project, const QString& path) {
-  const QRectF box = benchBounds(project);
-  if (path.endsWith(QStringLiteral(".png"), Qt::CaseInsensitive)) {
-    constexpr double scale = 2;
-    QImage image((box.size() * scale).toSize(), QImage::Format_ARGB32_Premultiplied);
-    image.fill(theme().mat);
-    QPainter p(&image);
-    p.setRenderHint(QPainter::Antialiasing);
-    p.scale(scale, scale);
-    p.translate(-box.topLeft());
-    paintBench(p, project);
-    p.end();
-    return image.save(path);
-  }
-  QFile file(path);
-  if (!file.open(QIODevice::WriteOnly)) return false;
-  QSvgGenerator svg;
-  svg.setOutputDevice(&file);
-  svg.setSize(box.size().toSize());
-  svg.setViewBox(QRectF(QPointF(0, 0), box.size()));
-  svg.setTitle(str(project.title));
-  QPainter p(&svg);
-  p.fillRect(QRectF(QPointF(0, 0), box.size()), theme().mat);
-  p.translate(-box.topLeft());
-  paintBench(p, project);
-  p.end();
-  return file.flush() && file.error() == QFileDevice::NoError;
 }
 
 }  // namespace ignavo::app

@@ -32,6 +32,11 @@ struct BreadboardKind {
   // Strips are the pieces of metal inside: two per row, then the rails.
   int strips() const { return 2 * rows + 4 * railParts(); }
   int railParts() const { return railHoles == 0 ? 0 : (railBreakAt > 0 ? 2 : 1); }
+  bool hasBreaks() const { return railParts() > 1; }
+  bool isRail(int strip) const { return strip >= 2 * rows; }
+  bool isPlusRail(int strip) const {
+    return isRail(strip) && (strip - 2 * rows) / railParts() % 2 == 0;
+  }
   int stripOf(const Hole& hole) const;
   std::vector<Hole> holesOf(int strip) const;
   // "row 14 left", "left − rail"; what people call the strip.

@@ -1,5 +1,6 @@
 #pragma once
 #include <map>
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -38,6 +39,7 @@ struct Finding {
   std::vector<std::string> pins;   // "D4", or "b2.D4" with several boards
   std::vector<std::string> steps;  // step ids
   std::vector<Socket> sockets;     // places to be shown
+  std::optional<Socket> mark;      // where its mark goes, if not beside its first part
   Pose pose;
   std::vector<Figure> figures;
   std::vector<Remedy> remedies;

@@ -54,23 +54,32 @@ const Net& netAt(const Nets& nets, int index) {
   return nets.all()[static_cast<std::size_t>(index)];
 }
 
-Project placeResistor(const Project& project, double ohms, const Socket& a, const Socket& b) {
+Part newResistor(const Project& project, double ohms) {
   Part part = newPart(project, *catalogue().partKind("resistor"));
   part.setProp("ohms", ohms);
+  return part;
+}
+
+Project placed(const Project& project, Part part, const Socket& a, const Socket& b) {
   part.legs[0].in = a;
   part.legs[1].in = b;
   return edits::addPart(project, std::move(part));
 }
 
-// How well a resistor lies between two holes; smaller is better. Straight and
-// of middle length is what people would do.
-std::optional<double> lie(Point a, Point b) {
-  const Footprint& print = catalogue().partKind("resistor")->print;
+Project placeResistor(const Project& project, double ohms, const Socket& a, const Socket& b) {
+  return placed(project, newResistor(project, ohms), a, b);
+}
+
+// How well a part with two legs lies between two holes; smaller is better.
+// Straight and of middle length is what people would do.
+std::optional<double> lie(const std::string& type, Point a, Point b) {
+  const Footprint& print = catalogue().partKind(type)->print;
   const double d = distance(a, b);
   if (d < print.reachMin + 0.9 || d > print.reachMax) return std::nullopt;
   const double skew = std::min(std::abs(a.x - b.x), std::abs(a.y - b.y));
   return std::abs(d - 4) + 1.5 * skew;
 }
+std::optional<double> lie(Point a, Point b) { return lie("resistor", a, b); }
 
 }  // namespace
 
@@ -192,55 +201,142 @@ std::optional<Remedy> seriesResistor(const Project& project, const std::string& 
   return std::nullopt;
 }
 
-std::optional<Remedy> resistorToGround(const Project& project, const std::string& board,
-                                       const std::string& pin, double ohms) {
+namespace {
+
+// Where a wire could end in a net: its free holes and pins.
+std::vector<FreeHole> endsOf(const Project& project, const Net& net, const Occupancy& taken) {
+  std::vector<FreeHole> out = holesOf(project, net.strips, taken);
+  for (const PinRef& ref : net.pins) {
+    const BoardItem& board = project.boards[static_cast<std::size_t>(ref.board)];
+    const PinShape& pin = catalogue().board(board.type)->pins[static_cast<std::size_t>(ref.pin)];
+    const Socket socket{board.id, pin.name};
+    if (!taken.contains(socket)) out.push_back({socket, board.at + pin.at, -1});
+  }
+  return out;
+}
+
+Project withNewWire(Project project, const Socket& from, const Socket& to) {
+  Wire wire;
+  wire.id = freeId(project, "w");
+  wire.from = from;
+  wire.to = to;
+  return edits::addWire(std::move(project), std::move(wire));
+}
+
+// Another pin of the same role, when the net itself has none free.
+std::vector<FreeHole> sparePins(const Project& project, const Net& net, const Occupancy& taken) {
+  std::vector<FreeHole> out;
+  for (const PinRef& ref : net.pins) {
+    const BoardItem& board = project.boards[static_cast<std::size_t>(ref.board)];
+    const BoardShape& shape = *catalogue().board(board.type);
+    const auto role = shape.pins[static_cast<std::size_t>(ref.pin)].role;
+    if (role == PinShape::Role::io) continue;
+    for (const PinShape& pin : shape.pins)
+      if (const Socket socket{board.id, pin.name}; pin.role == role && !taken.contains(socket))
+        out.push_back({socket, board.at + pin.at, -1});
+  }
+  return out;
+}
+
+}  // namespace
+
+std::optional<Project> wireBetween(const Project& project, int netA, int netB) {
+  if (netA < 0 || netB < 0 || netA == netB) return std::nullopt;
   const Nets nets(project, catalogue());
   const Occupancy taken = occupancy(project);
-  const int net = nets.of({board, pin});
-  if (net < 0) return std::nullopt;
-  const BoardItem* item = project.board(board);
-  const BoardKind* kind = item ? catalogue().boardKind(item->type) : nullptr;
-  if (!kind) return std::nullopt;
-  std::vector<Socket> groundPins;
-  for (const BoardPin& p : kind->pins)
-    if (p.role == PinShape::Role::ground) groundPins.push_back({board, p.name});
-  const int ground = nets.of(groundPins.front());
-  const auto mine = holesOf(project, netAt(nets, net).strips, taken);
-  const auto title = fmt::format("Add {} to GND", ohmsText(ohms));
+  const auto ends = [&](int net) {
+    auto out = endsOf(project, netAt(nets, net), taken);
+    const auto spare = sparePins(project, netAt(nets, net), taken);
+    out.insert(out.end(), spare.begin(), spare.end());
+    return out;
+  };
+  double best = 1e9;
+  const FreeHole *from = nullptr, *to = nullptr;
+  const auto froms = ends(netA), tos = ends(netB);
+  for (const FreeHole& a : froms)
+    for (const FreeHole& b : tos)
+      if (const double d = distance(a.at, b.at); d < best - 1e-9) best = d, from = &a, to = &b;
+  if (!from) return std::nullopt;
+  return withNewWire(project, from->socket, to->socket);
+}
 
+std::optional<Project> bridge(const Project& project, const Part& part, int netA, int netB) {
+  if (netA < 0 || netB < 0 || netA == netB) return std::nullopt;
+  const Nets nets(project, catalogue());
+  const Occupancy taken = occupancy(project);
+  const auto as = holesOf(project, netAt(nets, netA).strips, taken);
   double best = 1e9;
   std::optional<Project> out;
-  for (const FreeHole& g : holesOf(project, netAt(nets, ground).strips, taken))
-    for (const FreeHole& m : mine)
-      if (const auto cost = lie(m.at, g.at); cost && *cost < best) {
+  for (const FreeHole& b : holesOf(project, netAt(nets, netB).strips, taken))
+    for (const FreeHole& a : as)
+      if (const auto cost = lie(part.type, a.at, b.at); cost && *cost < best) {
         best = *cost;
-        out = placeResistor(project, ohms, m.socket, g.socket);
+        out = placed(project, part, a.socket, b.socket);
       }
-  if (out) return Remedy{title, std::move(*out)};
-
-  // No ground within reach on the breadboard: to a free row, and a wire from there.
-  Socket free;
-  for (const Socket& s : groundPins)
-    if (!taken.contains(s) && free.owner.empty()) free = s;
-  for (const FreeHole& g : holesOf(project, netAt(nets, ground).strips, taken))
-    if (free.owner.empty()) free = g.socket;
-  if (free.owner.empty()) return std::nullopt;
+  if (out) return out;
+  // Too far: to a free row, and a wire from there.
+  auto ends = endsOf(project, netAt(nets, netB), taken);
+  if (ends.empty()) ends = sparePins(project, netAt(nets, netB), taken);
+  // A pin rather than a hole, where there is one.
+  const auto pin = std::find_if(ends.begin(), ends.end(), [](auto& e) { return e.strip < 0; });
+  if (ends.empty()) return std::nullopt;
+  const Socket& end = pin == ends.end() ? ends.front().socket : pin->socket;
   for (const FreeHole& other : holesOf(project, freeRows(project, nets), taken))
-    for (const FreeHole& m : mine) {
-      const auto cost = lie(m.at, other.at);
+    for (const FreeHole& a : as) {
+      const auto cost = lie(part.type, a.at, other.at);
       if (!cost || *cost >= best) continue;
       const auto row = holesOf(project, {{other.strip / 1000, other.strip % 1000}}, taken);
-      const FreeHole& end = row.front().socket == other.socket ? row.back() : row.front();
+      const FreeHole& near = row.front().socket == other.socket ? row.back() : row.front();
       best = *cost;
-      Project p = placeResistor(project, ohms, m.socket, other.socket);
-      Wire wire;
-      wire.id = freeId(p, "w");
-      wire.from = end.socket;
-      wire.to = free;
-      out = edits::addWire(std::move(p), std::move(wire));
+      out = withNewWire(placed(project, part, a.socket, other.socket), near.socket, end);
     }
-  if (!out) return std::nullopt;
-  return Remedy{title, std::move(*out)};
+  return out;
+}
+
+std::optional<Project> rewired(const Project& project, const std::string& wire, bool from,
+                               const StripRef& row) {
+  const Wire* held = project.wire(wire);
+  if (!held) return std::nullopt;
+  const Occupancy taken = occupancy(project);
+  const auto at = socketAt(project, catalogue(), from ? held->from : held->to);
+  double best = 1e9;
+  std::optional<Socket> to;
+  for (const FreeHole& hole : holesOf(project, {row}, taken))
+    if (at && distance(*at, hole.at) < best) best = distance(*at, hole.at), to = hole.socket;
+  if (!to) return std::nullopt;
+  return edits::changeWire(project, wire, [&](Wire& w) { (from ? w.from : w.to) = *to; });
+}
+
+namespace {
+std::optional<Remedy> resistorTo(const Project& project, const std::string& board,
+                                 const std::string& pin, double ohms, PinShape::Role role,
+                                 const char* name) {
+  const Nets nets(project, catalogue());
+  const BoardItem* item = project.board(board);
+  const BoardShape* shape = item ? catalogue().board(item->type) : nullptr;
+  if (!shape) return std::nullopt;
+  for (const PinShape& p : shape->pins)
+    if (p.role == role)
+      if (auto made = bridge(project, newResistor(project, ohms), nets.of({board, pin}),
+                             nets.of({board, p.name})))
+        return Remedy{fmt::format("Add {} to {}", ohmsText(ohms), name), std::move(*made)};
+  return std::nullopt;
+}
+}  // namespace
+
+std::optional<Remedy> resistorToGround(const Project& project, const std::string& board,
+                                       const std::string& pin, double ohms) {
+  return resistorTo(project, board, pin, ohms, PinShape::Role::ground, "GND");
+}
+
+std::optional<Remedy> resistorToSupply(const Project& project, const std::string& board,
+                                       const std::string& pin, double ohms) {
+  return resistorTo(project, board, pin, ohms, PinShape::Role::supply5, "5 V");
+}
+
+std::optional<Remedy> noPull(const Project& project, const std::string& board,
+                             const std::string& pin) {
+  return Remedy{"Switch the pull-up off", edits::setPull(project, board, pin, false)};
 }
 
 std::optional<Remedy> pullUp(const Project& project, const std::string& board,

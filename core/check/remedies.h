@@ -14,9 +14,21 @@ std::optional<Remedy> turn(const Project& project, const std::string& part);
 std::optional<Remedy> seriesResistor(const Project& project, const std::string& part, double ohms);
 std::optional<Remedy> changeResistor(const Project& project, const std::string& resistor,
                                      double ohms);
-// A resistor from a pin's net to ground.
+// A resistor from a pin's net to ground, or to its supply.
 std::optional<Remedy> resistorToGround(const Project& project, const std::string& board,
                                        const std::string& pin, double ohms);
+std::optional<Remedy> resistorToSupply(const Project& project, const std::string& board,
+                                       const std::string& pin, double ohms);
+// A wire between two nets, where both have a free hole or pin; the nearest two.
+std::optional<Project> wireBetween(const Project& project, int netA, int netB);
+// A part with two legs between two nets, its first leg in the first; over a free
+// row and a wire when the two are too far apart.
+std::optional<Project> bridge(const Project& project, const Part& part, int netA, int netB);
+// One end of a wire into a free hole of a row.
+std::optional<Project> rewired(const Project& project, const std::string& wire, bool from,
+                               const StripRef& row);
+std::optional<Remedy> noPull(const Project& project, const std::string& board,
+                             const std::string& pin);
 std::optional<Remedy> pullUp(const Project& project, const std::string& board,
                              const std::string& pin);
 std::optional<Remedy> changePin(const Project& project, const std::string& from,

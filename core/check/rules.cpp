@@ -4,10 +4,25 @@ namespace ignavo {
 
 // Causes come before their consequences, so that these can stay silent.
 const std::vector<const Rule*>& rules() {
-  static const std::vector<const Rule*> all = {
-      &shortCircuitRule(), &partBypassedRule(),   &legLooseRule(),
-      &ledReversedRule(),  &ledOvercurrentRule(), &pinOverloadRule(),
-      &pinUnwiredRule(),   &inputFloatingRule(),  &pinUnusedRule()};
+  static const std::vector<const Rule*> all = {&shortCircuitRule(),      &railUnfedRule(),
+                                               &buttonAlongTrenchRule(), &buttonBridgedRule(),
+                                               &overVoltageRule(),       &noCommonGroundRule(),
+                                               &pinFightRule(),          &partBypassedRule(),
+                                               &legLooseRule(),          &motorOnPinRule(),
+                                               &diodeBackwardsRule(),    &noFlybackRule(),
+                                               &ledReversedRule(),       &ledOvercurrentRule(),
+                                               &resistorHotRule(),       &capacitorReversedRule(),
+                                               &capacitorVoltageRule(),  &partOverloadRule(),
+                                               &pinOverloadRule(),       &boardOverloadRule(),
+                                               &pinUnwiredRule(),        &pinDirectionRule(),
+                                               &inputFloatingRule(),     &inputStuckRule(),
+                                               &activeLowRule(),         &pinUnusedRule(),
+                                               &sharedResistorRule(),    &ledDimRule(),
+                                               &ledDarkRule(),           &piezoSteadyRule(),
+                                               &tooFastRule(),           &twoWritersRule(),
+                                               &stuckLoopRule(),         &neverOffRule(),
+                                               &oddOneOutRule(),         &serialLoadedRule(),
+                                               &wireLooseRule()};
   return all;
 }
 

@@ -134,6 +134,56 @@ CircuitState stateOf(const Project& project, const Circuit& circuit, const Pose&
   return state;
 }
 
+std::vector<int> Sweep::tiedTo(int island) const {
+  std::vector<bool> in(groups_.size(), false);
+  std::vector<int> islands{island}, pins;
+  for (std::size_t i = 0; i < islands.size(); ++i)
+    for (std::size_t g = 0; g < groups_.size(); ++g) {
+      const auto touches = [&](int p) {
+        return p >= 0 && at(circuit_.pins(), p).island == islands[i];
+      };
+      if (in[g] || std::none_of(groups_[g].pins.begin(), groups_[g].pins.end(), touches)) continue;
+      in[g] = true;
+      for (int p : groups_[g].pins) {
+        if (p < 0) continue;
+        pins.push_back(p);
+        const int other = at(circuit_.pins(), p).island;
+        if (std::find(islands.begin(), islands.end(), other) == islands.end())
+          islands.push_back(other);
+      }
+    }
+  std::sort(pins.begin(), pins.end());
+  return pins;
+}
+
+std::vector<std::vector<PinDrive>> Sweep::waysOf(const std::vector<int>& tied) const {
+  std::vector<std::vector<PinDrive>> out{std::vector<PinDrive>(tied.size(), PinDrive::low)};
+  const auto place = [&](int pin) {
+    return static_cast<std::size_t>(std::lower_bound(tied.begin(), tied.end(), pin) - tied.begin());
+  };
+  const auto holds = [&](int pin) {
+    return pin >= 0 && std::binary_search(tied.begin(), tied.end(), pin);
+  };
+  for (const Group& group : groups_) {
+    if (std::none_of(group.pins.begin(), group.pins.end(), holds)) continue;
+    std::vector<std::uint32_t> ways = group.ways.lasts;
+    const auto bits = std::min<std::size_t>(group.pins.size(), 12);
+    if (group.ways.any)
+      for (std::uint32_t way = 0; way < (1u << bits); ++way) ways.push_back(way);
+    std::vector<std::vector<PinDrive>> next;
+    for (const auto& before : out)
+      for (const std::uint32_t way : ways) {
+        if (static_cast<double>(next.size()) >= mostPoses) break;
+        next.push_back(before);
+        for (std::size_t k = 0; k < group.pins.size(); ++k)
+          if (holds(group.pins[k]))
+            next.back()[place(group.pins[k])] = (way >> k) & 1 ? PinDrive::high : PinDrive::low;
+      }
+    if (!next.empty()) out = std::move(next);
+  }
+  return out;
+}
+
 // Pins of which nothing is known: each alone and all together.
 Sweep::Dial Sweep::pinsDial(const std::vector<int>& pins) const {
   Dial dial;
@@ -283,6 +333,7 @@ void Sweep::take(int island, const CircuitState& state, bool lasts) {
     p.reverseAmps.offer(-r.parts[k].amps, state);
     p.watts.offer(r.parts[k].watts, state);
     p.volts.offer(std::abs(r.parts[k].volts.value_or(0)), state);
+    p.reverseVolts.offer(-r.parts[k].volts.value_or(0), state);
     p.lamps.resize(r.parts[k].lamps.size());
     for (std::size_t l = 0; l < p.lamps.size(); ++l) p.lamps[l].offer(r.parts[k].lamps[l], state);
   }

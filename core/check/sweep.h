@@ -26,6 +26,7 @@ struct PartSweep {
   Peak reverseAmps;  // second to first
   Peak watts;
   Peak volts;               // largest absolute value
+  Peak reverseVolts;        // largest from second to first
   std::vector<Peak> lamps;  // through each lamp inside
 };
 struct PinSweep {
@@ -67,6 +68,12 @@ class Sweep {
   // Pins that are swept as outputs.
   const std::vector<int>& outputs() const { return outputs_; }
   bool isOutput(int pin) const;
+  bool programmed() const { return programmed_; }
+  // Outputs that the programs tie to those of this island, directly or over
+  // other islands; empty when there are none.
+  std::vector<int> tiedTo(int island) const;
+  // The lasting ways in which such outputs can stand; at most 4096 of them.
+  std::vector<std::vector<PinDrive>> waysOf(const std::vector<int>& tied) const;
   // The buttons, turned knobs and swept pins of an island, in words and ids.
   Pose poseOf(int island, const CircuitState& state) const;
 

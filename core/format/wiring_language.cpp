@@ -31,8 +31,20 @@ WiringText readWiring(const std::string& text) {
   std::string block;  // indented lines of a lane
   int number = 0, blockLine = 0;
   std::string trigger;
+  // The table is laid with what a new project has, unless the text says otherwise.
+  const auto layTable = [&] {
+    if (!table && out.project.boards.empty() && out.project.breadboards.empty()) {
+      const std::string title = out.project.title, about = out.project.about;
+      out.project = emptyProject();
+      for (auto& program : out.project.programs) program.edit().lanes.clear();
+      if (!title.empty()) out.project.title = title;
+      out.project.about = about;
+    }
+    table = true;
+  };
   const auto flush = [&] {
     if (trigger.empty()) return;
+    layTable();
     const ParsedSteps steps = parseSteps(block);
     if (steps.badLine > 0)
       out.problems.push_back({blockLine + steps.badLine, {0, 0, steps.problem}});
@@ -76,20 +88,10 @@ WiringText readWiring(const std::string& text) {
       out.problems.push_back({number, {0, 0, "the text is larger than 8 MB"}});
       return out;
     }
-    // The table is laid with what a new project has, unless the text says otherwise.
     const bool lays = head.starts_with("board") || head.starts_with("breadboard") ||
                       head.starts_with("title") || head.starts_with("about") ||
                       head.starts_with("#") || head.empty();
-    if (!lays && !table) {
-      if (out.project.boards.empty() && out.project.breadboards.empty()) {
-        const std::string title = out.project.title, about = out.project.about;
-        out.project = emptyProject();
-        for (auto& program : out.project.programs) program.edit().lanes.clear();
-        if (!title.empty()) out.project.title = title;
-        out.project.about = about;
-      }
-      table = true;
-    }
+    if (!lays) layTable();
     Typed typed = typeLine(out.project, line);
     if (typed.problem)
       out.problems.push_back({number, *typed.problem});

@@ -25,7 +25,7 @@ bool Line::looksLikeHole(const Word& word) {
   return ((c >= 'a' && c <= 'z') && word.lower.size() <= 4 &&
           std::all_of(word.lower.begin() + 1, word.lower.end(),
                       [](char d) { return d >= '0' && d <= '9'; })) ||
-         word.lower.find('.') != std::string::npos;
+         (word.lower.find('.') != std::string::npos && !parseQuantity(word.text));
 }
 
 std::optional<Socket> Line::holeOf(const std::string& owner, const std::string& point) const {

@@ -47,8 +47,12 @@ bool Line::property(const PartKind& kind, Part& part) {
   if (!value) return false;
   // A percentage or degrees set the knob; another quantity the first property that takes it.
   const bool percent = text.ends_with("%") || text.ends_with("C");
+  const bool united = std::any_of(kind.props.begin(), kind.props.end(), [&](const PropKind& p) {
+    return !p.unit.empty() && text.ends_with(p.unit);
+  });
   for (const PropKind& prop : kind.props) {
     if (prop.type != PropKind::Type::number || percent != (prop.key == kind.knob)) continue;
+    if (united && !text.ends_with(prop.unit)) continue;
     if (*value < prop.least || *value > prop.most) {
       fail(fmt::format("{} goes from {} to {}", prop.label, quantityText(prop.least, prop.unit),
                        quantityText(prop.most, prop.unit)));
@@ -255,6 +259,8 @@ bool Line::newPartLine() {
   const PartKind* kind = catalogue().partKind(*value < 0.01 ? "capacitor" : "resistor");
   Part part = newPart(out_.project, *kind);
   if (!property(*kind, part)) return false;
+  while (!bad() && property(*kind, part)) {
+  }
   if (!bad()) placePart(std::move(part), *kind);
   return true;
 }

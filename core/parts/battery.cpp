@@ -7,12 +7,12 @@ namespace {
 struct Cells {
   const char* kind;
   const char* text;
-  double volts, ohms;
+  double volts, ohms, mostAmps;
 };
-constexpr Cells all[] = {{"9v", "9 V battery", 9.0, 1.7},
-                         {"3aa", "3 AA cells", 4.5, 0.45},
-                         {"4aa", "4 AA cells", 6.0, 0.60},
-                         {"coin", "coin cell", 3.0, 60.0}};
+constexpr Cells all[] = {{"9v", "9 V battery", 9.0, 1.7, 1.0},
+                         {"3aa", "3 AA cells", 4.5, 0.45, 2.0},
+                         {"4aa", "4 AA cells", 6.0, 0.60, 2.0},
+                         {"coin", "coin cell", 3.0, 60.0, 0.030}};
 const Cells& cellsOf(const Part& part) {
   const std::string wanted = part.text("kind", "9v");
   for (const Cells& c : all)
@@ -49,6 +49,7 @@ const PartKind& batteryKind() {
     k.buildRank = 7;
     k.nameOf = [](const Part&) { return std::string("Battery"); };
     k.shortText = [](const Part& p) { return std::string(cellsOf(p).text); };
+    k.mostAmps = [](const Part& p) { return cellsOf(p).mostAmps; };
     k.devices = [](const Part& p) {
       PartDevices d;
       d.batteries = {{0, 1, cellsOf(p).volts, cellsOf(p).ohms}};

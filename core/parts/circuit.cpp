@@ -182,7 +182,10 @@ int Circuit::nodeFor(IslandWork& island, int net) {
   const auto supply = supplyVolts(net);
   if (supply && *supply == 0) return it->second = 0;
   it->second = island.network.addNode();
-  if (supply) island.supplySources.push_back(island.network.addSource(it->second, 0, *supply));
+  if (supply) {
+    island.supplySources.push_back(island.network.addSource(it->second, 0, *supply));
+    island.supplyNets.push_back(net);
+  }
   return it->second;
 }
 
@@ -402,8 +405,12 @@ IslandReading Circuit::compute(IslandWork& island, const CircuitState& state) {
     }
     out.pins.push_back(r);
   }
-  for (int k : island.supplySources)
-    if (s.converged) out.supplyAmps += at(s.sourceAmps, k);
+  for (std::size_t k = 0; k < island.supplySources.size() && s.converged; ++k) {
+    const int source = island.supplySources[k];
+    out.supplies.push_back({island.supplyNets[k], s.volt(at(net.sources, source).plus),
+                            at(s.sourceAmps, source)});
+    out.supplyAmps += out.supplies.back().amps;
+  }
   return out;
 }
 

@@ -49,6 +49,13 @@ struct IslandReading {
   std::vector<PartReading> parts;           // per Island::parts
   std::vector<PinReading> pins;             // per Island::pins
   double supplyAmps = 0;                    // out of the boards' supplies, output pins included
+  // Each supply net that this island touches: its level there, which something
+  // may push above the supply's own, and what the supply delivers.
+  struct Supply {
+    int net;
+    double volts, amps;
+  };
+  std::vector<Supply> supplies;
 };
 
 // The settled state of everything. Indices as in Nets::all, Project::parts, Circuit::pins.
@@ -132,7 +139,7 @@ class Circuit {
     std::unordered_map<int, int> nodeOfNet;  // looked up only, never walked
     std::vector<PartSlots> parts;
     std::vector<PinSlots> pins;
-    std::vector<int> supplySources;
+    std::vector<int> supplySources, supplyNets;  // side by side
     std::unordered_map<std::string, IslandReading> memo;  // looked up only, never walked
   };
 

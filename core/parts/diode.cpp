@@ -29,6 +29,7 @@ const PartKind& diodeKind() {
     k.ratedAmps = 1.0;
     k.nameOf = [](const Part&) { return std::string("Diode"); };
     k.shortText = [](const Part&) { return std::string("diode"); };
+    k.mostAmps = [](const Part&) { return 1.0; };
     k.devices = [](const Part&) {
       PartDevices d;
       d.diodes = {

@@ -106,6 +106,9 @@ struct PartKind {
   std::pair<int, int> readLegs = {0, 1};
   double ratedAmps = 0;  // continuous; 0: none
   double burnsAmps = 0;  // what the check calls too much, steadily; 0: no such limit
+  double mostVolts = 0;  // between its read legs, either way; 0: no such limit
+  double reverseVolts = 0;      // from its second read leg to its first; 0: no such limit
+  std::vector<int> powerLegs;   // take more current than a pin can give
   std::vector<Burn> burns;
 
   bool pressed(const Part& part) const {
@@ -116,6 +119,7 @@ struct PartKind {
   std::string (*nameOf)(const Part&) = nullptr;     // friendly name of a new part
   std::string (*shortText)(const Part&) = nullptr;  // "220 Ω", "red LED"
   double (*ratedWatts)(const Part&) = nullptr;      // null: none
+  double (*mostAmps)(const Part&) = nullptr;        // above it is damaged; null: none
   PartDevices (*devices)(const Part&) = nullptr;
 };
 

@@ -31,6 +31,7 @@ const PartKind& nmosKind() {
     k.ratedAmps = 2.0;
     k.nameOf = [](const Part&) { return std::string("MOSFET"); };
     k.shortText = [](const Part&) { return std::string("MOSFET"); };
+    k.mostAmps = [](const Part&) { return 2.0; };
     k.devices = [](const Part&) {
       PartDevices d;
       d.mosfets = {{1, 0, 2, {}}};

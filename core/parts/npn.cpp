@@ -31,6 +31,7 @@ const PartKind& npnKind() {
     k.ratedAmps = 0.600;
     k.nameOf = [](const Part&) { return std::string("Transistor"); };
     k.shortText = [](const Part&) { return std::string("npn transistor"); };
+    k.mostAmps = [](const Part&) { return 0.6; };
     k.devices = [](const Part&) {
       PartDevices d;
       d.bipolars = {{2, 1, 0, {}}};

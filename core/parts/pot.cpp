@@ -32,6 +32,7 @@ const PartKind& potKind() {
     k.readLegs = {0, 2};
     k.nameOf = [](const Part&) { return std::string("Knob"); };
     k.shortText = [](const Part& p) { return ohmsText(p.number("ohms", 10000)) + " knob"; };
+    k.ratedWatts = [](const Part&) { return 0.2; };
     k.devices = [](const Part& p) {
       // The tap touches the track with an ohm, also at its ends.
       constexpr double tapOhms = 1;

@@ -33,6 +33,8 @@ const PartKind& servoKind() {
     k.readLegs = {1, 2};
     k.nameOf = [](const Part&) { return std::string("Servo"); };
     k.shortText = [](const Part&) { return std::string("servo"); };
+    k.mostVolts = 6.6;  // made for 5 V, up to 6
+    k.powerLegs = {1};
     k.devices = [](const Part&) {
       // At rest: 10 kΩ at its input, 8 mA at 5 V.
       PartDevices d;

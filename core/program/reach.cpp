@@ -46,20 +46,19 @@ class Explorer {
     return true;
   }
 
-  std::set<Way> ways() const {
-    std::set<Way> out;
-    for (const Place& p : seen_) out.insert(p.way);
-    return out;
-  }
-
   std::set<Way> lasting() const {
     std::set<Way> out;
-    for (const Place& p : seen_) {
-      if (out.contains(p.way)) continue;
-      const Instruction& i = instruction(p.at);
-      const bool turns = i.code == OpCode::jump && i.target <= p.at;
-      if (i.code == OpCode::end || isLongWait(p.at) || (turns && comesBack(p))) out.insert(p.way);
-    }
+    for (const Place& p : seen_)
+      if (!out.contains(p.way) && rests(p)) out.insert(p.way);
+    return out;
+  }
+  // Those that last, and those met again and again on a round without a rest.
+  std::set<Way> ways() const {
+    std::set<Way> out = lasting();
+    for (const Place& p : seen_)
+      if (instruction(p.at).code == OpCode::setPin)
+        for (const Place& next : after(p))
+          if (!out.contains(next.way) && comesBack(next)) out.insert(next.way);
     return out;
   }
 
@@ -70,6 +69,13 @@ class Explorer {
     if (instruction(at).code != OpCode::wait) return false;
     const Instruction* seconds = plainOperand(code_, at);
     return !seconds || seconds->number >= lastingSeconds;
+  }
+
+  bool rests(const Place& p) const {
+    const Instruction& i = instruction(p.at);
+    if (i.code == OpCode::end || isLongWait(p.at)) return true;
+    // A round that changes nothing can go on like a wait.
+    return i.code == OpCode::jump && i.target <= p.at && comesBack(p);
   }
 
   std::vector<Place> after(const Place& here) const {
@@ -87,8 +93,7 @@ class Explorer {
         if (bit < 0) return {{here.at + 1, here.way}};
         const Way mask = Way{1} << bit;
         const Instruction* level = plainOperand(code_, here.at);
-        if (level)
-          return {{here.at + 1, level->number != 0 ? here.way | mask : here.way & ~mask}};
+        if (level) return {{here.at + 1, level->number != 0 ? here.way | mask : here.way & ~mask}};
         return {{here.at + 1, here.way | mask}, {here.at + 1, here.way & ~mask}};
       }
       default:

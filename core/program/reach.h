@@ -11,13 +11,15 @@ namespace ignavo {
 struct OutputGroup {
   std::vector<std::string> pins;
   bool any = false;                  // nothing could be proved: every way may occur
-  std::vector<std::uint32_t> ways;   // that the program can produce, however briefly; sorted
-  std::vector<std::uint32_t> lasts;  // those of them that can last for a millisecond or more
+  // Ways that can last for a millisecond or more, or that come again and again
+  // without such a rest; what is only passed through is none. Sorted.
+  std::vector<std::uint32_t> ways;
+  std::vector<std::uint32_t> lasts;  // those of them that last
 };
 
 // Which levels a program can give its outputs. Pins that different lanes set are
 // in different groups, and all combinations of their ways may occur. Never
-// leaves out a way that can occur: every condition may go either way at any time
+// leaves out such a way: every condition may go either way at any time
 // (a collecting semantics over program place and output levels).
 std::vector<OutputGroup> outputGroups(const CompiledProgram& program);
 

@@ -8,6 +8,7 @@
 #include <QTemporaryDir>
 #include <QtTest>
 
+#include "bench/bench_picture.h"
 #include "bench/tidy.h"
 #include "demos.h"
 #include "project/edits.h"

@@ -1,6 +1,7 @@
 #include <QtTest>
 
 #include "check/finding.h"
+#include "check/manual.h"
 #include "check/rule.h"
 #include "demos.h"
 #include "format/project_file.h"
@@ -202,15 +203,15 @@ class TestCheck : public QObject {
             .wire("ln21", "a18")
             .pullUp("D2")
             .program(follow),
-        "");
+        "active-low/note/btn1");
     row("pull-down of 100 kΩ is fine", Bench(call().program(follow)).prop("r2", "ohms", 1e5), "");
     // pin-unwired
     row("wrong pin number", beacon().program("set d5 high\nwait 1\nset d5 low\nwait 1"),
-        "pin-unused/warning/r1 pin-unwired/warning/D5");
+        "pin-unwired/warning/D5");
     row("one wrong step", beacon().program("set d4 high\nwait 1\nset d5 low\nwait 1"),
         "pin-unwired/warning/D5");
     row("read without wire", beacon().program("if d3 high\n  set d4 high\n"),
-        "pin-unwired/warning/D3");
+        "pin-unwired/warning/D3 never-off/note/D4");
     row("the board's own lamp counts",
         beacon().program("set d4 high\nset d13 high\nwait 1\nset d4 low\nset d13 low\nwait 1"), "");
     // pin-unused
@@ -239,7 +240,7 @@ class TestCheck : public QObject {
         "pin-overload/warning/D5");
     row("pin straight on ground",
         Bench(beacon()).wire("D5", "ln16").program(std::string(blink) + "set d5 high\nwait 1\n"),
-        "pin-overload/danger/D5");
+        "pin-fight/danger/D5");
     row("one lamp with 220 ohms", beacon().program(blink), "");
   }
   void rulesFire() {
@@ -297,7 +298,9 @@ class TestCheck : public QObject {
                    (remedy.title + ": " + g.title).c_str());
           const bool known = std::any_of(before.findings.begin(), before.findings.end(),
                                          [&](const Finding& h) { return h.rule == g.rule; });
-          QVERIFY2(known || g.severity == Severity::note,
+          // What the remedy adds may wait for a step of its own.
+          const bool fresh = !g.parts.empty() && !p.part(g.parts[0]);
+          QVERIFY2(known || fresh || g.severity == Severity::note,
                    (remedy.title + " brings: " + g.title).c_str());
         }
       }
@@ -330,7 +333,12 @@ class TestCheck : public QObject {
                           .wire("lp15", "a18")
                           .program(follow),
                       "input-floating"),
-             (std::vector<std::string>{"Add 10 kΩ to GND", "Use the pin’s own pull-up"}));
+             std::vector<std::string>{"Add 10 kΩ to GND"});
+    // With the button to ground the pull-up is the other way.
+    QCOMPARE(
+        remedies(beacon().button("btn1", 18).wire("D2", "a20").wire("ln15", "a18").program(follow),
+                 "input-floating"),
+        std::vector<std::string>{"Use the pin’s own pull-up"});
     // Nothing else on the board is unused: what belongs on such a pin can be put there.
     const Project bare = Bench().program("set d6 high\nwait 1\nset d6 low\nwait 1");
     const Finding unwired = check(bare).findings.at(0);
@@ -373,10 +381,11 @@ class TestCheck : public QObject {
     QFile file(QStringLiteral(SOURCE_DIR "/docs/checks.md"));
     QVERIFY(file.open(QIODevice::ReadOnly));
     const QByteArray text = file.readAll();
-    for (const Rule* rule : rules()) {
-      QVERIFY2(text.contains(("`" + rule->id + "`").c_str()), rule->id.c_str());
-      QVERIFY(!rule->meaning.empty());
-    }
+    QCOMPARE(QString::fromUtf8(text), QString::fromStdString(checksManual()));
+    for (const Rule* rule : rules())
+      QVERIFY2(QFile::exists(QStringLiteral(SOURCE_DIR "/docs/checks/%1.png")
+                                 .arg(QString::fromStdString(rule->id))),
+               rule->id.c_str());
   }
 };
 

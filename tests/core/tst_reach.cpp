@@ -31,7 +31,8 @@ OutputGroup only(const Bench& bench) {
   return groups.size() == 1 ? groups.front() : OutputGroup();
 }
 
-// A plain random walk over a lane: every condition by a coin. Gives the levels seen.
+// A plain random walk over the lanes: every condition by a coin. Gives the levels
+// that are seen while something waits.
 class Walker {
  public:
   Walker(const CompiledProgram& program, std::mt19937& random)
@@ -42,7 +43,6 @@ class Walker {
     std::vector<int> at(program_.lanes.size(), 0);
     std::map<std::string, bool> levels;
     for (const std::string& pin : program_.written) levels[pin] = false;
-    seen.insert(levels);
     for (int i = 0; i < steps; ++i) {
       const std::size_t l = random_() % at.size();
       const Instruction& now = program_.lanes[l].code[static_cast<std::size_t>(at[l])];
@@ -65,10 +65,14 @@ class Walker {
           ++at[l];
           break;
         }
+        case OpCode::wait:
+          // All the lanes stand still then, at least for a moment.
+          seen.insert(levels);
+          ++at[l];
+          break;
         default:
           ++at[l];
       }
-      seen.insert(levels);
     }
   }
 
@@ -94,8 +98,7 @@ std::string randomSteps(std::mt19937& random, int depth, const std::string& pad)
         break;
       case 3:
         out += pad + "if d8 high\n" + randomSteps(random, depth - 1, pad + "  ");
-        if (random() % 2)
-          out += pad + "otherwise\n" + randomSteps(random, depth - 1, pad + "  ");
+        if (random() % 2) out += pad + "otherwise\n" + randomSteps(random, depth - 1, pad + "  ");
         break;
       case 4:
         out += pad + "repeat 3 times\n" + randomSteps(random, depth - 1, pad + "  ");
@@ -121,13 +124,21 @@ class TestReach : public QObject {
   void oneAtATimeIsNeverBothForLong() {
     const OutputGroup g = only(
         Bench().program("set d3 high\nset d4 low\nwait 0.2\nset d4 high\nset d3 low\nwait 0.2\n"));
-    QCOMPARE(g.ways.size(), std::size_t(4));  // none at first, both for 4 µs
+    QCOMPARE(g.ways, g.lasts);  // both together for 4 µs only: that is no way of standing
     QCOMPARE(named(g, g.lasts),
              (Ways{{{"D3", true}, {"D4", false}}, {{"D3", false}, {"D4", true}}}));
   }
   void shortWaitsDoNotLast() {
-    const OutputGroup g = only(Bench().program("set d3 high\nwait 0.0005\nset d3 low\nwait 0.01\n"));
+    const OutputGroup g =
+        only(Bench().program("set d3 high\nwait 0.0005\nset d3 low\nwait 0.01\n"));
     QCOMPARE(named(g, g.lasts), (Ways{{{"D3", false}}}));
+  }
+  void fastRoundsAreWaysThatDoNotLast() {
+    const OutputGroup g = only(Bench().program("set d3 high\nset d3 low\n"));
+    QCOMPARE(g.ways.size(), std::size_t(2));
+    const OutputGroup tone =
+        only(Bench().program("set d3 high\nwait 0.0005\nset d3 low\nwait 0.0005\n"));
+    QCOMPARE(tone.ways.size(), std::size_t(2));
   }
   void loopsWithoutWaitsMayLast() {
     // Follows the button round and round: either level stays as long as the button does.
@@ -165,7 +176,6 @@ class TestReach : public QObject {
     for (int i = 0; i < 400; ++i) {
       Bench bench;
       bench.lane("always", randomSteps(random, 3, ""));
-      if (random() % 3 == 0) bench.lane("power", "set d6 high\nwait 1\nset d6 low\n");
       const Project p = bench;
       const CompiledProgram program = compile(*p.program("b1"), {});
       Walker walker(program, random);
@@ -173,7 +183,7 @@ class TestReach : public QObject {
       for (const OutputGroup& g : outputGroups(program)) {
         if (g.any) continue;
         ++proved;
-        const Ways ways = named(g, g.ways);
+        const Ways ways = named(g, g.lasts);
         for (const auto& met : walker.seen) {
           std::map<std::string, bool> mine;
           for (const std::string& pin : g.pins) mine[pin] = met.at(pin);

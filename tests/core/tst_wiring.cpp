@@ -256,6 +256,19 @@ Round and round:
                textOf(p.programs[0]->lanes[0]->steps));
     }
   }
+  void aProgramAloneIsEnough() {
+    const WiringText text = readWiring("Round and round:\n  set d13 high\n  wait 1\n");
+    QVERIFY(text.problems.empty());
+    QCOMPARE(text.project.boards.size(), std::size_t(1));
+    QCOMPARE(text.project.programs[0]->lanes.size(), std::size_t(1));
+    QCOMPARE(text.project.programs[0]->lanes[0]->steps.size(), std::size_t(2));
+  }
+  void unitsSayWhichValueIsMeant() {
+    const Project p = after(emptyProject(), "100u 6V electrolytic c10 c12");
+    QCOMPARE(p.part("c1")->number("volts", 0), 6.0);
+    QCOMPARE(p.part("c1")->number("farads", 0), 1e-4);
+    QCOMPARE(after(p, "82 0.5W c1 c5").part("r1")->number("watts", 0), 0.5);
+  }
   void completionsGoOn() {
     const Project p = beacon();
     const auto lines = [&](const std::string& typed) {

@@ -1,6 +1,7 @@
 #include <fmt/format.h>
 
 #include "check/remedies.h"
+#include "check/rules/inputs.h"
 #include "check/rules/list.h"
 
 namespace ignavo {
@@ -12,8 +13,33 @@ constexpr double pullDownOhms = 10e3;
 // A resistor that should hold the level ends in an empty row: that is the cause.
 bool pullHangsLoose(const CheckContext& c, int island) {
   for (int part : c.circuit.island(island).parts)
+    if (c.explained(c.part(part).id,
+                    {"rail-unfed", "button-bridged", "button-along-trench", "no-common-ground"}))
+      return true;
+  for (int part : c.circuit.island(island).parts)
     if (c.circuit.kindOf(part)->passes && c.explained(c.part(part).id, {"leg-loose"})) return true;
   return false;
+}
+
+// Only what lets the pin read both levels, when a button or sensor is there.
+void addRemedies(const CheckContext& c, Finding& f, const CircuitPin& pin) {
+  const auto fits = [&](const std::optional<Remedy>& r) {
+    return r && (f.parts.empty() || readsBothLevels(r->after, pin));
+  };
+  auto down = remedies::resistorToGround(c.project, pin.board, pin.name, pullDownOhms);
+  auto up = remedies::pullUp(c.project, pin.board, pin.name);
+  const bool canDown = fits(down), canUp = fits(up);
+  if (canDown) {
+    f.reason += " 10 kΩ to GND makes it low.";
+    f.remedies.push_back(std::move(*down));
+  }
+  if (canUp) {
+    if (!canDown)
+      f.reason += f.parts.empty()
+                      ? " The pin’s own pull-up makes it high."
+                      : " The pin’s own pull-up makes it high; held, it reads low then.";
+    f.remedies.push_back(std::move(*up));
+  }
 }
 
 void apply(CheckContext& c) {
@@ -23,7 +49,7 @@ void apply(CheckContext& c) {
     if (!use || use->readers.empty() || !use->writers.empty()) continue;
     const PinSweep& s = c.sweep.pin(p);
     const std::string name = c.pinName(pin);
-    if (!s.floating.seen || c.pinExplained(name, {"pin-unwired"})) continue;
+    if (!s.floating.seen || c.pinExplained(name, {"pin-unwired", "pin-direction"})) continue;
     if (pullHangsLoose(c, pin.island)) continue;
     Finding f;
     f.rule = "input-floating";
@@ -38,15 +64,7 @@ void apply(CheckContext& c) {
     f.title = fmt::format("{} has no fixed level{}", name, when.empty() ? "" : " " + when);
     f.reason = "It then reads high or low at random.";
     f.figures = {{"ohms_to_any_level", 1e6}};
-    auto down = remedies::resistorToGround(c.project, pin.board, pin.name, pullDownOhms);
-    if (down) {
-      f.reason += " 10 kΩ to GND makes it low.";
-      f.remedies.push_back(std::move(*down));
-    }
-    if (auto up = remedies::pullUp(c.project, pin.board, pin.name)) {
-      if (!down) f.reason += " The pin’s own pull-up makes it high.";
-      f.remedies.push_back(std::move(*up));
-    }
+    addRemedies(c, f, pin);
     c.findings.push_back(std::move(f));
   }
 }

@@ -36,7 +36,8 @@ void apply(CheckContext& c) {
     if (kind->lamps.size() != 1) continue;
     if (c.cancelled && c.cancelled()) return;
     if (c.sweep.part(p).amps.value >= darkAmps) continue;
-    if (c.explained(part.id, {"leg-loose", "part-bypassed", "led-reversed"})) continue;
+    if (c.explained(part.id, {"leg-loose", "part-bypassed", "led-reversed", "rail-unfed"}))
+      continue;
     // Turned alone, or else together with the dark ones in its own chain.
     std::vector<std::string> chain{part.id};
     double would = bestAmps(turned(c.project, chain), part.id);

@@ -1,8 +1,13 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <cstdlib>
+#include <set>
 
+#include "bench/arranging.h"
 #include "bench/breadboards.h"
+#include "bench/relocating.h"
+#include "check/remedies.h"
 #include "check/rules/list.h"
 
 namespace ignavo {
@@ -16,7 +21,7 @@ bool alone(const CheckContext& c, int part, int net) {
          std::all_of(n.legs.begin(), n.legs.end(), [&](const LegRef& l) { return l.part == part; });
 }
 
-std::string rowOf(const Project& project, const Socket& socket) {
+std::string rowText(const Project& project, const Socket& socket) {
   const BreadboardItem* bb = project.breadboard(socket.owner);
   const BreadboardKind* kind = bb ? breadboardKind(bb->type) : nullptr;
   const auto hole = kind ? kind->parse(socket.point) : std::nullopt;
@@ -25,23 +30,111 @@ std::string rowOf(const Project& project, const Socket& socket) {
                          : "row " + std::to_string(hole->number);
 }
 
+// Legs that end in a row of their own. Those that may stay open do not count
+// as long as the part is joined at two places.
+std::vector<int> looseLegs(const CheckContext& c, int p) {
+  const PartKind* kind = c.circuit.kindOf(p);
+  std::vector<int> loose;
+  std::set<int> tied;
+  for (int l = 0; l < static_cast<int>(kind->print.legs.size()); ++l) {
+    const int net = c.circuit.nets().ofLeg({p, l});
+    if (alone(c, p, net))
+      loose.push_back(l);
+    else
+      tied.insert(net);
+  }
+  const bool onMat = std::none_of(c.part(p).legs.begin(), c.part(p).legs.end(),
+                                  [](const Leg& l) { return l.in.has_value(); });
+  if (onMat && tied.empty()) return {};  // it merely lies there
+  if (tied.size() >= 2)
+    std::erase_if(loose,
+                  [&](int l) { return kind->print.legs[static_cast<std::size_t>(l)].mayStayOpen; });
+  return loose;
+}
+
+// Something else that ends one or two rows beside a loose leg: they were meant to meet.
+struct Neighbour {
+  std::string name;
+  Socket at;
+  int part = -1;
+  std::string leg;   // of that part
+  std::string wire;  // or of a wire
+  bool from = false;
+};
+
+bool beside(const std::optional<Strip>& a, const std::optional<Strip>& b) {
+  if (!a || !b || a->breadboard != b->breadboard) return false;
+  const int apart = std::abs(a->strip - b->strip);
+  return apart == 2 || apart == 4;  // two strips to a row, the same side
+}
+
+std::optional<Neighbour> neighbourOf(const CheckContext& c, int p, const Socket& at) {
+  const auto row = rowOf(c.project, at);
+  for (int other = 0; other < c.partCount(); ++other) {
+    if (other == p || !c.circuit.kindOf(other)) continue;
+    for (const int l : looseLegs(c, other)) {
+      const Leg& leg = c.part(other).legs[static_cast<std::size_t>(l)];
+      if (leg.in && beside(row, rowOf(c.project, *leg.in)))
+        return Neighbour{c.part(other).name, *leg.in, other, leg.id, {}, false};
+    }
+  }
+  for (const auto& wire : *c.project.wires)
+    for (const bool from : {true, false}) {
+      const Socket& end = from ? wire->from : wire->to;
+      const int net = c.circuit.nets().of(end);
+      if (net < 0 || !beside(row, rowOf(c.project, end))) continue;
+      // Only a wire that is all there is in its row.
+      int there = 0;
+      for (const auto& w : *c.project.wires)
+        for (const Socket& e : {w->from, w->to})
+          there += rowOf(c.project, e) == rowOf(c.project, end);
+      for (const LegRef& l : c.net(net).legs)
+        if (const Leg& leg = c.part(l.part).legs[static_cast<std::size_t>(l.leg)];
+            leg.in && rowOf(c.project, *leg.in) == rowOf(c.project, end))
+          ++there;
+      if (there == 1) return Neighbour{"A wire", end, -1, {}, wire->id, from};
+    }
+  return std::nullopt;
+}
+
+// The leg to its neighbour, or the neighbour to the leg.
+void addRemedy(const CheckContext& c, Finding& f, const Part& part, const Leg& leg,
+               const Neighbour& n) {
+  const auto rowWord = [&](const Socket& s) { return rowText(c.project, s); };
+  if (!n.wire.empty()) {
+    if (const auto row = rowOf(c.project, *leg.in))
+      for (std::size_t b = 0; b < c.project.breadboards.size(); ++b)
+        if (c.project.breadboards[b].id == row->breadboard)
+          if (auto made =
+                  remedies::rewired(c.project, n.wire, n.from, {static_cast<int>(b), row->strip}))
+            f.remedies.push_back(
+                {fmt::format("Move the wire to {}", rowWord(*leg.in)), std::move(*made)});
+    return;
+  }
+  const auto plug = [&](const Part& moved, const std::string& legId, const Socket& to) {
+    const BreadboardItem* bb = c.project.breadboard(to.owner);
+    const BreadboardKind* kind = breadboardKind(bb->type);
+    for (const Hole& hole : kind->holesOf(kind->stripOf(*kind->parse(to.point)))) {
+      const Arranged a =
+          plugged(c.project, catalogue(), moved.id, legId, {bb->id, kind->address(hole)});
+      if (!a.clear()) continue;
+      f.remedies.push_back({fmt::format("Move {} to {}", moved.name, rowWord(to)), a.project});
+      return true;
+    }
+    return false;
+  };
+  if (!plug(part, leg.id, n.at)) plug(c.part(n.part), n.leg, *leg.in);
+}
+
 void apply(CheckContext& c) {
   for (int p = 0; p < c.partCount(); ++p) {
     const PartKind* kind = c.circuit.kindOf(p);
     const Part& part = c.part(p);
-    if (!kind || c.explained(part.id, {"part-bypassed"})) continue;
-    const bool onMat = std::none_of(part.legs.begin(), part.legs.end(),
-                                    [](const Leg& l) { return l.in.has_value(); });
-    std::vector<int> loose;
-    bool anyTied = false;
-    for (int l = 0; l < static_cast<int>(kind->print.legs.size()); ++l) {
-      const int net = c.circuit.nets().ofLeg({p, l});
-      if (!alone(c, p, net))
-        anyTied = true;
-      else
-        loose.push_back(l);
-    }
-    if (loose.empty() || (onMat && !anyTied)) continue;  // a part that merely lies there
+    if (!kind || c.explained(part.id, {"part-bypassed", "button-bridged", "button-along-trench",
+                                       "short-circuit", "rail-unfed", "leg-loose"}))
+      continue;
+    const std::vector<int> loose = looseLegs(c, p);
+    if (loose.empty()) continue;
     Finding f;
     f.rule = "leg-loose";
     f.severity = Severity::warning;
@@ -57,11 +150,20 @@ void apply(CheckContext& c) {
       f.title = fmt::format("{} is not joined to anything", part.name);
       f.reason = "No wire or other part is plugged into the rows of its legs.";
     } else if (leg && leg->in) {
-      f.title = fmt::format("{}’s path ends in {}", part.name, rowOf(c.project, *leg->in));
-      f.reason = fmt::format(
-          "{} sits in {}, and nothing else is plugged in there. A wire from "
-          "that row takes the current on.",
-          kind->print.polarised ? "Its " + meaning : "One of its legs", leg->in->point);
+      const std::string row = rowText(c.project, *leg->in);
+      f.title = fmt::format("{}’s path ends in {}", part.name, row);
+      f.reason =
+          fmt::format("{} sits in {}, and nothing else is plugged in there.",
+                      kind->print.polarised ? "Its " + meaning : "One of its legs", leg->in->point);
+      if (const auto near = neighbourOf(c, p, *leg->in)) {
+        f.reason += fmt::format(" {} ends in {}: were the two meant to meet?", near->name,
+                                rowText(c.project, near->at));
+        f.sockets.push_back(near->at);
+        if (near->part >= 0) f.parts.push_back(c.part(near->part).id);
+        addRemedy(c, f, part, *leg, *near);
+      } else {
+        f.reason += " A wire from that row takes the current on.";
+      }
     } else {
       f.title = fmt::format("{}’s {} is in no hole", part.name, meaning);
       f.reason = "So no current can go through it.";

@@ -19,7 +19,8 @@ void apply(CheckContext& c) {
     if (!kind) continue;
     const auto [a, b] = kind->readLegs;
     const int netA = c.circuit.nets().ofLeg({p, a}), netB = c.circuit.nets().ofLeg({p, b});
-    if (netA != netB || netA < 0 || c.explained(part.id, {"short-circuit"})) continue;
+    if (netA != netB || netA < 0 || c.explained(part.id, {"short-circuit", "button-along-trench"}))
+      continue;
     Finding f;
     f.rule = "part-bypassed";
     f.severity = Severity::warning;

@@ -22,7 +22,8 @@ void apply(CheckContext& c) {
     const BoardKind& kind = *pin.kind;
     if (!peak.seen || peak.value <= kind.pinRatedAmps * (1 + 1e-9)) continue;
     const std::string name = c.pinName(pin);
-    if (c.pinExplained(name, {"led-overcurrent"})) continue;
+    if (c.pinExplained(name, {"led-overcurrent", "pin-fight", "motor-on-pin", "over-voltage"}))
+      continue;
     // A part that is gone past explains a little too much current.
     if (peak.value <= kind.pinMostAmps && leadsPastAPart(c, pin.island)) continue;
     Finding f;

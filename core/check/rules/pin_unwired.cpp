@@ -38,6 +38,7 @@ void apply(CheckContext& c) {
     const auto free = unusedWired(c, pin.ref.board);
     if (free.size() == 1) {
       f.reason += fmt::format(" Is {} meant?", c.pinTitle(*free.front()));
+      f.pins.push_back(c.pinName(*free.front()));  // so nothing more is said of it
       if (auto r = remedies::changePin(c.project, pin.name, free.front()->name, f.steps))
         f.remedies.push_back(std::move(*r));
     } else {

@@ -1,0 +1,96 @@
+#include <fmt/format.h>
+
+#include <algorithm>
+
+#include "check/rules/inputs.h"
+#include "check/rules/list.h"
+
+namespace ignavo {
+
+namespace {
+
+// Does this expression ask for "pin is low" and nothing else about the pin?
+bool asksForLow(const Expr& e, const std::string& pin) {
+  if (e.shape == Expr::Shape::op && e.text == "=") {
+    const Expr *a = e.arg("a"), *b = e.arg("b");
+    const Expr* read = a ? a->arg("pin") : nullptr;
+    if (read && read->text == pin) return b && b->shape == Expr::Shape::truth && !b->truth;
+  }
+  if (e.shape == Expr::Shape::op && e.text == "not") {
+    const Expr* a = e.arg("a");
+    const Expr* read = a ? a->arg("pin") : nullptr;
+    if (read && read->text == pin) return true;
+  }
+  if (const Expr* read = e.arg("pin"); read && read->text == pin) return false;
+  return std::all_of(e.args.begin(), e.args.end(),
+                     [&](const auto& arg) { return asksForLow(arg.second, pin); });
+}
+
+// The program knows it already: all its tests ask for low.
+bool programKnows(const CheckContext& c, const PinUse& use) {
+  return std::all_of(use.readers.begin(), use.readers.end(), [&](const std::string& id) {
+    const Step* step = c.project.step(id);
+    return step && std::all_of(step->fields.begin(), step->fields.end(), [&](const auto& field) {
+             return asksForLow(field.second, use.pin);
+           });
+  });
+}
+
+std::optional<double> voltsAt(const CheckContext& c, int p, const CircuitState& state) {
+  const CircuitPin& pin = c.circuit.pins()[static_cast<std::size_t>(p)];
+  const auto& members = c.circuit.island(pin.island).pins;
+  const auto place = std::find(members.begin(), members.end(), p) - members.begin();
+  return c.circuit.solveIsland(pin.island, state).pins[static_cast<std::size_t>(place)].volts;
+}
+
+void apply(CheckContext& c) {
+  for (int p = 0; p < static_cast<int>(c.circuit.pins().size()); ++p) {
+    const CircuitPin& pin = c.circuit.pins()[static_cast<std::size_t>(p)];
+    const PinUse* use = c.use(pin);
+    if (!use || use->readers.empty() || !use->writers.empty() || programKnows(c, *use)) continue;
+    if (c.sweep.pin(p).floating.seen || c.sweep.posesOf(pin.island).empty()) continue;
+    for (int part : sourcesOn(c.circuit, pin.island)) {
+      if (!c.circuit.kindOf(part)->pressable) continue;
+      const CircuitState up = c.sweep.posesOf(pin.island).front().state;
+      CircuitState held = up;
+      held.pressed[static_cast<std::size_t>(part)] = 1;
+      const double supply = pin.kind->supplyVolts;
+      const double before = voltsAt(c, p, up).value_or(0), then = voltsAt(c, p, held).value_or(0);
+      if (before < pin.kind->highShare * supply || then > pin.kind->lowShare * supply) continue;
+      const Part& button = c.part(part);
+      const std::string name = c.pinName(pin);
+      Finding f;
+      f.rule = "active-low";
+      f.severity = Severity::note;
+      f.parts = {button.id};
+      f.pins = {name};
+      f.steps = use->readers;
+      f.pose = c.sweep.poseOf(pin.island, held);
+      c.showPart(f, part);
+      f.title = fmt::format("{} reads low while {} is held", name, button.name);
+      f.reason = fmt::format(
+          "A pull-up holds {} high, and pressing joins it to GND. So “if {} is low” means: {} is "
+          "held.",
+          name, name, button.name);
+      f.figures = {{"volts_up", before}, {"volts_held", then}};
+      c.findings.push_back(std::move(f));
+      break;
+    }
+  }
+}
+
+}  // namespace
+
+const Rule& activeLowRule() {
+  static const Rule rule{
+      "active-low",
+      Severity::note,
+      "Pressed reads low here.",
+      "With a pull-up everything is the other way round: high means that nobody presses.",
+      "Ask for low in the program, or take a pull-down and join the button to 5 V.",
+      true,
+      apply};
+  return rule;
+}
+
+}  // namespace ignavo

@@ -1,0 +1,53 @@
+#include <fmt/format.h>
+
+#include "check/remedies.h"
+#include "check/rules/list.h"
+
+namespace ignavo {
+
+namespace {
+
+constexpr double reverseVolts = 1.0;  // that an electrolytic one bears
+
+bool electrolytic(const Part& part) {
+  const PropValue* v = part.prop("electrolytic");
+  return v && std::holds_alternative<bool>(*v) && std::get<bool>(*v);
+}
+
+void apply(CheckContext& c) {
+  for (int p = 0; p < c.partCount(); ++p) {
+    const PartKind* kind = c.circuit.kindOf(p);
+    const Part& part = c.part(p);
+    if (!kind || kind->type != "capacitor" || !electrolytic(part)) continue;
+    const Peak& peak = c.sweep.part(p).reverseVolts;
+    if (!peak.seen || peak.value <= reverseVolts) continue;
+    Finding f;
+    f.rule = "capacitor-reversed";
+    f.severity = Severity::danger;
+    f.parts = {part.id};
+    c.showPart(f, p);
+    f.pose = c.sweep.poseOf(c.circuit.islandOfPart(p), peak.state);
+    f.title = fmt::format("{} stands the other way round: −{}", part.name, voltsText(peak.value));
+    f.reason =
+        "An electrolytic capacitor bears no voltage against its plus leg: it gets hot and can "
+        "burst. Turned, it is fine.";
+    f.figures = {{"volts", -peak.value}};
+    if (auto r = remedies::turn(c.project, part.id)) f.remedies.push_back(std::move(*r));
+    c.findings.push_back(std::move(f));
+  }
+}
+
+}  // namespace
+
+const Rule& capacitorReversedRule() {
+  static const Rule rule{"capacitor-reversed",
+                         Severity::danger,
+                         "An electrolytic capacitor stands against its plus leg.",
+                         "It gets hot inside, swells and can burst.",
+                         "Turn it round: F does it in place.",
+                         false,
+                         apply};
+  return rule;
+}
+
+}  // namespace ignavo

@@ -1,0 +1,132 @@
+#include <fmt/format.h>
+
+#include <algorithm>
+
+#include "check/rules/lamps.h"
+#include "check/rules/list.h"
+
+namespace ignavo {
+
+namespace {
+
+// Nets that hang together through anything that lets current pass.
+std::vector<int> through(const CheckContext& c, int from, int withoutPart) {
+  std::vector<int> out{from};
+  for (std::size_t i = 0; i < out.size(); ++i) {
+    if (c.circuit.supplyVolts(out[i])) continue;
+    for (const LegRef& leg : c.net(out[i]).legs) {
+      if (leg.part == withoutPart) continue;
+      const PartKind* kind = c.circuit.kindOf(leg.part);
+      if (!kind || kind->type == "capacitor") continue;
+      for (int l = 0; l < static_cast<int>(kind->print.legs.size()); ++l) {
+        const int next = c.circuit.nets().ofLeg({leg.part, l});
+        if (std::find(out.begin(), out.end(), next) == out.end()) out.push_back(next);
+      }
+    }
+  }
+  return out;
+}
+
+struct Ends {
+  bool plus = false, minus = false;  // a way to something that gives, or takes
+  bool undriven = false;             // a pin that is no output now
+};
+Ends endsOf(const CheckContext& c, const std::vector<int>& nets) {
+  Ends out;
+  for (const int net : nets) {
+    if (const auto volts = c.circuit.supplyVolts(net)) (*volts > 0 ? out.plus : out.minus) = true;
+    for (int p = 0; p < static_cast<int>(c.circuit.pins().size()); ++p)
+      if (c.circuit.pins()[static_cast<std::size_t>(p)].net == net) {
+        if (c.sweep.isOutput(p)) {
+          const int island = c.circuit.pins()[static_cast<std::size_t>(p)].island;
+          for (const SweptPose& pose : c.sweep.posesOf(island)) {
+            const PinDrive drive = pose.state.pins[static_cast<std::size_t>(p)];
+            out.plus = out.plus || drive == PinDrive::high;
+            out.minus = out.minus || drive == PinDrive::low;
+          }
+        } else
+          out.undriven = true;
+      }
+    for (const LegRef& leg : c.net(net).legs) {
+      const PartKind* kind = c.circuit.kindOf(leg.part);
+      const auto feeds = kind->print.legs[static_cast<std::size_t>(leg.leg)].feeds;
+      out.plus = out.plus || feeds == LegShape::Feeds::plus;
+      out.minus = out.minus || feeds == LegShape::Feeds::minus;
+    }
+  }
+  return out;
+}
+
+// A part that merely lies there.
+bool liesApart(const CheckContext& c, int p) {
+  for (int l = 0; l < static_cast<int>(c.part(p).legs.size()); ++l) {
+    const Net& net = c.net(c.circuit.nets().ofLeg({p, l}));
+    if (!net.pins.empty() || !net.wires.empty() || !net.strips.empty()) return false;
+  }
+  return true;
+}
+
+void apply(CheckContext& c) {
+  for (int p = 0; p < c.partCount(); ++p) {
+    if (!c.isLamp(p) || !c.sweep.part(p).volts.seen) continue;
+    const PartKind& kind = *c.circuit.kindOf(p);
+    const Part& part = c.part(p);
+    const PartSweep& s = c.sweep.part(p);
+    const bool any = std::any_of(s.lamps.begin(), s.lamps.end(),
+                                 [](const Peak& l) { return l.value >= darkAmps; });
+    if (any || lampExplained(c, p) || liesApart(c, p)) continue;
+    const std::size_t lamps = kind.lamps.size();
+    const auto legs = [&](bool anodes) {
+      std::vector<int> nets;
+      for (std::size_t l = 0; l < (anodes ? lamps : std::size_t(1)); ++l) {
+        const int leg = anodes ? kind.lamps[l] : kind.readLegs.second;
+        for (int net : through(c, c.circuit.nets().ofLeg({p, leg}), p)) nets.push_back(net);
+      }
+      return endsOf(c, nets);
+    };
+    const Ends front = legs(true), back = legs(false);
+    // A pin that nothing has switched yet is no fault of the circuit.
+    if ((front.undriven && !front.plus) || (back.undriven && !back.minus)) continue;
+    Finding f;
+    f.rule = "led-dark";
+    f.severity = Severity::warning;
+    f.parts = {part.id};
+    c.showPart(f, p);
+    f.title = fmt::format("{} stays dark in every combination", part.name);
+    const std::string anode = kind.print.legs[static_cast<std::size_t>(kind.lamps[0])].meaning,
+                      cathode =
+                          kind.print.legs[static_cast<std::size_t>(kind.readLegs.second)].meaning;
+    if (!front.plus)
+      f.reason =
+          fmt::format("The path behind its {} reaches neither 5 V nor a pin that goes high{}.",
+                      anode, front.minus ? ", only ground" : "");
+    else if (!back.minus)
+      f.reason =
+          fmt::format("The path behind its {} reaches neither ground nor a pin that goes low{}.",
+                      cathode, back.plus ? ", only 5 V" : "");
+    else
+      f.reason = fmt::format(
+          "Less than 1 µA flows: its path leads to both sides of the supply, but something in it "
+          "lets no current through. {} across it at most.",
+          voltsText(s.volts.value));
+    f.figures = {{"amps", std::max(0.0, s.amps.value)}, {"volts", s.volts.value}};
+    c.findings.push_back(std::move(f));
+  }
+}
+
+}  // namespace
+
+const Rule& ledDarkRule() {
+  static const Rule rule{
+      "led-dark",
+      Severity::warning,
+      "A lamp gets less than 1 µA in all combinations, and nothing else that is found explains it.",
+      "It stays dark whatever the program does.",
+      "Follow its path from leg to leg to where it ends, and join it to the other side of the "
+      "supply.",
+      false,
+      apply};
+  return rule;
+}
+
+}  // namespace ignavo

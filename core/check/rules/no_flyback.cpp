@@ -1,0 +1,60 @@
+#include <fmt/format.h>
+
+#include "check/remedies.h"
+#include "check/rules/flyback.h"
+#include "check/rules/list.h"
+
+namespace ignavo {
+
+namespace {
+
+// The cathode goes to the side that is higher while the motor runs.
+bool otherSideIsPlus(const CheckContext& c, const SwitchedMotor& s) {
+  const PartSweep& sweep = c.sweep.part(s.motor);
+  const Peak& peak = sweep.amps.value > sweep.reverseAmps.value ? sweep.amps : sweep.reverseAmps;
+  if (!peak.seen || peak.value < 1e-4) return !c.circuit.isGroundNet(s.otherNet);
+  const bool forward = &peak == &sweep.amps;
+  const int plus = c.circuit.nets().ofLeg({s.motor, forward ? 0 : 1});
+  return plus == s.otherNet;
+}
+
+void apply(CheckContext& c) {
+  for (const SwitchedMotor& s : switchedMotors(c)) {
+    if (!s.diodes.empty()) continue;
+    const Part &motor = c.part(s.motor), &transistor = c.part(s.transistor);
+    Finding f;
+    f.rule = "no-flyback";
+    f.severity = Severity::danger;
+    f.parts = {motor.id, transistor.id};
+    c.showPart(f, s.motor);
+    c.showPart(f, s.transistor);
+    f.title = fmt::format("{} has no diode across it", motor.name);
+    f.reason = fmt::format(
+        "When {} switches off, the motor's coil drives its current on: the voltage jumps to {}, "
+        "where the transistor breaks through. A diode gives that current a way round.",
+        transistor.name, voltsText(s.breakVolts));
+    f.figures = {{"volts", s.breakVolts}};
+    const bool plus = otherSideIsPlus(c, s);
+    if (auto made =
+            remedies::bridge(c.project, newPart(c.project, *catalogue().partKind("diode")),
+                             plus ? s.switchedNet : s.otherNet, plus ? s.otherNet : s.switchedNet))
+      f.remedies.push_back({"Put a diode across it", std::move(*made)});
+    c.findings.push_back(std::move(f));
+  }
+}
+
+}  // namespace
+
+const Rule& noFlybackRule() {
+  static const Rule rule{
+      "no-flyback",
+      Severity::danger,
+      "A motor is switched by a transistor and has no diode across it.",
+      "A coil does not let its current stop at once: it makes a peak that kills the transistor.",
+      "A diode across the motor, its band towards plus.",
+      false,
+      apply};
+  return rule;
+}
+
+}  // namespace ignavo

@@ -1,0 +1,154 @@
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <map>
+
+#include "check/rules/list.h"
+#include "project/edits.h"
+
+namespace ignavo {
+
+namespace {
+
+constexpr std::size_t longestBlock = 6;  // steps that were copied together
+constexpr std::size_t fewestBlocks = 3;  // copies that make a pattern
+
+// Steps in reading order with what was typed into them.
+struct Line {
+  const Step* step;
+  std::string shape;                                        // kind and place; the same in each copy
+  std::vector<std::pair<std::string, std::string>> values;  // key, text
+};
+
+void flatten(const Steps& steps, const std::string& place, std::vector<Line>& out) {
+  for (const Step& s : steps) {
+    Line line{&s, place + s.kind, {}};
+    for (const auto& [key, value] : s.fields) line.values.emplace_back(key, phraseOf(value));
+    out.push_back(std::move(line));
+    for (const auto& [key, body] : s.bodies) flatten(body, place + key + "/", out);
+  }
+}
+
+struct Odd {
+  const Step* step = nullptr;
+  std::string key, is, expected;
+};
+
+// One value of each copy, and the one that it should agree with in the copy.
+// The pattern is that both are the same in all copies but one.
+std::optional<Odd> oddIn(const std::vector<Line>& lines, std::size_t from, std::size_t length,
+                         std::size_t blocks) {
+  struct Slot {
+    std::size_t line, value;
+  };
+  std::vector<Slot> slots;
+  for (std::size_t l = 0; l < length; ++l)
+    for (std::size_t v = 0; v < lines[from + l].values.size(); ++v) slots.push_back({l, v});
+  const auto text = [&](std::size_t block, const Slot& s) -> const std::string& {
+    return lines[from + block * length + s.line].values[s.value].second;
+  };
+  std::optional<Odd> found;
+  const auto report = [&](std::size_t block, const Slot& s, const std::string& expected) {
+    const Line& line = lines[from + block * length + s.line];
+    if (found && found->step != line.step) return false;  // several: no pattern at all
+    found = Odd{line.step, line.values[s.value].first, text(block, s), expected};
+    return true;
+  };
+  // A value that is the same in all copies but one.
+  for (const Slot& s : slots) {
+    std::map<std::string, std::vector<std::size_t>> by;
+    for (std::size_t b = 0; b < blocks; ++b) by[text(b, s)].push_back(b);
+    if (by.size() != 2) continue;
+    for (const auto& [value, where] : by)
+      if (where.size() == 1 && blocks >= fewestBlocks + 1) {
+        const auto& other = by.begin()->first == value ? by.rbegin()->first : by.begin()->first;
+        // Not when the rest of that copy differs as well: then it is another thing.
+        std::size_t differing = 0;
+        for (const Slot& t : slots) {
+          std::size_t same = 0;
+          for (std::size_t b = 0; b < blocks; ++b) same += text(b, t) == text(where[0], t);
+          differing += same == 1 && blocks > 1;
+        }
+        if (differing > 1) continue;
+        if (!report(where[0], s, other)) return std::nullopt;
+      }
+  }
+  if (found) return found;
+  // Two pins that are the same within each copy but one.
+  for (std::size_t i = 0; i < slots.size(); ++i)
+    for (std::size_t j = i + 1; j < slots.size(); ++j) {
+      const Line &a = lines[from + slots[i].line], &b = lines[from + slots[j].line];
+      if (a.values[slots[i].value].first != "pin" || b.values[slots[j].value].first != "pin")
+        continue;
+      std::vector<std::size_t> odd;
+      for (std::size_t k = 0; k < blocks; ++k)
+        if (text(k, slots[i]) != text(k, slots[j])) odd.push_back(k);
+      if (odd.size() != 1) continue;
+      // The later one is what was left unchanged, when it is another copy's pin.
+      if (!report(odd[0], slots[j], text(odd[0], slots[i]))) return std::nullopt;
+    }
+  return found;
+}
+
+std::optional<Odd> oddIn(const std::vector<Line>& lines) {
+  for (std::size_t length = 1; length <= longestBlock; ++length)
+    for (std::size_t from = 0; from + fewestBlocks * length <= lines.size(); ++from) {
+      std::size_t blocks = 1;
+      const auto alike = [&](std::size_t block) {
+        for (std::size_t l = 0; l < length; ++l)
+          if (from + block * length + l >= lines.size() ||
+              lines[from + block * length + l].shape != lines[from + l].shape)
+            return false;
+        return true;
+      };
+      while (alike(blocks)) ++blocks;
+      if (blocks < fewestBlocks) continue;
+      if (const auto odd = oddIn(lines, from, length, blocks)) return odd;
+    }
+  return std::nullopt;
+}
+
+void apply(CheckContext& c) {
+  for (const BoardItem& board : c.project.boards) {
+    const Program* program = c.project.program(board.id);
+    if (!program) continue;
+    for (const auto& lane : program->lanes) {
+      std::vector<Line> lines;
+      flatten(lane->steps, {}, lines);
+      const auto odd = oddIn(lines);
+      if (!odd) continue;
+      Finding f;
+      f.rule = "odd-one-out";
+      f.severity = Severity::note;
+      f.steps = {odd->step->id};
+      f.title = fmt::format("“{}” says {}, its neighbours {}", phraseOf(*odd->step), odd->is,
+                            odd->expected);
+      f.reason = fmt::format(
+          "It stands in a row of steps that are alike but for this. Is {} meant?", odd->expected);
+      if (odd->key == "pin") {
+        f.pins = {odd->is};
+        f.remedies.push_back({fmt::format("Change {} to {}", odd->is, odd->expected),
+                              edits::changeStep(c.project, odd->step->id, [&](Step& s) {
+                                s.setField("pin", Expr::of(odd->expected));
+                              })});
+      }
+      f.figures = {{"steps", static_cast<double>(lines.size())}};
+      c.findings.push_back(std::move(f));
+    }
+  }
+}
+
+}  // namespace
+
+const Rule& oddOneOutRule() {
+  static const Rule rule{"odd-one-out",
+                         Severity::note,
+                         "In a run of steps that are alike one pin or value breaks the pattern.",
+                         "Copied steps are changed one by one, and one is easily left as it was.",
+                         "Look whether this one is meant; the value of its neighbours is offered.",
+                         true,
+                         apply};
+  return rule;
+}
+
+}  // namespace ignavo

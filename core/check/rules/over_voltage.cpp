@@ -1,0 +1,178 @@
+#include <fmt/format.h>
+
+#include <algorithm>
+
+#include "check/ohmic_path.h"
+#include "check/rules/list.h"
+
+namespace ignavo {
+
+namespace {
+
+constexpr double overVolts = 0.5;   // above the supply that a pin bears
+constexpr double joinedOhms = 100;  // a battery behind more does not feed a rail
+constexpr double vinLeast = 7, vinMost = 12;
+
+struct Battery {
+  int part;
+  int plus;
+  double volts;
+};
+
+std::vector<Battery> batteriesOf(const CheckContext& c) {
+  std::vector<Battery> out;
+  for (int p = 0; p < c.partCount(); ++p) {
+    const PartKind* kind = c.circuit.kindOf(p);
+    if (!kind || !kind->devices) continue;
+    for (const auto& e : kind->devices(c.part(p)).batteries)
+      out.push_back({p, c.circuit.nets().ofLeg({p, e.plus}), e.volts});
+  }
+  return out;
+}
+
+Finding about(const CheckContext& c, int battery) {
+  Finding f;
+  f.rule = "over-voltage";
+  f.severity = Severity::danger;
+  if (battery >= 0) {
+    f.parts = {c.part(battery).id};
+    c.showPart(f, battery);
+  }
+  return f;
+}
+
+// A battery joined to a board's own supply.
+bool onSupply(CheckContext& c, const Battery& b) {
+  for (int net = 0; net < static_cast<int>(c.circuit.nets().all().size()); ++net) {
+    if (!c.circuit.isSupplyNet(net) || !leastPath(c.circuit, b.plus, net, joinedOhms).found())
+      continue;
+    const double own = *c.circuit.supplyVolts(net);
+    double volts = 0;
+    const int island = c.circuit.islandOfPart(b.part);
+    const SweptPose* at = nullptr;
+    for (const SweptPose& pose : c.sweep.posesOf(island))
+      for (const auto& s : c.circuit.solveIsland(island, pose.state).supplies)
+        if (s.net == net && s.volts > volts) volts = s.volts, at = &pose;
+    if (!at || volts <= own + overVolts) continue;
+    Finding f = about(c, b.part);
+    f.pose = c.sweep.poseOf(island, at->state);
+    f.title =
+        fmt::format("{} brings {} to {}", c.part(b.part).name, voltsText(volts), c.net(net).name);
+    f.reason = fmt::format(
+        "The board and all that hangs there is made for {}. Give the battery a rail of its own, "
+        "or feed the board through VIN.",
+        voltsText(own));
+    f.figures = {{"volts", volts}, {"most_volts", own + overVolts}};
+    c.findings.push_back(std::move(f));
+    return true;
+  }
+  return false;
+}
+
+// VIN takes 7 to 12 V.
+void onVin(CheckContext& c, const Battery& b) {
+  const Net& net = c.net(b.plus);
+  for (const PinRef& ref : net.pins) {
+    const BoardItem& board = c.project.boards[static_cast<std::size_t>(ref.board)];
+    const BoardKind* kind = catalogue().boardKind(board.type);
+    if (kind->pins[static_cast<std::size_t>(ref.pin)].role != PinShape::Role::supplyIn) continue;
+    const int island = c.circuit.islandOfPart(b.part);
+    if (c.sweep.posesOf(island).empty()) continue;
+    const double volts = c.volts(b.plus, c.sweep.posesOf(island).front().state).value_or(b.volts);
+    if (volts >= vinLeast && volts <= vinMost) continue;
+    Finding f = about(c, b.part);
+    f.severity = volts > vinMost ? Severity::danger : Severity::warning;
+    f.sockets.push_back({board.id, "VIN"});
+    f.title = fmt::format("{} gives {} to VIN; it takes 7 to 12 V", c.part(b.part).name,
+                          voltsText(volts));
+    f.reason = volts > vinMost ? "The board's regulator gets too hot and fails."
+                               : "The board makes its 5 V from it and needs at least 7 V for that.";
+    f.figures = {{"volts", volts}, {"most_volts", vinMost}, {"least_volts", vinLeast}};
+    c.findings.push_back(std::move(f));
+  }
+}
+
+bool batteryIn(const CheckContext& c, int island) {
+  const auto& parts = c.circuit.island(island).parts;
+  return std::any_of(parts.begin(), parts.end(), [&](int p) {
+    const PartKind* kind = c.circuit.kindOf(p);
+    return kind && kind->print.legs.front().feeds != LegShape::Feeds::nothing;
+  });
+}
+
+void pins(CheckContext& c) {
+  for (int i = 0; i < c.circuit.islandCount(); ++i) {
+    if (!batteryIn(c, i)) continue;
+    const auto& members = c.circuit.island(i).pins;
+    for (std::size_t k = 0; k < members.size(); ++k) {
+      const CircuitPin& pin = c.circuit.pins()[static_cast<std::size_t>(members[k])];
+      double volts = 0;
+      const SweptPose* at = nullptr;
+      if (!c.wired(pin)) continue;
+      for (const SweptPose& pose : c.sweep.posesOf(i)) {
+        const double v = c.circuit.solveIsland(i, pose.state).pins[k].volts.value_or(0);
+        if (v > volts + 1e-6) volts = v, at = &pose;
+      }
+      if (!at || volts <= pin.kind->supplyVolts + overVolts) continue;
+      Finding f = about(c, -1);
+      f.pins = {c.pinName(pin)};
+      f.sockets = {{pin.board, pin.name}};
+      f.pose = c.sweep.poseOf(i, at->state);
+      f.title = fmt::format("{} gets {}; it bears {}", c.pinName(pin), voltsText(volts),
+                            voltsText(pin.kind->supplyVolts + overVolts));
+      f.reason = fmt::format(
+          "More than the board's own {} on a pin spoils the chip. Two resistors that divide it, or "
+          "a transistor, keep it away.",
+          voltsText(pin.kind->supplyVolts));
+      f.figures = {{"volts", volts}, {"most_volts", pin.kind->supplyVolts + overVolts}};
+      c.findings.push_back(std::move(f));
+    }
+  }
+}
+
+void parts(CheckContext& c) {
+  for (int p = 0; p < c.partCount(); ++p) {
+    const PartKind* kind = c.circuit.kindOf(p);
+    if (!kind) continue;
+    const PartSweep& s = c.sweep.part(p);
+    const bool reverse = kind->reverseVolts > 0 && s.reverseVolts.value > kind->reverseVolts + 1e-6;
+    const bool over = kind->mostVolts > 0 && s.volts.value > kind->mostVolts + 1e-6;
+    if (!reverse && !over) continue;
+    const Peak& peak = reverse ? s.reverseVolts : s.volts;
+    const double most = reverse ? kind->reverseVolts : kind->mostVolts;
+    Finding f = about(c, p);
+    f.pose = c.sweep.poseOf(c.circuit.islandOfPart(p), peak.state);
+    f.title = fmt::format("{} gets {}{}; it bears {}", c.part(p).name, voltsText(peak.value),
+                          reverse ? " the other way round" : "", voltsText(most));
+    f.reason = reverse ? "Against its direction an LED breaks through. Turned, it lights."
+                       : fmt::format("Above that {} is damaged. A battery with fewer volts fits.",
+                                     kind->label);
+    f.figures = {{"volts", peak.value}, {"most_volts", most}};
+    c.findings.push_back(std::move(f));
+  }
+}
+
+void apply(CheckContext& c) {
+  bool supply = false;
+  for (const Battery& b : batteriesOf(c)) {
+    supply = onSupply(c, b) || supply;
+    onVin(c, b);
+  }
+  if (!supply) pins(c);
+  parts(c);
+}
+
+}  // namespace
+
+const Rule& overVoltageRule() {
+  static const Rule rule{"over-voltage",
+                         Severity::danger,
+                         "More volts than a pin, a supply or a part is made for.",
+                         "Chips are spoilt by it at once and for good, without smoke or warning.",
+                         "Keep the higher voltage in a circuit of its own, joined only at ground.",
+                         false,
+                         apply};
+  return rule;
+}
+
+}  // namespace ignavo

@@ -1,0 +1,70 @@
+#include <fmt/format.h>
+
+#include <algorithm>
+
+#include "check/rules/list.h"
+
+namespace ignavo {
+
+namespace {
+
+void report(CheckContext& c, int p, const Peak& peak, double most, bool watts) {
+  const Part& part = c.part(p);
+  Finding f;
+  f.rule = "part-overload";
+  f.severity = Severity::danger;
+  f.parts = {part.id};
+  c.showPart(f, p);
+  f.pose = c.sweep.poseOf(c.circuit.islandOfPart(p), peak.state);
+  const auto text = [&](double v) {
+    return watts ? wattsText(v) : v < 0.9995 ? milliamps(v) : fmt::format("{:.2g} A", v);
+  };
+  const bool gives = c.circuit.kindOf(p)->print.legs.front().feeds != LegShape::Feeds::nothing;
+  f.title = fmt::format("{} {} {}; {} is its limit", part.name, gives ? "gives" : "carries",
+                        text(peak.value), text(most));
+  f.reason = gives ? "It gets hot and is empty soon. Let less hang on it, or take a larger one."
+                   : "Above its limit it is destroyed. Less load or a resistor in its path helps.";
+  f.figures = {{watts ? "watts" : "amps", peak.value}, {watts ? "most_watts" : "most_amps", most}};
+  c.findings.push_back(std::move(f));
+}
+
+// A lamp on the same path that burns as well says it.
+bool besideABurntLamp(const CheckContext& c, int p) {
+  const auto& parts = c.circuit.island(c.circuit.islandOfPart(p)).parts;
+  return std::any_of(parts.begin(), parts.end(),
+                     [&](int other) { return c.explained(c.part(other).id, {"led-overcurrent"}); });
+}
+
+void apply(CheckContext& c) {
+  for (int p = 0; p < c.partCount(); ++p) {
+    const PartKind* kind = c.circuit.kindOf(p);
+    if (!kind) continue;
+    const Part& part = c.part(p);
+    if (c.explained(part.id, {"short-circuit", "diode-backwards", "pin-fight"})) continue;
+    if (besideABurntLamp(c, p)) continue;
+    const PartSweep& s = c.sweep.part(p);
+    if (kind->mostAmps) {
+      const Peak& peak = s.amps.value > s.reverseAmps.value ? s.amps : s.reverseAmps;
+      const double most = kind->mostAmps(part);
+      if (peak.seen && peak.value > most * (1 + 1e-9)) report(c, p, peak, most, false);
+    } else if (kind->ratedWatts && !kind->passes) {
+      const double most = kind->ratedWatts(part);
+      if (s.watts.seen && s.watts.value > most * (1 + 1e-9)) report(c, p, s.watts, most, true);
+    }
+  }
+}
+
+}  // namespace
+
+const Rule& partOverloadRule() {
+  static const Rule rule{"part-overload",
+                         Severity::danger,
+                         "A transistor, diode, potentiometer or battery is over its limit.",
+                         "It gets hot and fails, often within a second.",
+                         "Less load, a resistor in its path, or a part that is made for more.",
+                         false,
+                         apply};
+  return rule;
+}
+
+}  // namespace ignavo

@@ -1,0 +1,43 @@
+#include <fmt/format.h>
+
+#include "check/rules/list.h"
+
+namespace ignavo {
+
+namespace {
+
+void apply(CheckContext& c) {
+  for (const CircuitPin& pin : c.circuit.pins()) {
+    const std::string& serial = pin.kind->pins[static_cast<std::size_t>(pin.ref.pin)].serial;
+    if (serial.empty() || !c.wired(pin)) continue;
+    const std::string name = c.pinName(pin);
+    if (c.circuit.island(pin.island).parts.empty() && !c.circuit.supplyVolts(pin.net)) continue;
+    Finding f;
+    f.rule = "serial-loaded";
+    f.severity = Severity::note;
+    f.pins = {name};
+    f.sockets = {{pin.board, pin.name}};
+    f.title = fmt::format("{} is also the line to the computer", name);
+    f.reason = fmt::format(
+        "While a program is sent, what hangs on {} can disturb it. Pull its wire out for that "
+        "moment, or take another pin.",
+        name);
+    f.figures = {{"ohms", pin.kind->outOhms}};
+    c.findings.push_back(std::move(f));
+  }
+}
+
+}  // namespace
+
+const Rule& serialLoadedRule() {
+  static const Rule rule{"serial-loaded",
+                         Severity::note,
+                         "Something hangs on one of the two serial pins.",
+                         "The program reaches the board over these two pins: sending can fail.",
+                         "Use another pin, or pull the wire out while sending.",
+                         false,
+                         apply};
+  return rule;
+}
+
+}  // namespace ignavo

@@ -1,0 +1,99 @@
+#include <fmt/format.h>
+
+#include "check/rules/list.h"
+
+namespace ignavo {
+
+namespace {
+
+bool readsAPin(const Step& step) {
+  bool reads = false;
+  for (const auto& [key, value] : step.fields)
+    forEachPinRead(value, [&](const std::string&) { reads = true; });
+  return reads;
+}
+
+// Looks for an endless loop that keeps the lane from something: steps behind
+// it, or a test that stands outside of it and would have to be asked again.
+class Lookout {
+ public:
+  explicit Lookout(bool laneGoesRound) : goesRound_(laneGoesRound) {}
+
+  const Step* stuck = nullptr;   // the loop
+  const Step* missed = nullptr;  // what is never reached, or never asked again
+  bool behind = false;
+
+  void walk(const Steps& steps, const std::vector<const Step*>& tests, bool rounds) {
+    std::vector<const Step*> asked = tests;
+    for (std::size_t i = 0; i < steps.size(); ++i) {
+      const Step& step = steps[i];
+      const StepKind* kind = stepKind(step.kind);
+      if (kind && kind->endless) {
+        if (i + 1 < steps.size()) return found(step, steps[i + 1], true);
+        if (rounds && !asked.empty()) return found(step, *asked.back(), false);
+        const Steps* inner = step.body("steps");
+        if (inner && !stuck) walk(*inner, {}, true);
+        return;
+      }
+      if (readsAPin(step)) asked.push_back(&step);
+      for (const auto& [key, body] : step.bodies)
+        if (!stuck) walk(body, asked, rounds);
+      if (stuck) {
+        // Behind the branch with the loop something may never be reached either.
+        return;
+      }
+    }
+  }
+  void walk(const Steps& steps) { walk(steps, {}, goesRound_); }
+
+ private:
+  void found(const Step& loop, const Step& what, bool isBehind) {
+    if (stuck) return;
+    stuck = &loop;
+    missed = &what;
+    behind = isBehind;
+  }
+  bool goesRound_;
+};
+
+void apply(CheckContext& c) {
+  for (const BoardItem& board : c.project.boards) {
+    const Program* program = c.project.program(board.id);
+    if (!program) continue;
+    for (const auto& lane : program->lanes) {
+      const TriggerKind* trigger = triggerKind(lane->trigger.on);
+      Lookout look(trigger && trigger->endless);
+      look.walk(lane->steps);
+      if (!look.stuck) continue;
+      Finding f;
+      f.rule = "stuck-loop";
+      f.severity = Severity::warning;
+      f.steps = {look.stuck->id, look.missed->id};
+      f.title = look.behind ? fmt::format("“{}” is never reached", phraseOf(*look.missed))
+                            : fmt::format("“{}” is never asked again", phraseOf(*look.missed));
+      f.reason = look.behind
+                     ? "The loop above it goes on for ever. Take the loop out, or repeat so many "
+                       "times."
+                     : "Once inside, the loop below it goes on for ever. The lane goes round by "
+                       "itself: without that loop the question is asked each time.";
+      f.figures = {{"loops", 1}};
+      c.findings.push_back(std::move(f));
+    }
+  }
+}
+
+}  // namespace
+
+const Rule& stuckLoopRule() {
+  static const Rule rule{
+      "stuck-loop",
+      Severity::warning,
+      "An endless loop keeps later steps, or a test of an input, from being reached.",
+      "The button is looked at once, and then never again.",
+      "Take the inner loop out: a lane that goes round is a loop already.",
+      true,
+      apply};
+  return rule;
+}
+
+}  // namespace ignavo

@@ -1,0 +1,176 @@
+#include "program/pace.h"
+
+#include <algorithm>
+#include <limits>
+#include <optional>
+#include <queue>
+
+namespace ignavo {
+
+namespace {
+
+constexpr double infinity = std::numeric_limits<double>::infinity();
+
+const Instruction* plainOperand(const std::vector<Instruction>& code, int at) {
+  if (at < 1 || code[static_cast<std::size_t>(at)].offset != 1) return nullptr;
+  const Instruction& before = code[static_cast<std::size_t>(at - 1)];
+  return before.code == OpCode::push ? &before : nullptr;
+}
+
+class Flow {
+ public:
+  Flow(const CompiledLane& lane, double unknownWait) : code_(lane.code), unknown_(unknownWait) {}
+
+  int size() const { return static_cast<int>(code_.size()); }
+  const Instruction& at(int i) const { return code_[static_cast<std::size_t>(i)]; }
+  double seconds(int i) const {
+    const Instruction& in = at(i);
+    if (in.code == OpCode::wait) {
+      const Instruction* held = plainOperand(code_, i);
+      return held ? std::max(held->number, 0.0) : unknown_;
+    }
+    return static_cast<double>(in.nanoseconds) * 1e-9;
+  }
+  std::vector<int> after(int i) const {
+    const Instruction& in = at(i);
+    if (in.code == OpCode::end) return {};
+    if (in.code == OpCode::jump) return {in.target};
+    if (in.code == OpCode::branch || in.code == OpCode::countTurn) return {i + 1, in.target};
+    return {i + 1};
+  }
+  // The level that a setPin gives; nothing when it is not a plain one.
+  std::optional<bool> level(int i) const {
+    const Instruction* held = plainOperand(code_, i);
+    return held ? std::optional<bool>(held->number != 0) : std::nullopt;
+  }
+
+ private:
+  const std::vector<Instruction>& code_;
+  double unknown_;
+};
+
+// The shortest time from one set of instructions to another (Dijkstra).
+double shortest(const Flow& flow, const std::vector<int>& from, const std::vector<int>& to) {
+  std::vector<double> best(static_cast<std::size_t>(flow.size()), infinity);
+  using Open = std::pair<double, int>;
+  std::priority_queue<Open, std::vector<Open>, std::greater<>> open;
+  const auto reach = [&](int i, double t) {
+    if (t >= best[static_cast<std::size_t>(i)]) return;
+    best[static_cast<std::size_t>(i)] = t;
+    open.push({t, i});
+  };
+  for (int start : from)
+    for (int next : flow.after(start)) reach(next, 0);
+  while (!open.empty()) {
+    const auto [t, i] = open.top();
+    open.pop();
+    if (t > best[static_cast<std::size_t>(i)]) continue;
+    if (std::find(to.begin(), to.end(), i) != to.end()) return t;
+    for (int next : flow.after(i)) reach(next, t + flow.seconds(i));
+  }
+  return infinity;
+}
+
+// The longest time from `at` until the pin gets the other level; infinity when
+// some path never gives it, or only after `most`.
+class Longest {
+ public:
+  Longest(const Flow& flow, int pin, bool level, double most)
+      : flow_(flow),
+        pin_(pin),
+        level_(level),
+        most_(most),
+        known_(static_cast<std::size_t>(flow.size()), -1),
+        open_(static_cast<std::size_t>(flow.size()), false) {}
+
+  // Straight stretches are walked, so that only forks nest.
+  double from(int i) {
+    const int start = i;
+    std::vector<int> walked;
+    double passed = 0, rest = 0;
+    for (;;) {
+      const auto k = static_cast<std::size_t>(i);
+      const Instruction& in = flow_.at(i);
+      if (open_[k] || in.code == OpCode::end) {
+        rest = infinity;  // round in a circle, or for ever, without a change
+        break;
+      }
+      if (known_[k] >= 0) {
+        rest = known_[k];
+        break;
+      }
+      passed += flow_.seconds(i);
+      if (in.code == OpCode::setPin && in.arg == pin_ && flow_.level(i) == !level_) break;
+      open_[k] = true;
+      walked.push_back(i);
+      const std::vector<int> next = flow_.after(i);
+      if (next.size() == 1) {
+        i = next.front();
+        continue;
+      }
+      for (int fork : next) rest = std::max(rest, from(fork));
+      break;
+    }
+    for (int w : walked) open_[static_cast<std::size_t>(w)] = false;
+    const double total = passed + rest;
+    return known_[static_cast<std::size_t>(start)] = total >= most_ ? infinity : total;
+  }
+
+ private:
+  const Flow& flow_;
+  int pin_;
+  bool level_;
+  double most_;
+  std::vector<double> known_;
+  std::vector<bool> open_;
+};
+
+}  // namespace
+
+double shortestPeriodSeconds(const CompiledProgram& program, const std::string& pin) {
+  const auto it = std::find(program.pins.begin(), program.pins.end(), pin);
+  if (it == program.pins.end()) return infinity;
+  const int index = static_cast<int>(it - program.pins.begin());
+  double best = infinity;
+  int writers = 0;
+  for (const CompiledLane& lane : program.lanes) {
+    const Flow flow(lane, 0);
+    std::vector<int> highs, lows;
+    for (int i = 0; i < flow.size(); ++i) {
+      if (flow.at(i).code != OpCode::setPin || flow.at(i).arg != index) continue;
+      const auto level = flow.level(i);
+      if (!level || *level) highs.push_back(i);
+      if (!level || !*level) lows.push_back(i);
+    }
+    if (!highs.empty() || !lows.empty()) ++writers;
+    best = std::min(best, shortest(flow, highs, lows) + shortest(flow, lows, highs));
+  }
+  return writers > 1 ? 0 : best;
+}
+
+std::vector<BriefLevel> briefLevels(const CompiledProgram& program, double seconds) {
+  std::vector<BriefLevel> out;
+  std::vector<int> writers(program.pins.size(), 0);
+  for (const CompiledLane& lane : program.lanes)
+    for (std::size_t p = 0; p < writers.size(); ++p)
+      writers[p] += std::any_of(lane.code.begin(), lane.code.end(), [&](const Instruction& in) {
+        return in.code == OpCode::setPin && in.arg == static_cast<int>(p);
+      });
+  for (const CompiledLane& lane : program.lanes) {
+    const Flow flow(lane, infinity);
+    for (int i = 0; i < flow.size(); ++i) {
+      const Instruction& in = flow.at(i);
+      if (in.code != OpCode::setPin || writers[static_cast<std::size_t>(in.arg)] != 1) continue;
+      const auto level = flow.level(i);
+      if (!level || i + 1 >= flow.size()) continue;
+      Longest longest(flow, in.arg, *level, seconds);
+      const double stands = longest.from(i + 1);
+      if (stands < seconds)
+        out.push_back({program.steps[static_cast<std::size_t>(in.step)],
+                       program.pins[static_cast<std::size_t>(in.arg)], *level, stands});
+    }
+  }
+  return out;
+}
+
+}  // namespace ignavo

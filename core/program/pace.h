@@ -1,0 +1,25 @@
+#pragma once
+#include <vector>
+
+#include "program/compiled.h"
+
+// How fast a program changes its pins. Waits that are not plain numbers are
+// taken as it suits the question, so that nothing is claimed that is not so.
+namespace ignavo {
+
+// The shortest time in which a pin can go high, low and high again; infinity
+// when it never does. Unknown waits take no time.
+double shortestPeriodSeconds(const CompiledProgram& program, const std::string& pin);
+
+// Steps after which the level that they set is replaced by the other one on
+// every path within `seconds`, also round the loop. Unknown waits last long;
+// pins that several lanes set are left out.
+struct BriefLevel {
+  std::string step;  // id of the step that sets it
+  std::string pin;
+  bool high = false;
+  double seconds = 0;  // the longest it can stand
+};
+std::vector<BriefLevel> briefLevels(const CompiledProgram& program, double seconds);
+
+}  // namespace ignavo
