@@ -112,39 +112,6 @@ bool writeFile(const std::string& path, const std::string& text) {
 
 }  // namespace
 
-int check(const CheckOptions& options) {
-  const std::map<std::string, Severity> levels = {
-      {"note", Severity::note}, {"warning", Severity::warning}, {"danger", Severity::danger}};
-  int status = fine;
-  Json all = Json::array();
-  for (const std::string& file : options.files) {
-    const auto project = open(file);
-    if (!project) {
-      status = wrong;
-      continue;
-    }
-    const CheckResult result = ignavo::check(*project);
-    for (const Finding& f : result.findings)
-      if (!f.meant && f.severity >= levels.at(options.failOn) && status == fine) status = found;
-    if (!result.unsolved.empty() && status == fine) status = found;
-    if (options.json) {
-      all.push_back(findingsJson(file, *project, result));
-      continue;
-    }
-    if (result.findings.empty()) fmt::print("{}: nothing found\n", file);
-    for (const Finding& f : result.findings) {
-      fmt::print("{}: {}: {} [{}]\n    {}\n", file, severityTitle(f.severity), f.title, f.rule,
-                 f.reason);
-      for (const Remedy& r : f.remedies) fmt::print("    → {}\n", r.title);
-    }
-  }
-  if (options.json) {
-    const bool one = options.files.size() == 1;
-    if (!(one && all.empty())) fmt::print("{}\n", (one ? all[0] : all).dump(2));
-  }
-  return status;
-}
-
 int solve(const SolveOptions& options) {
   auto project = open(options.file);
   if (!project) return wrong;

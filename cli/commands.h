@@ -11,8 +11,9 @@ constexpr int fine = 0, found = 1, wrong = 2;
 struct CheckOptions {
   std::vector<std::string> files;
   std::string failOn = "warning";
-  bool json = false;
+  bool json = false, sarif = false;
 };
+// Over many files at once, on all cores; what it prints is in their order.
 int check(const CheckOptions& options);
 
 struct SolveOptions {

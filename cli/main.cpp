@@ -16,7 +16,10 @@ int main(int argc, char** argv) {
       ->add_option("--fail-on", checkOptions.failOn,
                    "Gravest severity that is still fine to ignore ends above this one")
       ->check(CLI::IsMember({"danger", "warning", "note"}));
-  checkCommand->add_flag("--json", checkOptions.json, "Print JSON");
+  auto* asJson = checkCommand->add_flag("--json", checkOptions.json, "Print JSON");
+  checkCommand
+      ->add_flag("--sarif", checkOptions.sarif, "Print SARIF 2.1.0, for editors and build servers")
+      ->excludes(asJson);
   checkCommand->callback([&] { status = check(checkOptions); });
 
   SolveOptions solveOptions;

@@ -17,6 +17,16 @@ Json solutionJson(const Project& project, Circuit& circuit, const CircuitState& 
                   const CircuitReading& reading);
 Json runJson(const Kernel& kernel, const Snapshot& end);
 
+// Findings as SARIF 2.1.0; a place is the line of the culprit in the file.
+class SarifLog {
+ public:
+  void add(const std::string& file, const std::string& text, const CheckResult& result);
+  Json json() const;
+
+ private:
+  Json results_ = Json::array();
+};
+
 std::string vcdText(const Trace& trace);
 std::string csvText(const Trace& trace);
 

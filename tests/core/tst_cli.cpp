@@ -70,6 +70,45 @@ class TestCli : public QObject {
     QCOMPARE(QJsonDocument::fromJson(r.out).array().size(), 2);
     QCOMPARE(r.exit, 1);
   }
+  void manyFilesAreCheckedInTheirOrder() {
+    QStringList files;
+    for (int i = 0; i < 24; ++i)
+      files << (i % 3 == 1 ? folder_.filePath("none.ignavo")
+                           : demo(i % 2 ? "landing-beacon" : "ferry-call-bell"));
+    const Ran r = cli(QStringList{"check", "--json"} + files);
+    QCOMPARE(r.exit, 2);  // some cannot be read; the others are checked all the same
+    QStringList wanted, got;
+    for (const QString& f : files)
+      if (!f.endsWith("none.ignavo")) wanted << f;
+    for (const QJsonValue& v : QJsonDocument::fromJson(r.out).array())
+      got << v.toObject()["file"].toString();
+    QCOMPARE(got, wanted);
+    QCOMPARE(cli(QStringList{"check", "--json"} + files).out, r.out);
+  }
+  void findingsAsSarif() {
+    const QString turned = demo("landing-beacon", "\"anode\": \"bb.i9\", \"cathode\": \"bb.i11\"",
+                                "\"anode\": \"bb.i11\", \"cathode\": \"bb.i9\"");
+    const Ran r = cli({"check", turned, "--sarif"});
+    QCOMPARE(r.exit, 1);
+    const QJsonObject log = r.json();
+    QCOMPARE(log["version"].toString(), QString("2.1.0"));
+    const QJsonObject run = log["runs"].toArray().at(0).toObject();
+    const QJsonArray known = run["tool"].toObject()["driver"].toObject()["rules"].toArray();
+    QVERIFY(known.size() > 30);
+    const QJsonObject result = run["results"].toArray().at(0).toObject();
+    QCOMPARE(result["ruleId"].toString(), QString("led-reversed"));
+    QCOMPARE(result["level"].toString(), QString("warning"));
+    QVERIFY(result["message"].toObject()["text"].toString().contains("Red lamp"));
+    const QJsonObject place =
+        result["locations"].toArray().at(0).toObject()["physicalLocation"].toObject();
+    QCOMPARE(place["artifactLocation"].toObject()["uri"].toString(), turned);
+    // The line on which the lamp stands in the file.
+    QFile file(turned);
+    QVERIFY(file.open(QIODevice::ReadOnly));
+    const int line = place["region"].toObject()["startLine"].toInt();
+    QVERIFY(file.readAll().split('\n').at(line - 1).contains("led1"));
+    QCOMPARE(cli({"check", turned, "--sarif", "--json"}).exit, 2);
+  }
   void stepsAreNamedByTheirPath() {
     const Ran r = cli({"check",
                        demo("landing-beacon", "\"pin\": \"D4\", \"to\": \"low\"",
