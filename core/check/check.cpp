@@ -161,7 +161,8 @@ void addReadings(const CheckContext& c, CheckResult& out) {
     if (kind->ratedAmps > 0) {
       // Of a part with several lamps it is the most loaded one that counts.
       double amps = std::max(0.0, r.amps);
-      if (kind->lamps.size() > 1) amps = *std::max_element(r.lamps.begin(), r.lamps.end());
+      if (kind->lamps.size() > 1)
+        amps = std::max(0.0, *std::max_element(r.lamps.begin(), r.lamps.end()));
       w.share = amps / kind->ratedAmps;
       w.limit = milliamps(kind->ratedAmps);
     } else if (kind->ratedWatts) {

@@ -59,8 +59,59 @@ Project randomBench(std::mt19937& random, int parts) {
   return bench;
 }
 
+// Every kind of part with any values, plugged in anywhere, and a few wires.
+Project sillyBench(std::mt19937& random, int parts, int rows) {
+  Project p = emptyProject();
+  p.breadboards[0].type = "full";
+  std::set<std::string> used;
+  const auto hole = [&]() -> Socket {
+    for (;;) {
+      static const char* rails[] = {"lp", "ln", "rp", "rn"};
+      const std::string h = random() % 6 == 0
+                                ? rails[random() % 4] + std::to_string(random() % 50 + 1)
+                                : std::string(1, static_cast<char>('a' + random() % 10)) +
+                                      std::to_string(random() % static_cast<unsigned>(rows) + 1);
+      if (used.insert(h).second) return {"bb", h};
+    }
+  };
+  const auto& kinds = catalogue().parts();
+  for (int i = 0; i < parts; ++i) {
+    const PartKind& kind = *kinds[random() % kinds.size()];
+    if (used.size() + kind.print.legs.size() > static_cast<std::size_t>(rows) * 9) break;
+    Part part = newPart(p, kind);
+    for (const PropKind& prop : kind.props) {
+      if (prop.type == PropKind::Type::choice)
+        part.setProp(prop.key, prop.choices[random() % prop.choices.size()]);
+      else if (prop.type == PropKind::Type::truth)
+        part.setProp(prop.key, random() % 2 == 0);
+      else if (random() % 2)
+        part.setProp(prop.key, random() % 4 == 0 ? prop.least
+                               : random() % 3 == 0
+                                   ? prop.most
+                                   : std::clamp(prop.otherwise * static_cast<double>(random() % 9),
+                                                prop.least, prop.most));
+    }
+    for (Leg& leg : part.legs)
+      if (random() % 16) leg.in = hole();
+    part.at = Point{50, 10};
+    p = edits::addPart(std::move(p), std::move(part));
+  }
+  std::set<std::string> pins;
+  static const char* names[] = {"5V", "GND", "3V3", "GND2", "VIN", "D2", "D3", "D4", "D5", "A0"};
+  for (unsigned i = 0; i < 1 + random() % 8; ++i)
+    if (const char* pin = names[random() % 10]; pins.insert(pin).second) {
+      Wire w;
+      w.id = freeId(p, "w");
+      w.from = {"b1", pin};
+      w.to = hole();
+      p = edits::addWire(std::move(p), w);
+    }
+  return p;
+}
+
 CircuitState randomState(const Circuit& c, std::mt19937& random) {
   CircuitState s = c.restState();
+  for (auto& turned : s.turned) turned = static_cast<Turned>(random() % turnedPlaces);
   for (auto& pin : s.pins) pin = static_cast<PinDrive>(random() % 4);
   for (auto& pressed : s.pressed) pressed = random() % 2;
   return s;
@@ -96,6 +147,57 @@ class TestCircuits : public QObject {
     }
     QVERIFY(solved > 3000);
     QVERIFY(shorted > 20);
+  }
+  // A hundred thousand benches of all kinds of parts, up to sixty of them: each
+  // is solved or named, no figure is no number, and what flows into a net
+  // flows out of it.
+  void sillyBenchesToo() {
+    std::mt19937 random(20261123);
+    int solved = 0, refused = 0, shorted = 0, nets = 0;
+    for (int i = 0; i < 100000; ++i) {
+      const int most = i % 50 == 0 ? 60 : i % 5 == 0 ? 20 : 6;
+      const int parts = 1 + static_cast<int>(random() % static_cast<unsigned>(most));
+      const Project p = sillyBench(random, parts, std::max(4, parts));
+      Circuit c(p);
+      const CircuitReading r = c.solve(randomState(c, random));
+      if (r.shorted) {
+        ++shorted;
+        continue;
+      }
+      if (!r.converged) {
+        QVERIFY2(!r.unsolved.empty(), qPrintable(QString::number(i)));
+        ++refused;
+      } else {
+        ++solved;
+      }
+      for (const auto& v : r.nets)
+        if (v) QVERIFY2(std::isfinite(*v) && std::abs(*v) < 700, qPrintable(QString::number(i)));
+      for (const PartReading& part : r.parts)
+        QVERIFY2(std::isfinite(part.amps) && std::isfinite(part.watts),
+                 qPrintable(QString::number(i)));
+      if (!r.converged) continue;
+      for (std::size_t n = 0; n < c.nets().all().size(); ++n) {
+        const Net& net = c.nets().all()[n];
+        if (c.supplyVolts(static_cast<int>(n)) || !net.pins.empty() || net.legs.empty()) continue;
+        double sum = 0, largest = 0;
+        for (const LegRef& leg : net.legs) {
+          const auto& legs = r.parts[static_cast<std::size_t>(leg.part)].legs;
+          if (legs.empty()) continue;
+          const double amps = legs[static_cast<std::size_t>(leg.leg)];
+          sum += amps;
+          largest = std::max(largest, std::abs(amps));
+        }
+        ++nets;
+        QVERIFY2(std::abs(sum) < 1e-8 + 1e-6 * largest,
+                 qPrintable(QString("bench %1, net %2: %3 of %4 A")
+                                .arg(i)
+                                .arg(QString::fromStdString(net.name))
+                                .arg(sum)
+                                .arg(largest)));
+      }
+    }
+    qInfo("%d solved, %d refused by name, %d shorted, %d nets", solved, refused, shorted, nets);
+    QVERIFY(solved > 80000 && refused < 100 && shorted > 100);
   }
   // What flows into a net through its parts and pins flows out of it again.
   void currentsOfANetSumToZero() {
@@ -138,15 +240,26 @@ class TestCircuits : public QObject {
   void checkIsSteadyOnAnything() {
     std::mt19937 random(19);
     int findings = 0, remedies = 0;
-    for (int i = 0; i < 250; ++i) {
-      const Project p = randomBench(random, 1 + static_cast<int>(random() % 10));
+    for (int i = 0; i < 500; ++i) {
+      const int parts = 1 + static_cast<int>(random() % 10);
+      Project p = i % 2 ? randomBench(random, parts) : sillyBench(random, parts, 8);
+      if (i % 4 == 0) {
+        Lane lane;
+        lane.trigger.on = "always";
+        lane.steps = parseSteps(
+                         "if d2 high\n  set d3 high\n  set d4 low\notherwise\n  set d4 "
+                         "not d3\nwait 0.1\nset d3 low\nset d5 high\nset d5 low\n")
+                         .steps;
+        p = edits::assignIds(edits::addLane(std::move(p), "b1", std::move(lane)));
+      }
       const CheckResult a = check(p), b = check(p);
       QCOMPARE(a.findings.size(), b.findings.size());
       for (std::size_t k = 0; k < a.findings.size(); ++k) {
         const Finding& f = a.findings[k];
         QCOMPARE(f.title, b.findings[k].title);
         QVERIFY(!f.title.empty() && !f.reason.empty() && !f.figures.empty());
-        QVERIFY(!f.parts.empty() || !f.pins.empty() || !f.sockets.empty());
+        QVERIFY(!f.parts.empty() || !f.pins.empty() || !f.sockets.empty() || !f.steps.empty());
+        for (const Figure& g : f.figures) QVERIFY(!std::isnan(g.value));
         for (const std::string& id : f.parts) QVERIFY(p.part(id));
         ++findings;
         for (const Remedy& r : f.remedies) {
@@ -157,7 +270,14 @@ class TestCircuits : public QObject {
         if (k > 0) QVERIFY(a.findings[k - 1].severity >= f.severity);
       }
       for (const WorstReading& r : a.readings)
-        QVERIFY(std::isfinite(r.volts) && std::isfinite(r.amps) && r.share >= 0);
+        QVERIFY2(std::isfinite(r.volts) && std::isfinite(r.amps) && r.share >= 0,
+                 qPrintable(QString("bench %1, %2: %3 V, %4 A, %5 of %6")
+                                .arg(i)
+                                .arg(QString::fromStdString(r.name))
+                                .arg(r.volts)
+                                .arg(r.amps)
+                                .arg(r.share)
+                                .arg(QString::fromStdString(r.limit))));
     }
     QVERIFY(findings > 300 && remedies > 20);
   }
