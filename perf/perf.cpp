@@ -10,6 +10,7 @@
 #include <random>
 
 #include "check/finding.h"
+#include "check/sweep.h"
 #include "demos.h"
 #include "electric/solver.h"
 #include "format/project_file.h"
@@ -144,6 +145,62 @@ void checkOfADemo(benchmark::State& state) {
   for (auto _ : state) benchmark::DoNotOptimize(check(p).poses);
 }
 
+// Twelve buttons, each with its resistor and lamp, on one shared resistor, and
+// three resistors more: one island of 40 parts that stands in 4,096 ways.
+Project panel() {
+  Project p = emptyProject();
+  p.breadboards[0].type = "full";
+  const auto add = [&](const char* type, const std::vector<std::string>& holes) {
+    Part part = newPart(p, *catalogue().partKind(type));
+    for (std::size_t i = 0; i < holes.size(); ++i) part.legs[i].in = Socket{"bb", holes[i]};
+    p = edits::addPart(std::move(p), std::move(part));
+  };
+  const auto wire = [&](Socket from, Socket to) {
+    Wire w;
+    w.id = freeId(p, "w");
+    w.from = std::move(from);
+    w.to = std::move(to);
+    p = edits::addWire(std::move(p), std::move(w));
+  };
+  for (int i = 0; i < 12; ++i) {
+    const auto at = [&](char column, int row) { return column + std::to_string(5 * i + row); };
+    add("button", {at('e', 1), at('f', 1), at('e', 3), at('f', 3)});
+    add("resistor", {at('g', 3), at('g', 5)});
+    add("led", {at('h', 5), at('h', 4)});
+    wire({"bb", at('a', 1)}, {"bb", "lp" + std::to_string(i < 6 ? i + 3 : i + 26)});
+    wire({"bb", at('j', 4)}, {"bb", "rn" + std::to_string(i < 6 ? i + 3 : i + 26)});
+  }
+  add("resistor", {"b61", "b63"});
+  add("resistor", {"c61", "c63"});
+  add("resistor", {"d61", "d63"});
+  add("resistor", {"g61", "g63"});
+  wire({"bb", "lp25"}, {"bb", "lp26"});
+  wire({"bb", "rn25"}, {"bb", "rn26"});
+  wire({"b1", "5V"}, {"bb", "lp1"});
+  wire({"bb", "rn1"}, {"bb", "a61"});
+  wire({"b1", "GND"}, {"bb", "a63"});
+  wire({"bb", "rn2"}, {"bb", "f61"});
+  wire({"b1", "GND2"}, {"bb", "f63"});
+  return p;
+}
+
+void poseSweep(benchmark::State& state) {
+  const Project p = panel();
+  double poses = 0;
+  std::vector<double> each;
+  for (auto _ : state) {
+    const auto start = Clock::now();
+    Circuit circuit(p);
+    const Sweep sweep(p, circuit);
+    each.push_back(seconds(Clock::now() - start) * 60);
+    poses = sweep.poses();
+  }
+  std::nth_element(each.begin(), each.begin() + static_cast<long>(each.size() / 2), each.end());
+  state.counters["poses"] = poses;
+  state.counters["parts"] = static_cast<double>(p.parts->size());
+  state.counters["frames_median"] = each[each.size() / 2];
+}
+BENCHMARK(poseSweep)->Name("pose sweep, 60 Hz frames (at most 2)")->MinTime(0.5);
 BENCHMARK(blinkSkipping)->Name("blink: times real time")->MinTime(0.3);
 BENCHMARK(blinkEveryEdge)->Name("blink, every edge simulated")->MinTime(0.3);
 BENCHMARK(noWaits)->Name("a pin without waits: times real time")->MinTime(0.3);

@@ -280,21 +280,29 @@ void Sweep::sweepIsland(int island) {
   const auto solve = [&](const std::function<std::size_t(std::size_t)>& choice) {
     CircuitState state = rest;
     bool lasts = true;
+    int effort = 0;
     for (std::size_t d = 0; d < dials.size(); ++d) {
       const std::size_t way = choice(d);
+      effort += way != 0;
       dials[d].ways[way](state);
       lasts = lasts && dials[d].lasts[way];
     }
-    take(island, state, lasts);
+    take(island, state, lasts, effort);
   };
   if (all <= mostPoses) {
+    // One dial changes at a time (a reflected Gray code), so that each state is
+    // near the one before.
     std::vector<std::size_t> digits(dials.size(), 0);
+    std::vector<bool> down(dials.size(), false);
     for (bool more = true; more;) {
       solve([&](std::size_t d) { return digits[d]; });
       more = false;
       for (std::size_t d = 0; d < dials.size() && !more; ++d) {
-        digits[d] = (digits[d] + 1) % dials[d].ways.size();
-        more = digits[d] != 0;
+        more = down[d] ? digits[d] > 0 : digits[d] + 1 < dials[d].ways.size();
+        if (more)
+          digits[d] += down[d] ? std::size_t(-1) : 1;
+        else
+          down[d] = !down[d];
       }
     }
   } else {
@@ -313,7 +321,7 @@ void Sweep::sweepIsland(int island) {
   supplyAmps_ += islandAmps_;
 }
 
-void Sweep::take(int island, const CircuitState& state, bool lasts) {
+void Sweep::take(int island, const CircuitState& state, bool lasts, int effort) {
   const Circuit::Island& shape = circuit_.island(island);
   const IslandReading& r = circuit_.solveIsland(island, state);
   if (!r.converged) {
@@ -329,19 +337,20 @@ void Sweep::take(int island, const CircuitState& state, bool lasts) {
   islandAmps_ = std::max(islandAmps_, r.supplyAmps);
   for (std::size_t k = 0; k < shape.parts.size(); ++k) {
     PartSweep& p = at(parts_, shape.parts[k]);
-    p.amps.offer(r.parts[k].amps, state);
-    p.reverseAmps.offer(-r.parts[k].amps, state);
-    p.watts.offer(r.parts[k].watts, state);
-    p.volts.offer(std::abs(r.parts[k].volts.value_or(0)), state);
-    p.reverseVolts.offer(-r.parts[k].volts.value_or(0), state);
+    p.amps.offer(r.parts[k].amps, state, effort);
+    p.reverseAmps.offer(-r.parts[k].amps, state, effort);
+    p.watts.offer(r.parts[k].watts, state, effort);
+    p.volts.offer(std::abs(r.parts[k].volts.value_or(0)), state, effort);
+    p.reverseVolts.offer(-r.parts[k].volts.value_or(0), state, effort);
     p.lamps.resize(r.parts[k].lamps.size());
-    for (std::size_t l = 0; l < p.lamps.size(); ++l) p.lamps[l].offer(r.parts[k].lamps[l], state);
+    for (std::size_t l = 0; l < p.lamps.size(); ++l)
+      p.lamps[l].offer(r.parts[k].lamps[l], state, effort);
   }
   for (std::size_t k = 0; k < shape.pins.size(); ++k) {
     PinSweep& p = at(pins_, shape.pins[k]);
-    p.amps.offer(std::abs(r.pins[k].amps), state);
+    p.amps.offer(std::abs(r.pins[k].amps), state, effort);
     if (r.pins[k].floating)
-      p.floating.offer(1, state);
+      p.floating.offer(1, state, effort);
     else
       p.everFixed = true;
   }

@@ -1,4 +1,5 @@
 #pragma once
+#include <cmath>
 #include <functional>
 #include <vector>
 
@@ -8,15 +9,20 @@
 
 namespace ignavo {
 
-// The largest value that something took, and the state in which it did.
+// The largest value that something took, and the simplest state in which it
+// did: the one with the fewest buttons held, pins high and knobs turned.
 struct Peak {
   double value = 0;
   CircuitState state;
+  int effort = 0;
   bool seen = false;
-  void offer(double v, const CircuitState& s) {
-    if (seen && v <= value) return;
+  void offer(double v, const CircuitState& s, int itsEffort) {
+    constexpr double same = 1e-6;  // relative; the solver's last digits mean nothing
+    const double air = same * std::abs(value) + 1e-12;
+    if (seen && (v < value - air || (v <= value + air && itsEffort >= effort))) return;
     value = v;
     state = s;
+    effort = itsEffort;
     seen = true;
   }
 };
@@ -93,7 +99,7 @@ class Sweep {
   Dial pinsDial(const std::vector<int>& pins) const;
   std::vector<Dial> dialsOf(int island) const;
   void sweepIsland(int island);
-  void take(int island, const CircuitState& state, bool lasts);
+  void take(int island, const CircuitState& state, bool lasts, int effort);
 
   const Project& project_;
   Circuit& circuit_;
