@@ -191,9 +191,12 @@ void paintMark(QPainter& p, QPointF at, Severity severity, int number, double si
   else
     p.drawPolygon(shape);
   p.setPen(t.onMark);
-  p.setFont(t.text(size * 0.55, QFont::Bold));
+  // Two digits have less room in a triangle than in the other shapes.
+  const bool tight = number > 9 && severity == Severity::warning;
+  p.setFont(t.text(size * (tight ? 0.46 : 0.55), QFont::Bold));
   const QString label = number > 0 ? QString::number(number) : QStringLiteral("!");
-  p.drawText(QRectF(at.x() - r, at.y() - r + (severity == Severity::warning ? size * 0.12 : 0),
+  p.drawText(QRectF(at.x() - r,
+                    at.y() - r + (severity == Severity::warning ? size * (tight ? 0.17 : 0.12) : 0),
                     size, size),
              Qt::AlignCenter, label);
   p.restore();

@@ -107,13 +107,16 @@ QPointF BenchView::markAt(int index) const {
 }
 
 void BenchView::paintMarks(QPainter& p) {
+  constexpr double markSize = 20, leastMark = 15;  // in bench units, in dots of the screen
   if (style_ == Style::building || mode_ != Mode::idle) return;
   const auto& findings = doc_.check().findings;
   for (std::size_t i = 0; i < findings.size(); ++i) {
     if (findings[i].meant) continue;
     // Notes are marked only where findings are looked at.
     if (style_ != Style::tinted && findings[i].severity == Severity::note) continue;
-    paintMark(p, markAt(static_cast<int>(i)), findings[i].severity, static_cast<int>(i) + 1);
+    // On a bench that is drawn small the marks stay large enough to be read.
+    paintMark(p, markAt(static_cast<int>(i)), findings[i].severity, static_cast<int>(i) + 1,
+              std::max(markSize, leastMark / zoom_));
   }
   const Theme& t = theme();
   p.setPen(QPen(t.amber, 2.5));

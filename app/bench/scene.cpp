@@ -123,7 +123,7 @@ QPointF markPlace(const Project& project, const Finding& f) {
     }
   for (const Socket& s : f.sockets)
     if (const auto at = socketAt(project, catalogue(), s))
-      return Scene::px(*at) + QPointF(-46 - (project.board(s.owner) ? 30 : -60), 0);
+      return Scene::px(*at) + QPointF(project.board(s.owner) ? 19 : 14, 0);
   return {-1000, -1000};
 }
 

@@ -135,21 +135,33 @@ void FindingsPane::rebuild() {
       check.poses < 1e6 ? QString::number(check.poses, 'f', 0) : tr("more than a million");
   under_->setText(
       check.sampled
-          ? tr("Solved for a choice of the %1 combinations of buttons and pins").arg(poses)
-      : check.poses > 1.5 ? tr("Solved for all %1 combinations of buttons and pins").arg(poses)
-                          : tr("Solved as it stands"));
+          ? tr("Solved for a choice of the %1 combinations of buttons, knobs and pins").arg(poses)
+      : check.poses > 1.5
+          ? tr("Solved for all %1 combinations of buttons, knobs and pins").arg(poses)
+          : tr("Solved as it stands"));
   under_->setStyleSheet(QStringLiteral("font-size: 13px; color: %1;").arg(t.ink2.name()));
-  QString foot = shorted ? tr("There is a short circuit")
-                         : tr("No short circuit · board total at most %1 mA of 200 mA")
-                               .arg(check.mostSupplyAmps * 1000, 0, 'f', 0);
+  QString foot = tr("There is a short circuit");
+  bool over = shorted || !check.unsolved.empty();
+  if (!shorted) {
+    QStringList sums{tr("No short circuit")};
+    for (std::size_t b = 0; b < check.totals.size(); ++b) {
+      const BoardKind* kind = catalogue().boardKind(doc_.project().boards[b].type);
+      const BoardTotal& total = check.totals[b];
+      if (!kind) continue;
+      over = over || total.chipAmps > kind->chipMostAmps || total.supplyAmps > kind->usbMostAmps;
+      const auto of = [](double amps, double most) {
+        return tr("%1 of %2 mA").arg(amps * 1000, 0, 'f', 0).arg(most * 1000, 0, 'f', 0);
+      };
+      sums << tr("all pins %1").arg(of(total.chipAmps, kind->chipMostAmps));
+      sums << tr("5 V %1").arg(of(total.supplyAmps, kind->usbMostAmps));
+    }
+    foot = sums.join(QStringLiteral(" · "));
+  }
   if (!check.unsolved.empty())
     foot = tr("The circuit around %1 could not be solved.").arg(str(check.unsolved.front()));
   foot_->setText(foot);
-  foot_->setStyleSheet(
-      QStringLiteral("font-weight: 600; font-size: 13px; color: %1;")
-          .arg(
-              (shorted || !check.unsolved.empty() || check.mostSupplyAmps > 0.2 ? t.danger : t.good)
-                  .name()));
+  foot_->setStyleSheet(QStringLiteral("font-weight: 600; font-size: 13px; color: %1;")
+                           .arg((over ? t.danger : t.good).name()));
   // The list stays as it is while nothing in it changes.
   if (now == shown_ && !now.isEmpty()) return;
   shown_ = now;
@@ -302,6 +314,9 @@ void ReadingsPane::paintEvent(QPaintEvent*) {
       const Part* part = doc_.project().part(id);
       if (how == "high") when << tr("%1 high").arg(str(id));
       if (how == "pressed") when << tr("%1 held").arg(part ? str(part->name) : str(id));
+      // A switch that stands otherwise than it was left, a knob that is turned.
+      if (part && how != "pressed" && how != "released")
+        when << tr("%1 at %2").arg(str(part->name), str(how));
     }
     const auto cell = [&](int column, const QString& text, bool right = false) {
       const QRectF box(columns[column], y,
@@ -331,9 +346,10 @@ void ReadingsPane::paintEvent(QPaintEvent*) {
                           4);
     }
     p.setPen(t.ink);
-    const QRectF heat(columns[5], y, 70, 22);
+    const QRectF heat(columns[5] - 50, y, 120, 22);
     p.drawText(heat, Qt::AlignVCenter | Qt::AlignRight,
-               QString::number(r.watts * 1000, 'f', 0) + tr(" mW"));
+               (r.watts < -0.0005 ? tr("gives %1 mW") : tr("%1 mW"))
+                   .arg(std::abs(r.watts) * 1000, 0, 'f', 0));
     if (!r.limit.empty()) {
       p.setPen(t.ink2);
       p.setFont(t.text(12));

@@ -6,6 +6,7 @@
 
 #include "bench/placing.h"
 #include "check/rule.h"
+#include "check/totals.h"
 
 namespace ignavo {
 
@@ -242,7 +243,8 @@ CheckResult check(const Project& project, bool (*cancelled)(void*), void* asked)
   out.poses = sweep.poses();
   out.sampled = sweep.sampled();
   out.unsolved = sweep.unsolved();
-  out.mostSupplyAmps = sweep.mostSupplyAmps();
+  for (int b = 0; b < static_cast<int>(project.boards.size()); ++b)
+    out.totals.push_back(totalOf(circuit, sweep, b));
   return out;
 }
 

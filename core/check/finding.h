@@ -63,13 +63,20 @@ struct WorstReading {
   double revolutionsPerMinute = 0;
 };
 
+// The largest sums that a board must carry in any lasting combination.
+struct BoardTotal {
+  double chipAmps = 0;     // out of its pins together, or into them
+  double supplyAmps = 0;   // out of 5 V, pins included
+  double supply3Amps = 0;  // out of 3.3 V
+};
+
 struct CheckResult {
   std::vector<Finding> findings;  // dangers first, then by place
   std::vector<WorstReading> readings;
   double poses = 1;                   // combinations that the answer holds for
   bool sampled = false;               // too many: some were left out
   std::vector<std::string> unsolved;  // parts of a circuit that could not be solved
-  double mostSupplyAmps = 0;
+  std::vector<BoardTotal> totals;     // per board
 };
 
 // Checks a project electrically and against its programs. Takes tens of

@@ -269,7 +269,6 @@ std::vector<Sweep::Dial> Sweep::dialsOf(int island) const {
 
 void Sweep::sweepIsland(int island) {
   const std::vector<Dial> dials = dialsOf(island);
-  islandAmps_ = 0;
   double all = 1;
   for (const Dial& dial : dials) {
     const auto ways = static_cast<double>(dial.ways.size());
@@ -318,7 +317,6 @@ void Sweep::sweepIsland(int island) {
         return static_cast<std::size_t>(randomBits(project_.seed, d, i) % dials[d].ways.size());
       });
   }
-  supplyAmps_ += islandAmps_;
 }
 
 void Sweep::take(int island, const CircuitState& state, bool lasts, int effort) {
@@ -334,7 +332,6 @@ void Sweep::take(int island, const CircuitState& state, bool lasts, int effort) 
   }
   if (r.supplyAmps > shortedAmps) return;  // a finding of its own
   at(swept_, island).push_back({state, lasts});
-  islandAmps_ = std::max(islandAmps_, r.supplyAmps);
   for (std::size_t k = 0; k < shape.parts.size(); ++k) {
     PartSweep& p = at(parts_, shape.parts[k]);
     p.amps.offer(r.parts[k].amps, state, effort);

@@ -70,7 +70,6 @@ class Sweep {
   double poses() const { return poses_; }
   bool sampled() const { return sampled_; }
   const std::vector<std::string>& unsolved() const { return unsolved_; }
-  double mostSupplyAmps() const { return supplyAmps_; }
   // Pins that are swept as outputs.
   const std::vector<int>& outputs() const { return outputs_; }
   bool isOutput(int pin) const;
@@ -115,8 +114,6 @@ class Sweep {
   bool programmed_ = false;
   double poses_ = 1;
   bool sampled_ = false;
-  double supplyAmps_ = 0;
-  double islandAmps_ = 0;
   std::vector<std::string> unsolved_;
 };
 

@@ -52,7 +52,7 @@ const Rule& buttonAlongTrenchRule() {
   static const Rule rule{
       "button-along-trench",
       Severity::warning,
-      "Both pairs of a button's legs are in the same five holes.",
+      "Both pairs of a button’s legs are in the same five holes.",
       "The row joins what the button should join: it is pressed for ever.",
       "Lay the button across the trench, so that its left legs and right legs are in different "
       "halves.",

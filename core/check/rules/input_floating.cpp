@@ -77,7 +77,7 @@ const Rule& inputFloatingRule() {
                          "A pin that is read has no fixed level in some combination.",
                          "Such a pin picks up the hum of the room: it reads high and low at "
                          "random, and the program seems haunted.",
-                         "A resistor of 10 kΩ to GND, or the pin's own pull-up.",
+                         "A resistor of 10 kΩ to GND, or the pin’s own pull-up.",
                          true,
                          apply};
   return rule;

@@ -80,7 +80,7 @@ const Rule& motorOnPinRule() {
       Severity::danger,
       "A motor, or the supply of a servo, hangs directly on a pin.",
       "A motor takes ten times what a pin can give, and more while it starts.",
-      "Let the pin switch a transistor, and the transistor the motor; a servo's red lead goes to "
+      "Let the pin switch a transistor, and the transistor the motor; a servo’s red lead goes to "
       "5 V.",
       false,
       apply};

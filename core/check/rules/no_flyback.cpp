@@ -30,7 +30,7 @@ void apply(CheckContext& c) {
     c.showPart(f, s.transistor);
     f.title = fmt::format("{} has no diode across it", motor.name);
     f.reason = fmt::format(
-        "When {} switches off, the motor's coil drives its current on: the voltage jumps to {}, "
+        "When {} switches off, the motor’s coil drives its current on: the voltage jumps to {}, "
         "where the transistor breaks through. A diode gives that current a way round.",
         transistor.name, voltsText(s.breakVolts));
     f.figures = {{"volts", s.breakVolts}};

@@ -41,7 +41,7 @@ Finding about(const CheckContext& c, int battery) {
   return f;
 }
 
-// A battery joined to a board's own supply.
+// A battery joined to a board’s own supply.
 bool onSupply(CheckContext& c, const Battery& b) {
   for (int net = 0; net < static_cast<int>(c.circuit.nets().all().size()); ++net) {
     if (!c.circuit.isSupplyNet(net) || !leastPath(c.circuit, b.plus, net, joinedOhms).found())
@@ -85,7 +85,7 @@ void onVin(CheckContext& c, const Battery& b) {
     f.sockets.push_back({board.id, "VIN"});
     f.title = fmt::format("{} gives {} to VIN; it takes 7 to 12 V", c.part(b.part).name,
                           voltsText(volts));
-    f.reason = volts > vinMost ? "The board's regulator gets too hot and fails."
+    f.reason = volts > vinMost ? "The board’s regulator gets too hot and fails."
                                : "The board makes its 5 V from it and needs at least 7 V for that.";
     f.figures = {{"volts", volts}, {"most_volts", vinMost}, {"least_volts", vinLeast}};
     c.findings.push_back(std::move(f));

@@ -50,7 +50,7 @@ const Rule& pinOverloadRule() {
       "pin-overload",
       Severity::danger,
       "A pin carries more current than it is made for.",
-      "The chip's small switches are made for 20 mA; above 40 mA they burn and the pin is dead.",
+      "The chip’s small switches are made for 20 mA; above 40 mA they burn and the pin is dead.",
       "Larger resistors, or a pin of its own for each lamp.",
       false,
       apply};

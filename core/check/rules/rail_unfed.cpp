@@ -79,8 +79,8 @@ void report(CheckContext& c, int net, const StripRef& rail) {
   for (const std::string& id : f.parts) who.push_back(c.project.part(id)->name);
   if (who.size() > 3) who = {who[0], who[1], fmt::format("{} more", who.size() - 2)};
   f.title = fmt::format("The {} is joined to nothing", name);
-  f.reason = fmt::format("{} {} there, but no wire leads from it to {}.", listed(who),
-                         who.size() == 1 ? "ends" : "end", source);
+  f.reason = fmt::format("{} {} plugged in there, but no wire leads from it to {}.", listed(who),
+                         who.size() == 1 ? "is" : "are", source);
   if (kind.hasBreaks())
     f.reason += " The rails of this breadboard have a break in the middle: each half needs a wire.";
   f.figures = {{"volts", 0}};

@@ -61,7 +61,7 @@ const Rule& tooFastRule() {
   static const Rule rule{
       "too-fast",
       Severity::warning,
-      "The level of a lamp's pin is replaced within 20 ms on every path, also round the loop.",
+      "The level of a lamp’s pin is replaced within 20 ms on every path, also round the loop.",
       "On and off without a wait looks steadily half lit: nobody sees it blink.",
       "A wait behind each step that should be seen; the last one before the loop begins again "
       "needs it too.",
