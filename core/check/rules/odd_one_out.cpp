@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <map>
+#include <set>
 
 #include "check/rules/list.h"
 #include "project/edits.h"
@@ -61,15 +62,17 @@ std::optional<Odd> oddIn(const std::vector<Line>& lines, std::size_t from, std::
     if (by.size() != 2) continue;
     for (const auto& [value, where] : by)
       if (where.size() == 1 && blocks >= fewestBlocks + 1) {
+        // A longer wait at the very end is a pause.
+        const std::string& key = lines[from + where[0] * length + s.line].values[s.value].first;
+        if (key != "pin" && where[0] + 1 == blocks) continue;
         const auto& other = by.begin()->first == value ? by.rbegin()->first : by.begin()->first;
-        // Not when the rest of that copy differs as well: then it is another thing.
-        std::size_t differing = 0;
-        for (const Slot& t : slots) {
-          std::size_t same = 0;
-          for (std::size_t b = 0; b < blocks; ++b) same += text(b, t) == text(where[0], t);
-          differing += same == 1 && blocks > 1;
-        }
-        if (differing > 1) continue;
+        // All else is the same in all copies.
+        const bool copies = std::all_of(slots.begin(), slots.end(), [&](const Slot& t) {
+          std::set<std::string> texts;
+          for (std::size_t b = 0; b < blocks; ++b) texts.insert(text(b, t));
+          return &t == &s || texts.size() == 1;
+        });
+        if (!copies) continue;
         if (!report(where[0], s, other)) return std::nullopt;
       }
   }

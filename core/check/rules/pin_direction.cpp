@@ -1,5 +1,7 @@
 #include <fmt/format.h>
 
+#include <algorithm>
+
 #include "check/rules/inputs.h"
 #include "check/rules/list.h"
 
@@ -7,10 +9,29 @@ namespace ignavo {
 
 namespace {
 
-// Parts whose metal touches the pin, over resistors at most.
-std::vector<int> near(const CheckContext& c, const CircuitPin& pin) {
-  std::vector<int> out;
-  for (int part : c.circuit.island(pin.island).parts) out.push_back(part);
+bool batteryOn(const CheckContext& c, int net) {
+  const auto& legs = c.net(net).legs;
+  return std::any_of(legs.begin(), legs.end(), [&](const LegRef& l) {
+    const PartKind* kind = c.circuit.kindOf(l.part);
+    return kind &&
+           kind->print.legs[static_cast<std::size_t>(l.leg)].feeds != LegShape::Feeds::nothing;
+  });
+}
+
+// What hangs on a pin: parts that are reached over resistors and contacts alone,
+// not beyond a supply or a battery.
+std::vector<int> hanging(const CheckContext& c, const CircuitPin& pin) {
+  std::vector<int> nets{pin.net}, out;
+  for (std::size_t i = 0; i < nets.size(); ++i) {
+    if (c.circuit.supplyVolts(nets[i]) || batteryOn(c, nets[i])) continue;
+    for (const LegRef& leg : c.net(nets[i]).legs)
+      if (std::find(out.begin(), out.end(), leg.part) == out.end()) out.push_back(leg.part);
+    for (const OhmicEdge& edge : c.circuit.edges()) {
+      if (edge.netA != nets[i] && edge.netB != nets[i]) continue;
+      const int next = edge.netA == nets[i] ? edge.netB : edge.netA;
+      if (std::find(nets.begin(), nets.end(), next) == nets.end()) nets.push_back(next);
+    }
+  }
   return out;
 }
 
@@ -22,7 +43,7 @@ void apply(CheckContext& c) {
     const std::string name = c.pinName(pin);
     if (c.pinExplained(name, {"pin-fight"})) continue;
     int button = -1, shown = -1;
-    for (int part : near(c, pin)) {
+    for (int part : hanging(c, pin)) {
       const PartKind* kind = c.circuit.kindOf(part);
       if (kind->sweepable() || kind->senses) button = button < 0 ? part : button;
       if (kind->shows != Shows::nothing || kind->gated) shown = shown < 0 ? part : shown;
