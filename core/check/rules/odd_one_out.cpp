@@ -87,6 +87,18 @@ std::optional<Odd> oddIn(const std::vector<Line>& lines, std::size_t from, std::
       for (std::size_t k = 0; k < blocks; ++k)
         if (text(k, slots[i]) != text(k, slots[j])) odd.push_back(k);
       if (odd.size() != 1) continue;
+      // Either all copies are of one pin, or this one still has another copy's pin.
+      std::set<std::string> others;
+      for (std::size_t k = 0; k < blocks; ++k)
+        if (k != odd[0]) others.insert(text(k, slots[j]));
+      if (others.size() > 1 && !others.contains(text(odd[0], slots[j]))) continue;
+      const bool copies = std::all_of(slots.begin(), slots.end(), [&](const Slot& t) {
+        const Line& line = lines[from + t.line];
+        std::set<std::string> texts;
+        for (std::size_t k = 0; k < blocks; ++k) texts.insert(text(k, t));
+        return line.values[t.value].first == "pin" || texts.size() == 1;
+      });
+      if (!copies) continue;
       // The later one is what was left unchanged, when it is another copy's pin.
       if (!report(odd[0], slots[j], text(odd[0], slots[i]))) return std::nullopt;
     }
