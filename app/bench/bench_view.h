@@ -38,6 +38,8 @@ class BenchView : public QWidget {
   // A project to be shown through this one: what it adds is drawn pale, ringed.
   void preview(const Project* project);
   // Shows a combination as if it stood so: voltages and held buttons.
+  // A sentence in the hint line, until something else is to be said.
+  void say(const QString& hint) { setHint(hint); }
   void showPose(const Pose* pose);
   void pulse(const std::vector<std::string>& parts, const std::vector<Socket>& sockets);
   void setBuildFocus(const QString& id);

@@ -1,6 +1,7 @@
 #include "findings/findings_pane.h"
 
 #include <QHBoxLayout>
+#include <QKeyEvent>
 #include <QMouseEvent>
 #include <QPainter>
 #include <QPushButton>
@@ -58,6 +59,12 @@ class FindingCard : public QWidget {
   void mousePressEvent(QMouseEvent*) override {
     setFocus();
     if (onChosen) onChosen();
+  }
+  void keyPressEvent(QKeyEvent* e) override {
+    const bool go =
+        e->key() == Qt::Key_Return || e->key() == Qt::Key_Enter || e->key() == Qt::Key_Space;
+    if (go && onChosen) return onChosen();
+    QWidget::keyPressEvent(e);
   }
   void focusInEvent(QFocusEvent*) override {
     if (onHover) onHover(true);

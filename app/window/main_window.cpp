@@ -7,6 +7,7 @@
 #include <QVBoxLayout>
 #include <algorithm>
 
+#include "check/evidence.h"
 #include "theme/theme.h"
 
 namespace ignavo::app {
@@ -186,9 +187,7 @@ void MainWindow::connectPanes() {
   });
   connect(findings_, &FindingsPane::chosen, this, [this](int index) {
     if (index < 0 || index >= static_cast<int>(doc_.check().findings.size())) return;
-    const Finding& f = doc_.check().findings[static_cast<std::size_t>(index)];
-    if (!f.parts.empty()) doc_.select({str(f.parts.front())});
-    if (!f.steps.empty()) doc_.selectStep(str(f.steps.front()));
+    showEvidence(doc_.check().findings[static_cast<std::size_t>(index)]);
   });
   connect(findings_, &FindingsPane::previewWanted, this, [this](int index, int remedy) {
     const auto& all = doc_.check().findings;
@@ -205,6 +204,22 @@ void MainWindow::connectPanes() {
     return dialogs_.saveFile(this, tr("Keep the HEX file"), suggested,
                              QStringLiteral("Intel HEX (*.hex)"));
   };
+}
+
+// Each click on a finding goes on to the next thing that shows it.
+void MainWindow::showEvidence(const Finding& f) {
+  const std::vector<Evidence> all = evidenceOf(doc_.project(), f);
+  if (all.empty()) return;
+  const QString which = str(f.rule + f.title);
+  evidenceAt_ = which == evidenceOf_ ? (evidenceAt_ + 1) % static_cast<int>(all.size()) : 0;
+  evidenceOf_ = which;
+  const Evidence& e = all[static_cast<std::size_t>(evidenceAt_)];
+  bench_->showPose(&f.pose);
+  if (!e.part.empty()) doc_.select({str(e.part)});
+  if (!e.step.empty()) doc_.selectStep(str(e.step));
+  bench_->pulse(e.part.empty() ? std::vector<std::string>() : std::vector<std::string>{e.part},
+                e.socket ? std::vector<Socket>{*e.socket} : std::vector<Socket>());
+  bench_->say(tr("%1 of %2 · %3").arg(evidenceAt_ + 1).arg(all.size()).arg(str(e.words)));
 }
 
 void MainWindow::setStation(Station station) {

@@ -72,6 +72,7 @@ class MainWindow : public QMainWindow {
   void say(const QString& text, bool bad = false);
   void rememberSizes();
   void cyclePanes(int direction);
+  void showEvidence(const Finding& finding);
   bool eventFilter(QObject* watched, QEvent* event) override;
 
   Dialogs& dialogs_;
@@ -104,8 +105,8 @@ class MainWindow : public QMainWindow {
   QMap<int, QList<int>> sideSizes_, belowSizes_;
   QTimer recovery_;
   QString recoveryFile_;
+  QString evidenceOf_;  // the finding that was clicked last
+  int evidenceAt_ = 0;
 };
-
-// Writes the bench as SVG or PNG, by the ending of the name. False when it cannot be written.
 
 }  // namespace ignavo::app

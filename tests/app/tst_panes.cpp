@@ -10,6 +10,7 @@
 #include <set>
 
 #include "bench/placing.h"
+#include "check/evidence.h"
 #include "demos.h"
 #include "format/project_file.h"
 #include "support/build.h"
@@ -175,6 +176,23 @@ class TestPanes : public QObject {
     doc().undo();
     doc().finishCheck();
     QVERIFY(child<QPushButton>("remedy0-0"));
+  }
+  void clickingAFindingGoesThroughItsEvidence() {
+    openFaulty();
+    window_->setStation(Station::check);
+    QWidget* card = child<QWidget>("finding0");
+    const Finding f = doc().check().findings.at(0);
+    const auto all = evidenceOf(doc().project(), f);
+    QVERIFY(all.size() >= 3);
+    QTest::mouseClick(card, Qt::LeftButton, {}, {20, 20});
+    QCOMPARE(doc().selection(), QStringList{QString::fromStdString(f.parts.front())});
+    QCOMPARE(bench()->hint(),
+             QString("1 of %1 · %2").arg(all.size()).arg(QString::fromStdString(all[0].words)));
+    // By key, and round again.
+    for (std::size_t k = 1; k <= all.size(); ++k) {
+      QTest::keyClick(card, Qt::Key_Return);
+      QVERIFY(bench()->hint().startsWith(QString("%1 of ").arg(k % all.size() + 1)));
+    }
   }
   void markOnTheBenchLeadsToTheFinding() {
     openFaulty();

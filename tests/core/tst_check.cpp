@@ -1,5 +1,6 @@
 #include <QtTest>
 
+#include "check/evidence.h"
 #include "check/finding.h"
 #include "check/manual.h"
 #include "check/rule.h"
@@ -348,6 +349,22 @@ class TestCheck : public QObject {
       QVERIFY2(f.severity == Severity::note, f.title.c_str());
     QCOMPARE(remedies(beacon().program("set d5 high\nwait 1\nset d5 low\nwait 1"), "pin-unwired"),
              std::vector<std::string>{"Change D5 to D4"});
+  }
+  void evidenceHasItsFigures() {
+    const Project p =
+        Bench().led("led1", "i9", "i11").wire("D4", "g9").wire("GND", "j11").program(blink);
+    const Finding f = check(p).findings.at(0);
+    const std::vector<Evidence> all = evidenceOf(p, f);
+    QCOMPARE(all.size(), f.parts.size() + f.sockets.size() + f.steps.size());
+    QCOMPARE(all[0].part, std::string("led1"));
+    QCOMPARE(all[0].words, std::string("led1: 101 mA, 2.5 V"));
+    QCOMPARE(all[1].socket->text(), std::string("bb.i9"));
+    QCOMPARE(all[1].words, std::string("Hole i9: 2.5 V"));
+    QCOMPARE(all[2].words, std::string("Hole i11: 0 V"));
+    // A short circuit has no figures, and still its places.
+    const Project shorted = Bench().wire("5V", "lp1").wire("GND", "lp2");
+    const auto places = evidenceOf(shorted, check(shorted).findings.at(0));
+    QVERIFY(!places.empty() && places[0].words.find("V") == std::string("Pin 5V").find("V"));
   }
   void meantFindingsStayButAreMarked() {
     Project p = Bench().led("led1", "i9", "i11").wire("D4", "g9").wire("GND", "j11").program(blink);
