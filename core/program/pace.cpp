@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <limits>
+#include <map>
 #include <optional>
 #include <queue>
 
@@ -158,13 +159,15 @@ std::vector<BriefLevel> briefLevels(const CompiledProgram& program, double secon
       });
   for (const CompiledLane& lane : program.lanes) {
     const Flow flow(lane, infinity);
+    std::map<std::pair<int, bool>, Longest> longest;  // what is known of a pin and level is kept
     for (int i = 0; i < flow.size(); ++i) {
       const Instruction& in = flow.at(i);
       if (in.code != OpCode::setPin || writers[static_cast<std::size_t>(in.arg)] != 1) continue;
       const auto level = flow.level(i);
       if (!level || i + 1 >= flow.size()) continue;
-      Longest longest(flow, in.arg, *level, seconds);
-      const double stands = longest.from(i + 1);
+      Longest& known =
+          longest.try_emplace({in.arg, *level}, flow, in.arg, *level, seconds).first->second;
+      const double stands = known.from(i + 1);
       if (stands < seconds)
         out.push_back({program.steps[static_cast<std::size_t>(in.step)],
                        program.pins[static_cast<std::size_t>(in.arg)], *level, stands});

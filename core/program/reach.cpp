@@ -43,6 +43,7 @@ class Explorer {
         if (seen_.insert(next).second) open.push_back(next);
       if (seen_.size() > mostPlaces) return false;
     }
+    findRounds();
     return true;
   }
 
@@ -101,25 +102,74 @@ class Explorer {
     }
   }
 
-  // Round a loop without a long wait to where it was: it can go on so for ever.
-  bool comesBack(const Place& start) const {
-    std::vector<Place> open{start};
-    std::set<Place> met;
-    while (!open.empty()) {
-      const Place here = open.back();
-      open.pop_back();
-      if (isLongWait(here.at)) continue;
-      for (const Place& next : after(here)) {
-        if (next == start) return true;
-        if (met.insert(next).second) open.push_back(next);
+  // Places from which one comes back without a long wait: those of the strongly
+  // connected components of all places (Tarjan's algorithm, without recursion).
+  void findRounds() {
+    struct Node {
+      std::vector<int> next;
+      int index = -1, low = 0;
+      bool stacked = false;
+    };
+    places_.assign(seen_.begin(), seen_.end());
+    round_.assign(places_.size(), false);
+    std::vector<Node> nodes(places_.size());
+    for (std::size_t i = 0; i < places_.size(); ++i)
+      if (!isLongWait(places_[i].at))
+        for (const Place& p : after(places_[i])) nodes[i].next.push_back(indexOf(p));
+    std::vector<int> stack;
+    int count = 0;
+    struct Visit {
+      int node;
+      std::size_t child = 0;
+    };
+    const auto at = [&](int i) -> Node& { return nodes[static_cast<std::size_t>(i)]; };
+    const auto enter = [&](int i) {
+      at(i).index = at(i).low = count++;
+      at(i).stacked = true;
+      stack.push_back(i);
+      return Visit{i};
+    };
+    for (int root = 0; root < static_cast<int>(nodes.size()); ++root) {
+      if (at(root).index >= 0) continue;
+      std::vector<Visit> visits{enter(root)};
+      while (!visits.empty()) {
+        const int i = visits.back().node;
+        if (visits.back().child < at(i).next.size()) {
+          const int next = at(i).next[visits.back().child++];
+          if (at(next).index < 0)
+            visits.push_back(enter(next));
+          else if (at(next).stacked)
+            at(i).low = std::min(at(i).low, at(next).index);
+          continue;
+        }
+        visits.pop_back();
+        if (!visits.empty()) {
+          Node& parent = at(visits.back().node);
+          parent.low = std::min(parent.low, at(i).low);
+        }
+        if (at(i).low != at(i).index) continue;
+        const bool itself = std::find(at(i).next.begin(), at(i).next.end(), i) != at(i).next.end();
+        for (bool more = true, alone = stack.back() == i; more;) {
+          const int member = stack.back();
+          stack.pop_back();
+          at(member).stacked = false;
+          round_[static_cast<std::size_t>(member)] = !alone || itself;
+          more = member != i;
+        }
       }
     }
-    return false;
   }
+
+  int indexOf(const Place& p) const {
+    return static_cast<int>(std::lower_bound(places_.begin(), places_.end(), p) - places_.begin());
+  }
+  bool comesBack(const Place& p) const { return round_[static_cast<std::size_t>(indexOf(p))]; }
 
   const std::vector<Instruction>& code_;
   const std::vector<int>& bits_;
   std::set<Place> seen_;
+  std::vector<Place> places_;  // the same, sorted
+  std::vector<bool> round_;    // per place
 };
 
 }  // namespace

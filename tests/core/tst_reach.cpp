@@ -169,6 +169,22 @@ class TestReach : public QObject {
     QVERIFY(g.any);
     QCOMPARE(g.pins, (std::vector<std::string>{"D3", "D4"}));
   }
+  void largePrograms() {
+    // Ten thousand steps: either proved or given up, and soon.
+    std::string text;
+    for (int i = 0; i < 2500; ++i)
+      text += "set d" + std::to_string(2 + i % 3) + (i % 2 ? " high\n" : " low\n") +
+              "if d8 high\n  set d5 high\n  wait 0.01\n";
+    const auto groups = groupsOf(Bench().program(text));
+    QCOMPARE(groups.size(), std::size_t(1));
+    QVERIFY(groups[0].any || !groups[0].ways.empty());
+    std::string smaller;
+    for (int i = 0; i < 400; ++i)
+      smaller += "set d2 " + std::string(i % 2 ? "high\n" : "low\n") + "wait 0.0001\n";
+    const OutputGroup g = only(Bench().program(smaller));
+    QVERIFY(!g.any);
+    QCOMPARE(g.ways.size(), std::size_t(2));
+  }
   // Nothing that a walk through the program meets is ever left out.
   void neverLeavesOutAWay() {
     std::mt19937 random(20261123);

@@ -106,8 +106,14 @@ std::optional<Odd> oddIn(const std::vector<Line>& lines, std::size_t from, std::
 }
 
 std::optional<Odd> oddIn(const std::vector<Line>& lines) {
-  for (std::size_t length = 1; length <= longestBlock; ++length)
+  for (std::size_t length = 1; length <= longestBlock; ++length) {
+    // Inside a run that has been looked at in all its phases there is nothing new.
+    std::size_t known = 0, beyond = 0;
     for (std::size_t from = 0; from + fewestBlocks * length <= lines.size(); ++from) {
+      if (from >= known && from < beyond) {
+        from = beyond - 1;
+        continue;
+      }
       std::size_t blocks = 1;
       const auto alike = [&](std::size_t block) {
         for (std::size_t l = 0; l < length; ++l)
@@ -119,7 +125,10 @@ std::optional<Odd> oddIn(const std::vector<Line>& lines) {
       while (alike(blocks)) ++blocks;
       if (blocks < fewestBlocks) continue;
       if (const auto odd = oddIn(lines, from, length, blocks)) return odd;
+      const std::size_t end = from + blocks * length, last = fewestBlocks * length;
+      if (end > beyond + last && from >= beyond) known = from + length, beyond = end - last;
     }
+  }
   return std::nullopt;
 }
 
