@@ -132,6 +132,7 @@ std::optional<Socket> Composer::fedRail(bool plus, bool left, Point near) {
   const BreadboardItem* bb = project_.breadboard(breadboard_);
   const BreadboardKind* kind = bb ? breadboardKind(bb->type) : nullptr;
   if (!kind || kind->railHoles == 0) return std::nullopt;
+  const Point origin = bb->at;  // `bb` itself does not outlive the wires that are laid below
   const std::string rail = std::string(left ? "l" : "r") + (plus ? "p" : "n");
   const auto nearestIn = [&](const std::string& name, double y, int part) -> std::optional<Socket> {
     std::optional<Socket> best;
@@ -140,7 +141,7 @@ std::optional<Socket> Composer::fedRail(bool plus, bool left, Point near) {
       const bool second = kind->railBreakAt > 0 && k > kind->railBreakAt;
       if (part >= 0 && second != (part == 1)) continue;
       const Socket s{breadboard_, name + std::to_string(k)};
-      const double d = std::abs((bb->at + kind->at(*kind->parse(s.point))).y - y);
+      const double d = std::abs((origin + kind->at(*kind->parse(s.point))).y - y);
       if (canWire(project_, catalogue(), s).clear() && d < least) least = d, best = s;
     }
     return best;
@@ -159,7 +160,7 @@ std::optional<Socket> Composer::fedRail(bool plus, bool left, Point near) {
   // Across at the lower end of that piece, plus above minus.
   const int lowest = piece == 0 && kind->railBreakAt > 0 ? kind->railBreakAt : kind->railHoles;
   const Socket end{breadboard_, other + std::to_string(lowest - (plus ? 1 : 0))};
-  const double bottom = (bb->at + kind->at(*kind->parse(end.point))).y;
+  const double bottom = (origin + kind->at(*kind->parse(end.point))).y;
   if (fed(project_, nets, nets.of(probe), plus)) {
     const auto a = nearestIn(other, bottom, piece);
     const auto b = nearestIn(rail, bottom, piece);
