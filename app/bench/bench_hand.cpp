@@ -54,6 +54,20 @@ bool BenchView::commit(const Arranged& arranged, const QString& name) {
   return true;
 }
 
+void BenchView::keepMove() {
+  if (!proposal_) return;
+  const Arranged arranged = proposal_->arranged;
+  letGo();
+  commitMove(arranged, movedBy_);
+}
+
+void BenchView::commitMove(const Arranged& arranged, Point offset) {
+  const Project before = doc_.project();
+  const std::vector<std::string> ids = selectedIds();
+  if (commit(arranged, QStringLiteral("move %1").arg(titleOfSelection())))
+    moves_.made(before, arranged, ids, offset);
+}
+
 bool BenchView::keepProposal(const QString& name) {
   if (!proposal_) return false;
   const Arranged arranged = proposal_->arranged;

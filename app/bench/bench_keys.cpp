@@ -17,18 +17,16 @@ QString str(const std::string& s) { return QString::fromStdString(s); }
 
 // Over the trench as well: to the next place where the parts fit.
 void BenchView::moveSelection(int dx, int dy) {
-  const QString name = QStringLiteral("move %1").arg(titleOfSelection());
   Arranged first{doc_.project(), {}, {}};
   for (int k = 1; k <= 4; ++k) {
     const Point offset{static_cast<double>(dx * k), static_cast<double>(dy * k)};
-    Arranged a = moved(doc_.project(), catalogue(), selectedIds(), offset);
+    Arranged a = moves_.next(doc_.project(), catalogue(), selectedIds(), offset);
     if (k == 1) first = a;
     if (!a.clear()) continue;
     fitted_ = false;
-    commit(a, name);
-    return;
+    return commitMove(a, offset);
   }
-  commit(first, name);
+  commitMove(first, {});
 }
 
 // The cursor goes to the nearest hole, pin or free leg in that direction.

@@ -166,7 +166,8 @@ void BenchView::dragTo(QPointF screen, bool fine) {
       const QPointF d = (screen - pressedAt_) / (zoom_ * u);
       const Point offset{std::round(d.x()), std::round(d.y())};
       // The breadboard is held fast while something else of the selection moves with it.
-      propose(moved(doc_.project(), catalogue(), selectedIds(), offset));
+      movedBy_ = offset;
+      propose(moves_.next(doc_.project(), catalogue(), selectedIds(), offset));
       break;
     }
     case Mode::movingBend: {
@@ -291,7 +292,7 @@ void BenchView::mouseReleaseEvent(QMouseEvent* e) {
     case Mode::movingPart:
       if (dragged && proposal_ && !(proposal_->arranged.project == doc_.project())) {
         fitted_ = false;
-        keepProposal(QStringLiteral("move %1").arg(titleOfSelection()));
+        keepMove();
       } else {
         letGo();
       }

@@ -7,6 +7,7 @@
 
 #include "art/art.h"
 #include "bench/arranging.h"
+#include "bench/move_run.h"
 #include "bench/placing.h"
 #include "bench/scene.h"
 #include "document/document.h"
@@ -184,6 +185,8 @@ class BenchView : public QWidget {
   void dropProposal();
   // Makes the proposal an edit of that name, or says what is in the way.
   bool keepProposal(const QString& name);
+  void keepMove();
+  void commitMove(const Arranged& arranged, Point offset);
   bool commit(const Arranged& arranged, const QString& name);
   void updateInHand(QPointF screen);
   void placeInHand();
@@ -237,6 +240,8 @@ class BenchView : public QWidget {
   std::optional<Project> preview_;
   std::optional<CircuitReading> poseReading_;
   std::optional<CircuitState> poseState_;
+  MoveRun moves_;
+  Point movedBy_;                              // by the drag that is going on
   std::optional<CircuitReading> restReading_;  // powered, nothing pressed, outputs low
   std::set<std::string> pulseParts_;
   std::vector<Socket> pulseSockets_;

@@ -298,6 +298,23 @@ class TestWire : public QObject {
     QTest::keyClick(window_.get(), Qt::Key_Z, Qt::ControlModifier);
     QVERIFY(project() == before);
   }
+  void thereAndBackByKeysAndByMouse() {
+    window_->openDemo("landing-beacon");
+    typeLine("wire a10 a25");  // in the way of the wire that goes along
+    const Project begun = project();
+    doc().select({"r1"});
+    bench()->setFocus();
+    keys(Qt::Key_Down, 2);
+    QVERIFY(!(project() == begun));
+    keys(Qt::Key_Up, 2);
+    QVERIFY(project() == begun);
+    const QPoint body = bench()->screenOfPart("r1").center().toPoint();
+    const QPoint row = at("c10") - at("c9");
+    drag(body, body + row);
+    QCOMPARE(leg("r1", "a"), std::string("c10"));
+    drag(body + row, body);
+    QVERIFY(project() == begun);
+  }
   void lockedPartsStayAndSaySo() {
     window_->openDemo("landing-beacon");
     doc().select({"led1"});

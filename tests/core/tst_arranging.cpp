@@ -5,6 +5,7 @@
 #include "bench/arranging.h"
 #include "bench/breadboards.h"
 #include "bench/lying.h"
+#include "bench/move_run.h"
 #include "bench/tidy.h"
 #include "support/build.h"
 
@@ -287,6 +288,30 @@ class TestArranging : public QObject {
     QVERIFY(nets.all()[static_cast<std::size_t>(nets.of({"r2", "b"}))].legs.size() == 1);
   }
   // Every kind, everywhere: there and back again is nothing, when the rows are free.
+  void movesOfOneSelectionGoOnFromTheirBeginning() {
+    // The wire's end has no room in its column on the way, and comes back all the same.
+    Project p = Bench().resistor("r1", 220, "c9", "h9").wire("D4", "a9").wire("a10", "a20");
+    const Project begun = p;
+    MoveRun run;
+    const auto step = [&](double dy) {
+      const Arranged a = run.next(p, catalogue(), {"r1"}, {0, dy});
+      QVERIFY(a.clear());
+      run.made(p, a, {"r1"}, {0, dy});
+      p = a.project;
+    };
+    step(1);
+    QVERIFY(wireOf(p, "w1").to.point != "a10");
+    step(1);
+    QCOMPARE(wireOf(p, "w1").to.point, std::string("a11"));
+    step(-2);
+    QVERIFY(p == begun);
+    // Something else in between begins a new run.
+    step(1);
+    p = edits::changePart(std::move(p), "r1", [](Part& q) { q.setProp("ohms", 330.0); });
+    step(-1);
+    QCOMPARE(p.part("r1")->number("ohms", 0), 330.0);
+    QVERIFY(joined(p) == joined(begun));
+  }
   void thereAndBackIsNothing() {
     std::mt19937 random(3);
     int tried = 0;
