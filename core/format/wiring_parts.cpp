@@ -11,6 +11,16 @@
 
 namespace ignavo::wiring {
 
+// The next word is the value of a property, if it is within its limits.
+void Line::setQuantity(Part& part, const PropKind& prop, double value) {
+  if (value < prop.least || value > prop.most)
+    return fail(fmt::format("{} goes from {} to {}", prop.label,
+                            quantityText(prop.least, prop.unit),
+                            quantityText(prop.most, prop.unit)));
+  words_.take();
+  part.setProp(prop.key, value);
+}
+
 // A property of a part as one word: "red", "10k", "50%", "on", or "key value".
 bool Line::property(const PartKind& kind, Part& part) {
   for (const PropKind& prop : kind.props) {
@@ -32,13 +42,7 @@ bool Line::property(const PartKind& kind, Part& part) {
         fail(fmt::format("here a value for {} is missing", prop.key));
         return true;
       }
-      if (*value < prop.least || *value > prop.most) {
-        fail(fmt::format("{} goes from {} to {}", prop.label, quantityText(prop.least, prop.unit),
-                         quantityText(prop.most, prop.unit)));
-        return true;
-      }
-      words_.take();
-      part.setProp(prop.key, *value);
+      setQuantity(part, prop, *value);
       return true;
     }
   if (words_.atEnd() || words_.peek()->quoted || isAddress(*words_.peek())) return false;
@@ -53,13 +57,7 @@ bool Line::property(const PartKind& kind, Part& part) {
   for (const PropKind& prop : kind.props) {
     if (prop.type != PropKind::Type::number || percent != (prop.key == kind.knob)) continue;
     if (united && !text.ends_with(prop.unit)) continue;
-    if (*value < prop.least || *value > prop.most) {
-      fail(fmt::format("{} goes from {} to {}", prop.label, quantityText(prop.least, prop.unit),
-                       quantityText(prop.most, prop.unit)));
-      return true;
-    }
-    words_.take();
-    part.setProp(prop.key, *value);
+    setQuantity(part, prop, *value);
     return true;
   }
   return false;

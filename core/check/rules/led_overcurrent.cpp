@@ -3,6 +3,7 @@
 #include <cmath>
 
 #include "check/remedies.h"
+#include "check/rules/lamps.h"
 #include "check/rules/list.h"
 
 namespace ignavo {
@@ -24,20 +25,6 @@ double peakAmps(const Project& project, const std::string& part, std::size_t lam
     if ((*project.parts)[static_cast<std::size_t>(p)]->id == part)
       return lampPeak(sweep.part(p), lamp).value;
   return 0;
-}
-
-// A resistor that carries this lamp's current already, or nothing.
-const Part* resistorInPath(const CheckContext& c, int lamp, double amps,
-                           const CircuitState& state) {
-  const int island = c.circuit.islandOfPart(lamp);
-  const auto& members = c.circuit.island(island).parts;
-  const IslandReading& r = c.circuit.solveIsland(island, state);
-  for (std::size_t k = 0; k < members.size(); ++k) {
-    const PartKind* kind = c.circuit.kindOf(members[k]);
-    if (!kind || kind->type != "resistor") continue;
-    if (std::abs(std::abs(r.parts[k].amps) - amps) < 0.01 * amps) return &c.part(members[k]);
-  }
-  return nullptr;
 }
 
 // The smallest E12 resistor that leaves at most `wantedAmps`, tried out on the circuit itself.
@@ -103,7 +90,7 @@ void apply(CheckContext& c) {
     f.title = f.severity == Severity::danger
                   ? fmt::format("{} gets {}; above 30 it burns out", name, now)
                   : fmt::format("{} gets {}; it is made for 20", name, now);
-    const Part* resistor = resistorInPath(c, p, peak.value, peak.state);
+    const Part* resistor = resistorWith(c, island, peak.value, peak.state);
     f.reason = resistor ? fmt::format("{} in its path has only {}.", resistor->name,
                                       ohmsText(resistor->number("ohms", 220)))
                         : fmt::format("Nothing limits the current from {}.", source);

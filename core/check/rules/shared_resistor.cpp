@@ -45,7 +45,7 @@ class Island {
         const double least = ampsOf(lamp, dim);
         if (least > most * (1 - changedBy)) continue;
         if (out && least >= out->together && most <= out->alone) continue;
-        const int resistor = shared(lamp, bright, dim, most);
+        const int resistor = shared(bright, dim, most);
         if (resistor < 0) continue;
         out = Dimmed{most, least, resistor, litWith(lamp, dim), dim.state};
       }
@@ -75,7 +75,7 @@ class Island {
   }
 
   // A resistor that carries the lamp's current alone first, and that of others too then.
-  int shared(std::size_t, const SweptPose& bright, const SweptPose& dim, double most) const {
+  int shared(const SweptPose& bright, const SweptPose& dim, double most) const {
     for (std::size_t k = 0; k < shape_.parts.size(); ++k) {
       const PartKind* kind = c_.circuit.kindOf(shape_.parts[k]);
       if (!kind || kind->type != "resistor") continue;
