@@ -29,7 +29,7 @@ const Part* resistorWith(const CheckContext& c, int island, double amps,
   const IslandReading& r = c.circuit.solveIsland(island, state);
   for (std::size_t k = 0; k < members.size(); ++k) {
     const PartKind* kind = c.circuit.kindOf(members[k]);
-    if (!kind || kind->type != "resistor") continue;
+    if (!kind || !kind->passes) continue;
     if (std::abs(std::abs(r.parts[k].amps) - amps) < 0.01 * amps) return &c.part(members[k]);
   }
   return nullptr;

@@ -17,7 +17,7 @@ constexpr double directOhms = 100;  // a smaller resistor in between changes not
 // The motor with transistor, gate resistor and diode on the same pin, under its old name.
 std::optional<Remedy> withTransistor(const CheckContext& c, const Part& part,
                                      const CircuitPin& pin) {
-  if (part.type != "motor") return std::nullopt;
+  if (c.circuit.kindOf(c.partIndex(part.id))->moves != Moves::spin) return std::nullopt;
   std::vector<std::string> out{part.id};
   for (const auto& wire : *c.project.wires)
     for (const Socket& end : {wire->from, wire->to})

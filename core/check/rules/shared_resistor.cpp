@@ -78,7 +78,7 @@ class Island {
   int shared(const SweptPose& bright, const SweptPose& dim, double most) const {
     for (std::size_t k = 0; k < shape_.parts.size(); ++k) {
       const PartKind* kind = c_.circuit.kindOf(shape_.parts[k]);
-      if (!kind || kind->type != "resistor") continue;
+      if (!kind || !kind->passes) continue;
       const double alone = std::abs(ampsOf(k, bright)), then = std::abs(ampsOf(k, dim));
       double others = 0;
       for (std::size_t l = 0; l < shape_.parts.size(); ++l)
