@@ -57,8 +57,8 @@ electric::Network ladder() {
   electric::Network n;
   const auto red = electric::JunctionModel::through(1.90, 0.010, 2 * electric::thermalVolts, 5);
   electric::Node last = n.addNode();
-  n.addSource(last, 0, 5);
-  while (n.nodes() - 1 + 1 < 40 - 1) {
+  n.addSource(last, 5);
+  while (n.nodes() - 1 < 40) {
     const electric::Node next = n.addNode();
     n.addConductor(last, next, 1.0 / 220);
     if (n.nodes() % 3 == 0)
@@ -80,7 +80,7 @@ struct Bare {
   int n = 0;
 
   explicit Bare(const electric::Network& net, const electric::Solution& s) {
-    n = net.nodes() - 1 + static_cast<int>(net.sources.size());
+    n = net.nodes() - 1;
     std::map<std::pair<int, int>, double> entries;
     const auto add = [&](int a, int b, double v) {
       if (a >= 0 && b >= 0) entries[{b, a}] += v;
@@ -89,18 +89,13 @@ struct Bare {
       add(a - 1, a - 1, g), add(b - 1, b - 1, g), add(a - 1, b - 1, -g), add(b - 1, a - 1, -g);
     };
     for (const auto& c : net.conductors) quad(c.a, c.b, c.siemens);
-    for (const auto& j : net.junctions) {
-      const double v = s.volt(j.inner) - s.volt(j.cathode);
-      quad(j.inner, j.cathode,
-           j.model.saturationAmps / j.model.emissionVolts * std::exp(v / j.model.emissionVolts) +
-               1e-12);
-      if (j.inner != j.anode) quad(j.anode, j.inner, 1 / j.model.seriesOhms);
-    }
-    for (std::size_t k = 0; k < net.sources.size(); ++k) {
-      const int branch = net.nodes() - 1 + static_cast<int>(k);
-      add(branch, net.sources[k].plus - 1, 1), add(net.sources[k].plus - 1, branch, 1),
-          add(branch, branch, 0);
-    }
+    for (const auto& j : net.junctions)
+      quad(j.anode, j.cathode,
+           electric::evaluate(j.model, s.volt(j.anode) - s.volt(j.cathode), 1e-12).siemens);
+    // A source's node has its voltage, whatever flows there.
+    for (auto& [key, value] : entries)
+      for (const auto& source : net.sources)
+        if (key.second == source.plus - 1) value = key.first == key.second ? 1 : 0;
     columns.assign(static_cast<std::size_t>(n) + 1, 0);
     for (const auto& [key, v] : entries) {
       rows.push_back(key.second);

@@ -7,11 +7,14 @@ namespace ignavo::electric {
 
 namespace tol = tolerances;
 
-double innerAmps(const Junction& j, const Solution& s, double leak) {
+double junctionAmps(const Junction& j, const Solution& s, double leak) {
   if (j.open) return 0;
-  return evaluate(j.model, s.volt(j.inner) - s.volt(j.cathode), leak).amps;
+  return evaluate(j.model, s.volt(j.anode) - s.volt(j.cathode), leak).amps;
 }
 
+double capacitorAmps(const Capacitor& c, const Solution& s) {
+  return c.open ? 0 : c.amps + c.siemens * (s.volt(c.a) - s.volt(c.b));
+}
 double batteryAmps(const Battery& e, const Solution& s) {
   return e.open ? 0 : (e.volts - (s.volt(e.plus) - s.volt(e.minus))) / e.ohms;
 }
@@ -26,12 +29,7 @@ double mosfetAmps(const Mosfet& m, const Solution& s, double leak) {
       .amps;
 }
 MotorPoint motorPoint(const Motor& m, const Solution& s) {
-  return m.open ? MotorPoint{} : evaluate(m.model, s.volt(m.a) - s.volt(m.b));
-}
-
-double Solution::conductorAmps(const Network& n, int index) const {
-  const Conductor& c = n.conductors[static_cast<std::size_t>(index)];
-  return c.siemens * (volt(c.a) - volt(c.b));
+  return m.open ? MotorPoint{} : evaluate(m, s.volt(m.a) - s.volt(m.b));
 }
 
 double imbalance(const Network& network, const Solution& s, double leak, double nodeLeak) {
@@ -46,13 +44,11 @@ double imbalance(const Network& network, const Solution& s, double leak, double 
          s.conductorAmps(network, static_cast<int>(i)));
   for (const Junction& j : network.junctions) {
     if (j.open) continue;
-    const double amps = innerAmps(j, s, leak);
-    flow(j.inner, j.cathode, amps);
-    if (j.inner != j.anode)
-      flow(j.anode, j.inner, (s.volt(j.anode) - s.volt(j.inner)) / j.model.seriesOhms);
+    flow(j.anode, j.cathode, junctionAmps(j, s, leak));
   }
   for (std::size_t i = 0; i < network.sources.size(); ++i)
-    flow(network.sources[i].minus, network.sources[i].plus, s.sourceAmps[i]);
+    flow(0, network.sources[i].plus, s.sourceAmps[i]);
+  for (const Capacitor& c : network.capacitors) flow(c.a, c.b, capacitorAmps(c, s));
   for (const Battery& e : network.batteries) flow(e.minus, e.plus, batteryAmps(e, s));
   for (const Bipolar& q : network.bipolars) {
     if (q.open) continue;
@@ -77,14 +73,15 @@ double kirchhoffError(const Network& network, const Solution& s) {
 double powerError(const Network& network, const Solution& s) {
   double balance = 0;
   for (std::size_t i = 0; i < network.sources.size(); ++i)
-    balance +=
-        s.sourceAmps[i] * (s.volt(network.sources[i].plus) - s.volt(network.sources[i].minus));
+    balance += s.sourceAmps[i] * s.volt(network.sources[i].plus);
   for (std::size_t i = 0; i < network.conductors.size(); ++i) {
     const Conductor& c = network.conductors[i];
     balance -= s.conductorAmps(network, static_cast<int>(i)) * (s.volt(c.a) - s.volt(c.b));
   }
   for (const Junction& j : network.junctions)
-    balance -= innerAmps(j, s) * (s.volt(j.anode) - s.volt(j.cathode));
+    balance -= junctionAmps(j, s) * (s.volt(j.anode) - s.volt(j.cathode));
+  for (const Capacitor& c : network.capacitors)
+    balance -= capacitorAmps(c, s) * (s.volt(c.a) - s.volt(c.b));
   for (const Battery& e : network.batteries)
     balance += batteryAmps(e, s) * (s.volt(e.plus) - s.volt(e.minus));
   for (const Bipolar& q : network.bipolars) {

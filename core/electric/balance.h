@@ -5,8 +5,9 @@
 // What flows through each device at a solution, from the device equations alone.
 namespace ignavo::electric {
 
-double innerAmps(const Junction& j, const Solution& s,
-                 double leak = tolerances::junctionLeakSiemens);
+double junctionAmps(const Junction& j, const Solution& s,
+                    double leak = tolerances::junctionLeakSiemens);
+double capacitorAmps(const Capacitor& c, const Solution& s);
 double batteryAmps(const Battery& e, const Solution& s);
 BipolarPoint bipolarPoint(const Bipolar& q, const Solution& s,
                           double leak = tolerances::junctionLeakSiemens);

@@ -9,8 +9,38 @@ namespace ignavo::electric {
 
 namespace tol = tolerances;
 
+namespace {
+
+// w with w + ln w = y: Wright's ω. Two of Fritsch's steps give all digits.
+double wrightOmega(double y) {
+  if (y < -40) return std::exp(y);
+  double w;
+  if (y > 1) {
+    w = y - std::log(y);
+  } else {
+    const double e = std::exp(y);
+    w = e / (1 + e);
+  }
+  for (int i = 0; i < 2; ++i) {
+    const double z = y - w - std::log(w);
+    const double q = 2 * (1 + w) * (1 + w + 2 * z / 3);
+    w *= 1 + z / (1 + w) * (q - z) / (q - 2 * z);
+  }
+  return w;
+}
+
+}  // namespace
+
 TwoTerminalPoint evaluate(const JunctionModel& m, double volts, double leak) {
-  const double x = volts / m.emissionVolts;
+  const double over = volts - m.offsetVolts;
+  if (m.seriesOhms > 0) {
+    const double scaled = m.seriesOhms * m.saturationAmps / m.emissionVolts;
+    const double w = wrightOmega(std::log(scaled) + over / m.emissionVolts + scaled);
+    const double floor = m.offsetVolts > 0 ? 0 : m.saturationAmps;
+    return {w * m.emissionVolts / m.seriesOhms - floor + leak * volts,
+            w / (1 + w) / m.seriesOhms + leak};
+  }
+  const double x = over / m.emissionVolts;
   const double capped = std::min(x, tol::largestExponent);
   const double e = std::exp(capped);
   const double slope = m.saturationAmps * e / m.emissionVolts;
@@ -28,7 +58,7 @@ double limitedStep(double saturationAmps, double nvt, double wanted, double last
 }
 
 BipolarPoint evaluate(const BipolarModel& m, double be, double bc, double leak) {
-  const JunctionModel ideal{m.saturationAmps, thermalVolts, 0};
+  const JunctionModel ideal{m.saturationAmps, thermalVolts, 0, 0};
   const TwoTerminalPoint forward = evaluate(ideal, be, 0), reverse = evaluate(ideal, bc, 0);
   BipolarPoint p;
   const double gbe = forward.siemens / m.forwardBeta + leak;
@@ -65,33 +95,110 @@ MosfetPoint evaluate(const MosfetModel& m, double gs, double ds, double leak) {
   return p;
 }
 
-MotorPoint evaluate(const MotorModel& m, double volts) {
-  constexpr double soft = 10;  // rad/s over which the friction changes its sign
-  const double most = m.frictionNewtonMetres + m.loadNewtonMetres;
-  const double k = m.newtonMetresPerAmp;
-  const double v = std::abs(volts);
-  // k·ω + R·T(ω)/k − V grows with ω: Newton, kept inside a bracket.
-  double low = 0, high = v / k, w = std::min(high, soft);
-  const auto excess = [&](double x) { return k * x + m.ohms * most * std::tanh(x / soft) / k - v; };
-  const auto slopeOfTorque = [&](double x) {
-    const double c = std::cosh(std::min(x / soft, 300.0));
-    return most / (soft * c * c);
-  };
+namespace {
+constexpr double softRadians = 10;  // per second, over which the friction changes its sign
+
+double torqueAt(const MotorModel& m, double w) {
+  return (m.frictionNewtonMetres + m.loadNewtonMetres) * std::tanh(w / softRadians);
+}
+double slopeOfTorque(const MotorModel& m, double w) {
+  const double c = std::cosh(std::min(std::abs(w) / softRadians, 300.0));
+  return (m.frictionNewtonMetres + m.loadNewtonMetres) / (softRadians * c * c);
+}
+
+// The root of a function that grows, between low and high: Newton, kept inside a bracket.
+template <typename F, typename Slope>
+double rootOf(F&& excess, Slope&& slope, double low, double high, double w) {
   for (int i = 0; i < 100; ++i) {
     const double f = excess(w);
     (f > 0 ? high : low) = w;
-    double next = w - f / (k + m.ohms * slopeOfTorque(w) / k);
+    double next = w - f / slope(w);
     if (!(next > low && next < high)) next = (low + high) / 2;
-    if (std::abs(next - w) <= 1e-12 * (1 + std::abs(next))) break;
+    if (std::abs(next - w) <= 1e-13 * (1 + std::abs(next))) break;
     w = next;
   }
-  const double torque = most * std::tanh(w / soft);
-  const double t = slopeOfTorque(w);
+  return w;
+}
+
+// A step's equations, its end's speed apart: I = (known + share·(V − k·ω)) with
+// share in siemens.
+struct StepOfMotor {
+  double known, share;  // amps, siemens
+  double speed;         // ω at the end, known part
+  double turn;          // seconds over inertia, of what acts at the end
+  StepOfMotor(const MotorModel& m, const MotorStep& s) {
+    const double late = s.seconds * s.weight, early = s.seconds - late;
+    const double d = 1 + late * m.ohms / m.henries;
+    known = (s.from.amps + early * s.rates.amps) / d;
+    share = late / m.henries / d;
+    speed = s.from.radiansPerSecond + early * s.rates.radiansPerSecond;
+    turn = late / m.kilogramSquareMetres;
+  }
+  double amps(const MotorModel& m, double volts, double w) const {
+    return known + share * (volts - m.newtonMetresPerAmp * w);
+  }
+  double slope(const MotorModel& m, double w) const {
+    const double k = m.newtonMetresPerAmp;
+    return 1 + turn * (k * k * share + slopeOfTorque(m, w));
+  }
+  double speedAfter(const MotorModel& m, double volts, double from) const {
+    const double k = m.newtonMetresPerAmp;
+    const auto excess = [&](double w) {
+      return w - speed - turn * (k * amps(m, volts, w) - torqueAt(m, w));
+    };
+    // Friction is bounded, so the root lies around that without it.
+    const double most = turn * (m.frictionNewtonMetres + m.loadNewtonMetres) + 1;
+    const double bare = (speed + turn * k * (known + share * volts)) / (1 + turn * k * k * share);
+    return rootOf(
+        excess, [&](double w) { return slope(m, w); }, bare - most, bare + most,
+        std::clamp(from, bare - most, bare + most));
+  }
+};
+}  // namespace
+
+MotorPoint evaluate(const MotorModel& m, double volts) {
+  const double k = m.newtonMetresPerAmp;
+  const double v = std::abs(volts);
+  // k·ω + R·T(ω)/k − V grows with ω.
+  const double w = rootOf([&](double x) { return k * x + m.ohms * torqueAt(m, x) / k - v; },
+                          [&](double x) { return k + m.ohms * slopeOfTorque(m, x) / k; }, 0, v / k,
+                          std::min(v / k, softRadians));
+  const double t = slopeOfTorque(m, w);
   MotorPoint p;
-  p.amps = std::copysign(torque / k, volts);
+  p.amps = std::copysign(torqueAt(m, w) / k, volts);
   p.siemens = (t / k) / (k + m.ohms * t / k);
   p.radiansPerSecond = std::copysign(w, volts);
   return p;
+}
+
+MotorPoint evaluate(const MotorModel& m, const MotorStep& step, double volts) {
+  const StepOfMotor s(m, step);
+  const double k = m.newtonMetresPerAmp;
+  MotorPoint p;
+  p.radiansPerSecond = s.speedAfter(m, volts, step.from.radiansPerSecond);
+  p.amps = s.amps(m, volts, p.radiansPerSecond);
+  p.siemens = s.share * (1 - k * s.turn * k * s.share / s.slope(m, p.radiansPerSecond));
+  if (std::abs(volts) > m.sparkVolts) {
+    p.amps += (volts - std::copysign(m.sparkVolts, volts)) / m.sparkOhms;
+    p.siemens += 1 / m.sparkOhms;
+  }
+  return p;
+}
+
+MotorPoint evaluate(const Motor& m, double volts) {
+  return m.step ? evaluate(m.model, *m.step, volts) : evaluate(m.model, volts);
+}
+
+MotorState stateAfter(const MotorModel& m, const MotorStep& step, double volts) {
+  const StepOfMotor s(m, step);
+  const double w = s.speedAfter(m, volts, step.from.radiansPerSecond);
+  return {s.amps(m, volts, w), w};
+}
+
+MotorState ratesAt(const MotorModel& m, const MotorState& at, double volts) {
+  const double k = m.newtonMetresPerAmp;
+  return {(volts - m.ohms * at.amps - k * at.radiansPerSecond) / m.henries,
+          (k * at.amps - torqueAt(m, at.radiansPerSecond)) / m.kilogramSquareMetres};
 }
 
 }  // namespace ignavo::electric

@@ -9,7 +9,10 @@ struct TwoTerminalPoint {
   double amps = 0;
   double siemens = 0;
 };
-// A straight line beyond the largest exponent. `leak` in siemens.
+// A junction with its series resistance, as one device between its terminals. With no
+// resistance the exponential is a straight line beyond the largest exponent. With one,
+// Shockley's equation and Ohm's law give w + ln w = y for the scaled current, which is
+// solved after Fritsch, Shafer and Crowley (1973). `leak` in siemens.
 TwoTerminalPoint evaluate(const JunctionModel& model, double volts, double leak);
 
 // Shortens a step of a junction voltage that would overshoot its exponential:
@@ -38,5 +41,11 @@ struct MotorPoint {
   double radiansPerSecond = 0;
 };
 MotorPoint evaluate(const MotorModel& model, double volts);
+// The same at the end of a step of time; amps include a spark's.
+MotorPoint evaluate(const MotorModel& model, const MotorStep& step, double volts);
+MotorPoint evaluate(const Motor& motor, double volts);
+// Where the coil and the shaft are at the end of a step, and how they change there.
+MotorState stateAfter(const MotorModel& model, const MotorStep& step, double volts);
+MotorState ratesAt(const MotorModel& model, const MotorState& state, double volts);
 
 }  // namespace ignavo::electric

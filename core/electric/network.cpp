@@ -5,7 +5,13 @@
 namespace ignavo::electric {
 
 JunctionModel JunctionModel::through(double volts, double amps, double emission, double ohms) {
-  return {amps / std::expm1((volts - amps * ohms) / emission), emission, ohms};
+  return {amps / std::expm1((volts - amps * ohms) / emission), emission, ohms, 0};
+}
+
+JunctionModel JunctionModel::breakdown(double volts) {
+  JunctionModel m = through(0.5, 0.010, 2 * thermalVolts, 0.1);
+  m.offsetVolts = volts - 0.5;
+  return m;
 }
 
 int Network::addConductor(Node a, Node b, double siemens) {
@@ -14,13 +20,12 @@ int Network::addConductor(Node a, Node b, double siemens) {
 }
 
 int Network::addJunction(Node anode, Node cathode, const JunctionModel& model) {
-  const Node inner = model.seriesOhms > 0 ? addNode() : anode;
-  junctions.push_back({anode, inner, cathode, model, false});
+  junctions.push_back({anode, cathode, model, false});
   return static_cast<int>(junctions.size()) - 1;
 }
 
-int Network::addSource(Node plus, Node minus, double volts) {
-  sources.push_back({plus, minus, volts});
+int Network::addSource(Node plus, double volts) {
+  sources.push_back({plus, volts});
   return static_cast<int>(sources.size()) - 1;
 }
 
@@ -42,8 +47,13 @@ int Network::addMosfet(Node drain, Node gate, Node source, const MosfetModel& mo
 }
 
 int Network::addMotor(Node a, Node b, const MotorModel& model) {
-  motors.push_back({a, b, model, false});
+  motors.push_back({a, b, model, false, std::nullopt});
   return static_cast<int>(motors.size()) - 1;
+}
+
+int Network::addCapacitor(Node a, Node b, double farads, double ohms) {
+  capacitors.push_back({a, b, farads, ohms, 0, 0, false});
+  return static_cast<int>(capacitors.size()) - 1;
 }
 
 }  // namespace ignavo::electric

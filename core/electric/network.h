@@ -1,4 +1,5 @@
 #pragma once
+#include <optional>
 #include <vector>
 
 // Plain netlists of devices. SI units throughout; node 0 is the reference.
@@ -7,13 +8,17 @@ namespace ignavo::electric {
 using Node = int;
 
 // pn junction, I = Is·(exp(Vj/(n·Vt)) − 1), in series with a resistance
-// (Shockley's equation; n·Vt is called emissionVolts).
+// (Shockley's equation; n·Vt is called emissionVolts). With an offset it conducts only
+// beyond so many volts, as something does that breaks through.
 struct JunctionModel {
   double saturationAmps = 1e-14;
   double emissionVolts = 0.02585;
   double seriesOhms = 0;
+  double offsetVolts = 0;
   // The model that passes `amps` at `volts` across junction and series resistance.
   static JunctionModel through(double volts, double amps, double emission, double ohms);
+  // One that blocks up to `volts`, where 10 mA flow, and little more for any current.
+  static JunctionModel breakdown(double volts);
 };
 
 constexpr double thermalVolts = 0.02585;  // at 25 °C
@@ -23,13 +28,14 @@ struct Conductor {
   double siemens = 0;  // 0: open
 };
 struct Junction {
-  Node anode = 0, inner = 0, cathode = 0;  // anode –R– inner –▷|– cathode
+  Node anode = 0, cathode = 0;
   JunctionModel model;
   bool open = false;
 };
-// Ideal source that delivers but absorbs no current.
+// Ideal source from the reference to a node, one at most for each node. It delivers
+// but absorbs no current.
 struct Source {
-  Node plus = 0, minus = 0;
+  Node plus = 0;
   double volts = 0;
 };
 
@@ -69,18 +75,46 @@ struct Mosfet {
   bool open = false;
 };
 
-// Brushed motor at its settled speed: V = R·I + k·ω and k·I = T(ω), with the
-// friction and load torque T(ω) = (friction + load)·tanh(ω / 10).
+// A capacitor with a resistance in series. Settled it is open (siemens 0); in a step of
+// time it is its companion, amps + siemens·V from a to b, which Transient works out.
+struct Capacitor {
+  Node a = 0, b = 0;
+  double farads = 1e-7;
+  double ohms = 0.1;
+  double siemens = 0, amps = 0;
+  bool open = false;
+};
+
+// Brushed motor: V = R·I + L·dI/dt + k·ω and J·dω/dt = k·I − T(ω), with the friction
+// and load torque T(ω) = (friction + load)·tanh(ω / 10). Settled, both rates are zero.
 struct MotorModel {
   double ohms = 7;
   double newtonMetresPerAmp = 0.0045;  // also volt-seconds
   double frictionNewtonMetres = 3.15e-4;
   double loadNewtonMetres = 0;
+  double henries = 2e-3;
+  double kilogramSquareMetres = 1.74e-7;
+  // A coil that is cut off drives its voltage up until its brushes or the contact
+  // that opened spark over; so does air at a fraction of a millimetre.
+  double sparkVolts = 300;
+  double sparkOhms = 10;
+};
+struct MotorState {
+  double amps = 0;
+  double radiansPerSecond = 0;
+  bool operator==(const MotorState&) const = default;
+};
+// A step of time: from where, how fast it changed there, and how long it takes.
+struct MotorStep {
+  double seconds = 0;
+  double weight = 1;  // of the end: 1 backward Euler, 1/2 trapezoidal
+  MotorState from, rates;
 };
 struct Motor {
   Node a = 0, b = 0;
   MotorModel model;
   bool open = false;
+  std::optional<MotorStep> step;  // none: settled
 };
 
 // Topology and parameters. The topology is fixed once a Solver was made from
@@ -90,11 +124,12 @@ class Network {
   Node addNode() { return nodes_++; }
   int addConductor(Node a, Node b, double siemens);
   int addJunction(Node anode, Node cathode, const JunctionModel& model);
-  int addSource(Node plus, Node minus, double volts);
+  int addSource(Node plus, double volts);
   int addBattery(Node plus, Node minus, double volts, double ohms);
   int addBipolar(Node collector, Node base, Node emitter, const BipolarModel& model);
   int addMosfet(Node drain, Node gate, Node source, const MosfetModel& model);
   int addMotor(Node a, Node b, const MotorModel& model);
+  int addCapacitor(Node a, Node b, double farads, double ohms);
 
   int nodes() const { return nodes_; }  // reference included
   std::vector<Conductor> conductors;
@@ -104,6 +139,7 @@ class Network {
   std::vector<Bipolar> bipolars;
   std::vector<Mosfet> mosfets;
   std::vector<Motor> motors;
+  std::vector<Capacitor> capacitors;
 
  private:
   int nodes_ = 1;

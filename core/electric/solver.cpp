@@ -1,21 +1,20 @@
 #include "electric/solver.h"
 
-#include <klu.h>
-
 #include <algorithm>
 #include <cmath>
-#include <map>
 
 #include "electric/balance.h"
+#include "electric/elimination.h"
+#include "electric/pivoted_lu.h"
 #include "electric/tolerances.h"
 
 namespace ignavo::electric {
 
 namespace tol = tolerances;
 
-// Matrix in compressed columns; devices know the positions of their entries.
+// Devices know the positions of their entries in the matrix.
 struct Solver::Work {
-  // Positions in `values` of the four entries of a two-terminal device; -1 at the reference.
+  // The four entries of a two-terminal device; -1 at the reference.
   struct Quad {
     int aa = -1, ab = -1, ba = -1, bb = -1;
     void stamp(std::vector<double>& v, double g) const {
@@ -25,26 +24,23 @@ struct Solver::Work {
       if (ba >= 0) v[static_cast<std::size_t>(ba)] -= g;
     }
   };
-  // Positions of a three-terminal device, rows and columns in the order of its terminals.
+  // Those of a three-terminal device, rows and columns in the order of its terminals.
   struct Nine {
     int at[3][3];
     void add(std::vector<double>& v, int row, int column, double g) const {
       if (at[row][column] >= 0) v[static_cast<std::size_t>(at[row][column])] += g;
     }
   };
-  struct SourceEntries {
-    int plusColumn = -1, minusColumn = -1;  // branch row, node columns
-    int plusRow = -1, minusRow = -1;        // node rows, branch column
-    int diagonal = -1;
-  };
 
   int nodeCount = 0, n = 0;
-  std::vector<int> columns, rows;
+  std::unique_ptr<Elimination> order;
+  std::unique_ptr<PivotedLu> pivoted;  // only where the plain order does not do
+  std::vector<int> sourceRows;
   std::vector<double> values, base, rhs, x, baseRhs;
-  std::vector<Quad> conductors, inners, series, batteries, motors;
+  std::vector<double> sourceVolts, delivered;
+  std::vector<Quad> conductors, junctions, batteries, motors, capacitors;
   std::vector<Quad> collectorOhms, baseOhms;
   std::vector<Nine> bipolars, mosfets;
-  std::vector<SourceEntries> sources;
   std::vector<int> diagonal;
   std::vector<double> junctionVolts, motorVolts;
   struct Pair {
@@ -55,19 +51,9 @@ struct Solver::Work {
   std::vector<bool> sourceOn;
   double leak = tol::junctionLeakSiemens;
   double share = 1;  // of a step that motors and MOSFETs take
-  bool freshPivots = true;
-  klu_common common{};
-  klu_symbolic* symbolic = nullptr;
-  klu_numeric* numeric = nullptr;
+  bool searching = false, factored = false;
 
   explicit Work(const Network& net);
-  ~Work() {
-    if (numeric) klu_free_numeric(&numeric, &common);
-    if (symbolic) klu_free_symbolic(&symbolic, &common);
-  }
-  Work(const Work&) = delete;
-  Work& operator=(const Work&) = delete;
-
   double nodeVolts(Node node) const {
     return node == 0 ? 0 : x[static_cast<std::size_t>(node - 1)];
   }
@@ -88,78 +74,56 @@ struct Solver::Work {
   Solution read(const Network& net, bool ok, int iterations) const;
 };
 
-Solver::Work::Work(const Network& net) : nodeCount(net.nodes()) {
-  n = nodeCount - 1 + static_cast<int>(net.sources.size());
-  std::map<std::pair<int, int>, int> position;  // (column, row), sorted as KLU wants them
+Solver::Work::Work(const Network& net) : nodeCount(net.nodes()), n(net.nodes() - 1) {
+  Elimination::Entries entries;
   const auto need = [&](int row, int column) {
-    if (row >= 0 && column >= 0) position[{column, row}] = 0;
+    if (row >= 0 && column >= 0) entries[{column, row}] = 0;
   };
   const auto needQuad = [&](Node a, Node b) {
     need(a - 1, a - 1), need(b - 1, b - 1), need(a - 1, b - 1), need(b - 1, a - 1);
   };
-  for (int i = 0; i < nodeCount - 1; ++i) need(i, i);
-  for (const Conductor& c : net.conductors) needQuad(c.a, c.b);
-  for (const Junction& j : net.junctions) needQuad(j.inner, j.cathode), needQuad(j.anode, j.inner);
-  for (const Battery& e : net.batteries) needQuad(e.plus, e.minus);
-  for (const Motor& m : net.motors) needQuad(m.a, m.b);
   const auto needNine = [&](Node a, Node b, Node c) {
     needQuad(a, b), needQuad(b, c), needQuad(a, c);
   };
+  for (int i = 0; i < n; ++i) need(i, i);
+  for (const Conductor& c : net.conductors) needQuad(c.a, c.b);
+  for (const Junction& j : net.junctions) needQuad(j.anode, j.cathode);
+  for (const Battery& e : net.batteries) needQuad(e.plus, e.minus);
+  for (const Motor& m : net.motors) needQuad(m.a, m.b);
+  for (const Capacitor& c : net.capacitors) needQuad(c.a, c.b);
   for (const Bipolar& q : net.bipolars) {
     needNine(q.innerCollector, q.innerBase, q.emitter);
     needQuad(q.collector, q.innerCollector), needQuad(q.base, q.innerBase);
   }
   for (const Mosfet& m : net.mosfets) needNine(m.drain, m.gate, m.source);
-  for (std::size_t k = 0; k < net.sources.size(); ++k) {
-    const int branch = nodeCount - 1 + static_cast<int>(k);
-    for (Node node : {net.sources[k].plus, net.sources[k].minus})
-      need(branch, node - 1), need(node - 1, branch);
-    need(branch, branch);
-  }
-  columns.assign(static_cast<std::size_t>(n) + 1, 0);
-  for (auto& [key, index] : position) {
-    index = static_cast<int>(rows.size());
-    rows.push_back(key.second);
-    ++columns[static_cast<std::size_t>(key.first) + 1];
-  }
-  for (std::size_t c = 1; c < columns.size(); ++c) columns[c] += columns[c - 1];
-  const auto find = [&](int row, int column) {
-    return row < 0 || column < 0 ? -1 : position.at({column, row});
-  };
+  for (const Source& source : net.sources) sourceRows.push_back(source.plus - 1);
+  order = std::make_unique<Elimination>(n, std::move(entries), sourceRows);
   const auto quad = [&](Node a, Node b) {
-    return Quad{find(a - 1, a - 1), find(a - 1, b - 1), find(b - 1, a - 1), find(b - 1, b - 1)};
+    return Quad{order->position(a - 1, a - 1), order->position(a - 1, b - 1),
+                order->position(b - 1, a - 1), order->position(b - 1, b - 1)};
   };
-  for (int i = 0; i < nodeCount - 1; ++i) diagonal.push_back(find(i, i));
-  for (const Conductor& c : net.conductors) conductors.push_back(quad(c.a, c.b));
-  for (const Junction& j : net.junctions) {
-    inners.push_back(quad(j.inner, j.cathode));
-    series.push_back(j.inner == j.anode ? Quad{} : quad(j.anode, j.inner));
-  }
   const auto nine = [&](Node a, Node b, Node c) {
     const Node nodes[] = {a, b, c};
     Nine out{};
     for (int r = 0; r < 3; ++r)
-      for (int k = 0; k < 3; ++k) out.at[r][k] = find(nodes[r] - 1, nodes[k] - 1);
+      for (int k = 0; k < 3; ++k) out.at[r][k] = order->position(nodes[r] - 1, nodes[k] - 1);
     return out;
   };
+  for (int i = 0; i < n; ++i) diagonal.push_back(order->position(i, i));
+  for (const Conductor& c : net.conductors) conductors.push_back(quad(c.a, c.b));
+  for (const Junction& j : net.junctions) junctions.push_back(quad(j.anode, j.cathode));
   for (const Battery& e : net.batteries) batteries.push_back(quad(e.plus, e.minus));
   for (const Motor& m : net.motors) motors.push_back(quad(m.a, m.b));
+  for (const Capacitor& c : net.capacitors) capacitors.push_back(quad(c.a, c.b));
   for (const Bipolar& q : net.bipolars) {
     bipolars.push_back(nine(q.innerCollector, q.innerBase, q.emitter));
     collectorOhms.push_back(quad(q.collector, q.innerCollector));
     baseOhms.push_back(quad(q.base, q.innerBase));
   }
   for (const Mosfet& m : net.mosfets) mosfets.push_back(nine(m.drain, m.gate, m.source));
-  for (std::size_t k = 0; k < net.sources.size(); ++k) {
-    const int branch = nodeCount - 1 + static_cast<int>(k);
-    const Source& s = net.sources[k];
-    sources.push_back({find(branch, s.plus - 1), find(branch, s.minus - 1),
-                       find(s.plus - 1, branch), find(s.minus - 1, branch), find(branch, branch)});
-  }
-  values.resize(rows.size());
+  values.resize(order->entries());
   x.assign(static_cast<std::size_t>(n), 0.0);
-  klu_defaults(&common);
-  if (n > 0) symbolic = klu_analyze(n, columns.data(), rows.data(), &common);
+  rest(net);
 }
 
 void Solver::Work::rest(const Network& net) {
@@ -171,14 +135,17 @@ void Solver::Work::rest(const Network& net) {
 }
 
 void Solver::Work::stampLinear(const Network& net) {
-  base.assign(rows.size(), 0.0);
+  base.assign(values.size(), 0.0);
   baseRhs.assign(static_cast<std::size_t>(n), 0.0);
   for (int d : diagonal) base[static_cast<std::size_t>(d)] += tol::nodeLeakSiemens;
   for (std::size_t i = 0; i < conductors.size(); ++i)
-    conductors[i].stamp(base, net.conductors[i].siemens);
-  for (std::size_t i = 0; i < series.size(); ++i)
-    if (net.junctions[i].inner != net.junctions[i].anode)
-      series[i].stamp(base, 1 / net.junctions[i].model.seriesOhms);
+    if (const double g = net.conductors[i].siemens; g != 0) conductors[i].stamp(base, g);
+  for (std::size_t i = 0; i < capacitors.size(); ++i) {
+    const Capacitor& c = net.capacitors[i];
+    if (c.open) continue;
+    capacitors[i].stamp(base, c.siemens);
+    inject(baseRhs, c.a, c.b, c.amps);
+  }
   for (std::size_t i = 0; i < batteries.size(); ++i) {
     const Battery& e = net.batteries[i];
     if (e.open) continue;
@@ -189,30 +156,19 @@ void Solver::Work::stampLinear(const Network& net) {
     collectorOhms[i].stamp(base, 1 / net.bipolars[i].model.collectorOhms);
     baseOhms[i].stamp(base, 1 / net.bipolars[i].model.baseOhms);
   }
-  for (std::size_t k = 0; k < sources.size(); ++k) {
-    const SourceEntries& e = sources[k];
-    const auto put = [&](int where, double v) {
-      if (where >= 0) base[static_cast<std::size_t>(where)] += v;
-    };
-    put(e.plusRow, 1), put(e.minusRow, -1);
-    if (sourceOn[k]) {
-      put(e.plusColumn, 1), put(e.minusColumn, -1);
-      baseRhs[static_cast<std::size_t>(nodeCount - 1) + k] = net.sources[k].volts;
-    } else {
-      put(e.diagonal, 1);
-    }
-  }
+  sourceVolts.clear();
+  for (const Source& source : net.sources) sourceVolts.push_back(source.volts);
 }
 
 void Solver::Work::stampJunctions(const Network& net) {
   values = base;
   rhs = baseRhs;
-  for (std::size_t i = 0; i < inners.size(); ++i) {
+  for (std::size_t i = 0; i < junctions.size(); ++i) {
     const Junction& j = net.junctions[i];
     if (j.open) continue;
     const TwoTerminalPoint p = evaluate(j.model, junctionVolts[i], leak);
-    inners[i].stamp(values, p.siemens);
-    inject(rhs, j.inner, j.cathode, p.amps - p.siemens * junctionVolts[i]);
+    junctions[i].stamp(values, p.siemens);
+    inject(rhs, j.anode, j.cathode, p.amps - p.siemens * junctionVolts[i]);
   }
   stampActive(net);
 }
@@ -221,7 +177,7 @@ void Solver::Work::stampActive(const Network& net) {
   for (std::size_t i = 0; i < motors.size(); ++i) {
     const Motor& m = net.motors[i];
     if (m.open) continue;
-    const MotorPoint p = evaluate(m.model, motorVolts[i]);
+    const MotorPoint p = evaluate(m, motorVolts[i]);
     motors[i].stamp(values, p.siemens);
     inject(rhs, m.a, m.b, p.amps - p.siemens * motorVolts[i]);
   }
@@ -270,9 +226,13 @@ void Solver::Work::followJunctions(const Network& net, double& moved, bool& cut)
   };
   for (std::size_t i = 0; i < net.junctions.size(); ++i) {
     const Junction& j = net.junctions[i];
-    if (!j.open)
-      follow(junctionVolts[i], limitedStep(j.model.saturationAmps, j.model.emissionVolts,
-                                           between(j.inner, j.cathode), junctionVolts[i], cut));
+    if (j.open) continue;
+    const double next = between(j.anode, j.cathode), off = j.model.offsetVolts;
+    // With a resistance in series the curve is steep nowhere.
+    follow(junctionVolts[i], j.model.seriesOhms > 0
+                                 ? next
+                                 : off + limitedStep(j.model.saturationAmps, j.model.emissionVolts,
+                                                     next - off, junctionVolts[i] - off, cut));
   }
   for (std::size_t i = 0; i < net.motors.size(); ++i)
     yield(motorVolts[i], between(net.motors[i].a, net.motors[i].b));
@@ -298,17 +258,15 @@ void Solver::Work::followJunctions(const Network& net, double& moved, bool& cut)
 }
 
 bool Solver::Work::factorAndSolve() {
-  if (!numeric || freshPivots) {
-    if (numeric) klu_free_numeric(&numeric, &common);
-    numeric = klu_factor(columns.data(), rows.data(), values.data(), symbolic, &common);
-    freshPivots = false;
-    if (!numeric) return false;
-  } else if (!klu_refactor(columns.data(), rows.data(), values.data(), symbolic, numeric,
-                           &common)) {
-    freshPivots = true;
-    return factorAndSolve();
+  factored = false;
+  if (searching) {
+    if (!pivoted) pivoted = std::make_unique<PivotedLu>(*order, sourceRows);
+    return factored = pivoted->factor(values, sourceOn) &&
+                      pivoted->solve(values, rhs, sourceVolts, delivered);
   }
-  return klu_solve(symbolic, numeric, n, 1, rhs.data(), &common) != 0;
+  if (!order->factor(values, sourceOn)) return false;
+  order->solve(values, rhs, sourceVolts, delivered);
+  return factored = true;
 }
 
 bool Solver::Work::newtonStep(const Network& net, double& moved, bool& cut) {
@@ -318,8 +276,7 @@ bool Solver::Work::newtonStep(const Network& net, double& moved, bool& cut) {
   cut = false;
   for (std::size_t i = 0; i < x.size(); ++i) {
     if (!std::isfinite(rhs[i])) return false;
-    if (static_cast<int>(i) < nodeCount - 1)
-      moved = std::max(moved, std::abs(rhs[i] - x[i]) / (1 + std::abs(rhs[i])));
+    moved = std::max(moved, std::abs(rhs[i] - x[i]) / (1 + std::abs(rhs[i])));
   }
   x.swap(rhs);
   followJunctions(net, moved, cut);
@@ -333,8 +290,6 @@ bool Solver::Work::newton(const Network& net, int& iterations) {
     bool cut = false;
     ++iterations;
     share = tol::shareOfStep(k);
-    // The order of pivots that suited the first point may not suit this one.
-    if (k % tol::settleAfter == tol::settleAfter - 1) freshPivots = true;
     if (!newtonStep(net, moved, cut)) return false;
     if (cut) continue;
     if (moved < tol::stepVolts) return true;
@@ -345,17 +300,19 @@ bool Solver::Work::newton(const Network& net, int& iterations) {
   return false;
 }
 
-// Plain Newton first; then with a leak across the junctions that is taken away
-// by and by; then with the sources raised by and by.
+// Plain Newton first; then with a search for pivots; then with a leak across the
+// junctions that is taken away by and by; then with the sources raised by and by.
 bool Solver::Work::converge(const Network& net, int& iterations) {
+  searching = false;
   rest(net);
-  freshPivots = true;
+  if (newton(net, iterations)) return true;
+  searching = true;
+  rest(net);
   if (newton(net, iterations)) return true;
   rest(net);
   bool ok = true;
   for (double g = 1e-2; ok && g > tol::junctionLeakSiemens; g /= 10) {
     leak = g;
-    freshPivots = true;
     ok = newton(net, iterations);
   }
   leak = tol::junctionLeakSiemens;
@@ -366,7 +323,6 @@ bool Solver::Work::converge(const Network& net, int& iterations) {
     Network raised = net;
     for (Source& source : raised.sources) source.volts *= k / 20.0;
     for (Battery& battery : raised.batteries) battery.volts *= k / 20.0;
-    freshPivots = true;
     ok = newton(raised, iterations);
   }
   return ok;
@@ -378,9 +334,10 @@ Solution Solver::Work::read(const Network& net, bool ok, int iterations) const {
   s.iterations = iterations;
   s.volts.assign(static_cast<std::size_t>(nodeCount), 0.0);
   for (int i = 1; i < nodeCount; ++i) s.volts[static_cast<std::size_t>(i)] = nodeVolts(i);
-  for (std::size_t k = 0; k < sources.size(); ++k)
-    s.sourceAmps.push_back(sourceOn[k] ? -x[static_cast<std::size_t>(nodeCount - 1) + k] : 0.0);
-  for (const Junction& j : net.junctions) s.junctionAmps.push_back(innerAmps(j, s));
+  for (std::size_t k = 0; k < sourceRows.size(); ++k)
+    s.sourceAmps.push_back(sourceOn[k] && ok ? delivered[k] : 0.0);
+  for (const Junction& j : net.junctions) s.junctionAmps.push_back(junctionAmps(j, s));
+  for (const Capacitor& c : net.capacitors) s.capacitorAmps.push_back(capacitorAmps(c, s));
   for (const Battery& e : net.batteries) s.batteryAmps.push_back(batteryAmps(e, s));
   for (const Bipolar& q : net.bipolars) {
     const BipolarPoint p = q.open ? BipolarPoint{} : bipolarPoint(q, s);
@@ -398,25 +355,26 @@ Solver& Solver::operator=(Solver&&) noexcept = default;
 
 int Solver::unknowns() const { return work_->n; }
 
-Solution Solver::solve(const Network& network) {
+// Sources that would have to absorb current are switched off, and on again
+// when their node sinks below their voltage; each round changes the set.
+Solution Solver::settleSources(const Network& network, bool fromRest) {
   Work& w = *work_;
   int iterations = 0;
-  w.sourceOn.assign(network.sources.size(), true);
-  // Sources that would have to absorb current are switched off, and on again
-  // when their net sinks below their voltage; each round changes the set.
+  if (fromRest || w.sourceOn.size() != network.sources.size())
+    w.sourceOn.assign(network.sources.size(), true);
   Solution s;
   for (std::size_t round = 0; round <= 2 * network.sources.size(); ++round) {
-    bool ok = w.n == 0 || w.converge(network, iterations);
+    const bool ok =
+        w.n == 0 || (!fromRest && w.newton(network, iterations)) || w.converge(network, iterations);
     s = w.read(network, ok, iterations);
     if (!ok) return s;
     bool changed = false;
     for (std::size_t k = 0; k < network.sources.size(); ++k) {
       const Source& source = network.sources[k];
-      const double across = s.volt(source.plus) - s.volt(source.minus);
       if (w.sourceOn[k] && s.sourceAmps[k] < -tol::absorbedAmps * (1 + 1e3 * source.volts)) {
         w.sourceOn[k] = false;
         changed = true;
-      } else if (!w.sourceOn[k] && across < source.volts - tol::stepVolts) {
+      } else if (!w.sourceOn[k] && s.volt(source.plus) < source.volts - tol::sunkVolts) {
         w.sourceOn[k] = true;
         changed = true;
       }
@@ -430,12 +388,23 @@ Solution Solver::solve(const Network& network) {
   return s;
 }
 
+Solution Solver::solve(const Network& network) { return settleSources(network, true); }
+
+Solution Solver::solveOn(const Network& network) {
+  Solution s = settleSources(network, false);
+  return s.converged ? s : settleSources(network, true);
+}
+
 double Solver::resistanceAt(Node node) const {
-  if (node == 0 || !work_->numeric) return 0;
-  std::vector<double> unit(static_cast<std::size_t>(work_->n), 0.0);
+  Work& w = *work_;
+  if (node == 0 || !w.factored) return 0;
+  std::vector<double> unit(static_cast<std::size_t>(w.n), 0.0), delivered;
+  const std::vector<double> none(w.sourceRows.size(), 0.0);
   unit[static_cast<std::size_t>(node - 1)] = 1;
-  klu_common common = work_->common;
-  klu_solve(work_->symbolic, work_->numeric, work_->n, 1, unit.data(), &common);
+  if (w.searching)
+    w.pivoted->solve(w.values, unit, none, delivered);
+  else
+    w.order->solve(w.values, unit, none, delivered);
   return unit[static_cast<std::size_t>(node - 1)];
 }
 

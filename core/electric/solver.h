@@ -21,9 +21,13 @@ struct Solution {
   std::vector<BipolarAmps> bipolarAmps;
   std::vector<double> mosfetAmps;  // drain to source
   std::vector<MotorPoint> motors;
+  std::vector<double> capacitorAmps;  // from a to b
 
-  double conductorAmps(const Network& n, int index) const;
   double volt(Node node) const { return volts[static_cast<std::size_t>(node)]; }
+  double conductorAmps(const Network& n, int index) const {
+    const Conductor& c = n.conductors[static_cast<std::size_t>(index)];
+    return c.siemens * (volt(c.a) - volt(c.b));
+  }
 };
 
 // The largest violation of Kirchhoff's current law over all nodes, in amps,
@@ -32,9 +36,9 @@ double kirchhoffError(const Network& network, const Solution& solution);
 // Delivered minus dissipated power, in watts.
 double powerError(const Network& network, const Solution& solution);
 
-// Modified nodal analysis with Newton iteration on a sparse LU that is ordered
-// once per topology and refactored per iteration. Every solve starts from the
-// same point, so an answer does not depend on what was solved before.
+// Nodal analysis with Newton iteration on a sparse LU that is ordered once per
+// topology. solve() starts every time from the same point, so an answer does not
+// depend on what was solved before.
 class Solver {
  public:
   explicit Solver(const Network& network);
@@ -45,6 +49,9 @@ class Solver {
   // `network` must have the topology that the solver was made from. A circuit
   // that does not converge has converged == false and no volts to trust.
   Solution solve(const Network& network);
+  // The same from where the last solve ended: quicker where little has changed, with
+  // an answer that differs within the tolerances.
+  Solution solveOn(const Network& network);
   // Small-signal resistance in ohms from a node to the reference, at the last solution.
   double resistanceAt(Node node) const;
   int unknowns() const;
@@ -53,6 +60,7 @@ class Solver {
 
  private:
   struct Work;
+  Solution settleSources(const Network& network, bool fromRest);
   std::unique_ptr<Work> work_;
 };
 

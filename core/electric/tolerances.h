@@ -3,10 +3,12 @@
 // Every tolerance of the solver and of what is read off it, with its reason.
 namespace ignavo::electric::tolerances {
 
-// Newton stops when no node moves by more than this: far below the microvolt
-// that any rule or reading looks at.
-constexpr double stepVolts = 1e-9;
-constexpr double stepRelative = 1e-9;
+// Newton stops when no node moves by more than this. It doubles the digits with each
+// step (the bend of a junction at room temperature is below 1 / 26 mV), so what is left
+// after a step of a microvolt is some 1e-11 V.
+constexpr double stepVolts = 1e-6;
+// A source that is off is switched on again when its node is lower than its volts by this.
+constexpr double sunkVolts = 1e-9;
 // Nets that hang on leaks alone have voltages of any last digit, however well
 // the currents balance. After this many iterations a balance to within
 // settledAmps at every node (a millivolt across 100 MΩ) is convergence as well.
@@ -15,6 +17,16 @@ constexpr double settledAmps = 1e-11;
 // Kirchhoff's law must hold at every node to this, or the answer is refused.
 constexpr double kirchhoffAmps = 1e-9;
 constexpr double kirchhoffRelative = 1e-6;
+// Error that one step of time may make in a state variable: a thousandth of it, or what
+// nobody would see of a circuit of a few volts.
+struct StateError {
+  double absolute, relative;
+};
+constexpr StateError capacitorVolts{1e-3, 1e-3};
+constexpr StateError motorAmps{2e-4, 1e-3};
+constexpr StateError motorRadiansPerSecond{0.5, 1e-3};
+// A network nearer than this share of those errors to its settled state has settled.
+constexpr double restShare = 0.2;
 // Leak across every junction (1 pS), so that a string of dark junctions has
 // defined voltages; 5 pA at 5 V.
 constexpr double junctionLeakSiemens = 1e-12;

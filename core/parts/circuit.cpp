@@ -183,7 +183,7 @@ int Circuit::nodeFor(IslandWork& island, int net) {
   if (supply && *supply == 0) return it->second = 0;
   it->second = island.network.addNode();
   if (supply) {
-    island.supplySources.push_back(island.network.addSource(it->second, 0, *supply));
+    island.supplySources.push_back(island.network.addSource(it->second, *supply));
     island.supplyNets.push_back(net);
   }
   return it->second;
@@ -290,7 +290,7 @@ void growReached(const electric::Network& net, std::vector<bool>& reached) {
     for (const auto& c : net.conductors)
       if (c.siemens > 0) link(c.a, c.b);
     for (const auto& j : net.junctions)
-      if (!j.open) link(j.anode, j.inner), link(j.inner, j.cathode);
+      if (!j.open) link(j.anode, j.cathode);
     for (const auto& e : net.batteries)
       if (!e.open) link(e.plus, e.minus);
     for (const auto& q : net.bipolars) {

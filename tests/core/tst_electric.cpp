@@ -13,7 +13,7 @@ const JunctionModel red = JunctionModel::through(1.90, 0.010, 2 * thermalVolts, 
 Network randomNetwork(std::mt19937& random, int parts, std::vector<Node>* terminals = nullptr) {
   Network n;
   const Node supply = n.addNode();
-  n.addSource(supply, 0, 5);
+  n.addSource(supply, 5);
   std::vector<Node> nodes{0, supply};
   const int count = 2 + static_cast<int>(random() % static_cast<unsigned>(parts));
   for (int i = 0; i < count / 2 + 1; ++i) nodes.push_back(n.addNode());
@@ -63,7 +63,7 @@ class TestElectric : public QObject {
   void divider() {
     Network n;
     const Node top = n.addNode(), middle = n.addNode();
-    n.addSource(top, 0, 5);
+    n.addSource(top, 5);
     n.addConductor(top, middle, 1.0 / 1000);
     n.addConductor(middle, 0, 1.0 / 4000);
     const Solution s = Solver(n).solve(n);
@@ -75,7 +75,7 @@ class TestElectric : public QObject {
     // Balanced Wheatstone bridge: nothing flows across.
     Network n;
     const Node top = n.addNode(), a = n.addNode(), b = n.addNode();
-    n.addSource(top, 0, 5);
+    n.addSource(top, 5);
     n.addConductor(top, a, 1e-3), n.addConductor(a, 0, 2e-3);
     n.addConductor(top, b, 1e-4), n.addConductor(b, 0, 2e-4);
     const int across = n.addConductor(a, b, 1e-2);
@@ -87,7 +87,7 @@ class TestElectric : public QObject {
     for (double ohms : {100.0, 220.0, 1000.0, 10000.0}) {
       Network n;
       const Node top = n.addNode(), led = n.addNode();
-      n.addSource(top, 0, 5);
+      n.addSource(top, 5);
       n.addConductor(top, led, 1 / ohms);
       n.addJunction(led, 0, red);
       const Solution s = Solver(n).solve(n);
@@ -105,7 +105,7 @@ class TestElectric : public QObject {
   void reversedJunctionBlocks() {
     Network n;
     const Node top = n.addNode(), led = n.addNode();
-    n.addSource(top, 0, 5);
+    n.addSource(top, 5);
     n.addConductor(top, led, 1e-2);
     n.addJunction(0, led, red);
     const Solution s = Solver(n).solve(n);
@@ -117,8 +117,8 @@ class TestElectric : public QObject {
     // 9 V through 100 Ω into a 5 V source: it lets itself be lifted.
     Network n;
     const Node five = n.addNode(), nine = n.addNode();
-    n.addSource(five, 0, 5);
-    n.addSource(nine, 0, 9);
+    n.addSource(five, 5);
+    n.addSource(nine, 9);
     n.addConductor(nine, five, 1e-2);
     const Solution s = Solver(n).solve(n);
     QVERIFY(s.converged);
@@ -142,7 +142,7 @@ class TestElectric : public QObject {
     const auto solve = [](double loadOhms) {
       Network n;
       const Node supply = n.addNode(), base = n.addNode(), collector = n.addNode();
-      n.addSource(supply, 0, 5);
+      n.addSource(supply, 5);
       n.addConductor(supply, base, 1 / 10e3);
       n.addConductor(supply, collector, 1 / loadOhms);
       n.addBipolar(collector, base, 0, {});
@@ -161,8 +161,8 @@ class TestElectric : public QObject {
          {std::pair{5.0, 0.15}, std::pair{3.3, 0.30}, std::pair{1.5, 1e9}}) {
       Network n;
       const Node supply = n.addNode(), g = n.addNode(), drain = n.addNode();
-      n.addSource(supply, 0, 5);
-      n.addSource(g, 0, gate);
+      n.addSource(supply, 5);
+      n.addSource(g, gate);
       n.addConductor(supply, drain, 1 / 1000.0);
       n.addMosfet(drain, g, 0, {});
       const Solution s = Solver(n).solve(n);
@@ -306,7 +306,7 @@ class TestElectric : public QObject {
   void smallSignalResistance() {
     Network n;
     const Node top = n.addNode(), middle = n.addNode();
-    n.addSource(top, 0, 5);
+    n.addSource(top, 5);
     n.addConductor(top, middle, 1.0 / 30e3);
     n.addConductor(middle, 0, 1.0 / 60e3);
     Solver solver(n);

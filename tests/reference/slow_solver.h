@@ -19,8 +19,20 @@ inline std::vector<double> slowVolts(const electric::Network& net, int sweeps = 
     fixed[static_cast<std::size_t>(s.plus)] = true;
   }
   const auto at = [&](int n) { return v[static_cast<std::size_t>(n)]; };
+  // The junction's own voltage by bisection, so that it and the series resistance share x.
   const auto diode = [](const electric::JunctionModel& m, double x) {
-    return m.saturationAmps * std::expm1(std::min(x / m.emissionVolts, 200.0)) + 1e-12 * x;
+    const double over = x - m.offsetVolts;
+    const auto through = [&](double u) {
+      return m.saturationAmps *
+             (std::exp(std::min(u / m.emissionVolts, 200.0)) - (m.offsetVolts > 0 ? 0 : 1));
+    };
+    if (m.seriesOhms <= 0 || over <= 0) return through(over) + 1e-12 * x;
+    double low = std::min(over, 0.0) - 1, high = std::max(over, 0.0) + 1;
+    for (int i = 0; i < 60; ++i) {
+      const double u = (low + high) / 2;
+      (u + through(u) * m.seriesOhms > over ? high : low) = u;
+    }
+    return (over - low) / m.seriesOhms + 1e-12 * x;
   };
   // Current out of node n.
   const auto outOf = [&](int n) {
@@ -31,13 +43,10 @@ inline std::vector<double> slowVolts(const electric::Network& net, int sweeps = 
     }
     for (const auto& j : net.junctions) {
       if (j.open) continue;
-      const double inner = diode(j.model, at(j.inner) - at(j.cathode));
-      if (j.inner == n) sum += inner;
-      if (j.cathode == n) sum -= inner;
-      if (j.inner == j.anode) continue;
-      const double series = (at(j.anode) - at(j.inner)) / j.model.seriesOhms;
-      if (j.anode == n) sum += series;
-      if (j.inner == n) sum -= series;
+      if (j.anode != n && j.cathode != n) continue;
+      const double amps = diode(j.model, at(j.anode) - at(j.cathode));
+      if (j.anode == n) sum += amps;
+      if (j.cathode == n) sum -= amps;
     }
     for (const auto& e : net.batteries) {
       const double out = (e.volts - at(e.plus) + at(e.minus)) / e.ohms;
