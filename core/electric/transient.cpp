@@ -1,0 +1,184 @@
+#include "electric/transient.h"
+
+#include <algorithm>
+#include <cmath>
+
+#include "electric/tolerances.h"
+
+namespace ignavo::electric {
+
+namespace tol = tolerances;
+
+namespace {
+
+// Calls visit(a[i], b[i], …, tolerance) for each state variable of several sets.
+template <typename Visit, typename... Sets>
+void forEachVariable(const Network& n, Visit&& visit, Sets&... sets) {
+  for (std::size_t i = 0; i < n.capacitors.size(); ++i)
+    if (!n.capacitors[i].open) visit(tol::capacitorVolts, sets.capacitorVolts[i]...);
+  for (std::size_t i = 0; i < n.motors.size(); ++i) {
+    if (n.motors[i].open) continue;
+    visit(tol::motorAmps, sets.motors[i].amps...);
+    visit(tol::motorRadiansPerSecond, sets.motors[i].radiansPerSecond...);
+  }
+}
+
+double wholeNanoseconds(double seconds) {
+  return std::max(1.0, std::floor(seconds * 1e9 + 1e-3)) * 1e-9;
+}
+
+}  // namespace
+
+Transient::Transient(const Network& network) : network_(network), solver_(network) {
+  state_.capacitorVolts.assign(network.capacitors.size(), 0.0);
+  state_.motors.assign(network.motors.size(), {});
+  rates_ = ratesBefore_ = state_;
+}
+
+StateVariables Transient::settled(const Network& n, const Solution& s) {
+  StateVariables out;
+  for (const Capacitor& c : n.capacitors) out.capacitorVolts.push_back(s.volt(c.a) - s.volt(c.b));
+  for (const MotorPoint& m : s.motors) out.motors.push_back({m.amps, m.radiansPerSecond});
+  return out;
+}
+
+bool Transient::nearTo(const StateVariables& settled) const {
+  bool near = true;
+  forEachVariable(
+      network_,
+      [&](const tol::StateError& t, double x, double y) {
+        near = near && std::abs(x - y) <= tol::restShare * (t.absolute + t.relative * std::abs(y));
+      },
+      state_, settled);
+  return near;
+}
+
+StateVariables Transient::ratesAt(const StateVariables& state, const Solution& s) const {
+  StateVariables out = state;
+  for (std::size_t i = 0; i < network_.capacitors.size(); ++i) {
+    const Capacitor& c = network_.capacitors[i];
+    out.capacitorVolts[i] = c.open ? 0 : s.capacitorAmps[i] / c.farads;
+  }
+  for (std::size_t i = 0; i < network_.motors.size(); ++i) {
+    const Motor& m = network_.motors[i];
+    out.motors[i] = m.open ? MotorState{}
+                           : electric::ratesAt(m.model, state.motors[i], s.volt(m.a) - s.volt(m.b));
+  }
+  return out;
+}
+
+// Solves the network at the end of a step, the companions of its devices in place.
+bool Transient::take(double seconds, Step& step) {
+  step.seconds = seconds;
+  step.first = lastSeconds_ == 0;
+  const double weight = step.first ? 1 : 0.5, early = seconds * (1 - weight);
+  for (std::size_t i = 0; i < network_.capacitors.size(); ++i) {
+    Capacitor& c = network_.capacitors[i];
+    c.siemens = 1 / (c.ohms + seconds * weight / c.farads);
+    c.amps = -c.siemens * (state_.capacitorVolts[i] + early * rates_.capacitorVolts[i]);
+  }
+  for (std::size_t i = 0; i < network_.motors.size(); ++i) {
+    Motor& m = network_.motors[i];
+    m.step = MotorStep{seconds, weight, state_.motors[i], rates_.motors[i]};
+    if (m.open) state_.motors[i] = {};
+  }
+  step.solution = solver_.solveOn(network_);
+  if (!step.solution.converged) return false;
+  step.state = state_;
+  for (std::size_t i = 0; i < network_.capacitors.size(); ++i) {
+    const Capacitor& c = network_.capacitors[i];
+    const double across = step.solution.volt(c.a) - step.solution.volt(c.b);
+    // What is cut off here follows the voltage, to start from it when it is not.
+    step.state.capacitorVolts[i] =
+        c.open ? across : across - c.ohms * step.solution.capacitorAmps[i];
+  }
+  if (seconds > 0)
+    for (std::size_t i = 0; i < network_.motors.size(); ++i) {
+      const Motor& m = network_.motors[i];
+      if (!m.open)
+        step.state.motors[i] =
+            stateAfter(m.model, *m.step, step.solution.volt(m.a) - step.solution.volt(m.b));
+    }
+  step.rates = ratesAt(step.state, step.solution);
+  return true;
+}
+
+bool Transient::changed() {
+  lastSeconds_ = 0;
+  Step now;
+  if (!take(0, now)) return false;
+  for (std::size_t i = 0; i < network_.capacitors.size(); ++i)
+    if (network_.capacitors[i].open) state_.capacitorVolts[i] = now.state.capacitorVolts[i];
+  here_ = std::move(now.solution);
+  rates_ = std::move(now.rates);
+  wantedSeconds_ = firstSeconds_;
+  return true;
+}
+
+// The share of the allowed error that a step makes.
+void Transient::measure(Step& step) const {
+  const double h = step.seconds;
+  step.error = 0;
+  const double back = step.first ? 0 : h / lastSeconds_ / 2;
+  const double share = step.first ? 0.5 : 1 / (3 * (1 + lastSeconds_ / h));
+  forEachVariable(
+      network_,
+      [&](const tol::StateError& t, double from, double rate, double before, double to) {
+        const double predicted = from + h * ((1 + back) * rate - back * before);
+        const double allowed = t.absolute + t.relative * std::max(std::abs(from), std::abs(to));
+        step.error = std::max(step.error, std::abs(to - predicted) * share / allowed);
+      },
+      state_, rates_, ratesBefore_, step.state);
+}
+
+double Transient::propose(double mostSeconds) {
+  double h = wholeNanoseconds(std::min(wantedSeconds_, mostSeconds));
+  for (;;) {
+    const bool least = h <= 1e-9;
+    if (!take(h, next_)) {
+      if (least) return 0;
+      h = wholeNanoseconds(h / 8);
+      lastSeconds_ = 0;
+      continue;
+    }
+    measure(next_);
+    const double order = next_.first ? 2 : 3;
+    const double factor = 0.9 * std::pow(std::max(next_.error, 1e-6), -1 / order);
+    if (next_.error <= 1 || least) {
+      if (next_.first) firstSeconds_ = h;
+      wantedSeconds_ = h * std::clamp(factor, 0.3, 4.0);
+      return h;
+    }
+    // What comes so unexpectedly is a bend: what was before it says nothing.
+    if (next_.error > 20) lastSeconds_ = 0;
+    h = wholeNanoseconds(h * std::clamp(factor, 0.1, 0.8));
+  }
+}
+
+void Transient::accept() {
+  lastSeconds_ = next_.seconds;
+  ratesBefore_ = std::move(rates_);
+  rates_ = std::move(next_.rates);
+  state_ = std::move(next_.state);
+  here_ = std::move(next_.solution);
+}
+
+bool Transient::go(double seconds) {
+  if (!take(seconds, next_)) return false;
+  accept();
+  return true;
+}
+
+std::vector<double> Transient::signature() const {
+  std::vector<double> out{lastSeconds_, firstSeconds_, wantedSeconds_};
+  forEachVariable(
+      network_,
+      [&](const tol::StateError&, double x, double rate, double before) {
+        out.insert(out.end(), {x, rate, before});
+      },
+      state_, rates_, ratesBefore_);
+  out.insert(out.end(), here_.volts.begin(), here_.volts.end());
+  return out;
+}
+
+}  // namespace ignavo::electric

@@ -1,0 +1,194 @@
+#include <QtTest>
+#include <random>
+
+#include "electric/transient.h"
+#include "reference/tiny_steps.h"
+
+using namespace ignavo::electric;
+
+namespace {
+
+// Goes on for so long; calls visit(seconds since the begin) after each step.
+template <typename Visit>
+int run(Transient& t, double seconds, Visit&& visit) {
+  double now = 0;
+  int steps = 0;
+  while (now < seconds - 1e-10) {
+    const double h = t.propose(seconds - now);
+    if (h <= 0) return -1;
+    t.accept();
+    now += h;
+    ++steps;
+    visit(now);
+  }
+  return steps;
+}
+int run(Transient& t, double seconds) {
+  return run(t, seconds, [](double) {});
+}
+
+struct Rc {
+  Network n;
+  Node top = n.addNode(), middle = n.addNode();
+  Rc(double ohms, double farads, double seriesOhms = 1e-6) {
+    n.addSource(top, 5);
+    n.addConductor(top, middle, 1 / ohms);
+    n.addCapacitor(middle, 0, farads, seriesOhms);
+  }
+};
+
+}  // namespace
+
+class TestTransient : public QObject {
+  Q_OBJECT
+ private Q_SLOTS:
+  void chargeOfACapacitor() {
+    // 5·(1 − exp(−t / RC)) over nine decades of RC.
+    for (const auto& [ohms, farads] : {std::pair{100.0, 1e-9}, std::pair{10e3, 1e-7},
+                                       std::pair{1e3, 1e-3}, std::pair{1e6, 1e-5}}) {
+      const double tau = ohms * farads;
+      Rc rc(ohms, farads);
+      Transient t(rc.n);
+      QVERIFY(t.changed());
+      double worst = 0;
+      const int steps = run(t, 5 * tau, [&](double now) {
+        const double exact = 5 * (1 - std::exp(-now / tau));
+        worst = std::max(worst, std::abs(t.here().volt(rc.middle) - exact));
+      });
+      QVERIFY2(worst < 0.015, qPrintable(QString::number(worst)));
+      QVERIFY2(steps > 5 && steps < 80, qPrintable(QString::number(steps)));
+    }
+  }
+  void capacitorHoldsWhatNothingTakes() {
+    Rc rc(1e3, 1e-6);
+    Transient t(rc.n);
+    t.setState({{3.0}, {}});
+    t.network().conductors[0].siemens = 0;
+    QVERIFY(t.changed());
+    QVERIFY(run(t, 10) < 40);
+    // Only the picosiemens to ground takes from it.
+    QVERIFY(std::abs(t.here().volt(rc.middle) - 3.0 * std::exp(-10e-12 / 1e-6)) < 1e-4);
+  }
+  void chargeIsKept() {
+    // What two capacitors share, each through its resistance, is what one had before.
+    Network n;
+    const Node a = n.addNode(), b = n.addNode();
+    n.addCapacitor(a, 0, 1e-6, 1);
+    n.addCapacitor(b, 0, 3e-6, 1);
+    n.addConductor(a, b, 1e-3);
+    Transient t(n);
+    t.setState({{4.0, 0.0}, {}});
+    QVERIFY(t.changed());
+    QVERIFY(run(t, 0.02) > 0);
+    QVERIFY(std::abs(t.here().volt(a) - 1.0) < 1e-3);
+    QVERIFY(std::abs(t.here().volt(b) - 1.0) < 1e-3);
+  }
+  void motorComesToSpeed() {
+    // 63 % after 60 ms, as the table of models says, and in the end as the settled model.
+    Network n;
+    const Node top = n.addNode();
+    n.addSource(top, 5);
+    n.addMotor(top, 0, {});
+    const MotorPoint settled = evaluate(MotorModel{}, 5.0);
+    Transient t(n);
+    QVERIFY(t.changed());
+    QCOMPARE(t.here().motors[0].amps, 0.0);
+    double most = 0, half = 0;
+    run(t, 0.060, [&](double now) {
+      most = std::max(most, t.state().motors[0].amps);
+      if (now <= 0.3e-3) half = t.state().motors[0].amps;
+    });
+    // The coil's own 0.29 ms: 63 % of 0.71 A.
+    QVERIFY2(std::abs(half - 0.45) < 0.03, qPrintable(QString::number(half)));
+    QVERIFY(most > 0.65 && most < 0.72);
+    const double share = t.state().motors[0].radiansPerSecond / settled.radiansPerSecond;
+    QVERIFY2(std::abs(share - 0.63) < 0.02, qPrintable(QString::number(share)));
+    QVERIFY(!t.nearTo(Transient::settled(n, Solver(n).solve(n))));
+    const int steps = run(t, 1.0);
+    QVERIFY2(steps > 0 && steps < 1000, qPrintable(QString::number(steps)));
+    QVERIFY(t.nearTo(Transient::settled(n, Solver(n).solve(n))));
+  }
+  void coilThatIsCutOffMakesAPeak() {
+    // Through a contact that opens: until its spark. With a diode across it: hardly anything.
+    for (const bool diode : {false, true}) {
+      Network n;
+      const Node top = n.addNode(), low = n.addNode();
+      n.addSource(top, 5);
+      n.addMotor(top, low, {});
+      const int contact = n.addConductor(low, 0, 20);
+      if (diode)
+        n.addJunction(low, top, JunctionModel::through(0.70, 0.010, 1.9 * thermalVolts, 0.1));
+      Transient t(n);
+      t.setState({{}, {{0.70, 0}}});
+      t.network().conductors[static_cast<std::size_t>(contact)].siemens = 0;
+      QVERIFY(t.changed());
+      const double peak = t.here().volt(low);
+      if (diode)
+        QVERIFY2(peak > 5.7 && peak < 6.2, qPrintable(QString::number(peak)));
+      else
+        QVERIFY2(peak > 300 && peak < 320, qPrintable(QString::number(peak)));
+      QVERIFY(run(t, 0.01) > 0);
+      QVERIFY(std::abs(t.state().motors[0].amps) < 2e-3);
+    }
+  }
+  void transistorBreaksThroughAtItsVolts() {
+    Network n;
+    const Node top = n.addNode(), drain = n.addNode();
+    n.addSource(top, 5);
+    n.addMotor(top, drain, {});
+    n.addMosfet(drain, 0, 0, {});
+    n.addJunction(drain, 0, JunctionModel::breakdown(60));
+    Transient t(n);
+    t.setState({{}, {{0.70, 0}}});
+    QVERIFY(t.changed());
+    QVERIFY(std::abs(t.here().volt(drain) - 60) < 1);
+  }
+  void agreesWithTinySteps() {
+    // Against two thousand steps of explicit Euler, every node by bisection.
+    std::mt19937 random(31);
+    std::uniform_real_distribution<double> decade(0, 2);
+    for (int i = 0; i < 6; ++i) {
+      Network n;
+      const Node top = n.addNode(), a = n.addNode(), b = n.addNode();
+      n.addSource(top, 5);
+      n.addConductor(top, a, 1e-2 / std::pow(10, decade(random)));
+      n.addConductor(a, b, 1e-2 / std::pow(10, decade(random)));
+      n.addCapacitor(a, 0, 1e-7 * std::pow(10, decade(random)), 50);
+      n.addCapacitor(b, i % 2 ? a : 0, 1e-7 * std::pow(10, decade(random)), 50);
+      if (i % 3 == 0) n.addConductor(b, 0, 1e-3);
+      if (i % 3 == 1) n.addJunction(b, 0, JunctionModel::through(1.90, 0.010, 2 * thermalVolts, 5));
+      const double seconds = 1e-3;
+      Transient t(n);
+      QVERIFY(t.changed());
+      QVERIFY(run(t, seconds) > 0);
+      const std::vector<double> slow = ignavo::test::afterTinySteps(n, seconds, 2000);
+      for (std::size_t k = 0; k < 2; ++k)
+        QVERIFY2(std::abs(t.state().capacitorVolts[k] - slow[k]) < 0.02,
+                 qPrintable(QString("network %1: %2 against %3")
+                                .arg(i)
+                                .arg(t.state().capacitorVolts[k])
+                                .arg(slow[k])));
+    }
+  }
+  void currentsObeyKirchhoffAtEachStep() {
+    std::mt19937 random(3);
+    Rc rc(330, 1e-6, 0.1);
+    rc.n.addMotor(rc.middle, 0, {});
+    rc.n.addJunction(rc.middle, 0, JunctionModel::through(1.90, 0.010, 2 * thermalVolts, 5));
+    Transient t(rc.n);
+    for (int k = 0; k < 50; ++k) {
+      t.network().conductors[0].siemens = random() % 2 ? 0.1 : 0;
+      QVERIFY(t.changed());
+      const double h = t.propose(1e-3);
+      QVERIFY(h > 0);
+      QVERIFY(kirchhoffError(t.network(), t.there()) < 1e-6);
+      if (random() % 2)
+        t.accept();
+      else
+        QVERIFY(t.go(h / 3));
+    }
+  }
+};
+
+QTEST_GUILESS_MAIN(TestTransient)
+#include "tst_transient.moc"
