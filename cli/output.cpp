@@ -158,9 +158,10 @@ std::vector<std::pair<Nanoseconds, std::pair<std::size_t, float>>> allEdges(cons
   return edges;
 }
 std::string nameOf(const Signal& s) {
-  return s.what == Signal::What::pinLevel ? s.owner + "." + s.name
-         : s.name.empty()                 ? s.owner + ".amps"
-                                          : s.owner + "." + s.name + ".amps";
+  return s.what == Signal::What::pinLevel    ? s.owner + "." + s.name
+         : s.what == Signal::What::partVolts ? s.owner + ".volts"
+         : s.name.empty()                    ? s.owner + ".amps"
+                                             : s.owner + "." + s.name + ".amps";
 }
 }  // namespace
 

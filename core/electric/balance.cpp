@@ -32,7 +32,7 @@ MotorPoint motorPoint(const Motor& m, const Solution& s) {
   return m.open ? MotorPoint{} : evaluate(m, s.volt(m.a) - s.volt(m.b));
 }
 
-double imbalance(const Network& network, const Solution& s, double leak, double nodeLeak) {
+double imbalance(const Network& network, const Solution& s, double nodeLeak) {
   std::vector<double> sum(static_cast<std::size_t>(network.nodes()), 0.0);
   for (std::size_t n = 0; n < sum.size(); ++n) sum[n] = -nodeLeak * s.volts[n];
   const auto flow = [&](Node from, Node to, double amps) {
@@ -42,32 +42,50 @@ double imbalance(const Network& network, const Solution& s, double leak, double 
   for (std::size_t i = 0; i < network.conductors.size(); ++i)
     flow(network.conductors[i].a, network.conductors[i].b,
          s.conductorAmps(network, static_cast<int>(i)));
-  for (const Junction& j : network.junctions) {
-    if (j.open) continue;
-    flow(j.anode, j.cathode, junctionAmps(j, s, leak));
-  }
+  for (std::size_t i = 0; i < network.junctions.size(); ++i)
+    flow(network.junctions[i].anode, network.junctions[i].cathode, s.junctionAmps[i]);
   for (std::size_t i = 0; i < network.sources.size(); ++i)
     flow(0, network.sources[i].plus, s.sourceAmps[i]);
-  for (const Capacitor& c : network.capacitors) flow(c.a, c.b, capacitorAmps(c, s));
-  for (const Battery& e : network.batteries) flow(e.minus, e.plus, batteryAmps(e, s));
-  for (const Bipolar& q : network.bipolars) {
+  for (std::size_t i = 0; i < network.capacitors.size(); ++i)
+    flow(network.capacitors[i].a, network.capacitors[i].b, s.capacitorAmps[i]);
+  for (std::size_t i = 0; i < network.batteries.size(); ++i)
+    flow(network.batteries[i].minus, network.batteries[i].plus, s.batteryAmps[i]);
+  for (std::size_t i = 0; i < network.bipolars.size(); ++i) {
+    const Bipolar& q = network.bipolars[i];
     if (q.open) continue;
-    const BipolarPoint p = bipolarPoint(q, s, leak);
-    flow(q.innerCollector, q.emitter, p.collectorAmps);
-    flow(q.innerBase, q.emitter, p.baseAmps);
+    flow(q.innerCollector, q.emitter, s.bipolarAmps[i].collector);
+    flow(q.innerBase, q.emitter, s.bipolarAmps[i].base);
     flow(q.collector, q.innerCollector,
          (s.volt(q.collector) - s.volt(q.innerCollector)) / q.model.collectorOhms);
     flow(q.base, q.innerBase, (s.volt(q.base) - s.volt(q.innerBase)) / q.model.baseOhms);
   }
-  for (const Mosfet& m : network.mosfets) flow(m.drain, m.source, mosfetAmps(m, s, leak));
-  for (const Motor& m : network.motors) flow(m.a, m.b, motorPoint(m, s).amps);
+  for (std::size_t i = 0; i < network.mosfets.size(); ++i)
+    flow(network.mosfets[i].drain, network.mosfets[i].source, s.mosfetAmps[i]);
+  for (std::size_t i = 0; i < network.motors.size(); ++i)
+    flow(network.motors[i].a, network.motors[i].b, s.motors[i].amps);
   double worst = 0;
   for (std::size_t n = 1; n < sum.size(); ++n) worst = std::max(worst, std::abs(sum[n]));
   return worst;
 }
 
-double kirchhoffError(const Network& network, const Solution& s) {
-  return imbalance(network, s, tol::junctionLeakSiemens, 0);
+double kirchhoffError(const Network& network, const Solution& solution) {
+  // Each current once more, whatever the solution says of them.
+  Solution s = solution;
+  for (std::size_t i = 0; i < network.junctions.size(); ++i)
+    s.junctionAmps[i] = junctionAmps(network.junctions[i], s);
+  for (std::size_t i = 0; i < network.capacitors.size(); ++i)
+    s.capacitorAmps[i] = capacitorAmps(network.capacitors[i], s);
+  for (std::size_t i = 0; i < network.batteries.size(); ++i)
+    s.batteryAmps[i] = batteryAmps(network.batteries[i], s);
+  for (std::size_t i = 0; i < network.bipolars.size(); ++i) {
+    const BipolarPoint p = bipolarPoint(network.bipolars[i], s);
+    s.bipolarAmps[i] = {p.collectorAmps, p.baseAmps};
+  }
+  for (std::size_t i = 0; i < network.mosfets.size(); ++i)
+    s.mosfetAmps[i] = mosfetAmps(network.mosfets[i], s);
+  for (std::size_t i = 0; i < network.motors.size(); ++i)
+    s.motors[i] = motorPoint(network.motors[i], s);
+  return imbalance(network, s, 0);
 }
 
 double powerError(const Network& network, const Solution& s) {

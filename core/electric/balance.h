@@ -15,8 +15,8 @@ double mosfetAmps(const Mosfet& m, const Solution& s,
                   double leak = tolerances::junctionLeakSiemens);
 MotorPoint motorPoint(const Motor& m, const Solution& s);
 
-// The largest sum of currents at a node, with so much leaking through the
-// junctions and from each node to the reference.
-double imbalance(const Network& network, const Solution& s, double leak, double nodeLeak);
+// The largest sum of currents at a node, with so much leaking from each node to the
+// reference. Takes the currents of the devices as the solution has them.
+double imbalance(const Network& network, const Solution& s, double nodeLeak);
 
 }  // namespace ignavo::electric

@@ -13,6 +13,7 @@ namespace {
 
 // w with w + ln w = y: Wright's ω. Two of Fritsch's steps give all digits.
 double wrightOmega(double y) {
+  if (y < -700) return 0;
   if (y < -40) return std::exp(y);
   double w;
   if (y > 1) {
@@ -31,21 +32,32 @@ double wrightOmega(double y) {
 
 }  // namespace
 
-TwoTerminalPoint evaluate(const JunctionModel& m, double volts, double leak) {
+PreparedJunction::PreparedJunction(const JunctionModel& model) : model_(model) {
+  perVolt_ = 1 / model.emissionVolts;
+  if (model.seriesOhms <= 0) return;
+  scaled_ = model.seriesOhms * model.saturationAmps * perVolt_;
+  logScaled_ = std::log(scaled_);
+}
+
+TwoTerminalPoint PreparedJunction::at(double volts, double leak) const {
+  const JunctionModel& m = model_;
   const double over = volts - m.offsetVolts;
+  const double x = over * perVolt_;
   if (m.seriesOhms > 0) {
-    const double scaled = m.seriesOhms * m.saturationAmps / m.emissionVolts;
-    const double w = wrightOmega(std::log(scaled) + over / m.emissionVolts + scaled);
+    const double w = wrightOmega(logScaled_ + x + scaled_);
     const double floor = m.offsetVolts > 0 ? 0 : m.saturationAmps;
     return {w * m.emissionVolts / m.seriesOhms - floor + leak * volts,
             w / (1 + w) / m.seriesOhms + leak};
   }
-  const double x = over / m.emissionVolts;
   const double capped = std::min(x, tol::largestExponent);
   const double e = std::exp(capped);
-  const double slope = m.saturationAmps * e / m.emissionVolts;
+  const double slope = m.saturationAmps * e * perVolt_;
   const double amps = m.saturationAmps * (e - 1) + slope * (x - capped) * m.emissionVolts;
   return {amps + leak * volts, slope + leak};
+}
+
+TwoTerminalPoint evaluate(const JunctionModel& model, double volts, double leak) {
+  return PreparedJunction(model).at(volts, leak);
 }
 
 double limitedStep(double saturationAmps, double nvt, double wanted, double last, bool& cut) {
@@ -98,60 +110,66 @@ MosfetPoint evaluate(const MosfetModel& m, double gs, double ds, double leak) {
 namespace {
 constexpr double softRadians = 10;  // per second, over which the friction changes its sign
 
-double torqueAt(const MotorModel& m, double w) {
-  return (m.frictionNewtonMetres + m.loadNewtonMetres) * std::tanh(w / softRadians);
-}
-double slopeOfTorque(const MotorModel& m, double w) {
-  const double c = std::cosh(std::min(std::abs(w) / softRadians, 300.0));
-  return (m.frictionNewtonMetres + m.loadNewtonMetres) / (softRadians * c * c);
+struct Torque {
+  double newtonMetres, slope;
+};
+Torque torqueAt(const MotorModel& m, double w) {
+  const double most = m.frictionNewtonMetres + m.loadNewtonMetres;
+  const double t = std::tanh(w / softRadians);
+  return {most * t, most / softRadians * (1 - t * t)};
 }
 
 // The root of a function that grows, between low and high: Newton, kept inside a bracket.
-template <typename F, typename Slope>
-double rootOf(F&& excess, Slope&& slope, double low, double high, double w) {
+// excess(w, slope) gives its value and its slope.
+template <typename F>
+double rootOf(F&& excess, double low, double high, double w) {
   for (int i = 0; i < 100; ++i) {
-    const double f = excess(w);
+    double slope = 0;
+    const double f = excess(w, slope);
+    const double step = f / slope;
+    if (std::abs(step) <= 1e-13 * (1 + std::abs(w))) return w - step;
     (f > 0 ? high : low) = w;
-    double next = w - f / slope(w);
-    if (!(next > low && next < high)) next = (low + high) / 2;
-    if (std::abs(next - w) <= 1e-13 * (1 + std::abs(next))) break;
-    w = next;
+    const double next = w - step;
+    w = next > low && next < high ? next : (low + high) / 2;
   }
   return w;
 }
 
-// A step's equations, its end's speed apart: I = (known + share·(V − k·ω)) with
-// share in siemens.
+// The share of what is not lost in the resistance and not induced that lies across the coil.
+double coilShare(const MotorModel& m) { return 1 / (1 + m.ohms / m.ironOhms); }
+
+// A step's equations: IL = known + share·(V − k·ω) at its end, with share in siemens.
 struct StepOfMotor {
   double known, share;  // amps, siemens
   double speed;         // ω at the end, known part
   double turn;          // seconds over inertia, of what acts at the end
   StepOfMotor(const MotorModel& m, const MotorStep& s) {
     const double late = s.seconds * s.weight, early = s.seconds - late;
-    const double d = 1 + late * m.ohms / m.henries;
+    const double drive = late * coilShare(m) / m.henries;
+    const double d = 1 + drive * m.ohms;
     known = (s.from.amps + early * s.rates.amps) / d;
-    share = late / m.henries / d;
+    share = drive / d;
     speed = s.from.radiansPerSecond + early * s.rates.radiansPerSecond;
     turn = late / m.kilogramSquareMetres;
   }
   double amps(const MotorModel& m, double volts, double w) const {
     return known + share * (volts - m.newtonMetresPerAmp * w);
   }
-  double slope(const MotorModel& m, double w) const {
+  double slope(const MotorModel& m, const Torque& torque) const {
     const double k = m.newtonMetresPerAmp;
-    return 1 + turn * (k * k * share + slopeOfTorque(m, w));
+    return 1 + turn * (k * k * share + torque.slope);
   }
   double speedAfter(const MotorModel& m, double volts, double from) const {
     const double k = m.newtonMetresPerAmp;
-    const auto excess = [&](double w) {
-      return w - speed - turn * (k * amps(m, volts, w) - torqueAt(m, w));
+    const auto excess = [&](double w, double& slopeThere) {
+      const Torque t = torqueAt(m, w);
+      slopeThere = slope(m, t);
+      return w - speed - turn * (k * amps(m, volts, w) - t.newtonMetres);
     };
     // Friction is bounded, so the root lies around that without it.
     const double most = turn * (m.frictionNewtonMetres + m.loadNewtonMetres) + 1;
     const double bare = (speed + turn * k * (known + share * volts)) / (1 + turn * k * k * share);
-    return rootOf(
-        excess, [&](double w) { return slope(m, w); }, bare - most, bare + most,
-        std::clamp(from, bare - most, bare + most));
+    return rootOf(excess, bare - most, bare + most, std::clamp(from, bare - most, bare + most));
   }
 };
 }  // namespace
@@ -160,13 +178,16 @@ MotorPoint evaluate(const MotorModel& m, double volts) {
   const double k = m.newtonMetresPerAmp;
   const double v = std::abs(volts);
   // k·ω + R·T(ω)/k − V grows with ω.
-  const double w = rootOf([&](double x) { return k * x + m.ohms * torqueAt(m, x) / k - v; },
-                          [&](double x) { return k + m.ohms * slopeOfTorque(m, x) / k; }, 0, v / k,
-                          std::min(v / k, softRadians));
-  const double t = slopeOfTorque(m, w);
+  const auto excess = [&](double x, double& slope) {
+    const Torque t = torqueAt(m, x);
+    slope = k + m.ohms * t.slope / k;
+    return k * x + m.ohms * t.newtonMetres / k - v;
+  };
+  const double w = rootOf(excess, 0, v / k + 1e-12, std::min(v / k, softRadians));
+  const Torque t = torqueAt(m, w);
   MotorPoint p;
-  p.amps = std::copysign(torqueAt(m, w) / k, volts);
-  p.siemens = (t / k) / (k + m.ohms * t / k);
+  p.amps = std::copysign(t.newtonMetres / k, volts);
+  p.siemens = (t.slope / k) / (k + m.ohms * t.slope / k);
   p.radiansPerSecond = std::copysign(w, volts);
   return p;
 }
@@ -176,8 +197,11 @@ MotorPoint evaluate(const MotorModel& m, const MotorStep& step, double volts) {
   const double k = m.newtonMetresPerAmp;
   MotorPoint p;
   p.radiansPerSecond = s.speedAfter(m, volts, step.from.radiansPerSecond);
-  p.amps = s.amps(m, volts, p.radiansPerSecond);
-  p.siemens = s.share * (1 - k * s.turn * k * s.share / s.slope(m, p.radiansPerSecond));
+  const double coil = s.amps(m, volts, p.radiansPerSecond), iron = coilShare(m) / m.ironOhms;
+  p.amps = coil + iron * (volts - m.ohms * coil - k * p.radiansPerSecond);
+  const double speedByVolts = s.turn * k * s.share / s.slope(m, torqueAt(m, p.radiansPerSecond));
+  const double coilByVolts = s.share * (1 - k * speedByVolts);
+  p.siemens = coilByVolts + iron * (1 - m.ohms * coilByVolts - k * speedByVolts);
   if (std::abs(volts) > m.sparkVolts) {
     p.amps += (volts - std::copysign(m.sparkVolts, volts)) / m.sparkOhms;
     p.siemens += 1 / m.sparkOhms;
@@ -197,8 +221,8 @@ MotorState stateAfter(const MotorModel& m, const MotorStep& step, double volts) 
 
 MotorState ratesAt(const MotorModel& m, const MotorState& at, double volts) {
   const double k = m.newtonMetresPerAmp;
-  return {(volts - m.ohms * at.amps - k * at.radiansPerSecond) / m.henries,
-          (k * at.amps - torqueAt(m, at.radiansPerSecond)) / m.kilogramSquareMetres};
+  return {coilShare(m) * (volts - m.ohms * at.amps - k * at.radiansPerSecond) / m.henries,
+          (k * at.amps - torqueAt(m, at.radiansPerSecond).newtonMetres) / m.kilogramSquareMetres};
 }
 
 }  // namespace ignavo::electric

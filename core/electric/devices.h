@@ -15,6 +15,18 @@ struct TwoTerminalPoint {
 // solved after Fritsch, Shafer and Crowley (1973). `leak` in siemens.
 TwoTerminalPoint evaluate(const JunctionModel& model, double volts, double leak);
 
+// The same for many voltages of one junction: what does not depend on them is worked
+// out once.
+class PreparedJunction {
+ public:
+  explicit PreparedJunction(const JunctionModel& model);
+  TwoTerminalPoint at(double volts, double leak) const;
+
+ private:
+  JunctionModel model_;
+  double scaled_ = 0, logScaled_ = 0, perVolt_ = 0;
+};
+
 // Shortens a step of a junction voltage that would overshoot its exponential:
 // above the critical voltage the step becomes logarithmic. Sets `cut` when it did.
 double limitedStep(double saturationAmps, double emissionVolts, double wanted, double last,

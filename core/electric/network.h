@@ -85,8 +85,9 @@ struct Capacitor {
   bool open = false;
 };
 
-// Brushed motor: V = R·I + L·dI/dt + k·ω and J·dω/dt = k·I − T(ω), with the friction
-// and load torque T(ω) = (friction + load)·tanh(ω / 10). Settled, both rates are zero.
+// Brushed motor: V = R·I + L·dIL/dt + k·ω and J·dω/dt = k·IL − T(ω), with the friction
+// and load torque T(ω) = (friction + load)·tanh(ω / 10). Settled, both rates are zero. The
+// losses of its iron lie across the coil: I = IL + L·dIL/dt / Riron.
 struct MotorModel {
   double ohms = 7;
   double newtonMetresPerAmp = 0.0045;  // also volt-seconds
@@ -94,13 +95,14 @@ struct MotorModel {
   double loadNewtonMetres = 0;
   double henries = 2e-3;
   double kilogramSquareMetres = 1.74e-7;
+  double ironOhms = 2e3;
   // A coil that is cut off drives its voltage up until its brushes or the contact
   // that opened spark over; so does air at a fraction of a millimetre.
   double sparkVolts = 300;
   double sparkOhms = 10;
 };
 struct MotorState {
-  double amps = 0;
+  double amps = 0;  // through the coil
   double radiansPerSecond = 0;
   bool operator==(const MotorState&) const = default;
 };

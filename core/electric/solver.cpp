@@ -41,6 +41,7 @@ struct Solver::Work {
   std::vector<Quad> conductors, junctions, batteries, motors, capacitors;
   std::vector<Quad> collectorOhms, baseOhms;
   std::vector<Nine> bipolars, mosfets;
+  std::vector<PreparedJunction> models;  // of the junctions
   std::vector<int> diagonal;
   std::vector<double> junctionVolts, motorVolts;
   struct Pair {
@@ -111,7 +112,10 @@ Solver::Work::Work(const Network& net) : nodeCount(net.nodes()), n(net.nodes() -
   };
   for (int i = 0; i < n; ++i) diagonal.push_back(order->position(i, i));
   for (const Conductor& c : net.conductors) conductors.push_back(quad(c.a, c.b));
-  for (const Junction& j : net.junctions) junctions.push_back(quad(j.anode, j.cathode));
+  for (const Junction& j : net.junctions) {
+    junctions.push_back(quad(j.anode, j.cathode));
+    models.emplace_back(j.model);
+  }
   for (const Battery& e : net.batteries) batteries.push_back(quad(e.plus, e.minus));
   for (const Motor& m : net.motors) motors.push_back(quad(m.a, m.b));
   for (const Capacitor& c : net.capacitors) capacitors.push_back(quad(c.a, c.b));
@@ -166,7 +170,7 @@ void Solver::Work::stampJunctions(const Network& net) {
   for (std::size_t i = 0; i < junctions.size(); ++i) {
     const Junction& j = net.junctions[i];
     if (j.open) continue;
-    const TwoTerminalPoint p = evaluate(j.model, junctionVolts[i], leak);
+    const TwoTerminalPoint p = models[i].at(junctionVolts[i], leak);
     junctions[i].stamp(values, p.siemens);
     inject(rhs, j.anode, j.cathode, p.amps - p.siemens * junctionVolts[i]);
   }
@@ -294,7 +298,7 @@ bool Solver::Work::newton(const Network& net, int& iterations) {
     if (cut) continue;
     if (moved < tol::stepVolts) return true;
     if (k >= tol::settleAfter &&
-        imbalance(net, read(net, true, 0), leak, tol::nodeLeakSiemens) < tol::settledAmps)
+        imbalance(net, read(net, true, 0), tol::nodeLeakSiemens) < tol::settledAmps)
       return true;
   }
   return false;
@@ -336,14 +340,19 @@ Solution Solver::Work::read(const Network& net, bool ok, int iterations) const {
   for (int i = 1; i < nodeCount; ++i) s.volts[static_cast<std::size_t>(i)] = nodeVolts(i);
   for (std::size_t k = 0; k < sourceRows.size(); ++k)
     s.sourceAmps.push_back(sourceOn[k] && ok ? delivered[k] : 0.0);
-  for (const Junction& j : net.junctions) s.junctionAmps.push_back(junctionAmps(j, s));
+  s.junctionAmps.reserve(net.junctions.size());
+  for (std::size_t i = 0; i < net.junctions.size(); ++i) {
+    const Junction& j = net.junctions[i];
+    s.junctionAmps.push_back(
+        j.open ? 0 : models[i].at(nodeVolts(j.anode) - nodeVolts(j.cathode), leak).amps);
+  }
   for (const Capacitor& c : net.capacitors) s.capacitorAmps.push_back(capacitorAmps(c, s));
   for (const Battery& e : net.batteries) s.batteryAmps.push_back(batteryAmps(e, s));
   for (const Bipolar& q : net.bipolars) {
-    const BipolarPoint p = q.open ? BipolarPoint{} : bipolarPoint(q, s);
+    const BipolarPoint p = q.open ? BipolarPoint{} : bipolarPoint(q, s, leak);
     s.bipolarAmps.push_back({p.collectorAmps, p.baseAmps});
   }
-  for (const Mosfet& m : net.mosfets) s.mosfetAmps.push_back(mosfetAmps(m, s));
+  for (const Mosfet& m : net.mosfets) s.mosfetAmps.push_back(mosfetAmps(m, s, leak));
   for (const Motor& m : net.motors) s.motors.push_back(motorPoint(m, s));
   return s;
 }
@@ -384,7 +393,7 @@ Solution Solver::settleSources(const Network& network, bool fromRest) {
   double largest = 0;
   for (double a : s.sourceAmps) largest = std::max(largest, std::abs(a));
   s.converged =
-      kirchhoffError(network, s) <= std::max(tol::kirchhoffAmps, tol::kirchhoffRelative * largest);
+      imbalance(network, s, 0) <= std::max(tol::kirchhoffAmps, tol::kirchhoffRelative * largest);
   return s;
 }
 

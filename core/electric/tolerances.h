@@ -17,16 +17,16 @@ constexpr double settledAmps = 1e-11;
 // Kirchhoff's law must hold at every node to this, or the answer is refused.
 constexpr double kirchhoffAmps = 1e-9;
 constexpr double kirchhoffRelative = 1e-6;
-// Error that one step of time may make in a state variable: a thousandth of it, or what
+// Error that one step of time may make in a state variable: two thousandths of it, or what
 // nobody would see of a circuit of a few volts.
 struct StateError {
   double absolute, relative;
 };
-constexpr StateError capacitorVolts{1e-3, 1e-3};
-constexpr StateError motorAmps{2e-4, 1e-3};
-constexpr StateError motorRadiansPerSecond{0.5, 1e-3};
+constexpr StateError capacitorVolts{2e-3, 2e-3};
+constexpr StateError motorAmps{1e-3, 2e-3};
+constexpr StateError motorRadiansPerSecond{1, 2e-3};
 // A network nearer than this share of those errors to its settled state has settled.
-constexpr double restShare = 0.2;
+constexpr double restShare = 0.1;
 // Leak across every junction (1 pS), so that a string of dark junctions has
 // defined voltages; 5 pA at 5 V.
 constexpr double junctionLeakSiemens = 1e-12;

@@ -155,8 +155,22 @@ double Transient::propose(double mostSeconds) {
   }
 }
 
+// The trapezoidal rule lets what is far quicker than the step swing to and fro for ever.
+bool Transient::swings() const {
+  bool any = false;
+  forEachVariable(
+      network_,
+      [&](const tol::StateError& t, double rate, double next, double at) {
+        const double allowed = t.absolute + t.relative * std::abs(at);
+        any = any || (rate * next < 0 &&
+                      std::min(std::abs(rate), std::abs(next)) * next_.seconds > allowed / 50);
+      },
+      rates_, next_.rates, state_);
+  return any;
+}
+
 void Transient::accept() {
-  lastSeconds_ = next_.seconds;
+  lastSeconds_ = !next_.first && swings() ? 0 : next_.seconds;
   ratesBefore_ = std::move(rates_);
   rates_ = std::move(next_.rates);
   state_ = std::move(next_.state);

@@ -60,6 +60,7 @@ class Transient {
   };
   bool take(double seconds, Step& step);
   void measure(Step& step) const;
+  bool swings() const;
   StateVariables ratesAt(const StateVariables& state, const Solution& solution) const;
 
   Network network_;

@@ -27,7 +27,7 @@ const PartKind& buzzerKind() {
     k.ratedAmps = 0.030;
     k.nameOf = [](const Part&) { return std::string("Buzzer"); };
     k.shortText = [](const Part&) { return std::string("buzzer"); };
-    k.mostVolts = 6.6;  // made for 3 to 6 V
+    k.bears = [](const Part&) { return VoltLimits{6.6, 0}; };  // made for 3 to 6 V
     k.devices = [](const Part&) {
       // A silicon junction in series with 330 Ω: about 12 mA at 5 V.
       PartDevices d;

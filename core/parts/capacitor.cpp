@@ -30,7 +30,17 @@ const PartKind& capacitorKind() {
     k.buildRank = 3;
     k.nameOf = [](const Part&) { return std::string("Capacitor"); };
     k.shortText = [](const Part& p) { return quantityText(p.number("farads", 1e-7), "F"); };
-    k.devices = [](const Part&) { return PartDevices{}; };  // settled, it is open
+    k.stores = true;
+    k.burns = {{Burn::Of::volts, 0.001}, {Burn::Of::reverseVolts, 0.001}};
+    k.bears = [](const Part& p) {
+      constexpr double againstItsPlus = 1.0;  // an electrolytic one
+      return VoltLimits{p.number("volts", 25), p.truth("electrolytic") ? againstItsPlus : 0};
+    };
+    k.devices = [](const Part& p) {
+      PartDevices d;
+      d.capacitors = {{0, 1, p.number("farads", 1e-7)}};
+      return d;
+    };
     return k;
   }();
   return kind;

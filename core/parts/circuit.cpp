@@ -191,31 +191,9 @@ int Circuit::nodeFor(IslandWork& island, int net) {
 
 void Circuit::build(IslandWork& island) {
   for (int p : island.shape.parts) {
-    PartSlots slots;
-    for (int net : at(legNets_, p)) slots.legNodes.push_back(nodeFor(island, net));
-    const auto node = [&](int leg) { return at(slots.legNodes, leg); };
-    const PartDevices& d = at(devices_, p);
-    for (const auto& r : d.resistors)
-      slots.resistors.push_back(island.network.addConductor(node(r.a), node(r.b), 1 / r.ohms));
-    for (const auto& c : d.contacts)
-      slots.contacts.push_back(island.network.addConductor(node(c.a), node(c.b), 0));
-    for (const auto& j : d.diodes)
-      slots.junctions.push_back(
-          island.network.addJunction(node(j.anode), node(j.cathode), j.model));
-    for (const auto& e : d.batteries) {
-      slots.batteries.push_back(
-          island.network.addBattery(node(e.plus), node(e.minus), e.volts, e.ohms));
-      slots.ties.push_back(island.network.addConductor(node(e.minus), 0, 0));
-    }
-    for (const auto& q : d.bipolars)
-      slots.bipolars.push_back(
-          island.network.addBipolar(node(q.collector), node(q.base), node(q.emitter), q.model));
-    for (const auto& m : d.mosfets)
-      slots.mosfets.push_back(
-          island.network.addMosfet(node(m.drain), node(m.gate), node(m.source), m.model));
-    for (const auto& m : d.motors)
-      slots.motors.push_back(island.network.addMotor(node(m.a), node(m.b), m.model));
-    island.parts.push_back(std::move(slots));
+    std::vector<electric::Node> nodes;
+    for (int net : at(legNets_, p)) nodes.push_back(nodeFor(island, net));
+    island.parts.push_back(addPart(island.network, at(devices_, p), std::move(nodes)));
   }
   for (int p : island.shape.pins) {
     const CircuitPin& pin = at(pins_, p);
@@ -241,28 +219,14 @@ CircuitState Circuit::restState() const {
   return s;
 }
 
-void Circuit::setParameters(IslandWork& island, const CircuitState& state) {
-  electric::Network& net = island.network;
+void Circuit::setParameters(const IslandWork& island, const CircuitState& state,
+                            electric::Network& net) const {
   for (std::size_t i = 0; i < island.parts.size(); ++i) {
     const int p = island.shape.parts[i];
     const auto& places = at(turnedDevices_, p);
-    const PartDevices& d = places.empty()
-                               ? at(devices_, p)
-                               : places[static_cast<std::size_t>(at(state.turned, p))];
-    const PartSlots& slots = island.parts[i];
-    const bool broken = at(state.broken, p) != 0;
-    for (std::size_t k = 0; k < slots.resistors.size(); ++k)
-      at(net.conductors, slots.resistors[k]).siemens = broken ? 0 : 1 / d.resistors[k].ohms;
-    for (std::size_t k = 0; k < slots.contacts.size(); ++k)
-      at(net.conductors, slots.contacts[k]).siemens =
-          !broken && (at(state.pressed, p) != 0) == d.contacts[k].whenPressed
-              ? 1 / d.contacts[k].ohms
-              : 0;
-    for (int j : slots.junctions) at(net.junctions, j).open = broken;
-    for (int e : slots.batteries) at(net.batteries, e).open = broken;
-    for (int q : slots.bipolars) at(net.bipolars, q).open = broken;
-    for (int m : slots.mosfets) at(net.mosfets, m).open = broken;
-    for (int m : slots.motors) at(net.motors, m).open = broken;
+    const PartDevices& d =
+        places.empty() ? at(devices_, p) : places[static_cast<std::size_t>(at(state.turned, p))];
+    setPart(net, island.parts[i], d, at(state.pressed, p) != 0, at(state.broken, p) != 0);
   }
   for (std::size_t i = 0; i < island.pins.size(); ++i) {
     const CircuitPin& pin = at(pins_, island.shape.pins[i]);
@@ -271,8 +235,9 @@ void Circuit::setParameters(IslandWork& island, const CircuitState& state) {
     at(net.conductors, island.pins[i].up).siemens = drive == PinDrive::high     ? 1 / k.outOhms
                                                     : drive == PinDrive::pullUp ? 1 / k.pullUpOhms
                                                                                 : 0;
-    at(net.conductors, island.pins[i].down).siemens =
-        drive == PinDrive::low ? 1 / k.outOhms : (drive == PinDrive::high ? 0 : 1 / k.leakOhms);
+    at(net.conductors, island.pins[i].down).siemens = drive == PinDrive::low    ? 1 / k.outOhms
+                                                      : drive == PinDrive::high ? 0
+                                                                                : 1 / k.leakOhms;
   }
 }
 
@@ -301,6 +266,8 @@ void growReached(const electric::Network& net, std::vector<bool>& reached) {
       if (!m.open) link(m.drain, m.source);
     for (const auto& m : net.motors)
       if (!m.open) link(m.a, m.b);
+    for (const auto& c : net.capacitors)
+      if (!c.open && c.siemens > 0) link(c.a, c.b);
   }
 }
 
@@ -308,9 +275,8 @@ void growReached(const electric::Network& net, std::vector<bool>& reached) {
 
 // Nodes that have a voltage. A group of parts that only a battery feeds gets the
 // minus of its first battery as reference.
-std::vector<bool> Circuit::tieBatteries(IslandWork& island) {
+std::vector<bool> Circuit::tieBatteries(const IslandWork& island, electric::Network& net) const {
   constexpr double tieSiemens = 1;
-  electric::Network& net = island.network;
   for (const PartSlots& slots : island.parts)
     for (int tie : slots.ties) at(net.conductors, tie).siemens = 0;
   std::vector<bool> reached(static_cast<std::size_t>(net.nodes()), false);
@@ -327,44 +293,25 @@ std::vector<bool> Circuit::tieBatteries(IslandWork& island) {
   return reached;
 }
 
-PartReading Circuit::readPart(const IslandWork& island, std::size_t index,
-                              const electric::Solution& s, const std::vector<bool>& reached) const {
-  const electric::Network& net = island.network;
+PartReading Circuit::readPart(const IslandWork& island, const electric::Network& net,
+                              std::size_t index, const electric::Solution& s,
+                              const std::vector<bool>& reached) const {
   const PartSlots& slots = island.parts[index];
   const int part = island.shape.parts[index];
   const PartKind* kind = at(partKinds_, part);
   PartReading r;
-  r.legs.assign(slots.legNodes.size(), 0.0);
-  if (!kind || !s.converged) return r;
-  const PartDevices& d = at(devices_, part);
-  const auto flow = [&](int from, int to, double amps) {
-    at(r.legs, from) += amps;
-    at(r.legs, to) -= amps;
-  };
-  for (std::size_t k = 0; k < slots.resistors.size(); ++k)
-    flow(d.resistors[k].a, d.resistors[k].b, s.conductorAmps(net, slots.resistors[k]));
-  for (std::size_t k = 0; k < slots.contacts.size(); ++k)
-    flow(d.contacts[k].a, d.contacts[k].b, s.conductorAmps(net, slots.contacts[k]));
-  for (std::size_t k = 0; k < slots.junctions.size(); ++k) {
-    const double amps = at(s.junctionAmps, slots.junctions[k]);
-    flow(d.diodes[k].anode, d.diodes[k].cathode, amps);
-    if (k < kind->lamps.size()) r.lamps.push_back(amps);
+  if (!kind || !s.converged) {
+    r.legs.assign(slots.legNodes.size(), 0.0);
+    return r;
   }
-  for (std::size_t k = 0; k < slots.batteries.size(); ++k)
-    flow(d.batteries[k].minus, d.batteries[k].plus, at(s.batteryAmps, slots.batteries[k]));
-  for (std::size_t k = 0; k < slots.bipolars.size(); ++k) {
-    const electric::BipolarAmps& q = at(s.bipolarAmps, slots.bipolars[k]);
-    flow(d.bipolars[k].collector, d.bipolars[k].emitter, q.collector);
-    flow(d.bipolars[k].base, d.bipolars[k].emitter, q.base);
-  }
-  for (std::size_t k = 0; k < slots.mosfets.size(); ++k)
-    flow(d.mosfets[k].drain, d.mosfets[k].source, at(s.mosfetAmps, slots.mosfets[k]));
-  for (std::size_t k = 0; k < slots.motors.size(); ++k) {
-    const electric::MotorPoint& m = at(s.motors, slots.motors[k]);
-    flow(d.motors[k].a, d.motors[k].b, m.amps);
-    r.radiansPerSecond = m.radiansPerSecond;
-  }
+  r.legs = legAmps(net, slots, at(devices_, part), s);
+  for (std::size_t k = 0; k < kind->lamps.size() && k < slots.junctions.size(); ++k)
+    r.lamps.push_back(at(s.junctionAmps, slots.junctions[k]));
+  for (int m : slots.motors) r.radiansPerSecond = at(s.motors, m).radiansPerSecond;
   for (std::size_t l = 0; l < r.legs.size(); ++l) r.watts += r.legs[l] * s.volt(slots.legNodes[l]);
+  if (kind->tracedVolts)
+    r.tracedVolts = s.volt(at(slots.legNodes, kind->tracedVolts->first)) -
+                    s.volt(at(slots.legNodes, kind->tracedVolts->second));
   const int first = at(slots.legNodes, kind->readLegs.first);
   const int second = at(slots.legNodes, kind->readLegs.second);
   if (at(reached, first) && at(reached, second)) r.volts = s.volt(first) - s.volt(second);
@@ -373,12 +320,9 @@ PartReading Circuit::readPart(const IslandWork& island, std::size_t index,
   return r;
 }
 
-IslandReading Circuit::compute(IslandWork& island, const CircuitState& state) {
-  if (!island.built) build(island);
-  setParameters(island, state);
-  const std::vector<bool> reached = tieBatteries(island);
-  const electric::Network& net = island.network;
-  const electric::Solution s = island.solver->solve(net);
+IslandReading Circuit::readIsland(const IslandWork& island, const electric::Network& net,
+                                  const electric::Solution& s,
+                                  const std::vector<bool>& reached) const {
   const auto volts = [&](int node) {
     return s.converged && at(reached, node) ? std::optional<double>(s.volt(node)) : std::nullopt;
   };
@@ -389,45 +333,71 @@ IslandReading Circuit::compute(IslandWork& island, const CircuitState& state) {
     out.nets.push_back(it == island.nodeOfNet.end() ? std::nullopt : volts(it->second));
   }
   for (std::size_t i = 0; i < island.parts.size(); ++i)
-    out.parts.push_back(readPart(island, i, s, reached));
-  for (std::size_t i = 0; i < island.pins.size(); ++i) {
-    const PinSlots& slots = island.pins[i];
-    const PinDrive drive = at(state.pins, island.shape.pins[i]);
+    out.parts.push_back(readPart(island, net, i, s, reached));
+  for (const PinSlots& slots : island.pins) {
     PinReading r;
     r.volts = volts(slots.node);
     if (s.converged) r.amps = s.conductorAmps(net, slots.up) - s.conductorAmps(net, slots.down);
-    if (s.converged && drive == PinDrive::input &&
-        !supplies_.contains(at(pins_, island.shape.pins[i]).net)) {
-      // Conductance to every level, its own leak apart.
-      const double siemens =
-          1 / island.solver->resistanceAt(slots.node) - at(net.conductors, slots.down).siemens;
-      r.floating = siemens < 1 / floatingOhms;
-    }
     out.pins.push_back(r);
   }
   for (std::size_t k = 0; k < island.supplySources.size() && s.converged; ++k) {
     const int source = island.supplySources[k];
-    out.supplies.push_back({island.supplyNets[k], s.volt(at(net.sources, source).plus),
-                            at(s.sourceAmps, source)});
+    out.supplies.push_back(
+        {island.supplyNets[k], s.volt(at(net.sources, source).plus), at(s.sourceAmps, source)});
     out.supplyAmps += out.supplies.back().amps;
   }
   return out;
 }
 
-const IslandReading& Circuit::solveIsland(int index, const CircuitState& state) {
-  IslandWork& island = at(islands_, index);
+IslandReading Circuit::compute(IslandWork& island, const CircuitState& state) {
+  if (!island.built) build(island);
+  electric::Network& net = island.network;
+  setParameters(island, state, net);
+  const std::vector<bool> reached = tieBatteries(island, net);
+  const electric::Solution s = island.solver->solve(net);
+  IslandReading out = readIsland(island, net, s, reached);
+  for (std::size_t i = 0; i < island.pins.size() && s.converged; ++i) {
+    const int pin = island.shape.pins[i];
+    const PinDrive drive = at(state.pins, pin);
+    if ((drive != PinDrive::input && drive != PinDrive::burnt) ||
+        supplies_.contains(at(pins_, pin).net))
+      continue;
+    // Conductance to every level, its own leak apart.
+    const PinSlots& slots = island.pins[i];
+    const double siemens =
+        1 / island.solver->resistanceAt(slots.node) - at(net.conductors, slots.down).siemens;
+    out.pins[i].floating = siemens < 1 / floatingOhms;
+  }
+  return out;
+}
+
+bool Circuit::remembers(int index) const {
+  const Island& shape = island(index);
+  return std::any_of(shape.parts.begin(), shape.parts.end(), [&](int p) {
+    return !at(devices_, p).capacitors.empty() || !at(devices_, p).motors.empty();
+  });
+}
+
+// What of a state an island depends on.
+std::string Circuit::keyOf(const Island& shape, const CircuitState& state) const {
   std::string key;
-  for (int p : island.shape.pins) key.push_back(static_cast<char>(at(state.pins, p)));
-  for (int p : island.shape.parts)
+  for (int p : shape.pins) key.push_back(static_cast<char>(at(state.pins, p)));
+  for (int p : shape.parts)
     key.push_back(static_cast<char>(at(state.pressed, p) | (at(state.broken, p) << 1) |
                                     (static_cast<int>(at(state.turned, p)) << 2)));
+  return key;
+}
+
+const IslandReading& Circuit::solveIsland(int index, const CircuitState& state) {
+  IslandWork& island = at(islands_, index);
+  std::string key = keyOf(island.shape, state);
   const auto it = island.memo.find(key);
   if (it != island.memo.end()) return it->second;
   if (island.memo.size() >= memoLimit) island.memo.clear();
   return island.memo.emplace(std::move(key), compute(island, state)).first->second;
 }
 
-CircuitReading Circuit::solve(const CircuitState& state) {
+CircuitReading Circuit::blank() const {
   CircuitReading out;
   out.shorted = shorted_;
   out.nets.resize(nets_.all().size());
@@ -438,18 +408,24 @@ CircuitReading Circuit::solve(const CircuitState& state) {
     return out;
   }
   for (int n = 0; n < static_cast<int>(out.nets.size()); ++n) at(out.nets, n) = supplyVolts(n);
-  for (int i = 0; i < islandCount(); ++i) {
-    const Island& shape = island(i);
-    const IslandReading& r = solveIsland(i, state);
-    for (std::size_t k = 0; k < shape.nets.size(); ++k) at(out.nets, shape.nets[k]) = r.nets[k];
-    for (std::size_t k = 0; k < shape.parts.size(); ++k) at(out.parts, shape.parts[k]) = r.parts[k];
-    for (std::size_t k = 0; k < shape.pins.size(); ++k) at(out.pins, shape.pins[k]) = r.pins[k];
-    out.supplyAmps += r.supplyAmps;
-    if (r.converged) continue;
-    out.converged = false;
-    for (int p : shape.parts) out.unsolved.push_back(at(partIds_, p));
-  }
   return out;
+}
+
+CircuitReading Circuit::solve(const CircuitState& state) {
+  CircuitReading out = blank();
+  for (int i = 0; i < islandCount() && !shorted_; ++i) place(i, solveIsland(i, state), out);
+  return out;
+}
+
+void Circuit::place(int index, const IslandReading& r, CircuitReading& out) const {
+  const Island& shape = island(index);
+  for (std::size_t k = 0; k < shape.nets.size(); ++k) at(out.nets, shape.nets[k]) = r.nets[k];
+  for (std::size_t k = 0; k < shape.parts.size(); ++k) at(out.parts, shape.parts[k]) = r.parts[k];
+  for (std::size_t k = 0; k < shape.pins.size(); ++k) at(out.pins, shape.pins[k]) = r.pins[k];
+  out.supplyAmps += r.supplyAmps;
+  if (r.converged) return;
+  out.converged = false;
+  for (int p : shape.parts) out.unsolved.push_back(at(partIds_, p));
 }
 
 }  // namespace ignavo

@@ -9,10 +9,11 @@
 #include "bench/nets.h"
 #include "electric/solver.h"
 #include "parts/catalogue.h"
+#include "parts/part_network.h"
 
 namespace ignavo {
 
-enum class PinDrive : std::uint8_t { input, pullUp, low, high };
+enum class PinDrive : std::uint8_t { input, pullUp, low, high, burnt };
 
 // Where a knob or a sensor stands: as its property says, or at an end or the
 // middle of its range.
@@ -35,6 +36,7 @@ struct PartReading {
   std::vector<double> legs;     // amps into each leg
   std::vector<double> lamps;    // amps through each lamp inside, forward
   double radiansPerSecond = 0;  // of a motor
+  double tracedVolts = 0;       // between the legs that a run records
 };
 struct PinReading {
   std::optional<double> volts;
@@ -118,16 +120,18 @@ class Circuit {
   CircuitState restState() const;
   const IslandReading& solveIsland(int index, const CircuitState& state);
   CircuitReading solve(const CircuitState& state);
+  // A reading of nothing but the supplies, to be filled in with place().
+  CircuitReading blank() const;
+  // Puts an island's reading into that of the whole circuit.
+  void place(int island, const IslandReading& reading, CircuitReading& whole) const;
+  // Does it remember anything: has it capacitors, motors, gates?
+  bool remembers(int island) const;
   // Value of a part's knob or sensor where it stands.
   double knobAt(int part, Turned where) const;
   const PartKind* kindOf(int part) const { return partKinds_[static_cast<std::size_t>(part)]; }
 
  private:
-  struct PartSlots {  // indices into the island's network
-    std::vector<int> resistors, contacts, junctions, batteries, bipolars, mosfets, motors;
-    std::vector<int> ties;  // per battery: holds its minus to the reference where nothing else does
-    std::vector<int> legNodes;
-  };
+  friend class IslandCourse;
   struct PinSlots {
     int up = -1, down = -1, pull = -1, node = 0;
   };
@@ -139,17 +143,22 @@ class Circuit {
     std::unordered_map<int, int> nodeOfNet;  // looked up only, never walked
     std::vector<PartSlots> parts;
     std::vector<PinSlots> pins;
-    std::vector<int> supplySources, supplyNets;  // side by side
+    std::vector<int> supplySources, supplyNets;           // side by side
     std::unordered_map<std::string, IslandReading> memo;  // looked up only, never walked
   };
 
   void findSupplies(const Project& project);
   void cutIslands(const Project& project);
   void build(IslandWork& island);
-  void setParameters(IslandWork& island, const CircuitState& state);
-  std::vector<bool> tieBatteries(IslandWork& island);
-  PartReading readPart(const IslandWork& island, std::size_t index,
+  std::string keyOf(const Island& shape, const CircuitState& state) const;
+  void setParameters(const IslandWork& island, const CircuitState& state,
+                     electric::Network& net) const;
+  std::vector<bool> tieBatteries(const IslandWork& island, electric::Network& net) const;
+  PartReading readPart(const IslandWork& island, const electric::Network& net, std::size_t index,
                        const electric::Solution& solution, const std::vector<bool>& reached) const;
+  IslandReading readIsland(const IslandWork& island, const electric::Network& net,
+                           const electric::Solution& solution,
+                           const std::vector<bool>& reached) const;
   IslandReading compute(IslandWork& island, const CircuitState& state);
   int nodeFor(IslandWork& island, int net);
 

@@ -1,6 +1,7 @@
 #pragma once
 #include <optional>
 #include <string>
+#include <utility>
 #include <vector>
 
 #include "bench/shapes.h"
@@ -55,6 +56,12 @@ struct PartDevices {
     int a, b;
     electric::MotorModel model;
   };
+  struct Capacitor {
+    int a, b;
+    double farads;
+    double ohms = 0.1;        // in series
+    bool ifUndriven = false;  // only while nothing else holds a's voltage
+  };
   std::vector<Resistor> resistors;
   std::vector<Contact> contacts;
   std::vector<Diode> diodes;  // the lamps of a part come first, in the order of PartKind::lamps
@@ -62,6 +69,7 @@ struct PartDevices {
   std::vector<Bipolar> bipolars;
   std::vector<Mosfet> mosfets;
   std::vector<Motor> motors;
+  std::vector<Capacitor> capacitors;
 };
 
 // What a part gives to see or hear.
@@ -71,9 +79,16 @@ enum class Moves { nothing, tone, buzz, spin, angle };
 
 // A limit whose moving mean over a window destroys the part.
 struct Burn {
-  enum class Of { amps, watts } of = Of::amps;
+  // Volts are those that the part bears, either way or in reverse.
+  enum class Of { amps, watts, volts, reverseVolts } of = Of::amps;
   double windowSeconds = 1;
-  double limit = 0;  // for watts: times the part's own rating
+  double limit = 0;  // amps; for watts: times the part's own rating; for volts none of its own
+};
+
+// What a part bears between its read legs; 0: no such limit.
+struct VoltLimits {
+  double most = 0;     // either way
+  double reverse = 0;  // from its second read leg to its first
 };
 
 // One part kind: everything there is to know about it but its picture.
@@ -90,7 +105,8 @@ struct PartKind {
   std::vector<PropKind> props;
   Shows shows = Shows::nothing;
   Moves moves = Moves::nothing;
-  int tracedLeg = -1;      // leg whose current a run records; -1: the part's own amps
+  // Legs between which a run records the voltage; none: it records the part's own amps.
+  std::optional<std::pair<int, int>> tracedVolts;
   std::vector<int> lamps;  // anode leg of each lamp inside; one diode each
   bool pressable = false;  // a cap that is held down
   // Stands in one of two positions of its own: the choice that means "pressed".
@@ -104,11 +120,10 @@ struct PartKind {
   // Legs between which volts and amps are read (first to second). Amps are
   // those into the first; with several lamps those out of the second.
   std::pair<int, int> readLegs = {0, 1};
-  double ratedAmps = 0;  // continuous; 0: none
-  double burnsAmps = 0;  // what the check calls too much, steadily; 0: no such limit
-  double mostVolts = 0;  // between its read legs, either way; 0: no such limit
-  double reverseVolts = 0;      // from its second read leg to its first; 0: no such limit
-  std::vector<int> powerLegs;   // take more current than a pin can give
+  double ratedAmps = 0;        // continuous; 0: none
+  double burnsAmps = 0;        // what the check calls too much, steadily; 0: no such limit
+  bool stores = false;         // keeps a charge, and lets no steady current through
+  std::vector<int> powerLegs;  // take more current than a pin can give
   std::vector<Burn> burns;
 
   bool pressed(const Part& part) const {
@@ -120,6 +135,7 @@ struct PartKind {
   std::string (*shortText)(const Part&) = nullptr;  // "220 Ω", "red LED"
   double (*ratedWatts)(const Part&) = nullptr;      // null: none
   double (*mostAmps)(const Part&) = nullptr;        // above it is damaged; null: none
+  VoltLimits (*bears)(const Part&) = nullptr;       // null: no limits of volts
   PartDevices (*devices)(const Part&) = nullptr;
 };
 

@@ -69,7 +69,7 @@ const PartKind& ledKind() {
     k.burns = {{Burn::Of::amps, 2.0, 0.030}, {Burn::Of::amps, 0.001, 0.100}};
     k.nameOf = [](const Part& p) { return std::string(colourOf(p).title) + " lamp"; };
     k.shortText = [](const Part& p) { return std::string(colourOf(p).name) + " LED"; };
-    k.reverseVolts = 5.0;
+    k.bears = [](const Part&) { return VoltLimits{0, 5.0}; };
     k.devices = devices;
     return k;
   }();

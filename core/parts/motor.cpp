@@ -30,7 +30,9 @@ const PartKind& motorKind() {
     k.buildRank = 6;
     k.nameOf = [](const Part&) { return std::string("Motor"); };
     k.shortText = [](const Part&) { return std::string("motor"); };
-    k.mostVolts = 6.6;  // made for 3 to 6 V; fresh cells give a little more
+    k.bears = [](const Part&) {
+      return VoltLimits{6.6, 0};
+    };  // made for 3 to 6 V; fresh cells give a little more
     k.powerLegs = {0, 1};
     k.devices = [](const Part& p) {
       PartDevices d;

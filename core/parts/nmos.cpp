@@ -35,9 +35,11 @@ const PartKind& nmosKind() {
     k.devices = [](const Part&) {
       PartDevices d;
       d.mosfets = {{1, 0, 2, {}}};
-      // Its body diode, from source to drain: silicon, 0.70 V at 10 mA.
+      // Its body diode, from source to drain: silicon, 0.70 V at 10 mA; and its avalanche.
       d.diodes = {
-          {2, 1, electric::JunctionModel::through(0.70, 0.010, 1.9 * electric::thermalVolts, 0.1)}};
+          {2, 1, electric::JunctionModel::through(0.70, 0.010, 1.9 * electric::thermalVolts, 0.1)},
+          {1, 2, electric::JunctionModel::breakdown(60)}};
+      d.capacitors = {{0, 2, 1e-9, 0.1, true}};
       return d;
     };
     return k;

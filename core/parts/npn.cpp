@@ -35,6 +35,7 @@ const PartKind& npnKind() {
     k.devices = [](const Part&) {
       PartDevices d;
       d.bipolars = {{2, 1, 0, {}}};
+      d.diodes = {{2, 0, electric::JunctionModel::breakdown(45)}};
       return d;
     };
     return k;

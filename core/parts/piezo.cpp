@@ -23,14 +23,14 @@ const PartKind& piezoKind() {
     k.print.round = true;
     k.shows = Shows::sound;
     k.moves = Moves::tone;
-    k.tracedLeg = 0;
+    k.tracedVolts = {0, 1};
     k.buildRank = 3;
     k.nameOf = [](const Part&) { return std::string("Piezo"); };
     k.shortText = [](const Part&) { return std::string("piezo"); };
     k.devices = [](const Part&) {
-      // Settled: its 20 nF are open, 100 kΩ lie beside them.
       PartDevices d;
       d.resistors = {{0, 1, 100e3}};
+      d.capacitors = {{0, 1, 20e-9}};
       return d;
     };
     return k;

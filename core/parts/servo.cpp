@@ -28,12 +28,12 @@ const PartKind& servoKind() {
     k.print.bodyHeight = 3;
     k.shows = Shows::turning;
     k.moves = Moves::angle;
-    k.tracedLeg = 0;
+    k.tracedVolts = {0, 2};
     k.buildRank = 6;
     k.readLegs = {1, 2};
     k.nameOf = [](const Part&) { return std::string("Servo"); };
     k.shortText = [](const Part&) { return std::string("servo"); };
-    k.mostVolts = 6.6;  // made for 5 V, up to 6
+    k.bears = [](const Part&) { return VoltLimits{6.6, 0}; };  // made for 5 V, up to 6
     k.powerLegs = {1};
     k.devices = [](const Part&) {
       // At rest: 10 kΩ at its input, 8 mA at 5 V.

@@ -30,6 +30,12 @@ double Part::number(const std::string& key, double otherwise) const {
   return d ? *d : otherwise;
 }
 
+bool Part::truth(const std::string& key) const {
+  const PropValue* v = prop(key);
+  const bool* b = v ? std::get_if<bool>(v) : nullptr;
+  return b && *b;
+}
+
 std::string Part::text(const std::string& key, const std::string& otherwise) const {
   const PropValue* v = prop(key);
   const std::string* s = v ? std::get_if<std::string>(v) : nullptr;

@@ -63,6 +63,7 @@ struct Part {
   const PropValue* prop(const std::string& key) const;
   double number(const std::string& key, double otherwise) const;
   std::string text(const std::string& key, const std::string& otherwise) const;
+  bool truth(const std::string& key) const;  // false where there is none
   void setProp(const std::string& key, PropValue value);
   bool operator==(const Part&) const = default;
 };

@@ -18,15 +18,14 @@ struct Kernel::BoardRun final : PinAccess {
     if (p < 0) return false;
     kernel->now_ = when;
     PinRun& run = kernel->pins_[static_cast<std::size_t>(p)];
-    const CircuitPin& held = kernel->circuit_->pins()[static_cast<std::size_t>(p)];
-    const IslandReading& r = kernel->circuit_->solveIsland(held.island, kernel->state_);
-    const auto& members = kernel->circuit_->island(held.island).pins;
-    const auto place = std::find(members.begin(), members.end(), p) - members.begin();
-    if (r.pins[static_cast<std::size_t>(place)].floating) {
+    const PinReading reading = kernel->pinNow(p);
+    if (reading.floating) {
       kernel->noiseRead_ = true;
       run.level = kernel->noise(p) ? 1 : 0;
-      if (run.signal >= 0) kernel->trace_.record(run.signal, when, run.level);
+    } else {
+      kernel->takeLevel(p, reading);
     }
+    if (run.signal >= 0) kernel->trace_.record(run.signal, when, run.level);
     return run.level != 0;
   }
   void setPin(int pin, bool high, Nanoseconds when) override {
@@ -45,6 +44,7 @@ struct Kernel::Anchor {
   Nanoseconds at = 0;
   CircuitState state;
   std::vector<std::uint8_t> levels;
+  std::vector<double> courses;  // of the islands that remember something
   std::vector<Processor> processors;
   std::vector<std::vector<std::int64_t>> counts;
 };

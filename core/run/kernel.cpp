@@ -15,7 +15,6 @@ decltype(auto) at(T& v, int i) {
   return v[static_cast<std::size_t>(i)];
 }
 
-constexpr Nanoseconds overloadPatience = 100'000'000;  // USB gives up after 0.1 s
 constexpr Nanoseconds noiseSlot = 1'000'000;  // a floating pin may change every millisecond
 // The same parts in the same places, wires and programs; only values of parts differ.
 bool differsInValuesOnly(const Project& a, const Project& b) {
@@ -53,156 +52,13 @@ void Kernel::startPrograms() {
   refreshAll();
 }
 
-void Kernel::refreshPin(int pin) {
-  const PinRun& run = at(pins_, pin);
-  PinDrive drive = run.pull ? PinDrive::pullUp : PinDrive::input;
-  if (run.role == PinRole::output) drive = run.high ? PinDrive::high : PinDrive::low;
-  if (run.hand >= 0) drive = run.hand ? PinDrive::high : PinDrive::low;
-  at(state_.pins, pin) = drive;
-  refreshIsland(at(circuit_->pins(), pin).island);
-}
-
-void Kernel::refreshAll() {
-  islandAmps_.assign(static_cast<std::size_t>(circuit_->islandCount()), 0.0);
-  for (int p = 0; p < static_cast<int>(pins_.size()); ++p) {
-    const PinRun& run = at(pins_, p);
-    PinDrive drive = run.pull ? PinDrive::pullUp : PinDrive::input;
-    if (run.role == PinRole::output) drive = run.high ? PinDrive::high : PinDrive::low;
-    if (run.hand >= 0) drive = run.hand ? PinDrive::high : PinDrive::low;
-    at(state_.pins, p) = drive;
-  }
-  for (int i = 0; i < circuit_->islandCount(); ++i) readIsland(i);
-  watchSupply();
-}
-
-void Kernel::refreshIsland(int island) {
-  readIsland(island);
-  watchSupply();
-}
-
-// Solves an island as it stands now and writes down what follows from it.
-void Kernel::readIsland(int index) {
-  const Circuit::Island& shape = circuit_->island(index);
-  static const IslandReading none;
-  const bool live = powered_ && !tripped_ && !circuit_->shorted();
-  const IslandReading& r = live ? circuit_->solveIsland(index, state_) : none;
-  at(islandAmps_, index) = live ? r.supplyAmps : 0;
-  for (std::size_t k = 0; k < shape.pins.size(); ++k) {
-    const int p = shape.pins[k];
-    PinRun& run = at(pins_, p);
-    const BoardKind& kind = *at(circuit_->pins(), p).kind;
-    const PinDrive drive = at(state_.pins, p);
-    if (!live) {
-      run.level = 0;
-    } else if (drive == PinDrive::high || drive == PinDrive::low) {
-      run.level = drive == PinDrive::high ? 1 : 0;
-    } else if (!r.pins[k].floating && r.pins[k].volts) {
-      if (*r.pins[k].volts > kind.highShare * kind.supplyVolts) run.level = 1;
-      if (*r.pins[k].volts < kind.lowShare * kind.supplyVolts) run.level = 0;
-    }
-    if (run.signal >= 0) trace_.record(run.signal, now_, run.level);
-  }
-  for (std::size_t k = 0; k < shape.parts.size(); ++k) {
-    const int p = shape.parts[k];
-    static const PartReading dark;
-    const PartReading& reading = live ? r.parts[k] : dark;
-    const std::vector<int>& signals = at(partSignals_, p);
-    const PartKind* kind = circuit_->kindOf(p);
-    const auto amps = [&](int lamp) {
-      if (lamp < 0) return reading.amps;
-      const auto l = static_cast<std::size_t>(lamp);
-      return l < reading.lamps.size() ? reading.lamps[l] : 0.0;
-    };
-    for (PartStress& stress : stress_) {
-      if (stress.part != p) continue;
-      const bool ofAmps = stress.burn.of == Burn::Of::amps;
-      const double value = ofAmps ? amps(stress.lamp) : reading.watts;
-      const int signal = at(signals, std::max(0, stress.lamp));
-      double before = 0;
-      if (value > stress.stress.limit() && !stress.stress.hot() && signal >= 0 && ofAmps)
-        before =
-            trace_.integral(
-                signal, now_ - static_cast<Nanoseconds>(stress.burn.windowSeconds * 1e9), now_) /
-            stress.burn.windowSeconds;
-      stress.stress.change(now_, value, before);
-    }
-    for (std::size_t l = 0; l < signals.size(); ++l) {
-      if (signals[l] < 0) continue;
-      double value = amps(signals.size() > 1 ? static_cast<int>(l) : -1);
-      if (kind->tracedLeg >= 0)
-        value = reading.legs.empty() ? 0 : at(reading.legs, kind->tracedLeg);
-      // Leakage below a picoamp is nothing to be seen.
-      trace_.record(signals[l], now_, std::abs(value) < 1e-12 ? 0 : static_cast<float>(value));
-    }
-  }
-}
-
-// Begins or ends the countdown to losing power.
-void Kernel::watchSupply() {
-  if (!powered_ || tripped_) {
-    overloadedSince_ = never;
-    return;
-  }
-  double amps = 0;
-  for (double a : islandAmps_) amps += a;
-  const bool over = circuit_->shorted() || amps > usbMostAmps();
-  if (!over)
-    overloadedSince_ = never;
-  else if (overloadedSince_ == never)
-    overloadedSince_ = now_;
-}
-
-// What the cables of all boards may deliver before they give up.
-double Kernel::usbMostAmps() const {
-  double most = HUGE_VAL;
-  for (const BoardItem& b : project_->boards)
-    if (const BoardKind* kind = catalogue().boardKind(b.type)) most = kind->usbMostAmps;
-  return most;
-}
-
-double Kernel::loadIfPowered() {
-  if (circuit_->shorted()) return HUGE_VAL;
-  CircuitState rest = circuit_->restState();
-  rest.pressed = state_.pressed;
-  rest.broken = state_.broken;
-  return circuit_->solve(rest).supplyAmps;
-}
-
 void Kernel::switchPower(bool on) {
   powered_ = on;
   tripped_ = false;
   happenings_.push_back({now_, on ? Happening::What::powerOn : Happening::What::powerOff, {}, 0});
-  for (PartStress& s : stress_) s.stress.clear();
+  calm();
+  startCourses();
   startPrograms();
-}
-
-void Kernel::checkSupply() {
-  double amps = 0;
-  for (double a : islandAmps_) amps += a;
-  tripped_ = true;
-  overloadedSince_ = never;
-  happenings_.push_back({now_, Happening::What::tripped, {}, circuit_->shorted() ? 0 : amps});
-  for (PartStress& s : stress_) s.stress.clear();
-  startPrograms();
-}
-
-void Kernel::checkStress() {
-  for (std::size_t i = 0; i < stress_.size(); ++i) {
-    PartStress& s = stress_[i];
-    if (!s.stress.hot() || s.stress.nextCheck() > now_) continue;
-    if (!s.stress.exceeded()) continue;
-    s.stress.clear();
-    if (at(state_.broken, s.part)) continue;
-    const int island = circuit_->islandOfPart(s.part);
-    const auto& members = circuit_->island(island).parts;
-    const auto place = std::find(members.begin(), members.end(), s.part) - members.begin();
-    const double amps =
-        circuit_->solveIsland(island, state_).parts[static_cast<std::size_t>(place)].amps;
-    at(state_.broken, s.part) = 1;
-    happenings_.push_back({now_, Happening::What::broke,
-                           (*project_->parts)[static_cast<std::size_t>(s.part)]->id, amps});
-    refreshIsland(island);
-  }
 }
 
 bool Kernel::noise(int pin) const {
@@ -295,6 +151,10 @@ void Kernel::apply(const Input& in) {
       refreshPin(pin);
       break;
     case What::replace:
+      if (pin >= 0) {
+        at(pins_, pin).burnt = false;
+        refreshPin(pin);
+      }
       for (std::size_t i = 0; i < project_->parts->size(); ++i)
         if ((*project_->parts)[i]->id == in.id && state_.broken[i]) {
           state_.broken[i] = 0;
@@ -314,6 +174,7 @@ void Kernel::apply(const Input& in) {
   if (tripped_ && powered_ && loadIfPowered() < usbMostAmps()) {
     tripped_ = false;
     happenings_.push_back({now_, Happening::What::recovered, {}, 0});
+    startCourses();
     startPrograms();
   }
 }
@@ -333,8 +194,10 @@ Nanoseconds Kernel::nextInternal() const {
   Nanoseconds next = contacts_.empty() ? never : contacts_.front().at;
   for (const PartStress& s : stress_)
     if (s.stress.hot()) next = std::min(next, s.stress.nextCheck());
-  if (overloadedSince_ != never) next = std::min(next, overloadedSince_ + overloadPatience);
-  return next;
+  for (const PinRun& pin : pins_)
+    if (pin.stress.hot()) next = std::min(next, pin.stress.nextCheck());
+  for (int island : remembering_) next = std::min(next, at(courses_, island).due);
+  return std::min(next, supplyGivesUp());
 }
 
 // Runs to `until`, or for one step of a lane. True when a step was made.
@@ -364,7 +227,9 @@ bool Kernel::run(Nanoseconds until, bool oneStep) {
         const Contact c = contacts_.front();
         contacts_.erase(contacts_.begin());
         moveContact(c.part, c.closed);
-      } else if (overloadedSince_ != never && overloadedSince_ + overloadPatience <= now_) {
+      } else if (finishSteps()) {
+        watchSupply();
+      } else if (supplyGivesUp() <= now_) {
         checkSupply();
       } else {
         checkStress();
@@ -385,9 +250,11 @@ bool Kernel::run(Nanoseconds until, bool oneStep) {
 // before? Then whole periods up to `limit` can be jumped over exactly.
 void Kernel::laneCameRound(Nanoseconds limit) {
   if (!maySkip_) return;
-  const bool quiet = contacts_.empty() && overloadedSince_ == never &&
-                     std::none_of(stress_.begin(), stress_.end(),
-                                  [](const PartStress& s) { return s.stress.hot(); });
+  const bool quiet =
+      contacts_.empty() && overloadedSince_ == never &&
+      std::none_of(stress_.begin(), stress_.end(),
+                   [](const PartStress& s) { return s.stress.hot(); }) &&
+      std::none_of(pins_.begin(), pins_.end(), [](const PinRun& pin) { return pin.stress.hot(); });
   if (!quiet || noiseRead_) {
     noiseRead_ = false;
     anchor_.reset();
@@ -397,7 +264,9 @@ void Kernel::laneCameRound(Nanoseconds limit) {
   std::vector<std::uint8_t> levels;
   levels.reserve(pins_.size());
   for (const PinRun& pin : pins_) levels.push_back(pin.level);
-  bool repeats = anchor_ && anchor_->state == state_ && anchor_->levels == levels;
+  std::vector<double> courses = courseSignature();
+  bool repeats = anchor_ && anchor_->state == state_ && anchor_->levels == levels &&
+                 anchor_->courses == courses;
   const Nanoseconds period = anchor_ ? now_ - anchor_->at : 0;
   for (std::size_t i = 0; repeats && i < boards_.size(); ++i)
     repeats = boards_[i]->processor.sameAs(anchor_->processors[i], period);
@@ -408,6 +277,11 @@ void Kernel::laneCameRound(Nanoseconds limit) {
       const Nanoseconds jump = times * period;
       now_ += jump;
       skipped_ += times;
+      for (int island : remembering_) {
+        CourseRun& c = at(courses_, island);
+        c.since += jump;
+        if (c.due != never) c.due += jump;
+      }
       for (std::size_t i = 0; i < boards_.size(); ++i) {
         Processor& p = boards_[i]->processor;
         auto& counts = p.stepCounts();
@@ -425,6 +299,7 @@ void Kernel::laneCameRound(Nanoseconds limit) {
     anchor_->at = now_;
     anchor_->state = state_;
     anchor_->levels = std::move(levels);
+    anchor_->courses = std::move(courses);
     for (const auto& board : boards_) {
       anchor_->processors.push_back(board->processor);
       anchor_->counts.push_back(board->processor.stepCounts());

@@ -4,7 +4,7 @@
 #include <string>
 #include <vector>
 
-#include "parts/circuit.h"
+#include "parts/island_course.h"
 #include "run/motion.h"
 #include "run/processor.h"
 #include "run/stress.h"
@@ -23,7 +23,7 @@ struct Input {
     powerOn,
     drivePin,  // take a pin over by hand: `value` true / false
     freePin,
-    replace,  // put a new part in place of a broken one
+    replace,  // put a new part in place of a broken one, or a new chip for a burnt pin (key)
     project,  // the project was edited while powered
   };
   Nanoseconds at = 0;
@@ -119,6 +119,9 @@ class Kernel {
     signed char hand = -1;  // by hand: -1 no, 0 low, 1 high
     std::uint8_t level = 0;
     int signal = -1;
+    bool burnt = false;
+    double amps = 0;        // it gives or takes
+    Stress stress{5.0, 0};  // of its current
   };
   struct Contact {
     Nanoseconds at;
@@ -135,10 +138,31 @@ class Kernel {
   void refreshPin(int pin);
   void refreshIsland(int island);
   void refreshAll();
+  // An island that remembers something, and the moment up to which it has come.
+  struct CourseRun {
+    std::unique_ptr<IslandCourse> course;
+    Nanoseconds since = 0;
+    Nanoseconds due = never;  // end of the step under way
+  };
   void readIsland(int island);
+  void startCourses();
+  void catchUp(int island);
+  void planCourse(int island);
+  bool finishSteps();
+  std::vector<double> courseSignature() const;
+  void publish(int island, const IslandReading& here, const IslandReading& there);
+  void publishPins(int island, const IslandReading& here, const IslandReading& there);
+  void publishPart(int part, const PartReading& here, const PartReading& there);
+  void takeLevel(int pin, const PinReading& reading);
+  IslandReading readingNow(int island);
+  PinReading pinNow(int pin);
+  static PinDrive driveOf(const PinRun& run);
   void watchSupply();
+  Nanoseconds supplyGivesUp() const;
   void switchPower(bool on);
   void checkStress();
+  void checkPins();
+  void calm();
   void checkSupply();
   Nanoseconds nextInternal() const;
   bool noise(int pin) const;
@@ -153,6 +177,8 @@ class Kernel {
   CircuitState state_;
   std::vector<PinRun> pins_;
   std::vector<std::unique_ptr<BoardRun>> boards_;
+  std::vector<CourseRun> courses_;  // per island; without a course where nothing remembers
+  std::vector<int> remembering_;    // the islands with one
   std::vector<double> islandAmps_;
   // Signals of each part: its current, or one per lamp when it has several.
   std::vector<std::vector<int>> partSignals_;

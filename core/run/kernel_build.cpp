@@ -12,6 +12,22 @@ template <typename T>
 decltype(auto) at(T& v, int i) {
   return v[static_cast<std::size_t>(i)];
 }
+
+constexpr double pinPatienceSeconds = 5;
+
+double limitOf(const Burn& burn, const PartKind& kind, const Part& part) {
+  switch (burn.of) {
+    case Burn::Of::amps:
+      break;
+    case Burn::Of::watts:
+      return burn.limit * kind.ratedWatts(part);
+    case Burn::Of::volts:
+      return kind.bears(part).most;
+    case Burn::Of::reverseVolts:
+      return kind.bears(part).reverse;
+  }
+  return burn.limit;
+}
 }  // namespace
 
 std::vector<Signal> Kernel::wantedSignals() const {
@@ -27,7 +43,9 @@ std::vector<Signal> Kernel::wantedSignals() const {
     const PartKind* kind = circuit_->kindOf(static_cast<int>(p));
     if (!kind || kind->shows == Shows::nothing) continue;
     const std::string& id = (*project_->parts)[p]->id;
-    if (kind->lamps.size() < 2) signals.push_back({Signal::What::partAmps, id, {}});
+    if (kind->lamps.size() < 2)
+      signals.push_back(
+          {kind->tracedVolts ? Signal::What::partVolts : Signal::What::partAmps, id, {}});
     for (std::size_t l = 0; kind->lamps.size() > 1 && l < kind->lamps.size(); ++l)
       signals.push_back({Signal::What::partAmps, id,
                          kind->print.legs[static_cast<std::size_t>(kind->lamps[l])].id});
@@ -45,12 +63,20 @@ void Kernel::build(bool keepRunning) {
       oldPins[{pin.board, pin.name}] = pins_[i];
     }
   }
+  std::map<std::string, PartMemory> memories;
   if (circuit_ && keepRunning) {
     const auto& parts = *builtParts_;
+    for (int island : remembering_) {
+      catchUp(island);
+      for (auto& [part, memory] : at(courses_, island).course->memory())
+        memories[parts[static_cast<std::size_t>(part)]->id] = std::move(memory);
+    }
     for (std::size_t i = 0; i < parts.size(); ++i)
       oldParts[parts[i]->id] = {state_.pressed[i], state_.broken[i]};
   }
   builtParts_ = project_->parts;
+  courses_.clear();  // they speak of the circuit that goes
+  remembering_.clear();
   circuit_ = std::make_unique<Circuit>(*project_);
   state_ = circuit_->restState();
   for (std::size_t i = 0; i < project_->parts->size(); ++i)
@@ -76,11 +102,11 @@ void Kernel::build(bool keepRunning) {
     const bool several = kind->lamps.size() > 1;
     for (std::size_t l = 0; l < (several ? kind->lamps.size() : 1); ++l)
       own.push_back(trace_.find(
-          Signal::What::partAmps, part.id,
+          kind->tracedVolts ? Signal::What::partVolts : Signal::What::partAmps, part.id,
           several ? kind->print.legs[static_cast<std::size_t>(kind->lamps[l])].id : std::string()));
     for (const Burn& burn : kind->burns) {
-      const double limit =
-          burn.of == Burn::Of::watts ? burn.limit * kind->ratedWatts(part) : burn.limit;
+      const double limit = limitOf(burn, *kind, part);
+      if (limit <= 0) continue;
       for (std::size_t l = 0; l < own.size(); ++l)
         stress_.push_back({static_cast<int>(p), several ? static_cast<int>(l) : -1, burn,
                            Stress(burn.windowSeconds, limit)});
@@ -94,6 +120,7 @@ void Kernel::build(bool keepRunning) {
     run.pull = program && program->pulledUp(pin.name);
     run.role = PinRole::input;
     run.signal = trace_.find(Signal::What::pinLevel, pin.board, pin.name);
+    run.stress = Stress(pinPatienceSeconds, pin.kind->pinMostAmps);
     pins_.push_back(run);
   }
   std::vector<std::unique_ptr<BoardRun>> old = std::move(boards_);
@@ -122,6 +149,12 @@ void Kernel::build(bool keepRunning) {
   }
   anchor_.reset();
   tops_ = 0;
+  startCourses();
+  std::map<int, PartMemory> remembered;
+  for (std::size_t i = 0; i < project_->parts->size(); ++i)
+    if (const auto it = memories.find((*project_->parts)[i]->id); it != memories.end())
+      remembered[static_cast<int>(i)] = it->second;
+  for (int island : remembering_) at(courses_, island).course->recall(remembered);
   refreshAll();
 }
 

@@ -23,7 +23,8 @@ void Stress::change(Nanoseconds at, double value, double earlierMean) {
   since_ = at;
   if (value <= limit_) return;
   hot_ = true;
-  std::fill(buckets_.begin(), buckets_.end(), earlierMean);
+  buckets_.assign(count_, earlierMean);
+  at_ = 0;
   sum_ = earlierMean * static_cast<double>(buckets_.size());
   filling_ = 0;
   next_ = at + bucket;

@@ -10,7 +10,7 @@ namespace ignavo {
 class Stress {
  public:
   Stress(double windowSeconds, double limit)
-      : buckets_(static_cast<std::size_t>(windowSeconds * 1000 + 0.5), 0.0), limit_(limit) {}
+      : count_(static_cast<std::size_t>(windowSeconds * 1000 + 0.5)), limit_(limit) {}
 
   double limit() const { return limit_; }
   bool hot() const { return hot_; }
@@ -24,7 +24,8 @@ class Stress {
 
  private:
   void gather(Nanoseconds at);
-  std::vector<double> buckets_;
+  std::size_t count_;
+  std::vector<double> buckets_;  // empty until it is worked on
   double limit_;
   double sum_ = 0, value_ = 0, filling_ = 0;
   std::size_t at_ = 0;

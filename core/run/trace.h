@@ -17,7 +17,7 @@ struct Edge {
 };
 
 struct Signal {
-  enum class What { pinLevel, partAmps };
+  enum class What { pinLevel, partAmps, partVolts };
   What what = What::pinLevel;
   std::string owner;  // board or part id
   std::string name;   // pin name, or empty

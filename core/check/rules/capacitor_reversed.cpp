@@ -7,20 +7,14 @@ namespace ignavo {
 
 namespace {
 
-constexpr double reverseVolts = 1.0;  // that an electrolytic one bears
-
-bool electrolytic(const Part& part) {
-  const PropValue* v = part.prop("electrolytic");
-  return v && std::holds_alternative<bool>(*v) && std::get<bool>(*v);
-}
-
 void apply(CheckContext& c) {
   for (int p = 0; p < c.partCount(); ++p) {
     const PartKind* kind = c.circuit.kindOf(p);
     const Part& part = c.part(p);
-    if (!kind || kind->type != "capacitor" || !electrolytic(part)) continue;
+    if (!kind || !kind->stores || !kind->bears) continue;
+    const double most = kind->bears(part).reverse;
     const Peak& peak = c.sweep.part(p).reverseVolts;
-    if (!peak.seen || peak.value <= reverseVolts) continue;
+    if (most <= 0 || !peak.seen || peak.value <= most) continue;
     Finding f;
     f.rule = "capacitor-reversed";
     f.severity = Severity::danger;

@@ -10,9 +10,9 @@ void apply(CheckContext& c) {
   for (int p = 0; p < c.partCount(); ++p) {
     const PartKind* kind = c.circuit.kindOf(p);
     const Part& part = c.part(p);
-    if (!kind || kind->type != "capacitor") continue;
+    if (!kind || !kind->stores || !kind->bears) continue;
     const Peak& peak = c.sweep.part(p).volts;
-    const double most = part.number("volts", 25);
+    const double most = kind->bears(part).most;
     if (!peak.seen || peak.value <= most * (1 + 1e-9)) continue;
     if (c.explained(part.id, {"capacitor-reversed"})) continue;
     Finding f;

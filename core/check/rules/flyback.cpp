@@ -1,14 +1,15 @@
 #include "check/rules/flyback.h"
 
 #include <algorithm>
+#include <cmath>
 
 #include "check/ohmic_path.h"
+#include "parts/island_course.h"
 
 namespace ignavo {
 
 namespace {
 
-constexpr double bipolarBreakVolts = 45, mosfetBreakVolts = 60;
 constexpr double besideOhms = 10;  // a diode behind this much still does its work
 
 // The net at which a transistor takes the current of what it switches, and where it gives it.
@@ -23,13 +24,44 @@ Contacts contactsOf(const CheckContext& c, int p) {
   if (!kind || !kind->devices) return out;
   const PartDevices d = kind->devices(c.part(p));
   const auto net = [&](int leg) { out.nets.push_back(c.circuit.nets().ofLeg({p, leg})); };
-  for (const auto& q : d.bipolars)
-    net(q.collector), net(q.emitter), out.breakVolts = bipolarBreakVolts;
-  for (const auto& m : d.mosfets) net(m.drain), net(m.source), out.breakVolts = mosfetBreakVolts;
+  for (const auto& q : d.bipolars) net(q.collector), net(q.emitter);
+  for (const auto& m : d.mosfets) net(m.drain), net(m.source);
+  for (const auto& j : d.diodes) out.breakVolts = std::max(out.breakVolts, j.model.offsetVolts);
   return out;
 }
 
+const PartReading& readingOf(const CheckContext& c, const IslandReading& r, int part) {
+  const auto& members = c.circuit.island(c.circuit.islandOfPart(part)).parts;
+  const auto place = std::find(members.begin(), members.end(), part) - members.begin();
+  return r.parts[static_cast<std::size_t>(place)];
+}
+
 }  // namespace
+
+std::optional<double> peakWhenSwitchedOff(const CheckContext& c, const SwitchedMotor& s) {
+  constexpr int mostSteps = 4000;       // a motor is at speed after some hundred
+  constexpr double stoppedShare = 0.1;  // of the current that it takes while on
+  const int island = c.circuit.islandOfPart(s.motor);
+  const SweptPose *on = nullptr, *off = nullptr;
+  double most = 0, least = HUGE_VAL;
+  for (const SweptPose& pose : c.sweep.posesOf(island)) {
+    const double amps = std::abs(c.reading(s.motor, pose.state).amps);
+    if (amps > most) most = amps, on = &pose;
+    if (amps < least) least = amps, off = &pose;
+  }
+  if (!on || !off || least > stoppedShare * most) return std::nullopt;
+  IslandCourse course(c.circuit, island);
+  course.change(on->state);
+  for (int k = 0; k < mostSteps && !course.settled(); ++k) course.finishStep();
+  course.change(off->state);
+  double peak = 0;
+  for (int k = 0; k < mostSteps; ++k) {
+    peak = std::max(peak, std::abs(readingOf(c, course.here(), s.transistor).volts.value_or(0)));
+    if (course.settled()) break;
+    course.finishStep();
+  }
+  return course.solved() ? std::optional(peak) : std::nullopt;
+}
 
 std::vector<SwitchedMotor> switchedMotors(const CheckContext& c) {
   std::vector<SwitchedMotor> out;

@@ -1,4 +1,5 @@
 #pragma once
+#include <optional>
 #include <vector>
 
 #include "check/rule.h"
@@ -14,6 +15,10 @@ struct SwitchedMotor {
   double breakVolts = 0;    // at which the transistor breaks through
   std::vector<int> diodes;  // parts across the motor, either way round
 };
+// The highest voltage across the transistor when it switches the running motor off: what
+// the solver finds on the way through time.
+// Nothing where no combination runs the motor, or none stops it.
+std::optional<double> peakWhenSwitchedOff(const CheckContext& c, const SwitchedMotor& s);
 // Motors with a transistor at one of their legs.
 std::vector<SwitchedMotor> switchedMotors(const CheckContext& c);
 

@@ -17,7 +17,7 @@ std::vector<int> through(const CheckContext& c, int from, int withoutPart) {
     for (const LegRef& leg : c.net(out[i]).legs) {
       if (leg.part == withoutPart) continue;
       const PartKind* kind = c.circuit.kindOf(leg.part);
-      if (!kind || kind->type == "capacitor") continue;
+      if (!kind || kind->stores) continue;
       for (int l = 0; l < static_cast<int>(kind->print.legs.size()); ++l) {
         const int next = c.circuit.nets().ofLeg({leg.part, l});
         if (std::find(out.begin(), out.end(), next) == out.end()) out.push_back(next);

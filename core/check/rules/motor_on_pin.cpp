@@ -26,7 +26,7 @@ std::optional<Remedy> withTransistor(const CheckContext& c, const Part& part,
   Composed made = compose(without, *smallCircuit("motor"), pin.board, pin.name);
   if (!made.problem.empty()) return std::nullopt;
   for (const std::string& id : made.ids)
-    if (const Part* motor = made.project.part(id); motor && motor->type == "motor")
+    if (const Part* motor = made.project.part(id); motor && motor->type == part.type)
       made.project = edits::changePart(std::move(made.project), id, [&](Part& q) {
         q.name = part.name;
         q.props = part.props;

@@ -28,12 +28,13 @@ void apply(CheckContext& c) {
     f.parts = {motor.id, transistor.id};
     c.showPart(f, s.motor);
     c.showPart(f, s.transistor);
+    const double peak = peakWhenSwitchedOff(c, s).value_or(s.breakVolts);
     f.title = fmt::format("{} has no diode across it", motor.name);
     f.reason = fmt::format(
-        "When {} switches off, the motor’s coil drives its current on: the voltage jumps to {}, "
-        "where the transistor breaks through. A diode gives that current a way round.",
-        transistor.name, voltsText(s.breakVolts));
-    f.figures = {{"volts", s.breakVolts}};
+        "When {} switches off, the motor’s coil drives its current on: the voltage jumps to {} and "
+        "the transistor breaks through. A diode gives that current a way round.",
+        transistor.name, fmt::format("{:.0f} V", peak));
+    f.figures = {{"volts", peak}};
     const bool plus = otherSideIsPlus(c, s);
     if (auto made =
             remedies::bridge(c.project, newPart(c.project, *catalogue().partKind("diode")),

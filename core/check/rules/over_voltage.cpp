@@ -133,13 +133,15 @@ void pins(CheckContext& c) {
 void parts(CheckContext& c) {
   for (int p = 0; p < c.partCount(); ++p) {
     const PartKind* kind = c.circuit.kindOf(p);
-    if (!kind) continue;
+    // What stores charge has rules of its own.
+    if (!kind || !kind->bears || kind->stores) continue;
+    const VoltLimits limits = kind->bears(c.part(p));
     const PartSweep& s = c.sweep.part(p);
-    const bool reverse = kind->reverseVolts > 0 && s.reverseVolts.value > kind->reverseVolts + 1e-6;
-    const bool over = kind->mostVolts > 0 && s.volts.value > kind->mostVolts + 1e-6;
+    const bool reverse = limits.reverse > 0 && s.reverseVolts.value > limits.reverse + 1e-6;
+    const bool over = limits.most > 0 && s.volts.value > limits.most + 1e-6;
     if (!reverse && !over) continue;
     const Peak& peak = reverse ? s.reverseVolts : s.volts;
-    const double most = reverse ? kind->reverseVolts : kind->mostVolts;
+    const double most = reverse ? limits.reverse : limits.most;
     Finding f = about(c, p);
     f.pose = c.sweep.poseOf(c.circuit.islandOfPart(p), peak.state);
     f.title = fmt::format("{} gets {}{}; it bears {}", c.part(p).name, voltsText(peak.value),

@@ -1,0 +1,198 @@
+#include "parts/island_course.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace ignavo {
+
+namespace {
+template <typename T>
+decltype(auto) at(T& v, int i) {
+  return v[static_cast<std::size_t>(i)];
+}
+
+constexpr double drivenOhms = 1e6;  // a gate behind more keeps its charge
+constexpr double longestSeconds = 0.5;
+
+double mix(double a, double b, double share) { return a + share * (b - a); }
+std::optional<double> mix(std::optional<double> a, std::optional<double> b, double share) {
+  return a && b ? std::optional<double>(mix(*a, *b, share)) : a;
+}
+}  // namespace
+
+IslandCourse::IslandCourse(Circuit& circuit, int island)
+    : circuit_(circuit), index_(island), work_(at(circuit.islands_, island)) {
+  if (!work_.built) circuit_.build(work_);
+  transient_ = std::make_unique<electric::Transient>(work_.network);
+}
+
+std::map<int, PartMemory> IslandCourse::memory() const {
+  std::map<int, PartMemory> out;
+  const electric::StateVariables& state = transient_->state();
+  for (std::size_t i = 0; i < work_.parts.size(); ++i) {
+    PartMemory m;
+    for (int c : work_.parts[i].capacitors) m.capacitorVolts.push_back(at(state.capacitorVolts, c));
+    for (int k : work_.parts[i].motors) m.motors.push_back(at(state.motors, k));
+    if (!m.capacitorVolts.empty() || !m.motors.empty()) out[work_.shape.parts[i]] = std::move(m);
+  }
+  return out;
+}
+
+void IslandCourse::recall(const std::map<int, PartMemory>& memory) {
+  electric::StateVariables state = transient_->state();
+  for (std::size_t i = 0; i < work_.parts.size(); ++i) {
+    const auto it = memory.find(work_.shape.parts[i]);
+    if (it == memory.end()) continue;
+    const PartSlots& slots = work_.parts[i];
+    for (std::size_t k = 0; k < slots.capacitors.size() && k < it->second.capacitorVolts.size();
+         ++k)
+      at(state.capacitorVolts, slots.capacitors[k]) = it->second.capacitorVolts[k];
+    for (std::size_t k = 0; k < slots.motors.size() && k < it->second.motors.size(); ++k)
+      at(state.motors, slots.motors[k]) = it->second.motors[k];
+  }
+  transient_->setState(std::move(state));
+}
+
+IslandReading IslandCourse::read(const electric::Solution& solution) const {
+  IslandReading r = circuit_.readIsland(work_, transient_->network(), solution, reached_);
+  for (std::size_t k = 0; k < r.pins.size(); ++k) r.pins[k].floating = target_.pins[k].floating;
+  return r;
+}
+
+// Where the capacitors and motors will be once nothing changes any more.
+electric::StateVariables IslandCourse::settledVariables() const {
+  electric::StateVariables goal = transient_->state();
+  const auto voltsOf = [&](int net) {
+    for (const IslandReading::Supply& s : target_.supplies)
+      if (s.net == net) return s.volts;
+    const auto it = std::find(work_.shape.nets.begin(), work_.shape.nets.end(), net);
+    if (it == work_.shape.nets.end()) return 0.0;
+    return target_.nets[static_cast<std::size_t>(it - work_.shape.nets.begin())].value_or(0);
+  };
+  for (std::size_t i = 0; i < work_.parts.size(); ++i) {
+    const int part = work_.shape.parts[i];
+    const PartDevices& d = at(circuit_.devices_, part);
+    const PartSlots& slots = work_.parts[i];
+    const auto net = [&](int leg) { return at(at(circuit_.legNets_, part), leg); };
+    for (std::size_t k = 0; k < slots.capacitors.size(); ++k)
+      at(goal.capacitorVolts, slots.capacitors[k]) =
+          voltsOf(net(d.capacitors[k].a)) - voltsOf(net(d.capacitors[k].b));
+    for (std::size_t k = 0; k < slots.motors.size(); ++k)
+      at(goal.motors, slots.motors[k]) = {
+          target_.parts[i].legs[static_cast<std::size_t>(d.motors[k].a)],
+          target_.parts[i].radiansPerSecond};
+  }
+  return goal;
+}
+
+// A gate is a capacitor only while nothing drives it; then it keeps what it had.
+void IslandCourse::watchGates(const electric::StateVariables& before) {
+  electric::Network& net = transient_->network();
+  electric::StateVariables state = transient_->state();
+  bool kept = false;
+  for (std::size_t i = 0; i < work_.parts.size(); ++i) {
+    const PartDevices& d = at(circuit_.devices_, work_.shape.parts[i]);
+    for (std::size_t k = 0; k < work_.parts[i].capacitors.size(); ++k) {
+      const int c = work_.parts[i].capacitors[k];
+      electric::Capacitor& gate = at(net.capacitors, c);
+      if (!d.capacitors[k].ifUndriven || gate.a == 0 ||
+          transient_->resistanceAt(gate.a) < drivenOhms)
+        continue;
+      kept = true;
+      gate.open = false;
+      gate.siemens = 1 / gate.ohms;
+      at(state.capacitorVolts, c) = at(before.capacitorVolts, c);
+    }
+  }
+  if (!kept) return;
+  transient_->setState(std::move(state));
+  reached_ = circuit_.tieBatteries(work_, net);
+  solved_ = transient_->changed();
+}
+
+void IslandCourse::change(const CircuitState& state) {
+  std::string key = circuit_.keyOf(work_.shape, state);
+  if (begun_ && key == key_) return;
+  begun_ = true;
+  key_ = std::move(key);
+  target_ = circuit_.solveIsland(index_, state);
+  electric::Network& net = transient_->network();
+  circuit_.setParameters(work_, state, net);
+  for (std::size_t i = 0; i < work_.parts.size(); ++i) {
+    const PartDevices& d = at(circuit_.devices_, work_.shape.parts[i]);
+    for (std::size_t k = 0; k < work_.parts[i].capacitors.size(); ++k)
+      if (d.capacitors[k].ifUndriven) at(net.capacitors, work_.parts[i].capacitors[k]).open = true;
+  }
+  for (electric::Capacitor& c : net.capacitors) c.siemens = c.open ? 0 : 1 / c.ohms;
+  reached_ = circuit_.tieBatteries(work_, net);
+  const electric::StateVariables before = transient_->state();
+  solved_ = target_.converged && transient_->changed();
+  if (solved_) watchGates(before);
+  goal_ = settledVariables();
+  if (solved_) here_ = read(transient_->here());
+  begin();
+}
+
+// Works out the step that begins here, unless there is nothing to wait for.
+void IslandCourse::begin() {
+  settled_ = !solved_ || transient_->nearTo(goal_);
+  if (!settled_) {
+    stepSeconds_ = transient_->propose(longestSeconds);
+    if (stepSeconds_ > 0) {
+      there_ = read(transient_->there());
+      return;
+    }
+    settled_ = true;
+    solved_ = false;
+  }
+  transient_->setState(goal_);
+  here_ = target_;
+  stepSeconds_ = 0;
+}
+
+void IslandCourse::finishStep() {
+  if (settled_) return;
+  transient_->accept();
+  here_ = std::move(there_);
+  begin();
+}
+
+void IslandCourse::cutStep(double seconds) {
+  if (settled_ || seconds <= 0) return;
+  solved_ = transient_->go(std::min(seconds, stepSeconds_));
+  if (solved_) here_ = read(transient_->here());
+  begin();
+}
+
+IslandReading IslandCourse::between(double share) const {
+  IslandReading r = here_;
+  if (settled_) return r;
+  share = std::clamp(share, 0.0, 1.0);
+  for (std::size_t i = 0; i < r.nets.size(); ++i) r.nets[i] = mix(r.nets[i], there_.nets[i], share);
+  for (std::size_t i = 0; i < r.parts.size(); ++i) {
+    PartReading& p = r.parts[i];
+    const PartReading& q = there_.parts[i];
+    p.volts = mix(p.volts, q.volts, share);
+    p.amps = mix(p.amps, q.amps, share);
+    p.watts = mix(p.watts, q.watts, share);
+    p.radiansPerSecond = mix(p.radiansPerSecond, q.radiansPerSecond, share);
+    for (std::size_t k = 0; k < p.legs.size(); ++k) p.legs[k] = mix(p.legs[k], q.legs[k], share);
+    for (std::size_t k = 0; k < p.lamps.size(); ++k)
+      p.lamps[k] = mix(p.lamps[k], q.lamps[k], share);
+  }
+  for (std::size_t i = 0; i < r.pins.size(); ++i) {
+    r.pins[i].volts = mix(r.pins[i].volts, there_.pins[i].volts, share);
+    r.pins[i].amps = mix(r.pins[i].amps, there_.pins[i].amps, share);
+  }
+  r.supplyAmps = mix(r.supplyAmps, there_.supplyAmps, share);
+  return r;
+}
+
+std::vector<double> IslandCourse::signature() const {
+  if (settled_) return {};
+  std::vector<double> out = transient_->signature();
+  out.push_back(stepSeconds_);
+  return out;
+}
+
+}  // namespace ignavo

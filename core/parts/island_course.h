@@ -1,0 +1,66 @@
+#pragma once
+#include <map>
+#include <memory>
+#include <string>
+#include <vector>
+
+#include "electric/transient.h"
+#include "parts/circuit.h"
+
+namespace ignavo {
+
+// What a part remembers: the charge of its capacitors, the speed of its motors.
+struct PartMemory {
+  std::vector<double> capacitorVolts;
+  std::vector<electric::MotorState> motors;
+};
+
+// An island with capacitors, motors or gates on its way through time. It goes in steps:
+// each is worked out when it begins, and either finished or cut short by something that
+// happens. An island that has settled stands still until then, and reads as solved.
+class IslandCourse {
+ public:
+  // Begins empty: capacitors without charge, motors at rest. The circuit must outlive it.
+  IslandCourse(Circuit& circuit, int island);
+
+  // What the parts remember, by the part's index; and taking it over.
+  std::map<int, PartMemory> memory() const;
+  void recall(const std::map<int, PartMemory>& memory);
+
+  // The circuit stands like this from now on. Nothing is done where it stood so already.
+  void change(const CircuitState& state);
+  bool settled() const { return settled_; }
+  bool solved() const { return solved_; }
+  // Length of the step under way, in whole nanoseconds; none when settled.
+  double stepSeconds() const { return stepSeconds_; }
+  void finishStep();
+  void cutStep(double seconds);
+
+  // Readings at the begin and at the end of the step under way, and in between: share 0 … 1.
+  const IslandReading& here() const { return here_; }
+  const IslandReading& there() const { return settled_ ? here_ : there_; }
+  IslandReading between(double share) const;
+
+  // Everything on which the further course depends; empty when settled.
+  std::vector<double> signature() const;
+
+ private:
+  void begin();
+  void watchGates(const electric::StateVariables& before);
+  electric::StateVariables settledVariables() const;
+  IslandReading read(const electric::Solution& solution) const;
+
+  Circuit& circuit_;
+  int index_;
+  Circuit::IslandWork& work_;
+  std::unique_ptr<electric::Transient> transient_;
+  std::string key_;
+  std::vector<bool> reached_;
+  IslandReading target_;  // settled, as the circuit stands
+  electric::StateVariables goal_;
+  IslandReading here_, there_;
+  bool settled_ = false, solved_ = true, begun_ = false;
+  double stepSeconds_ = 0;
+};
+
+}  // namespace ignavo

@@ -1,0 +1,25 @@
+#pragma once
+#include <vector>
+
+#include "electric/solver.h"
+#include "parts/kinds.h"
+
+namespace ignavo {
+
+// Where a part's devices stand in a network.
+struct PartSlots {
+  std::vector<int> resistors, contacts, junctions, batteries, bipolars, mosfets, motors, capacitors;
+  std::vector<int> ties;  // per battery: holds its minus to the reference where nothing else does
+  std::vector<electric::Node> legNodes;
+};
+
+PartSlots addPart(electric::Network& network, const PartDevices& devices,
+                  std::vector<electric::Node> legNodes);
+// `devices` are those that were added, perhaps with other values. A broken part is open.
+void setPart(electric::Network& network, const PartSlots& slots, const PartDevices& devices,
+             bool pressed, bool broken);
+// Amps into each leg.
+std::vector<double> legAmps(const electric::Network& network, const PartSlots& slots,
+                            const PartDevices& devices, const electric::Solution& solution);
+
+}  // namespace ignavo
