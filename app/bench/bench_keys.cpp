@@ -29,36 +29,42 @@ void BenchView::moveSelection(int dx, int dy) {
   commitMove(first, {});
 }
 
-// The cursor goes to the nearest hole, pin or free leg in that direction.
+std::optional<Socket> BenchView::nextSocket(const std::optional<Socket>& from, int dx,
+                                            int dy) const {
+  const Project& project = doc_.project();
+  const auto here = from ? socketAt(project, catalogue(), *from) : std::nullopt;
+  if (!here)
+    return project.breadboards.empty()
+               ? std::nullopt
+               : std::optional(Socket{project.breadboards.front().id, "a1"});
+  double best = 1e9;
+  std::optional<Socket> next;
+  const auto offer = [&](const Socket& s, Point at) {
+    const double along = (at.x - here->x) * dx + (at.y - here->y) * dy;
+    const double aside = std::abs((at.x - here->x) * dy) + std::abs((at.y - here->y) * dx);
+    if (along < 0.3) return;
+    const double cost = along + 3 * aside;
+    if (cost < best) best = cost, next = s;
+  };
+  for (const BreadboardItem& bb : project.breadboards)
+    if (const BreadboardKind* k = breadboardKind(bb.type))
+      for (const Hole& h : k->allHoles()) offer({bb.id, k->address(h)}, bb.at + k->at(h));
+  for (const BoardItem& b : project.boards)
+    if (const BoardShape* s = catalogue().board(b.type))
+      for (const PinShape& pin : s->pins) offer({b.id, pin.name}, b.at + pin.at);
+  for (const auto& part : *project.parts)
+    for (const Leg& leg : part->legs)
+      if (!leg.in)
+        if (const auto at = socketAt(project, catalogue(), {part->id, leg.id}))
+          offer({part->id, leg.id}, *at);
+  return next;
+}
+
 void BenchView::moveCursor(int dx, int dy) {
   cursorShown_ = true;
   const Project& project = doc_.project();
-  const auto here = cursor_ ? socketAt(project, catalogue(), *cursor_) : std::nullopt;
-  if (!here) {
-    if (!project.breadboards.empty()) cursor_ = Socket{project.breadboards.front().id, "a1"};
-  } else if (dx || dy) {
-    double best = 1e9;
-    std::optional<Socket> next;
-    const auto offer = [&](const Socket& s, Point at) {
-      const double along = (at.x - here->x) * dx + (at.y - here->y) * dy;
-      const double aside = std::abs((at.x - here->x) * dy) + std::abs((at.y - here->y) * dx);
-      if (along < 0.3) return;
-      const double cost = along + 3 * aside;
-      if (cost < best) best = cost, next = s;
-    };
-    for (const BreadboardItem& bb : project.breadboards)
-      if (const BreadboardKind* k = breadboardKind(bb.type))
-        for (const Hole& h : k->allHoles()) offer({bb.id, k->address(h)}, bb.at + k->at(h));
-    for (const BoardItem& b : project.boards)
-      if (const BoardShape* s = catalogue().board(b.type))
-        for (const PinShape& pin : s->pins) offer({b.id, pin.name}, b.at + pin.at);
-    for (const auto& part : *project.parts)
-      for (const Leg& leg : part->legs)
-        if (!leg.in)
-          if (const auto at = socketAt(project, catalogue(), {part->id, leg.id}))
-            offer({part->id, leg.id}, *at);
-    if (next) cursor_ = next;
-  }
+  if (!cursor_ || dx || dy)
+    if (const auto next = nextSocket(cursor_, dx, dy)) cursor_ = next;
   if (!cursor_) return;
   const QPointF before = mouse_;
   mouse_ = screenOf(*cursor_);
@@ -240,6 +246,9 @@ void BenchView::keyPressEvent(QKeyEvent* e) {
       break;
     case Qt::Key_M:
       if (plain) return pickUpAtCursor();
+      break;
+    case Qt::Key_E:
+      if (plain) return toggleMeter();
       break;
     case Qt::Key_B:
       if (plain && shift) return straightenSelected();

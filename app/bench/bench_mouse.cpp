@@ -202,6 +202,7 @@ void BenchView::mouseMoveEvent(QMouseEvent* e) {
       pan_ += mouse_ - before;
       fitted_ = false;
       static_ = still_ = QPixmap();
+      viewMoved();
       break;
     case Mode::placing:
       updateInHand(mouse_);
@@ -358,7 +359,7 @@ void BenchView::wheelEvent(QWheelEvent* e) {
     pan_ += e->pixelDelta().isNull() ? QPointF(e->angleDelta()) / 2 : QPointF(e->pixelDelta());
     fitted_ = false;
     static_ = still_ = QPixmap();
-    update();
+    viewMoved();
   } else {
     zoomBy(std::pow(1.0015, e->angleDelta().y()), e->position());
   }

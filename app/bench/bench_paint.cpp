@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "bench/bench_view.h"
+#include "bench/meter.h"
 #include "parts/circuit.h"
 #include "theme/theme.h"
 
@@ -197,7 +198,7 @@ void BenchView::paintEvent(QPaintEvent*) {
   if (mode_ == Mode::movingEnd && dragging_) scene.without.insert(grabbed_.id);
   scene.parts(p);
   scene.wires(p);
-  if (live() && !run_.isPaused() && !proposal_) paintFlow(p);
+  if (shownReading() && !run_.isPaused() && !proposal_) paintFlow(p);
   paintPreview(p);
   paintInHand(p);
   paintMarks(p);
@@ -205,6 +206,7 @@ void BenchView::paintEvent(QPaintEvent*) {
   paintCursor(p);
   p.restore();
   if (style_ == Style::tinted) paintScale(p);
+  meter_->paintLeads(p);
   paintLoupe(p);
   paintTip(p);
   if (hasFocus() && keyboardFocus_) {
@@ -346,38 +348,34 @@ void BenchView::paintHighlights(QPainter& p) {
   }
 }
 
-// Small dashes travel with the conventional current, faster for more.
+// Small dashes travel with the conventional current, faster for more. In a combination
+// that is only looked at they stand still, with an arrow.
 void BenchView::paintFlow(QPainter& p) {
+  constexpr double leastAmps = 1e-4;
+  const std::vector<double>& amps = shownWireAmps();
   const Snapshot* s = live();
-  if (!s || s->project.get() != doc_.shared().get()) return;
   const Scene scene(doc_.project(), doc_.nets(), doc_.identities());
-  for (const auto& wire : *doc_.project().wires) {
-    // The current in a wire to a pin is that of the pin.
-    for (const bool forward : {true, false}) {
-      const Socket& end = forward ? wire->from : wire->to;
-      const BoardItem* board = doc_.project().board(end.owner);
-      if (!board) continue;
-      const BoardKind* kind = catalogue().boardKind(board->type);
-      int io = 0;
-      for (const BoardPin& pin : kind->pins) {
-        if (pin.role != PinShape::Role::io) continue;
-        if (pin.name == end.point && static_cast<std::size_t>(io) < s->reading.pins.size()) {
-          const double amps =
-              s->reading.pins[static_cast<std::size_t>(io)].amps * (forward ? 1 : -1);
-          if (std::abs(amps) > 1e-4) {
-            QPen pen(theme().flow, 1.8, Qt::CustomDashLine, Qt::RoundCap);
-            pen.setDashPattern({2, 7});
-            const double speed = std::clamp(std::abs(amps) * 1500, 6.0, 60.0);
-            const double offset = std::fmod(static_cast<double>(s->now) * 1e-9 * speed, 9.0);
-            pen.setDashOffset(amps > 0 ? -offset : offset);
-            p.setPen(pen);
-            p.setBrush(Qt::NoBrush);
-            p.drawPath(scene.pathOf(*wire));
-          }
-        }
-        ++io;
-      }
-    }
+  QPen pen(theme().flow, 1.8, Qt::CustomDashLine, Qt::RoundCap);
+  pen.setDashPattern({2, 7});
+  for (std::size_t i = 0; i < amps.size() && i < doc_.project().wires->size(); ++i) {
+    if (std::abs(amps[i]) < leastAmps) continue;
+    const QPainterPath path = scene.pathOf(*(*doc_.project().wires)[i]);
+    const double speed = std::clamp(std::abs(amps[i]) * 1500, 6.0, 60.0);
+    const double now = s && !poseReading_ ? static_cast<double>(s->now) * 1e-9 : 0;
+    const double offset = std::fmod(now * speed, 9.0);
+    pen.setDashOffset(amps[i] > 0 ? -offset : offset);
+    p.setPen(pen);
+    p.setBrush(Qt::NoBrush);
+    p.drawPath(path);
+    if (!poseReading_) continue;
+    const double angle = path.angleAtPercent(0.5) + (amps[i] > 0 ? 0 : 180);
+    p.save();
+    p.translate(path.pointAtPercent(0.5));
+    p.rotate(-angle);
+    p.setPen(QPen(theme().ink, 1));
+    p.setBrush(theme().flow);
+    p.drawPolygon(QPolygonF{{6, 0}, {-4, -5}, {-4, 5}});
+    p.restore();
   }
 }
 

@@ -7,6 +7,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "bench/meter.h"
 #include "bench/wiring.h"
 #include "check/sweep.h"
 #include "program/steps.h"
@@ -32,6 +33,7 @@ BenchView::BenchView(Document& document, RunControl& run, QWidget* parent)
   setAccessibleDescription(QStringLiteral(
       "Board, breadboard, parts and wires. Arrow keys move from hole to hole, Return takes what is "
       "there, W lays a wire. The menu key lists everything that can be done."));
+  meter_ = new Meter(*this);
   setMouseTracking(true);
   setFocusPolicy(Qt::StrongFocus);
   connect(&doc_, &Document::changed, this, [this] {
@@ -42,6 +44,7 @@ BenchView::BenchView(Document& document, RunControl& run, QWidget* parent)
     preview_.reset();
     poseReading_.reset();
     poseState_.reset();
+    circuit_.reset();
     solveRest();
     invalidate();
   });
@@ -50,8 +53,14 @@ BenchView::BenchView(Document& document, RunControl& run, QWidget* parent)
     refreshHover();
     update();
   });
-  connect(&run_, &RunControl::updated, this, qOverload<>(&QWidget::update));
-  connect(&run_, &RunControl::stateChanged, this, &BenchView::refreshHover);
+  connect(&run_, &RunControl::updated, this, [this] {
+    meter_->refresh();
+    update();
+  });
+  connect(&run_, &RunControl::stateChanged, this, [this] {
+    meter_->refresh();
+    refreshHover();
+  });
   animate_.setInterval(900);
   animate_.setSingleShot(true);
   connect(&animate_, &QTimer::timeout, this, [this] {
@@ -66,6 +75,12 @@ void BenchView::invalidate() {
   still_ = QPixmap();
   if (fitted_) fit();
   refreshHover();
+  viewMoved();
+}
+
+// What lies over the bench goes with it.
+void BenchView::viewMoved() {
+  meter_->refresh();
   update();
 }
 
@@ -87,7 +102,7 @@ void BenchView::fit() {
   fitted_ = true;
   static_ = QPixmap();
   still_ = QPixmap();
-  update();
+  viewMoved();
 }
 
 // The selection in the middle, as large as it fits.
@@ -107,7 +122,7 @@ void BenchView::fitSelection() {
   fitted_ = false;
   static_ = QPixmap();
   still_ = QPixmap();
-  update();
+  viewMoved();
 }
 
 void BenchView::zoomBy(double factor, QPointF around) {
@@ -117,7 +132,7 @@ void BenchView::zoomBy(double factor, QPointF around) {
   fitted_ = false;
   static_ = QPixmap();
   still_ = QPixmap();
-  update();
+  viewMoved();
 }
 
 void BenchView::focusInEvent(QFocusEvent* e) {
@@ -142,6 +157,7 @@ void BenchView::resizeEvent(QResizeEvent*) {
   static_ = QPixmap();
   still_ = QPixmap();
   if (fitted_) fit();
+  viewMoved();
 }
 
 void BenchView::preview(const Project* project) {
@@ -153,26 +169,24 @@ void BenchView::showPose(const Pose* pose) {
   poseReading_.reset();
   poseState_.reset();
   if (pose) {
-    Circuit circuit(doc_.project());
-    const CircuitState state = stateOf(doc_.project(), circuit, *pose);
-    poseReading_ = circuit.solve(state);
+    const CircuitState state = stateOf(doc_.project(), circuit(), *pose);
+    poseReading_ = circuit().solve(state);
     poseState_ = state;
   }
-  update();
+  viewMoved();
 }
 
 // How the bench would stand right after power-on, for the tint.
 void BenchView::solveRest() {
   restReading_.reset();
   if (style_ != Style::tinted) return;
-  Circuit circuit(doc_.project());
-  CircuitState state = circuit.restState();
+  CircuitState state = circuit().restState();
   for (const BoardItem& board : doc_.project().boards)
     if (const Program* program = doc_.project().program(board.id))
       for (const PinUse& use : pinUses(*program))
-        if (const int pin = circuit.pinIndex(board.id, use.pin); pin >= 0 && !use.writers.empty())
+        if (const int pin = circuit().pinIndex(board.id, use.pin); pin >= 0 && !use.writers.empty())
           state.pins[static_cast<std::size_t>(pin)] = PinDrive::low;
-  restReading_ = circuit.solve(state);
+  restReading_ = circuit().solve(state);
 }
 
 void BenchView::pulse(const std::vector<std::string>& parts, const std::vector<Socket>& sockets) {

@@ -15,6 +15,8 @@
 
 namespace ignavo::app {
 
+class Meter;
+
 // The table with board, breadboards, parts and wires. Shows the document and
 // the run, and turns mouse and keys into edits of the document. Whatever is
 // dragged or typed is shown as a proposal: the project as it would be.
@@ -54,6 +56,22 @@ class BenchView : public QWidget {
   QPointF screenOf(const Socket& socket) const;
   QPointF screenOf(Point pitches) const;
   QRectF screenOfPart(const std::string& id) const;
+  // What the meter needs: what is shown of the circuit, live or of a combination (null: no
+  // power), the amps in its wires, and what lies where on this widget.
+  Document& document() { return doc_; }
+  Circuit& circuit();
+  bool isPowered() const { return live() != nullptr; }
+  const CircuitReading* shownReading() const;
+  const std::vector<double>& shownWireAmps();
+  std::optional<Socket> anySocketNear(QPointF screen) const;
+  std::string wireNear(QPointF screen) const;
+  std::optional<QPointF> middleOfWire(const std::string& id) const;
+  // The nearest hole, pin or free leg in a direction; the first one from nowhere.
+  std::optional<Socket> nextSocket(const std::optional<Socket>& from, int dx, int dy) const;
+  Meter& meter() { return *meter_; }
+  // Takes the meter out, its red probe to where the pointer or the cursor is; or puts it away.
+  void toggleMeter();
+
   // Where the keyboard's cursor is.
   std::optional<Socket> cursor() const { return cursor_; }
   // What is under the pointer, in lines.
@@ -209,6 +227,7 @@ class BenchView : public QWidget {
   void selectAtCursor();
   void sayCursor();
   void invalidate();
+  void viewMoved();
   const Snapshot* live() const;
   int partIndex(const std::string& id) const;
 
@@ -246,6 +265,9 @@ class BenchView : public QWidget {
   std::set<std::string> pulseParts_;
   std::vector<Socket> pulseSockets_;
   QTimer animate_;
+  Meter* meter_;
+  std::unique_ptr<Circuit> circuit_;  // of the document as it is; made when it is asked for
+  std::vector<double> wireAmps_;
   QString buildFocus_;
   bool keyboardFocus_ = false;  // came by a key: its frame is drawn
 };

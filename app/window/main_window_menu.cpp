@@ -58,6 +58,7 @@ void MainWindow::buildMenu() {
   menu->addAction(tr("Picture of the bench…"), this, [this] { exportPicture(); });
   menu->addAction(tr("Print the bench…"), this, [this] { printBench(); });
   menu->addSeparator();
+  menu->addAction(tr("Meter\tE"), this, [this] { bench_->toggleMeter(); });
   menu->addAction(tr("Fit the bench\t0"), this, [this] { bench_->fit(); });
   nightAction_ = menu->addAction(tr("Night bench"), this, [this](bool on) { setNight(on); });
   nightAction_->setCheckable(true);

@@ -1,0 +1,82 @@
+#include <algorithm>
+#include <cmath>
+
+#include "bench/bench_view.h"
+#include "bench/meter.h"
+#include "bench/wiring.h"
+#include "parts/wire_amps.h"
+#include "theme/theme.h"
+
+// What the meter and the dashes of current are told by the bench.
+namespace ignavo::app {
+
+Circuit& BenchView::circuit() {
+  if (!circuit_) circuit_ = std::make_unique<Circuit>(doc_.project());
+  return *circuit_;
+}
+
+const CircuitReading* BenchView::shownReading() const {
+  if (poseReading_) return &*poseReading_;
+  const Snapshot* s = live();
+  // What runs may be a moment older than what is drawn.
+  return s && s->project && s->reading.nets.size() == doc_.nets().all().size() &&
+                 s->reading.parts.size() == doc_.project().parts->size()
+             ? &s->reading
+             : nullptr;
+}
+
+const std::vector<double>& BenchView::shownWireAmps() {
+  wireAmps_.clear();
+  if (const CircuitReading* r = shownReading()) wireAmps_ = wireAmps(doc_.project(), circuit(), *r);
+  return wireAmps_;
+}
+
+std::optional<Socket> BenchView::anySocketNear(QPointF screen) const {
+  constexpr double within = 0.8;  // of a pitch
+  return nearestTarget(doc_.project(), catalogue(), pitches(toBench(screen)),
+                       std::max(within, 12 / zoom_ / Theme::pitch), true);
+}
+
+std::string BenchView::wireNear(QPointF screen) const {
+  const QPointF at = toBench(screen);
+  const Scene scene(doc_.project(), doc_.nets(), doc_.identities());
+  double best = std::max(12.0, 14 / zoom_);
+  std::string id;
+  for (const auto& wire : *doc_.project().wires) {
+    const QPainterPath path = scene.pathOf(*wire);
+    if (!path.controlPointRect().adjusted(-20, -20, 20, 20).contains(at)) continue;
+    for (int k = 0; k <= 40; ++k)
+      if (const double d = QLineF(path.pointAtPercent(k / 40.0), at).length(); d < best)
+        best = d, id = wire->id;
+  }
+  return id;
+}
+
+std::optional<QPointF> BenchView::middleOfWire(const std::string& id) const {
+  const Wire* wire = doc_.project().wire(id);
+  if (!wire) return std::nullopt;
+  const Scene scene(doc_.project(), doc_.nets(), doc_.identities());
+  return toScreen(scene.pathOf(*wire).pointAtPercent(0.5));
+}
+
+void BenchView::toggleMeter() {
+  if (meter_->isVisible()) {
+    meter_->hide();
+    return update();
+  }
+  const auto under = cursorShown_ ? cursor_ : anySocketNear(mouse_);
+  if (under) meter_->put(MeterTip::Kind::red, *under);
+  // The black probe begins at a ground, as people do it.
+  if (!meter_->black())
+    for (const BoardItem& board : doc_.project().boards)
+      if (const BoardKind* kind = catalogue().boardKind(board.type))
+        for (const BoardPin& pin : kind->pins)
+          if (pin.role == PinShape::Role::ground && !meter_->black())
+            meter_->put(MeterTip::Kind::black, {board.id, pin.name});
+  meter_->show();
+  meter_->refresh();
+  setHint(
+      QStringLiteral("Drag the tips to holes, pins or legs. Tab and the arrow keys do it too."));
+}
+
+}  // namespace ignavo::app
