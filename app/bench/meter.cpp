@@ -7,6 +7,7 @@
 #include <QMouseEvent>
 #include <QPainter>
 #include <QToolButton>
+#include <algorithm>
 #include <cmath>
 
 #include "bench/bench_view.h"
@@ -18,7 +19,7 @@ namespace ignavo::app {
 
 namespace {
 QString str(const std::string& s) { return QString::fromStdString(s); }
-constexpr int cardWidth = 264, cardHeight = 118, margin = 14;
+constexpr int cardWidth = 244, cardHeight = 108, margin = 14;
 }  // namespace
 
 MeterTip::MeterTip(Kind kind, QWidget* parent) : QWidget(parent), kind_(kind) {
@@ -109,6 +110,8 @@ Meter::Meter(BenchView& bench) : QWidget(&bench), bench_(bench) {
     b->setToolTip(names[i].second);
     b->setAccessibleName(names[i].second);
     b->setCheckable(true);
+    b->setStyleSheet(QStringLiteral("QToolButton:checked { background: %1; color: %2; }")
+                         .arg(theme().ink.name(), theme().card.name()));
     b->setChecked(i == 0);
     modes_->addButton(b, i);
     top->addWidget(b);
@@ -147,6 +150,15 @@ Meter::Meter(BenchView& bench) : QWidget(&bench), bench_(bench) {
     Q_EMIT closed();
   });
   hide();
+}
+
+void Meter::mousePressEvent(QMouseEvent* e) { grip_ = e->position().toPoint(); }
+
+void Meter::mouseMoveEvent(QMouseEvent* e) {
+  if (!(e->buttons() & Qt::LeftButton)) return;
+  laid_ = mapToParent(e->position().toPoint()) - grip_;
+  refresh();
+  bench_.update();
 }
 
 void Meter::showEvent(QShowEvent*) { setMode(mode_); }
@@ -214,7 +226,7 @@ void Meter::stepped(MeterTip* tip, int dx, int dy) {
 
 // Tips that touch nothing lie beside the card.
 void Meter::placeTips() {
-  const auto rest = [&](int k) { return geometry().topRight() + QPoint(16 + 34 * k, 56); };
+  const auto rest = [&](int k) { return geometry().topLeft() + QPoint(24 + 34 * k, -8); };
   const auto go = [&](MeterTip* tip, const std::optional<Socket>& socket, int k) {
     const QPoint at = socket ? bench_.screenOf(*socket).toPoint() : rest(k);
     tip->move(at - tip->hot());
@@ -233,7 +245,11 @@ void Meter::refresh() {
   if (!wire_.empty() && !project.wire(wire_)) wire_.clear();
   for (auto* held : {&red_, &black_})
     if (*held && bench_.document().nets().of(**held) < 0) held->reset();
-  move(margin, bench_.height() - height() - margin);
+  // At the lower right, above the scale of volts, unless it was laid elsewhere.
+  const QPoint at =
+      laid_.value_or(QPoint(bench_.width() - width() - margin, bench_.height() - height() - 62));
+  move(std::clamp(at.x(), 0, std::max(0, bench_.width() - width())),
+       std::clamp(at.y(), 0, std::max(0, bench_.height() - height())));
   raise();
   placeTips();
   read();

@@ -69,6 +69,8 @@ class Meter : public QWidget {
   void paintEvent(QPaintEvent*) override;
   void showEvent(QShowEvent*) override;
   void hideEvent(QHideEvent*) override;
+  void mousePressEvent(QMouseEvent*) override;
+  void mouseMoveEvent(QMouseEvent*) override;
 
  private:
   void dragged(MeterTip* tip, QPoint at);
@@ -87,6 +89,8 @@ class Meter : public QWidget {
   MeterTip *redTip_, *blackTip_, *clampTip_;
   QButtonGroup* modes_;
   QLabel *value_, *where_, *note_;
+  QPoint grip_;
+  std::optional<QPoint> laid_;  // where the user put the card
 };
 
 }  // namespace ignavo::app
