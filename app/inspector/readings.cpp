@@ -4,6 +4,7 @@
 
 #include "inspector/inspector.h"
 #include "inspector/pictures.h"
+#include "inspector/what_if_view.h"
 #include "theme/theme.h"
 
 // What the check predicts for the part that is selected.
@@ -96,6 +97,7 @@ void Inspector::refreshReadings() {
     column->addWidget(inspectorLabel(tr("Path of the current"), readings_, 13, true));
     column->addWidget(makePathStrip(std::move(chips), readings_));
   }
+  if (doc_.checkIsCurrent()) column->addWidget(new WhatIfView(doc_, part->id, readings_));
 }
 
 }  // namespace ignavo::app

@@ -82,6 +82,7 @@ void Circuit::findSupplies(const Project& project) {
           break;
         case Role::supply5:
           supply(kind->supplyVolts);
+          boardVolts_ = kind->supplyVolts;
           boardSupplyNet_.back() = net;
           break;
         case Role::supply3:
@@ -124,6 +125,19 @@ double Circuit::knobAt(int part, Turned where) const {
           break;
       }
   return at(knobs_, part);
+}
+
+void Circuit::tryPart(int part, const Part& changed) {
+  const PartKind* kind = at(partKinds_, part);
+  if (!kind || !kind->devices) return;
+  at(devices_, part) = kind->devices(changed);
+  at(turnedDevices_, part).clear();
+  at(islands_, at(partIsland_, part)).memo.clear();
+}
+
+void Circuit::trySupply(double volts) {
+  triedVolts_ = volts;
+  for (IslandWork& island : islands_) island.memo.clear();
 }
 
 int Circuit::pinIndex(const std::string& board, const std::string& name) const {
@@ -228,6 +242,10 @@ void Circuit::setParameters(const IslandWork& island, const CircuitState& state,
         places.empty() ? at(devices_, p) : places[static_cast<std::size_t>(at(state.turned, p))];
     setPart(net, island.parts[i], d, at(state.pressed, p) != 0, at(state.broken, p) != 0);
   }
+  if (triedVolts_)
+    for (std::size_t k = 0; k < island.supplySources.size(); ++k)
+      if (supplyVolts(island.supplyNets[k]) == boardVolts_)
+        at(net.sources, island.supplySources[k]).volts = *triedVolts_;
   for (std::size_t i = 0; i < island.pins.size(); ++i) {
     const CircuitPin& pin = at(pins_, island.shape.pins[i]);
     const PinDrive drive = at(state.pins, island.shape.pins[i]);

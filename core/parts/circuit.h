@@ -126,6 +126,10 @@ class Circuit {
   void place(int island, const IslandReading& reading, CircuitReading& whole) const;
   // Does it remember anything: has it capacitors, motors, gates?
   bool remembers(int island) const;
+  // From now on solves with other values of a part of the same kind, or with another
+  // supply of the boards that give so many volts. What was remembered is forgotten.
+  void tryPart(int part, const Part& changed);
+  void trySupply(double volts);
   // Value of a part's knob or sensor where it stands.
   double knobAt(int part, Turned where) const;
   const PartKind* kindOf(int part) const { return partKinds_[static_cast<std::size_t>(part)]; }
@@ -177,6 +181,8 @@ class Circuit {
   std::vector<int> partIsland_;
   std::vector<std::uint8_t> pulledUp_, thrown_;
   bool shorted_ = false;
+  double boardVolts_ = 0;             // of the boards' own supply
+  std::optional<double> triedVolts_;  // instead of it
 };
 
 }  // namespace ignavo

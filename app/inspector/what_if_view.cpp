@@ -1,0 +1,252 @@
+// The plotting package speaks of signals and slots in Qt's short words.
+#undef QT_NO_KEYWORDS
+#include <qcustomplot.h>
+
+#include "inspector/what_if_view.h"
+
+#include <QButtonGroup>
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QPushButton>
+#include <QSlider>
+#include <QToolButton>
+#include <algorithm>
+#include <cmath>
+
+#include "inspector/inspector.h"
+#include "project/edits.h"
+#include "theme/theme.h"
+
+namespace ignavo::app {
+
+namespace {
+QString str(const std::string& s) { return QString::fromStdString(s); }
+constexpr int plotHeight = 128, voltSteps = 105, curvePoints = 61;
+constexpr double shownLimits = 2.5;  // the plot ends at so many times the limit
+}  // namespace
+
+WhatIfView::WhatIfView(Document& document, const std::string& part, QWidget* parent)
+    : QWidget(parent), doc_(document), part_(part) {
+  setObjectName(QStringLiteral("whatIf"));
+  all_ = whatIfs(doc_.project(), doc_.check(), part);
+  if (all_.empty()) {
+    hide();
+    return;
+  }
+  const Theme& t = theme();
+  auto* column = new QVBoxLayout(this);
+  column->setContentsMargins(0, 6, 0, 0);
+  column->setSpacing(5);
+  auto* head = new QHBoxLayout;
+  head->setSpacing(4);
+  head->addWidget(inspectorLabel(tr("What if"), this, 13, true));
+  auto* group = new QButtonGroup(this);
+  for (std::size_t i = 0; i < all_.size(); ++i) {
+    auto* b = new QToolButton(this);
+    b->setObjectName(QStringLiteral("whatIf%1").arg(i));
+    const Part* of = doc_.project().part(all_[i].part);
+    const PartKind* kind = of ? catalogue().partKind(of->type) : nullptr;
+    b->setText(kind ? (kind->passes ? str(kind->shortText(*of)) : str(of->name))
+                    : tr("5 V supply"));
+    b->setCheckable(true);
+    b->setChecked(i == 0);
+    b->setStyleSheet(QStringLiteral("QToolButton:checked { background: %1; color: %2; }")
+                         .arg(t.ink.name(), t.card.name()));
+    group->addButton(b, static_cast<int>(i));
+    head->addWidget(b);
+  }
+  head->addStretch();
+  column->addLayout(head);
+  connect(group, &QButtonGroup::idClicked, this, &WhatIfView::choose);
+
+  auto* row = new QHBoxLayout;
+  slider_ = new QSlider(Qt::Horizontal, this);
+  slider_->setObjectName(QStringLiteral("whatIfSlider"));
+  slider_->setAccessibleName(tr("What if the value were another one"));
+  row->addWidget(slider_, 1);
+  value_ = new QLabel(this);
+  value_->setObjectName(QStringLiteral("whatIfValue"));
+  value_->setFont(t.mono(13, QFont::Bold));
+  value_->setMinimumWidth(70);
+  value_->setAlignment(Qt::AlignRight | Qt::AlignVCenter);
+  row->addWidget(value_);
+  column->addLayout(row);
+  result_ = inspectorLabel({}, this, 12.5);
+  result_->setObjectName(QStringLiteral("whatIfResult"));
+  result_->setWordWrap(true);
+  column->addWidget(result_);
+  plot_ = new QCustomPlot(this);
+  plot_->setObjectName(QStringLiteral("whatIfPlot"));
+  plot_->setFixedHeight(plotHeight);
+  column->addWidget(plot_);
+  keep_ = new QPushButton(this);
+  keep_->setObjectName(QStringLiteral("whatIfKeep"));
+  column->addWidget(keep_, 0, Qt::AlignLeft);
+  connect(slider_, &QSlider::valueChanged, this, &WhatIfView::turned);
+  connect(keep_, &QPushButton::clicked, this, &WhatIfView::keep);
+  choose(0);
+}
+
+double WhatIfView::valueAt(int step) const {
+  const WhatIf& w = prediction_->what();
+  if (!w.series.empty())
+    return w.series[static_cast<std::size_t>(
+        std::clamp(step, 0, static_cast<int>(w.series.size()) - 1))];
+  return w.least + (w.most - w.least) * step / voltSteps;
+}
+
+int WhatIfView::stepOf(double value) const {
+  const WhatIf& w = prediction_->what();
+  if (w.series.empty())
+    return static_cast<int>(std::lround((value - w.least) / (w.most - w.least) * voltSteps));
+  int best = 0;
+  for (int i = 0; i < static_cast<int>(w.series.size()); ++i)
+    if (std::abs(std::log(w.series[static_cast<std::size_t>(i)] / value)) <
+        std::abs(std::log(w.series[static_cast<std::size_t>(best)] / value)))
+      best = i;
+  return best;
+}
+
+QString WhatIfView::valueText(double value) const {
+  return prediction_->what().unit == "Ω" ? str(ohmsText(value))
+                                         : QStringLiteral("%1 V").arg(value, 0, 'f', 1);
+}
+
+void WhatIfView::choose(int which) {
+  prediction_ = std::make_unique<Prediction>(doc_.project(), doc_.check(), part_,
+                                             all_[static_cast<std::size_t>(which)]);
+  const WhatIf& w = prediction_->what();
+  const QSignalBlocker quiet(slider_);
+  slider_->setRange(0, w.series.empty() ? voltSteps : static_cast<int>(w.series.size()) - 1);
+  slider_->setPageStep(w.series.empty() ? 10 : 6);
+  slider_->setValue(stepOf(w.now));
+  plotCurve();
+  turned();
+}
+
+void WhatIfView::plotCurve() {
+  const Theme& t = theme();
+  const WhatIf& w = prediction_->what();
+  plot_->clearItems();
+  plot_->clearGraphs();
+  plot_->setBackground(QBrush(t.card));
+  QVector<double> x, y;
+  double most = 0;
+  for (int i = 0; i < curvePoints; ++i) {
+    const double share = static_cast<double>(i) / (curvePoints - 1);
+    const double at = w.logarithmic ? w.least * std::pow(w.most / w.least, share)
+                                    : w.least + (w.most - w.least) * share;
+    const Predicted p = prediction_->at(at);
+    if (!p.solved) continue;
+    x << at;
+    y << p.amps * 1000;
+    most = std::max(most, p.amps * 1000);
+  }
+  const double limit = prediction_->limitAmps() * 1000;
+  if (limit > 0) most = std::clamp(most, limit * 1.2, limit * shownLimits);
+  plot_->addGraph();
+  plot_->graph(0)->setData(x, y, true);
+  plot_->graph(0)->setPen(QPen(t.ink, 1.8));
+  for (QCPAxis* axis : {plot_->xAxis, plot_->yAxis}) {
+    axis->setBasePen(QPen(t.line, 1));
+    axis->setTickPen(QPen(t.line, 1));
+    axis->setSubTicks(false);
+    axis->setTickLength(0, 4);
+    axis->setTickLabelFont(t.text(11));
+    axis->setTickLabelColor(t.ink2);
+    axis->grid()->setPen(QPen(t.line, 1, Qt::DotLine));
+    axis->grid()->setZeroLinePen(Qt::NoPen);
+  }
+  if (w.logarithmic) {
+    // A label for each decade, as people say it.
+    const auto decades = QSharedPointer<QCPAxisTickerText>::create();
+    for (double d = 0.1; d <= w.most * 1.01; d *= 10)
+      if (d >= w.least * 0.99) decades->addTick(d, str(ohmsText(d)));
+    plot_->xAxis->setTicker(decades);
+    plot_->xAxis->setScaleType(QCPAxis::stLogarithmic);
+  } else {
+    const auto volts = QSharedPointer<QCPAxisTickerText>::create();
+    for (const double v : {3.0, 5.0, 9.0, 12.0}) volts->addTick(v, QStringLiteral("%1 V").arg(v));
+    plot_->xAxis->setTicker(volts);
+    plot_->xAxis->setScaleType(QCPAxis::stLinear);
+  }
+  plot_->xAxis->setRange(w.least, w.most);
+  plot_->yAxis->setRange(0, most * 1.08 + 1e-9);
+  plot_->yAxis->setLabel(tr("mA"));
+  plot_->yAxis->setLabelFont(t.text(11));
+  plot_->yAxis->setLabelColor(t.ink2);
+  plot_->yAxis->ticker()->setTickCount(4);
+  if (limit > 0) {
+    auto* line = new QCPItemStraightLine(plot_);
+    line->setPen(QPen(t.danger, 1.4, Qt::DashLine));
+    line->point1->setCoords(w.least, limit);
+    line->point2->setCoords(w.most, limit);
+    auto* label = new QCPItemText(plot_);
+    label->position->setCoords(w.most, limit);
+    label->setPositionAlignment(Qt::AlignRight | Qt::AlignBottom);
+    label->setText(tr("made for %1 mA").arg(limit, 0, 'g', 3));
+    label->setFont(t.text(11));
+    label->setColor(t.danger);
+  }
+  const auto dot = [&](QCPItemTracer*& tracer, QColor fill, double size) {
+    tracer = new QCPItemTracer(plot_);
+    tracer->setStyle(QCPItemTracer::tsCircle);
+    tracer->setPen(QPen(t.ink, 1.6));
+    tracer->setBrush(fill);
+    tracer->setSize(size);
+  };
+  dot(now_, t.card, 7);
+  dot(tried_, t.amber, 10);
+  now_->position->setCoords(w.now, std::min(most, prediction_->at(w.now).amps * 1000));
+}
+
+QString WhatIfView::resultText(const Predicted& p) const {
+  if (!p.solved) return tr("This cannot be worked out.");
+  QStringList words{QStringLiteral("%1 mA").arg(p.amps * 1000, 0, 'f', 1)};
+  const Part* part = doc_.project().part(part_);
+  const PartKind* kind = part ? catalogue().partKind(part->type) : nullptr;
+  if (kind && kind->shows == Shows::light)
+    words << (p.light > 0.7        ? tr("bright")
+              : p.light > 0.35     ? tr("medium")
+              : p.light > litLight ? tr("dim")
+                                   : tr("dark"));
+  if (p.share > 0)
+    words << (prediction_->limitAmps() > 0
+                  ? tr("%1 % of %2 mA")
+                        .arg(p.share * 100, 0, 'f', 0)
+                        .arg(prediction_->limitAmps() * 1000, 0, 'g', 3)
+                  : tr("%1 % of its rating").arg(p.share * 100, 0, 'f', 0));
+  if (kind && kind->burnsAmps > 0 && p.amps > kind->burnsAmps) words << tr("it burns out");
+  if (p.restShare > 1) words << tr("and the resistor gets too hot");
+  return words.join(QStringLiteral(" · "));
+}
+
+void WhatIfView::turned() {
+  const WhatIf& w = prediction_->what();
+  const bool same = slider_->value() == stepOf(w.now);
+  const double value = same ? w.now : valueAt(slider_->value());
+  const Predicted p = prediction_->at(value);
+  value_->setText(valueText(value));
+  result_->setText(resultText(p));
+  const bool over = p.share > 1 || p.restShare > 1;
+  result_->setStyleSheet(QStringLiteral("font-size: 12.5px; color: %1;")
+                             .arg((over ? theme().danger : theme().ink).name()));
+  const double top = plot_->yAxis->range().upper;
+  tried_->position->setCoords(value, std::min(top, p.amps * 1000));
+  keep_->setVisible(!w.part.empty());
+  keep_->setEnabled(!same);
+  keep_->setText(same ? tr("It is %1 now").arg(valueText(w.now))
+                      : tr("Take %1").arg(valueText(value)));
+  plot_->replot(QCustomPlot::rpQueuedReplot);
+}
+
+void WhatIfView::keep() {
+  const WhatIf w = prediction_->what();
+  const double value = valueAt(slider_->value());
+  const Part* part = doc_.project().part(w.part);
+  if (!part) return;
+  doc_.edit(tr("change %1 to %2").arg(str(part->name), valueText(value)),
+            edits::changePart(doc_.project(), w.part, [&](Part& q) { q.setProp(w.prop, value); }));
+}
+
+}  // namespace ignavo::app
