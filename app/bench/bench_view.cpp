@@ -7,6 +7,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "bench/damage_card.h"
 #include "bench/meter.h"
 #include "bench/wiring.h"
 #include "check/sweep.h"
@@ -34,6 +35,7 @@ BenchView::BenchView(Document& document, RunControl& run, QWidget* parent)
       "Board, breadboard, parts and wires. Arrow keys move from hole to hole, Return takes what is "
       "there, W lays a wire. The menu key lists everything that can be done."));
   meter_ = new Meter(*this);
+  damage_ = new DamageCard(doc_, run_, this);
   setMouseTracking(true);
   setFocusPolicy(Qt::StrongFocus);
   connect(&doc_, &Document::changed, this, [this] {
@@ -55,10 +57,12 @@ BenchView::BenchView(Document& document, RunControl& run, QWidget* parent)
   });
   connect(&run_, &RunControl::updated, this, [this] {
     meter_->refresh();
+    damage_->refresh();
     update();
   });
   connect(&run_, &RunControl::stateChanged, this, [this] {
     meter_->refresh();
+    damage_->refresh();
     refreshHover();
   });
   animate_.setInterval(900);
@@ -81,6 +85,7 @@ void BenchView::invalidate() {
 // What lies over the bench goes with it.
 void BenchView::viewMoved() {
   meter_->refresh();
+  damage_->refresh();
   update();
 }
 

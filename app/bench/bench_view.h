@@ -15,6 +15,7 @@
 
 namespace ignavo::app {
 
+class DamageCard;
 class Meter;
 
 // The table with board, breadboards, parts and wires. Shows the document and
@@ -266,6 +267,7 @@ class BenchView : public QWidget {
   std::vector<Socket> pulseSockets_;
   QTimer animate_;
   Meter* meter_;
+  DamageCard* damage_;
   std::unique_ptr<Circuit> circuit_;  // of the document as it is; made when it is asked for
   std::vector<double> wireAmps_;
   QString buildFocus_;

@@ -178,6 +178,14 @@ void RunControl::replacePart(const QString& part) {
   input(std::move(in));
 }
 
+void RunControl::replacePin(const QString& board, const QString& pin) {
+  Input in;
+  in.what = Input::What::replace;
+  in.id = board.toStdString();
+  in.key = pin.toStdString();
+  input(std::move(in));
+}
+
 void RunControl::adopt(std::shared_ptr<const Project> project) {
   if (!on_) return;
   Input in;

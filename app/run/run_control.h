@@ -32,6 +32,7 @@ class RunControl : public QObject {
   void stepOnce();
   void press(const QString& part, bool down);
   void replacePart(const QString& part);
+  void replacePin(const QString& board, const QString& pin);
   // The project was edited while powered.
   void adopt(std::shared_ptr<const Project> project);
 

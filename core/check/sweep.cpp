@@ -288,6 +288,7 @@ void Sweep::sweepIsland(int island) {
     }
     take(island, state, lasts, effort);
   };
+  at(swept_, island).reserve(static_cast<std::size_t>(std::min(all, mostPoses)));
   if (all <= mostPoses) {
     // One dial changes at a time (a reflected Gray code), so that each state is
     // near the one before.
@@ -321,7 +322,7 @@ void Sweep::sweepIsland(int island) {
 
 void Sweep::take(int island, const CircuitState& state, bool lasts, int effort) {
   const Circuit::Island& shape = circuit_.island(island);
-  const IslandReading& r = circuit_.solveIsland(island, state);
+  const IslandReading& r = circuit_.sweepIsland(island, state);
   if (!r.converged) {
     for (int p : shape.parts) {
       const std::string& id = at(*project_.parts, p)->id;

@@ -72,7 +72,12 @@ struct Solver::Work {
   bool newton(const Network& net, int& iterations);
   bool converge(const Network& net, int& iterations);
   void rest(const Network& net);
-  Solution read(const Network& net, bool ok, int iterations) const;
+  void restWhatHangs(const Network& net);
+  std::vector<int> group;
+  std::vector<double> litVolts;    // of each junction when it conducted last
+  std::vector<std::uint8_t> hung;  // did it hang on nothing else?
+  void read(const Network& net, bool ok, int iterations, Solution& s) const;
+  Solution scratch;
 };
 
 Solver::Work::Work(const Network& net) : nodeCount(net.nodes()), n(net.nodes() - 1) {
@@ -136,6 +141,45 @@ void Solver::Work::rest(const Network& net) {
   motorVolts.assign(net.motors.size(), 0.0);
   bipolarVolts.assign(net.bipolars.size(), {});
   mosfetVolts.assign(net.mosfets.size(), {});
+}
+
+// What hangs on junctions alone begins at zero: an exponential that goes out is walked down
+// in steps of n·Vt, but comes on at once.
+void Solver::Work::restWhatHangs(const Network& net) {
+  constexpr double leastSiemens = 1e-9;
+  group.resize(static_cast<std::size_t>(nodeCount));
+  for (int i = 0; i < nodeCount; ++i) group[static_cast<std::size_t>(i)] = i;
+  const auto of = [&](int i) {
+    while (group[static_cast<std::size_t>(i)] != i) i = group[static_cast<std::size_t>(i)];
+    return i;
+  };
+  const auto join = [&](int a, int b) {
+    a = of(a), b = of(b);
+    group[static_cast<std::size_t>(std::max(a, b))] = std::min(a, b);
+  };
+  for (const Source& source : net.sources) join(source.plus, 0);
+  for (const Conductor& c : net.conductors)
+    if (c.siemens > leastSiemens) join(c.a, c.b);
+  for (const Battery& e : net.batteries)
+    if (!e.open) join(e.plus, e.minus);
+  for (const Capacitor& c : net.capacitors)
+    if (!c.open && c.siemens > leastSiemens) join(c.a, c.b);
+  for (const Motor& m : net.motors)
+    if (!m.open) join(m.a, m.b);
+  for (int i = 1; i < nodeCount; ++i)
+    if (of(i) != 0) x[static_cast<std::size_t>(i - 1)] = 0;
+  constexpr double litSiemens = 1e-6;
+  litVolts.resize(net.junctions.size(), 0.0);
+  hung.resize(net.junctions.size(), 0);
+  for (std::size_t i = 0; i < net.junctions.size(); ++i) {
+    const bool hangs = of(net.junctions[i].anode) != 0 || of(net.junctions[i].cathode) != 0;
+    if (hangs && !hung[i] && models[i].at(junctionVolts[i], 0).siemens > litSiemens)
+      litVolts[i] = junctionVolts[i];
+    if (hangs) junctionVolts[i] = 0;
+    // What is joined again will stand about where it stood.
+    if (!hangs && hung[i]) junctionVolts[i] = litVolts[i];
+    hung[i] = hangs ? 1 : 0;
+  }
 }
 
 void Solver::Work::stampLinear(const Network& net) {
@@ -297,9 +341,9 @@ bool Solver::Work::newton(const Network& net, int& iterations) {
     if (!newtonStep(net, moved, cut)) return false;
     if (cut) continue;
     if (moved < tol::stepVolts) return true;
-    if (k >= tol::settleAfter &&
-        imbalance(net, read(net, true, 0), tol::nodeLeakSiemens) < tol::settledAmps)
-      return true;
+    if (k < tol::settleAfter) continue;
+    read(net, true, 0, scratch);
+    if (imbalance(net, scratch, tol::nodeLeakSiemens) < tol::settledAmps) return true;
   }
   return false;
 }
@@ -332,10 +376,11 @@ bool Solver::Work::converge(const Network& net, int& iterations) {
   return ok;
 }
 
-Solution Solver::Work::read(const Network& net, bool ok, int iterations) const {
-  Solution s;
+void Solver::Work::read(const Network& net, bool ok, int iterations, Solution& s) const {
   s.converged = ok;
   s.iterations = iterations;
+  s.sourceAmps.clear(), s.junctionAmps.clear(), s.batteryAmps.clear(), s.bipolarAmps.clear();
+  s.mosfetAmps.clear(), s.motors.clear(), s.capacitorAmps.clear();
   s.volts.assign(static_cast<std::size_t>(nodeCount), 0.0);
   for (int i = 1; i < nodeCount; ++i) s.volts[static_cast<std::size_t>(i)] = nodeVolts(i);
   for (std::size_t k = 0; k < sourceRows.size(); ++k)
@@ -354,7 +399,6 @@ Solution Solver::Work::read(const Network& net, bool ok, int iterations) const {
   }
   for (const Mosfet& m : net.mosfets) s.mosfetAmps.push_back(mosfetAmps(m, s, leak));
   for (const Motor& m : net.motors) s.motors.push_back(motorPoint(m, s));
-  return s;
 }
 
 Solver::Solver(const Network& network) : work_(std::make_unique<Work>(network)) {}
@@ -366,17 +410,17 @@ int Solver::unknowns() const { return work_->n; }
 
 // Sources that would have to absorb current are switched off, and on again
 // when their node sinks below their voltage; each round changes the set.
-Solution Solver::settleSources(const Network& network, bool fromRest) {
+void Solver::settleSources(const Network& network, bool fromRest, Solution& s) {
   Work& w = *work_;
   int iterations = 0;
   if (fromRest || w.sourceOn.size() != network.sources.size())
     w.sourceOn.assign(network.sources.size(), true);
-  Solution s;
+  if (!fromRest) w.restWhatHangs(network);
   for (std::size_t round = 0; round <= 2 * network.sources.size(); ++round) {
     const bool ok =
         w.n == 0 || (!fromRest && w.newton(network, iterations)) || w.converge(network, iterations);
-    s = w.read(network, ok, iterations);
-    if (!ok) return s;
+    w.read(network, ok, iterations, s);
+    if (!ok) return;
     bool changed = false;
     for (std::size_t k = 0; k < network.sources.size(); ++k) {
       const Source& source = network.sources[k];
@@ -394,14 +438,27 @@ Solution Solver::settleSources(const Network& network, bool fromRest) {
   for (double a : s.sourceAmps) largest = std::max(largest, std::abs(a));
   s.converged =
       imbalance(network, s, 0) <= std::max(tol::kirchhoffAmps, tol::kirchhoffRelative * largest);
+}
+
+Solution Solver::solve(const Network& network) {
+  Solution s;
+  settleSources(network, true, s);
   return s;
 }
 
-Solution Solver::solve(const Network& network) { return settleSources(network, true); }
+void Solver::solveOn(const Network& network, Solution& out) {
+  settleSources(network, false, out);
+  if (!out.converged) settleSources(network, true, out);
+}
 
-Solution Solver::solveOn(const Network& network) {
-  Solution s = settleSources(network, false);
-  return s.converged ? s : settleSources(network, true);
+Solution Solver::solutionAt(const Network& network, const std::vector<double>& volts,
+                            const std::vector<double>& sourceAmps) {
+  Solution s;
+  std::copy(volts.begin() + 1, volts.end(), work_->x.begin());
+  work_->sourceOn.assign(network.sources.size(), true);
+  work_->delivered = sourceAmps;
+  work_->read(network, true, 0, s);
+  return s;
 }
 
 double Solver::resistanceAt(Node node) const {

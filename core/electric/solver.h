@@ -50,8 +50,11 @@ class Solver {
   // that does not converge has converged == false and no volts to trust.
   Solution solve(const Network& network);
   // The same from where the last solve ended: quicker where little has changed, with
-  // an answer that differs within the tolerances.
-  Solution solveOn(const Network& network);
+  // an answer that differs within the tolerances. Fills `out`, whose memory is used again.
+  void solveOn(const Network& network, Solution& out);
+  // A solution once more from its volts and what the sources deliver.
+  Solution solutionAt(const Network& network, const std::vector<double>& volts,
+                      const std::vector<double>& sourceAmps);
   // Small-signal resistance in ohms from a node to the reference, at the last solution.
   double resistanceAt(Node node) const;
   int unknowns() const;
@@ -60,7 +63,7 @@ class Solver {
 
  private:
   struct Work;
-  Solution settleSources(const Network& network, bool fromRest);
+  void settleSources(const Network& network, bool fromRest, Solution& out);
   std::unique_ptr<Work> work_;
 };
 

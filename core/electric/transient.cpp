@@ -53,8 +53,9 @@ bool Transient::nearTo(const StateVariables& settled) const {
   return near;
 }
 
-StateVariables Transient::ratesAt(const StateVariables& state, const Solution& s) const {
-  StateVariables out = state;
+void Transient::findRates(const StateVariables& state, const Solution& s,
+                          StateVariables& out) const {
+  out = state;
   for (std::size_t i = 0; i < network_.capacitors.size(); ++i) {
     const Capacitor& c = network_.capacitors[i];
     out.capacitorVolts[i] = c.open ? 0 : s.capacitorAmps[i] / c.farads;
@@ -64,7 +65,6 @@ StateVariables Transient::ratesAt(const StateVariables& state, const Solution& s
     out.motors[i] = m.open ? MotorState{}
                            : electric::ratesAt(m.model, state.motors[i], s.volt(m.a) - s.volt(m.b));
   }
-  return out;
 }
 
 // Solves the network at the end of a step, the companions of its devices in place.
@@ -82,7 +82,7 @@ bool Transient::take(double seconds, Step& step) {
     m.step = MotorStep{seconds, weight, state_.motors[i], rates_.motors[i]};
     if (m.open) state_.motors[i] = {};
   }
-  step.solution = solver_.solveOn(network_);
+  solver_.solveOn(network_, step.solution);
   if (!step.solution.converged) return false;
   step.state = state_;
   for (std::size_t i = 0; i < network_.capacitors.size(); ++i) {
@@ -99,7 +99,7 @@ bool Transient::take(double seconds, Step& step) {
         step.state.motors[i] =
             stateAfter(m.model, *m.step, step.solution.volt(m.a) - step.solution.volt(m.b));
     }
-  step.rates = ratesAt(step.state, step.solution);
+  findRates(step.state, step.solution, step.rates);
   return true;
 }
 
@@ -171,10 +171,11 @@ bool Transient::swings() const {
 
 void Transient::accept() {
   lastSeconds_ = !next_.first && swings() ? 0 : next_.seconds;
-  ratesBefore_ = std::move(rates_);
-  rates_ = std::move(next_.rates);
-  state_ = std::move(next_.state);
-  here_ = std::move(next_.solution);
+  // Swapped, so that their memory is used again.
+  std::swap(ratesBefore_, rates_);
+  std::swap(rates_, next_.rates);
+  std::swap(state_, next_.state);
+  std::swap(here_, next_.solution);
 }
 
 bool Transient::go(double seconds) {

@@ -61,7 +61,7 @@ class Transient {
   bool take(double seconds, Step& step);
   void measure(Step& step) const;
   bool swings() const;
-  StateVariables ratesAt(const StateVariables& state, const Solution& solution) const;
+  void findRates(const StateVariables& state, const Solution& solution, StateVariables& out) const;
 
   Network network_;
   Solver solver_;

@@ -133,11 +133,12 @@ void Circuit::tryPart(int part, const Part& changed) {
   at(devices_, part) = kind->devices(changed);
   at(turnedDevices_, part).clear();
   at(islands_, at(partIsland_, part)).memo.clear();
+  at(islands_, at(partIsland_, part)).kept.clear();
 }
 
 void Circuit::trySupply(double volts) {
   triedVolts_ = volts;
-  for (IslandWork& island : islands_) island.memo.clear();
+  for (IslandWork& island : islands_) island.memo.clear(), island.kept.clear();
 }
 
 int Circuit::pinIndex(const std::string& board, const std::string& name) const {
@@ -220,6 +221,10 @@ void Circuit::build(IslandWork& island) {
     island.network.addJunction(0, slots.node, clampModel());
     island.pins.push_back(slots);
   }
+  for (int n : island.shape.nets) {
+    const auto it = island.nodeOfNet.find(n);
+    island.netNodes.push_back(it == island.nodeOfNet.end() ? -1 : it->second);
+  }
   island.solver = std::make_unique<electric::Solver>(island.network);
   island.built = true;
 }
@@ -261,68 +266,78 @@ void Circuit::setParameters(const IslandWork& island, const CircuitState& state,
 
 namespace {
 
-// Nodes with a path to the reference or to a source, grown from those already in `reached`.
-void growReached(const electric::Network& net, std::vector<bool>& reached) {
-  for (bool grown = true; grown;) {
-    grown = false;
-    const auto link = [&](int a, int b) {
-      if (at(reached, a) == at(reached, b)) return;
-      at(reached, a) = at(reached, b) = true;
-      grown = true;
-    };
-    for (const auto& c : net.conductors)
-      if (c.siemens > 0) link(c.a, c.b);
-    for (const auto& j : net.junctions)
-      if (!j.open) link(j.anode, j.cathode);
-    for (const auto& e : net.batteries)
-      if (!e.open) link(e.plus, e.minus);
-    for (const auto& q : net.bipolars) {
-      link(q.collector, q.innerCollector), link(q.base, q.innerBase);
-      if (!q.open) link(q.innerCollector, q.innerBase), link(q.innerBase, q.emitter);
-    }
-    for (const auto& m : net.mosfets)  // a gate is insulated
-      if (!m.open) link(m.drain, m.source);
-    for (const auto& m : net.motors)
-      if (!m.open) link(m.a, m.b);
-    for (const auto& c : net.capacitors)
-      if (!c.open && c.siemens > 0) link(c.a, c.b);
+// Groups of nodes that some device joins.
+class Groups {
+ public:
+  explicit Groups(int nodes) : parent_(static_cast<std::size_t>(nodes)) {
+    std::iota(parent_.begin(), parent_.end(), 0);
   }
+  int of(int node) {
+    while (at(parent_, node) != node) node = at(parent_, node) = at(parent_, at(parent_, node));
+    return node;
+  }
+  void join(int a, int b) {
+    a = of(a), b = of(b);
+    at(parent_, std::max(a, b)) = std::min(a, b);
+  }
+
+ private:
+  std::vector<int> parent_;
+};
+
+void joinDevices(const electric::Network& net, Groups& groups) {
+  for (const auto& c : net.conductors)
+    if (c.siemens > 0) groups.join(c.a, c.b);
+  for (const auto& j : net.junctions)
+    if (!j.open) groups.join(j.anode, j.cathode);
+  for (const auto& e : net.batteries)
+    if (!e.open) groups.join(e.plus, e.minus);
+  for (const auto& q : net.bipolars) {
+    groups.join(q.collector, q.innerCollector), groups.join(q.base, q.innerBase);
+    if (!q.open) groups.join(q.innerCollector, q.innerBase), groups.join(q.innerBase, q.emitter);
+  }
+  for (const auto& m : net.mosfets)  // a gate is insulated
+    if (!m.open) groups.join(m.drain, m.source);
+  for (const auto& m : net.motors)
+    if (!m.open) groups.join(m.a, m.b);
+  for (const auto& c : net.capacitors)
+    if (!c.open && c.siemens > 0) groups.join(c.a, c.b);
 }
 
 }  // namespace
 
 // Nodes that have a voltage. A group of parts that only a battery feeds gets the
 // minus of its first battery as reference.
-std::vector<bool> Circuit::tieBatteries(const IslandWork& island, electric::Network& net) const {
+void Circuit::tieBatteries(const IslandWork& island, electric::Network& net,
+                           Reached& reached) const {
   constexpr double tieSiemens = 1;
   for (const PartSlots& slots : island.parts)
     for (int tie : slots.ties) at(net.conductors, tie).siemens = 0;
-  std::vector<bool> reached(static_cast<std::size_t>(net.nodes()), false);
-  reached[0] = true;
-  for (const auto& s : net.sources) at(reached, s.plus) = true;
-  growReached(net, reached);
+  Groups groups(net.nodes());
+  for (const auto& s : net.sources) groups.join(s.plus, 0);
+  joinDevices(net, groups);
   for (const PartSlots& slots : island.parts)
     for (std::size_t k = 0; k < slots.batteries.size(); ++k) {
       const electric::Battery& e = at(net.batteries, slots.batteries[k]);
-      if (e.open || at(reached, e.minus)) continue;
+      if (e.open || groups.of(e.minus) == 0) continue;
       at(net.conductors, slots.ties[k]).siemens = tieSiemens;
-      growReached(net, reached);
+      groups.join(e.minus, 0);
     }
-  return reached;
+  reached.resize(static_cast<std::size_t>(net.nodes()));
+  for (int n = 0; n < net.nodes(); ++n) at(reached, n) = groups.of(n) == 0;
 }
 
-PartReading Circuit::readPart(const IslandWork& island, const electric::Network& net,
-                              std::size_t index, const electric::Solution& s,
-                              const std::vector<bool>& reached) const {
+void Circuit::readPart(const IslandWork& island, const electric::Network& net, std::size_t index,
+                       const electric::Solution& s, const Reached& reached, PartReading& r) const {
   const PartSlots& slots = island.parts[index];
   const int part = island.shape.parts[index];
   const PartKind* kind = at(partKinds_, part);
-  PartReading r;
-  if (!kind || !s.converged) {
-    r.legs.assign(slots.legNodes.size(), 0.0);
-    return r;
-  }
-  r.legs = legAmps(net, slots, at(devices_, part), s);
+  r.volts.reset();
+  r.amps = r.watts = r.radiansPerSecond = r.tracedVolts = 0;
+  r.lamps.clear();
+  r.legs.assign(slots.legNodes.size(), 0.0);
+  if (!kind || !s.converged) return;
+  addLegAmps(net, slots, at(devices_, part), s, r.legs);
   for (std::size_t k = 0; k < kind->lamps.size() && k < slots.junctions.size(); ++k)
     r.lamps.push_back(at(s.junctionAmps, slots.junctions[k]));
   for (int m : slots.motors) r.radiansPerSecond = at(s.motors, m).radiansPerSecond;
@@ -335,46 +350,50 @@ PartReading Circuit::readPart(const IslandWork& island, const electric::Network&
   if (at(reached, first) && at(reached, second)) r.volts = s.volt(first) - s.volt(second);
   r.amps = kind->lamps.size() > 1 ? -at(r.legs, kind->readLegs.second)
                                   : at(r.legs, kind->readLegs.first);
-  return r;
 }
 
-IslandReading Circuit::readIsland(const IslandWork& island, const electric::Network& net,
-                                  const electric::Solution& s,
-                                  const std::vector<bool>& reached) const {
+void Circuit::readIsland(const IslandWork& island, const electric::Network& net,
+                         const electric::Solution& s, const Reached& reached,
+                         IslandReading& out) const {
   const auto volts = [&](int node) {
-    return s.converged && at(reached, node) ? std::optional<double>(s.volt(node)) : std::nullopt;
+    return s.converged && node >= 0 && at(reached, node) ? std::optional<double>(s.volt(node))
+                                                         : std::nullopt;
   };
-  IslandReading out;
   out.converged = s.converged;
-  for (int n : island.shape.nets) {
-    const auto it = island.nodeOfNet.find(n);
-    out.nets.push_back(it == island.nodeOfNet.end() ? std::nullopt : volts(it->second));
-  }
+  out.nets.resize(island.shape.nets.size());
+  for (std::size_t k = 0; k < out.nets.size(); ++k) out.nets[k] = volts(island.netNodes[k]);
+  out.parts.resize(island.parts.size());
   for (std::size_t i = 0; i < island.parts.size(); ++i)
-    out.parts.push_back(readPart(island, net, i, s, reached));
-  for (const PinSlots& slots : island.pins) {
-    PinReading r;
+    readPart(island, net, i, s, reached, out.parts[i]);
+  out.pins.resize(island.pins.size());
+  for (std::size_t i = 0; i < island.pins.size(); ++i) {
+    const PinSlots& slots = island.pins[i];
+    PinReading& r = out.pins[i];
     r.volts = volts(slots.node);
-    if (s.converged) r.amps = s.conductorAmps(net, slots.up) - s.conductorAmps(net, slots.down);
-    out.pins.push_back(r);
+    r.floating = false;
+    r.amps = s.converged ? s.conductorAmps(net, slots.up) - s.conductorAmps(net, slots.down) : 0;
   }
+  out.supplies.clear();
+  out.supplyAmps = 0;
   for (std::size_t k = 0; k < island.supplySources.size() && s.converged; ++k) {
     const int source = island.supplySources[k];
     out.supplies.push_back(
         {island.supplyNets[k], s.volt(at(net.sources, source).plus), at(s.sourceAmps, source)});
     out.supplyAmps += out.supplies.back().amps;
   }
-  return out;
 }
 
-IslandReading Circuit::compute(IslandWork& island, const CircuitState& state) {
+// Brings an island's network into a state.
+void Circuit::prepare(IslandWork& island, const CircuitState& state) {
   if (!island.built) build(island);
-  electric::Network& net = island.network;
-  setParameters(island, state, net);
-  const std::vector<bool> reached = tieBatteries(island, net);
-  const electric::Solution s = island.solver->solve(net);
-  IslandReading out = readIsland(island, net, s, reached);
-  for (std::size_t i = 0; i < island.pins.size() && s.converged; ++i) {
+  setParameters(island, state, island.network);
+  tieBatteries(island, island.network, island.reached);
+}
+
+// Which pins have no fixed level, in the state that was solved last.
+void Circuit::findFloating(IslandWork& island, const CircuitState& state,
+                           IslandReading& out) const {
+  for (std::size_t i = 0; i < island.pins.size() && out.converged; ++i) {
     const int pin = island.shape.pins[i];
     const PinDrive drive = at(state.pins, pin);
     if ((drive != PinDrive::input && drive != PinDrive::burnt) ||
@@ -382,11 +401,10 @@ IslandReading Circuit::compute(IslandWork& island, const CircuitState& state) {
       continue;
     // Conductance to every level, its own leak apart.
     const PinSlots& slots = island.pins[i];
-    const double siemens =
-        1 / island.solver->resistanceAt(slots.node) - at(net.conductors, slots.down).siemens;
+    const double siemens = 1 / island.solver->resistanceAt(slots.node) -
+                           at(island.network.conductors, slots.down).siemens;
     out.pins[i].floating = siemens < 1 / floatingOhms;
   }
-  return out;
 }
 
 bool Circuit::remembers(int index) const {
@@ -397,22 +415,51 @@ bool Circuit::remembers(int index) const {
 }
 
 // What of a state an island depends on.
-std::string Circuit::keyOf(const Island& shape, const CircuitState& state) const {
-  std::string key;
+void Circuit::keyOf(const Island& shape, const CircuitState& state, std::string& key) const {
+  key.clear();
   for (int p : shape.pins) key.push_back(static_cast<char>(at(state.pins, p)));
   for (int p : shape.parts)
     key.push_back(static_cast<char>(at(state.pressed, p) | (at(state.broken, p) << 1) |
                                     (static_cast<int>(at(state.turned, p)) << 2)));
-  return key;
 }
 
 const IslandReading& Circuit::solveIsland(int index, const CircuitState& state) {
   IslandWork& island = at(islands_, index);
-  std::string key = keyOf(island.shape, state);
-  const auto it = island.memo.find(key);
+  keyOf(island.shape, state, key_);
+  const auto it = island.memo.find(key_);
   if (it != island.memo.end()) return it->second;
   if (island.memo.size() >= memoLimit) island.memo.clear();
-  return island.memo.emplace(std::move(key), compute(island, state)).first->second;
+  IslandReading out;
+  prepare(island, state);
+  if (const auto kept = island.kept.find(key_); kept != island.kept.end()) {
+    const Kept& k = kept->second;
+    readIsland(island, island.network,
+               island.solver->solutionAt(island.network, k.volts, k.sourceAmps), island.reached,
+               out);
+    for (std::size_t i = 0; i < out.pins.size(); ++i) out.pins[i].floating = k.floating[i] != 0;
+  } else {
+    readIsland(island, island.network, island.solver->solve(island.network), island.reached, out);
+    findFloating(island, state, out);
+  }
+  return island.memo.emplace(key_, std::move(out)).first->second;
+}
+
+const IslandReading& Circuit::sweepIsland(int index, const CircuitState& state) {
+  IslandWork& island = at(islands_, index);
+  prepare(island, state);
+  island.solver->solveOn(island.network, island.swept);
+  IslandReading& out = island.sweptReading;
+  readIsland(island, island.network, island.swept, island.reached, out);
+  findFloating(island, state, out);
+  if (!out.converged) return out;
+  if (island.kept.size() >= memoLimit) island.kept.clear();
+  keyOf(island.shape, state, key_);
+  Kept& kept = island.kept[key_];
+  kept.volts = island.swept.volts;
+  kept.sourceAmps = island.swept.sourceAmps;
+  kept.floating.clear();
+  for (const PinReading& pin : out.pins) kept.floating.push_back(pin.floating ? 1 : 0);
+  return out;
 }
 
 CircuitReading Circuit::blank() const {

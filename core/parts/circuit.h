@@ -119,6 +119,10 @@ class Circuit {
   // All pins input (pulled as the programs say), nothing pressed, nothing broken.
   CircuitState restState() const;
   const IslandReading& solveIsland(int index, const CircuitState& state);
+  // The same for states that follow each other closely: quicker, from where the state
+  // before was solved, and the answer holds only until the next call. What was found is
+  // kept, so that solveIsland() need not search again.
+  const IslandReading& sweepIsland(int index, const CircuitState& state);
   CircuitReading solve(const CircuitState& state);
   // A reading of nothing but the supplies, to be filled in with place().
   CircuitReading blank() const;
@@ -139,6 +143,12 @@ class Circuit {
   struct PinSlots {
     int up = -1, down = -1, pull = -1, node = 0;
   };
+  using Reached = std::vector<std::uint8_t>;  // per node: has it a voltage?
+  // What a sweep keeps of a state.
+  struct Kept {
+    std::vector<double> volts, sourceAmps;
+    std::vector<std::uint8_t> floating;
+  };
   struct IslandWork {
     Island shape;
     bool built = false;
@@ -148,22 +158,28 @@ class Circuit {
     std::vector<PartSlots> parts;
     std::vector<PinSlots> pins;
     std::vector<int> supplySources, supplyNets;           // side by side
+    std::vector<int> netNodes;                            // per net of the shape; -1: none
     std::unordered_map<std::string, IslandReading> memo;  // looked up only, never walked
+    std::unordered_map<std::string, Kept> kept;           // the same
+    Reached reached;
+    electric::Solution swept;
+    IslandReading sweptReading;
   };
 
   void findSupplies(const Project& project);
   void cutIslands(const Project& project);
   void build(IslandWork& island);
-  std::string keyOf(const Island& shape, const CircuitState& state) const;
+  void keyOf(const Island& shape, const CircuitState& state, std::string& key) const;
   void setParameters(const IslandWork& island, const CircuitState& state,
                      electric::Network& net) const;
-  std::vector<bool> tieBatteries(const IslandWork& island, electric::Network& net) const;
-  PartReading readPart(const IslandWork& island, const electric::Network& net, std::size_t index,
-                       const electric::Solution& solution, const std::vector<bool>& reached) const;
-  IslandReading readIsland(const IslandWork& island, const electric::Network& net,
-                           const electric::Solution& solution,
-                           const std::vector<bool>& reached) const;
-  IslandReading compute(IslandWork& island, const CircuitState& state);
+  void tieBatteries(const IslandWork& island, electric::Network& net, Reached& reached) const;
+  void readPart(const IslandWork& island, const electric::Network& net, std::size_t index,
+                const electric::Solution& solution, const Reached& reached, PartReading& out) const;
+  void readIsland(const IslandWork& island, const electric::Network& net,
+                  const electric::Solution& solution, const Reached& reached,
+                  IslandReading& out) const;
+  void prepare(IslandWork& island, const CircuitState& state);
+  void findFloating(IslandWork& island, const CircuitState& state, IslandReading& out) const;
   int nodeFor(IslandWork& island, int net);
 
   Nets nets_;
@@ -180,6 +196,7 @@ class Circuit {
   std::vector<IslandWork> islands_;
   std::vector<int> partIsland_;
   std::vector<std::uint8_t> pulledUp_, thrown_;
+  std::string key_;
   bool shorted_ = false;
   double boardVolts_ = 0;             // of the boards' own supply
   std::optional<double> triedVolts_;  // instead of it

@@ -53,10 +53,9 @@ void IslandCourse::recall(const std::map<int, PartMemory>& memory) {
   transient_->setState(std::move(state));
 }
 
-IslandReading IslandCourse::read(const electric::Solution& solution) const {
-  IslandReading r = circuit_.readIsland(work_, transient_->network(), solution, reached_);
+void IslandCourse::read(const electric::Solution& solution, IslandReading& r) const {
+  circuit_.readIsland(work_, transient_->network(), solution, reached_, r);
   for (std::size_t k = 0; k < r.pins.size(); ++k) r.pins[k].floating = target_.pins[k].floating;
-  return r;
 }
 
 // Where the capacitors and motors will be once nothing changes any more.
@@ -106,15 +105,15 @@ void IslandCourse::watchGates(const electric::StateVariables& before) {
   }
   if (!kept) return;
   transient_->setState(std::move(state));
-  reached_ = circuit_.tieBatteries(work_, net);
+  circuit_.tieBatteries(work_, net, reached_);
   solved_ = transient_->changed();
 }
 
 void IslandCourse::change(const CircuitState& state) {
-  std::string key = circuit_.keyOf(work_.shape, state);
-  if (begun_ && key == key_) return;
+  circuit_.keyOf(work_.shape, state, wantedKey_);
+  if (begun_ && wantedKey_ == key_) return;
   begun_ = true;
-  key_ = std::move(key);
+  key_ = wantedKey_;
   target_ = circuit_.solveIsland(index_, state);
   electric::Network& net = transient_->network();
   circuit_.setParameters(work_, state, net);
@@ -124,12 +123,12 @@ void IslandCourse::change(const CircuitState& state) {
       if (d.capacitors[k].ifUndriven) at(net.capacitors, work_.parts[i].capacitors[k]).open = true;
   }
   for (electric::Capacitor& c : net.capacitors) c.siemens = c.open ? 0 : 1 / c.ohms;
-  reached_ = circuit_.tieBatteries(work_, net);
+  circuit_.tieBatteries(work_, net, reached_);
   const electric::StateVariables before = transient_->state();
   solved_ = target_.converged && transient_->changed();
   if (solved_) watchGates(before);
   goal_ = settledVariables();
-  if (solved_) here_ = read(transient_->here());
+  if (solved_) read(transient_->here(), here_);
   begin();
 }
 
@@ -139,7 +138,7 @@ void IslandCourse::begin() {
   if (!settled_) {
     stepSeconds_ = transient_->propose(longestSeconds);
     if (stepSeconds_ > 0) {
-      there_ = read(transient_->there());
+      read(transient_->there(), there_);
       return;
     }
     settled_ = true;
@@ -153,14 +152,14 @@ void IslandCourse::begin() {
 void IslandCourse::finishStep() {
   if (settled_) return;
   transient_->accept();
-  here_ = std::move(there_);
+  std::swap(here_, there_);
   begin();
 }
 
 void IslandCourse::cutStep(double seconds) {
   if (settled_ || seconds <= 0) return;
   solved_ = transient_->go(std::min(seconds, stepSeconds_));
-  if (solved_) here_ = read(transient_->here());
+  if (solved_) read(transient_->here(), here_);
   begin();
 }
 

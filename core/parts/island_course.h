@@ -48,14 +48,14 @@ class IslandCourse {
   void begin();
   void watchGates(const electric::StateVariables& before);
   electric::StateVariables settledVariables() const;
-  IslandReading read(const electric::Solution& solution) const;
+  void read(const electric::Solution& solution, IslandReading& out) const;
 
   Circuit& circuit_;
   int index_;
   Circuit::IslandWork& work_;
   std::unique_ptr<electric::Transient> transient_;
-  std::string key_;
-  std::vector<bool> reached_;
+  std::string key_, wantedKey_;
+  Circuit::Reached reached_;
   IslandReading target_;  // settled, as the circuit stands
   electric::StateVariables goal_;
   IslandReading here_, there_;

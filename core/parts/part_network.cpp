@@ -53,9 +53,8 @@ void setPart(electric::Network& network, const PartSlots& slots, const PartDevic
   for (int c : slots.capacitors) at(network.capacitors, c).open = broken;
 }
 
-std::vector<double> legAmps(const electric::Network& network, const PartSlots& slots,
-                            const PartDevices& d, const electric::Solution& s) {
-  std::vector<double> legs(slots.legNodes.size(), 0.0);
+void addLegAmps(const electric::Network& network, const PartSlots& slots, const PartDevices& d,
+                const electric::Solution& s, std::vector<double>& legs) {
   const auto flow = [&](int from, int to, double amps) {
     at(legs, from) += amps;
     at(legs, to) -= amps;
@@ -83,7 +82,6 @@ std::vector<double> legAmps(const electric::Network& network, const PartSlots& s
   }
   for (std::size_t k = 0; k < slots.capacitors.size(); ++k)
     flow(d.capacitors[k].a, d.capacitors[k].b, at(s.capacitorAmps, slots.capacitors[k]));
-  return legs;
 }
 
 }  // namespace ignavo

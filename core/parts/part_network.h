@@ -18,8 +18,9 @@ PartSlots addPart(electric::Network& network, const PartDevices& devices,
 // `devices` are those that were added, perhaps with other values. A broken part is open.
 void setPart(electric::Network& network, const PartSlots& slots, const PartDevices& devices,
              bool pressed, bool broken);
-// Amps into each leg.
-std::vector<double> legAmps(const electric::Network& network, const PartSlots& slots,
-                            const PartDevices& devices, const electric::Solution& solution);
+// Adds the amps into each leg.
+void addLegAmps(const electric::Network& network, const PartSlots& slots,
+                const PartDevices& devices, const electric::Solution& solution,
+                std::vector<double>& legs);
 
 }  // namespace ignavo

@@ -158,6 +158,8 @@ void Kernel::apply(const Input& in) {
       for (std::size_t i = 0; i < project_->parts->size(); ++i)
         if ((*project_->parts)[i]->id == in.id && state_.broken[i]) {
           state_.broken[i] = 0;
+          for (PartStress& s : stress_)
+            if (s.part == static_cast<int>(i)) s.stress.clear(), s.newAt = now_;
           refreshIsland(circuit_->islandOfPart(static_cast<int>(i)));
         }
       break;

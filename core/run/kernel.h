@@ -110,6 +110,7 @@ class Kernel {
     int lamp;  // of a part with several; -1: the part as a whole
     Burn burn;
     Stress stress;
+    Nanoseconds newAt = 0;  // when a new part was put in: what was before did not touch it
   };
   enum class PinRole : std::uint8_t { input, output };
   struct PinRun {

@@ -208,7 +208,10 @@ void Kernel::publishPart(int p, const PartReading& here, const PartReading& ther
     if (value > stress.stress.limit() && !stress.stress.hot() && signal >= 0 &&
         stress.burn.of == Burn::Of::amps)
       before = trace_.integral(
-                   signal, now_ - static_cast<Nanoseconds>(stress.burn.windowSeconds * 1e9), now_) /
+                   signal,
+                   std::max(stress.newAt,
+                            now_ - static_cast<Nanoseconds>(stress.burn.windowSeconds * 1e9)),
+                   now_) /
                stress.burn.windowSeconds;
     stress.stress.change(now_, value, before);
   }

@@ -238,6 +238,11 @@ class TestTime : public QObject {
     k.inputNow(at(0, Input::What::replace, "led1"));
     k.advance(3 * second + 1'000'000);
     QVERIFY(k.snapshot().reading.parts[0].amps > 0.085);
+    // The new one has its own two thirds of a second.
+    k.advance(3 * second + second / 2);
+    QVERIFY(k.snapshot().reading.parts[0].amps > 0.085);
+    k.advance(4 * second);
+    QVERIFY(std::abs(k.snapshot().reading.parts[0].amps) < 1e-9);
   }
   void lampAtABatteryBurnsAtOnce() {
     Kernel k(shared(Bench().led("led1", "a9", "a11").part("battery", "bat1", {"b9", "b11"})));

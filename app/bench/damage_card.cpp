@@ -1,0 +1,108 @@
+#include "bench/damage_card.h"
+
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QPainter>
+#include <QPushButton>
+#include <algorithm>
+#include <cmath>
+
+#include "theme/theme.h"
+
+namespace ignavo::app {
+
+namespace {
+QString str(const std::string& s) { return QString::fromStdString(s); }
+QString milli(double amps) { return QString::number(std::abs(amps) * 1000, 'f', 0); }
+constexpr int margin = 14, widest = 560;
+}  // namespace
+
+DamageCard::DamageCard(Document& document, RunControl& run, QWidget* bench)
+    : QWidget(bench), doc_(document), run_(run) {
+  setObjectName(QStringLiteral("damage"));
+  auto* row = new QHBoxLayout(this);
+  row->setContentsMargins(16, 8, 10, 8);
+  row->setSpacing(12);
+  text_ = new QLabel(this);
+  text_->setObjectName(QStringLiteral("damageText"));
+  text_->setFont(theme().text(13));
+  text_->setWordWrap(true);
+  row->addWidget(text_, 1);
+  replace_ = new QPushButton(tr("Replace it"), this);
+  replace_->setObjectName(QStringLiteral("damageReplace"));
+  row->addWidget(replace_);
+  connect(replace_, &QPushButton::clicked, this, [this] {
+    if (pin_.empty())
+      run_.replacePart(str(id_));
+    else
+      run_.replacePin(str(id_), str(pin_));
+  });
+  hide();
+}
+
+QString DamageCard::text() const { return isVisible() ? text_->text() : QString(); }
+
+// What broke last and is broken still.
+DamageCard::Broken DamageCard::latest() const {
+  const auto s = run_.isOn() ? run_.shown() : nullptr;
+  if (!s || !s->project) return {};
+  const auto& happenings = run_.happenings();
+  for (auto h = happenings.rbegin(); h != happenings.rend(); ++h) {
+    if (h->what != Happening::What::broke) continue;
+    for (std::size_t i = 0; i < s->project->parts->size() && i < s->state.broken.size(); ++i)
+      if ((*s->project->parts)[i]->id == h->id && s->state.broken[i]) return {h->id, {}, h->figure};
+    // A pin goes by "board.pin".
+    std::size_t p = 0;
+    for (const BoardItem& board : s->project->boards)
+      if (const BoardKind* kind = catalogue().boardKind(board.type))
+        for (const BoardPin& pin : kind->pins) {
+          if (pin.role != PinShape::Role::io) continue;
+          if (p < s->state.pins.size() && s->state.pins[p] == PinDrive::burnt &&
+              h->id == board.id + "." + pin.name)
+            return {board.id, pin.name, h->figure};
+          ++p;
+        }
+  }
+  return {};
+}
+
+QString DamageCard::sentence(const Broken& b) const {
+  if (!b.pin.empty())
+    return tr("Pin %1 gives nothing any more: it gave %2 mA for too long; 40 is the most.")
+        .arg(str(b.pin), milli(b.amps));
+  const Part* part = doc_.project().part(b.id);
+  const PartKind* kind = part ? catalogue().partKind(part->type) : nullptr;
+  if (!kind) return tr("Something broke.");
+  const QString name = str(part->name);
+  if (kind->stores)
+    return tr("%1 failed: it got more volts than it bears, or the wrong way round.").arg(name);
+  if (kind->burnsAmps > 0)
+    return tr("%1 burnt out: it got %2 mA. Above %3 for long is too much.")
+        .arg(name, milli(b.amps), milli(kind->burnsAmps));
+  return tr("%1 is burnt: %2 mA made it far hotter than it bears.").arg(name, milli(b.amps));
+}
+
+void DamageCard::refresh() {
+  const Broken b = latest();
+  setVisible(b.any());
+  if (!b.any()) return;
+  id_ = b.id;
+  pin_ = b.pin;
+  text_->setText(sentence(b));
+  replace_->setText(b.pin.empty() ? tr("Replace it") : tr("Put in a new chip"));
+  const int wide = std::min(widest, parentWidget()->width() - 2 * margin);
+  resize(wide, layout()->heightForWidth(wide));
+  move(margin, margin);
+  raise();
+}
+
+void DamageCard::paintEvent(QPaintEvent*) {
+  const Theme& t = theme();
+  QPainter p(this);
+  p.setRenderHint(QPainter::Antialiasing);
+  p.setPen(QPen(t.danger, 1.4));
+  p.setBrush(t.card);
+  p.drawRoundedRect(QRectF(rect()).adjusted(0.7, 0.7, -0.7, -0.7), 8, 8);
+}
+
+}  // namespace ignavo::app

@@ -1,0 +1,179 @@
+#include <QComboBox>
+#include <QLineEdit>
+#include <QPushButton>
+#include <QtTest>
+#include <functional>
+
+#include "demos.h"
+#include "format/project_file.h"
+#include "support/build.h"
+#include "support/window.h"
+
+using namespace ignavo;
+using namespace ignavo::app;
+using namespace ignavo::test;
+
+// The faults of beginners, planted into the examples by mouse and keys: each is found, at
+// the right part, and mended by its first remedy where it has one. With
+// IGNAVO_FAULT_PICTURES=FOLDER there is a picture of each.
+class TestFaults : public QObject {
+  Q_OBJECT
+  Answers answers_;
+  std::unique_ptr<MainWindow> window_;
+
+  BenchView* bench() { return window_->bench(); }
+  Document& doc() { return window_->document(); }
+  QPoint at(const std::string& socket) {
+    const bool pin = catalogue().board("tern")->pinIndex(socket) >= 0;
+    return bench()->screenOf(Socket{pin ? "b1" : "bb", socket}).toPoint();
+  }
+  void drag(const char* from, const char* to) {
+    doc().select({});
+    dragMouse(bench(), at(from), at(to));
+  }
+  void key(Qt::Key k) { QTest::keyClick(bench(), k); }
+  void choose(const char* part) {
+    QTest::mouseClick(bench(), Qt::LeftButton, {}, bench()->screenOfPart(part).center().toPoint());
+    QVERIFY2(doc().isSelected(part), part);
+  }
+  void remove(const char* part) {
+    choose(part);
+    key(Qt::Key_Delete);
+  }
+  void removeWire(const char* wire) {
+    QTest::mouseClick(bench(), Qt::LeftButton, {}, bench()->middleOfWire(wire)->toPoint());
+    QVERIFY2(doc().isSelected(wire), wire);
+    key(Qt::Key_Delete);
+  }
+  void type(const char* line) {
+    QTest::keyClick(window_.get(), Qt::Key_K, Qt::ControlModifier);
+    QTest::keyClicks(window_->typeLine()->field(), QLatin1String(line));
+    QTest::keyClick(window_->typeLine()->field(), Qt::Key_Return);
+    QVERIFY2(window_->typeLine()->field()->text().isEmpty(), line);
+    QTest::keyClick(window_->typeLine()->field(), Qt::Key_Escape);
+    bench()->setFocus();
+  }
+  void ohms(const char* text) {
+    auto* box = window_->findChild<QComboBox*>(QStringLiteral("prop-ohms"));
+    QVERIFY(box);
+    box->lineEdit()->selectAll();
+    QTest::keyClicks(box->lineEdit(), QLatin1String(text));
+    QTest::keyClick(box->lineEdit(), Qt::Key_Return);
+    bench()->setFocus();
+  }
+  void button(const char* a, const char* b, const char* c, const char* d) {
+    type(qPrintable(QStringLiteral("button %1 %2 %3 %4").arg(a, b, c, d)));
+  }
+
+  struct Fault {
+    const char* demo;
+    const char* rule;
+    const char* culprit;  // part id, or pin; empty: any
+    std::function<void(TestFaults&)> plant;
+  };
+  static const std::vector<std::pair<const char*, Fault>>& faults() {
+    static const std::vector<std::pair<const char*, Fault>> all = {
+        {"lamp turned round",
+         {"berth-signals", "led-reversed", "led2",
+          [](TestFaults& t) { t.choose("led2"), t.key(Qt::Key_F); }}},
+        {"no resistor",
+         {"landing-beacon", "led-overcurrent", "led1",
+          [](TestFaults& t) { t.remove("r1"), t.drag("b9", "g9"); }}},
+        {"resistor far too large",
+         {"landing-beacon", "led-dim", "led1",
+          [](TestFaults& t) { t.choose("r1"), t.ohms("1M"); }}},
+        {"one resistor for all",
+         {"berth-signals", "shared-resistor", "led1",
+          [](TestFaults& t) {
+            t.removeWire("w3"), t.drag("rn25", "j27"), t.type("220 i27 i30");
+            t.drag("j30", "ln25");
+          }}},
+        {"rail that nobody fed",
+         {"berth-signals", "rail-unfed", "", [](TestFaults& t) { t.removeWire("w1"); }}},
+        {"leg one row off",
+         {"landing-beacon", "leg-loose", "r1", [](TestFaults& t) { t.drag("h9", "h10"); }}},
+        {"both legs in one row",
+         {"landing-beacon", "part-bypassed", "led1", [](TestFaults& t) { t.drag("i11", "g9"); }}},
+        {"legs that are always joined",
+         {"ferry-call-bell", "button-bridged", "btn1",
+          [](TestFaults& t) { t.drag("a20", "b18"); }}},
+        {"button along the trench",
+         {"ferry-call-bell", "button-along-trench", "",
+          [](TestFaults& t) { t.remove("btn1"), t.button("a18", "b18", "c18", "d18"); }}},
+        {"no pull-down",
+         {"ferry-call-bell", "input-floating", "", [](TestFaults& t) { t.remove("r2"); }}},
+        {"pressed reads low",
+         {"ferry-call-bell", "active-low", "",
+          [](TestFaults& t) { t.drag("lp15", "ln10"), t.drag("ln21", "lp20"); }}},
+        {"5 V to ground, always",
+         {"landing-beacon", "short-circuit", "",
+          [](TestFaults& t) { t.drag("5V", "lp1"), t.drag("lp5", "ln8"); }}},
+        {"5 V to ground while held",
+         {"ferry-call-bell", "short-circuit", "", [](TestFaults& t) { t.drag("b20", "ln18"); }}},
+        {"motor straight on a pin",
+         {"landing-beacon", "motor-on-pin", "motor1",
+          [](TestFaults& t) {
+            t.remove("led1"), t.remove("r1"), t.type("motor f9 f11"), t.drag("b9", "g9");
+          }}},
+        {"no flyback diode",
+         {"ramp-winch", "no-flyback", "motor1", [](TestFaults& t) { t.remove("d1"); }}},
+        {"passive sounder, steady level",
+         {"landing-beacon", "piezo-steady", "piezo1",
+          [](TestFaults& t) { t.remove("led1"), t.type("piezo f9 f12"), t.drag("j12", "rn12"); }}},
+        {"too much from one pin",
+         {"landing-beacon", "pin-overload", "D4",
+          [](TestFaults& t) { t.type("100 d9 d13"), t.drag("e13", "ln12"); }}},
+        {"two supplies apart",
+         {"ramp-winch", "no-common-ground", "", [](TestFaults& t) { t.removeWire("w11"); }}},
+    };
+    return all;
+  }
+
+ private Q_SLOTS:
+  void initTestCase() { lookAsInDaylight(); }
+  void isFoundAndMended_data() {
+    QTest::addColumn<int>("index");
+    for (std::size_t i = 0; i < faults().size(); ++i)
+      QTest::newRow(faults()[i].first) << static_cast<int>(i);
+  }
+  void isFoundAndMended() {
+    QFETCH(int, index);
+    const auto& [name, fault] = faults()[static_cast<std::size_t>(index)];
+    window_ = openWindow(answers_);
+    doc().reset(readProject(demo(fault.demo)->text).project, {});
+    doc().finishCheck();
+    QVERIFY(doc().check().findings.empty());
+    bench()->fit();
+    bench()->setFocus();
+    fault.plant(*this);
+    if (QTest::currentTestFailed()) return;
+    QTest::keyClick(window_.get(), Qt::Key_2, Qt::AltModifier);
+    doc().finishCheck();
+    doc().select({});
+    moveMouse(bench(), {3, 3}, Qt::NoButton);
+    QApplication::processEvents();
+    if (const QString folder = qEnvironmentVariable("IGNAVO_FAULT_PICTURES"); !folder.isEmpty())
+      window_->grab().save(
+          QStringLiteral("%1/%2.png").arg(folder).arg(index, 2, 10, QLatin1Char('0')));
+    const Finding* found = nullptr;
+    for (const Finding& f : doc().check().findings) {
+      qInfo("%s: %s — %s", f.rule.c_str(), f.title.c_str(), f.reason.c_str());
+      if (f.rule == fault.rule && !found) found = &f;
+    }
+    QVERIFY2(found, fault.rule);
+    const std::string culprit = fault.culprit;
+    QVERIFY(culprit.empty() || (!found->parts.empty() && found->parts.front() == culprit) ||
+            (!found->pins.empty() && found->pins.front() == culprit));
+    if (found->remedies.empty()) return;
+    const auto place = found - doc().check().findings.data();
+    auto* mend = window_->findChild<QPushButton*>(QStringLiteral("remedy%1-0").arg(place));
+    QVERIFY(mend);
+    QTest::mouseClick(mend, Qt::LeftButton);
+    doc().finishCheck();
+    for (const Finding& f : doc().check().findings)
+      QVERIFY2(f.rule != fault.rule && f.severity != Severity::danger, f.title.c_str());
+  }
+};
+
+QTEST_MAIN(TestFaults)
+#include "tst_faults.moc"
