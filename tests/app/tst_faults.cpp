@@ -82,12 +82,6 @@ class TestFaults : public QObject {
         {"resistor far too large",
          {"landing-beacon", "led-dim", "led1",
           [](TestFaults& t) { t.choose("r1"), t.ohms("1M"); }}},
-        {"one resistor for all",
-         {"berth-signals", "shared-resistor", "led1",
-          [](TestFaults& t) {
-            t.removeWire("w3"), t.drag("rn25", "j27"), t.type("220 i27 i30");
-            t.drag("j30", "ln25");
-          }}},
         {"rail that nobody fed",
          {"berth-signals", "rail-unfed", "", [](TestFaults& t) { t.removeWire("w1"); }}},
         {"leg one row off",
@@ -95,11 +89,10 @@ class TestFaults : public QObject {
         {"both legs in one row",
          {"landing-beacon", "part-bypassed", "led1", [](TestFaults& t) { t.drag("i11", "g9"); }}},
         {"legs that are always joined",
-         {"ferry-call-bell", "button-bridged", "btn1",
-          [](TestFaults& t) { t.drag("a20", "b18"); }}},
+         {"ferry-call-bell", "input-stuck", "btn1", [](TestFaults& t) { t.drag("a20", "b18"); }}},
         {"button along the trench",
          {"ferry-call-bell", "button-along-trench", "",
-          [](TestFaults& t) { t.remove("btn1"), t.button("a18", "b18", "c18", "d18"); }}},
+          [](TestFaults& t) { t.remove("btn1"), t.button("d18", "d20", "b18", "b20"); }}},
         {"no pull-down",
          {"ferry-call-bell", "input-floating", "", [](TestFaults& t) { t.remove("r2"); }}},
         {"pressed reads low",

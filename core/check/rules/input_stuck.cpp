@@ -1,5 +1,6 @@
 #include <fmt/format.h>
 
+#include "bench/relocating.h"
 #include "check/remedies.h"
 #include "check/rules/inputs.h"
 #include "check/rules/list.h"
@@ -27,12 +28,62 @@ void addRemedies(const CheckContext& c, Finding& f, const CircuitPin& pin) {
       f.remedies.push_back(std::move(*remedy));
 }
 
+// A button whose row the pin shares with a supply: it is fed already, pressed or not.
+struct FedRow {
+  int part = -1;
+  std::string wire;  // from the pin into that row
+  bool wireFrom = false;
+  Socket other;  // a leg of the button's other pair
+};
+
+FedRow fedRowOf(const CheckContext& c, const CircuitPin& pin) {
+  if (!c.circuit.supplyVolts(pin.net)) return {};
+  const Socket socket{pin.board, pin.name};
+  for (const auto& wire : *c.project.wires) {
+    if (wire->from != socket && wire->to != socket) continue;
+    const auto strip = stripOf(c.project, wire->from == socket ? wire->to : wire->from);
+    if (!strip) continue;
+    for (int p = 0; p < c.partCount(); ++p) {
+      const PartKind* kind = c.circuit.kindOf(p);
+      if (!kind || !kind->pressable) continue;
+      const Part& part = c.part(p);
+      FedRow found{p, wire->id, wire->to == socket, {}};
+      bool here = false;
+      for (int l = 0; l < static_cast<int>(part.legs.size()); ++l) {
+        const Leg& leg = part.legs[static_cast<std::size_t>(l)];
+        if (!leg.in) continue;
+        here = here || stripOf(c.project, *leg.in) == strip;
+        if (c.circuit.nets().ofLeg({p, l}) != pin.net) found.other = *leg.in;
+      }
+      if (here && !found.other.owner.empty()) return found;
+    }
+  }
+  return {};
+}
+
+// The pin's wire goes to the button's other side.
+void aboutFedRow(const CheckContext& c, Finding& f, const CircuitPin& pin, const FedRow& row) {
+  f.reason = fmt::format(
+      "Its wire ends in a row that {} feeds already. {} joins that row to the one of {} when it is "
+      "pressed: there the wire would see it.",
+      c.net(pin.net).name, c.part(row.part).name, row.other.point);
+  const auto strip = stripOf(c.project, row.other);
+  if (!strip) return;
+  int index = 0;
+  while (c.project.breadboards[static_cast<std::size_t>(index)].id != strip->breadboard) ++index;
+  if (auto made = remedies::rewired(c.project, row.wire, row.wireFrom, {index, strip->strip}))
+    if (readsBothLevels(*made, pin))
+      f.remedies.push_back({"Move the wire to the other side", std::move(*made)});
+}
+
 void apply(CheckContext& c) {
   for (int p = 0; p < static_cast<int>(c.circuit.pins().size()); ++p) {
     const CircuitPin& pin = c.circuit.pins()[static_cast<std::size_t>(p)];
     const PinUse* use = c.use(pin);
     if (!use || use->readers.empty() || !use->writers.empty()) continue;
-    const std::vector<int> sources = sourcesOn(c.circuit, pin.island);
+    std::vector<int> sources = sourcesOn(c.circuit, pin.island);
+    const FedRow fed = fedRowOf(c, pin);
+    if (fed.part >= 0) sources = {fed.part};
     if (sources.empty() || pressedWithoutEffect(c, sources)) continue;
     const InputLevels levels = levelsOf(c.circuit, c.sweep, p);
     if (levels.floats || levels.changes() || !levels.seen()) continue;
@@ -53,14 +104,16 @@ void apply(CheckContext& c) {
     f.reason = fmt::format("Its voltage stays between {} and {}.", voltsText(levels.least),
                            voltsText(levels.most));
     const Program* program = c.project.program(pin.board);
-    if (button && levels.high && program && program->pulledUp(pin.name))
+    if (fed.part >= 0)
+      aboutFedRow(c, f, pin, fed);
+    else if (button && levels.high && program && program->pulledUp(pin.name))
       f.reason += " The pull-up holds it up already, and the button brings 5 V too.";
     else if (button)
       f.reason += fmt::format(" Nothing brings it to the other level while {} is up.", part.name);
     else
       f.reason += " A sensor needs a second resistor, to the other side of the supply.";
     f.figures = {{"least_volts", levels.least}, {"most_volts", levels.most}};
-    addRemedies(c, f, pin);
+    if (fed.part < 0) addRemedies(c, f, pin);
     c.findings.push_back(std::move(f));
   }
 }
