@@ -19,6 +19,9 @@ namespace {
 
 QString str(const std::string& s) { return QString::fromStdString(s); }
 
+constexpr int roomAround = 110;   // what of the pane's width is not a card's row
+constexpr int roomForMore = 200;  // "Show me" and "It is meant so"
+
 // One finding as a card.
 class FindingCard : public QWidget {
  public:
@@ -205,8 +208,13 @@ void FindingsPane::rebuild() {
     reason->setWordWrap(true);
     reason->setStyleSheet(QStringLiteral("font-size: 13px; color: %1;").arg(t.ink2.name()));
     column->addWidget(reason);
-    auto* row = new QBoxLayout(narrow_ && f.remedies.size() > 1 ? QBoxLayout::TopToBottom
-                                                                : QBoxLayout::LeftToRight);
+    // All in one row where there is but one remedy and room for it.
+    int wanted = 0;
+    for (const Remedy& remedy : f.remedies)
+      wanted += QFontMetrics(t.text(13, QFont::DemiBold)).horizontalAdvance(str(remedy.title)) + 44;
+    const int room = width() - roomAround;
+    const bool oneRow = f.remedies.size() == 1 && !narrow_ && wanted + roomForMore <= room;
+    auto* row = new QBoxLayout(wanted > room ? QBoxLayout::TopToBottom : QBoxLayout::LeftToRight);
     row->setSpacing(8);
     for (std::size_t r = 0; r < f.remedies.size() && !f.meant; ++r) {
       auto* b = new QPushButton(str(f.remedies[r].title), card);
@@ -228,7 +236,7 @@ void FindingsPane::rebuild() {
       see->setCheckable(true);
       connect(see, &QPushButton::toggled, this,
               [this, index](bool on) { Q_EMIT previewWanted(index, on ? 0 : -1); });
-      (f.remedies.size() == 1 && !narrow_ ? static_cast<QBoxLayout*>(row) : more)->addWidget(see);
+      (oneRow ? static_cast<QBoxLayout*>(row) : more)->addWidget(see);
     }
     row->addStretch();
     more->addStretch();
@@ -245,8 +253,7 @@ void FindingsPane::rebuild() {
       if (!was) p.meant.push_back(m);
       doc_.edit(was ? tr("check a finding again") : tr("mean it so"), std::move(p));
     });
-    (f.remedies.size() == 1 && !f.meant && !narrow_ ? static_cast<QBoxLayout*>(row) : more)
-        ->addWidget(meant);
+    (oneRow && !f.meant ? static_cast<QBoxLayout*>(row) : more)->addWidget(meant);
     if (!f.remedies.empty() && !f.meant)
       column->addLayout(row);
     else

@@ -154,6 +154,12 @@ class TestFaults : public QObject {
       if (f.rule == fault.rule && !found) found = &f;
     }
     QVERIFY2(found, fault.rule);
+    // One fault, one finding.
+    QCOMPARE(doc().check().findings.size(), std::size_t(1));
+    // Nothing of it is cut off.
+    for (QWidget* w : window_->findChildren<QWidget*>())
+      if (w->objectName().startsWith(QLatin1String("remedy")) && w->isVisible())
+        QVERIFY2(w->width() >= w->sizeHint().width(), qPrintable(w->objectName()));
     const std::string culprit = fault.culprit;
     QVERIFY(culprit.empty() || (!found->parts.empty() && found->parts.front() == culprit) ||
             (!found->pins.empty() && found->pins.front() == culprit));

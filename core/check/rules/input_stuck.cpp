@@ -64,9 +64,10 @@ FedRow fedRowOf(const CheckContext& c, const CircuitPin& pin) {
 // The pin's wire goes to the button's other side.
 void aboutFedRow(const CheckContext& c, Finding& f, const CircuitPin& pin, const FedRow& row) {
   f.reason = fmt::format(
-      "Its wire ends in a row that {} feeds already. {} joins that row to the one of {} when it is "
-      "pressed: there the wire would see it.",
-      c.net(pin.net).name, c.part(row.part).name, row.other.point);
+      "Its wire ends in a row that {} feeds already. Pressing {} joins that row to row {}: over "
+      "there the wire would notice it.",
+      c.net(pin.net).name, c.part(row.part).name,
+      row.other.point.substr(row.other.point.find_first_of("0123456789")));
   const auto strip = stripOf(c.project, row.other);
   if (!strip) return;
   int index = 0;
@@ -84,6 +85,7 @@ void apply(CheckContext& c) {
     std::vector<int> sources = sourcesOn(c.circuit, pin.island);
     const FedRow fed = fedRowOf(c, pin);
     if (fed.part >= 0) sources = {fed.part};
+    if (fed.part >= 0 && c.explained(c.part(fed.part).id, {"short-circuit"})) continue;
     if (sources.empty() || pressedWithoutEffect(c, sources)) continue;
     const InputLevels levels = levelsOf(c.circuit, c.sweep, p);
     if (levels.floats || levels.changes() || !levels.seen()) continue;

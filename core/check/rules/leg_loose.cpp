@@ -130,8 +130,9 @@ void apply(CheckContext& c) {
   for (int p = 0; p < c.partCount(); ++p) {
     const PartKind* kind = c.circuit.kindOf(p);
     const Part& part = c.part(p);
-    if (!kind || c.explained(part.id, {"part-bypassed", "button-bridged", "button-along-trench",
-                                       "short-circuit", "rail-unfed", "leg-loose"}))
+    if (!kind ||
+        c.explained(part.id, {"part-bypassed", "button-bridged", "button-along-trench",
+                              "short-circuit", "rail-unfed", "no-common-ground", "leg-loose"}))
       continue;
     const std::vector<int> loose = looseLegs(c, p);
     if (loose.empty()) continue;

@@ -1,5 +1,7 @@
 #include <fmt/format.h>
 
+#include <algorithm>
+
 #include "check/rules/list.h"
 
 namespace ignavo {
@@ -12,6 +14,13 @@ std::string placeName(const CheckContext& c, int net) {
   return "the net of " + n.name;
 }
 
+// What lies across a short circuit is bypassed by it, and by nothing of its own.
+bool acrossAShort(const CheckContext& c, int net) {
+  return c.circuit.supplyVolts(net) &&
+         std::any_of(c.findings.begin(), c.findings.end(),
+                     [](const Finding& f) { return f.rule == "short-circuit"; });
+}
+
 void apply(CheckContext& c) {
   for (int p = 0; p < c.partCount(); ++p) {
     const PartKind* kind = c.circuit.kindOf(p);
@@ -19,7 +28,8 @@ void apply(CheckContext& c) {
     if (!kind) continue;
     const auto [a, b] = kind->readLegs;
     const int netA = c.circuit.nets().ofLeg({p, a}), netB = c.circuit.nets().ofLeg({p, b});
-    if (netA != netB || netA < 0 || c.explained(part.id, {"short-circuit", "button-along-trench"}))
+    if (netA != netB || netA < 0 || acrossAShort(c, netA) ||
+        c.explained(part.id, {"short-circuit", "button-along-trench"}))
       continue;
     Finding f;
     f.rule = "part-bypassed";
