@@ -54,20 +54,7 @@ void noWaitsEveryEdge(benchmark::State& state) {
 
 // A motor on PWM of 500 Hz through a transistor, with its diode: two edges in each two
 // milliseconds, and its course in between.
-void dimmedMotor(benchmark::State& state) {
-  const Bench bench = Bench()
-                          .part("nmos", "q1", {"a10", "a11", "a12"})
-                          .part("motor", "motor1", {"j20", "j21"})
-                          .part("diode", "d1", {"h21", "h20"})
-                          .resistor("r1", 10e3, "b10", "b14")
-                          .wire("D9", "c10")
-                          .wire("b11", "f21")
-                          .wire("5V", "f20")
-                          .wire("GND", "b12")
-                          .wire("GND2", "a14")
-                          .program("set d9 high\nwait 0.001\nset d9 low\nwait 0.001\n");
-  runAgainstRealTime(state, bench, 2, false);
-}
+void dimmedMotor(benchmark::State& state) { runAgainstRealTime(state, winch(dimmed), 2, false); }
 
 // A ladder of resistors and lamps with 40 unknowns.
 electric::Network ladder() {

@@ -3,17 +3,14 @@
 #include <algorithm>
 #include <cmath>
 
+#include "project/indexing.h"
+
 namespace ignavo {
 
 namespace {
 
 constexpr double leastAmps = 1e-7;
 constexpr int mostStations = 24;
-
-template <typename T>
-decltype(auto) at(T& v, int i) {
-  return v[static_cast<std::size_t>(i)];
-}
 
 // Walks from leg to leg with (+1) or against (-1) the current.
 class Walk {

@@ -7,6 +7,7 @@
 #include <map>
 
 #include "program/steps.h"
+#include "project/indexing.h"
 #include "run/random.h"
 
 namespace ignavo {
@@ -16,10 +17,6 @@ constexpr double mostPoses = 4096;
 constexpr std::size_t mostSampled = 4096;
 constexpr double mostCounted = 1e18;
 constexpr double shortedAmps = 5.0;  // a supply giving this stands across less than 1 Ω
-template <typename T>
-decltype(auto) at(T& v, int i) {
-  return v[static_cast<std::size_t>(i)];
-}
 
 std::string knobText(const Circuit& circuit, int part, Turned where) {
   const PartKind* kind = circuit.kindOf(part);

@@ -3,6 +3,8 @@
 #include <algorithm>
 #include <numeric>
 
+#include "project/indexing.h"
+
 namespace ignavo {
 
 namespace {
@@ -18,11 +20,6 @@ const electric::JunctionModel& clampModel() {
   static const auto model =
       electric::JunctionModel::through(0.70, 0.010, electric::thermalVolts, 1.0);
   return model;
-}
-
-template <typename T>
-decltype(auto) at(T& v, int i) {
-  return v[static_cast<std::size_t>(i)];
 }
 
 }  // namespace

@@ -3,13 +3,11 @@
 #include <algorithm>
 #include <cmath>
 
+#include "project/indexing.h"
+
 namespace ignavo {
 
 namespace {
-template <typename T>
-decltype(auto) at(T& v, int i) {
-  return v[static_cast<std::size_t>(i)];
-}
 
 constexpr double drivenOhms = 1e6;  // a gate behind more keeps its charge
 constexpr double longestSeconds = 0.5;

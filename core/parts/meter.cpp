@@ -2,15 +2,9 @@
 
 #include "electric/solver.h"
 #include "parts/part_network.h"
+#include "project/indexing.h"
 
 namespace ignavo {
-
-namespace {
-template <typename T>
-decltype(auto) at(T& v, int i) {
-  return v[static_cast<std::size_t>(i)];
-}
-}  // namespace
 
 std::optional<double> voltsBetween(const Nets& nets, const CircuitReading& reading,
                                    const Socket& red, const Socket& black) {

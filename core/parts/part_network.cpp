@@ -1,13 +1,8 @@
 #include "parts/part_network.h"
 
-namespace ignavo {
+#include "project/indexing.h"
 
-namespace {
-template <typename T>
-decltype(auto) at(T& v, int i) {
-  return v[static_cast<std::size_t>(i)];
-}
-}  // namespace
+namespace ignavo {
 
 PartSlots addPart(electric::Network& network, const PartDevices& d,
                   std::vector<electric::Node> legNodes) {

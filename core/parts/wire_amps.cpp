@@ -5,15 +5,11 @@
 #include <map>
 
 #include "bench/breadboards.h"
+#include "project/indexing.h"
 
 namespace ignavo {
 
 namespace {
-
-template <typename T>
-decltype(auto) at(T& v, int i) {
-  return v[static_cast<std::size_t>(i)];
-}
 
 // Pieces of metal without a wire in between: strips, pins, legs that are in no hole.
 class Spots {

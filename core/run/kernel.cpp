@@ -3,17 +3,13 @@
 #include <algorithm>
 #include <cmath>
 
+#include "project/indexing.h"
 #include "run/board_run.h"
 #include "run/random.h"
 
 namespace ignavo {
 
 namespace {
-
-template <typename T>
-decltype(auto) at(T& v, int i) {
-  return v[static_cast<std::size_t>(i)];
-}
 
 constexpr Nanoseconds noiseSlot = 1'000'000;  // a floating pin may change every millisecond
 // The same parts in the same places, wires and programs; only values of parts differ.

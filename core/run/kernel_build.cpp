@@ -1,6 +1,7 @@
 #include <algorithm>
 
 #include "program/steps.h"
+#include "project/indexing.h"
 #include "run/board_run.h"
 #include "run/costs.h"
 
@@ -8,10 +9,6 @@
 namespace ignavo {
 
 namespace {
-template <typename T>
-decltype(auto) at(T& v, int i) {
-  return v[static_cast<std::size_t>(i)];
-}
 
 constexpr double pinPatienceSeconds = 5;
 

@@ -1,6 +1,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "project/indexing.h"
 #include "run/board_run.h"
 
 // What of a run happens in the circuit: islands that are solved or go their way through
@@ -8,10 +9,6 @@
 namespace ignavo {
 
 namespace {
-template <typename T>
-decltype(auto) at(T& v, int i) {
-  return v[static_cast<std::size_t>(i)];
-}
 
 constexpr Nanoseconds overloadPatience = 100'000'000;  // USB gives up after 0.1 s
 constexpr Nanoseconds crossingNanoseconds = 1000;      // a level is found to within this
@@ -207,11 +204,10 @@ void Kernel::publishPart(int p, const PartReading& here, const PartReading& ther
     double before = 0;
     if (value > stress.stress.limit() && !stress.stress.hot() && signal >= 0 &&
         stress.burn.of == Burn::Of::amps)
-      before = trace_.integral(
-                   signal,
-                   std::max(stress.newAt,
-                            now_ - static_cast<Nanoseconds>(stress.burn.windowSeconds * 1e9)),
-                   now_) /
+      before = trace_.integral(signal,
+                               std::max(stress.newAt, now_ - static_cast<Nanoseconds>(
+                                                                 stress.burn.windowSeconds * 1e9)),
+                               now_) /
                stress.burn.windowSeconds;
     stress.stress.change(now_, value, before);
   }

@@ -1,16 +1,10 @@
 #include <algorithm>
 
+#include "project/indexing.h"
 #include "run/board_run.h"
 
 // A run as it is looked at, and run once more.
 namespace ignavo {
-
-namespace {
-template <typename T>
-decltype(auto) at(T& v, int i) {
-  return v[static_cast<std::size_t>(i)];
-}
-}  // namespace
 
 Snapshot Kernel::snapshot() {
   Snapshot s;

@@ -6,14 +6,11 @@
 #include <map>
 
 #include "program/expressions.h"
+#include "project/indexing.h"
 
 namespace ignavo {
 
 namespace {
-template <typename T>
-decltype(auto) at(T& v, int i) {
-  return v[static_cast<std::size_t>(i)];
-}
 
 Nanoseconds fromSeconds(double seconds) {
   constexpr double longest = 9e9;  // in seconds; beyond that a wait is for ever

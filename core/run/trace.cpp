@@ -1,6 +1,7 @@
 #include "run/trace.h"
 
 #include "parts/kinds.h"
+#include "project/indexing.h"
 
 #include <algorithm>
 #include <cmath>
@@ -10,11 +11,6 @@ namespace ignavo {
 namespace {
 constexpr std::size_t closeAfter = 8192;        // edges in the open stretch
 constexpr std::size_t longestPattern = 20'000;  // edges of a period worth comparing
-
-template <typename T>
-decltype(auto) at(T& v, int i) {
-  return v[static_cast<std::size_t>(i)];
-}
 
 double seconds(Nanoseconds n) { return static_cast<double>(n) * 1e-9; }
 

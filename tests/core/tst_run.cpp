@@ -6,6 +6,7 @@
 #include "format/project_file.h"
 #include "run/kernel.h"
 #include "support/build.h"
+#include "support/traces.h"
 
 using namespace ignavo;
 using namespace ignavo::test;
@@ -22,27 +23,6 @@ Input at(double seconds, Input::What what, std::string id = {}) {
   in.what = what;
   in.id = std::move(id);
   return in;
-}
-
-// All edges of all signals, as one text.
-std::string edges(const Trace& t) {
-  std::string out;
-  for (std::size_t s = 0; s < t.signals().size(); ++s)
-    t.forEachEdge(static_cast<int>(s), -1, t.end(), [&](const Edge& e) {
-      out += std::to_string(s) + " " + std::to_string(e.at) + " " + std::to_string(e.value) + "\n";
-      return true;
-    });
-  return out;
-}
-
-std::vector<Nanoseconds> edgeTimes(const Kernel& k, const char* pin) {
-  std::vector<Nanoseconds> out;
-  k.trace().forEachEdge(k.trace().find(Signal::What::pinLevel, "b1", pin), -1, k.trace().end(),
-                        [&](const Edge& e) {
-                          out.push_back(e.at);
-                          return true;
-                        });
-  return out;
 }
 
 Project demoProject(const char* name) { return readProject(demo(name)->text).project; }

@@ -5,6 +5,7 @@
 #include "format/project_file.h"
 #include "run/kernel.h"
 #include "support/build.h"
+#include "support/traces.h"
 
 using namespace ignavo;
 using namespace ignavo::test;
@@ -34,52 +35,15 @@ double rpm(Kernel& k, double seconds) {
   return k.snapshot().motion[static_cast<std::size_t>(i)].revolutionsPerMinute;
 }
 
-std::vector<Nanoseconds> edgesOf(const Kernel& k, const char* pin) {
-  std::vector<Nanoseconds> out;
-  k.trace().forEachEdge(k.trace().find(Signal::What::pinLevel, "b1", pin), -1, k.trace().end(),
-                        [&](const Edge& e) {
-                          out.push_back(e.at);
-                          return true;
-                        });
-  return out;
-}
-
 // Straight from the board's 5 V.
 Bench motorAtFive() {
   return Bench().part("motor", "motor1", {"j20", "j21"}).wire("5V", "f20").wire("GND", "f21");
 }
 
-// D9 switches it through a transistor, with its diode.
-Bench winch(const char* program) {
-  return Bench()
-      .part("nmos", "q1", {"a10", "a11", "a12"})
-      .part("motor", "motor1", {"j20", "j21"})
-      .part("diode", "d1", {"h21", "h20"})
-      .resistor("r1", 10e3, "b10", "b14")
-      .wire("D9", "c10")
-      .wire("b11", "f21")
-      .wire("5V", "f20")
-      .wire("GND", "b12")
-      .wire("GND2", "a14")
-      .program(program);
-}
-const char* dimmed = "set d9 high\nwait 0.001\nset d9 low\nwait 0.001\n";
-
 double brokeAt(const Kernel& k, const std::string& id) {
   for (const Happening& h : k.happenings())
     if (h.what == Happening::What::broke && h.id == id) return static_cast<double>(h.at) * 1e-9;
   return -1;
-}
-
-// All edges of all signals, as one text.
-std::string edges(const Trace& t) {
-  std::string out;
-  for (std::size_t s = 0; s < t.signals().size(); ++s)
-    t.forEachEdge(static_cast<int>(s), -1, t.end(), [&](const Edge& e) {
-      out += std::to_string(s) + " " + std::to_string(e.at) + " " + std::to_string(e.value) + "\n";
-      return true;
-    });
-  return out;
 }
 
 }  // namespace
@@ -147,7 +111,7 @@ class TestTime : public QObject {
     k.schedule(at(0.5, Input::What::press, "btn1"));
     k.schedule(at(0.6, Input::What::release, "btn1"));
     k.advance(second);
-    const auto t = edgesOf(k, "D2");
+    const auto t = edgeTimes(k, "D2");
     QCOMPARE(t.size(), std::size_t(3));
     const double rise = -0.1 * std::log(0.4);
     QVERIFY2(std::abs(static_cast<double>(t[0]) * 1e-9 - rise) < 0.001,
@@ -155,7 +119,7 @@ class TestTime : public QObject {
     QVERIFY(t[1] >= 500'000'000 && t[1] < 500'050'000);
     QVERIFY(std::abs(static_cast<double>(t[2]) * 1e-9 - 0.6 - rise) < 0.001);
     // The program sees it as soon as it looks.
-    const auto lamp = edgesOf(k, "D13");
+    const auto lamp = edgeTimes(k, "D13");
     QCOMPARE(lamp.size(), std::size_t(3));
     QVERIFY(lamp[0] >= t[0] && lamp[0] - t[0] < 30'000);
   }

@@ -79,6 +79,23 @@ class Bench {
   bool fresh_ = true;
 };
 
+// A motor that D9 switches through a transistor, with its diode.
+inline Bench winch(const char* program) {
+  return Bench()
+      .part("nmos", "q1", {"a10", "a11", "a12"})
+      .part("motor", "motor1", {"j20", "j21"})
+      .part("diode", "d1", {"h21", "h20"})
+      .resistor("r1", 10e3, "b10", "b14")
+      .wire("D9", "c10")
+      .wire("b11", "f21")
+      .wire("5V", "f20")
+      .wire("GND", "b12")
+      .wire("GND2", "a14")
+      .program(program);
+}
+// At half the time, 500 times a second.
+inline const char* dimmed = "set d9 high\nwait 0.001\nset d9 low\nwait 0.001\n";
+
 // The landing beacon: D4, 220 Ω, red lamp, ground.
 inline Bench beacon() {
   return Bench()

@@ -1,0 +1,31 @@
+#pragma once
+#include <string>
+#include <vector>
+
+#include "run/kernel.h"
+
+// What a run recorded, for tests.
+namespace ignavo::test {
+
+// All edges of all signals, as one text.
+inline std::string edges(const Trace& t) {
+  std::string out;
+  for (std::size_t s = 0; s < t.signals().size(); ++s)
+    t.forEachEdge(static_cast<int>(s), -1, t.end(), [&](const Edge& e) {
+      out += std::to_string(s) + " " + std::to_string(e.at) + " " + std::to_string(e.value) + "\n";
+      return true;
+    });
+  return out;
+}
+
+inline std::vector<Nanoseconds> edgeTimes(const Kernel& k, const char* pin) {
+  std::vector<Nanoseconds> out;
+  k.trace().forEachEdge(k.trace().find(Signal::What::pinLevel, "b1", pin), -1, k.trace().end(),
+                        [&](const Edge& e) {
+                          out.push_back(e.at);
+                          return true;
+                        });
+  return out;
+}
+
+}  // namespace ignavo::test
