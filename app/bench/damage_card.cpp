@@ -14,7 +14,7 @@ namespace ignavo::app {
 namespace {
 QString str(const std::string& s) { return QString::fromStdString(s); }
 QString milli(double amps) { return QString::number(std::abs(amps) * 1000, 'f', 0); }
-constexpr int margin = 14, widest = 560;
+constexpr int margin = 14, widest = 330;
 }  // namespace
 
 DamageCard::DamageCard(Document& document, RunControl& run, QWidget* bench)
@@ -77,7 +77,7 @@ QString DamageCard::sentence(const Broken& b) const {
   if (kind->stores)
     return tr("%1 failed: it got more volts than it bears, or the wrong way round.").arg(name);
   if (kind->burnsAmps > 0)
-    return tr("%1 burnt out: it got %2 mA. Above %3 for long is too much.")
+    return tr("%1 burnt out: it got %2 mA. Above %3 it does not last.")
         .arg(name, milli(b.amps), milli(kind->burnsAmps));
   return tr("%1 is burnt: %2 mA made it far hotter than it bears.").arg(name, milli(b.amps));
 }
@@ -92,7 +92,8 @@ void DamageCard::refresh() {
   replace_->setText(b.pin.empty() ? tr("Replace it") : tr("Put in a new chip"));
   const int wide = std::min(widest, parentWidget()->width() - 2 * margin);
   resize(wide, layout()->heightForWidth(wide));
-  move(margin, margin);
+  // At the upper right, where the mat is free.
+  move(parentWidget()->width() - wide - margin, margin);
   raise();
 }
 

@@ -20,7 +20,7 @@ namespace {
 QString str(const std::string& s) { return QString::fromStdString(s); }
 
 constexpr int roomAround = 110;   // what of the pane's width is not a card's row
-constexpr int roomForMore = 200;  // "Show me" and "It is meant so"
+constexpr int roomForMore = 180;  // "Show me" and "It is meant so"
 
 // One finding as a card.
 class FindingCard : public QWidget {
