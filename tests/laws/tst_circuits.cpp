@@ -314,6 +314,55 @@ class TestCircuits : public QObject {
     }
     QVERIFY(compared > 30);
   }
+  void sillyBenchesInTime() {
+    // Whatever is on the table: a run ends, has no NaN, does not depend on how far it is asked
+    // to go at once, and comes to rest where the solver says.
+    std::mt19937 random(77);
+    int rested = 0, moved = 0;
+    for (int i = 0; i < 250; ++i) {
+      const auto p = std::make_shared<const Project>(
+          sillyBench(random, 2 + static_cast<int>(random() % 12), 14));
+      Kernel whole(p), pieces(p);
+      for (Kernel* k : {&whole, &pieces})
+        for (const auto& part : *p->parts)
+          if (part->type == "button") {
+            Input in;
+            in.what = Input::What::press;
+            in.id = part->id;
+            in.at = second / 100;
+            k->schedule(in);
+          }
+      whole.advance(second / 20);
+      while (pieces.now() < second / 20) {
+        pieces.advance(std::min<Nanoseconds>(second / 20, pieces.now() + 1 + random() % 9'000'000));
+        (void)pieces.snapshot();
+      }
+      const Snapshot a = whole.snapshot(), b = pieces.snapshot();
+      QVERIFY(a.state == b.state);
+      for (std::size_t n = 0; n < a.reading.nets.size(); ++n) {
+        QVERIFY(a.reading.nets[n] == b.reading.nets[n]);
+        QVERIFY(!a.reading.nets[n] || std::isfinite(*a.reading.nets[n]));
+      }
+      for (const PartReading& part : a.reading.parts)
+        QVERIFY(std::isfinite(part.amps) && std::isfinite(part.watts));
+      moved += std::any_of(p->parts->begin(), p->parts->end(),
+                           [](const auto& part) { return part->type == "motor"; });
+      // A long time later nothing moves any more, but for what a great resistance still charges.
+      Circuit settled(*p);
+      if (settled.shorted() || !whole.powered()) continue;
+      whole.advance(20 * second);
+      const Snapshot late = whole.snapshot();
+      if (!whole.powered()) continue;
+      const CircuitReading at = settled.solve(late.state);
+      bool same = at.converged;
+      for (std::size_t k = 0; same && k < at.parts.size(); ++k)
+        same = std::abs(at.parts[k].amps - late.reading.parts[k].amps) <
+               1e-5 + 0.01 * std::abs(at.parts[k].amps);
+      rested += same;
+    }
+    QVERIFY2(moved > 20, qPrintable(QString::number(moved)));
+    QVERIFY2(rested > 150, qPrintable(QString::number(rested)));
+  }
 };
 
 QTEST_GUILESS_MAIN(TestCircuits)
