@@ -5,6 +5,7 @@
 
 #include "electric/balance.h"
 #include "electric/elimination.h"
+#include "electric/groups.h"
 #include "electric/pivoted_lu.h"
 #include "electric/tolerances.h"
 
@@ -73,14 +74,16 @@ struct Solver::Work {
   bool converge(const Network& net, int& iterations);
   void rest(const Network& net);
   void restWhatHangs(const Network& net);
-  std::vector<int> group;
+  void read(const Network& net, bool ok, int iterations, Solution& s) const;
+
+  Groups groups;                   // of nodes, joined by more than junctions
   std::vector<double> litVolts;    // of each junction when it conducted last
   std::vector<std::uint8_t> hung;  // did it hang on nothing else?
-  void read(const Network& net, bool ok, int iterations, Solution& s) const;
   Solution scratch;
 };
 
-Solver::Work::Work(const Network& net) : nodeCount(net.nodes()), n(net.nodes() - 1) {
+Solver::Work::Work(const Network& net)
+    : nodeCount(net.nodes()), n(net.nodes() - 1), groups(static_cast<std::size_t>(net.nodes())) {
   Elimination::Entries entries;
   const auto need = [&](int row, int column) {
     if (row >= 0 && column >= 0) entries[{column, row}] = 0;
@@ -147,32 +150,24 @@ void Solver::Work::rest(const Network& net) {
 // in steps of n·Vt, but comes on at once.
 void Solver::Work::restWhatHangs(const Network& net) {
   constexpr double leastSiemens = 1e-9;
-  group.resize(static_cast<std::size_t>(nodeCount));
-  for (int i = 0; i < nodeCount; ++i) group[static_cast<std::size_t>(i)] = i;
-  const auto of = [&](int i) {
-    while (group[static_cast<std::size_t>(i)] != i) i = group[static_cast<std::size_t>(i)];
-    return i;
-  };
-  const auto join = [&](int a, int b) {
-    a = of(a), b = of(b);
-    group[static_cast<std::size_t>(std::max(a, b))] = std::min(a, b);
-  };
-  for (const Source& source : net.sources) join(source.plus, 0);
-  for (const Conductor& c : net.conductors)
-    if (c.siemens > leastSiemens) join(c.a, c.b);
-  for (const Battery& e : net.batteries)
-    if (!e.open) join(e.plus, e.minus);
-  for (const Capacitor& c : net.capacitors)
-    if (!c.open && c.siemens > leastSiemens) join(c.a, c.b);
-  for (const Motor& m : net.motors)
-    if (!m.open) join(m.a, m.b);
-  for (int i = 1; i < nodeCount; ++i)
-    if (of(i) != 0) x[static_cast<std::size_t>(i - 1)] = 0;
   constexpr double litSiemens = 1e-6;
+  groups.clear();
+  for (const Source& source : net.sources) groups.join(source.plus, 0);
+  for (const Conductor& c : net.conductors)
+    if (c.siemens > leastSiemens) groups.join(c.a, c.b);
+  for (const Battery& e : net.batteries)
+    if (!e.open) groups.join(e.plus, e.minus);
+  for (const Capacitor& c : net.capacitors)
+    if (!c.open && c.siemens > leastSiemens) groups.join(c.a, c.b);
+  for (const Motor& m : net.motors)
+    if (!m.open) groups.join(m.a, m.b);
+  for (int i = 1; i < nodeCount; ++i)
+    if (groups.of(i) != 0) x[static_cast<std::size_t>(i - 1)] = 0;
   litVolts.resize(net.junctions.size(), 0.0);
   hung.resize(net.junctions.size(), 0);
   for (std::size_t i = 0; i < net.junctions.size(); ++i) {
-    const bool hangs = of(net.junctions[i].anode) != 0 || of(net.junctions[i].cathode) != 0;
+    const Junction& j = net.junctions[i];
+    const bool hangs = groups.of(j.anode) != 0 || groups.of(j.cathode) != 0;
     if (hangs && !hung[i] && models[i].at(junctionVolts[i], 0).siemens > litSiemens)
       litVolts[i] = junctionVolts[i];
     if (hangs) junctionVolts[i] = 0;

@@ -1,8 +1,8 @@
 #include "parts/circuit.h"
 
 #include <algorithm>
-#include <numeric>
 
+#include "electric/groups.h"
 #include "project/indexing.h"
 
 namespace ignavo {
@@ -149,24 +149,18 @@ void Circuit::cutIslands(const Project& project) {
   const int netCount = static_cast<int>(nets_.all().size());
   const int partCount = static_cast<int>(project.parts->size());
   const int pinCount = static_cast<int>(pins_.size());
-  std::vector<int> parent(static_cast<std::size_t>(netCount + partCount + pinCount));
-  std::iota(parent.begin(), parent.end(), 0);
-  const auto root = [&](int i) {
-    while (at(parent, i) != i) i = at(parent, i) = at(parent, at(parent, i));
-    return i;
-  };
+  const auto itemCount = static_cast<std::size_t>(netCount + partCount + pinCount);
+  electric::Groups groups(itemCount);
   const auto join = [&](int net, int other) {
-    if (net < 0 || supplies_.contains(net)) return;
-    const int a = root(net), b = root(other);
-    at(parent, std::max(a, b)) = std::min(a, b);
+    if (net >= 0 && !supplies_.contains(net)) groups.join(net, other);
   };
   for (int p = 0; p < partCount; ++p)
     for (int net : at(legNets_, p)) join(net, netCount + p);
   for (int p = 0; p < pinCount; ++p) join(at(pins_, p).net, netCount + partCount + p);
 
-  std::vector<int> islandOfRoot(parent.size(), -1);
+  std::vector<int> islandOfRoot(itemCount, -1);
   const auto islandOf = [&](int item) {
-    int& index = at(islandOfRoot, root(item));
+    int& index = at(islandOfRoot, groups.of(item));
     if (index < 0) {
       index = static_cast<int>(islands_.size());
       islands_.emplace_back();
@@ -183,7 +177,7 @@ void Circuit::cutIslands(const Project& project) {
     at(islands_, at(partIsland_, p)).shape.parts.push_back(p);
   }
   for (int n = 0; n < netCount; ++n) {
-    const int index = at(islandOfRoot, root(n));
+    const int index = at(islandOfRoot, groups.of(n));
     if (index >= 0 && !supplies_.contains(n)) at(islands_, index).shape.nets.push_back(n);
   }
 }
@@ -263,26 +257,8 @@ void Circuit::setParameters(const IslandWork& island, const CircuitState& state,
 
 namespace {
 
-// Groups of nodes that some device joins.
-class Groups {
- public:
-  explicit Groups(int nodes) : parent_(static_cast<std::size_t>(nodes)) {
-    std::iota(parent_.begin(), parent_.end(), 0);
-  }
-  int of(int node) {
-    while (at(parent_, node) != node) node = at(parent_, node) = at(parent_, at(parent_, node));
-    return node;
-  }
-  void join(int a, int b) {
-    a = of(a), b = of(b);
-    at(parent_, std::max(a, b)) = std::min(a, b);
-  }
-
- private:
-  std::vector<int> parent_;
-};
-
-void joinDevices(const electric::Network& net, Groups& groups) {
+// Joins the nodes that some device joins.
+void joinDevices(const electric::Network& net, electric::Groups& groups) {
   for (const auto& c : net.conductors)
     if (c.siemens > 0) groups.join(c.a, c.b);
   for (const auto& j : net.junctions)
@@ -310,7 +286,7 @@ void Circuit::tieBatteries(const IslandWork& island, electric::Network& net,
   constexpr double tieSiemens = 1;
   for (const PartSlots& slots : island.parts)
     for (int tie : slots.ties) at(net.conductors, tie).siemens = 0;
-  Groups groups(net.nodes());
+  electric::Groups groups(static_cast<std::size_t>(net.nodes()));
   for (const auto& s : net.sources) groups.join(s.plus, 0);
   joinDevices(net, groups);
   for (const PartSlots& slots : island.parts)
