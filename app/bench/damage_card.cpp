@@ -2,12 +2,11 @@
 
 #include <QHBoxLayout>
 #include <QLabel>
-#include <QPainter>
 #include <QPushButton>
 #include <algorithm>
 #include <cmath>
 
-#include "theme/theme.h"
+#include "bench/card.h"
 
 namespace ignavo::app {
 
@@ -97,13 +96,6 @@ void DamageCard::refresh() {
   raise();
 }
 
-void DamageCard::paintEvent(QPaintEvent*) {
-  const Theme& t = theme();
-  QPainter p(this);
-  p.setRenderHint(QPainter::Antialiasing);
-  p.setPen(QPen(t.danger, 1.4));
-  p.setBrush(t.card);
-  p.drawRoundedRect(QRectF(rect()).adjusted(0.7, 0.7, -0.7, -0.7), 8, 8);
-}
+void DamageCard::paintEvent(QPaintEvent*) { paintCard(*this, theme().danger); }
 
 }  // namespace ignavo::app

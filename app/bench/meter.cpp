@@ -11,6 +11,7 @@
 #include <cmath>
 
 #include "bench/bench_view.h"
+#include "bench/card.h"
 #include "parts/meter.h"
 #include "parts/wire_amps.h"
 #include "theme/theme.h"
@@ -110,9 +111,7 @@ Meter::Meter(BenchView& bench) : QWidget(&bench), bench_(bench) {
     b->setToolTip(names[i].second);
     b->setAccessibleName(names[i].second);
     b->setCheckable(true);
-    b->setStyleSheet(QStringLiteral("QToolButton:checked { background: %1; color: %2; }")
-                         .arg(theme().ink.name(), theme().card.name()));
-    b->setChecked(i == 0);
+    b->setProperty("segment", true);
     modes_->addButton(b, i);
     top->addWidget(b);
   }
@@ -120,6 +119,7 @@ Meter::Meter(BenchView& bench) : QWidget(&bench), bench_(bench) {
   auto* close = new QToolButton(this);
   close->setObjectName(QStringLiteral("meterClose"));
   close->setText(QStringLiteral("×"));
+  close->setProperty("segment", true);
   close->setToolTip(tr("Put the meter away (E)"));
   close->setAccessibleName(close->toolTip());
   top->addWidget(close);
@@ -364,13 +364,6 @@ void Meter::paintLeads(QPainter& p) const {
   lead(redTip_, t.supply, card.topLeft() + QPoint(card.width() - 30, 2));
 }
 
-void Meter::paintEvent(QPaintEvent*) {
-  const Theme& t = theme();
-  QPainter p(this);
-  p.setRenderHint(QPainter::Antialiasing);
-  p.setPen(QPen(t.line, 1));
-  p.setBrush(t.card);
-  p.drawRoundedRect(QRectF(rect()).adjusted(0.5, 0.5, -0.5, -0.5), 8, 8);
-}
+void Meter::paintEvent(QPaintEvent*) { paintCard(*this, theme().line); }
 
 }  // namespace ignavo::app

@@ -50,8 +50,7 @@ WhatIfView::WhatIfView(Document& document, const std::string& part, QWidget* par
                     : tr("5 V supply"));
     b->setCheckable(true);
     b->setChecked(i == 0);
-    b->setStyleSheet(QStringLiteral("QToolButton:checked { background: %1; color: %2; }")
-                         .arg(t.ink.name(), t.card.name()));
+    b->setProperty("segment", true);
     group->addButton(b, static_cast<int>(i));
     head->addWidget(b);
   }
@@ -238,6 +237,14 @@ void WhatIfView::turned() {
   keep_->setText(same ? tr("It is %1 now").arg(valueText(w.now))
                       : tr("Take %1").arg(valueText(value)));
   plot_->replot(QCustomPlot::rpQueuedReplot);
+}
+
+// Night and day have other colours.
+void WhatIfView::changeEvent(QEvent* e) {
+  QWidget::changeEvent(e);
+  if (e->type() != QEvent::PaletteChange || !prediction_) return;
+  plotCurve();
+  turned();
 }
 
 void WhatIfView::keep() {

@@ -21,6 +21,9 @@ class WhatIfView : public QWidget {
   // Hidden where there is nothing to be turned for this part.
   WhatIfView(Document& document, const std::string& part, QWidget* parent);
 
+ protected:
+  void changeEvent(QEvent*) override;
+
  private:
   void choose(int which);
   void turned();

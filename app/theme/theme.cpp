@@ -198,6 +198,10 @@ QString Theme::styleSheet() const {
     QPushButton[tab="true"]:checked { background: @ink; color: @onink; }
     QPushButton[tab="true"]:focus { border: 2px solid @ink2; padding: 3px 12px; }
     QPushButton[tight="true"], QPushButton[tight="true"]:focus { padding: 4px 7px; font-size: 12px; border-radius: 10px; }
+    QToolButton[segment="true"] { background: @card; border: 1px solid @line; border-radius: 5px; padding: 3px 8px; font-size: 13px; }
+    QToolButton[segment="true"]:hover { border-color: @ink2; }
+    QToolButton[segment="true"]:checked { background: @ink; color: @onink; border-color: @ink; }
+    QToolButton[segment="true"]:focus { border: 2px solid @ink2; padding: 2px 7px; }
     QListWidget#partList { background: transparent; border: 0; outline: 0; }
     QListWidget#partList::item { padding: 5px 6px; border-radius: 5px; }
     QListWidget#partList::item:hover { background: @field; }
