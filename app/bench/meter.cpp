@@ -20,7 +20,7 @@ namespace ignavo::app {
 
 namespace {
 QString str(const std::string& s) { return QString::fromStdString(s); }
-constexpr int cardWidth = 244, cardHeight = 108, margin = 14;
+constexpr int cardWidth = 276, cardHeight = 108, margin = 14;
 }  // namespace
 
 MeterTip::MeterTip(Kind kind, QWidget* parent) : QWidget(parent), kind_(kind) {

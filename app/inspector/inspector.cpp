@@ -11,6 +11,7 @@
 
 #include "bench/breadboards.h"
 #include "inspector/pictures.h"
+#include "inspector/wrapping.h"
 #include "project/edits.h"
 #include "theme/theme.h"
 
@@ -142,10 +143,7 @@ void Inspector::partPage(const Part& part) {
 
 // What can be done with the selection, each with its key.
 void Inspector::addActions(bool part, bool polarised) {
-  auto* actions = new QWidget(page_);
-  auto* grid = new QHBoxLayout(actions);
-  grid->setContentsMargins(0, 4, 0, 0);
-  grid->setSpacing(6);
+  auto* actions = new Wrapping(6, page_);
   const auto add = [&](const char* name, const QString& text, const QString& tip,
                        void (Inspector::*wanted)()) {
     auto* b = new QPushButton(text, actions);
@@ -156,7 +154,6 @@ void Inspector::addActions(bool part, bool polarised) {
                          .arg(theme().ink.name()));
     // After the click, for the page is made anew by what it does.
     connect(b, &QPushButton::clicked, this, wanted, Qt::QueuedConnection);
-    grid->addWidget(b);
   };
   if (part && polarised)
     add("actionFlip", tr("Turn round"), tr("Swaps its legs in place (F)"), &Inspector::flipAsked);
@@ -165,7 +162,6 @@ void Inspector::addActions(bool part, bool polarised) {
     add("actionDuplicate", tr("Duplicate"), tr("A copy on the next free rows (Ctrl+D)"),
         &Inspector::duplicateAsked);
   add("actionRemove", tr("Remove"), tr("Takes it off the bench (Del)"), &Inspector::removeAsked);
-  grid->addStretch();
   into_->addWidget(actions);
 }
 
@@ -188,10 +184,7 @@ void Inspector::wirePage(const Wire& wire) {
           catalogue().board(board.type)->pins[static_cast<std::size_t>(pin.pin)];
       if (shape.role == PinShape::Role::io) pinRow(board.id, shape.name);
     }
-    auto* swatches = new QWidget(page_);
-    auto* h = new QHBoxLayout(swatches);
-    h->setContentsMargins(0, 0, 0, 0);
-    h->setSpacing(4);
+    auto* swatches = new Wrapping(4, page_);
     for (std::size_t i = 0; i < identityNames().size(); ++i) {
       auto* b = new QToolButton(swatches);
       b->setFixedSize(21, 21);
@@ -214,9 +207,7 @@ void Inspector::wirePage(const Wire& wire) {
                                   [&](Wire& q) { q.colour = identityNames()[i]; });
         doc_.edit(tr("recolour a wire"), std::move(p));
       });
-      h->addWidget(b);
     }
-    h->addStretch();
     into_->addWidget(inspectorLabel(tr("Colour of this pin, everywhere"), page_, 13, true));
     into_->addWidget(swatches);
   } else {

@@ -10,6 +10,7 @@
 #include <cmath>
 
 #include "inspector/inspector.h"
+#include "inspector/wrapping.h"
 #include "project/edits.h"
 #include "theme/theme.h"
 
@@ -119,10 +120,7 @@ void Inspector::addProps(const Part& part, const PartKind& kind) {
   for (const PropKind& prop : kind.props) {
     const QString title = str(prop.label);
     if (prop.type == PropKind::Type::choice && prop.key == "colour") {
-      auto* swatches = new QWidget(page_);
-      auto* h = new QHBoxLayout(swatches);
-      h->setContentsMargins(0, 0, 0, 0);
-      h->setSpacing(7);
+      auto* swatches = new Wrapping(7, page_);
       for (const std::string& choice : prop.choices) {
         auto* b = new QToolButton(swatches);
         b->setObjectName(QStringLiteral("swatch-") + str(choice));
@@ -140,9 +138,7 @@ void Inspector::addProps(const Part& part, const PartKind& kind) {
           setFocus();
           change(key, title, choice, false);
         });
-        h->addWidget(b);
       }
-      h->addStretch();
       row(title, swatches);
     } else if (prop.type == PropKind::Type::choice) {
       auto* box = new QComboBox(page_);

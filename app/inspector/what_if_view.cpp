@@ -14,6 +14,7 @@
 #include <cmath>
 
 #include "inspector/inspector.h"
+#include "inspector/wrapping.h"
 #include "project/edits.h"
 #include "theme/theme.h"
 
@@ -37,12 +38,11 @@ WhatIfView::WhatIfView(Document& document, const std::string& part, QWidget* par
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(0, 6, 0, 0);
   column->setSpacing(5);
-  auto* head = new QHBoxLayout;
-  head->setSpacing(4);
-  head->addWidget(inspectorLabel(tr("What if"), this, 13, true));
+  auto* head = new Wrapping(4, this);
+  inspectorLabel(tr("What if"), head, 13, true)->setContentsMargins(0, 4, 4, 0);
   auto* group = new QButtonGroup(this);
   for (std::size_t i = 0; i < all_.size(); ++i) {
-    auto* b = new QToolButton(this);
+    auto* b = new QToolButton(head);
     b->setObjectName(QStringLiteral("whatIf%1").arg(i));
     const Part* of = doc_.project().part(all_[i].part);
     const PartKind* kind = of ? catalogue().partKind(of->type) : nullptr;
@@ -52,10 +52,8 @@ WhatIfView::WhatIfView(Document& document, const std::string& part, QWidget* par
     b->setChecked(i == 0);
     b->setProperty("segment", true);
     group->addButton(b, static_cast<int>(i));
-    head->addWidget(b);
   }
-  head->addStretch();
-  column->addLayout(head);
+  column->addWidget(head);
   connect(group, &QButtonGroup::idClicked, this, &WhatIfView::choose);
 
   auto* row = new QHBoxLayout;

@@ -4,6 +4,7 @@
 #include <QToolButton>
 #include <QtTest>
 
+#include "inspector/inspector.h"
 #include "inspector/what_if_view.h"
 #include "support/build.h"
 #include "support/window.h"
@@ -76,6 +77,20 @@ class TestWhatIfView : public QObject {
     QVERIFY2(find<QLabel>("whatIfResult")->text().contains("dark"),
              qPrintable(find<QLabel>("whatIfResult")->text()));
     QVERIFY(!find<QPushButton>("whatIfKeep")->isVisible());  // a supply is no property
+  }
+  void nothingRunsOutOfANarrowInspector() {
+    QVERIFY(open());
+    window_->resize(1024, 700);
+    QTest::qWait(150);
+    auto* pane = window_->findChild<Inspector*>();
+    int seen = 0;
+    for (QWidget* w : pane->findChildren<QWidget*>()) {
+      if (!w->isVisible() || w->width() == 0) continue;
+      const int right = w->mapTo(pane, QPoint(w->width(), 0)).x();
+      QVERIFY2(right <= pane->width(), qPrintable(w->objectName() + w->metaObject()->className()));
+      ++seen;
+    }
+    QVERIFY(seen > 20);
   }
   void nothingIsOfferedWhereNothingFlows() {
     window_ = openWindow(answers_);
