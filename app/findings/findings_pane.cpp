@@ -346,7 +346,7 @@ void ReadingsPane::paintEvent(QPaintEvent*) {
     cell(1, when.isEmpty() ? tr("always") : when.join(QStringLiteral(", ")));
     p.setFont(t.mono(12.5));
     p.setPen(t.ink);
-    cell(2, QString::number(r.volts, 'f', 2) + tr(" V"), true);
+    cell(2, QString::number(std::abs(r.volts) < 0.005 ? 0.0 : r.volts, 'f', 2) + tr(" V"), true);
     cell(3, QString::number(std::abs(r.amps) * 1000, 'f', 1) + tr(" mA"), true);
     if (!r.limit.empty()) {
       const QRectF bar(columns[4], y + 7, w * 0.265, 8);

@@ -2,7 +2,6 @@
 #include <QClipboard>
 #include <QCompleter>
 #include <QKeyEvent>
-#include <QMenu>
 #include <QMouseEvent>
 #include <QStringListModel>
 #include <algorithm>
@@ -188,7 +187,7 @@ void ProgramView::addKind(const std::string& kind) {
 
 void ProgramView::addLane(const std::string& trigger) {
   Lane lane;
-  lane.trigger.on = trigger;
+  lane.trigger = {trigger, likelyInput(trigger), {}};
   Project p = doc_.project();
   if (!p.program(board_)) {
     Program fresh;
@@ -309,27 +308,6 @@ void ProgramView::stepNumber(double direction) {
   }
 }
 
-void ProgramView::pinMenu(const FieldRef& field) {
-  auto* menu = new QMenu(this);
-  menu->setObjectName(QStringLiteral("pinMenu"));
-  menu->setAttribute(Qt::WA_DeleteOnClose);
-  for (const QString& pin : pinNames()) {
-    const QString label = doc_.pinLabel(board_, pin.toStdString());
-    QPixmap chip(14, 14);
-    const int index = doc_.identities().ofPin(board_, pin.toStdString());
-    chip.fill(index >= 0 ? theme().net({NetColour::Kind::pin, index}) : theme().line);
-    QAction* action =
-        menu->addAction(QIcon(chip), label.isEmpty() ? pin + tr("   nothing on it")
-                                                     : pin + QStringLiteral("   ") + label);
-    connect(action, &QAction::triggered, this, [this, field, pin] {
-      doc_.edit(
-          tr("change a step to %1").arg(pin),
-          edits::setExpr(doc_.project(), field.step, field.path, Expr::of(pin.toStdString())));
-    });
-  }
-  if (const Token* t = tokenOf(field)) menu->popup(mapToGlobal(t->box.bottomLeft().toPoint()));
-}
-
 void ProgramView::mousePressEvent(QMouseEvent* e) {
   closeEditor(true);
   setFocus();
@@ -351,6 +329,9 @@ void ProgramView::mousePressEvent(QMouseEvent* e) {
   }
   if (row->what == ProgramRow::What::sign) {
     doc_.selectStep({});
+    for (const Token& t : row->tokens)
+      if (t.what == Token::What::pin && t.box.adjusted(-2, -3, 2, 3).contains(at))
+        return signPinMenu(row->lane, mapToGlobal(t.box.bottomLeft().toPoint()));
     return contextMenu(e->globalPosition().toPoint());
   }
   if (row->what != ProgramRow::What::step) return;
@@ -511,39 +492,6 @@ void ProgramView::paste() {
     return Q_EMIT problem(
         tr("Line %1 of what was copied: %2").arg(parsed.badLine).arg(str(parsed.problem)));
   if (!parsed.steps.empty()) insertSteps(parsed.steps, tr("paste steps"));
-}
-
-void ProgramView::contextMenu(QPoint global) {
-  auto* menu = new QMenu(this);
-  menu->setAttribute(Qt::WA_DeleteOnClose);
-  const ProgramRow* row = rowAt(pressedAt_);
-  if (row && row->what == ProgramRow::What::sign) {
-    const std::string lane = row->lane;
-    for (const TriggerKind& k : triggerKinds()) {
-      const std::string on = k.on;
-      menu->addAction(str(k.sign), this, [this, lane, on] {
-        doc_.edit(tr("change when a lane runs"),
-                  edits::changeLane(doc_.project(), lane, [&](Lane& l) { l.trigger.on = on; }));
-      });
-    }
-    menu->addSeparator();
-    menu->addAction(tr("Remove this lane"), this, [this, lane] {
-      doc_.edit(tr("remove a lane"), edits::removeLane(doc_.project(), lane));
-    });
-  } else if (!doc_.selectedStep().isEmpty()) {
-    menu->addAction(tr("Duplicate\tCtrl+D"), this, &ProgramView::duplicateSelected);
-    menu->addAction(tr("Copy\tCtrl+C"), this, &ProgramView::copySelected);
-    menu->addAction(tr("Paste below\tCtrl+V"), this, &ProgramView::paste);
-    menu->addAction(tr("Add a step below\tReturn"), this, [this] {
-      insertAt_ = placeForNew();
-      openInsert();
-    });
-    menu->addSeparator();
-    menu->addAction(tr("Remove\tDel"), this, &ProgramView::removeSelected);
-  } else {
-    menu->addAction(tr("Paste\tCtrl+V"), this, &ProgramView::paste);
-  }
-  menu->popup(global);
 }
 
 void ProgramView::keyPressEvent(QKeyEvent* e) {

@@ -30,11 +30,9 @@ class Builder {
     ProgramRow sign;
     sign.what = ProgramRow::What::sign;
     sign.lane = lane.id;
-    const QString text = trigger ? str(trigger->sign) : str(lane.trigger.on);
+    signTokens(lane, sign);
     sign.box =
-        QRectF(trunkX(0) - 14, y_ + 4,
-               QFontMetricsF(theme().text(13, QFont::DemiBold)).horizontalAdvance(text) + 44, 28);
-    sign.tokens.push_back({Token::What::word, text});
+        QRectF(trunkX(0) - 14, y_ + 4, sign.tokens.back().box.right() - trunkX(0) + 14 + 30, 28);
     out_.rows.push_back(sign);
     const double signMiddle = sign.box.center().y();
     y_ = sign.box.bottom() + 10;
@@ -50,7 +48,9 @@ class Builder {
     const double bottom = y_ + 14;
     piece(RailPiece::What::trunk, nullptr, {{trunkX(0), end}, {trunkX(0), bottom + 6}});
     y_ += rail::rowHeight + 12;
-    if (trigger && trigger->endless && !lane.steps.empty())
+    const bool comesBack =
+        trigger && (trigger->endless || trigger->edge != TriggerKind::Edge::none);
+    if (comesBack && !lane.steps.empty())
       piece(RailPiece::What::back, nullptr,
             {{trunkX(0), bottom + 6},
              {trunkX(0), y_ - 4},
@@ -58,6 +58,34 @@ class Builder {
              {14, signMiddle},
              {trunkX(0) - 14, signMiddle}});
     y_ += 14;
+  }
+
+  // "Each time D2 · Call button goes high", the pin as a chip.
+  void signTokens(const Lane& lane, ProgramRow& sign) const {
+    const QFontMetricsF font(theme().text(13, QFont::DemiBold));
+    double x = trunkX(0);
+    const auto put = [&](Token t, double width) {
+      t.box = QRectF(x, y_ + 8, width, 20);
+      x += width + 6;
+      sign.tokens.push_back(std::move(t));
+    };
+    const auto word = [&](const QString& text) {
+      if (!text.isEmpty()) put({Token::What::word, text}, font.horizontalAdvance(text));
+    };
+    const std::string text = signOf(lane.trigger);
+    const std::string shown = lane.trigger.pin.empty() ? "…" : lane.trigger.pin;
+    const TriggerKind* kind = triggerKind(lane.trigger.on);
+    if (!kind || kind->edge == TriggerKind::Edge::none) return word(str(text));
+    const std::size_t at = text.find(shown);
+    word(str(text.substr(0, at)).trimmed());
+    std::vector<Token> pin;
+    pinTokens(lane.trigger.pin, "trigger", pin);
+    for (const Token& t : pin)
+      if (t.what == Token::What::pin)
+        put(t, widthOf(t));
+      else
+        word(t.text);
+    word(str(text.substr(at + shown.size())).trimmed());
   }
 
   void piece(RailPiece::What what, const Step* owner, std::vector<QPointF> points) {
@@ -175,17 +203,24 @@ class Builder {
     y_ += 27;
   }
 
-  // "Call button is high", for a plain pin test.
+  // "Call button is high", "Dusk sensor ≥ 40 %", for a plain test of a pin.
   QString sentence(const Expr& test, bool yes) const {
     const Expr* a = test.arg("a");
     const Expr* b = test.arg("b");
-    if (test.text != "=" || !a || !b || a->shape != Expr::Shape::get ||
-        b->shape != Expr::Shape::truth)
-      return {};
+    if (!a || !b || a->shape != Expr::Shape::get || !b->isLiteral()) return {};
     const std::string pin = a->arg("pin") ? a->arg("pin")->text : std::string();
     const QString label = namer_(pin);
-    return (label.isEmpty() ? str(pin) : label) +
-           (b->truth == yes ? QStringLiteral(" is high") : QStringLiteral(" is low"));
+    const QString name = label.isEmpty() ? str(pin) : label;
+    if (test.text == "=" && a->text == "pin" && b->shape == Expr::Shape::truth)
+      return name + (b->truth == yes ? QStringLiteral(" is high") : QStringLiteral(" is low"));
+    static const std::pair<const char*, const char*> opposites[] = {
+        {"<", "≥"}, {">", "≤"}, {"≤", ">"}, {"≥", "<"}, {"=", "≠"}, {"≠", "="}};
+    if (a->text == "level" && b->shape == Expr::Shape::number)
+      for (const auto& [sign, opposite] : opposites)
+        if (test.text == sign)
+          return QStringLiteral("%1 %2 %3 %")
+              .arg(name, QString::fromUtf8(yes ? sign : opposite), str(phraseOf(*b)));
+    return {};
   }
 
   void stepRow(const Step& s, int level) {
@@ -281,6 +316,9 @@ class Builder {
                   std::vector<Token>& out) const {
     const Expr* a = e.arg("a");
     const Expr* b = e.arg("b");
+    if (const GetterKind* getter = e.shape == Expr::Shape::get ? getterKind(e.text) : nullptr;
+        getter && !getter->before.empty())
+      out.push_back({Token::What::word, str(getter->before).trimmed()});
     if (e.shape == Expr::Shape::get)
       return pinTokens(e.arg("pin") ? e.arg("pin")->text : std::string(), path + "/pin", out);
     if (e.shape == Expr::Shape::op && a) {

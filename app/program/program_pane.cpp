@@ -71,7 +71,8 @@ ProgramPane::ProgramPane(Document& document, RunControl& run, QWidget* parent)
   auto* lanes = new QVBoxLayout;
   lanes->setContentsMargins(30, 4, 0, 8);
   for (const TriggerKind& k : triggerKinds()) {
-    auto* b = new QPushButton(tr("Add a lane: %1").arg(QString::fromStdString(k.sign)), held);
+    auto* b = new QPushButton(
+        tr("Add a lane: %1").arg(QString::fromStdString(signOf({k.on, {}, {}}))), held);
     b->setObjectName(QStringLiteral("addLane-") + QString::fromStdString(k.on));
     b->setProperty("flat", true);
     b->setToolTip(tr("Another lane that runs beside the others"));

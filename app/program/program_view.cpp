@@ -140,6 +140,14 @@ QRectF ProgramView::boxOfStep(const std::string& step) const {
   const ProgramRow* row = rowOf(step);
   return row ? row->box : QRectF();
 }
+QRectF ProgramView::boxOfSignPin(const std::string& lane) const {
+  for (const ProgramRow& row : picture_.rows)
+    if (row.what == ProgramRow::What::sign && row.lane == lane)
+      for (const Token& t : row.tokens)
+        if (t.what == Token::What::pin) return t.box;
+  return {};
+}
+
 QRectF ProgramView::boxOfField(const std::string& step, const std::string& path) const {
   const Token* t = tokenOf({step, path});
   return t ? t->box : QRectF();
@@ -230,6 +238,50 @@ void ProgramView::paintToken(QPainter& p, const Token& token, const ProgramRow&,
   }
 }
 
+// When the lane runs; behind it what is wrong, or how often its moment was missed.
+void ProgramView::paintSign(QPainter& p, const ProgramRow& row) const {
+  const Theme& t = theme();
+  QPainterPath board(row.box.topLeft());
+  board.lineTo(row.box.right() - 12, row.box.top());
+  board.lineTo(row.box.right(), row.box.center().y());
+  board.lineTo(row.box.right() - 12, row.box.bottom());
+  board.lineTo(row.box.bottomLeft());
+  board.closeSubpath();
+  p.setPen(Qt::NoPen);
+  p.setBrush(t.ink);
+  p.drawPath(board);
+  for (const Token& token : row.tokens) {
+    if (token.what == Token::What::pin) {
+      p.setPen(Qt::NoPen);
+      p.setBrush(t.paper);
+      p.drawRoundedRect(token.box.adjusted(-1.5, -1.5, 1.5, 1.5), 5, 5);
+      paintToken(p, token, row, false);
+      continue;
+    }
+    p.setPen(t.inkOnDark);
+    p.setFont(t.text(13, QFont::DemiBold));
+    p.drawText(token.box.adjusted(0, 0, 4, 0), Qt::AlignVCenter | Qt::AlignLeft, token.text);
+  }
+  QString note;
+  QColor ink = t.warning;
+  for (const Finding& f : doc_.check().findings)
+    if (note.isEmpty() && !f.meant &&
+        std::find(f.steps.begin(), f.steps.end(), row.lane) != f.steps.end())
+      note = (f.severity == Severity::note ? QStringLiteral("● ") : QStringLiteral("▲ ")) +
+             str(f.title);
+  if (const auto shown = run_.shown(); shown && shown->powered)
+    for (const LaneView& lane : shown->lanes)
+      if (lane.id == row.lane && lane.missed > 0)
+        note = tr("%1 × missed while it was running").arg(lane.missed), ink = t.ink2;
+  if (note.isEmpty()) return;
+  p.setFont(t.text(12, QFont::Medium));
+  p.setPen(ink);
+  const QRectF room(row.box.right() + 8, row.box.top(), width() - row.box.right() - 16,
+                    row.box.height());
+  p.drawText(room, Qt::AlignVCenter | Qt::AlignLeft,
+             p.fontMetrics().elidedText(note, Qt::ElideRight, static_cast<int>(room.width())));
+}
+
 void ProgramView::paintCard(QPainter& p, const ProgramRow& row) const {
   const Theme& t = theme();
   const auto shown = run_.shown();
@@ -247,8 +299,11 @@ void ProgramView::paintCard(QPainter& p, const ProgramRow& row) const {
       finding = &f;
   QString trouble;
   if (const Program* held = program()) {
-    std::vector<std::string> pins;
-    for (const QString& n : pinNames()) pins.push_back(n.toStdString());
+    std::vector<PinAbility> pins;
+    const BoardItem* item = doc_.project().board(board_);
+    if (const BoardKind* kind = item ? catalogue().boardKind(item->type) : nullptr)
+      for (const BoardPin& pin : kind->pins)
+        if (pin.role == PinShape::Role::io) pins.push_back({pin.name, pin.pwm, pin.analog});
     for (const StepProblem& problem : stepProblems(*held, pins))
       if (problem.step == row.step->id) trouble = str(ignavo::sentence(problem));
   }
@@ -324,22 +379,9 @@ void ProgramView::paintEvent(QPaintEvent*) {
       if ((piece.what == RailPiece::What::back) == back) paintRail(p, piece);
   for (const ProgramRow& row : picture_.rows) {
     switch (row.what) {
-      case ProgramRow::What::sign: {
-        QPainterPath board(row.box.topLeft());
-        board.lineTo(row.box.right() - 12, row.box.top());
-        board.lineTo(row.box.right(), row.box.center().y());
-        board.lineTo(row.box.right() - 12, row.box.bottom());
-        board.lineTo(row.box.bottomLeft());
-        board.closeSubpath();
-        p.setPen(Qt::NoPen);
-        p.setBrush(t.ink);
-        p.drawPath(board);
-        p.setPen(t.inkOnDark);
-        p.setFont(t.text(13, QFont::DemiBold));
-        p.drawText(row.box.adjusted(14, 0, -14, 0), Qt::AlignVCenter | Qt::AlignLeft,
-                   row.tokens.front().text);
+      case ProgramRow::What::sign:
+        paintSign(p, row);
         break;
-      }
       case ProgramRow::What::branch: {
         const auto shown = run_.shown();
         bool taken = false;

@@ -25,6 +25,7 @@ class ProgramView : public QWidget {
   QLineEdit* endBox(const std::string& lane) const;
   // Boxes in this widget's coordinates, for tests and for scrolling.
   QRectF boxOfStep(const std::string& step) const;
+  QRectF boxOfSignPin(const std::string& lane) const;
   QRectF boxOfField(const std::string& step, const std::string& path) const;
   QLineEdit* editor() const { return editor_; }
 
@@ -41,6 +42,7 @@ class ProgramView : public QWidget {
   void mouseDoubleClickEvent(QMouseEvent*) override;
   void leaveEvent(QEvent*) override;
   void keyPressEvent(QKeyEvent*) override;
+  void contextMenuEvent(QContextMenuEvent*) override;
   bool eventFilter(QObject* watched, QEvent* event) override;
   void focusInEvent(QFocusEvent*) override { update(); }
   void focusOutEvent(QFocusEvent*) override { update(); }
@@ -58,6 +60,7 @@ class ProgramView : public QWidget {
   QStringList pinNames() const;
 
   void paintRail(QPainter& p, const RailPiece& piece) const;
+  void paintSign(QPainter& p, const ProgramRow& row) const;
   void paintCard(QPainter& p, const ProgramRow& row) const;
   void paintToken(QPainter& p, const Token& token, const ProgramRow& row, bool focused) const;
 
@@ -68,6 +71,11 @@ class ProgramView : public QWidget {
   void stepNumber(double direction);
   void pinMenu(const FieldRef& field);
   void contextMenu(QPoint global);
+  void signPinMenu(const std::string& lane, QPoint global);
+  void offerPins(QMenu* menu, const std::function<void(const std::string&)>& chosen);
+  void offerTriggers(QMenu* menu, const std::string& lane);
+  void setTrigger(const std::string& lane, const std::string& on, const std::string& pin);
+  std::string likelyInput(const std::string& trigger) const;
   void nextField(int direction);
   void selectNeighbour(int direction);
   void moveSelected(int direction);

@@ -82,6 +82,14 @@ bool CheckContext::wired(const CircuitPin& pin) const {
   return !n.legs.empty() || !n.wires.empty();
 }
 
+std::string CheckContext::phraseAt(const std::string& id) const {
+  if (const Step* step = project.step(id)) return phraseOf(*step);
+  for (const auto& program : project.programs)
+    for (const auto& lane : program->lanes)
+      if (lane->id == id) return signOf(lane->trigger);
+  return id;
+}
+
 const PinUse* CheckContext::use(const CircuitPin& pin) const {
   for (const PinUse& u : uses[static_cast<std::size_t>(pin.ref.board)])
     if (u.pin == pin.name) return &u;

@@ -353,6 +353,26 @@ void renamePin(Expr& e, const std::string& from, const std::string& to) {
 }
 }  // namespace
 
+std::optional<Remedy> movePin(const Project& project, const std::string& board,
+                              const std::string& from, const std::string& to) {
+  const Program* program = project.program(board);
+  if (!program) return std::nullopt;
+  std::vector<std::string> ids;
+  for (const PinUse& use : pinUses(*program))
+    if (use.pin == from) {
+      ids = use.reading();
+      ids.insert(ids.end(), use.writers.begin(), use.writers.end());
+    }
+  auto made = changePin(project, from, to, ids);
+  for (const auto& wire : *project.wires)
+    made->after = edits::changeWire(std::move(made->after), wire->id, [&](Wire& w) {
+      for (Socket* end : {&w.from, &w.to})
+        if (*end == Socket{board, from}) *end = {board, to};
+    });
+  made->title = fmt::format("Take {} instead of {}", to, from);
+  return made;
+}
+
 std::optional<Remedy> changePin(const Project& project, const std::string& from,
                                 const std::string& to, const std::vector<std::string>& steps) {
   Project p = project;
@@ -362,6 +382,10 @@ std::optional<Remedy> changePin(const Project& project, const std::string& from,
         if (key == "pin" && value.text == from) value.text = to;
         renamePin(value, from, to);
       }
+    });
+  for (const std::string& id : steps)
+    p = edits::changeLane(std::move(p), id, [&](Lane& lane) {
+      if (lane.trigger.pin == from) lane.trigger.pin = to;
     });
   return Remedy{fmt::format("Change {} to {}", from, to), std::move(p)};
 }

@@ -31,6 +31,10 @@ std::optional<Remedy> noPull(const Project& project, const std::string& board,
                              const std::string& pin);
 std::optional<Remedy> pullUp(const Project& project, const std::string& board,
                              const std::string& pin);
+// A pin's wires, and the steps of its board, over to a free pin.
+std::optional<Remedy> movePin(const Project& project, const std::string& board,
+                              const std::string& from, const std::string& to);
+// In the steps, and the lanes that the pin starts, with these ids.
 std::optional<Remedy> changePin(const Project& project, const std::string& from,
                                 const std::string& to, const std::vector<std::string>& steps);
 

@@ -40,6 +40,8 @@ struct CheckContext {
   void showPart(Finding& f, int part) const;
   bool isLamp(int part) const;
   int partIndex(const std::string& id) const;
+  // The phrase of a step, or the sign of a lane.
+  std::string phraseAt(const std::string& stepOrLane) const;
   std::vector<std::vector<PinUse>> uses;  // per board
 };
 

@@ -407,7 +407,19 @@ class Reader {
         problem(at + ".trigger.on", Code::unknownKind, lane.trigger.on, "trigger");
         return std::nullopt;
       }
-      keepUnknown(*t, lane.trigger.extras, {"on"});
+      if (triggerKind(lane.trigger.on)->edge == TriggerKind::Edge::none) {
+        keepUnknown(*t, lane.trigger.extras, {"on"});
+      } else {
+        lane.trigger.pin = text(*t, "pin", at + ".trigger", "", true);
+        if (!lane.trigger.pin.empty() && !isPin(lane.trigger.pin)) {
+          problem(at + ".trigger.pin", Code::noPin, lane.trigger.pin, "this board");
+          lane.trigger.pin.clear();
+        }
+        if (const std::string again = text(*t, "again", at + ".trigger", "ignore");
+            again != "ignore")
+          problem(at + ".trigger.again", Code::notAChoice, again, "ignore");
+        keepUnknown(*t, lane.trigger.extras, {"on", "pin", "again"});
+      }
     }
     readSteps(j, "steps", at, lane.steps, 1);
     keepUnknown(j, lane.extras, {"id", "trigger", "steps"});
@@ -507,17 +519,20 @@ class Reader {
       return std::nullopt;
     }
     if (const auto get = j.find("get"); get != j.end()) {
-      if (*get != "pin") {
+      const GetterKind* getter = get->is_string() ? getterKind(get->get<std::string>()) : nullptr;
+      if (!getter) {
         problem(at + ".get", Code::unknownKind,
                 get->is_string() ? get->get<std::string>() : get->dump(), "value");
         return std::nullopt;
       }
-      const std::string pin = text(j, "pin", at, "", true);
+      std::string pin = text(j, "pin", at, "", true);
       if (!pin.empty() && !isPin(pin)) {
         problem(at + ".pin", Code::noPin, pin, "this board");
-        return Expr::readPin("");
+        pin.clear();
       }
-      return Expr::readPin(pin);
+      Expr reading = Expr::readPin(std::move(pin));
+      reading.text = getter->name;
+      return reading;
     }
     if (const auto op = j.find("op"); op != j.end()) {
       const OperatorKind* kind = op->is_string() ? operatorKind(op->get<std::string>()) : nullptr;

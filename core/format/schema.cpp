@@ -92,8 +92,10 @@ Json definitions() {
   d["legSocket"] = {{"anyOf", Json::array({ref("socket"), Json{{"type", "null"}}})}};
   Json operators = Json::array();
   for (const OperatorKind& k : operatorKinds()) operators.push_back(k.name);
+  Json getters = Json::array();
+  for (const GetterKind& k : getterKinds()) getters.push_back(k.name);
   Json get = {{"type", "object"},
-              {"properties", {{"get", {{"const", "pin"}}}, {"pin", text()}}},
+              {"properties", {{"get", {{"enum", getters}}}, {"pin", text()}}},
               {"required", {"get", "pin"}}};
   Json op = {{"type", "object"},
              {"properties",
@@ -116,15 +118,17 @@ Json definitions() {
                  {"colour", text()},
                  {"bends", listOf(ref("place"), 64)}}},
                {"required", {"id", "from", "to"}}};
-  d["lane"] = {{"type", "object"},
-               {"properties",
-                {{"id", ref("id")},
-                 {"trigger",
-                  {{"type", "object"},
-                   {"properties", {{"on", {{"enum", triggers}}}}},
-                   {"required", {"on"}}}},
-                 {"steps", ref("steps")}}},
-               {"required", {"trigger", "steps"}}};
+  d["lane"] = {
+      {"type", "object"},
+      {"properties",
+       {{"id", ref("id")},
+        {"trigger",
+         {{"type", "object"},
+          {"properties",
+           {{"on", {{"enum", triggers}}}, {"pin", text()}, {"again", {{"enum", {"ignore"}}}}}},
+          {"required", {"on"}}}},
+        {"steps", ref("steps")}}},
+      {"required", {"trigger", "steps"}}};
   d["program"] = {
       {"type", "object"},
       {"properties",

@@ -30,7 +30,7 @@ WiringText readWiring(const std::string& text) {
   std::string line;
   std::string block;  // indented lines of a lane
   int number = 0, blockLine = 0;
-  std::string trigger;
+  std::optional<Trigger> trigger;
   // The table is laid with what a new project has, unless the text says otherwise.
   const auto layTable = [&] {
     if (!table && out.project.boards.empty() && out.project.breadboards.empty()) {
@@ -43,7 +43,7 @@ WiringText readWiring(const std::string& text) {
     table = true;
   };
   const auto flush = [&] {
-    if (trigger.empty()) return;
+    if (!trigger) return;
     layTable();
     const ParsedSteps steps = parseSteps(block);
     if (steps.badLine > 0)
@@ -52,19 +52,19 @@ WiringText readWiring(const std::string& text) {
       out.problems.push_back({blockLine, {0, 0, "a program needs a board first: board tern"}});
     } else {
       Lane lane;
-      lane.trigger.on = trigger;
+      lane.trigger = *trigger;
       lane.steps = steps.steps;
       out.project = edits::addLane(std::move(out.project), out.project.programs.back()->board,
                                    std::move(lane));
     }
-    trigger.clear();
+    trigger.reset();
     block.clear();
   };
   while (std::getline(lines, line)) {
     ++number;
     if (!line.empty() && line.back() == '\r') line.pop_back();
     const std::size_t begin = line.find_first_not_of(" \t");
-    if (!trigger.empty()) {
+    if (trigger) {
       if (begin == std::string::npos || begin > 0) {
         // Two spaces belong to the lane, further ones to its bodies.
         block += (begin == std::string::npos ? std::string()
@@ -76,11 +76,8 @@ WiringText readWiring(const std::string& text) {
     }
     std::string head = begin == std::string::npos ? std::string() : lower(line.substr(begin));
     while (!head.empty() && (head.back() == ' ' || head.back() == ':')) head.pop_back();
-    const TriggerKind* lane = nullptr;
-    for (const TriggerKind& kind : triggerKinds())
-      if (lower(kind.sign) == head) lane = &kind;
-    if (lane) {
-      trigger = lane->on;
+    if (std::optional<Trigger> sign = parseSign(head)) {
+      trigger = std::move(sign);
       blockLine = number;
       continue;
     }

@@ -88,7 +88,7 @@ std::string writeWiring(const Project& project) {
     for (const auto& lane : program->lanes) {
       const TriggerKind* kind = triggerKind(lane->trigger.on);
       if (!kind || lane->steps.empty()) continue;
-      add(kind->sign + ":");
+      add(signOf(lane->trigger) + ":");
       out += textOf(lane->steps, 1);
     }
   }

@@ -7,6 +7,7 @@
 #include <nlohmann/json.hpp>
 
 #include "format/project_file.h"
+#include "program/steps.h"
 
 namespace ignavo {
 
@@ -137,8 +138,12 @@ std::string program(const Program& p) {
   for (const auto& lane : p.lanes) {
     Row row;
     if (!lane->id.empty()) row.add("id", quoted(lane->id));
-    row.add("trigger",
-            Row().add("on", quoted(lane->trigger.on)).extras(lane->trigger.extras).text());
+    Row trigger;
+    trigger.add("on", quoted(lane->trigger.on));
+    const TriggerKind* kind = triggerKind(lane->trigger.on);
+    if (kind && kind->edge != TriggerKind::Edge::none)
+      trigger.add("pin", quoted(lane->trigger.pin));
+    row.add("trigger", trigger.extras(lane->trigger.extras).text());
     row.add("steps", steps(lane->steps, 6)).extras(lane->extras);
     lanes += (lanes.empty() ? "\n      " : ",\n      ") + row.text();
   }
@@ -281,10 +286,11 @@ bool pathIn(const Steps& steps, const std::string& id, const std::string& at, st
 std::string stepPath(const Project& project, const std::string& stepId) {
   std::string out;
   for (std::size_t p = 0; p < project.programs.size(); ++p)
-    for (std::size_t l = 0; l < project.programs[p]->lanes.size(); ++l)
-      if (pathIn(project.programs[p]->lanes[l]->steps, stepId,
-                 fmt::format("programs[{}].lanes[{}].steps", p, l), out))
-        return out;
+    for (std::size_t l = 0; l < project.programs[p]->lanes.size(); ++l) {
+      const std::string lane = fmt::format("programs[{}].lanes[{}]", p, l);
+      if (project.programs[p]->lanes[l]->id == stepId) return lane;
+      if (pathIn(project.programs[p]->lanes[l]->steps, stepId, lane + ".steps", out)) return out;
+    }
   return out;
 }
 

@@ -43,6 +43,8 @@ class Writer final : public CWriter {
       for (const auto& lane : program_->lanes)
         if (!lane->steps.empty()) lanes.push_back(&*lane);
     tasks_ = lanes.size() > 1;
+    for (const PinUse& u : realUses())
+      if (!u.dimmers.empty()) dimmed_.push_back(u.pin);
     header();
     pins();
     if (tasks_) {
@@ -116,7 +118,9 @@ class Writer final : public CWriter {
         return e.text == "high" ? "HIGH" : "LOW";
       case Expr::Shape::get: {
         const Expr* pin = e.arg("pin");
-        return pin && !pin->text.empty() ? "read_" + pin->text + "()" : "false";
+        const bool level = e.text == "level";
+        if (!pin || pin->text.empty()) return level ? "0" : "false";
+        return (level ? "level_" : "read_") + pin->text + "()";
       }
       case Expr::Shape::op:
         return operation(e);
@@ -141,7 +145,8 @@ class Writer final : public CWriter {
     const Expr* b = e.arg("b");
     if (!k || !a) return "0";
     // "D2 is high" is simply what the pin reads.
-    if (e.text == "=" && a->shape == Expr::Shape::get && b && b->shape == Expr::Shape::truth)
+    if (e.text == "=" && a->shape == Expr::Shape::get && typeOf(*a) == ValueType::truth && b &&
+        b->shape == Expr::Shape::truth)
       return (b->truth ? "" : "!") + expression(*a);
     if (k->operands == 1) return k->inC + bracketed(*a);
     return bracketed(*a) + " " + k->inC + " " + (b ? bracketed(*b) : "0");
@@ -167,6 +172,10 @@ class Writer final : public CWriter {
     line("");
   }
 
+  const BoardPin& shape(const std::string& pin) const {
+    return *std::find_if(kind_->pins.begin(), kind_->pins.end(),
+                         [&](const BoardPin& p) { return p.name == pin; });
+  }
   // "PD4" -> {'D', "4"}
   std::pair<char, std::string> port(const std::string& pin) const {
     for (const BoardPin& p : kind_->pins)
@@ -188,19 +197,13 @@ class Writer final : public CWriter {
       const std::string label = commentSafe(pinLabel(project_, nets_, board_, u.pin));
       line(fmt::format("/* {}{}{}; the chip calls it P{}{} */", u.pin, label.empty() ? "" : ": ",
                        label, letter, bit));
-      if (!u.writers.empty()) {
-        open(fmt::format("static inline void set_{}(bool level)", u.pin));
-        line("if (level)");
-        line(fmt::format("    PORT{} |= _BV({});", letter, bit));
-        line("else");
-        line(fmt::format("    PORT{} &= (uint8_t)~_BV({});", letter, bit));
-        close();
-      }
-      if (!u.readers.empty()) {
+      if (!u.writers.empty()) setFunctions(u, letter, bit);
+      if (u.isRead()) {
         open(fmt::format("static inline bool read_{}(void)", u.pin));
         line(fmt::format("return (PIN{} & _BV({})) != 0;", letter, bit));
         close();
       }
+      if (!u.measurers.empty()) levelFunction(u, bit);
       line("");
     }
     open("static void prepare_pins(void)");
@@ -213,6 +216,96 @@ class Writer final : public CWriter {
     }
     close();
     line("");
+  }
+
+  bool flips(const PinUse& u) const {
+    return std::any_of(u.writers.begin(), u.writers.end(), [&](const std::string& id) {
+      const Step* step = project_.step(id);
+      return step && step->kind == "flip";
+    });
+  }
+  // "2B" -> the register that holds its share, the one that connects it, and the bit for that
+  struct Timer {
+    std::string share, control, connect;
+  };
+  static Timer timerOf(const BoardPin& pin) {
+    const char number = pin.timer[0], output = pin.timer[1];
+    return {fmt::format("OCR{}{}", number, output), fmt::format("TCCR{}A", number),
+            fmt::format("_BV(COM{}{}1)", number, output)};
+  }
+
+  void setFunctions(const PinUse& u, char letter, const std::string& bit) {
+    const BoardPin& pin = shape(u.pin);
+    const bool timer = !u.dimmers.empty() && pin.pwm;
+    open(fmt::format("static inline void set_{}(bool level)", u.pin));
+    if (timer) line(fmt::format("{} &= (uint8_t)~{};", timerOf(pin).control, timerOf(pin).connect));
+    line("if (level)");
+    line(fmt::format("    PORT{} |= _BV({});", letter, bit));
+    line("else");
+    line(fmt::format("    PORT{} &= (uint8_t)~_BV({});", letter, bit));
+    close();
+    if (flips(u)) {
+      open(fmt::format("static inline void flip_{}(void)", u.pin));
+      line(fmt::format(
+          "set_{}(!(PORT{} & _BV({})){});", u.pin, letter, bit,
+          timer ? fmt::format(" && !({} & {})", timerOf(pin).control, timerOf(pin).connect) : ""));
+      close();
+    }
+    if (u.dimmers.empty()) return;
+    if (!timer) line("/* This pin cannot be dimmed: it is switched. */");
+    open(fmt::format("static void dim_{}(float percent)", u.pin));
+    if (timer) {
+      line("int16_t share = (int16_t)(percent * 2.56f + 0.5f);");
+      line("if (share <= 0 || share >= 256) {");
+      line(fmt::format("    set_{}(share > 0);", u.pin));
+      line("} else {");
+      line(fmt::format("    {} = (uint8_t)(share - 1);", timerOf(pin).share));
+      line(fmt::format("    {} |= {};", timerOf(pin).control, timerOf(pin).connect));
+      line("}");
+    } else {
+      line(fmt::format("set_{}(percent >= 50);", u.pin));
+    }
+    close();
+  }
+
+  // The share of the supply at an analog pin, 0 to 100.
+  void levelFunction(const PinUse& u, const std::string& bit) {
+    open(fmt::format("static float level_{}(void)", u.pin));
+    if (shape(u.pin).analog) {
+      line(fmt::format("ADMUX = _BV(REFS0) | {};", bit));
+      line("ADCSRA = _BV(ADEN) | _BV(ADSC) | _BV(ADPS2) | _BV(ADPS1) | _BV(ADPS0);");
+      line("while (ADCSRA & _BV(ADSC)) {}");
+      line("return ADC * (100.0f / 1023);");
+    } else {
+      line(fmt::format("return read_{}() ? 100 : 0;  /* it cannot measure */", u.pin));
+    }
+    close();
+  }
+
+  // Timers count 256 ticks of 4 microseconds, again and again.
+  void startTimers() {
+    for (const char number : {'0', '1', '2'}) {
+      const bool dims = std::any_of(dimmed_.begin(), dimmed_.end(), [&](const std::string& pin) {
+        return shape(pin).timer.starts_with(number);
+      });
+      if (!dims && !(tasks_ && number == '1')) continue;
+      const char* mode = !dims           ? ""
+                         : number == '1' ? "TCCR1A |= _BV(WGM10);\n"
+                                         : "TCCR{0}A |= _BV(WGM{0}1) | _BV(WGM{0}0);\n";
+      if (dims) {
+        std::string text = fmt::format(fmt::runtime(mode), number);
+        text.pop_back();
+        line(text);
+      }
+      const std::string wide = dims && number == '1' ? "_BV(WGM12) | " : "";
+      line(fmt::format(
+          "TCCR{0}B = {1}{2};  /* 16 MHz / 64: a tick every 4 microseconds */", number, wide,
+          number == '2' ? "_BV(CS22)" : fmt::format("_BV(CS{0}1) | _BV(CS{0}0)", number)));
+    }
+  }
+  bool shortClock() const {
+    return std::any_of(dimmed_.begin(), dimmed_.end(),
+                       [&](const std::string& pin) { return shape(pin).timer.starts_with('1'); });
   }
 
   static bool needsLongWait(const std::vector<const Lane*>& lanes) {
@@ -228,18 +321,20 @@ class Writer final : public CWriter {
 
   void clock() {
     line("/* Time since power-on in ticks of 4 microseconds. */");
-    line("static volatile uint16_t overflows;");
+    // A timer that dims counts to 255 only.
+    const bool brief = shortClock();
+    line(fmt::format("static volatile {} overflows;", brief ? "uint32_t" : "uint16_t"));
     line("ISR(TIMER1_OVF_vect) { overflows++; }");
     line("");
     open("static uint32_t now(void)");
     line("uint8_t held = SREG;");
     line("cli();");
     line("uint16_t ticks = TCNT1;");
-    line("uint16_t high = overflows;");
-    line("if ((TIFR1 & _BV(TOV1)) && ticks < 0x8000)");
+    line("uint32_t high = overflows;");
+    line(fmt::format("if ((TIFR1 & _BV(TOV1)) && ticks < {})", brief ? "0x80" : "0x8000"));
     line("    high++;");
     line("SREG = held;");
-    line("return ((uint32_t)high << 16) | ticks;");
+    line(fmt::format("return (high << {}) | ticks;", brief ? 8 : 16));
     close();
     line("");
     line("/* Each task goes on where it left off: at the line that it waits in. */");
@@ -253,6 +348,9 @@ class Writer final : public CWriter {
     line(
         "#define TASK_TURN(t) do { (t)->wake = now(); (t)->line = __LINE__; return; case "
         "__LINE__:; } while (0)");
+    line(
+        "#define TASK_UNTIL(t, so) do { (t)->wake = now(); (t)->line = __LINE__; case __LINE__:; "
+        "if (!(so)) return; } while (0)");
     line("#define TASK_END(t) } (t)->wake = now() + 0x7FFFFFFF; (t)->line = 0xFFFF");
     line("");
   }
@@ -302,12 +400,13 @@ class Writer final : public CWriter {
 
   void task(const Lane& lane, int number) {
     const TriggerKind* trigger = triggerKind(lane.trigger.on);
-    line(fmt::format("/* {} */", trigger ? trigger->sign : lane.trigger.on));
+    line(fmt::format("/* {} */", commentSafe(signOf(lane.trigger))));
     open(fmt::format("static void task{}(struct task *t)", number));
     counters(lane.steps, "static ");
     line("TASK_BEGIN(t)");
-    if (trigger && trigger->endless) {
+    if (trigger && (trigger->endless || edgeOf(lane))) {
       open("for (;;)");
+      edge(lane);
       body(&lane.steps);
       line("TASK_TURN(t);");
       close();
@@ -319,6 +418,22 @@ class Writer final : public CWriter {
     line("");
   }
 
+  bool edgeOf(const Lane& lane) const {
+    const TriggerKind* trigger = triggerKind(lane.trigger.on);
+    return trigger && trigger->edge != TriggerKind::Edge::none;
+  }
+  // Waits until the lane's pin goes to its level; it has to be at the other one first.
+  void edge(const Lane& lane) {
+    if (!edgeOf(lane)) return;
+    if (lane.trigger.pin.empty() || port(lane.trigger.pin).first == 0)
+      return line(tasks_ ? "TASK_UNTIL(t, false);  /* no pin to look at */"
+                         : "for (;;) {}  /* no pin to look at */");
+    const bool rise = triggerKind(lane.trigger.on)->edge == TriggerKind::Edge::rise;
+    const std::string read = "read_" + lane.trigger.pin + "()";
+    for (const std::string& so : {rise ? "!" + read : read, rise ? read : "!" + read})
+      line(tasks_ ? "TASK_UNTIL(t, " + so + ");" : "while (!(" + so + ")) {}");
+  }
+
   void mainFunction(const std::vector<const Lane*>& lanes) {
     open("int main(void)");
     if (tasks_) {
@@ -328,8 +443,8 @@ class Writer final : public CWriter {
       counters(lanes[0]->steps, "");
     }
     line("prepare_pins();");
+    startTimers();
     if (tasks_) {
-      line("TCCR1B = _BV(CS11) | _BV(CS10);  /* 16 MHz / 64: a tick every 4 microseconds */");
       line("TIMSK1 = _BV(TOIE1);");
       line("sei();");
       open("for (;;)");
@@ -337,12 +452,13 @@ class Writer final : public CWriter {
       close();
     } else {
       const TriggerKind* trigger = lanes.empty() ? nullptr : triggerKind(lanes[0]->trigger.on);
-      const bool endless = trigger && trigger->endless;
+      const bool endless = trigger && (trigger->endless || edgeOf(*lanes[0]));
       if (lanes.empty()) {
         open("for (;;)");
         close();
       } else if (endless) {
         open("for (;;)");
+        edge(*lanes[0]);
         body(&lanes[0]->steps);
         close();
       } else {
@@ -360,6 +476,7 @@ class Writer final : public CWriter {
   Nets nets_;
   CText out_;
   bool tasks_ = false;
+  std::vector<std::string> dimmed_;
   int indent_ = 0;
   int lines_ = 0;
   int depth_ = 0;

@@ -78,6 +78,8 @@ struct CircuitPin {
   int net = -1;
   int island = -1;
   const BoardKind* kind = nullptr;
+
+  const BoardPin& shape() const { return kind->pins[static_cast<std::size_t>(ref.pin)]; }
 };
 
 // Two nets joined by an ohmic path inside a part.

@@ -147,6 +147,7 @@ struct BoardPin {
   bool pwm = false;
   bool analog = false;
   std::string serial;  // "rx", "tx" or nothing
+  std::string timer;   // output of a timer that dims it: "0B", of timer 0
 };
 
 // A part of a board that explains itself, in pitches from its upper left corner.

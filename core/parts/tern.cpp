@@ -16,15 +16,17 @@ const BoardKind& ternKind() {
               {"GND", Role::ground, ""},   {"GND2", Role::ground, ""}, {"GND3", Role::ground, ""}};
     static const char* chipNames[] = {"PD2", "PD3", "PD4", "PD5", "PD6", "PD7",
                                       "PB0", "PB1", "PB2", "PB3", "PB4", "PB5"};
+    static const char* timers[] = {"", "2B", "", "0B", "0A", "", "", "1A", "1B", "2A", "", ""};
     for (int d = 2; d <= 13; ++d) {
-      const bool pwm = d == 3 || d == 5 || d == 6 || d == 9 || d == 10 || d == 11;
-      k.pins.push_back({"D" + std::to_string(d), Role::io, chipNames[d - 2], pwm, false, ""});
+      const std::string timer = timers[d - 2];
+      k.pins.push_back(
+          {"D" + std::to_string(d), Role::io, chipNames[d - 2], !timer.empty(), false, "", timer});
     }
     for (int a = 0; a <= 5; ++a)
       k.pins.push_back(
-          {"A" + std::to_string(a), Role::io, "PC" + std::to_string(a), false, true, ""});
-    k.pins.push_back({"D0", Role::io, "PD0", false, false, "rx"});
-    k.pins.push_back({"D1", Role::io, "PD1", false, false, "tx"});
+          {"A" + std::to_string(a), Role::io, "PC" + std::to_string(a), false, true, "", ""});
+    k.pins.push_back({"D0", Role::io, "PD0", false, false, "rx", ""});
+    k.pins.push_back({"D1", Role::io, "PD1", false, false, "tx", ""});
     k.shape.width = 8;
     k.shape.height = 28.6;
     for (std::size_t i = 0; i < k.pins.size(); ++i)

@@ -34,9 +34,9 @@ void Compiler::value(const Expr* e) {
       i.number = e->text == "high" ? 1 : 0;
       break;
     case Expr::Shape::get:
-      i.code = OpCode::readPin;
+      i.code = e->text == "level" ? OpCode::readLevel : OpCode::readPin;
       i.arg = pin(e->arg("pin") ? e->arg("pin")->text : std::string());
-      i.nanoseconds = costs_.readPin;
+      i.nanoseconds = e->text == "level" ? costs_.readLevel : costs_.readPin;
       break;
     case Expr::Shape::op: {
       const OperatorKind* k = operatorKind(e->text);
@@ -78,10 +78,21 @@ void Compiler::lane(const Lane& lane) {
   lane_ = &out_.lanes.back();
   step_ = -1;
   offset_ = 0;
-  steps(&lane.steps);
   const TriggerKind* trigger = triggerKind(lane.trigger.on);
+  const bool watches = trigger && trigger->edge != TriggerKind::Edge::none;
+  if (watches && !lane.steps.empty()) {
+    Instruction watch;
+    watch.code = OpCode::watch;
+    watch.arg = pin(lane.trigger.pin);
+    watch.number = trigger->edge == TriggerKind::Edge::rise ? 1 : 0;
+    watch.endsStep = true;
+    watch.nanoseconds = costs_.readPin;
+    emit(watch);
+    out_.watched.push_back(lane.trigger.pin);
+  }
+  steps(&lane.steps);
   Instruction last;
-  if (trigger && trigger->endless && !lane.steps.empty()) {
+  if (trigger && (trigger->endless || watches) && !lane.steps.empty()) {
     last.code = OpCode::jump;
     last.target = 0;
     last.endsStep = true;

@@ -11,6 +11,8 @@ namespace ignavo {
 struct CostTable {
   std::int64_t setPin = 4000;
   std::int64_t readPin = 4000;
+  std::int64_t readLevel = 112000;
+  std::int64_t setLevel = 6000;
   std::int64_t arithmetic = 2000;
   std::int64_t loopTurn = 1000;
   std::int64_t branch = 1000;
@@ -19,8 +21,12 @@ struct CostTable {
 enum class OpCode : std::uint8_t {
   push,        // number onto the stack
   readPin,     // level of pin `arg`
+  readLevel,   // share of the supply at pin `arg`, in percent
   operate,     // operator `arg` on the top of the stack
   setPin,      // pin `arg` to the popped truth
+  flipPin,     // pin `arg` to the other level
+  setLevel,    // pin `arg` dimmed to the popped percent
+  watch,       // sleep until pin `arg` rises (`number` 1) or falls (0)
   wait,        // sleep for the popped seconds, counted from the start of the step
   jump,        // to `target`
   branch,      // to `target` when the popped value is false; remembers which way
@@ -28,6 +34,11 @@ enum class OpCode : std::uint8_t {
   countTurn,   // to `target` when counter `arg` is used up, else one less
   end,         // the lane is over
 };
+
+// Does it change what a pin gives?
+inline bool writesPin(OpCode code) {
+  return code == OpCode::setPin || code == OpCode::flipPin || code == OpCode::setLevel;
+}
 
 struct Instruction {
   OpCode code = OpCode::end;
@@ -54,6 +65,7 @@ struct CompiledProgram {
   std::vector<std::string> steps;  // step ids
   std::vector<std::string> pins;
   std::vector<std::string> written;  // pins that any step writes
+  std::vector<std::string> watched;  // pins that start a lane
 };
 
 CompiledProgram compile(const Program& program, const CostTable& costs);

@@ -56,14 +56,28 @@ const OperatorKind* operatorKind(const std::string& name) {
   return i < 0 ? nullptr : &operatorKinds()[static_cast<std::size_t>(i)];
 }
 
+const std::vector<GetterKind>& getterKinds() {
+  static const std::vector<GetterKind> kinds = {{"pin", "", ValueType::truth},
+                                                {"level", "level of ", ValueType::number}};
+  return kinds;
+}
+
+const GetterKind* getterKind(const std::string& name) {
+  for (const GetterKind& k : getterKinds())
+    if (k.name == name) return &k;
+  return nullptr;
+}
+
 ValueType typeOf(const Expr& e) {
   switch (e.shape) {
     case Expr::Shape::truth:
       return ValueType::truth;
     case Expr::Shape::text:
       return ValueType::text;
-    case Expr::Shape::get:
-      return ValueType::truth;  // pins are the only getter so far
+    case Expr::Shape::get: {
+      const GetterKind* k = getterKind(e.text);
+      return k ? k->gives : ValueType::number;
+    }
     case Expr::Shape::op: {
       const OperatorKind* k = operatorKind(e.text);
       return k ? k->gives : ValueType::number;
@@ -83,7 +97,8 @@ std::string phraseOf(const Expr& e, bool nested) {
       return e.text;
     case Expr::Shape::get: {
       const Expr* pin = e.arg("pin");
-      return pin ? pin->text : e.text;
+      const GetterKind* k = getterKind(e.text);
+      return pin && k ? k->before + pin->text : e.text;
     }
     case Expr::Shape::op: {
       const OperatorKind* k = operatorKind(e.text);
@@ -92,7 +107,8 @@ std::string phraseOf(const Expr& e, bool nested) {
       if (!k || !a) return e.text;
       std::string s;
       // A pin compared with true or false reads as a sentence.
-      if (e.text == "=" && a->shape == Expr::Shape::get && b && b->shape == Expr::Shape::truth)
+      if (e.text == "=" && typeOf(*a) == ValueType::truth && a->shape == Expr::Shape::get && b &&
+          b->shape == Expr::Shape::truth)
         s = phraseOf(*a) + (b->truth ? " is high" : " is low");
       else if (k->operands == 1)
         s = k->phrase + " " + phraseOf(*a, true);
@@ -180,6 +196,11 @@ class Reader {
       // "D2 is high": high and low are truth values beside a comparison.
       if (right->shape == Expr::Shape::text && (right->text == "high" || right->text == "low"))
         right = Expr::of(right->text == "high");
+      // "A0 < 40": only a level can be compared with such a number.
+      if (k->takes == ValueType::number && k->gives == ValueType::truth &&
+          right->shape == Expr::Shape::number && right->number != 0 && right->number != 1 &&
+          left->shape == Expr::Shape::get && left->text == "pin")
+        left->text = "level";
       left = Expr::binary(name, std::move(*left), std::move(*right));
     }
     return left;
@@ -219,7 +240,8 @@ class Reader {
     if (error == std::errc() && stop != w.data()) {
       ++at_;
       std::string unit = w.substr(static_cast<std::size_t>(stop - w.data()));
-      if (unit.empty() && (lower() == "s" || lower() == "ms" || lower() == "us")) {
+      if (unit.empty() &&
+          (lower() == "s" || lower() == "ms" || lower() == "us" || lower() == "%")) {
         unit = lower();
         ++at_;
       }
@@ -227,7 +249,7 @@ class Reader {
         number /= 1000;
       else if (unit == "us")
         number /= 1e6;
-      else if (!unit.empty() && unit != "s")
+      else if (!unit.empty() && unit != "s" && unit != "%")
         return fail(fmt::format("“{}” is not a unit here.", unit));
       return Expr::of(negative ? -number : number);
     }
@@ -235,6 +257,13 @@ class Reader {
     ++at_;
     if (w == "true" || w == "false") return Expr::of(w == "true");
     if (w == "high" || w == "low") return Expr::of(w);
+    if (w == "level") {
+      if (lower() == "of") ++at_;
+      const auto pin = parsePin(lower());
+      if (!pin) return fail("The level of which pin? For example: level of A0.");
+      ++at_;
+      return Expr::readLevel(*pin);
+    }
     if (w == "pin" && parsePin(lower())) w = words_[at_++];
     if (const auto pin = parsePin(w)) return Expr::readPin(*pin);
     return fail(fmt::format("“{}” is neither a number nor a pin.", words_[at_ - 1]));

@@ -26,6 +26,15 @@ const std::vector<OperatorKind>& operatorKinds();
 const OperatorKind* operatorKind(const std::string& name);
 int operatorIndex(const std::string& name);
 
+// What can be read off a pin: a row in expressions.cpp.
+struct GetterKind {
+  std::string name;    // the file's "get"
+  std::string before;  // words before the pin's name
+  ValueType gives = ValueType::truth;
+};
+const std::vector<GetterKind>& getterKinds();
+const GetterKind* getterKind(const std::string& name);
+
 // Type that an expression gives.
 ValueType typeOf(const Expr& e);
 
@@ -37,19 +46,24 @@ struct ParsedExpr {
   std::optional<Expr> value;
   std::string problem;  // sentence when value is missing
 };
-// Reads a typed expression: numbers with an optional unit, D2, high / low,
+// Reads a typed expression: numbers with an optional unit, D2, level of A0, high / low,
 // true / false, operators by sign or word. Pins are recognised by shape
 // (a letter and a number), in either case.
 ParsedExpr parseExpr(const std::string& typed);
 // "d4" -> "D4"; nothing if it does not look like a pin.
 std::optional<std::string> parsePin(const std::string& typed);
 
+// Calls `visit(getter, pin)` for each reading of a pin in the expression.
+template <typename Visit>
+void forEachGetter(const Expr& e, Visit&& visit) {
+  if (e.shape == Expr::Shape::get)
+    if (const Expr* pin = e.arg("pin")) visit(e.text, pin->text);
+  for (const auto& [key, inner] : e.args) forEachGetter(inner, visit);
+}
 // Calls `visit(pin)` for each pin that the expression reads.
 template <typename Visit>
 void forEachPinRead(const Expr& e, Visit&& visit) {
-  if (e.shape == Expr::Shape::get)
-    if (const Expr* pin = e.arg("pin")) visit(pin->text);
-  for (const auto& [key, inner] : e.args) forEachPinRead(inner, visit);
+  forEachGetter(e, [&](const std::string&, const std::string& pin) { visit(pin); });
 }
 
 }  // namespace ignavo

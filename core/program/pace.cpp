@@ -26,6 +26,7 @@ class Flow {
   const Instruction& at(int i) const { return code_[static_cast<std::size_t>(i)]; }
   double seconds(int i) const {
     const Instruction& in = at(i);
+    if (in.code == OpCode::watch) return unknown_;
     if (in.code == OpCode::wait) {
       const Instruction* held = plainOperand(code_, i);
       return held ? std::max(held->number, 0.0) : unknown_;
@@ -72,11 +73,12 @@ double shortest(const Flow& flow, const std::vector<int>& from, const std::vecto
   return infinity;
 }
 
-// The longest time from `at` until the pin gets the other level; infinity when
-// some path never gives it, or only after `most`.
+// The longest time until the pin gets the other level; infinity when some path never
+// gives it, or only after `most`. Without a level: the pin was flipped, and only a
+// further flip is sure to give the other one.
 class Longest {
  public:
-  Longest(const Flow& flow, int pin, bool level, double most)
+  Longest(const Flow& flow, int pin, std::optional<bool> level, double most)
       : flow_(flow),
         pin_(pin),
         level_(level),
@@ -101,7 +103,14 @@ class Longest {
         break;
       }
       passed += flow_.seconds(i);
-      if (in.code == OpCode::setPin && in.arg == pin_ && flow_.level(i) == !level_) break;
+      if (writesPin(in.code) && in.arg == pin_) {
+        if (in.code == OpCode::flipPin) break;
+        if (in.code == OpCode::setPin && level_ && flow_.level(i) == !*level_) break;
+        if (in.code == OpCode::setLevel || !level_) {
+          rest = infinity;  // dimmed, or perhaps the same level
+          break;
+        }
+      }
       open_[k] = true;
       walked.push_back(i);
       const std::vector<int> next = flow_.after(i);
@@ -120,7 +129,7 @@ class Longest {
  private:
   const Flow& flow_;
   int pin_;
-  bool level_;
+  std::optional<bool> level_;
   double most_;
   std::vector<double> known_;
   std::vector<bool> open_;
@@ -138,7 +147,8 @@ double shortestPeriodSeconds(const CompiledProgram& program, const std::string& 
     const Flow flow(lane, 0);
     std::vector<int> highs, lows;
     for (int i = 0; i < flow.size(); ++i) {
-      if (flow.at(i).code != OpCode::setPin || flow.at(i).arg != index) continue;
+      if (!writesPin(flow.at(i).code) || flow.at(i).arg != index) continue;
+      if (flow.at(i).code == OpCode::setLevel) best = std::min(best, dimPeriodSeconds);
       const auto level = flow.level(i);
       if (!level || *level) highs.push_back(i);
       if (!level || !*level) lows.push_back(i);
@@ -155,22 +165,26 @@ std::vector<BriefLevel> briefLevels(const CompiledProgram& program, double secon
   for (const CompiledLane& lane : program.lanes)
     for (std::size_t p = 0; p < writers.size(); ++p)
       writers[p] += std::any_of(lane.code.begin(), lane.code.end(), [&](const Instruction& in) {
-        return in.code == OpCode::setPin && in.arg == static_cast<int>(p);
+        return writesPin(in.code) && in.arg == static_cast<int>(p);
       });
   for (const CompiledLane& lane : program.lanes) {
     const Flow flow(lane, infinity);
-    std::map<std::pair<int, bool>, Longest> longest;  // what is known of a pin and level is kept
+    std::map<std::pair<int, std::optional<bool>>, Longest>
+        longest;  // what is known of a pin and level is kept
     for (int i = 0; i < flow.size(); ++i) {
       const Instruction& in = flow.at(i);
-      if (in.code != OpCode::setPin || writers[static_cast<std::size_t>(in.arg)] != 1) continue;
+      if (!writesPin(in.code) || in.code == OpCode::setLevel ||
+          writers[static_cast<std::size_t>(in.arg)] != 1)
+        continue;
       const auto level = flow.level(i);
-      if (!level || i + 1 >= flow.size()) continue;
+      const bool flips = in.code == OpCode::flipPin;
+      if ((!level && !flips) || i + 1 >= flow.size()) continue;
       Longest& known =
-          longest.try_emplace({in.arg, *level}, flow, in.arg, *level, seconds).first->second;
+          longest.try_emplace({in.arg, level}, flow, in.arg, level, seconds).first->second;
       const double stands = known.from(i + 1);
       if (stands < seconds)
         out.push_back({program.steps[static_cast<std::size_t>(in.step)],
-                       program.pins[static_cast<std::size_t>(in.arg)], *level, stands});
+                       program.pins[static_cast<std::size_t>(in.arg)], level, stands});
     }
   }
   return out;

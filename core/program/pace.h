@@ -1,4 +1,6 @@
 #pragma once
+#include <optional>
+#include <string>
 #include <vector>
 
 #include "program/compiled.h"
@@ -6,6 +8,8 @@
 // How fast a program changes its pins. Waits that are not plain numbers are
 // taken as it suits the question, so that nothing is claimed that is not so.
 namespace ignavo {
+
+constexpr double dimPeriodSeconds = 256 * 4e-6;  // of a dimmed pin
 
 // The shortest time in which a pin can go high, low and high again; infinity
 // when it never does. Unknown waits take no time.
@@ -17,8 +21,8 @@ double shortestPeriodSeconds(const CompiledProgram& program, const std::string& 
 struct BriefLevel {
   std::string step;  // id of the step that sets it
   std::string pin;
-  bool high = false;
-  double seconds = 0;  // the longest it can stand
+  std::optional<bool> high;  // nothing: it was flipped
+  double seconds = 0;        // the longest it can stand
 };
 std::vector<BriefLevel> briefLevels(const CompiledProgram& program, double seconds);
 

@@ -57,7 +57,7 @@ class Explorer {
   std::set<Way> ways() const {
     std::set<Way> out = lasting();
     for (const Place& p : seen_)
-      if (instruction(p.at).code == OpCode::setPin)
+      if (writesPin(instruction(p.at).code))
         for (const Place& next : after(p))
           if (!out.contains(next.way) && comesBack(next)) out.insert(next.way);
     return out;
@@ -67,6 +67,7 @@ class Explorer {
   const Instruction& instruction(int at) const { return code_[static_cast<std::size_t>(at)]; }
 
   bool isLongWait(int at) const {
+    if (instruction(at).code == OpCode::watch) return true;
     if (instruction(at).code != OpCode::wait) return false;
     const Instruction* seconds = plainOperand(code_, at);
     return !seconds || seconds->number >= lastingSeconds;
@@ -89,11 +90,15 @@ class Explorer {
       case OpCode::branch:
       case OpCode::countTurn:
         return {{here.at + 1, here.way}, {i.target, here.way}};
-      case OpCode::setPin: {
+      case OpCode::setPin:
+      case OpCode::flipPin:
+      case OpCode::setLevel: {
         const int bit = bits_[static_cast<std::size_t>(i.arg)];
         if (bit < 0) return {{here.at + 1, here.way}};
         const Way mask = Way{1} << bit;
-        const Instruction* level = plainOperand(code_, here.at);
+        if (i.code == OpCode::flipPin) return {{here.at + 1, here.way ^ mask}};
+        const Instruction* level =
+            i.code == OpCode::setPin ? plainOperand(code_, here.at) : nullptr;
         if (level) return {{here.at + 1, level->number != 0 ? here.way | mask : here.way & ~mask}};
         return {{here.at + 1, here.way | mask}, {here.at + 1, here.way & ~mask}};
       }
@@ -187,8 +192,7 @@ std::vector<OutputGroup> outputGroups(const CompiledProgram& program) {
   std::vector<std::set<int>> written(lanes);
   for (std::size_t l = 0; l < lanes; ++l)
     for (const Instruction& i : program.lanes[l].code) {
-      if (i.code != OpCode::setPin || program.pins[static_cast<std::size_t>(i.arg)].empty())
-        continue;
+      if (!writesPin(i.code) || program.pins[static_cast<std::size_t>(i.arg)].empty()) continue;
       written[l].insert(i.arg);
       const auto [it, fresh] = laneOfPin.try_emplace(i.arg, l);
       if (!fresh && root(l) != root(it->second)) leader[root(l)] = root(it->second);

@@ -12,8 +12,8 @@
 namespace ignavo {
 
 const std::vector<const StepKind*>& stepKinds() {
-  static const std::vector<const StepKind*> all = {&setStep(), &waitStep(), &ifStep(),
-                                                   &repeatStep(), &loopStep()};
+  static const std::vector<const StepKind*> all = {
+      &setStep(), &flipStep(), &levelStep(), &waitStep(), &ifStep(), &repeatStep(), &loopStep()};
   return all;
 }
 
@@ -30,8 +30,11 @@ const SlotKind* StepKind::slot(const std::string& key) const {
 }
 
 const std::vector<TriggerKind>& triggerKinds() {
-  static const std::vector<TriggerKind> kinds = {{"power", "When power comes on", false},
-                                                 {"always", "Round and round", true}};
+  static const std::vector<TriggerKind> kinds = {
+      {"power", "When power comes on"},
+      {"always", "Round and round", true},
+      {"rise", "Each time {pin} goes high", false, TriggerKind::Edge::rise},
+      {"fall", "Each time {pin} goes low", false, TriggerKind::Edge::fall}};
   return kinds;
 }
 
@@ -39,6 +42,22 @@ const TriggerKind* triggerKind(const std::string& on) {
   for (const TriggerKind& k : triggerKinds())
     if (k.on == on) return &k;
   return nullptr;
+}
+
+namespace {
+constexpr const char* pinSlot = "{pin}";
+std::pair<std::string, std::string> aroundPin(const std::string& sign) {
+  const std::size_t at = sign.find(pinSlot);
+  return {sign.substr(0, at), sign.substr(at + std::string(pinSlot).size())};
+}
+}  // namespace
+
+std::string signOf(const Trigger& trigger) {
+  const TriggerKind* kind = triggerKind(trigger.on);
+  if (!kind) return trigger.on;
+  if (kind->edge == TriggerKind::Edge::none) return kind->sign;
+  const auto [before, behind] = aroundPin(kind->sign);
+  return before + (trigger.pin.empty() ? "…" : trigger.pin) + behind;
 }
 
 Step newStep(const StepKind& kind) {
@@ -139,8 +158,9 @@ ParsedExpr parseSlot(const SlotKind& slot, std::string& rest) {
       return value;
     }
     case SlotKind::Type::number: {
+      dropWord(rest, {"to", "at", "="});
       std::string text = rest;
-      for (const char* tail : {" times", " time", " seconds", " second"})
+      for (const char* tail : {" times", " time", " seconds", " second", " percent"})
         if (lower(text).ends_with(tail))
           text = text.substr(0, text.size() - std::string(tail).size());
       rest.clear();
@@ -161,10 +181,39 @@ ParsedExpr parseSlot(const SlotKind& slot, std::string& rest) {
   return {};
 }
 
+// "set level of d9 to 30 %" and "set d9 to 30 %" are ways to say "dim d9 to 30 %".
+std::string saidPlainly(const std::string& typed) {
+  std::string rest = typed;
+  if (!dropWord(rest, {"set", "turn", "put"})) return typed;
+  if (dropWord(rest, {"level"})) {
+    dropWord(rest, {"of"});
+    return "dim " + rest;
+  }
+  return rest.ends_with('%') || lower(rest).ends_with(" percent") ? "dim " + rest : typed;
+}
+
 }  // namespace
 
+std::optional<Trigger> parseSign(const std::string& typed) {
+  const std::string said = lower(trimmed(typed));
+  for (const TriggerKind& kind : triggerKinds()) {
+    if (kind.edge == TriggerKind::Edge::none) {
+      if (lower(kind.sign) == said) return Trigger{kind.on, {}, {}};
+      continue;
+    }
+    const auto [before, behind] = aroundPin(lower(kind.sign));
+    if (said.size() <= before.size() + behind.size() || !said.starts_with(before) ||
+        !said.ends_with(behind))
+      continue;
+    const std::string pin = said.substr(before.size(), said.size() - before.size() - behind.size());
+    if (pin == "…") return Trigger{kind.on, {}, {}};
+    if (const auto name = parsePin(pin)) return Trigger{kind.on, *name, {}};
+  }
+  return std::nullopt;
+}
+
 ParsedStep parseStep(const std::string& typed) {
-  std::string rest = trimmed(typed);
+  std::string rest = saidPlainly(trimmed(typed));
   if (rest.empty()) return {std::nullopt, "Type what should happen, for example: set d13 high"};
   const std::string whole = lower(rest);
   for (const StepKind* kind : stepKinds()) {
@@ -190,10 +239,11 @@ ParsedStep parseStep(const std::string& typed) {
     return {step, {}};
   }
   std::string first = takeWord(rest);
-  return {
-      std::nullopt,
-      fmt::format("“{}” is not a step. Steps begin with set, wait, if, repeat or keep going round.",
-                  first)};
+  return {std::nullopt,
+          fmt::format(
+              "“{}” is not a step. Steps begin with set, flip, dim, wait, if, repeat or keep going "
+              "round.",
+              first)};
 }
 
 std::vector<std::string> completions(const std::string& typed,
@@ -204,6 +254,10 @@ std::vector<std::string> completions(const std::string& typed,
     if (lower(phrase).starts_with(start) && lower(phrase) != start) out.push_back(phrase);
   };
   for (const std::string& pin : pins) offer("set " + pin + " high"), offer("set " + pin + " low");
+  for (const std::string& pin : pins) offer("flip " + pin);
+  for (const std::string& pin : pins)
+    for (const char* percent : {"50", "30", "10", "100"})
+      offer("dim " + pin + " to " + percent + " %");
   for (const char* seconds : {"0.5", "1", "0.25", "0.1", "2"})
     offer(std::string("wait ") + seconds + " s");
   for (const std::string& pin : pins)
@@ -273,23 +327,37 @@ ParsedSteps parseSteps(const std::string& text) {
   return out;
 }
 
+std::vector<std::string> PinUse::reading() const {
+  std::vector<std::string> out = starts;
+  out.insert(out.end(), readers.begin(), readers.end());
+  return out;
+}
+
 std::vector<PinUse> pinUses(const Program& program) {
   std::map<std::string, PinUse> uses;
-  for (const auto& lane : program.lanes)
+  for (const auto& lane : program.lanes) {
+    const TriggerKind* trigger = triggerKind(lane->trigger.on);
+    if (trigger && trigger->edge != TriggerKind::Edge::none && !lane->trigger.pin.empty())
+      uses[lane->trigger.pin].starts.push_back(lane->id);
     forEachStep(lane->steps, [&](const Step& s) {
       const StepKind* kind = stepKind(s.kind);
       if (!kind) return;
       for (const auto& [key, value] : s.fields) {
         const SlotKind* slot = kind->slot(key);
         if (slot && slot->type == SlotKind::Type::pin) {
-          if (!value.text.empty()) uses[value.text].writers.push_back(s.id);
+          if (value.text.empty()) continue;
+          uses[value.text].writers.push_back(s.id);
+          if (kind->dims) uses[value.text].dimmers.push_back(s.id);
         } else {
-          forEachPinRead(value, [&](const std::string& pin) {
-            if (!pin.empty()) uses[pin].readers.push_back(s.id);
+          forEachGetter(value, [&](const std::string& getter, const std::string& pin) {
+            if (pin.empty()) return;
+            uses[pin].readers.push_back(s.id);
+            if (getter == "level") uses[pin].measurers.push_back(s.id);
           });
         }
       }
     });
+  }
   std::vector<PinUse> out;
   for (auto& [pin, use] : uses) {
     use.pin = pin;
@@ -300,14 +368,21 @@ std::vector<PinUse> pinUses(const Program& program) {
 
 namespace {
 
-void problemsIn(const Steps& steps, const std::vector<std::string>& pins,
+void problemsIn(const Steps& steps, const std::vector<PinAbility>& pins,
                 std::vector<StepProblem>& out) {
   using Why = StepProblem::Code;
-  const auto check = [&](const Step& s, const std::string& slot, const std::string& pin) {
+  const auto check = [&](const Step& s, const std::string& slot, const std::string& pin, bool dim,
+                         bool measure) {
+    const auto found =
+        std::find_if(pins.begin(), pins.end(), [&](const PinAbility& p) { return p.name == pin; });
     if (pin.empty())
       out.push_back({s.id, slot, Why::pinMissing, {}});
-    else if (std::find(pins.begin(), pins.end(), pin) == pins.end())
+    else if (found == pins.end())
       out.push_back({s.id, slot, Why::noSuchPin, pin});
+    else if (dim && !found->dims)
+      out.push_back({s.id, slot, Why::cannotDim, pin});
+    else if (measure && !found->measures)
+      out.push_back({s.id, slot, Why::cannotMeasure, pin});
   };
   bool ended = false;
   for (const Step& s : steps) {
@@ -317,9 +392,11 @@ void problemsIn(const Steps& steps, const std::vector<std::string>& pins,
     for (const auto& [key, value] : s.fields) {
       const SlotKind* slot = kind->slot(key);
       if (slot && slot->type == SlotKind::Type::pin)
-        check(s, key, value.text);
+        check(s, key, value.text, kind->dims, false);
       else
-        forEachPinRead(value, [&](const std::string& pin) { check(s, key, pin); });
+        forEachGetter(value, [&](const std::string& getter, const std::string& pin) {
+          check(s, key, pin, false, getter == "level");
+        });
     }
     for (const auto& [key, body] : s.bodies) problemsIn(body, pins, out);
     ended = ended || kind->endless;
@@ -328,8 +405,7 @@ void problemsIn(const Steps& steps, const std::vector<std::string>& pins,
 
 }  // namespace
 
-std::vector<StepProblem> stepProblems(const Program& program,
-                                      const std::vector<std::string>& pins) {
+std::vector<StepProblem> stepProblems(const Program& program, const std::vector<PinAbility>& pins) {
   std::vector<StepProblem> out;
   for (const auto& lane : program.lanes) problemsIn(lane->steps, pins, out);
   return out;
@@ -342,6 +418,10 @@ std::string sentence(const StepProblem& problem) {
       return "This step has no pin yet.";
     case Why::noSuchPin:
       return fmt::format("This board has no pin {}.", problem.value);
+    case Why::cannotDim:
+      return fmt::format("{} cannot be dimmed; pins with a ∿ can.", problem.value);
+    case Why::cannotMeasure:
+      return fmt::format("{} cannot measure a level; the analog pins can.", problem.value);
     case Why::unreachable:
       return "Never reached: the loop above goes on for ever.";
   }

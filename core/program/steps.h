@@ -57,6 +57,8 @@ struct StepKind {
   std::vector<SlotKind> slots;
   std::vector<BodyKind> bodies;
   bool endless = false;  // nothing behind it is ever reached
+  bool addsUp = false;   // done twice is something else than done once
+  bool dims = false;     // asks its pin for something between high and low
   void (*compile)(Compiler&, const Step&) = nullptr;
   void (*writeC)(CWriter&, const Step&) = nullptr;
 
@@ -90,12 +92,17 @@ struct ParsedSteps {
 };
 ParsedSteps parseSteps(const std::string& text);
 
-// Lane signs: "Round and round", "When power comes on".
+// Lane signs: "Round and round", "Each time {pin} goes high".
 struct TriggerKind {
   std::string on;
   std::string sign;
   bool endless = false;
+  enum class Edge { none, rise, fall } edge = Edge::none;  // of the trigger's pin
 };
+// The sign of a lane with its pin: "Each time D2 goes high"; "…" for a missing pin.
+std::string signOf(const Trigger& trigger);
+// Reads a sign in any case; nothing when it is none.
+std::optional<Trigger> parseSign(const std::string& typed);
 const std::vector<TriggerKind>& triggerKinds();
 const TriggerKind* triggerKind(const std::string& on);
 
@@ -104,6 +111,13 @@ struct PinUse {
   std::string pin;
   std::vector<std::string> writers;  // step ids
   std::vector<std::string> readers;
+  std::vector<std::string> measurers;  // those of the readers that ask for its level in percent
+  std::vector<std::string> dimmers;    // those of the writers that dim it
+  std::vector<std::string> starts;     // lanes that it starts
+
+  bool isRead() const { return !readers.empty() || !starts.empty(); }
+  // Ids of all that reads it: steps, and lanes that it starts.
+  std::vector<std::string> reading() const;
 };
 std::vector<PinUse> pinUses(const Program& program);
 
@@ -111,10 +125,22 @@ std::vector<PinUse> pinUses(const Program& program);
 struct StepProblem {
   std::string step;
   std::string slot;
-  enum class Code { pinMissing, noSuchPin, unreachable } code = Code::pinMissing;
+  enum class Code {
+    pinMissing,
+    noSuchPin,
+    unreachable,
+    cannotDim,
+    cannotMeasure
+  } code = Code::pinMissing;
   std::string value;
 };
-std::vector<StepProblem> stepProblems(const Program& program, const std::vector<std::string>& pins);
+// A pin of the board, and what it can do besides high and low.
+struct PinAbility {
+  std::string name;
+  bool dims = false;
+  bool measures = false;
+};
+std::vector<StepProblem> stepProblems(const Program& program, const std::vector<PinAbility>& pins);
 std::string sentence(const StepProblem& problem);
 
 }  // namespace ignavo

@@ -24,13 +24,18 @@ Expr Expr::of(std::string value) {
   return e;
 }
 
-Expr Expr::readPin(std::string pin) {
+namespace {
+Expr getter(const char* name, std::string pin) {
   Expr e;
-  e.shape = Shape::get;
-  e.text = "pin";
+  e.shape = Expr::Shape::get;
+  e.text = name;
   e.args.emplace_back("pin", Expr::of(std::move(pin)));
   return e;
 }
+}  // namespace
+
+Expr Expr::readPin(std::string pin) { return getter("pin", std::move(pin)); }
+Expr Expr::readLevel(std::string pin) { return getter("level", std::move(pin)); }
 
 Expr Expr::binary(std::string op, Expr a, Expr b) {
   Expr e;

@@ -25,6 +25,7 @@ struct Expr {
   static Expr of(bool value);
   static Expr of(std::string value);
   static Expr readPin(std::string pin);
+  static Expr readLevel(std::string pin);  // of an analog pin, in percent
   static Expr binary(std::string op, Expr a, Expr b);
 
   const Expr* arg(const std::string& key) const;
@@ -56,6 +57,7 @@ struct Step {
 
 struct Trigger {
   std::string on = "always";
+  std::string pin;  // of triggers that look at one
   Extras extras;
   bool operator==(const Trigger&) const = default;
 };

@@ -11,7 +11,6 @@ namespace ignavo {
 
 namespace {
 
-constexpr Nanoseconds noiseSlot = 1'000'000;  // a floating pin may change every millisecond
 // The same parts in the same places, wires and programs; only values of parts differ.
 bool differsInValuesOnly(const Project& a, const Project& b) {
   if (!(a.wires == b.wires) || !(a.programs == b.programs) || !(a.boards == b.boards) ||
@@ -42,7 +41,10 @@ void Kernel::startPrograms() {
   for (PinRun& pin : pins_) {
     pin.high = false;
     pin.level = 0;
+    pin.share = pin.nextShare = 0;
+    pin.pulseDue = never;
   }
+  timersBegan_ = now_;
   anchor_.reset();
   tops_ = 0;
   refreshAll();
@@ -55,17 +57,6 @@ void Kernel::switchPower(bool on) {
   calm();
   startCourses();
   startPrograms();
-}
-
-bool Kernel::noise(int pin) const {
-  // Hum of the mains (50 Hz) with a random disturbance in one slot out of four.
-  const CircuitPin& p = at(circuit_->pins(), pin);
-  const auto slot = static_cast<std::uint64_t>(now_ / noiseSlot);
-  const std::uint64_t stream = keyOf((p.board + "." + p.name).c_str());
-  const std::uint64_t bits = randomBits(project_->seed, stream, slot);
-  const std::uint64_t phase = mixed(project_->seed ^ stream) % 20;
-  const bool hum = (slot + phase) % 20 < 10;
-  return (bits & 3) == 0 ? (bits & 4) != 0 : hum;
 }
 
 void Kernel::pressPart(const std::string& id, bool down) {
@@ -192,8 +183,11 @@ Nanoseconds Kernel::nextInternal() const {
   Nanoseconds next = contacts_.empty() ? never : contacts_.front().at;
   for (const PartStress& s : stress_)
     if (s.stress.hot()) next = std::min(next, s.stress.nextCheck());
-  for (const PinRun& pin : pins_)
+  for (const PinRun& pin : pins_) {
     if (pin.stress.hot()) next = std::min(next, pin.stress.nextCheck());
+    next = std::min(next, pin.pulseDue);
+  }
+  next = std::min(next, floatDue_);
   for (int island : remembering_) next = std::min(next, at(courses_, island).due);
   return std::min(next, supplyGivesUp());
 }
@@ -225,6 +219,8 @@ bool Kernel::run(Nanoseconds until, bool oneStep) {
         const Contact c = contacts_.front();
         contacts_.erase(contacts_.begin());
         moveContact(c.part, c.closed);
+      } else if (pulsePins() || lookAtFloating()) {
+        continue;
       } else if (finishSteps()) {
         watchSupply();
       } else if (supplyGivesUp() <= now_) {
@@ -263,8 +259,9 @@ void Kernel::laneCameRound(Nanoseconds limit) {
   levels.reserve(pins_.size());
   for (const PinRun& pin : pins_) levels.push_back(pin.level);
   std::vector<double> courses = courseSignature();
+  std::vector<Nanoseconds> pulses = pulseSignature();
   bool repeats = anchor_ && anchor_->state == state_ && anchor_->levels == levels &&
-                 anchor_->courses == courses;
+                 anchor_->courses == courses && anchor_->pulses == pulses;
   const Nanoseconds period = anchor_ ? now_ - anchor_->at : 0;
   for (std::size_t i = 0; repeats && i < boards_.size(); ++i)
     repeats = boards_[i]->processor.sameAs(anchor_->processors[i], period);
@@ -280,8 +277,12 @@ void Kernel::laneCameRound(Nanoseconds limit) {
         c.since += jump;
         if (c.due != never) c.due += jump;
       }
+      for (PinRun& pin : pins_)
+        if (pin.pulseDue != never) pin.pulseDue += jump;
       for (std::size_t i = 0; i < boards_.size(); ++i) {
         Processor& p = boards_[i]->processor;
+        for (std::size_t l = 0; l < p.lanes().size(); ++l)
+          p.addMissed(l, (p.lanes()[l].missed - anchor_->processors[i].lanes()[l].missed) * times);
         auto& counts = p.stepCounts();
         for (std::size_t s = 0; s < counts.size(); ++s)
           counts[s] += (counts[s] - anchor_->counts[i][s]) * times;
@@ -298,6 +299,7 @@ void Kernel::laneCameRound(Nanoseconds limit) {
     anchor_->state = state_;
     anchor_->levels = std::move(levels);
     anchor_->courses = std::move(courses);
+    anchor_->pulses = std::move(pulses);
     for (const auto& board : boards_) {
       anchor_->processors.push_back(board->processor);
       anchor_->counts.push_back(board->processor.stepCounts());

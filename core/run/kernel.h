@@ -48,6 +48,7 @@ struct LaneView {
   std::string step;  // running or waiting step, empty for none
   Nanoseconds waitLeft = 0;
   bool over = false;
+  std::int64_t missed = 0;  // how often its trigger came while it was running
 };
 
 // How everything stands at one moment, to be looked at from another thread.
@@ -121,8 +122,12 @@ class Kernel {
     std::uint8_t level = 0;
     int signal = -1;
     bool burnt = false;
-    double amps = 0;        // it gives or takes
-    Stress stress{5.0, 0};  // of its current
+    bool floating = false;  // as read last
+    // Dimmed: high for `share` of each period of the board's timers, the next one for `nextShare`.
+    int share = 0, nextShare = 0;
+    Nanoseconds pulseDue = never;  // its next edge; never: it is not dimmed
+    double amps = 0;               // it gives or takes
+    Stress stress{5.0, 0};         // of its current
   };
   struct Contact {
     Nanoseconds at;
@@ -133,10 +138,19 @@ class Kernel {
   void build(bool keepRunning);
   std::vector<Signal> wantedSignals() const;
   void startPrograms();
+  Nanoseconds nextPulsePeriod() const;
   void apply(const Input& input);
   void pressPart(const std::string& id, bool down);
   void moveContact(int part, bool closed);
   void refreshPin(int pin);
+  void seeLevel(int pin, bool high);
+  void makeOutput(int pin, bool high);
+  void dimPin(int pin, double percent);
+  bool pulsePins();
+  void watchFloating(int pin);
+  bool lookAtFloating();
+  double driftOf(int pin) const;
+  std::vector<Nanoseconds> pulseSignature() const;
   void refreshIsland(int island);
   void refreshAll();
   // An island that remembers something, and the moment up to which it has come.
@@ -191,6 +205,10 @@ class Kernel {
   std::vector<Happening> happenings_;
   Trace trace_;
   Nanoseconds now_ = 0;
+  Nanoseconds timersBegan_ = 0;   // of the pins that dim
+  bool dims_ = false;             // some step dims
+  std::vector<int> watched_;      // pins that start lanes
+  Nanoseconds floatDue_ = never;  // when to look again at those that float
   Nanoseconds overloadedSince_ = never;
   bool powered_ = true, tripped_ = false;
   bool noiseRead_ = false, maySkip_ = true;

@@ -122,6 +122,9 @@ void Kernel::build(bool keepRunning) {
   }
   std::vector<std::unique_ptr<BoardRun>> old = std::move(boards_);
   boards_.clear();
+  watched_.clear();
+  dims_ = false;
+  floatDue_ = never;
   for (const BoardItem& board : project_->boards) {
     const Program* program = project_->program(board.id);
     auto run = std::make_unique<BoardRun>();
@@ -134,6 +137,10 @@ void Kernel::build(bool keepRunning) {
     for (const std::string& pin : compiled.written)
       if (const int p = circuit_->pinIndex(board.id, pin); p >= 0)
         at(pins_, p).role = PinRole::output;
+    for (const std::string& pin : compiled.watched)
+      if (const int p = circuit_->pinIndex(board.id, pin); p >= 0) watched_.push_back(p);
+    for (const CompiledLane& lane : compiled.lanes)
+      for (const Instruction& i : lane.code) dims_ = dims_ || i.code == OpCode::setLevel;
     const auto before =
         std::find_if(old.begin(), old.end(), [&](const auto& o) { return o->board == board.id; });
     if (keepRunning && before != old.end()) {
@@ -144,6 +151,8 @@ void Kernel::build(bool keepRunning) {
     }
     boards_.push_back(std::move(run));
   }
+  for (PinRun& pin : pins_)
+    if (pin.role == PinRole::input) pin.pulseDue = never;
   anchor_.reset();
   tops_ = 0;
   startCourses();

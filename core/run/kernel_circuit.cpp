@@ -154,12 +154,15 @@ void Kernel::publishPins(int index, const IslandReading& here, const IslandReadi
     PinRun& run = at(pins_, p);
     const PinDrive drive = at(state_.pins, p);
     const bool live = k < here.pins.size();
+    run.floating = live && here.pins[k].floating;
     if (!live)
-      run.level = 0;
+      seeLevel(p, false);
     else if (drive == PinDrive::high || drive == PinDrive::low)
-      run.level = drive == PinDrive::high ? 1 : 0;
-    else if (!here.pins[k].floating)
+      seeLevel(p, drive == PinDrive::high);
+    else if (!run.floating)
       takeLevel(p, here.pins[k]);
+    else
+      watchFloating(p);
     if (run.signal >= 0) trace_.record(run.signal, now_, run.level);
     const double amps = live ? std::abs(mean(here.pins[k].amps, there.pins[k].amps)) : 0;
     // What it gave before it was too much is taken as having flown for long.
@@ -171,8 +174,8 @@ void Kernel::publishPins(int index, const IslandReading& here, const IslandReadi
 void Kernel::takeLevel(int pin, const PinReading& reading) {
   if (!reading.volts) return;
   const BoardKind& kind = *at(circuit_->pins(), pin).kind;
-  if (*reading.volts > kind.highShare * kind.supplyVolts) at(pins_, pin).level = 1;
-  if (*reading.volts < kind.lowShare * kind.supplyVolts) at(pins_, pin).level = 0;
+  if (*reading.volts > kind.highShare * kind.supplyVolts) seeLevel(pin, true);
+  if (*reading.volts < kind.lowShare * kind.supplyVolts) seeLevel(pin, false);
 }
 
 void Kernel::publishPart(int p, const PartReading& here, const PartReading& there) {

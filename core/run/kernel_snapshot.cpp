@@ -49,6 +49,7 @@ Snapshot Kernel::snapshot() {
       LaneView view;
       view.id = program.lanes[l].id;
       view.over = lane.over;
+      view.missed = lane.missed;
       if (const int step = p.stepOf(l); step >= 0 && powered()) {
         view.step = at(program.steps, step);
         if (lane.waiting >= 0) view.waitLeft = std::max<Nanoseconds>(0, lane.wake - now_);

@@ -94,8 +94,21 @@ bool Processor::execute(PinAccess& pins) {
       l.stack.push_back(op.evaluate(a, b));
       break;
     }
+    case OpCode::readLevel:
+      l.stack.push_back(pins.readLevel(i.arg, now));
+      break;
     case OpCode::setPin:
       pins.setPin(i.arg, pop(l) != 0, now);
+      break;
+    case OpCode::flipPin:
+      pins.flipPin(i.arg, now);
+      break;
+    case OpCode::setLevel:
+      pins.setLevel(i.arg, pop(l), now);
+      break;
+    case OpCode::watch:
+      l.watching = true;
+      l.wake = never;
       break;
     case OpCode::wait:
       l.wake = std::max(now, l.stepBegan + fromSeconds(pop(l)));
@@ -138,8 +151,23 @@ bool Processor::execute(PinAccess& pins) {
   return top;
 }
 
+void Processor::pinChanged(int pin, bool high, Nanoseconds now) {
+  for (std::size_t i = 0; i < lanes_.size(); ++i) {
+    LaneState& l = lanes_[i];
+    const std::vector<Instruction>& code = program_->lanes[i].code;
+    const Instruction& watch = code.front();
+    if (watch.code != OpCode::watch || watch.arg != pin || (watch.number != 0) != high) continue;
+    if (l.watching) {
+      l.watching = false;
+      l.wake = now;
+    } else if (l.pc != 0) {
+      ++l.missed;
+    }
+  }
+}
+
 int Processor::stepOf(std::size_t lane) const {
-  if (lane >= lanes_.size() || lanes_[lane].over) return -1;
+  if (lane >= lanes_.size() || lanes_[lane].over || lanes_[lane].watching) return -1;
   return lastStep_[lane];
 }
 
@@ -151,8 +179,9 @@ bool Processor::sameAs(const Processor& o, Nanoseconds shift) const {
     if (a.over) continue;
     // A lane that is ready stays ready; only a future wake is part of the state.
     const bool readyA = a.wake <= free_, readyB = b.wake <= o.free_;
-    if (a.pc != b.pc || a.waiting != b.waiting || readyA != readyB) return false;
-    if (!readyA && a.wake - shift != b.wake) return false;
+    if (a.pc != b.pc || a.waiting != b.waiting || a.watching != b.watching || readyA != readyB)
+      return false;
+    if (!readyA && !a.watching && a.wake - shift != b.wake) return false;
     if (a.counters != b.counters || a.stack != b.stack) return false;
   }
   return true;
@@ -161,7 +190,7 @@ bool Processor::sameAs(const Processor& o, Nanoseconds shift) const {
 void Processor::shiftBy(Nanoseconds shift) {
   free_ += shift;
   for (LaneState& l : lanes_) {
-    l.wake += shift;
+    if (!l.watching) l.wake += shift;
     l.stepBegan += shift;
   }
 }
@@ -213,6 +242,14 @@ void Processor::adopt(const CompiledProgram& program, Nanoseconds at_) {
       for (std::size_t d = 0; d < oldCode.counterOwner.size(); ++d)
         if (at(program_->steps, lane.counterOwner[c]) == at(old.steps, oldCode.counterOwner[d]))
           l.counters[c] = was.counters[d];
+    l.missed = was.missed;
+    if (was.watching) {
+      const Instruction &next = lane.code.front(), &then = oldCode.code.front();
+      l.watching = next.code == OpCode::watch && next.number == then.number &&
+                   at(program_->pins, next.arg) == at(old.pins, then.arg);
+      if (l.watching) l.pc = 1, l.wake = never;
+      continue;
+    }
     const auto last = at(oldLast, found->second);
     if (last >= 0)
       for (std::size_t s = 0; s < program_->steps.size(); ++s)

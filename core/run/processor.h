@@ -17,6 +17,8 @@ struct LaneState {
   Nanoseconds wake = 0;       // may run from this moment
   Nanoseconds stepBegan = 0;  // when the present step began
   int waiting = -1;           // instruction of the wait that it sleeps in
+  bool watching = false;      // sleeps until its pin rises or falls
+  std::int64_t missed = 0;    // how often that came while it was running
   bool over = false;
   std::vector<std::int64_t> counters;
   std::vector<double> stack;
@@ -27,7 +29,11 @@ class PinAccess {
  public:
   virtual ~PinAccess() = default;
   virtual bool readPin(int pin, Nanoseconds at) = 0;
+  // Share of the supply at the pin in percent, measured in 1,024 stages.
+  virtual double readLevel(int pin, Nanoseconds at) = 0;
   virtual void setPin(int pin, bool high, Nanoseconds at) = 0;
+  virtual void flipPin(int pin, Nanoseconds at) = 0;
+  virtual void setLevel(int pin, double percent, Nanoseconds at) = 0;
 };
 
 // One board's processor: runs the lanes of a compiled program step by step in a
@@ -45,6 +51,10 @@ class Processor {
   Nanoseconds nextTime() const;
   // Executes that instruction. True when a lane came round to its beginning.
   bool execute(PinAccess& pins);
+
+  // A pin rose or fell: wakes the lanes that wait for it. Those that run miss it.
+  void pinChanged(int pin, bool high, Nanoseconds now);
+  void addMissed(std::size_t lane, std::int64_t times) { lanes_[lane].missed += times; }
 
   bool betweenSteps() const { return current_ < 0; }
   // Is everything as in `other`, apart from `shift` in time?

@@ -1,7 +1,9 @@
 #include <QApplication>
 #include <QCheckBox>
 #include <QComboBox>
+#include <QContextMenuEvent>
 #include <QLabel>
+#include <QMenu>
 #include <QPushButton>
 #include <QTextBlock>
 #include <QToolButton>
@@ -242,6 +244,91 @@ class TestPanes : public QObject {
     QCOMPARE(doc().project().programs[0]->lanes[0]->steps[3].field("pin")->text, std::string("D4"));
     QTest::mouseClick(child<QPushButton>("addLane-power"), Qt::LeftButton);
     QCOMPARE(doc().project().programs[0]->lanes.size(), std::size_t(2));
+  }
+  void aLaneForEachPressIsMadeChangedAndMended() {
+    window_->openDemo("ferry-call-bell");
+    window_->setStation(Station::program);
+    QTest::mouseClick(child<QPushButton>("addLane-rise"), Qt::LeftButton);
+    const auto lanes = [&]() -> const std::vector<Cow<Lane>>& {
+      return doc().project().programs[0]->lanes;
+    };
+    QCOMPARE(lanes().size(), std::size_t(2));
+    QCOMPARE(lanes()[1]->trigger.pin, std::string("D2"));  // the one with the button
+    auto* view = child<ProgramView>("programView");
+    const auto typeStep = [&](const char* text) {
+      QLineEdit* box = view->endBox(lanes()[1]->id);
+      box->setFocus();
+      QTest::keyClicks(box, QLatin1String(text));
+      QTest::keyClick(box, Qt::Key_Return);
+    };
+    typeStep("flip d13");
+    typeStep("dim d9 to 30");
+    QCOMPARE(textOf(lanes()[1]->steps), std::string("flip D13\ndim D9 to 30 %\n"));
+    // A focused number follows the arrow keys.
+    const std::string dim = lanes()[1]->steps[1].id;
+    QTest::mouseClick(view, Qt::LeftButton, {},
+                      view->boxOfField(dim, "percent").center().toPoint());
+    QVERIFY(view->editor());
+    QTest::keyClick(view->editor(), Qt::Key_Up);
+    QTest::keyClick(view->editor(), Qt::Key_Return);
+    QCOMPARE(phraseOf(lanes()[1]->steps[1]), std::string("dim D9 to 35 %"));
+    QTest::keyClick(view, Qt::Key_Delete);
+    QCOMPARE(lanes()[1]->steps.size(), std::size_t(1));
+    // The chip on the sign offers other pins.
+    const auto choose = [&](const QString& pin) {
+      QTest::mouseClick(view, Qt::LeftButton, {},
+                        view->boxOfSignPin(lanes()[1]->id).center().toPoint());
+      auto* menu = view->findChild<QMenu*>(QStringLiteral("pinMenu"));
+      QVERIFY(menu);
+      for (QAction* a : menu->actions())
+        if (a->text().startsWith(pin)) {
+          menu->setActiveAction(a);
+          QTest::keyClick(menu, Qt::Key_Return);
+          break;
+        }
+      delete menu;
+    };
+    choose(QStringLiteral("D7"));
+    QCOMPARE(lanes()[1]->trigger.pin, std::string("D7"));
+    doc().undo();
+    QCOMPARE(lanes()[1]->trigger.pin, std::string("D2"));
+    // The menu key on a step says when its lane runs.
+    doc().selectStep(QString::fromStdString(lanes()[1]->steps[0].id));
+    QContextMenuEvent byKey(QContextMenuEvent::Keyboard, QPoint(), QPoint());
+    QApplication::sendEvent(view, &byKey);
+    auto* menu = view->findChild<QMenu*>(QStringLiteral("programMenu"));
+    QVERIFY(menu && menu->findChild<QMenu*>(QStringLiteral("trigger-fall")));
+    delete menu;
+    // One press can count several times: the check says so, and mends it.
+    doc().finishCheck();
+    QCOMPARE(doc().check().findings.size(), std::size_t(1));
+    QCOMPARE(doc().check().findings[0].rule, std::string("bounce"));
+    window_->setStation(Station::check);
+    QTest::mouseClick(child<QPushButton>("remedy0-0"), Qt::LeftButton);
+    QCOMPARE(textOf(lanes()[1]->steps), std::string("wait 0.02 s\nif D2 is high\n  flip D13\n"));
+    doc().finishCheck();
+    QVERIFY(doc().check().findings.empty());
+  }
+  void missedPressesAreShownOnTheSign() {
+    window_->openDemo("ferry-call-bell");
+    window_->setStation(Station::program);
+    QTest::mouseClick(child<QPushButton>("addLane-rise"), Qt::LeftButton);
+    Project p = doc().project();
+    const std::string lane = p.programs[0]->lanes[1]->id;
+    p = edits::insertSteps(std::move(p), {lane, {}, {}, 0}, parseSteps("wait 60").steps);
+    doc().edit("add a wait", edits::assignIds(std::move(p)));
+    run().setSpeed(10);
+    window_->togglePower();
+    for (int i = 0; i < 3; ++i) {
+      run().press("btn1", true);
+      QTest::qWait(60);
+      run().press("btn1", false);
+      QTest::qWait(60);
+    }
+    QTRY_VERIFY_WITH_TIMEOUT(
+        run().shown() && run().shown()->lanes.size() == 2 && run().shown()->lanes[1].missed >= 2,
+        5000);
+    window_->togglePower();
   }
 
   // ---- the run, in real time

@@ -129,7 +129,7 @@ class TestProgram : public QObject {
     lane.steps[0].id = "a", lane.steps[1].id = "b";
     lane.steps[1].setField("pin", Expr::of(std::string()));
     program.lanes.emplace_back(lane);
-    const auto problems = stepProblems(program, {"D4"});
+    const auto problems = stepProblems(program, {{"D4"}});
     QCOMPARE(problems.size(), std::size_t(2));
     QCOMPARE(problems[0].code, StepProblem::Code::unreachable);
     QCOMPARE(problems[1].code, StepProblem::Code::pinMissing);

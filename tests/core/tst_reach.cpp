@@ -42,6 +42,7 @@ class Walker {
   void walk(int steps) {
     std::vector<int> at(program_.lanes.size(), 0);
     std::map<std::string, bool> levels;
+    std::set<std::string> dims;
     for (const std::string& pin : program_.written) levels[pin] = false;
     for (int i = 0; i < steps; ++i) {
       const std::size_t l = random_() % at.size();
@@ -60,12 +61,26 @@ class Walker {
         case OpCode::setPin: {
           const Instruction& before = program_.lanes[l].code[static_cast<std::size_t>(at[l]) - 1];
           const bool plain = before.code == OpCode::push;
+          dims.erase(program_.pins[static_cast<std::size_t>(now.arg)]);
           levels[program_.pins[static_cast<std::size_t>(now.arg)]] =
               plain ? before.number != 0 : coin;
           ++at[l];
           break;
         }
+        case OpCode::flipPin: {
+          dims.erase(program_.pins[static_cast<std::size_t>(now.arg)]);
+          bool& level = levels[program_.pins[static_cast<std::size_t>(now.arg)]];
+          level = !level;
+          ++at[l];
+          break;
+        }
+        case OpCode::setLevel:
+          dims.insert(program_.pins[static_cast<std::size_t>(now.arg)]);
+          ++at[l];
+          break;
+        case OpCode::watch:
         case OpCode::wait:
+          for (const std::string& pin : dims) levels[pin] = random_() & 1;
           // All the lanes stand still then, at least for a moment.
           seen.insert(levels);
           ++at[l];
@@ -86,7 +101,7 @@ std::string randomSteps(std::mt19937& random, int depth, const std::string& pad)
   const int count = 1 + static_cast<int>(random() % 4);
   for (int i = 0; i < count; ++i) {
     const std::string pin = "d" + std::to_string(2 + random() % 4);
-    switch (depth > 0 ? random() % 6 : random() % 3) {
+    switch (depth > 0 ? random() % 8 : random() % 5) {
       case 0:
         out += pad + "set " + pin + (random() % 2 ? " high\n" : " low\n");
         break;
@@ -97,10 +112,16 @@ std::string randomSteps(std::mt19937& random, int depth, const std::string& pad)
         out += pad + "set " + pin + " not d9\n";
         break;
       case 3:
+        out += pad + "flip " + pin + "\n";
+        break;
+      case 4:
+        out += pad + "dim " + pin + " to 40 %\n";
+        break;
+      case 5:
         out += pad + "if d8 high\n" + randomSteps(random, depth - 1, pad + "  ");
         if (random() % 2) out += pad + "otherwise\n" + randomSteps(random, depth - 1, pad + "  ");
         break;
-      case 4:
+      case 6:
         out += pad + "repeat 3 times\n" + randomSteps(random, depth - 1, pad + "  ");
         break;
       default:

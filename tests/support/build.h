@@ -51,10 +51,11 @@ class Bench {
     p_ = edits::addWire(std::move(p_), std::move(w));
     return *this;
   }
-  // Steps as typed text, in a lane of their own.
+  // Steps as typed text, in a lane of their own: "always", or the lane's sign.
   Bench& lane(const std::string& trigger, const std::string& text) {
     Lane lane;
     lane.trigger.on = trigger;
+    if (const auto sign = parseSign(trigger)) lane.trigger = *sign;
     lane.steps = parseSteps(text).steps;
     if (fresh_) p_.programs[0].edit().lanes.clear();
     fresh_ = false;

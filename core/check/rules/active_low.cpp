@@ -28,6 +28,12 @@ bool asksForLow(const Expr& e, const std::string& pin) {
 
 // The program knows it already: all its tests ask for low.
 bool programKnows(const CheckContext& c, const PinUse& use) {
+  // A lane that each press starts says so on its sign: pressing is what goes low.
+  for (const std::string& id : use.starts)
+    for (const auto& program : c.project.programs)
+      for (const auto& lane : program->lanes)
+        if (lane->id == id && triggerKind(lane->trigger.on)->edge == TriggerKind::Edge::rise)
+          return false;
   return std::all_of(use.readers.begin(), use.readers.end(), [&](const std::string& id) {
     const Step* step = c.project.step(id);
     return step && std::all_of(step->fields.begin(), step->fields.end(), [&](const auto& field) {
@@ -47,7 +53,7 @@ void apply(CheckContext& c) {
   for (int p = 0; p < static_cast<int>(c.circuit.pins().size()); ++p) {
     const CircuitPin& pin = c.circuit.pins()[static_cast<std::size_t>(p)];
     const PinUse* use = c.use(pin);
-    if (!use || use->readers.empty() || !use->writers.empty() || programKnows(c, *use)) continue;
+    if (!use || !use->isRead() || !use->writers.empty() || programKnows(c, *use)) continue;
     if (c.sweep.pin(p).floating.seen || c.sweep.posesOf(pin.island).empty()) continue;
     for (int part : sourcesOn(c.circuit, pin.island)) {
       if (!c.circuit.kindOf(part)->pressable) continue;
@@ -64,14 +70,15 @@ void apply(CheckContext& c) {
       f.severity = Severity::note;
       f.parts = {button.id};
       f.pins = {name};
-      f.steps = use->readers;
+      f.steps = use->reading();
       f.pose = c.sweep.poseOf(pin.island, held);
       c.showPart(f, part);
       f.title = fmt::format("{} reads low while {} is held", name, button.name);
-      f.reason = fmt::format(
-          "A pull-up holds {} high, and pressing joins it to GND. So “if {} is low” means: {} is "
-          "held.",
-          name, name, button.name);
+      f.reason = fmt::format("A pull-up holds {} high, and pressing joins it to GND. So ", name);
+      f.reason +=
+          use->starts.empty()
+              ? fmt::format("“if {} is low” means: {} is held.", name, button.name)
+              : fmt::format("“Each time {} goes low” means: {} is pressed.", name, button.name);
       f.figures = {{"volts_up", before}, {"volts_held", then}};
       c.findings.push_back(std::move(f));
       break;

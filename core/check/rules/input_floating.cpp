@@ -46,7 +46,7 @@ void apply(CheckContext& c) {
   for (int p = 0; p < static_cast<int>(c.circuit.pins().size()); ++p) {
     const CircuitPin& pin = c.circuit.pins()[static_cast<std::size_t>(p)];
     const PinUse* use = c.use(pin);
-    if (!use || use->readers.empty() || !use->writers.empty()) continue;
+    if (!use || !use->isRead() || !use->writers.empty()) continue;
     const PinSweep& s = c.sweep.pin(p);
     const std::string name = c.pinName(pin);
     if (!s.floating.seen || c.pinExplained(name, {"pin-unwired", "pin-direction"})) continue;
@@ -55,7 +55,7 @@ void apply(CheckContext& c) {
     f.rule = "input-floating";
     f.severity = Severity::warning;
     f.pins = {name};
-    f.steps = use->readers;
+    f.steps = use->reading();
     f.sockets = {{pin.board, pin.name}};
     for (int part : c.circuit.island(pin.island).parts)
       if (c.circuit.kindOf(part)->sweepable()) f.parts.push_back(c.part(part).id);

@@ -10,6 +10,7 @@ namespace ignavo {
 namespace {
 
 constexpr double pullOhms = 10e3;
+constexpr double leastChangeVolts = 0.05;  // ten stages of an analog pin
 
 void addRemedies(const CheckContext& c, Finding& f, const CircuitPin& pin) {
   const Program* program = c.project.program(pin.board);
@@ -81,13 +82,17 @@ void apply(CheckContext& c) {
   for (int p = 0; p < static_cast<int>(c.circuit.pins().size()); ++p) {
     const CircuitPin& pin = c.circuit.pins()[static_cast<std::size_t>(p)];
     const PinUse* use = c.use(pin);
-    if (!use || use->readers.empty() || !use->writers.empty()) continue;
+    if (!use || !use->isRead() || !use->writers.empty()) continue;
     std::vector<int> sources = sourcesOn(c.circuit, pin.island);
     const FedRow fed = fedRowOf(c, pin);
     if (fed.part >= 0) sources = {fed.part};
     if (fed.part >= 0 && c.explained(c.part(fed.part).id, {"short-circuit"})) continue;
     if (sources.empty() || pressedWithoutEffect(c, sources)) continue;
     const InputLevels levels = levelsOf(c.circuit, c.sweep, p);
+    // What only measures the pin sees every change of its voltage.
+    if (use->starts.empty() && use->measurers.size() == use->readers.size() &&
+        levels.most - levels.least > leastChangeVolts)
+      continue;
     if (levels.floats || levels.changes() || !levels.seen()) continue;
     const std::string name = c.pinName(pin);
     if (c.pinExplained(name, {"pin-unwired", "short-circuit", "pin-fight"})) continue;
@@ -98,7 +103,7 @@ void apply(CheckContext& c) {
     f.severity = Severity::warning;
     f.pins = {name};
     for (int s : sources) f.parts.push_back(c.part(s).id);
-    f.steps = use->readers;
+    f.steps = use->reading();
     f.sockets = {{pin.board, pin.name}};
     const char* level = levels.high ? "high" : "low";
     f.title = fmt::format("{} always reads {}, whatever {} {}", name, level, part.name,

@@ -50,7 +50,7 @@ void apply(CheckContext& c) {
     }
     // A button in the path of a lamp is no input.
     const bool written = !use->writers.empty() && button >= 0 && shown < 0;
-    const bool read = use->writers.empty() && !use->readers.empty() && shown >= 0 && button < 0;
+    const bool read = use->writers.empty() && use->isRead() && shown >= 0 && button < 0;
     if (!written && !read) continue;
     const Part& part = c.part(written ? button : shown);
     Finding f;
@@ -58,10 +58,9 @@ void apply(CheckContext& c) {
     f.severity = Severity::warning;
     f.pins = {name};
     f.parts = {part.id};
-    f.steps = written ? use->writers : use->readers;
+    f.steps = written ? use->writers : use->reading();
     f.sockets = {{pin.board, pin.name}};
-    const Step* step = c.project.step(f.steps.front());
-    const std::string phrase = step ? phraseOf(*step) : std::string("?");
+    const std::string phrase = c.phraseAt(f.steps.front());
     if (written) {
       f.title = fmt::format("{} is set by a step, but {} hangs on it", name, part.name);
       f.reason = fmt::format(

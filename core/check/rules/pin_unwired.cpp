@@ -27,13 +27,14 @@ void apply(CheckContext& c) {
     const std::string name = c.pinName(pin);
     f.pins = {name};
     f.steps = use->writers;
-    f.steps.insert(f.steps.end(), use->readers.begin(), use->readers.end());
+    const std::vector<std::string> reading = use->reading();
+    f.steps.insert(f.steps.end(), reading.begin(), reading.end());
     f.sockets = {{pin.board, pin.name}};
-    const Step* step = c.project.step(f.steps.front());
     f.title = fmt::format("{} has nothing on it", name);
-    f.reason = fmt::format("The step “{}” {} {}, but no wire or part is plugged in there.",
-                           step ? phraseOf(*step) : "?",
-                           use->writers.empty() ? "reads" : "switches", name);
+    f.reason =
+        fmt::format("The {} “{}” {} {}, but no wire or part is plugged in there.",
+                    c.project.step(f.steps.front()) ? "step" : "lane", c.phraseAt(f.steps.front()),
+                    use->writers.empty() ? "reads" : "switches", name);
     f.figures = {{"steps", static_cast<double>(f.steps.size())}};
     const auto free = unusedWired(c, pin.ref.board);
     if (free.size() == 1) {

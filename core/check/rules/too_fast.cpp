@@ -43,12 +43,17 @@ void apply(CheckContext& c) {
       f.steps = {brief.step};
       f.pins = {name};
       f.sockets = {{pin.board, pin.name}};
-      f.title = fmt::format("{} is {} for {} only: too short to see", name,
-                            brief.high ? "high" : "low", timeText(brief.seconds));
+      f.title = brief.high ? fmt::format("{} is {} for {} only: too short to see", name,
+                                         *brief.high ? "high" : "low", timeText(brief.seconds))
+                           : fmt::format("{} is flipped again after {}: too short to see", name,
+                                         timeText(brief.seconds));
       f.reason = fmt::format(
           "The next step that sets {} follows at once, so {} looks {}. A wait between the two "
           "shows it.",
-          name, lamp, brief.high ? "dark or dim" : "steadily lit");
+          name, lamp,
+          !brief.high   ? "steadily half lit"
+          : *brief.high ? "dark or dim"
+                        : "steadily lit");
       f.figures = {{"seconds", brief.seconds}};
       c.findings.push_back(std::move(f));
     }

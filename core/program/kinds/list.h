@@ -5,6 +5,8 @@
 namespace ignavo {
 
 const StepKind& setStep();
+const StepKind& flipStep();
+const StepKind& levelStep();
 const StepKind& waitStep();
 const StepKind& repeatStep();
 const StepKind& loopStep();

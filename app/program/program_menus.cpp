@@ -1,0 +1,134 @@
+#include <QContextMenuEvent>
+#include <QMenu>
+
+#include "program/program_view.h"
+#include "theme/theme.h"
+
+// The menus of the program: pins to choose from, when a lane runs, what to do with a step.
+namespace ignavo::app {
+
+namespace {
+QString str(const std::string& s) { return QString::fromStdString(s); }
+
+QMenu* fresh(QWidget* parent, const char* name) {
+  auto* menu = new QMenu(parent);
+  menu->setObjectName(QString::fromLatin1(name));
+  menu->setAttribute(Qt::WA_DeleteOnClose);
+  return menu;
+}
+}  // namespace
+
+// All pins with what hangs on them.
+void ProgramView::offerPins(QMenu* menu, const std::function<void(const std::string&)>& chosen) {
+  for (const QString& pin : pinNames()) {
+    const QString label = doc_.pinLabel(board_, pin.toStdString());
+    QPixmap chip(14, 14);
+    const int index = doc_.identities().ofPin(board_, pin.toStdString());
+    chip.fill(index >= 0 ? theme().net({NetColour::Kind::pin, index}) : theme().line);
+    QAction* action =
+        menu->addAction(QIcon(chip), label.isEmpty() ? pin + tr("   nothing on it")
+                                                     : pin + QStringLiteral("   ") + label);
+    connect(action, &QAction::triggered, this,
+            [chosen, name = pin.toStdString()] { chosen(name); });
+  }
+}
+
+void ProgramView::pinMenu(const FieldRef& field) {
+  const Token* t = tokenOf(field);
+  if (!t) return;
+  QMenu* menu = fresh(this, "pinMenu");
+  offerPins(menu, [this, field](const std::string& pin) {
+    doc_.edit(tr("change a step to %1").arg(str(pin)),
+              edits::setExpr(doc_.project(), field.step, field.path, Expr::of(pin)));
+  });
+  menu->popup(mapToGlobal(t->box.bottomLeft().toPoint()));
+}
+
+void ProgramView::setTrigger(const std::string& lane, const std::string& on,
+                             const std::string& pin) {
+  doc_.edit(tr("change when a lane runs"), edits::changeLane(doc_.project(), lane, [&](Lane& l) {
+              l.trigger = {on, pin, {}};
+            }));
+}
+
+void ProgramView::signPinMenu(const std::string& lane, QPoint global) {
+  QMenu* menu = fresh(this, "pinMenu");
+  offerPins(menu, [this, lane](const std::string& pin) {
+    for (const auto& l : program()->lanes)
+      if (l->id == lane) return setTrigger(lane, l->trigger.on, pin);
+  });
+  menu->popup(global);
+}
+
+// The pin that most likely starts a lane: one with a button on it.
+std::string ProgramView::likelyInput(const std::string& trigger) const {
+  const TriggerKind* kind = triggerKind(trigger);
+  if (!kind || kind->edge == TriggerKind::Edge::none) return {};
+  const Project& project = doc_.project();
+  const Nets nets(project, catalogue());
+  for (const QString& name : pinNames()) {
+    const int net = nets.of({board_, name.toStdString()});
+    if (net < 0) continue;
+    for (const LegRef& leg : nets.all()[static_cast<std::size_t>(net)].legs) {
+      const Part& part = *(*project.parts)[static_cast<std::size_t>(leg.part)];
+      if (const PartKind* held = catalogue().partKind(part.type); held && held->pressable)
+        return name.toStdString();
+    }
+  }
+  return {};
+}
+
+void ProgramView::offerTriggers(QMenu* menu, const std::string& lane) {
+  for (const TriggerKind& k : triggerKinds()) {
+    const std::string on = k.on;
+    if (k.edge == TriggerKind::Edge::none) {
+      menu->addAction(str(k.sign), this, [this, lane, on] { setTrigger(lane, on, {}); });
+      continue;
+    }
+    QMenu* pins = menu->addMenu(str(signOf({on, {}, {}})));
+    pins->setObjectName(QStringLiteral("trigger-") + str(on));
+    offerPins(pins, [this, lane, on](const std::string& pin) { setTrigger(lane, on, pin); });
+  }
+}
+
+void ProgramView::contextMenu(QPoint global) {
+  QMenu* menu = fresh(this, "programMenu");
+  const ProgramRow* row = rowAt(pressedAt_);
+  if (row && row->what == ProgramRow::What::sign) {
+    const std::string lane = row->lane;
+    offerTriggers(menu, lane);
+    menu->addSeparator();
+    menu->addAction(tr("Remove this lane"), this, [this, lane] {
+      doc_.edit(tr("remove a lane"), edits::removeLane(doc_.project(), lane));
+    });
+  } else if (!doc_.selectedStep().isEmpty()) {
+    menu->addAction(tr("Duplicate\tCtrl+D"), this, &ProgramView::duplicateSelected);
+    menu->addAction(tr("Copy\tCtrl+C"), this, &ProgramView::copySelected);
+    menu->addAction(tr("Paste below\tCtrl+V"), this, &ProgramView::paste);
+    menu->addAction(tr("Add a step below\tReturn"), this, [this] {
+      insertAt_ = placeForNew();
+      openInsert();
+    });
+    const auto place = edits::placeOf(doc_.project(), doc_.selectedStep().toStdString());
+    offerTriggers(menu->addMenu(tr("This lane runs")), place.lane);
+    menu->addSeparator();
+    menu->addAction(tr("Remove\tDel"), this, &ProgramView::removeSelected);
+  } else {
+    menu->addAction(tr("Paste\tCtrl+V"), this, &ProgramView::paste);
+  }
+  menu->popup(global);
+}
+
+// By the menu key; the mouse opens it where it was pressed.
+void ProgramView::contextMenuEvent(QContextMenuEvent* e) {
+  if (e->reason() != QContextMenuEvent::Keyboard) return;
+  const ProgramRow* row = rowOf(doc_.selectedStep().toStdString());
+  if (!row)
+    for (const ProgramRow& r : picture_.rows)
+      if (!row && r.what == ProgramRow::What::sign) row = &r;
+  if (!row) return;
+  pressedAt_ = row->box.center();
+  contextMenu(mapToGlobal(row->box.bottomLeft().toPoint()));
+}
+
+}  // namespace ignavo::app
