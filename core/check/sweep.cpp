@@ -273,8 +273,9 @@ void Sweep::sweepIsland(int island) {
     if (!dial.grouped) poses_ = std::min(poses_ * ways, mostCounted);
   }
   const CircuitState rest = circuit_.restState();
-  const auto solve = [&](const std::function<std::size_t(std::size_t)>& choice) {
-    CircuitState state = rest;
+  CircuitState state = rest;
+  const auto solve = [&](const auto& choice) {
+    state = rest;
     bool lasts = true;
     int effort = 0;
     for (std::size_t d = 0; d < dials.size(); ++d) {
@@ -315,6 +316,19 @@ void Sweep::sweepIsland(int island) {
         return static_cast<std::size_t>(randomBits(project_.seed, d, i) % dials[d].ways.size());
       });
   }
+  keepStates(island);
+}
+
+void Sweep::keepStates(int island) {
+  const std::vector<SweptPose>& swept = at(swept_, island);
+  for (int k : circuit_.island(island).parts) {
+    PartSweep& p = at(parts_, k);
+    for (Peak* peak : {&p.amps, &p.reverseAmps, &p.watts, &p.volts, &p.reverseVolts})
+      peak->keepState(swept);
+    for (Peak& lamp : p.lamps) lamp.keepState(swept);
+  }
+  for (int k : circuit_.island(island).pins)
+    for (Peak* peak : {&at(pins_, k).amps, &at(pins_, k).floating}) peak->keepState(swept);
 }
 
 void Sweep::take(int island, const CircuitState& state, bool lasts, int effort) {
@@ -329,23 +343,24 @@ void Sweep::take(int island, const CircuitState& state, bool lasts, int effort) 
     return;
   }
   if (r.supplyAmps > shortedAmps) return;  // a finding of its own
+  const std::size_t pose = at(swept_, island).size();
   at(swept_, island).push_back({state, lasts});
   for (std::size_t k = 0; k < shape.parts.size(); ++k) {
     PartSweep& p = at(parts_, shape.parts[k]);
-    p.amps.offer(r.parts[k].amps, state, effort);
-    p.reverseAmps.offer(-r.parts[k].amps, state, effort);
-    p.watts.offer(r.parts[k].watts, state, effort);
-    p.volts.offer(std::abs(r.parts[k].volts.value_or(0)), state, effort);
-    p.reverseVolts.offer(-r.parts[k].volts.value_or(0), state, effort);
-    p.lamps.resize(r.parts[k].lamps.size());
+    p.amps.offer(r.parts[k].amps, pose, effort);
+    p.reverseAmps.offer(-r.parts[k].amps, pose, effort);
+    p.watts.offer(r.parts[k].watts, pose, effort);
+    p.volts.offer(std::abs(r.parts[k].volts.value_or(0)), pose, effort);
+    p.reverseVolts.offer(-r.parts[k].volts.value_or(0), pose, effort);
+    if (p.lamps.size() < r.parts[k].lamps.size()) p.lamps.resize(r.parts[k].lamps.size());
     for (std::size_t l = 0; l < p.lamps.size(); ++l)
-      p.lamps[l].offer(r.parts[k].lamps[l], state, effort);
+      p.lamps[l].offer(r.parts[k].lamps[l], pose, effort);
   }
   for (std::size_t k = 0; k < shape.pins.size(); ++k) {
     PinSweep& p = at(pins_, shape.pins[k]);
-    p.amps.offer(std::abs(r.pins[k].amps), state, effort);
+    p.amps.offer(std::abs(r.pins[k].amps), pose, effort);
     if (r.pins[k].floating)
-      p.floating.offer(1, state, effort);
+      p.floating.offer(1, pose, effort);
     else
       p.everFixed = true;
   }

@@ -11,20 +11,36 @@ namespace ignavo {
 
 // The largest value that something took, and the simplest state in which it
 // did: the one with the fewest buttons held, pins high and knobs turned.
-struct Peak {
+class Peak {
+  double under_ = -HUGE_VAL, over_ = -HUGE_VAL;  // what is about the same as the value
+
+ public:
   double value = 0;
-  CircuitState state;
   int effort = 0;
   bool seen = false;
-  void offer(double v, const CircuitState& s, int itsEffort) {
+
+  // `pose`: which one of those swept.
+  void offer(double v, std::size_t pose, int itsEffort) {
+    if (v < under_ || (v <= over_ && itsEffort >= effort)) return;
     constexpr double same = 1e-6;  // relative; the solver's last digits mean nothing
-    const double air = same * std::abs(value) + 1e-12;
-    if (seen && (v < value - air || (v <= value + air && itsEffort >= effort))) return;
+    const double air = same * std::abs(v) + 1e-12;
     value = v;
-    state = s;
+    under_ = v - air;
+    over_ = v + air;
+    pose_ = pose;
     effort = itsEffort;
     seen = true;
   }
+  template <typename Poses>
+  void keepState(const Poses& swept) {
+    if (seen) state = swept[pose_].state;
+  }
+
+ private:
+  std::size_t pose_ = 0;
+
+ public:
+  CircuitState state;  // once the island is swept
 };
 
 struct PartSweep {
@@ -98,6 +114,7 @@ class Sweep {
   Dial pinsDial(const std::vector<int>& pins) const;
   std::vector<Dial> dialsOf(int island) const;
   void sweepIsland(int island);
+  void keepStates(int island);
   void take(int island, const CircuitState& state, bool lasts, int effort);
 
   const Project& project_;

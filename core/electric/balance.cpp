@@ -32,8 +32,9 @@ MotorPoint motorPoint(const Motor& m, const Solution& s) {
   return m.open ? MotorPoint{} : evaluate(m, s.volt(m.a) - s.volt(m.b));
 }
 
-double imbalance(const Network& network, const Solution& s, double nodeLeak) {
-  std::vector<double> sum(static_cast<std::size_t>(network.nodes()), 0.0);
+double imbalance(const Network& network, const Solution& s, double nodeLeak,
+                 std::vector<double>& sum) {
+  sum.resize(static_cast<std::size_t>(network.nodes()));
   for (std::size_t n = 0; n < sum.size(); ++n) sum[n] = -nodeLeak * s.volts[n];
   const auto flow = [&](Node from, Node to, double amps) {
     sum[static_cast<std::size_t>(from)] -= amps;
@@ -85,7 +86,8 @@ double kirchhoffError(const Network& network, const Solution& solution) {
     s.mosfetAmps[i] = mosfetAmps(network.mosfets[i], s);
   for (std::size_t i = 0; i < network.motors.size(); ++i)
     s.motors[i] = motorPoint(network.motors[i], s);
-  return imbalance(network, s, 0);
+  std::vector<double> sum;
+  return imbalance(network, s, 0, sum);
 }
 
 double powerError(const Network& network, const Solution& s) {

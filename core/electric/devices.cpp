@@ -11,22 +11,41 @@ namespace tol = tolerances;
 
 namespace {
 
-// w with w + ln w = y: Wright's ω. Two of Fritsch's steps give all digits.
-double wrightOmega(double y) {
+// One of Fritsch's steps towards w + ln w = y, from a w that misses y by z. What is left of
+// z is below z⁴ / 72.
+double fritschStep(double w, double z) {
+  const double q = 2 * (1 + w) * (1 + w + z * (2.0 / 3));
+  return w * (1 + z * (q - z) / ((1 + w) * (q - 2 * z)));
+}
+constexpr double lastMiss = 2e-4;  // z⁴ / 72 is below the last digit then
+
+// w with w + ln w = y: Wright's ω.
+double wrightOmega(double y, PreparedJunction::Near& near) {
+  constexpr double farthest = 1;
   if (y < -700) return 0;
-  if (y < -40) return std::exp(y);
-  double w;
-  if (y > 1) {
-    w = y - std::log(y);
-  } else {
+  if (y < -12) {
     const double e = std::exp(y);
-    w = e / (1 + e);
+    return e * (1 - e * (1 - 1.5 * e));
   }
-  for (int i = 0; i < 2; ++i) {
-    const double z = y - w - std::log(w);
-    const double q = 2 * (1 + w) * (1 + w + 2 * z / 3);
-    w *= 1 + z / (1 + w) * (q - z) / (q - 2 * z);
+  double w, z;
+  if (near.w > 0 && std::abs(y - near.y) < farthest) {
+    w = near.w;
+    z = y - near.y;
+  } else {
+    if (y > 1) {
+      w = y - std::log(y);
+    } else {
+      const double e = std::exp(y);
+      w = e / (1 + e);
+    }
+    z = y - w - std::log(w);
   }
+  w = fritschStep(w, z);
+  while (std::abs(z) > lastMiss) {
+    z = y - w - std::log(w);
+    w = fritschStep(w, z);
+  }
+  near = {y, w};
   return w;
 }
 
@@ -40,15 +59,22 @@ PreparedJunction::PreparedJunction(const JunctionModel& model) : model_(model) {
 }
 
 TwoTerminalPoint PreparedJunction::at(double volts, double leak) const {
+  Near none;
+  return at(volts, leak, none);
+}
+
+TwoTerminalPoint PreparedJunction::at(double volts, double leak, Near& near) const {
   const JunctionModel& m = model_;
   const double over = volts - m.offsetVolts;
   const double x = over * perVolt_;
   if (m.seriesOhms > 0) {
-    const double w = wrightOmega(logScaled_ + x + scaled_);
+    const double w = wrightOmega(logScaled_ + x + scaled_, near);
     const double floor = m.offsetVolts > 0 ? 0 : m.saturationAmps;
     return {w * m.emissionVolts / m.seriesOhms - floor + leak * volts,
             w / (1 + w) / m.seriesOhms + leak};
   }
+  constexpr double darkest = -40;  // e to that is nothing beside 1
+  if (x < darkest) return {leak * volts - m.saturationAmps, leak};
   const double capped = std::min(x, tol::largestExponent);
   const double e = std::exp(capped);
   const double slope = m.saturationAmps * e * perVolt_;
@@ -60,8 +86,11 @@ TwoTerminalPoint evaluate(const JunctionModel& model, double volts, double leak)
   return PreparedJunction(model).at(volts, leak);
 }
 
-double limitedStep(double saturationAmps, double nvt, double wanted, double last, bool& cut) {
-  const double critical = nvt * std::log(nvt / (std::sqrt(2.0) * saturationAmps));
+double criticalVolts(double saturationAmps, double nvt) {
+  return nvt * std::log(nvt / (std::sqrt(2.0) * saturationAmps));
+}
+
+double limitedStep(double critical, double nvt, double wanted, double last, bool& cut) {
   if (wanted <= critical || std::abs(wanted - last) <= 2 * nvt) return wanted;
   cut = true;
   if (last <= 0) return nvt * std::log(std::max(wanted / nvt, 1.0));
@@ -108,6 +137,7 @@ MosfetPoint evaluate(const MosfetModel& m, double gs, double ds, double leak) {
 }
 
 namespace {
+constexpr double wholeTanh = 20;    // from here on tanh is 1 to the last digit
 constexpr double softRadians = 10;  // per second, over which the friction changes its sign
 
 struct Torque {
@@ -115,7 +145,8 @@ struct Torque {
 };
 Torque torqueAt(const MotorModel& m, double w) {
   const double most = m.frictionNewtonMetres + m.loadNewtonMetres;
-  const double t = std::tanh(w / softRadians);
+  const double x = w / softRadians;
+  const double t = std::abs(x) > wholeTanh ? std::copysign(1.0, x) : std::tanh(x);
   return {most * t, most / softRadians * (1 - t * t)};
 }
 
@@ -127,7 +158,8 @@ double rootOf(F&& excess, double low, double high, double w) {
     double slope = 0;
     const double f = excess(w, slope);
     const double step = f / slope;
-    if (std::abs(step) <= 1e-13 * (1 + std::abs(w))) return w - step;
+    // The step behind this one would be its square.
+    if (std::abs(step) <= 1e-7 * (1 + std::abs(w))) return w - step;
     (f > 0 ? high : low) = w;
     const double next = w - step;
     w = next > low && next < high ? next : (low + high) / 2;
@@ -167,8 +199,13 @@ struct StepOfMotor {
       return w - speed - turn * (k * amps(m, volts, w) - t.newtonMetres);
     };
     // Friction is bounded, so the root lies around that without it.
-    const double most = turn * (m.frictionNewtonMetres + m.loadNewtonMetres) + 1;
-    const double bare = (speed + turn * k * (known + share * volts)) / (1 + turn * k * k * share);
+    const double friction = turn * (m.frictionNewtonMetres + m.loadNewtonMetres);
+    const double d = 1 + turn * k * k * share;
+    const double bare = (speed + turn * k * (known + share * volts)) / d;
+    // Far from standstill friction is all there, whatever the speed.
+    const double quick = bare - std::copysign(friction / d, bare);
+    if (std::abs(quick) > wholeTanh * softRadians && quick * bare > 0) return quick;
+    const double most = friction + 1;
     return rootOf(excess, bare - most, bare + most, std::clamp(from, bare - most, bare + most));
   }
 };

@@ -19,8 +19,14 @@ TwoTerminalPoint evaluate(const JunctionModel& model, double volts, double leak)
 // out once.
 class PreparedJunction {
  public:
+  // Where the curve was solved last: a voltage near it is found from there. With the same
+  // digits but for the last, wherever one comes from.
+  struct Near {
+    double y = 0, w = 0;  // w + ln w = y; w is 0 when there is none
+  };
   explicit PreparedJunction(const JunctionModel& model);
   TwoTerminalPoint at(double volts, double leak) const;
+  TwoTerminalPoint at(double volts, double leak, Near& near) const;
 
  private:
   JunctionModel model_;
@@ -29,7 +35,8 @@ class PreparedJunction {
 
 // Shortens a step of a junction voltage that would overshoot its exponential:
 // above the critical voltage the step becomes logarithmic. Sets `cut` when it did.
-double limitedStep(double saturationAmps, double emissionVolts, double wanted, double last,
+double criticalVolts(double saturationAmps, double emissionVolts);
+double limitedStep(double criticalVolts, double emissionVolts, double wanted, double last,
                    bool& cut);
 
 struct BipolarPoint {

@@ -20,7 +20,7 @@ PivotedLu::~PivotedLu() {
   if (symbolic_) klu_free_symbolic(&symbolic_, &common_);
 }
 
-bool PivotedLu::factor(const std::vector<double>& values, const std::vector<bool>& held) {
+bool PivotedLu::factor(const std::vector<double>& values, const Held& held) {
   held_ = held;
   kept_ = values;
   // A held row says no more than what its unknown is.

@@ -18,14 +18,14 @@ class PivotedLu {
   PivotedLu& operator=(const PivotedLu&) = delete;
 
   // As Elimination::factor and solve; `values` are kept as they are.
-  bool factor(const std::vector<double>& values, const std::vector<bool>& held);
+  bool factor(const std::vector<double>& values, const Held& held);
   bool solve(const std::vector<double>& values, std::vector<double>& x,
              const std::vector<double>& given, std::vector<double>& delivered);
 
  private:
   const Elimination& pattern_;
   std::vector<int> last_;
-  std::vector<bool> held_;
+  Held held_;
   std::vector<int> columns_, rows_;  // KLU wants them mutable
   std::vector<double> kept_;
   klu_common common_{};

@@ -37,23 +37,43 @@ struct Solver::Work {
   std::unique_ptr<Elimination> order;
   std::unique_ptr<PivotedLu> pivoted;  // only where the plain order does not do
   std::vector<int> sourceRows;
-  std::vector<double> values, base, rhs, x, baseRhs;
+  std::vector<double> values, base, begun, rhs, x, baseRhs, begunRhs;
   std::vector<double> sourceVolts, delivered;
   std::vector<Quad> conductors, junctions, batteries, motors, capacitors;
   std::vector<Quad> collectorOhms, baseOhms;
   std::vector<Nine> bipolars, mosfets;
   std::vector<PreparedJunction> models;  // of the junctions
-  std::vector<int> diagonal;
-  std::vector<double> junctionVolts, motorVolts;
+  std::vector<PreparedJunction::Near> near;
+  std::vector<std::uint8_t> walked, tried;  // steps down in a row; tried at zero
+  std::vector<double> criticals, bipolarCriticals;
+  // What a device was linearised at, and what it did there.
+  template <typename Volts, typename Point>
+  struct Line {
+    Volts volts{HUGE_VAL};
+    Point at;
+  };
   struct Pair {
     double first = 0, second = 0;
   };
+  std::vector<Line<double, TwoTerminalPoint>> lines;
+  std::vector<Line<double, MotorPoint>> motorLines;
+  std::vector<Line<Pair, BipolarPoint>> bipolarLines;
+  std::vector<Line<Pair, MosfetPoint>> mosfetLines;
+  void forgetLines() {
+    for (auto& line : lines) line = {};
+    for (auto& line : motorLines) line = {};
+    for (auto& line : bipolarLines) line = {};
+    for (auto& line : mosfetLines) line = {};
+  }
+  bool onLines = false;  // the devices do what their lines say
+  std::vector<int> diagonal, allRows, bentRows;
+  std::vector<double> junctionVolts, motorVolts;
   std::vector<Pair> bipolarVolts;  // base–emitter, base–collector
   std::vector<Pair> mosfetVolts;   // gate–source, drain–source
-  std::vector<bool> sourceOn;
+  Held sourceOn;
   double leak = tol::junctionLeakSiemens;
   double share = 1;  // of a step that motors and MOSFETs take
-  bool searching = false, factored = false;
+  bool searching = false, begins = false, factored = false;
 
   explicit Work(const Network& net);
   double nodeVolts(Node node) const {
@@ -67,6 +87,7 @@ struct Solver::Work {
   void stampLinear(const Network& net);
   void stampJunctions(const Network& net);
   void stampActive(const Network& net);
+  bool relinearise(const Network& net);
   void followJunctions(const Network& net, double& moved, bool& cut);
   bool factorAndSolve();
   bool newtonStep(const Network& net, double& moved, bool& cut);
@@ -76,10 +97,12 @@ struct Solver::Work {
   void restWhatHangs(const Network& net);
   void read(const Network& net, bool ok, int iterations, Solution& s) const;
 
-  Groups groups;                   // of nodes, joined by more than junctions
-  std::vector<double> litVolts;    // of each junction when it conducted last
-  std::vector<std::uint8_t> hung;  // did it hang on nothing else?
+  Groups groups;                     // of nodes, joined by more than junctions
+  std::vector<double> litVolts;      // of each junction when it conducted last
+  std::vector<std::uint8_t> hung;    // did it hang on nothing else?
+  std::vector<std::uint8_t> joined;  // of the conductors, when it was looked at last
   Solution scratch;
+  std::vector<double> sums;
 };
 
 Solver::Work::Work(const Network& net)
@@ -106,7 +129,17 @@ Solver::Work::Work(const Network& net)
   }
   for (const Mosfet& m : net.mosfets) needNine(m.drain, m.gate, m.source);
   for (const Source& source : net.sources) sourceRows.push_back(source.plus - 1);
-  order = std::make_unique<Elimination>(n, std::move(entries), sourceRows);
+  // Rows that no bent curve touches.
+  std::vector<bool> steady(static_cast<std::size_t>(n), true);
+  const auto bent = [&](std::initializer_list<Node> nodes) {
+    for (Node node : nodes)
+      if (node > 0) steady[static_cast<std::size_t>(node - 1)] = false;
+  };
+  for (const Junction& j : net.junctions) bent({j.anode, j.cathode});
+  for (const Motor& m : net.motors) bent({m.a, m.b});
+  for (const Bipolar& q : net.bipolars) bent({q.innerCollector, q.innerBase, q.emitter});
+  for (const Mosfet& m : net.mosfets) bent({m.drain, m.gate, m.source});
+  order = std::make_unique<Elimination>(n, std::move(entries), sourceRows, steady);
   const auto quad = [&](Node a, Node b) {
     return Quad{order->position(a - 1, a - 1), order->position(a - 1, b - 1),
                 order->position(b - 1, a - 1), order->position(b - 1, b - 1)};
@@ -123,6 +156,7 @@ Solver::Work::Work(const Network& net)
   for (const Junction& j : net.junctions) {
     junctions.push_back(quad(j.anode, j.cathode));
     models.emplace_back(j.model);
+    criticals.push_back(criticalVolts(j.model.saturationAmps, j.model.emissionVolts));
   }
   for (const Battery& e : net.batteries) batteries.push_back(quad(e.plus, e.minus));
   for (const Motor& m : net.motors) motors.push_back(quad(m.a, m.b));
@@ -131,8 +165,13 @@ Solver::Work::Work(const Network& net)
     bipolars.push_back(nine(q.innerCollector, q.innerBase, q.emitter));
     collectorOhms.push_back(quad(q.collector, q.innerCollector));
     baseOhms.push_back(quad(q.base, q.innerBase));
+    bipolarCriticals.push_back(criticalVolts(q.model.saturationAmps, thermalVolts));
   }
   for (const Mosfet& m : net.mosfets) mosfets.push_back(nine(m.drain, m.gate, m.source));
+  for (int i = 0; i < n; ++i) {
+    allRows.push_back(i);
+    if (!order->isSteady(i)) bentRows.push_back(i);
+  }
   values.resize(order->entries());
   x.assign(static_cast<std::size_t>(n), 0.0);
   rest(net);
@@ -141,6 +180,14 @@ Solver::Work::Work(const Network& net)
 void Solver::Work::rest(const Network& net) {
   std::fill(x.begin(), x.end(), 0.0);
   junctionVolts.assign(net.junctions.size(), 0.0);
+  near.assign(net.junctions.size(), {});
+  walked.assign(net.junctions.size(), 0);
+  tried.assign(net.junctions.size(), 0);
+  lines.assign(net.junctions.size(), {});
+  motorLines.assign(net.motors.size(), {});
+  bipolarLines.assign(net.bipolars.size(), {});
+  mosfetLines.assign(net.mosfets.size(), {});
+  onLines = false;
   motorVolts.assign(net.motors.size(), 0.0);
   bipolarVolts.assign(net.bipolars.size(), {});
   mosfetVolts.assign(net.mosfets.size(), {});
@@ -151,14 +198,26 @@ void Solver::Work::rest(const Network& net) {
 void Solver::Work::restWhatHangs(const Network& net) {
   constexpr double leastSiemens = 1e-9;
   constexpr double litSiemens = 1e-6;
+  // Nothing was opened or closed: nothing hangs that did not.
+  const std::size_t conductorCount = net.conductors.size();
+  const auto joins = [&](std::size_t i) {
+    if (i < conductorCount) return net.conductors[i].siemens > leastSiemens;
+    const Capacitor& c = net.capacitors[i - conductorCount];
+    return !c.open && c.siemens > leastSiemens;
+  };
+  bool same = joined.size() == conductorCount + net.capacitors.size();
+  for (std::size_t i = 0; same && i < joined.size(); ++i) same = (joined[i] != 0) == joins(i);
+  if (same) return;
+  joined.resize(conductorCount + net.capacitors.size());
+  for (std::size_t i = 0; i < joined.size(); ++i) joined[i] = joins(i) ? 1 : 0;
   groups.clear();
   for (const Source& source : net.sources) groups.join(source.plus, 0);
-  for (const Conductor& c : net.conductors)
-    if (c.siemens > leastSiemens) groups.join(c.a, c.b);
+  for (std::size_t i = 0; i < conductorCount; ++i)
+    if (joins(i)) groups.join(net.conductors[i].a, net.conductors[i].b);
   for (const Battery& e : net.batteries)
     if (!e.open) groups.join(e.plus, e.minus);
-  for (const Capacitor& c : net.capacitors)
-    if (!c.open && c.siemens > leastSiemens) groups.join(c.a, c.b);
+  for (std::size_t i = 0; i < net.capacitors.size(); ++i)
+    if (joins(conductorCount + i)) groups.join(net.capacitors[i].a, net.capacitors[i].b);
   for (const Motor& m : net.motors)
     if (!m.open) groups.join(m.a, m.b);
   for (int i = 1; i < nodeCount; ++i)
@@ -201,17 +260,20 @@ void Solver::Work::stampLinear(const Network& net) {
   }
   sourceVolts.clear();
   for (const Source& source : net.sources) sourceVolts.push_back(source.volts);
+  begun = base;
+  begunRhs = baseRhs;
+  if (!searching) begins = order->begin(begun, begunRhs);
 }
 
 void Solver::Work::stampJunctions(const Network& net) {
-  values = base;
-  rhs = baseRhs;
+  values = begun;
+  rhs = begunRhs;
   for (std::size_t i = 0; i < junctions.size(); ++i) {
     const Junction& j = net.junctions[i];
     if (j.open) continue;
-    const TwoTerminalPoint p = models[i].at(junctionVolts[i], leak);
-    junctions[i].stamp(values, p.siemens);
-    inject(rhs, j.anode, j.cathode, p.amps - p.siemens * junctionVolts[i]);
+    const auto& line = lines[i];
+    junctions[i].stamp(values, line.at.siemens);
+    inject(rhs, j.anode, j.cathode, line.at.amps - line.at.siemens * line.volts);
   }
   stampActive(net);
 }
@@ -220,15 +282,15 @@ void Solver::Work::stampActive(const Network& net) {
   for (std::size_t i = 0; i < motors.size(); ++i) {
     const Motor& m = net.motors[i];
     if (m.open) continue;
-    const MotorPoint p = evaluate(m, motorVolts[i]);
+    const auto& [volts, p] = motorLines[i];
     motors[i].stamp(values, p.siemens);
-    inject(rhs, m.a, m.b, p.amps - p.siemens * motorVolts[i]);
+    inject(rhs, m.a, m.b, p.amps - p.siemens * volts);
   }
   for (std::size_t i = 0; i < bipolars.size(); ++i) {
     const Bipolar& q = net.bipolars[i];
     if (q.open) continue;
-    const auto [be, bc] = bipolarVolts[i];
-    const BipolarPoint p = evaluate(q.model, be, bc, leak);
+    const auto& p = bipolarLines[i].at;
+    const auto [be, bc] = bipolarLines[i].volts;
     // Terminals: collector, base, emitter; Vbe = Vb − Ve, Vbc = Vb − Vc.
     const double c[3] = {-p.cByBc, p.cByBe + p.cByBc, -p.cByBe};
     const double b[3] = {-p.bByBc, p.bByBe + p.bByBc, -p.bByBe};
@@ -243,8 +305,8 @@ void Solver::Work::stampActive(const Network& net) {
   for (std::size_t i = 0; i < mosfets.size(); ++i) {
     const Mosfet& m = net.mosfets[i];
     if (m.open) continue;
-    const auto [gs, ds] = mosfetVolts[i];
-    const MosfetPoint p = evaluate(m.model, gs, ds, leak);
+    const auto& p = mosfetLines[i].at;
+    const auto [gs, ds] = mosfetLines[i].volts;
     const double d[3] = {p.byDrain, p.byGate, -p.byDrain - p.byGate};
     for (int k = 0; k < 3; ++k) {
       mosfets[i].add(values, 0, k, d[k]);
@@ -254,37 +316,96 @@ void Solver::Work::stampActive(const Network& net) {
   }
 }
 
+// Linearises the devices where they stand now. True when each does there what its line
+// said: the answer is then that of the devices, and no node would move any further.
+bool Solver::Work::relinearise(const Network& net) {
+  bool straight = share == 1;
+  // A device that misses its line by some amps moves its nodes by no more than that over
+  // its own slope.
+  const auto judge = [&](double said, double does, double slope) {
+    const double miss = std::abs(does - said);
+    straight = straight && miss <= tol::lineAmps && miss <= slope * tol::stepVolts;
+  };
+  for (std::size_t i = 0; i < net.junctions.size(); ++i) {
+    auto& line = lines[i];
+    const double by = junctionVolts[i] - line.volts;
+    // Where it has hardly moved the same line does.
+    if (net.junctions[i].open || std::abs(by) < tol::sameLineVolts) continue;
+    const TwoTerminalPoint next = models[i].at(junctionVolts[i], leak, near[i]);
+    judge(line.at.amps + line.at.siemens * by, next.amps, std::min(line.at.siemens, next.siemens));
+    line = {junctionVolts[i], next};
+  }
+  for (std::size_t i = 0; i < net.motors.size(); ++i) {
+    if (net.motors[i].open) continue;
+    auto& line = motorLines[i];
+    const MotorPoint next = evaluate(net.motors[i], motorVolts[i]);
+    judge(line.at.amps + line.at.siemens * (motorVolts[i] - line.volts), next.amps,
+          std::min(line.at.siemens, next.siemens));
+    line = {motorVolts[i], next};
+  }
+  for (std::size_t i = 0; i < net.bipolars.size(); ++i) {
+    if (net.bipolars[i].open) continue;
+    const auto [be, bc] = bipolarVolts[i];
+    bipolarLines[i] = {bipolarVolts[i], evaluate(net.bipolars[i].model, be, bc, leak)};
+    straight = false;
+  }
+  for (std::size_t i = 0; i < net.mosfets.size(); ++i) {
+    if (net.mosfets[i].open) continue;
+    const auto [gs, ds] = mosfetVolts[i];
+    auto& line = mosfetLines[i];
+    const MosfetPoint next = evaluate(net.mosfets[i].model, gs, ds, leak);
+    judge(line.at.amps + line.at.byGate * (gs - line.volts.first) +
+              line.at.byDrain * (ds - line.volts.second),
+          next.amps, std::min(line.at.byDrain, next.byDrain));
+    line = {mosfetVolts[i], next};
+  }
+  return straight;
+}
+
 // The voltages at which the devices are linearised next. As long as they move, the
 // answer is not that of the devices, even if the nodes have come to rest.
 void Solver::Work::followJunctions(const Network& net, double& moved, bool& cut) {
   const auto between = [&](Node a, Node b) { return nodeVolts(a) - nodeVolts(b); };
+  const auto note = [&](double held, double next) {
+    const double by = std::abs(next - held), scale = 1 + std::abs(next);
+    if (by > moved * scale) moved = by / scale;
+  };
   const auto follow = [&](double& held, double next) {
-    moved = std::max(moved, std::abs(next - held) / (1 + std::abs(next)));
+    note(held, next);
     held = next;
   };
   // Curves with a bend can throw Newton to and fro: then it goes part of the way.
   const auto yield = [&](double& held, double next) {
-    moved = std::max(moved, std::abs(next - held) / (1 + std::abs(next)));
+    note(held, next);
     held += share * (next - held);
   };
   for (std::size_t i = 0; i < net.junctions.size(); ++i) {
     const Junction& j = net.junctions[i];
     if (j.open) continue;
     const double next = between(j.anode, j.cathode), off = j.model.offsetVolts;
-    // With a resistance in series the curve is steep nowhere.
-    follow(junctionVolts[i], j.model.seriesOhms > 0
-                                 ? next
-                                 : off + limitedStep(j.model.saturationAmps, j.model.emissionVolts,
-                                                     next - off, junctionVolts[i] - off, cut));
+    if (j.model.seriesOhms > 0) {
+      // With a resistance in series the curve is steep nowhere. But one that goes out is
+      // walked down in steps of n·Vt: after a few it is tried at zero, once.
+      double& held = junctionVolts[i];
+      const double down = held - next, step = j.model.emissionVolts;
+      walked[i] = down > 0.5 * step && down < 1.5 * step ? walked[i] + 1 : 0;
+      const bool goesOut = walked[i] == tol::walkedSteps && !tried[i];
+      follow(held, goesOut ? 0 : next);
+      if (goesOut) tried[i] = 1, cut = true;
+      continue;
+    }
+    follow(junctionVolts[i], off + limitedStep(criticals[i], j.model.emissionVolts, next - off,
+                                               junctionVolts[i] - off, cut));
   }
   for (std::size_t i = 0; i < net.motors.size(); ++i)
     yield(motorVolts[i], between(net.motors[i].a, net.motors[i].b));
   for (std::size_t i = 0; i < net.bipolars.size(); ++i) {
     const Bipolar& q = net.bipolars[i];
     auto& [be, bc] = bipolarVolts[i];
-    const double is = q.model.saturationAmps;
-    follow(be, limitedStep(is, thermalVolts, between(q.innerBase, q.emitter), be, cut));
-    follow(bc, limitedStep(is, thermalVolts, between(q.innerBase, q.innerCollector), bc, cut));
+    const double critical = bipolarCriticals[i];
+    follow(be, limitedStep(critical, thermalVolts, between(q.innerBase, q.emitter), be, cut));
+    follow(bc,
+           limitedStep(critical, thermalVolts, between(q.innerBase, q.innerCollector), bc, cut));
   }
   // A square law needs no more than to be kept from leaping.
   const auto leap = [&](double wanted, double last) {
@@ -307,7 +428,7 @@ bool Solver::Work::factorAndSolve() {
     return factored = pivoted->factor(values, sourceOn) &&
                       pivoted->solve(values, rhs, sourceVolts, delivered);
   }
-  if (!order->factor(values, sourceOn)) return false;
+  if (!begins || !order->factor(values, sourceOn)) return false;
   order->solve(values, rhs, sourceVolts, delivered);
   return factored = true;
 }
@@ -317,9 +438,11 @@ bool Solver::Work::newtonStep(const Network& net, double& moved, bool& cut) {
   if (!factorAndSolve()) return false;
   moved = 0;
   cut = false;
-  for (std::size_t i = 0; i < x.size(); ++i) {
-    if (!std::isfinite(rhs[i])) return false;
-    moved = std::max(moved, std::abs(rhs[i] - x[i]) / (1 + std::abs(rhs[i])));
+  for (int i : searching ? allRows : bentRows) {
+    const auto k = static_cast<std::size_t>(i);
+    if (!std::isfinite(rhs[k])) return false;
+    const double by = std::abs(rhs[k] - x[k]), scale = 1 + std::abs(rhs[k]);
+    if (by > moved * scale) moved = by / scale;
   }
   x.swap(rhs);
   followJunctions(net, moved, cut);
@@ -327,18 +450,28 @@ bool Solver::Work::newtonStep(const Network& net, double& moved, bool& cut) {
 }
 
 bool Solver::Work::newton(const Network& net, int& iterations) {
+  onLines = false;
   stampLinear(net);
+  const auto settled = [&] {
+    if (!searching) order->finish(values, x);
+  };
+  share = 1;
+  walked.assign(net.junctions.size(), 0);
+  tried.assign(net.junctions.size(), 0);
+  relinearise(net);
   for (int k = 0; k < tol::newtonIterations; ++k) {
     double moved = 0;
     bool cut = false;
     ++iterations;
     share = tol::shareOfStep(k);
     if (!newtonStep(net, moved, cut)) return false;
+    const bool straight = relinearise(net);
     if (cut) continue;
-    if (moved < tol::stepVolts) return true;
+    if (straight || moved < tol::stepVolts) return settled(), onLines = true;
     if (k < tol::settleAfter) continue;
+    settled();
     read(net, true, 0, scratch);
-    if (imbalance(net, scratch, tol::nodeLeakSiemens) < tol::settledAmps) return true;
+    if (imbalance(net, scratch, tol::nodeLeakSiemens, sums) < tol::settledAmps) return true;
   }
   return false;
 }
@@ -356,9 +489,11 @@ bool Solver::Work::converge(const Network& net, int& iterations) {
   bool ok = true;
   for (double g = 1e-2; ok && g > tol::junctionLeakSiemens; g /= 10) {
     leak = g;
+    forgetLines();
     ok = newton(net, iterations);
   }
   leak = tol::junctionLeakSiemens;
+  forgetLines();
   if (ok && newton(net, iterations)) return true;
   rest(net);
   ok = true;
@@ -381,10 +516,15 @@ void Solver::Work::read(const Network& net, bool ok, int iterations, Solution& s
   for (std::size_t k = 0; k < sourceRows.size(); ++k)
     s.sourceAmps.push_back(sourceOn[k] && ok ? delivered[k] : 0.0);
   s.junctionAmps.reserve(net.junctions.size());
+  const auto between = [&](Node a, Node b) { return nodeVolts(a) - nodeVolts(b); };
+  // So near, a curve is its tangent to within a tenth of a nanoamp.
+  const auto onLine = [&](double by) { return onLines && std::abs(by) < tol::stepVolts; };
   for (std::size_t i = 0; i < net.junctions.size(); ++i) {
     const Junction& j = net.junctions[i];
-    s.junctionAmps.push_back(
-        j.open ? 0 : models[i].at(nodeVolts(j.anode) - nodeVolts(j.cathode), leak).amps);
+    const double volts = between(j.anode, j.cathode), by = volts - lines[i].volts;
+    s.junctionAmps.push_back(j.open       ? 0
+                             : onLine(by) ? lines[i].at.amps + lines[i].at.siemens * by
+                                          : models[i].at(volts, leak).amps);
   }
   for (const Capacitor& c : net.capacitors) s.capacitorAmps.push_back(capacitorAmps(c, s));
   for (const Battery& e : net.batteries) s.batteryAmps.push_back(batteryAmps(e, s));
@@ -393,7 +533,12 @@ void Solver::Work::read(const Network& net, bool ok, int iterations, Solution& s
     s.bipolarAmps.push_back({p.collectorAmps, p.baseAmps});
   }
   for (const Mosfet& m : net.mosfets) s.mosfetAmps.push_back(mosfetAmps(m, s, leak));
-  for (const Motor& m : net.motors) s.motors.push_back(motorPoint(m, s));
+  for (std::size_t i = 0; i < net.motors.size(); ++i) {
+    const Motor& m = net.motors[i];
+    const double by = between(m.a, m.b) - motorLines[i].volts;
+    s.motors.push_back(!m.open && onLine(by) ? motorLines[i].at : motorPoint(m, s));
+    if (!m.open && onLine(by)) s.motors.back().amps += s.motors.back().siemens * by;
+  }
 }
 
 Solver::Solver(const Network& network) : work_(std::make_unique<Work>(network)) {}
@@ -431,8 +576,8 @@ void Solver::settleSources(const Network& network, bool fromRest, Solution& s) {
   }
   double largest = 0;
   for (double a : s.sourceAmps) largest = std::max(largest, std::abs(a));
-  s.converged =
-      imbalance(network, s, 0) <= std::max(tol::kirchhoffAmps, tol::kirchhoffRelative * largest);
+  s.converged = imbalance(network, s, 0, w.sums) <=
+                std::max(tol::kirchhoffAmps, tol::kirchhoffRelative * largest);
 }
 
 Solution Solver::solve(const Network& network) {
@@ -446,10 +591,20 @@ void Solver::solveOn(const Network& network, Solution& out) {
   if (!out.converged) settleSources(network, true, out);
 }
 
+void Solver::beginAt(const Network& network, const std::vector<double>& volts) {
+  Work& w = *work_;
+  std::copy(volts.begin() + 1, volts.end(), w.x.begin());
+  double moved = 0;
+  bool cut = false;
+  w.share = 1;
+  w.followJunctions(network, moved, cut);
+}
+
 Solution Solver::solutionAt(const Network& network, const std::vector<double>& volts,
                             const std::vector<double>& sourceAmps) {
   Solution s;
   std::copy(volts.begin() + 1, volts.end(), work_->x.begin());
+  work_->onLines = false;
   work_->sourceOn.assign(network.sources.size(), true);
   work_->delivered = sourceAmps;
   work_->read(network, true, 0, s);
@@ -462,10 +617,13 @@ double Solver::resistanceAt(Node node) const {
   std::vector<double> unit(static_cast<std::size_t>(w.n), 0.0), delivered;
   const std::vector<double> none(w.sourceRows.size(), 0.0);
   unit[static_cast<std::size_t>(node - 1)] = 1;
-  if (w.searching)
+  if (w.searching) {
     w.pivoted->solve(w.values, unit, none, delivered);
-  else
+  } else {
+    w.order->beginRhs(w.values, unit);
     w.order->solve(w.values, unit, none, delivered);
+    w.order->finish(w.values, unit);
+  }
   return unit[static_cast<std::size_t>(node - 1)];
 }
 
@@ -473,6 +631,7 @@ void Solver::iterateOnce(const Network& network) {
   double moved = 0;
   bool cut = false;
   work_->newtonStep(network, moved, cut);
+  work_->relinearise(network);
 }
 
 }  // namespace ignavo::electric

@@ -52,6 +52,8 @@ class Solver {
   // The same from where the last solve ended: quicker where little has changed, with
   // an answer that differs within the tolerances. Fills `out`, whose memory is used again.
   void solveOn(const Network& network, Solution& out);
+  // The next solveOn() begins at these volts per node instead.
+  void beginAt(const Network& network, const std::vector<double>& volts);
   // A solution once more from its volts and what the sources deliver.
   Solution solutionAt(const Network& network, const std::vector<double>& volts,
                       const std::vector<double>& sourceAmps);

@@ -9,6 +9,12 @@ namespace ignavo::electric::tolerances {
 constexpr double stepVolts = 1e-6;
 // A source that is off is switched on again when its node is lower than its volts by this.
 constexpr double sunkVolts = 1e-9;
+// A device may miss its line by so much; some ten of them at a node stay below kirchhoffAmps.
+constexpr double lineAmps = 1e-10;
+// So many steps of n·Vt downwards in a row mean that a junction goes out.
+constexpr int walkedSteps = 3;
+// A junction that has moved by less keeps its tangent: at 0.1 A it is wrong by 0.2 pA.
+constexpr double sameLineVolts = 1e-7;
 // Nets that hang on leaks alone have voltages of any last digit, however well
 // the currents balance. After this many iterations a balance to within
 // settledAmps at every node (a millivolt across 100 MΩ) is convergence as well.

@@ -23,6 +23,9 @@ void forEachVariable(const Network& n, Visit&& visit, Sets&... sets) {
   }
 }
 
+constexpr double firstGrowth = 2;
+constexpr double calmError = 0.3;
+
 double wholeNanoseconds(double seconds) {
   return std::max(1.0, std::floor(seconds * 1e9 + 1e-3)) * 1e-9;
 }
@@ -82,6 +85,13 @@ bool Transient::take(double seconds, Step& step) {
     m.step = MotorStep{seconds, weight, state_.motors[i], rates_.motors[i]};
     if (m.open) state_.motors[i] = {};
   }
+  if (!step.first && seconds > 0) {
+    // All goes on as it went: a good place to begin.
+    guess_ = here_.volts;
+    for (std::size_t i = 0; i < guess_.size(); ++i)
+      guess_[i] += (guess_[i] - voltsBefore_[i]) * (seconds / lastSeconds_);
+    solver_.beginAt(network_, guess_);
+  }
   solver_.solveOn(network_, step.solution);
   if (!step.solution.converged) return false;
   step.state = state_;
@@ -112,6 +122,8 @@ bool Transient::changed() {
   here_ = std::move(now.solution);
   rates_ = std::move(now.rates);
   wantedSeconds_ = firstSeconds_;
+  abrupt_ = true;
+  swung_ = false;
   return true;
 }
 
@@ -142,10 +154,10 @@ double Transient::propose(double mostSeconds) {
       continue;
     }
     measure(next_);
-    const double order = next_.first ? 2 : 3;
-    const double factor = 0.9 * std::pow(std::max(next_.error, 1e-6), -1 / order);
+    const double error = std::max(next_.error, 1e-6);
+    const double factor = 0.9 / (next_.first ? std::sqrt(error) : std::cbrt(error));
     if (next_.error <= 1 || least) {
-      if (next_.first) firstSeconds_ = h;
+      if (next_.first) (abrupt_ ? firstSeconds_ : againSeconds_) = h;
       wantedSeconds_ = h * std::clamp(factor, 0.3, 4.0);
       return h;
     }
@@ -155,22 +167,36 @@ double Transient::propose(double mostSeconds) {
   }
 }
 
-// The trapezoidal rule lets what is far quicker than the step swing to and fro for ever.
+// The trapezoidal rule lets what is far quicker than the step swing to and fro for ever:
+// its rate changes sign at every step.
 bool Transient::swings() const {
   bool any = false;
   forEachVariable(
       network_,
-      [&](const tol::StateError& t, double rate, double next, double at) {
+      [&](const tol::StateError& t, double before, double rate, double next, double at) {
         const double allowed = t.absolute + t.relative * std::abs(at);
-        any = any || (rate * next < 0 &&
+        any = any || (before * rate < 0 && rate * next < 0 &&
                       std::min(std::abs(rate), std::abs(next)) * next_.seconds > allowed / 50);
       },
-      rates_, next_.rates, state_);
+      ratesBefore_, rates_, next_.rates, state_);
   return any;
 }
 
 void Transient::accept() {
-  lastSeconds_ = !next_.first && swings() ? 0 : next_.seconds;
+  lastSeconds_ = next_.seconds;
+  abrupt_ = false;
+  if (!next_.first && swings()) {
+    lastSeconds_ = 0;
+    swung_ = true;
+    wantedSeconds_ = std::min(wantedSeconds_, againSeconds_);
+  } else if (swung_ && next_.error < calmError) {
+    lastSeconds_ = 0;  // backward Euler does well enough, and does not swing
+  } else if (next_.first) {
+    // A trapezoidal step errs far less than the backward Euler step before it.
+    swung_ = false;
+    wantedSeconds_ *= firstGrowth;
+  }
+  voltsBefore_ = here_.volts;
   // Swapped, so that their memory is used again.
   std::swap(ratesBefore_, rates_);
   std::swap(rates_, next_.rates);
@@ -185,7 +211,8 @@ bool Transient::go(double seconds) {
 }
 
 std::vector<double> Transient::signature() const {
-  std::vector<double> out{lastSeconds_, firstSeconds_, wantedSeconds_};
+  std::vector<double> out{lastSeconds_, firstSeconds_, againSeconds_, wantedSeconds_,
+                          swung_ ? 1.0 : 0.0};
   forEachVariable(
       network_,
       [&](const tol::StateError&, double x, double rate, double before) {
@@ -193,6 +220,7 @@ std::vector<double> Transient::signature() const {
       },
       state_, rates_, ratesBefore_);
   out.insert(out.end(), here_.volts.begin(), here_.volts.end());
+  out.insert(out.end(), voltsBefore_.begin(), voltsBefore_.end());
   return out;
 }
 

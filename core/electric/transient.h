@@ -67,9 +67,13 @@ class Transient {
   Solver solver_;
   StateVariables state_, rates_, ratesBefore_;
   Solution here_;
+  std::vector<double> voltsBefore_, guess_;  // at the step before
   Step next_;
   double lastSeconds_ = 0;       // of the step that led here; 0: something changed here
-  double firstSeconds_ = 1e-5;   // that did as a first step last time
+  bool abrupt_ = true;           // something was changed from outside just now
+  bool swung_ = false;           // since then backward Euler is taken while it does
+  double firstSeconds_ = 1e-5;   // that did as a first step after that
+  double againSeconds_ = 1e-5;   // and as a first step for another reason
   double wantedSeconds_ = 1e-5;  // what the last error allows
 };
 

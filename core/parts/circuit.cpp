@@ -129,8 +129,10 @@ void Circuit::tryPart(int part, const Part& changed) {
   if (!kind || !kind->devices) return;
   at(devices_, part) = kind->devices(changed);
   at(turnedDevices_, part).clear();
-  at(islands_, at(partIsland_, part)).memo.clear();
-  at(islands_, at(partIsland_, part)).kept.clear();
+  IslandWork& island = at(islands_, at(partIsland_, part));
+  island.memo.clear();
+  island.kept.clear();
+  island.applied = {};
 }
 
 void Circuit::trySupply(double volts) {
@@ -230,9 +232,13 @@ CircuitState Circuit::restState() const {
 }
 
 void Circuit::setParameters(const IslandWork& island, const CircuitState& state,
-                            electric::Network& net) const {
+                            electric::Network& net, const CircuitState* applied) const {
   for (std::size_t i = 0; i < island.parts.size(); ++i) {
     const int p = island.shape.parts[i];
+    if (applied && at(applied->pressed, p) == at(state.pressed, p) &&
+        at(applied->broken, p) == at(state.broken, p) &&
+        at(applied->turned, p) == at(state.turned, p))
+      continue;
     const auto& places = at(turnedDevices_, p);
     const PartDevices& d =
         places.empty() ? at(devices_, p) : places[static_cast<std::size_t>(at(state.turned, p))];
@@ -310,7 +316,7 @@ void Circuit::readPart(const IslandWork& island, const electric::Network& net, s
   r.lamps.clear();
   r.legs.assign(slots.legNodes.size(), 0.0);
   if (!kind || !s.converged) return;
-  addLegAmps(net, slots, at(devices_, part), s, r.legs);
+  addLegAmps(net, slots, s, r.legs);
   for (std::size_t k = 0; k < kind->lamps.size() && k < slots.junctions.size(); ++k)
     r.lamps.push_back(at(s.junctionAmps, slots.junctions[k]));
   for (int m : slots.motors) r.radiansPerSecond = at(s.motors, m).radiansPerSecond;
@@ -359,7 +365,9 @@ void Circuit::readIsland(const IslandWork& island, const electric::Network& net,
 // Brings an island's network into a state.
 void Circuit::prepare(IslandWork& island, const CircuitState& state) {
   if (!island.built) build(island);
-  setParameters(island, state, island.network);
+  setParameters(island, state, island.network,
+                island.applied.pressed.empty() ? nullptr : &island.applied);
+  island.applied = state;
   tieBatteries(island, island.network, island.reached);
 }
 
@@ -404,12 +412,11 @@ const IslandReading& Circuit::solveIsland(int index, const CircuitState& state) 
   if (island.memo.size() >= memoLimit) island.memo.clear();
   IslandReading out;
   prepare(island, state);
-  if (const auto kept = island.kept.find(key_); kept != island.kept.end()) {
-    const Kept& k = kept->second;
+  if (const auto kept = island.kept.find(key_)) {
     readIsland(island, island.network,
-               island.solver->solutionAt(island.network, k.volts, k.sourceAmps), island.reached,
-               out);
-    for (std::size_t i = 0; i < out.pins.size(); ++i) out.pins[i].floating = k.floating[i] != 0;
+               island.solver->solutionAt(island.network, kept->volts, kept->sourceAmps),
+               island.reached, out);
+    for (std::size_t i = 0; i < out.pins.size(); ++i) out.pins[i].floating = kept->floating[i] != 0;
   } else {
     readIsland(island, island.network, island.solver->solve(island.network), island.reached, out);
     findFloating(island, state, out);
@@ -427,12 +434,35 @@ const IslandReading& Circuit::sweepIsland(int index, const CircuitState& state) 
   if (!out.converged) return out;
   if (island.kept.size() >= memoLimit) island.kept.clear();
   keyOf(island.shape, state, key_);
-  Kept& kept = island.kept[key_];
-  kept.volts = island.swept.volts;
-  kept.sourceAmps = island.swept.sourceAmps;
-  kept.floating.clear();
-  for (const PinReading& pin : out.pins) kept.floating.push_back(pin.floating ? 1 : 0);
+  island.kept.add(key_, island.swept, out.pins);
   return out;
+}
+
+void Circuit::Kept::clear() { *this = Kept(); }
+
+void Circuit::Kept::add(const std::string& key, const electric::Solution& solution,
+                        const std::vector<PinReading>& pins) {
+  nodes_ = solution.volts.size(), sources_ = solution.sourceAmps.size(), pins_ = pins.size();
+  places_.emplace(std::hash<std::string>{}(key), count_);
+  keys_ += key;
+  volts_.insert(volts_.end(), solution.volts.begin(), solution.volts.end());
+  sourceAmps_.insert(sourceAmps_.end(), solution.sourceAmps.begin(), solution.sourceAmps.end());
+  for (const PinReading& pin : pins) floating_.push_back(pin.floating ? 1 : 0);
+  ++count_;
+}
+
+std::optional<Circuit::Kept::Found> Circuit::Kept::find(const std::string& key) const {
+  const auto [first, last] = places_.equal_range(std::hash<std::string>{}(key));
+  for (auto it = first; it != last; ++it) {
+    const std::size_t k = it->second;
+    if (keys_.compare(k * key.size(), key.size(), key) != 0) continue;
+    const auto part = [k](const auto& all, std::size_t length) {
+      const auto from = all.begin() + static_cast<std::ptrdiff_t>(k * length);
+      return std::decay_t<decltype(all)>(from, from + static_cast<std::ptrdiff_t>(length));
+    };
+    return Found{part(volts_, nodes_), part(sourceAmps_, sources_), part(floating_, pins_)};
+  }
+  return std::nullopt;
 }
 
 CircuitReading Circuit::blank() const {

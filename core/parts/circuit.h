@@ -146,10 +146,25 @@ class Circuit {
     int up = -1, down = -1, pull = -1, node = 0;
   };
   using Reached = std::vector<std::uint8_t>;  // per node: has it a voltage?
-  // What a sweep keeps of a state.
-  struct Kept {
-    std::vector<double> volts, sourceAmps;
-    std::vector<std::uint8_t> floating;
+  // What a sweep keeps of its states, side by side in long rows.
+  class Kept {
+   public:
+    struct Found {
+      std::vector<double> volts, sourceAmps;
+      std::vector<std::uint8_t> floating;
+    };
+    void clear();
+    std::size_t size() const { return count_; }
+    void add(const std::string& key, const electric::Solution& solution,
+             const std::vector<PinReading>& pins);
+    std::optional<Found> find(const std::string& key) const;
+
+   private:
+    std::size_t count_ = 0, nodes_ = 0, sources_ = 0, pins_ = 0;
+    std::string keys_;  // of equal length
+    std::vector<double> volts_, sourceAmps_;
+    std::vector<std::uint8_t> floating_;
+    std::unordered_multimap<std::size_t, std::size_t> places_;  // by hash; looked up only
   };
   struct IslandWork {
     Island shape;
@@ -162,7 +177,8 @@ class Circuit {
     std::vector<int> supplySources, supplyNets;           // side by side
     std::vector<int> netNodes;                            // per net of the shape; -1: none
     std::unordered_map<std::string, IslandReading> memo;  // looked up only, never walked
-    std::unordered_map<std::string, Kept> kept;           // the same
+    Kept kept;
+    CircuitState applied;  // what the network is set to; empty: nothing yet
     Reached reached;
     electric::Solution swept;
     IslandReading sweptReading;
@@ -172,8 +188,9 @@ class Circuit {
   void cutIslands(const Project& project);
   void build(IslandWork& island);
   void keyOf(const Island& shape, const CircuitState& state, std::string& key) const;
-  void setParameters(const IslandWork& island, const CircuitState& state,
-                     electric::Network& net) const;
+  // `applied`: the state that the network is set to already, if any.
+  void setParameters(const IslandWork& island, const CircuitState& state, electric::Network& net,
+                     const CircuitState* applied = nullptr) const;
   void tieBatteries(const IslandWork& island, electric::Network& net, Reached& reached) const;
   void readPart(const IslandWork& island, const electric::Network& net, std::size_t index,
                 const electric::Solution& solution, const Reached& reached, PartReading& out) const;

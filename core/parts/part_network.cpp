@@ -10,26 +10,46 @@ PartSlots addPart(electric::Network& network, const PartDevices& d,
   slots.legNodes = std::move(legNodes);
   const auto node = [&](int leg) { return at(slots.legNodes, leg); };
 
-  for (const auto& r : d.resistors)
+  using Of = PartSlots::Flow::Of;
+  const auto flow = [&](Of of, int from, int to, int device) {
+    slots.flows.push_back({of, from, to, device});
+  };
+  for (const auto& r : d.resistors) {
     slots.resistors.push_back(network.addConductor(node(r.a), node(r.b), 1 / r.ohms));
-  for (const auto& c : d.contacts)
+    flow(Of::conductor, r.a, r.b, slots.resistors.back());
+  }
+  for (const auto& c : d.contacts) {
     slots.contacts.push_back(network.addConductor(node(c.a), node(c.b), 0));
-  for (const auto& j : d.diodes)
+    flow(Of::conductor, c.a, c.b, slots.contacts.back());
+  }
+  for (const auto& j : d.diodes) {
     slots.junctions.push_back(network.addJunction(node(j.anode), node(j.cathode), j.model));
+    flow(Of::junction, j.anode, j.cathode, slots.junctions.back());
+  }
   for (const auto& e : d.batteries) {
     slots.batteries.push_back(network.addBattery(node(e.plus), node(e.minus), e.volts, e.ohms));
     slots.ties.push_back(network.addConductor(node(e.minus), 0, 0));
+    flow(Of::battery, e.minus, e.plus, slots.batteries.back());
   }
-  for (const auto& q : d.bipolars)
+  for (const auto& q : d.bipolars) {
     slots.bipolars.push_back(
         network.addBipolar(node(q.collector), node(q.base), node(q.emitter), q.model));
-  for (const auto& m : d.mosfets)
+    flow(Of::collector, q.collector, q.emitter, slots.bipolars.back());
+    flow(Of::base, q.base, q.emitter, slots.bipolars.back());
+  }
+  for (const auto& m : d.mosfets) {
     slots.mosfets.push_back(
         network.addMosfet(node(m.drain), node(m.gate), node(m.source), m.model));
-  for (const auto& m : d.motors)
+    flow(Of::mosfet, m.drain, m.source, slots.mosfets.back());
+  }
+  for (const auto& m : d.motors) {
     slots.motors.push_back(network.addMotor(node(m.a), node(m.b), m.model));
-  for (const auto& c : d.capacitors)
+    flow(Of::motor, m.a, m.b, slots.motors.back());
+  }
+  for (const auto& c : d.capacitors) {
     slots.capacitors.push_back(network.addCapacitor(node(c.a), node(c.b), c.farads, c.ohms));
+    flow(Of::capacitor, c.a, c.b, slots.capacitors.back());
+  }
   return slots;
 }
 
@@ -48,35 +68,40 @@ void setPart(electric::Network& network, const PartSlots& slots, const PartDevic
   for (int c : slots.capacitors) at(network.capacitors, c).open = broken;
 }
 
-void addLegAmps(const electric::Network& network, const PartSlots& slots, const PartDevices& d,
+void addLegAmps(const electric::Network& network, const PartSlots& slots,
                 const electric::Solution& s, std::vector<double>& legs) {
-  const auto flow = [&](int from, int to, double amps) {
-    at(legs, from) += amps;
-    at(legs, to) -= amps;
-  };
-  for (std::size_t k = 0; k < slots.resistors.size(); ++k)
-    flow(d.resistors[k].a, d.resistors[k].b, s.conductorAmps(network, slots.resistors[k]));
-  for (std::size_t k = 0; k < slots.contacts.size(); ++k)
-    flow(d.contacts[k].a, d.contacts[k].b, s.conductorAmps(network, slots.contacts[k]));
-  for (std::size_t k = 0; k < slots.junctions.size(); ++k) {
-    const double amps = at(s.junctionAmps, slots.junctions[k]);
-    flow(d.diodes[k].anode, d.diodes[k].cathode, amps);
+  using Of = PartSlots::Flow::Of;
+  for (const PartSlots::Flow& f : slots.flows) {
+    double amps = 0;
+    switch (f.of) {
+      case Of::conductor:
+        amps = s.conductorAmps(network, f.device);
+        break;
+      case Of::junction:
+        amps = at(s.junctionAmps, f.device);
+        break;
+      case Of::battery:
+        amps = at(s.batteryAmps, f.device);
+        break;
+      case Of::collector:
+        amps = at(s.bipolarAmps, f.device).collector;
+        break;
+      case Of::base:
+        amps = at(s.bipolarAmps, f.device).base;
+        break;
+      case Of::mosfet:
+        amps = at(s.mosfetAmps, f.device);
+        break;
+      case Of::motor:
+        amps = at(s.motors, f.device).amps;
+        break;
+      case Of::capacitor:
+        amps = at(s.capacitorAmps, f.device);
+        break;
+    }
+    at(legs, f.from) += amps;
+    at(legs, f.to) -= amps;
   }
-  for (std::size_t k = 0; k < slots.batteries.size(); ++k)
-    flow(d.batteries[k].minus, d.batteries[k].plus, at(s.batteryAmps, slots.batteries[k]));
-  for (std::size_t k = 0; k < slots.bipolars.size(); ++k) {
-    const electric::BipolarAmps& q = at(s.bipolarAmps, slots.bipolars[k]);
-    flow(d.bipolars[k].collector, d.bipolars[k].emitter, q.collector);
-    flow(d.bipolars[k].base, d.bipolars[k].emitter, q.base);
-  }
-  for (std::size_t k = 0; k < slots.mosfets.size(); ++k)
-    flow(d.mosfets[k].drain, d.mosfets[k].source, at(s.mosfetAmps, slots.mosfets[k]));
-  for (std::size_t k = 0; k < slots.motors.size(); ++k) {
-    const electric::MotorPoint& m = at(s.motors, slots.motors[k]);
-    flow(d.motors[k].a, d.motors[k].b, m.amps);
-  }
-  for (std::size_t k = 0; k < slots.capacitors.size(); ++k)
-    flow(d.capacitors[k].a, d.capacitors[k].b, at(s.capacitorAmps, slots.capacitors[k]));
 }
 
 }  // namespace ignavo

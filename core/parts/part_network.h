@@ -11,6 +11,22 @@ struct PartSlots {
   std::vector<int> resistors, contacts, junctions, batteries, bipolars, mosfets, motors, capacitors;
   std::vector<int> ties;  // per battery: holds its minus to the reference where nothing else does
   std::vector<electric::Node> legNodes;
+  // Where current goes from leg to leg, device by device.
+  struct Flow {
+    enum class Of : std::uint8_t {
+      conductor,
+      junction,
+      battery,
+      collector,
+      base,
+      mosfet,
+      motor,
+      capacitor
+    } of;
+    int from, to;  // legs
+    int device;
+  };
+  std::vector<Flow> flows;
 };
 
 PartSlots addPart(electric::Network& network, const PartDevices& devices,
@@ -20,7 +36,6 @@ void setPart(electric::Network& network, const PartSlots& slots, const PartDevic
              bool pressed, bool broken);
 // Adds the amps into each leg.
 void addLegAmps(const electric::Network& network, const PartSlots& slots,
-                const PartDevices& devices, const electric::Solution& solution,
-                std::vector<double>& legs);
+                const electric::Solution& solution, std::vector<double>& legs);
 
 }  // namespace ignavo

@@ -219,7 +219,7 @@ bool Kernel::run(Nanoseconds until, bool oneStep) {
         const Contact c = contacts_.front();
         contacts_.erase(contacts_.begin());
         moveContact(c.part, c.closed);
-      } else if (pulsePins() || lookAtFloating()) {
+      } else if ((dims_ && pulsePins()) || lookAtFloating()) {
         continue;
       } else if (finishSteps()) {
         watchSupply();
