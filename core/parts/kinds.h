@@ -31,7 +31,8 @@ struct PartDevices {
     int a, b;
     double ohms;
   };
-  struct Contact {  // closed while the part is pressed, or while it is not
+  // Closed while the part is pressed (an arm: while it turns), or while it is not.
+  struct Contact {
     int a, b;
     double ohms;
     bool whenPressed = true;

@@ -36,9 +36,11 @@ const PartKind& servoKind() {
     k.bears = [](const Part&) { return VoltLimits{6.6, 0}; };  // made for 5 V, up to 6
     k.powerLegs = {1};
     k.devices = [](const Part&) {
-      // At rest: 10 kΩ at its input, 8 mA at 5 V.
+      // At rest: 10 kΩ at its input, 8 mA at 5 V. While it turns, which is its own way of
+      // being pressed: 150 mA.
       PartDevices d;
       d.resistors = {{0, 2, 10e3}, {1, 2, 5 / 0.008}};
+      d.contacts = {{1, 2, 5 / (0.150 - 0.008), true}};
       return d;
     };
     return k;

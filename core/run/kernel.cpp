@@ -188,6 +188,7 @@ Nanoseconds Kernel::nextInternal() const {
     next = std::min(next, pin.pulseDue);
   }
   next = std::min(next, floatDue_);
+  for (const Arm& arm : arms_) next = std::min(next, arm.due);
   for (int island : remembering_) next = std::min(next, at(courses_, island).due);
   return std::min(next, supplyGivesUp());
 }
@@ -219,7 +220,7 @@ bool Kernel::run(Nanoseconds until, bool oneStep) {
         const Contact c = contacts_.front();
         contacts_.erase(contacts_.begin());
         moveContact(c.part, c.closed);
-      } else if ((dims_ && pulsePins()) || lookAtFloating()) {
+      } else if ((dims_ && pulsePins()) || lookAtFloating() || moveArms()) {
         continue;
       } else if (finishSteps()) {
         watchSupply();
@@ -246,6 +247,7 @@ void Kernel::laneCameRound(Nanoseconds limit) {
   if (!maySkip_) return;
   const bool quiet =
       contacts_.empty() && overloadedSince_ == never &&
+      std::none_of(arms_.begin(), arms_.end(), [](const Arm& a) { return a.due != never; }) &&
       std::none_of(stress_.begin(), stress_.end(),
                    [](const PartStress& s) { return s.stress.hot(); }) &&
       std::none_of(pins_.begin(), pins_.end(), [](const PinRun& pin) { return pin.stress.hot(); });
@@ -279,6 +281,7 @@ void Kernel::laneCameRound(Nanoseconds limit) {
       }
       for (PinRun& pin : pins_)
         if (pin.pulseDue != never) pin.pulseDue += jump;
+      for (Arm& arm : arms_) arm.risenAt += jump;
       for (std::size_t i = 0; i < boards_.size(); ++i) {
         Processor& p = boards_[i]->processor;
         for (std::size_t l = 0; l < p.lanes().size(); ++l)

@@ -129,6 +129,17 @@ class Kernel {
     double amps = 0;               // it gives or takes
     Stress stress{5.0, 0};         // of its current
   };
+  // The arm of a part that goes to the angle that pulses ask for.
+  struct Arm {
+    int part = -1;
+    bool high = false;  // in a pulse, since `risenAt`
+    Nanoseconds risenAt = 0;
+    bool asked = false;                   // a pulse came ever
+    double from = 0, to = 0;              // degrees
+    Nanoseconds began = 0, ends = never;  // of the turn under way
+    Nanoseconds due = never;              // when to begin or end drawing its current
+    double degreesAt(Nanoseconds now) const;
+  };
   struct Contact {
     Nanoseconds at;
     int part;
@@ -148,6 +159,8 @@ class Kernel {
   void dimPin(int pin, double percent);
   bool pulsePins();
   void watchFloating(int pin);
+  void watchArm(int part, double signalVolts, double supplyVolts);
+  bool moveArms();
   bool lookAtFloating();
   double driftOf(int pin) const;
   std::vector<Nanoseconds> pulseSignature() const;
@@ -198,7 +211,8 @@ class Kernel {
   // Signals of each part: its current, or one per lamp when it has several.
   std::vector<std::vector<int>> partSignals_;
   std::vector<PartStress> stress_;
-  std::vector<Input> queue_;       // sorted by time, then order of arrival
+  std::vector<Input> queue_;  // sorted by time, then order of arrival
+  std::vector<Arm> arms_;
   std::vector<Contact> contacts_;  // bouncing contacts, sorted by time
   std::map<std::string, int> presses_;
   std::vector<Input> log_;

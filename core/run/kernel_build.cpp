@@ -61,6 +61,7 @@ void Kernel::build(bool keepRunning) {
     }
   }
   std::map<std::string, PartMemory> memories;
+  std::vector<std::string> partIdsBuilt;
   if (circuit_ && keepRunning) {
     const auto& parts = *builtParts_;
     for (int island : remembering_) {
@@ -68,8 +69,10 @@ void Kernel::build(bool keepRunning) {
       for (auto& [part, memory] : at(courses_, island).course->memory())
         memories[parts[static_cast<std::size_t>(part)]->id] = std::move(memory);
     }
-    for (std::size_t i = 0; i < parts.size(); ++i)
+    for (std::size_t i = 0; i < parts.size(); ++i) {
       oldParts[parts[i]->id] = {state_.pressed[i], state_.broken[i]};
+      partIdsBuilt.push_back(parts[i]->id);
+    }
   }
   builtParts_ = project_->parts;
   courses_.clear();  // they speak of the circuit that goes
@@ -89,6 +92,11 @@ void Kernel::build(bool keepRunning) {
     trace_.restart(signals);
   else
     trace_ = Trace(signals);
+  std::map<std::string, Arm> oldArms;
+  for (const Arm& arm : arms_)
+    if (keepRunning && arm.part < static_cast<int>(partIdsBuilt.size()))
+      oldArms.emplace(at(partIdsBuilt, arm.part), arm);
+  arms_.clear();
   partSignals_.clear();
   stress_.clear();
   for (std::size_t p = 0; p < project_->parts->size(); ++p) {
@@ -96,6 +104,12 @@ void Kernel::build(bool keepRunning) {
     const PartKind* kind = circuit_->kindOf(static_cast<int>(p));
     auto& own = partSignals_.emplace_back();
     if (!kind) continue;
+    if (kind->moves == Moves::angle) {
+      const auto held = oldArms.find(part.id);
+      arms_.push_back(held == oldArms.end() ? Arm{} : held->second);
+      arms_.back().part = static_cast<int>(p);
+      state_.pressed[p] = arms_.back().ends != never ? 1 : 0;
+    }
     const bool several = kind->lamps.size() > 1;
     for (std::size_t l = 0; l < (several ? kind->lamps.size() : 1); ++l)
       own.push_back(trace_.find(

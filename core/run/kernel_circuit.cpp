@@ -214,6 +214,8 @@ void Kernel::publishPart(int p, const PartReading& here, const PartReading& ther
                stress.burn.windowSeconds;
     stress.stress.change(now_, value, before);
   }
+  if (kind && kind->moves == Moves::angle)
+    watchArm(p, mean(here.tracedVolts, there.tracedVolts), volts);
   for (std::size_t l = 0; l < signals.size(); ++l) {
     if (signals[l] < 0) continue;
     const double value = kind->tracedVolts ? mean(here.tracedVolts, there.tracedVolts)

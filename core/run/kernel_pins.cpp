@@ -52,8 +52,7 @@ void Kernel::seeLevel(int pin, bool high) {
   if (run.signal >= 0) trace_.record(run.signal, now_, run.level);
   for (auto& board : boards_)
     for (std::size_t k = 0; k < board->circuitPin.size(); ++k)
-      if (board->circuitPin[k] == pin)
-        board->processor.pinChanged(static_cast<int>(k), high, now_);
+      if (board->circuitPin[k] == pin) board->processor.pinChanged(static_cast<int>(k), high, now_);
 }
 
 void Kernel::watchFloating(int pin) {
@@ -119,6 +118,10 @@ bool Kernel::pulsePins() {
 // How the timers stand, for finding out that a run repeats.
 std::vector<Nanoseconds> Kernel::pulseSignature() const {
   std::vector<Nanoseconds> out;
+  for (const Arm& arm : arms_) {
+    out.push_back(arm.high ? now_ - arm.risenAt : -1);
+    out.push_back(std::llround(arm.to * 1e6));
+  }
   if (!dims_) return out;
   out.push_back((now_ - timersBegan_) % timerPeriod);
   for (const PinRun& pin : pins_) {

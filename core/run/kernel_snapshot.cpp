@@ -41,6 +41,8 @@ Snapshot Kernel::snapshot() {
       s.motion[p] =
           motionOf(*kind, s.reading.parts[p], trace_, signals.empty() ? -1 : signals.front(), now_);
   }
+  for (const Arm& arm : arms_)
+    if (arm.asked) s.motion[static_cast<std::size_t>(arm.part)].degrees = arm.degreesAt(now_);
   for (const auto& board : boards_) {
     const Processor& p = board->processor;
     const auto& program = p.program();

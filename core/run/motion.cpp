@@ -37,21 +37,6 @@ double toneOf(const Trace& trace, int signal, Nanoseconds now) {
   return static_cast<double>(second) / period;
 }
 
-// The angle of the last whole pulse: 1 ms is 0°, 2 ms is 180°.
-double angleOf(const Trace& trace, int signal, Nanoseconds now) {
-  Nanoseconds fall = trace.lastEdge(signal, now + 1);
-  for (int i = 0; i < 4 && fall >= 0; ++i) {
-    const Nanoseconds rise = trace.lastEdge(signal, fall);
-    if (rise < 0) return -1;
-    const bool pulse = trace.valueAt(signal, rise) > trace.valueAt(signal, fall);
-    const double milliseconds = static_cast<double>(fall - rise) / 1e6;
-    if (pulse && milliseconds > 0.3 && milliseconds < 3)
-      return std::clamp((milliseconds - 1) * 180, 0.0, 180.0);
-    fall = rise;
-  }
-  return -1;
-}
-
 }  // namespace
 
 Motion motionOf(const PartKind& kind, const PartReading& reading, const Trace& trace, int signal,
@@ -71,7 +56,6 @@ Motion motionOf(const PartKind& kind, const PartReading& reading, const Trace& t
       m.revolutionsPerMinute = reading.radiansPerSecond * 60 / (2 * 3.14159265358979323846);
       break;
     case Moves::angle:
-      if (signal >= 0) m.degrees = angleOf(trace, signal, now);
       break;
   }
   return m;

@@ -8,11 +8,11 @@ namespace ignavo {
 struct Motion {
   double hertz = 0;                 // of a sounder; 0: silent
   double revolutionsPerMinute = 0;  // of a motor, signed
-  double degrees = -1;              // of a servo's arm; -1: no pulse has asked for any
+  double degrees = -1;              // of an arm; -1: no pulse has asked for any yet
 };
 
-// From the settled reading and, where pulses count, from the traced signal of
-// the part (-1: none) up to `now`.
+// All but an arm, which the kernel moves itself. From the settled reading and, where pulses count,
+// from the traced signal of the part (-1: none) up to `now`.
 Motion motionOf(const PartKind& kind, const PartReading& reading, const Trace& trace, int signal,
                 Nanoseconds now);
 
