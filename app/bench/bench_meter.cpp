@@ -25,6 +25,11 @@ const CircuitReading* BenchView::shownReading() const {
              : nullptr;
 }
 
+bool BenchView::hasTripped() const {
+  const Snapshot* s = live();
+  return !poseReading_ && s && s->tripped;
+}
+
 const std::vector<double>& BenchView::shownWireAmps() {
   wireAmps_.clear();
   if (const CircuitReading* r = shownReading()) wireAmps_ = wireAmps(doc_.project(), circuit(), *r);

@@ -63,6 +63,8 @@ class BenchView : public QWidget {
   Circuit& circuit();
   bool isPowered() const { return live() != nullptr; }
   const CircuitReading* shownReading() const;
+  // The supply gave up, and no combination is looked at instead.
+  bool hasTripped() const;
   const std::vector<double>& shownWireAmps();
   std::optional<Socket> anySocketNear(QPointF screen) const;
   std::string wireNear(QPointF screen) const;

@@ -306,6 +306,7 @@ void MainWindow::refreshBar() {
       words.join(QStringLiteral(" · ")), Qt::ElideRight, 250));
   bar_->undo->setEnabled(doc_.history().canUndo());
   bar_->redo->setEnabled(doc_.history().canRedo());
+  surviveAction_->setChecked(doc_.project().settings.partsSurvive);
   const QString undo = tr("Undo %1").arg(str(doc_.history().undoName())),
                 redo = tr("Redo %1").arg(str(doc_.history().redoName()));
   bar_->undo->setToolTip(undo.trimmed() + tr(" (Ctrl+Z)"));

@@ -102,6 +102,7 @@ class MainWindow : public QMainWindow {
   QAction* undoAction_;
   QAction* redoAction_;
   QAction* nightAction_;
+  QAction* surviveAction_;
   QMap<int, QList<int>> sideSizes_, belowSizes_;
   QTimer recovery_;
   QString recoveryFile_;

@@ -58,6 +58,14 @@ void MainWindow::buildMenu() {
   menu->addAction(tr("Picture of the bench…"), this, [this] { exportPicture(); });
   menu->addAction(tr("Print the bench…"), this, [this] { printBench(); });
   menu->addSeparator();
+  surviveAction_ = menu->addAction(tr("Parts survive"), this, [this](bool on) {
+    doc_.edit(on ? tr("let parts survive") : tr("let parts break"),
+              edits::setPartsSurvive(doc_.project(), on));
+    say(on ? tr("In this project nothing breaks any more. The check still says what would.")
+           : tr("Parts break again when they get too much."));
+  });
+  surviveAction_->setObjectName(QStringLiteral("partsSurvive"));
+  surviveAction_->setCheckable(true);
   menu->addAction(tr("Meter\tE"), this, [this] { bench_->toggleMeter(); });
   menu->addAction(tr("Fit the bench\t0"), this, [this] { bench_->fit(); });
   nightAction_ = menu->addAction(tr("Night bench"), this, [this](bool on) { setNight(on); });

@@ -50,10 +50,11 @@ class Reader {
     list(j, "programs", limits::boards,
          [&](const Json& o, const std::string& at) { readProgram(o, at); });
     readTicks(j);
+    readSettings(j);
     list(j, "meant", 10000, [&](const Json& o, const std::string& at) { readMeant(o, at); });
     keepUnknown(j, p_.extras,
                 {"format", "version", "title", "about", "seed", "boards", "breadboards", "parts",
-                 "wires", "programs", "ticks", "meant"});
+                 "wires", "programs", "ticks", "meant", "settings"});
     p_ = edits::assignIds(std::move(p_));
   }
 
@@ -569,6 +570,18 @@ class Reader {
         p_.ticks.push_back((*it)[i].get<std::string>());
       else
         problem(fmt::format("ticks[{}]", i), Code::wrongType, "a text");
+  }
+  void readSettings(const Json& j) {
+    const auto it = j.find("settings");
+    if (it == j.end()) return;
+    if (!it->is_object()) return problem("settings", Code::wrongType, "an object");
+    if (const auto survive = it->find("partsSurvive"); survive != it->end()) {
+      if (survive->is_boolean())
+        p_.settings.partsSurvive = survive->get<bool>();
+      else
+        problem("settings.partsSurvive", Code::wrongType, "true or false");
+    }
+    keepUnknown(*it, p_.settings.extras, {"partsSurvive"});
   }
   void readMeant(const Json& j, const std::string& at) {
     Meant m{text(j, "rule", at, "", true), {}};

@@ -154,18 +154,21 @@ std::string projectSchema() {
   s["title"] = "Ignavo project, version 1";
   s["type"] = "object";
   s["required"] = {"format", "version"};
-  s["properties"] = {{"format", {{"const", "ignavo-project"}}},
-                     {"version", {{"const", 1}}},
-                     {"title", text()},
-                     {"about", text()},
-                     {"seed", {{"type", "integer"}, {"minimum", 0}}},
-                     {"boards", listOf(item(boards), limits::boards)},
-                     {"breadboards", listOf(item(breadboards), limits::breadboards)},
-                     {"parts", listOf(ref("part"), limits::parts)},
-                     {"wires", listOf(ref("wire"), limits::wires)},
-                     {"programs", listOf(ref("program"), limits::boards)},
-                     {"ticks", listOf(text(), 10000)},
-                     {"meant", listOf(Json{{"type", "object"}}, 10000)}};
+  s["properties"] = {
+      {"format", {{"const", "ignavo-project"}}},
+      {"version", {{"const", 1}}},
+      {"title", text()},
+      {"about", text()},
+      {"seed", {{"type", "integer"}, {"minimum", 0}}},
+      {"boards", listOf(item(boards), limits::boards)},
+      {"breadboards", listOf(item(breadboards), limits::breadboards)},
+      {"parts", listOf(ref("part"), limits::parts)},
+      {"wires", listOf(ref("wire"), limits::wires)},
+      {"programs", listOf(ref("program"), limits::boards)},
+      {"ticks", listOf(text(), 10000)},
+      {"meant", listOf(Json{{"type", "object"}}, 10000)},
+      {"settings",
+       {{"type", "object"}, {"properties", {{"partsSurvive", {{"type", "boolean"}}}}}}}};
   s["$defs"] = definitions();
   return s.dump(2) + "\n";
 }

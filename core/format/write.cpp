@@ -182,6 +182,11 @@ std::string writeProject(const Project& p) {
           for (const std::string& c : m.culprits) ids += (ids.empty() ? "" : ", ") + quoted(c);
           return Row().add("rule", quoted(m.rule)).add("culprits", "[" + ids + "]").text();
         }));
+  if (p.settings != Settings()) {
+    Row row;
+    if (p.settings.partsSurvive) row.add("partsSurvive", "true");
+    add("settings", row.extras(p.settings.extras).text());
+  }
   for (const auto& [key, json] : p.extras) add(key, json);
   return out + "\n}\n";
 }

@@ -93,6 +93,11 @@ Project setPinLabel(Project p, const std::string& board, const std::string& pin,
   return changePin(std::move(p), board, pin, [&](PinSetting& s) { s.label = label; });
 }
 
+Project setPartsSurvive(Project p, bool survive) {
+  p.settings.partsSurvive = survive;
+  return p;
+}
+
 Project setTick(Project p, const std::string& tick, bool done) {
   std::erase(p.ticks, tick);
   if (done) p.ticks.push_back(tick);

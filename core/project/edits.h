@@ -20,6 +20,8 @@ Project setPull(Project p, const std::string& board, const std::string& pin, boo
 // Empty: the pin is called by what hangs on it again.
 Project setPinLabel(Project p, const std::string& board, const std::string& pin,
                     const std::string& label);
+// Nothing breaks in a run.
+Project setPartsSurvive(Project p, bool survive);
 Project setTick(Project p, const std::string& tick, bool done);
 
 // Where a step stands: in a lane's own list (`parent` empty) or in the body

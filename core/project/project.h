@@ -85,6 +85,12 @@ struct Meant {
   bool operator==(const Meant&) const = default;
 };
 
+struct Settings {
+  bool partsSurvive = false;  // nothing breaks in a run; what the check finds stays
+  Extras extras;
+  bool operator==(const Settings&) const = default;
+};
+
 // Everything that a file holds. A plain value: edits are functions from a
 // Project to a Project, and copies share what did not change.
 struct Project {
@@ -98,6 +104,7 @@ struct Project {
   std::vector<Cow<Program>> programs;
   std::vector<std::string> ticks;  // build-sheet entries that are done
   std::vector<Meant> meant;
+  Settings settings;
   Extras extras;
 
   const Part* part(const std::string& id) const;

@@ -20,7 +20,7 @@ bool differsInValuesOnly(const Project& a, const Project& b) {
     const Part &x = *(*a.parts)[i], &y = *(*b.parts)[i];
     if (x.id != y.id || x.type != y.type || !(x.legs == y.legs)) return false;
   }
-  return !(a.parts == b.parts);
+  return !(a.parts == b.parts) || !(a.settings == b.settings);
 }
 
 constexpr std::size_t keptEdges = 6'000'000;  // below 200 MB

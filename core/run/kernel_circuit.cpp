@@ -302,7 +302,7 @@ void Kernel::checkStress() {
     if (!s.stress.hot() || s.stress.nextCheck() > now_) continue;
     if (!s.stress.exceeded()) continue;
     s.stress.clear();
-    if (at(state_.broken, s.part)) continue;
+    if (at(state_.broken, s.part) || project_->settings.partsSurvive) continue;
     const int island = circuit_->islandOfPart(s.part);
     const auto& members = circuit_->island(island).parts;
     const auto place = std::find(members.begin(), members.end(), s.part) - members.begin();
@@ -321,6 +321,7 @@ void Kernel::checkPins() {
     PinRun& run = at(pins_, p);
     if (!run.stress.hot() || run.stress.nextCheck() > now_ || !run.stress.exceeded()) continue;
     run.stress.clear();
+    if (project_->settings.partsSurvive) continue;
     run.burnt = true;
     const CircuitPin& pin = at(circuit_->pins(), p);
     happenings_.push_back({now_, Happening::What::broke, pin.board + "." + pin.name, run.amps});

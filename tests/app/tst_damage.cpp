@@ -1,3 +1,4 @@
+#include <QAction>
 #include <QLabel>
 #include <QPushButton>
 #include <QtTest>
@@ -56,6 +57,15 @@ class TestDamage : public QObject {
     window_->togglePower();
     QApplication::processEvents();
     QVERIFY(!card()->isVisible());
+  }
+  void partsSurviveIsASettingOfTheProject() {
+    window_ = openWindow(answers_);
+    auto* survive = window_->findChild<QAction*>(QStringLiteral("partsSurvive"));
+    QVERIFY(survive && survive->isCheckable() && !survive->isChecked());
+    survive->trigger();
+    QVERIFY(window_->document().project().settings.partsSurvive && survive->isChecked());
+    window_->document().undo();
+    QVERIFY(!window_->document().project().settings.partsSurvive && !survive->isChecked());
   }
   void aPinThatGivesTooMuch() {
     run(Bench()

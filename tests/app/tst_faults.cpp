@@ -116,6 +116,15 @@ class TestFaults : public QObject {
         {"too much from one pin",
          {"landing-beacon", "pin-overload", "D4",
           [](TestFaults& t) { t.type("100 d9 d13"), t.drag("e13", "ln12"); }}},
+        {"too much for the supply",
+         {"landing-beacon", "board-overload", "",
+          [](TestFaults& t) {
+            t.drag("5V", "lp1");
+            t.type("100% motor c20 c23"), t.drag("a20", "lp17"), t.drag("a23", "ln19");
+            t.type("100% motor c26 c29"), t.drag("a26", "lp22"), t.drag("a29", "ln24");
+          }}},
+        {"5 V on the 3.3 V pin",
+         {"landing-beacon", "over-voltage", "", [](TestFaults& t) { t.drag("5V", "3V3"); }}},
         {"two supplies apart",
          {"ramp-winch", "no-common-ground", "", [](TestFaults& t) { t.removeWire("w11"); }}},
     };

@@ -156,6 +156,19 @@ class TestLevels : public QObject {
     QVERIFY(with("\"pin\": \"D2\"", "\"pin\": \"D2\", \"again\": \"ignore\"").problems.empty());
   }
 
+  void settingsAreKeptAndChecked() {
+    const Project p = edits::setPartsSurvive(Bench(), true);
+    const std::string text = writeProject(p);
+    QVERIFY(readProject(text).project == p);
+    QVERIFY(writeProject(Bench()).find("settings") == std::string::npos);
+    std::string wrong = text;
+    wrong.replace(wrong.find("\"partsSurvive\": true"), 20, "\"partsSurvive\": 3, \"x\": 1");
+    const ReadResult read = readProject(wrong);
+    QCOMPARE(read.problems.size(), std::size_t(1));
+    QVERIFY(sentence(read.problems[0]).find("settings.partsSurvive") != std::string::npos);
+    QVERIFY(writeProject(read.project).find("\"x\": 1") != std::string::npos);
+  }
+
   // ---- dimming ----
   void aDimmedPinIsHighForItsShareOfEachPeriod() {
     Kernel k(shared(deckLamp().lane("power", "dim d9 to 25 %")));

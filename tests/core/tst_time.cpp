@@ -1,6 +1,7 @@
 #include <QtTest>
 #include <random>
 
+#include "check/finding.h"
 #include "demos.h"
 #include "format/project_file.h"
 #include "run/kernel.h"
@@ -14,8 +15,8 @@ using namespace ignavo::test;
 // does to parts and pins in time.
 namespace {
 
-std::shared_ptr<const Project> shared(const Bench& b) {
-  return std::make_shared<const Project>(b.get());
+std::shared_ptr<const Project> shared(Project project) {
+  return std::make_shared<const Project>(std::move(project));
 }
 
 Input at(double seconds, Input::What what, std::string id = {}, std::string key = {},
@@ -185,6 +186,73 @@ class TestTime : public QObject {
     QVERIFY(rpm(k, 0.0505) < 0.05 * before);
   }
 
+  void anArmTurnsAtItsPaceAndDrawsMoreMeanwhile() {
+    // Pulses of 1.5 ms ask for 90°, and after a second those of 2 ms for 180°.
+    const Project p = Bench()
+                          .part("servo", "servo1", {"j2", "j3", "j4"})
+                          .wire("D9", "f2")
+                          .wire("5V", "f3")
+                          .wire("GND", "f4")
+                          .program(
+                              "repeat 50 times\n  set d9 high\n  wait 0.0015\n  set d9 low\n  "
+                              "wait 0.0185\nrepeat 50 times\n  set d9 high\n  wait 0.002\n  set "
+                              "d9 low\n  wait 0.018\n");
+    Kernel k(shared(p));
+    const auto when = [&](double seconds) {
+      k.advance(static_cast<Nanoseconds>(seconds * 1e9));
+      return k.snapshot();
+    };
+    const auto near = [](double a, double b, double within) { return std::abs(a - b) <= within; };
+    const Snapshot before = when(0.0014);
+    QCOMPARE(before.motion[0].degrees, -1.0);
+    QVERIFY(near(before.supplyAmps, 0.008, 0.0006));
+    const Snapshot turning = when(0.0015 + 0.05);
+    QVERIFY2(near(turning.motion[0].degrees, 30, 0.5),
+             qPrintable(QString::number(turning.motion[0].degrees)));
+    QVERIFY2(near(turning.supplyAmps, 0.150, 0.001),
+             qPrintable(QString::number(turning.supplyAmps)));
+    const Snapshot there = when(0.155);
+    QVERIFY(near(there.motion[0].degrees, 90, 1) && near(there.supplyAmps, 0.008, 0.0006));
+    QVERIFY(near(when(1.002 + 0.05).motion[0].degrees, 120, 1));
+    // Without power it stays where it is.
+    k.inputNow(at(0, Input::What::powerOff));
+    QVERIFY(near(when(3).motion[0].degrees, 120, 1));
+    QCOMPARE(k.snapshot().supplyAmps, 0.0);
+  }
+  void armsAreTheSameWhetherPeriodsAreSkippedOrNot() {
+    const Project p = Bench()
+                          .part("servo", "servo1", {"j2", "j3", "j4"})
+                          .wire("D9", "f2")
+                          .wire("5V", "f3")
+                          .wire("GND", "f4")
+                          .program("set d9 high\nwait 0.0013\nset d9 low\nwait 0.0187\n");
+    Kernel fast(shared(p)), plain(shared(p));
+    plain.allowSkipping(false);
+    fast.advance(5 * second);
+    plain.advance(5 * second);
+    QVERIFY(fast.periodsSkipped() > 100);
+    QVERIFY(edges(fast.trace()) == edges(plain.trace()));
+    QCOMPARE(fast.snapshot().motion[0].degrees, plain.snapshot().motion[0].degrees);
+  }
+  void partsSurviveWhereThatIsSet() {
+    Bench bench = beacon();
+    bench.prop("r1", "ohms", 1.0).program("set d4 high\nwait 10");
+    Project p = bench;
+    const std::size_t found = check(p).findings.size();
+    QVERIFY(found > 0);
+    p = edits::setPartsSurvive(std::move(p), true);
+    QCOMPARE(check(p).findings.size(), found);
+    Kernel k(shared(p));
+    k.advance(20 * second);
+    QVERIFY(!k.isBroken("led1") && k.snapshot().light[1] > 0.9);
+    // Set back while powered, it breaks after all.
+    Input in;
+    in.what = Input::What::project;
+    in.project = shared(edits::setPartsSurvive(p, false));
+    k.inputNow(in);
+    k.advance(40 * second);
+    QVERIFY(k.isBroken("led1"));
+  }
   void lampBurnsAfterItsTime() {
     // A mean of 30 mA over 2 s: at 90 mA after 2 · 30 / 90 s.
     Kernel k(shared(Bench()

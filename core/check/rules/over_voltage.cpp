@@ -4,6 +4,7 @@
 
 #include "check/ohmic_path.h"
 #include "check/rules/list.h"
+#include "project/edits.h"
 
 namespace ignavo {
 
@@ -11,6 +12,7 @@ namespace {
 
 constexpr double overVolts = 0.5;   // above the supply that a pin bears
 constexpr double joinedOhms = 100;  // a battery behind more does not feed a rail
+constexpr double shortOhms = 1;     // supplies joined through less are one
 constexpr double vinLeast = 7, vinMost = 12;
 
 struct Battery {
@@ -154,8 +156,80 @@ void parts(CheckContext& c) {
   }
 }
 
+// A supply pin of some board: where it ends, and what it gives.
+struct SupplyPin {
+  std::string board, name;
+  int net;
+  bool five;
+};
+
+std::vector<SupplyPin> supplyPins(const Project& project, const Nets& nets) {
+  std::vector<SupplyPin> out;
+  for (std::size_t b = 0; b < project.boards.size(); ++b)
+    if (const BoardKind* kind = catalogue().boardKind(project.boards[b].type))
+      for (std::size_t p = 0; p < kind->pins.size(); ++p) {
+        const BoardPin& pin = kind->pins[p];
+        const bool five = pin.role == PinShape::Role::supply5;
+        if (five || pin.role == PinShape::Role::supply3)
+          out.push_back({project.boards[b].id, pin.name,
+                         nets.ofPin({static_cast<int>(b), static_cast<int>(p)}), five});
+      }
+  return out;
+}
+
+// A wire without which the two would be apart.
+std::optional<Remedy> apart(const Project& project, const Socket& a, const Socket& b) {
+  for (const auto& wire : *project.wires) {
+    Project without = edits::remove(project, {wire->id});
+    const Nets nets(without, catalogue());
+    if (nets.of(a) != nets.of(b))
+      return Remedy{"Take the wire between them out", std::move(without)};
+  }
+  return std::nullopt;
+}
+
+// The 5 V of a board joined to the 3.3 V of this or another one.
+void suppliesJoined(CheckContext& c) {
+  const std::vector<SupplyPin> all = supplyPins(c.project, c.circuit.nets());
+  for (const SupplyPin& low : all)
+    for (const SupplyPin& high : all) {
+      if (low.five || !high.five) continue;
+      const bool wired = low.net == high.net;
+      const OhmicPath path =
+          wired ? OhmicPath() : leastPath(c.circuit, high.net, low.net, shortOhms);
+      if (!wired && !path.found()) continue;
+      const bool several = c.project.boards.size() > 1;
+      const auto named = [&](const SupplyPin& p) {
+        return (several ? p.board + "." : "") + p.name;
+      };
+      Finding f;
+      f.rule = "over-voltage";
+      f.severity = Severity::danger;
+      f.pins = {named(low)};
+      for (int part : path.parts) {
+        f.parts.push_back(c.part(part).id);
+        if (c.circuit.kindOf(part)->sweepable())
+          f.pose[c.part(part).id] = poseWord(*c.circuit.kindOf(part), true);
+      }
+      f.sockets = {{low.board, low.name}, {high.board, high.name}};
+      const std::string when = c.poseWords(f.pose);
+      f.title = fmt::format("{} is joined to {}{}", named(low), named(high),
+                            when.empty() ? "" : " " + when);
+      f.reason = fmt::format(
+          "{} is made for 3.3 V: with 5 V on it the board’s own supply is spoilt, and all that "
+          "runs on it.",
+          named(low));
+      f.figures = {{"volts", 5.0}, {"most_volts", 3.3 + overVolts}};
+      if (wired)
+        if (auto r = apart(c.project, f.sockets[0], f.sockets[1]))
+          f.remedies.push_back(std::move(*r));
+      c.findings.push_back(std::move(f));
+    }
+}
+
 void apply(CheckContext& c) {
   bool supply = false;
+  suppliesJoined(c);
   for (const Battery& b : batteriesOf(c)) {
     supply = onSupply(c, b) || supply;
     onVin(c, b);
