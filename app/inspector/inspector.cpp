@@ -11,7 +11,7 @@
 
 #include "bench/breadboards.h"
 #include "inspector/pictures.h"
-#include "inspector/wrapping.h"
+#include "theme/wrapping.h"
 #include "project/edits.h"
 #include "theme/theme.h"
 

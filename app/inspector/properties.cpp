@@ -10,7 +10,7 @@
 #include <cmath>
 
 #include "inspector/inspector.h"
-#include "inspector/wrapping.h"
+#include "theme/wrapping.h"
 #include "project/edits.h"
 #include "theme/theme.h"
 

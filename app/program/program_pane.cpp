@@ -6,6 +6,7 @@
 #include <QHBoxLayout>
 
 #include "theme/theme.h"
+#include "theme/wrapping.h"
 
 namespace ignavo::app {
 
@@ -35,10 +36,9 @@ ProgramPane::ProgramPane(Document& document, RunControl& run, QWidget* parent)
   }
   column->addLayout(head);
 
-  shelf_ = new QWidget(this);
-  auto* shelf = new QHBoxLayout(shelf_);
+  shelf_ = new Wrapping(6, this);
+  auto* shelf = new QHBoxLayout;
   shelf->setContentsMargins(20, 0, 12, 0);
-  shelf->setSpacing(6);
   const QString flat = QStringLiteral(
                            "QPushButton { border-radius: 6px; padding: 4px 9px; } "
                            "QPushButton:focus { border: 2px solid %1; padding: 3px 8px; }")
@@ -50,12 +50,11 @@ ProgramPane::ProgramPane(Document& document, RunControl& run, QWidget* parent)
         QStringLiteral("%1<br><br>Typed: <tt>%2</tt>")
             .arg(QString::fromStdString(kind->help), QString::fromStdString(kind->example)));
     b->setStyleSheet(flat);
-    shelf->addWidget(b);
     const std::string name = kind->kind;
     connect(b, &QPushButton::clicked, this, [this, name] { view_->addKind(name); });
   }
-  shelf->addStretch();
-  column->addWidget(shelf_);
+  shelf->addWidget(shelf_);
+  column->addLayout(shelf);
 
   auto* split = new QSplitter(Qt::Horizontal, this);
   scroll_ = new QScrollArea(split);

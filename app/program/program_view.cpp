@@ -332,13 +332,24 @@ void ProgramView::paintCard(QPainter& p, const ProgramRow& row) const {
   } else if (shown && row.step->kind == "if") {
     const Expr* test = row.step->field("test");
     std::string pin;
-    if (test) forEachPinRead(*test, [&](const std::string& name) { pin = name; });
+    bool measured = false;
+    if (test)
+      forEachGetter(*test, [&](const std::string& getter, const std::string& name) {
+        pin = name;
+        measured = getter == "level";
+      });
     const BoardItem* item = doc_.project().board(board_);
     const BoardKind* kind = item ? catalogue().boardKind(item->type) : nullptr;
     std::size_t io = 0;
     for (std::size_t i = 0; kind && i < kind->pins.size(); ++i) {
       if (kind->pins[i].role != PinShape::Role::io) continue;
-      if (kind->pins[i].name == pin && io < shown->levels.size())
+      const double volts =
+          io < shown->reading.pins.size() ? shown->reading.pins[io].volts.value_or(0) : 0;
+      const bool asked = kind->pins[i].name == pin && io < shown->levels.size();
+      if (asked && measured)
+        note =
+            tr("now: %1 %").arg(std::clamp(volts / kind->supplyVolts, 0.0, 1.0) * 100, 0, 'f', 0);
+      else if (asked && !measured)
         note = shown->levels[io] ? tr("now: high") : tr("now: low");
       ++io;
     }

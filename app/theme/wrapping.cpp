@@ -1,4 +1,4 @@
-#include "inspector/wrapping.h"
+#include "theme/wrapping.h"
 
 #include <algorithm>
 
