@@ -116,6 +116,15 @@ class TestFaults : public QObject {
         {"too much from one pin",
          {"landing-beacon", "pin-overload", "D4",
           [](TestFaults& t) { t.type("100 d9 d13"), t.drag("e13", "ln12"); }}},
+        {"one resistor for two lamps that are lit together",
+         {"landing-beacon", "shared-resistor", "",
+          [](TestFaults& t) {
+            t.remove("r1"), t.drag("b9", "g9");
+            t.removeWire("w4");
+            t.type("220 g11 g15"), t.drag("j15", "rn14");
+            t.type("green led f20 f22"), t.drag("D5", "g20"), t.drag("h22", "h11");
+            t.type("set d5 high");
+          }}},
         {"too much for the supply",
          {"landing-beacon", "board-overload", "",
           [](TestFaults& t) {
