@@ -264,6 +264,9 @@ void ProgramView::paintSign(QPainter& p, const ProgramRow& row) const {
   }
   QString note;
   QColor ink = t.warning;
+  const auto pinOf = std::find_if(row.tokens.begin(), row.tokens.end(),
+                                  [](const Token& k) { return k.what == Token::What::pin; });
+  if (pinOf != row.tokens.end() && pinOf->pin.empty()) note = tr("▲ Which pin? Click on it.");
   for (const Finding& f : doc_.check().findings)
     if (note.isEmpty() && !f.meant &&
         std::find(f.steps.begin(), f.steps.end(), row.lane) != f.steps.end())

@@ -12,12 +12,15 @@ namespace ignavo {
 // The largest value that something took, and the simplest state in which it
 // did: the one with the fewest buttons held, pins high and knobs turned.
 class Peak {
-  double under_ = -HUGE_VAL, over_ = -HUGE_VAL;  // what is about the same as the value
+  // What is about the same as the value; beside what it is compared with.
+  double under_ = -HUGE_VAL, over_ = -HUGE_VAL;
+  std::size_t pose_ = 0;
 
  public:
   double value = 0;
   int effort = 0;
   bool seen = false;
+  CircuitState state;  // once the island is swept
 
   // `pose`: which one of those swept.
   void offer(double v, std::size_t pose, int itsEffort) {
@@ -35,12 +38,6 @@ class Peak {
   void keepState(const Poses& swept) {
     if (seen) state = swept[pose_].state;
   }
-
- private:
-  std::size_t pose_ = 0;
-
- public:
-  CircuitState state;  // once the island is swept
 };
 
 struct PartSweep {

@@ -419,7 +419,7 @@ class Reader {
         if (const std::string again = text(*t, "again", at + ".trigger", "ignore");
             again != "ignore")
           problem(at + ".trigger.again", Code::notAChoice, again, "ignore");
-        keepUnknown(*t, lane.trigger.extras, {"on", "pin", "again"});
+        keepUnknown(*t, lane.trigger.extras, {"on", "pin"});
       }
     }
     readSteps(j, "steps", at, lane.steps, 1);

@@ -220,7 +220,7 @@ class Kernel {
   Trace trace_;
   Nanoseconds now_ = 0;
   Nanoseconds timersBegan_ = 0;   // of the pins that dim
-  bool dims_ = false;             // some step dims
+  bool dims_ = false;             // some step dims, or a pin is dimmed
   std::vector<int> watched_;      // pins that start lanes
   Nanoseconds floatDue_ = never;  // when to look again at those that float
   Nanoseconds overloadedSince_ = never;

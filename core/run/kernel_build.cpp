@@ -165,8 +165,11 @@ void Kernel::build(bool keepRunning) {
     }
     boards_.push_back(std::move(run));
   }
-  for (PinRun& pin : pins_)
+  // A pin stays dimmed until a step sets it, even when the step that dimmed it is gone.
+  for (PinRun& pin : pins_) {
     if (pin.role == PinRole::input) pin.pulseDue = never;
+    dims_ = dims_ || pin.pulseDue != never;
+  }
   anchor_.reset();
   tops_ = 0;
   startCourses();

@@ -153,6 +153,7 @@ class TestLevels : public QObject {
     QCOMPARE(noPin.project.programs[0]->lanes[0]->steps.size(), std::size_t(1));
     const ReadResult again = with("\"pin\": \"D2\"", "\"pin\": \"D2\", \"again\": \"queue\"");
     QCOMPARE(again.problems.size(), std::size_t(1));
+    QVERIFY(writeProject(again.project).find("\"again\": \"queue\"") != std::string::npos);
     QVERIFY(with("\"pin\": \"D2\"", "\"pin\": \"D2\", \"again\": \"ignore\"").problems.empty());
   }
 
@@ -406,6 +407,29 @@ class TestLevels : public QObject {
     k.schedule(input(1, Input::What::press, "btn1"));
     k.advance(2 * second);
     QCOMPARE(edgeTimes(k, "D13"), (std::vector<Nanoseconds>{second + 4'000}));
+  }
+  void aPinGoesOnDimmedUntilTheNextStepThatSetsIt() {
+    // The dim is edited away while the pin is dimmed: time goes on, and so does the dimming.
+    const Project p = deckLamp().lane("always", "dim d9 to 30 %\nwait 0.5\n");
+    Project q = p;
+    Steps& steps = q.programs[0].edit().lanes[0].edit().steps;
+    const std::string wait = steps[1].id;
+    steps = parseSteps("wait 0.5\nset d9 low\n").steps;
+    steps[0].id = wait;
+    q = edits::assignIds(std::move(q));
+    Kernel k(shared(p)), plain(shared(p));
+    plain.allowSkipping(false);
+    for (Kernel* kernel : {&k, &plain}) {
+      kernel->advance(second / 10);
+      Input in;
+      in.what = Input::What::project;
+      in.project = shared(q);
+      kernel->inputNow(in);
+      kernel->advance(2 * second);
+    }
+    const auto t = edgeTimes(k, "D9");
+    QVERIFY(t.back() > second * 49 / 100 && t.back() < second * 51 / 100);
+    QVERIFY(edges(k.trace()) == edges(plain.trace()));
   }
   void anOutputThatIsNoLongerDimmedIsQuiet() {
     const Project p = deckLamp().lane("power", "dim d9 to 30 %");

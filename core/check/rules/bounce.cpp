@@ -64,9 +64,12 @@ bool pausesSomewhere(const Steps& steps) {
 // A button with real contacts that moves the level of this pin, and nothing that smooths it.
 int bouncingOn(const CheckContext& c, int p) {
   const CircuitPin& pin = c.circuit.pins()[static_cast<std::size_t>(p)];
-  for (const LegRef& leg : c.net(pin.net).legs)
-    for (const auto& held : c.circuit.kindOf(leg.part)->devices(c.part(leg.part)).capacitors)
+  for (const LegRef& leg : c.net(pin.net).legs) {
+    const PartKind* kind = c.circuit.kindOf(leg.part);
+    if (!kind || !kind->devices) continue;
+    for (const auto& held : kind->devices(c.part(leg.part)).capacitors)
       if (!held.ifUndriven && held.farads >= smoothingFarads) return -1;
+  }
   if (c.sweep.posesOf(pin.island).empty()) return -1;
   const auto& members = c.circuit.island(pin.island).pins;
   const auto place =

@@ -178,9 +178,10 @@ std::vector<SupplyPin> supplyPins(const Project& project, const Nets& nets) {
 }
 
 // A wire without which the two would be apart.
-std::optional<Remedy> apart(const Project& project, const Socket& a, const Socket& b) {
-  for (const auto& wire : *project.wires) {
-    Project without = edits::remove(project, {wire->id});
+std::optional<Remedy> apart(const CheckContext& c, int net, const Socket& a, const Socket& b) {
+  for (int wire : c.net(net).wires) {
+    Project without =
+        edits::remove(c.project, {(*c.project.wires)[static_cast<std::size_t>(wire)]->id});
     const Nets nets(without, catalogue());
     if (nets.of(a) != nets.of(b))
       return Remedy{"Take the wire between them out", std::move(without)};
@@ -221,7 +222,7 @@ void suppliesJoined(CheckContext& c) {
           named(low));
       f.figures = {{"volts", 5.0}, {"most_volts", 3.3 + overVolts}};
       if (wired)
-        if (auto r = apart(c.project, f.sockets[0], f.sockets[1]))
+        if (auto r = apart(c, low.net, f.sockets[0], f.sockets[1]))
           f.remedies.push_back(std::move(*r));
       c.findings.push_back(std::move(f));
     }

@@ -11,6 +11,7 @@ namespace ignavo {
 namespace {
 
 constexpr double mostPercent = 100;
+constexpr std::size_t farthest = 8;  // tests further apart make no one decision
 
 // An `if` without an otherwise that asks for the level of one pin and for nothing else.
 struct Test {
@@ -156,7 +157,7 @@ void walk(CheckContext& c, const std::string& board, const Steps& steps) {
   // With three tests and more the two that leave something out are neighbours: a gap
   // between two that a third fills is none.
   for (std::size_t i = 0; i < tests.size(); ++i)
-    for (std::size_t j = i + 1; j < tests.size(); ++j) {
+    for (std::size_t j = i + 1; j < std::min(tests.size(), i + 1 + farthest); ++j) {
       if (tests[i].pin != tests[j].pin) continue;
       const auto gap = gapBetween(tests[i], tests[j]);
       if (!gap) continue;
