@@ -36,6 +36,8 @@ double kirchhoffError(const Network& network, const Solution& solution);
 // Delivered minus dissipated power, in watts.
 double powerError(const Network& network, const Solution& solution);
 
+struct Newton;
+
 // Nodal analysis with Newton iteration on a sparse LU that is ordered once per
 // topology. solve() starts every time from the same point, so an answer does not
 // depend on what was solved before.
@@ -64,9 +66,8 @@ class Solver {
   void iterateOnce(const Network& network);
 
  private:
-  struct Work;
   void settleSources(const Network& network, bool fromRest, Solution& out);
-  std::unique_ptr<Work> work_;
+  std::unique_ptr<Newton> work_;
 };
 
 }  // namespace ignavo::electric

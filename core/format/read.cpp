@@ -1,32 +1,28 @@
 #include <fmt/format.h>
 
-#include <cmath>
 #include <fstream>
-#include <nlohmann/json.hpp>
 #include <set>
 #include <sstream>
 
 #include "bench/arranging.h"
 #include "bench/breadboards.h"
 #include "bench/placing.h"
-#include "format/project_file.h"
+#include "format/json_reader.h"
+#include "format/read_program.h"
 #include "parts/catalogue.h"
-#include "program/steps.h"
 #include "project/edits.h"
 
 namespace ignavo {
 
 namespace {
 
-using Json = nlohmann::ordered_json;
 using Code = FileProblem::Code;
 
-constexpr int deepestJson = 600;       // brackets; 64 levels of steps need far fewer
-constexpr double farthestPitch = 500;  // from the middle of the bench
+constexpr int deepestJson = 600;  // brackets; 64 levels of steps need far fewer
 
-class Reader {
+class Reader : JsonReader {
  public:
-  explicit Reader(ReadResult& out) : out_(out), p_(out.project) {}
+  explicit Reader(ReadResult& out) : JsonReader(out.problems), out_(out), p_(out.project) {}
 
   void read(const Json& j) {
     if (!j.is_object() || !j.contains("format") || j["format"] != "ignavo-project")
@@ -47,8 +43,9 @@ class Reader {
     list(j, "parts", limits::parts, [&](const Json& o, const std::string& at) { readPart(o, at); });
     checkLegs(j);
     list(j, "wires", limits::wires, [&](const Json& o, const std::string& at) { readWire(o, at); });
+    ProgramReader programs(*this, p_);
     list(j, "programs", limits::boards,
-         [&](const Json& o, const std::string& at) { readProgram(o, at); });
+         [&](const Json& o, const std::string& at) { programs.read(o, at); });
     readTicks(j);
     readSettings(j);
     list(j, "meant", 10000, [&](const Json& o, const std::string& at) { readMeant(o, at); });
@@ -59,32 +56,6 @@ class Reader {
   }
 
  private:
-  void problem(std::string path, Code code, std::string value = {}, std::string wanted = {}) {
-    if (out_.problems.size() < 200)
-      out_.problems.push_back({std::move(path), code, std::move(value), std::move(wanted)});
-  }
-  static std::string join(const std::string& at, const std::string& key) {
-    return at.empty() ? key : at + "." + key;
-  }
-  static void keepUnknown(const Json& j, Extras& extras, const std::set<std::string>& known) {
-    for (const auto& [key, value] : j.items())
-      if (!known.contains(key)) extras.emplace_back(key, value.dump());
-  }
-
-  std::string text(const Json& j, const char* key, const std::string& at, std::string otherwise,
-                   bool needed = false) {
-    const auto it = j.find(key);
-    if (it == j.end()) {
-      if (needed) problem(join(at, key), Code::missing);
-      return otherwise;
-    }
-    if (!it->is_string()) {
-      problem(join(at, key), Code::wrongType, "a text");
-      return otherwise;
-    }
-    return it->get<std::string>();
-  }
-
   void readSeed(const Json& j) {
     const auto it = j.find("seed");
     if (it == j.end()) return;
@@ -92,51 +63,6 @@ class Reader {
       p_.seed = it->get<std::uint64_t>();
     else
       problem("seed", Code::wrongType, "a whole number from 0");
-  }
-
-  template <typename Each>
-  void list(const Json& j, const char* key, std::size_t most, Each each,
-            const std::string& at = {}) {
-    const auto it = j.find(key);
-    if (it == j.end()) return;
-    const std::string path = join(at, key);
-    if (!it->is_array()) return problem(path, Code::wrongType, "a list");
-    if (it->size() > most) return problem(path, Code::tooMany, std::to_string(most));
-    for (std::size_t i = 0; i < it->size(); ++i) {
-      const std::string place = fmt::format("{}[{}]", path, i);
-      if (!(*it)[i].is_object())
-        problem(place, Code::wrongType, "an object");
-      else
-        each((*it)[i], place);
-    }
-  }
-
-  // An id that nothing else has; empty when it cannot be used.
-  std::string id(const Json& j, const std::string& at) {
-    std::string value = text(j, "id", at, "", true);
-    if (value.empty() || value.find('.') != std::string::npos) {
-      if (j.contains("id") && j["id"].is_string())
-        problem(at + ".id", Code::outOfRange, "a name without dots");
-      return {};
-    }
-    if (!ids_.insert(value).second) {
-      problem(at + ".id", Code::duplicateId, value);
-      return {};
-    }
-    return value;
-  }
-
-  std::optional<Point> point(const Json& j, const std::string& at) {
-    if (!j.is_array() || j.size() != 2 || !j[0].is_number() || !j[1].is_number()) {
-      problem(at, Code::wrongType, "a place [x, y]");
-      return std::nullopt;
-    }
-    const Point p{j[0].get<double>(), j[1].get<double>()};
-    if (!(std::abs(p.x) <= farthestPitch) || !(std::abs(p.y) <= farthestPitch)) {
-      problem(at, Code::outOfRange, fmt::format("-{0} to {0}", farthestPitch));
-      return std::nullopt;
-    }
-    return p;
   }
 
   bool readItem(const Json& j, const std::string& at, BoardItem& item) {
@@ -339,228 +265,6 @@ class Reader {
     p_.wires.edit().emplace_back(std::move(wire));
   }
 
-  void readProgram(const Json& j, const std::string& at) {
-    Program program;
-    program.board = text(j, "board", at, "", true);
-    const BoardItem* board = p_.board(program.board);
-    if (!board) {
-      if (j.contains("board")) problem(at + ".board", Code::noSuchOwner, program.board);
-      return;
-    }
-    if (p_.program(program.board)) return problem(at + ".board", Code::duplicateId, program.board);
-    board_ = catalogue().boardKind(board->type);
-    if (const auto pins = j.find("pins"); pins != j.end()) {
-      if (!pins->is_object())
-        problem(at + ".pins", Code::wrongType, "an object");
-      else
-        for (const auto& [pin, value] : pins->items()) {
-          const std::string path = at + ".pins." + pin;
-          if (!isPin(pin)) {
-            problem(path, Code::noPin, pin, program.board);
-            continue;
-          }
-          if (!value.is_object()) {
-            problem(path, Code::wrongType, "an object");
-            continue;
-          }
-          PinSetting setting{
-              pin, text(value, "pull", path, ""), text(value, "label", path, ""), {}};
-          if (!setting.pull.empty() && setting.pull != "up" && setting.pull != "none") {
-            problem(path + ".pull", Code::notAChoice, setting.pull, "up, none");
-            setting.pull.clear();
-          }
-          keepUnknown(value, setting.extras, {"pull", "label"});
-          program.pins.push_back(std::move(setting));
-        }
-    }
-    list(
-        j, "lanes", limits::lanes,
-        [&](const Json& o, const std::string& place) {
-          if (auto lane = readLane(o, place)) program.lanes.emplace_back(std::move(*lane));
-        },
-        at);
-    keepUnknown(j, program.extras, {"board", "pins", "lanes"});
-    p_.programs.emplace_back(std::move(program));
-  }
-
-  bool isPin(const std::string& name) const {
-    return board_ && std::any_of(board_->pins.begin(), board_->pins.end(), [&](const BoardPin& p) {
-             return p.role == PinShape::Role::io && p.name == name;
-           });
-  }
-
-  std::optional<Lane> readLane(const Json& j, const std::string& at) {
-    Lane lane;
-    if (j.contains("id")) lane.id = id(j, at);
-    if (j.contains("signal")) {
-      problem(at + ".signal", Code::unknownKind, "signal", "lane");
-      return std::nullopt;
-    }
-    if (const auto t = j.find("trigger"); t == j.end()) {
-      problem(at + ".trigger", Code::missing);
-      return std::nullopt;
-    } else if (!t->is_object()) {
-      problem(at + ".trigger", Code::wrongType, "an object");
-      return std::nullopt;
-    } else {
-      lane.trigger.on = text(*t, "on", at + ".trigger", "always", true);
-      if (!triggerKind(lane.trigger.on)) {
-        problem(at + ".trigger.on", Code::unknownKind, lane.trigger.on, "trigger");
-        return std::nullopt;
-      }
-      if (triggerKind(lane.trigger.on)->edge == TriggerKind::Edge::none) {
-        keepUnknown(*t, lane.trigger.extras, {"on"});
-      } else {
-        lane.trigger.pin = text(*t, "pin", at + ".trigger", "", true);
-        if (!lane.trigger.pin.empty() && !isPin(lane.trigger.pin)) {
-          problem(at + ".trigger.pin", Code::noPin, lane.trigger.pin, "this board");
-          lane.trigger.pin.clear();
-        }
-        if (const std::string again = text(*t, "again", at + ".trigger", "ignore");
-            again != "ignore")
-          problem(at + ".trigger.again", Code::notAChoice, again, "ignore");
-        keepUnknown(*t, lane.trigger.extras, {"on", "pin"});
-      }
-    }
-    readSteps(j, "steps", at, lane.steps, 1);
-    keepUnknown(j, lane.extras, {"id", "trigger", "steps"});
-    return lane;
-  }
-
-  void readSteps(const Json& j, const char* key, const std::string& at, Steps& out, int depth) {
-    if (depth > limits::nesting)
-      return problem(join(at, key), Code::tooDeep, std::to_string(limits::nesting));
-    list(
-        j, key, limits::steps,
-        [&](const Json& o, const std::string& place) {
-          if (auto step = readStep(o, place, depth)) out.push_back(std::move(*step));
-        },
-        at);
-  }
-
-  std::optional<Step> readStep(const Json& j, const std::string& at, int depth) {
-    if (++steps_ > limits::steps) {
-      if (steps_ == limits::steps + 1) problem(at, Code::tooMany, std::to_string(limits::steps));
-      return std::nullopt;
-    }
-    const std::string what = text(j, "do", at, "", true);
-    const StepKind* kind = stepKind(what);
-    if (!kind) {
-      if (!what.empty()) problem(at + ".do", Code::unknownKind, what, "step");
-      return std::nullopt;
-    }
-    Step step;
-    step.kind = what;
-    if (j.contains("id")) step.id = id(j, at);
-    std::set<std::string> known{"id", "do"};
-    for (const SlotKind& slot : kind->slots) {
-      known.insert(slot.key);
-      const auto it = j.find(slot.key);
-      if (it == j.end()) {
-        problem(at + "." + slot.key, Code::missing);
-        step.fields.emplace_back(slot.key, slot.otherwise);
-      } else {
-        step.fields.emplace_back(slot.key, slotValue(*it, slot, at + "." + slot.key));
-      }
-    }
-    for (const BodyKind& body : kind->bodies) {
-      known.insert(body.key);
-      step.bodies.emplace_back(body.key, Steps{});
-      if (!j.contains(body.key) && !body.optional) problem(at + "." + body.key, Code::missing);
-      readSteps(j, body.key.c_str(), at, step.bodies.back().second, depth + 1);
-    }
-    keepUnknown(j, step.extras, known);
-    return step;
-  }
-
-  Expr slotValue(const Json& j, const SlotKind& slot, const std::string& at) {
-    if (slot.type == SlotKind::Type::pin) {
-      if (!j.is_string()) {
-        problem(at, Code::wrongType, "the name of a pin");
-        return slot.otherwise;
-      }
-      const auto name = j.get<std::string>();
-      if (!name.empty() && !isPin(name)) {
-        problem(at, Code::noPin, name, "this board");
-        return slot.otherwise;
-      }
-      return Expr::of(name);
-    }
-    auto value = expression(j, at, 1);
-    if (!value) return slot.otherwise;
-    if (slot.type == SlotKind::Type::level && value->shape == Expr::Shape::text &&
-        value->text != "high" && value->text != "low") {
-      problem(at, Code::notAChoice, value->text, "high, low or a truth value");
-      return slot.otherwise;
-    }
-    if (slot.type == SlotKind::Type::number) {
-      if (value->shape == Expr::Shape::text || value->shape == Expr::Shape::truth) {
-        problem(at, Code::wrongType, "a number");
-        return slot.otherwise;
-      }
-      if (value->shape == Expr::Shape::number &&
-          !(value->number >= slot.least && value->number <= slot.most)) {
-        problem(at, Code::outOfRange, fmt::format("{} to {}", slot.least, slot.most));
-        return slot.otherwise;
-      }
-    }
-    return *value;
-  }
-
-  std::optional<Expr> expression(const Json& j, const std::string& at, int depth) {
-    if (depth > limits::nesting) {
-      problem(at, Code::tooDeep, std::to_string(limits::nesting));
-      return std::nullopt;
-    }
-    if (j.is_number()) return Expr::of(j.get<double>());
-    if (j.is_boolean()) return Expr::of(j.get<bool>());
-    if (j.is_string()) return Expr::of(j.get<std::string>());
-    if (!j.is_object()) {
-      problem(at, Code::wrongType, "a value");
-      return std::nullopt;
-    }
-    if (const auto get = j.find("get"); get != j.end()) {
-      const GetterKind* getter = get->is_string() ? getterKind(get->get<std::string>()) : nullptr;
-      if (!getter) {
-        problem(at + ".get", Code::unknownKind,
-                get->is_string() ? get->get<std::string>() : get->dump(), "value");
-        return std::nullopt;
-      }
-      std::string pin = text(j, "pin", at, "", true);
-      if (!pin.empty() && !isPin(pin)) {
-        problem(at + ".pin", Code::noPin, pin, "this board");
-        pin.clear();
-      }
-      Expr reading = Expr::readPin(std::move(pin));
-      reading.text = getter->name;
-      return reading;
-    }
-    if (const auto op = j.find("op"); op != j.end()) {
-      const OperatorKind* kind = op->is_string() ? operatorKind(op->get<std::string>()) : nullptr;
-      if (!kind) {
-        problem(at + ".op", Code::unknownKind,
-                op->is_string() ? op->get<std::string>() : op->dump(), "operator");
-        return std::nullopt;
-      }
-      Expr e;
-      e.shape = Expr::Shape::op;
-      e.text = kind->name;
-      for (int i = 0; i < kind->operands; ++i) {
-        const char* key = i == 0 ? "a" : "b";
-        if (!j.contains(key)) {
-          problem(at + "." + key, Code::missing);
-          return std::nullopt;
-        }
-        auto inner = expression(j[key], at + "." + key, depth + 1);
-        if (!inner) return std::nullopt;
-        e.args.emplace_back(key, std::move(*inner));
-      }
-      return e;
-    }
-    problem(at, Code::wrongType, "a value");
-    return std::nullopt;
-  }
-
   void readTicks(const Json& j) {
     const auto it = j.find("ticks");
     if (it == j.end()) return;
@@ -594,11 +298,8 @@ class Reader {
 
   ReadResult& out_;
   Project& p_;
-  const BoardKind* board_ = nullptr;
-  std::set<std::string> ids_;
   std::map<Socket, std::string> taken_;
   std::map<std::string, std::string> partPaths_;
-  std::size_t steps_ = 0;
 };
 
 // Brackets deeper than any project needs are refused before anything recurses.

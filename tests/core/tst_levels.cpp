@@ -8,6 +8,7 @@
 #include "make/firmware.h"
 #include "run/kernel.h"
 #include "support/build.h"
+#include "support/runs.h"
 #include "support/traces.h"
 
 using namespace ignavo;
@@ -17,18 +18,6 @@ using namespace ignavo::test;
 namespace {
 
 constexpr Nanoseconds tick = 4'000, period = 256 * tick;  // of the board's timers
-
-std::shared_ptr<const Project> shared(Project p) {
-  return std::make_shared<const Project>(std::move(p));
-}
-
-Input input(double seconds, Input::What what, std::string id = {}) {
-  Input in;
-  in.at = static_cast<Nanoseconds>(seconds * 1e9);
-  in.what = what;
-  in.id = std::move(id);
-  return in;
-}
 
 // A button with pull-down on D2, joined to 5 V.
 Bench callBell(const std::string& contacts = "ideal") {
@@ -286,8 +275,8 @@ class TestLevels : public QObject {
   void eachPressStartsTheLane() {
     Kernel k(shared(callBell().lane("Each time D2 goes high", "flip d13")));
     for (int i = 0; i < 7; ++i) {
-      k.schedule(input(0.2 + i, Input::What::press, "btn1"));
-      k.schedule(input(0.5 + i, Input::What::release, "btn1"));
+      k.schedule(at(0.2 + i, Input::What::press, "btn1"));
+      k.schedule(at(0.5 + i, Input::What::release, "btn1"));
     }
     k.advance(10 * second);
     const auto t = edgeTimes(k, "D13");
@@ -295,8 +284,8 @@ class TestLevels : public QObject {
     for (int i = 0; i < 7; ++i)
       QCOMPARE(t[static_cast<std::size_t>(i)], static_cast<Nanoseconds>((0.2 + i) * 1e9) + 4'000);
     Kernel falls(shared(callBell().lane("Each time D2 goes low", "flip d13")));
-    falls.schedule(input(0.2, Input::What::press, "btn1"));
-    falls.schedule(input(0.5, Input::What::release, "btn1"));
+    falls.schedule(at(0.2, Input::What::press, "btn1"));
+    falls.schedule(at(0.5, Input::What::release, "btn1"));
     falls.advance(second);
     QCOMPARE(edgeTimes(falls, "D13").front(), second / 2 + 4'000);
   }
@@ -304,8 +293,8 @@ class TestLevels : public QObject {
     Kernel k(
         shared(callBell().lane("Each time D2 goes high", "set d13 high\nwait 1\nset d13 low")));
     for (int i = 0; i < 6; ++i) {
-      k.schedule(input(0.1 + 0.3 * i, Input::What::press, "btn1"));
-      k.schedule(input(0.2 + 0.3 * i, Input::What::release, "btn1"));
+      k.schedule(at(0.1 + 0.3 * i, Input::What::press, "btn1"));
+      k.schedule(at(0.2 + 0.3 * i, Input::What::release, "btn1"));
     }
     k.advance(4 * second);
     QCOMPARE(edgeTimes(k, "D13").size(), std::size_t(4));
@@ -317,8 +306,8 @@ class TestLevels : public QObject {
     const auto flips = [](const Project& project) {
       Kernel k(shared(project));
       for (int i = 0; i < 20; ++i) {
-        k.schedule(input(0.2 + i, Input::What::press, "btn1"));
-        k.schedule(input(0.5 + i, Input::What::release, "btn1"));
+        k.schedule(at(0.2 + i, Input::What::press, "btn1"));
+        k.schedule(at(0.5 + i, Input::What::release, "btn1"));
       }
       k.advance(21 * second);
       return edgeTimes(k, "D13").size();
@@ -340,8 +329,8 @@ class TestLevels : public QObject {
                         .pullUp("D2")
                         .prop("btn1", "contacts", std::string("ideal"))
                         .lane("Each time D2 goes high", "flip d13")));
-    k.schedule(input(1, Input::What::press, "btn1"));
-    k.schedule(input(2, Input::What::release, "btn1"));
+    k.schedule(at(1, Input::What::press, "btn1"));
+    k.schedule(at(2, Input::What::release, "btn1"));
     k.advance(3 * second);
     QCOMPARE(edgeTimes(k, "D13").size(), std::size_t(1));
     QCOMPARE(k.snapshot().lanes[0].missed, 0);
@@ -382,7 +371,7 @@ class TestLevels : public QObject {
       for (Kernel* k : {&whole, &plain, &pieces})
         for (int i = 0; i < 8; ++i)
           k->schedule(
-              input(0.04 + 0.1 * i, i % 2 ? Input::What::release : Input::What::press, "btn1"));
+              at(0.04 + 0.1 * i, i % 2 ? Input::What::release : Input::What::press, "btn1"));
       whole.advance(second);
       plain.advance(second);
       while (pieces.now() < second)
@@ -399,12 +388,9 @@ class TestLevels : public QObject {
     const Project p = callBell().lane("Each time D2 goes high", "flip d13\nwait 0.1");
     Kernel k(shared(p));
     k.advance(second / 2);
-    Input in;
-    in.what = Input::What::project;
     const std::string wait = p.programs[0]->lanes[0]->steps[1].id;
-    in.project = shared(edits::setExpr(p, wait, "seconds", Expr::of(0.2)));
-    k.inputNow(in);
-    k.schedule(input(1, Input::What::press, "btn1"));
+    k.inputNow(edited(edits::setExpr(p, wait, "seconds", Expr::of(0.2))));
+    k.schedule(at(1, Input::What::press, "btn1"));
     k.advance(2 * second);
     QCOMPARE(edgeTimes(k, "D13"), (std::vector<Nanoseconds>{second + 4'000}));
   }
@@ -421,10 +407,7 @@ class TestLevels : public QObject {
     plain.allowSkipping(false);
     for (Kernel* kernel : {&k, &plain}) {
       kernel->advance(second / 10);
-      Input in;
-      in.what = Input::What::project;
-      in.project = shared(q);
-      kernel->inputNow(in);
+      kernel->inputNow(edited(q));
       kernel->advance(2 * second);
     }
     const auto t = edgeTimes(k, "D9");
@@ -435,10 +418,7 @@ class TestLevels : public QObject {
     const Project p = deckLamp().lane("power", "dim d9 to 30 %");
     Kernel k(shared(p));
     k.advance(second / 10);
-    Input in;
-    in.what = Input::What::project;
-    in.project = shared(deckLamp());
-    k.inputNow(in);
+    k.inputNow(edited(deckLamp()));
     k.advance(second);
     const auto t = edgeTimes(k, "D9");
     QVERIFY(t.empty() || t.back() <= second / 10 + period);

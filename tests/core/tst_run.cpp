@@ -6,24 +6,13 @@
 #include "format/project_file.h"
 #include "run/kernel.h"
 #include "support/build.h"
+#include "support/runs.h"
 #include "support/traces.h"
 
 using namespace ignavo;
 using namespace ignavo::test;
 
 namespace {
-
-std::shared_ptr<const Project> shared(Project p) {
-  return std::make_shared<const Project>(std::move(p));
-}
-
-Input at(double seconds, Input::What what, std::string id = {}) {
-  Input in;
-  in.at = static_cast<Nanoseconds>(seconds * 1e9);
-  in.what = what;
-  in.id = std::move(id);
-  return in;
-}
 
 Project demoProject(const char* name) { return readProject(demo(name)->text).project; }
 
@@ -262,18 +251,14 @@ class TestRun : public QObject {
     Kernel k(shared(p));
     k.advance(second / 10);  // in the first wait
     const std::string wait = p.programs[0]->lanes[0]->steps[1].id;
-    Input in;
-    in.what = Input::What::project;
-    in.project = shared(edits::setExpr(p, wait, "seconds", Expr::of(2.0)));
-    k.inputNow(in);
+    k.inputNow(edited(edits::setExpr(p, wait, "seconds", Expr::of(2.0))));
     k.advance(3 * second);
     const auto t = edgeTimes(k, "D4");
     QCOMPARE(t[1], 4'000 + 2 * second + 4'000);  // counted from when the wait began
     // A shorter one ends at once.
-    in.project = shared(edits::setExpr(p, wait, "seconds", Expr::of(0.05)));
     Kernel s(shared(p));
     s.advance(second / 10);
-    s.inputNow(in);
+    s.inputNow(edited(edits::setExpr(p, wait, "seconds", Expr::of(0.05))));
     s.advance(second);
     QVERIFY(edgeTimes(s, "D4")[1] < second / 10 + 100'000);
   }
@@ -281,14 +266,10 @@ class TestRun : public QObject {
     const Project p = beacon().program(blink);
     Kernel k(shared(p));
     k.advance(second / 4);
-    Input in;
-    in.what = Input::What::project;
-    in.project = shared(edits::changePart(p, "led1", [](Part& q) { q = flipped(q, catalogue()); }));
-    k.inputNow(in);
+    k.inputNow(edited(edits::changePart(p, "led1", [](Part& q) { q = flipped(q, catalogue()); })));
     k.advance(second * 3 / 10);
     QVERIFY(k.snapshot().light[1] < 1e-3);
-    in.project = shared(p);
-    k.inputNow(in);
+    k.inputNow(edited(p));
     k.advance(second * 35 / 100);
     QVERIFY(k.snapshot().light[1] > 0.5);
     QCOMPARE(edgeTimes(k, "D4").size(), std::size_t(1));  // the program did not begin again

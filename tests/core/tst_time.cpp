@@ -6,6 +6,7 @@
 #include "format/project_file.h"
 #include "run/kernel.h"
 #include "support/build.h"
+#include "support/runs.h"
 #include "support/traces.h"
 
 using namespace ignavo;
@@ -14,15 +15,6 @@ using namespace ignavo::test;
 // Circuits that remember: what capacitors, motors and gates do in a run, and what too much
 // does to parts and pins in time.
 namespace {
-
-std::shared_ptr<const Project> shared(Project project) {
-  return std::make_shared<const Project>(std::move(project));
-}
-
-Input at(double seconds, Input::What what, std::string id = {}, std::string key = {},
-         PropValue value = 0.0) {
-  return {static_cast<Nanoseconds>(seconds * 1e9), what, std::move(id), std::move(key), value, {}};
-}
 
 int partIndex(const Project& p, const std::string& id) {
   for (std::size_t i = 0; i < p.parts->size(); ++i)
@@ -246,10 +238,7 @@ class TestTime : public QObject {
     k.advance(20 * second);
     QVERIFY(!k.isBroken("led1") && k.snapshot().light[1] > 0.9);
     // Set back while powered, it breaks after all.
-    Input in;
-    in.what = Input::What::project;
-    in.project = shared(edits::setPartsSurvive(p, false));
-    k.inputNow(in);
+    k.inputNow(edited(edits::setPartsSurvive(p, false)));
     k.advance(40 * second);
     QVERIFY(k.isBroken("led1"));
   }

@@ -1,4 +1,5 @@
 #include "program/kinds/list.h"
+#include "program/kinds/pin_step.h"
 
 namespace ignavo {
 
@@ -13,22 +14,12 @@ const StepKind& flipStep() {
         "Sets a pin to the other level: high becomes low, low becomes high. A dimmed pin becomes "
         "low.";
     k.aliases = {"toggle"};
-    k.slots = {{"pin", SlotKind::Type::pin, "", Expr::of(std::string()), 0, 0, 1}};
+    k.slots = {pinSlot()};
     k.addsUp = true;
     k.compile = [](Compiler& c, const Step& s) {
-      Instruction i;
-      i.code = OpCode::flipPin;
-      const Expr* pin = s.field("pin");
-      i.arg = c.pin(pin ? pin->text : std::string());
-      i.nanoseconds = c.costs().setPin;
-      i.endsStep = true;
-      c.emit(i);
+      emitOnPin(c, s, OpCode::flipPin, c.costs().setPin);
     };
-    k.writeC = [](CWriter& w, const Step& s) {
-      const Expr* pin = s.field("pin");
-      if (!pin || pin->text.empty()) return w.line("/* a step without a pin */");
-      w.line("flip_" + pin->text + "();" + w.remarkFor(pin->text));
-    };
+    k.writeC = [](CWriter& w, const Step& s) { callOnPin(w, s, "flip"); };
     return k;
   }();
   return kind;

@@ -1,4 +1,5 @@
 #include "program/kinds/list.h"
+#include "program/kinds/pin_step.h"
 
 namespace ignavo {
 
@@ -13,25 +14,13 @@ const StepKind& levelStep() {
         "Switches a pin on and off so fast that a lamp looks dimmed: high for that share of the "
         "time. Pins with a ∿ can do it.";
     k.aliases = {"level", "brightness"};
-    k.slots = {{"pin", SlotKind::Type::pin, "", Expr::of(std::string()), 0, 0, 1},
-               {"percent", SlotKind::Type::number, "%", Expr::of(50.0), 0, 100, 5}};
+    k.slots = {pinSlot(), {"percent", SlotKind::Type::number, "%", Expr::of(50.0), 0, 100, 5}};
     k.dims = true;
     k.compile = [](Compiler& c, const Step& s) {
       c.value(s.field("percent"));
-      Instruction i;
-      i.code = OpCode::setLevel;
-      const Expr* pin = s.field("pin");
-      i.arg = c.pin(pin ? pin->text : std::string());
-      i.nanoseconds = c.costs().setLevel;
-      i.endsStep = true;
-      c.emit(i);
+      emitOnPin(c, s, OpCode::setLevel, c.costs().setLevel);
     };
-    k.writeC = [](CWriter& w, const Step& s) {
-      const Expr* pin = s.field("pin");
-      if (!pin || pin->text.empty()) return w.line("/* a step without a pin */");
-      w.line("dim_" + pin->text + "(" + w.expression(*s.field("percent")) + ");" +
-             w.remarkFor(pin->text));
-    };
+    k.writeC = [](CWriter& w, const Step& s) { callOnPin(w, s, "dim", "percent"); };
     return k;
   }();
   return kind;

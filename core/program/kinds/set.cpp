@@ -1,4 +1,5 @@
 #include "program/kinds/list.h"
+#include "program/kinds/pin_step.h"
 
 namespace ignavo {
 
@@ -12,24 +13,13 @@ const StepKind& setStep() {
     k.help =
         "Switches a pin: high gives 5 V, low gives 0 V. It stays so until another step changes it.";
     k.aliases = {"switch", "turn", "put"};
-    k.slots = {{"pin", SlotKind::Type::pin, "", Expr::of(std::string()), 0, 0, 1},
+    k.slots = {pinSlot(),
                {"to", SlotKind::Type::level, "", Expr::of(std::string("high")), 0, 0, 1}};
     k.compile = [](Compiler& c, const Step& s) {
       c.value(s.field("to"));
-      Instruction i;
-      i.code = OpCode::setPin;
-      const Expr* pin = s.field("pin");
-      i.arg = c.pin(pin ? pin->text : std::string());
-      i.nanoseconds = c.costs().setPin;
-      i.endsStep = true;
-      c.emit(i);
+      emitOnPin(c, s, OpCode::setPin, c.costs().setPin);
     };
-    k.writeC = [](CWriter& w, const Step& s) {
-      const Expr* pin = s.field("pin");
-      if (!pin || pin->text.empty()) return w.line("/* a step without a pin */");
-      w.line("set_" + pin->text + "(" + w.expression(*s.field("to")) + ");" +
-             w.remarkFor(pin->text));
-    };
+    k.writeC = [](CWriter& w, const Step& s) { callOnPin(w, s, "set", "to"); };
     return k;
   }();
   return kind;

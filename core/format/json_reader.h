@@ -1,0 +1,99 @@
+#pragma once
+#include <fmt/format.h>
+
+#include <cmath>
+#include <nlohmann/json.hpp>
+#include <set>
+
+#include "format/project_file.h"
+
+namespace ignavo {
+
+using Json = nlohmann::ordered_json;
+
+// Takes values out of JSON and writes down what is wrong with them, with its place. For the
+// readers of the project file; `at` is the place of the object that is read.
+class JsonReader {
+ public:
+  using Code = FileProblem::Code;
+  explicit JsonReader(std::vector<FileProblem>& problems) : problems_(problems) {}
+
+  void problem(std::string path, Code code, std::string value = {}, std::string wanted = {}) {
+    constexpr std::size_t mostProblems = 200;
+    if (problems_.size() < mostProblems)
+      problems_.push_back({std::move(path), code, std::move(value), std::move(wanted)});
+  }
+  static std::string join(const std::string& at, const std::string& key) {
+    return at.empty() ? key : at + "." + key;
+  }
+  static void keepUnknown(const Json& j, Extras& extras, const std::set<std::string>& known) {
+    for (const auto& [key, value] : j.items())
+      if (!known.contains(key)) extras.emplace_back(key, value.dump());
+  }
+
+  std::string text(const Json& j, const char* key, const std::string& at, std::string otherwise,
+                   bool needed = false) {
+    const auto it = j.find(key);
+    if (it == j.end()) {
+      if (needed) problem(join(at, key), Code::missing);
+      return otherwise;
+    }
+    if (!it->is_string()) {
+      problem(join(at, key), Code::wrongType, "a text");
+      return otherwise;
+    }
+    return it->get<std::string>();
+  }
+
+  template <typename Each>
+  void list(const Json& j, const char* key, std::size_t most, Each each,
+            const std::string& at = {}) {
+    const auto it = j.find(key);
+    if (it == j.end()) return;
+    const std::string path = join(at, key);
+    if (!it->is_array()) return problem(path, Code::wrongType, "a list");
+    if (it->size() > most) return problem(path, Code::tooMany, std::to_string(most));
+    for (std::size_t i = 0; i < it->size(); ++i) {
+      const std::string place = fmt::format("{}[{}]", path, i);
+      if (!(*it)[i].is_object())
+        problem(place, Code::wrongType, "an object");
+      else
+        each((*it)[i], place);
+    }
+  }
+
+  // An id that nothing else has; empty when it cannot be used.
+  std::string id(const Json& j, const std::string& at) {
+    std::string value = text(j, "id", at, "", true);
+    if (value.empty() || value.find('.') != std::string::npos) {
+      if (j.contains("id") && j["id"].is_string())
+        problem(at + ".id", Code::outOfRange, "a name without dots");
+      return {};
+    }
+    if (!ids_.insert(value).second) {
+      problem(at + ".id", Code::duplicateId, value);
+      return {};
+    }
+    return value;
+  }
+
+  std::optional<Point> point(const Json& j, const std::string& at) {
+    if (!j.is_array() || j.size() != 2 || !j[0].is_number() || !j[1].is_number()) {
+      problem(at, Code::wrongType, "a place [x, y]");
+      return std::nullopt;
+    }
+    const Point p{j[0].get<double>(), j[1].get<double>()};
+    if (!(std::abs(p.x) <= farthestPitch) || !(std::abs(p.y) <= farthestPitch)) {
+      problem(at, Code::outOfRange, fmt::format("-{0} to {0}", farthestPitch));
+      return std::nullopt;
+    }
+    return p;
+  }
+
+ private:
+  static constexpr double farthestPitch = 500;  // from the middle of the bench
+  std::vector<FileProblem>& problems_;
+  std::set<std::string> ids_;
+};
+
+}  // namespace ignavo

@@ -1,0 +1,239 @@
+#include "format/read_program.h"
+
+#include <algorithm>
+
+#include "parts/catalogue.h"
+#include "program/steps.h"
+
+namespace ignavo {
+
+namespace {
+using Code = FileProblem::Code;
+}
+
+void ProgramReader::read(const Json& j, const std::string& at) {
+  Program program;
+  program.board = json_.text(j, "board", at, "", true);
+  const BoardItem* board = project_.board(program.board);
+  if (!board) {
+    if (j.contains("board")) json_.problem(at + ".board", Code::noSuchOwner, program.board);
+    return;
+  }
+  if (project_.program(program.board))
+    return json_.problem(at + ".board", Code::duplicateId, program.board);
+  board_ = catalogue().boardKind(board->type);
+  if (const auto pins = j.find("pins"); pins != j.end()) {
+    if (!pins->is_object())
+      json_.problem(at + ".pins", Code::wrongType, "an object");
+    else
+      for (const auto& [pin, value] : pins->items()) {
+        const std::string path = at + ".pins." + pin;
+        if (!isPin(pin)) {
+          json_.problem(path, Code::noPin, pin, program.board);
+          continue;
+        }
+        if (!value.is_object()) {
+          json_.problem(path, Code::wrongType, "an object");
+          continue;
+        }
+        PinSetting setting{
+            pin, json_.text(value, "pull", path, ""), json_.text(value, "label", path, ""), {}};
+        if (!setting.pull.empty() && setting.pull != "up" && setting.pull != "none") {
+          json_.problem(path + ".pull", Code::notAChoice, setting.pull, "up, none");
+          setting.pull.clear();
+        }
+        JsonReader::keepUnknown(value, setting.extras, {"pull", "label"});
+        program.pins.push_back(std::move(setting));
+      }
+  }
+  json_.list(
+      j, "lanes", limits::lanes,
+      [&](const Json& o, const std::string& place) {
+        if (auto lane = readLane(o, place)) program.lanes.emplace_back(std::move(*lane));
+      },
+      at);
+  JsonReader::keepUnknown(j, program.extras, {"board", "pins", "lanes"});
+  project_.programs.emplace_back(std::move(program));
+}
+
+bool ProgramReader::isPin(const std::string& name) const {
+  return board_ && std::any_of(board_->pins.begin(), board_->pins.end(), [&](const BoardPin& p) {
+           return p.role == PinShape::Role::io && p.name == name;
+         });
+}
+
+std::optional<Lane> ProgramReader::readLane(const Json& j, const std::string& at) {
+  Lane lane;
+  if (j.contains("id")) lane.id = json_.id(j, at);
+  if (j.contains("signal")) {
+    json_.problem(at + ".signal", Code::unknownKind, "signal", "lane");
+    return std::nullopt;
+  }
+  if (const auto t = j.find("trigger"); t == j.end()) {
+    json_.problem(at + ".trigger", Code::missing);
+    return std::nullopt;
+  } else if (!t->is_object()) {
+    json_.problem(at + ".trigger", Code::wrongType, "an object");
+    return std::nullopt;
+  } else {
+    lane.trigger.on = json_.text(*t, "on", at + ".trigger", "always", true);
+    if (!triggerKind(lane.trigger.on)) {
+      json_.problem(at + ".trigger.on", Code::unknownKind, lane.trigger.on, "trigger");
+      return std::nullopt;
+    }
+    if (triggerKind(lane.trigger.on)->edge == TriggerKind::Edge::none) {
+      JsonReader::keepUnknown(*t, lane.trigger.extras, {"on"});
+    } else {
+      lane.trigger.pin = json_.text(*t, "pin", at + ".trigger", "", true);
+      if (!lane.trigger.pin.empty() && !isPin(lane.trigger.pin)) {
+        json_.problem(at + ".trigger.pin", Code::noPin, lane.trigger.pin, "this board");
+        lane.trigger.pin.clear();
+      }
+      if (const std::string again = json_.text(*t, "again", at + ".trigger", "ignore");
+          again != "ignore")
+        json_.problem(at + ".trigger.again", Code::notAChoice, again, "ignore");
+      JsonReader::keepUnknown(*t, lane.trigger.extras, {"on", "pin"});
+    }
+  }
+  readSteps(j, "steps", at, lane.steps, 1);
+  JsonReader::keepUnknown(j, lane.extras, {"id", "trigger", "steps"});
+  return lane;
+}
+
+void ProgramReader::readSteps(const Json& j, const char* key, const std::string& at, Steps& out,
+                              int depth) {
+  if (depth > limits::nesting)
+    return json_.problem(JsonReader::join(at, key), Code::tooDeep, std::to_string(limits::nesting));
+  json_.list(
+      j, key, limits::steps,
+      [&](const Json& o, const std::string& place) {
+        if (auto step = readStep(o, place, depth)) out.push_back(std::move(*step));
+      },
+      at);
+}
+
+std::optional<Step> ProgramReader::readStep(const Json& j, const std::string& at, int depth) {
+  if (++count_ > limits::steps) {
+    if (count_ == limits::steps + 1)
+      json_.problem(at, Code::tooMany, std::to_string(limits::steps));
+    return std::nullopt;
+  }
+  const std::string what = json_.text(j, "do", at, "", true);
+  const StepKind* kind = stepKind(what);
+  if (!kind) {
+    if (!what.empty()) json_.problem(at + ".do", Code::unknownKind, what, "step");
+    return std::nullopt;
+  }
+  Step step;
+  step.kind = what;
+  if (j.contains("id")) step.id = json_.id(j, at);
+  std::set<std::string> known{"id", "do"};
+  for (const SlotKind& slot : kind->slots) {
+    known.insert(slot.key);
+    const auto it = j.find(slot.key);
+    if (it == j.end()) {
+      json_.problem(at + "." + slot.key, Code::missing);
+      step.fields.emplace_back(slot.key, slot.otherwise);
+    } else {
+      step.fields.emplace_back(slot.key, slotValue(*it, slot, at + "." + slot.key));
+    }
+  }
+  for (const BodyKind& body : kind->bodies) {
+    known.insert(body.key);
+    step.bodies.emplace_back(body.key, Steps{});
+    if (!j.contains(body.key) && !body.optional) json_.problem(at + "." + body.key, Code::missing);
+    readSteps(j, body.key.c_str(), at, step.bodies.back().second, depth + 1);
+  }
+  JsonReader::keepUnknown(j, step.extras, known);
+  return step;
+}
+
+Expr ProgramReader::slotValue(const Json& j, const SlotKind& slot, const std::string& at) {
+  if (slot.type == SlotKind::Type::pin) {
+    if (!j.is_string()) {
+      json_.problem(at, Code::wrongType, "the name of a pin");
+      return slot.otherwise;
+    }
+    const auto name = j.get<std::string>();
+    if (!name.empty() && !isPin(name)) {
+      json_.problem(at, Code::noPin, name, "this board");
+      return slot.otherwise;
+    }
+    return Expr::of(name);
+  }
+  auto value = expression(j, at, 1);
+  if (!value) return slot.otherwise;
+  if (slot.type == SlotKind::Type::level && value->shape == Expr::Shape::text &&
+      value->text != "high" && value->text != "low") {
+    json_.problem(at, Code::notAChoice, value->text, "high, low or a truth value");
+    return slot.otherwise;
+  }
+  if (slot.type == SlotKind::Type::number) {
+    if (value->shape == Expr::Shape::text || value->shape == Expr::Shape::truth) {
+      json_.problem(at, Code::wrongType, "a number");
+      return slot.otherwise;
+    }
+    if (value->shape == Expr::Shape::number &&
+        !(value->number >= slot.least && value->number <= slot.most)) {
+      json_.problem(at, Code::outOfRange, fmt::format("{} to {}", slot.least, slot.most));
+      return slot.otherwise;
+    }
+  }
+  return *value;
+}
+
+std::optional<Expr> ProgramReader::expression(const Json& j, const std::string& at, int depth) {
+  if (depth > limits::nesting) {
+    json_.problem(at, Code::tooDeep, std::to_string(limits::nesting));
+    return std::nullopt;
+  }
+  if (j.is_number()) return Expr::of(j.get<double>());
+  if (j.is_boolean()) return Expr::of(j.get<bool>());
+  if (j.is_string()) return Expr::of(j.get<std::string>());
+  if (!j.is_object()) {
+    json_.problem(at, Code::wrongType, "a value");
+    return std::nullopt;
+  }
+  if (const auto get = j.find("get"); get != j.end()) {
+    const GetterKind* getter = get->is_string() ? getterKind(get->get<std::string>()) : nullptr;
+    if (!getter) {
+      json_.problem(at + ".get", Code::unknownKind,
+                    get->is_string() ? get->get<std::string>() : get->dump(), "value");
+      return std::nullopt;
+    }
+    std::string pin = json_.text(j, "pin", at, "", true);
+    if (!pin.empty() && !isPin(pin)) {
+      json_.problem(at + ".pin", Code::noPin, pin, "this board");
+      pin.clear();
+    }
+    Expr reading = Expr::readPin(std::move(pin));
+    reading.text = getter->name;
+    return reading;
+  }
+  if (const auto op = j.find("op"); op != j.end()) {
+    const OperatorKind* kind = op->is_string() ? operatorKind(op->get<std::string>()) : nullptr;
+    if (!kind) {
+      json_.problem(at + ".op", Code::unknownKind,
+                    op->is_string() ? op->get<std::string>() : op->dump(), "operator");
+      return std::nullopt;
+    }
+    Expr e;
+    e.shape = Expr::Shape::op;
+    e.text = kind->name;
+    for (int i = 0; i < kind->operands; ++i) {
+      const char* key = i == 0 ? "a" : "b";
+      if (!j.contains(key)) {
+        json_.problem(at + "." + key, Code::missing);
+        return std::nullopt;
+      }
+      auto inner = expression(j[key], at + "." + key, depth + 1);
+      if (!inner) return std::nullopt;
+      e.args.emplace_back(key, std::move(*inner));
+    }
+    return e;
+  }
+  json_.problem(at, Code::wrongType, "a value");
+  return std::nullopt;
+}
+
+}  // namespace ignavo

@@ -1,0 +1,32 @@
+#pragma once
+#include <optional>
+#include <string>
+
+#include "format/json_reader.h"
+#include "program/steps.h"
+
+namespace ignavo {
+
+struct BoardKind;
+
+// Reads the programs of a project file into a project whose boards are read already.
+class ProgramReader {
+ public:
+  ProgramReader(JsonReader& json, Project& project) : json_(json), project_(project) {}
+  void read(const Json& j, const std::string& at);
+
+ private:
+  bool isPin(const std::string& name) const;
+  std::optional<Lane> readLane(const Json& j, const std::string& at);
+  void readSteps(const Json& j, const char* key, const std::string& at, Steps& out, int depth);
+  std::optional<Step> readStep(const Json& j, const std::string& at, int depth);
+  Expr slotValue(const Json& j, const SlotKind& slot, const std::string& at);
+  std::optional<Expr> expression(const Json& j, const std::string& at, int depth);
+
+  JsonReader& json_;
+  Project& project_;
+  const BoardKind* board_ = nullptr;  // whose program is read
+  std::size_t count_ = 0;             // of steps, in all programs
+};
+
+}  // namespace ignavo

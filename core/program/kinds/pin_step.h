@@ -1,0 +1,29 @@
+#pragma once
+#include "program/steps.h"
+
+// What the step kinds that change one pin have in common.
+namespace ignavo {
+
+inline SlotKind pinSlot() { return {"pin", SlotKind::Type::pin, "", Expr::of(std::string())}; }
+
+// The instruction that does it; what it takes off the stack has been compiled.
+inline void emitOnPin(Compiler& c, const Step& s, OpCode code, std::int64_t nanoseconds) {
+  Instruction i;
+  i.code = code;
+  const Expr* pin = s.field("pin");
+  i.arg = c.pin(pin ? pin->text : std::string());
+  i.nanoseconds = nanoseconds;
+  i.endsStep = true;
+  c.emit(i);
+}
+
+// "set_D4(…);  /* Red lamp */"; `value`: the key of the field that it takes, or none.
+inline void callOnPin(CWriter& w, const Step& s, const std::string& verb,
+                      const char* value = nullptr) {
+  const Expr* pin = s.field("pin");
+  if (!pin || pin->text.empty()) return w.line("/* a step without a pin */");
+  w.line(verb + "_" + pin->text + "(" + (value ? w.expression(*s.field(value)) : std::string()) +
+         ");" + w.remarkFor(pin->text));
+}
+
+}  // namespace ignavo
