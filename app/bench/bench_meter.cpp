@@ -10,7 +10,7 @@
 // What the meter and the dashes of current are told by the bench.
 namespace ignavo::app {
 
-Circuit& BenchView::circuit() {
+Circuit& BenchView::circuit() const {
   if (!circuit_) circuit_ = std::make_unique<Circuit>(doc_.project());
   return *circuit_;
 }
@@ -23,6 +23,43 @@ const CircuitReading* BenchView::shownReading() const {
                  s->reading.parts.size() == doc_.project().parts->size()
              ? &s->reading
              : nullptr;
+}
+
+const CircuitReading* BenchView::tintReading() const {
+  const Snapshot* s = live();
+  return poseReading_                              ? &*poseReading_
+         : s                                       ? &s->reading
+         : style_ == Style::tinted && restReading_ ? &*restReading_
+                                                   : nullptr;
+}
+
+std::set<int> BenchView::floatingNets(const CircuitReading& reading) const {
+  std::set<int> out;
+  const auto& pins = circuit().pins();
+  if (reading.pins.size() != pins.size()) return out;
+  for (std::size_t i = 0; i < pins.size(); ++i)
+    if (reading.pins[i].floating) out.insert(pins[i].net);
+  // What hangs on such a net by a resistor alone has no level either.
+  constexpr double floatingOhms = 1e6;
+  for (std::size_t before = 0; before != out.size();) {
+    before = out.size();
+    for (const OhmicEdge& edge : circuit().edges()) {
+      if (edge.contact || edge.ohms >= floatingOhms) continue;
+      if (out.contains(edge.netA)) out.insert(edge.netB);
+      if (out.contains(edge.netB)) out.insert(edge.netA);
+    }
+  }
+  return out;
+}
+
+double BenchView::scaleVolts() const {
+  double most = 5;
+  for (const auto& part : *doc_.project().parts) {
+    const PartKind* kind = catalogue().partKind(part->type);
+    if (!kind || !kind->devices) continue;
+    for (const auto& cells : kind->devices(*part).batteries) most = std::max(most, cells.volts);
+  }
+  return most;
 }
 
 bool BenchView::hasTripped() const {

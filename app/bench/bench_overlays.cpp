@@ -220,21 +220,38 @@ void BenchView::paintCursor(QPainter& p) {
 
 void BenchView::paintScale(QPainter& p) {
   const Theme& t = theme();
-  const QRectF box(width() - 236, height() - 50, 220, 34);
+  const CircuitReading* reading = tintReading();
+  const std::set<int> floating = reading ? floatingNets(*reading) : std::set<int>();
+  const bool hatched = std::any_of(floating.begin(), floating.end(), [&](int n) {
+    const Net& net = doc_.nets().all()[static_cast<std::size_t>(n)];
+    return !net.strips.empty() && net.used();
+  });
+  const double more = hatched ? 24 : 0;
+  const QRectF card(width() - 236, height() - 50 - more, 220, 34 + more);
   p.setRenderHint(QPainter::Antialiasing);
   p.setPen(QPen(t.line, 1));
   p.setBrush(t.card);
-  p.drawRoundedRect(box, 6, 6);
+  p.drawRoundedRect(card, 6, 6);
+  const QRectF box(card.topLeft(), QSizeF(card.width(), 34));
   p.setPen(t.ink2);
   p.setFont(t.text(12));
   p.drawText(box.adjusted(14, 0, 0, 0), Qt::AlignVCenter | Qt::AlignLeft, QStringLiteral("0 V"));
-  p.drawText(box.adjusted(0, 0, -14, 0), Qt::AlignVCenter | Qt::AlignRight, QStringLiteral("5 V"));
+  p.drawText(box.adjusted(0, 0, -14, 0), Qt::AlignVCenter | Qt::AlignRight,
+             QStringLiteral("%1 V").arg(scaleVolts()));
   QLinearGradient g(box.left() + 44, 0, box.right() - 44, 0);
   g.setColorAt(0, t.tintLow);
   g.setColorAt(1, t.tintHigh);
   p.setPen(Qt::NoPen);
   p.setBrush(g);
   p.drawRoundedRect(QRectF(box.left() + 44, box.center().y() - 6, box.width() - 88, 12), 4, 4);
+  if (!hatched) return;
+  const QRectF sample(box.left() + 14, box.bottom() - 1, 22, 12);
+  p.setPen(QPen(t.ink2, 1, Qt::DotLine));
+  p.setBrush(QBrush(t.ink2, Qt::BDiagPattern));
+  p.drawRoundedRect(sample, 4, 4);
+  p.setPen(t.ink2);
+  p.drawText(QRectF(sample.right() + 8, sample.top() - 4, 160, 20),
+             Qt::AlignVCenter | Qt::AlignLeft, QStringLiteral("no fixed level"));
 }
 
 }  // namespace ignavo::app

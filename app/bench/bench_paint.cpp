@@ -2,6 +2,7 @@
 #include <QPainter>
 #include <algorithm>
 #include <cmath>
+#include <set>
 
 #include "bench/bench_view.h"
 #include "bench/meter.h"
@@ -268,19 +269,18 @@ void BenchView::paintNets(QPainter& p, const Nets& nets, const Identities& ident
   }
 }
 
-// Each used strip in the colour of its voltage: run, pose shown, or at rest.
+// Each used strip in the colour of its voltage: run, pose shown, or at rest. What has no fixed
+// level is hatched.
 void BenchView::paintTint(QPainter& p) {
   const Theme& t = theme();
-  const Snapshot* snapshot = live();
-  const CircuitReading* reading = poseReading_   ? &*poseReading_
-                                  : snapshot     ? &snapshot->reading
-                                  : restReading_ ? &*restReading_
-                                                 : nullptr;
+  const CircuitReading* reading = tintReading();
   if (!reading || reading->nets.size() != doc_.nets().all().size()) return;
+  const std::set<int> floating = floatingNets(*reading);
+  const double most = scaleVolts();
   for (std::size_t n = 0; n < reading->nets.size(); ++n) {
     const Net& net = doc_.nets().all()[n];
     if (!net.used() || !reading->nets[n]) continue;
-    const double share = std::clamp(*reading->nets[n] / 5.0, 0.0, 1.0);
+    const double share = std::clamp(*reading->nets[n] / most, 0.0, 1.0);
     QColor c = QColor::fromRgbF(
         static_cast<float>(t.tintLow.redF() * (1 - share) + t.tintHigh.redF() * share),
         static_cast<float>(t.tintLow.greenF() * (1 - share) + t.tintHigh.greenF() * share),
@@ -288,6 +288,10 @@ void BenchView::paintTint(QPainter& p) {
     c.setAlpha(125);
     p.setPen(Qt::NoPen);
     p.setBrush(c);
+    if (floating.contains(static_cast<int>(n))) {
+      p.setPen(QPen(t.ink2, 1, Qt::DotLine));
+      p.setBrush(QBrush(t.ink2, Qt::BDiagPattern));
+    }
     for (const StripRef& s : net.strips) {
       const BreadboardItem& bb = doc_.project().breadboards[static_cast<std::size_t>(s.breadboard)];
       const BreadboardKind* kind = breadboardKind(bb.type);

@@ -59,11 +59,14 @@ QStringList BenchView::netTip(const Socket& socket) const {
                 : QStringLiteral("%1").arg(QString::fromStdString(socket.point)));
     if (!where.isEmpty()) lines << where;
   }
-  const Snapshot* s = live();
-  const CircuitReading* r = poseReading_ ? &*poseReading_ : s ? &s->reading : nullptr;
-  if (r && static_cast<std::size_t>(net) < r->nets.size()) {
+  const CircuitReading* r = tintReading();
+  if (r && n.used() && static_cast<std::size_t>(net) < r->nets.size()) {
     const auto v = r->nets[static_cast<std::size_t>(net)];
-    if (n.used()) lines << (v ? volts(*v) : QStringLiteral("no voltage"));
+    lines << (floatingNets(*r).contains(net) ? QStringLiteral("no fixed level: nothing holds it")
+              : v                            ? volts(*v)
+                                             : QStringLiteral("no voltage"));
+    if (r == (restReading_ ? &*restReading_ : nullptr))
+      lines.last() += QStringLiteral(", once the power is on");
   }
   return lines;
 }
@@ -103,6 +106,10 @@ QStringList BenchView::partTip(const std::string& id) const {
       values << (s->light[static_cast<std::size_t>(i)] > litLight ? QStringLiteral("lit")
                                                                   : QStringLiteral("dark"));
     lines << values.join(QStringLiteral(" · "));
+  } else if (poseReading_ && i >= 0 &&
+             static_cast<std::size_t>(i) < poseReading_->parts.size()) {
+    const PartReading& r = poseReading_->parts[static_cast<std::size_t>(i)];
+    lines << (r.volts ? volts(*r.volts) + QStringLiteral(" · ") : QString()) + milli(r.amps);
   } else {
     for (const Finding& f : doc_.check().findings)
       if (!f.parts.empty() && f.parts.front() == id && !f.meant) {

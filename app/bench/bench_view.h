@@ -41,6 +41,8 @@ class BenchView : public QWidget {
 
   // A project to be shown through this one: what it adds is drawn pale, ringed.
   void preview(const Project* project);
+  bool isPreviewing() const { return preview_.has_value(); }
+  bool isShowingPose() const { return poseReading_.has_value(); }
   // Shows a combination as if it stood so: voltages and held buttons.
   // A sentence in the hint line, until something else is to be said.
   void say(const QString& hint) { setHint(hint); }
@@ -60,9 +62,14 @@ class BenchView : public QWidget {
   // What the meter needs: what is shown of the circuit, live or of a combination (null: no
   // power), the amps in its wires, and what lies where on this widget.
   Document& document() { return doc_; }
-  Circuit& circuit();
+  Circuit& circuit() const;
   bool isPowered() const { return live() != nullptr; }
   const CircuitReading* shownReading() const;
+  // The same, but with how things stand at rest where the voltages are tinted.
+  const CircuitReading* tintReading() const;
+  // Nets of pins that nothing holds at a level, and what hangs on them by resistors alone.
+  std::set<int> floatingNets(const CircuitReading& reading) const;
+  double scaleVolts() const;  // the most that the tint shows
   // The supply gave up, and no combination is looked at instead.
   bool hasTripped() const;
   const std::vector<double>& shownWireAmps();
@@ -270,7 +277,7 @@ class BenchView : public QWidget {
   QTimer animate_;
   Meter* meter_;
   DamageCard* damage_;
-  std::unique_ptr<Circuit> circuit_;  // of the document as it is; made when it is asked for
+  mutable std::unique_ptr<Circuit> circuit_;  // of the document as it is; made when it is asked for
   std::vector<double> wireAmps_;
   QString buildFocus_;
   bool keyboardFocus_ = false;  // came by a key: its frame is drawn

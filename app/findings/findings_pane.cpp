@@ -7,7 +7,6 @@
 #include <QPushButton>
 #include <QScrollArea>
 #include <algorithm>
-#include <cmath>
 
 #include "art/art.h"
 #include "document/when_shown.h"
@@ -21,6 +20,12 @@ QString str(const std::string& s) { return QString::fromStdString(s); }
 
 constexpr int roomAround = 110;   // what of the pane's width is not a card's row
 constexpr int roomForMore = 180;  // "Show me" and "It is meant so"
+
+// Can the bench show what an edit does?
+bool changesBench(const Project& before, const Project& after) {
+  return !(before.parts == after.parts && before.wires == after.wires &&
+           before.boards == after.boards && before.breadboards == after.breadboards);
+}
 
 // One finding as a card.
 class FindingCard : public QWidget {
@@ -222,6 +227,11 @@ void FindingsPane::rebuild() {
       if (r == 0) b->setProperty("primary", true);
       const std::string name = f.remedies[r].title;
       const Project after = f.remedies[r].after;
+      if (changesBench(doc_.project(), after)) {
+        b->setProperty("card", index);
+        b->setProperty("shows", static_cast<int>(r));
+        b->installEventFilter(this);
+      }
       connect(b, &QPushButton::clicked, this, [this, name, after] {
         Q_EMIT hovered(-1);
         doc_.edit(str(name).toLower(), after);
@@ -229,13 +239,8 @@ void FindingsPane::rebuild() {
       row->addWidget(b, 0, Qt::AlignLeft);
     }
     auto* more = new QHBoxLayout;
-    if (!f.remedies.empty() && !f.meant) {
-      auto* see = new QPushButton(tr("Show me"), card);
-      see->setObjectName(QStringLiteral("showMe%1").arg(index));
+    if (QPushButton* see = f.meant ? nullptr : showButton(index, card)) {
       see->setProperty("flat", true);
-      see->setCheckable(true);
-      connect(see, &QPushButton::toggled, this,
-              [this, index](bool on) { Q_EMIT previewWanted(index, on ? 0 : -1); });
       (oneRow ? static_cast<QBoxLayout*>(row) : more)->addWidget(see);
     }
     row->addStretch();
@@ -266,6 +271,44 @@ void FindingsPane::rebuild() {
   }
 }
 
+// What shows more of a finding: its first remedy on the bench, else the step it is about, else
+// the places that bear it out, one at a time.
+QPushButton* FindingsPane::showButton(int index, QWidget* card) {
+  const Finding& f = doc_.check().findings[static_cast<std::size_t>(index)];
+  if (!f.remedies.empty() && changesBench(doc_.project(), f.remedies.front().after)) {
+    auto* see = new QPushButton(tr("Show me"), card);
+    see->setObjectName(QStringLiteral("showMe%1").arg(index));
+    see->setCheckable(true);
+    connect(see, &QPushButton::toggled, this,
+            [this, index](bool on) { Q_EMIT previewWanted(index, on ? 0 : -1); });
+    return see;
+  }
+  if (!f.steps.empty()) {
+    const bool lane = !doc_.project().step(f.steps.front());
+    auto* go = new QPushButton(lane ? tr("Go to the lane") : tr("Go to the step"), card);
+    go->setObjectName(QStringLiteral("goToStep%1").arg(index));
+    connect(go, &QPushButton::clicked, this,
+            [this, step = f.steps.front()] { Q_EMIT stepWanted(str(step)); });
+    return go;
+  }
+  if (f.parts.size() + f.sockets.size() < 1) return nullptr;
+  auto* see = new QPushButton(tr("Show me"), card);
+  see->setObjectName(QStringLiteral("showMe%1").arg(index));
+  connect(see, &QPushButton::clicked, this, [this, index] { Q_EMIT chosen(index); });
+  return see;
+}
+
+// A remedy that is pointed at, or has the focus, is shown on the bench.
+bool FindingsPane::eventFilter(QObject* watched, QEvent* e) {
+  const bool in = e->type() == QEvent::Enter || e->type() == QEvent::FocusIn;
+  const bool out = e->type() == QEvent::Leave || e->type() == QEvent::FocusOut;
+  if (in || out) {
+    const int card = watched->property("card").toInt();
+    Q_EMIT previewWanted(card, in ? watched->property("shows").toInt() : -1);
+  }
+  return QWidget::eventFilter(watched, e);
+}
+
 // Remedies stand below each other where there is no room beside each other.
 void FindingsPane::resizeEvent(QResizeEvent*) {
   const bool narrow = width() < 460;
@@ -282,102 +325,6 @@ void FindingsPane::showFinding(int index) {
       card->update();
       if (i == index) card->setFocus();
     }
-}
-
-ReadingsPane::ReadingsPane(Document& document, QWidget* parent) : QWidget(parent), doc_(document) {
-  setObjectName(QStringLiteral("readings"));
-  setAccessibleName(tr("Worst reading of each part"));
-  connect(&doc_, &Document::checked, this, [this] {
-    setMinimumHeight(70 + 23 * static_cast<int>(doc_.check().readings.size()));
-    update();
-  });
-}
-
-void ReadingsPane::paintEvent(QPaintEvent*) {
-  const Theme& t = theme();
-  QPainter p(this);
-  p.setRenderHint(QPainter::Antialiasing);
-  p.fillRect(rect(), t.card);
-  const double w = width();
-  const double columns[] = {20, w * 0.165, w * 0.33, w * 0.41, w * 0.50, w * 0.79};
-  p.setFont(t.text(14, QFont::Bold));
-  p.setPen(t.ink);
-  p.drawText(QRectF(20, 10, 400, 20), Qt::AlignVCenter, tr("Worst reading of each part"));
-  const QString heads[] = {
-      tr("Part"), tr("When"), tr("Voltage"), tr("Current"), tr("Share of its limit"), tr("Heat")};
-  p.setFont(t.text(11.5, QFont::DemiBold));
-  p.setPen(t.ink2);
-  for (int i = 0; i < 6; ++i)
-    p.drawText(QRectF(columns[i], 34, 160, 18), Qt::AlignVCenter, heads[i]);
-  if (doc_.check().readings.empty()) {
-    p.setFont(t.text(13));
-    p.drawText(QRectF(20, 58, w - 40, 22), Qt::AlignVCenter,
-               tr("Nothing is wired yet. Readings of every part and pin will stand here."));
-    return;
-  }
-  double y = 55;
-  for (std::size_t i = 0; i < doc_.check().readings.size(); ++i, y += 23) {
-    const WorstReading& r = doc_.check().readings[i];
-    if (i % 2 == 0) {
-      p.setPen(Qt::NoPen);
-      p.setBrush(t.field);
-      p.drawRoundedRect(QRectF(12, y, w - 24, 22), 5, 5);
-    }
-    QStringList when;
-    for (const auto& [id, how] : r.pose) {
-      const Part* part = doc_.project().part(id);
-      if (how == "high") when << tr("%1 high").arg(str(id));
-      if (how == "pressed") when << tr("%1 held").arg(part ? str(part->name) : str(id));
-      // A switch that stands otherwise than it was left, a knob that is turned.
-      if (part && how != "pressed" && how != "released")
-        when << tr("%1 at %2").arg(str(part->name), str(how));
-    }
-    const auto cell = [&](int column, const QString& text, bool right = false) {
-      const QRectF box(columns[column], y,
-                       (column < 5 ? columns[column + 1] : w - 20) - columns[column] - 12, 22);
-      p.drawText(box, Qt::AlignVCenter | (right ? Qt::AlignRight : Qt::AlignLeft),
-                 p.fontMetrics().elidedText(text, Qt::ElideRight, static_cast<int>(box.width())));
-    };
-    p.setFont(t.text(12.5, QFont::DemiBold));
-    p.setPen(t.ink);
-    cell(0, str(r.name));
-    p.setFont(t.text(12.5));
-    p.setPen(t.ink2);
-    cell(1, when.isEmpty() ? tr("always") : when.join(QStringLiteral(", ")));
-    p.setFont(t.mono(12.5));
-    p.setPen(t.ink);
-    cell(2, QString::number(std::abs(r.volts) < 0.005 ? 0.0 : r.volts, 'f', 2) + tr(" V"), true);
-    cell(3, QString::number(std::abs(r.amps) * 1000, 'f', 1) + tr(" mA"), true);
-    if (!r.limit.empty()) {
-      const QRectF bar(columns[4], y + 7, w * 0.265, 8);
-      p.setPen(Qt::NoPen);
-      p.setBrush(t.line);
-      p.drawRoundedRect(bar, 4, 4);
-      const double share = std::clamp(r.share, 0.0, 1.0);
-      p.setBrush(r.share > 1.5 ? t.danger : r.share > 1 ? t.warning : t.good);
-      if (share > 0.005)
-        p.drawRoundedRect(QRectF(bar.left(), bar.top(), std::max(6.0, bar.width() * share), 8), 4,
-                          4);
-    }
-    p.setPen(t.ink);
-    const QRectF heat(columns[5] - 50, y, 120, 22);
-    p.drawText(heat, Qt::AlignVCenter | Qt::AlignRight,
-               (r.watts < -0.0005 ? tr("gives %1 mW") : tr("%1 mW"))
-                   .arg(std::abs(r.watts) * 1000, 0, 'f', 0));
-    if (!r.limit.empty()) {
-      p.setPen(t.ink2);
-      p.setFont(t.text(12));
-      p.drawText(QRectF(columns[5] + 82, y, w - columns[5] - 100, 22), Qt::AlignVCenter,
-                 tr("%1 % of %2").arg(r.share * 100, 0, 'f', 0).arg(str(r.limit)));
-    }
-  }
-}
-
-void ReadingsPane::mousePressEvent(QMouseEvent* e) {
-  const int i = static_cast<int>((e->position().y() - 55) / 23);
-  if (e->position().y() < 55 || i >= static_cast<int>(doc_.check().readings.size())) return;
-  const WorstReading& r = doc_.check().readings[static_cast<std::size_t>(i)];
-  if (!r.part.empty()) doc_.select({str(r.part)});
 }
 
 }  // namespace ignavo::app

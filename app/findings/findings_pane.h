@@ -4,6 +4,7 @@
 
 #include "document/document.h"
 
+class QPushButton;
 class QVBoxLayout;
 
 namespace ignavo::app {
@@ -19,12 +20,15 @@ class FindingsPane : public QWidget {
   void hovered(int index);  // -1: none
   void chosen(int index);
   void previewWanted(int index, int remedy);  // -1: none
+  void stepWanted(const QString& step);
 
  protected:
   void resizeEvent(QResizeEvent*) override;
+  bool eventFilter(QObject* watched, QEvent* e) override;
 
  private:
   void rebuild();
+  QPushButton* showButton(int index, QWidget* card);
   Document& doc_;
   QLabel* head_;
   QLabel* under_;
@@ -33,23 +37,6 @@ class FindingsPane : public QWidget {
   QWidget* inner_;
   QString shown_;
   bool narrow_ = false;
-};
-
-// The worst reading of each part and used pin, as a table with bars.
-class ReadingsPane : public QWidget {
-  Q_OBJECT
- public:
-  explicit ReadingsPane(Document& document, QWidget* parent = nullptr);
-
- Q_SIGNALS:
-  void hovered(const QString& part);
-
- protected:
-  void paintEvent(QPaintEvent*) override;
-  void mousePressEvent(QMouseEvent*) override;
-
- private:
-  Document& doc_;
 };
 
 }  // namespace ignavo::app

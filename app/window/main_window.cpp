@@ -183,7 +183,26 @@ void MainWindow::connectPanes() {
     const bool there = index >= 0 && index < static_cast<int>(doc_.check().findings.size());
     const Finding* f = there ? &doc_.check().findings[static_cast<std::size_t>(index)] : nullptr;
     bench_->showPose(f ? &f->pose : nullptr);
-    if (f) bench_->pulse(f->parts, f->sockets);
+    if (!f) return;
+    bench_->pulse(f->parts, f->sockets);
+    bench_->say(tr("Click: the places that show it, one after another."));
+  });
+  connect(readings_, &ReadingsPane::pointed, this, [this](int index) {
+    const auto& all = doc_.check().readings;
+    const bool there = index >= 0 && index < static_cast<int>(all.size());
+    const WorstReading* r = there ? &all[static_cast<std::size_t>(index)] : nullptr;
+    bench_->showPose(r ? &r->pose : nullptr);
+    if (r && !r->part.empty()) bench_->pulse({r->part}, {});
+  });
+  connect(readings_, &ReadingsPane::chosen, this, [this](int index) {
+    const auto& all = doc_.check().readings;
+    if (index < 0 || index >= static_cast<int>(all.size())) return;
+    const WorstReading& r = all[static_cast<std::size_t>(index)];
+    if (!r.part.empty()) doc_.select({str(r.part)});
+  });
+  connect(findings_, &FindingsPane::stepWanted, this, [this](const QString& step) {
+    setStation(Station::program);
+    doc_.selectStep(step);
   });
   connect(findings_, &FindingsPane::chosen, this, [this](int index) {
     if (index < 0 || index >= static_cast<int>(doc_.check().findings.size())) return;

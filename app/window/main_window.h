@@ -11,6 +11,7 @@
 #include "cabinet/cabinet.h"
 #include "document/document.h"
 #include "findings/findings_pane.h"
+#include "findings/readings_pane.h"
 #include "inspector/inspector.h"
 #include "program/program_pane.h"
 #include "run/run_control.h"

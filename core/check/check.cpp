@@ -96,6 +96,19 @@ const PinUse* CheckContext::use(const CircuitPin& pin) const {
   return nullptr;
 }
 
+std::vector<Socket> CheckContext::pinsOf(int netIndex,
+                                         std::initializer_list<PinShape::Role> roles) const {
+  std::vector<Socket> out;
+  for (const PinRef& ref : net(netIndex).pins) {
+    const BoardItem& board = project.boards[static_cast<std::size_t>(ref.board)];
+    const BoardPin& pin =
+        catalogue().boardKind(board.type)->pins[static_cast<std::size_t>(ref.pin)];
+    if (std::find(roles.begin(), roles.end(), pin.role) != roles.end())
+      out.push_back({board.id, pin.name});
+  }
+  return out;
+}
+
 std::string CheckContext::poseWords(const Pose& pose) const {
   std::string out;
   const auto add = [&](const std::string& s) { out += (out.empty() ? "while " : " and ") + s; };

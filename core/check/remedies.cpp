@@ -293,6 +293,18 @@ std::optional<Project> bridge(const Project& project, const Part& part, int netA
   return out;
 }
 
+std::optional<Project> resistorForWire(const Project& project, const std::string& wireId,
+                                       double ohms) {
+  const Wire* wire = project.wire(wireId);
+  if (!wire) return std::nullopt;
+  const Project without = edits::remove(project, {wireId});
+  const Nets nets(without, catalogue());
+  const int from = nets.of(wire->from), to = nets.of(wire->to);
+  const Part resistor = newResistor(project, ohms);
+  auto made = bridge(without, resistor, from, to);
+  return made ? made : bridge(without, resistor, to, from);  // from where there are holes
+}
+
 std::optional<Project> rewired(const Project& project, const std::string& wire, bool from,
                                const StripRef& row) {
   const Wire* held = project.wire(wire);
@@ -353,24 +365,22 @@ void renamePin(Expr& e, const std::string& from, const std::string& to) {
 }
 }  // namespace
 
-std::optional<Remedy> movePin(const Project& project, const std::string& board,
-                              const std::string& from, const std::string& to) {
-  const Program* program = project.program(board);
-  if (!program) return std::nullopt;
+Remedy movePin(const Project& project, const std::string& board, const std::string& from,
+               const std::string& to) {
   std::vector<std::string> ids;
-  for (const PinUse& use : pinUses(*program))
-    if (use.pin == from) {
-      ids = use.reading();
-      ids.insert(ids.end(), use.writers.begin(), use.writers.end());
-    }
-  auto made = changePin(project, from, to, ids);
+  if (const Program* program = project.program(board))
+    for (const PinUse& use : pinUses(*program))
+      if (use.pin == from) {
+        ids = use.reading();
+        ids.insert(ids.end(), use.writers.begin(), use.writers.end());
+      }
+  Project after = changePin(project, from, to, ids)->after;
   for (const auto& wire : *project.wires)
-    made->after = edits::changeWire(std::move(made->after), wire->id, [&](Wire& w) {
+    after = edits::changeWire(std::move(after), wire->id, [&](Wire& w) {
       for (Socket* end : {&w.from, &w.to})
         if (*end == Socket{board, from}) *end = {board, to};
     });
-  made->title = fmt::format("Take {} instead of {}", to, from);
-  return made;
+  return {fmt::format("Take {} instead of {}", to, from), std::move(after)};
 }
 
 std::optional<Remedy> changePin(const Project& project, const std::string& from,

@@ -24,6 +24,10 @@ std::optional<Project> wireBetween(const Project& project, int netA, int netB);
 // A part with two legs between two nets, its first leg in the first; over a free
 // row and a wire when the two are too far apart.
 std::optional<Project> bridge(const Project& project, const Part& part, int netA, int netB);
+// A resistor between the places that a wire joins, in place of the wire; nothing when they
+// are joined otherwise too.
+std::optional<Project> resistorForWire(const Project& project, const std::string& wire,
+                                       double ohms);
 // One end of a wire into a free hole of a row.
 std::optional<Project> rewired(const Project& project, const std::string& wire, bool from,
                                const StripRef& row);
@@ -32,8 +36,8 @@ std::optional<Remedy> noPull(const Project& project, const std::string& board,
 std::optional<Remedy> pullUp(const Project& project, const std::string& board,
                              const std::string& pin);
 // A pin's wires, and the steps of its board, over to a free pin.
-std::optional<Remedy> movePin(const Project& project, const std::string& board,
-                              const std::string& from, const std::string& to);
+Remedy movePin(const Project& project, const std::string& board, const std::string& from,
+               const std::string& to);
 // In the steps, and the lanes that the pin starts, with these ids.
 std::optional<Remedy> changePin(const Project& project, const std::string& from,
                                 const std::string& to, const std::vector<std::string>& steps);

@@ -31,6 +31,8 @@ struct CheckContext {
   // Something is plugged into this pin's net besides the pin.
   bool wired(const CircuitPin& pin) const;
   const PinUse* use(const CircuitPin& pin) const;
+  // The pins of a net that have one of these roles.
+  std::vector<Socket> pinsOf(int net, std::initializer_list<PinShape::Role> roles) const;
   // "while Call button is held", or nothing.
   std::string poseWords(const Pose& pose) const;
   // The solved part / net in a state.

@@ -15,6 +15,7 @@
 #include "check/evidence.h"
 #include "demos.h"
 #include "format/project_file.h"
+#include "format/wiring_language.h"
 #include "support/build.h"
 #include "support/window.h"
 
@@ -179,6 +180,104 @@ class TestPanes : public QObject {
     doc().finishCheck();
     QVERIFY(child<QPushButton>("remedy0-0"));
   }
+  void aRemedyThatIsPointedAtIsShown() {
+    openFaulty();
+    window_->setStation(Station::check);
+    auto* mend = child<QPushButton>("remedy0-0");
+    QVERIFY(!bench()->isPreviewing());
+    QEnterEvent enter({5, 5}, {5, 5}, mend->mapToGlobal(QPointF(5, 5)));
+    QApplication::sendEvent(mend, &enter);
+    QVERIFY(bench()->isPreviewing());
+    QEvent leave(QEvent::Leave);
+    QApplication::sendEvent(mend, &leave);
+    QVERIFY(!bench()->isPreviewing());
+    // The same with the keys; pressing it leaves nothing of the preview.
+    mend->setFocus(Qt::TabFocusReason);
+    QVERIFY(bench()->isPreviewing());
+    QTest::keyClick(mend, Qt::Key_Space);
+    doc().finishCheck();
+    QVERIFY(doc().check().findings.empty());
+    QApplication::processEvents();
+    QVERIFY(!bench()->isPreviewing());
+  }
+  void aFindingOfTheProgramLeadsToItsStep() {
+    window_->openDemo("landing-beacon");
+    doc().edit("remove a wait", edits::removeSteps(doc().project(), {"s4"}));
+    doc().finishCheck();
+    window_->setStation(Station::check);
+    QCOMPARE(doc().check().findings.at(0).rule, std::string("too-fast"));
+    QVERIFY(!child<QPushButton>("showMe0"));  // the bench has nothing to show of it
+    QTest::mouseClick(child<QPushButton>("goToStep0"), Qt::LeftButton);
+    QCOMPARE(window_->station(), Station::program);
+    QCOMPARE(doc().selectedStep(), QString("s3"));
+    window_->setStation(Station::check);
+    QCOMPARE(child<QPushButton>("remedy0-0")->text(), QString("Add a wait of 0.5 s"));
+    QTest::mouseClick(child<QPushButton>("remedy0-0"), Qt::LeftButton);
+    doc().finishCheck();
+    QVERIFY(doc().check().findings.empty());
+    doc().undo();
+    doc().finishCheck();
+    QCOMPARE(doc().check().findings.size(), std::size_t(1));
+  }
+  void withoutARemedyAFindingStillShowsItsPlaces() {
+    doc().reset(readWiring("red led i9 i11\n220 c9 h9\nwire D4 a9\n10k b9 b2\nwire j11 5V\n"
+                           "wire a2 5V\n")
+                    .project,
+                {});
+    doc().finishCheck();
+    window_->setStation(Station::check);
+    QVERIFY(!doc().check().findings.empty());
+    const Finding f = doc().check().findings.at(0);
+    QVERIFY(f.remedies.empty());
+    QTest::mouseClick(child<QPushButton>("showMe0"), Qt::LeftButton);
+    QVERIFY2(bench()->hint().startsWith("1 of "), qPrintable(bench()->hint()));
+  }
+
+  // ---- readings
+  void readingsAreGoneThroughByKeysAndShown() {
+    window_->openDemo("berth-signals");
+    doc().finishCheck();
+    window_->setStation(Station::check);
+    auto* readings = child<ReadingsPane>("readings");
+    const auto& all = doc().check().readings;
+    QVERIFY(!bench()->isShowingPose());
+    readings->setFocus(Qt::TabFocusReason);
+    QVERIFY(bench()->isShowingPose());
+    QVERIFY(readings->accessibleDescription().startsWith(QString::fromStdString(all[0].name)));
+    QTest::keyClick(readings, Qt::Key_Down);
+    QVERIFY(readings->accessibleDescription().startsWith(QString::fromStdString(all[1].name)));
+    QTest::keyClick(readings, Qt::Key_Return);
+    QCOMPARE(doc().selection(), QStringList{QString::fromStdString(all[1].part)});
+    QTest::keyClick(readings, Qt::Key_End);
+    QTest::keyClick(readings, Qt::Key_Down);  // there is no more
+    QVERIFY(readings->accessibleDescription().startsWith(QString::fromStdString(all.back().name)));
+    bench()->setFocus();
+    QVERIFY(!bench()->isShowingPose());
+    // By mouse.
+    moveMouse(readings, readings->rowRect(1).center(), Qt::NoButton);
+    QVERIFY(bench()->isShowingPose());
+    QTest::mouseClick(readings, Qt::LeftButton, {}, readings->rowRect(0).center());
+    QCOMPARE(doc().selection(), QStringList{QString::fromStdString(all[0].part)});
+    moveMouse(readings, {40, 12}, Qt::NoButton);
+    QVERIFY(!bench()->isShowingPose());
+  }
+  void whatHasNoFixedLevelIsToldOnTheSpot() {
+    window_->openDemo("ferry-call-bell");
+    // The wire from the pull-down to ground.
+    for (const auto& wire : *doc().project().wires)
+      if (wire->to.point == "a25") doc().edit("remove", edits::remove(doc().project(), {wire->id}));
+    doc().finishCheck();
+    bench()->fit();
+    window_->setStation(Station::check);
+    const auto tipAt = [&](const char* hole) {
+      moveMouse(bench(), bench()->screenOf(Socket{"bb", hole}).toPoint(), Qt::NoButton);
+      return bench()->tipLines().join('\n');
+    };
+    QVERIFY2(tipAt("c20").contains("no fixed level"), qPrintable(tipAt("c20")));
+    QVERIFY2(tipAt("d25").contains("no fixed level"), qPrintable(tipAt("d25")));
+    QVERIFY2(tipAt("c18").contains("5.00 V"), qPrintable(tipAt("c18")));
+  }
+
   void clickingAFindingGoesThroughItsEvidence() {
     openFaulty();
     window_->setStation(Station::check);

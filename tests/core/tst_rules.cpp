@@ -14,13 +14,14 @@ using namespace ignavo;
 //
 //   == fires: what is wrong          (or  == silent: why this is fine)
 //   > RULE SEVERITY CULPRIT [at STEP] [while ID=HOW …]     each finding that is expected, no others
+//   ! REMEDY                           a remedy that must be offered for one of them
 //   (0_% is “0 %”) wire D4 a9 …                     the circuit and its program
 namespace {
 
 struct Case {
   std::string title;
   bool fires = false;
-  std::vector<std::string> expected;
+  std::vector<std::string> expected, offered;
   std::string circuit;
 };
 
@@ -32,6 +33,8 @@ std::vector<Case> casesOf(const QByteArray& text) {
       out.push_back({line.substr(3), line.starts_with("== fires:"), {}, {}});
     } else if (line.starts_with("> ") && !out.empty()) {
       out.back().expected.push_back(line.substr(2));
+    } else if (line.starts_with("! ") && !out.empty()) {
+      out.back().offered.push_back(line.substr(2));
     } else if (!out.empty()) {
       out.back().circuit += line + "\n";
     }
@@ -124,6 +127,12 @@ class TestRules : public QObject {
     QCOMPARE(std::any_of(result.findings.begin(), result.findings.end(),
                          [&](const Finding& f) { return f.rule == rule; }),
              c.fires);
+    std::string titles;
+    for (const Finding& f : result.findings)
+      for (const Remedy& r : f.remedies) titles += r.title + "\n";
+    for (const std::string& title : c.offered)
+      QVERIFY2(("\n" + titles).find("\n" + title + "\n") != std::string::npos,
+               (title + " is not offered, but:\n" + titles).c_str());
     sentencesAreWhole(result);
     remediesMend(wired.project, result);
   }

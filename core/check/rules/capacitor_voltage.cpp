@@ -1,10 +1,17 @@
 #include <fmt/format.h>
 
+#include <algorithm>
+#include <iterator>
+
 #include "check/rules/list.h"
+#include "project/edits.h"
 
 namespace ignavo {
 
 namespace {
+
+// What capacitors are sold for, in volts.
+constexpr double soldFor[] = {6.3, 10, 16, 25, 50, 100, 250, 400};
 
 void apply(CheckContext& c) {
   for (int p = 0; p < c.partCount(); ++p) {
@@ -25,6 +32,12 @@ void apply(CheckContext& c) {
                           voltsText(most));
     f.reason = "Above that its inside breaks through. Take one that is made for more volts.";
     f.figures = {{"volts", peak.value}, {"most_volts", most}};
+    const auto next = std::find_if(std::begin(soldFor), std::end(soldFor),
+                                   [&](double volts) { return volts > peak.value; });
+    if (next != std::end(soldFor))
+      f.remedies.push_back(
+          {fmt::format("Take one for {}", voltsText(*next)),
+           edits::changePart(c.project, part.id, [&](Part& q) { q.setProp("volts", *next); })});
     c.findings.push_back(std::move(f));
   }
 }

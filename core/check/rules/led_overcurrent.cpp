@@ -51,6 +51,28 @@ void addRemedy(const CheckContext& c, Finding& f, int p, std::size_t lamp, const
   }
 }
 
+// A resistor that would do its work if the current did not go past it: then that is the cause,
+// and what was found of it is told here.
+bool takeCause(CheckContext& c, Finding& f, int p, std::size_t lamp) {
+  for (auto it = c.findings.begin(); it != c.findings.end(); ++it) {
+    if (it->rule != "part-bypassed" || it->remedies.empty()) continue;
+    const double then = peakAmps(it->remedies.front().after, c.part(p).id, lamp);
+    const Part* resistor = c.project.part(it->parts.front());
+    if (then <= 0 || then > noteAmps || !resistor) continue;
+    f.reason = fmt::format(
+        "{} is there to limit the current, but its two sides are joined, so the current goes past "
+        "it. Apart, it makes it {}.",
+        resistor->name, milliamps(then));
+    f.parts.push_back(resistor->id);
+    f.sockets.insert(f.sockets.end(), it->sockets.begin(), it->sockets.end());
+    f.figures.push_back({"remedy_amps", then});
+    f.remedies = std::move(it->remedies);
+    c.findings.erase(it);
+    return true;
+  }
+  return false;
+}
+
 void apply(CheckContext& c) {
   for (int p = 0; p < c.partCount(); ++p) {
     const PartKind* kind = c.circuit.kindOf(p);
@@ -104,7 +126,7 @@ void apply(CheckContext& c) {
     f.figures = {{"amps", peak.value}, {"volts", volts}, {"rated_amps", kind->ratedAmps}};
     for (const Leg& leg : part.legs)
       if (leg.in) f.sockets.push_back(*leg.in);
-    addRemedy(c, f, p, lamp, resistor, volts);
+    if (resistor || !takeCause(c, f, p, lamp)) addRemedy(c, f, p, lamp, resistor, volts);
     c.findings.push_back(std::move(f));
   }
 }

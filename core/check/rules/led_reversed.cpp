@@ -5,6 +5,7 @@
 #include "bench/placing.h"
 #include "check/remedies.h"
 #include "check/rules/list.h"
+#include "check/trial.h"
 #include "project/edits.h"
 
 namespace ignavo {
@@ -12,14 +13,6 @@ namespace ignavo {
 namespace {
 
 constexpr double darkAmps = 1e-6;  // below this in all poses a lamp stays dark
-
-double bestAmps(const Project& project, const std::string& part) {
-  Circuit circuit(project);
-  const Sweep sweep(project, circuit);
-  for (int p = 0; p < static_cast<int>(project.parts->size()); ++p)
-    if ((*project.parts)[static_cast<std::size_t>(p)]->id == part) return sweep.part(p).amps.value;
-  return 0;
-}
 
 Project turned(Project project, const std::vector<std::string>& ids) {
   for (const std::string& id : ids)

@@ -1,6 +1,7 @@
 #include <fmt/format.h>
 
 #include "check/rules/list.h"
+#include "project/edits.h"
 
 namespace ignavo {
 
@@ -26,6 +27,18 @@ void walk(const Steps& steps, const std::string& pin, const Step* condition, Swi
   }
 }
 
+// A step in the “otherwise” that sets the pin low.
+Remedy offOtherwise(const Project& project, const CircuitPin& pin, const Step& condition) {
+  Step low = newStep(*stepKind("set"));
+  low.setField("pin", Expr::of(pin.name));
+  low.setField("to", Expr::of(std::string("low")));
+  const Steps* otherwise = condition.body("else");
+  const edits::StepPlace place{edits::placeOf(project, condition.id).lane, condition.id, "else",
+                               otherwise ? otherwise->size() : 0};
+  return {fmt::format("Add “otherwise set {} low”", pin.name),
+          edits::assignIds(edits::insertSteps(project, place, {low}))};
+}
+
 void apply(CheckContext& c) {
   for (int p : c.sweep.outputs()) {
     const CircuitPin& pin = c.circuit.pins()[static_cast<std::size_t>(p)];
@@ -49,6 +62,7 @@ void apply(CheckContext& c) {
         "switches it off.",
         phraseOf(*s.condition), pin.name);
     f.figures = {{"steps", 1}};
+    if (s.condition->kind == "if") f.remedies.push_back(offOtherwise(c.project, pin, *s.condition));
     c.findings.push_back(std::move(f));
   }
 }

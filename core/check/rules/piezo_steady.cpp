@@ -2,8 +2,10 @@
 
 #include <algorithm>
 
+#include "bench/placing.h"
 #include "check/rules/list.h"
 #include "program/pace.h"
+#include "project/edits.h"
 
 namespace ignavo {
 
@@ -16,6 +18,19 @@ const CircuitPin* driver(const CheckContext& c, int part) {
   for (int p : c.circuit.island(c.circuit.islandOfPart(part)).pins)
     if (c.sweep.isOutput(p)) return &c.circuit.pins()[static_cast<std::size_t>(p)];
   return nullptr;
+}
+
+// In its holes, its plus leg away from ground.
+Project withBuzzer(const CheckContext& c, int index) {
+  const Part& piezo = c.part(index);
+  Part buzzer = piezo;
+  const Part fresh = newPart(c.project, *catalogue().partKind("buzzer"));
+  buzzer.type = fresh.type;
+  buzzer.props = fresh.props;
+  if (piezo.name.starts_with(c.circuit.kindOf(index)->label)) buzzer.name = fresh.name;
+  if (c.circuit.isGroundNet(c.circuit.nets().ofLeg({index, 0})))
+    std::swap(buzzer.legs[0].in, buzzer.legs[1].in);
+  return edits::changePart(c.project, piezo.id, [&](Part& p) { p = buzzer; });
 }
 
 void apply(CheckContext& c) {
@@ -42,6 +57,7 @@ void apply(CheckContext& c) {
         "A piezo moves when its voltage changes; at a steady level it is silent. On and off every "
         "half millisecond gives 1000 Hz. A buzzer would sound by itself.";
     f.figures = {{"hertz", std::isfinite(period) ? 1 / period : 0}};
+    f.remedies.push_back({"Take a buzzer instead", withBuzzer(c, p)});
     c.findings.push_back(std::move(f));
   }
 }

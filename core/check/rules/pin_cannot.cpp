@@ -56,8 +56,7 @@ void apply(CheckContext& c) {
                              listed(others.names));
       f.figures = {{"steps", static_cast<double>(f.steps.size())}};
       if (!others.free.empty())
-        if (auto r = remedies::movePin(c.project, pin.board, pin.name, others.free))
-          f.remedies.push_back(std::move(*r));
+        f.remedies.push_back(remedies::movePin(c.project, pin.board, pin.name, others.free));
       c.findings.push_back(std::move(f));
     }
   }

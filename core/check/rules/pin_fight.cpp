@@ -2,6 +2,7 @@
 
 #include <algorithm>
 
+#include "check/joins.h"
 #include "check/ohmic_path.h"
 #include "check/rules/list.h"
 
@@ -25,6 +26,16 @@ struct Other {
   double volts = 0;
   std::string name;
 };
+
+// Its pins: the other output, or those of the supply.
+std::vector<Socket> heldBy(const CheckContext& c, const Other& other, int net) {
+  if (other.pin >= 0) {
+    const CircuitPin& pin = c.circuit.pins()[static_cast<std::size_t>(other.pin)];
+    return {{pin.board, pin.name}};
+  }
+  using Role = PinShape::Role;
+  return c.pinsOf(net, {Role::supply5, Role::supply3, Role::supplyIn, Role::ground});
+}
 
 void look(CheckContext& c, int p, const Other& other, int net) {
   const CircuitPin& pin = c.circuit.pins()[static_cast<std::size_t>(p)];
@@ -71,6 +82,9 @@ void look(CheckContext& c, int p, const Other& other, int net) {
         milliamps(pin.kind->pinMostAmps));
     f.figures = {{"amps", amps}, {"ohms", path.ohms}, {"most_amps", pin.kind->pinMostAmps}};
     if (const PinUse* use = c.use(pin)) f.steps = use->writers;
+    if (path.parts.empty())
+      if (auto made = remedies::takeOut(c.project, {f.sockets.front()}, heldBy(c, other, net)))
+        f.remedies.push_back(std::move(*made));
     c.findings.push_back(std::move(f));
     return;
   }

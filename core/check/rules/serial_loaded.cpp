@@ -1,10 +1,29 @@
 #include <fmt/format.h>
 
+#include "check/remedies.h"
 #include "check/rules/list.h"
 
 namespace ignavo {
 
 namespace {
+
+// Another pin that nothing uses and that can do what is asked of this one; that with the
+// board's own lamp last.
+const CircuitPin* freePin(const CheckContext& c, const CircuitPin& pin) {
+  const PinUse* use = c.use(pin);
+  const CircuitPin* lamp = nullptr;
+  for (const CircuitPin& other : c.circuit.pins()) {
+    const BoardPin& shape = other.shape();
+    if (other.board != pin.board || !shape.serial.empty() || c.wired(other) || c.use(other))
+      continue;
+    if (use &&
+        ((!use->dimmers.empty() && !shape.pwm) || (!use->measurers.empty() && !shape.analog)))
+      continue;
+    if (other.name != pin.kind->lampPin) return &other;
+    lamp = &other;
+  }
+  return lamp;
+}
 
 void apply(CheckContext& c) {
   for (const CircuitPin& pin : c.circuit.pins()) {
@@ -23,6 +42,8 @@ void apply(CheckContext& c) {
         "moment, or take another pin.",
         name);
     f.figures = {{"ohms", pin.kind->outOhms}};
+    if (const CircuitPin* other = freePin(c, pin))
+      f.remedies.push_back(remedies::movePin(c.project, pin.board, pin.name, other->name));
     c.findings.push_back(std::move(f));
   }
 }

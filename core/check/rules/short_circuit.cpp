@@ -3,7 +3,10 @@
 #include <algorithm>
 #include <cmath>
 
+#include "bench/breadboards.h"
+#include "check/joins.h"
 #include "check/ohmic_path.h"
+#include "check/remedies.h"
 #include "check/rules/list.h"
 
 namespace ignavo {
@@ -28,7 +31,28 @@ std::string poseAlong(const CheckContext& c, const OhmicPath& path, Finding& f) 
   return words;
 }
 
-void report(CheckContext& c, int supply, const OhmicPath& path) {
+using Role = PinShape::Role;
+
+// 10 kΩ in place of the wire that leads from the last part's own row to ground.
+std::optional<Remedy> resistorInstead(const CheckContext& c, int part, int ground) {
+  constexpr double ohms = 10e3;
+  for (const Leg& leg : c.part(part).legs) {
+    if (!leg.in || c.circuit.nets().of(*leg.in) != ground) continue;
+    const BreadboardItem* bb = c.project.breadboard(leg.in->owner);
+    const BreadboardKind* kind = bb ? breadboardKind(bb->type) : nullptr;
+    const auto way = joiningWires(c.project, {*leg.in}, c.pinsOf(ground, {Role::ground}));
+    if (!kind || kind->parse(leg.in->point)->rail >= 0 || way.empty()) continue;
+    const Wire& wire = *(*c.project.wires)[static_cast<std::size_t>(way.front())];
+    if (auto made = remedies::resistorForWire(c.project, wire.id, ohms))
+      return Remedy{fmt::format("Put {} in place of the wire from {} to {}", ohmsText(ohms),
+                                wire.from.point, wire.to.point),
+                    std::move(*made)};
+  }
+  return std::nullopt;
+}
+
+// Through parts of little resistance: buttons, above all.
+void report(CheckContext& c, int supply, int ground, const OhmicPath& path) {
   Finding f;
   f.rule = "short-circuit";
   f.severity = Severity::danger;
@@ -36,25 +60,43 @@ void report(CheckContext& c, int supply, const OhmicPath& path) {
   const std::string held = poseAlong(c, path, f);
   const double volts = c.circuit.supplyVolts(supply).value_or(0);
   const double amps = path.ohms > 0 ? volts / path.ohms : 0;
-  if (path.parts.empty()) {
-    f.title = fmt::format("{} is joined to GND", name);
-    f.reason =
-        "Wires alone lead from one to the other, so the board switches itself off at once. "
-        "Take out one of the wires shown.";
-    for (int w : c.net(supply).wires) {
-      const Wire& wire = *(*c.project.wires)[static_cast<std::size_t>(w)];
-      f.sockets.push_back(wire.from);
-      f.sockets.push_back(wire.to);
-    }
-  } else {
-    f.title = held.empty() ? fmt::format("{} is joined to GND", name)
-                           : fmt::format("{} meets GND while {}", name, held);
-    f.reason = fmt::format(
-        "Only {:.2g} Ω lie between them: {:.0f} A would flow, and the board switches itself off. "
-        "Put a resistor in between, or move one side to a pin.",
-        path.ohms, amps);
-  }
+  f.title = held.empty() ? fmt::format("{} is joined to GND", name)
+                         : fmt::format("{} meets GND while {}", name, held);
+  f.reason = fmt::format(
+      "Only {:.2g} Ω lie between them: {:.0f} A would flow, and the board switches itself off. "
+      "Put a resistor in between, or move one side to a pin.",
+      path.ohms, amps);
   f.figures = {{"ohms", path.ohms}, {"amps", amps}, {"volts", volts}};
+  if (!held.empty())
+    if (auto made = resistorInstead(c, path.parts.back(), ground))
+      f.remedies.push_back(std::move(*made));
+  c.findings.push_back(std::move(f));
+}
+
+// By wires alone: the net is supply and ground at once.
+void reportWires(CheckContext& c, int net, const std::vector<Socket>& supplies, const char* name) {
+  const auto grounds = c.pinsOf(net, {Role::ground});
+  Finding f;
+  f.rule = "short-circuit";
+  f.severity = Severity::danger;
+  f.title = fmt::format("{} is joined to GND", name);
+  f.reason =
+      "Wires alone lead from one to the other, so the board switches itself off at once. "
+      "Without one of them the two are apart.";
+  for (int w : joiningWires(c.project, supplies, grounds)) {
+    const Wire& wire = *(*c.project.wires)[static_cast<std::size_t>(w)];
+    f.sockets.push_back(wire.from);
+    f.sockets.push_back(wire.to);
+  }
+  if (f.sockets.empty()) f.sockets = {supplies.front(), grounds.front()};
+  f.figures = {{"ohms", 0}};
+  if (auto made = remedies::takeOut(c.project, supplies, grounds)) {
+    // Its mark lies at the wire that is too many.
+    for (const Socket& end : f.sockets)
+      for (const auto& wire : *c.project.wires)
+        if (!f.mark && wire->from == end && !made->after.wire(wire->id)) f.mark = end;
+    f.remedies.push_back(std::move(*made));
+  }
   c.findings.push_back(std::move(f));
 }
 
@@ -71,13 +113,17 @@ void reportBattery(CheckContext& c, int battery, const PartDevices::Battery& cel
   f.title =
       fmt::format("Both ends of {} are joined{}", part.name, held.empty() ? "" : " while " + held);
   f.reason = fmt::format(
-      "Only {:.2g} Ω lie between them: {:.1f} A flow, the battery gets hot and is empty soon. Put "
-      "a "
-      "resistor or the load in between.",
+      "Only {:.2g} Ω lie between them: {:.1f} A flow, the battery gets hot and is empty soon. "
+      "Put a resistor or the load in between.",
       path.ohms, amps);
   for (const Leg& leg : part.legs)
     if (leg.in) f.sockets.push_back(*leg.in);
   f.figures = {{"ohms", path.ohms}, {"amps", amps}, {"volts", cells.volts}};
+  const Leg *plus = &part.legs[static_cast<std::size_t>(cells.plus)],
+            *minus = &part.legs[static_cast<std::size_t>(cells.minus)];
+  if (path.parts.empty() && plus->in && minus->in)
+    if (auto made = remedies::takeOut(c.project, {*plus->in}, {*minus->in}))
+      f.remedies.push_back(std::move(*made));
   c.findings.push_back(std::move(f));
 }
 
@@ -105,38 +151,16 @@ void apply(CheckContext& c) {
     if (c.circuit.isSupplyNet(n)) supplies.push_back(n);
     if (c.circuit.isGroundNet(n)) grounds.push_back(n);
   }
-  // Joined by wires alone: the net is supply and ground at once.
-  for (int g : grounds) {
-    const Net& net = c.net(g);
-    const bool both = std::any_of(net.pins.begin(), net.pins.end(), [&](const PinRef& p) {
-      const BoardKind* kind =
-          catalogue().boardKind(c.project.boards[static_cast<std::size_t>(p.board)].type);
-      const auto role = kind->pins[static_cast<std::size_t>(p.pin)].role;
-      return role == PinShape::Role::supply5 || role == PinShape::Role::supply3;
-    });
-    if (!both) continue;
-    Finding f;
-    f.rule = "short-circuit";
-    f.severity = Severity::danger;
-    f.title = "5 V is joined to GND";
-    f.reason =
-        "Wires alone lead from one to the other, so the board switches itself off at once. "
-        "Take out one of the wires shown.";
-    for (int w : net.wires) {
-      const Wire& wire = *(*c.project.wires)[static_cast<std::size_t>(w)];
-      f.sockets.push_back(wire.from);
-      f.sockets.push_back(wire.to);
-    }
-    f.figures = {{"ohms", 0}};
-    c.findings.push_back(std::move(f));
-  }
+  for (int g : grounds)
+    for (const auto& [role, name] : {std::pair(Role::supply5, "5 V"), {Role::supply3, "3.3 V"}})
+      if (const auto joined = c.pinsOf(g, {role}); !joined.empty()) reportWires(c, g, joined, name);
   for (int s : supplies)
     for (int g : grounds) {
       std::vector<int> without;
       for (int round = 0; round < 8; ++round) {
         const OhmicPath path = leastPath(c.circuit, s, g, shortOhms, without);
         if (path.parts.empty()) break;
-        report(c, s, path);
+        report(c, s, g, path);
         without.insert(without.end(), path.parts.begin(), path.parts.end());
       }
     }

@@ -130,8 +130,8 @@ void report(CheckContext& c, const std::string& board, const Test& a, const Test
   f.pins = {c.pinName(pin)};
   f.steps = {a.step->id, b.step->id};
   f.sockets = {{pin.board, pin.name}};
-  f.title = fmt::format("{} {} of two tests on {} holds", where, gap.both ? "each" : "neither",
-                        f.pins.front());
+  f.title = fmt::format("{} {} on {} {}", where, gap.both ? "both tests" : "neither test",
+                        f.pins.front(), gap.both ? "hold" : "holds");
   f.reason =
       fmt::format("“{}” and “{}” {}. One “if” with an “otherwise” always takes exactly one way.",
                   phraseOf(*a.step), phraseOf(*b.step),

@@ -4,6 +4,7 @@
 
 #include "check/rules/list.h"
 #include "program/pace.h"
+#include "project/edits.h"
 
 namespace ignavo {
 
@@ -23,12 +24,55 @@ std::string timeText(double seconds) {
                          : fmt::format("{:.0f} ms", seconds * 1e3);
 }
 
+// The wait that the lane uses already, so that the rhythm stays.
+double waitBeside(const Project& project, const std::string& step) {
+  constexpr double otherwise = 0.5;
+  double out = otherwise;
+  const std::string lane = edits::placeOf(project, step).lane;
+  for (const auto& program : project.programs)
+    for (const auto& l : program->lanes)
+      if (l->id == lane)
+        forEachStep(l->steps, [&](const Step& s) {
+          const Expr* seconds = s.kind == "wait" ? s.field("seconds") : nullptr;
+          if (seconds && seconds->shape == Expr::Shape::number && seconds->number >= seenSeconds)
+            out = seconds->number;
+        });
+  return out;
+}
+
+// A wait behind every step that sets this pin too briefly, where that cures it.
+std::optional<Remedy> withWaits(const Project& project, const std::string& board,
+                                const std::string& pin, const std::vector<BriefLevel>& briefs) {
+  constexpr std::size_t most = 20;  // beyond that the program wants another idea
+  std::vector<std::string> steps;
+  for (const BriefLevel& b : briefs)
+    if (b.pin == pin && std::find(steps.begin(), steps.end(), b.step) == steps.end())
+      steps.push_back(b.step);
+  if (steps.size() > most) return std::nullopt;
+  Project mended = project;
+  const double seconds = waitBeside(project, steps.front());
+  for (const std::string& id : steps) {
+    Step wait = newStep(*stepKind("wait"));
+    wait.setField("seconds", Expr::of(seconds));
+    edits::StepPlace place = edits::placeOf(mended, id);
+    ++place.index;
+    mended = edits::insertSteps(std::move(mended), place, {wait});
+  }
+  mended = edits::assignIds(std::move(mended));
+  for (const BriefLevel& b : briefLevels(compile(*mended.program(board), {}), seenSeconds))
+    if (b.pin == pin) return std::nullopt;
+  return Remedy{steps.size() == 1 ? fmt::format("Add a wait of {} s", seconds)
+                                  : fmt::format("Add {} waits of {} s", steps.size(), seconds),
+                std::move(mended)};
+}
+
 void apply(CheckContext& c) {
   for (const BoardItem& board : c.project.boards) {
     const Program* program = c.project.program(board.id);
     if (!program) continue;
     std::vector<std::string> reported;
-    for (const BriefLevel& brief : briefLevels(compile(*program, {}), seenSeconds)) {
+    const std::vector<BriefLevel> briefs = briefLevels(compile(*program, {}), seenSeconds);
+    for (const BriefLevel& brief : briefs) {
       const int index = c.circuit.pinIndex(board.id, brief.pin);
       if (index < 0) continue;
       const CircuitPin& pin = c.circuit.pins()[static_cast<std::size_t>(index)];
@@ -55,6 +99,8 @@ void apply(CheckContext& c) {
           : *brief.high ? "dark or dim"
                         : "steadily lit");
       f.figures = {{"seconds", brief.seconds}};
+      if (auto made = withWaits(c.project, board.id, brief.pin, briefs))
+        f.remedies.push_back(std::move(*made));
       c.findings.push_back(std::move(f));
     }
   }
