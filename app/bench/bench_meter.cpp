@@ -33,25 +33,6 @@ const CircuitReading* BenchView::tintReading() const {
                                                    : nullptr;
 }
 
-std::set<int> BenchView::floatingNets(const CircuitReading& reading) const {
-  std::set<int> out;
-  const auto& pins = circuit().pins();
-  if (reading.pins.size() != pins.size()) return out;
-  for (std::size_t i = 0; i < pins.size(); ++i)
-    if (reading.pins[i].floating) out.insert(pins[i].net);
-  // What hangs on such a net by a resistor alone has no level either.
-  constexpr double floatingOhms = 1e6;
-  for (std::size_t before = 0; before != out.size();) {
-    before = out.size();
-    for (const OhmicEdge& edge : circuit().edges()) {
-      if (edge.contact || edge.ohms >= floatingOhms) continue;
-      if (out.contains(edge.netA)) out.insert(edge.netB);
-      if (out.contains(edge.netB)) out.insert(edge.netA);
-    }
-  }
-  return out;
-}
-
 double BenchView::scaleVolts() const {
   double most = 5;
   for (const auto& part : *doc_.project().parts) {

@@ -221,7 +221,7 @@ void BenchView::paintCursor(QPainter& p) {
 void BenchView::paintScale(QPainter& p) {
   const Theme& t = theme();
   const CircuitReading* reading = tintReading();
-  const std::set<int> floating = reading ? floatingNets(*reading) : std::set<int>();
+  const std::set<int> floating = reading ? circuit().floatingNets(*reading) : std::set<int>();
   const bool hatched = std::any_of(floating.begin(), floating.end(), [&](int n) {
     const Net& net = doc_.nets().all()[static_cast<std::size_t>(n)];
     return !net.strips.empty() && net.used();

@@ -2,7 +2,6 @@
 #include <QPainter>
 #include <algorithm>
 #include <cmath>
-#include <set>
 
 #include "bench/bench_view.h"
 #include "bench/meter.h"
@@ -209,6 +208,7 @@ void BenchView::paintEvent(QPaintEvent*) {
   if (style_ == Style::tinted) paintScale(p);
   meter_->paintLeads(p);
   paintLoupe(p);
+  paintCallOut(p);
   paintTip(p);
   if (hasFocus() && keyboardFocus_) {
     p.setPen(QPen(theme().ink, 2));
@@ -275,7 +275,7 @@ void BenchView::paintTint(QPainter& p) {
   const Theme& t = theme();
   const CircuitReading* reading = tintReading();
   if (!reading || reading->nets.size() != doc_.nets().all().size()) return;
-  const std::set<int> floating = floatingNets(*reading);
+  const std::set<int> floating = circuit().floatingNets(*reading);
   const double most = scaleVolts();
   for (std::size_t n = 0; n < reading->nets.size(); ++n) {
     const Net& net = doc_.nets().all()[n];

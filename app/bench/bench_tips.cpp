@@ -62,9 +62,10 @@ QStringList BenchView::netTip(const Socket& socket) const {
   const CircuitReading* r = tintReading();
   if (r && n.used() && static_cast<std::size_t>(net) < r->nets.size()) {
     const auto v = r->nets[static_cast<std::size_t>(net)];
-    lines << (floatingNets(*r).contains(net) ? QStringLiteral("no fixed level: nothing holds it")
-              : v                            ? volts(*v)
-                                             : QStringLiteral("no voltage"));
+    lines << (circuit().floatingNets(*r).contains(net)
+                  ? QStringLiteral("no fixed level: nothing holds it")
+              : v ? volts(*v)
+                  : QStringLiteral("no voltage"));
     if (r == (restReading_ ? &*restReading_ : nullptr))
       lines.last() += QStringLiteral(", once the power is on");
   }
@@ -106,8 +107,7 @@ QStringList BenchView::partTip(const std::string& id) const {
       values << (s->light[static_cast<std::size_t>(i)] > litLight ? QStringLiteral("lit")
                                                                   : QStringLiteral("dark"));
     lines << values.join(QStringLiteral(" · "));
-  } else if (poseReading_ && i >= 0 &&
-             static_cast<std::size_t>(i) < poseReading_->parts.size()) {
+  } else if (poseReading_ && i >= 0 && static_cast<std::size_t>(i) < poseReading_->parts.size()) {
     const PartReading& r = poseReading_->parts[static_cast<std::size_t>(i)];
     lines << (r.volts ? volts(*r.volts) + QStringLiteral(" · ") : QString()) + milli(r.amps);
   } else {
@@ -238,17 +238,22 @@ void BenchView::paintTip(QPainter& p) {
   if (cursorShown_ && mode_ == Mode::idle) return;
   const QStringList lines = tipLines();
   if (lines.isEmpty()) return;
+  paintLines(p, lines, mouse_);
+}
+
+// A dark card beside a point; never beyond the edges.
+void BenchView::paintLines(QPainter& p, const QStringList& lines, QPointF beside) {
   const Theme& t = theme();
   p.setRenderHint(QPainter::Antialiasing);
   double w = 0;
   for (int i = 0; i < lines.size(); ++i)
     w = std::max(w, QFontMetricsF(i ? t.text(12.5) : t.text(12.5, QFont::DemiBold))
                         .horizontalAdvance(lines[i]));
-  QRectF box(mouse_ + QPointF(26, 20),
+  QRectF box(beside + QPointF(26, 20),
              QSizeF(w + 24, 18.0 * static_cast<double>(lines.size()) + 12));
-  if (box.right() > width() - 6) box.moveRight(mouse_.x() - 26);
+  if (box.right() > width() - 6) box.moveRight(beside.x() - 26);
   if (box.left() < 6) box.moveLeft(6);
-  if (box.bottom() > height() - 6) box.moveBottom(mouse_.y() - 20);
+  if (box.bottom() > height() - 6) box.moveBottom(beside.y() - 20);
   p.setPen(Qt::NoPen);
   p.setBrush(t.shadow);
   p.drawRoundedRect(box.translated(0, 2), 5, 5);
@@ -260,6 +265,15 @@ void BenchView::paintTip(QPainter& p) {
     p.drawText(QRectF(box.left() + 12, box.top() + 6 + 18 * i, w + 4, 18),
                Qt::AlignVCenter | Qt::AlignLeft, lines[i]);
   }
+}
+
+void BenchView::paintCallOut(QPainter& p) {
+  if (callOut_.part.empty() && !callOut_.socket) return;
+  Finding where;
+  if (!callOut_.part.empty()) where.parts = {callOut_.part};
+  if (callOut_.socket) where.sockets = {*callOut_.socket};
+  paintLines(p, callOut_.words.split(QStringLiteral(": ")),
+             toScreen(markPlace(doc_.project(), where)));
 }
 
 }  // namespace ignavo::app

@@ -46,6 +46,7 @@ BenchView::BenchView(Document& document, RunControl& run, QWidget* parent)
     preview_.reset();
     poseReading_.reset();
     poseState_.reset();
+    callOut_ = {};
     circuit_.reset();
     solveRest();
     invalidate();
@@ -170,7 +171,14 @@ void BenchView::preview(const Project* project) {
   update();
 }
 
+void BenchView::callOut(const QString& words, const std::string& part,
+                        const std::optional<Socket>& socket) {
+  callOut_ = {words, part, socket};
+  update();
+}
+
 void BenchView::showPose(const Pose* pose) {
+  callOut_ = {};
   poseReading_.reset();
   poseState_.reset();
   if (pose) {
@@ -185,13 +193,7 @@ void BenchView::showPose(const Pose* pose) {
 void BenchView::solveRest() {
   restReading_.reset();
   if (style_ != Style::tinted) return;
-  CircuitState state = circuit().restState();
-  for (const BoardItem& board : doc_.project().boards)
-    if (const Program* program = doc_.project().program(board.id))
-      for (const PinUse& use : pinUses(*program))
-        if (const int pin = circuit().pinIndex(board.id, use.pin); pin >= 0 && !use.writers.empty())
-          state.pins[static_cast<std::size_t>(pin)] = PinDrive::low;
-  restReading_ = circuit().solve(state);
+  restReading_ = circuit().solve(idleState(doc_.project(), circuit()));
 }
 
 void BenchView::pulse(const std::vector<std::string>& parts, const std::vector<Socket>& sockets) {

@@ -41,6 +41,10 @@ class BenchView : public QWidget {
 
   // A project to be shown through this one: what it adds is drawn pale, ringed.
   void preview(const Project* project);
+  // A card beside a part or a socket, "Red lamp: 101 mA, 2.5 V", until another combination is
+  // shown.
+  void callOut(const QString& words, const std::string& part, const std::optional<Socket>& socket);
+  QString callOutWords() const { return callOut_.words; }
   bool isPreviewing() const { return preview_.has_value(); }
   bool isShowingPose() const { return poseReading_.has_value(); }
   // Shows a combination as if it stood so: voltages and held buttons.
@@ -67,8 +71,6 @@ class BenchView : public QWidget {
   const CircuitReading* shownReading() const;
   // The same, but with how things stand at rest where the voltages are tinted.
   const CircuitReading* tintReading() const;
-  // Nets of pins that nothing holds at a level, and what hangs on them by resistors alone.
-  std::set<int> floatingNets(const CircuitReading& reading) const;
   double scaleVolts() const;  // the most that the tint shows
   // The supply gave up, and no combination is looked at instead.
   bool hasTripped() const;
@@ -181,6 +183,8 @@ class BenchView : public QWidget {
   void paintCursor(QPainter& p);
   void paintHandles(QPainter& p);
   void paintScale(QPainter& p);
+  void paintCallOut(QPainter& p);
+  void paintLines(QPainter& p, const QStringList& lines, QPointF beside);
   void dress(Scene& scene) const;
   void enliven(const Part& part, std::size_t index, PartLook& look) const;
   std::vector<int> netsToLight(const Nets& nets) const;
@@ -267,6 +271,12 @@ class BenchView : public QWidget {
   bool cursorShown_ = false;
 
   std::optional<Project> preview_;
+  struct CallOut {
+    QString words;
+    std::string part;
+    std::optional<Socket> socket;
+  };
+  CallOut callOut_;
   std::optional<CircuitReading> poseReading_;
   std::optional<CircuitState> poseState_;
   MoveRun moves_;

@@ -185,7 +185,9 @@ void MainWindow::connectPanes() {
     bench_->showPose(f ? &f->pose : nullptr);
     if (!f) return;
     bench_->pulse(f->parts, f->sockets);
-    bench_->say(tr("Click: the places that show it, one after another."));
+    const std::vector<Evidence> all = evidenceOf(doc_.project(), *f);
+    if (!all.empty()) bench_->callOut(str(all[0].words), all[0].part, all[0].socket);
+    bench_->say(tr("A click on the finding goes through its places, one after another."));
   });
   connect(readings_, &ReadingsPane::pointed, this, [this](int index) {
     const auto& all = doc_.check().readings;
@@ -234,6 +236,7 @@ void MainWindow::showEvidence(const Finding& f) {
   evidenceOf_ = which;
   const Evidence& e = all[static_cast<std::size_t>(evidenceAt_)];
   bench_->showPose(&f.pose);
+  bench_->callOut(str(e.words), e.part, e.socket);
   if (!e.part.empty()) doc_.select({str(e.part)});
   if (!e.step.empty()) doc_.selectStep(str(e.step));
   bench_->pulse(e.part.empty() ? std::vector<std::string>() : std::vector<std::string>{e.part},

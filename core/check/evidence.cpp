@@ -2,6 +2,8 @@
 
 #include <fmt/format.h>
 
+#include <algorithm>
+
 #include "check/rule.h"
 #include "check/sweep.h"
 #include "program/steps.h"
@@ -9,6 +11,8 @@
 namespace ignavo {
 
 namespace {
+
+constexpr const char* noLevel = ": no fixed level";
 
 std::string partWords(const Project& project, const CircuitReading& r, bool solved, int index) {
   const Part& part = *(*project.parts)[static_cast<std::size_t>(index)];
@@ -22,6 +26,7 @@ std::string socketWords(const Project& project, const Circuit& circuit, const Ci
   const std::string what = project.board(socket.owner) ? "Pin " : "Hole ";
   const int net = circuit.nets().of(socket);
   if (net < 0 || !solved) return what + socket.point;
+  if (circuit.floatingNets(r).contains(net)) return what + socket.point + noLevel;
   const auto& volts = r.nets[static_cast<std::size_t>(net)];
   return what + socket.point + (volts ? ": " + voltsText(*volts) : ": no fixed voltage");
 }
@@ -30,14 +35,7 @@ std::string socketWords(const Project& project, const Circuit& circuit, const Ci
 
 std::vector<Evidence> evidenceOf(const Project& project, const Finding& finding) {
   Circuit circuit(project);
-  CircuitState state = stateOf(project, circuit, finding.pose);
-  // Outputs that the combination does not name are low, as at power-on.
-  for (std::size_t p = 0; p < circuit.pins().size(); ++p)
-    if (const Program* program = project.program(circuit.pins()[p].board))
-      for (const PinUse& use : pinUses(*program))
-        if (use.pin == circuit.pins()[p].name && !use.writers.empty() &&
-            (state.pins[p] == PinDrive::input || state.pins[p] == PinDrive::pullUp))
-          state.pins[p] = PinDrive::low;
+  const CircuitState state = stateOf(project, circuit, finding.pose);
   const CircuitReading reading = circuit.solve(state);
   const bool solved = reading.converged;
   std::vector<Evidence> out;
@@ -47,6 +45,9 @@ std::vector<Evidence> evidenceOf(const Project& project, const Finding& finding)
         out.push_back({partWords(project, reading, solved, i), id, std::nullopt, {}});
   for (const Socket& socket : finding.sockets)
     out.push_back({socketWords(project, circuit, reading, solved, socket), {}, socket, {}});
+  // What has no level is what matters, wherever it is.
+  std::stable_partition(out.begin(), out.end(),
+                        [](const Evidence& e) { return e.words.ends_with(noLevel); });
   for (const std::string& id : finding.steps)
     if (const Step* step = project.step(id))
       out.push_back({"Step “" + phraseOf(*step) + "”", {}, std::nullopt, id});

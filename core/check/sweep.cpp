@@ -111,8 +111,18 @@ Pose Sweep::poseOf(int island, const CircuitState& state) const {
   return pose;
 }
 
-CircuitState stateOf(const Project& project, const Circuit& circuit, const Pose& pose) {
+CircuitState idleState(const Project& project, const Circuit& circuit) {
   CircuitState state = circuit.restState();
+  for (const BoardItem& board : project.boards)
+    if (const Program* program = project.program(board.id))
+      for (const PinUse& use : pinUses(*program))
+        if (const int pin = circuit.pinIndex(board.id, use.pin); pin >= 0 && !use.writers.empty())
+          at(state.pins, pin) = PinDrive::low;
+  return state;
+}
+
+CircuitState stateOf(const Project& project, const Circuit& circuit, const Pose& pose) {
+  CircuitState state = idleState(project, circuit);
   for (std::size_t p = 0; p < circuit.pins().size(); ++p) {
     const CircuitPin& pin = circuit.pins()[p];
     for (const std::string& name : {pin.name, pin.board + "." + pin.name})

@@ -63,7 +63,9 @@ struct SweptPose {
 
 // "pressed" / "released" of a button, "left" / "right" of a switch.
 std::string poseWord(const PartKind& kind, bool pressed);
-// The state that a pose describes; whatever it does not name is at rest.
+// Nothing is held, and pins that any step writes are low, as at power-on.
+CircuitState idleState(const Project& project, const Circuit& circuit);
+// The state that a pose describes; whatever it does not name is idle.
 CircuitState stateOf(const Project& project, const Circuit& circuit, const Pose& pose);
 
 // Solves the settled state of every combination of buttons, knobs, sensors and

@@ -388,6 +388,21 @@ void Circuit::findFloating(IslandWork& island, const CircuitState& state,
   }
 }
 
+std::set<int> Circuit::floatingNets(const CircuitReading& reading) const {
+  std::set<int> out;
+  for (std::size_t i = 0; i < pins_.size() && i < reading.pins.size(); ++i)
+    if (reading.pins[i].floating) out.insert(pins_[i].net);
+  for (std::size_t before = 0; before != out.size();) {
+    before = out.size();
+    for (const OhmicEdge& edge : edges_) {
+      if (edge.contact || edge.ohms >= floatingOhms) continue;
+      if (out.contains(edge.netA)) out.insert(edge.netB);
+      if (out.contains(edge.netB)) out.insert(edge.netA);
+    }
+  }
+  return out;
+}
+
 bool Circuit::remembers(int index) const {
   const Island& shape = island(index);
   return std::any_of(shape.parts.begin(), shape.parts.end(), [&](int p) {

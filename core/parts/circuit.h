@@ -2,6 +2,7 @@
 #include <cstdint>
 #include <memory>
 #include <optional>
+#include <set>
 #include <string>
 #include <unordered_map>
 #include <vector>
@@ -130,6 +131,8 @@ class Circuit {
   CircuitReading blank() const;
   // Puts an island's reading into that of the whole circuit.
   void place(int island, const IslandReading& reading, CircuitReading& whole) const;
+  // Nets of pins that nothing holds at a level, and those that hang on them by resistors alone.
+  std::set<int> floatingNets(const CircuitReading& reading) const;
   // Does it remember anything: has it capacitors, motors, gates?
   bool remembers(int island) const;
   // From now on solves with other values of a part of the same kind, or with another

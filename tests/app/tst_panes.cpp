@@ -285,6 +285,13 @@ class TestPanes : public QObject {
     const Finding f = doc().check().findings.at(0);
     const auto all = evidenceOf(doc().project(), f);
     QVERIFY(all.size() >= 3);
+    // Pointed at, it tells its figures on the spot.
+    QEnterEvent enter({5, 5}, {5, 5}, card->mapToGlobal(QPointF(5, 5)));
+    QApplication::sendEvent(card, &enter);
+    QCOMPARE(bench()->callOutWords(), QString::fromStdString(all[0].words));
+    QEvent leave(QEvent::Leave);
+    QApplication::sendEvent(card, &leave);
+    QVERIFY(bench()->callOutWords().isEmpty());
     QTest::mouseClick(card, Qt::LeftButton, {}, {20, 20});
     QCOMPARE(doc().selection(), QStringList{QString::fromStdString(f.parts.front())});
     QCOMPARE(bench()->hint(),

@@ -363,6 +363,22 @@ class TestCheck : public QObject {
     QCOMPARE(all[1].socket->text(), std::string("bb.i9"));
     QCOMPARE(all[1].words, std::string("Hole i9: 2.5 V"));
     QCOMPARE(all[2].words, std::string("Hole i11: 0 V"));
+    // What has no level comes first: that is what it is about.
+    const Project floats = edits::remove(Project(Bench(call().program(follow))), {"r2"});
+    const CheckResult found = check(floats);
+    const Finding* open = find(found, "input-floating");
+    QVERIFY(open);
+    const auto first = evidenceOf(floats, *open).front();
+    QVERIFY2(first.words.ends_with(": no fixed level"), first.words.c_str());
+    // Pins that the program writes and the combination does not name are low, not open.
+    const Circuit circuit(floats);
+    const CircuitState idle = stateOf(floats, circuit, {});
+    for (const PinUse& use : pinUses(*floats.programs[0]))
+      QVERIFY(use.writers.empty() ||
+              idle.pins[static_cast<std::size_t>(circuit.pinIndex("b1", use.pin))] ==
+                  PinDrive::low);
+    QCOMPARE(milliamps(100), std::string("100 A"));
+    QCOMPARE(milliamps(1.412), std::string("1412 mA"));
     // A short circuit has no figures, and still its places.
     const Project shorted = Bench().wire("5V", "lp1").wire("GND", "lp2");
     const auto places = evidenceOf(shorted, check(shorted).findings.at(0));

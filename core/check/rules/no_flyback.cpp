@@ -35,6 +35,9 @@ void apply(CheckContext& c) {
         "the transistor breaks through. A diode gives that current a way round.",
         transistor.name, fmt::format("{:.0f} V", peak));
     f.figures = {{"volts", peak}};
+    const PartSweep& swept = c.sweep.part(s.motor);
+    const Peak& on = swept.amps.value > swept.reverseAmps.value ? swept.amps : swept.reverseAmps;
+    if (on.seen) f.pose = c.sweep.poseOf(c.circuit.islandOfPart(s.motor), on.state);
     const bool plus = otherSideIsPlus(c, s);
     if (auto made =
             remedies::bridge(c.project, newPart(c.project, *catalogue().partKind("diode")),
