@@ -27,7 +27,8 @@ double Finding::figure(const std::string& key) const {
 
 std::string milliamps(double amps) {
   const double mA = std::abs(amps) * 1000;
-  if (mA >= 9999.5) return fmt::format("{:.0f} A", mA / 1000);
+  if (mA >= 9950) return fmt::format("{:.0f} A", mA / 1000);
+  if (mA >= 999.5) return fmt::format("{:.1f} A", mA / 1000);
   return mA >= 9.95 ? fmt::format("{:.0f} mA", mA) : fmt::format("{:.1f} mA", mA);
 }
 

@@ -7,6 +7,7 @@
 
 #include "bench/breadboards.h"
 #include "bench/placing.h"
+#include "bench/relocating.h"
 #include "program/steps.h"
 #include "project/edits.h"
 
@@ -317,6 +318,45 @@ std::optional<Project> rewired(const Project& project, const std::string& wire, 
     if (at && distance(*at, hole.at) < best) best = distance(*at, hole.at), to = hole.socket;
   if (!to) return std::nullopt;
   return edits::changeWire(project, wire, [&](Wire& w) { (from ? w.from : w.to) = *to; });
+}
+
+std::optional<Remedy> exchangeRows(const Project& project, const Leg& one, const Leg& other) {
+  const auto a = one.in ? rowOf(project, *one.in) : std::nullopt;
+  const auto b = other.in ? rowOf(project, *other.in) : std::nullopt;
+  if (!a || !b || a->breadboard != b->breadboard) return std::nullopt;
+  const BreadboardItem& bb = *project.breadboard(a->breadboard);
+  const int index = static_cast<int>(&bb - project.breadboards.data());
+  Occupancy taken = occupancy(project);
+  struct End {
+    std::string wire;
+    bool from;
+    int strip;  // where it goes
+  };
+  std::vector<End> ends;
+  for (const auto& wire : *project.wires)
+    for (const bool from : {true, false}) {
+      const Socket& end = from ? wire->from : wire->to;
+      const auto row = rowOf(project, end);
+      if (row != a && row != b) continue;
+      ends.push_back({wire->id, from, row == a ? b->strip : a->strip});
+      taken.erase(end);
+    }
+  if (ends.empty()) return std::nullopt;
+  Project after = project;
+  for (const End& end : ends) {
+    const auto holes = holesOf(project, {{index, end.strip}}, taken);
+    if (holes.empty()) return std::nullopt;
+    after = edits::changeWire(std::move(after), end.wire, [&](Wire& w) {
+      (end.from ? w.from : w.to) = holes.front().socket;
+      w.bends.clear();
+    });
+    taken.insert({holes.front().socket, {}});
+  }
+  const auto number = [](const Leg& leg) {
+    return leg.in->point.substr(leg.in->point.find_first_of("0123456789"));
+  };
+  return Remedy{fmt::format("Exchange the wires of rows {} and {}", number(one), number(other)),
+                std::move(after)};
 }
 
 namespace {

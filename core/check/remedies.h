@@ -31,6 +31,9 @@ std::optional<Project> resistorForWire(const Project& project, const std::string
 // One end of a wire into a free hole of a row.
 std::optional<Project> rewired(const Project& project, const std::string& wire, bool from,
                                const StripRef& row);
+// What is wired to the rows of two legs changes places; nothing when no wire ends in either,
+// or a row is too full.
+std::optional<Remedy> exchangeRows(const Project& project, const Leg& one, const Leg& other);
 std::optional<Remedy> noPull(const Project& project, const std::string& board,
                              const std::string& pin);
 std::optional<Remedy> pullUp(const Project& project, const std::string& board,

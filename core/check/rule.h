@@ -60,7 +60,7 @@ struct Rule {
 
 const std::vector<const Rule*>& rules();
 
-// "91 mA", "0.4 mA", "100 A"
+// "91 mA", "0.4 mA", "1.2 A"
 std::string milliamps(double amps);
 // "3.2 W", "450 mW"
 std::string wattsText(double watts);

@@ -16,7 +16,6 @@ namespace {
 constexpr double mostPoses = 4096;
 constexpr std::size_t mostSampled = 4096;
 constexpr double mostCounted = 1e18;
-constexpr double shortedAmps = 5.0;  // a supply giving this stands across less than 1 Ω
 
 std::string knobText(const Circuit& circuit, int part, Turned where) {
   const PartKind* kind = circuit.kindOf(part);
@@ -352,7 +351,6 @@ void Sweep::take(int island, const CircuitState& state, bool lasts, int effort) 
     }
     return;
   }
-  if (r.supplyAmps > shortedAmps) return;  // a finding of its own
   const std::size_t pose = at(swept_, island).size();
   at(swept_, island).push_back({state, lasts});
   for (std::size_t k = 0; k < shape.parts.size(); ++k) {

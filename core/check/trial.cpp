@@ -29,4 +29,8 @@ double mostAmpsEitherWay(const Project& project, const std::string& part) {
   });
 }
 
+double mostWatts(const Project& project, const std::string& part) {
+  return solved(project, part, [](const PartSweep& s) { return s.watts.value; });
+}
+
 }  // namespace ignavo

@@ -11,4 +11,7 @@ double bestAmps(const Project& project, const std::string& part);
 // The same in either direction.
 double mostAmpsEitherWay(const Project& project, const std::string& part);
 
+// The most heat that it makes then, in watts.
+double mostWatts(const Project& project, const std::string& part);
+
 }  // namespace ignavo

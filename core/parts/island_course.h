@@ -59,7 +59,8 @@ class IslandCourse {
   IslandReading target_;  // settled, as the circuit stands
   electric::StateVariables goal_;
   IslandReading here_, there_;
-  bool settled_ = false, solved_ = true, begun_ = false;
+  bool settled_ = true;  // until it is told how the circuit stands
+  bool solved_ = true, begun_ = false;
   double stepSeconds_ = 0;
 };
 

@@ -62,6 +62,20 @@ class TestTime : public QObject {
       if (h.what == Happening::What::tripped) at = static_cast<double>(h.at) * 1e-9;
     QVERIFY2(at > 0.100 && at < 0.105, qPrintable(QString::number(at)));
   }
+  void editingWhileTheSupplyHasGivenUp() {
+    // The motor of an edited circuit has not begun yet, and is edited again.
+    const auto loaded = [](double load) { return motorAtFive().prop("motor1", "load", load); };
+    Kernel k(shared(loaded(100)));
+    k.advance(second / 5);
+    for (const double load : {90.0, 80.0, 100.0}) {
+      QVERIFY(!k.powered());
+      k.inputNow(edited(loaded(load)));
+      k.advance(k.now() + second / 100);
+    }
+    k.inputNow(edited(loaded(0)));
+    QVERIFY(rpm(k, 4) > 9000);
+    QVERIFY(k.powered());
+  }
   void motorRunsOnWhenSwitchedOff() {
     Kernel k(shared(winch("set d9 high\nwait 1\nset d9 low\nwait 9\n")));
     const double full = rpm(k, 0.99), later = rpm(k, 1.03), rest = rpm(k, 3);

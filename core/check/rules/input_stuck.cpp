@@ -1,5 +1,7 @@
 #include <fmt/format.h>
 
+#include <algorithm>
+
 #include "bench/relocating.h"
 #include "check/remedies.h"
 #include "check/rules/inputs.h"
@@ -11,6 +13,22 @@ namespace {
 
 constexpr double pullOhms = 10e3;
 constexpr double leastChangeVolts = 0.05;  // ten stages of an analog pin
+
+bool measuresOnly(const PinUse& use) {
+  return use.starts.empty() && use.measurers.size() == use.readers.size();
+}
+
+// What only measures the pin sees every change of its voltage.
+bool changes(const InputLevels& levels, const PinUse& use) {
+  return levels.changes() || (measuresOnly(use) && levels.most - levels.least > leastChangeVolts);
+}
+
+bool changesIn(const Project& project, const CircuitPin& pin, const PinUse& use) {
+  Circuit circuit(project);
+  const Sweep sweep(project, circuit);
+  const InputLevels levels = levelsOf(circuit, sweep, circuit.pinIndex(pin.board, pin.name));
+  return !levels.floats && changes(levels, use);
+}
 
 void addRemedies(const CheckContext& c, Finding& f, const CircuitPin& pin) {
   const Program* program = c.project.program(pin.board);
@@ -29,12 +47,13 @@ void addRemedies(const CheckContext& c, Finding& f, const CircuitPin& pin) {
       f.remedies.push_back(std::move(*remedy));
 }
 
-// A button whose row the pin shares with a supply: it is fed already, pressed or not.
+// A button or sensor whose row the pin shares with a supply: it is fed already, pressed or not.
 struct FedRow {
   int part = -1;
   std::string wire;  // from the pin into that row
   bool wireFrom = false;
-  Socket other;  // a leg of the button's other pair
+  Socket other;         // the leg whose level changes: of a button's other pair, a knob's tap
+  std::string meaning;  // of that leg
 };
 
 FedRow fedRowOf(const CheckContext& c, const CircuitPin& pin) {
@@ -46,15 +65,17 @@ FedRow fedRowOf(const CheckContext& c, const CircuitPin& pin) {
     if (!strip) continue;
     for (int p = 0; p < c.partCount(); ++p) {
       const PartKind* kind = c.circuit.kindOf(p);
-      if (!kind || !kind->pressable) continue;
+      if (!kind || (!kind->pressable && !kind->senses)) continue;
       const Part& part = c.part(p);
-      FedRow found{p, wire->id, wire->to == socket, {}};
+      FedRow found{p, wire->id, wire->to == socket, {}, {}};
       bool here = false;
       for (int l = 0; l < static_cast<int>(part.legs.size()); ++l) {
         const Leg& leg = part.legs[static_cast<std::size_t>(l)];
         if (!leg.in) continue;
         here = here || stripOf(c.project, *leg.in) == strip;
-        if (c.circuit.nets().ofLeg({p, l}) != pin.net) found.other = *leg.in;
+        const LegShape& shape = kind->print.legs[static_cast<std::size_t>(l)];
+        if (c.circuit.nets().ofLeg({p, l}) != pin.net && (kind->pressable || !shape.mayStayOpen))
+          found.other = *leg.in, found.meaning = shape.meaning;
       }
       if (here && !found.other.owner.empty()) return found;
     }
@@ -62,20 +83,38 @@ FedRow fedRowOf(const CheckContext& c, const CircuitPin& pin) {
   return {};
 }
 
-// The pin's wire goes to the button's other side.
-void aboutFedRow(const CheckContext& c, Finding& f, const CircuitPin& pin, const FedRow& row) {
-  f.reason = fmt::format(
-      "Its wire ends in a row that {} feeds already. Pressing {} joins that row to row {}: over "
-      "there the wire would notice it.",
-      c.net(pin.net).name, c.part(row.part).name,
-      row.other.point.substr(row.other.point.find_first_of("0123456789")));
+// The pin's wire goes to the other side.
+void aboutFedRow(const CheckContext& c, Finding& f, const CircuitPin& pin, const PinUse& use,
+                 const FedRow& row) {
+  const std::string number = row.other.point.substr(row.other.point.find_first_of("0123456789"));
+  f.reason = fmt::format("Its wire ends in a row that {} feeds already. ", c.net(pin.net).name);
+  f.reason +=
+      c.circuit.kindOf(row.part)->pressable
+          ? fmt::format(
+                "Pressing {} joins that row to row {}: over there the wire would notice it.",
+                c.part(row.part).name, number)
+          : fmt::format("{} changes the level of row {}: there is its {}.", c.part(row.part).name,
+                        number, row.meaning);
   const auto strip = stripOf(c.project, row.other);
   if (!strip) return;
   int index = 0;
   while (c.project.breadboards[static_cast<std::size_t>(index)].id != strip->breadboard) ++index;
   if (auto made = remedies::rewired(c.project, row.wire, row.wireFrom, {index, strip->strip}))
-    if (readsBothLevels(*made, pin))
+    if (changesIn(*made, pin, use))
       f.remedies.push_back({"Move the wire to the other side", std::move(*made)});
+}
+
+// The tap of a knob, when the pin hangs on an end of its track instead.
+const LegShape* tapMissed(const CheckContext& c, const CircuitPin& pin, int part) {
+  const LegShape* tap = nullptr;
+  bool onEnd = false;
+  const auto& legs = c.circuit.kindOf(part)->print.legs;
+  for (int l = 0; l < static_cast<int>(legs.size()); ++l) {
+    const LegShape& leg = legs[static_cast<std::size_t>(l)];
+    if (!leg.mayStayOpen) tap = &leg;
+    onEnd = onEnd || (leg.mayStayOpen && c.circuit.nets().ofLeg({part, l}) == pin.net);
+  }
+  return onEnd ? tap : nullptr;
 }
 
 void apply(CheckContext& c) {
@@ -89,14 +128,16 @@ void apply(CheckContext& c) {
     if (fed.part >= 0 && c.explained(c.part(fed.part).id, {"short-circuit"})) continue;
     if (sources.empty() || pressedWithoutEffect(c, sources)) continue;
     const InputLevels levels = levelsOf(c.circuit, c.sweep, p);
-    // What only measures the pin sees every change of its voltage.
-    if (use->starts.empty() && use->measurers.size() == use->readers.size() &&
-        levels.most - levels.least > leastChangeVolts)
+    if (levels.floats || changes(levels, *use) || !levels.seen()) continue;
+    const std::vector<InputLevels> driven = levelsWhileDriven(c.circuit, c.sweep, p);
+    if (std::any_of(driven.begin(), driven.end(),
+                    [&](const InputLevels& l) { return changes(l, *use); }))
       continue;
-    if (levels.floats || levels.changes() || !levels.seen()) continue;
     const std::string name = c.pinName(pin);
     if (c.pinExplained(name, {"pin-unwired", "short-circuit", "pin-fight"})) continue;
+    if (c.explained(c.part(sources.front()).id, {"part-overload"})) continue;
     const Part& part = c.part(sources.front());
+    const LegShape* tap = tapMissed(c, pin, sources.front());
     const bool button = c.circuit.kindOf(sources.front())->sweepable();
     Finding f;
     f.rule = "input-stuck";
@@ -112,7 +153,12 @@ void apply(CheckContext& c) {
                            voltsText(levels.most));
     const Program* program = c.project.program(pin.board);
     if (fed.part >= 0)
-      aboutFedRow(c, f, pin, fed);
+      aboutFedRow(c, f, pin, *use, fed);
+    else if (tap)
+      f.reason = fmt::format(
+          "It hangs on an end of {}. Supply and ground on its two ends and the pin on its {}, and "
+          "turning it shows.",
+          part.name, tap->meaning);
     else if (button && levels.high && program && program->pulledUp(pin.name))
       f.reason += " The pull-up holds it up already, and the button brings 5 V too.";
     else if (button)
@@ -120,7 +166,7 @@ void apply(CheckContext& c) {
     else
       f.reason += " A sensor needs a second resistor, to the other side of the supply.";
     f.figures = {{"least_volts", levels.least}, {"most_volts", levels.most}};
-    if (fed.part < 0) addRemedies(c, f, pin);
+    if (fed.part < 0 && !tap) addRemedies(c, f, pin);
     c.findings.push_back(std::move(f));
   }
 }

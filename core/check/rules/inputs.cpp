@@ -4,25 +4,53 @@
 
 namespace ignavo {
 
+namespace {
+
+void add(InputLevels& out, const PinReading& r, const BoardKind& kind) {
+  if (r.floating || !r.volts) {
+    out.floats = true;
+    return;
+  }
+  if (!out.seen()) out.least = out.most = *r.volts;
+  out.least = std::min(out.least, *r.volts);
+  out.most = std::max(out.most, *r.volts);
+  const double share = *r.volts / kind.supplyVolts;
+  (share > kind.highShare ? out.high : share < kind.lowShare ? out.low : out.between) = true;
+}
+
+std::size_t placeOf(const Circuit& circuit, int pin) {
+  const auto& members = circuit.island(circuit.pins()[static_cast<std::size_t>(pin)].island).pins;
+  return static_cast<std::size_t>(std::find(members.begin(), members.end(), pin) - members.begin());
+}
+
+}  // namespace
+
 InputLevels levelsOf(Circuit& circuit, const Sweep& sweep, int pinIndex) {
   InputLevels out;
   const CircuitPin& pin = circuit.pins()[static_cast<std::size_t>(pinIndex)];
-  const auto& members = circuit.island(pin.island).pins;
-  const auto place = static_cast<std::size_t>(std::find(members.begin(), members.end(), pinIndex) -
-                                              members.begin());
-  for (const SweptPose& pose : sweep.posesOf(pin.island)) {
-    const PinReading& r = circuit.solveIsland(pin.island, pose.state).pins[place];
-    if (r.floating || !r.volts) {
-      out.floats = true;
-      continue;
+  const std::size_t place = placeOf(circuit, pinIndex);
+  for (const SweptPose& pose : sweep.posesOf(pin.island))
+    add(out, circuit.solveIsland(pin.island, pose.state).pins[place], *pin.kind);
+  return out;
+}
+
+std::vector<InputLevels> levelsWhileDriven(Circuit& circuit, const Sweep& sweep, int pinIndex) {
+  constexpr std::size_t mostPoses = 256;  // beyond that the others say it already
+  std::vector<InputLevels> out;
+  const CircuitPin& pin = circuit.pins()[static_cast<std::size_t>(pinIndex)];
+  const std::size_t place = placeOf(circuit, pinIndex);
+  const auto& poses = sweep.posesOf(pin.island);
+  for (int other : circuit.island(pin.island).pins) {
+    if (other == pinIndex || !sweep.isOutput(other)) continue;
+    for (const PinDrive drive : {PinDrive::low, PinDrive::high}) {
+      InputLevels levels;
+      for (std::size_t k = 0; k < std::min(poses.size(), mostPoses); ++k) {
+        CircuitState state = poses[k].state;
+        state.pins[static_cast<std::size_t>(other)] = drive;
+        add(levels, circuit.solveIsland(pin.island, state).pins[place], *pin.kind);
+      }
+      out.push_back(levels);
     }
-    if (!out.seen()) out.least = out.most = *r.volts;
-    out.least = std::min(out.least, *r.volts);
-    out.most = std::max(out.most, *r.volts);
-    const double share = *r.volts / pin.kind->supplyVolts;
-    (share > pin.kind->highShare  ? out.high
-     : share < pin.kind->lowShare ? out.low
-                                  : out.between) = true;
   }
   return out;
 }

@@ -15,6 +15,9 @@ struct InputLevels {
   bool changes() const { return high && (low || between); }
 };
 InputLevels levelsOf(Circuit& circuit, const Sweep& sweep, int pin);
+// The same while one of the other outputs stands as given: a program can set it just for
+// the moment in which it reads. One for each of them and each level.
+std::vector<InputLevels> levelsWhileDriven(Circuit& circuit, const Sweep& sweep, int pin);
 
 // Buttons, switches, knobs and sensors of an island.
 std::vector<int> sourcesOn(const Circuit& circuit, int island);

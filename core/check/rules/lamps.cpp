@@ -2,6 +2,8 @@
 
 #include <algorithm>
 
+#include "check/remedies.h"
+
 namespace ignavo {
 
 bool lampExplained(const CheckContext& c, int part) {
@@ -33,6 +35,54 @@ const Part* resistorWith(const CheckContext& c, int island, double amps,
     if (std::abs(std::abs(r.parts[k].amps) - amps) < 0.01 * amps) return &c.part(members[k]);
   }
   return nullptr;
+}
+
+const Peak& lampPeak(const PartSweep& s, std::size_t lamp) {
+  return s.lamps.size() > lamp ? s.lamps[lamp] : s.amps;
+}
+
+double lampAmps(const Project& project, const std::string& part, std::size_t lamp) {
+  Circuit circuit(project);
+  const Sweep sweep(project, circuit);
+  for (int p = 0; p < static_cast<int>(project.parts->size()); ++p)
+    if ((*project.parts)[static_cast<std::size_t>(p)]->id == part)
+      return lampPeak(sweep.part(p), lamp).value;
+  return 0;
+}
+
+namespace {
+
+std::vector<double> e12Above(double ohms) {
+  constexpr double most = 10e3;  // a lamp on more than that is hardly seen
+  std::vector<double> out;
+  for (double next = nextE12(ohms + 0.5); next <= most; next = nextE12(next * 1.05))
+    out.push_back(next);
+  return out;
+}
+
+}  // namespace
+
+std::optional<Limited> limited(const Project& project, const std::string& part, std::size_t lamp,
+                               const Part* resistor, const std::function<bool()>& cancelled) {
+  constexpr double wantedAmps = 0.015;
+  // More ohms never give more current, so the series can be halved again and again.
+  const std::vector<double> series = e12Above(resistor ? resistor->number("ohms", 220) : 0);
+  std::optional<Limited> best;
+  for (std::size_t least = 0, end = series.size(); least < end;) {
+    if (cancelled && cancelled()) return std::nullopt;
+    const std::size_t middle = (least + end) / 2;
+    auto remedy = resistor ? remedies::changeResistor(project, resistor->id, series[middle])
+                           : remedies::seriesResistor(project, part, series[middle]);
+    if (!remedy) return std::nullopt;
+    const double then = lampAmps(remedy->after, part, lamp);
+    if (then > wantedAmps) {
+      least = middle + 1;
+      continue;
+    }
+    end = middle;
+    if (then > 0) best = Limited{std::move(*remedy), series[middle], then};
+  }
+  return best;
 }
 
 }  // namespace ignavo

@@ -2,7 +2,6 @@
 
 #include <cmath>
 
-#include "check/remedies.h"
 #include "check/rules/lamps.h"
 #include "check/rules/list.h"
 
@@ -11,52 +10,13 @@ namespace ignavo {
 namespace {
 
 constexpr double noteAmps = 0.020, warningAmps = 0.025, dangerAmps = 0.030;
-constexpr double wantedAmps = 0.015;
-
-// The largest current through one of a part's lamps, in any combination.
-const Peak& lampPeak(const PartSweep& s, std::size_t lamp) {
-  return s.lamps.size() > lamp ? s.lamps[lamp] : s.amps;
-}
-
-double peakAmps(const Project& project, const std::string& part, std::size_t lamp) {
-  Circuit circuit(project);
-  const Sweep sweep(project, circuit);
-  for (int p = 0; p < static_cast<int>(project.parts->size()); ++p)
-    if ((*project.parts)[static_cast<std::size_t>(p)]->id == part)
-      return lampPeak(sweep.part(p), lamp).value;
-  return 0;
-}
-
-// The smallest E12 resistor that leaves at most `wantedAmps`, tried out on the circuit itself.
-void addRemedy(const CheckContext& c, Finding& f, int p, std::size_t lamp, const Part* held,
-               double volts) {
-  const Part& part = c.part(p);
-  const double before = held ? held->number("ohms", 220) : 0;
-  // Never more than the sum that 5 V could need; grows until the circuit agrees.
-  double ohms = nextE12(std::max(before + 1, (5.0 - volts) / wantedAmps * 0.7));
-  for (int tries = 0; tries < 16 && !(c.cancelled && c.cancelled()); ++tries) {
-    auto remedy = held ? remedies::changeResistor(c.project, held->id, ohms)
-                       : remedies::seriesResistor(c.project, part.id, ohms);
-    if (!remedy) return;
-    const double then = peakAmps(remedy->after, part.id, lamp);
-    if (then > 0 && then <= wantedAmps) {
-      f.reason += fmt::format(" {} makes it {}.", ohmsText(ohms), milliamps(then));
-      f.figures.push_back({"remedy_ohms", ohms});
-      f.figures.push_back({"remedy_amps", then});
-      f.remedies.push_back(std::move(*remedy));
-      return;
-    }
-    if (then <= 0) return;
-    ohms = nextE12(ohms * 1.05);
-  }
-}
 
 // A resistor that would do its work if the current did not go past it: then that is the cause,
 // and what was found of it is told here.
 bool takeCause(CheckContext& c, Finding& f, int p, std::size_t lamp) {
   for (auto it = c.findings.begin(); it != c.findings.end(); ++it) {
     if (it->rule != "part-bypassed" || it->remedies.empty()) continue;
-    const double then = peakAmps(it->remedies.front().after, c.part(p).id, lamp);
+    const double then = lampAmps(it->remedies.front().after, c.part(p).id, lamp);
     const Part* resistor = c.project.part(it->parts.front());
     if (then <= 0 || then > noteAmps || !resistor) continue;
     f.reason = fmt::format(
@@ -126,7 +86,13 @@ void apply(CheckContext& c) {
     f.figures = {{"amps", peak.value}, {"volts", volts}, {"rated_amps", kind->ratedAmps}};
     for (const Leg& leg : part.legs)
       if (leg.in) f.sockets.push_back(*leg.in);
-    if (resistor || !takeCause(c, f, p, lamp)) addRemedy(c, f, p, lamp, resistor, volts);
+    if (resistor || !takeCause(c, f, p, lamp))
+      if (auto made = limited(c.project, part.id, lamp, resistor, c.cancelled)) {
+        f.reason += fmt::format(" {} makes it {}.", ohmsText(made->ohms), milliamps(made->amps));
+        f.figures.push_back({"remedy_ohms", made->ohms});
+        f.figures.push_back({"remedy_amps", made->amps});
+        f.remedies.push_back(std::move(made->remedy));
+      }
     c.findings.push_back(std::move(f));
   }
 }

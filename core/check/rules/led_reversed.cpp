@@ -4,6 +4,7 @@
 
 #include "bench/placing.h"
 #include "check/remedies.h"
+#include "check/rules/lamps.h"
 #include "check/rules/list.h"
 #include "check/trial.h"
 #include "project/edits.h"
@@ -65,12 +66,22 @@ void apply(CheckContext& c) {
         "{} reaches its short leg, so no current can flow and it stays dark whatever the program "
         "does. Turned, it gets {}.",
         source, milliamps(would));
+    const bool burns = kind->burnsAmps > 0 && would > kind->burnsAmps;
+    if (burns) {
+      f.reason.pop_back();
+      f.reason += " and burns out: it needs a resistor as well.";
+    }
     f.figures = {{"amps", c.sweep.part(p).amps.value},
                  {"amps_turned", would},
                  {"reverse_volts", peak.value}};
     for (const Leg& leg : part.legs)
       if (leg.in) f.sockets.push_back(*leg.in);
-    if (chain.size() == 1) {
+    if (burns && chain.size() == 1) {
+      if (auto made = limited(turned(c.project, chain), part.id, 0, nullptr, c.cancelled))
+        f.remedies.push_back(
+            {fmt::format("Turn it round, with {} in its path", ohmsText(made->ohms)),
+             std::move(made->remedy.after)});
+    } else if (chain.size() == 1) {
       if (auto r = remedies::turn(c.project, part.id)) f.remedies.push_back(std::move(*r));
     } else {
       f.remedies.push_back({"Turn them round", turned(c.project, chain)});

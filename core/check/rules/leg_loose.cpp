@@ -126,6 +126,36 @@ void addRemedy(const CheckContext& c, Finding& f, const Part& part, const Leg& l
   if (!plug(part, leg.id, n.at)) plug(c.part(n.part), n.leg, *leg.in);
 }
 
+// A pin's wire that ends in the row of another of the part's legs, where supply or ground hold
+// the level: it was meant for the loose leg, whose level changes.
+void addMissedWire(const CheckContext& c, Finding& f, const Part& part, const Leg& loose) {
+  const auto row = loose.in ? rowOf(c.project, *loose.in) : std::nullopt;
+  if (!row) return;
+  for (const auto& wire : *c.project.wires)
+    for (const bool from : {true, false}) {
+      const Socket &end = from ? wire->from : wire->to, &pin = from ? wire->to : wire->from;
+      if (c.circuit.pinIndex(pin.owner, pin.point) < 0 ||
+          !c.circuit.supplyVolts(c.circuit.nets().of(end)))
+        continue;
+      for (const Leg& leg : part.legs) {
+        if (!leg.in || leg.id == loose.id || rowOf(c.project, *leg.in) != rowOf(c.project, end) ||
+            !rowOf(c.project, end))
+          continue;
+        int index = 0;
+        while (c.project.breadboards[static_cast<std::size_t>(index)].id != row->breadboard)
+          ++index;
+        auto made = remedies::rewired(c.project, wire->id, from, {index, row->strip});
+        if (!made) continue;
+        f.reason += fmt::format(" The wire from {} ends in {}: was it meant for {}?", pin.point,
+                                rowText(c.project, end), rowText(c.project, *loose.in));
+        f.sockets.push_back(end);
+        f.remedies.push_back(
+            {fmt::format("Move the wire to {}", rowText(c.project, *loose.in)), std::move(*made)});
+        return;
+      }
+    }
+}
+
 void apply(CheckContext& c) {
   for (int p = 0; p < c.partCount(); ++p) {
     const PartKind* kind = c.circuit.kindOf(p);
@@ -152,10 +182,14 @@ void apply(CheckContext& c) {
       f.reason = "No wire or other part is plugged into the rows of its legs.";
     } else if (leg && leg->in) {
       const std::string row = rowText(c.project, *leg->in);
+      // Legs that are not alike are named.
+      const bool named = kind->print.polarised || kind->print.legs.size() == 3;
       f.title = fmt::format("{}’s path ends in {}", part.name, row);
       f.reason =
           fmt::format("{} sits in {}, and nothing else is plugged in there.",
-                      kind->print.polarised ? "Its " + meaning : "One of its legs", leg->in->point);
+                      named ? "Its " + meaning + (meaning.find(',') == std::string::npos ? "" : ",")
+                            : "One of its legs",
+                      leg->in->point);
       if (const auto near = neighbourOf(c, p, *leg->in)) {
         f.reason += fmt::format(" {} ends in {}: were the two meant to meet?", near->name,
                                 rowText(c.project, near->at));
@@ -163,7 +197,8 @@ void apply(CheckContext& c) {
         if (near->part >= 0) f.parts.push_back(c.part(near->part).id);
         addRemedy(c, f, part, *leg, *near);
       } else {
-        f.reason += " A wire from that row takes the current on.";
+        if (kind->senses) addMissedWire(c, f, part, *leg);
+        if (f.remedies.empty()) f.reason += " A wire from that row takes the current on.";
       }
     } else {
       f.title = fmt::format("{}’s {} is in no hole", part.name, meaning);

@@ -2,11 +2,35 @@
 
 #include <algorithm>
 
+#include "check/remedies.h"
 #include "check/rules/list.h"
+#include "check/trial.h"
 
 namespace ignavo {
 
 namespace {
+
+// A knob that carries too much at an end of its track: what is wired to its tap belongs to an
+// end, where there is one that takes it.
+void aboutTurning(const CheckContext& c, Finding& f, int p, double most, const std::string& where) {
+  const Part& part = c.part(p);
+  f.reason = fmt::format(
+      "At {} hardly anything of its track is left between its wiper and one end. Supply and "
+      "ground on the two ends and the pin on the wiper, and it bears every turn.",
+      where);
+  const auto& shapes = c.circuit.kindOf(p)->print.legs;
+  const auto tap =
+      std::find_if(shapes.begin(), shapes.end(), [](const LegShape& l) { return !l.mayStayOpen; });
+  for (const LegShape& end : shapes) {
+    if (!end.mayStayOpen || tap == shapes.end()) continue;
+    auto made = remedies::exchangeRows(c.project, *part.leg(tap->id), *part.leg(end.id));
+    if (!made) continue;
+    if (mostWatts(made->after, part.id) <= most) {
+      f.remedies.push_back(std::move(*made));
+      return;
+    }
+  }
+}
 
 void report(CheckContext& c, int p, const Peak& peak, double most, bool watts) {
   const Part& part = c.part(p);
@@ -20,10 +44,18 @@ void report(CheckContext& c, int p, const Peak& peak, double most, bool watts) {
     return watts ? wattsText(v) : v < 0.9995 ? milliamps(v) : fmt::format("{:.2g} A", v);
   };
   const bool gives = c.circuit.kindOf(p)->print.legs.front().feeds != LegShape::Feeds::nothing;
-  f.title = fmt::format("{} {} {}; {} is its limit", part.name, gives ? "gives" : "carries",
-                        text(peak.value), text(most));
+  f.title = watts ? fmt::format("{} turns {} into heat; {} is its limit", part.name,
+                                text(peak.value), text(most))
+                  : fmt::format("{} {} {}; {} is its limit", part.name, gives ? "gives" : "carries",
+                                text(peak.value), text(most));
   f.reason = gives ? "It gets hot and is empty soon. Let less hang on it, or take a larger one."
                    : "Above its limit it is destroyed. Less load or a resistor in its path helps.";
+  // Where it stands now all is well: it is turning it that does it.
+  CircuitState asSet = peak.state;
+  asSet.turned[static_cast<std::size_t>(p)] = Turned::asSet;
+  if (const auto turned = f.pose.find(part.id);
+      watts && turned != f.pose.end() && c.reading(p, asSet).watts <= most)
+    aboutTurning(c, f, p, most, turned->second);
   f.figures = {{watts ? "watts" : "amps", peak.value}, {watts ? "most_watts" : "most_amps", most}};
   c.findings.push_back(std::move(f));
 }

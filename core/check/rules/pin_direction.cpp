@@ -18,21 +18,38 @@ bool batteryOn(const CheckContext& c, int net) {
   });
 }
 
-// What hangs on a pin: parts that are reached over resistors and contacts alone,
-// not beyond a supply or a battery.
-std::vector<int> hanging(const CheckContext& c, const CircuitPin& pin) {
-  std::vector<int> nets{pin.net}, out;
-  for (std::size_t i = 0; i < nets.size(); ++i) {
-    if (c.circuit.supplyVolts(nets[i]) || batteryOn(c, nets[i])) continue;
-    for (const LegRef& leg : c.net(nets[i]).legs)
-      if (std::find(out.begin(), out.end(), leg.part) == out.end()) out.push_back(leg.part);
+// What hangs on a pin: parts and other pins that are reached over resistors and contacts
+// alone, not beyond a supply or a battery.
+struct Hanging {
+  std::vector<int> parts, nets;
+};
+Hanging hanging(const CheckContext& c, const CircuitPin& pin) {
+  Hanging out{{}, {pin.net}};
+  for (std::size_t i = 0; i < out.nets.size(); ++i) {
+    const int net = out.nets[i];
+    if (c.circuit.supplyVolts(net) || batteryOn(c, net)) continue;
+    for (const LegRef& leg : c.net(net).legs)
+      if (std::find(out.parts.begin(), out.parts.end(), leg.part) == out.parts.end())
+        out.parts.push_back(leg.part);
     for (const OhmicEdge& edge : c.circuit.edges()) {
-      if (edge.netA != nets[i] && edge.netB != nets[i]) continue;
-      const int next = edge.netA == nets[i] ? edge.netB : edge.netA;
-      if (std::find(nets.begin(), nets.end(), next) == nets.end()) nets.push_back(next);
+      if (edge.netA != net && edge.netB != net) continue;
+      const int next = edge.netA == net ? edge.netB : edge.netA;
+      if (std::find(out.nets.begin(), out.nets.end(), next) == out.nets.end())
+        out.nets.push_back(next);
     }
   }
   return out;
+}
+
+// Another pin there that does what this one does not: one that reads what this one feeds,
+// or one that switches what this one watches.
+bool sharedWith(const CheckContext& c, const Hanging& there, const CircuitPin& pin, bool reader) {
+  return std::any_of(c.circuit.pins().begin(), c.circuit.pins().end(), [&](const CircuitPin& o) {
+    if (&o == &pin || c.circuit.supplyVolts(o.net)) return false;
+    if (std::find(there.nets.begin(), there.nets.end(), o.net) == there.nets.end()) return false;
+    const PinUse* use = c.use(o);
+    return use && (reader ? use->isRead() && use->writers.empty() : !use->writers.empty());
+  });
 }
 
 void apply(CheckContext& c) {
@@ -43,7 +60,8 @@ void apply(CheckContext& c) {
     const std::string name = c.pinName(pin);
     if (c.pinExplained(name, {"pin-fight"})) continue;
     int button = -1, shown = -1;
-    for (int part : hanging(c, pin)) {
+    const Hanging there = hanging(c, pin);
+    for (int part : there.parts) {
       const PartKind* kind = c.circuit.kindOf(part);
       if (kind->sweepable() || kind->senses) button = button < 0 ? part : button;
       if (kind->shows != Shows::nothing || kind->gated) shown = shown < 0 ? part : shown;
@@ -51,7 +69,7 @@ void apply(CheckContext& c) {
     // A button in the path of a lamp is no input.
     const bool written = !use->writers.empty() && button >= 0 && shown < 0;
     const bool read = use->writers.empty() && use->isRead() && shown >= 0 && button < 0;
-    if (!written && !read) continue;
+    if ((!written && !read) || sharedWith(c, there, pin, written)) continue;
     const Part& part = c.part(written ? button : shown);
     Finding f;
     f.rule = "pin-direction";

@@ -7,6 +7,7 @@
 #include "check/joins.h"
 #include "check/ohmic_path.h"
 #include "check/remedies.h"
+#include "check/rules/flyback.h"
 #include "check/rules/list.h"
 
 namespace ignavo {
@@ -127,6 +128,120 @@ void reportBattery(CheckContext& c, int battery, const PartDevices::Battery& cel
   c.findings.push_back(std::move(f));
 }
 
+// Of a supply or battery in one solved state.
+struct Drain {
+  std::string from;  // "5 V and GND", "the ends of Battery"
+  int battery = -1;
+  double volts = 0, amps = 0;
+};
+
+// What gives so much there that less than an ohm lies across it.
+std::vector<Drain> drainsOf(const CheckContext& c, int island, const CircuitState& state) {
+  std::vector<Drain> out;
+  const IslandReading& r = c.circuit.solveIsland(island, state);
+  for (const auto& s : r.supplies)
+    if (s.amps * shortOhms > s.volts && s.volts > 0) {
+      const bool joined = std::any_of(
+          c.project.boards.begin(), c.project.boards.end(), [&](const BoardItem& board) {
+            const BoardKind* kind = catalogue().boardKind(board.type);
+            return std::any_of(kind->pins.begin(), kind->pins.end(), [&](const BoardPin& pin) {
+              const int ground = c.circuit.nets().of({board.id, pin.name});
+              return pin.role == Role::ground &&
+                     leastPath(c.circuit, s.net, ground, shortOhms, {}, &state).found();
+            });
+          });
+      if (!joined) out.push_back({c.net(s.net).name + " and GND", -1, s.volts, s.amps});
+    }
+  const auto& parts = c.circuit.island(island).parts;
+  for (std::size_t k = 0; k < parts.size(); ++k) {
+    const PartKind* kind = c.circuit.kindOf(parts[k]);
+    const double volts = r.parts[k].volts.value_or(0), amps = std::abs(r.parts[k].amps);
+    if (!kind || !kind->devices || r.parts[k].watts >= 0 || amps * shortOhms <= volts) continue;
+    const Part& part = c.part(parts[k]);
+    for (const auto& cells : kind->devices(part).batteries)
+      if (!leastPath(c.circuit, c.circuit.nets().ofLeg({parts[k], cells.plus}),
+                     c.circuit.nets().ofLeg({parts[k], cells.minus}), shortOhms, {}, &state)
+               .found())
+        out.push_back({"the ends of " + part.name, parts[k], volts, amps});
+  }
+  return out;
+}
+
+// Diodes and transistors that most of the current goes through. Empty where it is resistors
+// that let it pass (they say it themselves) or the diode across a motor (that has a rule).
+std::vector<int> throughWhat(const CheckContext& c, int island, const CircuitState& state,
+                             double amps) {
+  constexpr double most = 0.5;
+  std::vector<int> out;
+  const auto& parts = c.circuit.island(island).parts;
+  const IslandReading& r = c.circuit.solveIsland(island, state);
+  for (std::size_t k = 0; k < parts.size(); ++k) {
+    const PartKind* kind = c.circuit.kindOf(parts[k]);
+    if (!kind || !kind->devices) continue;
+    const PartDevices d = kind->devices(c.part(parts[k]));
+    if (d.diodes.empty() && d.bipolars.empty() && d.mosfets.empty()) continue;
+    const auto& legs = r.parts[k].legs;
+    if (std::any_of(legs.begin(), legs.end(), [&](double a) { return std::abs(a) > most * amps; }))
+      out.push_back(parts[k]);
+  }
+  for (const SwitchedMotor& s : switchedMotors(c))
+    for (int diode : s.diodes)
+      if (std::find(out.begin(), out.end(), diode) != out.end()) return {};
+  return out;
+}
+
+// "D4 is high and Call button is held"
+std::string standing(const CheckContext& c, const Pose& pose) {
+  std::string out;
+  for (const auto& [id, how] : pose)
+    if (!c.project.part(id) && how == "high") out += (out.empty() ? "" : " and ") + id + " is high";
+  Pose held;
+  for (const auto& [id, how] : pose)
+    if (c.project.part(id) && how != "released") held.insert({id, how});
+  const std::string words = c.poseWords(held);  // "while …"
+  if (words.empty()) return out;
+  return out.empty() ? words.substr(6) : out + " and " + words.substr(6);
+}
+
+// Not by wires and contacts, but as good as by them: what the solver finds.
+void applySolved(CheckContext& c) {
+  for (int i = 0; i < c.circuit.islandCount(); ++i) {
+    std::vector<std::string> said;
+    for (const SweptPose& pose : c.sweep.posesOf(i))
+      for (const Drain& drain : drainsOf(c, i, pose.state)) {
+        const std::vector<int> through = throughWhat(c, i, pose.state, drain.amps);
+        if (through.empty() || std::find(said.begin(), said.end(), drain.from) != said.end())
+          continue;
+        said.push_back(drain.from);
+        Finding f;
+        f.rule = "short-circuit";
+        f.severity = Severity::danger;
+        std::vector<std::string> names;
+        for (int part : through) {
+          f.parts.push_back(c.part(part).id);
+          names.push_back(c.part(part).name);
+          c.showPart(f, part);
+        }
+        if (drain.battery >= 0) f.parts.push_back(c.part(drain.battery).id);
+        f.pose = c.sweep.poseOf(i, pose.state);
+        const std::string when = standing(c, f.pose);
+        f.title = fmt::format("Only {} {} between {}{}", listed(names),
+                              names.size() == 1 ? "lies" : "lie", drain.from,
+                              when.empty() ? "" : " while " + when);
+        f.reason = fmt::format(
+            "{} lets {} through, hardly less than a wire. A lamp, motor or resistor belongs in "
+            "that path.",
+            names.front(), milliamps(drain.amps));
+        f.figures = {{"amps", drain.amps}, {"volts", drain.volts}};
+        const PartKind& kind = *c.circuit.kindOf(through.front());
+        if (through.size() == 1 && kind.print.polarised && kind.print.legs.size() == 2)
+          if (auto made = remedies::turn(c.project, f.parts.front()))
+            f.remedies.push_back(std::move(*made));
+        c.findings.push_back(std::move(f));
+      }
+  }
+}
+
 void applyBatteries(CheckContext& c) {
   for (int p = 0; p < c.partCount(); ++p) {
     const PartKind* kind = c.circuit.kindOf(p);
@@ -164,6 +279,7 @@ void apply(CheckContext& c) {
         without.insert(without.end(), path.parts.begin(), path.parts.end());
       }
     }
+  applySolved(c);
 }
 
 }  // namespace

@@ -1,0 +1,200 @@
+#include <QtTest>
+#include <cmath>
+
+#include "check/finding.h"
+#include "format/project_file.h"
+#include "support/random_benches.h"
+#include "support/runs.h"
+
+using namespace ignavo;
+using namespace ignavo::test;
+
+namespace {
+
+// After a remedy the same is not found again.
+bool mends(const Finding& f, const Project& after) {
+  const CheckResult result = check(after);
+  return std::none_of(result.findings.begin(), result.findings.end(), [&](const Finding& g) {
+    const bool placed = f.parts.empty() && f.pins.empty();  // its title says where
+    return g.rule == f.rule && g.parts == f.parts && g.pins == f.pins && g.severity >= f.severity &&
+           (placed || f.rule == "rail-unfed" ? g.title == f.title : true);
+  });
+}
+
+Project withProgram(Project p, std::size_t which) {
+  static const char* programs[] = {
+      "if d2 high\n  set d3 high\n  set d4 low\notherwise\n  set d4 not d3\nwait 0.1\nset d3 "
+      "low\nset d5 high\nset d5 low\n",
+      "set d4 high\nwait 0.4\nset d4 low\nset d5 high\nwait 0.4\nset d5 low\n",
+      "set d3 high\nset d4 high\nset d5 high\nwait 30\n", "set d5 not d2\nwait 0.02\n",
+      "dim d3 to level of a0\nwait 0.1\n"};
+  Lane lane;
+  lane.trigger.on = "always";
+  lane.steps = parseSteps(programs[which % std::size(programs)]).steps;
+  return edits::assignIds(edits::addLane(std::move(p), "b1", std::move(lane)));
+}
+
+// Somebody plays with everything that can be pressed or turned, for some seconds.
+void play(Kernel& kernel, const Project& p, std::mt19937& random, int seconds) {
+  for (int turn = 0; turn < 4 * seconds; ++turn) {
+    const double when = 0.01 + turn * 0.25;
+    for (const auto& part : *p.parts) {
+      const PartKind& kind = *catalogue().partKind(part->type);
+      if (kind.pressable && random() % 3 == 0)
+        kernel.schedule(
+            at(when, random() % 4 ? Input::What::press : Input::What::release, part->id));
+      if (!kind.thrownKey.empty() && random() % 3 == 0)
+        kernel.schedule(at(when, Input::What::setProp, part->id, kind.thrownKey,
+                           std::string(random() % 2 ? "left" : "right")));
+      if (kind.senses && !kind.knob.empty() && random() % 3 == 0)
+        for (const PropKind& prop : kind.props)
+          if (prop.key == kind.knob)
+            kernel.schedule(at(when, Input::What::setProp, part->id, kind.knob,
+                               random() % 2 ? prop.least : prop.most));
+    }
+  }
+  kernel.advance(seconds * second);
+}
+
+bool anyDanger(const CheckResult& result) {
+  return std::any_of(result.findings.begin(), result.findings.end(),
+                     [](const Finding& f) { return f.severity == Severity::danger; });
+}
+
+bool anyOf(const CheckResult& result, const char* rule) {
+  return std::any_of(result.findings.begin(), result.findings.end(),
+                     [&](const Finding& f) { return f.rule == rule; });
+}
+
+}  // namespace
+
+// What the check says of benches that nobody thought of.
+class TestCheckLaws : public QObject {
+  Q_OBJECT
+ private Q_SLOTS:
+  // The check never crashes, is the same twice, and its remedies are sound projects that mend.
+  void checkIsSteadyOnAnything() {
+    std::mt19937 random(19);
+    int findings = 0, remedies = 0;
+    for (int i = 0; i < 500; ++i) {
+      const int parts = 1 + static_cast<int>(random() % 10);
+      Project p = i % 2 ? randomBench(random, parts) : sillyBench(random, parts, 8);
+      if (i % 4 == 0) {
+        Lane lane;
+        lane.trigger.on = "always";
+        lane.steps = parseSteps(
+                         "if d2 high\n  set d3 high\n  set d4 low\notherwise\n  set d4 "
+                         "not d3\nwait 0.1\nset d3 low\nset d5 high\nset d5 low\n")
+                         .steps;
+        p = edits::assignIds(edits::addLane(std::move(p), "b1", std::move(lane)));
+      }
+      const CheckResult a = check(p), b = check(p);
+      QCOMPARE(a.findings.size(), b.findings.size());
+      for (std::size_t k = 0; k < a.findings.size(); ++k) {
+        const Finding& f = a.findings[k];
+        QCOMPARE(f.title, b.findings[k].title);
+        QVERIFY(!f.title.empty() && !f.reason.empty() && !f.figures.empty());
+        QVERIFY(!f.parts.empty() || !f.pins.empty() || !f.sockets.empty() || !f.steps.empty());
+        for (const Figure& g : f.figures) QVERIFY(!std::isnan(g.value));
+        for (const std::string& id : f.parts) QVERIFY(p.part(id));
+        ++findings;
+        for (const Remedy& r : f.remedies) {
+          const ReadResult read = readProject(writeProject(r.after));
+          QVERIFY2(read.sound(), read.problems.empty() ? "" : sentence(read.problems[0]).c_str());
+          ++remedies;
+          // Of a part with several loose legs it mends one.
+          QVERIFY2(f.rule == "leg-loose" || mends(f, r.after),
+                   qPrintable(QString("bench %1: “%2” does not mend “%3”")
+                                  .arg(i)
+                                  .arg(QString::fromStdString(r.title))
+                                  .arg(QString::fromStdString(f.title))));
+        }
+        if (k > 0) QVERIFY(a.findings[k - 1].severity >= f.severity);
+      }
+      for (const WorstReading& r : a.readings)
+        QVERIFY2(std::isfinite(r.volts) && std::isfinite(r.amps) && r.share >= 0,
+                 qPrintable(QString("bench %1, %2: %3 V, %4 A, %5 of %6")
+                                .arg(i)
+                                .arg(QString::fromStdString(r.name))
+                                .arg(r.volts)
+                                .arg(r.amps)
+                                .arg(r.share)
+                                .arg(QString::fromStdString(r.limit))));
+    }
+    QVERIFY(findings > 300 && remedies > 1000);
+  }
+  // The run uses the same solutions as the check: no lamp ever carries more than its worst reading.
+  void theRunStaysWithinTheCheck() {
+    std::mt19937 random(2);
+    int compared = 0;
+    for (int i = 0; i < 150; ++i) {
+      const Project p = randomBench(random, 1 + static_cast<int>(random() % 6));
+      if (Circuit(p).shorted()) continue;
+      const CheckResult checked = check(p);
+      bool programmed = p.programs[0]->hasSteps();
+      if (!programmed || checked.sampled) continue;
+      if (std::any_of(checked.findings.begin(), checked.findings.end(),
+                      [](const Finding& f) { return f.rule == "short-circuit"; }))
+        continue;
+      Kernel kernel(std::make_shared<const Project>(p));
+      int turn = 0;
+      for (const auto& part : *p.parts)
+        if (part->type == "button") {
+          Input in;
+          in.what = Input::What::press;
+          in.id = part->id;
+          in.at = ++turn * second / 10;
+          kernel.schedule(in);
+        }
+      kernel.advance(second);
+      for (const WorstReading& w : checked.readings) {
+        const int s = w.part.empty() ? -1 : kernel.trace().find(Signal::What::partAmps, w.part, {});
+        if (s < 0) continue;
+        QVERIFY2(kernel.trace().highest(s) <= std::max(0.0, w.amps) + 1e-6, w.name.c_str());
+        ++compared;
+      }
+    }
+    QVERIFY(compared > 30);
+  }
+  // Whatever breaks or trips the supply in a run, however one plays with it, the check has
+  // called a danger before.
+  void whatBreaksWasFound() {
+    std::mt19937 random(31);
+    int broken = 0, tripped = 0, whole = 0;
+    for (int i = 0; i < 1200; ++i) {
+      const int parts = 1 + static_cast<int>(random() % 8);
+      Project p = i % 3 ? sillyBench(random, parts, 4 + static_cast<int>(random() % 8))
+                        : randomBench(random, parts);
+      if (i % 3) p = withProgram(std::move(p), random());
+      const CheckResult checked = check(p);
+      if (checked.sampled || !checked.unsolved.empty()) continue;
+      Kernel kernel(shared(p));
+      play(kernel, p, random, 4);
+      // A motor may take more for its start, which is no fault.
+      const bool starts = std::any_of(p.parts->begin(), p.parts->end(), [](const auto& part) {
+        return catalogue().partKind(part->type)->moves != Moves::nothing;
+      });
+      bool said = true, trip = false, broke = false;
+      std::string what;
+      for (const Happening& h : kernel.happenings()) {
+        if (h.what == Happening::What::broke) broke = true, what = h.id + " broke";
+        if (h.what == Happening::What::tripped && !starts) trip = true, what = "the supply tripped";
+      }
+      if (broke) said = anyDanger(checked);
+      if (trip && !broke) said = anyDanger(checked) || anyOf(checked, "board-overload");
+      broken += broke;
+      tripped += trip;
+      whole += !broke && !trip;
+      if (!said)
+        QFAIL(qPrintable(QString("bench %1: %2\n%3")
+                             .arg(i)
+                             .arg(QString::fromStdString(what))
+                             .arg(QString::fromStdString(writeProject(p)))));
+    }
+    qInfo("%d broke something, %d tripped the supply, %d did neither", broken, tripped, whole);
+    QVERIFY(broken > 60 && tripped > 60 && whole > 300);
+  }
+};
+
+QTEST_GUILESS_MAIN(TestCheckLaws)
+#include "tst_check_laws.moc"
