@@ -29,6 +29,17 @@ double mostAmpsEitherWay(const Project& project, const std::string& part) {
   });
 }
 
+double mostVolts(const Project& project, const std::string& part) {
+  return solved(project, part, [](const PartSweep& s) { return s.volts.value; });
+}
+
+double mostPinAmps(const Project& project, const std::string& board, const std::string& pin) {
+  Circuit circuit(project);
+  const Sweep sweep(project, circuit);
+  const int index = circuit.pinIndex(board, pin);
+  return index < 0 ? 0 : sweep.pin(index).amps.value;
+}
+
 double mostWatts(const Project& project, const std::string& part) {
   return solved(project, part, [](const PartSweep& s) { return s.watts.value; });
 }

@@ -13,5 +13,8 @@ double mostAmpsEitherWay(const Project& project, const std::string& part);
 
 // The most heat that it makes then, in watts.
 double mostWatts(const Project& project, const std::string& part);
+// The most volts across it then, either way, and the most amps of a pin.
+double mostVolts(const Project& project, const std::string& part);
+double mostPinAmps(const Project& project, const std::string& board, const std::string& pin);
 
 }  // namespace ignavo

@@ -22,6 +22,19 @@ IslandCourse::IslandCourse(Circuit& circuit, int island)
     : circuit_(circuit), index_(island), work_(at(circuit.islands_, island)) {
   if (!work_.built) circuit_.build(work_);
   transient_ = std::make_unique<electric::Transient>(work_.network);
+  // A capacitor that ends nowhere takes no charge; the solver's own leak would give it one.
+  dangling_.assign(work_.network.capacitors.size(), 0);
+  for (std::size_t i = 0; i < work_.parts.size(); ++i) {
+    const int part = work_.shape.parts[i];
+    const PartDevices& d = at(circuit_.devices_, part);
+    for (std::size_t k = 0; k < work_.parts[i].capacitors.size(); ++k)
+      for (const int leg : {d.capacitors[k].a, d.capacitors[k].b}) {
+        const int net = at(at(circuit_.legNets_, part), leg);
+        const Net& n = at(circuit_.nets().all(), net);
+        if (!d.capacitors[k].ifUndriven && n.legs.size() == 1 && n.pins.empty())
+          at(dangling_, work_.parts[i].capacitors[k]) = 1;
+      }
+  }
 }
 
 std::map<int, PartMemory> IslandCourse::memory() const {
@@ -120,6 +133,8 @@ void IslandCourse::change(const CircuitState& state) {
     for (std::size_t k = 0; k < work_.parts[i].capacitors.size(); ++k)
       if (d.capacitors[k].ifUndriven) at(net.capacitors, work_.parts[i].capacitors[k]).open = true;
   }
+  for (std::size_t c = 0; c < net.capacitors.size(); ++c)
+    if (dangling_[c]) net.capacitors[c].open = true;
   for (electric::Capacitor& c : net.capacitors) c.siemens = c.open ? 0 : 1 / c.ohms;
   circuit_.tieBatteries(work_, net, reached_);
   const electric::StateVariables before = transient_->state();

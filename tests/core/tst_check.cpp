@@ -378,7 +378,7 @@ class TestCheck : public QObject {
               idle.pins[static_cast<std::size_t>(circuit.pinIndex("b1", use.pin))] ==
                   PinDrive::low);
     QCOMPARE(milliamps(100), std::string("100 A"));
-    QCOMPARE(milliamps(1.412), std::string("1412 mA"));
+    QCOMPARE(milliamps(1.412), std::string("1.4 A"));
     // A short circuit has no figures, and still its places.
     const Project shorted = Bench().wire("5V", "lp1").wire("GND", "lp2");
     const auto places = evidenceOf(shorted, check(shorted).findings.at(0));

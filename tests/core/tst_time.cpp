@@ -130,6 +130,15 @@ class TestTime : public QObject {
     QCOMPARE(lamp.size(), std::size_t(3));
     QVERIFY(lamp[0] >= t[0] && lamp[0] - t[0] < 30'000);
   }
+  void capacitorThatEndsNowhereTakesNoCharge() {
+    Kernel k(shared(Bench()
+                        .part("capacitor", "c1", {"a5", "a7"})
+                        .prop("c1", "farads", 1e-12)
+                        .prop("c1", "electrolytic", true)
+                        .wire("5V", "b7")));
+    k.advance(20 * second);
+    QVERIFY(k.snapshot().state.broken == std::vector<std::uint8_t>{0});
+  }
   void gateKeepsItsChargeWhileNothingDrivesIt() {
     for (const bool pulledDown : {false, true}) {
       Bench b;

@@ -1,6 +1,7 @@
 #include <QtTest>
 #include <cmath>
 
+#include "bench/placing.h"
 #include "check/finding.h"
 #include "format/project_file.h"
 #include "support/random_benches.h"
@@ -32,6 +33,43 @@ Project withProgram(Project p, std::size_t which) {
   lane.trigger.on = "always";
   lane.steps = parseSteps(programs[which % std::size(programs)]).steps;
   return edits::assignIds(edits::addLane(std::move(p), "b1", std::move(lane)));
+}
+
+// Supply, ground and a pin or two end in the rows where parts are.
+Project fed(Project p, std::mt19937& random) {
+  std::vector<Socket> legs;
+  for (const auto& part : *p.parts)
+    for (const Leg& leg : part->legs)
+      if (leg.in && leg.in->point.size() < 4 && leg.in->point[1] != 'p' && leg.in->point[1] != 'n')
+        legs.push_back(*leg.in);
+  for (const char* pin : {"5V", "GND", "GND3", "D4", "D5"}) {
+    if (legs.empty()) break;
+    const std::string row = legs[random() % legs.size()].point;
+    const bool left = row[0] <= 'e';
+    for (const char column : std::string(left ? "abcde" : "fghij")) {
+      const Socket hole{"bb", column + row.substr(1)}, from{"b1", pin};
+      const Occupancy taken = occupancy(p);
+      if (taken.contains(hole) || taken.contains(from)) continue;
+      Wire w;
+      w.id = freeId(p, "w");
+      w.from = from;
+      w.to = hole;
+      p = edits::addWire(std::move(p), w);
+      break;
+    }
+  }
+  return p;
+}
+
+// Capacitors as they are sold for breadboards: what a larger one takes again and again is no
+// settled state.
+Project withSmallCapacitors(Project p) {
+  for (std::size_t i = 0; i < p.parts->size(); ++i)
+    if (const std::string id = (*p.parts)[i]->id; (*p.parts)[i]->type == "capacitor")
+      p = edits::changePart(std::move(p), id, [](Part& q) {
+        q.setProp("farads", std::min(1e-3, q.number("farads", 1e-7)));
+      });
+  return p;
 }
 
 // Somebody plays with everything that can be pressed or turned, for some seconds.
@@ -161,15 +199,15 @@ class TestCheckLaws : public QObject {
   void whatBreaksWasFound() {
     std::mt19937 random(31);
     int broken = 0, tripped = 0, whole = 0;
-    for (int i = 0; i < 1200; ++i) {
+    for (int i = 0; i < 700; ++i) {
       const int parts = 1 + static_cast<int>(random() % 8);
-      Project p = i % 3 ? sillyBench(random, parts, 4 + static_cast<int>(random() % 8))
+      Project p = i % 3 ? sillyBench(random, parts, 3 + static_cast<int>(random() % 4))
                         : randomBench(random, parts);
-      if (i % 3) p = withProgram(std::move(p), random());
+      if (i % 3) p = withProgram(withSmallCapacitors(fed(std::move(p), random)), random());
       const CheckResult checked = check(p);
       if (checked.sampled || !checked.unsolved.empty()) continue;
       Kernel kernel(shared(p));
-      play(kernel, p, random, 4);
+      play(kernel, p, random, 3);
       // A motor may take more for its start, which is no fault.
       const bool starts = std::any_of(p.parts->begin(), p.parts->end(), [](const auto& part) {
         return catalogue().partKind(part->type)->moves != Moves::nothing;
@@ -186,10 +224,11 @@ class TestCheckLaws : public QObject {
       tripped += trip;
       whole += !broke && !trip;
       if (!said)
-        QFAIL(qPrintable(QString("bench %1: %2\n%3")
-                             .arg(i)
-                             .arg(QString::fromStdString(what))
-                             .arg(QString::fromStdString(writeProject(p)))));
+        QFAIL(qPrintable(  // the whole project, to be looked at
+            QString("bench %1: %2\n%3")
+                .arg(i)
+                .arg(QString::fromStdString(what))
+                .arg(QString::fromStdString(writeProject(p)))));
     }
     qInfo("%d broke something, %d tripped the supply, %d did neither", broken, tripped, whole);
     QVERIFY(broken > 60 && tripped > 60 && whole > 300);

@@ -4,6 +4,7 @@
 
 #include "check/rules/inputs.h"
 #include "check/rules/list.h"
+#include "project/edits.h"
 
 namespace ignavo {
 
@@ -40,6 +41,44 @@ bool programKnows(const CheckContext& c, const PinUse& use) {
              return asksForLow(field.second, use.pin);
            });
   });
+}
+
+// Asks for the opposite of what was asked of the pin: every level turned round.
+Expr turnedRound(const Expr& e, const std::string& pin) {
+  const auto reads = [&](const Expr* x) {
+    const Expr* read = x ? x->arg("pin") : nullptr;
+    return read && x->text == "pin" && read->text == pin;
+  };
+  Expr out = e;
+  if (e.shape == Expr::Shape::op && (e.text == "=" || e.text == "≠") && reads(e.arg("a")) &&
+      e.arg("b") && e.arg("b")->shape == Expr::Shape::truth) {
+    for (auto& [key, arg] : out.args)
+      if (key == "b") arg.truth = !arg.truth;
+    return out;
+  }
+  if (e.shape == Expr::Shape::op && e.text == "not" && reads(e.arg("a"))) return *e.arg("a");
+  if (reads(&e)) {
+    out = {};
+    out.shape = Expr::Shape::op;
+    out.text = "not";
+    out.args = {{"a", e}};
+    return out;
+  }
+  for (auto& arg : out.args) arg.second = turnedRound(arg.second, pin);
+  return out;
+}
+
+Remedy askForLow(const CheckContext& c, const PinUse& use) {
+  Project after = c.project;
+  for (const std::string& id : use.readers)
+    after = edits::changeStep(std::move(after), id, [&](Step& s) {
+      for (auto& [key, field] : s.fields) field = turnedRound(field, use.pin);
+    });
+  for (const std::string& id : use.starts)
+    after = edits::changeLane(std::move(after), id, [](Lane& lane) {
+      lane.trigger.on = lane.trigger.on == "rise" ? "fall" : "rise";
+    });
+  return {"Ask for low instead", std::move(after)};
 }
 
 std::optional<double> voltsAt(const CheckContext& c, int p, const CircuitState& state) {
@@ -80,6 +119,8 @@ void apply(CheckContext& c) {
               ? fmt::format("“if {} is low” means: {} is held.", name, button.name)
               : fmt::format("“Each time {} goes low” means: {} is pressed.", name, button.name);
       f.figures = {{"volts_up", before}, {"volts_held", then}};
+      if (Remedy asked = askForLow(c, *use); !(asked.after == c.project))
+        f.remedies.push_back(std::move(asked));
       c.findings.push_back(std::move(f));
       break;
     }

@@ -44,7 +44,10 @@ void addRemedy(const CheckContext& c, Finding& f, const Around& used, const Leg&
   for (const auto& [wire, from] : used.wires)
     if (auto made = remedies::rewired(c.project, wire, from, {index, strip->strip})) {
       f.remedies.push_back(
-          {fmt::format("Move the wire to {}", rowName(*other.in)), std::move(*made)});
+          {fmt::format("Move the wire from {} to {}",
+                       (from ? c.project.wire(wire)->to : c.project.wire(wire)->from).point,
+                       rowName(*other.in)),
+           std::move(*made)});
       return;
     }
 }

@@ -2,8 +2,10 @@
 
 #include <algorithm>
 
+#include "check/remedies.h"
 #include "check/rules/lamps.h"
 #include "check/rules/list.h"
+#include "check/trial.h"
 
 namespace ignavo {
 
@@ -66,6 +68,54 @@ bool liesApart(const CheckContext& c, int p) {
   return true;
 }
 
+// What takes the volts in the lamp's path and lets nothing through: the break in it.
+struct Block {
+  int part = -1;
+  double volts = 0;  // first read leg to second
+};
+Block blockIn(const CheckContext& c, int lamp) {
+  Block out;
+  const int island = c.circuit.islandOfPart(lamp);
+  const auto& parts = c.circuit.island(island).parts;
+  for (const SweptPose& pose : c.sweep.posesOf(island)) {
+    const IslandReading& r = c.circuit.solveIsland(island, pose.state);
+    for (std::size_t k = 0; k < parts.size(); ++k) {
+      const double volts = r.parts[k].volts.value_or(0);
+      if (parts[k] == lamp || c.isLamp(parts[k]) || std::abs(r.parts[k].amps) >= darkAmps) continue;
+      const bool gives =
+          c.circuit.kindOf(parts[k])->print.legs.front().feeds != LegShape::Feeds::nothing;
+      if (!gives && std::abs(volts) > std::abs(out.volts) + 1e-3) out = {parts[k], volts};
+    }
+  }
+  return out;
+}
+
+void aboutBlock(const CheckContext& c, Finding& f, int lamp, double lampVolts) {
+  constexpr double leastVolts = 0.5;
+  const Block block = blockIn(c, lamp);
+  f.reason = "Its path leads to both sides of the supply, but ";
+  if (block.part < 0 || std::abs(block.volts) < leastVolts) {
+    f.reason += fmt::format("something in it lets no current through. {} across it at most.",
+                            voltsText(lampVolts));
+    return;
+  }
+  const Part& part = c.part(block.part);
+  const PartKind& kind = *c.circuit.kindOf(block.part);
+  f.parts.push_back(part.id);
+  c.showPart(f, block.part);
+  if (kind.stores) {
+    f.reason += fmt::format("{} lets no steady current through.", part.name);
+  } else if (kind.print.polarised && kind.print.legs.size() == 2 && block.volts < 0) {
+    f.reason += fmt::format("{} lies in it against the current.", part.name);
+    if (auto made = remedies::turn(c.project, part.id);
+        made && bestAmps(made->after, c.part(lamp).id) >= darkAmps)
+      f.remedies.push_back({fmt::format("Turn {} round", part.name), std::move(made->after)});
+  } else {
+    f.reason += fmt::format("{} lets no current through: it has {} across it.", part.name,
+                            voltsText(std::abs(block.volts)));
+  }
+}
+
 void apply(CheckContext& c) {
   for (int p = 0; p < c.partCount(); ++p) {
     if (!c.isLamp(p) || !c.sweep.part(p).volts.seen) continue;
@@ -105,10 +155,7 @@ void apply(CheckContext& c) {
           fmt::format("The path behind its {} reaches neither ground nor a pin that goes low{}.",
                       cathode, back.plus ? ", only 5 V" : "");
     else
-      f.reason = fmt::format(
-          "Less than 1 µA flows: its path leads to both sides of the supply, but something in it "
-          "lets no current through. {} across it at most.",
-          voltsText(s.volts.value));
+      aboutBlock(c, f, p, s.volts.value);
     f.figures = {{"amps", std::max(0.0, s.amps.value)}, {"volts", s.volts.value}};
     c.findings.push_back(std::move(f));
   }

@@ -4,6 +4,7 @@
 
 #include "check/ohmic_path.h"
 #include "check/rules/list.h"
+#include "check/trial.h"
 #include "project/edits.h"
 
 namespace ignavo {
@@ -132,6 +133,31 @@ void pins(CheckContext& c) {
   }
 }
 
+// A battery in place of the one that gives too much: the strongest that the part bears.
+std::optional<Remedy> smallerBattery(const CheckContext& c, int part, double most) {
+  std::optional<Remedy> best;
+  double bestVolts = 0;
+  for (const Battery& b : batteriesOf(c)) {
+    if (c.circuit.islandOfPart(b.part) != c.circuit.islandOfPart(part)) continue;
+    const Part& held = c.part(b.part);
+    for (const PropKind& prop : c.circuit.kindOf(b.part)->props)
+      for (const std::string& choice : prop.choices) {
+        Part other = held;
+        other.setProp(prop.key, choice);
+        const double volts = c.circuit.kindOf(b.part)->devices(other).batteries.front().volts;
+        if (volts <= bestVolts || volts >= b.volts) continue;
+        Project after =
+            edits::changePart(c.project, held.id, [&](Part& q) { q.setProp(prop.key, choice); });
+        if (mostVolts(after, c.part(part).id) > most) continue;
+        bestVolts = volts;
+        best = Remedy{fmt::format("Take {} instead of {}",
+                                  c.circuit.kindOf(b.part)->shortText(other), held.name),
+                      std::move(after)};
+      }
+  }
+  return best;
+}
+
 void parts(CheckContext& c) {
   for (int p = 0; p < c.partCount(); ++p) {
     const PartKind* kind = c.circuit.kindOf(p);
@@ -152,6 +178,8 @@ void parts(CheckContext& c) {
                        : fmt::format("Above that {} is damaged. A battery with fewer volts fits.",
                                      kind->label);
     f.figures = {{"volts", peak.value}, {"most_volts", most}};
+    if (!reverse)
+      if (auto made = smallerBattery(c, p, most)) f.remedies.push_back(std::move(*made));
     c.findings.push_back(std::move(f));
   }
 }

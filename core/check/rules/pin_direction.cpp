@@ -2,6 +2,7 @@
 
 #include <algorithm>
 
+#include "check/remedies.h"
 #include "check/rules/inputs.h"
 #include "check/rules/list.h"
 
@@ -91,6 +92,22 @@ void apply(CheckContext& c) {
                       phrase, part.name);
     }
     f.figures = {{"steps", static_cast<double>(f.steps.size())}};
+    // The one pin that nothing uses and that has the other sort of part on it.
+    std::vector<const CircuitPin*> meant;
+    for (const CircuitPin& other : c.circuit.pins()) {
+      if (other.ref.board != pin.ref.board || !c.wired(other) || c.use(other)) continue;
+      const Hanging on = hanging(c, other);
+      if (std::any_of(on.parts.begin(), on.parts.end(), [&](int q) {
+            const PartKind* kind = c.circuit.kindOf(q);
+            return written ? kind->shows != Shows::nothing : kind->sweepable() || kind->senses;
+          }))
+        meant.push_back(&other);
+    }
+    if (meant.size() == 1) {
+      f.pins.push_back(c.pinName(*meant.front()));  // so nothing more is said of it
+      if (auto made = remedies::changePin(c.project, pin.name, meant.front()->name, f.steps))
+        f.remedies.push_back(std::move(*made));
+    }
     c.findings.push_back(std::move(f));
   }
 }

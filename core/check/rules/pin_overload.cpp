@@ -1,6 +1,11 @@
 #include <fmt/format.h>
 
+#include <algorithm>
+#include <cmath>
+
 #include "check/rules/list.h"
+#include "check/trial.h"
+#include "project/edits.h"
 
 namespace ignavo {
 
@@ -13,6 +18,34 @@ bool leadsPastAPart(const CheckContext& c, int island) {
       for (const LegRef& other : c.net(c.circuit.nets().ofLeg({part, leg})).legs)
         if (c.explained(c.part(other.part).id, {"part-bypassed"})) return true;
   return false;
+}
+
+// The resistors that share its current, a step larger until the pin bears them.
+std::optional<Remedy> largerResistors(const CheckContext& c, const CircuitPin& pin,
+                                      const Peak& peak) {
+  constexpr double share = 0.1;  // of the pin's current, to count
+  const auto& parts = c.circuit.island(pin.island).parts;
+  const IslandReading& r = c.circuit.solveIsland(pin.island, peak.state);
+  std::vector<const Part*> resistors;
+  for (std::size_t k = 0; k < parts.size(); ++k)
+    if (c.circuit.kindOf(parts[k])->passes && std::abs(r.parts[k].amps) > share * peak.value)
+      resistors.push_back(&c.part(parts[k]));
+  if (resistors.empty()) return std::nullopt;
+  double ohms = 0;
+  for (const Part* part : resistors) ohms = std::max(ohms, part->number("ohms", 220));
+  for (int tries = 0; tries < 24; ++tries) {
+    ohms = nextE12(ohms * 1.05);
+    Project after = c.project;
+    std::vector<std::string> names;
+    for (const Part* part : resistors) {
+      names.push_back(part->name);
+      after =
+          edits::changePart(std::move(after), part->id, [&](Part& q) { q.setProp("ohms", ohms); });
+    }
+    if (mostPinAmps(after, pin.board, pin.name) > pin.kind->pinRatedAmps) continue;
+    return Remedy{fmt::format("Make {} {}", listed(names), ohmsText(ohms)), std::move(after)};
+  }
+  return std::nullopt;
 }
 
 void apply(CheckContext& c) {
@@ -39,6 +72,7 @@ void apply(CheckContext& c) {
     f.figures = {
         {"amps", peak.value}, {"rated_amps", kind.pinRatedAmps}, {"most_amps", kind.pinMostAmps}};
     f.sockets = {{pin.board, pin.name}};
+    if (auto made = largerResistors(c, pin, peak)) f.remedies.push_back(std::move(*made));
     c.findings.push_back(std::move(f));
   }
 }

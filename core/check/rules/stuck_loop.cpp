@@ -1,6 +1,7 @@
 #include <fmt/format.h>
 
 #include "check/rules/list.h"
+#include "project/edits.h"
 
 namespace ignavo {
 
@@ -56,6 +57,21 @@ class Lookout {
   bool goesRound_;
 };
 
+// What the loop does stands in its place. Where that alone does not help, nothing is offered.
+std::optional<Remedy> withoutLoop(const Project& project, const Lane& lane, bool goesRound,
+                                  const Step& loop) {
+  const Steps* body = loop.body("steps");
+  if (!body || body->empty()) return std::nullopt;
+  const edits::StepPlace place = edits::placeOf(project, loop.id);
+  Project after = edits::insertSteps(edits::removeSteps(project, {loop.id}), place, *body);
+  Lookout look(goesRound);
+  for (const auto& program : after.programs)
+    for (const auto& l : program->lanes)
+      if (l->id == lane.id) look.walk(l->steps);
+  if (look.stuck) return std::nullopt;
+  return Remedy{"Take the loop out, keep its steps", std::move(after)};
+}
+
 void apply(CheckContext& c) {
   for (const BoardItem& board : c.project.boards) {
     const Program* program = c.project.program(board.id);
@@ -77,6 +93,8 @@ void apply(CheckContext& c) {
                      : "Once inside, the loop below it goes on for ever. The lane goes round by "
                        "itself: without that loop the question is asked each time.";
       f.figures = {{"loops", 1}};
+      if (auto made = withoutLoop(c.project, *lane, trigger && trigger->endless, *look.stuck))
+        f.remedies.push_back(std::move(*made));
       c.findings.push_back(std::move(f));
     }
   }
