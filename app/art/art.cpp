@@ -32,7 +32,8 @@ constexpr Row rows[] = {{"led", paintLed, paintLedPortrait, paintLedCard},
                         {"nmos", paintNmos},
                         {"diode", paintDiode},
                         {"capacitor", paintCapacitor},
-                        {"battery", paintBattery}};
+                        {"battery", paintBattery},
+                        {"meter", paintMeter}};
 
 const Row* rowOf(const std::string& type) {
   for (const Row& r : rows)

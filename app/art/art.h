@@ -27,6 +27,7 @@ struct PartLook {
   double armDegrees = -1;          // of a servo; -1: not asked for yet
   std::optional<QPointF> at = {};  // middle of a body with leads
   int turnDegrees = 0;             // of that body
+  QString shown = {};              // by a part that measures
 };
 
 using PartPainter = void (*)(QPainter&, const Part&, const PartLook&);
@@ -58,6 +59,7 @@ IGNAVO_PAINTER(paintNmos);
 IGNAVO_PAINTER(paintDiode);
 IGNAVO_PAINTER(paintCapacitor);
 IGNAVO_PAINTER(paintBattery);
+IGNAVO_PAINTER(paintMeter);
 #undef IGNAVO_PAINTER
 
 // How a part of a project lies, as a look without light or sound.

@@ -6,6 +6,7 @@
 #include "bench/bench_view.h"
 #include "bench/meter.h"
 #include "parts/circuit.h"
+#include "parts/measuring.h"
 #include "theme/theme.h"
 
 namespace ignavo::app {
@@ -90,6 +91,13 @@ void BenchView::enliven(const Part& part, std::size_t i, PartLook& look) const {
     const PartReading& r = poseReading_->parts[i];
     if (kind->shows == Shows::light && kind->lamps.size() == 1) look.light = lightOf(r.amps);
     for (const double amps : r.lamps) look.lamps.push_back(lightOf(amps));
+  }
+  const auto& parts = *doc_.project().parts;
+  if (kind && kind->measures && i < parts.size() && parts[i]->id == part.id) {
+    const CircuitReading* r = hasTripped() ? nullptr : shownReading();
+    look.shown = QString::fromStdString(displayOf(doc_.project(), circuit(), circuit().restState(),
+                                                  static_cast<int>(i), r ? &r->parts[i] : nullptr,
+                                                  shownReading() != nullptr));
   }
 }
 

@@ -12,7 +12,7 @@
 
 #include "bench/bench_view.h"
 #include "bench/card.h"
-#include "parts/meter.h"
+#include "parts/measuring.h"
 #include "parts/wire_amps.h"
 #include "theme/theme.h"
 

@@ -9,6 +9,7 @@
 #include <algorithm>
 
 #include "art/art.h"
+#include "check/rule.h"
 #include "document/when_shown.h"
 #include "theme/theme.h"
 
@@ -158,19 +159,25 @@ void FindingsPane::rebuild() {
   QString foot = tr("There is a short circuit");
   bool over = shorted || !check.unsolved.empty();
   if (!shorted) {
-    QStringList sums{tr("No short circuit")};
+    QStringList sums{tr("No short circuit")}, tooMuch;
     for (std::size_t b = 0; b < check.totals.size(); ++b) {
       const BoardKind* kind = catalogue().boardKind(doc_.project().boards[b].type);
       const BoardTotal& total = check.totals[b];
       if (!kind) continue;
-      over = over || total.chipAmps > kind->chipMostAmps || total.supplyAmps > kind->usbMostAmps;
-      const auto of = [](double amps, double most) {
-        return tr("%1 of %2 mA").arg(amps * 1000, 0, 'f', 0).arg(most * 1000, 0, 'f', 0);
+      const auto add = [&](const QString& what, double amps, double most) {
+        sums << tr("%1 %2 of %3 mA")
+                    .arg(what)
+                    .arg(amps * 1000, 0, 'f', 0)
+                    .arg(most * 1000, 0, 'f', 0);
+        if (amps > most)
+          tooMuch << tr("%1 would give %2; %3 is the most")
+                         .arg(what, str(milliamps(amps)), str(milliamps(most)));
       };
-      sums << tr("all pins %1").arg(of(total.chipAmps, kind->chipMostAmps));
-      sums << tr("5 V %1").arg(of(total.supplyAmps, kind->usbMostAmps));
+      add(tr("all pins"), total.chipAmps, kind->chipMostAmps);
+      add(tr("5 V"), total.supplyAmps, kind->usbMostAmps);
     }
-    foot = sums.join(QStringLiteral(" · "));
+    over = over || !tooMuch.isEmpty();
+    foot = (tooMuch.isEmpty() ? sums : tooMuch).join(QStringLiteral(" · "));
   }
   if (!check.unsolved.empty())
     foot = tr("The circuit around %1 could not be solved.").arg(str(check.unsolved.front()));

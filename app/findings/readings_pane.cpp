@@ -15,6 +15,12 @@ namespace {
 
 QString str(const std::string& s) { return QString::fromStdString(s); }
 
+// "11.4 mA", "5.00 A": what is above a thousand is told in the larger unit.
+QString figure(double value, const QString& unit, int decimals) {
+  return value < 0.9995 ? QStringLiteral("%1 m%2").arg(value * 1000, 0, 'f', decimals).arg(unit)
+                        : QStringLiteral("%1 %2").arg(value, 0, 'f', 2).arg(unit);
+}
+
 constexpr int firstRow = 55, rowStep = 23, rowHeight = 22;  // pixels
 constexpr int edge = 20;
 
@@ -53,10 +59,10 @@ void ReadingsPane::goTo(int index, bool byKeys) {
   at_ = index;
   if (index >= 0) {
     const WorstReading& r = doc_.check().readings[static_cast<std::size_t>(index)];
-    setAccessibleDescription(tr("%1, %2: %3 V, %4 mA")
+    setAccessibleDescription(tr("%1, %2: %3 V, %4")
                                  .arg(str(r.name), whenOf(r))
                                  .arg(r.volts, 0, 'f', 2)
-                                 .arg(std::abs(r.amps) * 1000, 0, 'f', 1));
+                                 .arg(figure(std::abs(r.amps), QStringLiteral("A"), 1)));
   }
   update();
   Q_EMIT pointed(index);
@@ -106,11 +112,10 @@ void ReadingsPane::paintRow(QPainter& p, int index) const {
   cell(w * voltsEnd - 90, w * voltsEnd,
        QString::number(std::abs(r.volts) < 0.005 ? 0.0 : r.volts, 'f', 2) + tr(" V"),
        Qt::AlignRight);
-  cell(w * voltsEnd, w * ampsEnd, QString::number(std::abs(r.amps) * 1000, 'f', 1) + tr(" mA"),
-       Qt::AlignRight);
+  cell(w * voltsEnd, w * ampsEnd, figure(std::abs(r.amps), QStringLiteral("A"), 1), Qt::AlignRight);
   cell(w * wattsEnd - 140, w * wattsEnd,
-       (r.watts < -0.0005 ? tr("gives %1 mW") : tr("%1 mW"))
-           .arg(std::abs(r.watts) * 1000, 0, 'f', 0),
+       (r.watts < -0.0005 ? tr("gives %1") : QStringLiteral("%1"))
+           .arg(figure(std::abs(r.watts), QStringLiteral("W"), 0)),
        Qt::AlignRight);
   if (r.limit.empty()) return;
   const QRectF bar(w * shareAt, row.top() + 7, w * (shareEnd - shareAt), 8);
@@ -124,7 +129,10 @@ void ReadingsPane::paintRow(QPainter& p, int index) const {
   p.setPen(t.ink2);
   p.setFont(t.text(12));
   cell(w * limitAt, w * wattsEnd - 70,
-       tr("%1 % of %2").arg(r.share * 100, 0, 'f', 0).arg(str(r.limit)), Qt::AlignLeft);
+       (r.share < 9.995 ? tr("%1 % of %2").arg(r.share * 100, 0, 'f', 0)
+                        : tr("%1 × %2").arg(r.share, 0, 'f', 0))
+           .arg(str(r.limit)),
+       Qt::AlignLeft);
 }
 
 void ReadingsPane::paintEvent(QPaintEvent*) {

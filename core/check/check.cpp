@@ -152,6 +152,11 @@ bool CheckContext::isLamp(int index) const {
   return kind && kind->shows == Shows::light;
 }
 
+bool CheckContext::anyPart(int island) const {
+  const auto& parts = circuit.island(island).parts;
+  return std::any_of(parts.begin(), parts.end(), [&](int p) { return !measures(p); });
+}
+
 int CheckContext::partIndex(const std::string& id) const {
   for (int p = 0; p < partCount(); ++p)
     if (part(p).id == id) return p;

@@ -41,6 +41,9 @@ struct CheckContext {
   // What a socket of each leg is, for showing the part.
   void showPart(Finding& f, int part) const;
   bool isLamp(int part) const;
+  bool measures(int part) const { return circuit.kindOf(part) && circuit.kindOf(part)->measures; }
+  // Parts of an island that do more than look on.
+  bool anyPart(int island) const;
   int partIndex(const std::string& id) const;
   // The phrase of a step, or the sign of a lane.
   std::string phraseAt(const std::string& stepOrLane) const;

@@ -12,7 +12,7 @@ const std::vector<const PartKind*>& Catalogue::parts() const {
       &ledKind(),           &resistorKind(),    &buttonKind(),     &piezoKind(), &rgbLedKind(),
       &numberDisplayKind(), &buzzerKind(),      &motorKind(),      &servoKind(), &switchKind(),
       &potKind(),           &lightSensorKind(), &tempSensorKind(), &diodeKind(), &npnKind(),
-      &nmosKind(),          &capacitorKind(),   &batteryKind()};
+      &nmosKind(),          &capacitorKind(),   &batteryKind(),    &meterKind()};
   return all;
 }
 

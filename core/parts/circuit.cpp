@@ -48,7 +48,8 @@ Circuit::Circuit(const Project& project) : nets_(project, catalogue()) {
     for (int l = 0; kind && l < static_cast<int>(kind->print.legs.size()); ++l)
       legs.push_back(nets_.ofLeg({index, l}));
     for (const auto& r : devices_.back().resistors)
-      edges_.push_back({at(legs, r.a), at(legs, r.b), index, r.ohms, false, false});
+      if (!kind->measures || r.ohms < floatingOhms)  // what only looks on joins nothing
+        edges_.push_back({at(legs, r.a), at(legs, r.b), index, r.ohms, false, false});
     for (const auto& c : devices_.back().contacts)
       edges_.push_back({at(legs, c.a), at(legs, c.b), index, c.ohms, true, c.whenPressed});
     legNets_.push_back(std::move(legs));

@@ -56,7 +56,8 @@ class IslandCourse {
   std::unique_ptr<electric::Transient> transient_;
   std::string key_, wantedKey_;
   Circuit::Reached reached_;
-  std::vector<std::uint8_t> dangling_;  // per capacitor of the network: one side is joined to nothing
+  std::vector<std::uint8_t>
+      dangling_;          // per capacitor of the network: one side is joined to nothing
   IslandReading target_;  // settled, as the circuit stands
   electric::StateVariables goal_;
   IslandReading here_, there_;

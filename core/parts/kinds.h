@@ -112,11 +112,12 @@ struct PartKind {
   bool pressable = false;  // a cap that is held down
   // Stands in one of two positions of its own: the choice that means "pressed".
   std::string thrownKey, thrownValue;
-  std::string knob;     // property that is turned or slid by hand
-  bool senses = false;  // gives a program something to read
-  bool gated = false;   // a pin can switch it
-  bool passes = false;  // named only when nothing else hangs behind it
-  int buildRank = 0;    // flat parts are built in first
+  std::string knob;       // property that is turned or slid by hand
+  bool senses = false;    // gives a program something to read
+  bool gated = false;     // a pin can switch it
+  bool measures = false;  // only looks on: where its legs are is no fault of a circuit
+  bool passes = false;    // named only when nothing else hangs behind it
+  int buildRank = 0;      // flat parts are built in first
 
   // Legs between which volts and amps are read (first to second). Amps are
   // those into the first; with several lamps those out of the second.

@@ -22,6 +22,7 @@ const PartKind& nmosKind();
 const PartKind& diodeKind();
 const PartKind& capacitorKind();
 const PartKind& batteryKind();
+const PartKind& meterKind();
 
 const BoardKind& ternKind();
 

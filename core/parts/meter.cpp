@@ -1,48 +1,60 @@
-#include "parts/meter.h"
-
-#include "electric/solver.h"
-#include "parts/part_network.h"
-#include "project/indexing.h"
+#include "parts/list.h"
 
 namespace ignavo {
 
-std::optional<double> voltsBetween(const Nets& nets, const CircuitReading& reading,
-                                   const Socket& red, const Socket& black) {
-  const int a = nets.of(red), b = nets.of(black);
-  if (a < 0 || b < 0) return std::nullopt;
-  if (a == b) return 0.0;
-  const auto& va = at(reading.nets, a);
-  const auto& vb = at(reading.nets, b);
-  return va && vb ? std::optional(*va - *vb) : std::nullopt;
-}
+namespace {
 
-std::optional<double> ohmsBetween(const Project& project, const Circuit& circuit,
-                                  const CircuitState& state, const Socket& red,
-                                  const Socket& black) {
-  const int from = circuit.nets().of(red), to = circuit.nets().of(black);
-  if (from < 0 || to < 0) return std::nullopt;
-  if (from == to) return 0.0;
-  electric::Network network;
-  std::vector<int> nodes(circuit.nets().all().size(), -1);
-  at(nodes, to) = 0;
-  for (int& node : nodes)
-    if (node < 0) node = network.addNode();
-  const int source = network.addSource(at(nodes, from), meterVolts);
-  for (int p = 0; p < static_cast<int>(project.parts->size()); ++p) {
-    const PartKind* kind = circuit.kindOf(p);
-    if (!kind || !kind->devices) continue;
-    PartDevices devices = kind->devices(*at(*project.parts, p));
-    devices.batteries.clear();
-    std::vector<electric::Node> legs;
-    for (int l = 0; l < static_cast<int>(kind->print.legs.size()); ++l)
-      legs.push_back(at(nodes, circuit.nets().ofLeg({p, l})));
-    const PartSlots slots = addPart(network, devices, std::move(legs));
-    setPart(network, slots, devices, at(state.pressed, p) != 0, at(state.broken, p) != 0);
-  }
-  const electric::Solution s = electric::Solver(network).solve(network);
-  const double amps = s.converged ? at(s.sourceAmps, source) : 0;
-  if (amps <= meterVolts / meterMostOhms) return std::nullopt;
-  return meterVolts / amps;
+constexpr double voltsOhms = 10e6;  // what a meter for volts takes so as not to disturb
+constexpr double ampsOhms = 0.1;    // what it puts into the path to measure a current
+
+}  // namespace
+
+const PartKind& meterKind() {
+  static const PartKind kind = [] {
+    PartKind k;
+    k.type = "meter";
+    k.label = "Meter";
+    k.category = "Sense";
+    k.brief = "stays plugged in";
+    k.idStem = "meter";
+    k.typed = {"meter"};
+    k.words = {"meter", "volt", "amp", "milliamp", "ohm", "measure", "probe", "continuity", "test"};
+    k.what =
+        "Shows what it measures between its two probes, and stays where it is plugged in. For a "
+        "quick look E takes a meter into the hand.";
+    k.place =
+        "Volts and ohms: a probe on each side of a part. Milliamps: into the path, so that the "
+        "current goes through the meter.";
+    k.never = "Milliamps across a supply: it is as good as a wire then.";
+    k.print.legs = {{"red", "red probe", true}, {"black", "black probe", true}};
+    k.print.ways = {{{0, 0}, {0, 2}}, {{0, 0}, {0, 1}}, {{0, 0}, {2, 0}}, {{0, 0}, {0, -2}}};
+    k.print.leads = true;
+    k.print.rest = {{-1, 5}, {1, 5}};
+    k.print.bodyWidth = 5.6;
+    k.print.bodyHeight = 7.6;
+    k.props = {{"mode",
+                "Measures",
+                PropKind::Type::choice,
+                "",
+                0,
+                0,
+                0,
+                {"volts", "amps", "ohms", "continuity"}}};
+    k.measures = true;
+    k.buildRank = 8;
+    k.nameOf = [](const Part&) { return std::string("Meter"); };
+    k.shortText = [](const Part& p) { return "meter for " + p.text("mode", "volts"); };
+    k.devices = [](const Part& p) {
+      // Ohms are measured with the power off, by the meter's own voltage (measuring.h).
+      PartDevices d;
+      const std::string mode = p.text("mode", "volts");
+      if (mode == "volts") d.resistors = {{0, 1, voltsOhms}};
+      if (mode == "amps") d.resistors = {{0, 1, ampsOhms}};
+      return d;
+    };
+    return k;
+  }();
+  return kind;
 }
 
 }  // namespace ignavo

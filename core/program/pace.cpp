@@ -159,6 +159,45 @@ double shortestPeriodSeconds(const CompiledProgram& program, const std::string& 
   return writers > 1 ? 0 : best;
 }
 
+namespace {
+
+// Can one come from a replacing step to such a step again without the level in between?
+bool staysAway(const Flow& flow, const std::vector<int>& replaced, const std::vector<int>& back) {
+  std::vector<int> open;
+  std::vector<bool> seen(static_cast<std::size_t>(flow.size()), false);
+  const auto among = [](const std::vector<int>& list, int i) {
+    return std::find(list.begin(), list.end(), i) != list.end();
+  };
+  const auto reach = [&](int i) {
+    for (int next : flow.after(i))
+      if (!seen[static_cast<std::size_t>(next)] && !among(back, next))
+        seen[static_cast<std::size_t>(next)] = true, open.push_back(next);
+  };
+  for (int i : replaced) reach(i);
+  while (!open.empty()) {
+    const int i = open.back();
+    open.pop_back();
+    if (among(replaced, i)) return true;
+    reach(i);
+  }
+  return false;
+}
+
+// A level that is set under a condition, in place of a usual one that is set just before: as
+// long as the condition holds it is there for most of the time, and that is what one sees.
+bool fillsTheTime(const Flow& flow, int pin, bool level, double stands) {
+  std::vector<int> replaced, back;
+  for (int i = 0; i < flow.size(); ++i) {
+    if (!writesPin(flow.at(i).code) || flow.at(i).arg != pin) continue;
+    (flow.level(i) == !level ? replaced : back).push_back(i);
+  }
+  if (back.empty() || !staysAway(flow, replaced, back)) return false;
+  // A step takes effect when its own time has passed.
+  return shortest(flow, replaced, back) + flow.seconds(back.front()) <= stands;
+}
+
+}  // namespace
+
 std::vector<BriefLevel> briefLevels(const CompiledProgram& program, double seconds) {
   std::vector<BriefLevel> out;
   std::vector<int> writers(program.pins.size(), 0);
@@ -182,7 +221,7 @@ std::vector<BriefLevel> briefLevels(const CompiledProgram& program, double secon
       Longest& known =
           longest.try_emplace({in.arg, level}, flow, in.arg, level, seconds).first->second;
       const double stands = known.from(i + 1);
-      if (stands < seconds)
+      if (stands < seconds && !(level && fillsTheTime(flow, in.arg, *level, stands)))
         out.push_back({program.steps[static_cast<std::size_t>(in.step)],
                        program.pins[static_cast<std::size_t>(in.arg)], level, stands});
     }

@@ -17,7 +17,8 @@ double shortestPeriodSeconds(const CompiledProgram& program, const std::string& 
 
 // Steps after which the level that they set is replaced by the other one on
 // every path within `seconds`, also round the loop. Unknown waits last long;
-// pins that several lanes set are left out.
+// pins that several lanes set are left out. So are levels that are set under a
+// condition in place of a usual one and then stand for most of the time: those are seen.
 struct BriefLevel {
   std::string step;  // id of the step that sets it
   std::string pin;

@@ -134,6 +134,25 @@ class TestFaults : public QObject {
           }}},
         {"5 V on the 3.3 V pin",
          {"landing-beacon", "over-voltage", "", [](TestFaults& t) { t.drag("5V", "3V3"); }}},
+        {"diode across the motor turned round",
+         {"ramp-winch", "diode-backwards", "d1",
+          [](TestFaults& t) { t.choose("d1"), t.key(Qt::Key_F); }}},
+        {"diode straight across the supply",
+         {"landing-beacon", "short-circuit", "d1",
+          [](TestFaults& t) {
+            t.type("diode c20 c24"), t.drag("5V", "a20"), t.drag("a24", "ln19");
+          }}},
+        {"supply and ground on a knob’s wiper and end",
+         {"landing-beacon", "part-overload", "pot1",
+          [](TestFaults& t) {
+            t.type("potentiometer c20"), t.drag("5V", "a20"), t.drag("a22", "ln19");
+          }}},
+        {"meter for milliamps across the supply",
+         {"landing-beacon", "short-circuit", "meter1",
+          [](TestFaults& t) { t.drag("5V", "lp1"), t.type("amps meter lp12 ln12"); }}},
+        {"program says another pin",
+         {"landing-beacon", "pin-unwired", "D4",
+          [](TestFaults& t) { t.removeWire("w3"), t.drag("D5", "a9"); }}},
         {"two supplies apart",
          {"ramp-winch", "no-common-ground", "", [](TestFaults& t) { t.removeWire("w11"); }}},
     };

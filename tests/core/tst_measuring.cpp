@@ -1,6 +1,6 @@
 #include <QtTest>
 
-#include "parts/meter.h"
+#include "parts/measuring.h"
 #include "parts/wire_amps.h"
 #include "support/build.h"
 
@@ -119,6 +119,43 @@ class TestMeter : public QObject {
                 .resistor("r1", 1000, "j20", "j25")
                 .wire("GND", "i25"));
     QVERIFY(near(t.wire(0), 0.005, 1e-6));
+  }
+  void aMeterThatStaysShowsWhatItReads() {
+    const auto lampWith = [](const char* mode) {
+      return Bench()
+          .resistor("r1", 220, "c9", "h9")
+          .led("led1", "i9", "i11")
+          .wire("5V", "a9")
+          .wire("GND", "j14")
+          .part("meter", "across", {"g9", "g11"})
+          .part("meter", "along", {"h11", "h14"})
+          .prop("across", "mode", std::string(mode))
+          .prop("along", "mode", std::string("amps"));
+    };
+    const auto shown = [](Table& t, int part, bool powered) {
+      const CircuitReading r = t.circuit.solve(t.state);
+      return QString::fromStdString(
+          displayOf(t.project, t.circuit, t.state, part,
+                    powered ? &r.parts[static_cast<std::size_t>(part)] : nullptr, powered));
+    };
+    Table volts(lampWith("volts"));
+    QCOMPARE(shown(volts, 2, true), "1.94 V");
+    QCOMPARE(shown(volts, 3, true), "13.9 mA");
+    QCOMPARE(shown(volts, 2, false), "0.00 V");
+    QCOMPARE(shown(volts, 3, false), "0.0 mA");
+    // The one across the lamp takes next to nothing from it.
+    const double amps = volts.circuit.solve(volts.state).parts[1].amps;
+    QVERIFY(near(amps, volts.circuit.solve(volts.state).parts[0].amps, 1e-6) && amps > 0.0135);
+    Table joined(lampWith("continuity"));
+    QCOMPARE(shown(joined, 2, false), "apart");
+    QCOMPARE(shown(joined, 2, true), "–");
+    Table ohms(Bench()
+                   .resistor("r1", 4700, "a1", "a5")
+                   .part("meter", "m", {"b1", "b5"})
+                   .prop("m", "mode", std::string("ohms")));
+    QCOMPARE(shown(ohms, 1, false), "4.7 kΩ");
+    Table open(Bench().part("meter", "m", {"b1", ""}).prop("m", "mode", std::string("ohms")));
+    QCOMPARE(shown(open, 0, false), "–");
   }
 };
 

@@ -70,6 +70,7 @@ class TestPartKinds : public QObject {
         {"diode", {"anode", "cathode"}},
         {"capacitor", {"a", "b"}},
         {"battery", {"+", "-"}},
+        {"meter", {"red", "black"}},
         {"number-display", {"a", "b", "c", "d", "e", "f", "g", "dp", "k1", "k2"}}};
     QCOMPARE(catalogue().parts().size(), legs.size());
     for (const auto& [type, ids] : legs) {
@@ -110,7 +111,8 @@ class TestPartKinds : public QObject {
         {"beep", "piezo"},   {"winch", "motor"},          {"gate", "servo"},
         {"knob", "pot"},     {"warm", "temp-sensor"},     {"flyback", "diode"},
         {"cell", "battery"}, {"digit", "number-display"}, {"store", "capacitor"},
-        {"slide", "switch"}, {"mix", "rgb-led"},          {"alarm", "buzzer"}};
+        {"slide", "switch"}, {"mix", "rgb-led"},          {"alarm", "buzzer"},
+        {"probe", "meter"},  {"milliamp", "meter"}};
     for (const auto& [word, type] : words) {
       std::set<std::string> found;
       for (const PartKind* k : catalogue().search(word)) found.insert(k->type);

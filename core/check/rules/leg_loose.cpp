@@ -71,7 +71,7 @@ bool beside(const std::optional<Strip>& a, const std::optional<Strip>& b) {
 std::optional<Neighbour> neighbourOf(const CheckContext& c, int p, const Socket& at) {
   const auto row = rowOf(c.project, at);
   for (int other = 0; other < c.partCount(); ++other) {
-    if (other == p || !c.circuit.kindOf(other)) continue;
+    if (other == p || !c.circuit.kindOf(other) || c.measures(other)) continue;
     for (const int l : looseLegs(c, other)) {
       const Leg& leg = c.part(other).legs[static_cast<std::size_t>(l)];
       if (leg.in && beside(row, rowOf(c.project, *leg.in)))
@@ -160,7 +160,7 @@ void apply(CheckContext& c) {
   for (int p = 0; p < c.partCount(); ++p) {
     const PartKind* kind = c.circuit.kindOf(p);
     const Part& part = c.part(p);
-    if (!kind ||
+    if (!kind || kind->measures ||
         c.explained(part.id, {"part-bypassed", "button-bridged", "button-along-trench",
                               "short-circuit", "rail-unfed", "no-common-ground", "leg-loose"}))
       continue;

@@ -24,7 +24,7 @@ void apply(CheckContext& c) {
     if (c.pinExplained(name, {"pin-unwired", "pin-direction"})) continue;
     const bool programmed = !c.uses[static_cast<std::size_t>(pin.ref.board)].empty();
     // A wire alone hangs nothing on the pin.
-    if (c.circuit.island(pin.island).parts.empty()) continue;
+    if (!c.anyPart(pin.island)) continue;
     const bool lamp = programmed && darkLampIn(c, pin.island);
     Finding f;
     f.rule = "pin-unused";

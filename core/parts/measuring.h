@@ -22,4 +22,9 @@ std::optional<double> ohmsBetween(const Project& project, const Circuit& circuit
                                   const CircuitState& state, const Socket& red,
                                   const Socket& black);
 
+// What a part that measures shows: "1.95 V", "12.3 mA", "220 Ω", "joined"; "–" where there is
+// nothing to read. `powered`: something may give a voltage, so that ohms cannot be measured.
+std::string displayOf(const Project& project, const Circuit& circuit, const CircuitState& state,
+                      int part, const PartReading* reading, bool powered);
+
 }  // namespace ignavo
