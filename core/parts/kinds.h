@@ -115,7 +115,7 @@ struct PartKind {
   std::string knob;       // property that is turned or slid by hand
   bool senses = false;    // gives a program something to read
   bool gated = false;     // a pin can switch it
-  bool measures = false;  // only looks on: where its legs are is no fault of a circuit
+  bool measures = false;  // only looks on, as its property "mode" says: its legs are no fault
   bool passes = false;    // named only when nothing else hangs behind it
   int buildRank = 0;      // flat parts are built in first
 

@@ -14,10 +14,12 @@ namespace {
 // end, where there is one that takes it.
 void aboutTurning(const CheckContext& c, Finding& f, int p, double most, const std::string& where) {
   const Part& part = c.part(p);
+  f.title = fmt::format("{} burns when it is turned to {}", part.name, where);
   f.reason = fmt::format(
-      "At {} hardly anything of its track is left between its wiper and one end. Supply and "
-      "ground on the two ends and the pin on the wiper, and it bears every turn.",
-      where);
+      "Hardly anything of its track is left there between its wiper and one end: {} of heat, and "
+      "{} is its limit. Supply and ground on the two ends and the pin on the wiper, and it bears "
+      "every turn.",
+      wattsText(f.figure("watts")), wattsText(most));
   const auto& shapes = c.circuit.kindOf(p)->print.legs;
   const auto tap =
       std::find_if(shapes.begin(), shapes.end(), [](const LegShape& l) { return !l.mayStayOpen; });
@@ -50,13 +52,13 @@ void report(CheckContext& c, int p, const Peak& peak, double most, bool watts) {
                                 text(peak.value), text(most));
   f.reason = gives ? "It gets hot and is empty soon. Let less hang on it, or take a larger one."
                    : "Above its limit it is destroyed. Less load or a resistor in its path helps.";
+  f.figures = {{watts ? "watts" : "amps", peak.value}, {watts ? "most_watts" : "most_amps", most}};
   // Where it stands now all is well: it is turning it that does it.
   CircuitState asSet = peak.state;
   asSet.turned[static_cast<std::size_t>(p)] = Turned::asSet;
   if (const auto turned = f.pose.find(part.id);
       watts && turned != f.pose.end() && c.reading(p, asSet).watts <= most)
     aboutTurning(c, f, p, most, turned->second);
-  f.figures = {{watts ? "watts" : "amps", peak.value}, {watts ? "most_watts" : "most_amps", most}};
   c.findings.push_back(std::move(f));
 }
 

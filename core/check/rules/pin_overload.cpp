@@ -64,11 +64,16 @@ void apply(CheckContext& c) {
     f.severity = peak.value > kind.pinMostAmps ? Severity::danger : Severity::warning;
     f.pins = {name};
     f.pose = c.sweep.poseOf(pin.island, peak.state);
-    f.title = fmt::format("Pin {} carries {}; {} is meant for always", name, milliamps(peak.value),
-                          milliamps(kind.pinRatedAmps));
-    f.reason = fmt::format(
-        "Above {} the pin is damaged. Give each lamp a pin of its own, or larger resistors.",
-        milliamps(kind.pinMostAmps));
+    const auto number = [](double amps) { return fmt::format("{:g}", amps * 1000); };
+    f.title = f.severity == Severity::danger
+                  ? fmt::format("Pin {} carries {}; above {} it is damaged", name,
+                                milliamps(peak.value), number(kind.pinMostAmps))
+                  : fmt::format("Pin {} carries {}; it is made for {}", name, milliamps(peak.value),
+                                number(kind.pinRatedAmps));
+    f.reason = f.severity == Severity::danger
+                   ? fmt::format("For long it is made for {}.", milliamps(kind.pinRatedAmps))
+                   : fmt::format("Above {} it is damaged.", milliamps(kind.pinMostAmps));
+    f.reason += " Larger resistors help, or a pin of its own for each lamp.";
     f.figures = {
         {"amps", peak.value}, {"rated_amps", kind.pinRatedAmps}, {"most_amps", kind.pinMostAmps}};
     f.sockets = {{pin.board, pin.name}};

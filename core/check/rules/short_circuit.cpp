@@ -9,6 +9,7 @@
 #include "check/remedies.h"
 #include "check/rules/flyback.h"
 #include "check/rules/list.h"
+#include "project/edits.h"
 
 namespace ignavo {
 
@@ -61,13 +62,27 @@ void report(CheckContext& c, int supply, int ground, const OhmicPath& path) {
   const std::string held = poseAlong(c, path, f);
   const double volts = c.circuit.supplyVolts(supply).value_or(0);
   const double amps = path.ohms > 0 ? volts / path.ohms : 0;
-  f.title = held.empty() ? fmt::format("{} is joined to GND", name)
+  std::vector<std::string> names;
+  for (int part : path.parts) names.push_back(c.part(part).name);
+  f.title = held.empty() ? fmt::format("{} meets GND through {}", name, listed(names))
                          : fmt::format("{} meets GND while {}", name, held);
   f.reason = fmt::format(
       "Only {:.2g} Ω lie between them: {:.0f} A would flow, and the board switches itself off. "
       "Put a resistor in between, or move one side to a pin.",
       path.ohms, amps);
   f.figures = {{"ohms", path.ohms}, {"amps", amps}, {"volts", volts}};
+  const int meter =
+      path.parts.size() == 1 && c.measures(path.parts.front()) ? path.parts.front() : -1;
+  if (meter >= 0) {
+    f.reason = fmt::format(
+        "For milliamps a meter is as good as a wire: {:.0f} A would flow, and the board switches "
+        "itself off. It belongs into the path of a part, not across the supply.",
+        amps);
+    f.remedies.push_back(
+        {"Let it measure volts", edits::changePart(c.project, c.part(meter).id, [](Part& q) {
+           q.setProp("mode", std::string("volts"));
+         })});
+  }
   if (!held.empty())
     if (auto made = resistorInstead(c, path.parts.back(), ground))
       f.remedies.push_back(std::move(*made));
