@@ -91,6 +91,8 @@ std::vector<int> ohmicReach(const Circuit& circuit, int from) {
     if (circuit.supplyVolts(out[i])) continue;
     for (const OhmicEdge& edge : circuit.edges()) {
       if (edge.netA != out[i] && edge.netB != out[i]) continue;
+      const PartKind* kind = circuit.kindOf(edge.part);
+      if (kind && kind->shows != Shows::nothing) continue;
       const int next = edge.netA == out[i] ? edge.netB : edge.netA;
       if (std::find(out.begin(), out.end(), next) == out.end()) out.push_back(next);
     }

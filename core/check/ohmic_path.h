@@ -21,7 +21,8 @@ OhmicPath leastPath(const Circuit& circuit, int from, int to, double most,
                     const std::vector<int>& without = {}, const CircuitState* state = nullptr);
 
 // Nets that hang together through wires, resistors and contacts, whatever their
-// ohms; the walk ends at (and takes in) nets of supply and ground.
+// ohms, though not through what lamps, sounders and motors have inside; the walk
+// ends at (and takes in) nets of supply and ground.
 std::vector<int> ohmicReach(const Circuit& circuit, int from);
 
 }  // namespace ignavo

@@ -18,6 +18,7 @@ double fritschStep(double w, double z) {
   return w * (1 + z * (q - z) / ((1 + w) * (q - 2 * z)));
 }
 constexpr double lastMiss = 2e-4;  // z⁴ / 72 is below the last digit then
+constexpr int mostSteps = 4;       // two do it; far out y itself has no such digits any more
 
 // w with w + ln w = y: Wright's ω.
 double wrightOmega(double y, PreparedJunction::Near& near) {
@@ -41,7 +42,7 @@ double wrightOmega(double y, PreparedJunction::Near& near) {
     z = y - w - std::log(w);
   }
   w = fritschStep(w, z);
-  while (std::abs(z) > lastMiss) {
+  for (int k = 0; k < mostSteps && std::abs(z) > lastMiss; ++k) {
     z = y - w - std::log(w);
     w = fritschStep(w, z);
   }

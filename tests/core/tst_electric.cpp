@@ -188,6 +188,21 @@ class TestElectric : public QObject {
       QCOMPARE(evaluate(MotorModel{}, -v).amps, -p.amps);
     }
   }
+  void junctionsAnswerHoweverFarNewtonWanders() {
+    // A transistor that pulls on a net with nothing but a leak asks for a million million volts
+    // on the way. The current is then that of the series resistance.
+    const auto lamp = JunctionModel::through(1.9, 0.010, 2 * thermalVolts, 5);
+    const PreparedJunction junction(lamp);
+    PreparedJunction::Near near;
+    for (double volts = 1; volts < 1e16; volts *= 7) {
+      for (const double v : {volts, volts * 1.1, -volts}) {
+        const TwoTerminalPoint p = junction.at(v, 0, near);
+        QVERIFY2(std::isfinite(p.amps) && p.siemens >= 0, qPrintable(QString::number(v)));
+        if (v > 100) QVERIFY(std::abs(p.amps / (v / 5) - 1) < 0.03);
+        if (v < 0) QVERIFY(std::abs(p.amps) < 1e-15);
+      }
+    }
+  }
   void slopesAreThoseOfTheCurves() {
     std::mt19937 random(11);
     std::uniform_real_distribution<double> volts(-1.0, 3.0);

@@ -5,7 +5,6 @@
 #include "check/sweep.h"
 #include "format/project_file.h"
 #include "format/wiring_language.h"
-#include "parts/small_circuits.h"
 #include "support/random_benches.h"
 #include "support/runs.h"
 
@@ -94,29 +93,6 @@ void play(Kernel& kernel, const Project& p, std::mt19937& random, int seconds) {
     }
   }
   kernel.advance(seconds * second);
-}
-
-// Everything that was put on a pin is used: outputs switch at a pace that is seen or heard,
-// inputs together switch the board's own lamp.
-std::string programFor(const std::vector<std::pair<const SmallCircuit*, std::string>>& placed) {
-  std::string text, test;
-  for (const auto& [circuit, pin] : placed) {
-    if (!circuit->written) {
-      test += (test.empty() ? "" : " or ") +
-              (circuit->needs == SmallCircuit::Needs::analog ? "level of " + pin + " > 50" : pin);
-      continue;
-    }
-    const bool sounds = circuit->shows == "piezo", angle = circuit->shows == "servo";
-    const auto [high, low] = sounds  ? std::pair("0.0005", "0.0005")
-                             : angle ? std::pair("0.0015", "0.0185")
-                                     : std::pair("0.7", "0.7");
-    text += "Round and round:\n  set " + pin + " high\n  wait " + high + "\n  set " + pin +
-            " low\n  wait " + low + "\n";
-  }
-  if (!test.empty())
-    text += "Round and round:\n  if " + test +
-            "\n    set D13 high\n  otherwise\n    set D13 low\n  wait 0.02\n";
-  return text;
 }
 
 bool anyDanger(const CheckResult& result) {
@@ -219,52 +195,6 @@ class TestCheckLaws : public QObject {
     }
     QVERIFY(compared > 30);
   }
-  // A false alarm is a defect: small circuits on any pins, side by side, and a program that
-  // uses them, are sound, and so is each of them before there is a program.
-  void composedCircuitsAreSound() {
-    std::mt19937 random(8);
-    int placed = 0;
-    for (int i = 0; i < 200; ++i) {
-      Project p = emptyProject();
-      if (i % 2) p.breadboards[0].type = "full";
-      std::vector<std::pair<const SmallCircuit*, std::string>> used;
-      for (int wanted = 1 + static_cast<int>(random() % 6); wanted > 0; --wanted) {
-        const SmallCircuit& circuit = smallCircuits()[random() % smallCircuits().size()];
-        // One motor is what the cable bears.
-        if (circuit.shows == "motor" && std::any_of(used.begin(), used.end(), [](const auto& u) {
-              return u.first->shows == "motor" || u.first->shows == "servo";
-            }))
-          continue;
-        std::vector<std::string> free;
-        for (const PinChoice& choice : pinsFor(p, circuit))
-          if (choice.free && choice.pin != "D13" && choice.pin != "D0" && choice.pin != "D1")
-            free.push_back(choice.pin);
-        if (free.empty()) continue;
-        const std::string pin = free[random() % free.size()];
-        Composed made = compose(p, circuit, "b1", pin);
-        if (!made.problem.empty()) continue;
-        p = std::move(made.project);
-        used.emplace_back(&circuit, pin);
-        ++placed;
-      }
-      const std::string program = programFor(used);
-      const WiringText lanes = readWiring(program);
-      QVERIFY2(lanes.problems.empty(), program.c_str());
-      Project programmed = p;
-      Program& own = programmed.programs[0].edit();
-      own.lanes = lanes.project.programs[0]->lanes;
-      programmed = edits::assignIds(std::move(programmed));
-      for (const Project& q : {p, programmed})
-        for (const Finding& f : check(q).findings)
-          QVERIFY2(
-              f.severity == Severity::note,
-              qPrintable(QString("bench %1: %2. %3\n%4")
-                             .arg(i)
-                             .arg(QString::fromStdString(f.title), QString::fromStdString(f.reason),
-                                  QString::fromStdString(writeProject(q)))));
-    }
-    QVERIFY2(placed > 450, qPrintable(QString::number(placed)));
-  }
   // A sweep goes on from the combination before; what it finds is what one finds from nothing,
   // and its peaks are the largest of all that it kept.
   void theSweepFindsWhatColdSolvesFind() {
@@ -348,7 +278,7 @@ class TestCheckLaws : public QObject {
             QString("bench %1: %2\n%3")
                 .arg(i)
                 .arg(QString::fromStdString(what))
-                .arg(QString::fromStdString(writeProject(p)))));
+                .arg(QString::fromStdString(writeWiring(p)))));
     }
     qInfo("%d broke something, %d tripped the supply, %d did neither", broken, tripped, whole);
     QVERIFY(broken > 60 && tripped > 60 && whole > 300);

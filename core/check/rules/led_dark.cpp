@@ -11,6 +11,26 @@ namespace ignavo {
 
 namespace {
 
+// Legs of a part that current can get to from one of them: not through a gate.
+std::vector<int> passesTo(const PartKind& kind, const Part& part, int leg) {
+  std::vector<int> out;
+  if (!kind.devices) return out;
+  const auto pair = [&](int a, int b) {
+    if (a == leg) out.push_back(b);
+    if (b == leg) out.push_back(a);
+  };
+  const PartDevices d = kind.devices(part);
+  for (const auto& [a, b] : kind.print.joined) pair(a, b);
+  for (const auto& r : d.resistors) pair(r.a, r.b);
+  for (const auto& s : d.contacts) pair(s.a, s.b);
+  for (const auto& j : d.diodes) pair(j.anode, j.cathode);
+  for (const auto& e : d.batteries) pair(e.plus, e.minus);
+  for (const auto& m : d.motors) pair(m.a, m.b);
+  for (const auto& m : d.mosfets) pair(m.drain, m.source);
+  for (const auto& q : d.bipolars) pair(q.collector, q.emitter), pair(q.base, q.emitter);
+  return out;
+}
+
 // Nets that hang together through anything that lets current pass.
 std::vector<int> through(const CheckContext& c, int from, int withoutPart) {
   std::vector<int> out{from};
@@ -20,7 +40,7 @@ std::vector<int> through(const CheckContext& c, int from, int withoutPart) {
       if (leg.part == withoutPart) continue;
       const PartKind* kind = c.circuit.kindOf(leg.part);
       if (!kind || kind->stores) continue;
-      for (int l = 0; l < static_cast<int>(kind->print.legs.size()); ++l) {
+      for (const int l : passesTo(*kind, c.part(leg.part), leg.leg)) {
         const int next = c.circuit.nets().ofLeg({leg.part, l});
         if (std::find(out.begin(), out.end(), next) == out.end()) out.push_back(next);
       }
@@ -116,7 +136,43 @@ void aboutBlock(const CheckContext& c, Finding& f, int lamp, double lampVolts) {
   }
 }
 
+// Motors and buzzers that get nothing, whichever way round they lie.
+void applyOthers(CheckContext& c) {
+  for (int p = 0; p < c.partCount(); ++p) {
+    const PartKind* kind = c.circuit.kindOf(p);
+    const PartSweep& s = c.sweep.part(p);
+    if (!kind || kind->shows == Shows::nothing || c.isLamp(p) || kind->moves == Moves::tone ||
+        !s.volts.seen || std::max(s.amps.value, s.reverseAmps.value) >= darkAmps ||
+        lampExplained(c, p) || liesApart(c, p))
+      continue;
+    const Part& part = c.part(p);
+    const auto endsBehind = [&](int leg) {
+      return endsOf(c, through(c, c.circuit.nets().ofLeg({p, leg}), p));
+    };
+    const auto [first, second] = kind->readLegs;
+    const Ends a = endsBehind(first), b = endsBehind(second);
+    if ((a.undriven && !(a.plus && a.minus)) || (b.undriven && !(b.plus && b.minus))) continue;
+    const bool turns = kind->shows == Shows::turning;
+    Finding f;
+    f.rule = "led-dark";
+    f.severity = Severity::warning;
+    f.parts = {part.id};
+    c.showPart(f, p);
+    f.title = fmt::format("{} {} in every combination", part.name,
+                          turns ? "stands still" : "stays silent");
+    if (!a.plus && !b.plus)
+      f.reason = "Neither of its sides reaches 5 V, a battery’s plus or a pin that goes high.";
+    else if (!a.minus && !b.minus)
+      f.reason = "Neither of its sides reaches ground or a pin that goes low.";
+    else
+      aboutBlock(c, f, p, s.volts.value);
+    f.figures = {{"amps", 0}, {"volts", s.volts.value}};
+    c.findings.push_back(std::move(f));
+  }
+}
+
 void apply(CheckContext& c) {
+  applyOthers(c);
   for (int p = 0; p < c.partCount(); ++p) {
     if (!c.isLamp(p) || !c.sweep.part(p).volts.seen) continue;
     const PartKind& kind = *c.circuit.kindOf(p);
@@ -167,8 +223,9 @@ const Rule& ledDarkRule() {
   static const Rule rule{
       "led-dark",
       Severity::warning,
-      "A lamp gets less than 1 µA in all combinations, and nothing else that is found explains it.",
-      "It stays dark whatever the program does.",
+      "A lamp, buzzer or motor gets less than 1 µA in all combinations, and nothing else that is "
+      "found explains it.",
+      "It stays dark, silent or still whatever the program does.",
       "Follow its path from leg to leg to where it ends, and join it to the other side of the "
       "supply.",
       false,

@@ -34,6 +34,17 @@ std::optional<Remedy> withTransistor(const CheckContext& c, const Part& part,
   return Remedy{"Put a transistor and a diode in between", std::move(made.project)};
 }
 
+// By wires, contacts and small resistors alone, and not over a supply: what hangs on 5 V is
+// fed from there, whatever else a button joins to it.
+bool fedBy(const CheckContext& c, int legNet, const CircuitPin& pin) {
+  if (c.circuit.supplyVolts(legNet)) return false;
+  const OhmicPath path = leastPath(c.circuit, legNet, pin.net, directOhms);
+  return path.found() && std::none_of(path.edges.begin(), path.edges.end(), [&](int e) {
+           const OhmicEdge& edge = c.circuit.edges()[static_cast<std::size_t>(e)];
+           return c.circuit.supplyVolts(edge.netA) || c.circuit.supplyVolts(edge.netB);
+         });
+}
+
 void apply(CheckContext& c) {
   for (int p = 0; p < c.partCount(); ++p) {
     const PartKind* kind = c.circuit.kindOf(p);
@@ -43,8 +54,7 @@ void apply(CheckContext& c) {
       for (int i = 0; i < static_cast<int>(c.circuit.pins().size()) && !pin; ++i) {
         const CircuitPin& tried = c.circuit.pins()[static_cast<std::size_t>(i)];
         if (c.circuit.supplyVolts(tried.net) || (c.programmed && !c.sweep.isOutput(i))) continue;
-        if (leastPath(c.circuit, c.circuit.nets().ofLeg({p, leg}), tried.net, directOhms).found())
-          pin = &tried;
+        if (fedBy(c, c.circuit.nets().ofLeg({p, leg}), tried)) pin = &tried;
       }
     if (!pin) continue;
     const Part& part = c.part(p);

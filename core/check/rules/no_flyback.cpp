@@ -8,6 +8,8 @@ namespace ignavo {
 
 namespace {
 
+constexpr double leastPeak = 10;  // volts; below that the motor did not run here
+
 // The cathode goes to the side that is higher while the motor runs.
 bool otherSideIsPlus(const CheckContext& c, const SwitchedMotor& s) {
   const PartSweep& sweep = c.sweep.part(s.motor);
@@ -22,13 +24,16 @@ void apply(CheckContext& c) {
   for (const SwitchedMotor& s : switchedMotors(c)) {
     if (!s.diodes.empty()) continue;
     const Part &motor = c.part(s.motor), &transistor = c.part(s.transistor);
+    // What is joined to nothing is switched by nothing.
+    if (c.explained(motor.id, {"leg-loose", "rail-unfed", "part-bypassed"})) continue;
     Finding f;
     f.rule = "no-flyback";
     f.severity = Severity::danger;
     f.parts = {motor.id, transistor.id};
     c.showPart(f, s.motor);
     c.showPart(f, s.transistor);
-    const double peak = peakWhenSwitchedOff(c, s).value_or(s.breakVolts);
+    const auto found = peakWhenSwitchedOff(c, s);
+    const double peak = found && *found > leastPeak ? *found : s.breakVolts;
     f.title = fmt::format("{} has no diode across it", motor.name);
     f.reason = fmt::format(
         "When {} switches off, the motor’s coil drives its current on: the voltage jumps to {} and "
