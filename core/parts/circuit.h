@@ -14,6 +14,8 @@
 
 namespace ignavo {
 
+constexpr double floatingOhms = 1e6;  // a pin with more than that to every level floats
+
 enum class PinDrive : std::uint8_t { input, pullUp, low, high, burnt };
 
 // Where a knob or a sensor stands: as its property says, or at an end or the

@@ -1,0 +1,305 @@
+#include <algorithm>
+
+#include "electric/groups.h"
+#include "parts/circuit.h"
+#include "project/indexing.h"
+
+// How a circuit stands, solved and read.
+namespace ignavo {
+
+namespace {
+
+constexpr std::size_t memoLimit = 8192;
+
+}  // namespace
+
+CircuitState Circuit::restState() const {
+  CircuitState s;
+  for (std::uint8_t up : pulledUp_) s.pins.push_back(up ? PinDrive::pullUp : PinDrive::input);
+  s.pressed = thrown_;
+  s.broken.assign(partKinds_.size(), 0);
+  s.turned.assign(partKinds_.size(), Turned::asSet);
+  return s;
+}
+
+void Circuit::setParameters(const IslandWork& island, const CircuitState& state,
+                            electric::Network& net, const CircuitState* applied) const {
+  for (std::size_t i = 0; i < island.parts.size(); ++i) {
+    const int p = island.shape.parts[i];
+    if (applied && at(applied->pressed, p) == at(state.pressed, p) &&
+        at(applied->broken, p) == at(state.broken, p) &&
+        at(applied->turned, p) == at(state.turned, p))
+      continue;
+    const auto& places = at(turnedDevices_, p);
+    const PartDevices& d =
+        places.empty() ? at(devices_, p) : places[static_cast<std::size_t>(at(state.turned, p))];
+    setPart(net, island.parts[i], d, at(state.pressed, p) != 0, at(state.broken, p) != 0);
+  }
+  if (triedVolts_)
+    for (std::size_t k = 0; k < island.supplySources.size(); ++k)
+      if (supplyVolts(island.supplyNets[k]) == boardVolts_)
+        at(net.sources, island.supplySources[k]).volts = *triedVolts_;
+  for (std::size_t i = 0; i < island.pins.size(); ++i) {
+    const CircuitPin& pin = at(pins_, island.shape.pins[i]);
+    const PinDrive drive = at(state.pins, island.shape.pins[i]);
+    const BoardKind& k = *pin.kind;
+    at(net.conductors, island.pins[i].up).siemens = drive == PinDrive::high     ? 1 / k.outOhms
+                                                    : drive == PinDrive::pullUp ? 1 / k.pullUpOhms
+                                                                                : 0;
+    at(net.conductors, island.pins[i].down).siemens = drive == PinDrive::low    ? 1 / k.outOhms
+                                                      : drive == PinDrive::high ? 0
+                                                                                : 1 / k.leakOhms;
+  }
+}
+
+namespace {
+
+// Joins the nodes that some device joins.
+void joinDevices(const electric::Network& net, electric::Groups& groups) {
+  for (const auto& c : net.conductors)
+    if (c.siemens > 0) groups.join(c.a, c.b);
+  for (const auto& j : net.junctions)
+    if (!j.open) groups.join(j.anode, j.cathode);
+  for (const auto& e : net.batteries)
+    if (!e.open) groups.join(e.plus, e.minus);
+  for (const auto& q : net.bipolars) {
+    groups.join(q.collector, q.innerCollector), groups.join(q.base, q.innerBase);
+    if (!q.open) groups.join(q.innerCollector, q.innerBase), groups.join(q.innerBase, q.emitter);
+  }
+  for (const auto& m : net.mosfets)  // a gate is insulated
+    if (!m.open) groups.join(m.drain, m.source);
+  for (const auto& m : net.motors)
+    if (!m.open) groups.join(m.a, m.b);
+  for (const auto& c : net.capacitors)
+    if (!c.open && c.siemens > 0) groups.join(c.a, c.b);
+}
+
+}  // namespace
+
+// Nodes that have a voltage. A group of parts that only a battery feeds gets the
+// minus of its first battery as reference.
+void Circuit::tieBatteries(const IslandWork& island, electric::Network& net,
+                           Reached& reached) const {
+  constexpr double tieSiemens = 1;
+  for (const PartSlots& slots : island.parts)
+    for (int tie : slots.ties) at(net.conductors, tie).siemens = 0;
+  electric::Groups groups(static_cast<std::size_t>(net.nodes()));
+  for (const auto& s : net.sources) groups.join(s.plus, 0);
+  joinDevices(net, groups);
+  for (const PartSlots& slots : island.parts)
+    for (std::size_t k = 0; k < slots.batteries.size(); ++k) {
+      const electric::Battery& e = at(net.batteries, slots.batteries[k]);
+      if (e.open || groups.of(e.minus) == 0) continue;
+      at(net.conductors, slots.ties[k]).siemens = tieSiemens;
+      groups.join(e.minus, 0);
+    }
+  reached.resize(static_cast<std::size_t>(net.nodes()));
+  for (int n = 0; n < net.nodes(); ++n) at(reached, n) = groups.of(n) == 0;
+}
+
+void Circuit::readPart(const IslandWork& island, const electric::Network& net, std::size_t index,
+                       const electric::Solution& s, const Reached& reached, PartReading& r) const {
+  const PartSlots& slots = island.parts[index];
+  const int part = island.shape.parts[index];
+  const PartKind* kind = at(partKinds_, part);
+  r.volts.reset();
+  r.amps = r.watts = r.radiansPerSecond = r.tracedVolts = 0;
+  r.lamps.clear();
+  r.legs.assign(slots.legNodes.size(), 0.0);
+  if (!kind || !s.converged) return;
+  addLegAmps(net, slots, s, r.legs);
+  for (std::size_t k = 0; k < kind->lamps.size() && k < slots.junctions.size(); ++k)
+    r.lamps.push_back(at(s.junctionAmps, slots.junctions[k]));
+  for (int m : slots.motors) r.radiansPerSecond = at(s.motors, m).radiansPerSecond;
+  for (std::size_t l = 0; l < r.legs.size(); ++l) r.watts += r.legs[l] * s.volt(slots.legNodes[l]);
+  if (kind->tracedVolts)
+    r.tracedVolts = s.volt(at(slots.legNodes, kind->tracedVolts->first)) -
+                    s.volt(at(slots.legNodes, kind->tracedVolts->second));
+  const int first = at(slots.legNodes, kind->readLegs.first);
+  const int second = at(slots.legNodes, kind->readLegs.second);
+  if (at(reached, first) && at(reached, second)) r.volts = s.volt(first) - s.volt(second);
+  r.amps = kind->lamps.size() > 1 ? -at(r.legs, kind->readLegs.second)
+                                  : at(r.legs, kind->readLegs.first);
+}
+
+void Circuit::readIsland(const IslandWork& island, const electric::Network& net,
+                         const electric::Solution& s, const Reached& reached,
+                         IslandReading& out) const {
+  const auto volts = [&](int node) {
+    return s.converged && node >= 0 && at(reached, node) ? std::optional<double>(s.volt(node))
+                                                         : std::nullopt;
+  };
+  out.converged = s.converged;
+  out.nets.resize(island.shape.nets.size());
+  for (std::size_t k = 0; k < out.nets.size(); ++k) out.nets[k] = volts(island.netNodes[k]);
+  out.parts.resize(island.parts.size());
+  for (std::size_t i = 0; i < island.parts.size(); ++i)
+    readPart(island, net, i, s, reached, out.parts[i]);
+  out.pins.resize(island.pins.size());
+  for (std::size_t i = 0; i < island.pins.size(); ++i) {
+    const PinSlots& slots = island.pins[i];
+    PinReading& r = out.pins[i];
+    r.volts = volts(slots.node);
+    r.floating = false;
+    r.amps = s.converged ? s.conductorAmps(net, slots.up) - s.conductorAmps(net, slots.down) : 0;
+  }
+  out.supplies.clear();
+  out.supplyAmps = 0;
+  for (std::size_t k = 0; k < island.supplySources.size() && s.converged; ++k) {
+    const int source = island.supplySources[k];
+    out.supplies.push_back(
+        {island.supplyNets[k], s.volt(at(net.sources, source).plus), at(s.sourceAmps, source)});
+    out.supplyAmps += out.supplies.back().amps;
+  }
+}
+
+// Brings an island's network into a state.
+void Circuit::prepare(IslandWork& island, const CircuitState& state) {
+  if (!island.built) build(island);
+  setParameters(island, state, island.network,
+                island.applied.pressed.empty() ? nullptr : &island.applied);
+  island.applied = state;
+  tieBatteries(island, island.network, island.reached);
+}
+
+// Which pins have no fixed level, in the state that was solved last.
+void Circuit::findFloating(IslandWork& island, const CircuitState& state,
+                           IslandReading& out) const {
+  for (std::size_t i = 0; i < island.pins.size() && out.converged; ++i) {
+    const int pin = island.shape.pins[i];
+    const PinDrive drive = at(state.pins, pin);
+    if ((drive != PinDrive::input && drive != PinDrive::burnt) ||
+        supplies_.contains(at(pins_, pin).net))
+      continue;
+    // Conductance to every level, its own leak apart.
+    const PinSlots& slots = island.pins[i];
+    const double siemens = 1 / island.solver->resistanceAt(slots.node) -
+                           at(island.network.conductors, slots.down).siemens;
+    out.pins[i].floating = siemens < 1 / floatingOhms;
+  }
+}
+
+std::set<int> Circuit::floatingNets(const CircuitReading& reading) const {
+  std::set<int> out;
+  for (std::size_t i = 0; i < pins_.size() && i < reading.pins.size(); ++i)
+    if (reading.pins[i].floating) out.insert(pins_[i].net);
+  for (std::size_t before = 0; before != out.size();) {
+    before = out.size();
+    for (const OhmicEdge& edge : edges_) {
+      if (edge.contact || edge.ohms >= floatingOhms) continue;
+      if (out.contains(edge.netA)) out.insert(edge.netB);
+      if (out.contains(edge.netB)) out.insert(edge.netA);
+    }
+  }
+  return out;
+}
+
+bool Circuit::remembers(int index) const {
+  const Island& shape = island(index);
+  return std::any_of(shape.parts.begin(), shape.parts.end(), [&](int p) {
+    return !at(devices_, p).capacitors.empty() || !at(devices_, p).motors.empty();
+  });
+}
+
+// What of a state an island depends on.
+void Circuit::keyOf(const Island& shape, const CircuitState& state, std::string& key) const {
+  key.clear();
+  for (int p : shape.pins) key.push_back(static_cast<char>(at(state.pins, p)));
+  for (int p : shape.parts)
+    key.push_back(static_cast<char>(at(state.pressed, p) | (at(state.broken, p) << 1) |
+                                    (static_cast<int>(at(state.turned, p)) << 2)));
+}
+
+const IslandReading& Circuit::solveIsland(int index, const CircuitState& state) {
+  IslandWork& island = at(islands_, index);
+  keyOf(island.shape, state, key_);
+  const auto it = island.memo.find(key_);
+  if (it != island.memo.end()) return it->second;
+  if (island.memo.size() >= memoLimit) island.memo.clear();
+  IslandReading out;
+  prepare(island, state);
+  if (const auto kept = island.kept.find(key_)) {
+    readIsland(island, island.network,
+               island.solver->solutionAt(island.network, kept->volts, kept->sourceAmps),
+               island.reached, out);
+    for (std::size_t i = 0; i < out.pins.size(); ++i) out.pins[i].floating = kept->floating[i] != 0;
+  } else {
+    readIsland(island, island.network, island.solver->solve(island.network), island.reached, out);
+    findFloating(island, state, out);
+  }
+  return island.memo.emplace(key_, std::move(out)).first->second;
+}
+
+const IslandReading& Circuit::sweepIsland(int index, const CircuitState& state) {
+  IslandWork& island = at(islands_, index);
+  prepare(island, state);
+  island.solver->solveOn(island.network, island.swept);
+  IslandReading& out = island.sweptReading;
+  readIsland(island, island.network, island.swept, island.reached, out);
+  findFloating(island, state, out);
+  if (!out.converged) return out;
+  if (island.kept.size() >= memoLimit) island.kept.clear();
+  keyOf(island.shape, state, key_);
+  island.kept.add(key_, island.swept, out.pins);
+  return out;
+}
+
+void Circuit::Kept::clear() { *this = Kept(); }
+
+void Circuit::Kept::add(const std::string& key, const electric::Solution& solution,
+                        const std::vector<PinReading>& pins) {
+  nodes_ = solution.volts.size(), sources_ = solution.sourceAmps.size(), pins_ = pins.size();
+  places_.emplace(std::hash<std::string>{}(key), count_);
+  keys_ += key;
+  volts_.insert(volts_.end(), solution.volts.begin(), solution.volts.end());
+  sourceAmps_.insert(sourceAmps_.end(), solution.sourceAmps.begin(), solution.sourceAmps.end());
+  for (const PinReading& pin : pins) floating_.push_back(pin.floating ? 1 : 0);
+  ++count_;
+}
+
+std::optional<Circuit::Kept::Found> Circuit::Kept::find(const std::string& key) const {
+  const auto [first, last] = places_.equal_range(std::hash<std::string>{}(key));
+  for (auto it = first; it != last; ++it) {
+    const std::size_t k = it->second;
+    if (keys_.compare(k * key.size(), key.size(), key) != 0) continue;
+    const auto part = [k](const auto& all, std::size_t length) {
+      const auto from = all.begin() + static_cast<std::ptrdiff_t>(k * length);
+      return std::decay_t<decltype(all)>(from, from + static_cast<std::ptrdiff_t>(length));
+    };
+    return Found{part(volts_, nodes_), part(sourceAmps_, sources_), part(floating_, pins_)};
+  }
+  return std::nullopt;
+}
+
+CircuitReading Circuit::blank() const {
+  CircuitReading out;
+  out.shorted = shorted_;
+  out.nets.resize(nets_.all().size());
+  out.parts.resize(partKinds_.size());
+  out.pins.resize(pins_.size());
+  if (shorted_) {
+    out.converged = false;
+    return out;
+  }
+  for (int n = 0; n < static_cast<int>(out.nets.size()); ++n) at(out.nets, n) = supplyVolts(n);
+  return out;
+}
+
+CircuitReading Circuit::solve(const CircuitState& state) {
+  CircuitReading out = blank();
+  for (int i = 0; i < islandCount() && !shorted_; ++i) place(i, solveIsland(i, state), out);
+  return out;
+}
+
+void Circuit::place(int index, const IslandReading& r, CircuitReading& out) const {
+  const Island& shape = island(index);
+  for (std::size_t k = 0; k < shape.nets.size(); ++k) at(out.nets, shape.nets[k]) = r.nets[k];
+  for (std::size_t k = 0; k < shape.parts.size(); ++k) at(out.parts, shape.parts[k]) = r.parts[k];
+  for (std::size_t k = 0; k < shape.pins.size(); ++k) at(out.pins, shape.pins[k]) = r.pins[k];
+  out.supplyAmps += r.supplyAmps;
+  if (r.converged) return;
+  out.converged = false;
+  for (int p : shape.parts) out.unsolved.push_back(at(partIds_, p));
+}
+
+}  // namespace ignavo
