@@ -93,12 +93,15 @@ void BenchView::enliven(const Part& part, std::size_t i, PartLook& look) const {
     for (const double amps : r.lamps) look.lamps.push_back(lightOf(amps));
   }
   const auto& parts = *doc_.project().parts;
-  if (kind && kind->measures && i < parts.size() && parts[i]->id == part.id) {
-    const CircuitReading* r = hasTripped() ? nullptr : shownReading();
-    look.shown = QString::fromStdString(displayOf(doc_.project(), circuit(), circuit().restState(),
-                                                  static_cast<int>(i), r ? &r->parts[i] : nullptr,
-                                                  shownReading() != nullptr));
-  }
+  if (kind && kind->measures && i < parts.size() && parts[i]->id == part.id)
+    look.shown = displayed(i);
+}
+
+QString BenchView::displayed(std::size_t part) const {
+  const CircuitReading* r = hasTripped() ? nullptr : shownReading();
+  return QString::fromStdString(displayOf(doc_.project(), circuit(), circuit().restState(),
+                                          static_cast<int>(part), r ? &r->parts[part] : nullptr,
+                                          shownReading() != nullptr));
 }
 
 void BenchView::dress(Scene& scene) const {

@@ -78,6 +78,8 @@ class BenchView : public QWidget {
   std::optional<Socket> anySocketNear(QPointF screen) const;
   std::string wireNear(QPointF screen) const;
   std::optional<QPointF> middleOfWire(const std::string& id) const;
+  // What a part that measures shows in its window: "1.95 V".
+  QString displayed(std::size_t part) const;
   // The nearest hole, pin or free leg in a direction; the first one from nowhere.
   std::optional<Socket> nextSocket(const std::optional<Socket>& from, int dx, int dy) const;
   Meter& meter() { return *meter_; }

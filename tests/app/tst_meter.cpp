@@ -1,3 +1,5 @@
+#include <QComboBox>
+#include <QLineEdit>
 #include <QToolButton>
 #include <QtTest>
 
@@ -38,6 +40,16 @@ class TestMeterOnTheBench : public QObject {
   }
   void open() { QTest::keyClick(bench(), Qt::Key_E); }
 
+  void type(const char* line) {
+    QTest::keyClick(window_.get(), Qt::Key_K, Qt::ControlModifier);
+    auto* field = window_->typeLine()->field();
+    QTest::keyClicks(field, QLatin1String(line));
+    QTest::keyClick(field, Qt::Key_Return);
+    QVERIFY2(field->text().isEmpty(), line);
+    QTest::keyClick(field, Qt::Key_Escape);
+    bench()->setFocus();
+  }
+
  private Q_SLOTS:
   void initTestCase() { lookAsInDaylight(); }
   void init() {
@@ -69,6 +81,29 @@ class TestMeterOnTheBench : public QObject {
     QVERIFY(!meter().red());
     // Nothing of it is an edit.
     QVERIFY(window_->document().project() == before);
+  }
+  void aMeterThatStaysIsAPartOfTheProject() {
+    Document& doc = window_->document();
+    type("meter g9 g11");
+    QCOMPARE(doc.project().parts->size(), std::size_t(3));
+    QCOMPARE(bench()->displayed(2), QStringLiteral("0.00 V"));
+    window_->togglePower();
+    window_->runControl().advanceBy(0.1);
+    QCOMPARE(bench()->displayed(2), QStringLiteral("1.92 V"));
+    // Ohms want the power off; its mode is a property like any other.
+    doc.select({"meter1"});
+    auto* mode = window_->findChild<QComboBox*>(QStringLiteral("prop-mode"));
+    QVERIFY(mode);
+    mode->setFocus();
+    QTest::keyClick(mode, Qt::Key_O);
+    QCOMPARE(doc.project().part("meter1")->text("mode", ""), std::string("ohms"));
+    QCOMPARE(bench()->displayed(2), QStringLiteral("–"));
+    window_->togglePower();
+    QCOMPARE(bench()->displayed(2), QStringLiteral("open"));  // a lamp does not count
+    QTest::keyClick(window_.get(), Qt::Key_Z, Qt::ControlModifier);
+    QCOMPARE(doc.project().part("meter1")->text("mode", ""), std::string("volts"));
+    doc.finishCheck();
+    QVERIFY(doc.check().findings.empty());
   }
   void ohmsWantThePowerOff() {
     open();
