@@ -33,7 +33,8 @@ const PartKind& servoKind() {
     k.readLegs = {1, 2};
     k.nameOf = [](const Part&) { return std::string("Servo"); };
     k.shortText = [](const Part&) { return std::string("servo"); };
-    k.bears = [](const Part&) { return VoltLimits{6.6, 0}; };  // made for 5 V, up to 6
+    // Made for 5 V, up to 6; its electronics bear next to nothing the other way round.
+    k.bears = [](const Part&) { return VoltLimits{6.6, 0.5}; };
     k.powerLegs = {1};
     k.devices = [](const Part&) {
       // At rest: 10 kΩ at its input, 8 mA at 5 V. While it turns, which is its own way of

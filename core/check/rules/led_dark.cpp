@@ -164,7 +164,13 @@ void applyOthers(CheckContext& c) {
       f.reason = "Neither of its sides reaches 5 V, a battery’s plus or a pin that goes high.";
     else if (!a.minus && !b.minus)
       f.reason = "Neither of its sides reaches ground or a pin that goes low.";
-    else
+    else if (auto turned = remedies::turn(c.project, part.id);
+             kind->print.polarised && part.legs.size() == 2 && turned &&
+             bestAmps(turned->after, part.id) >= darkAmps) {
+      f.reason =
+          fmt::format("It faces against the current. Turned, it {}.", turns ? "turns" : "sounds");
+      f.remedies.push_back(std::move(*turned));
+    } else
       aboutBlock(c, f, p, s.volts.value);
     f.figures = {{"amps", 0}, {"volts", s.volts.value}};
     c.findings.push_back(std::move(f));

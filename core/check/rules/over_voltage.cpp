@@ -2,6 +2,7 @@
 
 #include <algorithm>
 
+#include "check/joins.h"
 #include "check/ohmic_path.h"
 #include "check/rules/list.h"
 #include "check/trial.h"
@@ -44,6 +45,45 @@ Finding about(const CheckContext& c, int battery) {
   return f;
 }
 
+// Without the wire that joins the battery to the supply.
+void addApart(const CheckContext& c, Finding& f, const Battery& b, int net) {
+  using Role = PinShape::Role;
+  std::vector<Socket> plus;
+  for (const Leg& leg : c.part(b.part).legs)
+    if (leg.in && c.circuit.nets().of(*leg.in) == b.plus) plus.push_back(*leg.in);
+  if (auto made = remedies::takeOut(c.project, plus, c.pinsOf(net, {Role::supply5, Role::supply3})))
+    f.remedies.push_back(std::move(*made));
+}
+
+// A battery with fewer volts than the supply that it is joined to: current goes into it.
+bool takesFromSupply(CheckContext& c, const Battery& b) {
+  constexpr double leastAmps = 0.020;
+  const int island = c.circuit.islandOfPart(b.part);
+  for (int net = 0; net < static_cast<int>(c.circuit.nets().all().size()); ++net) {
+    if (!c.circuit.isSupplyNet(net) || *c.circuit.supplyVolts(net) < b.volts ||
+        !leastPath(c.circuit, b.plus, net, joinedOhms).found())
+      continue;
+    const SweptPose* at = nullptr;
+    double most = leastAmps;
+    for (const SweptPose& pose : c.sweep.posesOf(island))
+      if (const PartReading r = c.reading(b.part, pose.state); r.watts > 0 && r.amps > most)
+        most = r.amps, at = &pose;
+    if (!at) continue;
+    Finding f = about(c, b.part);
+    f.pose = c.sweep.poseOf(island, at->state);
+    f.title = fmt::format("{} drives {} backwards through {}", c.net(net).name, milliamps(most),
+                          c.part(b.part).name);
+    f.reason =
+        "A battery that takes instead of giving gets hot and leaks. Give it a rail of its own, "
+        "joined only at ground.";
+    f.figures = {{"amps", most}, {"volts", b.volts}};
+    addApart(c, f, b, net);
+    c.findings.push_back(std::move(f));
+    return true;
+  }
+  return false;
+}
+
 // A battery joined to a board’s own supply.
 bool onSupply(CheckContext& c, const Battery& b) {
   for (int net = 0; net < static_cast<int>(c.circuit.nets().all().size()); ++net) {
@@ -66,6 +106,7 @@ bool onSupply(CheckContext& c, const Battery& b) {
         "or feed the board through VIN.",
         voltsText(own));
     f.figures = {{"volts", volts}, {"most_volts", own + overVolts}};
+    addApart(c, f, b, net);
     c.findings.push_back(std::move(f));
     return true;
   }
@@ -174,10 +215,21 @@ void parts(CheckContext& c) {
     f.pose = c.sweep.poseOf(c.circuit.islandOfPart(p), peak.state);
     f.title = fmt::format("{} gets {}{}; it bears {}", c.part(p).name, voltsText(peak.value),
                           reverse ? " the other way round" : "", voltsText(most));
-    f.reason = reverse ? "Against its direction an LED breaks through. Turned, it lights."
-                       : fmt::format("Above that {} is damaged. A battery with fewer volts fits.",
-                                     kind->label);
+    const bool lamp = kind->shows == Shows::light;
+    f.reason = !reverse ? fmt::format("Above that {} is damaged. A battery with fewer volts fits.",
+                                      kind->label)
+               : lamp   ? "Against its direction an LED breaks through. Turned, it lights."
+                        : "With plus and minus exchanged it is spoilt at once.";
     f.figures = {{"volts", peak.value}, {"most_volts", most}};
+    if (reverse && !lamp) {
+      const auto [plus, minus] = kind->readLegs;
+      f.remedies.push_back(
+          {"Exchange its plus and minus",
+           edits::changePart(c.project, c.part(p).id, [a = plus, b = minus](Part& q) {
+             std::swap(q.legs[static_cast<std::size_t>(a)].in,
+                       q.legs[static_cast<std::size_t>(b)].in);
+           })});
+    }
     if (!reverse)
       if (auto made = smallerBattery(c, p, most)) f.remedies.push_back(std::move(*made));
     c.findings.push_back(std::move(f));
@@ -260,7 +312,7 @@ void apply(CheckContext& c) {
   bool supply = false;
   suppliesJoined(c);
   for (const Battery& b : batteriesOf(c)) {
-    supply = onSupply(c, b) || supply;
+    supply = onSupply(c, b) || takesFromSupply(c, b) || supply;
     onVin(c, b);
   }
   if (!supply) pins(c);
