@@ -23,7 +23,8 @@ constexpr int mostSteps = 4;       // two do it; far out y itself has no such di
 // w with w + ln w = y: Wright's ω.
 double wrightOmega(double y, PreparedJunction::Near& near) {
   constexpr double farthest = 1;
-  if (y < -700) return 0;
+  constexpr double darkest = -45;  // 3e-20: no current that anything could tell from none
+  if (y < darkest) return 0;
   if (y < -12) {
     const double e = std::exp(y);
     return e * (1 - e * (1 - 1.5 * e));

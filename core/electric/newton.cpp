@@ -320,8 +320,15 @@ void Newton::followJunctions(const Network& net, double& moved, bool& cut) {
   for (std::size_t i = 0; i < net.mosfets.size(); ++i) {
     const Mosfet& m = net.mosfets[i];
     auto& [gs, ds] = mosfetVolts[i];
-    yield(gs, leap(between(m.gate, m.source), gs));
-    yield(ds, leap(between(m.drain, m.source), ds));
+    const double nextGs = between(m.gate, m.source), nextDs = between(m.drain, m.source);
+    // Shut at both ends, before and after, it only leaks.
+    const double most = std::max(std::max(gs, gs - ds), std::max(nextGs, nextGs - nextDs));
+    if (most <= m.model.thresholdVolts) {
+      follow(gs, nextGs), follow(ds, nextDs);
+      continue;
+    }
+    yield(gs, nextGs);
+    yield(ds, leap(nextDs, ds));
   }
 }
 

@@ -23,7 +23,7 @@ void forEachVariable(const Network& n, Visit&& visit, Sets&... sets) {
   }
 }
 
-constexpr double firstGrowth = 2;
+constexpr double firstGrowth = 2, mostGrowth = 4;  // of a step, to the next
 constexpr double calmError = 0.3;
 
 double wholeNanoseconds(double seconds) {
@@ -143,8 +143,37 @@ void Transient::measure(Step& step) const {
       state_, rates_, ratesBefore_, step.state);
 }
 
+// When the first current of a motor, going on as it goes, comes to nothing.
+double Transient::secondsToStandstill() const {
+  double soonest = HUGE_VAL;
+  for (std::size_t i = 0; i < network_.motors.size(); ++i) {
+    const double amps = state_.motors[i].amps, rate = rates_.motors[i].amps;
+    if (network_.motors[i].open || std::abs(amps) <= tol::motorAmps.absolute) continue;
+    if (amps * rate >= 0) continue;
+    // amps + rate·h + bend·h² = 0
+    const double bend =
+        lastSeconds_ == 0 ? 0 : (rate - ratesBefore_.motors[i].amps) / (2 * lastSeconds_);
+    const double root = rate * rate - 4 * bend * amps;
+    if (root < 0) continue;
+    soonest = std::min(soonest, 2 * std::abs(amps) / (std::abs(rate) + std::sqrt(root)));
+  }
+  return soonest;
+}
+
+// Does a motor's current come to nothing here? It may stay so, where a diode blocks: what
+// led here says little about what follows.
+bool Transient::halts() const {
+  constexpr double least = tol::motorAmps.absolute;
+  for (std::size_t i = 0; i < network_.motors.size(); ++i) {
+    const double came = std::abs(ratesBefore_.motors[i].amps) * lastSeconds_;
+    if (!network_.motors[i].open && came > least && std::abs(state_.motors[i].amps) <= least)
+      return true;
+  }
+  return false;
+}
+
 double Transient::propose(double mostSeconds) {
-  double h = wholeNanoseconds(std::min(wantedSeconds_, mostSeconds));
+  double h = wholeNanoseconds(std::min({wantedSeconds_, mostSeconds, secondsToStandstill()}));
   for (;;) {
     const bool least = h <= 1e-9;
     if (!take(h, next_)) {
@@ -158,7 +187,7 @@ double Transient::propose(double mostSeconds) {
     const double factor = 0.9 / (next_.first ? std::sqrt(error) : std::cbrt(error));
     if (next_.error <= 1 || least) {
       if (next_.first) (abrupt_ ? firstSeconds_ : againSeconds_) = h;
-      wantedSeconds_ = h * std::clamp(factor, 0.3, 4.0);
+      wantedSeconds_ = h * std::clamp(factor, 0.3, mostGrowth);
       return h;
     }
     // What comes so unexpectedly is a bend: what was before it says nothing.
@@ -202,6 +231,7 @@ void Transient::accept() {
   std::swap(rates_, next_.rates);
   std::swap(state_, next_.state);
   std::swap(here_, next_.solution);
+  if (halts()) lastSeconds_ = 0, swung_ = true;
 }
 
 bool Transient::go(double seconds) {

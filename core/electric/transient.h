@@ -60,6 +60,8 @@ class Transient {
   };
   bool take(double seconds, Step& step);
   void measure(Step& step) const;
+  double secondsToStandstill() const;
+  bool halts() const;
   bool swings() const;
   void findRates(const StateVariables& state, const Solution& solution, StateVariables& out) const;
 

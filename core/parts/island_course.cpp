@@ -120,9 +120,10 @@ void IslandCourse::watchGates(const electric::StateVariables& before) {
   solved_ = transient_->changed();
 }
 
-void IslandCourse::change(const CircuitState& state) {
+void IslandCourse::change(const CircuitState& state, double seconds) {
   circuit_.keyOf(work_.shape, state, wantedKey_);
-  if (begun_ && wantedKey_ == key_) return;
+  if (begun_ && wantedKey_ == key_) return advance(seconds);
+  reach(seconds);
   begun_ = true;
   key_ = wantedKey_;
   target_ = circuit_.solveIsland(index_, state);
@@ -162,17 +163,22 @@ void IslandCourse::begin() {
   stepSeconds_ = 0;
 }
 
-void IslandCourse::finishStep() {
-  if (settled_) return;
-  transient_->accept();
-  std::swap(here_, there_);
-  begin();
+// Within a tenth of a nanosecond of the end of a step is its end.
+void IslandCourse::reach(double seconds) {
+  constexpr double nearSeconds = 1e-10;
+  if (settled_ || seconds <= 0) return;
+  if (seconds >= stepSeconds_ - nearSeconds) {
+    transient_->accept();
+    std::swap(here_, there_);
+  } else {
+    solved_ = transient_->go(seconds);
+    if (solved_) read(transient_->here(), here_);
+  }
 }
 
-void IslandCourse::cutStep(double seconds) {
+void IslandCourse::advance(double seconds) {
   if (settled_ || seconds <= 0) return;
-  solved_ = transient_->go(std::min(seconds, stepSeconds_));
-  if (solved_) read(transient_->here(), here_);
+  reach(seconds);
   begin();
 }
 

@@ -27,14 +27,16 @@ class IslandCourse {
   std::map<int, PartMemory> memory() const;
   void recall(const std::map<int, PartMemory>& memory);
 
-  // The circuit stands like this from now on. Nothing is done where it stood so already.
-  void change(const CircuitState& state);
+  // The circuit stands like this from so far into the step under way on. Where it stood so
+  // already, that is advance().
+  void change(const CircuitState& state, double seconds = 0);
   bool settled() const { return settled_; }
   bool solved() const { return solved_; }
   // Length of the step under way, in whole nanoseconds; none when settled.
   double stepSeconds() const { return stepSeconds_; }
-  void finishStep();
-  void cutStep(double seconds);
+  // Goes so far into the step, or to its end, and works out the next from there.
+  void advance(double seconds);
+  void finishStep() { advance(stepSeconds_); }
 
   // Readings at the begin and at the end of the step under way, and in between: share 0 … 1.
   const IslandReading& here() const { return here_; }
@@ -45,6 +47,7 @@ class IslandCourse {
   std::vector<double> signature() const;
 
  private:
+  void reach(double seconds);
   void begin();
   void watchGates(const electric::StateVariables& before);
   electric::StateVariables settledVariables() const;

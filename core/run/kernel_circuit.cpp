@@ -58,13 +58,7 @@ void Kernel::startCourses() {
 // Brings an island that remembers something up to now.
 void Kernel::catchUp(int island) {
   CourseRun& c = at(courses_, island);
-  if (!c.course->settled() && now_ > c.since) {
-    const double passed = seconds(now_ - c.since);
-    if (passed >= c.course->stepSeconds() - 1e-10)
-      c.course->finishStep();
-    else
-      c.course->cutStep(passed);
-  }
+  c.course->advance(seconds(now_ - c.since));
   c.since = now_;
 }
 
@@ -126,8 +120,7 @@ void Kernel::readIsland(int index) {
     static const IslandReading dark;
     publish(index, dark, dark);
   } else if (CourseRun& c = at(courses_, index); c.course) {
-    catchUp(index);
-    c.course->change(state_);
+    c.course->change(state_, seconds(now_ - c.since));
     planCourse(index);
   } else {
     const IslandReading& r = circuit_->solveIsland(index, state_);
