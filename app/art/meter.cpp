@@ -1,6 +1,7 @@
 #include <QTransform>
 
 #include "art/strokes.h"
+#include "parts/catalogue.h"
 #include "theme/theme.h"
 
 namespace ignavo::app {
@@ -9,15 +10,15 @@ namespace {
 
 // What the dial can point at, from left to right.
 struct Mark {
-  const char* mode;
+  Measures what;
   const char* text;
   const char* atRest;  // in the window, where nothing is read
   double degrees;
 };
-constexpr Mark marks[] = {{"volts", "V", "0.00 V", -66},
-                          {"amps", "mA", "0.0 mA", -22},
-                          {"ohms", "Ω", "open", 22},
-                          {"continuity", "•))", "apart", 66}};
+constexpr Mark marks[] = {{Measures::volts, "V", "0.00 V", -66},
+                          {Measures::amps, "mA", "0.0 mA", -22},
+                          {Measures::ohms, "Ω", "open", 22},
+                          {Measures::continuity, "•))", "apart", 66}};
 
 }  // namespace
 
@@ -37,7 +38,7 @@ void paintMeter(QPainter& p, const Part& part, const PartLook& look) {
   p.drawRoundedRect(QRectF(-w / 2, -h / 2, w, h), 10, 10);
   const Mark* mark = marks;
   for (const Mark& m : marks)
-    if (part.text("mode", "volts") == m.mode) mark = &m;
+    if (catalogue().partKind(part.type)->measures(part) == m.what) mark = &m;
   // The window with what is read.
   const QRectF window(-w / 2 + 7, -h / 2 + 8, w - 14, 30);
   p.setPen(QPen(t.plasticEdge, 1));

@@ -93,7 +93,7 @@ void BenchView::enliven(const Part& part, std::size_t i, PartLook& look) const {
     for (const double amps : r.lamps) look.lamps.push_back(lightOf(amps));
   }
   const auto& parts = *doc_.project().parts;
-  if (kind && kind->measures && i < parts.size() && parts[i]->id == part.id)
+  if (kind && kind->looksOn() && i < parts.size() && parts[i]->id == part.id)
     look.shown = displayed(i);
 }
 

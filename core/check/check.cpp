@@ -154,7 +154,7 @@ bool CheckContext::isLamp(int index) const {
 
 bool CheckContext::anyPart(int island) const {
   const auto& parts = circuit.island(island).parts;
-  return std::any_of(parts.begin(), parts.end(), [&](int p) { return !measures(p); });
+  return std::any_of(parts.begin(), parts.end(), [&](int p) { return !looksOn(p); });
 }
 
 int CheckContext::partIndex(const std::string& id) const {

@@ -19,10 +19,8 @@ constexpr double mostCounted = 1e18;
 
 std::string knobText(const Circuit& circuit, int part, Turned where) {
   const PartKind* kind = circuit.kindOf(part);
-  for (const PropKind& prop : kind->props)
-    if (prop.key == kind->knob)
-      return fmt::format("{:g} {}", circuit.knobAt(part, where), prop.unit);
-  return {};
+  const PropKind* knob = kind->prop(kind->knob);
+  return knob ? fmt::format("{:g} {}", circuit.knobAt(part, where), knob->unit) : std::string();
 }
 }  // namespace
 
@@ -83,10 +81,8 @@ void Sweep::chooseOutputs() {
 std::string poseWord(const PartKind& kind, bool pressed) {
   if (kind.thrownKey.empty()) return pressed ? "pressed" : "released";
   if (pressed) return kind.thrownValue;
-  for (const PropKind& prop : kind.props)
-    if (prop.key == kind.thrownKey)
-      for (const std::string& choice : prop.choices)
-        if (choice != kind.thrownValue) return choice;
+  for (const std::string& choice : kind.prop(kind.thrownKey)->choices)
+    if (choice != kind.thrownValue) return choice;
   return {};
 }
 

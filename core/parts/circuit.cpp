@@ -30,9 +30,8 @@ Circuit::Circuit(const Project& project) : nets_(project, catalogue()) {
     thrown_.push_back(kind && kind->pressed(*part) ? 1 : 0);
     devices_.push_back(kind && kind->devices ? kind->devices(*part) : PartDevices{});
     knobs_.push_back(0);
-    if (kind)
-      for (const PropKind& prop : kind->props)
-        if (prop.key == kind->knob) knobs_.back() = part->number(prop.key, prop.otherwise);
+    if (const PropKind* knob = kind ? kind->prop(kind->knob) : nullptr)
+      knobs_.back() = part->number(knob->key, knob->otherwise);
     turnedDevices_.emplace_back();
     if (kind && kind->devices && kind->senses && !kind->knob.empty())
       for (int place = 0; place < turnedPlaces; ++place) {
@@ -46,7 +45,7 @@ Circuit::Circuit(const Project& project) : nets_(project, catalogue()) {
     for (int l = 0; kind && l < static_cast<int>(kind->print.legs.size()); ++l)
       legs.push_back(nets_.ofLeg({index, l}));
     for (const auto& r : devices_.back().resistors)
-      if (!kind->measures || r.ohms < floatingOhms)  // what only looks on joins nothing
+      if (!kind->looksOn() || r.ohms < floatingOhms)  // what only looks on joins nothing
         edges_.push_back({at(legs, r.a), at(legs, r.b), index, r.ohms, false, false});
     for (const auto& c : devices_.back().contacts)
       edges_.push_back({at(legs, c.a), at(legs, c.b), index, c.ohms, true, c.whenPressed});
@@ -109,17 +108,16 @@ std::optional<double> Circuit::supplyVolts(int net) const {
 
 double Circuit::knobAt(int part, Turned where) const {
   const PartKind* kind = at(partKinds_, part);
-  for (const PropKind& prop : kind->props)
-    if (prop.key == kind->knob) switch (where) {
-        case Turned::least:
-          return prop.least;
-        case Turned::most:
-          return prop.most;
-        case Turned::middle:
-          return (prop.least + prop.most) / 2;
-        case Turned::asSet:
-          break;
-      }
+  if (const PropKind* knob = kind->prop(kind->knob)) switch (where) {
+      case Turned::least:
+        return knob->least;
+      case Turned::most:
+        return knob->most;
+      case Turned::middle:
+        return (knob->least + knob->most) / 2;
+      case Turned::asSet:
+        break;
+    }
   return at(knobs_, part);
 }
 

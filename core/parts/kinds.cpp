@@ -9,6 +9,18 @@
 
 namespace ignavo {
 
+const PropKind* PartKind::prop(const std::string& key) const {
+  for (const PropKind& prop : props)
+    if (prop.key == key) return &prop;
+  return nullptr;
+}
+
+Measures PartKind::measures(const Part& part) const {
+  const auto& choices = prop(measuresKey)->choices;
+  const auto it = std::find(choices.begin(), choices.end(), part.text(measuresKey, {}));
+  return static_cast<Measures>(it == choices.end() ? 0 : it - choices.begin());
+}
+
 double lightOf(double meanAmps) {
   constexpr double fullAmps = 0.020;
   constexpr double eye = 1 / 2.2;

@@ -78,6 +78,9 @@ enum class Shows { nothing, light, sound, turning };
 // How: a tone as fast as it is driven, a buzz of its own, a speed, an angle asked for by pulses.
 enum class Moves { nothing, tone, buzz, spin, angle };
 
+// What a meter measures. The property that says it has these choices, in this order.
+enum class Measures { volts, amps, ohms, continuity };
+
 // A limit whose moving mean over a window destroys the part.
 struct Burn {
   // Volts are those that the part bears, either way or in reverse.
@@ -112,26 +115,33 @@ struct PartKind {
   bool pressable = false;  // a cap that is held down
   // Stands in one of two positions of its own: the choice that means "pressed".
   std::string thrownKey, thrownValue;
-  std::string knob;       // property that is turned or slid by hand
-  bool senses = false;    // gives a program something to read
-  bool gated = false;     // a pin can switch it
-  bool measures = false;  // only looks on, as its property "mode" says: its legs are no fault
-  bool passes = false;    // named only when nothing else hangs behind it
-  int buildRank = 0;      // flat parts are built in first
+  std::string knob;     // property that is turned or slid by hand
+  bool senses = false;  // gives a program something to read
+  bool gated = false;   // a pin can switch it
+  // The property that says what it measures. Such a part only looks on: its legs are no fault.
+  std::string measuresKey;
+  bool passes = false;  // named only when nothing else hangs behind it
+  int buildRank = 0;    // flat parts are built in first
 
-  // Legs between which volts and amps are read (first to second). Amps are
-  // those into the first; with several lamps those out of the second.
+  // Legs between which volts and amps are read (first to second). Amps are those into the
+  // first; with several lamps those out of the second; with several contacts all is read at
+  // the one that is closed.
   std::pair<int, int> readLegs = {0, 1};
-  double ratedAmps = 0;        // continuous; 0: none
-  double burnsAmps = 0;        // what the check calls too much, steadily; 0: no such limit
-  bool stores = false;         // keeps a charge, and lets no steady current through
-  std::vector<int> powerLegs;  // take more current than a pin can give
+  bool readsEitherEnd = false;  // amps of the read leg that carries more: the other may be open
+  double ratedAmps = 0;         // continuous; 0: none
+  double burnsAmps = 0;         // what the check calls too much, steadily; 0: no such limit
+  bool stores = false;          // keeps a charge, and lets no steady current through
+  std::vector<int> powerLegs;   // take more current than a pin can give
   std::vector<Burn> burns;
 
   bool pressed(const Part& part) const {
     return !thrownKey.empty() && part.text(thrownKey, {}) == thrownValue;
   }
   bool sweepable() const { return pressable || !thrownKey.empty(); }
+  bool looksOn() const { return !measuresKey.empty(); }
+  Measures measures(const Part& part) const;  // of one that looks on
+
+  const PropKind* prop(const std::string& key) const;  // null: it has none of that key
 
   std::string (*nameOf)(const Part&) = nullptr;     // friendly name of a new part
   std::string (*shortText)(const Part&) = nullptr;  // "220 Ω", "red LED"

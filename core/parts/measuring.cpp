@@ -52,24 +52,24 @@ std::optional<double> ohmsBetween(const Project& project, const Circuit& circuit
 std::string displayOf(const Project& project, const Circuit& circuit, const CircuitState& state,
                       int index, const PartReading* reading, bool powered) {
   const Part& part = *at(*project.parts, index);
-  const std::string mode = part.text("mode", "volts");
+  const Measures what = circuit.kindOf(index)->measures(part);
   const std::string nothing = "–";
   const auto rounded = [](double value, int digits) {
     const double least = 0.5 * std::pow(10.0, -digits);  // no "-0.00"
     return fmt::format("{:.{}f}", std::abs(value) < least ? 0.0 : value, digits);
   };
-  if (mode == "volts") {
+  if (what == Measures::volts) {
     if (reading && !reading->volts && powered) return nothing;
     return rounded(reading ? reading->volts.value_or(0) : 0, 2) + " V";
   }
-  if (mode == "amps") {
+  if (what == Measures::amps) {
     const double amps = reading ? reading->amps : 0;
     return std::abs(amps) < 0.9995 ? rounded(amps * 1000, 1) + " mA" : rounded(amps, 2) + " A";
   }
   const auto &red = part.legs[0].in, &black = part.legs[1].in;
   if (powered || !red || !black) return nothing;
   const auto ohms = ohmsBetween(project, circuit, state, *red, *black);
-  if (mode == "continuity") return ohms && *ohms < meterBeepsOhms ? "joined" : "apart";
+  if (what == Measures::continuity) return ohms && *ohms < meterBeepsOhms ? "joined" : "apart";
   if (!ohms) return "open";
   return ohmsText(*ohms < 10 ? std::round(*ohms * 10) / 10 : std::round(*ohms));
 }

@@ -40,16 +40,18 @@ const PartKind& meterKind() {
                 0,
                 0,
                 {"volts", "amps", "ohms", "continuity"}}};
-    k.measures = true;
+    k.measuresKey = "mode";
     k.buildRank = 8;
     k.nameOf = [](const Part&) { return std::string("Meter"); };
-    k.shortText = [](const Part& p) { return "meter for " + p.text("mode", "volts"); };
+    k.shortText = [](const Part& p) {
+      return "meter for " + p.text(meterKind().measuresKey, "volts");
+    };
     k.devices = [](const Part& p) {
       // Ohms are measured with the power off, by the meter's own voltage (measuring.h).
       PartDevices d;
-      const std::string mode = p.text("mode", "volts");
-      if (mode == "volts") d.resistors = {{0, 1, voltsOhms}};
-      if (mode == "amps") d.resistors = {{0, 1, ampsOhms}};
+      const Measures what = meterKind().measures(p);
+      if (what == Measures::volts) d.resistors = {{0, 1, voltsOhms}};
+      if (what == Measures::amps) d.resistors = {{0, 1, ampsOhms}};
       return d;
     };
     return k;

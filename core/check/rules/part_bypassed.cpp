@@ -119,7 +119,7 @@ void apply(CheckContext& c) {
   for (int p = 0; p < c.partCount(); ++p) {
     const PartKind* kind = c.circuit.kindOf(p);
     const Part& part = c.part(p);
-    if (!kind || kind->measures) continue;
+    if (!kind || kind->looksOn()) continue;
     const auto [a, b] = kind->readLegs;
     const int netA = c.circuit.nets().ofLeg({p, a}), netB = c.circuit.nets().ofLeg({p, b});
     if (netA != netB || netA < 0 || acrossAShort(c, netA) ||

@@ -10,21 +10,22 @@ namespace ignavo {
 
 namespace {
 
-// A knob that carries too much at an end of its track: what is wired to its tap belongs to an
-// end, where there is one that takes it.
+// A knob that carries too much at an end of its track: what is wired to its tap, the leg that
+// may not stay open, belongs to an end, where there is one that takes it.
 void aboutTurning(const CheckContext& c, Finding& f, int p, double most, const std::string& where) {
   const Part& part = c.part(p);
-  f.title = fmt::format("{} burns when it is turned to {}", part.name, where);
-  f.reason = fmt::format(
-      "Hardly anything of its track is left there between its wiper and one end: {} of heat, and "
-      "{} is its limit. Supply and ground on the two ends and the pin on the wiper, and it bears "
-      "every turn.",
-      wattsText(f.figure("watts")), wattsText(most));
   const auto& shapes = c.circuit.kindOf(p)->print.legs;
   const auto tap =
       std::find_if(shapes.begin(), shapes.end(), [](const LegShape& l) { return !l.mayStayOpen; });
+  if (tap == shapes.end()) return;
+  f.title = fmt::format("{} burns when it is turned to {}", part.name, where);
+  f.reason = fmt::format(
+      "Hardly anything of its track is left there between its {0} and one end: {1} of heat, and "
+      "{2} is its limit. Supply and ground on the two ends and the pin on the {0}, and it bears "
+      "every turn.",
+      tap->id, wattsText(f.figure("watts")), wattsText(most));
   for (const LegShape& end : shapes) {
-    if (!end.mayStayOpen || tap == shapes.end()) continue;
+    if (!end.mayStayOpen) continue;
     auto made = remedies::exchangeRows(c.project, *part.leg(tap->id), *part.leg(end.id));
     if (!made) continue;
     if (mostWatts(made->after, part.id) <= most) {

@@ -72,16 +72,17 @@ void report(CheckContext& c, int supply, int ground, const OhmicPath& path) {
       path.ohms, amps);
   f.figures = {{"ohms", path.ohms}, {"amps", amps}, {"volts", volts}};
   const int meter =
-      path.parts.size() == 1 && c.measures(path.parts.front()) ? path.parts.front() : -1;
+      path.parts.size() == 1 && c.looksOn(path.parts.front()) ? path.parts.front() : -1;
   if (meter >= 0) {
     f.reason = fmt::format(
         "For milliamps a meter is as good as a wire: {:.0f} A would flow, and the board switches "
         "itself off. It belongs into the path of a part, not across the supply.",
         amps);
-    f.remedies.push_back(
-        {"Let it measure volts", edits::changePart(c.project, c.part(meter).id, [](Part& q) {
-           q.setProp("mode", std::string("volts"));
-         })});
+    const PartKind& kind = *c.circuit.kindOf(meter);
+    const std::string& first = kind.prop(kind.measuresKey)->choices.front();
+    f.remedies.push_back({"Let it measure volts",
+                          edits::changePart(c.project, c.part(meter).id,
+                                            [&](Part& q) { q.setProp(kind.measuresKey, first); })});
   }
   if (!held.empty())
     if (auto made = resistorInstead(c, path.parts.back(), ground))
