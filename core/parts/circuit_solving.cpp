@@ -1,4 +1,5 @@
 #include <algorithm>
+#include <cmath>
 
 #include "electric/groups.h"
 #include "parts/circuit.h"
@@ -115,11 +116,16 @@ void Circuit::readPart(const IslandWork& island, const electric::Network& net, s
   if (kind->tracedVolts)
     r.tracedVolts = s.volt(at(slots.legNodes, kind->tracedVolts->first)) -
                     s.volt(at(slots.legNodes, kind->tracedVolts->second));
-  const int first = at(slots.legNodes, kind->readLegs.first);
-  const int second = at(slots.legNodes, kind->readLegs.second);
+  auto [in, out] = kind->readLegs;
+  if (slots.contacts.size() > 1)
+    for (const PartSlots::Flow& f : slots.flows)
+      if (f.of == PartSlots::Flow::Of::conductor && at(net.conductors, f.device).siemens > 0)
+        in = f.from, out = f.to;
+  const int first = at(slots.legNodes, in), second = at(slots.legNodes, out);
   if (at(reached, first) && at(reached, second)) r.volts = s.volt(first) - s.volt(second);
-  r.amps = kind->lamps.size() > 1 ? -at(r.legs, kind->readLegs.second)
-                                  : at(r.legs, kind->readLegs.first);
+  r.amps = kind->lamps.size() > 1 ? -at(r.legs, out) : at(r.legs, in);
+  if (kind->readsEitherEnd && std::abs(at(r.legs, out)) > std::abs(r.amps))
+    r.amps = -at(r.legs, out);
 }
 
 void Circuit::readIsland(const IslandWork& island, const electric::Network& net,

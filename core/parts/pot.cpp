@@ -30,6 +30,7 @@ const PartKind& potKind() {
     k.senses = true;
     k.buildRank = 2;
     k.readLegs = {0, 2};
+    k.readsEitherEnd = true;
     k.nameOf = [](const Part&) { return std::string("Knob"); };
     k.shortText = [](const Part& p) { return ohmsText(p.number("ohms", 10000)) + " knob"; };
     k.ratedWatts = [](const Part&) { return 0.2; };

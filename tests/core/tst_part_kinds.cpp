@@ -51,6 +51,38 @@ int count(const CheckResult& r, const std::string& rule) {
 class TestPartKinds : public QObject {
   Q_OBJECT
  private Q_SLOTS:
+  // What flows through a switch is told at either throw, at the contact that is closed.
+  void aSwitchReadsTheContactThatIsClosed() {
+    for (const char* at : {"left", "right"}) {
+      const bool left = at == std::string("left");
+      const Solved s(fed()
+                         .part("switch", "sw", {"c10", "c12", "c14"})
+                         .prop("sw", "position", std::string(at))
+                         .wire("lp2", left ? "a10" : "a14")
+                         .resistor("r", 470, "a12", "a20")
+                         .wire("ln2", "b20")
+                         .get());
+      QVERIFY(near(s.part("sw").amps, 5.0 / 470, 1e-4));
+      QVERIFY(near(s.part("sw").volts.value(), 0, 1e-3));
+    }
+  }
+  // A knob may be used as a resistor between its tap and either end.
+  void aKnobWithAnOpenEndReadsItsTrack() {
+    for (const char* end : {"end1", "end2"}) {
+      const bool first = end == std::string("end1");
+      const Solved s(fed()
+                         .part("pot", "p", {"c10", "c12", "c14"})
+                         .prop("p", "position", 50.0)
+                         .wire("lp2", "a12")
+                         .resistor("r", 1000, first ? "a10" : "a14", "a20")
+                         .wire("ln2", "b20")
+                         .get());
+      QVERIFY(near(std::abs(s.part("p").amps), 5.0 / 6000, 1e-5));
+    }
+    const Solved whole(
+        fed().part("pot", "p", {"c10", "c12", "c14"}).wire("lp2", "a10").wire("ln2", "a14").get());
+    QVERIFY(near(whole.part("p").amps, 5.0 / 10000, 1e-6));
+  }
   void everyKindOfTheTableIsThere() {
     const std::map<std::string, std::vector<std::string>> legs = {
         {"led", {"anode", "cathode"}},
