@@ -85,7 +85,7 @@ class TestFaults : public QObject {
         {"rail that nobody fed",
          {"berth-signals", "rail-unfed", "", [](TestFaults& t) { t.removeWire("w1"); }}},
         {"leg one row off",
-         {"landing-beacon", "leg-loose", "r1", [](TestFaults& t) { t.drag("h9", "h10"); }}},
+         {"landing-beacon", "leg-loose", "led1", [](TestFaults& t) { t.drag("h9", "h10"); }}},
         {"both legs in one row",
          {"landing-beacon", "part-bypassed", "led1", [](TestFaults& t) { t.drag("i11", "g9"); }}},
         {"legs that are always joined",

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cstdlib>
 #include <set>
+#include <tuple>
 
 #include "bench/arranging.h"
 #include "bench/breadboards.h"
@@ -62,39 +63,66 @@ struct Neighbour {
   bool from = false;
 };
 
-bool beside(const std::optional<Strip>& a, const std::optional<Strip>& b) {
-  if (!a || !b || a->breadboard != b->breadboard) return false;
+// How many rows lie between two strips of one side, if that is what a hand may miss by; else 0.
+int rowsApart(const std::optional<Strip>& a, const std::optional<Strip>& b) {
+  constexpr int mostRows = 2, perRow = 2;  // strips: one to each side
+  if (!a || !b || a->breadboard != b->breadboard) return 0;
   const int apart = std::abs(a->strip - b->strip);
-  return apart == 2 || apart == 4;  // two strips to a row, the same side
+  return apart % perRow == 0 && apart <= mostRows * perRow ? apart / perRow : 0;
 }
 
+// What says already why a leg of theirs is loose.
+bool said(const CheckContext& c, int p) {
+  return c.explained(c.part(p).id,
+                     {"part-bypassed", "button-bridged", "button-along-trench", "short-circuit",
+                      "rail-unfed", "no-common-ground", "leg-loose"});
+}
+
+// Is this end of a wire all there is in its row?
+bool endsAlone(const CheckContext& c, const Socket& end) {
+  const auto row = rowOf(c.project, end);
+  const int net = c.circuit.nets().of(end);
+  if (!row || net < 0) return false;
+  int there = 0;
+  for (const auto& wire : *c.project.wires)
+    for (const Socket& e : {wire->from, wire->to}) there += rowOf(c.project, e) == row;
+  for (const LegRef& l : c.net(net).legs)
+    if (const Leg& leg = c.part(l.part).legs[static_cast<std::size_t>(l.leg)]; leg.in)
+      there += rowOf(c.project, *leg.in) == row;
+  return there == 1;
+}
+
+// Parts before wires; the nearest; of two that are as near, the upper one.
 std::optional<Neighbour> neighbourOf(const CheckContext& c, int p, const Socket& at) {
   const auto row = rowOf(c.project, at);
+  std::optional<Neighbour> best;
+  std::pair<int, int> bestPlace;
+  const auto offer = [&](const Socket& end, auto&& neighbour) {
+    const auto there = rowOf(c.project, end);
+    const int apart = rowsApart(row, there);
+    if (apart == 0) return;
+    const std::pair place{apart, there->strip};
+    if (best && bestPlace <= place) return;
+    if (auto made = neighbour()) best = std::move(made), bestPlace = place;
+  };
   for (int other = 0; other < c.partCount(); ++other) {
-    if (other == p || !c.circuit.kindOf(other) || c.measures(other)) continue;
-    for (const int l : looseLegs(c, other)) {
-      const Leg& leg = c.part(other).legs[static_cast<std::size_t>(l)];
-      if (leg.in && beside(row, rowOf(c.project, *leg.in)))
-        return Neighbour{c.part(other).name, *leg.in, other, leg.id, {}, false};
-    }
+    if (other == p || !c.circuit.kindOf(other) || c.looksOn(other) || said(c, other)) continue;
+    for (const int l : looseLegs(c, other))
+      if (const Leg& leg = c.part(other).legs[static_cast<std::size_t>(l)]; leg.in)
+        offer(*leg.in, [&] {
+          return std::optional(Neighbour{c.part(other).name, *leg.in, other, leg.id, {}, false});
+        });
   }
+  if (best) return best;
   for (const auto& wire : *c.project.wires)
     for (const bool from : {true, false}) {
       const Socket& end = from ? wire->from : wire->to;
-      const int net = c.circuit.nets().of(end);
-      if (net < 0 || !beside(row, rowOf(c.project, end))) continue;
-      // Only a wire that is all there is in its row.
-      int there = 0;
-      for (const auto& w : *c.project.wires)
-        for (const Socket& e : {w->from, w->to})
-          there += rowOf(c.project, e) == rowOf(c.project, end);
-      for (const LegRef& l : c.net(net).legs)
-        if (const Leg& leg = c.part(l.part).legs[static_cast<std::size_t>(l.leg)];
-            leg.in && rowOf(c.project, *leg.in) == rowOf(c.project, end))
-          ++there;
-      if (there == 1) return Neighbour{"A wire", end, -1, {}, wire->id, from};
+      offer(end, [&] {
+        return endsAlone(c, end) ? std::optional(Neighbour{"A wire", end, -1, {}, wire->id, from})
+                                 : std::nullopt;
+      });
     }
-  return std::nullopt;
+  return best;
 }
 
 // The leg to its neighbour, or the neighbour to the leg.
@@ -156,16 +184,33 @@ void addMissedWire(const CheckContext& c, Finding& f, const Part& part, const Le
     }
 }
 
-void apply(CheckContext& c) {
+// Parts with a loose leg by their places: those that are joined somewhere first, for they may
+// tell what the others were meant for.
+std::vector<int> inOrder(const CheckContext& c) {
+  std::vector<std::pair<std::tuple<bool, std::string, int, std::string>, int>> order;
   for (int p = 0; p < c.partCount(); ++p) {
     const PartKind* kind = c.circuit.kindOf(p);
-    const Part& part = c.part(p);
-    if (!kind || kind->measures ||
-        c.explained(part.id, {"part-bypassed", "button-bridged", "button-along-trench",
-                              "short-circuit", "rail-unfed", "no-common-ground", "leg-loose"}))
-      continue;
+    if (!kind || kind->looksOn()) continue;
     const std::vector<int> loose = looseLegs(c, p);
     if (loose.empty()) continue;
+    const auto& in = c.part(p).legs[static_cast<std::size_t>(loose.back())].in;
+    const auto row = in ? rowOf(c.project, *in) : std::nullopt;
+    order.push_back({{loose.size() == kind->print.legs.size(), row ? row->breadboard : "",
+                      row ? row->strip : -1, c.part(p).id},
+                     p});
+  }
+  std::sort(order.begin(), order.end());
+  std::vector<int> out;
+  for (const auto& [place, p] : order) out.push_back(p);
+  return out;
+}
+
+void apply(CheckContext& c) {
+  for (const int p : inOrder(c)) {
+    if (said(c, p)) continue;
+    const PartKind* kind = c.circuit.kindOf(p);
+    const Part& part = c.part(p);
+    const std::vector<int> loose = looseLegs(c, p);
     Finding f;
     f.rule = "leg-loose";
     f.severity = Severity::warning;

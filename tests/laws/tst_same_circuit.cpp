@@ -1,0 +1,175 @@
+#include <fmt/format.h>
+
+#include <QtTest>
+#include <functional>
+#include <map>
+#include <random>
+#include <set>
+
+#include "bench/breadboards.h"
+#include "format/wiring_language.h"
+#include "support/composed.h"
+#include "support/random_benches.h"
+
+using namespace ignavo;
+using namespace ignavo::test;
+
+namespace {
+
+// A figure to three digits; the last ones of the solver mean nothing.
+std::string digits(double v) {
+  return std::abs(v) < 1e-6 ? "0" : fmt::format("{:.3g}", std::abs(v) * (1 + 1e-8));
+}
+
+// What the check says, without places, the order of equals, and which way a current flows.
+// Of several parts that are as much to blame, the one that came first is named.
+std::multiset<std::string> saidOf(const Project& p, bool ofWhom) {
+  std::multiset<std::string> out;
+  for (const Finding& f : check(p).findings) {
+    std::string line = f.rule + " " + severityId(f.severity);
+    std::set<std::string> who(f.parts.begin(), f.parts.end());
+    who.insert(f.pins.begin(), f.pins.end());
+    for (const std::string& id : who)
+      if (ofWhom) line += " " + id;
+    // Whether there is room for a remedy is another question.
+    for (const Figure& figure : f.figures)
+      if (!figure.key.starts_with("remedy_")) line += " " + figure.key + "=" + digits(figure.value);
+    out.insert(line);
+  }
+  return out;
+}
+
+template <typename T>
+void shuffle(std::vector<T>& all, std::mt19937& random) {
+  for (std::size_t i = all.size(); i > 1; --i) std::swap(all[i - 1], all[random() % i]);
+}
+
+// The same things, put on the bench in another order.
+Project inAnotherOrder(Project p, std::mt19937& random) {
+  shuffle(p.parts.edit(), random);
+  shuffle(p.wires.edit(), random);
+  return p;
+}
+
+// What has no direction lies the other way, and wires are drawn from their other end.
+Project theOtherWayRound(Project p, std::mt19937& random) {
+  for (auto& part : p.parts.edit()) {
+    if (part->type != "resistor" && part->type != "light-sensor" && part->type != "temp-sensor")
+      continue;
+    if (random() % 2) std::swap(part.edit().legs[0].in, part.edit().legs[1].in);
+  }
+  for (auto& wire : p.wires.edit())
+    if (random() % 2) std::swap(wire.edit().from, wire.edit().to);
+  return p;
+}
+
+void forEachHole(Project& p, const std::function<void(Socket&)>& visit) {
+  for (auto& part : p.parts.edit())
+    for (Leg& leg : part.edit().legs)
+      if (leg.in && leg.in->owner == "bb") visit(*leg.in);
+  for (auto& wire : p.wires.edit())
+    for (Socket* end : {&wire.edit().from, &wire.edit().to})
+      if (end->owner == "bb") visit(*end);
+}
+
+// Each in another hole of the same strip of metal.
+Project besideInTheSameStrip(Project p, std::mt19937& random) {
+  const BreadboardKind& kind = *breadboardKind(p.breadboards[0].type);
+  std::map<std::string, std::string> moved;
+  for (int strip = 0; strip < kind.strips(); ++strip) {
+    const std::vector<Hole> holes = kind.holesOf(strip);
+    std::vector<Hole> to = holes;
+    shuffle(to, random);
+    for (std::size_t i = 0; i < holes.size(); ++i)
+      moved[kind.address(holes[i])] = kind.address(to[i]);
+  }
+  forEachHole(p, [&](Socket& s) { s.point = moved.at(s.point); });
+  return p;
+}
+
+// All rows by as many up or down as there is room for.
+Project inOtherRows(Project p, std::mt19937& random) {
+  const int rows = breadboardKind(p.breadboards[0].type)->rows;
+  int first = rows, last = 1;
+  const auto rowOf = [](const Socket& s) {
+    return s.point[1] == 'p' || s.point[1] == 'n' ? 0 : std::stoi(s.point.substr(1));
+  };
+  forEachHole(p, [&](Socket& s) {
+    if (const int row = rowOf(s)) first = std::min(first, row), last = std::max(last, row);
+  });
+  const int by =
+      last < first
+          ? 0
+          : 1 - first + static_cast<int>(random() % static_cast<unsigned>(rows - last + first));
+  forEachHole(p, [&](Socket& s) {
+    if (const int row = rowOf(s)) s.point = s.point[0] + std::to_string(row + by);
+  });
+  for (auto& part : p.parts.edit())
+    if (part->at) part.edit().at->y += by;
+  return p;
+}
+
+// The worst readings, to three digits.
+std::multiset<std::string> readOf(const Project& p) {
+  std::multiset<std::string> out;
+  for (const WorstReading& r : check(p).readings) {
+    // Where nothing flows the volts hang on leaks alone.
+    const std::string volts = std::abs(r.amps) < 1e-6 ? "any" : digits(r.volts);
+    out.insert(fmt::format("{}{}: {} V {} A {} W, {} of {}", r.part, r.pin, volts, digits(r.amps),
+                           digits(r.watts), digits(r.share), r.limit));
+  }
+  return out;
+}
+
+using Change = Project (*)(Project, std::mt19937&);
+
+// How many of the benches are judged otherwise after a change that leaves the circuit what it
+// was; the first is told.
+void sameJudgement(const Project& p, Change change, std::mt19937& random) {
+  const Project q = change(p, random);
+  QVERIFY(q.parts->size() == p.parts->size());
+  const bool ofWhom = change != inAnotherOrder;
+  auto before = saidOf(p, ofWhom), after = saidOf(q, ofWhom);
+  if (before == after) before = readOf(p), after = readOf(q);
+  if (before == after) return;
+  std::vector<std::string> gone, come;
+  std::set_difference(before.begin(), before.end(), after.begin(), after.end(),
+                      std::back_inserter(gone));
+  std::set_difference(after.begin(), after.end(), before.begin(), before.end(),
+                      std::back_inserter(come));
+  const std::string words =
+      fmt::format("- {}\n+ {}\n", fmt::join(gone, "\n- "), fmt::join(come, "\n+ "));
+  QFAIL((words + writeWiring(p) + "\nand as it was changed:\n" + writeWiring(q)).c_str());
+}
+
+}  // namespace
+
+// The same circuit, however it was put together, is judged the same.
+class TestSameCircuit : public QObject {
+  Q_OBJECT
+
+  // Sound benches, such with a fault, and whatever falls out of a drawer.
+  static void onBenches(unsigned seed, int count, Change change) {
+    std::mt19937 random(seed);
+    for (int i = 0; i < count; ++i) {
+      Placed used;
+      const Project sound = programmed(composedBench(random, 4, i % 2, used), used, random);
+      const Planted planted = plant(sound, random);
+      const Project silly = sillyBench(random, 3 + static_cast<int>(random() % 9), 12);
+      const Project some = randomBench(random, 3 + static_cast<int>(random() % 7));
+      for (const Project& p : {sound, planted.project, silly, some}) {
+        if (p.boards.empty()) continue;
+        sameJudgement(p, change, random);
+        if (QTest::currentTestFailed()) return;
+      }
+    }
+  }
+
+ private Q_SLOTS:
+  void inAnyOrder() { onBenches(31, 150, inAnotherOrder); }
+  void whicheverWayRound() { onBenches(32, 150, theOtherWayRound); }
+  void inAnyHoleOfAStrip() { onBenches(33, 150, besideInTheSameStrip); }
+  void inAnyRows() { onBenches(34, 150, inOtherRows); }
+};
+QTEST_APPLESS_MAIN(TestSameCircuit)
+#include "tst_same_circuit.moc"
