@@ -27,6 +27,7 @@ QList<QRgb> paletteOf(const QImage& image) {
   for (int y = 0; y < image.height(); ++y)
     for (int x = 0; x < image.width(); ++x) ++count[image.pixel(x, y) & 0xFFFCFCFC];
   std::vector<std::pair<int, QRgb>> order;
+  order.reserve(count.size());
   for (const auto& [colour, n] : count) order.emplace_back(n, colour);
   std::sort(order.rbegin(), order.rend());
   QList<QRgb> out;

@@ -18,7 +18,7 @@ const PartKind& potKind() {
         "an analog pin.";
     k.never = "5 V and ground on the wiper and an end: turned right round it would be a short.";
     k.print.legs = {
-        {"end1", "one end", true}, {"wiper", "wiper, the middle leg"}, {"end2", "other end", true}};
+        {"end1", "first outer leg", true}, {"wiper", "wiper, the middle leg"}, {"end2", "second outer leg", true}};
     k.print.ways = {{{0, 0}, {0, 2}, {0, 4}}, {{0, 0}, {0, -2}, {0, -4}}};
     k.print.mirror = {{0, 2}};
     k.print.bodyWidth = 3.2;

@@ -17,9 +17,9 @@ const PartKind& rgbLedKind() {
         "Each leg in a row of its own. The longest leg is the common cathode and goes to ground; "
         "each colour gets a resistor of its own.";
     k.never = "More than 30 mA through any of its colours: each needs its own resistor.";
-    k.print.legs = {{"red", "red, the outer leg", true},
-                    {"green", "green", true},
-                    {"blue", "blue, the other outer leg", true},
+    k.print.legs = {{"red", "red leg, the outer one", true},
+                    {"green", "green leg", true},
+                    {"blue", "blue leg, the other outer one", true},
                     {"cathode", "common cathode, longest leg"}};
     k.print.ways = {{{0, 0}, {0, 2}, {0, 3}, {0, 1}}, {{0, 0}, {0, -2}, {0, -3}, {0, -1}}};
     k.print.mirror = {{0, 2}, {1, 3}};

@@ -16,9 +16,9 @@ const PartKind& switchKind() {
     k.what = "Joins its middle leg to one of its outer legs, and stays where it is put.";
     k.place = "Each leg in a row of its own. A click on its slider moves it.";
     k.never = "5 V on one outer leg and ground on the middle one: sliding would short them.";
-    k.print.legs = {{"left", "left, one outer leg", true},
-                    {"common", "common, the middle leg"},
-                    {"right", "right, the other outer leg", true}};
+    k.print.legs = {{"left", "left leg", true},
+                    {"common", "common leg, in the middle"},
+                    {"right", "right leg", true}};
     k.print.ways = {{{0, 0}, {0, 1}, {0, 2}}, {{0, 0}, {0, -1}, {0, -2}}};
     k.print.mirror = {{0, 2}};
     k.print.bodyWidth = 1.5;

@@ -119,7 +119,7 @@ struct Project {
 
 // Limits that reading, editing and the window all keep.
 namespace limits {
-constexpr std::size_t fileBytes = 8u * 1024 * 1024;
+constexpr std::size_t fileBytes = std::size_t{8} * 1024 * 1024;
 constexpr std::size_t parts = 2000;
 constexpr std::size_t wires = 4000;
 constexpr std::size_t boards = 8;

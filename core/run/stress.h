@@ -1,4 +1,5 @@
 #pragma once
+#include <cmath>
 #include <vector>
 
 #include "run/trace.h"
@@ -10,7 +11,7 @@ namespace ignavo {
 class Stress {
  public:
   Stress(double windowSeconds, double limit)
-      : count_(static_cast<std::size_t>(windowSeconds * 1000 + 0.5)), limit_(limit) {}
+      : count_(static_cast<std::size_t>(std::lround(windowSeconds * 1000))), limit_(limit) {}
 
   double limit() const { return limit_; }
   bool hot() const { return hot_; }

@@ -6,6 +6,7 @@
 #include "check/rule.h"
 #include "demos.h"
 #include "format/project_file.h"
+#include "format/wiring_language.h"
 #include "support/build.h"
 
 using namespace ignavo;
@@ -283,6 +284,21 @@ class TestCheck : public QObject {
     QVERIFY(find(r, "input-floating")->title.find("while btn1 is up") != std::string::npos);
   }
   // Each remedy, applied, makes its finding go away and brings no new one.
+  // The leg that is told sits where it is said to.
+  void aLooseLegIsCalledByItsNameAndPlace() {
+    const auto reasonOf = [](const char* text) {
+      for (const Finding& f : check(readWiring(text).project).findings)
+        if (f.rule == "leg-loose") return QString::fromStdString(f.reason);
+      return QString();
+    };
+    const char* lamp = "220 d12 d18\nred led c18 c20\nwire GND a20\n";
+    const QString toggle = reasonOf((std::string("slide switch e10 e11 e12\n") + lamp).c_str());
+    QVERIFY2(toggle.startsWith("Its common leg, in the middle, sits in e11,"), qPrintable(toggle));
+    const QString led = reasonOf("red led i9 i11\n220 c9 h9\nwire D4 a9\n");
+    QVERIFY2(led.startsWith("Its short leg, flat side, sits in i11,"), qPrintable(led));
+    const QString resistor = reasonOf("red led i9 i11\n220 c7 h9\nwire j11 GND\n");
+    QVERIFY2(resistor.startsWith("One of its legs sits in c7,"), qPrintable(resistor));
+  }
   void remediesHelp_data() { rulesFire_data(); }
   void remediesHelp() {
     QFETCH(QByteArray, project);

@@ -10,6 +10,7 @@
 #include "format/wiring_language.h"
 #include "support/composed.h"
 #include "support/random_benches.h"
+#include "support/runs.h"
 
 using namespace ignavo;
 using namespace ignavo::test;
@@ -168,6 +169,32 @@ void sameJudgement(const Project& p, Change change, std::mt19937& random) {
 
 }  // namespace
 
+// What flowed through each part in a run of some seconds in which everything is pressed and
+// turned, in coulombs.
+std::map<std::string, double> flowedIn(const Project& p) {
+  constexpr int seconds = 3;
+  Kernel kernel(shared(p));
+  std::map<std::string, const PartKind*> byId;  // the order of parts must not matter
+  for (const auto& part : *p.parts) byId[part->id] = catalogue().partKind(part->type);
+  double when = 0.2;
+  for (int turn = 0; turn < 4; ++turn, when += 0.6)
+    for (const auto& [id, kind] : byId) {
+      if (kind->pressable)
+        kernel.schedule(at(when, turn % 2 ? Input::What::release : Input::What::press, id));
+      if (const PropKind* knob = kind->senses ? kind->prop(kind->knob) : nullptr)
+        kernel.schedule(
+            at(when, Input::What::setProp, id, knob->key, turn % 2 ? knob->least : knob->most));
+    }
+  kernel.advance(seconds * second);
+  std::map<std::string, double> out;
+  const auto& signals = kernel.trace().signals();
+  for (std::size_t k = 0; k < signals.size(); ++k)
+    if (signals[k].what == Signal::What::partAmps)
+      out[signals[k].owner + "." + signals[k].name] =
+          kernel.trace().integral(static_cast<int>(k), 0, seconds * second);
+  return out;
+}
+
 // The same circuit, however it was put together, is judged the same.
 class TestSameCircuit : public QObject {
   Q_OBJECT
@@ -215,6 +242,28 @@ class TestSameCircuit : public QObject {
       }
     }
     QVERIFY2(found > 300, qPrintable(QString::number(found)));
+  }
+  // And it does the same.
+  void runsAsWell() {
+    std::mt19937 random(37);
+    double all = 0;
+    for (int i = 0; i < 30; ++i) {
+      Placed used;
+      const Project p = programmed(composedBench(random, 4, i % 2, used), used, random);
+      const auto before = flowedIn(p);
+      for (const Change change : {inAnotherOrder, theOtherWayRound, besideInTheSameStrip}) {
+        const Project q = change(p, random);
+        for (const auto& [part, coulombs] : flowedIn(q)) {
+          const double was = before.at(part);
+          all += std::abs(was);
+          if (std::abs(coulombs - was) > 0.02 * std::abs(was) + 1e-5)
+            QFAIL(fmt::format("{}: {} and {}\n{}\n{}", part, was, coulombs, writeWiring(p),
+                              writeWiring(q))
+                      .c_str());
+        }
+      }
+    }
+    QVERIFY2(all > 1, qPrintable(QString::number(all)));
   }
   void inAnyOrder() { onBenches(31, 150, inAnotherOrder); }
   void whicheverWayRound() { onBenches(32, 150, theOtherWayRound); }

@@ -184,6 +184,14 @@ void addMissedWire(const CheckContext& c, Finding& f, const Part& part, const Le
     }
 }
 
+// Of several loose legs the one that is told: the first that a part cannot do without.
+int toldOf(const PartKind& kind, const std::vector<int>& loose) {
+  const auto it = std::find_if(loose.begin(), loose.end(), [&](int l) {
+    return !kind.print.legs[static_cast<std::size_t>(l)].mayStayOpen;
+  });
+  return it == loose.end() ? loose.front() : *it;
+}
+
 // Parts with a loose leg by their places: those that are joined somewhere first, for they may
 // tell what the others were meant for.
 std::vector<int> inOrder(const CheckContext& c) {
@@ -193,7 +201,7 @@ std::vector<int> inOrder(const CheckContext& c) {
     if (!kind || kind->looksOn()) continue;
     const std::vector<int> loose = looseLegs(c, p);
     if (loose.empty()) continue;
-    const auto& in = c.part(p).legs[static_cast<std::size_t>(loose.back())].in;
+    const auto& in = c.part(p).legs[static_cast<std::size_t>(toldOf(*kind, loose))].in;
     const auto row = in ? rowOf(c.project, *in) : std::nullopt;
     order.push_back({{loose.size() == kind->print.legs.size(), row ? row->breadboard : "",
                       row ? row->strip : -1, c.part(p).id},
@@ -215,17 +223,16 @@ void apply(CheckContext& c) {
     f.rule = "leg-loose";
     f.severity = Severity::warning;
     f.parts = {part.id};
-    const Leg* leg = nullptr;
-    for (int l : loose) {
-      leg = part.leg(kind->print.legs[static_cast<std::size_t>(l)].id);
-      if (leg && leg->in) f.sockets.push_back(*leg->in);
-    }
-    const std::string meaning = kind->print.legs[static_cast<std::size_t>(loose.front())].meaning;
+    for (int l : loose)
+      if (const auto& in = part.legs[static_cast<std::size_t>(l)].in) f.sockets.push_back(*in);
+    const int told = toldOf(*kind, loose);
+    const Leg* leg = &part.legs[static_cast<std::size_t>(told)];
+    const std::string meaning = kind->print.legs[static_cast<std::size_t>(told)].meaning;
     const bool all = loose.size() == kind->print.legs.size();
     if (all) {
       f.title = fmt::format("{} is not joined to anything", part.name);
       f.reason = "No wire or other part is plugged into the rows of its legs.";
-    } else if (leg && leg->in) {
+    } else if (leg->in) {
       const std::string row = rowText(c.project, *leg->in);
       // Legs that are not alike are named.
       const bool named = kind->print.polarised || kind->print.legs.size() == 3;
