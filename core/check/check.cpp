@@ -5,6 +5,7 @@
 #include <tuple>
 
 #include "bench/placing.h"
+#include "check/causes.h"
 #include "check/rule.h"
 #include "check/totals.h"
 
@@ -236,23 +237,31 @@ std::tuple<int, double, double> placeOf(const Project& project, const Finding& f
 
 }  // namespace
 
-CheckResult check(const Project& project, bool (*cancelled)(void*), void* asked) {
-  const auto stop = [&] { return cancelled && cancelled(asked); };
-  CheckResult out;
-  Circuit circuit(project);
-  const Sweep sweep(project, circuit, stop);
-  CheckContext context{project, circuit, sweep, false, out.findings, stop, {}};
-  for (const BoardItem& board : project.boards) {
-    const Program* program = project.program(board.id);
-    context.uses.push_back(program ? pinUses(*program) : std::vector<PinUse>{});
-    context.programmed = context.programmed || (program && program->hasSteps());
+namespace {
+
+// A project as the rules see it, and what they find.
+struct Judged {
+  Judged(const Project& project, const std::function<bool()>& stop)
+      : circuit(project), sweep(project, circuit, stop), context{project,  circuit, sweep, false,
+                                                                 findings, stop,    {}} {
+    for (const BoardItem& board : project.boards) {
+      const Program* program = project.program(board.id);
+      context.uses.push_back(program ? pinUses(*program) : std::vector<PinUse>{});
+      context.programmed = context.programmed || (program && program->hasSteps());
+    }
+    for (const Rule* rule : rules()) {
+      if (stop()) return;
+      if (!rule->needsProgram || context.programmed) rule->apply(context);
+    }
   }
-  for (const Rule* rule : rules()) {
-    if (stop()) return out;
-    if (rule->needsProgram && !context.programmed) continue;
-    rule->apply(context);
-  }
-  for (Finding& f : out.findings) {
+  Circuit circuit;
+  Sweep sweep;
+  std::vector<Finding> findings;
+  CheckContext context;
+};
+
+void markMeant(const Project& project, std::vector<Finding>& findings) {
+  for (Finding& f : findings) {
     std::vector<std::string> culprits = f.parts;
     culprits.insert(culprits.end(), f.pins.begin(), f.pins.end());
     std::sort(culprits.begin(), culprits.end());
@@ -260,6 +269,25 @@ CheckResult check(const Project& project, bool (*cancelled)(void*), void* asked)
       return m.rule == f.rule && m.culprits == culprits;
     });
   }
+}
+
+}  // namespace
+
+std::vector<Finding> everythingFound(const Project& project) {
+  return Judged(project, [] { return false; }).findings;
+}
+
+CheckResult check(const Project& project, bool (*cancelled)(void*), void* asked) {
+  const std::function<bool()> stop = [&] { return cancelled && cancelled(asked); };
+  CheckResult out;
+  Judged judged(project, stop);
+  if (stop()) return out;
+  markMeant(project, judged.findings);
+  keepCauses(judged.context, [&](const Project& mended) { return Judged(mended, stop).findings; });
+  markMeant(project, judged.findings);
+  out.findings = std::move(judged.findings);
+  for (Finding& f : out.findings)
+    if (!f.advice.empty()) f.reason += " " + f.advice;
   std::stable_sort(
       out.findings.begin(), out.findings.end(), [&](const Finding& a, const Finding& b) {
         const auto key = [&](const Finding& f) {
@@ -267,12 +295,12 @@ CheckResult check(const Project& project, bool (*cancelled)(void*), void* asked)
         };
         return key(a) < key(b);
       });
-  addReadings(context, out);
-  out.poses = sweep.poses();
-  out.sampled = sweep.sampled();
-  out.unsolved = sweep.unsolved();
+  addReadings(judged.context, out);
+  out.poses = judged.sweep.poses();
+  out.sampled = judged.sweep.sampled();
+  out.unsolved = judged.sweep.unsolved();
   for (int b = 0; b < static_cast<int>(project.boards.size()); ++b)
-    out.totals.push_back(totalOf(circuit, sweep, b));
+    out.totals.push_back(totalOf(judged.circuit, judged.sweep, b));
   return out;
 }
 

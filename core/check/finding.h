@@ -35,6 +35,7 @@ struct Finding {
   Severity severity = Severity::warning;
   std::string title;
   std::string reason;
+  std::string advice;              // last sentence of the reason
   std::vector<std::string> parts;  // ids of culprits, the main one first
   std::vector<std::string> pins;   // "D4", or "b2.D4" with several boards
   std::vector<std::string> steps;  // step ids
@@ -83,6 +84,9 @@ struct CheckResult {
 // milliseconds at most; `cancelled` is asked now and then and ends it early.
 CheckResult check(const Project& project, bool (*cancelled)(void*) = nullptr,
                   void* asked = nullptr);
+
+// What the rules find one by one, consequences of other findings included.
+std::vector<Finding> everythingFound(const Project& project);
 
 // Rule ids in the order in which they are applied.
 std::vector<std::string> ruleIds();

@@ -21,7 +21,8 @@ in one island are sampled, and the result says so.
 
 Each finding has a severity, the combination it happens in, its figures, and where possible an edit
 that mends it, which can be previewed and undone. A cause silences its consequences: one fault gives
-one finding. "It is meant so" hides a finding for those parts.
+one finding. Where one mend ends several findings, they are told as one, with that mend. "It is meant
+so" hides a finding for those parts.
 
 Without a program the rules about programs are silent, and a pin is tried as an output, one at a
 time and all together, if it reaches a lamp, a sounder, a motor or a transistor, and no button.

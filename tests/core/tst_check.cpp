@@ -1,4 +1,7 @@
+#include <fmt/format.h>
+
 #include <QtTest>
+#include <set>
 
 #include "check/evidence.h"
 #include "check/finding.h"
@@ -284,6 +287,48 @@ class TestCheck : public QObject {
     QVERIFY(find(r, "input-floating")->title.find("while btn1 is up") != std::string::npos);
   }
   // Each remedy, applied, makes its finding go away and brings no new one.
+  // A pull-down that is one row off leaves its pin without a level: one mend, one finding.
+  void oneMendIsOneFinding() {
+    const char* bench =
+        "button e24\n10k c25 c29\nwire 5V a24\nwire D2 a26\nwire GND a29\n"
+        "Round and round:\n  if D2 is high\n    set D13 high\n  otherwise\n    set D13 low\n"
+        "  wait 0.02\n";
+    Project p = readWiring(bench).project;
+    const auto loud = [](const CheckResult& r) {
+      std::set<std::string> out;
+      for (const Finding& f : r.findings)
+        if (!f.meant && f.severity != Severity::note) out.insert(f.rule);
+      return out;
+    };
+    std::set<std::string> apart;
+    for (const Finding& f : everythingFound(p)) apart.insert(f.rule);
+    QCOMPARE(apart, (std::set<std::string>{"input-floating", "leg-loose"}));
+    const CheckResult told = check(p);
+    QCOMPARE(loud(told), std::set<std::string>{"leg-loose"});
+    const Finding& f = told.findings.front();
+    QVERIFY2(f.reason.ends_with("Row 26 lies beside it: was it meant to end there?"),
+             f.reason.c_str());
+    QVERIFY(check(f.remedies.at(0).after).findings.empty());
+    // Declared to be meant so, it stays silent, and so does what follows from it.
+    Meant meant{f.rule, f.parts};
+    meant.culprits.insert(meant.culprits.end(), f.pins.begin(), f.pins.end());
+    std::sort(meant.culprits.begin(), meant.culprits.end());
+    p.meant.push_back(meant);
+    QCOMPARE(loud(check(p)), std::set<std::string>{});
+    // What was meant while it was told alone explains nothing else.
+    p.meant = {Meant{"leg-loose", {"r1"}}};
+    QCOMPARE(loud(check(p)), std::set<std::string>{"input-floating"});
+  }
+  // Where much is open, each is told.
+  void muchThatIsOpenIsToldOneByOne() {
+    std::string bench = "wire GND ln1\nwire 5V lp1\n";
+    for (int row = 2; row <= 22; row += 4)
+      bench += fmt::format("red led i{} i{}\nwire lp{} f{}\n", row, row + 2, row, row);
+    const Project p = readWiring(bench).project;
+    QVERIFY(p.parts->size() == 6);
+    QCOMPARE(check(p).findings.size(), everythingFound(p).size());
+    QCOMPARE(check(p).findings.size(), std::size_t(6));
+  }
   // The leg that is told sits where it is said to.
   void aLooseLegIsCalledByItsNameAndPlace() {
     const auto reasonOf = [](const char* text) {

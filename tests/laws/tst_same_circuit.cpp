@@ -26,7 +26,8 @@ std::string digits(double v) {
 // Of several parts that are as much to blame, the one that came first is named.
 std::multiset<std::string> saidOf(const Project& p, bool ofWhom) {
   std::multiset<std::string> out;
-  for (const Finding& f : check(p).findings) {
+  // Which mends there is room for, and so what they tell of causes, is another question.
+  for (const Finding& f : everythingFound(p)) {
     std::string line = f.rule + " " + severityId(f.severity);
     std::set<std::string> who(f.parts.begin(), f.parts.end());
     who.insert(f.pins.begin(), f.pins.end());

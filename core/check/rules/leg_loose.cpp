@@ -223,11 +223,13 @@ void apply(CheckContext& c) {
     f.rule = "leg-loose";
     f.severity = Severity::warning;
     f.parts = {part.id};
-    for (int l : loose)
-      if (const auto& in = part.legs[static_cast<std::size_t>(l)].in) f.sockets.push_back(*in);
     const int told = toldOf(*kind, loose);
     const Leg* leg = &part.legs[static_cast<std::size_t>(told)];
     const std::string meaning = kind->print.legs[static_cast<std::size_t>(told)].meaning;
+    if (leg->in) f.sockets.push_back(*leg->in);
+    for (int l : loose)
+      if (const auto& in = part.legs[static_cast<std::size_t>(l)].in; in && l != told)
+        f.sockets.push_back(*in);
     const bool all = loose.size() == kind->print.legs.size();
     if (all) {
       f.title = fmt::format("{} is not joined to anything", part.name);
@@ -250,7 +252,7 @@ void apply(CheckContext& c) {
         addRemedy(c, f, part, *leg, *near);
       } else {
         if (kind->senses) addMissedWire(c, f, part, *leg);
-        if (f.remedies.empty()) f.reason += " A wire from that row takes the current on.";
+        if (f.remedies.empty()) f.advice = "A wire from that row takes the current on.";
       }
     } else {
       f.title = fmt::format("{}’s {} is in no hole", part.name, meaning);

@@ -43,8 +43,11 @@ void apply(CheckContext& c) {
       if (auto r = remedies::changePin(c.project, pin.name, free.front()->name, f.steps))
         f.remedies.push_back(std::move(*r));
     } else {
-      // What is usually meant: a lamp on a pin that is switched, a button on one that is read.
-      const SmallCircuit* circuit = smallCircuit(use->writers.empty() ? "button" : "lamp");
+      // What is usually meant: a lamp on a pin that is switched, a button on one that is read,
+      // a knob on one that is measured.
+      const SmallCircuit* circuit = smallCircuit(!use->writers.empty()    ? "lamp"
+                                                 : use->measurers.empty() ? "button"
+                                                                          : "knob");
       if (Composed made = compose(c.project, *circuit, pin.board, pin.name); made.problem.empty())
         f.remedies.push_back(
             {fmt::format("Put {} on {}", circuit->noun, name), std::move(made.project)});

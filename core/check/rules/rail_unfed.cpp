@@ -15,6 +15,9 @@ const BreadboardKind& kindOf(const CheckContext& c, const StripRef& s) {
   return *breadboardKind(c.project.breadboards[static_cast<std::size_t>(s.breadboard)].type);
 }
 
+constexpr double feedOhms =
+    4.7e3;  // an output behind more than that holds a level, but feeds nothing
+
 // Does a source (of a − rail: ground), a battery or an output hang on this net
 // itself, or behind resistors and buttons?
 bool fed(const CheckContext& c, int net, bool plus) {
@@ -27,10 +30,12 @@ bool fed(const CheckContext& c, int net, bool plus) {
           kind->print.legs[static_cast<std::size_t>(leg.leg)].feeds != LegShape::Feeds::nothing)
         return true;
     }
-    for (const int output : c.sweep.outputs())
-      if (c.circuit.pins()[static_cast<std::size_t>(output)].net == reached) return true;
   }
-  return false;
+  const auto& outputs = c.sweep.outputs();
+  return std::any_of(outputs.begin(), outputs.end(), [&](int output) {
+    const int pin = c.circuit.pins()[static_cast<std::size_t>(output)].net;
+    return leastPath(c.circuit, net, pin, feedOhms).found();
+  });
 }
 
 // A rail of the same sign that is fed, nearest first: the other half of a broken one, say.

@@ -1,0 +1,255 @@
+#include "check/causes.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <cmath>
+#include <set>
+
+#include "bench/arranging.h"
+#include "bench/breadboards.h"
+#include "bench/relocating.h"
+#include "check/remedies.h"
+#include "project/edits.h"
+
+namespace ignavo {
+
+namespace {
+
+// Something that may have been meant: the mend, and how it is told.
+struct Proposal {
+  Remedy remedy;
+  std::string words;            // follows the finding's reason
+  std::optional<Socket> place;  // where it leads to
+};
+
+std::string keyOf(const Finding& f) {
+  std::set<std::string> who(f.parts.begin(), f.parts.end());
+  who.insert(f.pins.begin(), f.pins.end());
+  who.insert(f.steps.begin(), f.steps.end());
+  std::string key = f.rule;
+  for (const std::string& id : who) key += " " + id;
+  return key;
+}
+
+// A place of a net on a breadboard that can be told, "row 26".
+std::optional<std::pair<std::string, Socket>> rowOfNet(const CheckContext& c, const Net& net) {
+  for (const StripRef& s : net.strips) {
+    const BreadboardItem& bb = c.project.breadboards[static_cast<std::size_t>(s.breadboard)];
+    const BreadboardKind& kind = *breadboardKind(bb.type);
+    if (kind.isRail(s.strip)) continue;
+    const Hole hole = kind.holesOf(s.strip).front();
+    return std::pair{"row " + std::to_string(hole.number), Socket{bb.id, kind.address(hole)}};
+  }
+  return std::nullopt;
+}
+
+// A loose leg may have missed a row by one or two.
+void proposeRows(const CheckContext& c, const Finding& f, std::vector<Proposal>& out) {
+  const Part& part = *c.project.part(f.parts.front());
+  const Socket& at = f.sockets.front();
+  const auto leg =
+      std::find_if(part.legs.begin(), part.legs.end(), [&](const Leg& l) { return l.in == at; });
+  const auto row = rowOf(c.project, at);
+  if (leg == part.legs.end() || !row) return;
+  const BreadboardKind& kind = *breadboardKind(c.project.breadboard(row->breadboard)->type);
+  constexpr int perRow = 2;  // strips: one to each side
+  for (const int rows : {1, -1, 2, -2}) {
+    const int strip = row->strip + rows * perRow;
+    if (strip < 0 || kind.isRail(strip)) continue;
+    for (const Hole& hole : kind.holesOf(strip)) {
+      const Socket to{row->breadboard, kind.address(hole)};
+      if (!c.net(c.circuit.nets().of(to)).used()) break;
+      const Arranged moved = plugged(c.project, catalogue(), part.id, leg->id, to);
+      if (!moved.clear()) continue;
+      out.push_back({{fmt::format("Move {} to row {}", part.name, hole.number), moved.project},
+                     fmt::format("Row {} lies beside it: was it meant to end there?", hole.number),
+                     to});
+      break;
+    }
+  }
+}
+
+// A wire may be missing between a net and another: one that ends in a row, or the supply.
+void proposeWire(const CheckContext& c, int from, int to, const std::string& fromWords,
+                 std::vector<Proposal>& out) {
+  const auto row = rowOfNet(c, c.net(to));
+  const bool supply = c.circuit.supplyVolts(to).has_value();
+  if (from == to || (!row && !supply)) return;
+  auto made = remedies::wireBetween(c.project, from, to);
+  if (!made) return;
+  const std::string where = supply ? c.net(to).name : row->first;
+  Remedy remedy{fmt::format("Lay a wire from {} to {}", fromWords, where), std::move(*made)};
+  const auto& legs = c.net(to).legs;
+  std::string words = fmt::format("Is a wire to {} missing?", where);
+  if (!supply && !legs.empty())
+    words = fmt::format("Is a wire to {}, where {} ends, missing?", where,
+                        c.part(legs.front().part).name);
+  out.push_back(
+      {std::move(remedy), std::move(words), row ? std::optional(row->second) : std::nullopt});
+}
+
+// The wire on a pin that another finding is about may have been meant for this one.
+void proposeOtherPin(const CheckContext& c, const Finding& f, std::vector<Proposal>& out) {
+  const Socket& pin = f.sockets.front();
+  for (const CircuitPin& other : c.circuit.pins()) {
+    const Socket from{other.board, other.name};
+    const bool suspect = std::any_of(c.findings.begin(), c.findings.end(), [&](const Finding& g) {
+      return &g != &f && std::find(g.pins.begin(), g.pins.end(), c.pinName(other)) != g.pins.end();
+    });
+    if (!suspect || other.board != pin.owner || from == pin) continue;
+    for (const auto& wire : *c.project.wires) {
+      if (wire->from != from && wire->to != from) continue;
+      Project after = edits::changeWire(c.project, wire->id,
+                                        [&](Wire& w) { (w.from == from ? w.from : w.to) = pin; });
+      out.push_back({{fmt::format("Move the wire from {} to {}", c.pinName(other), f.pins.front()),
+                      std::move(after)},
+                     fmt::format("Is the wire on {} meant for it?", c.pinName(other)),
+                     from});
+    }
+  }
+}
+
+// Where a wire from a loose end may have been meant to go: to what else lacks something, to
+// ground, to a supply, the strongest first.
+std::vector<int> goals(const CheckContext& c, const Finding& f) {
+  std::vector<int> out, supplies;
+  const auto add = [&](int net) {
+    if (net >= 0 && std::find(out.begin(), out.end(), net) == out.end()) out.push_back(net);
+  };
+  for (const Finding& other : c.findings)
+    for (const std::string& id : other.parts)
+      if (const int p = c.partIndex(id); &other != &f && p >= 0)
+        for (int l = 0; l < static_cast<int>(c.part(p).legs.size()); ++l)
+          add(c.circuit.nets().ofLeg({p, l}));
+  for (int net = 0; net < static_cast<int>(c.circuit.nets().all().size()); ++net) {
+    if (c.circuit.isGroundNet(net)) add(net);
+    if (c.circuit.isSupplyNet(net)) supplies.push_back(net);
+  }
+  std::stable_sort(supplies.begin(), supplies.end(), [&](int a, int b) {
+    return c.circuit.supplyVolts(a).value_or(0) > c.circuit.supplyVolts(b).value_or(0);
+  });
+  for (const int net : supplies) add(net);
+  return out;
+}
+
+std::vector<Proposal> proposalsFor(const CheckContext& c, const Finding& f) {
+  std::vector<Proposal> out;
+  if (f.rule == "leg-loose" && f.remedies.empty() && !f.sockets.empty()) {
+    proposeRows(c, f, out);
+    const int loose = c.circuit.nets().of(f.sockets.front());
+    const auto row = loose < 0 ? std::nullopt : rowOfNet(c, c.net(loose));
+    for (const int net : goals(c, f))
+      if (row) proposeWire(c, loose, net, row->first, out);
+  } else if (f.rule == "pin-unwired" && f.pins.size() == 1) {
+    const Socket& pin = f.sockets.front();
+    const int from = c.circuit.nets().of(pin);
+    for (int net = 0; net < static_cast<int>(c.circuit.nets().all().size()); ++net)
+      if (c.net(net).used() && c.net(net).pins.empty() && !c.circuit.supplyVolts(net))
+        proposeWire(c, from, net, f.pins.front(), out);
+    proposeOtherPin(c, f, out);
+  } else if (!f.remedies.empty()) {
+    out.push_back({f.remedies.front(), {}, {}});
+  }
+  return out;
+}
+
+bool counts(const Finding& f) { return f.severity != Severity::note; }
+
+// Which of the findings a mend takes away with the first one; nothing where it does not take
+// that away, or brings up others.
+std::optional<std::vector<std::size_t>> takenAway(const std::vector<Finding>& all,
+                                                  std::size_t cause,
+                                                  const std::vector<Finding>& after) {
+  std::set<std::string> before, left;
+  for (const Finding& f : all) before.insert(keyOf(f));
+  for (const Finding& f : after) {
+    left.insert(keyOf(f));
+    if (counts(f) && !before.contains(keyOf(f))) return std::nullopt;
+  }
+  if (left.contains(keyOf(all[cause]))) return std::nullopt;
+  std::vector<std::size_t> gone;
+  for (std::size_t i = 0; i < all.size(); ++i)
+    if (i != cause && !left.contains(keyOf(all[i]))) gone.push_back(i);
+  return gone;
+}
+
+// The gravest of them says why it matters; the cause and its mend are told with it.
+std::size_t adopt(std::vector<Finding>& all, std::size_t cause, Proposal& p,
+                  const std::vector<std::size_t>& gone) {
+  std::size_t told = cause;
+  for (const std::size_t i : gone)
+    if (all[i].severity > all[told].severity) told = i;
+  Finding& f = all[told];
+  if (told == cause) {
+    f.remedies.clear();
+    f.advice = p.words;
+  } else {
+    f.advice = all[cause].title + ". " + p.words;
+  }
+  f.remedies.insert(f.remedies.begin(), std::move(p.remedy));
+  // What it is about stays where its mark is.
+  if (f.parts.empty() && !f.mark && !f.sockets.empty()) f.mark = f.sockets.front();
+  if (p.place) f.sockets.push_back(*p.place);
+  const auto include = [&](const Finding& other) {
+    for (const auto& [from, to] : {std::pair{&other.parts, &f.parts}, {&other.pins, &f.pins}})
+      for (const std::string& id : *from)
+        if (std::find(to->begin(), to->end(), id) == to->end()) to->push_back(id);
+  };
+  include(all[cause]);
+  for (const std::size_t i : gone) include(all[i]);
+  return told;
+}
+
+// Of a mend that is a finding's own already: what is graver stays beside it.
+void keepGraver(const std::vector<Finding>& all, std::size_t cause,
+                std::vector<std::size_t>& gone) {
+  std::erase_if(gone, [&](std::size_t i) { return all[i].severity > all[cause].severity; });
+}
+
+}  // namespace
+
+void keepCauses(const CheckContext& c, const Judge& judge) {
+  constexpr double mostSolved = 40e3;  // parts, in all combinations of all trials together
+  constexpr double mostTrials = 24;
+  constexpr int mostFindings = 4;  // where much is open, nothing can be told from one mend
+  std::vector<Finding>& all = c.findings;
+  if (std::count_if(all.begin(), all.end(), counts) > mostFindings) return;
+  int trials = static_cast<int>(
+      std::min(mostTrials, mostSolved / std::max(1.0, c.sweep.poses() * c.partCount())));
+  const auto weight = [&](const std::vector<std::size_t>& list) {
+    return std::count_if(list.begin(), list.end(), [&](std::size_t i) { return counts(all[i]); });
+  };
+  for (std::size_t cause = 0; cause < all.size(); ++cause) {
+    if (!counts(all[cause]) || all[cause].meant) continue;
+    const bool alone = std::count_if(all.begin(), all.end(), counts) < 2;
+    std::vector<Proposal> proposals = proposalsFor(c, all[cause]);
+    Proposal* best = nullptr;
+    std::vector<std::size_t> most;
+    int mending = 0;
+    for (Proposal& p : proposals) {
+      if (alone && p.words.empty()) continue;
+      if (trials-- <= 0 || c.cancelled()) return;
+      auto gone = takenAway(all, cause, judge(p.remedy.after));
+      if (!gone) continue;
+      if (p.words.empty()) keepGraver(all, cause, *gone);
+      ++mending;
+      if (!best || weight(*gone) > weight(most)) best = &p, most = std::move(*gone);
+    }
+    // By itself it tells what was meant only where nothing else could have been.
+    if (!best || (weight(most) == 0 && mending > 1)) continue;
+    if (weight(most) == 0 && best->words.empty()) continue;
+    const std::size_t told = best->words.empty() ? cause : adopt(all, cause, *best, most);
+    most.push_back(cause);
+    std::sort(most.begin(), most.end());
+    std::size_t at = cause;
+    for (std::size_t k = most.size(); k-- > 0;) {
+      if (most[k] == told) continue;
+      all.erase(all.begin() + static_cast<std::ptrdiff_t>(most[k]));
+      if (most[k] <= at) --at;
+    }
+    cause = at;
+  }
+}
+
+}  // namespace ignavo
