@@ -122,15 +122,29 @@ std::vector<int> goals(const CheckContext& c, const Finding& f) {
       if (const int p = c.partIndex(id); &other != &f && p >= 0)
         for (int l = 0; l < static_cast<int>(c.part(p).legs.size()); ++l)
           add(c.circuit.nets().ofLeg({p, l}));
+  int ground = -1;  // a board has several pins for it: one that is wired already, if any
   for (int net = 0; net < static_cast<int>(c.circuit.nets().all().size()); ++net) {
-    if (c.circuit.isGroundNet(net)) add(net);
+    const bool wired = !c.net(net).wires.empty();
+    if (c.circuit.isGroundNet(net) && (ground < 0 || (wired && c.net(ground).wires.empty())))
+      ground = net;
     if (c.circuit.isSupplyNet(net)) supplies.push_back(net);
   }
+  add(ground);
   std::stable_sort(supplies.begin(), supplies.end(), [&](int a, int b) {
     return c.circuit.supplyVolts(a).value_or(0) > c.circuit.supplyVolts(b).value_or(0);
   });
   for (const int net : supplies) add(net);
   return out;
+}
+
+// A pin that is read asks for something that gives it a level, one that is written for
+// anything else.
+bool suits(const CheckContext& c, int net, const PinUse& use) {
+  const auto& legs = c.net(net).legs;
+  return std::any_of(legs.begin(), legs.end(), [&](const LegRef& leg) {
+    const PartKind* kind = c.circuit.kindOf(leg.part);
+    return kind && (kind->senses || kind->sweepable()) == use.writers.empty();
+  });
 }
 
 std::vector<Proposal> proposalsFor(const CheckContext& c, const Finding& f) {
@@ -144,8 +158,10 @@ std::vector<Proposal> proposalsFor(const CheckContext& c, const Finding& f) {
   } else if (f.rule == "pin-unwired" && f.pins.size() == 1) {
     const Socket& pin = f.sockets.front();
     const int from = c.circuit.nets().of(pin);
+    const int index = c.circuit.pinIndex(pin.owner, pin.point);
+    const PinUse* use = c.use(c.circuit.pins()[static_cast<std::size_t>(index)]);
     for (int net = 0; net < static_cast<int>(c.circuit.nets().all().size()); ++net)
-      if (c.net(net).used() && c.net(net).pins.empty() && !c.circuit.supplyVolts(net))
+      if (c.net(net).pins.empty() && !c.circuit.supplyVolts(net) && suits(c, net, *use))
         proposeWire(c, from, net, f.pins.front(), out);
     proposeOtherPin(c, f, out);
   } else if (!f.remedies.empty()) {
@@ -156,21 +172,25 @@ std::vector<Proposal> proposalsFor(const CheckContext& c, const Finding& f) {
 
 bool counts(const Finding& f) { return f.severity != Severity::note; }
 
+// What was found at first, by keys: telling findings together changes whom they name.
+struct Known {
+  std::set<std::string> all;
+  std::vector<std::string> left;  // of those that are still told, in their order
+};
+
 // Which of the findings a mend takes away with the first one; nothing where it does not take
 // that away, or brings up others.
-std::optional<std::vector<std::size_t>> takenAway(const std::vector<Finding>& all,
-                                                  std::size_t cause,
+std::optional<std::vector<std::size_t>> takenAway(const Known& known, std::size_t cause,
                                                   const std::vector<Finding>& after) {
-  std::set<std::string> before, left;
-  for (const Finding& f : all) before.insert(keyOf(f));
+  std::set<std::string> stays;
   for (const Finding& f : after) {
-    left.insert(keyOf(f));
-    if (counts(f) && !before.contains(keyOf(f))) return std::nullopt;
+    stays.insert(keyOf(f));
+    if (counts(f) && !known.all.contains(keyOf(f))) return std::nullopt;
   }
-  if (left.contains(keyOf(all[cause]))) return std::nullopt;
+  if (stays.contains(known.left[cause])) return std::nullopt;
   std::vector<std::size_t> gone;
-  for (std::size_t i = 0; i < all.size(); ++i)
-    if (i != cause && !left.contains(keyOf(all[i]))) gone.push_back(i);
+  for (std::size_t i = 0; i < known.left.size(); ++i)
+    if (i != cause && !stays.contains(known.left[i])) gone.push_back(i);
   return gone;
 }
 
@@ -217,6 +237,9 @@ void keepCauses(const CheckContext& c, const Judge& judge) {
   if (std::count_if(all.begin(), all.end(), counts) > mostFindings) return;
   int trials = static_cast<int>(
       std::min(mostTrials, mostSolved / std::max(1.0, c.sweep.poses() * c.partCount())));
+  Known known;
+  for (const Finding& f : all) known.left.push_back(keyOf(f));
+  known.all.insert(known.left.begin(), known.left.end());
   const auto weight = [&](const std::vector<std::size_t>& list) {
     return std::count_if(list.begin(), list.end(), [&](std::size_t i) { return counts(all[i]); });
   };
@@ -230,7 +253,7 @@ void keepCauses(const CheckContext& c, const Judge& judge) {
     for (Proposal& p : proposals) {
       if (alone && p.words.empty()) continue;
       if (trials-- <= 0 || c.cancelled()) return;
-      auto gone = takenAway(all, cause, judge(p.remedy.after));
+      auto gone = takenAway(known, cause, judge(p.remedy.after));
       if (!gone) continue;
       if (p.words.empty()) keepGraver(all, cause, *gone);
       ++mending;
@@ -246,6 +269,7 @@ void keepCauses(const CheckContext& c, const Judge& judge) {
     for (std::size_t k = most.size(); k-- > 0;) {
       if (most[k] == told) continue;
       all.erase(all.begin() + static_cast<std::ptrdiff_t>(most[k]));
+      known.left.erase(known.left.begin() + static_cast<std::ptrdiff_t>(most[k]));
       if (most[k] <= at) --at;
     }
     cause = at;

@@ -209,6 +209,7 @@ std::vector<int> inOrder(const CheckContext& c) {
   }
   std::sort(order.begin(), order.end());
   std::vector<int> out;
+  out.reserve(order.size());
   for (const auto& [place, p] : order) out.push_back(p);
   return out;
 }
