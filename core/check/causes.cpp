@@ -21,6 +21,9 @@ struct Proposal {
   Remedy remedy;
   std::string words;            // follows the finding's reason
   std::optional<Socket> place;  // where it leads to
+  // How near at hand it is; of mends that do as much the likelier one was meant.
+  enum Likely { otherPole, itsPole, toWhatWaits, twoRowsOff, oneRowOff, anyway };
+  Likely likely = anyway;
 };
 
 std::string keyOf(const Finding& f) {
@@ -45,13 +48,10 @@ std::optional<std::pair<std::string, Socket>> rowOfNet(const CheckContext& c, co
 }
 
 // A loose leg may have missed a row by one or two.
-void proposeRows(const CheckContext& c, const Finding& f, std::vector<Proposal>& out) {
-  const Part& part = *c.project.part(f.parts.front());
-  const Socket& at = f.sockets.front();
-  const auto leg =
-      std::find_if(part.legs.begin(), part.legs.end(), [&](const Leg& l) { return l.in == at; });
-  const auto row = rowOf(c.project, at);
-  if (leg == part.legs.end() || !row) return;
+void proposeRows(const CheckContext& c, const Part& part, const Leg& leg,
+                 std::vector<Proposal>& out) {
+  const auto row = rowOf(c.project, *leg.in);
+  if (!row) return;
   const BreadboardKind& kind = *breadboardKind(c.project.breadboard(row->breadboard)->type);
   constexpr int perRow = 2;  // strips: one to each side
   for (const int rows : {1, -1, 2, -2}) {
@@ -60,11 +60,12 @@ void proposeRows(const CheckContext& c, const Finding& f, std::vector<Proposal>&
     for (const Hole& hole : kind.holesOf(strip)) {
       const Socket to{row->breadboard, kind.address(hole)};
       if (!c.net(c.circuit.nets().of(to)).used()) break;
-      const Arranged moved = plugged(c.project, catalogue(), part.id, leg->id, to);
+      const Arranged moved = plugged(c.project, catalogue(), part.id, leg.id, to);
       if (!moved.clear()) continue;
       out.push_back({{fmt::format("Move {} to row {}", part.name, hole.number), moved.project},
                      fmt::format("Row {} lies beside it: was it meant to end there?", hole.number),
-                     to});
+                     to,
+                     std::abs(rows) == 1 ? Proposal::oneRowOff : Proposal::twoRowsOff});
       break;
     }
   }
@@ -72,7 +73,7 @@ void proposeRows(const CheckContext& c, const Finding& f, std::vector<Proposal>&
 
 // A wire may be missing between a net and another: one that ends in a row, or the supply.
 void proposeWire(const CheckContext& c, int from, int to, const std::string& fromWords,
-                 std::vector<Proposal>& out) {
+                 Proposal::Likely likely, std::vector<Proposal>& out) {
   const auto row = rowOfNet(c, c.net(to));
   const bool supply = c.circuit.supplyVolts(to).has_value();
   if (from == to || (!row && !supply)) return;
@@ -85,8 +86,8 @@ void proposeWire(const CheckContext& c, int from, int to, const std::string& fro
   if (!supply && !legs.empty())
     words = fmt::format("Is a wire to {}, where {} ends, missing?", where,
                         c.part(legs.front().part).name);
-  out.push_back(
-      {std::move(remedy), std::move(words), row ? std::optional(row->second) : std::nullopt});
+  out.push_back({std::move(remedy), std::move(words),
+                 row ? std::optional(row->second) : std::nullopt, likely});
 }
 
 // The wire on a pin that another finding is about may have been meant for this one.
@@ -105,36 +106,98 @@ void proposeOtherPin(const CheckContext& c, const Finding& f, std::vector<Propos
       out.push_back({{fmt::format("Move the wire from {} to {}", c.pinName(other), f.pins.front()),
                       std::move(after)},
                      fmt::format("Is the wire on {} meant for it?", c.pinName(other)),
-                     from});
+                     from,
+                     Proposal::anyway});
     }
   }
 }
 
-// Where a wire from a loose end may have been meant to go: to what else lacks something, to
-// ground, to a supply, the strongest first.
-std::vector<int> goals(const CheckContext& c, const Finding& f) {
-  std::vector<int> out, supplies;
-  const auto add = [&](int net) {
-    if (net >= 0 && std::find(out.begin(), out.end(), net) == out.end()) out.push_back(net);
+// Ground, and the strongest supply: of the pins that a board has for them, those that are wired.
+int pole(const CheckContext& c, bool plus) {
+  const auto rank = [&](int net) {
+    return std::pair(c.circuit.supplyVolts(net).value_or(0), !c.net(net).wires.empty());
   };
+  int best = -1;
+  for (int net = 0; net < static_cast<int>(c.circuit.nets().all().size()); ++net)
+    if (plus ? c.circuit.isSupplyNet(net) : c.circuit.isGroundNet(net))
+      if (best < 0 || rank(net) > rank(best)) best = net;
+  return best;
+}
+
+// A wire from a part's leg may be missing: to what else lacks something, or to a pole.
+void proposeWires(const CheckContext& c, const Finding& f, int part, int leg,
+                  std::vector<Proposal>& out) {
+  const int from = c.circuit.nets().ofLeg({part, leg});
+  const auto row = rowOfNet(c, c.net(from));
+  if (!row || c.circuit.supplyVolts(from)) return;
+  std::set<int> waiting;
   for (const Finding& other : c.findings)
     for (const std::string& id : other.parts)
       if (const int p = c.partIndex(id); &other != &f && p >= 0)
         for (int l = 0; l < static_cast<int>(c.part(p).legs.size()); ++l)
-          add(c.circuit.nets().ofLeg({p, l}));
-  int ground = -1;  // a board has several pins for it: one that is wired already, if any
-  for (int net = 0; net < static_cast<int>(c.circuit.nets().all().size()); ++net) {
-    const bool wired = !c.net(net).wires.empty();
-    if (c.circuit.isGroundNet(net) && (ground < 0 || (wired && c.net(ground).wires.empty())))
-      ground = net;
-    if (c.circuit.isSupplyNet(net)) supplies.push_back(net);
+          waiting.insert(c.circuit.nets().ofLeg({p, l}));
+  const int ground = pole(c, false), supply = pole(c, true);
+  for (const int net : waiting)
+    if (net != ground && net != supply)
+      proposeWire(c, from, net, row->first, Proposal::toWhatWaits, out);
+  // A button goes to either; of all else that could, what is no plus goes to ground.
+  const PartKind& kind = *c.circuit.kindOf(part);
+  const LegShape& shape = kind.print.legs[static_cast<std::size_t>(leg)];
+  const bool plus = shape.meaning.starts_with("plus");
+  const auto likely = [&](bool its) {
+    return its && !kind.sweepable() ? Proposal::itsPole : Proposal::otherPole;
+  };
+  if (ground >= 0) proposeWire(c, from, ground, row->first, likely(!plus), out);
+  if (supply >= 0) proposeWire(c, from, supply, row->first, likely(plus), out);
+}
+
+// Legs of its parts that end nowhere may be why.
+void proposeLooseEnds(const CheckContext& c, const Finding& f, std::vector<Proposal>& out) {
+  for (const std::string& id : f.parts) {
+    const int p = c.partIndex(id);
+    if (p < 0) continue;
+    const Part& part = c.part(p);
+    for (int l = 0; l < static_cast<int>(part.legs.size()); ++l) {
+      const Leg& leg = part.legs[static_cast<std::size_t>(l)];
+      const Net& net = c.net(c.circuit.nets().ofLeg({p, l}));
+      const bool alone = net.legs.size() == 1 && net.wires.empty() && net.pins.empty();
+      const std::size_t before = out.size();
+      if (alone && leg.in) proposeRows(c, part, leg, out);
+      if (alone || f.rule == "led-dark") proposeWires(c, f, p, l, out);
+      const auto row = rowOfNet(c, net);
+      const LegShape& shape = c.circuit.kindOf(p)->print.legs[static_cast<std::size_t>(l)];
+      const std::string meaning = shape.meaning.substr(0, shape.meaning.find(','));
+      for (std::size_t k = before; k < out.size() && row; ++k)
+        out[k].words =
+            fmt::format("{}’s {} ends in {}. {}", part.name, meaning, row->first, out[k].words);
+    }
   }
-  add(ground);
-  std::stable_sort(supplies.begin(), supplies.end(), [&](int a, int b) {
-    return c.circuit.supplyVolts(a).value_or(0) > c.circuit.supplyVolts(b).value_or(0);
-  });
-  for (const int net : supplies) add(net);
-  return out;
+}
+
+// A resistor on one of its parts may have quite another value than is usual there.
+void proposeValues(const CheckContext& c, const Finding& f, std::vector<Proposal>& out) {
+  const bool lamp = f.rule == "led-dark";
+  const double ohms = lamp ? 220 : 10e3;
+  std::set<int> tried;
+  for (const std::string& id : f.parts) {
+    const int p = c.partIndex(id);
+    for (int l = 0; p >= 0 && l < static_cast<int>(c.part(p).legs.size()); ++l) {
+      const int net = c.circuit.nets().ofLeg({p, l});
+      if (c.circuit.supplyVolts(net)) continue;
+      for (const LegRef& leg : c.net(net).legs) {
+        const PartKind* kind = c.circuit.kindOf(leg.part);
+        const PropKind* value = kind ? kind->prop("ohms") : nullptr;
+        if (!value || kind->senses || !tried.insert(leg.part).second) continue;
+        const Part& resistor = c.part(leg.part);
+        if (auto made = remedies::changeResistor(c.project, resistor.id, ohms))
+          out.push_back(
+              {std::move(*made),
+               fmt::format("{} has {}; {} is usual here.", resistor.name,
+                           ohmsText(resistor.number(value->key, value->otherwise)), ohmsText(ohms)),
+               resistor.legs.front().in, Proposal::otherPole});
+      }
+    }
+  }
 }
 
 // A pin that is read asks for something that gives it a level, one that is written for
@@ -150,11 +213,19 @@ bool suits(const CheckContext& c, int net, const PinUse& use) {
 std::vector<Proposal> proposalsFor(const CheckContext& c, const Finding& f) {
   std::vector<Proposal> out;
   if (f.rule == "leg-loose" && f.remedies.empty() && !f.sockets.empty()) {
-    proposeRows(c, f, out);
-    const int loose = c.circuit.nets().of(f.sockets.front());
-    const auto row = loose < 0 ? std::nullopt : rowOfNet(c, c.net(loose));
-    for (const int net : goals(c, f))
-      if (row) proposeWire(c, loose, net, row->first, out);
+    const int p = c.partIndex(f.parts.front());
+    const auto& legs = c.part(p).legs;
+    for (int l = 0; l < static_cast<int>(legs.size()); ++l) {
+      const Leg& leg = legs[static_cast<std::size_t>(l)];
+      if (leg.in != f.sockets.front()) continue;
+      proposeRows(c, c.part(p), leg, out);
+      proposeWires(c, f, p, l, out);
+    }
+  } else if ((f.rule == "input-stuck" || f.rule == "led-dark") && f.remedies.empty()) {
+    proposeLooseEnds(c, f, out);
+    proposeValues(c, f, out);
+  } else if (f.rule == "resistor-hot" && f.remedies.empty()) {
+    proposeValues(c, f, out);
   } else if (f.rule == "pin-unwired" && f.pins.size() == 1) {
     const Socket& pin = f.sockets.front();
     const int from = c.circuit.nets().of(pin);
@@ -162,10 +233,10 @@ std::vector<Proposal> proposalsFor(const CheckContext& c, const Finding& f) {
     const PinUse* use = c.use(c.circuit.pins()[static_cast<std::size_t>(index)]);
     for (int net = 0; net < static_cast<int>(c.circuit.nets().all().size()); ++net)
       if (c.net(net).pins.empty() && !c.circuit.supplyVolts(net) && suits(c, net, *use))
-        proposeWire(c, from, net, f.pins.front(), out);
+        proposeWire(c, from, net, f.pins.front(), Proposal::toWhatWaits, out);
     proposeOtherPin(c, f, out);
   } else if (!f.remedies.empty()) {
-    out.push_back({f.remedies.front(), {}, {}});
+    out.push_back({f.remedies.front(), {}, {}, Proposal::anyway});
   }
   return out;
 }
@@ -249,19 +320,22 @@ void keepCauses(const CheckContext& c, const Judge& judge) {
     std::vector<Proposal> proposals = proposalsFor(c, all[cause]);
     Proposal* best = nullptr;
     std::vector<std::size_t> most;
-    int mending = 0;
+    int asGood = 0;  // mends that do as much and are as likely
+    const auto worth = [&](const Proposal& p, const std::vector<std::size_t>& gone) {
+      return std::pair(weight(gone), p.likely);
+    };
     for (Proposal& p : proposals) {
       if (alone && p.words.empty()) continue;
       if (trials-- <= 0 || c.cancelled()) return;
       auto gone = takenAway(known, cause, judge(p.remedy.after));
       if (!gone) continue;
       if (p.words.empty()) keepGraver(all, cause, *gone);
-      ++mending;
-      if (!best || weight(*gone) > weight(most)) best = &p, most = std::move(*gone);
+      if (best && worth(p, *gone) == worth(*best, most)) ++asGood;
+      if (best && worth(p, *gone) <= worth(*best, most)) continue;
+      best = &p, most = std::move(*gone), asGood = 1;
     }
     // By itself it tells what was meant only where nothing else could have been.
-    if (!best || (weight(most) == 0 && mending > 1)) continue;
-    if (weight(most) == 0 && best->words.empty()) continue;
+    if (!best || (weight(most) == 0 && (asGood > 1 || best->words.empty()))) continue;
     const std::size_t told = best->words.empty() ? cause : adopt(all, cause, *best, most);
     most.push_back(cause);
     std::sort(most.begin(), most.end());

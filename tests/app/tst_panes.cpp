@@ -220,9 +220,7 @@ class TestPanes : public QObject {
     QCOMPARE(doc().check().findings.size(), std::size_t(1));
   }
   void withoutARemedyAFindingStillShowsItsPlaces() {
-    doc().reset(readWiring("red led i9 i11\n220 c9 h9\nwire D4 a9\n10k b9 b2\nwire j11 5V\n"
-                           "wire a2 5V\n")
-                    .project,
+    doc().reset(readWiring("button e18\nwire D2 a18\nRound and round:\n  set D13 D2\n").project,
                 {});
     doc().finishCheck();
     window_->setStation(Station::check);

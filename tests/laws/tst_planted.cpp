@@ -110,6 +110,41 @@ class TestPlanted : public QObject {
     QVERIFY(planted > 500);
     QVERIFY(loud < 1.02 * planted);
   }
+  // What is offered does no harm, and clicking it leads somewhere: it brings no danger, and
+  // most faults are gone after a click or two.
+  void remediesMendWhatWasPlanted() {
+    std::mt19937 random(78);
+    constexpr int mostClicks = 3;
+    int planted = 0, mended = 0, offered = 0;
+    const auto worst = [](const CheckResult& r) {
+      return r.findings.empty() ? -1 : static_cast<int>(r.findings.front().severity);
+    };
+    const int danger = static_cast<int>(Severity::danger);
+    for (int i = 0; i < 400; ++i) {
+      Placed used;
+      const Project sound = programmed(composedBench(random, 3, false, used), used, random);
+      if (sound.parts->empty()) continue;
+      const Planted fault = plant(sound, random);
+      if (fault.words.isEmpty()) continue;
+      CheckResult now = check(fault.project);
+      if (worst(now) <= static_cast<int>(Severity::note)) continue;
+      ++planted;
+      for (const Finding& f : now.findings)
+        for (const Remedy& r : f.remedies) {
+          ++offered;
+          if (worst(check(r.after)) == danger && worst(now) != danger)
+            QFAIL(qPrintable(fault.words + " · " + QString::fromStdString(r.title) + "\n" +
+                             told(fault.project, f)));
+        }
+      for (int click = 0; click < mostClicks && worst(now) > static_cast<int>(Severity::note) &&
+                          !now.findings.front().remedies.empty();
+           ++click)
+        now = check(now.findings.front().remedies.front().after);
+      mended += worst(now) <= static_cast<int>(Severity::note);
+    }
+    qInfo("%d faults, %d remedies, %d mended", planted, offered, mended);
+    QVERIFY(planted > 150 && mended > 0.95 * planted);
+  }
 };
 
 QTEST_GUILESS_MAIN(TestPlanted)
