@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <cmath>
 #include <set>
+#include <tuple>
 
 #include "bench/arranging.h"
 #include "bench/breadboards.h"
@@ -22,7 +23,7 @@ struct Proposal {
   std::string words;            // follows the finding's reason
   std::optional<Socket> place;  // where it leads to
   // How near at hand it is; of mends that do as much the likelier one was meant.
-  enum Likely { otherPole, itsPole, toWhatWaits, twoRowsOff, oneRowOff, anyway };
+  enum Likely { otherPole, twoRowsOff, itsPole, toWhatWaits, toItsPin, oneRowOff, anyway };
   Likely likely = anyway;
 };
 
@@ -138,14 +139,14 @@ void proposeWires(const CheckContext& c, const Finding& f, int part, int leg,
           waiting.insert(c.circuit.nets().ofLeg({p, l}));
   const int ground = pole(c, false), supply = pole(c, true);
   for (const int net : waiting)
-    if (net != ground && net != supply)
+    if (c.net(net).pins.empty() && !c.circuit.supplyVolts(net))
       proposeWire(c, from, net, row->first, Proposal::toWhatWaits, out);
-  // A button goes to either; of all else that could, what is no plus goes to ground.
+  // A button or sensor goes to either; of all else that could, what is no plus goes to ground.
   const PartKind& kind = *c.circuit.kindOf(part);
   const LegShape& shape = kind.print.legs[static_cast<std::size_t>(leg)];
   const bool plus = shape.meaning.starts_with("plus");
   const auto likely = [&](bool its) {
-    return its && !kind.sweepable() ? Proposal::itsPole : Proposal::otherPole;
+    return its && !kind.sweepable() && !kind.senses ? Proposal::itsPole : Proposal::otherPole;
   };
   if (ground >= 0) proposeWire(c, from, ground, row->first, likely(!plus), out);
   if (supply >= 0) proposeWire(c, from, supply, row->first, likely(plus), out);
@@ -233,7 +234,7 @@ std::vector<Proposal> proposalsFor(const CheckContext& c, const Finding& f) {
     const PinUse* use = c.use(c.circuit.pins()[static_cast<std::size_t>(index)]);
     for (int net = 0; net < static_cast<int>(c.circuit.nets().all().size()); ++net)
       if (c.net(net).pins.empty() && !c.circuit.supplyVolts(net) && suits(c, net, *use))
-        proposeWire(c, from, net, f.pins.front(), Proposal::toWhatWaits, out);
+        proposeWire(c, from, net, f.pins.front(), Proposal::toItsPin, out);
     proposeOtherPin(c, f, out);
   } else if (!f.remedies.empty()) {
     out.push_back({f.remedies.front(), {}, {}, Proposal::anyway});
@@ -322,7 +323,8 @@ void keepCauses(const CheckContext& c, const Judge& judge) {
     std::vector<std::size_t> most;
     int asGood = 0;  // mends that do as much and are as likely
     const auto worth = [&](const Proposal& p, const std::vector<std::size_t>& gone) {
-      return std::pair(weight(gone), p.likely);
+      // A leg that misses its row by one is the commonest of all.
+      return std::tuple(p.likely == Proposal::oneRowOff, weight(gone), p.likely);
     };
     for (Proposal& p : proposals) {
       if (alone && p.words.empty()) continue;
@@ -330,6 +332,12 @@ void keepCauses(const CheckContext& c, const Judge& judge) {
       auto gone = takenAway(known, cause, judge(p.remedy.after));
       if (!gone) continue;
       if (p.words.empty()) keepGraver(all, cause, *gone);
+      // Two loose ends that are joined are no longer loose; that alone is no mend.
+      const auto tells = [&](std::size_t i) {
+        return counts(all[i]) && all[i].rule != "leg-loose";
+      };
+      if (p.likely == Proposal::toWhatWaits && std::none_of(gone->begin(), gone->end(), tells))
+        continue;
       if (best && worth(p, *gone) == worth(*best, most)) ++asGood;
       if (best && worth(p, *gone) <= worth(*best, most)) continue;
       best = &p, most = std::move(*gone), asGood = 1;

@@ -14,6 +14,12 @@ namespace {
 constexpr double pullOhms = 10e3;
 constexpr double leastChangeVolts = 0.05;  // ten stages of an analog pin
 
+// A track with a tap: it divides by itself, if both its ends are joined.
+bool opensAtAnEnd(const PartKind& kind) {
+  const auto& legs = kind.print.legs;
+  return std::any_of(legs.begin(), legs.end(), [](const LegShape& l) { return l.mayStayOpen; });
+}
+
 bool measuresOnly(const PinUse& use) {
   return use.starts.empty() && use.measurers.size() == use.readers.size();
 }
@@ -139,6 +145,7 @@ void apply(CheckContext& c) {
     const Part& part = c.part(sources.front());
     const LegShape* tap = tapMissed(c, pin, sources.front());
     const bool button = c.circuit.kindOf(sources.front())->sweepable();
+    const bool divides = !button && opensAtAnEnd(*c.circuit.kindOf(sources.front()));
     Finding f;
     f.rule = "input-stuck";
     f.severity = Severity::warning;
@@ -149,8 +156,9 @@ void apply(CheckContext& c) {
     const char* level = levels.high ? "high" : "low";
     f.title = fmt::format("{} always reads {}, whatever {} {}", name, level, part.name,
                           button ? "does" : "measures");
-    f.reason = fmt::format("Its voltage stays between {} and {}.", voltsText(levels.least),
-                           voltsText(levels.most));
+    const std::string least = voltsText(levels.least), most = voltsText(levels.most);
+    f.reason = least == most ? fmt::format("Its voltage stays at {}.", least)
+                             : fmt::format("Its voltage stays between {} and {}.", least, most);
     const Program* program = c.project.program(pin.board);
     if (fed.part >= 0)
       aboutFedRow(c, f, pin, *use, fed);
@@ -163,10 +171,12 @@ void apply(CheckContext& c) {
       f.reason += " The pull-up holds it up already, and the button brings 5 V too.";
     else if (button)
       f.reason += fmt::format(" Nothing brings it to the other level while {} is up.", part.name);
+    else if (divides)
+      f.reason += " Turning it shows once one of its ends has 5 V and the other ground.";
     else
       f.reason += " A sensor needs a second resistor, to the other side of the supply.";
     f.figures = {{"least_volts", levels.least}, {"most_volts", levels.most}};
-    if (fed.part < 0 && !tap) addRemedies(c, f, pin);
+    if (fed.part < 0 && !tap && !divides) addRemedies(c, f, pin);
     c.findings.push_back(std::move(f));
   }
 }
