@@ -252,10 +252,11 @@ struct Known {
 
 // Which of the findings a mend takes away with the first one; nothing where it does not take
 // that away, or brings up others.
-std::optional<std::vector<std::size_t>> takenAway(const Known& known, std::size_t cause,
-                                                  const std::vector<Finding>& after) {
+std::optional<std::vector<std::size_t>> takenAway(
+    const Known& known, std::size_t cause, const std::optional<std::vector<Finding>>& after) {
+  if (!after) return std::nullopt;
   std::set<std::string> stays;
-  for (const Finding& f : after) {
+  for (const Finding& f : *after) {
     stays.insert(keyOf(f));
     if (counts(f) && !known.all.contains(keyOf(f))) return std::nullopt;
   }
@@ -345,6 +346,8 @@ void keepCauses(const CheckContext& c, const Judge& judge) {
     // By itself it tells what was meant only where nothing else could have been.
     if (!best || (weight(most) == 0 && (asGood > 1 || best->words.empty()))) continue;
     const std::size_t told = best->words.empty() ? cause : adopt(all, cause, *best, most);
+    // What would break is told in any case.
+    std::erase_if(most, [&](std::size_t i) { return all[i].severity == Severity::danger; });
     most.push_back(cause);
     std::sort(most.begin(), most.end());
     std::size_t at = cause;

@@ -1,5 +1,6 @@
 #pragma once
 #include <functional>
+#include <optional>
 
 #include "check/rule.h"
 
@@ -9,9 +10,9 @@ namespace ignavo {
 // cause: the one whose mend it is stays, and is told with that mend. What else the mend would
 // bring up speaks against it.
 //
-// `judge` gives what is found in a project, consequences included; it is asked a dozen times
-// at most, less often where it takes long.
-using Judge = std::function<std::vector<Finding>(const Project&)>;
+// `judge` gives what is found in a project, consequences included, and nothing where it cannot
+// be solved; it is asked two dozen times at most, less often where it takes long.
+using Judge = std::function<std::optional<std::vector<Finding>>(const Project&)>;
 void keepCauses(const CheckContext& context, const Judge& judge);
 
 }  // namespace ignavo

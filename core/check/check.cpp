@@ -283,7 +283,11 @@ CheckResult check(const Project& project, bool (*cancelled)(void*), void* asked)
   Judged judged(project, stop);
   if (stop()) return out;
   markMeant(project, judged.findings);
-  keepCauses(judged.context, [&](const Project& mended) { return Judged(mended, stop).findings; });
+  keepCauses(judged.context, [&](const Project& mended) {
+    Judged trial(mended, stop);
+    const bool solved = trial.sweep.unsolved().empty() && !stop();
+    return solved ? std::optional(std::move(trial.findings)) : std::nullopt;
+  });
   markMeant(project, judged.findings);
   out.findings = std::move(judged.findings);
   for (Finding& f : out.findings)

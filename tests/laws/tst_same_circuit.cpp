@@ -244,6 +244,31 @@ class TestSameCircuit : public QObject {
     }
     QVERIFY2(found > 300, qPrintable(QString::number(found)));
   }
+  // Whatever is told together: what would break stays there, each by itself.
+  void noDangerIsSilenced() {
+    std::mt19937 random(38);
+    const auto dangers = [](const std::vector<Finding>& all) {
+      return std::count_if(all.begin(), all.end(),
+                           [](const Finding& f) { return f.severity == Severity::danger; });
+    };
+    long seen = 0;
+    for (int i = 0; i < 400; ++i) {
+      Placed used;
+      const Project sound = programmed(composedBench(random, 4, i % 2, used), used, random);
+      Project faulty = plant(sound, random).project;
+      if (!faulty.boards.empty() && !faulty.parts->empty())
+        if (Planted second = plant(faulty, random); !second.words.isEmpty())
+          faulty = std::move(second.project);
+      for (const Project& p : {faulty, randomBench(random, 3 + static_cast<int>(random() % 4)),
+                               sillyBench(random, 2 + static_cast<int>(random() % 5), 12)}) {
+        const long before = dangers(everythingFound(p)), told = dangers(check(p).findings);
+        seen += before;
+        if (told != before)
+          QFAIL(fmt::format("{} of {}\n{}", told, before, writeWiring(p)).c_str());
+      }
+    }
+    QVERIFY2(seen > 50, qPrintable(QString::number(seen)));
+  }
   // And it does the same.
   void runsAsWell() {
     std::mt19937 random(37);
