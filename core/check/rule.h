@@ -50,6 +50,11 @@ struct CheckContext {
   std::vector<std::vector<PinUse>> uses;  // per board
 };
 
+// Where a finding without a remedy looks for what was meant (proposals.h): a row or wire for the
+// leg that it is about; for the loose ends of its parts; for a pin that has no part; a resistor
+// of another value.
+enum class Seeks { nothing, lostLeg, looseEnds, itsPart, value };
+
 // One rule of the check; a file each in rules/, listed in rules.cpp.
 struct Rule {
   std::string id;
@@ -59,9 +64,12 @@ struct Rule {
   std::string mend;     // and how it is mended
   bool needsProgram = false;
   void (*apply)(CheckContext&) = nullptr;
+  Seeks seeks = Seeks::nothing;
+  double usualOhms = 0;  // of a resistor beside its parts, where that may be it
 };
 
 const std::vector<const Rule*>& rules();
+const Rule* ruleOf(const std::string& id);  // null: there is none of that id
 
 // "91 mA", "0.4 mA", "1.2 A"
 std::string milliamps(double amps);

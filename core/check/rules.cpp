@@ -47,6 +47,12 @@ const std::vector<const Rule*>& rules() {
   return all;
 }
 
+const Rule* ruleOf(const std::string& id) {
+  for (const Rule* rule : rules())
+    if (rule->id == id) return rule;
+  return nullptr;
+}
+
 std::vector<std::string> ruleIds() {
   std::vector<std::string> ids;
   for (const Rule* r : rules()) ids.push_back(r->id);

@@ -191,7 +191,9 @@ const Rule& inputStuckRule() {
       "The program looks at it again and again and always sees the same.",
       "Give the pin both levels: the button to one side of the supply, a resistor to the other.",
       true,
-      apply};
+      apply,
+      Seeks::looseEnds,
+      10e3};
   return rule;
 }
 

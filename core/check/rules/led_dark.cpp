@@ -235,7 +235,9 @@ const Rule& ledDarkRule() {
       "Follow its path from leg to leg to where it ends, and join it to the other side of the "
       "supply.",
       false,
-      apply};
+      apply,
+      Seeks::looseEnds,
+      220};
   return rule;
 }
 

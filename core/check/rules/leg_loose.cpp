@@ -273,7 +273,8 @@ const Rule& legLooseRule() {
                          "A path that ends somewhere carries no current at all, not a little.",
                          "Lay a wire from that row to where the current should go on.",
                          false,
-                         apply};
+                         apply,
+                         Seeks::lostLeg};
   return rule;
 }
 

@@ -65,7 +65,8 @@ const Rule& pinUnwiredRule() {
                          "The program works, but nothing can be seen of it.",
                          "Wire something to the pin, or change the step to the pin that was meant.",
                          true,
-                         apply};
+                         apply,
+                         Seeks::itsPart};
   return rule;
 }
 

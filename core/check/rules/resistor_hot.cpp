@@ -51,7 +51,9 @@ const Rule& resistorHotRule() {
       "It browns, smells and changes its value; at twice its rating it smokes.",
       "More ohms, if the circuit allows it; else one that is made for more watts.",
       false,
-      apply};
+      apply,
+      Seeks::value,
+      10e3};
   return rule;
 }
 
