@@ -63,6 +63,15 @@ class JsonReader {
   }
 
   // An id that nothing else has; empty when it cannot be used.
+  // A text that must be there, even an empty one; nothing when that was reported.
+  std::optional<std::string> needed(const Json& j, const char* key, const std::string& at) {
+    const auto it = j.find(key);
+    if (it != j.end() && it->is_string()) return it->get<std::string>();
+    problem(join(at, key), it == j.end() ? Code::missing : Code::wrongType,
+            it == j.end() ? "" : "a text");
+    return std::nullopt;
+  }
+
   std::string id(const Json& j, const std::string& at) {
     std::string value = text(j, "id", at, "", true);
     if (value.empty() || value.find('.') != std::string::npos) {

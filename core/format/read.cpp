@@ -241,9 +241,8 @@ class Reader : JsonReader {
     wire.id = id(j, at);
     if (wire.id.empty()) return;
     const auto end = [&](const char* key) -> std::optional<Socket> {
-      const std::string value = text(j, key, at, "", true);
-      if (value.empty()) return std::nullopt;
-      auto s = socket(value, join(at, key));
+      const auto value = needed(j, key, at);
+      auto s = value ? socket(*value, join(at, key)) : std::nullopt;
       if (!s || !exists(*s, join(at, key))) return std::nullopt;
       return s;
     };

@@ -118,14 +118,14 @@ std::optional<Step> ProgramReader::readStep(const Json& j, const std::string& at
       json_.problem(at, Code::tooMany, std::to_string(limits::steps));
     return std::nullopt;
   }
-  const std::string what = json_.text(j, "do", at, "", true);
-  const StepKind* kind = stepKind(what);
+  const auto what = json_.needed(j, "do", at);
+  const StepKind* kind = what ? stepKind(*what) : nullptr;
   if (!kind) {
-    if (!what.empty()) json_.problem(at + ".do", Code::unknownKind, what, "step");
+    if (what) json_.problem(at + ".do", Code::unknownKind, *what, "step");
     return std::nullopt;
   }
   Step step;
-  step.kind = what;
+  step.kind = *what;
   if (j.contains("id")) step.id = json_.id(j, at);
   std::set<std::string> known{"id", "do"};
   for (const SlotKind& slot : kind->slots) {

@@ -128,7 +128,7 @@ Json definitions() {
            {{"on", {{"enum", triggers}}}, {"pin", text()}, {"again", {{"enum", {"ignore"}}}}}},
           {"required", {"on"}}}},
         {"steps", ref("steps")}}},
-      {"required", {"trigger", "steps"}}};
+      {"required", {"trigger"}}};
   d["program"] = {
       {"type", "object"},
       {"properties",

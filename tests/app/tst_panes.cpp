@@ -34,13 +34,7 @@ class TestPanes : public QObject {
   BenchView* bench() { return window_->bench(); }
   template <typename T>
   T* child(const char* name) {
-    // The newest of that name: panes are made anew.
-    QApplication::processEvents();
-    QApplication::sendPostedEvents(nullptr, QEvent::DeferredDelete);
-    const auto all = window_->findChildren<T*>(QString::fromLatin1(name));
-    for (auto it = all.rbegin(); it != all.rend(); ++it)
-      if ((*it)->isVisible()) return *it;
-    return nullptr;
+    return visibleChild<T>(window_.get(), name);
   }
   void openFaulty() {
     Project p = readProject(demo("berth-signals")->text).project;

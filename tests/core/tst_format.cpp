@@ -130,6 +130,10 @@ class TestFormat : public QObject {
     row("\"ohms\": 220", "\"ohms\": 0", "parts[0].props.ohms: must be 1 to 10000000");
     row("\"from\": \"b1.D4\"", "\"from\": \"b1.D44\"", "wires[2].from: no pin \"D44\" on b1");
     row("\"from\": \"b1.D4\"", "\"from\": \"b1.GND\"", "wires[2].from: \"GND\" is taken by \"w1\"");
+    row("\"from\": \"b1.D4\"", "\"from\": \"\"",
+        "wires[2].from: \"\" is not a place such as bb.c14 or b1.D4");
+    row("\"from\": \"b1.D4\"", "\"from\": 4", "wires[2].from: must be a text");
+    row("\"from\": \"b1.D4\", ", "", "wires[2].from: is missing");
     row("\"id\": \"w3\"", "\"id\": \"w1\"", "wires[2].id: \"w1\" is there twice");
     row("\"at\": [14, 2]", "\"at\": [14]", "breadboards[0].at: must be a place [x, y]");
     row("\"at\": [14, 2]", "\"at\": [1e9, 2]", "breadboards[0].at: must be -500 to 500");
@@ -139,6 +143,9 @@ class TestFormat : public QObject {
         "boards[0].type: “gull” is not a board that is known here");
     row("\"do\": \"wait\"", "\"do\": \"juggle\"",
         "programs[0].lanes[0].steps[1].do: “juggle” is not a step that is known here");
+    row("\"do\": \"wait\"", "\"do\": \"\"",
+        "programs[0].lanes[0].steps[1].do: “” is not a step that is known here");
+    row("\"do\": \"wait\", ", "", "programs[0].lanes[0].steps[1].do: is missing");
     row("\"seconds\": 0.5", "\"seconds\": -1",
         "programs[0].lanes[0].steps[1].seconds: must be 0 to 86400");
     row("\"seconds\": 0.5", "\"minutes\": 1", "programs[0].lanes[0].steps[1].seconds: is missing");

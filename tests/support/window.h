@@ -52,6 +52,17 @@ inline std::unique_ptr<app::MainWindow> openWindow(Answers& answers, bool byHand
   return window;
 }
 
+// The visible child of that name; of several the newest, for panes are made anew.
+template <typename T>
+T* visibleChild(QWidget* of, const char* name) {
+  QApplication::processEvents();
+  QApplication::sendPostedEvents(nullptr, QEvent::DeferredDelete);
+  const auto all = of->findChildren<T*>(QString::fromLatin1(name));
+  for (auto it = all.rbegin(); it != all.rend(); ++it)
+    if ((*it)->isVisible()) return *it;
+  return nullptr;
+}
+
 inline void moveMouse(QWidget* on, QPoint to, Qt::MouseButtons buttons = Qt::LeftButton,
                       Qt::KeyboardModifiers modifiers = {}) {
   QMouseEvent e(QEvent::MouseMove, to, on->mapToGlobal(to), Qt::NoButton, buttons, modifiers);

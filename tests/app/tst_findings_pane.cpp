@@ -1,0 +1,339 @@
+#include <QAbstractButton>
+#include <QLabel>
+#include <QLineEdit>
+#include <QMenu>
+#include <QPushButton>
+#include <QScrollArea>
+#include <QScrollBar>
+#include <QtTest>
+#include <map>
+
+#include "bench/placing.h"
+#include "check/rule.h"
+#include "demos.h"
+#include "findings/findings_pane.h"
+#include "format/project_file.h"
+#include "format/wiring_language.h"
+#include "support/build.h"
+#include "support/window.h"
+
+using namespace ignavo;
+using namespace ignavo::app;
+using namespace ignavo::test;
+
+namespace {
+
+// The circuits that a rule's text cases say it must fire on.
+std::vector<std::string> casesOf(const std::string& rule) {
+  QFile file(QStringLiteral(SOURCE_DIR "/tests/rules/%1.txt").arg(QString::fromStdString(rule)));
+  if (!file.open(QIODevice::ReadOnly)) return {};
+  std::vector<std::string> out;
+  bool fires = false;
+  for (const QString& line : QString::fromUtf8(file.readAll()).split('\n')) {
+    if (line.startsWith("== ")) {
+      fires = line.startsWith("== fires:");
+      if (fires) out.emplace_back();
+    } else if (fires && !line.startsWith("> ") && !line.startsWith("! ") &&
+               !line.startsWith("# ")) {
+      out.back() += line.toStdString() + "\n";
+    }
+  }
+  return out;
+}
+
+}  // namespace
+
+// The findings as a learner meets them: read, pointed at, gone through, mended, undone.
+class TestFindingsPane : public QObject {
+  Q_OBJECT
+  Answers answers_;
+  std::unique_ptr<MainWindow> window_;
+
+  Document& doc() { return window_->document(); }
+  BenchView* bench() { return window_->bench(); }
+  FindingsPane* pane() { return window_->findChild<FindingsPane*>(); }
+  template <typename T>
+  T* child(const std::string& name) {
+    return visibleChild<T>(window_.get(), name.c_str());
+  }
+  void open(const Project& p) {
+    doc().reset(p, {});
+    doc().finishCheck();
+    window_->setStation(Station::check);
+    QApplication::processEvents();
+  }
+  // A lamp turned round and a button without pull-down; two more than that when `worse`.
+  Project faulty(bool worse = false) {
+    Project p = readProject(demo("ferry-call-bell")->text).project;
+    p = edits::changePart(p, "led1", [](Part& q) { q = flipped(q, catalogue()); });
+    for (const auto& wire : *p.wires)
+      if (wire->to.point == "a25") {
+        p = edits::remove(p, {wire->id});
+        break;
+      }
+    if (worse) {
+      Wire w;
+      w.id = freeId(p, "w");
+      w.from = {"b1", "5V"}, w.to = {"b1", "GND3"};
+      if (occupancy(p).contains(w.from)) w.from = {"bb", "lp9"};
+      p = edits::addWire(p, w);
+    }
+    return p;
+  }
+  QString everythingCutOff() {
+    const auto* area = pane()->findChild<QScrollArea*>();
+    for (const QLabel* l : pane()->findChildren<QLabel*>()) {
+      if (!l->isVisible() || l->text().isEmpty()) continue;
+      const int left = l->mapTo(pane(), QPoint(0, 0)).x();
+      if (left < 0 || left + l->width() > pane()->width()) return "too far out: " + l->text();
+      if (l->wordWrap() ? l->height() < l->heightForWidth(l->width())
+                        : l->width() < l->sizeHint().width() - 1)
+        return "cut off: " + l->text();
+    }
+    for (const QAbstractButton* b : area->widget()->findChildren<QAbstractButton*>()) {
+      if (!b->isVisible()) continue;
+      const int left = b->mapTo(area->viewport(), QPoint(0, 0)).x();
+      if (left < 0 || left + b->width() > area->viewport()->width() ||
+          b->width() < b->minimumSizeHint().width())
+        return "button: " + b->text();
+    }
+    return {};
+  }
+
+ private Q_SLOTS:
+  void initTestCase() { lookAsInDaylight(); }
+  void init() { window_ = openWindow(answers_); }
+  void cleanup() { window_.reset(); }
+
+  // Each rule's circuits in the smallest window: all can be read, pointed at and gone through,
+  // and what is offered does what it says and is taken back.
+  void everyRuleInTheWindow_data() {
+    QTest::addColumn<QString>("rule");
+    for (const std::string& id : ruleIds()) QTest::newRow(id.c_str()) << QString::fromStdString(id);
+  }
+  void everyRuleInTheWindow() {
+    QFETCH(QString, rule);
+    window_->resize(1024, 700);
+    const auto cases = casesOf(rule.toStdString());
+    QVERIFY(cases.size() >= 3);
+    bool met = false;
+    for (const std::string& text : cases) {
+      const WiringText read = readWiring(text);
+      QVERIFY2(read.problems.empty(), text.c_str());
+      const Project p = read.project;
+      open(p);
+      const auto findings = doc().check().findings;
+      QVERIFY2(!findings.empty(), text.c_str());
+      QVERIFY2(everythingCutOff().isEmpty(), qPrintable(everythingCutOff()));
+      for (std::size_t i = 0; i < findings.size(); ++i) {
+        const Finding& f = findings[i];
+        met = met || f.rule == rule.toStdString();
+        QWidget* card = child<QWidget>("finding" + std::to_string(i));
+        QVERIFY(card);
+        QCOMPARE(card->accessibleName(), QString::fromStdString(f.title));
+        QVERIFY(card->accessibleDescription().startsWith(severityTitle(f.severity)));
+        QEnterEvent enter({5, 5}, {5, 5}, card->mapToGlobal(QPointF(5, 5)));
+        QApplication::sendEvent(card, &enter);
+        card->setFocus();
+        for (int k = 0; k < 4; ++k) QTest::keyClick(card, Qt::Key_Return);
+        QEvent leave(QEvent::Leave);
+        QApplication::sendEvent(card, &leave);
+        QVERIFY(doc().project() == p);  // looking changes nothing
+      }
+      for (std::size_t i = 0; i < findings.size(); ++i)
+        for (std::size_t r = 0; r < findings[i].remedies.size(); ++r) {
+          auto* mend =
+              child<QPushButton>("remedy" + std::to_string(i) + "-" + std::to_string(r));
+          QVERIFY2(mend, findings[i].remedies[r].title.c_str());
+          QTest::mouseClick(mend, Qt::LeftButton);
+          QVERIFY2(doc().project() == findings[i].remedies[r].after,
+                   findings[i].remedies[r].title.c_str());
+          doc().undo();
+          QVERIFY(doc().project() == p);
+          doc().finishCheck();
+          QApplication::processEvents();
+        }
+    }
+    QVERIFY(met);
+  }
+
+  // ---- what stands where
+  void theGravestComesFirstAndTheHeadCountsThem() {
+    open(faulty(true));
+    const auto& findings = doc().check().findings;
+    QVERIFY(findings.size() >= 3);
+    std::map<Severity, int> counts;
+    for (std::size_t i = 0; i < findings.size(); ++i) {
+      ++counts[findings[i].severity];
+      if (i > 0) QVERIFY(findings[i].severity <= findings[i - 1].severity);
+      if (i > 0)
+        QVERIFY(child<QWidget>("finding" + std::to_string(i))->y() >
+                child<QWidget>("finding" + std::to_string(i - 1))->y());
+    }
+    const QString head = child<QLabel>("findingsHead")->text();
+    QVERIFY2(head.startsWith(QString("%1 would break").arg(counts[Severity::danger])),
+             qPrintable(head));
+    QVERIFY(head.contains(QString("%1 won’t work").arg(counts[Severity::warning])));
+    bool said = false;
+    for (const QLabel* l : pane()->findChildren<QLabel*>())
+      said = said || l->text() == "There is a short circuit";
+    QVERIFY(said);
+  }
+  void theListStandsStillWhileNothingInItChanges() {
+    open(faulty());
+    QWidget* first = child<QWidget>("finding0");
+    first->setFocus();
+    // A title that is typed, a part elsewhere: the cards are the very same.
+    Project p = doc().project();
+    p.title = "Bell of the upper landing";
+    doc().edit("rename", p);
+    doc().finishCheck();
+    Part more = newPart(doc().project(), *catalogue().partKind("resistor"));
+    more.legs[0].in = Socket{"bb", "a1"}, more.legs[1].in = Socket{"bb", "a3"};
+    QCOMPARE(child<QWidget>("finding0"), first);
+    QVERIFY(first->hasFocus());
+    doc().undo();
+    doc().finishCheck();
+    QCOMPARE(child<QWidget>("finding0"), first);
+    // One that goes makes the list anew.
+    const std::size_t before = doc().check().findings.size();
+    QTest::mouseClick(child<QPushButton>("remedy0-0"), Qt::LeftButton);
+    doc().finishCheck();
+    QVERIFY(doc().check().findings.size() < before);
+    QVERIFY(!child<QWidget>("finding" + std::to_string(before - 1)));
+  }
+
+  // ---- nothing that was done meanwhile is lost
+  void aMendKeepsWhatWasDoneMeanwhile() {
+    open(faulty());
+    const std::size_t found = doc().check().findings.size();
+    Project p = doc().project();
+    p.title = "Bell of the upper landing";
+    doc().edit("rename", p);
+    doc().finishCheck();
+    QCOMPARE(doc().check().findings.size(), found);  // the list is as it was
+    QTest::mouseClick(child<QPushButton>("remedy0-0"), Qt::LeftButton);
+    doc().finishCheck();
+    QCOMPARE(doc().check().findings.size(), found - 1);
+    QCOMPARE(doc().project().title, std::string("Bell of the upper landing"));
+  }
+  // Faster than the check: the mend is made of the project as it is then.
+  void aMendWaitsForTheCheckOfWhatIsThere() {
+    open(faulty());
+    const std::size_t found = doc().check().findings.size();
+    Project p = doc().project();
+    p.title = "Bell of the upper landing";
+    doc().edit("rename", p);
+    QVERIFY(!doc().checkIsCurrent());
+    auto* mend = child<QPushButton>("remedy0-0");
+    QTest::mouseClick(mend, Qt::LeftButton);
+    QTRY_VERIFY(doc().checkIsCurrent() && doc().check().findings.size() == found - 1);
+    QCOMPARE(doc().project().title, std::string("Bell of the upper landing"));
+  }
+  void aMendOfWhatIsGoneDoesNothing() {
+    open(faulty());
+    std::size_t lamp = 0;
+    while (doc().check().findings.at(lamp).rule != "led-reversed") ++lamp;
+    auto* mend = child<QPushButton>("remedy" + std::to_string(lamp) + "-0");
+    QWidget* card = child<QWidget>("finding" + std::to_string(lamp));
+    const Project without = edits::remove(doc().project(), {"led1"});
+    doc().edit("remove", without);
+    // Neither its mend nor its places are there any more.
+    mend->click();
+    QTest::keyClick(card, Qt::Key_Return);
+    doc().finishCheck();
+    QApplication::processEvents();
+    QVERIFY(doc().project() == without);
+  }
+  void anEditAfterTheClickIsTheLastWord() {
+    open(faulty());
+    Project p = doc().project();
+    p.title = "A";
+    doc().edit("rename", p);
+    child<QPushButton>("remedy0-0")->click();  // waits for the check
+    p.title = "B";
+    doc().edit("rename", p);
+    doc().finishCheck();
+    QApplication::processEvents();
+    QVERIFY(doc().project() == p);
+  }
+  // Undo tells units and names as they are written.
+  void undoTellsAMendAsItWasOffered() {
+    open(faulty());
+    for (std::size_t i = 0; i < doc().check().findings.size(); ++i)
+      for (const Remedy& r : doc().check().findings[i].remedies) {
+        auto* mend = child<QPushButton>("remedy" + std::to_string(i) + "-0");
+        QTest::mouseClick(mend, Qt::LeftButton);
+        const std::string name = doc().history().undoName(), title = doc().check().findings[i].remedies[0].title;
+        QCOMPARE(name.substr(1), title.substr(1));
+        doc().undo();
+        doc().finishCheck();
+        (void)r;
+        break;
+      }
+  }
+
+  // ---- meant so
+  void whatIsMeantStaysGreyAndInTheFile() {
+    open(faulty());
+    const std::string title = doc().check().findings[0].title;
+    auto* meant = child<QPushButton>("meant0");
+    meant->setFocus();
+    QTest::keyClick(meant, Qt::Key_Space);
+    doc().finishCheck();
+    const auto& all = doc().check().findings;
+    std::size_t at = 0;
+    while (at < all.size() && all[at].title != title) ++at;
+    QVERIFY(at < all.size() && all[at].meant);
+    const std::string n = std::to_string(at);
+    QVERIFY(!child<QPushButton>("remedy" + n + "-0"));
+    QCOMPARE(child<QPushButton>("meant" + n)->text(), QString("Check it again"));
+    QVERIFY(readProject(writeProject(doc().project())).project == doc().project());
+    QTest::mouseClick(child<QPushButton>("meant" + n), Qt::LeftButton);
+    doc().finishCheck();
+    QCOMPARE(doc().check().findings[0].title, title);
+    QVERIFY(!doc().check().findings[0].meant);
+  }
+  void everythingIsReachedWithTheTabKey() {
+    open(faulty(true));
+    QStringList wanted, seen;
+    for (QWidget* w : pane()->findChildren<QWidget*>())
+      if (w->isVisible() && (w->focusPolicy() & Qt::TabFocus) && !w->objectName().isEmpty() &&
+          (w->objectName().startsWith("finding") || qobject_cast<QPushButton*>(w)))
+        wanted << w->objectName();
+    QVERIFY(wanted.size() > 6);
+    child<QWidget>("finding0")->setFocus(Qt::TabFocusReason);
+    for (int i = 0; i < 200 && QApplication::focusWidget(); ++i) {
+      if (pane()->isAncestorOf(QApplication::focusWidget()))
+        seen << QApplication::focusWidget()->objectName();
+      QTest::keyClick(QApplication::focusWidget(), Qt::Key_Tab);
+    }
+    for (const QString& name : wanted) QVERIFY2(seen.contains(name), qPrintable(name));
+  }
+  // Many findings: the list scrolls, the head and the foot stay.
+  void manyFindingsScroll() {
+    Bench bench;
+    for (int i = 0; i < 28; ++i)
+      bench.led("led" + std::to_string(i), "a" + std::to_string(i + 1),
+                "j" + std::to_string(i + 1));
+    window_->resize(1024, 700);
+    open(bench);
+    QVERIFY(doc().check().findings.size() >= 28);
+    auto* bar = pane()->findChild<QScrollArea*>()->verticalScrollBar();
+    QVERIFY(bar->maximum() > 1000);
+    QVERIFY(everythingCutOff().isEmpty());
+    QVERIFY(child<QLabel>("findingsHead")->isVisible());
+    // The last one, by its mark: it comes into view.
+    const int last = static_cast<int>(doc().check().findings.size()) - 1;
+    pane()->showFinding(last);
+    QApplication::processEvents();
+    QWidget* card = child<QWidget>("finding" + std::to_string(last));
+    QVERIFY(card->hasFocus());
+    const QRect view = pane()->findChild<QScrollArea*>()->viewport()->rect();
+    const QPoint at = card->mapTo(pane()->findChild<QScrollArea*>()->viewport(), QPoint(5, 5));
+    QVERIFY(view.contains(at));
+  }
+};
+
+QTEST_MAIN(TestFindingsPane)
+#include "tst_findings_pane.moc"

@@ -1,0 +1,260 @@
+#include <QtTest>
+#include <algorithm>
+#include <random>
+
+#include "program/steps.h"
+#include "reference/step_walker.h"
+#include "support/build.h"
+#include "support/runs.h"
+#include "support/traces.h"
+
+using namespace ignavo;
+using namespace ignavo::test;
+
+namespace {
+
+// A call button on D2 with its pull-down, ideal contacts; A0 between two equal resistors; what
+// no step sets is low.
+Bench landing() {
+  return Bench()
+      .resistor("r4", 10000, "b1", "b29")
+      .resistor("r5", 10000, "b2", "c29")
+      .resistor("r6", 10000, "b5", "d29")
+      .wire("D4", "a1")
+      .wire("D5", "a2")
+      .wire("D7", "a5")
+      .wire("GND3", "a29")
+      .button("btn1", 18)
+      .prop("btn1", "contacts", std::string("ideal"))
+      .resistor("r1", 10000, "c20", "c25")
+      .wire("5V", "a18")
+      .wire("D2", "a20")
+      .wire("GND", "a25")
+      .resistor("r2", 10000, "h3", "h7")
+      .resistor("r3", 10000, "i7", "i11")
+      .wire("3V3", "j3")
+      .wire("A0", "j7")
+      .wire("GND2", "j11");
+}
+constexpr double atA0 = 33;  // percent of the supply: half of 3.3 V
+
+// Programs as text, as deep and as odd as the language allows.
+class Writer {
+ public:
+  explicit Writer(unsigned seed) : random_(seed) {}
+
+  std::string lane(bool comesRound) {
+    std::string text = body(0, false);
+    // Something must take time, or the run is nothing but edges.
+    if (comesRound) text += "wait " + pick({"0.0007", "0.002", "0.00031"}) + "\n";
+    return text;
+  }
+  std::string pick(const std::vector<std::string>& from) { return from[random_() % from.size()]; }
+  unsigned number(unsigned below) { return static_cast<unsigned>(random_() % below); }
+
+ private:
+  std::string truth(int depth) {
+    const auto inner = [&] { return depth < 2 ? "(" + truth(depth + 1) + ")" : readPin(); };
+    switch (number(7)) {
+      case 0:
+        return readPin() + (number(2) ? " is high" : " is low");
+      case 1:
+        return "not " + inner();
+      case 2:
+        return inner() + " and " + inner();
+      case 3:
+        return inner() + " or " + inner();
+      case 4:
+        return value(0) + pick({" < ", " ≤ ", " > ", " ≥ ", " = ", " ≠ "}) + value(0);
+      case 5:
+        return "level of A0 " + pick({"< 20", "> 20", "< 50", "≥ 50"});
+      default:
+        return readPin();
+    }
+  }
+  std::string value(int depth) {
+    if (depth < 2 && number(3) == 0)
+      return "(" + value(depth + 1) + pick({" + ", " - ", " × "}) + value(depth + 1) + ")";
+    return pick({"0", "1", "2", "3", "7"});
+  }
+  std::string readPin() { return pick({"D2", "D4", "D5", "D7"}); }
+  std::string target() { return pick({"D4", "D5", "D7"}); }
+
+  std::string body(int depth, bool mustTakeTime) {
+    const std::string in(static_cast<std::size_t>(depth) * 2, ' ');
+    std::string text;
+    for (unsigned i = 0, n = 1 + number(4); i < n; ++i) switch (number(depth < 3 ? 10 : 5)) {
+        case 0:
+          text += in + "set " + target() + " " + pick({"high", "low"}) + "\n";
+          break;
+        case 1:
+          text += in + "set " + target() + " " + truth(1) + "\n";
+          break;
+        case 2:
+          text += in + "flip " + target() + "\n";
+          break;
+        case 3:
+          text += in + "wait " + pick({"0", "0.000002", "0.00004", "0.0011", "0.003"}) + "\n";
+          break;
+        case 4:  // pins that cannot dim
+          text += in + "dim " + pick({"D4", "D7"}) + " to " + pick({"0", "49", "50", "100"}) +
+                  " %\n";
+          break;
+        case 5:
+        case 6:
+          text += in + "if " + truth(0) + "\n" + body(depth + 1, false);
+          if (number(2)) text += in + "otherwise\n" + body(depth + 1, false);
+          break;
+        case 7:
+        case 8:
+          text += in + "repeat " + pick({"0", "1", "2", "5", "1 + 2"}) + " times\n" +
+                  body(depth + 1, false);
+          break;
+        default:
+          if (number(4)) break;
+          text += in + "keep going round\n" + body(depth + 1, true);
+          break;
+      }
+    if (text.empty() || mustTakeTime) text += in + "wait 0.0009\n";
+    return text;
+  }
+  std::mt19937 random_;
+};
+
+struct Case {
+  Project project;
+  std::vector<StepWalker::Event> events;
+  std::string text;
+};
+
+Case caseOf(unsigned seed) {
+  Writer writer(seed);
+  Bench bench = landing();
+  Case out;
+  const char* signs[] = {"always", "always", "power", "Each time D2 goes high",
+                         "Each time D2 goes low", "Each time D5 goes high"};
+  for (unsigned i = 0, n = 1 + writer.number(4); i < n; ++i) {
+    const std::string sign = signs[writer.number(6)];
+    const std::string text = writer.lane(sign == "always");
+    out.text += sign + ":\n" + text;
+    bench.lane(sign, text);
+  }
+  out.project = bench;
+  // Presses at odd nanoseconds, so that nothing comes at the same moment as a step.
+  Nanoseconds when = 0;
+  for (bool down = true; when < 40'000'000; down = !down) {
+    when += 300'001 + 2 * static_cast<Nanoseconds>(writer.number(4'000'000));
+    out.events.push_back({when | 1, "D2", down});
+  }
+  return out;
+}
+
+std::vector<StepWalker::Edge> recorded(const Kernel& k, const char* pin) {
+  std::vector<StepWalker::Edge> out;
+  const int signal = k.trace().find(Signal::What::pinLevel, "b1", pin);
+  if (signal < 0) return out;  // nothing uses it
+  k.trace().forEachEdge(signal, -1, k.trace().end(), [&](const Edge& e) {
+    out.push_back({e.at, e.value != 0});
+    return true;
+  });
+  return out;
+}
+
+void press(Kernel& k, const std::vector<StepWalker::Event>& events) {
+  for (const StepWalker::Event& e : events) {
+    Input in;
+    in.at = e.at;
+    in.what = e.high ? Input::What::press : Input::What::release;
+    in.id = "btn1";
+    k.schedule(in);
+  }
+}
+
+}  // namespace
+
+// The simulator runs a compiled form; a second interpreter walks the steps themselves. Both
+// must set every pin at the same nanosecond.
+class TestTwoInterpreters : public QObject {
+  Q_OBJECT
+ private Q_SLOTS:
+  void measuredLevelIsWhereTheTestTakesIt() {
+    Kernel k(shared(landing().program("if level of A0 > 32\n  if level of A0 < 34\n    set d4 "
+                                      "high\nwait 0.001")));
+    k.advance(second / 100);
+    QCOMPARE(recorded(k, "D4").size(), std::size_t(1));
+  }
+  void everyPinChangesAtTheSameNanosecond_data() {
+    QTest::addColumn<int>("from");
+    for (int i = 0; i < 12; ++i) QTest::addRow("programs %d to %d", i * 50, i * 50 + 49) << i * 50;
+  }
+  void everyPinChangesAtTheSameNanosecond() {
+    QFETCH(int, from);
+    constexpr Nanoseconds until = 40'000'000;
+    std::size_t compared = 0;
+    int missed = 0;
+    for (int n = from; n < from + 50; ++n) {
+      const Case c = caseOf(static_cast<unsigned>(n));
+      Kernel kernel(shared(c.project));
+      press(kernel, c.events);
+      kernel.advance(until);
+      StepWalker walker(*c.project.programs[0], c.events, {{"A0", atA0}});
+      walker.walk(until);
+      for (const char* pin : {"D4", "D5", "D7"}) {
+        const std::vector<StepWalker::Edge>& expected = walker.edges(pin);
+        const std::vector<StepWalker::Edge> got = recorded(kernel, pin);
+        const auto [a, b] =
+            std::mismatch(got.begin(), got.end(), expected.begin(), expected.end());
+        QVERIFY2(a == got.end() && b == expected.end(),
+                 qPrintable(QString("program %1, %2, edge %3: the run %4, the walk %5\n%6")
+                                .arg(n)
+                                .arg(pin)
+                                .arg(a - got.begin())
+                                .arg(a == got.end() ? -1 : a->at)
+                                .arg(b == expected.end() ? -1 : b->at)
+                                .arg(QString::fromStdString(c.text))));
+        compared += got.size();
+      }
+      const Snapshot end = kernel.snapshot();
+      for (std::size_t lane = 0; lane < end.lanes.size(); ++lane) {
+        QVERIFY2(end.lanes[lane].missed == walker.missed(lane),
+                 qPrintable(QString("program %1, lane %2: %3 missed, the walk says %4\n%5")
+                                .arg(n)
+                                .arg(lane)
+                                .arg(end.lanes[lane].missed)
+                                .arg(walker.missed(lane))
+                                .arg(QString::fromStdString(c.text))));
+        missed += walker.missed(lane);
+      }
+    }
+    QVERIFY2(compared > 2000, qPrintable(QString::number(compared)));
+    QVERIFY(missed > 0);
+  }
+  // The walker itself, by hand, so that two equal mistakes are less likely.
+  void theWalkerKeepsToThePage() {
+    Lane blink;
+    blink.steps = parseSteps("set d4 high\nwait 0.5\nset d4 low\nwait 0.5\n").steps;
+    Program program;
+    program.lanes.emplace_back(blink);
+    StepWalker walker(program, {});
+    walker.walk(second * 2);
+    QCOMPARE(walker.edges("D4").size(), std::size_t(4));
+    QCOMPARE(walker.edges("D4")[0].at, 4'000);
+    QCOMPARE(walker.edges("D4")[1].at, 500'008'000);
+    QCOMPARE(walker.edges("D4")[2].at, 1'000'013'000);  // 1 µs for the turn
+
+    Lane twice;  // 1 µs to begin, 1 µs a turn, flip 4 µs: 6, 11, 16; then 1 µs to leave
+    twice.trigger.on = "power";
+    twice.steps = parseSteps("repeat 3 times\n  flip d5\nset d7 high\n").steps;
+    Program counted;
+    counted.lanes.emplace_back(twice);
+    StepWalker count(counted, {});
+    count.walk(second);
+    QCOMPARE(count.edges("D5").size(), std::size_t(3));
+    QCOMPARE(count.edges("D5")[0].at, 6'000);
+    QCOMPARE(count.edges("D5")[2].at, 16'000);
+    QCOMPARE(count.edges("D7")[0].at, 21'000);
+  }
+};
+
+QTEST_GUILESS_MAIN(TestTwoInterpreters)
+#include "tst_two_interpreters.moc"

@@ -1,0 +1,255 @@
+#pragma once
+#include <algorithm>
+#include <cmath>
+#include <map>
+#include <string>
+#include <utility>
+#include <vector>
+
+#include "project/project.h"
+#include "run/trace.h"
+
+namespace ignavo::test {
+
+// A deliberately simple second interpreter: walks the tree of steps as it stands in the
+// project, one step at a time, as docs/language.md tells it. It shares nothing with the
+// compiled form but the numbers that the page gives.
+class StepWalker {
+ public:
+  struct Edge {
+    Nanoseconds at;
+    bool high;
+    bool operator==(const Edge&) const = default;
+  };
+  struct Event {
+    Nanoseconds at;
+    std::string pin;
+    bool high;
+  };
+
+  // `events`: what comes to the input pins from outside, in order of time. `percent`: what
+  // analog pins measure.
+  StepWalker(const Program& program, std::vector<Event> events,
+             std::map<std::string, double> percent = {})
+      : events_(std::move(events)), percent_(std::move(percent)) {
+    for (const auto& lane : program.lanes) {
+      Walk w;
+      w.lane = &*lane;
+      w.over = lane->steps.empty();
+      walks_.push_back(std::move(w));
+    }
+    last_ = walks_.size() - 1;
+  }
+
+  // Goes there, once.
+  void walk(Nanoseconds until) {
+    until_ = until;
+    while (!events_.empty() && events_.back().at > until) events_.pop_back();
+    for (;;) {
+      Nanoseconds first = forEver;
+      for (const Walk& w : walks_)
+        if (!w.over) first = std::min(first, w.ready);
+      const Nanoseconds start = std::max(free_, first);
+      if (next_ < events_.size() && events_[next_].at <= start) {
+        happens(events_[next_++]);
+        continue;
+      }
+      if (start >= until) return;
+      for (std::size_t k = 1; k <= walks_.size(); ++k) {
+        const std::size_t i = (last_ + k) % walks_.size();
+        if (walks_[i].over || walks_[i].ready > start) continue;
+        now_ = start;
+        turn(walks_[i]);
+        free_ = now_;
+        last_ = i;
+        break;
+      }
+    }
+  }
+
+  // Changes of each pin that a step set, and how often each lane missed its trigger.
+  const std::vector<Edge>& edges(const std::string& pin) { return edges_[pin]; }
+  int missed(std::size_t lane) const { return walks_[lane].missed; }
+  // Each time that a step gave a pin its level, whether or not it had another before.
+  struct Given {
+    Nanoseconds at;
+    std::string step, pin;
+    bool high;
+  };
+  const std::vector<Given>& given() const { return given_; }
+
+ private:
+  static constexpr Nanoseconds forEver = INT64_MAX;
+  static constexpr Nanoseconds us = 1000;
+
+  // Where in the tree a lane stands: the bodies that it is inside, outermost first.
+  struct Inside {
+    const Steps* steps;
+    const Step* head;  // whose body it is; none for the lane itself
+    std::size_t next = 0;
+    long turnsLeft = 0;
+  };
+  struct Walk {
+    const Lane* lane = nullptr;
+    std::vector<Inside> inside;
+    Nanoseconds ready = 0;
+    bool over = false;
+    bool listening = false;
+    int missed = 0;
+  };
+
+  static bool listens(const Walk& w) {
+    return w.lane->trigger.on == "rise" || w.lane->trigger.on == "fall";
+  }
+  void happens(const Event& e) { change(e.pin, e.high, e.at); }
+
+  void change(const std::string& pin, bool high, Nanoseconds at) {
+    if (at > until_ || levels_[pin] == high) return;
+    levels_[pin] = high;
+    edges_[pin].push_back({at, high});
+    for (Walk& w : walks_) {
+      if (!listens(w) || w.lane->trigger.pin != pin) continue;
+      if ((w.lane->trigger.on == "rise") != high) continue;
+      if (w.listening) {
+        w.listening = false;
+        w.ready = at;
+      } else if (!w.inside.empty()) {
+        ++w.missed;
+      }
+    }
+  }
+
+  void spend(Nanoseconds cost) {
+    now_ += cost;
+    while (next_ < events_.size() && events_[next_].at < now_) happens(events_[next_++]);
+  }
+
+  double value(const Expr* e) {
+    if (!e) return 0;
+    switch (e->shape) {
+      case Expr::Shape::number:
+        return e->number;
+      case Expr::Shape::truth:
+        return e->truth;
+      case Expr::Shape::text:
+        return e->text == "high";
+      case Expr::Shape::get: {
+        const std::string pin = e->arg("pin")->text;
+        spend((e->text == "level" ? 112 : 4) * us);
+        return e->text == "level" ? percent_[pin] : levels_[pin];
+      }
+      case Expr::Shape::op:
+        return operation(*e);
+      default:
+        return 0;
+    }
+  }
+  double operation(const Expr& e) {
+    const double a = value(e.arg("a"));
+    const double b = e.text == "not" ? 0 : value(e.arg("b"));
+    spend(2 * us);
+    if (e.text == "not") return a == 0;
+    if (e.text == "and") return a != 0 && b != 0;
+    if (e.text == "or") return a != 0 || b != 0;
+    if (e.text == "=") return a == b;
+    if (e.text == "≠") return a != b;
+    if (e.text == "<") return a < b;
+    if (e.text == "≤") return a <= b;
+    if (e.text == ">") return a > b;
+    if (e.text == "≥") return a >= b;
+    if (e.text == "+") return a + b;
+    if (e.text == "-") return a - b;
+    return a * b;
+  }
+
+  void give(const Step& step, bool high) {
+    given_.push_back({now_, step.id, step.field("pin")->text, high});
+    change(given_.back().pin, high, now_);
+  }
+
+  // One turn: what the lane does until the next one takes over.
+  void turn(Walk& w) {
+    if (w.inside.empty()) {
+      if (listens(w)) {
+        spend(4 * us);
+        w.inside.push_back({&w.lane->steps, nullptr});
+        w.listening = true;
+        w.ready = forEver;
+        return;
+      }
+      w.inside.push_back({&w.lane->steps, nullptr});
+    }
+    while (w.inside.back().next == w.inside.back().steps->size())
+      if (cameToTheEnd(w)) return;
+    const Nanoseconds began = now_;
+    const Step& step = (*w.inside.back().steps)[w.inside.back().next++];
+    if (step.kind == "set") {
+      const bool high = value(step.field("to")) != 0;
+      spend(4 * us);
+      give(step, high);
+    } else if (step.kind == "flip") {
+      spend(4 * us);
+      give(step, !levels_[step.field("pin")->text]);
+    } else if (step.kind == "level") {  // of pins that cannot dim
+      const double percent = value(step.field("percent"));
+      spend(6 * us);
+      give(step, percent >= 50);
+    } else if (step.kind == "wait") {
+      const double seconds = value(step.field("seconds"));
+      spend(1 * us);
+      w.ready = std::max(now_, began + static_cast<Nanoseconds>(std::llround(seconds * 1e9)));
+    } else if (step.kind == "if") {
+      const bool yes = value(step.field("test")) != 0;
+      spend(1 * us);
+      if (const Steps* body = step.body(yes ? "then" : "else")) w.inside.push_back({body, &step});
+    } else if (step.kind == "repeat") {
+      const long times = std::max(0L, std::lround(value(step.field("times"))));
+      spend(1 * us);
+      w.inside.push_back({step.body("steps"), &step, step.body("steps")->size(), times});
+      cameToTheEnd(w);  // the first turn is counted as every other
+    } else if (step.kind == "loop") {
+      w.inside.push_back({step.body("steps"), &step});
+      turn(w);  // goes in at once
+    }
+  }
+  // Did that use up the turn?
+  bool cameToTheEnd(Walk& w) {
+    Inside& in = w.inside.back();
+    if (!in.head) {
+      if (w.lane->trigger.on == "power") {
+        w.over = true;
+        return true;
+      }
+      spend(1 * us);
+      w.inside.clear();
+      return true;
+    }
+    if (in.head->kind == "repeat") {
+      spend(1 * us);
+      if (in.turnsLeft-- > 0)
+        in.next = 0;
+      else
+        w.inside.pop_back();
+      return true;
+    }
+    if (in.head->kind == "loop") {
+      spend(1 * us);
+      in.next = 0;
+      return true;
+    }
+    w.inside.pop_back();  // of an if: goes on behind it
+    return false;
+  }
+
+  std::vector<Walk> walks_;
+  std::vector<Event> events_;
+  std::map<std::string, double> percent_;
+  std::size_t next_ = 0;
+  std::map<std::string, bool> levels_;
+  std::map<std::string, std::vector<Edge>> edges_;
+  std::vector<Given> given_;
+  Nanoseconds now_ = 0, free_ = 0, until_ = 0;
+  std::size_t last_ = 0;
+};
+
+}  // namespace ignavo::test
