@@ -39,6 +39,7 @@ void Document::derive() {
   selection_ = still;
   if (!step_.isEmpty() && !shared_->step(step_.toStdString())) step_.clear();
   ++generation_;
+  mendWanted_.reset();
   startCheck();
   Q_EMIT changed();
   if (selectionGone) Q_EMIT selectionChanged();
@@ -59,6 +60,7 @@ void Document::startCheck() {
               self->check_ = std::move(*result);
               self->checkedGeneration_ = generation;
               Q_EMIT self->checked();
+              self->makeMend();
             },
             Qt::QueuedConnection);
       });
@@ -71,6 +73,35 @@ void Document::finishCheck() {
     QThreadPool::globalInstance()->waitForDone(50);
     QCoreApplication::processEvents();
   }
+}
+
+Document::Mend Document::mendOf(const Finding& finding, const Remedy& remedy) {
+  Mend mend{finding.rule, finding.parts, remedy.title};
+  mend.culprits.insert(mend.culprits.end(), finding.pins.begin(), finding.pins.end());
+  mend.culprits.insert(mend.culprits.end(), finding.steps.begin(), finding.steps.end());
+  return mend;
+}
+
+void Document::mend(std::size_t finding, std::size_t remedy) {
+  if (finding >= check_.findings.size() || remedy >= check_.findings[finding].remedies.size())
+    return;
+  mendWanted_ = mendOf(check_.findings[finding], check_.findings[finding].remedies[remedy]);
+  makeMend();
+}
+
+void Document::makeMend() {
+  if (!mendWanted_ || !checkIsCurrent()) return;
+  const Mend wanted = *mendWanted_;
+  mendWanted_.reset();
+  for (const Finding& f : check_.findings)
+    for (const Remedy& r : f.remedies)
+      if (mendOf(f, r) == wanted) {
+        // "turn it round": names and units stay as they are written.
+        QString name = QString::fromStdString(r.title);
+        if (name.size() > 1 && name[1].isLower()) name[0] = name[0].toLower();
+        edit(name, Project(r.after));
+        return;
+      }
 }
 
 QString Document::pinLabel(const std::string& board, const std::string& pin) const {

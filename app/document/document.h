@@ -4,6 +4,7 @@
 #include <QStringList>
 #include <atomic>
 #include <memory>
+#include <optional>
 
 #include "bench/identity.h"
 #include "check/finding.h"
@@ -30,6 +31,8 @@ class Document : public QObject {
 
   // Makes an edit, named as people say it. False when nothing changed.
   bool edit(const QString& name, Project next, const QString& mergeKey = {});
+  // The next edit is an undo step of its own, even with the same merge key.
+  void settle() { history_.sealMerge(); }
   void undo();
   void redo();
   const History& history() const { return history_; }
@@ -45,6 +48,10 @@ class Document : public QObject {
   bool checkIsCurrent() const { return checkedGeneration_ == generation_; }
   // Waits for the check of this project (tests and pictures).
   void finishCheck();
+  // Makes a remedy of a finding of that check. Where the project has been edited since, it waits
+  // for the new check and is made of what is there then, if it is still offered; a further edit
+  // is the last word.
+  void mend(std::size_t finding, std::size_t remedy);
 
   QStringList selection() const { return selection_; }
   void select(const QStringList& ids);
@@ -61,6 +68,15 @@ class Document : public QObject {
   void stepSelected();
 
  private:
+  // A remedy, however often the project was checked since.
+  struct Mend {
+    std::string rule;
+    std::vector<std::string> culprits;
+    std::string title;
+    bool operator==(const Mend&) const = default;
+  };
+  static Mend mendOf(const Finding& finding, const Remedy& remedy);
+  void makeMend();
   void derive();
   void startCheck();
 
@@ -73,6 +89,7 @@ class Document : public QObject {
   std::shared_ptr<std::atomic<quint64>> wanted_;  // generation that a check should be of
   quint64 generation_ = 0;
   quint64 checkedGeneration_ = 0;
+  std::optional<Mend> mendWanted_;
   QStringList selection_;
   QString step_;
 };

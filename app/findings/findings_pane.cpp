@@ -28,6 +28,16 @@ bool changesBench(const Project& before, const Project& after) {
            before.boards == after.boards && before.breadboards == after.breadboards);
 }
 
+// A button's words in two lines where one is too long: broken at the space nearest the middle.
+QString inRoom(const QString& words, int room) {
+  if (QFontMetrics(theme().text(13, QFont::DemiBold)).horizontalAdvance(words) + 44 <= room)
+    return words;
+  qsizetype best = -1;
+  for (qsizetype at = words.indexOf(' '); at >= 0; at = words.indexOf(' ', at + 1))
+    if (best < 0 || std::abs(2 * at - words.size()) < std::abs(2 * best - words.size())) best = at;
+  return best < 0 ? words : QString(words).replace(best, 1, '\n');
+}
+
 // One finding as a card.
 class FindingCard : public QWidget {
  public:
@@ -106,7 +116,7 @@ FindingsPane::FindingsPane(Document& document, QWidget* parent) : QWidget(parent
   under_->setWordWrap(true);
   column->addWidget(head_);
   column->addWidget(under_);
-  auto* scroll = new QScrollArea(this);
+  auto* scroll = scroll_ = new QScrollArea(this);
   scroll->setWidgetResizable(true);
   scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
   scroll->viewport()->setAutoFillBackground(false);
@@ -136,6 +146,8 @@ void FindingsPane::rebuild() {
   for (const Finding& f : check.findings) {
     now += str(f.rule + f.title + f.reason) + (f.meant ? QStringLiteral("m") : QString());
     for (const Remedy& r : f.remedies) now += str(r.title);
+    for (const auto* ids : {&f.parts, &f.pins, &f.steps})
+      for (const std::string& id : *ids) now += QLatin1Char(' ') + str(id);
     if (f.meant) continue;
     (f.severity == Severity::danger ? danger : f.severity == Severity::warning ? warning : note)++;
     shorted = shorted || f.rule == "short-circuit";
@@ -229,19 +241,18 @@ void FindingsPane::rebuild() {
     auto* row = new QBoxLayout(wanted > room ? QBoxLayout::TopToBottom : QBoxLayout::LeftToRight);
     row->setSpacing(8);
     for (std::size_t r = 0; r < f.remedies.size() && !f.meant; ++r) {
-      auto* b = new QPushButton(str(f.remedies[r].title), card);
+      auto* b = new QPushButton(inRoom(str(f.remedies[r].title), room), card);
+      b->setAccessibleName(str(f.remedies[r].title));
       b->setObjectName(QStringLiteral("remedy%1-%2").arg(index).arg(r));
       if (r == 0) b->setProperty("primary", true);
-      const std::string name = f.remedies[r].title;
-      const Project after = f.remedies[r].after;
-      if (changesBench(doc_.project(), after)) {
+      if (changesBench(doc_.project(), f.remedies[r].after)) {
         b->setProperty("card", index);
         b->setProperty("shows", static_cast<int>(r));
         b->installEventFilter(this);
       }
-      connect(b, &QPushButton::clicked, this, [this, name, after] {
+      connect(b, &QPushButton::clicked, this, [this, i, r] {
         Q_EMIT hovered(-1);
-        doc_.edit(str(name).toLower(), after);
+        doc_.mend(i, r);
       });
       row->addWidget(b, 0, Qt::AlignLeft);
     }
@@ -330,7 +341,10 @@ void FindingsPane::showFinding(int index) {
     if (auto* card = dynamic_cast<FindingCard*>(list_->itemAt(i)->widget())) {
       card->marked = i == index;
       card->update();
-      if (i == index) card->setFocus();
+      if (i != index) continue;
+      card->setFocus();
+      inner_->layout()->activate();
+      scroll_->ensureWidgetVisible(card, 0, 12);
     }
 }
 

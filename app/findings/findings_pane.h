@@ -5,6 +5,7 @@
 #include "document/document.h"
 
 class QPushButton;
+class QScrollArea;
 class QVBoxLayout;
 
 namespace ignavo::app {
@@ -34,6 +35,7 @@ class FindingsPane : public QWidget {
   QLabel* under_;
   QLabel* foot_;
   QVBoxLayout* list_;
+  QScrollArea* scroll_;
   QWidget* inner_;
   QString shown_;
   bool narrow_ = false;

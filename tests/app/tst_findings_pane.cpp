@@ -71,13 +71,18 @@ class TestFindingsPane : public QObject {
         p = edits::remove(p, {wire->id});
         break;
       }
-    if (worse) {
-      Wire w;
+    if (!worse) return p;
+    // A lamp straight from a pin to ground.
+    const Project lamp = readWiring("green led a2 a4\nwire D8 b2\nwire b4 GND3\n").project;
+    p = edits::addPart(p, *lamp.parts->front());
+    for (const auto& wire : *lamp.wires) {
+      Wire w = *wire;
       w.id = freeId(p, "w");
-      w.from = {"b1", "5V"}, w.to = {"b1", "GND3"};
-      if (occupancy(p).contains(w.from)) w.from = {"bb", "lp9"};
       p = edits::addWire(p, w);
     }
+    Lane lane;
+    lane.steps = parseSteps("set d8 high\nwait 1\nset d8 low\nwait 1\n").steps;
+    p = edits::addLane(p, "b1", lane);
     return p;
   }
   QString everythingCutOff() {
@@ -124,7 +129,7 @@ class TestFindingsPane : public QObject {
       open(p);
       const auto findings = doc().check().findings;
       QVERIFY2(!findings.empty(), text.c_str());
-      QVERIFY2(everythingCutOff().isEmpty(), qPrintable(everythingCutOff()));
+      QTRY_VERIFY2(everythingCutOff().isEmpty(), qPrintable(everythingCutOff()));
       for (std::size_t i = 0; i < findings.size(); ++i) {
         const Finding& f = findings[i];
         met = met || f.rule == rule.toStdString();
@@ -142,8 +147,7 @@ class TestFindingsPane : public QObject {
       }
       for (std::size_t i = 0; i < findings.size(); ++i)
         for (std::size_t r = 0; r < findings[i].remedies.size(); ++r) {
-          auto* mend =
-              child<QPushButton>("remedy" + std::to_string(i) + "-" + std::to_string(r));
+          auto* mend = child<QPushButton>("remedy" + std::to_string(i) + "-" + std::to_string(r));
           QVERIFY2(mend, findings[i].remedies[r].title.c_str());
           QTest::mouseClick(mend, Qt::LeftButton);
           QVERIFY2(doc().project() == findings[i].remedies[r].after,
@@ -174,22 +178,29 @@ class TestFindingsPane : public QObject {
     QVERIFY2(head.startsWith(QString("%1 would break").arg(counts[Severity::danger])),
              qPrintable(head));
     QVERIFY(head.contains(QString("%1 won’t work").arg(counts[Severity::warning])));
-    bool said = false;
-    for (const QLabel* l : pane()->findChildren<QLabel*>())
-      said = said || l->text() == "There is a short circuit";
-    QVERIFY(said);
+  }
+  void theFootSaysWhetherThereIsAShortCircuit() {
+    const auto says = [&](const char* words) {
+      for (const QLabel* l : pane()->findChildren<QLabel*>())
+        if (l->isVisible() && l->text().startsWith(words)) return true;
+      return false;
+    };
+    open(beacon().program(blink));
+    QVERIFY(says("No short circuit · all pins 13 of 200 mA"));
+    QVERIFY(says("All clear"));
+    open(beacon().wire("5V", "GND2").program(blink));
+    QVERIFY(says("There is a short circuit"));
+    QVERIFY(says("1 would break"));
   }
   void theListStandsStillWhileNothingInItChanges() {
     open(faulty());
     QWidget* first = child<QWidget>("finding0");
     first->setFocus();
-    // A title that is typed, a part elsewhere: the cards are the very same.
+    // A title that is typed, and taken back: the cards are the very same.
     Project p = doc().project();
     p.title = "Bell of the upper landing";
     doc().edit("rename", p);
     doc().finishCheck();
-    Part more = newPart(doc().project(), *catalogue().partKind("resistor"));
-    more.legs[0].in = Socket{"bb", "a1"}, more.legs[1].in = Socket{"bb", "a3"};
     QCOMPARE(child<QWidget>("finding0"), first);
     QVERIFY(first->hasFocus());
     doc().undo();
@@ -259,18 +270,18 @@ class TestFindingsPane : public QObject {
   }
   // Undo tells units and names as they are written.
   void undoTellsAMendAsItWasOffered() {
-    open(faulty());
-    for (std::size_t i = 0; i < doc().check().findings.size(); ++i)
-      for (const Remedy& r : doc().check().findings[i].remedies) {
-        auto* mend = child<QPushButton>("remedy" + std::to_string(i) + "-0");
-        QTest::mouseClick(mend, Qt::LeftButton);
-        const std::string name = doc().history().undoName(), title = doc().check().findings[i].remedies[0].title;
-        QCOMPARE(name.substr(1), title.substr(1));
-        doc().undo();
-        doc().finishCheck();
-        (void)r;
-        break;
-      }
+    open(faulty(true));
+    int mended = 0;
+    for (std::size_t i = 0; i < doc().check().findings.size(); ++i) {
+      if (doc().check().findings[i].remedies.empty()) continue;
+      ++mended;
+      const std::string title = doc().check().findings[i].remedies[0].title;
+      QTest::mouseClick(child<QPushButton>("remedy" + std::to_string(i) + "-0"), Qt::LeftButton);
+      QCOMPARE(doc().history().undoName().substr(1), title.substr(1));
+      doc().undo();
+      doc().finishCheck();
+    }
+    QVERIFY(mended > 1);
   }
 
   // ---- meant so
@@ -321,7 +332,7 @@ class TestFindingsPane : public QObject {
     QVERIFY(doc().check().findings.size() >= 28);
     auto* bar = pane()->findChild<QScrollArea*>()->verticalScrollBar();
     QVERIFY(bar->maximum() > 1000);
-    QVERIFY(everythingCutOff().isEmpty());
+    QTRY_VERIFY2(everythingCutOff().isEmpty(), qPrintable(everythingCutOff()));
     QVERIFY(child<QLabel>("findingsHead")->isVisible());
     // The last one, by its mark: it comes into view.
     const int last = static_cast<int>(doc().check().findings.size()) - 1;
