@@ -11,14 +11,28 @@
 
 #include "bench/breadboards.h"
 #include "inspector/pictures.h"
-#include "theme/wrapping.h"
 #include "project/edits.h"
 #include "theme/theme.h"
+#include "theme/wrapping.h"
 
 namespace ignavo::app {
 
 namespace {
 QString str(const std::string& s) { return QString::fromStdString(s); }
+
+// A button with lines of text in it, as high as they need.
+class StartCard : public QPushButton {
+ public:
+  explicit StartCard(QWidget* parent) : QPushButton(parent) {
+    setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Minimum);
+  }
+  bool hasHeightForWidth() const override { return true; }
+  int heightForWidth(int width) const override {
+    return std::max(66, layout() ? layout()->heightForWidth(width) : 0);
+  }
+  QSize sizeHint() const override { return {200, 66}; }
+  QSize minimumSizeHint() const override { return {120, 66}; }
+};
 }  // namespace
 
 QLabel* inspectorLabel(const QString& text, QWidget* parent, double px, bool strong, bool second) {
@@ -270,7 +284,7 @@ void Inspector::emptyPage() {
         {"example", tr("Open a ferry example"),
          tr("The landing beacon: a lamp on pin D4 that blinks.")}};
     for (const auto& c : cards) {
-      auto* b = new QPushButton(page_);
+      auto* b = new StartCard(page_);
       b->setObjectName(QStringLiteral("start-") + QString::fromLatin1(c.what));
       b->setAccessibleName(c.title);
       b->setAccessibleDescription(c.text);
@@ -281,7 +295,6 @@ void Inspector::emptyPage() {
       inside->addWidget(inspectorLabel(c.text, b, 12.5, false, true));
       for (QLabel* l : b->findChildren<QLabel*>())
         l->setAttribute(Qt::WA_TransparentForMouseEvents);
-      b->setMinimumHeight(66);
       b->setStyleSheet(
           QStringLiteral("QPushButton { text-align: left; border-radius: 8px; padding: 12px 14px; "
                          "background: %1; font-weight: 500; } QPushButton:hover { border-color: "

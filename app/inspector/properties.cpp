@@ -10,9 +10,9 @@
 #include <cmath>
 
 #include "inspector/inspector.h"
-#include "theme/wrapping.h"
 #include "project/edits.h"
 #include "theme/theme.h"
+#include "theme/wrapping.h"
 
 // The fields for a part's properties.
 namespace ignavo::app {
@@ -77,13 +77,15 @@ void Inspector::addSeries(const Part& part, const PropKind& prop,
     change(box->itemData(i).toDouble());
   });
   connect(box->lineEdit(), &QLineEdit::editingFinished, this, [this, box, change, prop, now] {
-    const auto typed = parseQuantity(box->currentText().trimmed().toStdString());
-    const bool fits = typed && *typed >= prop.least && *typed <= prop.most;
-    if (!fits)
-      box->setEditText(str(quantityText(now, prop.unit)));
-    else if (std::abs(*typed - now) > 1e-9 * now) {
+    const auto typed = parseQuantity(box->currentText().trimmed().toStdString(), prop.unit);
+    // What is shown is rounded: only what was typed counts.
+    const bool fits = typed && *typed >= prop.least && *typed <= prop.most &&
+                      box->currentText() != str(quantityText(now, prop.unit));
+    if (fits && std::abs(*typed - now) > 1e-9 * now) {
       setFocus();  // so that the page is made anew, with its bands
       change(*typed);
+    } else {
+      box->setEditText(str(quantityText(now, prop.unit)));
     }
   });
   row(str(prop.label), box);
@@ -143,6 +145,7 @@ void Inspector::addProps(const Part& part, const PartKind& kind) {
     } else if (prop.type == PropKind::Type::choice) {
       auto* box = new QComboBox(page_);
       box->setObjectName(QStringLiteral("prop-") + str(prop.key));
+      box->setAccessibleName(title);
       for (const std::string& choice : prop.choices) box->addItem(str(choice));
       box->setCurrentText(str(part.text(prop.key, prop.choices.front())));
       connect(box, &QComboBox::textActivated, this,

@@ -417,7 +417,11 @@ void MainWindow::placeHint() {
                            .arg(t.card.name(), t.line.name(), t.ink2.name()));
   const int most = std::max(200, bench_->width() - (station_ == Station::check ? 280 : 28));
   hint_->setMaximumWidth(most);
-  hint_->setText(hint_->fontMetrics().elidedText(bench_->hint(), Qt::ElideRight, most - 34));
+  // With its padding and edge it must not be wider than it may.
+  hint_->setText(bench_->hint());
+  const int around =
+      hint_->sizeHint().width() - hint_->fontMetrics().horizontalAdvance(bench_->hint());
+  hint_->setText(hint_->fontMetrics().elidedText(bench_->hint(), Qt::ElideRight, most - around));
   hint_->adjustSize();
   hint_->move(14, bench_->height() - hint_->height() - 9);
   hint_->setVisible(!bench_->hint().isEmpty() && !typeLine_->isVisible());

@@ -59,7 +59,7 @@ std::string quantityText(double value, const std::string& unit) {
   return fmt::format("{:.4g} {}", value, unit);
 }
 
-std::optional<double> parseQuantity(const std::string& text) {
+std::optional<double> parseQuantity(const std::string& text, const std::string& unit) {
   static constexpr std::pair<const char*, double> prefixes[] = {
       {"M", 1e6},  {"k", 1e3},  {"K", 1e3},  {"m", 1e-3},
       {"µ", 1e-6}, {"u", 1e-6}, {"n", 1e-9}, {"p", 1e-12}};
@@ -88,8 +88,11 @@ std::optional<double> parseQuantity(const std::string& text) {
     value += decimals / std::pow(10, static_cast<double>(digits));
     rest.erase(0, digits);
   }
-  for (const char* unit : {"Ω", "ohms", "ohm", "R", "F", "V", "W", "%", "°C", "C"})
-    if (rest == unit) rest.clear();
+  static constexpr std::pair<const char*, const char*> names[] = {
+      {"Ω", "Ω"}, {"ohms", "Ω"}, {"ohm", "Ω"}, {"R", "Ω"},   {"F", "F"},
+      {"V", "V"}, {"W", "W"},    {"%", "%"},   {"°C", "°C"}, {"C", "°C"}};
+  for (const auto& [name, of] : names)
+    if (rest == name && (unit.empty() || unit == of)) return value * factor;
   if (!rest.empty()) return std::nullopt;
   return value * factor;
 }

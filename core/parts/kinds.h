@@ -205,8 +205,9 @@ const std::vector<double>& e6Decade();
 std::string ohmsText(double ohms);
 // The same for any unit: "100 nF", "25 V".
 std::string quantityText(double value, const std::string& unit);
-// Reads "220", "4.7k", "4k7", "10 kΩ", "100n", "2.2 uF"; nothing when it is no quantity.
-std::optional<double> parseQuantity(const std::string& text);
+// Reads "220", "4.7k", "4k7", "10 kΩ", "100n", "2.2 uF"; nothing when it is no quantity, or one
+// of another unit than is asked for.
+std::optional<double> parseQuantity(const std::string& text, const std::string& unit = {});
 // Colours of the four bands by name, e.g. red, red, brown, gold.
 std::vector<std::string> bandsOf(double ohms);
 
