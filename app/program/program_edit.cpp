@@ -233,6 +233,8 @@ void ProgramView::openEditor(const FieldRef& field, const QString& text) {
   closeEditor(true);
   const Token* token = tokenOf(field);
   if (!token) return;
+  doc_.settle();  // what is typed now is an edit of its own
+  editorEdited_ = false;
   editor_ = new QLineEdit(text, this);
   editor_->setObjectName(QStringLiteral("fieldEditor"));
   editor_->setAccessibleName(tr("Value"));
@@ -270,11 +272,16 @@ void ProgramView::editorChanged(const QString& text) {
   Q_EMIT problem(QString());
   const QString name = tr("change a step to %1").arg(text);
   const QString key = QStringLiteral("field ") + str(edited_.step + edited_.path);
-  doc_.edit(name, edits::setExpr(doc_.project(), edited_.step, edited_.path, *value.value), key);
+  if (doc_.edit(name, edits::setExpr(doc_.project(), edited_.step, edited_.path, *value.value),
+                key))
+    editorEdited_ = true;
 }
 
-void ProgramView::closeEditor(bool) {
+// Not kept: the value is again what it was before it was typed over.
+void ProgramView::closeEditor(bool keep) {
   if (!editor_) return;
+  if (!keep && editorEdited_) doc_.undo();
+  doc_.settle();
   QLineEdit* closing = editor_;
   editor_ = nullptr;
   closing->removeEventFilter(this);
@@ -298,9 +305,11 @@ void ProgramView::stepNumber(double direction) {
   next = std::round(next * 1e9) / 1e9;
   if (slot) next = std::clamp(next, slot->least, slot->most);
   const QString key = QStringLiteral("field ") + str(field.step + field.path);
-  doc_.edit(tr("change a step to %1").arg(str(phraseOf(Expr::of(next)))),
-            edits::setExpr(doc_.project(), field.step, field.path, Expr::of(next)), key);
+  const bool edited =
+      doc_.edit(tr("change a step to %1").arg(str(phraseOf(Expr::of(next)))),
+                edits::setExpr(doc_.project(), field.step, field.path, Expr::of(next)), key);
   if (editor_) {
+    editorEdited_ = editorEdited_ || edited;
     editor_->setText(str(phraseOf(Expr::of(next))));
     editor_->selectAll();
   }

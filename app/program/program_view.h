@@ -98,6 +98,7 @@ class ProgramView : public QWidget {
   ProgramPicture picture_;
   QMap<QString, QLineEdit*> ends_;
   QLineEdit* editor_ = nullptr;
+  bool editorEdited_ = false;
   FieldRef edited_;
   QLineEdit* insert_ = nullptr;
   edits::StepPlace insertAt_;

@@ -17,6 +17,7 @@ bool History::push(std::string name, Project next, const std::string& mergeKey) 
   if (merge) {
     if (isSaved()) saved_ = -1;
     entries_[at_].project = std::move(next);
+    entries_[at_].name = std::move(name);  // what it came to in the end
   } else {
     entries_.push_back({std::move(name), std::move(next), mergeKey});
     ++at_;

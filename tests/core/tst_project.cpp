@@ -78,6 +78,25 @@ class TestProject : public QObject {
     QCOMPARE(history.now().step(step)->field("seconds")->number, 0.5);
     QVERIFY(!history.canUndo());
   }
+  void whatWasMergedIsCalledByWhatItCameTo() {
+    History history{beacon().program(blink)};
+    const std::string step = history.now().programs[0]->lanes[0]->steps[1].id;
+    const auto type = [&](double s) {
+      return history.push("change to " + std::to_string(static_cast<int>(s)),
+                          edits::setExpr(history.now(), step, "seconds", Expr::of(s)), "field");
+    };
+    QVERIFY(type(1) && type(12) && !type(12));
+    QCOMPARE(history.undoName(), std::string("change to 12"));
+    history.sealMerge();  // the field was left
+    QVERIFY(type(3));
+    history.undo();
+    QCOMPARE(history.now().step(step)->field("seconds")->number, 12.0);
+    // After an undo nothing is merged into what was there before.
+    QVERIFY(type(4));
+    history.undo();
+    QCOMPARE(history.now().step(step)->field("seconds")->number, 12.0);
+    QCOMPARE(history.redoName(), std::string("change to 4"));
+  }
   void savedStateIsKnown() {
     History history{beacon()};
     QVERIFY(history.isSaved());

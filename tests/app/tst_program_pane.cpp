@@ -1,0 +1,338 @@
+#include <QApplication>
+#include <QClipboard>
+#include <QLabel>
+#include <QLineEdit>
+#include <QPushButton>
+#include <QtTest>
+#include <functional>
+
+#include "demos.h"
+#include "format/project_file.h"
+#include "support/build.h"
+#include "support/runs.h"
+#include "support/window.h"
+
+using namespace ignavo;
+using namespace ignavo::app;
+using namespace ignavo::test;
+
+// The steps by keys, as far as the language goes: every kind, every field, every place.
+class TestProgramPane : public QObject {
+  Q_OBJECT
+  Answers answers_;
+  std::unique_ptr<MainWindow> window_;
+
+  Document& doc() { return window_->document(); }
+  ProgramView* program() { return window_->program()->view(); }
+  template <typename T>
+  T* child(const std::string& name) {
+    return visibleChild<T>(window_.get(), name.c_str());
+  }
+  const Steps& steps() { return doc().project().programs[0]->lanes[0]->steps; }
+  std::string text() { return textOf(steps()); }
+  void open(const std::string& steps) {
+    doc().reset(beacon().program(steps), {});
+    window_->setStation(Station::program);
+    QApplication::processEvents();
+    program()->setFocus();
+  }
+  void key(int k, Qt::KeyboardModifiers with = {}) {
+    QTest::keyClick(program(), static_cast<Qt::Key>(k), with);
+  }
+  QString problem() {
+    auto* label = window_->findChild<QLabel*>("programProblem");
+    return label->isVisible() ? label->text() : QString();
+  }
+  // The id of the first step with this phrase.
+  QString idOf(const char* phrase) {
+    QString id;
+    forEachStep(steps(), [&](const Step& s) {
+      if (id.isEmpty() && phraseOf(s) == phrase) id = QString::fromStdString(s.id);
+    });
+    return id;
+  }
+
+ private Q_SLOTS:
+  void initTestCase() { lookAsInDaylight(); }
+  void init() { window_ = openWindow(answers_); }
+  void cleanup() { window_.reset(); }
+
+  // ---- every kind of step
+  void everyKindIsAddedChangedAndTakenBack_data() {
+    QTest::addColumn<QString>("kind");
+    for (const StepKind* kind : stepKinds())
+      QTest::newRow(kind->kind.c_str()) << QString::fromStdString(kind->kind);
+  }
+  void everyKindIsAddedChangedAndTakenBack() {
+    QFETCH(QString, kind);
+    const StepKind& of = *stepKind(kind.toStdString());
+    open("wait 1\n");
+    const Project before = doc().project();
+    doc().selectStep(idOf("wait 1 s"));
+    // From the shelf, with the keys.
+    auto* card = child<QAbstractButton>("shelf-" + of.kind);
+    QVERIFY2(card, "it is not on the shelf");
+    card->setFocus();
+    QTest::keyClick(card, Qt::Key_Space);
+    QCOMPARE(steps().size(), std::size_t(2));
+    QCOMPARE(steps()[1].kind, of.kind);
+    const Project added = doc().project();
+    // It is selected, so that its fields can be gone through and changed at once.
+    QCOMPARE(doc().selectedStep(), QString::fromStdString(steps()[1].id));
+    program()->setFocus();
+    for (std::size_t field = 0; field < of.slots.size(); ++field) {
+      const SlotKind& slot = of.slots[field];
+      if (slot.type != SlotKind::Type::number) continue;
+      const double was = steps()[1].field(slot.key)->number;
+      doc().selectStep(QString::fromStdString(steps()[1].id));
+      for (std::size_t i = 0; i <= field; ++i) key(Qt::Key_Right);
+      key(Qt::Key_Up);
+      const double now = steps()[1].field(slot.key)->number;
+      QVERIFY2(now > was || was == slot.most, qPrintable(QString::number(now)));
+      QVERIFY(now >= slot.least && now <= slot.most);
+      doc().undo();
+    }
+    QVERIFY(doc().project() == added);
+    // As text and back it is the same step.
+    const ParsedSteps again = parseSteps(text());
+    QVERIFY2(again.badLine == 0, again.problem.c_str());
+    QVERIFY(textOf(again.steps) == text());
+    QVERIFY(readProject(writeProject(added)).project == added);
+    doc().undo();
+    QVERIFY(doc().project() == before);
+  }
+
+  // ---- fields
+  void aValueIsTypedOver() {
+    open("wait 1\nset d4 high\n");
+    doc().selectStep(idOf("wait 1 s"));
+    key(Qt::Key_Right);
+    QTest::keyClicks(program(), "2");
+    QVERIFY(program()->editor());
+    QTest::keyClicks(program()->editor(), ".25");
+    // Every digit counts at once; all of them are one edit that tells what it came to.
+    QCOMPARE(steps()[0].field("seconds")->number, 2.25);
+    QTest::keyClick(program()->editor(), Qt::Key_Return);
+    QCOMPARE(QString::fromStdString(doc().history().undoName()), QString("change a step to 2.25"));
+    doc().undo();
+    QCOMPARE(steps()[0].field("seconds")->number, 1.0);
+    QVERIFY(!doc().history().canUndo());
+  }
+  void escapeTakesBackWhatWasTyped() {
+    open("wait 1\n");
+    const Project before = doc().project();
+    doc().selectStep(idOf("wait 1 s"));
+    key(Qt::Key_Right);
+    QTest::keyClicks(program(), "7");
+    QTest::keyClicks(program()->editor(), "5");
+    QCOMPARE(steps()[0].field("seconds")->number, 75.0);
+    QTest::keyClick(program()->editor(), Qt::Key_Escape);
+    QVERIFY(!program()->editor());
+    QVERIFY(doc().project() == before);
+    // What was done with the arrows before stays.
+    key(Qt::Key_Up);
+    const double up = steps()[0].field("seconds")->number;
+    QVERIFY(up > 1);
+    key(Qt::Key_F2);
+    QVERIFY(program()->editor());
+    QTest::keyClick(program()->editor(), Qt::Key_Up);
+    QTest::keyClick(program()->editor(), Qt::Key_Escape);
+    QCOMPARE(steps()[0].field("seconds")->number, up);
+  }
+  void twoChangesOfAFieldAreTwoUndoSteps() {
+    open("wait 1\n");
+    doc().selectStep(idOf("wait 1 s"));
+    key(Qt::Key_Right);
+    for (const char* typed : {"2", "3"}) {
+      QTest::keyClicks(program(), typed);
+      QTest::keyClick(program()->editor(), Qt::Key_Return);
+    }
+    QCOMPARE(steps()[0].field("seconds")->number, 3.0);
+    doc().undo();
+    QCOMPARE(steps()[0].field("seconds")->number, 2.0);
+    doc().undo();
+    QCOMPARE(steps()[0].field("seconds")->number, 1.0);
+  }
+  void whatCannotBeIsToldAndNotTaken_data() {
+    QTest::addColumn<QString>("typed");
+    QTest::addColumn<QString>("says");
+    QTest::newRow("too long") << "99999"
+                              << "This can be from 0 to 86400 s.";
+    QTest::newRow("no number") << "1 +"
+                               << "A value is missing at the end.";
+    QTest::newRow("no unit") << "1 parsec"
+                             << "“parsec”";
+    QTest::newRow("no end") << "(1 + 2"
+                            << "A bracket is not closed.";
+  }
+  void whatCannotBeIsToldAndNotTaken() {
+    QFETCH(QString, typed);
+    QFETCH(QString, says);
+    open("wait 1\n");
+    doc().selectStep(idOf("wait 1 s"));
+    key(Qt::Key_Right);
+    key(Qt::Key_F2);
+    auto* editor = program()->editor();
+    QVERIFY(editor);
+    editor->selectAll();
+    QTest::keyClicks(editor, typed);
+    QVERIFY2(problem().contains(says), qPrintable(problem()));
+    QTest::keyClick(editor, Qt::Key_Escape);
+    QCOMPARE(problem(), QString());
+    QCOMPARE(steps()[0].field("seconds")->number, 1.0);
+  }
+  void levelsAndConditionsGoToTheOtherOne() {
+    open("set d4 high\nif d2 is high\n  wait 1\n");
+    QTest::mouseClick(program(), Qt::LeftButton, {},
+                      program()->boxOfField(steps()[0].id, "to").center().toPoint());
+    QCOMPARE(phraseOf(steps()[0]), std::string("set D4 low"));
+    doc().selectStep(QString::fromStdString(steps()[0].id));
+    key(Qt::Key_Right);
+    key(Qt::Key_Right);
+    key(Qt::Key_Return);
+    QCOMPARE(phraseOf(steps()[0]), std::string("set D4 high"));
+  }
+
+  // ---- places
+  void stepsMoveWithinTheirBodyAndStopAtItsEnds() {
+    open("set d4 high\nwait 1\nset d4 low\n");
+    doc().selectStep(idOf("set D4 low"));
+    key(Qt::Key_Up, Qt::ControlModifier);
+    QCOMPARE(text(), std::string("set D4 high\nset D4 low\nwait 1 s\n"));
+    key(Qt::Key_Up, Qt::ControlModifier);
+    key(Qt::Key_Up, Qt::ControlModifier);  // it is the first already
+    QCOMPARE(text(), std::string("set D4 low\nset D4 high\nwait 1 s\n"));
+    for (int i = 0; i < 4; ++i) key(Qt::Key_Down, Qt::ControlModifier);
+    QCOMPARE(text(), std::string("set D4 high\nwait 1 s\nset D4 low\n"));
+    QCOMPARE(doc().selectedStep(), idOf("set D4 low"));
+  }
+  void cutAndPasteGoFromBodyToBody() {
+    open("if d2 is high\n  set d4 high\notherwise\n  wait 1\nset d4 low\n");
+    const std::string before = text();
+    doc().selectStep(idOf("set D4 high"));
+    key(Qt::Key_X, Qt::ControlModifier);
+    QCOMPARE(QApplication::clipboard()->text(), QString("set D4 high\n"));
+    doc().selectStep(idOf("wait 1 s"));
+    key(Qt::Key_V, Qt::ControlModifier);
+    QCOMPARE(text(),
+             std::string("if D2 is high\notherwise\n  wait 1 s\n  set D4 high\nset D4 low\n"));
+    doc().undo();
+    doc().undo();
+    QCOMPARE(text(), before);
+  }
+  void aProgramInTheMailIsPasted() {
+    open("wait 1\n");
+    QApplication::clipboard()->setText(
+        "repeat 3 times\n  Set d13 HIGH\n  wait 250 ms\n  set d13 low\n  wait .25 s\n");
+    doc().selectStep(idOf("wait 1 s"));
+    key(Qt::Key_V, Qt::ControlModifier);
+    QCOMPARE(text(), std::string("wait 1 s\nrepeat 3 times\n  set D13 high\n  wait 0.25 s\n  set "
+                                 "D13 low\n  wait 0.25 s\n"));
+    // What cannot be read is told with its line, and nothing is pasted.
+    const Project before = doc().project();
+    QApplication::clipboard()->setText("set d4 high\nring the bell\n");
+    key(Qt::Key_V, Qt::ControlModifier);
+    QVERIFY2(problem().startsWith("Line 2 of what was copied:"), qPrintable(problem()));
+    QVERIFY(doc().project() == before);
+  }
+  void deletingGoesToTheNeighbour() {
+    open("set d4 high\nwait 1\nset d4 low\n");
+    doc().selectStep(idOf("wait 1 s"));
+    key(Qt::Key_Delete);
+    QCOMPARE(doc().selectedStep(), idOf("set D4 low"));
+    key(Qt::Key_Delete);
+    QCOMPARE(doc().selectedStep(), idOf("set D4 high"));
+    key(Qt::Key_Delete);
+    QVERIFY(steps().empty());
+    key(Qt::Key_Delete);  // there is nothing any more
+    key(Qt::Key_D, Qt::ControlModifier);
+    QVERIFY(steps().empty());
+    for (int i = 0; i < 3; ++i) doc().undo();
+    QCOMPARE(text(), std::string("set D4 high\nwait 1 s\nset D4 low\n"));
+  }
+  void aStepGoesRightBehindTheSelectedOne() {
+    open("set d4 high\nset d4 low\n");
+    doc().selectStep(idOf("set D4 high"));
+    key(Qt::Key_Return);
+    auto* box = child<QLineEdit>("insertStep");
+    QVERIFY(box && box->hasFocus());
+    QTest::keyClicks(box, "blorp");
+    QTest::keyClick(box, Qt::Key_Return);
+    QVERIFY(!problem().isEmpty());
+    QCOMPARE(steps().size(), std::size_t(2));
+    box->selectAll();
+    QTest::keyClicks(box, "wait .5");
+    QTest::keyClick(box, Qt::Key_Return);
+    QCOMPARE(text(), std::string("set D4 high\nwait 0.5 s\nset D4 low\n"));
+    QCOMPARE(doc().selectedStep(), idOf("wait 0.5 s"));
+    // Escape leaves everything as it is.
+    key(Qt::Key_Return);
+    box = child<QLineEdit>("insertStep");
+    QTest::keyClicks(box, "wait 9");
+    QTest::keyClick(box, Qt::Key_Escape);
+    QVERIFY(!child<QLineEdit>("insertStep"));
+    QCOMPARE(steps().size(), std::size_t(3));
+  }
+  // A whole program, line by line, in the box at the end of the rail.
+  void aProgramIsTypedAtTheEnd() {
+    open("");
+    const QStringList lines = {"set d4 high", "wait .5", "turn d4 off", "wait 250 ms"};
+    for (const QString& line : lines) {
+      QLineEdit* box = program()->endBox(doc().project().programs[0]->lanes[0]->id);
+      QVERIFY(box);
+      box->setFocus();
+      QTest::keyClicks(box, line);
+      QTest::keyClick(box, Qt::Key_Return);
+    }
+    QCOMPARE(text(), std::string("set D4 high\nwait 0.5 s\nset D4 low\nwait 0.25 s\n"));
+    for (int i = 0; i < lines.size(); ++i) doc().undo();
+    QVERIFY(steps().empty());
+  }
+
+  // ---- while the power is on
+  void aChangedWaitSaysWhatItWas() {
+    open("set d4 high\nwait 1\nset d4 low\nwait 1\n");
+    RunControl& run = window_->runControl();
+    window_->bench()->setFocus();
+    QTest::keyClick(window_->bench(), Qt::Key_P);
+    QVERIFY(run.isOn());
+    run.advanceBy(0.1);
+    program()->setFocus();
+    doc().selectStep(QString::fromStdString(steps()[1].id));
+    key(Qt::Key_Right);
+    const QImage before = program()->grab().toImage();
+    QTest::keyClicks(program(), "3");
+    QTest::keyClick(program()->editor(), Qt::Key_Return);
+    QApplication::processEvents();
+    QVERIFY(program()->grab().toImage() != before);
+    run.advanceBy(2);
+    QVERIFY(run.shown()->light[1] > 0.5);  // still in the longer wait
+    run.advanceBy(1.1);
+    QVERIFY(run.shown()->light[1] < 0.1);
+    QVERIFY(run.isOn());
+  }
+
+  // ---- deep ones
+  void eightLevelsFitAndNothingOverlaps() {
+    std::string nested;
+    for (int depth = 0; depth < 8; ++depth)
+      nested += std::string(static_cast<std::size_t>(depth) * 2, ' ') + "if d2 is high\n";
+    nested += std::string(16, ' ') + "set d4 high\n" + std::string(16, ' ') + "wait 1\n";
+    window_->resize(1024, 700);
+    open(nested);
+    QVector<QRectF> cards;
+    forEachStep(steps(), [&](const Step& s) { cards << program()->boxOfStep(s.id); });
+    QCOMPARE(cards.size(), 10);
+    for (int i = 0; i < cards.size(); ++i) {
+      QVERIFY(cards[i].width() > 100 && cards[i].right() <= program()->width());
+      for (int k = 0; k < i; ++k) QVERIFY(!cards[i].intersects(cards[k]));
+    }
+    // All of them are gone through by key.
+    doc().selectStep({});
+    for (int i = 0; i < cards.size(); ++i) key(Qt::Key_Down);
+    QCOMPARE(doc().selectedStep(), idOf("wait 1 s"));
+  }
+};
+
+QTEST_MAIN(TestProgramPane)
+#include "tst_program_pane.moc"
