@@ -59,10 +59,16 @@ bool holds(const List& list, const std::string& what) {
 }
 }  // namespace
 
+Finding* CheckContext::cause(const std::string& partId,
+                             std::initializer_list<const char*> by) const {
+  for (Finding& f : findings)
+    if (among(f.rule, by) && holds(f.parts, partId)) return &f;
+  return nullptr;
+}
+
 bool CheckContext::explained(const std::string& partId,
                              std::initializer_list<const char*> by) const {
-  return std::any_of(findings.begin(), findings.end(),
-                     [&](const Finding& f) { return among(f.rule, by) && holds(f.parts, partId); });
+  return cause(partId, by) != nullptr;
 }
 
 bool CheckContext::pinExplained(const std::string& pin,
@@ -291,7 +297,8 @@ CheckResult check(const Project& project, bool (*cancelled)(void*), void* asked)
   markMeant(project, judged.findings);
   out.findings = std::move(judged.findings);
   for (Finding& f : out.findings)
-    if (!f.advice.empty()) f.reason += " " + f.advice;
+    for (const std::string& more : {f.consequence, f.advice})
+      if (!more.empty()) f.reason += " " + more;
   std::stable_sort(
       out.findings.begin(), out.findings.end(), [&](const Finding& a, const Finding& b) {
         const auto key = [&](const Finding& f) {

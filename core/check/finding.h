@@ -35,6 +35,7 @@ struct Finding {
   Severity severity = Severity::warning;
   std::string title;
   std::string reason;
+  std::string consequence;         // what else comes of it; follows the reason
   std::string advice;              // last sentence of the reason
   std::vector<std::string> parts;  // ids of culprits, the main one first
   std::vector<std::string> pins;   // "D4", or "b2.D4" with several boards

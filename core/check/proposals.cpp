@@ -28,15 +28,16 @@ std::optional<std::pair<std::string, Socket>> rowOfNet(const CheckContext& c, co
   return std::nullopt;
 }
 
+constexpr int stripsPerRow = 2;  // one to each side of the trench
+
 // A loose leg may have missed a row by one or two.
 void proposeRows(const CheckContext& c, const Part& part, const Leg& leg,
                  std::vector<Proposal>& out) {
   const auto row = rowOf(c.project, *leg.in);
   if (!row) return;
   const BreadboardKind& kind = *breadboardKind(c.project.breadboard(row->breadboard)->type);
-  constexpr int perRow = 2;  // strips: one to each side
   for (const int rows : {1, -1, 2, -2}) {
-    const int strip = row->strip + rows * perRow;
+    const int strip = row->strip + rows * stripsPerRow;
     if (strip < 0 || kind.isRail(strip)) continue;
     for (const Hole& hole : kind.holesOf(strip)) {
       const Socket to{row->breadboard, kind.address(hole)};
@@ -50,6 +51,35 @@ void proposeRows(const CheckContext& c, const Part& part, const Leg& leg,
       break;
     }
   }
+}
+
+// A wire that ends one or two rows beside a loose leg may have been meant for its row.
+void proposeWireEnds(const CheckContext& c, const Leg& leg, std::vector<Proposal>& out) {
+  const auto row = rowOf(c.project, *leg.in);
+  if (!row) return;
+  const BreadboardItem& bb = *c.project.breadboard(row->breadboard);
+  const int index = static_cast<int>(&bb - c.project.breadboards.data());
+  for (const auto& wire : *c.project.wires)
+    for (const bool from : {true, false}) {
+      const Socket &end = from ? wire->from : wire->to, &other = from ? wire->to : wire->from;
+      const auto at = rowOf(c.project, end);
+      if (!at || at->breadboard != row->breadboard || at->strip == row->strip) continue;
+      const int strips = std::abs(at->strip - row->strip);
+      if (strips != stripsPerRow && strips != 2 * stripsPerRow) continue;
+      auto made = remedies::rewired(c.project, wire->id, from, {index, row->strip});
+      if (!made) continue;
+      // A wire that serves nothing where it is was plugged in wrongly sooner than another.
+      const bool idle = c.net(c.circuit.nets().of(end)).legs.empty();
+      const BreadboardKind& kind = *breadboardKind(bb.type);
+      const auto rowText = [&](int strip) {
+        return fmt::format("row {}", kind.holesOf(strip).front().number);
+      };
+      out.push_back({{fmt::format("Move the wire to {}", rowText(row->strip)), std::move(*made)},
+                     fmt::format("The wire from {} ends in {}: was it meant for {}?", other.point,
+                                 rowText(at->strip), rowText(row->strip)),
+                     end,
+                     idle && strips == stripsPerRow ? Proposal::oneRowOff : Proposal::twoRowsOff});
+    }
 }
 
 // A wire may be missing between a net and another: one that ends in a row, or the supply.
@@ -204,6 +234,7 @@ std::vector<Proposal> proposalsFor(const CheckContext& c, const Finding& f) {
       const Leg& leg = legs[static_cast<std::size_t>(l)];
       if (leg.in != f.sockets.front()) continue;
       proposeRows(c, c.part(p), leg, out);
+      proposeWireEnds(c, leg, out);
       proposeWires(c, f, p, l, out);
     }
   } else if (seeks == Seeks::looseEnds && f.remedies.empty()) {

@@ -21,6 +21,8 @@ struct CheckContext {
   const Part& part(int index) const { return *(*project.parts)[static_cast<std::size_t>(index)]; }
   int partCount() const { return static_cast<int>(project.parts->size()); }
   const Net& net(int index) const { return circuit.nets().all()[static_cast<std::size_t>(index)]; }
+  // What one of these rules found about a part; null: nothing.
+  Finding* cause(const std::string& partId, std::initializer_list<const char*> byRules) const;
   // Has an earlier rule explained this part / pin already?
   bool explained(const std::string& partId, std::initializer_list<const char*> byRules) const;
   bool pinExplained(const std::string& pin, std::initializer_list<const char*> byRules) const;

@@ -117,7 +117,8 @@ struct Planted {
 inline Planted plant(const Project& p, std::mt19937& random) {
   const auto& parts = *p.parts;
   const Part& part = *parts[random() % parts.size()];
-  switch (random() % 5) {
+  if (p.wires->empty()) return {};
+  switch (random() % 6) {
     case 0:  // a wire is missing
       if (!p.wires->empty()) {
         const Wire& wire = *(*p.wires)[random() % p.wires->size()];
@@ -147,6 +148,17 @@ inline Planted plant(const Project& p, std::mt19937& random) {
                 QString::fromStdString(part.name + " of " + ohmsText(ohms))};
       }
       break;
+    case 4: {  // a wire that ends one row off
+      const Wire& wire = *(*p.wires)[random() % p.wires->size()];
+      const Socket& end = wire.to.owner == "bb" ? wire.to : wire.from;
+      if (end.owner != "bb" || !std::isdigit(static_cast<unsigned char>(end.point[1]))) break;
+      const int row = std::stoi(end.point.substr(1)) + (random() % 2 ? 1 : -1);
+      const Socket to{"bb", end.point[0] + std::to_string(row)};
+      if (row < 1 || row > 30 || occupancy(p).contains(to)) break;
+      return {
+          edits::changeWire(p, wire.id, [&](Wire& w) { (wire.to == end ? w.to : w.from) = to; }),
+          QString::fromStdString("the wire in " + end.point + " in " + to.point)};
+    }
     default:  // a wire on the pin beside
       for (const auto& wire : *p.wires) {
         if (wire->from.owner != "b1" || random() % 2) continue;

@@ -10,15 +10,16 @@ namespace {
 
 constexpr double pullDownOhms = 10e3;
 
-// A resistor that should hold the level ends in an empty row: that is the cause.
-bool pullHangsLoose(const CheckContext& c, int island) {
+// What should hold the level is cut off: that is the cause.
+Finding* causeOf(const CheckContext& c, int island) {
   for (int part : c.circuit.island(island).parts)
-    if (c.explained(c.part(part).id,
-                    {"rail-unfed", "button-bridged", "button-along-trench", "no-common-ground"}))
-      return true;
+    if (Finding* f = c.cause(c.part(part).id, {"rail-unfed", "button-bridged",
+                                               "button-along-trench", "no-common-ground"}))
+      return f;
   for (int part : c.circuit.island(island).parts)
-    if (c.circuit.kindOf(part)->passes && c.explained(c.part(part).id, {"leg-loose"})) return true;
-  return false;
+    if (c.circuit.kindOf(part)->passes)
+      if (Finding* f = c.cause(c.part(part).id, {"leg-loose"})) return f;
+  return nullptr;
 }
 
 // Only what lets the pin read both levels, when a button or sensor is there.
@@ -50,7 +51,14 @@ void apply(CheckContext& c) {
     const PinSweep& s = c.sweep.pin(p);
     const std::string name = c.pinName(pin);
     if (!s.floating.seen || c.pinExplained(name, {"pin-unwired", "pin-direction"})) continue;
-    if (pullHangsLoose(c, pin.island)) continue;
+    const Pose pose = c.sweep.poseOf(pin.island, s.floating.state);
+    const std::string when = s.everFixed ? c.poseWords(pose) : std::string();
+    const std::string title =
+        fmt::format("{} has no fixed level{}", name, when.empty() ? "" : " " + when);
+    if (Finding* cause = causeOf(c, pin.island)) {
+      if (cause->consequence.empty()) cause->consequence = "So " + title + ".";
+      continue;
+    }
     Finding f;
     f.rule = "input-floating";
     f.severity = Severity::warning;
@@ -59,9 +67,8 @@ void apply(CheckContext& c) {
     f.sockets = {{pin.board, pin.name}};
     for (int part : c.circuit.island(pin.island).parts)
       if (c.circuit.kindOf(part)->sweepable()) f.parts.push_back(c.part(part).id);
-    f.pose = c.sweep.poseOf(pin.island, s.floating.state);
-    const std::string when = s.everFixed ? c.poseWords(f.pose) : std::string();
-    f.title = fmt::format("{} has no fixed level{}", name, when.empty() ? "" : " " + when);
+    f.pose = pose;
+    f.title = title;
     f.reason = "It then reads high or low at random.";
     f.figures = {{"ohms_to_any_level", 1e6}};
     addRemedies(c, f, pin);

@@ -174,8 +174,8 @@ void addMissedWire(const CheckContext& c, Finding& f, const Part& part, const Le
           ++index;
         auto made = remedies::rewired(c.project, wire->id, from, {index, row->strip});
         if (!made) continue;
-        f.reason += fmt::format(" The wire from {} ends in {}: was it meant for {}?", pin.point,
-                                rowText(c.project, end), rowText(c.project, *loose.in));
+        f.advice = fmt::format("The wire from {} ends in {}: was it meant for {}?", pin.point,
+                               rowText(c.project, end), rowText(c.project, *loose.in));
         f.sockets.push_back(end);
         f.remedies.push_back(
             {fmt::format("Move the wire to {}", rowText(c.project, *loose.in)), std::move(*made)});
@@ -246,8 +246,8 @@ void apply(CheckContext& c) {
                             : "One of its legs",
                       leg->in->point);
       if (const auto near = neighbourOf(c, p, *leg->in)) {
-        f.reason += fmt::format(" {} ends in {}: were the two meant to meet?", near->name,
-                                rowText(c.project, near->at));
+        f.advice = fmt::format("{} ends in {}: were the two meant to meet?", near->name,
+                               rowText(c.project, near->at));
         f.sockets.push_back(near->at);
         if (near->part >= 0) f.parts.push_back(c.part(near->part).id);
         addRemedy(c, f, part, *leg, *near);
