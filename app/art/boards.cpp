@@ -113,7 +113,6 @@ void paintBoard(QPainter& p, const BoardKind& kind, QPointF at, const BoardLook&
     const PinPill* pill = nullptr;
     for (const PinPill& candidate : look.pills)
       if (candidate.pin == pin.name) pill = &candidate;
-    if (pin.role == PinShape::Role::ground) label = QStringLiteral("GND");
     if (pin.pwm) label = QStringLiteral("∿ ") + label;
     if (!pin.serial.empty()) label += QStringLiteral(" ") + QString::fromStdString(pin.serial);
     const QRectF place(x - 62, c.y() - 7.5, 48, 15);

@@ -86,9 +86,7 @@ class TestPace : public QObject {
           QCOMPARE(given[i].pin, b.pin);
           if (b.high) QCOMPARE(given[i].high, *b.high);
           std::size_t k = i + 1;
-          while (k < given.size() &&
-                 (given[k].pin != b.pin || given[k].high == given[i].high))
-            ++k;
+          while (k < given.size() && (given[k].pin != b.pin || given[k].high == given[i].high)) ++k;
           if (k == given.size()) continue;  // the time was up before
           ++seen;
           const double stood = static_cast<double>(given[k].at - given[i].at) * 1e-9;
@@ -148,12 +146,12 @@ class TestPace : public QObject {
   void whatNeverComesBackHasNoPeriod() {
     QFETCH(QString, text);
     QFETCH(double, seconds);
-    const double got =
-        shortestPeriodSeconds(compiled(Bench().program(text.toStdString())), "D4");
+    const double got = shortestPeriodSeconds(compiled(Bench().program(text.toStdString())), "D4");
     QVERIFY2(got == seconds || std::abs(got - seconds) < 1e-4, qPrintable(QString::number(got)));
   }
   void twoLanesMayMeetAtAnyMoment() {
-    const Project p = Bench().lane("always", "set d4 high\nwait 1").lane("always", "set d4 low\nwait 1");
+    const Project p =
+        Bench().lane("always", "set d4 high\nwait 1").lane("always", "set d4 low\nwait 1");
     QCOMPARE(shortestPeriodSeconds(compiled(p), "D4"), 0.0);
     QVERIFY(briefLevels(compiled(p), eyeSeconds).empty());
   }

@@ -51,11 +51,12 @@ class Mutator {
       list[i] = changed(list[i], where);
       return list;
     }
-    static const QJsonValue odd[] = {QJsonValue::Null, true,         -1,          0.5,
-                                     1e12,             "",           "high",      "bb.a1",
-                                     "b1.D4",          QJsonArray{}, QJsonObject{}};
+    static const QJsonValue odd[] = {
+        QJsonValue::Null, true,    -1,      0.5,          1e12,         "",
+        "high",           "bb.a1", "b1.D4", QJsonArray{}, QJsonObject{}};
     const QJsonValue to = odd[random_() % std::size(odd)];
-    where += " = " + QString::fromUtf8(QJsonDocument(QJsonArray{to}).toJson(QJsonDocument::Compact));
+    where +=
+        " = " + QString::fromUtf8(QJsonDocument(QJsonArray{to}).toJson(QJsonDocument::Compact));
     return to;
   }
   std::mt19937 random_;
@@ -138,9 +139,8 @@ class TestSchema : public QObject {
       if (!r.readable) continue;
       ++opened;
       const QStringList faults = schema().faults(parsed(writeProject(r.project)));
-      QVERIFY2(faults.isEmpty(),
-               qPrintable(where + " in " + QString::fromStdString(d.name) + "\n" +
-                          faults.join("\n")));
+      QVERIFY2(faults.isEmpty(), qPrintable(where + " in " + QString::fromStdString(d.name) + "\n" +
+                                            faults.join("\n")));
     }
     QVERIFY(opened > 200);
   }

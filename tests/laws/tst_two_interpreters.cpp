@@ -97,8 +97,8 @@ class Writer {
           text += in + "wait " + pick({"0", "0.000002", "0.00004", "0.0011", "0.003"}) + "\n";
           break;
         case 4:  // pins that cannot dim
-          text += in + "dim " + pick({"D4", "D7"}) + " to " + pick({"0", "49", "50", "100"}) +
-                  " %\n";
+          text +=
+              in + "dim " + pick({"D4", "D7"}) + " to " + pick({"0", "49", "50", "100"}) + " %\n";
           break;
         case 5:
         case 6:
@@ -131,8 +131,12 @@ Case caseOf(unsigned seed) {
   Writer writer(seed);
   Bench bench = landing();
   Case out;
-  const char* signs[] = {"always", "always", "power", "Each time D2 goes high",
-                         "Each time D2 goes low", "Each time D5 goes high"};
+  const char* signs[] = {"always",
+                         "always",
+                         "power",
+                         "Each time D2 goes high",
+                         "Each time D2 goes low",
+                         "Each time D5 goes high"};
   for (unsigned i = 0, n = 1 + writer.number(4); i < n; ++i) {
     const std::string sign = signs[writer.number(6)];
     const std::string text = writer.lane(sign == "always");
@@ -178,8 +182,9 @@ class TestTwoInterpreters : public QObject {
   Q_OBJECT
  private Q_SLOTS:
   void measuredLevelIsWhereTheTestTakesIt() {
-    Kernel k(shared(landing().program("if level of A0 > 32\n  if level of A0 < 34\n    set d4 "
-                                      "high\nwait 0.001")));
+    Kernel k(
+        shared(landing().program("if level of A0 > 32\n  if level of A0 < 34\n    set d4 "
+                                 "high\nwait 0.001")));
     k.advance(second / 100);
     QCOMPARE(recorded(k, "D4").size(), std::size_t(1));
   }
@@ -202,8 +207,7 @@ class TestTwoInterpreters : public QObject {
       for (const char* pin : {"D4", "D5", "D7"}) {
         const std::vector<StepWalker::Edge>& expected = walker.edges(pin);
         const std::vector<StepWalker::Edge> got = recorded(kernel, pin);
-        const auto [a, b] =
-            std::mismatch(got.begin(), got.end(), expected.begin(), expected.end());
+        const auto [a, b] = std::mismatch(got.begin(), got.end(), expected.begin(), expected.end());
         QVERIFY2(a == got.end() && b == expected.end(),
                  qPrintable(QString("program %1, %2, edge %3: the run %4, the walk %5\n%6")
                                 .arg(n)

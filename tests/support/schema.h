@@ -120,9 +120,11 @@ class Schema {
 
   void look(const QJsonObject& s, QStringList& out) const {
     static const QStringList judged = {
-        "$ref", "type", "const", "enum", "anyOf", "oneOf", "minimum", "maximum", "minLength",
-        "pattern", "minItems", "maxItems", "items", "required", "properties",
-        "additionalProperties", "$defs"};
+        "$ref",      "type",     "const",      "enum",
+        "anyOf",     "oneOf",    "minimum",    "maximum",
+        "minLength", "pattern",  "minItems",   "maxItems",
+        "items",     "required", "properties", "additionalProperties",
+        "$defs"};
     static const QStringList remarks = {"$schema", "title", "description", "default"};
     for (auto it = s.begin(); it != s.end(); ++it) {
       if (!judged.contains(it.key()) && !remarks.contains(it.key())) out << it.key();
