@@ -82,6 +82,36 @@ void proposeWireEnds(const CheckContext& c, const Leg& leg, std::vector<Proposal
     }
 }
 
+// The wires of its pins may have missed a row that something is plugged into by one or two.
+void proposePinRows(const CheckContext& c, const Finding& f, std::vector<Proposal>& out) {
+  for (const Socket& pin : f.sockets) {
+    if (c.circuit.pinIndex(pin.owner, pin.point) < 0) continue;
+    for (const auto& wire : *c.project.wires) {
+      if (wire->from != pin && wire->to != pin) continue;
+      const bool from = wire->to == pin;  // which end is in a row
+      const auto row = rowOf(c.project, from ? wire->from : wire->to);
+      if (!row) continue;
+      const BreadboardItem& bb = *c.project.breadboard(row->breadboard);
+      const BreadboardKind& kind = *breadboardKind(bb.type);
+      const int index = static_cast<int>(&bb - c.project.breadboards.data());
+      for (const int rows : {1, -1, 2, -2}) {
+        const int strip = row->strip + rows * stripsPerRow;
+        if (strip < 0 || kind.isRail(strip)) continue;
+        const Hole hole = kind.holesOf(strip).front();
+        const Socket to{bb.id, kind.address(hole)};
+        if (c.net(c.circuit.nets().of(to)).legs.empty()) continue;
+        auto made = remedies::rewired(c.project, wire->id, from, {index, strip});
+        if (!made) continue;
+        out.push_back({{fmt::format("Move the wire to row {}", hole.number), std::move(*made)},
+                       fmt::format("The wire from {} ends in row {}: was it meant for row {}?",
+                                   pin.point, hole.number - rows, hole.number),
+                       to,
+                       std::abs(rows) == 1 ? Proposal::oneRowOff : Proposal::twoRowsOff});
+      }
+    }
+  }
+}
+
 // A wire may be missing between a net and another: one that ends in a row, or the supply.
 void proposeWire(const CheckContext& c, int from, int to, const std::string& fromWords,
                  Proposal::Likely likely, std::vector<Proposal>& out) {
@@ -240,6 +270,12 @@ std::vector<Proposal> proposalsFor(const CheckContext& c, const Finding& f) {
   } else if (seeks == Seeks::looseEnds && f.remedies.empty()) {
     proposeLooseEnds(c, f, out);
     proposeValues(c, f, rule->usualOhms, out);
+  } else if (seeks == Seeks::itsRow) {
+    proposePinRows(c, f, out);
+    if (f.remedies.empty() && rule->usualOhms > 0)
+      proposeValues(c, f, rule->usualOhms, out);
+    else if (!f.remedies.empty())
+      out.push_back({f.remedies.front(), {}, {}, Proposal::otherPole});
   } else if (seeks == Seeks::value && f.remedies.empty()) {
     proposeValues(c, f, rule->usualOhms, out);
   } else if (seeks == Seeks::itsPart && f.pins.size() == 1) {

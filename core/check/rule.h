@@ -53,9 +53,9 @@ struct CheckContext {
 };
 
 // Where a finding without a remedy looks for what was meant (proposals.h): a row or wire for the
-// leg that it is about; for the loose ends of its parts; for a pin that has no part; a resistor
-// of another value.
-enum class Seeks { nothing, lostLeg, looseEnds, itsPart, value };
+// leg that it is about; for the loose ends of its parts; for a pin that has no part; the row that
+// its pin's wire missed; a resistor of another value.
+enum class Seeks { nothing, lostLeg, looseEnds, itsPart, itsRow, value };
 
 // One rule of the check; a file each in rules/, listed in rules.cpp.
 struct Rule {

@@ -93,7 +93,8 @@ const Rule& motorOnPinRule() {
       "Let the pin switch a transistor, and the transistor the motor; a servo’s red lead goes to "
       "5 V.",
       false,
-      apply};
+      apply,
+      Seeks::itsRow};
   return rule;
 }
 

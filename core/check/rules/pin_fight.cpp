@@ -117,7 +117,9 @@ const Rule& pinFightRule() {
       "and spoils it.",
       "Take out the wire between them, or use another pin.",
       true,
-      apply};
+      apply,
+      Seeks::itsRow,
+      10e3};
   return rule;
 }
 
