@@ -53,32 +53,36 @@ void proposeRows(const CheckContext& c, const Part& part, const Leg& leg,
   }
 }
 
+// A wire whose end in `row` may have been meant for another strip of that breadboard.
+void proposeStrip(const CheckContext& c, const Wire& wire, bool from, const Strip& row, int strip,
+                  bool likely, std::vector<Proposal>& out) {
+  const BreadboardItem& bb = *c.project.breadboard(row.breadboard);
+  const BreadboardKind& kind = *breadboardKind(bb.type);
+  const int index = static_cast<int>(&bb - c.project.breadboards.data());
+  auto made = remedies::rewired(c.project, wire.id, from, {index, strip});
+  if (!made) return;
+  const Hole is = kind.holesOf(row.strip).front(), meant = kind.holesOf(strip).front();
+  out.push_back({{fmt::format("Move the wire to row {}", meant.number), std::move(*made)},
+                 fmt::format("The wire from {} ends in row {}: was it meant for row {}?",
+                             (from ? wire.to : wire.from).point, is.number, meant.number),
+                 from ? wire.from : wire.to,
+                 likely ? Proposal::oneRowOff : Proposal::twoRowsOff});
+}
+
 // A wire that ends one or two rows beside a loose leg may have been meant for its row.
 void proposeWireEnds(const CheckContext& c, const Leg& leg, std::vector<Proposal>& out) {
   const auto row = rowOf(c.project, *leg.in);
   if (!row) return;
-  const BreadboardItem& bb = *c.project.breadboard(row->breadboard);
-  const int index = static_cast<int>(&bb - c.project.breadboards.data());
   for (const auto& wire : *c.project.wires)
     for (const bool from : {true, false}) {
-      const Socket &end = from ? wire->from : wire->to, &other = from ? wire->to : wire->from;
+      const Socket& end = from ? wire->from : wire->to;
       const auto at = rowOf(c.project, end);
-      if (!at || at->breadboard != row->breadboard || at->strip == row->strip) continue;
+      if (!at || at->breadboard != row->breadboard) continue;
       const int strips = std::abs(at->strip - row->strip);
       if (strips != stripsPerRow && strips != 2 * stripsPerRow) continue;
-      auto made = remedies::rewired(c.project, wire->id, from, {index, row->strip});
-      if (!made) continue;
       // A wire that serves nothing where it is was plugged in wrongly sooner than another.
       const bool idle = c.net(c.circuit.nets().of(end)).legs.empty();
-      const BreadboardKind& kind = *breadboardKind(bb.type);
-      const auto rowText = [&](int strip) {
-        return fmt::format("row {}", kind.holesOf(strip).front().number);
-      };
-      out.push_back({{fmt::format("Move the wire to {}", rowText(row->strip)), std::move(*made)},
-                     fmt::format("The wire from {} ends in {}: was it meant for {}?", other.point,
-                                 rowText(at->strip), rowText(row->strip)),
-                     end,
-                     idle && strips == stripsPerRow ? Proposal::oneRowOff : Proposal::twoRowsOff});
+      proposeStrip(c, *wire, from, *at, row->strip, idle && strips == stripsPerRow, out);
     }
 }
 
@@ -91,22 +95,13 @@ void proposePinRows(const CheckContext& c, const Finding& f, std::vector<Proposa
       const bool from = wire->to == pin;  // which end is in a row
       const auto row = rowOf(c.project, from ? wire->from : wire->to);
       if (!row) continue;
-      const BreadboardItem& bb = *c.project.breadboard(row->breadboard);
-      const BreadboardKind& kind = *breadboardKind(bb.type);
-      const int index = static_cast<int>(&bb - c.project.breadboards.data());
+      const BreadboardKind& kind = *breadboardKind(c.project.breadboard(row->breadboard)->type);
       for (const int rows : {1, -1, 2, -2}) {
         const int strip = row->strip + rows * stripsPerRow;
         if (strip < 0 || kind.isRail(strip)) continue;
-        const Hole hole = kind.holesOf(strip).front();
-        const Socket to{bb.id, kind.address(hole)};
-        if (c.net(c.circuit.nets().of(to)).legs.empty()) continue;
-        auto made = remedies::rewired(c.project, wire->id, from, {index, strip});
-        if (!made) continue;
-        out.push_back({{fmt::format("Move the wire to row {}", hole.number), std::move(*made)},
-                       fmt::format("The wire from {} ends in row {}: was it meant for row {}?",
-                                   pin.point, hole.number - rows, hole.number),
-                       to,
-                       std::abs(rows) == 1 ? Proposal::oneRowOff : Proposal::twoRowsOff});
+        const Socket there{row->breadboard, kind.address(kind.holesOf(strip).front())};
+        if (!c.net(c.circuit.nets().of(there)).legs.empty())
+          proposeStrip(c, *wire, from, *row, strip, std::abs(rows) == 1, out);
       }
     }
   }
