@@ -37,7 +37,10 @@ MainWindow::MainWindow(Dialogs& dialogs) : dialogs_(dialogs) {
   refreshTime();
 }
 
-MainWindow::~MainWindow() { run_.powerOff(); }
+MainWindow::~MainWindow() {
+  run_.powerOff();
+  hide();  // what has the focus or is pointed at lets go while there is a document
+}
 
 void MainWindow::buildPanes() {
   auto* middle = new QWidget(this);

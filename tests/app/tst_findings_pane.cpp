@@ -321,6 +321,22 @@ class TestFindingsPane : public QObject {
     }
     for (const QString& name : wanted) QVERIFY2(seen.contains(name), qPrintable(name));
   }
+  // A mend with the focus shows itself on the bench, and stops to when the focus goes: also
+  // when it goes because the window does.
+  void theWindowClosesWithAMendInFocus() {
+    open(faulty());
+    child<QPushButton>("remedy0-0")->setFocus(Qt::TabFocusReason);
+    QVERIFY(bench()->isPreviewing());
+    QSignalSpy stops(pane(), &FindingsPane::previewWanted);
+    window_->close();
+    QVERIFY(stops.count() > 0);
+    QVERIFY(!bench()->isPreviewing());
+    window_.reset();
+    window_ = openWindow(answers_);
+    open(faulty());
+    child<QPushButton>("remedy0-0")->setFocus(Qt::TabFocusReason);
+    window_.reset();  // without a word before
+  }
   // Many findings: the list scrolls, the head and the foot stay.
   void manyFindingsScroll() {
     Bench bench;
