@@ -12,6 +12,7 @@
 #include "inspector/inspector.h"
 #include "project/edits.h"
 #include "theme/theme.h"
+#include "theme/wheel.h"
 #include "theme/wrapping.h"
 
 // The fields for a part's properties.
@@ -54,6 +55,7 @@ void Inspector::addSeries(const Part& part, const PropKind& prop,
   auto* box = new QComboBox(page_);
   box->setObjectName(QStringLiteral("prop-") + str(prop.key));
   box->setAccessibleName(str(prop.label));
+  new WheelPasses(box);
   box->setEditable(true);
   box->setInsertPolicy(QComboBox::NoInsert);
   box->setMaxVisibleItems(14);
@@ -146,6 +148,7 @@ void Inspector::addProps(const Part& part, const PartKind& kind) {
       auto* box = new QComboBox(page_);
       box->setObjectName(QStringLiteral("prop-") + str(prop.key));
       box->setAccessibleName(title);
+      new WheelPasses(box);
       for (const std::string& choice : prop.choices) box->addItem(str(choice));
       box->setCurrentText(str(part.text(prop.key, prop.choices.front())));
       connect(box, &QComboBox::textActivated, this,
@@ -175,6 +178,7 @@ void Inspector::addProps(const Part& part, const PartKind& kind) {
       auto* slider = new QSlider(Qt::Horizontal, both);
       slider->setObjectName(QStringLiteral("prop-") + str(prop.key));
       slider->setAccessibleName(title);
+      new WheelPasses(slider);
       slider->setRange(static_cast<int>(prop.least), static_cast<int>(prop.most));
       slider->setPageStep(10);
       slider->setValue(static_cast<int>(part.number(prop.key, prop.otherwise)));
@@ -197,6 +201,7 @@ void Inspector::addProps(const Part& part, const PartKind& kind) {
       auto* spin = new QDoubleSpinBox(page_);
       spin->setObjectName(QStringLiteral("prop-") + str(prop.key));
       spin->setAccessibleName(title);
+      new WheelPasses(spin);
       spin->setLocale(QLocale::c());
       spin->setDecimals(2);
       spin->setRange(prop.least, prop.most);

@@ -17,6 +17,7 @@
 #include "theme/wrapping.h"
 #include "project/edits.h"
 #include "theme/theme.h"
+#include "theme/wheel.h"
 
 namespace ignavo::app {
 
@@ -60,6 +61,7 @@ WhatIfView::WhatIfView(Document& document, const std::string& part, QWidget* par
   slider_ = new QSlider(Qt::Horizontal, this);
   slider_->setObjectName(QStringLiteral("whatIfSlider"));
   slider_->setAccessibleName(tr("What if the value were another one"));
+  new WheelPasses(slider_);
   row->addWidget(slider_, 1);
   value_ = new QLabel(this);
   value_->setObjectName(QStringLiteral("whatIfValue"));
@@ -75,6 +77,7 @@ WhatIfView::WhatIfView(Document& document, const std::string& part, QWidget* par
   plot_ = new QCustomPlot(this);
   plot_->setObjectName(QStringLiteral("whatIfPlot"));
   plot_->setFixedHeight(plotHeight);
+  plot_->setAttribute(Qt::WA_TransparentForMouseEvents);  // nothing to be done with it
   column->addWidget(plot_);
   keep_ = new QPushButton(this);
   keep_->setObjectName(QStringLiteral("whatIfKeep"));

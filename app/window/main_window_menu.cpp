@@ -110,14 +110,20 @@ void MainWindow::buildShortcuts() {
   for (int i = 0; i < stationCount; ++i)
     connect(new QShortcut(QKeySequence(Qt::ALT | static_cast<Qt::Key>(Qt::Key_1 + i)), this),
             &QShortcut::activated, this, [this, s = stations[i]] { setStation(s); });
-  const auto onBench = [this](const QKeySequence& keys, const std::function<void()>& what) {
+  const auto onBench = [this](const QKeySequence& keys, const std::function<void()>& what,
+                              Qt::ShortcutContext context = Qt::WidgetShortcut) {
     auto* s = new QShortcut(keys, bench_);
-    s->setContext(Qt::WidgetShortcut);
+    s->setContext(context);
     connect(s, &QShortcut::activated, this, what);
   };
-  onBench(Qt::Key_P, [this] { togglePower(); });
-  onBench(Qt::Key_T, [this] { run_.reset(); });
-  onBench(Qt::Key_Period, [this] { run_.stepOnce(); });
+  // Also while a probe of the meter is held on it.
+  constexpr auto andOnIt = Qt::WidgetWithChildrenShortcut;
+  onBench(
+      Qt::Key_P, [this] { togglePower(); }, andOnIt);
+  onBench(
+      Qt::Key_T, [this] { run_.reset(); }, andOnIt);
+  onBench(
+      Qt::Key_Period, [this] { run_.stepOnce(); }, andOnIt);
   onBench(QKeySequence(tr("Ctrl+D")), [this] { bench_->duplicateSelected(); });
   onBench(QKeySequence::SelectAll, [this] { bench_->selectAll(); });
   onBench(QKeySequence::Copy, [this] { bench_->copySelected(); });

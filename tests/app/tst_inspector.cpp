@@ -236,6 +236,43 @@ class TestInspector : public QObject {
     QTRY_COMPARE(cutOff(), QString());
   }
 
+  // The wheel scrolls the pane; what comes under the pointer meanwhile stays as it is.
+  void theWheelScrollsAndChangesNothing() {
+    window_->resize(1024, 700);
+    for (const char* type : {"resistor", "pot", "capacitor", "button", "meter"}) {
+      const Project before = lying(type);
+      show(before, "x1");
+      int fields = 0;
+      for (QWidget* w : inspector()->findChildren<QWidget*>()) {
+        const bool turns = qobject_cast<QComboBox*>(w) || qobject_cast<QAbstractSpinBox*>(w) ||
+                           qobject_cast<QSlider*>(w);
+        if (!w->isVisible() || !turns) continue;
+        ++fields;
+        window_->bench()->setFocus();
+        QWheelEvent wheel(QPointF(9, 9), w->mapToGlobal(QPointF(9, 9)), {}, {0, -240}, Qt::NoButton,
+                          {}, Qt::NoScrollPhase, false);
+        QApplication::sendEvent(w, &wheel);
+        QVERIFY2(!wheel.isAccepted(), qPrintable(w->objectName()));  // so the pane gets it
+        QVERIFY2(doc().project() == before, qPrintable(w->objectName()));
+      }
+      QVERIFY2(fields > 0, type);
+    }
+    // What is asked with What if stays as well.
+    show(beacon().program(blink), "r1");
+    auto* slider = child<QSlider>("whatIfSlider");
+    QVERIFY(slider);
+    const int was = slider->value();
+    QWheelEvent wheel(QPointF(9, 9), slider->mapToGlobal(QPointF(9, 9)), {}, {0, -240},
+                      Qt::NoButton, {}, Qt::NoScrollPhase, false);
+    QApplication::sendEvent(slider, &wheel);
+    QCOMPARE(slider->value(), was);
+    // With the focus it is meant.
+    slider->setFocus();
+    QWheelEvent again(QPointF(9, 9), slider->mapToGlobal(QPointF(9, 9)), {}, {0, 240}, Qt::NoButton,
+                      {}, Qt::NoScrollPhase, false);
+    QApplication::sendEvent(slider, &again);
+    QVERIFY(slider->value() != was);
+  }
   void theListLeadsToEachPart() {
     show(readProject(demo("berth-signals")->text).project, "");
     doc().select({});

@@ -58,6 +58,23 @@ class TestMeterOnTheBench : public QObject {
     bench()->setFocus();
     QApplication::processEvents();
   }
+  // "P switches it on": also while a probe is in the hand, and typing stays typing.
+  void powerIsSwitchedWithAProbeInTheHand() {
+    open();
+    drag("probeRed", at("i9"));
+    tip("probeRed")->setFocus();
+    QTest::keyClick(tip("probeRed"), Qt::Key_P);
+    QVERIFY(window_->runControl().isOn());
+    window_->runControl().advanceBy(0.1);
+    QVERIFY2(meter().value().startsWith("1.9"), qPrintable(meter().value()));
+    QTest::keyClick(tip("probeRed"), Qt::Key_P);
+    QVERIFY(!window_->runControl().isOn());
+    QTest::keyClick(window_.get(), Qt::Key_K, Qt::ControlModifier);
+    QTest::keyClicks(window_->typeLine()->field(), "pot");
+    QCOMPARE(window_->typeLine()->field()->text(), QString("pot"));
+    QVERIFY(!window_->runControl().isOn());
+    QTest::keyClick(window_->typeLine()->field(), Qt::Key_Escape);
+  }
   void voltsFollowTheProbes() {
     const Project before = window_->document().project();
     open();
