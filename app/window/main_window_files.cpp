@@ -108,6 +108,7 @@ void MainWindow::setRecoveryFile(const QString& path) {
 void MainWindow::startCard(const QString& what) {
   if (what == QStringLiteral("example")) {
     openDemo(QStringLiteral("landing-beacon"));
+    bench_->setFocus();
     return;
   }
   Project p = doc_.project();
@@ -141,6 +142,7 @@ void MainWindow::startCard(const QString& what) {
   wire({"bb", "ln23"}, {"bb", "rn23"});
   wire({"bb", "j11"}, {"bb", "rn10"});
   doc_.edit(tr("light an LED from 5 V"), std::move(p));
+  bench_->setFocus();  // the card is gone, and the next thing is to switch it on
 }
 
 }  // namespace ignavo::app

@@ -21,6 +21,16 @@ std::optional<Strip> rowOf(const Project& project, const Socket& socket) {
   return strip && !strip->rail ? strip : std::nullopt;
 }
 
+std::optional<Socket> acrossTrench(const Project& project, const Socket& socket) {
+  const auto row = rowOf(project, socket);
+  if (!row) return std::nullopt;
+  const BreadboardKind& kind = *breadboardKind(project.breadboard(row->breadboard)->type);
+  auto hole = *kind.parse(socket.point);
+  constexpr int columns = 10;  // a … j
+  hole.column = columns - 1 - hole.column;
+  return Socket{row->breadboard, kind.address(hole)};
+}
+
 std::optional<Socket> holeAt(const Project& project, Point at, double within) {
   for (const BreadboardItem& bb : project.breadboards)
     if (const BreadboardKind* kind = breadboardKind(bb.type))

@@ -21,6 +21,8 @@ struct Strip {
 std::optional<Strip> stripOf(const Project& project, const Socket& socket);
 // The same for rows alone, nothing for a rail.
 std::optional<Strip> rowOf(const Project& project, const Socket& socket);
+// A hole of the same row beyond the trench; nothing for what is in no row.
+std::optional<Socket> acrossTrench(const Project& project, const Socket& socket);
 // The hole at a point of the bench.
 std::optional<Socket> holeAt(const Project& project, Point at, double within = exactly);
 Part* partForEdit(Project& p, const std::string& id);

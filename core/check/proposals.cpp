@@ -86,6 +86,24 @@ void proposeWireEnds(const CheckContext& c, const Leg& leg, std::vector<Proposal
     }
 }
 
+// A row was perhaps taken for one, though the trench cuts it in two.
+void proposeAcross(const CheckContext& c, const Leg& leg, std::vector<Proposal>& out) {
+  const auto row = rowOf(c.project, *leg.in);
+  if (!row) return;
+  const auto other = acrossTrench(c.project, *leg.in);
+  const int from = c.circuit.nets().of(*leg.in), to = other ? c.circuit.nets().of(*other) : -1;
+  if (to < 0 || to == from || !c.net(to).used()) return;
+  auto made = remedies::wireBetween(c.project, from, to);
+  if (!made) return;
+  const BreadboardKind& kind = *breadboardKind(c.project.breadboard(row->breadboard)->type);
+  const int number = kind.holesOf(row->strip).front().number;
+  out.push_back(
+      {{fmt::format("Join both sides of row {}", number), std::move(*made)},
+       fmt::format("The trench cuts row {} in two: was it meant to go on beyond it?", number),
+       other,
+       Proposal::toItsPin});
+}
+
 // The wires of its pins may have missed a row that something is plugged into by one or two.
 void proposePinRows(const CheckContext& c, const Finding& f, std::vector<Proposal>& out) {
   for (const Socket& pin : f.sockets) {
@@ -260,6 +278,7 @@ std::vector<Proposal> proposalsFor(const CheckContext& c, const Finding& f) {
       if (leg.in != f.sockets.front()) continue;
       proposeRows(c, c.part(p), leg, out);
       proposeWireEnds(c, leg, out);
+      proposeAcross(c, leg, out);
       proposeWires(c, f, p, l, out);
     }
   } else if (seeks == Seeks::looseEnds && f.remedies.empty()) {

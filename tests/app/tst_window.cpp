@@ -68,7 +68,9 @@ class TestWindow : public QObject {
     doc().finishCheck();
     QVERIFY2(doc().check().findings.empty(),
              doc().check().findings.empty() ? "" : doc().check().findings[0].title.c_str());
-    window_->togglePower();
+    // "P switches the power on": the bench has the keys.
+    QTest::keyClick(QApplication::focusWidget(), Qt::Key_P);
+    QVERIFY(run().isOn());
     run().advanceBy(0.1);
     QVERIFY(run().shown()->light[1] > 0.5);
     window_->togglePower();

@@ -253,7 +253,11 @@ void apply(CheckContext& c) {
         addRemedy(c, f, part, *leg, *near);
       } else {
         if (kind->senses) addMissedWire(c, f, part, *leg);
-        if (f.remedies.empty()) f.advice = "A wire from that row takes the current on.";
+        const auto beyond = acrossTrench(c.project, *leg->in);
+        const bool cut = beyond && c.net(c.circuit.nets().of(*beyond)).used();
+        if (f.remedies.empty())
+          f.advice = cut ? "Beyond the trench the row goes on, but its two sides are not joined."
+                         : "A wire from that row takes the current on.";
       }
     } else {
       f.title = fmt::format("{}’s {} is in no hole", part.name, meaning);
