@@ -102,20 +102,17 @@ void BenchView::paintPreview(QPainter& p) {
     }
 }
 
-QPointF BenchView::markAt(int index) const {
-  return markPlace(doc_.project(), doc_.check().findings[static_cast<std::size_t>(index)]);
-}
-
 void BenchView::paintMarks(QPainter& p) {
   constexpr double markSize = 20, leastMark = 15;  // in bench units, in dots of the screen
   if (style_ == Style::building || mode_ != Mode::idle) return;
   const auto& findings = doc_.check().findings;
+  const std::vector<QPointF> places = markPlaces(doc_.project(), findings);
   for (std::size_t i = 0; i < findings.size(); ++i) {
     if (findings[i].meant) continue;
     // Notes are marked only where findings are looked at.
     if (style_ != Style::tinted && findings[i].severity == Severity::note) continue;
     // On a bench that is drawn small the marks stay large enough to be read.
-    paintMark(p, markAt(static_cast<int>(i)), findings[i].severity, static_cast<int>(i) + 1,
+    paintMark(p, places[i], findings[i].severity, static_cast<int>(i) + 1,
               std::max(markSize, leastMark / zoom_));
   }
   const Theme& t = theme();

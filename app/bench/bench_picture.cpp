@@ -15,9 +15,9 @@ namespace {
 
 void paint(QPainter& p, const Project& project, const std::vector<Finding>& marked) {
   paintBench(p, project);
+  const std::vector<QPointF> places = markPlaces(project, marked);
   for (std::size_t i = 0; i < marked.size(); ++i)
-    if (!marked[i].meant)
-      paintMark(p, markPlace(project, marked[i]), marked[i].severity, static_cast<int>(i) + 1);
+    if (!marked[i].meant) paintMark(p, places[i], marked[i].severity, static_cast<int>(i) + 1);
 }
 
 // The colours that are there most often: a bench has few, and a palette of

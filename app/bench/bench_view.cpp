@@ -223,13 +223,14 @@ std::vector<BenchView::Hit> BenchView::hitsAt(QPointF screen) const {
                        const Socket& socket = {}, int index = -1) {
     hits.push_back({what, id, leg, socket, index});
   };
-  if (style_ != Style::building)
-    for (std::size_t i = 0; i < doc_.check().findings.size() && doc_.checkIsCurrent(); ++i) {
+  if (style_ != Style::building && doc_.checkIsCurrent()) {
+    const std::vector<QPointF> places = markPlaces(doc_.project(), doc_.check().findings);
+    for (std::size_t i = 0; i < places.size(); ++i) {
       const Finding& f = doc_.check().findings[i];
       if (f.meant || (style_ != Style::tinted && f.severity == Severity::note)) continue;
-      if (QLineF(markAt(static_cast<int>(i)), at).length() < 11)
-        add(What::mark, {}, {}, {}, static_cast<int>(i));
+      if (QLineF(places[i], at).length() < 11) add(What::mark, {}, {}, {}, static_cast<int>(i));
     }
+  }
   for (const auto& wire : *doc_.project().wires)
     if (doc_.isSelected(wire->id))
       for (std::size_t b = 0; b < wire->bends.size(); ++b)

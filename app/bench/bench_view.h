@@ -211,7 +211,6 @@ class BenchView : public QWidget {
   Hit hitAt(QPointF screen) const;
   std::optional<Socket> magnet(QPointF screen);
   std::optional<Socket> freeLike(const Socket& wanted, Point near) const;
-  QPointF markAt(int finding) const;
   QRectF latchOf(const PartLook& look) const;
 
   // Doing (bench_mouse.cpp, bench_keys.cpp, bench_actions.cpp)

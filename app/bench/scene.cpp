@@ -127,6 +127,21 @@ QPointF markPlace(const Project& project, const Finding& f) {
   return {-1000, -1000};
 }
 
+std::vector<QPointF> markPlaces(const Project& project, const std::vector<Finding>& findings) {
+  constexpr double apart = 14, aside = 21;
+  std::vector<QPointF> out;
+  for (const Finding& f : findings) {
+    QPointF at = f.meant ? QPointF(-1000, -1000) : markPlace(project, f);
+    for (std::size_t k = 0; !f.meant && k < out.size(); ++k)
+      if (QLineF(out[k], at).length() < apart) {
+        at.setX(out[k].x() + aside);
+        k = 0;  // there may be one there as well
+      }
+    out.push_back(at);
+  }
+  return out;
+}
+
 QRectF benchBounds(const Project& project) {
   const Nets nets;
   const Identities identities;

@@ -52,6 +52,8 @@ class Scene {
 
 // Where the mark of a finding goes: beside its first part, else its first place.
 QPointF markPlace(const Project& project, const Finding& finding);
+// Those of several: what would lie over another stands beside it. The meant ones have no mark.
+std::vector<QPointF> markPlaces(const Project& project, const std::vector<Finding>& findings);
 
 // A whole bench at rest, for pictures and prints; `size` in pixels at 100 %.
 QRectF benchBounds(const Project& project);

@@ -115,9 +115,12 @@ void StationLine::paintEvent(QPaintEvent*) {
     p.drawText(cell, Qt::AlignCenter, QString::fromLatin1(names[i]));
     p.setFont(t.text(11, alert_[static_cast<std::size_t>(i)] ? QFont::DemiBold : QFont::Normal));
     p.setPen(alert_[static_cast<std::size_t>(i)] ? t.danger : t.ink2);
-    p.drawText(QRectF(cell.left() - 8, 34, cell.width() + 16, 15), Qt::AlignCenter,
-               p.fontMetrics().elidedText(words_[static_cast<std::size_t>(i)], Qt::ElideRight,
-                                          static_cast<int>(cell.width()) + 14));
+    // A little wider than its cell, but not beyond the line's own ends.
+    const QString words = p.fontMetrics().elidedText(
+        words_[static_cast<std::size_t>(i)], Qt::ElideRight, static_cast<int>(cell.width()) + 14);
+    const double wide = p.fontMetrics().horizontalAdvance(words) + 1;
+    const double left = std::clamp(x(i) - wide / 2, 0.0, std::max(0.0, width() - wide));
+    p.drawText(QRectF(left, 34, wide, 15), Qt::AlignCenter, words);
   }
 }
 

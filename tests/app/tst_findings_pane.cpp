@@ -9,6 +9,7 @@
 #include <map>
 
 #include "bench/placing.h"
+#include "bench/scene.h"
 #include "check/rule.h"
 #include "demos.h"
 #include "findings/findings_pane.h"
@@ -336,6 +337,32 @@ class TestFindingsPane : public QObject {
     open(faulty());
     child<QPushButton>("remedy0-0")->setFocus(Qt::TabFocusReason);
     window_.reset();  // without a word before
+  }
+  // Two findings about one part: both marks are seen, and each leads to its own.
+  void marksStandBesideEachOther() {
+    // So much is open that each is told by itself.
+    open(readWiring("motor j22 j24\nwire D6 f22\nwire j25 GND3\nred led i11 i9\n220 c9 h9\n"
+                    "wire D4 a9\nwire j11 GND\nbutton e18\nwire 5V a18\nwire D2 a20\n"
+                    "green led i14 i16\nwire D5 j14\nwire j16 GND2\n"
+                    "Round and round:\n  set d4 D2\n  set d5 D2\n  set d6 D2\n  wait 0.1\n")
+             .project);
+    const auto& findings = doc().check().findings;
+    QVERIFY(findings.size() >= 2);
+    const std::vector<QPointF> places = markPlaces(doc().project(), findings);
+    for (std::size_t i = 0; i < places.size(); ++i)
+      for (std::size_t k = 0; k < i; ++k) QVERIFY(QLineF(places[i], places[k]).length() >= 14);
+    bench()->fit();
+    const QRectF motor = bench()->screenOfPart("motor1");
+    int beside = 0;
+    for (std::size_t i = 0; i < findings.size(); ++i) {
+      if (findings[i].parts.empty() || findings[i].parts.front() != "motor1") continue;
+      const QPoint mark(qRound(motor.right() + (15 + 21 * beside++) * bench()->zoom()),
+                        qRound(motor.center().y()));
+      QTest::mouseMove(bench(), mark);
+      QTest::mouseClick(bench(), Qt::LeftButton, {}, mark);
+      QVERIFY(child<QWidget>("finding" + std::to_string(i))->hasFocus());
+    }
+    QCOMPARE(beside, 2);
   }
   // Many findings: the list scrolls, the head and the foot stay.
   void manyFindingsScroll() {
