@@ -8,7 +8,10 @@
 
 #include "bench/arranging.h"
 #include "bench/breadboards.h"
+#include "bench/breadboards.h"
+#include "bench/placing.h"
 #include "bench/relocating.h"
+#include "bench/wiring.h"
 #include "check/remedies.h"
 #include "project/edits.h"
 
@@ -86,19 +89,31 @@ void proposeWireEnds(const CheckContext& c, const Leg& leg, std::vector<Proposal
     }
 }
 
+// The free hole of a row that is nearest to the trench.
+std::optional<Socket> besideTrench(const Project& project, const Socket& of) {
+  const auto row = rowOf(project, of);
+  if (!row) return std::nullopt;
+  const BreadboardKind& kind = *breadboardKind(project.breadboard(row->breadboard)->type);
+  std::vector<Hole> holes = kind.holesOf(row->strip);
+  if (row->strip % stripsPerRow == 0) std::reverse(holes.begin(), holes.end());  // e before a
+  const Occupancy taken = occupancy(project);
+  for (const Hole& hole : holes)
+    if (const Socket at{row->breadboard, kind.address(hole)}; !taken.contains(at)) return at;
+  return std::nullopt;
+}
+
 // A row was perhaps taken for one, though the trench cuts it in two.
 void proposeAcross(const CheckContext& c, const Leg& leg, std::vector<Proposal>& out) {
-  const auto row = rowOf(c.project, *leg.in);
-  if (!row) return;
   const auto other = acrossTrench(c.project, *leg.in);
   const int from = c.circuit.nets().of(*leg.in), to = other ? c.circuit.nets().of(*other) : -1;
   if (to < 0 || to == from || !c.net(to).used()) return;
-  auto made = remedies::wireBetween(c.project, from, to);
-  if (!made) return;
-  const BreadboardKind& kind = *breadboardKind(c.project.breadboard(row->breadboard)->type);
-  const int number = kind.holesOf(row->strip).front().number;
+  const auto here = besideTrench(c.project, *leg.in), there = besideTrench(c.project, *other);
+  if (!here || !there) return;
+  const int number =
+      breadboardKind(c.project.breadboard(other->owner)->type)->parse(other->point)->number;
   out.push_back(
-      {{fmt::format("Join both sides of row {}", number), std::move(*made)},
+      {{fmt::format("Join both sides of row {}", number),
+        withWire(c.project, catalogue(), *here, *there)},
        fmt::format("The trench cuts row {} in two: was it meant to go on beyond it?", number),
        other,
        Proposal::toItsPin});

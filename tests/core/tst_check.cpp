@@ -3,6 +3,7 @@
 #include <QtTest>
 #include <set>
 
+#include "bench/relocating.h"
 #include "check/evidence.h"
 #include "check/finding.h"
 #include "check/manual.h"
@@ -466,6 +467,41 @@ class TestCheck : public QObject {
       text += "set d" + std::to_string(d) + " high\n";
     }
     QVERIFY(!check(many.program(text + "wait 1")).sampled);
+  }
+  // The wire goes over the trench, by the free holes next to it, even where the same net has
+  // holes that are nearer.
+  void bothSidesOfARowAreJoinedOverTheTrench() {
+    const Project p = Bench()
+                          .button("btn1", 18)
+                          .resistor("r1", 10000, "c20", "c25")
+                          .resistor("r2", 1e6, "f26", "j26")
+                          .wire("5V", "j18")
+                          .wire("D2", "j20")
+                          .wire("GND", "ln20")
+                          .wire("ln21", "j25")
+                          .wire("f25", "rn20")
+                          .program("set d13 d2\nwait 0.02\n");
+    for (const Finding& f : check(p).findings) {
+      if (f.rule != "leg-loose" || f.parts.front() != "r1") continue;
+      for (const Remedy& r : f.remedies) {
+        if (r.title != "Join both sides of row 25") continue;
+        const Wire& laid = *r.after.wires->back();
+        QCOMPARE(laid.from.point + laid.to.point, std::string("e25g25"));
+        return;
+      }
+    }
+    QFAIL("it is not offered");
+  }
+  void rowsGoOnBeyondTheTrench() {
+    const Project p = emptyProject();
+    const auto across = [&](const char* hole) {
+      const auto other = acrossTrench(p, {"bb", hole});
+      return other ? other->point : std::string();
+    };
+    QCOMPARE(across("a1"), std::string("j1"));
+    QCOMPARE(across("f30"), std::string("e30"));
+    QCOMPARE(across("lp4"), std::string());
+    QVERIFY(!acrossTrench(p, {"b1", "D4"}));
   }
   void checkCanBeCancelled() {
     int asked = 0;
