@@ -19,8 +19,9 @@ namespace {
 
 QString str(const std::string& s) { return QString::fromStdString(s); }
 
-constexpr int roomAround = 110;   // what of the pane's width is not a card's row
-constexpr int roomForMore = 180;  // "Show me" and "It is meant so"
+constexpr int roomAround = 110;        // what of the pane's width is not a card's row
+constexpr int roomForMore = 180;       // "Show me" and "It is meant so"
+constexpr std::size_t mostCards = 40;  // at first: who has more begins with the gravest
 
 // Can the bench show what an edit does?
 bool changesBench(const Project& before, const Project& after) {
@@ -196,8 +197,12 @@ void FindingsPane::rebuild() {
   foot_->setText(foot);
   foot_->setStyleSheet(QStringLiteral("font-weight: 600; font-size: 13px; color: %1;")
                            .arg((over ? t.danger : t.good).name()));
+  const std::size_t count = check.findings.size();
+  all_ = all_ && count > mostCards;
+  const std::size_t shown = all_ ? count : std::min(count, mostCards);
+  now += QString::number(shown);
   // The list stays as it is while nothing in it changes.
-  if (now == shown_ && !now.isEmpty()) return;
+  if (now == shown_) return;
   shown_ = now;
   while (list_->count() > 1) {
     QLayoutItem* item = list_->takeAt(0);
@@ -207,86 +212,106 @@ void FindingsPane::rebuild() {
     }
     delete item;
   }
-  for (std::size_t i = 0; i < check.findings.size(); ++i) {
-    const Finding& f = check.findings[i];
-    const int index = static_cast<int>(i);
-    auto* card = new FindingCard(index, f, inner_);
-    card->onHover = [this, index](bool on) { Q_EMIT hovered(on ? index : -1); };
-    card->onChosen = [this, index] { Q_EMIT chosen(index); };
-    auto* column = new QVBoxLayout(card);
-    column->setContentsMargins(42, 14, 14, 14);
-    column->setSpacing(8);
-    auto* top = new QHBoxLayout;
-    auto* title = new QLabel(str(f.title), card);
-    title->setWordWrap(true);
-    title->setStyleSheet(QStringLiteral("font-size: 14px; font-weight: 650; color: %1;")
-                             .arg((f.meant ? t.ink2 : t.ink).name()));
-    top->addWidget(title, 1);
-    auto* severity =
-        new QLabel(f.meant ? tr("Meant so") : QString::fromUtf8(severityTitle(f.severity)), card);
-    severity->setStyleSheet(QStringLiteral("font-size: 11.5px; font-weight: 700; color: %1;")
-                                .arg((f.meant ? t.ink2 : t.severity(f.severity)).name()));
-    top->addWidget(severity, 0, Qt::AlignTop);
-    column->addLayout(top);
-    auto* reason = new QLabel(str(f.reason), card);
-    reason->setWordWrap(true);
-    reason->setStyleSheet(QStringLiteral("font-size: 13px; color: %1;").arg(t.ink2.name()));
-    column->addWidget(reason);
-    // All in one row where there is but one remedy and room for it.
-    int wanted = 0;
-    for (const Remedy& remedy : f.remedies)
-      wanted += QFontMetrics(t.text(13, QFont::DemiBold)).horizontalAdvance(str(remedy.title)) + 44;
-    const int room = width() - roomAround;
-    const bool oneRow = f.remedies.size() == 1 && !narrow_ && wanted + roomForMore <= room;
-    auto* row = new QBoxLayout(wanted > room ? QBoxLayout::TopToBottom : QBoxLayout::LeftToRight);
-    row->setSpacing(8);
-    for (std::size_t r = 0; r < f.remedies.size() && !f.meant; ++r) {
-      auto* b = new QPushButton(inRoom(str(f.remedies[r].title), room), card);
-      b->setAccessibleName(str(f.remedies[r].title));
-      b->setObjectName(QStringLiteral("remedy%1-%2").arg(index).arg(r));
-      if (r == 0) b->setProperty("primary", true);
-      if (changesBench(doc_.project(), f.remedies[r].after)) {
-        b->setProperty("card", index);
-        b->setProperty("shows", static_cast<int>(r));
-        b->installEventFilter(this);
-      }
-      connect(b, &QPushButton::clicked, this, [this, i, r] {
-        Q_EMIT hovered(-1);
-        doc_.mend(i, r);
-      });
-      row->addWidget(b, 0, Qt::AlignLeft);
+  for (std::size_t i = 0; i < shown; ++i)
+    list_->insertWidget(static_cast<int>(i), cardOf(static_cast<int>(i)));
+  if (shown == count) return;
+  auto* more = new QPushButton(tr("Show %1 more").arg(count - shown), inner_);
+  more->setObjectName(QStringLiteral("moreFindings"));
+  connect(more, &QPushButton::clicked, this, [this] {
+    all_ = true;
+    rebuild();
+  });
+  list_->insertWidget(static_cast<int>(shown), more, 0, Qt::AlignLeft);
+}
+
+// One finding with its reason and what can be done.
+QWidget* FindingsPane::cardOf(int index) {
+  const Theme& t = theme();
+  const Finding& f = doc_.check().findings[static_cast<std::size_t>(index)];
+  auto* card = new FindingCard(index, f, inner_);
+  card->onHover = [this, index](bool on) { Q_EMIT hovered(on ? index : -1); };
+  card->onChosen = [this, index] { Q_EMIT chosen(index); };
+  auto* column = new QVBoxLayout(card);
+  column->setContentsMargins(42, 14, 14, 14);
+  column->setSpacing(8);
+  auto* top = new QHBoxLayout;
+  auto* title = new QLabel(str(f.title), card);
+  title->setWordWrap(true);
+  title->setStyleSheet(QStringLiteral("font-size: 14px; font-weight: 650; color: %1;")
+                           .arg((f.meant ? t.ink2 : t.ink).name()));
+  top->addWidget(title, 1);
+  auto* severity =
+      new QLabel(f.meant ? tr("Meant so") : QString::fromUtf8(severityTitle(f.severity)), card);
+  severity->setStyleSheet(QStringLiteral("font-size: 11.5px; font-weight: 700; color: %1;")
+                              .arg((f.meant ? t.ink2 : t.severity(f.severity)).name()));
+  top->addWidget(severity, 0, Qt::AlignTop);
+  column->addLayout(top);
+  auto* reason = new QLabel(str(f.reason), card);
+  reason->setWordWrap(true);
+  reason->setStyleSheet(QStringLiteral("font-size: 13px; color: %1;").arg(t.ink2.name()));
+  column->addWidget(reason);
+  addActions(index, card, column);
+  return card;
+}
+
+// Its remedies, what shows more of it, and "It is meant so": all in one row where there is but
+// one remedy and room for it.
+void FindingsPane::addActions(int index, QWidget* card, QVBoxLayout* column) {
+  const Theme& t = theme();
+  const auto i = static_cast<std::size_t>(index);
+  const Finding& f = doc_.check().findings[i];
+  int wanted = 0;
+  for (const Remedy& remedy : f.remedies)
+    wanted += QFontMetrics(t.text(13, QFont::DemiBold)).horizontalAdvance(str(remedy.title)) + 44;
+  const int room = width() - roomAround;
+  const bool oneRow = f.remedies.size() == 1 && !narrow_ && wanted + roomForMore <= room;
+  auto* row = new QBoxLayout(wanted > room ? QBoxLayout::TopToBottom : QBoxLayout::LeftToRight);
+  row->setSpacing(8);
+  for (std::size_t r = 0; r < f.remedies.size() && !f.meant; ++r) {
+    auto* b = new QPushButton(inRoom(str(f.remedies[r].title), room), card);
+    b->setAccessibleName(str(f.remedies[r].title));
+    b->setObjectName(QStringLiteral("remedy%1-%2").arg(index).arg(r));
+    if (r == 0) b->setProperty("primary", true);
+    if (changesBench(doc_.project(), f.remedies[r].after)) {
+      b->setProperty("card", index);
+      b->setProperty("shows", static_cast<int>(r));
+      b->installEventFilter(this);
     }
-    auto* more = new QHBoxLayout;
-    if (QPushButton* see = f.meant ? nullptr : showButton(index, card)) {
-      see->setProperty("flat", true);
-      (oneRow ? static_cast<QBoxLayout*>(row) : more)->addWidget(see);
-    }
-    row->addStretch();
-    more->addStretch();
-    auto* meant = new QPushButton(f.meant ? tr("Check it again") : tr("It is meant so"), card);
-    meant->setObjectName(QStringLiteral("meant%1").arg(index));
-    meant->setProperty("flat", true);
-    Meant m{f.rule, f.parts};
-    m.culprits.insert(m.culprits.end(), f.pins.begin(), f.pins.end());
-    std::sort(m.culprits.begin(), m.culprits.end());
-    const bool was = f.meant;
-    connect(meant, &QPushButton::clicked, this, [this, m, was] {
-      Project p = doc_.project();
-      std::erase(p.meant, m);
-      if (!was) p.meant.push_back(m);
-      doc_.edit(was ? tr("check a finding again") : tr("mean it so"), std::move(p));
+    connect(b, &QPushButton::clicked, this, [this, i, r] {
+      Q_EMIT hovered(-1);
+      doc_.mend(i, r);
     });
-    (oneRow && !f.meant ? static_cast<QBoxLayout*>(row) : more)->addWidget(meant);
-    if (!f.remedies.empty() && !f.meant)
-      column->addLayout(row);
-    else
-      delete row;
-    if (more->count() > 1)
-      column->addLayout(more);
-    else
-      delete more;
-    list_->insertWidget(index, card);
+    row->addWidget(b, 0, Qt::AlignLeft);
   }
+  auto* more = new QHBoxLayout;
+  if (QPushButton* see = f.meant ? nullptr : showButton(index, card)) {
+    see->setProperty("flat", true);
+    (oneRow ? static_cast<QBoxLayout*>(row) : more)->addWidget(see);
+  }
+  row->addStretch();
+  more->addStretch();
+  auto* meant = new QPushButton(f.meant ? tr("Check it again") : tr("It is meant so"), card);
+  meant->setObjectName(QStringLiteral("meant%1").arg(index));
+  meant->setProperty("flat", true);
+  Meant m{f.rule, f.parts};
+  m.culprits.insert(m.culprits.end(), f.pins.begin(), f.pins.end());
+  std::sort(m.culprits.begin(), m.culprits.end());
+  const bool was = f.meant;
+  connect(meant, &QPushButton::clicked, this, [this, m, was] {
+    Project p = doc_.project();
+    std::erase(p.meant, m);
+    if (!was) p.meant.push_back(m);
+    doc_.edit(was ? tr("check a finding again") : tr("mean it so"), std::move(p));
+  });
+  (oneRow && !f.meant ? static_cast<QBoxLayout*>(row) : more)->addWidget(meant);
+  if (!f.remedies.empty() && !f.meant)
+    column->addLayout(row);
+  else
+    delete row;
+  if (more->count() > 1)
+    column->addLayout(more);
+  else
+    delete more;
 }
 
 // What shows more of a finding: its first remedy on the bench, else the step it is about, else
@@ -337,6 +362,10 @@ void FindingsPane::resizeEvent(QResizeEvent*) {
 }
 
 void FindingsPane::showFinding(int index) {
+  if (index >= static_cast<int>(mostCards) && !all_) {
+    all_ = true;
+    rebuild();
+  }
   for (int i = 0; i < list_->count(); ++i)
     if (auto* card = dynamic_cast<FindingCard*>(list_->itemAt(i)->widget())) {
       card->marked = i == index;

@@ -30,6 +30,8 @@ class FindingsPane : public QWidget {
  private:
   void rebuild();
   QPushButton* showButton(int index, QWidget* card);
+  QWidget* cardOf(int index);
+  void addActions(int index, QWidget* card, QVBoxLayout* column);
   Document& doc_;
   QLabel* head_;
   QLabel* under_;
@@ -39,6 +41,7 @@ class FindingsPane : public QWidget {
   QWidget* inner_;
   QString shown_;
   bool narrow_ = false;
+  bool all_ = false;  // however many there are
 };
 
 }  // namespace ignavo::app

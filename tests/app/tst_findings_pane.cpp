@@ -338,6 +338,35 @@ class TestFindingsPane : public QObject {
     child<QPushButton>("remedy0-0")->setFocus(Qt::TabFocusReason);
     window_.reset();  // without a word before
   }
+  // Very many: the gravest at once, the others when they are asked for, by button or by mark.
+  void veryManyFindingsAreShownOnDemand() {
+    Project p = emptyProject();
+    p.breadboards[0].type = "full";
+    for (int i = 0; i < 42; ++i) {
+      Part led = newPart(p, *catalogue().partKind("led"));
+      const std::string column = i % 2 ? "a" : "g";
+      const int row = 1 + 3 * (i / 2);
+      led.legs[0].in = Socket{"bb", column + std::to_string(row)};
+      led.legs[1].in = Socket{"bb", column + std::to_string(row + 2)};
+      p = edits::addPart(std::move(p), std::move(led));
+    }
+    open(p);
+    const int count = static_cast<int>(doc().check().findings.size());
+    QVERIFY(count > 41);
+    QVERIFY(child<QWidget>("finding39") && !child<QWidget>("finding40"));
+    auto* more = child<QPushButton>("moreFindings");
+    QCOMPARE(more->text(), QString("Show %1 more").arg(count - 40));
+    more->setFocus();
+    QTest::keyClick(more, Qt::Key_Space);
+    QVERIFY(child<QWidget>("finding" + std::to_string(count - 1)));
+    QVERIFY(!child<QPushButton>("moreFindings"));
+    open(emptyProject());
+    QVERIFY(!child<QWidget>("finding0"));
+    open(p);
+    QVERIFY(!child<QWidget>("finding40"));
+    pane()->showFinding(count - 1);  // its mark was clicked
+    QVERIFY(child<QWidget>("finding" + std::to_string(count - 1))->hasFocus());
+  }
   // Two findings about one part: both marks are seen, and each leads to its own.
   void marksStandBesideEachOther() {
     // So much is open that each is told by itself.
