@@ -1,11 +1,14 @@
 #include "findings/findings_pane.h"
 
+#include <QApplication>
 #include <QHBoxLayout>
 #include <QKeyEvent>
 #include <QMouseEvent>
 #include <QPainter>
 #include <QPushButton>
 #include <QScrollArea>
+#include <QScrollBar>
+#include <QTimer>
 #include <algorithm>
 
 #include "art/art.h"
@@ -45,7 +48,7 @@ class FindingCard : public QWidget {
   FindingCard(int index, const Finding& finding, QWidget* parent)
       : QWidget(parent), index_(index), severity_(finding.severity), meant_(finding.meant) {
     setObjectName(QStringLiteral("finding%1").arg(index));
-    setFocusPolicy(Qt::StrongFocus);
+    setFocusPolicy(Qt::TabFocus);  // by mouse it takes it itself, its buttons leave it
     setAttribute(Qt::WA_Hover);
     setAccessibleName(str(finding.title));
     setAccessibleDescription(QString::fromUtf8(severityTitle(finding.severity)) +
@@ -119,6 +122,7 @@ FindingsPane::FindingsPane(Document& document, QWidget* parent) : QWidget(parent
   column->addWidget(under_);
   auto* scroll = scroll_ = new QScrollArea(this);
   scroll->setWidgetResizable(true);
+  scroll->setFocusPolicy(Qt::NoFocus);  // its cards have it
   scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
   scroll->viewport()->setAutoFillBackground(false);
   inner_ = new QWidget(scroll);
@@ -204,6 +208,10 @@ void FindingsPane::rebuild() {
   // The list stays as it is while nothing in it changes.
   if (now == shown_) return;
   shown_ = now;
+  // Who was in the list stays at the same place of it, and so does what is seen of it.
+  const int focused = focusedCard();
+  const int scrolled = scroll_->verticalScrollBar()->value();
+  if (focused >= 0) setFocus();
   while (list_->count() > 1) {
     QLayoutItem* item = list_->takeAt(0);
     if (item->widget()) {
@@ -214,14 +222,35 @@ void FindingsPane::rebuild() {
   }
   for (std::size_t i = 0; i < shown; ++i)
     list_->insertWidget(static_cast<int>(i), cardOf(static_cast<int>(i)));
-  if (shown == count) return;
-  auto* more = new QPushButton(tr("Show %1 more").arg(count - shown), inner_);
+  if (shown < count) addMore(count - shown);
+  // When the cards have their heights.
+  scroll_->setUpdatesEnabled(false);
+  QTimer::singleShot(0, this, [this, scrolled] {
+    scroll_->verticalScrollBar()->setValue(scrolled);
+    scroll_->setUpdatesEnabled(true);
+  });
+  if (focused < 0) return;
+  if (shown == 0) return Q_EMIT emptied();
+  list_->itemAt(std::min(focused, static_cast<int>(shown) - 1))->widget()->setFocus();
+}
+
+// The card that has the focus, or one of whose buttons has it; -1: none.
+int FindingsPane::focusedCard() const {
+  for (int i = 0; i < list_->count(); ++i)
+    if (const QWidget* card = list_->itemAt(i)->widget();
+        card && (card->hasFocus() || card->isAncestorOf(QApplication::focusWidget())))
+      return i;
+  return -1;
+}
+
+void FindingsPane::addMore(std::size_t hidden) {
+  auto* more = new QPushButton(tr("Show %1 more").arg(hidden), inner_);
   more->setObjectName(QStringLiteral("moreFindings"));
   connect(more, &QPushButton::clicked, this, [this] {
     all_ = true;
     rebuild();
   });
-  list_->insertWidget(static_cast<int>(shown), more, 0, Qt::AlignLeft);
+  list_->insertWidget(list_->count() - 1, more, 0, Qt::AlignLeft);
 }
 
 // One finding with its reason and what can be done.
@@ -270,6 +299,7 @@ void FindingsPane::addActions(int index, QWidget* card, QVBoxLayout* column) {
   for (std::size_t r = 0; r < f.remedies.size() && !f.meant; ++r) {
     auto* b = new QPushButton(inRoom(str(f.remedies[r].title), room), card);
     b->setAccessibleName(str(f.remedies[r].title));
+    b->setFocusPolicy(Qt::TabFocus);  // a click leaves the keys to the bench
     b->setObjectName(QStringLiteral("remedy%1-%2").arg(index).arg(r));
     if (r == 0) b->setProperty("primary", true);
     if (changesBench(doc_.project(), f.remedies[r].after)) {
@@ -293,6 +323,7 @@ void FindingsPane::addActions(int index, QWidget* card, QVBoxLayout* column) {
   auto* meant = new QPushButton(f.meant ? tr("Check it again") : tr("It is meant so"), card);
   meant->setObjectName(QStringLiteral("meant%1").arg(index));
   meant->setProperty("flat", true);
+  meant->setFocusPolicy(Qt::TabFocus);
   Meant m{f.rule, f.parts};
   m.culprits.insert(m.culprits.end(), f.pins.begin(), f.pins.end());
   std::sort(m.culprits.begin(), m.culprits.end());
@@ -322,6 +353,7 @@ QPushButton* FindingsPane::showButton(int index, QWidget* card) {
     auto* see = new QPushButton(tr("Show me"), card);
     see->setObjectName(QStringLiteral("showMe%1").arg(index));
     see->setCheckable(true);
+    see->setFocusPolicy(Qt::TabFocus);
     connect(see, &QPushButton::toggled, this,
             [this, index](bool on) { Q_EMIT previewWanted(index, on ? 0 : -1); });
     return see;

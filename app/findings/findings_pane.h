@@ -22,6 +22,7 @@ class FindingsPane : public QWidget {
   void chosen(int index);
   void previewWanted(int index, int remedy);  // -1: none
   void stepWanted(const QString& step);
+  void emptied();  // the last finding went while the keys were here
 
  protected:
   void resizeEvent(QResizeEvent*) override;
@@ -31,6 +32,8 @@ class FindingsPane : public QWidget {
   void rebuild();
   QPushButton* showButton(int index, QWidget* card);
   QWidget* cardOf(int index);
+  int focusedCard() const;
+  void addMore(std::size_t hidden);
   void addActions(int index, QWidget* card, QVBoxLayout* column);
   Document& doc_;
   QLabel* head_;

@@ -205,6 +205,7 @@ void MainWindow::connectPanes() {
     const WorstReading& r = all[static_cast<std::size_t>(index)];
     if (!r.part.empty()) doc_.select({str(r.part)});
   });
+  connect(findings_, &FindingsPane::emptied, bench_, qOverload<>(&QWidget::setFocus));
   connect(findings_, &FindingsPane::stepWanted, this, [this](const QString& step) {
     setStation(Station::program);
     doc_.selectStep(step);

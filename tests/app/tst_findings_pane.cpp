@@ -75,7 +75,9 @@ class TestFindingsPane : public QObject {
     if (!worse) return p;
     // A lamp straight from a pin to ground.
     const Project lamp = readWiring("green led a2 a4\nwire D8 b2\nwire b4 GND3\n").project;
-    p = edits::addPart(p, *lamp.parts->front());
+    Part led = *lamp.parts->front();
+    led.id = "led9";
+    p = edits::addPart(p, led);
     for (const auto& wire : *lamp.wires) {
       Wire w = *wire;
       w.id = freeId(p, "w");
@@ -283,6 +285,58 @@ class TestFindingsPane : public QObject {
       doc().finishCheck();
     }
     QVERIFY(mended > 1);
+  }
+
+  // ---- where one is afterwards
+  void afterAMendByKeyTheNextFindingHasTheFocus() {
+    open(faulty(true));
+    std::size_t left = doc().check().findings.size();
+    while (left > 0) {
+      const std::size_t before = left;
+      auto* mend = child<QPushButton>("remedy0-0");
+      if (!mend) break;
+      mend->setFocus(Qt::TabFocusReason);
+      QTest::keyClick(mend, Qt::Key_Space);
+      doc().finishCheck();
+      QApplication::processEvents();
+      left = doc().check().findings.size();
+      QVERIFY(left < before);
+      if (left > 0) QVERIFY(child<QWidget>("finding0")->hasFocus());
+    }
+    QCOMPARE(left, std::size_t(0));
+    QVERIFY(bench()->hasFocus());  // there is no finding any more
+  }
+  void aMendByMouseLeavesTheKeysToTheBench() {
+    open(faulty(true));
+    bench()->setFocus();
+    QTest::mouseClick(child<QPushButton>("remedy0-0"), Qt::LeftButton);
+    doc().finishCheck();
+    QApplication::processEvents();
+    QVERIFY(bench()->hasFocus());
+    QTest::keyClick(QApplication::focusWidget(), Qt::Key_P);
+    QVERIFY(window_->runControl().isOn());
+  }
+  void theListStaysWhereItWas() {
+    Bench bench;
+    for (int i = 0; i < 14; ++i)
+      bench.led("led" + std::to_string(i), "a" + std::to_string(2 * i + 1),
+                "j" + std::to_string(2 * i + 1));
+    open(bench);
+    auto* bar = pane()->findChild<QScrollArea*>()->verticalScrollBar();
+    QTRY_VERIFY(bar->maximum() > 400);
+    bar->setValue(300);
+    // The last one goes; what is seen stays.
+    doc().edit("remove", edits::remove(doc().project(), {"led13"}));
+    doc().finishCheck();
+    QApplication::processEvents();
+    QCOMPARE(bar->value(), 300);
+    child<QWidget>("finding2")->setFocus();
+    bar->setValue(300);
+    doc().edit("remove", edits::remove(doc().project(), {"led12"}));
+    doc().finishCheck();
+    QApplication::processEvents();
+    QCOMPARE(bar->value(), 300);
+    QVERIFY(child<QWidget>("finding2")->hasFocus());
   }
 
   // ---- meant so
