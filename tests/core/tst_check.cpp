@@ -492,6 +492,20 @@ class TestCheck : public QObject {
     }
     QFAIL("it is not offered");
   }
+  void whatGetsNothingIsToldInItsOwnWords() {
+    const std::pair<const char*, const char*> kinds[] = {{"motor j22 j24", "stands still"},
+                                                         {"buzzer j22 j24", "stays silent"},
+                                                         {"red led j22 j24", "stays dark"}};
+    for (const auto& [part, words] : kinds) {
+      const CheckResult r =
+          check(readWiring(std::string(part) + "\nwire D6 f22\nwire GND f24\n"
+                                               "Round and round:\n  set d13 high\n  wait 1\n")
+                    .project);
+      const Finding* f = find(r, "pin-unused");
+      QVERIFY2(f, part);
+      QVERIFY2(f->reason.find(words) != std::string::npos, f->reason.c_str());
+    }
+  }
   void rowsGoOnBeyondTheTrench() {
     const Project p = emptyProject();
     const auto across = [&](const char* hole) {

@@ -158,8 +158,7 @@ void applyOthers(CheckContext& c) {
     f.severity = Severity::warning;
     f.parts = {part.id};
     c.showPart(f, p);
-    f.title = fmt::format("{} {} in every combination", part.name,
-                          turns ? "stands still" : "stays silent");
+    f.title = fmt::format("{} {} in every combination", part.name, idleWords(kind->shows));
     if (!a.plus && !b.plus)
       f.reason = "Neither of its sides reaches 5 V, a battery’s plus or a pin that goes high.";
     else if (!a.minus && !b.minus)

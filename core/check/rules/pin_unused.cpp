@@ -1,20 +1,19 @@
 #include <fmt/format.h>
 
-#include <algorithm>
-
+#include "check/rules/lamps.h"
 #include "check/rules/list.h"
 
 namespace ignavo {
 
 namespace {
 
-// A lamp that no other used pin switches: dark whatever the program does.
-bool darkLampIn(const CheckContext& c, int island) {
-  const auto& shape = c.circuit.island(island);
-  return std::any_of(shape.parts.begin(), shape.parts.end(), [&](int p) {
+// A lamp, sounder or motor that no other used pin switches, whatever the program does.
+const PartKind* idleIn(const CheckContext& c, int island) {
+  for (int p : c.circuit.island(island).parts) {
     const PartKind* kind = c.circuit.kindOf(p);
-    return kind && kind->shows != Shows::nothing && c.sweep.part(p).amps.value < 1e-6;
-  });
+    if (kind && kind->shows != Shows::nothing && c.sweep.part(p).amps.value < darkAmps) return kind;
+  }
+  return nullptr;
 }
 
 void apply(CheckContext& c) {
@@ -25,20 +24,20 @@ void apply(CheckContext& c) {
     const bool programmed = !c.uses[static_cast<std::size_t>(pin.ref.board)].empty();
     // A wire alone hangs nothing on the pin.
     if (!c.anyPart(pin.island)) continue;
-    const bool lamp = programmed && darkLampIn(c, pin.island);
+    const PartKind* idle = programmed ? idleIn(c, pin.island) : nullptr;
     Finding f;
     f.rule = "pin-unused";
-    f.severity = lamp ? Severity::warning : Severity::note;
+    f.severity = idle ? Severity::warning : Severity::note;
     f.pins = {name};
     for (int p : c.circuit.island(pin.island).parts) f.parts.push_back(c.part(p).id);
     f.sockets = {{pin.board, pin.name}};
     const std::string label = pinLabel(c.project, c.circuit.nets(), pin.board, pin.name);
     f.title = fmt::format("No step uses {}{}", name, label.empty() ? "" : " · " + label);
-    f.reason = lamp
+    f.reason = idle
                    ? fmt::format(
-                         "Nothing ever switches {} on, so {} stays dark. A step such as "
+                         "Nothing ever switches {} on, so {} {}. A step such as "
                          "“set {} high” does.",
-                         name, label, name)
+                         name, label, idleWords(idle->shows), name)
                    : fmt::format(
                          "Something hangs on {}, but the program neither sets nor reads it.", name);
     f.figures = {{"steps", 0}};
