@@ -132,11 +132,12 @@ std::vector<QPointF> markPlaces(const Project& project, const std::vector<Findin
   std::vector<QPointF> out;
   for (const Finding& f : findings) {
     QPointF at = f.meant ? QPointF(-1000, -1000) : markPlace(project, f);
-    for (std::size_t k = 0; !f.meant && k < out.size(); ++k)
-      if (QLineF(out[k], at).length() < apart) {
-        at.setX(out[k].x() + aside);
-        k = 0;  // there may be one there as well
-      }
+    const auto taken = [&] {
+      return std::find_if(out.begin(), out.end(),
+                          [&](QPointF other) { return QLineF(other, at).length() < apart; });
+    };
+    for (auto other = taken(); !f.meant && other != out.end(); other = taken())
+      at.setX(other->x() + aside);
     out.push_back(at);
   }
   return out;

@@ -5,6 +5,7 @@
 #include <QStringListModel>
 #include <algorithm>
 #include <cmath>
+#include <utility>
 
 #include "format/wiring_language.h"
 #include "program/program_view.h"
@@ -280,7 +281,7 @@ void ProgramView::editorChanged(const QString& text) {
 // Not kept: the value is again what it was before it was typed over.
 void ProgramView::closeEditor(bool keep) {
   if (!editor_) return;
-  if (!keep && editorEdited_) doc_.undo();
+  if (!keep && std::exchange(editorEdited_, false)) doc_.undo();
   doc_.settle();
   QLineEdit* closing = editor_;
   editor_ = nullptr;
