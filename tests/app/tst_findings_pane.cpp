@@ -45,18 +45,9 @@ std::vector<std::string> casesOf(const std::string& rule) {
 }  // namespace
 
 // The findings as a learner meets them: read, pointed at, gone through, mended, undone.
-class TestFindingsPane : public QObject {
+class TestFindingsPane : public QObject, protected OpenedWindow {
   Q_OBJECT
-  Answers answers_;
-  std::unique_ptr<MainWindow> window_;
-
-  Document& doc() { return window_->document(); }
-  BenchView* bench() { return window_->bench(); }
   FindingsPane* pane() { return window_->findChild<FindingsPane*>(); }
-  template <typename T>
-  T* child(const std::string& name) {
-    return visibleChild<T>(window_.get(), name.c_str());
-  }
   void open(const Project& p) {
     doc().reset(p, {});
     doc().finishCheck();
@@ -420,6 +411,15 @@ class TestFindingsPane : public QObject {
     QVERIFY(!child<QWidget>("finding40"));
     pane()->showFinding(count - 1);  // its mark was clicked
     QVERIFY(child<QWidget>("finding" + std::to_string(count - 1))->hasFocus());
+  }
+  // Aside of one mark there may be another one, also the very first.
+  void marksGoRoundAllOthers() {
+    std::vector<Finding> findings(3);
+    const char* holes[] = {"b9", "a9", "a9"};
+    for (std::size_t i = 0; i < findings.size(); ++i) findings[i].mark = Socket{"bb", holes[i]};
+    const std::vector<QPointF> places = markPlaces(emptyProject(), findings);
+    for (std::size_t i = 0; i < places.size(); ++i)
+      for (std::size_t k = 0; k < i; ++k) QVERIFY(QLineF(places[i], places[k]).length() >= 14);
   }
   // Two findings about one part: both marks are seen, and each leads to its own.
   void marksStandBesideEachOther() {

@@ -33,21 +33,9 @@ Project lying(const std::string& type) {
 }  // namespace
 
 // What is selected, by keys: every property of every kind, pins, wires, lists.
-class TestInspector : public QObject {
+class TestInspector : public QObject, protected OpenedWindow {
   Q_OBJECT
-  Answers answers_;
-  std::unique_ptr<MainWindow> window_;
-
-  Document& doc() { return window_->document(); }
   Inspector* inspector() { return window_->findChild<Inspector*>(); }
-  template <typename T>
-  T* child(const char* name) {
-    return visibleChild<T>(window_.get(), name);
-  }
-  template <typename T>
-  T* child(const std::string& name) {
-    return child<T>(name.c_str());
-  }
   void show(const Project& p, const char* selected) {
     doc().reset(p, {});
     doc().finishCheck();

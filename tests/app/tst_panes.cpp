@@ -24,18 +24,9 @@ using namespace ignavo::app;
 using namespace ignavo::test;
 
 // Each pane through the real window: what it shows and what it does.
-class TestPanes : public QObject {
+class TestPanes : public QObject, protected OpenedWindow {
   Q_OBJECT
-  Answers answers_;
-  std::unique_ptr<MainWindow> window_;
-
-  Document& doc() { return window_->document(); }
   RunControl& run() { return window_->runControl(); }
-  BenchView* bench() { return window_->bench(); }
-  template <typename T>
-  T* child(const char* name) {
-    return visibleChild<T>(window_.get(), name);
-  }
   void openFaulty() {
     Project p = readProject(demo("berth-signals")->text).project;
     p = edits::changePart(p, "led2", [](Part& q) { q = flipped(q, catalogue()); });

@@ -17,17 +17,9 @@ using namespace ignavo::app;
 using namespace ignavo::test;
 
 // The steps by keys, as far as the language goes: every kind, every field, every place.
-class TestProgramPane : public QObject {
+class TestProgramPane : public QObject, protected OpenedWindow {
   Q_OBJECT
-  Answers answers_;
-  std::unique_ptr<MainWindow> window_;
-
-  Document& doc() { return window_->document(); }
   ProgramView* program() { return window_->program()->view(); }
-  template <typename T>
-  T* child(const std::string& name) {
-    return visibleChild<T>(window_.get(), name.c_str());
-  }
   const Steps& steps() { return doc().project().programs[0]->lanes[0]->steps; }
   std::string text() { return textOf(steps()); }
   void open(const std::string& steps) {

@@ -63,6 +63,20 @@ T* visibleChild(QWidget* of, const char* name) {
   return nullptr;
 }
 
+// What a test of a pane works with: the window that is open, and what is in it.
+class OpenedWindow {
+ protected:
+  app::Document& doc() { return window_->document(); }
+  app::BenchView* bench() { return window_->bench(); }
+  template <typename T>
+  T* child(const std::string& name) {
+    return visibleChild<T>(window_.get(), name.c_str());
+  }
+
+  Answers answers_;
+  std::unique_ptr<app::MainWindow> window_;
+};
+
 inline void moveMouse(QWidget* on, QPoint to, Qt::MouseButtons buttons = Qt::LeftButton,
                       Qt::KeyboardModifiers modifiers = {}) {
   QMouseEvent e(QEvent::MouseMove, to, on->mapToGlobal(to), Qt::NoButton, buttons, modifiers);
