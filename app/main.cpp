@@ -1,7 +1,7 @@
 #include <QApplication>
 #include <QCommandLineParser>
 #include <QDir>
-#include <QElapsedTimer>
+#include <QSettings>
 #include <QStandardPaths>
 #include <clocale>
 #include <cstdio>
@@ -130,6 +130,15 @@ int main(int argc, char** argv) {
 
   MainWindow window;
   window.resize(wanted);
+  const bool alone =
+      parser.isSet(shotOption) || parser.isSet(pictureOption) || parser.isSet(rehearseOption);
+  if (!alone) {
+    window.useSettings(std::make_unique<QSettings>(QSettings::IniFormat, QSettings::UserScope,
+                                                   QStringLiteral("ignavo"),
+                                                   QStringLiteral("ignavo")));
+    if (parser.isSet(sizeOption)) window.resize(wanted);
+    if (parser.isSet(darkOption)) window.setNight(true);
+  }
   if (parser.isSet(demoOption) && !window.openDemo(parser.value(demoOption)))
     return fail(QStringLiteral("there is no example “%1”; ignavo-cli demos lists them")
                     .arg(parser.value(demoOption)));
@@ -156,9 +165,7 @@ int main(int argc, char** argv) {
     return shoot(window, parser.value(shotOption), after, parser.value(typeOption));
 
   const QString folder = QStandardPaths::writableLocation(QStandardPaths::AppDataLocation);
-  QDir().mkpath(folder);
-  if (parser.positionalArguments().isEmpty() && !parser.isSet(demoOption))
-    window.setRecoveryFile(folder + QStringLiteral("/unsaved.ignavo"));
+  window.setRecoveryFolder(folder + QStringLiteral("/unsaved"));
   window.show();
   if (after >= 0) window.togglePower();
   if (parser.isSet(typeOption)) window.typeLine()->open(parser.value(typeOption));

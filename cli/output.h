@@ -1,16 +1,14 @@
 #pragma once
-#include <nlohmann/json.hpp>
 #include <optional>
 
 #include "check/finding.h"
+#include "format/json.h"
 #include "parts/circuit.h"
 #include "project/project.h"
 #include "run/kernel.h"
 
 // Results as JSON, with the keys that are promised to users.
 namespace ignavo::cli {
-
-using Json = nlohmann::ordered_json;
 
 Json findingsJson(const std::string& file, const Project& project, const CheckResult& result);
 Json solutionJson(const Project& project, Circuit& circuit, const CircuitState& state,

@@ -47,9 +47,9 @@ class BenchView : public QWidget {
   QString callOutWords() const { return callOut_.words; }
   bool isPreviewing() const { return preview_.has_value(); }
   bool isShowingPose() const { return poseReading_.has_value(); }
-  // Shows a combination as if it stood so: voltages and held buttons.
   // A sentence in the hint line, until something else is to be said.
   void say(const QString& hint) { setHint(hint); }
+  // Shows a combination as if it stood so: voltages and held buttons.
   void showPose(const Pose* pose);
   void pulse(const std::vector<std::string>& parts, const std::vector<Socket>& sockets);
   void setBuildFocus(const QString& id);

@@ -12,6 +12,7 @@
 
 #include "art/art.h"
 #include "document/when_shown.h"
+#include "make/c_text.h"
 #include "project/edits.h"
 #include "theme/theme.h"
 
@@ -334,12 +335,29 @@ FirmwarePane::FirmwarePane(Document& document, QWidget* parent)
       result_->setText(tr("%1 cannot be written: %2").arg(path, file.errorString()));
   });
   connect(&doc_, &Document::changed, this, [this] {
-    if (hex_.empty()) return;
-    hex_.clear();
-    save_->setEnabled(false);
-    result_->setText(tr("The project has changed since: make it again."));
-    for (int i = 0; i < 2; ++i) setStage(i, 0, {});
+    if ((busy_ || !hex_.empty()) && textNow() != made_) outdated();
   });
+}
+
+std::string FirmwarePane::boardId() const {
+  return doc_.project().boards.empty() ? std::string() : doc_.project().boards.front().id;
+}
+
+// The firmware is what is made of this text, and nothing else.
+std::string FirmwarePane::textNow() const { return cText(doc_.project(), boardId()).text; }
+
+void FirmwarePane::outdated() {
+  cancelled_->store(true);
+  ++run_;  // what is still under way is no longer waited for
+  busy_ = false;
+  hex_.clear();
+  made_.clear();
+  button_->setEnabled(true);
+  cancel_->hide();
+  save_->setEnabled(false);
+  result_->setStyleSheet({});
+  result_->setText(tr("The program has changed since: make it again."));
+  for (int i = 0; i < 2; ++i) setStage(i, 0, {});
 }
 
 FirmwarePane::~FirmwarePane() { cancelled_->store(true); }
@@ -365,8 +383,8 @@ void FirmwarePane::make() {
   setStage(0, 100, dangers ? tr("%1 would break: see Check").arg(dangers) : tr("done"));
   setStage(1, 40, tr("compiling …"));
   QPointer<FirmwarePane> self(this);
-  const std::string board =
-      doc_.project().boards.empty() ? std::string() : doc_.project().boards.front().id;
+  const std::string board = boardId();
+  made_ = textNow();
   QThreadPool::globalInstance()->start(
       [self, project = doc_.shared(), board, cancelled = cancelled_, run = run_] {
         auto firmware = std::make_shared<Firmware>(
@@ -392,6 +410,7 @@ void FirmwarePane::done(const Firmware& f, quint64 run) {
                                                 : str(f.messages))
                           : str(sentence(f)) + QStringLiteral("\n") + str(f.messages));
   hex_ = good ? f.hex : std::string();
+  if (!good) made_.clear();
   save_->setEnabled(good);
   result_->setText(good ? tr("Ready: %1.").arg(str(sentence(f))) : str(sentence(f)));
   result_->setStyleSheet(QStringLiteral("font-weight: 600; color: %1;")

@@ -61,6 +61,9 @@ class FirmwarePane : public QWidget {
 
  private:
   void done(const Firmware& firmware, quint64 run);
+  std::string boardId() const;
+  std::string textNow() const;
+  void outdated();  // another program than the one that is made, or was
   void setStage(int stage, int percent, const QString& note);
   Document& doc_;
   QPushButton* button_;
@@ -71,6 +74,7 @@ class FirmwarePane : public QWidget {
   QLabel* result_;
   QPlainTextEdit* log_;
   std::string hex_;
+  std::string made_;  // C text of the firmware that is there or under way
   bool busy_ = false;
   quint64 run_ = 0;
   std::shared_ptr<std::atomic<bool>> cancelled_;

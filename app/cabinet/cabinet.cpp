@@ -39,6 +39,7 @@ CabinetCard::CabinetCard(const CabinetItem& item, QWidget* parent) : QWidget(par
                 (item.id.empty() ? QStringLiteral("wire") : QString::fromStdString(item.id)));
   setAccessibleName(item.label);
   setToolTip(item.help);
+  setProperty("markup", true);  // of the catalogue, not of a project
   setAccessibleDescription(item.description);
 }
 

@@ -5,6 +5,8 @@
 #include <QPointer>
 #include <QThreadPool>
 
+#include "format/sound.h"
+
 namespace ignavo::app {
 
 namespace {
@@ -76,10 +78,7 @@ void Document::finishCheck() {
 }
 
 Document::Mend Document::mendOf(const Finding& finding, const Remedy& remedy) {
-  Mend mend{finding.rule, finding.parts, remedy.title};
-  mend.culprits.insert(mend.culprits.end(), finding.pins.begin(), finding.pins.end());
-  mend.culprits.insert(mend.culprits.end(), finding.steps.begin(), finding.steps.end());
-  return mend;
+  return {identityOf(finding), remedy.title};
 }
 
 void Document::mend(std::size_t finding, std::size_t remedy) {
@@ -109,6 +108,10 @@ QString Document::pinLabel(const std::string& board, const std::string& pin) con
 }
 
 bool Document::edit(const QString& name, Project next, const QString& mergeKey) {
+  if (const auto bad = unsound(next, project())) {
+    Q_EMIT refused(QString::fromStdString(sentence(*bad)));
+    return false;
+  }
   if (!history_.push(name.toStdString(), std::move(next), mergeKey.toStdString())) return false;
   derive();
   return true;
@@ -121,22 +124,25 @@ void Document::redo() {
   if (history_.redo()) derive();
 }
 
-void Document::reset(Project project, const QString& path) {
+void Document::reset(Project project, const QString& path, std::optional<FileStamp> stamp) {
   history_.reset(std::move(project));
   path_ = path;
+  stamp_ = stamp;
   selection_.clear();
   step_.clear();
   derive();
   Q_EMIT selectionChanged();
 }
 
-QString Document::save(const QString& path) {
-  if (const auto problem = saveProjectFile(project(), path.toStdString()))
-    return QString::fromStdString(sentence(*problem));
+std::optional<FileProblem> Document::save(const QString& path, bool overOthers) {
+  FileStamp kept;
+  const auto seen = path == path_ && !overOthers ? stamp_ : std::nullopt;
+  if (auto problem = saveProjectFile(project(), path.toStdString(), seen, &kept)) return problem;
   path_ = path;
+  stamp_ = kept;
   history_.markSaved();
   Q_EMIT changed();
-  return {};
+  return std::nullopt;
 }
 
 void Document::select(const QStringList& ids) {

@@ -8,6 +8,7 @@
 
 #include "bench/identity.h"
 #include "check/finding.h"
+#include "format/files.h"
 #include "format/project_file.h"
 #include "parts/catalogue.h"
 #include "project/history.h"
@@ -37,11 +38,13 @@ class Document : public QObject {
   void redo();
   const History& history() const { return history_; }
 
-  void reset(Project project, const QString& path);
+  // `stamp`: what the file at `path` held when it was read.
+  void reset(Project project, const QString& path, std::optional<FileStamp> stamp = {});
   QString path() const { return path_; }
   bool isSaved() const { return history_.isSaved(); }
-  // Empty when it worked, else the sentence to show.
-  QString save(const QString& path);
+  // Nothing when it worked. A file that somebody else changed since it was read or written here
+  // is written over only when asked to.
+  std::optional<FileProblem> save(const QString& path, bool overOthers = false);
 
   // The last finished check; `checkIsCurrent` tells whether it is of this very project.
   const CheckResult& check() const { return check_; }
@@ -62,16 +65,16 @@ class Document : public QObject {
   }
 
  Q_SIGNALS:
-  void changed();           // the project is another one
-  void checked();           // check() is new
-  void selectionChanged();  // parts and wires
+  void changed();                    // the project is another one
+  void refused(const QString& why);  // an edit that could not have been saved was not made
+  void checked();                    // check() is new
+  void selectionChanged();           // parts and wires
   void stepSelected();
 
  private:
   // A remedy, however often the project was checked since.
   struct Mend {
-    std::string rule;
-    std::vector<std::string> culprits;
+    Meant finding;
     std::string title;
     bool operator==(const Mend&) const = default;
   };
@@ -85,6 +88,7 @@ class Document : public QObject {
   Nets nets_;
   Identities identities_;
   QString path_;
+  std::optional<FileStamp> stamp_;  // of what the file holds, as far as is known here
   CheckResult check_;
   std::shared_ptr<std::atomic<quint64>> wanted_;  // generation that a check should be of
   quint64 generation_ = 0;

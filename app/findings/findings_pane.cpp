@@ -14,6 +14,7 @@
 #include "art/art.h"
 #include "check/rule.h"
 #include "document/when_shown.h"
+#include "theme/plain_words.h"
 #include "theme/theme.h"
 
 namespace ignavo::app {
@@ -297,7 +298,7 @@ void FindingsPane::addActions(int index, QWidget* card, QVBoxLayout* column) {
   auto* row = new QBoxLayout(wanted > room ? QBoxLayout::TopToBottom : QBoxLayout::LeftToRight);
   row->setSpacing(8);
   for (std::size_t r = 0; r < f.remedies.size() && !f.meant; ++r) {
-    auto* b = new QPushButton(inRoom(str(f.remedies[r].title), room), card);
+    auto* b = new QPushButton(literal(inRoom(str(f.remedies[r].title), room)), card);
     b->setAccessibleName(str(f.remedies[r].title));
     b->setFocusPolicy(Qt::TabFocus);  // a click leaves the keys to the bench
     b->setObjectName(QStringLiteral("remedy%1-%2").arg(index).arg(r));
@@ -324,9 +325,7 @@ void FindingsPane::addActions(int index, QWidget* card, QVBoxLayout* column) {
   meant->setObjectName(QStringLiteral("meant%1").arg(index));
   meant->setProperty("flat", true);
   meant->setFocusPolicy(Qt::TabFocus);
-  Meant m{f.rule, f.parts};
-  m.culprits.insert(m.culprits.end(), f.pins.begin(), f.pins.end());
-  std::sort(m.culprits.begin(), m.culprits.end());
+  const Meant m = identityOf(f);
   const bool was = f.meant;
   connect(meant, &QPushButton::clicked, this, [this, m, was] {
     Project p = doc_.project();

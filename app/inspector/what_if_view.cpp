@@ -14,10 +14,11 @@
 #include <cmath>
 
 #include "inspector/inspector.h"
-#include "theme/wrapping.h"
 #include "project/edits.h"
+#include "theme/plain_words.h"
 #include "theme/theme.h"
 #include "theme/wheel.h"
+#include "theme/wrapping.h"
 
 namespace ignavo::app {
 
@@ -47,7 +48,7 @@ WhatIfView::WhatIfView(Document& document, const std::string& part, QWidget* par
     b->setObjectName(QStringLiteral("whatIf%1").arg(i));
     const Part* of = doc_.project().part(all_[i].part);
     const PartKind* kind = of ? catalogue().partKind(of->type) : nullptr;
-    b->setText(kind ? (kind->passes ? str(kind->shortText(*of)) : str(of->name))
+    b->setText(kind ? (kind->passes ? str(kind->shortText(*of)) : literal(str(of->name)))
                     : tr("5 V supply"));
     b->setCheckable(true);
     b->setChecked(i == 0);

@@ -2,6 +2,7 @@
 #include <QMenu>
 
 #include "program/program_view.h"
+#include "theme/plain_words.h"
 #include "theme/theme.h"
 
 // The menus of the program: pins to choose from, when a lane runs, what to do with a step.
@@ -25,9 +26,9 @@ void ProgramView::offerPins(QMenu* menu, const std::function<void(const std::str
     QPixmap chip(14, 14);
     const int index = doc_.identities().ofPin(board_, pin.toStdString());
     chip.fill(index >= 0 ? theme().net({NetColour::Kind::pin, index}) : theme().line);
-    QAction* action =
-        menu->addAction(QIcon(chip), label.isEmpty() ? pin + tr("   nothing on it")
-                                                     : pin + QStringLiteral("   ") + label);
+    QAction* action = menu->addAction(
+        QIcon(chip), label.isEmpty() ? pin + tr("   nothing on it")
+                                     : literal(pin + QStringLiteral("   ") + label));
     connect(action, &QAction::triggered, this,
             [chosen, name = pin.toStdString()] { chosen(name); });
   }

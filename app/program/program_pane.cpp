@@ -46,6 +46,7 @@ ProgramPane::ProgramPane(Document& document, RunControl& run, QWidget* parent)
   for (const StepKind* kind : stepKinds()) {
     auto* b = new QPushButton(QString::fromStdString(kind->label), shelf_);
     b->setObjectName(QStringLiteral("shelf-") + QString::fromStdString(kind->kind));
+    b->setProperty("markup", true);
     b->setToolTip(
         QStringLiteral("%1<br><br>Typed: <tt>%2</tt>")
             .arg(QString::fromStdString(kind->help), QString::fromStdString(kind->example)));

@@ -62,6 +62,7 @@ void RunControl::work() {
     if (lookWanted_ >= 0) {
       // Replayed from the start with the recorded inputs: the same, bit for bit.
       const Nanoseconds moment = lookWanted_;
+      const std::uint64_t look = looks_;
       lookWanted_ = -1;
       const auto first = kernel_->firstProject();
       const std::vector<Input> inputs = kernel_->inputs();
@@ -69,8 +70,7 @@ void RunControl::work() {
       auto past = Kernel::replay(first, inputs, moment);
       auto snapshot = std::make_shared<const Snapshot>(past->snapshot());
       lock.lock();
-      nextShown_ = std::move(snapshot);
-      lookFresh_ = true;
+      if (look == looks_ && looking_) nextPast_ = std::move(snapshot);
       continue;
     }
     if (paused_ || looking_) {
@@ -97,15 +97,18 @@ void RunControl::fetch() {
   bool news = false;
   {
     const std::lock_guard lock(mutex_);
-    if (looking_ ? lookFresh_ : fresh_) {
-      shown_ = nextShown_;
+    if (looking_ && nextPast_) {
+      shown_ = std::move(nextPast_);
       news = true;
     }
+    nextPast_.reset();
     if (fresh_ && !looking_) {
+      shown_ = nextShown_;
       trace_ = nextTrace_;
       happenings_ = nextHappenings_;
+      fresh_ = false;
+      news = true;
     }
-    fresh_ = lookFresh_ = false;
   }
   if (news) Q_EMIT updated();
 }
@@ -123,6 +126,8 @@ void RunControl::powerOn(std::shared_ptr<const Project> project) {
     reached_ = speed_;
     on_ = true;
     paused_ = looking_ = false;
+    ++looks_;
+    lookWanted_ = -1;
     publish();
   }
   if (!byHand_) frame_.start();
@@ -136,6 +141,8 @@ void RunControl::powerOff() {
     kernel_.reset();
     on_ = paused_ = looking_ = false;
     fresh_ = false;
+    ++looks_;
+    lookWanted_ = -1;
   }
   frame_.stop();
   shown_.reset();
@@ -216,12 +223,17 @@ void RunControl::stepOnce() {
   if (!on_) return;
   setPaused(true);
   if (looking_) lookAtNow();
+  Kernel::Stepped stepped;
   {
     const std::lock_guard lock(mutex_);
-    kernel_->stepOnce(kernel_->now() + 3600 * second);
+    stepped = kernel_->stepOnce();
     publish();
   }
   fetch();
+  using What = Kernel::Stepped::What;
+  if (stepped.what == What::oneSecond || stepped.what == What::nothing)
+    Q_EMIT nothingDue(stepped.untilStep == never ? -1
+                                                 : static_cast<double>(stepped.untilStep) * 1e-9);
 }
 
 void RunControl::lookAt(Nanoseconds moment) {
@@ -231,13 +243,13 @@ void RunControl::lookAt(Nanoseconds moment) {
     if (!kernel_) return;
     moment = std::clamp<Nanoseconds>(moment, 0, kernel_->now());
     looking_ = true;
+    ++looks_;
     lookWanted_ = moment;
     byHand = byHand_;
     if (byHand) {
-      nextShown_ = std::make_shared<const Snapshot>(
+      nextPast_ = std::make_shared<const Snapshot>(
           Kernel::replay(kernel_->firstProject(), kernel_->inputs(), moment)->snapshot());
       lookWanted_ = -1;
-      lookFresh_ = true;
     }
   }
   wake_.notify_all();
@@ -250,6 +262,7 @@ void RunControl::lookAtNow() {
     const std::lock_guard lock(mutex_);
     if (!looking_) return;
     looking_ = false;
+    ++looks_;
     lookWanted_ = -1;
     if (kernel_) publish();
   }

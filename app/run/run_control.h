@@ -59,6 +59,9 @@ class RunControl : public QObject {
  Q_SIGNALS:
   void updated();       // shown() or trace() is new
   void stateChanged();  // on, paused, speed
+  // One step was asked for, and none is due within a second: seconds until the next one,
+  // below 0 when none comes by itself.
+  void nothingDue(double seconds);
 
  private:
   void input(Input in);
@@ -72,13 +75,13 @@ class RunControl : public QObject {
   bool quit_ = false;
   bool byHand_ = false;
   std::unique_ptr<Kernel> kernel_;
-  std::shared_ptr<const Snapshot> nextShown_;
+  std::shared_ptr<const Snapshot> nextShown_, nextPast_;
   std::shared_ptr<const Trace> nextTrace_;
   std::vector<Happening> nextHappenings_;
   bool fresh_ = false;
   double reached_ = 1;
   Nanoseconds lookWanted_ = -1;
-  bool lookFresh_ = false;
+  std::uint64_t looks_ = 0;  // asked for so far: only the last one is shown
 
   QTimer frame_;
   bool on_ = false, paused_ = false, looking_ = false;

@@ -1,5 +1,7 @@
 #include "theme/theme.h"
 
+#include "theme/plain_words.h"
+
 #include <QApplication>
 #include <QFontDatabase>
 #include <QPalette>
@@ -73,6 +75,7 @@ const Theme& theme() { return current; }
 void setTheme(bool dark) { current = dark ? night() : light(); }
 
 void applyTheme() {
+  showWordsPlainly();
   const Theme& t = current;
   QPalette p;
   p.setColor(QPalette::Window, t.paper);

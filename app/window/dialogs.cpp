@@ -1,6 +1,7 @@
 #include "window/dialogs.h"
 
 #include <QFileDialog>
+#include <QFileInfo>
 #include <QMessageBox>
 #include <QPrintDialog>
 #include <QPrinter>
@@ -28,6 +29,21 @@ class Desktop final : public Dialogs {
     box.exec();
     if (box.clickedButton() == save) return Answer::save;
     return box.clickedButton() == drop ? Answer::discard : Answer::cancel;
+  }
+  bool overwrite(QWidget* parent, const QString& file, bool changed) override {
+    const QString name = QFileInfo(file).fileName();
+    QMessageBox box(QMessageBox::NoIcon, QObject::tr("Write over the file?"),
+                    changed ? QObject::tr("“%1” was changed by someone else since it was opened. "
+                                          "Written over, their changes are gone.")
+                                  .arg(name)
+                            : QObject::tr("There is a file “%1” already. Written over, what it "
+                                          "holds is gone.")
+                                  .arg(name),
+                    QMessageBox::NoButton, parent);
+    QAbstractButton* over = box.addButton(QObject::tr("Write over"), QMessageBox::DestructiveRole);
+    box.setDefaultButton(box.addButton(QObject::tr("Stay here"), QMessageBox::RejectRole));
+    box.exec();
+    return box.clickedButton() == over;
   }
   bool choosePrinter(QWidget* parent, QPrinter& printer) override {
     return QPrintDialog(&printer, parent).exec() == QDialog::Accepted;

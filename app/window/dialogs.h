@@ -15,6 +15,8 @@ class Dialogs {
                            const QString& filter) = 0;
   enum class Answer { save, discard, cancel };
   virtual Answer unsaved(QWidget* parent, const QString& title) = 0;
+  // May that file be written over? `changed`: somebody else changed it since it was opened.
+  virtual bool overwrite(QWidget* parent, const QString& file, bool changed) = 0;
   virtual bool choosePrinter(QWidget* parent, QPrinter& printer) = 0;
 };
 

@@ -2,13 +2,14 @@
 
 #include <QApplication>
 #include <QCloseEvent>
-#include <QFile>
 #include <QScrollArea>
 #include <QVBoxLayout>
 #include <algorithm>
 
 #include "check/evidence.h"
+#include "theme/plain_words.h"
 #include "theme/theme.h"
+#include "window/offer_bar.h"
 
 namespace ignavo::app {
 
@@ -25,12 +26,6 @@ MainWindow::MainWindow(Dialogs& dialogs) : dialogs_(dialogs) {
   buildMenu();
   buildShortcuts();
   connectPanes();
-  recovery_.setSingleShot(true);
-  recovery_.setInterval(2000);
-  connect(&recovery_, &QTimer::timeout, this, [this] {
-    if (!recoveryFile_.isEmpty() && !doc_.isSaved())
-      (void)saveProjectFile(doc_.project(), recoveryFile_.toStdString());
-  });
   setStation(Station::wire);
   refreshBar();
   refreshStates();
@@ -56,9 +51,11 @@ void MainWindow::buildPanes() {
   notice_->setTextInteractionFlags(Qt::TextSelectableByMouse);
   notice_->hide();
   column->addWidget(notice_);
+  offer_ = new OfferBar(this);
+  column->addWidget(offer_);
   upDown_ = new QSplitter(Qt::Vertical, this);
   sides_ = new QSplitter(Qt::Horizontal, upDown_);
-  left_ = new QStackedWidget(sides_);
+  leftSide_ = new QStackedWidget(sides_);
   bench_ = new BenchView(doc_, run_, sides_);
   right_ = new QStackedWidget(sides_);
   below_ = new QStackedWidget(upDown_);
@@ -67,7 +64,7 @@ void MainWindow::buildPanes() {
     s->setChildrenCollapsible(false);
   }
   steps_ = new StepsPane(doc_);
-  left_->addWidget(steps_);
+  leftSide_->addWidget(steps_);
   inspector_ = new Inspector(doc_);
   findings_ = new FindingsPane(doc_);
   program_ = new ProgramPane(doc_, run_);
@@ -85,7 +82,7 @@ void MainWindow::buildPanes() {
   for (QWidget* w : std::initializer_list<QWidget*>{cabinet_, readingsHolder_, trace_, firmware_})
     below_->addWidget(w);
   for (QStackedWidget* stack :
-       {right_, below_, left_})  // only the page shown decides how small it may be
+       {right_, below_, leftSide_})  // only the page shown decides how small it may be
     stack->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Ignored);
   // What each pane is and does, for those who hear it.
   const struct {
@@ -149,9 +146,10 @@ void MainWindow::connectPanes() {
     // Saving and restyling change nothing that the simulator looks at.
     const auto shown = run_.shown();
     if (run_.isOn() && !(shown && *shown->project == doc_.project())) run_.adopt(doc_.shared());
-    if (!recoveryFile_.isEmpty())
-      doc_.isSaved() ? (void)QFile::remove(recoveryFile_) : recovery_.start();
   });
+  connect(&doc_, &Document::refused, this,
+          [this](const QString& why) { say(tr("Not done: %1").arg(why), true); });
+  connect(offer_, &OfferBar::answered, this, &MainWindow::answerOffer);
   connect(&doc_, &Document::checked, this, &MainWindow::refreshStates);
   connect(&run_, &RunControl::updated, this, &MainWindow::refreshTime);
   connect(&run_, &RunControl::stateChanged, this, [this] {
@@ -159,6 +157,11 @@ void MainWindow::connectPanes() {
     bar_->setPauseIcon(run_.isPaused());
     refreshTime();
     refreshStates();
+  });
+  connect(&run_, &RunControl::nothingDue, this, [this](double seconds) {
+    bench_->say(seconds < 0 ? tr("Nothing is due: no step comes until something is pressed.")
+                            : tr("No step is due within a second: the next one comes in %1 s.")
+                                  .arg(seconds, 0, 'g', 3));
   });
   connect(cabinet_, &Cabinet::taken, this, [this](const std::string& type) {
     type.empty() ? bench_->takeWire() : bench_->take(type);
@@ -263,8 +266,8 @@ void MainWindow::setStation(Station station) {
       {nullptr, program_, trace_, BenchView::Style::wiring},
       {steps_, needs_, firmware_, BenchView::Style::building}};
   const Layout& l = layouts[static_cast<int>(station)];
-  left_->setVisible(l.left != nullptr);
-  if (l.left) left_->setCurrentWidget(l.left);
+  leftSide_->setVisible(l.left != nullptr);
+  if (l.left) leftSide_->setCurrentWidget(l.left);
   right_->setCurrentWidget(l.right);
   below_->setCurrentWidget(l.below);
   program_->setRoomy(station == Station::program);
@@ -288,7 +291,7 @@ void MainWindow::rememberSizes() {
 
 void MainWindow::cyclePanes(int direction) {
   QList<QWidget*> panes{bar_->line, bench_};
-  if (left_->isVisible()) panes.insert(1, left_->currentWidget());
+  if (leftSide_->isVisible()) panes.insert(1, leftSide_->currentWidget());
   panes << (right_->currentWidget() == program_ ? static_cast<QWidget*>(program_->view())
                                                 : right_->currentWidget());
   panes << below_->currentWidget();
@@ -337,9 +340,9 @@ void MainWindow::refreshBar() {
                 redo = tr("Redo %1").arg(str(doc_.history().redoName()));
   bar_->undo->setToolTip(undo.trimmed() + tr(" (Ctrl+Z)"));
   bar_->redo->setToolTip(redo.trimmed() + tr(" (Ctrl+Shift+Z)"));
-  undoAction_->setText(undo.trimmed());
+  undoAction_->setText(literal(undo.trimmed()));
   undoAction_->setEnabled(doc_.history().canUndo());
-  redoAction_->setText(redo.trimmed());
+  redoAction_->setText(literal(redo.trimmed()));
   redoAction_->setEnabled(doc_.history().canRedo());
 }
 
@@ -455,7 +458,8 @@ void MainWindow::setNight(bool night) {
 
 void MainWindow::closeEvent(QCloseEvent* e) {
   if (!mayLeave()) return e->ignore();
-  if (!recoveryFile_.isEmpty()) QFile::remove(recoveryFile_);
+  if (recovery_) recovery_->giveUp();
+  keepSettings();
   run_.powerOff();
   e->accept();
 }

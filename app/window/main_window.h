@@ -2,14 +2,15 @@
 #include <QLabel>
 #include <QMainWindow>
 #include <QMap>
+#include <QSettings>
 #include <QSplitter>
 #include <QStackedWidget>
-#include <QTimer>
 
 #include "bench/bench_view.h"
 #include "build/build_panes.h"
 #include "cabinet/cabinet.h"
 #include "document/document.h"
+#include "document/recovery.h"
 #include "findings/findings_pane.h"
 #include "findings/readings_pane.h"
 #include "inspector/inspector.h"
@@ -21,6 +22,8 @@
 #include "window/top_bar.h"
 
 namespace ignavo::app {
+
+class OfferBar;
 
 // Joins the panes: a station is a layout of them around the bench.
 class MainWindow : public QMainWindow {
@@ -48,9 +51,13 @@ class MainWindow : public QMainWindow {
   bool openDemo(const QString& name);
   bool save(bool as);
   void newProject();
-  // Where unsaved work is kept; empty: nowhere (tests, pictures).
-  void setRecoveryFile(const QString& path);
+  // Where unsaved work is kept from now on, and offered that other windows left there. Until it
+  // is called: nowhere (tests, pictures).
+  void setRecoveryFolder(const QString& folder);
   void setNight(bool night);
+  // Takes over what a person arranged last time, and keeps it there when the window closes: its
+  // size, the stations' layouts, the night bench, the speed. Until it is called nothing is kept.
+  void useSettings(std::unique_ptr<QSettings> settings);
 
  protected:
   void closeEvent(QCloseEvent*) override;
@@ -71,6 +78,9 @@ class MainWindow : public QMainWindow {
   void printBench();
   QString suggestedName(const QString& ending) const;
   void say(const QString& text, bool bad = false);
+  static QString listed(const std::vector<FileProblem>& problems);
+  void offerWork();
+  void answerOffer(const QString& answer);
   void rememberSizes();
   void cyclePanes(int direction);
   void showEvidence(const Finding& finding);
@@ -83,10 +93,11 @@ class MainWindow : public QMainWindow {
   TopBar* bar_;
   QSplitter* upDown_;
   QSplitter* sides_;
-  QStackedWidget* left_;
+  QStackedWidget* leftSide_;
   QStackedWidget* right_;
   QStackedWidget* below_;
   QLabel* notice_;
+  OfferBar* offer_;
   BenchView* bench_;
   TypeLine* typeLine_;
   Inspector* inspector_;
@@ -105,9 +116,13 @@ class MainWindow : public QMainWindow {
   QAction* nightAction_;
   QAction* surviveAction_;
   QMap<int, QList<int>> sideSizes_, belowSizes_;
-  QTimer recovery_;
-  QString recoveryFile_;
-  QString evidenceOf_;  // the finding that was clicked last
+  void keepSettings();
+  bool nightChosen_ = false;
+
+  std::unique_ptr<QSettings> settings_;
+  std::unique_ptr<Recovery> recovery_;
+  std::optional<Recovery::Left> left_;  // the work that is offered
+  QString evidenceOf_;                  // the finding that was clicked last
   int evidenceAt_ = 0;
 };
 

@@ -1,4 +1,3 @@
-#include <QFile>
 #include <QFileInfo>
 
 #include "bench/wiring.h"
@@ -6,6 +5,7 @@
 #include "program/steps.h"
 #include "project/edits.h"
 #include "window/main_window.h"
+#include "window/offer_bar.h"
 
 // Which project the window shows: new, opened, begun with a card, saved, brought back.
 namespace ignavo::app {
@@ -36,31 +36,46 @@ void MainWindow::newProject() {
 }
 
 bool MainWindow::openPath(const QString& path) {
-  ReadResult r = readProjectFile(path.toStdString());
-  QStringList lines;
-  for (const FileProblem& p : r.problems) {
-    lines << str(sentence(p));
-    if (lines.size() >= 6) break;
+  const QString name = QFileInfo(path).fileName();
+  // What is no file could keep the window waiting for ever.
+  if (QFileInfo::exists(path) && !QFileInfo(path).isFile()) {
+    say(tr("%1 was not opened: it is no file").arg(name), true);
+    return false;
   }
-  const int rest = static_cast<int>(r.problems.size()) - static_cast<int>(lines.size());
-  if (rest > 0) lines << tr("and %1 more").arg(rest);
+  const TextFile file = readTextFile(path.toStdString(), limits::fileBytes);
+  ReadResult r;
+  if (file.problem)
+    r.problems.push_back(*file.problem);
+  else
+    r = readProject(file.text);
+  const QString problems = listed(r.problems);
   if (!r.readable) {
-    say(tr("%1 was not opened: %2")
-            .arg(QFileInfo(path).fileName(), lines.join(QStringLiteral("; "))),
-        true);
+    say(tr("%1 was not opened: %2").arg(name, problems), true);
     return false;
   }
   run_.powerOff();
   // A file that was read only in part is not saved over without asking where.
-  doc_.reset(std::move(r.project), r.problems.empty() ? path : QString());
-  if (!lines.isEmpty())
-    say(tr("Some of %1 could not be read and is left out:").arg(QFileInfo(path).fileName()) +
-            QStringLiteral("\n· ") + lines.join(QStringLiteral("\n· ")),
-        true);
+  if (r.problems.empty())
+    doc_.reset(std::move(r.project), path, stampOf(file.text));
+  else
+    doc_.reset(std::move(r.project), QString());
+  if (!problems.isEmpty())
+    say(tr("Some of %1 could not be read and is left out:").arg(name) + problems, true);
   else
     say({});
   bench_->fit();
   return true;
+}
+
+// The first six, a line each; of one alone just what it says.
+QString MainWindow::listed(const std::vector<FileProblem>& problems) {
+  constexpr std::size_t most = 6;
+  QStringList lines;
+  for (const FileProblem& p : problems)
+    if (lines.size() < static_cast<int>(most)) lines << str(sentence(p));
+  if (problems.size() > most) lines << tr("and %1 more").arg(problems.size() - most);
+  const QString bullet = QStringLiteral("\n· ");
+  return lines.isEmpty() ? QString() : bullet + lines.join(bullet);
 }
 
 bool MainWindow::openDemo(const QString& name) {
@@ -82,27 +97,70 @@ bool MainWindow::save(bool as) {
     path = dialogs_.saveFile(this, tr("Save the project"), suggested + QStringLiteral(".ignavo"),
                              filter);
     if (path.isEmpty()) return false;
-    if (!path.endsWith(QStringLiteral(".ignavo"))) path += QStringLiteral(".ignavo");
+    // Of a name with our ending the dialog has asked already.
+    if (!path.endsWith(QStringLiteral(".ignavo"))) {
+      path += QStringLiteral(".ignavo");
+      if (QFileInfo::exists(path) && !dialogs_.overwrite(this, path, false)) return false;
+    }
   }
-  const QString why = doc_.save(path);
-  if (!why.isEmpty())
-    say(tr("Not saved: %1").arg(why), true);
-  else
-    say({});
-  return why.isEmpty();
+  std::optional<FileProblem> why = doc_.save(path);
+  if (why && why->code == FileProblem::Code::changedBehind) {
+    if (!dialogs_.overwrite(this, path, true)) {
+      say(tr("Not saved: %1. “Save as…” keeps both.").arg(str(sentence(*why))), true);
+      return false;
+    }
+    why = doc_.save(path, true);
+  }
+  say(why ? tr("Not saved: %1").arg(str(sentence(*why))) : QString(), true);
+  return !why;
 }
 
-void MainWindow::setRecoveryFile(const QString& path) {
-  recoveryFile_ = path;
-  if (path.isEmpty() || !QFile::exists(path)) return;
-  // Work of a run that ended without saving: open it, and say so.
-  ReadResult r = readProjectFile(path.toStdString());
-  if (!r.sound()) return;
-  const std::string title = r.project.title;
-  doc_.edit(tr("bring back unsaved work"), std::move(r.project));
-  bench_->fit();
-  say(tr("“%1” was not saved when the program ended. Here it is again; undo gives the empty bench.")
-          .arg(str(title)));
+void MainWindow::setRecoveryFolder(const QString& folder) {
+  recovery_ = std::make_unique<Recovery>(doc_, folder);
+  offerWork();
+}
+
+// Work of windows that ended without saving, one after another.
+void MainWindow::offerWork() {
+  left_ = recovery_ ? recovery_->next() : std::nullopt;
+  if (!left_) return offer_->hide();
+  const QString what =
+      left_->title.isEmpty() ? tr("Work that was not saved") : tr("“%1”").arg(left_->title);
+  if (!left_->project)
+    offer_->ask(tr("Work that was not saved was found, but cannot be read: %1. It is kept as %2.")
+                    .arg(left_->problem, left_->journal),
+                {{QStringLiteral("offerLater"), tr("Go on")}});
+  else
+    offer_->ask((left_->problem.isEmpty()
+                     ? tr("%1 was not saved when the program ended.").arg(what)
+                     : tr("%1 was not saved when the program ended, and some of it cannot be "
+                          "read: %2.")
+                           .arg(what, left_->problem)),
+                {{QStringLiteral("bringBack"), tr("Bring it back")},
+                 {QStringLiteral("throwAway"), tr("Throw it away")},
+                 {QStringLiteral("offerLater"), tr("Later")}});
+}
+
+void MainWindow::answerOffer(const QString& answer) {
+  if (!left_) return;
+  const Recovery::Left left = *left_;
+  if (answer == QStringLiteral("bringBack")) {
+    if (!mayLeave()) return;
+    run_.powerOff();
+    // On top of what the file holds, so that undo leads back to it.
+    if (left.origin.isEmpty() || !openPath(left.origin)) doc_.reset(emptyProject(), {});
+    doc_.edit(tr("bring back unsaved work"), Project(*left.project));
+    // What could be read only in part stays on the disk, too.
+    left.problem.isEmpty() ? recovery_->taken() : recovery_->put();
+    bench_->fit();
+    say(tr("“%1” is as it was when the program ended; undo gives what was saved of it.")
+            .arg(left.title));
+  } else if (answer == QStringLiteral("throwAway")) {
+    recovery_->thrownAway();
+  } else {
+    recovery_->put();
+  }
+  offerWork();
 }
 
 void MainWindow::startCard(const QString& what) {

@@ -9,6 +9,7 @@
 #include "bench/bench_picture.h"
 #include "bench/scene.h"
 #include "demos.h"
+#include "theme/plain_words.h"
 #include "theme/theme.h"
 #include "window/main_window.h"
 
@@ -68,7 +69,10 @@ void MainWindow::buildMenu() {
   surviveAction_->setCheckable(true);
   menu->addAction(tr("Meter\tE"), this, [this] { bench_->toggleMeter(); });
   menu->addAction(tr("Fit the bench\t0"), this, [this] { bench_->fit(); });
-  nightAction_ = menu->addAction(tr("Night bench"), this, [this](bool on) { setNight(on); });
+  nightAction_ = menu->addAction(tr("Night bench"), this, [this](bool on) {
+    nightChosen_ = true;
+    setNight(on);
+  });
   nightAction_->setCheckable(true);
   nightAction_->setChecked(theme().dark);
   menu->addAction(tr("Full screen"), QKeySequence(Qt::Key_F11), this,
@@ -98,6 +102,8 @@ void MainWindow::buildMenu() {
     a->setChecked(factor == 1);
     group->addAction(a);
     connect(a, &QAction::triggered, this, [this, factor = factor] { run_.setSpeed(factor); });
+    connect(&run_, &RunControl::stateChanged, a,
+            [this, a, factor = factor] { a->setChecked(run_.speed() == factor); });
   }
   speeds->addSeparator();
   speeds->addAction(tr("One step further\t."), this, [this] { run_.stepOnce(); });
@@ -153,7 +159,8 @@ void MainWindow::choosePin(const std::string& id) {
     const QString pin =
         (several ? str(choice.board) + QLatin1Char('.') : QString()) + str(choice.pin);
     const QString hangs = doc_.pinLabel(choice.board, choice.pin);
-    QAction* a = menu->addAction(hangs.isEmpty() ? pin : pin + QStringLiteral("  ·  ") + hangs);
+    QAction* a =
+        menu->addAction(literal(hangs.isEmpty() ? pin : pin + QStringLiteral("  ·  ") + hangs));
     a->setEnabled(choice.free);
     if (!choice.free) continue;
     if (!first) first = a;

@@ -6,6 +6,8 @@
 
 namespace ignavo {
 
+IGNAVO_VALUE_DEFINED(Net);
+
 namespace {
 
 class UnionFind {

@@ -25,6 +25,8 @@ struct StripRef {
 
 // Everything that is joined by metal: holes of a strip, wires, always-joined legs.
 struct Net {
+  IGNAVO_VALUE(Net);
+
   std::string name;  // as people say it: "D4", "5 V", "left − rail", "row 14 left"
   std::vector<PinRef> pins;
   std::vector<LegRef> legs;

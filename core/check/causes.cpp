@@ -11,11 +11,9 @@ namespace ignavo {
 namespace {
 
 std::string keyOf(const Finding& f) {
-  std::set<std::string> who(f.parts.begin(), f.parts.end());
-  who.insert(f.pins.begin(), f.pins.end());
-  who.insert(f.steps.begin(), f.steps.end());
-  std::string key = f.rule;
-  for (const std::string& id : who) key += " " + id;
+  const Meant identity = identityOf(f);
+  std::string key = identity.rule;
+  for (const std::string& id : identity.culprits) key += " " + id;
   return key;
 }
 

@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <set>
 #include <tuple>
 
 #include "bench/placing.h"
@@ -10,6 +11,12 @@
 #include "check/totals.h"
 
 namespace ignavo {
+
+IGNAVO_VALUE_DEFINED(Finding);
+IGNAVO_VALUE_DEFINED(CheckResult);
+IGNAVO_VALUE_DEFINED(Remedy);
+Remedy::Remedy(std::string itsTitle, Project made)
+    : title(std::move(itsTitle)), after(std::move(made)) {}
 
 const char* severityId(Severity s) {
   return s == Severity::danger ? "danger" : s == Severity::warning ? "warning" : "note";
@@ -24,6 +31,15 @@ double Finding::figure(const std::string& key) const {
   for (const Figure& f : figures)
     if (f.key == key) return f.value;
   return 0;
+}
+
+Meant identityOf(const Finding& f) {
+  std::set<std::string> who(f.parts.begin(), f.parts.end());
+  who.insert(f.pins.begin(), f.pins.end());
+  who.insert(f.steps.begin(), f.steps.end());
+  if (who.empty())
+    for (const Socket& place : f.sockets) who.insert(place.text());
+  return {f.rule, {who.begin(), who.end()}};
 }
 
 std::string milliamps(double amps) {
@@ -267,14 +283,9 @@ struct Judged {
 };
 
 void markMeant(const Project& project, std::vector<Finding>& findings) {
-  for (Finding& f : findings) {
-    std::vector<std::string> culprits = f.parts;
-    culprits.insert(culprits.end(), f.pins.begin(), f.pins.end());
-    std::sort(culprits.begin(), culprits.end());
-    f.meant = std::any_of(project.meant.begin(), project.meant.end(), [&](const Meant& m) {
-      return m.rule == f.rule && m.culprits == culprits;
-    });
-  }
+  for (Finding& f : findings)
+    f.meant =
+        std::find(project.meant.begin(), project.meant.end(), identityOf(f)) != project.meant.end();
 }
 
 }  // namespace

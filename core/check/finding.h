@@ -25,12 +25,17 @@ struct Figure {
 
 // An edit that would mend a fault; the project as it would then be.
 struct Remedy {
+  IGNAVO_VALUE(Remedy);
+  Remedy(std::string title, Project after);
+
   std::string title;
   Project after;
 };
 
 // What the check found, with its reason.
 struct Finding {
+  IGNAVO_VALUE(Finding);
+
   std::string rule;
   Severity severity = Severity::warning;
   std::string title;
@@ -49,6 +54,10 @@ struct Finding {
 
   double figure(const std::string& key) const;
 };
+
+// Who a finding is about: its rule with the ids of its parts, pins and steps, sorted; of one
+// that has none of them, its places. However often a project is checked, it is the same.
+Meant identityOf(const Finding& finding);
 
 // The worst reading of a part or used pin over all poses.
 struct WorstReading {
@@ -73,6 +82,8 @@ struct BoardTotal {
 };
 
 struct CheckResult {
+  IGNAVO_VALUE(CheckResult);
+
   std::vector<Finding> findings;  // dangers first, then by place
   std::vector<WorstReading> readings;
   double poses = 1;                   // combinations that the answer holds for

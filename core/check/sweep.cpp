@@ -8,6 +8,7 @@
 
 #include "program/steps.h"
 #include "project/indexing.h"
+#include "run/costs.h"
 #include "run/random.h"
 
 namespace ignavo {
@@ -23,6 +24,10 @@ std::string knobText(const Circuit& circuit, int part, Turned where) {
   return knob ? fmt::format("{:g} {}", circuit.knobAt(part, where), knob->unit) : std::string();
 }
 }  // namespace
+
+IGNAVO_VALUE_DEFINED(PartSweep);
+IGNAVO_VALUE_DEFINED(PinSweep);
+Sweep::~Sweep() = default;
 
 Sweep::Sweep(const Project& project, Circuit& circuit, const std::function<bool()>& cancelled)
     : project_(project), circuit_(circuit) {
@@ -59,7 +64,7 @@ void Sweep::chooseOutputs() {
   if (programmed_) {
     for (const BoardItem& board : project_.boards)
       if (const Program* program = project_.program(board.id))
-        for (const OutputGroup& group : outputGroups(compile(*program, {})))
+        for (const OutputGroup& group : outputGroups(compile(*program, costsOf(board.type))))
           addGroup(board.id, group);
     std::sort(outputs_.begin(), outputs_.end());
     return;

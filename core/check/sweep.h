@@ -41,6 +41,8 @@ class Peak {
 };
 
 struct PartSweep {
+  IGNAVO_VALUE(PartSweep);
+
   Peak amps;         // first leg to second
   Peak reverseAmps;  // second to first
   Peak watts;
@@ -49,6 +51,8 @@ struct PartSweep {
   std::vector<Peak> lamps;  // through each lamp inside
 };
 struct PinSweep {
+  IGNAVO_VALUE(PinSweep);
+
   Peak amps;      // absolute
   Peak floating;  // value 1 in a state in which it floats
   bool everFixed = false;
@@ -75,6 +79,9 @@ class Sweep {
  public:
   explicit Sweep(const Project& project, Circuit& circuit,
                  const std::function<bool()>& cancelled = {});
+  ~Sweep();
+  Sweep(const Sweep&) = delete;
+  Sweep& operator=(const Sweep&) = delete;
 
   const PartSweep& part(int index) const { return parts_[static_cast<std::size_t>(index)]; }
   const PinSweep& pin(int index) const { return pins_[static_cast<std::size_t>(index)]; }

@@ -2,14 +2,13 @@
 #include <fmt/format.h>
 
 #include <cmath>
-#include <nlohmann/json.hpp>
 #include <set>
 
+#include "format/json.h"
 #include "format/project_file.h"
+#include "text/plain.h"
 
 namespace ignavo {
-
-using Json = nlohmann::ordered_json;
 
 // Takes values out of JSON and writes down what is wrong with them, with its place. For the
 // readers of the project file; `at` is the place of the object that is read.
@@ -42,7 +41,15 @@ class JsonReader {
       problem(join(at, key), Code::wrongType, "a text");
       return otherwise;
     }
-    return it->get<std::string>();
+    return shown(it->get<std::string>(), join(at, key), limits::textLetters, false);
+  }
+  // A text as it may be shown: control characters and direction marks left out, and cut where it
+  // is longer than any text may be.
+  std::string shown(const std::string& raw, const std::string& at, std::size_t most, bool lines) {
+    std::string text = lines ? plainText(raw) : plainLine(raw);
+    if (text.size() <= most || letterCount(text) <= most) return text;
+    problem(at, Code::tooLong, std::to_string(most));
+    return shortened(text, most);
   }
 
   template <typename Each>
@@ -62,7 +69,6 @@ class JsonReader {
     }
   }
 
-  // An id that nothing else has; empty when it cannot be used.
   // A text that must be there, even an empty one; nothing when that was reported.
   std::optional<std::string> needed(const Json& j, const char* key, const std::string& at) {
     const auto it = j.find(key);
@@ -72,6 +78,7 @@ class JsonReader {
     return std::nullopt;
   }
 
+  // An id that nothing else has; empty when it cannot be used.
   std::string id(const Json& j, const std::string& at) {
     std::string value = text(j, "id", at, "", true);
     if (value.empty() || value.find('.') != std::string::npos) {
@@ -92,15 +99,14 @@ class JsonReader {
       return std::nullopt;
     }
     const Point p{j[0].get<double>(), j[1].get<double>()};
-    if (!(std::abs(p.x) <= farthestPitch) || !(std::abs(p.y) <= farthestPitch)) {
-      problem(at, Code::outOfRange, fmt::format("-{0} to {0}", farthestPitch));
+    if (!limits::isPlace(p)) {
+      problem(at, Code::outOfRange, fmt::format("-{0} to {0}", limits::farthestPitch));
       return std::nullopt;
     }
     return p;
   }
 
  private:
-  static constexpr double farthestPitch = 500;  // from the middle of the bench
   std::vector<FileProblem>& problems_;
   std::set<std::string> ids_;
 };

@@ -31,6 +31,11 @@ struct FileProblem {
     duplicateId,
     tooMany,  // value: limit
     tooDeep,
+    tooLong,   // value: limit in letters
+    notAFile,  // a folder, a device or a pipe
+    readOnly,
+    changedBehind,  // someone else wrote the file since it was read
+    notReadBack,    // what was written cannot be read again; value: why
   };
   std::string path;  // "parts[3].legs.anode"; empty for the whole file
   Code code = Code::missing;
@@ -54,7 +59,12 @@ ReadResult readProjectFile(const std::string& path);
 // Stable text: known keys in a fixed order, unknown ones behind them, one
 // object a line. Reading it gives an equal project.
 std::string writeProject(const Project& project);
-// Writes beside the file and renames, so that the file is always whole.
+// The file is always whole: see replaceFile() in format/files.h. Nothing is replaced by what
+// would not read back. `kept`, if given, tells what the file then holds.
+struct FileStamp;
+std::optional<FileProblem> saveProjectFile(const Project& project, const std::string& path,
+                                           const std::optional<FileStamp>& seen,
+                                           FileStamp* kept = nullptr);
 std::optional<FileProblem> saveProjectFile(const Project& project, const std::string& path);
 
 // JSON Schema (draft 2020-12) of the file, made from the catalogues.

@@ -1,12 +1,11 @@
 #include <fmt/format.h>
 
-#include <fstream>
 #include <set>
-#include <sstream>
 
 #include "bench/arranging.h"
 #include "bench/breadboards.h"
 #include "bench/placing.h"
+#include "format/files.h"
 #include "format/json_reader.h"
 #include "format/read_program.h"
 #include "parts/catalogue.h"
@@ -34,7 +33,10 @@ class Reader : JsonReader {
     if (*version < 1) return problem("version", Code::outOfRange, "1");
     out_.readable = true;
     p_.title = text(j, "title", "", "Untitled");
-    p_.about = text(j, "about", "", "");
+    if (const auto about = j.find("about"); about != j.end() && about->is_string())
+      p_.about = shown(about->get<std::string>(), "about", limits::aboutLetters, true);
+    else if (about != j.end())
+      problem("about", Code::wrongType, "a text");
     readSeed(j);
     list(j, "boards", limits::boards,
          [&](const Json& o, const std::string& at) { readBoard(o, at); });
@@ -48,7 +50,8 @@ class Reader : JsonReader {
          [&](const Json& o, const std::string& at) { programs.read(o, at); });
     readTicks(j);
     readSettings(j);
-    list(j, "meant", 10000, [&](const Json& o, const std::string& at) { readMeant(o, at); });
+    list(j, "meant", limits::meant,
+         [&](const Json& o, const std::string& at) { readMeant(o, at); });
     keepUnknown(j, p_.extras,
                 {"format", "version", "title", "about", "seed", "boards", "breadboards", "parts",
                  "wires", "programs", "ticks", "meant", "settings"});
@@ -110,7 +113,7 @@ class Reader : JsonReader {
         else if (value.is_boolean())
           part.setProp(key, value.get<bool>());
         else if (value.is_string())
-          part.setProp(key, value.get<std::string>());
+          part.setProp(key, shown(value.get<std::string>(), path, limits::textLetters, false));
         else
           problem(path, Code::wrongType, "a number, a text or true / false");
       } else if (known->type == PropKind::Type::number) {
@@ -253,8 +256,9 @@ class Reader : JsonReader {
     wire.to = *to;
     wire.colour = text(j, "colour", at, "auto");
     if (const auto bends = j.find("bends"); bends != j.end()) {
-      if (!bends->is_array() || bends->size() > 64)
-        problem(at + ".bends", Code::wrongType, "a list of at most 64 places");
+      if (!bends->is_array() || bends->size() > limits::bends)
+        problem(at + ".bends", Code::wrongType,
+                fmt::format("a list of at most {} places", limits::bends));
       else
         for (std::size_t i = 0; i < bends->size(); ++i)
           if (const auto p = point((*bends)[i], fmt::format("{}.bends[{}]", at, i)))
@@ -292,6 +296,7 @@ class Reader : JsonReader {
       for (const Json& c : j["culprits"])
         if (c.is_string()) m.culprits.push_back(c.get<std::string>());
     std::sort(m.culprits.begin(), m.culprits.end());
+    m.culprits.erase(std::unique(m.culprits.begin(), m.culprits.end()), m.culprits.end());
     if (!m.rule.empty()) p_.meant.push_back(std::move(m));
   }
 
@@ -333,28 +338,19 @@ ReadResult readProject(std::string_view text) {
   };
   if (text.size() > limits::fileBytes) return fail(Code::tooLarge, std::to_string(text.size()));
   if (tooDeep(text)) return fail(Code::tooDeep, std::to_string(limits::nesting));
-  try {
-    Reader(out).read(Json::parse(text.begin(), text.end()));
-  } catch (const nlohmann::json::exception& e) {
-    out = {};
-    std::string what = e.what();
-    if (const auto colon = what.find("] "); colon != std::string::npos)
-      what = what.substr(colon + 2);
-    return fail(Code::notJson, what);
-  }
+  std::string why;
+  const std::optional<Json> json = parseJson(text, why);
+  if (!json) return fail(Code::notJson, why);
+  Reader(out).read(*json);
   return out;
 }
 
 ReadResult readProjectFile(const std::string& path) {
-  std::ifstream in(path, std::ios::binary);
+  const TextFile file = readTextFile(path, limits::fileBytes);
+  if (!file.problem) return readProject(file.text);
   ReadResult out;
-  std::ostringstream text;
-  if (in) text << in.rdbuf();
-  if (!in || in.bad() || text.fail()) {
-    out.problems.push_back({{}, Code::cannotOpen, path, {}});
-    return out;
-  }
-  return readProject(text.str());
+  out.problems.push_back(*file.problem);
+  return out;
 }
 
 }  // namespace ignavo

@@ -189,7 +189,8 @@ std::optional<Expr> ProgramReader::expression(const Json& j, const std::string& 
   }
   if (j.is_number()) return Expr::of(j.get<double>());
   if (j.is_boolean()) return Expr::of(j.get<bool>());
-  if (j.is_string()) return Expr::of(j.get<std::string>());
+  if (j.is_string())
+    return Expr::of(json_.shown(j.get<std::string>(), at, limits::textLetters, false));
   if (!j.is_object()) {
     json_.problem(at, Code::wrongType, "a value");
     return std::nullopt;

@@ -1,4 +1,4 @@
-#include <nlohmann/json.hpp>
+#include "format/json.h"
 
 #include "bench/breadboards.h"
 #include "format/project_file.h"
@@ -8,8 +8,6 @@
 namespace ignavo {
 
 namespace {
-
-using Json = nlohmann::ordered_json;
 
 Json text() { return {{"type", "string"}}; }
 Json ref(const char* name) { return {{"$ref", std::string("#/$defs/") + name}}; }

@@ -2,6 +2,7 @@
 
 #include <sstream>
 
+#include "format/sound.h"
 #include "format/wiring_line.h"
 #include "program/steps.h"
 #include "project/edits.h"
@@ -15,7 +16,7 @@ Typed typeLine(const Project& project, const std::string& line) {
 }
 
 std::vector<Completion> completeLine(const Project& project, const std::string& line) {
-  wiring::Line reader(project, line);
+  wiring::Line reader(project, line, true);
   (void)reader.read();
   std::vector<Completion> out = reader.offers();
   if (out.size() > 40) out.resize(40);
@@ -54,8 +55,12 @@ WiringText readWiring(const std::string& text) {
       Lane lane;
       lane.trigger = *trigger;
       lane.steps = steps.steps;
-      out.project = edits::addLane(std::move(out.project), out.project.programs.back()->board,
-                                   std::move(lane));
+      const std::string board = out.project.programs.back()->board;
+      Project next = edits::addLane(out.project, board, std::move(lane));
+      if (const auto bad = unsound(next, out.project))
+        out.problems.push_back({blockLine, {0, 0, sentence(*bad)}});
+      else
+        out.project = std::move(next);
     }
     trigger.reset();
     block.clear();

@@ -8,6 +8,7 @@
 #include <functional>
 
 #include "bench/breadboards.h"
+#include "format/sound.h"
 #include "parts/small_circuits.h"
 
 namespace ignavo::wiring {
@@ -15,7 +16,8 @@ namespace ignavo::wiring {
 std::optional<double> plainNumber(const std::string& text) {
   double value = 0;
   const auto r = std::from_chars(text.data(), text.data() + text.size(), value);
-  if (r.ec != std::errc() || r.ptr != text.data() + text.size()) return std::nullopt;
+  if (r.ec != std::errc() || r.ptr != text.data() + text.size() || !std::isfinite(value))
+    return std::nullopt;
   return value;
 }
 
@@ -93,6 +95,7 @@ std::optional<Socket> Line::pin() {
 }
 
 void Line::offerSockets() {
+  if (!words_.completing()) return;
   const Nets nets(out_.project, catalogue());
   for (const BoardItem& board : out_.project.boards)
     if (const BoardShape* shape = catalogue().board(board.type))
@@ -147,7 +150,11 @@ const Part* Line::part() {
   std::size_t most = 0;
   const std::size_t from = words_.position();
   for (const auto& p : *out_.project.parts)
-    for (const std::string& name : {p->name, p->id}) {
+    for (const std::string& name : {std::cref(p->name), std::cref(p->id)}) {
+      // The first word decides for nearly all of them.
+      const std::string whole = lower(name);
+      const std::size_t begin = std::min(whole.find_first_not_of(" \t,\""), whole.size());
+      if (whole.compare(begin, words_.peek()->lower.size(), words_.peek()->lower) != 0) continue;
       const Words wanted(name);
       std::size_t n = 0;
       bool same = true;
@@ -171,7 +178,11 @@ const Part* Line::part() {
 
 std::optional<double> Line::coordinate() {
   const auto value = words_.atEnd() ? std::nullopt : plainNumber(words_.peek()->text);
-  if (!value || std::abs(*value) > 10000) {
+  if (value && !(std::abs(*value) <= limits::farthestPitch)) {
+    fail(fmt::format("a place is at most {} holes away", limits::farthestPitch));
+    return std::nullopt;
+  }
+  if (!value) {
     fail("here a number of holes is missing");
     return std::nullopt;
   }
@@ -234,6 +245,11 @@ Typed Line::read() {
   } else if (!bad() && !words_.atEnd() && first) {
     fail(fmt::format("“{}” is one word too many", words_.peek()->text));
   }
+  if (!bad())
+    if (const auto what = unsound(out_.project, before_)) {
+      words_.back(0);
+      fail(sentence(*what));
+    }
   if (bad()) {
     out_.problem = words_.problem();
     out_.project = before_;

@@ -13,7 +13,8 @@ namespace ignavo::wiring {
 // what places parts in wiring_parts.cpp, the names of things in wiring_line.cpp.
 class Line {
  public:
-  Line(const Project& project, const std::string& line) : before_(project), words_(line) {
+  Line(const Project& project, const std::string& line, bool completing = false)
+      : before_(project), words_(line, completing) {
     out_.project = project;
   }
   Typed read();
@@ -62,6 +63,7 @@ class Line {
   void straighten();
   void bend();
   void freeRows();
+  std::optional<Socket> programPin();
   void pull();
   void label();
   void lineUp();

@@ -9,6 +9,7 @@
 #include "bench/tidy.h"
 #include "bench/wiring.h"
 #include "project/edits.h"
+#include "text/plain.h"
 
 namespace ignavo::wiring {
 
@@ -140,7 +141,7 @@ void Line::rename() {
   words_.accept("as", "a new name");
   const std::string name = words_.takeRest();
   if (name.empty()) return fail("here the new name is missing");
-  if (name.size() > limits::nameLetters) return fail("a name has 60 letters at most");
+  if (letterCount(name) > limits::nameLetters) return fail("a name has 60 letters at most");
   const std::string id = p->id, free = freeName(out_.project, name);
   out_.name = "name " + free;
   out_.ids = {id};
@@ -241,18 +242,32 @@ void Line::lineUp() {
   take(linedUp(out_.project, catalogue(), parts), position, out_.project.part(parts[1])->type);
 }
 
+// A pin that a program can use: no supply.
+std::optional<Socket> Line::programPin() {
+  const std::size_t position = words_.position();
+  const auto at = pin();
+  if (!at) return std::nullopt;
+  const BoardItem* board = out_.project.board(at->owner);
+  const BoardShape* shape = board ? catalogue().board(board->type) : nullptr;
+  const int index = shape ? shape->pinIndex(at->point) : -1;
+  if (index >= 0 && shape->pins[static_cast<std::size_t>(index)].role == PinShape::Role::io)
+    return at;
+  failAt(position, at->point + " is no pin that a program can use");
+  return std::nullopt;
+}
+
 void Line::pull() {
   const bool up = words_.accept("up", "a pin’s own pull-up on");
   if (!up && !words_.accept("off", "a pin’s own pull-up off"))
     return fail("pull up or pull off, then a pin: pull up D2");
-  const auto at = pin();
+  const auto at = programPin();
   if (!at) return;
   out_.name = (up ? "pull up " : "no pull-up on ") + at->point;
   out_.project = edits::setPull(std::move(out_.project), at->owner, at->point, up);
 }
 
 void Line::label() {
-  const auto at = pin();
+  const auto at = programPin();
   if (!at) return;
   words_.accept("as", "a label");
   if (words_.accept("off", "it is called by what hangs on it again") && words_.atEnd()) {
@@ -262,7 +277,7 @@ void Line::label() {
   }
   const std::string text = words_.takeRest();
   if (text.empty()) return fail("here the label is missing");
-  if (text.size() > limits::nameLetters) return fail("a label has 60 letters at most");
+  if (letterCount(text) > limits::nameLetters) return fail("a label has 60 letters at most");
   out_.name = fmt::format("label {} {}", at->point, text);
   out_.project = edits::setPinLabel(std::move(out_.project), at->owner, at->point, text);
 }

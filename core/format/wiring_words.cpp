@@ -3,6 +3,8 @@
 #include <algorithm>
 #include <cctype>
 
+#include "text/plain.h"
+
 namespace ignavo::wiring {
 
 std::string lower(std::string text) {
@@ -11,7 +13,7 @@ std::string lower(std::string text) {
   return text;
 }
 
-Words::Words(const std::string& line) : line_(line) {
+Words::Words(const std::string& line, bool completing) : line_(line), completing_(completing) {
   const auto space = [](char c) { return c == ' ' || c == '\t' || c == '\r' || c == ','; };
   std::size_t i = 0;
   while (i < line.size()) {
@@ -49,6 +51,7 @@ bool Words::accept(const std::string& phrase, const std::string& means) {
 }
 
 void Words::offer(const std::string& phrase, const std::string& means) {
+  if (!completing_) return;
   // Possible when the line ends here, or in the middle of such a phrase.
   const std::size_t from = at_ < words_.size() ? words_[at_].column : line_.size();
   const std::string begun = lower(line_.substr(std::min(from, line_.size())));
@@ -67,7 +70,7 @@ std::string Words::takeRest() {
   if (atEnd()) return {};
   std::string text = peek()->quoted ? peek()->text : rest();
   at_ = words_.size();
-  return text;
+  return plainLine(text);
 }
 
 void Words::fail(std::string message) { failAt(at_, std::move(message)); }

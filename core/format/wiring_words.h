@@ -20,7 +20,9 @@ struct Word {
 // line ends, for completion.
 class Words {
  public:
-  explicit Words(const std::string& line);
+  // `completing`: offers are wanted. Working them out takes much longer than reading.
+  explicit Words(const std::string& line, bool completing = false);
+  bool completing() const { return completing_; }
 
   bool atEnd() const { return at_ >= words_.size(); }
   const Word* peek(std::size_t ahead = 0) const {
@@ -47,6 +49,7 @@ class Words {
   std::string line_;
   std::vector<Word> words_;
   std::size_t at_ = 0;
+  bool completing_ = false;
   bool open_ = false;  // the last word may go on: no space behind it
   std::optional<TypedProblem> problem_;
   std::vector<Completion> offers_;

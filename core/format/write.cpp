@@ -1,21 +1,16 @@
-#include <fcntl.h>
 #include <fmt/format.h>
-#include <unistd.h>
 
-#include <cerrno>
-#include <cstring>
-#include <nlohmann/json.hpp>
-
+#include "format/files.h"
+#include "format/json_text.h"
 #include "format/project_file.h"
 #include "program/steps.h"
+#include "text/plain.h"
 
 namespace ignavo {
 
 namespace {
 
-std::string quoted(const std::string& s) {
-  return nlohmann::json(s).dump(-1, ' ', false, nlohmann::json::error_handler_t::replace);
-}
+std::string quoted(const std::string& s) { return quotedJson(s); }
 std::string number(double v) { return fmt::format("{}", v); }
 std::string place(Point p) { return "[" + number(p.x) + ", " + number(p.y) + "]"; }
 
@@ -191,41 +186,28 @@ std::string writeProject(const Project& p) {
   return out + "\n}\n";
 }
 
-std::optional<FileProblem> saveProjectFile(const Project& project, const std::string& path) {
+std::optional<FileProblem> saveProjectFile(const Project& project, const std::string& path,
+                                           const std::optional<FileStamp>& seen, FileStamp* kept) {
   const std::string text = writeProject(project);
-  const std::string beside = path + ".part";
-  const auto fail = [&](const char* what) {
-    const std::string why = std::strerror(errno);
-    ::unlink(beside.c_str());
-    return FileProblem{{}, FileProblem::Code::cannotWrite, fmt::format("{} ({})", path, why), what};
-  };
-  const int fd = ::open(beside.c_str(), O_WRONLY | O_CREAT | O_TRUNC | O_CLOEXEC, 0644);
-  if (fd < 0) return fail("open");
-  std::size_t done = 0;
-  while (done < text.size()) {
-    const ssize_t n = ::write(fd, text.data() + done, text.size() - done);
-    if (n < 0 && errno == EINTR) continue;
-    if (n <= 0) {
-      const int error = errno;
-      ::close(fd);
-      errno = error;
-      return fail("write");
-    }
-    done += static_cast<std::size_t>(n);
-  }
-  if (::fsync(fd) != 0) {
-    const int error = errno;
-    ::close(fd);
-    errno = error;
-    return fail("sync");
-  }
-  ::close(fd);
-  if (::rename(beside.c_str(), path.c_str()) != 0) return fail("rename");
+  const ReadResult back = readProject(text);
+  if (!back.sound())
+    return FileProblem{{}, FileProblem::Code::notReadBack, sentence(back.problems.front()), {}};
+  if (auto why = replaceFile(path, text, seen)) return why;
+  if (kept) *kept = stampOf(text);
   return std::nullopt;
 }
 
-std::string sentence(const FileProblem& p) {
+std::optional<FileProblem> saveProjectFile(const Project& project, const std::string& path) {
+  return saveProjectFile(project, path, std::nullopt);
+}
+
+std::string sentence(const FileProblem& problem) {
   using Code = FileProblem::Code;
+  // What is quoted comes from the file: of any length, with anything in it.
+  constexpr std::size_t mostQuoted = 200;
+  const auto quotable = [](const std::string& s) { return shortened(plainLine(s), mostQuoted); };
+  const FileProblem p{quotable(problem.path), problem.code, quotable(problem.value),
+                      quotable(problem.wanted)};
   const std::string at = p.path.empty() ? std::string() : p.path + ": ";
   switch (p.code) {
     case Code::cannotOpen:
@@ -269,6 +251,17 @@ std::string sentence(const FileProblem& p) {
       return fmt::format("{}more than {}", at, p.value);
     case Code::tooDeep:
       return fmt::format("{}nested deeper than {}", at, p.value);
+    case Code::tooLong:
+      return fmt::format("{}has more than {} letters", at, p.value);
+    case Code::notAFile:
+      return fmt::format("“{}” is no file", p.value);
+    case Code::readOnly:
+      return fmt::format("“{}” may only be read; save it under another name", p.value);
+    case Code::changedBehind:
+      return fmt::format("“{}” was changed by someone else since it was opened", p.value);
+    case Code::notReadBack:
+      return fmt::format("what was written could not be read again: {}. The file is as it was",
+                         p.value);
   }
   return at;
 }

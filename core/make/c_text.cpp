@@ -99,7 +99,7 @@ class Writer final : public CWriter {
   void wait(const Expr& seconds) override {
     if (tasks_) return taskWait(seconds);
     if (seconds.shape != Expr::Shape::number)
-      return line("wait_ms((uint32_t)(" + expression(seconds) + " * 1000));");
+      return line("wait_ms((uint32_t)(" + operand(seconds) + " * 1000));");
     const double s = seconds.number;
     if (s > longestDelaySeconds)
       line(fmt::format("wait_ms({}UL);", std::llround(s * 1000)));
@@ -128,6 +128,10 @@ class Writer final : public CWriter {
         return "0";
     }
   }
+  std::string operand(const Expr& e) override {
+    const std::string s = expression(e);
+    return e.shape == Expr::Shape::op && s.find(' ') != std::string::npos ? "(" + s + ")" : s;
+  }
   std::string remarkFor(const std::string& pin) override {
     const std::string label = commentSafe(pinLabel(project_, nets_, board_, pin));
     return label.empty() ? std::string() : "  /* " + label + " */";
@@ -148,12 +152,8 @@ class Writer final : public CWriter {
     if (e.text == "=" && a->shape == Expr::Shape::get && typeOf(*a) == ValueType::truth && b &&
         b->shape == Expr::Shape::truth)
       return (b->truth ? "" : "!") + expression(*a);
-    if (k->operands == 1) return k->inC + bracketed(*a);
-    return bracketed(*a) + " " + k->inC + " " + (b ? bracketed(*b) : "0");
-  }
-  std::string bracketed(const Expr& e) {
-    const std::string s = expression(e);
-    return e.shape == Expr::Shape::op && s.find(' ') != std::string::npos ? "(" + s + ")" : s;
+    if (k->operands == 1) return k->inC + operand(*a);
+    return operand(*a) + " " + k->inC + " " + (b ? operand(*b) : "0");
   }
 
   void header() {
@@ -357,7 +357,7 @@ class Writer final : public CWriter {
 
   void taskWait(const Expr& seconds) {
     if (seconds.shape != Expr::Shape::number)
-      return line("TASK_WAIT(t, (uint32_t)(" + expression(seconds) + " * 250000));");
+      return line("TASK_WAIT(t, (uint32_t)(" + operand(seconds) + " * 250000));");
     double s = seconds.number;
     if (s > longestTaskSeconds) {
       const auto hours = static_cast<long long>(s / longestTaskSeconds);

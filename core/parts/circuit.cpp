@@ -22,6 +22,13 @@ const electric::JunctionModel& clampModel() {
 
 }  // namespace
 
+IGNAVO_VALUE_DEFINED(CircuitState);
+bool CircuitState::operator==(const CircuitState&) const = default;
+IGNAVO_VALUE_DEFINED(PartReading);
+IGNAVO_VALUE_DEFINED(IslandReading);
+IGNAVO_VALUE_DEFINED(CircuitReading);
+Circuit::~Circuit() = default;
+
 Circuit::Circuit(const Project& project) : nets_(project, catalogue()) {
   for (const auto& part : *project.parts) {
     const PartKind* kind = catalogue().partKind(part->type);
@@ -178,6 +185,13 @@ void Circuit::cutIslands(const Project& project) {
   for (int n = 0; n < netCount; ++n) {
     const int index = at(islandOfRoot, groups.of(n));
     if (index >= 0 && !supplies_.contains(n)) at(islands_, index).shape.nets.push_back(n);
+  }
+  std::unordered_map<int, int> lone;  // by board; looked up only
+  for (int i = 0; i < islandCount(); ++i) {
+    const Island& shape = island(i);
+    const bool alone = shape.parts.empty() && shape.pins.size() == 1 && shape.nets.size() == 1;
+    alike_.push_back(
+        alone ? lone.try_emplace(at(pins_, shape.pins.front()).ref.board, i).first->second : i);
   }
 }
 

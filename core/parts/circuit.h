@@ -25,14 +25,18 @@ constexpr int turnedPlaces = 4;
 
 // How all pins, buttons and parts stand at one moment.
 struct CircuitState {
+  IGNAVO_VALUE(CircuitState);
+
   std::vector<PinDrive> pins;         // per Circuit::pins()
   std::vector<std::uint8_t> pressed;  // per Project::parts
   std::vector<std::uint8_t> broken;   // per Project::parts; a broken part is open
   std::vector<Turned> turned;         // per Project::parts
-  bool operator==(const CircuitState&) const = default;
+  bool operator==(const CircuitState&) const;
 };
 
 struct PartReading {
+  IGNAVO_VALUE(PartReading);
+
   std::optional<double> volts;  // first read leg minus second
   double amps = 0;              // from first to second
   double watts = 0;             // taken up; negative for a battery that gives
@@ -49,6 +53,8 @@ struct PinReading {
 
 // The settled state of one island.
 struct IslandReading {
+  IGNAVO_VALUE(IslandReading);
+
   bool converged = true;
   std::vector<std::optional<double>> nets;  // per Island::nets
   std::vector<PartReading> parts;           // per Island::parts
@@ -65,6 +71,8 @@ struct IslandReading {
 
 // The settled state of everything. Indices as in Nets::all, Project::parts, Circuit::pins.
 struct CircuitReading {
+  IGNAVO_VALUE(CircuitReading);
+
   bool converged = true;
   bool shorted = false;  // supply and ground are one net: nothing can be solved
   std::vector<std::optional<double>> nets;
@@ -100,6 +108,9 @@ struct OhmicEdge {
 class Circuit {
  public:
   explicit Circuit(const Project& project);
+  ~Circuit();
+  Circuit(const Circuit&) = delete;
+  Circuit& operator=(const Circuit&) = delete;
 
   const Nets& nets() const { return nets_; }
   const std::vector<CircuitPin>& pins() const { return pins_; }
@@ -219,6 +230,7 @@ class Circuit {
   std::vector<int> boardSupplyNet_;           // per board: net of its 5 V
   std::vector<IslandWork> islands_;
   std::vector<int> partIsland_;
+  std::vector<int> alike_;  // of an island that is one pin alone: the first such one of its board
   std::vector<std::uint8_t> pulledUp_, thrown_;
   std::string key_;
   bool shorted_ = false;

@@ -219,9 +219,10 @@ void Circuit::keyOf(const Island& shape, const CircuitState& state, std::string&
 const IslandReading& Circuit::solveIsland(int index, const CircuitState& state) {
   IslandWork& island = at(islands_, index);
   keyOf(island.shape, state, key_);
-  const auto it = island.memo.find(key_);
-  if (it != island.memo.end()) return it->second;
-  if (island.memo.size() >= memoLimit) island.memo.clear();
+  auto& memo = at(islands_, at(alike_, index)).memo;
+  const auto it = memo.find(key_);
+  if (it != memo.end()) return it->second;
+  if (memo.size() >= memoLimit) memo.clear();
   IslandReading out;
   prepare(island, state);
   if (const auto kept = island.kept.find(key_)) {
@@ -233,7 +234,7 @@ const IslandReading& Circuit::solveIsland(int index, const CircuitState& state) 
     readIsland(island, island.network, island.solver->solve(island.network), island.reached, out);
     findFloating(island, state, out);
   }
-  return island.memo.emplace(key_, std::move(out)).first->second;
+  return memo.emplace(key_, std::move(out)).first->second;
 }
 
 const IslandReading& Circuit::sweepIsland(int index, const CircuitState& state) {

@@ -9,6 +9,10 @@
 
 namespace ignavo {
 
+IGNAVO_VALUE_DEFINED(PartKind);
+IGNAVO_VALUE_DEFINED(PartDevices);
+IGNAVO_VALUE_DEFINED(BoardKind);
+
 const PropKind* PartKind::prop(const std::string& key) const {
   for (const PropKind& prop : props)
     if (prop.key == key) return &prop;

@@ -27,6 +27,8 @@ struct PropKind {
 
 // What a part is electrically, between its own legs.
 struct PartDevices {
+  IGNAVO_VALUE(PartDevices);
+
   struct Resistor {
     int a, b;
     double ohms;
@@ -97,6 +99,8 @@ struct VoltLimits {
 
 // One part kind: everything there is to know about it but its picture.
 struct PartKind {
+  IGNAVO_VALUE(PartKind);
+
   std::string type;                // as in the file
   std::string label;               // "LED"
   std::string category;            // cabinet drawer
@@ -170,6 +174,8 @@ struct BoardFeature {
 };
 
 struct BoardKind {
+  IGNAVO_VALUE(BoardKind);
+
   std::string type;
   std::string label;
   std::string brief;

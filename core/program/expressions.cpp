@@ -7,6 +7,8 @@
 #include <charconv>
 #include <cmath>
 
+#include "project/project.h"
+
 namespace ignavo {
 
 namespace {
@@ -143,6 +145,8 @@ class Reader {
     out.value = binary(1);
     if (problem_.empty() && at_ < words_.size())
       problem_ = fmt::format("“{}” is not expected here.", words_[at_]);
+    if (problem_.empty() && depthOf(*out.value) > limits::nesting)
+      problem_ = fmt::format("This is nested too deeply: {} levels are the most.", limits::nesting);
     if (!problem_.empty()) return {std::nullopt, problem_};
     return out;
   }
@@ -169,6 +173,11 @@ class Reader {
       i = end;
     }
   }
+  static int depthOf(const Expr& e) {
+    int deepest = 0;
+    for (const auto& [key, inner] : e.args) deepest = std::max(deepest, depthOf(inner));
+    return deepest + 1;
+  }
   std::string lower() const {
     std::string w = at_ < words_.size() ? words_[at_] : std::string();
     for (char& c : w) c = static_cast<char>(std::tolower(static_cast<unsigned char>(c)));
@@ -183,9 +192,20 @@ class Reader {
     if (word == "−") return "-";
     return word;
   }
+  // Every way into an operand inside an operand goes through here.
+  std::optional<Expr> inside(int binds) {
+    if (depth_ >= limits::nesting)
+      return fail(
+          fmt::format("This is nested too deeply: {} levels are the most.", limits::nesting));
+    ++depth_;
+    auto inner = binary(binds);
+    --depth_;
+    return inner;
+  }
   std::optional<Expr> binary(int binds) {
     if (binds > 6) return unary();
     std::optional<Expr> left = binary(binds + 1);
+    int terms = 0;
     while (left && at_ < words_.size()) {
       const std::string name = operatorFor(lower());
       const OperatorKind* k = operatorKind(name);
@@ -202,6 +222,10 @@ class Reader {
           left->shape == Expr::Shape::get && left->text == "pin")
         left->text = "level";
       left = Expr::binary(name, std::move(*left), std::move(*right));
+      // "1 + 1 + 1 …" is a tree as deep as it is long.
+      if (++terms > limits::nesting - 2)
+        return fail(
+            fmt::format("At most {} values can stand in one row here.", limits::nesting - 1));
     }
     return left;
   }
@@ -210,7 +234,7 @@ class Reader {
     if (w.empty()) return fail("A value is missing at the end.");
     if (w == "not") {
       ++at_;
-      auto inner = binary(4);
+      auto inner = inside(4);
       if (!inner) return std::nullopt;
       Expr e;
       e.shape = Expr::Shape::op;
@@ -220,8 +244,7 @@ class Reader {
     }
     if (w == "(") {
       ++at_;
-      if (++depth_ > 32) return fail("There are too many brackets.");
-      auto inner = binary(1);
+      auto inner = inside(1);
       if (!inner) return std::nullopt;
       if (lower() != ")") return fail("A bracket is not closed.");
       ++at_;
@@ -237,7 +260,12 @@ class Reader {
     }
     double number = 0;
     const auto [stop, error] = std::from_chars(w.data(), w.data() + w.size(), number);
-    if (error == std::errc() && stop != w.data()) {
+    // from_chars reads "nan" and "inf" as well; here they are words like others.
+    const bool digits =
+        !w.empty() && (std::isdigit(static_cast<unsigned char>(w[0])) || w[0] == '.');
+    if (digits && error == std::errc::result_out_of_range)
+      return fail(fmt::format("“{}” is too large or too small a number.", w));
+    if (digits && error == std::errc() && stop != w.data()) {
       ++at_;
       std::string unit = w.substr(static_cast<std::size_t>(stop - w.data()));
       if (unit.empty() &&

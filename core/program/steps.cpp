@@ -11,6 +11,8 @@
 
 namespace ignavo {
 
+IGNAVO_VALUE_DEFINED(StepKind);
+
 const std::vector<const StepKind*>& stepKinds() {
   static const std::vector<const StepKind*> all = {
       &setStep(), &flipStep(), &levelStep(), &waitStep(), &ifStep(), &repeatStep(), &loopStep()};

@@ -41,6 +41,7 @@ class CWriter {
   virtual void wait(const Expr& seconds) = 0;
   virtual void body(const Steps* steps) = 0;
   virtual std::string expression(const Expr& e) = 0;
+  virtual std::string operand(const Expr& e) = 0;  // the same in brackets, beside an operator
   virtual std::string remarkFor(const std::string& pin) = 0;  // "  /* Red lamp */" or nothing
   virtual std::string counterVariable() = 0;
   virtual void counterDone() = 0;
@@ -48,6 +49,8 @@ class CWriter {
 
 // One step kind: everything there is to know about it but its picture.
 struct StepKind {
+  IGNAVO_VALUE(StepKind);
+
   std::string kind;     // the file's "do"
   std::string label;    // on the shelf
   std::string phrase;   // "set {pin} {to}"; fields in braces

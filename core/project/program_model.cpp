@@ -4,6 +4,15 @@
 
 namespace ignavo {
 
+IGNAVO_VALUE_DEFINED(Expr);
+bool Expr::operator==(const Expr&) const = default;
+IGNAVO_VALUE_DEFINED(Step);
+bool Step::operator==(const Step&) const = default;
+IGNAVO_VALUE_DEFINED(Lane);
+bool Lane::operator==(const Lane&) const = default;
+IGNAVO_VALUE_DEFINED(Program);
+bool Program::operator==(const Program&) const = default;
+
 Expr Expr::of(double value) {
   Expr e;
   e.number = value;

@@ -4,6 +4,7 @@
 #include <vector>
 
 #include "project/cow.h"
+#include "project/value.h"
 
 namespace ignavo {
 
@@ -14,6 +15,8 @@ using Extras = std::vector<std::pair<std::string, std::string>>;
 // An expression tree. What a `get` or `op` name means stands in
 // program/expressions; here it is only shape.
 struct Expr {
+  IGNAVO_VALUE(Expr);
+
   enum class Shape { number, truth, text, get, op, sig, list };
   Shape shape = Shape::number;
   double number = 0;
@@ -32,7 +35,7 @@ struct Expr {
   bool isLiteral() const {
     return shape == Shape::number || shape == Shape::truth || shape == Shape::text;
   }
-  bool operator==(const Expr&) const = default;
+  bool operator==(const Expr&) const;
 };
 
 struct Step;
@@ -41,6 +44,8 @@ using Steps = std::vector<Step>;
 // One instruction. `kind` is the file's "do"; fields and bodies are keyed as in
 // the file, in the order of the kind's catalogue row.
 struct Step {
+  IGNAVO_VALUE(Step);
+
   std::string id;
   std::string kind;
   std::vector<std::pair<std::string, Expr>> fields;
@@ -52,7 +57,7 @@ struct Step {
   void setField(const std::string& key, Expr value);
   const Steps* body(const std::string& key) const;
   Steps* body(const std::string& key);
-  bool operator==(const Step&) const = default;
+  bool operator==(const Step&) const;
 };
 
 struct Trigger {
@@ -64,11 +69,13 @@ struct Trigger {
 
 // One thing that the board does beside others.
 struct Lane {
+  IGNAVO_VALUE(Lane);
+
   std::string id;
   Trigger trigger;
   Steps steps;
   Extras extras;
-  bool operator==(const Lane&) const = default;
+  bool operator==(const Lane&) const;
 };
 
 struct PinSetting {
@@ -81,6 +88,8 @@ struct PinSetting {
 
 // The program of one board.
 struct Program {
+  IGNAVO_VALUE(Program);
+
   std::string board;
   std::vector<PinSetting> pins;
   std::vector<Cow<Lane>> lanes;
@@ -90,7 +99,7 @@ struct Program {
   bool pulledUp(const std::string& pin) const;
   // The label that a user gave the pin; empty when none.
   std::string labelOf(const std::string& pin) const;
-  bool operator==(const Program&) const = default;
+  bool operator==(const Program&) const;
 };
 
 // Calls `visit(step)` for each step of `steps`, depth first, in reading order.

@@ -4,6 +4,13 @@
 
 namespace ignavo {
 
+IGNAVO_VALUE_DEFINED(Part);
+bool Part::operator==(const Part&) const = default;
+IGNAVO_VALUE_DEFINED(Wire);
+bool Wire::operator==(const Wire&) const = default;
+IGNAVO_VALUE_DEFINED(Project);
+bool Project::operator==(const Project&) const = default;
+
 std::optional<Socket> Socket::parse(const std::string& text) {
   const auto dot = text.find('.');
   if (dot == std::string::npos || dot == 0 || dot + 1 == text.size()) return std::nullopt;

@@ -7,6 +7,7 @@
 #include <vector>
 
 #include "project/program_model.h"
+#include "project/value.h"
 
 namespace ignavo {
 
@@ -48,6 +49,8 @@ struct Leg {
 };
 
 struct Part {
+  IGNAVO_VALUE(Part);
+
   std::string id;
   std::string type;
   std::string name;
@@ -65,17 +68,19 @@ struct Part {
   std::string text(const std::string& key, const std::string& otherwise) const;
   bool truth(const std::string& key) const;  // false where there is none
   void setProp(const std::string& key, PropValue value);
-  bool operator==(const Part&) const = default;
+  bool operator==(const Part&) const;
 };
 
 struct Wire {
+  IGNAVO_VALUE(Wire);
+
   std::string id;
   Socket from;
   Socket to;
   std::string colour = "auto";
   std::vector<Point> bends;
   Extras extras;
-  bool operator==(const Wire&) const = default;
+  bool operator==(const Wire&) const;
 };
 
 // A finding that the user declared to be intended.
@@ -94,6 +99,8 @@ struct Settings {
 // Everything that a file holds. A plain value: edits are functions from a
 // Project to a Project, and copies share what did not change.
 struct Project {
+  IGNAVO_VALUE(Project);
+
   std::string title;
   std::string about;
   std::uint64_t seed = 1;
@@ -114,7 +121,7 @@ struct Project {
   const Program* program(const std::string& boardId) const;
   const Step* step(const std::string& id) const;
   bool hasId(const std::string& id) const;
-  bool operator==(const Project&) const = default;
+  bool operator==(const Project&) const;
 };
 
 // Limits that reading, editing and the window all keep.
@@ -126,8 +133,17 @@ constexpr std::size_t boards = 8;
 constexpr std::size_t breadboards = 16;
 constexpr std::size_t lanes = 200;
 constexpr std::size_t steps = 10000;
-constexpr int nesting = 64;
-constexpr std::size_t nameLetters = 60;  // of a part's name or a pin's label, typed by hand
+constexpr int nesting = 64;                  // of steps in steps, and of operators in operators
+constexpr std::size_t bends = 64;            // of one wire
+constexpr double farthestPitch = 500;        // of anything from the bench's corner, each way
+constexpr std::size_t nameLetters = 60;      // of a part's name or a pin's label, typed by hand
+constexpr std::size_t textLetters = 1000;    // of any text of one line
+constexpr std::size_t aboutLetters = 10000;  // of what a project says of itself
+constexpr std::size_t meant = 10000;
+inline bool isPlace(Point p) {  // false for what is no number
+  return p.x >= -farthestPitch && p.x <= farthestPitch && p.y >= -farthestPitch &&
+         p.y <= farthestPitch;
+}
 }  // namespace limits
 
 // "led" -> "led1", "led2", … : the first id that nothing in `p` uses.

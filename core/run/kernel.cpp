@@ -27,6 +27,8 @@ constexpr std::size_t keptEdges = 6'000'000;  // below 200 MB
 
 }  // namespace
 
+IGNAVO_VALUE_DEFINED(Snapshot);
+
 Kernel::Kernel(std::shared_ptr<const Project> project)
     : first_(project), project_(std::move(project)) {
   build(false);
@@ -193,19 +195,39 @@ Nanoseconds Kernel::nextInternal() const {
   return std::min(next, supplyGivesUp());
 }
 
-// Runs to `until`, or for one step of a lane. True when a step was made.
-bool Kernel::run(Nanoseconds until, bool oneStep) {
+// What is due now by itself. False when it was only the circuit's own going on.
+bool Kernel::happen() {
+  if (!contacts_.empty() && contacts_.front().at <= now_) {
+    const Contact c = contacts_.front();
+    contacts_.erase(contacts_.begin());
+    moveContact(c.part, c.closed);
+  } else if ((dims_ && pulsePins()) || lookAtFloating() || moveArms()) {
+    return true;
+  } else if (finishSteps()) {
+    watchSupply();
+    return false;
+  } else if (supplyGivesUp() <= now_) {
+    checkSupply();
+  } else {
+    checkStress();
+  }
+  return true;
+}
+
+// When the next step of a lane is complete; never: none comes by itself.
+Nanoseconds Kernel::nextStep() const {
+  Nanoseconds soonest = never;
+  if (powered_ && !tripped_ && !circuit_->shorted())
+    for (const auto& board : boards_) soonest = std::min(soonest, board->processor.nextTime());
+  return soonest;
+}
+
+// Runs to `until`, or up to one step of a lane, or up to the next event. True when it came.
+bool Kernel::run(Nanoseconds until, Stop stop) {
   for (;;) {
     const Nanoseconds external = queue_.empty() ? never : queue_.front().at;
     const Nanoseconds internal = nextInternal();
-    BoardRun* next = nullptr;
-    Nanoseconds soonest = never;
-    if (powered_ && !tripped_ && !circuit_->shorted())
-      for (auto& board : boards_)
-        if (const Nanoseconds t = board->processor.nextTime(); t < soonest) {
-          soonest = t;
-          next = board.get();
-        }
+    const Nanoseconds soonest = nextStep();
     const Nanoseconds t = std::min({external, internal, soonest});
     if (t > until) return false;
     if (external <= t) {
@@ -214,25 +236,17 @@ bool Kernel::run(Nanoseconds until, bool oneStep) {
       queue_.erase(queue_.begin());
       log_.push_back(input);
       apply(input);
+      if (stop == Stop::atEvent) return true;
     } else if (internal <= t) {
       now_ = internal;
-      if (!contacts_.empty() && contacts_.front().at <= now_) {
-        const Contact c = contacts_.front();
-        contacts_.erase(contacts_.begin());
-        moveContact(c.part, c.closed);
-      } else if ((dims_ && pulsePins()) || lookAtFloating() || moveArms()) {
-        continue;
-      } else if (finishSteps()) {
-        watchSupply();
-      } else if (supplyGivesUp() <= now_) {
-        checkSupply();
-      } else {
-        checkStress();
-      }
+      if (happen() && stop == Stop::atEvent) return true;
     } else {
-      const bool cameRound = next->processor.execute(*next);
+      BoardRun& next = **std::find_if(boards_.begin(), boards_.end(), [&](const auto& board) {
+        return board->processor.nextTime() == soonest;
+      });
+      const bool cameRound = next.processor.execute(next);
       now_ = soonest;
-      if (oneStep && next->processor.betweenSteps()) return true;
+      if (stop != Stop::atEnd && next.processor.betweenSteps()) return true;
       if (cameRound) {
         trace_.extendTo(now_);
         laneCameRound(std::min({until, external, internal}));
@@ -312,18 +326,29 @@ void Kernel::laneCameRound(Nanoseconds limit) {
 
 void Kernel::advance(Nanoseconds until) {
   if (until <= now_) return;
-  run(until, false);
+  run(until, Stop::atEnd);
   now_ = std::max(now_, until);
   trace_.extendTo(now_);
   trace_.limitEdges(keptEdges);
 }
 
-void Kernel::stepOnce(Nanoseconds limit) {
+Kernel::Stepped Kernel::stepOnce() {
   const bool skip = maySkip_;
   maySkip_ = false;
-  if (!run(limit, true)) now_ = std::max(now_, limit);
+  const Nanoseconds begin = now_, limit = now_ + second;
+  const bool comes = nextStep() != never;
+  Stepped out;
+  if (run(limit, comes ? Stop::atStep : Stop::atEvent)) {
+    out.what = comes ? Stepped::What::step : Stepped::What::event;
+  } else if (comes || now_ > begin) {
+    out.what = comes ? Stepped::What::oneSecond : Stepped::What::nothing;
+    now_ = std::max(now_, limit);
+  }
   maySkip_ = skip;
   trace_.extendTo(now_);
+  const Nanoseconds next = nextStep();
+  out.untilStep = next == never ? never : next - now_;
+  return out;
 }
 
 bool Kernel::isBroken(const std::string& id) const {

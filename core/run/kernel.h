@@ -53,6 +53,8 @@ struct LaneView {
 
 // How everything stands at one moment, to be looked at from another thread.
 struct Snapshot {
+  IGNAVO_VALUE(Snapshot);
+
   Nanoseconds now = 0;
   bool powered = false;
   bool tripped = false;  // the supply was overloaded: no power until the load is gone
@@ -81,8 +83,14 @@ class Kernel {
   // Takes effect right after now.
   void inputNow(Input input);
   void advance(Nanoseconds until);
-  // One step of any lane further, at most up to `limit`.
-  void stepOnce(Nanoseconds limit);
+  // One step of any lane further. Never more than a second at once: where the next step comes
+  // later it goes that second towards it, where none comes by itself to the next other event,
+  // and where there is none within the second it stays.
+  struct Stepped {
+    enum class What { step, event, oneSecond, nothing } what = What::nothing;
+    Nanoseconds untilStep = never;  // from now; never: no step comes by itself
+  };
+  Stepped stepOnce();
 
   Nanoseconds now() const { return now_; }
   const Trace& trace() const { return trace_; }
@@ -195,7 +203,10 @@ class Kernel {
   Nanoseconds nextInternal() const;
   bool noise(int pin) const;
   void laneCameRound(Nanoseconds limit);
-  bool run(Nanoseconds until, bool oneStep);
+  enum class Stop { atEnd, atStep, atEvent };
+  bool run(Nanoseconds until, Stop stop);
+  bool happen();
+  Nanoseconds nextStep() const;
   double usbMostAmps() const;
   double loadIfPowered();
 

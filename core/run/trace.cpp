@@ -147,6 +147,7 @@ bool Trace::repeatLast(Nanoseconds period, std::int64_t times) {
 }
 
 void Trace::restart(std::vector<Signal> signals) {
+  if (signals == signals_) return;  // as when a knob is turned
   // Old stretches are re-indexed, so that what was recorded stays to be seen.
   close();
   std::vector<int> from;

@@ -21,6 +21,7 @@ struct Signal {
   What what = What::pinLevel;
   std::string owner;  // board or part id
   std::string name;   // pin name, or empty
+  bool operator==(const Signal&) const = default;
 };
 
 // What each signal did, as steps between values. Periodic stretches are stored

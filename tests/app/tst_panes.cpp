@@ -465,6 +465,40 @@ class TestPanes : public QObject, protected OpenedWindow {
     run().lookAtNow();
     QVERIFY(run().shownAt() > 3 * second);
   }
+  // However a look back ends, the present is never overwritten by a past that comes late.
+  void backToNowStaysNow() {
+    window_->openDemo("berth-signals");
+    run().setSpeed(100);
+    window_->togglePower();
+    QTRY_VERIFY_WITH_TIMEOUT(run().shownAt() > 30 * second, 20000);
+    run().setSpeed(1);
+    for (int i = 0; i < 40; ++i) {
+      run().lookAt(20 * second);
+      QTest::qWait(i % 8);
+      run().lookAtNow();
+      Nanoseconds latest = run().shownAt();
+      QVERIFY(latest > 30 * second);
+      for (int k = 0; k < 6; ++k) {
+        QTest::qWait(7);
+        QVERIFY(run().shownAt() >= latest);
+        latest = run().shownAt();
+      }
+    }
+    window_->togglePower();
+  }
+  void oneStepSaysWhenNothingIsDue() {
+    window_->openDemo("landing-beacon");
+    doc().edit("wait long",
+               edits::setExpr(doc().project(), doc().project().programs[0]->lanes[0]->steps[1].id,
+                              "seconds", Expr::of(7200.0)));
+    window_->togglePower();
+    run().setPaused(true);
+    for (int i = 0; i < 4; ++i) run().stepOnce();
+    QVERIFY(run().shownAt() < 5 * second);
+    QVERIFY2(window_->bench()->hint().contains("No step is due within a second"),
+             qPrintable(window_->bench()->hint()));
+    window_->togglePower();
+  }
   void editsAndPressesReachTheRun() {
     window_->openDemo("ferry-call-bell");
     window_->togglePower();

@@ -1,9 +1,13 @@
 #include <QApplication>
 #include <QCheckBox>
 #include <QClipboard>
+#include <QDir>
+#include <QElapsedTimer>
 #include <QLabel>
 #include <QMenu>
 #include <QPushButton>
+#include <QSettings>
+#include <QSplitter>
 #include <QTemporaryDir>
 #include <QtTest>
 
@@ -45,6 +49,10 @@ class TestWindow : public QObject {
   std::string socketOf(const char* part, const char* leg) {
     const Part* p = doc().project().part(part);
     return p && p->leg(leg)->in ? p->leg(leg)->in->point : std::string();
+  }
+
+  static QStringList journalsIn(const QString& folder) {
+    return QDir(folder).entryList({"*.ignavo"}, QDir::Files);
   }
 
  private Q_SLOTS:
@@ -360,6 +368,33 @@ class TestWindow : public QObject {
     QVERIFY(QFile::exists(answers_.keep));
     QVERIFY(QApplication::focusWidget() != nullptr);
   }
+  // Firmware is of the program that is on the screen, or of none.
+  void firmwareOfAnEarlierProgramIsNotOffered() {
+    window_->openDemo("landing-beacon");
+    window_->setStation(Station::build);
+    auto* keep = window_->findChild<QPushButton*>("saveFirmware");
+    const auto wait = [&](double seconds) {
+      doc().edit("wait",
+                 edits::setExpr(doc().project(), doc().project().programs[0]->lanes[0]->steps[1].id,
+                                "seconds", Expr::of(seconds)));
+    };
+    QTest::mouseClick(window_->findChild<QPushButton*>("makeFirmware"), Qt::LeftButton);
+    QVERIFY(window_->firmware()->isBusy());
+    wait(0.125);  // while it is made
+    QVERIFY(!window_->firmware()->isBusy());
+    QTest::qWait(1500);
+    QVERIFY2(window_->firmware()->result().contains("make it again"),
+             qPrintable(window_->firmware()->result()));
+    QVERIFY(!keep->isEnabled());
+    QTest::mouseClick(window_->findChild<QPushButton*>("makeFirmware"), Qt::LeftButton);
+    QTRY_VERIFY_WITH_TIMEOUT(!window_->firmware()->isBusy(), 30000);
+    QVERIFY(window_->firmware()->result().startsWith("Ready:"));
+    // A tick on the sheet is no change of the program.
+    doc().edit("tick", edits::setTick(doc().project(), "part:r1", true));
+    QVERIFY(keep->isEnabled());
+    wait(0.25);
+    QVERIFY(!keep->isEnabled());
+  }
   void savingOpeningAndLeaving() {
     QTemporaryDir folder;
     window_->openDemo("berth-signals");
@@ -402,18 +437,187 @@ class TestWindow : public QObject {
     QCOMPARE(static_cast<int>(doc().project().parts->size()), 2);
     QVERIFY(doc().path().isEmpty());  // not saved over by accident
   }
+  // ---- work that was not saved
   void unsavedWorkComesBack() {
     QTemporaryDir folder;
-    const QString file = folder.filePath("unsaved.ignavo");
-    window_->setRecoveryFile(file);
+    window_->setRecoveryFolder(folder.path());
     window_->openDemo("landing-beacon");
     doc().select({"led1"});
     bench()->flipSelected();
     const Project work = doc().project();
-    QTRY_VERIFY_WITH_TIMEOUT(QFile::exists(file), 5000);
+    QTRY_COMPARE_WITH_TIMEOUT(journalsIn(folder.path()).size(), 1, 2000);
+    // While the window is open nobody else is offered its work.
     MainWindow second(answers_);
-    second.setRecoveryFile(file);
-    QVERIFY(second.document().project() == work);
+    second.setRecoveryFolder(folder.path());
+    QVERIFY(!second.findChild<QWidget*>("offer")->isVisibleTo(&second));
+    const QString journal = folder.filePath(journalsIn(folder.path()).front());
+    QFile copy(journal);
+    QVERIFY(copy.copy(folder.filePath("1-1.ignavo")));  // of a window that is gone
+    MainWindow third(answers_);
+    third.show();
+    third.setRecoveryFolder(folder.path());
+    QVERIFY(third.findChild<QLabel*>("offerText")->text().contains("Landing beacon"));
+    QTest::mouseClick(third.findChild<QPushButton*>("bringBack"), Qt::LeftButton);
+    QVERIFY(third.document().project() == work);
+    QVERIFY(!third.document().isSaved());
+    QVERIFY(!third.findChild<QWidget*>("offer")->isVisible());
+    // It goes once the window that took it holds it itself.
+    QTRY_VERIFY_WITH_TIMEOUT(!QFile::exists(folder.filePath("1-1.ignavo")), 3000);
+    QVERIFY(journalsIn(folder.path()).size() >= 2);
+    third.document().undo();
+    QVERIFY(third.document().project() == emptyProject());
+  }
+  // The clock counts from the first edit that is not kept yet, not from the last one.
+  void quickEditsAreKeptAllTheSame() {
+    QTemporaryDir folder;
+    window_->setRecoveryFolder(folder.path());
+    QElapsedTimer clock;
+    clock.start();
+    int n = 0;
+    while (clock.elapsed() < 2500) {
+      Project p = doc().project();
+      p.title = "Edit " + std::to_string(++n);
+      doc().edit("title", std::move(p));
+      QTest::qWait(40);
+    }
+    const QStringList journals = journalsIn(folder.path());
+    QCOMPARE(journals.size(), 1);
+    const ReadResult kept = readProjectFile(folder.filePath(journals.front()).toStdString());
+    QVERIFY(kept.sound());
+    const int at = std::stoi(kept.project.title.substr(5));
+    QVERIFY2(at > n - 25, qPrintable(QString("%1 of %2").arg(at).arg(n)));
+  }
+  void savedWorkLeavesNoJournal() {
+    QTemporaryDir folder, files;
+    window_->setRecoveryFolder(folder.path());
+    answers_.keep = files.filePath("mine.ignavo");
+    doc().edit("pull", edits::setPull(doc().project(), "b1", "D2", true));
+    QTRY_COMPARE_WITH_TIMEOUT(journalsIn(folder.path()).size(), 1, 2000);
+    QVERIFY(window_->save(false));
+    QTRY_COMPARE_WITH_TIMEOUT(journalsIn(folder.path()).size(), 0, 2000);
+    doc().edit("pull", edits::setPull(doc().project(), "b1", "D2", false));
+    QTRY_COMPARE_WITH_TIMEOUT(journalsIn(folder.path()).size(), 1, 2000);
+    answers_.answer = Dialogs::Answer::discard;
+    window_->close();  // given up by the user
+    QCOMPARE(journalsIn(folder.path()).size(), 0);
+  }
+  void unreadableWorkIsToldAndKept() {
+    QTemporaryDir folder;
+    const auto put = [&](const char* name, const QByteArray& text) {
+      QFile f(folder.filePath(name));
+      QVERIFY(f.open(QIODevice::WriteOnly));
+      f.write(text);
+    };
+    put("1-1.ignavo", "{ \"format\": \"ignavo-pro");
+    put("1-2.ignavo", QByteArray::fromStdString(demo("berth-signals")->text));
+    put("1-3.ignavo", QByteArray::fromStdString(demo("ramp-winch")->text));
+    window_->setRecoveryFolder(folder.path());
+    auto* offer = window_->findChild<QLabel*>("offerText");
+    QVERIFY2(offer->text().contains("cannot be read"), qPrintable(offer->text()));
+    QVERIFY(offer->text().contains("1-1.ignavo"));
+    const auto answer = [&](const char* name) {
+      auto* button = visibleChild<QPushButton>(window_.get(), name);
+      QVERIFY(button);
+      QTest::mouseClick(button, Qt::LeftButton);
+    };
+    answer("offerLater");
+    QVERIFY2(offer->text().contains("Berth signals"), qPrintable(offer->text()));
+    answer("throwAway");
+    QVERIFY2(offer->text().contains("Ramp winch"), qPrintable(offer->text()));
+    answer("offerLater");
+    QVERIFY(!offer->isVisible());
+    QCOMPARE(journalsIn(folder.path()), (QStringList{"1-1.ignavo", "1-3.ignavo"}));
+  }
+  // ---- files that others write, too
+  void aFileThatSomebodyElseChangedIsNotWrittenOverUnasked() {
+    QTemporaryDir folder;
+    const QString file = folder.filePath("shared.ignavo");
+    QFile f(file);
+    QVERIFY(f.open(QIODevice::WriteOnly));
+    f.write(QByteArray::fromStdString(demo("landing-beacon")->text));
+    f.close();
+    QVERIFY(window_->openPath(file));
+    doc().edit("pull", edits::setPull(doc().project(), "b1", "D2", true));
+    QVERIFY(f.open(QIODevice::Append));
+    f.write("\n");
+    f.close();
+    QVERIFY(!window_->save(false));
+    QCOMPARE(answers_.overwriteAsked, QStringList{"changed: " + file});
+    QVERIFY(!doc().isSaved());
+    answers_.mayOverwrite = true;
+    QVERIFY(window_->save(false));
+    QVERIFY(doc().isSaved());
+    answers_.overwriteAsked.clear();
+    doc().edit("pull", edits::setPull(doc().project(), "b1", "D2", false));
+    QVERIFY(window_->save(false));  // what it wrote itself is no change of others
+    QVERIFY(answers_.overwriteAsked.isEmpty());
+  }
+  void anEndingThatWasAddedAsksBeforeItWritesOver() {
+    QTemporaryDir folder;
+    QFile there(folder.filePath("mine.ignavo"));
+    QVERIFY(there.open(QIODevice::WriteOnly));
+    there.write("precious");
+    there.close();
+    answers_.keep = folder.filePath("mine");
+    QVERIFY(!window_->save(true));
+    QCOMPARE(answers_.overwriteAsked, QStringList{there.fileName()});
+    QVERIFY(there.open(QIODevice::ReadOnly));
+    QCOMPARE(there.readAll(), QByteArray("precious"));
+  }
+  void whatIsNoFileIsNotOpened() {
+    auto* notice = window_->findChild<QLabel*>("notice");
+    for (const char* path : {"/dev/zero", "/dev/null", "/tmp"}) {
+      QVERIFY(!window_->openPath(path));
+      QVERIFY2(notice->text().contains("it is no file"), qPrintable(notice->text()));
+    }
+  }
+  void anEditThatCouldNotBeSavedIsRefusedInWords() {
+    const Project before = doc().project();
+    QVERIFY(!doc().edit("place", edits::setExpr(before, "none", "x", Expr::of(1.0))));
+    Project far = before;
+    far.boards[0].at.x = 1e9;
+    QVERIFY(!doc().edit("move", far));
+    QVERIFY(doc().project() == before);
+    QVERIFY(window_->findChild<QLabel*>("notice")->text().startsWith("Not done:"));
+  }
+  // ---- what a person arranged
+  void layoutsAreKeptOnlyWhereTheyAreAskedFor() {
+    QTemporaryDir folder;
+    const QString file = folder.filePath("settings.ini");
+    const auto settings = [&] { return std::make_unique<QSettings>(file, QSettings::IniFormat); };
+    window_->useSettings(settings());
+    window_->resize(1111, 777);
+    window_->setStation(Station::run);
+    QApplication::processEvents();
+    auto* splitter = window_->findChildren<QSplitter*>().first();
+    splitter->setSizes({400, 300});
+    const QList<int> sizes = splitter->sizes();
+    run().setSpeed(10);
+    window_->close();
+    QVERIFY(QFile::exists(file));
+    MainWindow second(answers_);
+    second.useSettings(settings());
+    second.setStation(Station::run);
+    second.show();
+    QApplication::processEvents();
+    QCOMPARE(second.size(), QSize(1111, 777));
+    QCOMPARE(second.runControl().speed(), 10.0);
+    const QList<int> again = second.findChildren<QSplitter*>().first()->sizes();
+    QVERIFY(std::abs(again[0] - sizes[0]) <= 2);
+    // What is in the file may be anything.
+    {
+      QSettings bad(file, QSettings::IniFormat);
+      bad.setValue("sides/3", QStringList{"-5", "x", ""});
+      bad.setValue("below/3", QStringList{"0", "0"});
+      bad.setValue("window/size", QSize(3, 1000000));
+      bad.setValue("run/speed", "nan");
+    }
+    MainWindow third(answers_);
+    third.useSettings(settings());
+    QCOMPARE(third.runControl().speed(), 1.0);
+    QVERIFY(third.height() < 20000);
+    MainWindow fourth(answers_);  // as every test's: nothing is read, nothing is written
+    QCOMPARE(fourth.runControl().speed(), 1.0);
   }
   void manyRandomEventsDoNoHarm() {
     window_->openDemo("berth-signals");

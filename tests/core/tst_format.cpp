@@ -5,6 +5,7 @@
 #include "demos.h"
 #include "format/project_file.h"
 #include "support/build.h"
+#include "text/plain.h"
 
 using namespace ignavo;
 using namespace ignavo::test;
@@ -54,13 +55,39 @@ class TestFormat : public QObject {
           "set d4 high\nif d2 and not d3\n  wait 0.1\notherwise\n  repeat 3 times\n    set d4 "
           "d2\n");
       Project p = bench;
-      p.title = std::string("Fähre \"") + static_cast<char>('a' + random() % 26) + "\\ \n\t ∿";
+      p.title = std::string("Fähre \"") + static_cast<char>('a' + random() % 26) + "\\ &<b> ∿";
+      p.about = "two\nlines";
       p.ticks = {"part:r0", "wire:w1"};
       p.meant = {{"led-reversed", {"l0"}}};
       const ReadResult r = readProject(writeProject(p));
       QVERIFY2(r.sound(), r.problems.empty() ? "" : sentence(r.problems[0]).c_str());
       QVERIFY(r.project == p);
     }
+  }
+  // What cannot be seen but changes what is seen around it is left out when a file is read.
+  void textsArePlain() {
+    Project p = beacon();
+    p.title = "A\x1b[31mB\u202eC\r\nD\x07";
+    p.about = "one\ntwo\x1b\tthree";
+    p = edits::changePart(p, "led1", [](Part& q) { q.name = "\u2066Red\u0085lamp\xff"; });
+    p = edits::setPinLabel(p, "b1", "D4", "har\nbour");
+    const ReadResult r = readProject(writeProject(p));
+    QVERIFY(r.sound());
+    QCOMPARE(r.project.title, std::string("A [31mBC D"));
+    QCOMPARE(r.project.about, std::string("one\ntwo three"));
+    QCOMPARE(r.project.part("led1")->name, std::string("Red lamp\xef\xbf\xbd"));
+    QCOMPARE(r.project.programs[0]->labelOf("D4"), std::string("har bour"));
+    // What is plain already is kept to the letter.
+    for (const char* text : {"", "Fähre ∿ 渡し船 🚢", "a\xe2\x80\x8d b", "<b>&amp;</b> %1 {}"})
+      QCOMPARE(plainLine(text), std::string(text));
+    QCOMPARE(shortened("渡し船の名", 3), std::string("渡し…"));
+    QCOMPARE(shortened("abc", 3), std::string("abc"));
+    // Far too long a text is cut, and told.
+    p.title = std::string(100'000, 'x');
+    const ReadResult cut = readProject(writeProject(p));
+    QVERIFY(!cut.sound() && cut.readable);
+    QCOMPARE(letterCount(cut.project.title), limits::textLetters);
+    QVERIFY(sentence(cut.problems.front()).size() < 300);
   }
   void unknownKeysAreKept() {
     std::string text =

@@ -23,6 +23,20 @@ class TestMake : public QObject {
     QVERIFY(text.find("TASK_") == std::string::npos);
     QVERIFY(cText(beacon(), "zz").text.empty());
   }
+  // What stands beside an operator of ours is bracketed, whatever its own operators are.
+  void computedValuesAreBracketed() {
+    const auto text = [](const char* trigger, const char* steps) {
+      Bench b = beacon().lane(trigger, steps);
+      return cText(b, "b1").text;
+    };
+    const auto has = [](const std::string& all, const char* part) {
+      return all.find(part) != std::string::npos;
+    };
+    QVERIFY(has(text("always", "wait 0.5 + 0.25"), "(uint32_t)((0.5 + 0.25) * 1000)"));
+    QVERIFY(has(text("always", "repeat 3 > 2 times\n  flip d4"), "turn < (3 > 2);"));
+    Bench two = beacon().lane("always", "wait 1 - 0.25").lane("always", "flip d5\nwait 1");
+    QVERIFY(has(cText(two, "b1").text, "(uint32_t)((1 - 0.25) * 250000)"));
+  }
   void linesBelongToSteps() {
     const Project p =
         Bench().program("if d2 high\n  set d4 high\notherwise\n  set d4 low\nwait 1\n");

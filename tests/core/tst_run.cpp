@@ -329,11 +329,38 @@ class TestRun : public QObject {
   }
   void oneStepIsOneStep() {
     Kernel k(shared(beacon().program(blink)));
-    k.stepOnce(second);
+    using What = Kernel::Stepped::What;
+    QVERIFY(k.stepOnce().what == What::step);
     QCOMPARE(k.now(), 4'000);
-    k.stepOnce(second);  // into the wait
-    k.stepOnce(2 * second);
+    k.stepOnce();  // into the wait
+    k.stepOnce();
     QCOMPARE(k.now(), 4'000 + 500'000'000 + 4'000);
+  }
+  // However long a lane waits, one step goes a second at most.
+  void oneStepNeverJumpsFar() {
+    using What = Kernel::Stepped::What;
+    Kernel waits(shared(beacon().program("wait 3600\nset d4 high")));
+    QVERIFY(waits.stepOnce().what == What::step);  // into the wait
+    const Kernel::Stepped on = waits.stepOnce();
+    QVERIFY(on.what == What::oneSecond);
+    QVERIFY(waits.now() <= second + 10'000);
+    QVERIFY(std::abs(static_cast<double>(on.untilStep) - 3599e9) < 1e6);
+    // Nothing will ever come: time stands.
+    Kernel over(shared(beacon().lane("power", "set d4 high")));
+    while (over.stepOnce().what == What::step) {
+    }
+    const Nanoseconds then = over.now();
+    const Kernel::Stepped none = over.stepOnce();
+    QVERIFY(none.what == What::nothing && none.untilStep == never);
+    QCOMPARE(over.now(), then);
+    // A press that is under way is an event, and its bounces are as well.
+    Kernel pressed(
+        shared(beacon().button("btn1", 20).wire("D2", "a20").wire("5V", "a22").lane("power", "")));
+    while (pressed.stepOnce().what == What::step) {
+    }
+    pressed.inputNow({0, Input::What::press, "btn1"});
+    QVERIFY(pressed.stepOnce().what == What::event);
+    QCOMPARE(pressed.now(), pressed.inputs().back().at);
   }
 };
 

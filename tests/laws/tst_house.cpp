@@ -20,8 +20,10 @@ class TestHouse : public QObject {
         {"program", {"project"}},
         {"run", {"parts", "program", "bench", "electric", "project"}},
         {"check", {"run", "parts", "program", "bench", "electric", "project"}},
-        {"format", {"project", "parts", "program", "bench"}},
-        {"make", {"check", "format", "run", "parts", "program", "bench", "electric", "project"}},
+        {"text", {}},
+        {"format", {"project", "parts", "program", "bench", "text"}},
+        {"make",
+         {"check", "text", "format", "run", "parts", "program", "bench", "electric", "project"}},
     };
     const QRegularExpression include(QStringLiteral("#include \"([a-z]+)/"));
     int seen = 0;

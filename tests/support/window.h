@@ -17,6 +17,8 @@ class Answers : public app::Dialogs {
   QString open, keep, printTo;
   Answer answer = Answer::discard;
   int asked = 0;
+  bool mayOverwrite = false;
+  QStringList overwriteAsked;  // "changed: " before those that somebody else changed
   QString openFile(QWidget*, const QString&, const QString&) override { return open; }
   QString saveFile(QWidget*, const QString&, const QString&, const QString&) override {
     return keep;
@@ -24,6 +26,10 @@ class Answers : public app::Dialogs {
   Answer unsaved(QWidget*, const QString&) override {
     ++asked;
     return answer;
+  }
+  bool overwrite(QWidget*, const QString& file, bool changed) override {
+    overwriteAsked << (changed ? QStringLiteral("changed: ") : QString()) + file;
+    return mayOverwrite;
   }
   bool choosePrinter(QWidget*, QPrinter& printer) override {
     printer.setOutputFileName(printTo);

@@ -6,6 +6,7 @@
 #include "check/rules/list.h"
 #include "program/pace.h"
 #include "project/edits.h"
+#include "run/costs.h"
 
 namespace ignavo {
 
@@ -42,7 +43,8 @@ void apply(CheckContext& c) {
     if (!pin || c.explained(part.id, {"leg-loose", "part-bypassed", "rail-unfed"})) continue;
     const Program* program = c.project.program(pin->board);
     if (!program) continue;
-    const double period = shortestPeriodSeconds(compile(*program, {}), pin->name);
+    const double period = shortestPeriodSeconds(
+        compile(*program, costsOf(c.project.board(pin->board)->type)), pin->name);
     if (period <= 1 / slowestHertz) continue;
     const std::string name = c.pinName(*pin);
     Finding f;

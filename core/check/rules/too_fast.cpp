@@ -5,6 +5,7 @@
 #include "check/rules/list.h"
 #include "program/pace.h"
 #include "project/edits.h"
+#include "run/costs.h"
 
 namespace ignavo {
 
@@ -59,7 +60,8 @@ std::optional<Remedy> withWaits(const Project& project, const std::string& board
     mended = edits::insertSteps(std::move(mended), place, {wait});
   }
   mended = edits::assignIds(std::move(mended));
-  for (const BriefLevel& b : briefLevels(compile(*mended.program(board), {}), seenSeconds))
+  for (const BriefLevel& b : briefLevels(
+           compile(*mended.program(board), costsOf(mended.board(board)->type)), seenSeconds))
     if (b.pin == pin) return std::nullopt;
   return Remedy{steps.size() == 1 ? fmt::format("Add a wait of {} s", seconds)
                                   : fmt::format("Add {} waits of {} s", steps.size(), seconds),
@@ -71,7 +73,8 @@ void apply(CheckContext& c) {
     const Program* program = c.project.program(board.id);
     if (!program) continue;
     std::vector<std::string> reported;
-    const std::vector<BriefLevel> briefs = briefLevels(compile(*program, {}), seenSeconds);
+    const std::vector<BriefLevel> briefs =
+        briefLevels(compile(*program, costsOf(board.type)), seenSeconds);
     for (const BriefLevel& brief : briefs) {
       const int index = c.circuit.pinIndex(board.id, brief.pin);
       if (index < 0) continue;

@@ -37,8 +37,7 @@ const StepKind& repeatStep() {
     };
     k.writeC = [](CWriter& w, const Step& s) {
       const std::string i = w.counterVariable();
-      w.open("for (" + i + " = 0; " + i + " < " + w.expression(*s.field("times")) + "; " + i +
-             "++)");
+      w.open("for (" + i + " = 0; " + i + " < " + w.operand(*s.field("times")) + "; " + i + "++)");
       w.body(s.body("steps"));
       w.close();
       w.counterDone();

@@ -1,0 +1,193 @@
+#include "format/sound.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <cmath>
+#include <set>
+
+#include "parts/catalogue.h"
+#include "program/steps.h"
+#include "text/plain.h"
+
+// The limits of the file, asked of a project that was edited. The reader asks the same of a file;
+// tests/laws/tst_edits.cpp holds the two together.
+namespace ignavo {
+
+namespace {
+
+using Code = FileProblem::Code;
+using Found = std::optional<FileProblem>;
+
+Found problem(std::string path, Code code, std::string value, std::string wanted = {}) {
+  return FileProblem{std::move(path), code, std::move(value), std::move(wanted)};
+}
+
+Found tooMany(const char* what, std::size_t has, std::size_t most) {
+  return has > most ? problem(what, Code::tooMany, std::to_string(most)) : std::nullopt;
+}
+
+Found badText(const std::string& path, const std::string& text, std::size_t most, bool lines) {
+  if (letterCount(text) > most) return problem(path, Code::tooLong, std::to_string(most));
+  if ((lines ? plainText(text) : plainLine(text)) != text)
+    return problem(path, Code::wrongType, "a text without control characters");
+  return std::nullopt;
+}
+
+Found badPlace(const std::string& path, Point p) {
+  return limits::isPlace(p)
+             ? std::nullopt
+             : problem(path, Code::outOfRange, fmt::format("-{0} to {0}", limits::farthestPitch));
+}
+
+Found badPart(const Part& part) {
+  const PartKind* kind = catalogue().partKind(part.type);
+  if (!kind) return problem(part.id, Code::unknownKind, part.type, "part");
+  if (auto bad = badText(part.id + ".name", part.name, limits::textLetters, false)) return bad;
+  for (const auto& [key, value] : part.props) {
+    const std::string path = part.id + "." + key;
+    const double* number = std::get_if<double>(&value);
+    if (!number) continue;
+    const PropKind* prop = kind->prop(key);
+    const double least = prop ? prop->least : -HUGE_VAL, most = prop ? prop->most : HUGE_VAL;
+    if (!std::isfinite(*number) || !(*number >= least && *number <= most))
+      return problem(path, Code::outOfRange,
+                     prop ? fmt::format("{} to {}", least, most) : std::string("a number"));
+  }
+  return part.at ? badPlace(part.id + ".at", *part.at) : std::nullopt;
+}
+
+Found badWire(const Wire& wire) {
+  if (wire.bends.size() > limits::bends)
+    return problem(wire.id + ".bends", Code::tooMany, std::to_string(limits::bends));
+  for (const Point& bend : wire.bends)
+    if (auto bad = badPlace(wire.id + ".bends", bend)) return bad;
+  return std::nullopt;
+}
+
+// One program against its board's pins.
+class ProgramChecker {
+ public:
+  ProgramChecker(const Program& program, const BoardKind* board)
+      : program_(program), board_(board) {}
+
+  Found check(const Program* before) {
+    if (auto bad = tooMany("lanes", program_.lanes.size(), limits::lanes)) return bad;
+    for (const PinSetting& s : program_.pins) {
+      if (!isPin(s.pin)) return problem("pins." + s.pin, Code::noPin, s.pin, "this board");
+      if (auto bad = badText("pins." + s.pin + ".label", s.label, limits::textLetters, false))
+        return bad;
+    }
+    std::size_t steps = 0;
+    for (const auto& lane : program_.lanes) {
+      forEachStep(lane->steps, [&](const Step&) { ++steps; });
+      if (auto bad = tooMany("steps", steps, limits::steps)) return bad;
+    }
+    for (std::size_t i = 0; i < program_.lanes.size(); ++i) {
+      const auto& lane = program_.lanes[i];
+      const bool known = before && i < before->lanes.size() && before->lanes[i].sharesWith(lane);
+      if (known) continue;
+      if (!lane->trigger.pin.empty() && !isPin(lane->trigger.pin))
+        return problem(lane->id, Code::noPin, lane->trigger.pin, "this board");
+      if (auto bad = badSteps(lane->steps, 1, lane->id)) return bad;
+    }
+    return std::nullopt;
+  }
+
+ private:
+  bool isPin(const std::string& name) const {
+    return board_ && std::any_of(board_->pins.begin(), board_->pins.end(), [&](const BoardPin& p) {
+             return p.role == PinShape::Role::io && p.name == name;
+           });
+  }
+  Found badSteps(const Steps& steps, int depth, const std::string& in) const {
+    if (steps.empty()) return std::nullopt;
+    if (depth > limits::nesting) return problem(in, Code::tooDeep, std::to_string(limits::nesting));
+    for (const Step& step : steps) {
+      const StepKind* kind = stepKind(step.kind);
+      if (!kind) return problem(step.id + ".do", Code::unknownKind, step.kind, "step");
+      for (const auto& [key, value] : step.fields)
+        if (const SlotKind* slot = kind->slot(key))
+          if (auto bad = badValue(value, *slot, phraseOf(step))) return bad;
+      for (const auto& [key, body] : step.bodies)
+        if (auto bad = badSteps(body, depth + 1, step.id)) return bad;
+    }
+    return std::nullopt;
+  }
+  Found badValue(const Expr& value, const SlotKind& slot, const std::string& path) const {
+    if (slot.type == SlotKind::Type::pin)
+      return value.text.empty() || isPin(value.text)
+                 ? std::nullopt
+                 : problem(path, Code::noPin, value.text, "this board");
+    if (auto bad = badExpression(value, 1, path)) return bad;
+    if (slot.type == SlotKind::Type::number && value.shape == Expr::Shape::number &&
+        !(value.number >= slot.least && value.number <= slot.most))
+      return problem(path, Code::outOfRange, fmt::format("{} to {}", slot.least, slot.most));
+    if (slot.type == SlotKind::Type::number &&
+        (value.shape == Expr::Shape::text || value.shape == Expr::Shape::truth))
+      return problem(path, Code::wrongType, "a number");
+    if (slot.type == SlotKind::Type::level && value.shape == Expr::Shape::text &&
+        value.text != "high" && value.text != "low")
+      return problem(path, Code::notAChoice, value.text, "high, low or a truth value");
+    return std::nullopt;
+  }
+  Found badExpression(const Expr& e, int depth, const std::string& path) const {
+    if (depth > limits::nesting)
+      return problem(path, Code::tooDeep, std::to_string(limits::nesting));
+    if (e.shape == Expr::Shape::number && !std::isfinite(e.number))
+      return problem(path, Code::wrongType, "a number");
+    if (e.shape == Expr::Shape::text)
+      if (auto bad = badText(path, e.text, limits::textLetters, false)) return bad;
+    if (e.shape == Expr::Shape::get) {
+      const Expr* pin = e.arg("pin");
+      if (pin && !pin->text.empty() && !isPin(pin->text))
+        return problem(path, Code::noPin, pin->text, "this board");
+      return std::nullopt;
+    }
+    for (const auto& [key, inner] : e.args)
+      if (auto bad = badExpression(inner, depth + 1, path)) return bad;
+    return std::nullopt;
+  }
+
+  const Program& program_;
+  const BoardKind* board_;
+};
+
+// The elements of a shared list that the list before does not hold at the same place.
+template <typename T, typename Check>
+Found eachFresh(const std::vector<Cow<T>>& now, const std::vector<Cow<T>>& before, Check check) {
+  for (std::size_t i = 0; i < now.size(); ++i)
+    if (!(i < before.size() && before[i].sharesWith(now[i])))
+      if (auto bad = check(*now[i])) return bad;
+  return std::nullopt;
+}
+
+}  // namespace
+
+std::optional<FileProblem> unsound(const Project& now, const Project& before) {
+  for (auto bad : {tooMany("parts", now.parts->size(), limits::parts),
+                   tooMany("wires", now.wires->size(), limits::wires),
+                   tooMany("boards", now.boards.size(), limits::boards),
+                   tooMany("breadboards", now.breadboards.size(), limits::breadboards),
+                   tooMany("meant", now.meant.size(), limits::meant),
+                   badText("title", now.title, limits::textLetters, false),
+                   badText("about", now.about, limits::aboutLetters, true)})
+    if (bad) return bad;
+  for (const auto* items : {&now.boards, &now.breadboards})
+    for (const BoardItem& item : *items)
+      if (auto bad = badPlace(item.id + ".at", item.at)) return bad;
+  if (!now.parts.sharesWith(before.parts))
+    if (auto bad = eachFresh(*now.parts, *before.parts, badPart)) return bad;
+  if (!now.wires.sharesWith(before.wires))
+    if (auto bad = eachFresh(*now.wires, *before.wires, badWire)) return bad;
+  for (std::size_t i = 0; i < now.programs.size(); ++i) {
+    const bool there = i < before.programs.size();
+    if (there && before.programs[i].sharesWith(now.programs[i])) continue;
+    const BoardItem* board = now.board(now.programs[i]->board);
+    ProgramChecker checker(*now.programs[i], board ? catalogue().boardKind(board->type) : nullptr);
+    if (auto bad = checker.check(there ? &*before.programs[i] : nullptr)) return bad;
+  }
+  return std::nullopt;
+}
+
+}  // namespace ignavo

@@ -1,0 +1,4 @@
+#pragma once
+// What nearly every file of this library reads, parsed once.
+#include "parts/list.h"
+#include "precompiled.h"
