@@ -1,11 +1,10 @@
 #include <fmt/format.h>
 
 #include <atomic>
-#include <fstream>
-#include <sstream>
 #include <thread>
 
 #include "commands.h"
+#include "format/files.h"
 #include "format/project_file.h"
 #include "output.h"
 
@@ -58,12 +57,7 @@ void printForPeople(const std::string& file, const CheckResult& result) {
     fmt::print("{}: the circuit around {} could not be solved\n", file, id);
 }
 
-std::string textOf(const std::string& file) {
-  std::ifstream in(file, std::ios::binary);
-  std::ostringstream text;
-  text << in.rdbuf();
-  return text.str();
-}
+std::string textOf(const std::string& file) { return readTextFile(file, limits::fileBytes).text; }
 
 }  // namespace
 

@@ -6,15 +6,16 @@
 #include <cstdio>
 #include <fstream>
 #include <iostream>
-#include <sstream>
 
 #include "check/manual.h"
 #include "demos.h"
+#include "format/files.h"
 #include "format/project_file.h"
 #include "format/wiring_language.h"
 #include "make/c_text.h"
 #include "make/firmware.h"
 #include "output.h"
+#include "text/plain.h"
 
 namespace ignavo::cli {
 
@@ -82,6 +83,11 @@ std::optional<PropChange> propChange(const Project& p, const std::string& text) 
       c.value = *v;
       return c;
     }
+    if (prop.type == PropKind::Type::truth) {
+      if (value != "true" && value != "false") return std::nullopt;
+      c.value = value == "true";
+      return c;
+    }
     for (const std::string& choice : prop.choices)
       if (choice == value) {
         c.value = value;
@@ -95,6 +101,15 @@ bool isPressable(const Project& p, const std::string& id) {
   const Part* part = p.part(id);
   const PartKind* kind = part ? catalogue().partKind(part->type) : nullptr;
   return kind && kind->pressable;
+}
+
+// "“x” is nothing that can be pressed; these are: btn1, btn2"
+std::string notPressable(const Project& p, const std::string& id) {
+  std::string names;
+  for (const auto& part : *p.parts)
+    if (isPressable(p, part->id)) names += (names.empty() ? "" : ", ") + part->id;
+  return fmt::format("“{}” is nothing that can be pressed; {}", plainLine(id),
+                     names.empty() ? "nothing on this bench is" : "these are: " + names);
 }
 
 int bad(const std::string& sentence) {
@@ -131,13 +146,14 @@ int solve(const SolveOptions& options) {
         level->high ? PinDrive::high : PinDrive::low;
   }
   for (const std::string& id : options.press) {
-    if (!isPressable(*project, id))
-      return bad(fmt::format("“{}” is nothing that can be pressed", id));
+    if (!isPressable(*project, id)) return bad(notPressable(*project, id));
     for (std::size_t i = 0; i < project->parts->size(); ++i)
       if ((*project->parts)[i]->id == id) state.pressed[i] = 1;
   }
   const CircuitReading reading = circuit.solve(state);
-  if (reading.shorted) say("5 V and GND are joined: this circuit has no solution");
+  if (reading.shorted)
+    say(fmt::format("{} and GND are joined by less than 1 Ω: this circuit has no solution",
+                    reading.shortedSupply));
   for (const std::string& id : reading.unsolved)
     say(fmt::format("the circuit around “{}” could not be solved", id));
   if (options.json) {
@@ -210,6 +226,10 @@ int run(const RunOptions& options) {
     if (!when || *when < 0 || *when > longest)
       return bad(fmt::format("“{}” is not a time in seconds", options.at[i]));
     const auto input = inputOf(*project, *when, options.at[i + 1]);
+    const std::string& said = options.at[i + 1];
+    for (const char* verb : {"press ", "release "})
+      if (!input && said.starts_with(verb))
+        return bad(notPressable(*project, said.substr(std::string(verb).size())));
     if (!input)
       return bad(fmt::format("“{}” is not something that can happen here", options.at[i + 1]));
     kernel.schedule(*input);
@@ -292,11 +312,9 @@ int wire(const std::string& in, const std::string& out, bool toText) {
     if (!project) return wrong;
     return writeFile(out, writeWiring(*project)) ? fine : wrong;
   }
-  std::ifstream file(in, std::ios::binary);
-  if (!file) return bad(fmt::format("“{}” cannot be read", in));
-  std::stringstream text;
-  text << file.rdbuf();
-  const WiringText read = readWiring(text.str());
+  const TextFile file = readTextFile(in, limits::fileBytes);
+  if (file.problem) return bad(fmt::format("{}: {}", in, sentence(*file.problem)));
+  const WiringText read = readWiring(file.text);
   for (const WiringProblem& p : read.problems)
     say(fmt::format("{}:{}:{}: {}", in, p.line, p.what.column + 1, p.what.message));
   // All or nothing: a circuit with a line left out would be another circuit.

@@ -187,7 +187,7 @@ void FindingsPane::rebuild() {
                     .arg(what)
                     .arg(amps * 1000, 0, 'f', 0)
                     .arg(most * 1000, 0, 'f', 0);
-        if (amps > most)
+        if (exceeds(amps, most))
           tooMuch << tr("%1 would give %2; %3 is the most")
                          .arg(what, str(milliamps(amps)), str(milliamps(most)));
       };

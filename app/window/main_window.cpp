@@ -398,8 +398,9 @@ void MainWindow::refreshTime() {
   bar_->timeNote->setText(run_.isLookingBack() ? tr("looking back") : tr("since power-on"));
   const auto shown = run_.shown();
   if (shown && shown->tripped)
-    say(shown->reading.shorted ? tr("5 V and GND are joined: the supply switched itself off. Take "
+    say(shown->reading.shorted ? tr("%1 and GND are joined: the supply switched itself off. Take "
                                     "the wire between them out; power then comes back by itself.")
+                                     .arg(str(shown->reading.shortedSupply))
                                : tr("More than 500 mA were drawn: the supply switched itself off. "
                                     "Remove the load; power then comes back by itself."),
         true);

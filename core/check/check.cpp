@@ -155,14 +155,7 @@ PartReading CheckContext::reading(int part, const CircuitState& state) const {
 }
 
 std::optional<double> CheckContext::volts(int netIndex, const CircuitState& state) const {
-  if (const auto supply = circuit.supplyVolts(netIndex)) return supply;
-  for (int i = 0; i < circuit.islandCount(); ++i) {
-    const auto& nets = circuit.island(i).nets;
-    const auto it = std::find(nets.begin(), nets.end(), netIndex);
-    if (it != nets.end())
-      return circuit.solveIsland(i, state).nets[static_cast<std::size_t>(it - nets.begin())];
-  }
-  return std::nullopt;
+  return circuit.volts(netIndex, state);
 }
 
 void CheckContext::showPart(Finding& f, int index) const {

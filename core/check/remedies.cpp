@@ -403,6 +403,46 @@ void renamePin(Expr& e, const std::string& from, const std::string& to) {
     renamePin(inner, from, to);
   }
 }
+
+// What was set for a pin comes along to the one that takes its place, unless that one has
+// settings of its own.
+Project takeSettings(Project p, const std::string& board, const std::string& from,
+                     const std::string& to, bool label) {
+  const Program* program = p.program(board);
+  if (!program) return p;
+  if (program->pulledUp(from) && !program->pulledUp(to)) {
+    p = edits::setPull(std::move(p), board, from, false);
+    p = edits::setPull(std::move(p), board, to, true);
+  }
+  const std::string called = p.program(board)->labelOf(from);
+  if (label && !called.empty() && p.program(board)->labelOf(to).empty()) {
+    p = edits::setPinLabel(std::move(p), board, from, {});
+    p = edits::setPinLabel(std::move(p), board, to, called);
+  }
+  return p;
+}
+
+bool isPlugged(const Project& p, const Socket& pin) {
+  for (const auto& wire : *p.wires)
+    if (wire->from == pin || wire->to == pin) return true;
+  return false;
+}
+
+// The board whose program holds this step or lane.
+std::string boardOf(const Project& p, const std::string& id) {
+  for (const auto& program : p.programs)
+    for (const auto& lane : program->lanes) {
+      bool found = lane->id == id;
+      forEachStep(lane->steps, [&](const Step& s) { found = found || s.id == id; });
+      if (found) return program->board;
+    }
+  return {};
+}
+
+bool uses(const Project& p, const std::string& board, const std::string& pin) {
+  const auto all = pinUses(*p.program(board));
+  return std::any_of(all.begin(), all.end(), [&](const PinUse& use) { return use.pin == pin; });
+}
 }  // namespace
 
 Remedy movePin(const Project& project, const std::string& board, const std::string& from,
@@ -420,6 +460,7 @@ Remedy movePin(const Project& project, const std::string& board, const std::stri
       for (Socket* end : {&w.from, &w.to})
         if (*end == Socket{board, from}) *end = {board, to};
     });
+  after = takeSettings(std::move(after), board, from, to, true);
   return {fmt::format("Take {} instead of {}", to, from), std::move(after)};
 }
 
@@ -437,6 +478,10 @@ std::optional<Remedy> changePin(const Project& project, const std::string& from,
     p = edits::changeLane(std::move(p), id, [&](Lane& lane) {
       if (lane.trigger.pin == from) lane.trigger.pin = to;
     });
+  // What no step uses any more needs no pull-up; a label stays with what is wired there.
+  const std::string board = steps.empty() ? std::string() : boardOf(p, steps.front());
+  if (!board.empty() && !uses(p, board, from))
+    p = takeSettings(std::move(p), board, from, to, !isPlugged(p, {board, from}));
   return Remedy{fmt::format("Change {} to {}", from, to), std::move(p)};
 }
 

@@ -73,6 +73,12 @@ struct Rule {
 const std::vector<const Rule*>& rules();
 const Rule* ruleOf(const std::string& id);  // null: there is none of that id
 
+// More than a limit allows. What is exactly the limit is not more, whatever its last digits.
+inline bool exceeds(double value, double limit) {
+  constexpr double lastDigits = 1e-6;  // of the solver and of values in decimals
+  return value > limit * (1 + lastDigits);
+}
+
 // "91 mA", "0.4 mA", "1.2 A"
 std::string milliamps(double amps);
 // "3.2 W", "450 mW"

@@ -32,10 +32,11 @@ MotorPoint motorPoint(const Motor& m, const Solution& s) {
   return m.open ? MotorPoint{} : evaluate(m, s.volt(m.a) - s.volt(m.b));
 }
 
-double imbalance(const Network& network, const Solution& s, double nodeLeak,
+double imbalance(const Network& network, const Solution& s, bool leaking,
                  std::vector<double>& sum) {
   sum.resize(static_cast<std::size_t>(network.nodes()));
-  for (std::size_t n = 0; n < sum.size(); ++n) sum[n] = -nodeLeak * s.volts[n];
+  for (std::size_t n = 0; n < sum.size(); ++n)
+    sum[n] = leaking ? -network.leakOf(static_cast<Node>(n)) * s.volts[n] : 0;
   const auto flow = [&](Node from, Node to, double amps) {
     sum[static_cast<std::size_t>(from)] -= amps;
     sum[static_cast<std::size_t>(to)] += amps;
@@ -87,7 +88,7 @@ double kirchhoffError(const Network& network, const Solution& solution) {
   for (std::size_t i = 0; i < network.motors.size(); ++i)
     s.motors[i] = motorPoint(network.motors[i], s);
   std::vector<double> sum;
-  return imbalance(network, s, 0, sum);
+  return imbalance(network, s, false, sum);
 }
 
 double powerError(const Network& network, const Solution& s) {

@@ -17,7 +17,7 @@ MotorPoint motorPoint(const Motor& m, const Solution& s);
 
 // The largest sum of currents at a node, with so much leaking from each node to the
 // reference. Takes the currents of the devices as the solution has them.
-double imbalance(const Network& network, const Solution& s, double nodeLeak,
+double imbalance(const Network& network, const Solution& s, bool leaking,
                  std::vector<double>& room);
 
 }  // namespace ignavo::electric

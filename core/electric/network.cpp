@@ -1,5 +1,7 @@
 #include "electric/network.h"
 
+#include "electric/tolerances.h"
+
 #include <cmath>
 
 namespace ignavo::electric {
@@ -12,6 +14,10 @@ JunctionModel JunctionModel::breakdown(double volts) {
   JunctionModel m = through(0.5, 0.010, 2 * thermalVolts, 0.1);
   m.offsetVolts = volts - 0.5;
   return m;
+}
+
+double Network::leakOf(Node node) const {
+  return loose.empty() || loose[static_cast<std::size_t>(node)] ? tolerances::nodeLeakSiemens : 0;
 }
 
 int Network::addConductor(Node a, Node b, double siemens) {

@@ -1,4 +1,5 @@
 #pragma once
+#include <cstdint>
 #include <optional>
 #include <vector>
 
@@ -32,11 +33,14 @@ struct Junction {
   JunctionModel model;
   bool open = false;
 };
-// Ideal source from the reference to a node, one at most for each node. It delivers
-// but absorbs no current.
+// Ideal source from the reference to a node, one at most for each node. What feeds a board
+// delivers but absorbs no current: it lets go of a node that something else lifts. One that is
+// shared with networks solved elsewhere is held in both directions, and whoever adds them up
+// sees to it that together they do not give back more than they take.
 struct Source {
   Node plus = 0;
   double volts = 0;
+  enum class Gives { delivers, bothWays, nothing } gives = Gives::delivers;
 };
 
 // Ideal source in series with a resistance; takes current as well as it gives it.
@@ -134,6 +138,10 @@ class Network {
   int addCapacitor(Node a, Node b, double farads, double ohms);
 
   int nodes() const { return nodes_; }  // reference included
+  // Per node: nothing leads from it to the reference. Those leak a little (nodeLeakSiemens), so
+  // that there is a solution; all others stand where their devices hold them. Empty: all leak.
+  std::vector<std::uint8_t> loose;
+  double leakOf(Node node) const;
   std::vector<Conductor> conductors;
   std::vector<Junction> junctions;
   std::vector<Source> sources;

@@ -115,7 +115,8 @@ void Newton::restWhatHangs(const Network& net) {
   joined.resize(conductorCount + net.capacitors.size());
   for (std::size_t i = 0; i < joined.size(); ++i) joined[i] = joins(i) ? 1 : 0;
   groups.clear();
-  for (const Source& source : net.sources) groups.join(source.plus, 0);
+  for (const Source& source : net.sources)
+    if (source.gives != Source::Gives::nothing) groups.join(source.plus, 0);
   for (std::size_t i = 0; i < conductorCount; ++i)
     if (joins(i)) groups.join(net.conductors[i].a, net.conductors[i].b);
   for (const Battery& e : net.batteries)
@@ -143,7 +144,8 @@ void Newton::restWhatHangs(const Network& net) {
 void Newton::stampLinear(const Network& net) {
   base.assign(values.size(), 0.0);
   baseRhs.assign(static_cast<std::size_t>(n), 0.0);
-  for (int d : diagonal) base[static_cast<std::size_t>(d)] += tol::nodeLeakSiemens;
+  for (std::size_t i = 0; i < diagonal.size(); ++i)
+    base[static_cast<std::size_t>(diagonal[i])] += net.leakOf(static_cast<Node>(i) + 1);
   for (std::size_t i = 0; i < conductors.size(); ++i)
     if (const double g = net.conductors[i].siemens; g != 0) conductors[i].stamp(base, g);
   for (std::size_t i = 0; i < capacitors.size(); ++i) {
@@ -382,7 +384,7 @@ bool Newton::iterate(const Network& net, int& iterations) {
     if (k < tol::settleAfter) continue;
     settled();
     read(net, true, 0, scratch);
-    if (imbalance(net, scratch, tol::nodeLeakSiemens, sums) < tol::settledAmps) return true;
+    if (imbalance(net, scratch, true, sums) < tol::settledAmps) return true;
   }
   return false;
 }

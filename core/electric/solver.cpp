@@ -24,6 +24,10 @@ void Solver::settleSources(const Network& network, bool fromRest, Solution& s) {
   int iterations = 0;
   if (fromRest || w.sourceOn.size() != network.sources.size())
     w.sourceOn.assign(network.sources.size(), true);
+  using Gives = Source::Gives;
+  for (std::size_t k = 0; k < network.sources.size(); ++k)
+    if (network.sources[k].gives != Gives::delivers)
+      w.sourceOn[k] = network.sources[k].gives == Gives::bothWays;
   if (!fromRest) w.restWhatHangs(network);
   for (std::size_t round = 0; round <= 2 * network.sources.size(); ++round) {
     const bool ok = w.n == 0 || (!fromRest && w.iterate(network, iterations)) ||
@@ -33,6 +37,7 @@ void Solver::settleSources(const Network& network, bool fromRest, Solution& s) {
     bool changed = false;
     for (std::size_t k = 0; k < network.sources.size(); ++k) {
       const Source& source = network.sources[k];
+      if (source.gives != Gives::delivers) continue;
       if (w.sourceOn[k] && s.sourceAmps[k] < -tol::absorbedAmps * (1 + 1e3 * source.volts)) {
         w.sourceOn[k] = false;
         changed = true;
@@ -45,7 +50,7 @@ void Solver::settleSources(const Network& network, bool fromRest, Solution& s) {
   }
   double largest = 0;
   for (double a : s.sourceAmps) largest = std::max(largest, std::abs(a));
-  s.converged = imbalance(network, s, 0, w.sums) <=
+  s.converged = imbalance(network, s, false, w.sums) <=
                 std::max(tol::kirchhoffAmps, tol::kirchhoffRelative * largest);
 }
 

@@ -15,7 +15,7 @@ struct Solution {
   bool converged = false;
   int iterations = 0;
   std::vector<double> volts;         // per node, reference included
-  std::vector<double> sourceAmps;    // delivered out of plus, never negative
+  std::vector<double> sourceAmps;    // delivered out of plus; below zero only of one held both ways
   std::vector<double> junctionAmps;  // anode to cathode
   std::vector<double> batteryAmps;   // delivered out of plus
   std::vector<BipolarAmps> bipolarAmps;

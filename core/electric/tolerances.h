@@ -43,6 +43,9 @@ constexpr double nodeLeakSiemens = 1e-12;
 constexpr int newtonIterations = 150;
 // A source whose current is above this times -1 is taken to deliver nothing.
 constexpr double absorbedAmps = 1e-12;
+// A supply lets go when all islands together would give it back more than this; less is what
+// the last digits of some amperes leave.
+constexpr double givenBackAmps = 1e-10;
 // A MOSFET's voltages change by at most this per iteration.
 constexpr double mosfetStepVolts = 1.0;
 // Share of a step that devices with a bent curve take: whole ones, and smaller ones when

@@ -66,6 +66,7 @@ void Circuit::findSupplies(const Project& project) {
   for (std::size_t b = 0; b < project.boards.size(); ++b) {
     const BoardKind* kind = catalogue().boardKind(project.boards[b].type);
     boardSupplyNet_.push_back(-1);
+    boardSupplies_.emplace_back();
     if (!kind) continue;
     const Program* program = project.program(project.boards[b].id);
     for (int p = 0; p < static_cast<int>(kind->pins.size()); ++p) {
@@ -73,9 +74,13 @@ void Circuit::findSupplies(const Project& project) {
       const int net = nets_.ofPin(ref);
       const BoardPin& pin = at(kind->pins, p);
       const auto supply = [&](double volts) {
+        if (volts > 0) boardSupplies_.back().push_back(net);
         const auto [it, fresh] = supplies_.try_emplace(net, volts);
         if (fresh) return;
-        if ((it->second == 0) != (volts == 0)) shorted_ = true;
+        if ((it->second == 0) != (volts == 0)) {
+          shorted_ = true;
+          shortedSupply_ = supplyName(std::max(it->second, volts));
+        }
         it->second = it->second == 0 || volts == 0 ? 0 : std::max(it->second, volts);
       };
       switch (pin.role) {
@@ -133,15 +138,26 @@ void Circuit::tryPart(int part, const Part& changed) {
   if (!kind || !kind->devices) return;
   at(devices_, part) = kind->devices(changed);
   at(turnedDevices_, part).clear();
-  IslandWork& island = at(islands_, at(partIsland_, part));
-  island.memo.clear();
-  island.kept.clear();
-  island.applied = {};
+  hasBatteries_ = hasBatteries_ || !at(devices_, part).batteries.empty();
+  forget(at(partIsland_, part));
 }
 
 void Circuit::trySupply(double volts) {
   triedVolts_ = volts;
-  for (IslandWork& island : islands_) island.memo.clear(), island.kept.clear();
+  for (int i = 0; i < islandCount(); ++i) forget(i);
+}
+
+// What was remembered of an island, and of all that it was solved with.
+void Circuit::forget(int index) {
+  for (int i = 0; i < static_cast<int>(islands_.size()); ++i) {
+    if (i != index && i < baseCount_) continue;
+    IslandWork& island = *at(islands_, i);
+    island.memo.clear();
+    island.kept.clear();
+    island.applied = {};
+  }
+  joinedOf_.clear();
+  slices_.clear();
 }
 
 int Circuit::pinIndex(const std::string& board, const std::string& name) const {
@@ -169,23 +185,25 @@ void Circuit::cutIslands(const Project& project) {
     int& index = at(islandOfRoot, groups.of(item));
     if (index < 0) {
       index = static_cast<int>(islands_.size());
-      islands_.emplace_back();
+      islands_.push_back(std::make_unique<IslandWork>());
     }
     return index;
   };
   partIsland_.assign(static_cast<std::size_t>(partCount), -1);
   for (int p = 0; p < pinCount; ++p) {
     at(pins_, p).island = islandOf(netCount + partCount + p);
-    at(islands_, at(pins_, p).island).shape.pins.push_back(p);
+    at(islands_, at(pins_, p).island)->shape.pins.push_back(p);
   }
   for (int p = 0; p < partCount; ++p) {
     at(partIsland_, p) = islandOf(netCount + p);
-    at(islands_, at(partIsland_, p)).shape.parts.push_back(p);
+    at(islands_, at(partIsland_, p))->shape.parts.push_back(p);
   }
   for (int n = 0; n < netCount; ++n) {
     const int index = at(islandOfRoot, groups.of(n));
-    if (index >= 0 && !supplies_.contains(n)) at(islands_, index).shape.nets.push_back(n);
+    if (index >= 0 && !supplies_.contains(n)) at(islands_, index)->shape.nets.push_back(n);
   }
+  baseCount_ = static_cast<int>(islands_.size());
+  findWhatLifts();
   std::unordered_map<int, int> lone;  // by board; looked up only
   for (int i = 0; i < islandCount(); ++i) {
     const Island& shape = island(i);
@@ -195,16 +213,67 @@ void Circuit::cutIslands(const Project& project) {
   }
 }
 
+// Which supplies each island is at, and whether anything could lift one of them.
+void Circuit::findWhatLifts() {
+  for (int i = 0; i < baseCount_; ++i) {
+    IslandWork& island = *at(islands_, i);
+    std::set<int> nets;
+    bool battery = false;
+    for (int p : island.shape.parts) {
+      for (int net : at(legNets_, p))
+        if (isSupplyNet(net)) nets.insert(net);
+      battery = battery || !at(devices_, p).batteries.empty();
+    }
+    for (int p : island.shape.pins) {
+      const CircuitPin& pin = at(pins_, p);
+      if (isSupplyNet(pin.net)) nets.insert(pin.net);
+      if (const int own = at(boardSupplyNet_, pin.ref.board); own >= 0) nets.insert(own);
+    }
+    island.touches.assign(nets.begin(), nets.end());
+    hasBatteries_ = hasBatteries_ || battery;
+    mayLetGo_ = mayLetGo_ || nets.size() > 1 || (battery && !nets.empty());
+  }
+}
+
 int Circuit::nodeFor(IslandWork& island, int net) {
+  using Gives = electric::Source::Gives;
   const auto [it, fresh] = island.nodeOfNet.try_emplace(net, 0);
   if (!fresh) return it->second;
   const auto supply = supplyVolts(net);
   if (supply && *supply == 0) return it->second = 0;
   it->second = island.network.addNode();
   if (supply) {
-    island.supplySources.push_back(island.network.addSource(it->second, *supply));
+    const int source = island.network.addSource(it->second, *supply);
+    at(island.network.sources, source).gives = island.letGo.off.contains(net)    ? Gives::nothing
+                                               : island.letGo.nets.contains(net) ? Gives::delivers
+                                                                                 : Gives::bothWays;
+    island.supplySources.push_back(source);
     island.supplyNets.push_back(net);
   }
+  return it->second;
+}
+
+// The island of all that is at the supplies that let go.
+int Circuit::joinAt(const LetGo& letGo) {
+  const auto [it, fresh] = joined_.try_emplace(letGo, static_cast<int>(islands_.size()));
+  if (!fresh) return it->second;
+  auto whole = std::make_unique<IslandWork>();
+  whole->letGo = letGo;
+  const auto append = [](std::vector<int>& to, const std::vector<int>& from) {
+    to.insert(to.end(), from.begin(), from.end());
+  };
+  for (int i = 0; i < baseCount_; ++i) {
+    const IslandWork& island = *at(islands_, i);
+    if (std::none_of(island.touches.begin(), island.touches.end(),
+                     [&](int net) { return letGo.nets.contains(net); }))
+      continue;
+    whole->members.push_back(i);
+    append(whole->shape.nets, island.shape.nets);
+    append(whole->shape.parts, island.shape.parts);
+    append(whole->shape.pins, island.shape.pins);
+  }
+  append(whole->shape.nets, {letGo.nets.begin(), letGo.nets.end()});
+  islands_.push_back(std::move(whole));
   return it->second;
 }
 
@@ -221,8 +290,9 @@ void Circuit::build(IslandWork& island) {
     const int vcc = nodeFor(island, at(boardSupplyNet_, pin.ref.board));
     slots.up = island.network.addConductor(vcc, slots.node, 0);
     slots.down = island.network.addConductor(slots.node, 0, 0);
-    island.network.addJunction(slots.node, vcc, clampModel());
-    island.network.addJunction(0, slots.node, clampModel());
+    slots.clampUp = island.network.addJunction(slots.node, vcc, clampModel());
+    slots.clampDown = island.network.addJunction(0, slots.node, clampModel());
+    slots.supply = vcc;
     island.pins.push_back(slots);
   }
   for (int n : island.shape.nets) {

@@ -1,5 +1,6 @@
 #pragma once
 #include <cstdint>
+#include <map>
 #include <memory>
 #include <optional>
 #include <set>
@@ -27,10 +28,11 @@ constexpr int turnedPlaces = 4;
 struct CircuitState {
   IGNAVO_VALUE(CircuitState);
 
-  std::vector<PinDrive> pins;         // per Circuit::pins()
-  std::vector<std::uint8_t> pressed;  // per Project::parts
-  std::vector<std::uint8_t> broken;   // per Project::parts; a broken part is open
-  std::vector<Turned> turned;         // per Project::parts
+  std::vector<PinDrive> pins;           // per Circuit::pins()
+  std::vector<std::uint8_t> pressed;    // per Project::parts
+  std::vector<std::uint8_t> broken;     // per Project::parts; a broken part is open
+  std::vector<Turned> turned;           // per Project::parts
+  std::vector<std::uint8_t> unpowered;  // per board: its supply gives nothing; empty: all give
   bool operator==(const CircuitState&) const;
 };
 
@@ -47,8 +49,9 @@ struct PartReading {
 };
 struct PinReading {
   std::optional<double> volts;
-  double amps = 0;        // out of the pin
-  bool floating = false;  // more than 1 MΩ to every level
+  double amps = 0;         // out of the pin, through its protection diodes as well
+  double supplyVolts = 0;  // of its board, as it really stands
+  bool floating = false;   // more than 1 MΩ to every level
 };
 
 // The settled state of one island.
@@ -60,8 +63,8 @@ struct IslandReading {
   std::vector<PartReading> parts;           // per Island::parts
   std::vector<PinReading> pins;             // per Island::pins
   double supplyAmps = 0;                    // out of the boards' supplies, output pins included
-  // Each supply net that this island touches: its level there, which something
-  // may push above the supply's own, and what the supply delivers.
+  // Each supply net that this island touches: its level, which something may push above the
+  // supply's own, and what it takes from the supply; below zero: what it gives back.
   struct Supply {
     int net;
     double volts, amps;
@@ -74,7 +77,8 @@ struct CircuitReading {
   IGNAVO_VALUE(CircuitReading);
 
   bool converged = true;
-  bool shorted = false;  // supply and ground are one net: nothing can be solved
+  bool shorted = false;       // supply and ground are as good as joined: nothing can be solved
+  std::string shortedSupply;  // which one then: "5 V", "3.3 V"
   std::vector<std::optional<double>> nets;
   std::vector<PartReading> parts;
   std::vector<PinReading> pins;
@@ -103,8 +107,10 @@ struct OhmicEdge {
 };
 
 // A project as an electric circuit: cut at the boards' supplies into islands,
-// each solved on its own and remembered per state. Not safe for several
-// threads at once (it remembers); give each thread its own.
+// each solved on its own and remembered per state. A supply delivers but absorbs nothing: where
+// all islands together would push current into one, it lets go, and the islands at it are joined
+// to one that is solved as a whole. Such a joined island has an index behind those of the
+// others. Not safe for several threads at once (it remembers); give each thread its own.
 class Circuit {
  public:
   explicit Circuit(const Project& project);
@@ -122,14 +128,30 @@ class Circuit {
   // Voltage of a supply or ground net while powered.
   std::optional<double> supplyVolts(int net) const;
   bool shorted() const { return shorted_; }
+  // What lies between a supply and ground of wires, resistors and the contacts that are closed in
+  // a state, all ways together; infinite when nothing of that kind joins them.
+  struct OhmicLoad {
+    double ohms = 0;
+    std::map<int, double> shares;  // of the current, by part
+  };
+  OhmicLoad ohmicLoad(int supplyNet, const CircuitState& state) const;
 
   struct Island {
     std::vector<int> nets;  // without supply nets
     std::vector<int> parts;
     std::vector<int> pins;
   };
-  int islandCount() const { return static_cast<int>(islands_.size()); }
-  const Island& island(int index) const { return islands_[static_cast<std::size_t>(index)].shape; }
+  int islandCount() const { return baseCount_; }  // joined ones apart
+  const Island& island(int index) const { return islands_[static_cast<std::size_t>(index)]->shape; }
+  // The joined island of a state; -1 when every supply holds.
+  int joinedIsland(const CircuitState& state);
+  // Is an island part of a joined one?
+  bool isJoined(int island, int joined) const;
+  // Could a supply ever let go? Only a battery, or a second supply, can lift it.
+  bool mayLetGo() const { return mayLetGo_; }
+  bool hasBatteries() const { return hasBatteries_; }
+  // Voltage of any net, supplies as they really stand.
+  std::optional<double> volts(int net, const CircuitState& state);
   int islandOfPart(int part) const { return partIsland_[static_cast<std::size_t>(part)]; }
 
   // All pins input (pulled as the programs say), nothing pressed, nothing broken.
@@ -159,7 +181,13 @@ class Circuit {
  private:
   friend class IslandCourse;
   struct PinSlots {
-    int up = -1, down = -1, pull = -1, node = 0;
+    int up = -1, down = -1, clampUp = -1, clampDown = -1, node = 0, supply = 0;
+  };
+  // Supply nets that have let go; those of `off` give nothing at all.
+  struct LetGo {
+    std::set<int> nets, off;
+    bool empty() const { return nets.empty(); }
+    auto operator<=>(const LetGo&) const = default;
   };
   using Reached = std::vector<std::uint8_t>;  // per node: has it a voltage?
   // What a sweep keeps of its states, side by side in long rows.
@@ -184,6 +212,9 @@ class Circuit {
   };
   struct IslandWork {
     Island shape;
+    LetGo letGo;               // of a joined island
+    std::vector<int> members;  // of a joined island, sorted
+    std::vector<int> touches;  // supply nets, sorted
     bool built = false;
     electric::Network network;
     std::unique_ptr<electric::Solver> solver;
@@ -216,6 +247,14 @@ class Circuit {
   void prepare(IslandWork& island, const CircuitState& state);
   void findFloating(IslandWork& island, const CircuitState& state, IslandReading& out) const;
   int nodeFor(IslandWork& island, int net);
+  static std::string supplyName(double volts);
+  void findWhatLifts();
+  void forget(int island);
+  int joinAt(const LetGo& letGo);
+  int findJoined(const CircuitState& state);
+  LetGo unpoweredNets(const CircuitState& state) const;
+  const IslandReading& solveWork(int index, const CircuitState& state);
+  const std::vector<IslandReading>& slices(int joined, const CircuitState& state);
 
   Nets nets_;
   std::vector<CircuitPin> pins_;
@@ -226,14 +265,21 @@ class Circuit {
   std::vector<std::string> partIds_;
   std::vector<std::vector<int>> legNets_;
   std::vector<OhmicEdge> edges_;
-  std::unordered_map<int, double> supplies_;  // net -> volts, ground included; looked up only
-  std::vector<int> boardSupplyNet_;           // per board: net of its 5 V
-  std::vector<IslandWork> islands_;
+  std::unordered_map<int, double> supplies_;     // net -> volts, ground included; looked up only
+  std::vector<int> boardSupplyNet_;              // per board: net of its 5 V
+  std::vector<std::vector<int>> boardSupplies_;  // per board: all nets that it feeds
+  std::vector<std::unique_ptr<IslandWork>> islands_;  // joined ones at the end
+  int baseCount_ = 0;
+  std::map<LetGo, int> joined_;
+  std::unordered_map<std::string, int> joinedOf_;  // by state; looked up only
+  std::unordered_map<std::string, std::vector<IslandReading>> slices_;
+  bool mayLetGo_ = false, hasBatteries_ = false;
   std::vector<int> partIsland_;
   std::vector<int> alike_;  // of an island that is one pin alone: the first such one of its board
   std::vector<std::uint8_t> pulledUp_, thrown_;
   std::string key_;
   bool shorted_ = false;
+  std::string shortedSupply_;
   double boardVolts_ = 0;             // of the boards' own supply
   std::optional<double> triedVolts_;  // instead of it
 };

@@ -1,7 +1,10 @@
+#include <fmt/format.h>
+
 #include <algorithm>
 #include <cmath>
 
 #include "electric/groups.h"
+#include "electric/tolerances.h"
 #include "parts/circuit.h"
 #include "project/indexing.h"
 
@@ -13,6 +16,8 @@ namespace {
 constexpr std::size_t memoLimit = 8192;
 
 }  // namespace
+
+std::string Circuit::supplyName(double volts) { return fmt::format("{:g} V", volts); }
 
 CircuitState Circuit::restState() const {
   CircuitState s;
@@ -85,7 +90,8 @@ void Circuit::tieBatteries(const IslandWork& island, electric::Network& net,
   for (const PartSlots& slots : island.parts)
     for (int tie : slots.ties) at(net.conductors, tie).siemens = 0;
   electric::Groups groups(static_cast<std::size_t>(net.nodes()));
-  for (const auto& s : net.sources) groups.join(s.plus, 0);
+  for (const auto& s : net.sources)
+    if (s.gives != electric::Source::Gives::nothing) groups.join(s.plus, 0);
   joinDevices(net, groups);
   for (const PartSlots& slots : island.parts)
     for (std::size_t k = 0; k < slots.batteries.size(); ++k) {
@@ -95,7 +101,11 @@ void Circuit::tieBatteries(const IslandWork& island, electric::Network& net,
       groups.join(e.minus, 0);
     }
   reached.resize(static_cast<std::size_t>(net.nodes()));
-  for (int n = 0; n < net.nodes(); ++n) at(reached, n) = groups.of(n) == 0;
+  net.loose.resize(reached.size());
+  for (int n = 0; n < net.nodes(); ++n) {
+    at(reached, n) = groups.of(n) == 0;
+    at(net.loose, n) = !at(reached, n);
+  }
 }
 
 void Circuit::readPart(const IslandWork& island, const electric::Network& net, std::size_t index,
@@ -147,7 +157,11 @@ void Circuit::readIsland(const IslandWork& island, const electric::Network& net,
     PinReading& r = out.pins[i];
     r.volts = volts(slots.node);
     r.floating = false;
-    r.amps = s.converged ? s.conductorAmps(net, slots.up) - s.conductorAmps(net, slots.down) : 0;
+    r.amps = 0;
+    r.supplyVolts = s.converged ? s.volt(slots.supply) : 0;
+    if (s.converged)
+      r.amps = s.conductorAmps(net, slots.up) - s.conductorAmps(net, slots.down) -
+               at(s.junctionAmps, slots.clampUp) + at(s.junctionAmps, slots.clampDown);
   }
   out.supplies.clear();
   out.supplyAmps = 0;
@@ -217,9 +231,19 @@ void Circuit::keyOf(const Island& shape, const CircuitState& state, std::string&
 }
 
 const IslandReading& Circuit::solveIsland(int index, const CircuitState& state) {
-  IslandWork& island = at(islands_, index);
+  if (index >= baseCount_ || (!mayLetGo_ && state.unpowered.empty()))
+    return solveWork(index, state);
+  const int joined = joinedIsland(state);
+  if (joined < 0 || !isJoined(index, joined)) return solveWork(index, state);
+  const std::vector<int>& members = at(islands_, joined)->members;
+  const auto place = std::lower_bound(members.begin(), members.end(), index) - members.begin();
+  return slices(joined, state)[static_cast<std::size_t>(place)];
+}
+
+const IslandReading& Circuit::solveWork(int index, const CircuitState& state) {
+  IslandWork& island = *at(islands_, index);
   keyOf(island.shape, state, key_);
-  auto& memo = at(islands_, at(alike_, index)).memo;
+  auto& memo = at(islands_, index < baseCount_ ? at(alike_, index) : index)->memo;
   const auto it = memo.find(key_);
   if (it != memo.end()) return it->second;
   if (memo.size() >= memoLimit) memo.clear();
@@ -238,7 +262,8 @@ const IslandReading& Circuit::solveIsland(int index, const CircuitState& state) 
 }
 
 const IslandReading& Circuit::sweepIsland(int index, const CircuitState& state) {
-  IslandWork& island = at(islands_, index);
+  if (mayLetGo_ || !state.unpowered.empty()) return solveIsland(index, state);
+  IslandWork& island = *at(islands_, index);
   prepare(island, state);
   island.solver->solveOn(island.network, island.swept);
   IslandReading& out = island.sweptReading;
@@ -249,6 +274,111 @@ const IslandReading& Circuit::sweepIsland(int index, const CircuitState& state) 
   keyOf(island.shape, state, key_);
   island.kept.add(key_, island.swept, out.pins);
   return out;
+}
+
+// ---- supplies that let go
+
+bool Circuit::isJoined(int island, int joined) const {
+  if (joined < 0) return false;
+  const std::vector<int>& members = at(islands_, joined)->members;
+  return std::binary_search(members.begin(), members.end(), island);
+}
+
+Circuit::LetGo Circuit::unpoweredNets(const CircuitState& state) const {
+  LetGo out;
+  for (std::size_t b = 0; b < state.unpowered.size() && b < boardSupplies_.size(); ++b)
+    if (state.unpowered[b])
+      for (int net : boardSupplies_[b])
+        if (isSupplyNet(net)) out.nets.insert(net), out.off.insert(net);
+  return out;
+}
+
+int Circuit::joinedIsland(const CircuitState& state) {
+  if (shorted_ || (!mayLetGo_ && state.unpowered.empty())) return -1;
+  std::string key, part;
+  for (int i = 0; i < baseCount_; ++i) {
+    keyOf(island(i), state, part);
+    key += part;
+  }
+  for (const std::uint8_t off : state.unpowered) key.push_back(static_cast<char>(off));
+  const auto it = joinedOf_.find(key);
+  if (it != joinedOf_.end()) return it->second;
+  const int joined = findJoined(state);
+  if (joinedOf_.size() >= memoLimit) joinedOf_.clear();
+  joinedOf_.emplace(std::move(key), joined);
+  return joined;
+}
+
+// Adds up what all islands take from each supply; one that would be given something back lets
+// go, until there is none.
+int Circuit::findJoined(const CircuitState& state) {
+  LetGo letGo = unpoweredNets(state);
+  for (;;) {
+    const int joined = letGo.empty() ? -1 : joinAt(letGo);
+    std::map<int, double> taken;
+    const auto add = [&](const IslandReading& r) {
+      for (const auto& supply : r.supplies)
+        if (!letGo.nets.contains(supply.net)) taken[supply.net] += supply.amps;
+    };
+    for (int i = 0; i < baseCount_; ++i)
+      if (!isJoined(i, joined)) add(solveWork(i, state));
+    if (joined >= 0) add(solveWork(joined, state));
+    const std::size_t before = letGo.nets.size();
+    for (const auto& [net, amps] : taken)
+      if (amps < -electric::tolerances::givenBackAmps) letGo.nets.insert(net);
+    if (letGo.nets.size() == before) return joined;
+  }
+}
+
+// A joined island's reading, island by island. What the supplies give stands at the first.
+const std::vector<IslandReading>& Circuit::slices(int joined, const CircuitState& state) {
+  const IslandWork& whole = *at(islands_, joined);
+  std::string key;
+  keyOf(whole.shape, state, key);
+  key += "/" + std::to_string(joined);
+  const auto it = slices_.find(key);
+  if (it != slices_.end()) return it->second;
+  if (slices_.size() >= memoLimit) slices_.clear();
+  const IslandReading& all = solveWork(joined, state);
+  std::vector<IslandReading> out;
+  std::size_t nets = 0, parts = 0, pins = 0;
+  const auto take = [](const auto& from, std::size_t& at, std::size_t n) {
+    const auto begin = from.begin() + static_cast<std::ptrdiff_t>(at);
+    at += n;
+    return std::decay_t<decltype(from)>(begin, begin + static_cast<std::ptrdiff_t>(n));
+  };
+  for (int i : whole.members) {
+    const Island& shape = island(i);
+    IslandReading r;
+    r.converged = all.converged;
+    r.nets = take(all.nets, nets, shape.nets.size());
+    r.parts = take(all.parts, parts, shape.parts.size());
+    r.pins = take(all.pins, pins, shape.pins.size());
+    for (const auto& supply : all.supplies)
+      r.supplies.push_back({supply.net, supply.volts, out.empty() ? supply.amps : 0});
+    r.supplyAmps = out.empty() ? all.supplyAmps : 0;
+    out.push_back(std::move(r));
+  }
+  return slices_.emplace(std::move(key), std::move(out)).first->second;
+}
+
+std::optional<double> Circuit::volts(int net, const CircuitState& state) {
+  const auto among = [&](int index, const IslandReading& r) -> std::optional<double> {
+    const auto& nets = island(index).nets;
+    const auto at = std::find(nets.begin(), nets.end(), net) - nets.begin();
+    return static_cast<std::size_t>(at) < r.nets.size() ? r.nets[static_cast<std::size_t>(at)]
+                                                        : std::nullopt;
+  };
+  const auto holds = [&](int index) {
+    const auto& nets = island(index).nets;
+    return std::find(nets.begin(), nets.end(), net) != nets.end();
+  };
+  const int joined = joinedIsland(state);
+  if (joined >= 0 && holds(joined)) return among(joined, solveWork(joined, state));
+  if (const auto supply = supplyVolts(net)) return supply;
+  for (int i = 0; i < baseCount_; ++i)
+    if (holds(i)) return among(i, solveIsland(i, state));
+  return std::nullopt;
 }
 
 void Circuit::Kept::clear() { *this = Kept(); }
@@ -281,6 +411,7 @@ std::optional<Circuit::Kept::Found> Circuit::Kept::find(const std::string& key) 
 CircuitReading Circuit::blank() const {
   CircuitReading out;
   out.shorted = shorted_;
+  out.shortedSupply = shortedSupply_;
   out.nets.resize(nets_.all().size());
   out.parts.resize(partKinds_.size());
   out.pins.resize(pins_.size());
@@ -292,9 +423,62 @@ CircuitReading Circuit::blank() const {
   return out;
 }
 
+Circuit::OhmicLoad Circuit::ohmicLoad(int supplyNet, const CircuitState& state) const {
+  electric::Network net;
+  std::unordered_map<int, int> nodes;  // of nets; looked up only
+  const auto nodeOf = [&](int n) {
+    const auto [it, fresh] = nodes.try_emplace(n, 0);
+    if (fresh && !isGroundNet(n)) it->second = net.addNode();
+    return it->second;
+  };
+  net.addSource(nodeOf(supplyNet), 1);
+  std::vector<int> parts;  // of the conductors
+  for (const OhmicEdge& e : edges_) {
+    const bool closed = !e.contact || (at(state.pressed, e.part) != 0) == e.whenPressed;
+    const auto other = [&](int n) { return isSupplyNet(n) && n != supplyNet; };
+    if (e.netA == e.netB || !closed || at(state.broken, e.part) || other(e.netA) || other(e.netB))
+      continue;
+    net.addConductor(nodeOf(e.netA), nodeOf(e.netB), 1 / e.ohms);
+    parts.push_back(e.part);
+  }
+  const electric::Solution s = electric::Solver(net).solve(net);
+  constexpr double nothing = 1e-9;  // siemens: what the nodes leak
+  OhmicLoad out{HUGE_VAL, {}};
+  if (!s.converged || s.sourceAmps.front() <= nothing) return out;
+  out.ohms = 1 / s.sourceAmps.front();
+  for (std::size_t k = 0; k < parts.size(); ++k) {
+    double& share = out.shares[parts[k]];
+    share =
+        std::max(share, std::abs(s.conductorAmps(net, static_cast<int>(k))) / s.sourceAmps.front());
+  }
+  return out;
+}
+
 CircuitReading Circuit::solve(const CircuitState& state) {
   CircuitReading out = blank();
-  for (int i = 0; i < islandCount() && !shorted_; ++i) place(i, solveIsland(i, state), out);
+  if (shorted_) return out;
+  std::map<int, double> taken;
+  for (int i = 0; i < islandCount(); ++i) {
+    const IslandReading& r = solveIsland(i, state);
+    place(i, r, out);
+    for (const auto& supply : r.supplies) taken[supply.net] += supply.amps;
+  }
+  // Only where so much flows can less than an ohm lie between.
+  constexpr double shortOhms = 1 - 1e-6;  // exactly one ohm is none
+  for (const auto& [net, amps] : taken) {
+    const double volts = supplyVolts(net).value_or(0);
+    if (amps * shortOhms < volts || ohmicLoad(net, state).ohms >= shortOhms) continue;
+    CircuitReading none = blank();
+    none.shorted = true;
+    none.converged = false;
+    none.shortedSupply = supplyName(volts);
+    return none;
+  }
+  if (const int joined = joinedIsland(state); joined >= 0) {
+    const IslandReading& r = solveWork(joined, state);
+    const std::vector<int>& nets = island(joined).nets;
+    for (std::size_t k = 0; k < nets.size(); ++k) at(out.nets, nets[k]) = r.nets[k];
+  }
   return out;
 }
 

@@ -19,7 +19,7 @@ std::optional<double> mix(std::optional<double> a, std::optional<double> b, doub
 }  // namespace
 
 IslandCourse::IslandCourse(Circuit& circuit, int island)
-    : circuit_(circuit), index_(island), work_(at(circuit.islands_, island)) {
+    : circuit_(circuit), index_(island), work_(*at(circuit.islands_, island)) {
   if (!work_.built) circuit_.build(work_);
   transient_ = std::make_unique<electric::Transient>(work_.network);
   // A capacitor that ends nowhere takes no charge; the solver's own leak would give it one.

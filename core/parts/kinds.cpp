@@ -31,12 +31,9 @@ double lightOf(double meanAmps) {
   return std::pow(std::clamp(meanAmps / fullAmps, 0.0, 1.0), eye);
 }
 
-double nextE12(double ohms) {
-  static constexpr double series[] = {1.0, 1.2, 1.5, 1.8, 2.2, 2.7, 3.3, 3.9, 4.7, 5.6, 6.8, 8.2};
-  for (double decade = 1; decade <= 1e6; decade *= 10)
-    for (double s : series)
-      if (std::round(s * decade * 100) / 100 >= ohms * (1 - 1e-9)) return s * decade;
-  return 1e7;
+const std::vector<double>& ownedOhms() {
+  static const std::vector<double> box = {100, 220, 330, 470, 1e3, 2.2e3, 4.7e3, 10e3, 47e3, 100e3};
+  return box;
 }
 
 const std::vector<double>& e24Decade() {

@@ -203,8 +203,8 @@ struct BoardKind {
 double lightOf(double meanAmps);
 constexpr double litLight = 0.04;  // above this a lamp counts as lit
 
-// The next value of the E12 series that is not smaller; 1 Ω … 10 MΩ.
-double nextE12(double ohms);
+// The resistors that lie in a beginner's box, from small to large: what a remedy offers.
+const std::vector<double>& ownedOhms();
 const std::vector<double>& e24Decade();
 const std::vector<double>& e6Decade();
 // "220 Ω", "4.7 kΩ", "1 MΩ"

@@ -40,7 +40,6 @@ struct Kernel::BoardRun final : PinAccess {
     const int p = circuitPin[static_cast<std::size_t>(pin)];
     if (p < 0) return 0;
     kernel->now_ = when;
-    const BoardKind& kind = *kernel->circuit_->pins()[static_cast<std::size_t>(p)].kind;
     // A pin that cannot measure tells only high from low.
     if (!kernel->circuit_->pins()[static_cast<std::size_t>(p)].shape().analog)
       return readPin(pin, when) ? 100 : 0;
@@ -49,7 +48,7 @@ struct Kernel::BoardRun final : PinAccess {
       kernel->noiseRead_ = true;
       return kernel->driftOf(p);
     }
-    return percentMeasured(*reading.volts / kind.supplyVolts);
+    return percentMeasured(reading.supplyVolts > 0 ? *reading.volts / reading.supplyVolts : 0);
   }
   void setPin(int pin, bool high, Nanoseconds when) override {
     if (const int p = circuitPin[static_cast<std::size_t>(pin)]; p >= 0) {

@@ -163,9 +163,9 @@ void Kernel::apply(const Input& in) {
   }
   // The board comes back by itself once nothing overloads it any more.
   if (tripped_ && powered_ && loadIfPowered() < usbMostAmps()) {
+    if (!live()) startCourses();  // nothing was fed meanwhile: all begins anew
     tripped_ = false;
     happenings_.push_back({now_, Happening::What::recovered, {}, 0});
-    startCourses();
     startPrograms();
   }
 }

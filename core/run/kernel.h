@@ -172,8 +172,18 @@ class Kernel {
   bool lookAtFloating();
   double driftOf(int pin) const;
   std::vector<Nanoseconds> pulseSignature() const;
+  // Of the circuit's own islands; where supplies let go, of the joined one that it is part of.
   void refreshIsland(int island);
   void refreshAll();
+  int activeIsland(int island) const {
+    return circuit_->isJoined(island, joined_) ? joined_ : island;
+  }
+  bool regroup();
+  std::map<int, PartMemory> partMemories();
+  // Do the boards' supplies give anything?
+  bool boardsFeed() const { return powered_ && !tripped_ && !circuit_->shorted(); }
+  // Is there a voltage anywhere? Batteries feed on when a board's supply has given up.
+  bool live() const { return boardsFeed() || (powered_ && circuit_->hasBatteries()); }
   // An island that remembers something, and the moment up to which it has come.
   struct CourseRun {
     std::unique_ptr<IslandCourse> course;
@@ -192,7 +202,7 @@ class Kernel {
   void takeLevel(int pin, const PinReading& reading);
   IslandReading readingNow(int island);
   PinReading pinNow(int pin);
-  static PinDrive driveOf(const PinRun& run);
+  PinDrive driveOf(const PinRun& run) const;
   void watchSupply();
   Nanoseconds supplyGivesUp() const;
   void switchPower(bool on);
@@ -216,6 +226,8 @@ class Kernel {
   CircuitState state_;
   std::vector<PinRun> pins_;
   std::vector<std::unique_ptr<BoardRun>> boards_;
+  std::vector<int> active_;         // the islands as they are solved now, joined ones among them
+  int joined_ = -1;                 // the joined one; -1: there is none
   std::vector<CourseRun> courses_;  // per island; without a course where nothing remembers
   std::vector<int> remembering_;    // the islands with one
   std::vector<double> islandAmps_;

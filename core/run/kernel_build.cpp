@@ -64,11 +64,8 @@ void Kernel::build(bool keepRunning) {
   std::vector<std::string> partIdsBuilt;
   if (circuit_ && keepRunning) {
     const auto& parts = *builtParts_;
-    for (int island : remembering_) {
-      catchUp(island);
-      for (auto& [part, memory] : at(courses_, island).course->memory())
-        memories[parts[static_cast<std::size_t>(part)]->id] = std::move(memory);
-    }
+    for (auto& [part, memory] : partMemories())
+      memories[parts[static_cast<std::size_t>(part)]->id] = std::move(memory);
     for (std::size_t i = 0; i < parts.size(); ++i) {
       oldParts[parts[i]->id] = {state_.pressed[i], state_.broken[i]};
       partIdsBuilt.push_back(parts[i]->id);
@@ -77,6 +74,8 @@ void Kernel::build(bool keepRunning) {
   builtParts_ = project_->parts;
   courses_.clear();  // they speak of the circuit that goes
   remembering_.clear();
+  active_.clear();
+  joined_ = -1;
   circuit_ = std::make_unique<Circuit>(*project_);
   state_ = circuit_->restState();
   for (std::size_t i = 0; i < project_->parts->size(); ++i)
@@ -172,11 +171,11 @@ void Kernel::build(bool keepRunning) {
   }
   anchor_.reset();
   tops_ = 0;
-  startCourses();
   std::map<int, PartMemory> remembered;
   for (std::size_t i = 0; i < project_->parts->size(); ++i)
     if (const auto it = memories.find((*project_->parts)[i]->id); it != memories.end())
       remembered[static_cast<int>(i)] = it->second;
+  startCourses();
   for (int island : remembering_) at(courses_, island).course->recall(remembered);
   refreshAll();
 }

@@ -13,12 +13,16 @@ namespace {
 constexpr Nanoseconds overloadPatience = 100'000'000;  // USB gives up after 0.1 s
 constexpr Nanoseconds crossingNanoseconds = 1000;      // a level is found to within this
 
+constexpr double sameLimit = 1e-6;  // exactly the limit is not more, whatever its last digits
+
 double seconds(Nanoseconds n) { return static_cast<double>(n) * 1e-9; }
 double mean(double a, double b) { return (a + b) / 2; }
 }  // namespace
 
-PinDrive Kernel::driveOf(const PinRun& run) {
+// A chip without a supply drives nothing.
+PinDrive Kernel::driveOf(const PinRun& run) const {
   if (run.burnt) return PinDrive::burnt;
+  if (!boardsFeed()) return PinDrive::input;
   if (run.hand >= 0) return run.hand ? PinDrive::high : PinDrive::low;
   if (run.role == PinRole::output) return run.high ? PinDrive::high : PinDrive::low;
   return run.pull ? PinDrive::pullUp : PinDrive::input;
@@ -30,24 +34,58 @@ void Kernel::refreshPin(int pin) {
 }
 
 void Kernel::refreshAll() {
-  islandAmps_.assign(static_cast<std::size_t>(circuit_->islandCount()), 0.0);
   for (int p = 0; p < static_cast<int>(pins_.size()); ++p)
     at(state_.pins, p) = driveOf(at(pins_, p));
-  for (int i = 0; i < circuit_->islandCount(); ++i) readIsland(i);
+  state_.unpowered.clear();
+  if (live() && !boardsFeed()) state_.unpowered.assign(project_->boards.size(), 1);
+  (void)regroup();
+  std::fill(islandAmps_.begin(), islandAmps_.end(), 0.0);
+  for (int island : active_) readIsland(island);
   watchSupply();
 }
 
 void Kernel::refreshIsland(int island) {
-  readIsland(island);
+  if (regroup())
+    for (int each : active_) readIsland(each);
+  else
+    readIsland(activeIsland(island));
   watchSupply();
+}
+
+// What the parts remember by now.
+std::map<int, PartMemory> Kernel::partMemories() {
+  std::map<int, PartMemory> out;
+  for (int island : remembering_) {
+    catchUp(island);
+    out.merge(at(courses_, island).course->memory());
+  }
+  return out;
+}
+
+// Are other islands solved together than before? Then what goes on in them goes on in the new
+// ones, from where it is.
+bool Kernel::regroup() {
+  const int joined = live() ? circuit_->joinedIsland(state_) : -1;
+  if (joined == joined_ && !active_.empty()) return false;
+  const std::map<int, PartMemory> memories = partMemories();
+  joined_ = joined;
+  startCourses();
+  for (int island : remembering_) at(courses_, island).course->recall(memories);
+  return true;
 }
 
 // Capacitors without charge, motors at rest.
 void Kernel::startCourses() {
+  active_.clear();
+  for (int i = 0; i < circuit_->islandCount(); ++i)
+    if (!circuit_->isJoined(i, joined_)) active_.push_back(i);
+  if (joined_ >= 0) active_.push_back(joined_);
+  const auto count = static_cast<std::size_t>(std::max(circuit_->islandCount(), joined_ + 1));
   courses_.clear();
+  courses_.resize(count);
+  islandAmps_.assign(count, 0.0);
   remembering_.clear();
-  courses_.resize(static_cast<std::size_t>(circuit_->islandCount()));
-  for (int i = 0; i < circuit_->islandCount(); ++i) {
+  for (int i : active_) {
     at(courses_, i).since = now_;
     if (!circuit_->remembers(i)) continue;
     at(courses_, i).course = std::make_unique<IslandCourse>(*circuit_, i);
@@ -79,7 +117,8 @@ void Kernel::planCourse(int island) {
     if (drive == PinDrive::high || drive == PinDrive::low || !from || !to) continue;
     const BoardKind& kind = *at(circuit_->pins(), members[k]).kind;
     const bool level = at(pins_, members[k]).level != 0;
-    const double line = (level ? kind.lowShare : kind.highShare) * kind.supplyVolts;
+    const double line =
+        (level ? kind.lowShare : kind.highShare) * c.course->there().pins[k].supplyVolts;
     if (level ? *to >= line : *to <= line) continue;
     const double share = std::clamp((line - *from) / (*to - *from), 0.0, 1.0);
     const auto reach = static_cast<Nanoseconds>(share * static_cast<double>(length));
@@ -114,8 +153,7 @@ std::vector<double> Kernel::courseSignature() const {
 
 // Solves an island as it stands now and writes down what follows from it.
 void Kernel::readIsland(int index) {
-  const bool live = powered_ && !tripped_ && !circuit_->shorted();
-  if (!live) {
+  if (!live()) {
     at(courses_, index).due = never;
     static const IslandReading dark;
     publish(index, dark, dark);
@@ -148,7 +186,7 @@ void Kernel::publishPins(int index, const IslandReading& here, const IslandReadi
     const PinDrive drive = at(state_.pins, p);
     const bool live = k < here.pins.size();
     run.floating = live && here.pins[k].floating;
-    if (!live)
+    if (!live || !boardsFeed())
       seeLevel(p, false);
     else if (drive == PinDrive::high || drive == PinDrive::low)
       seeLevel(p, drive == PinDrive::high);
@@ -167,8 +205,8 @@ void Kernel::publishPins(int index, const IslandReading& here, const IslandReadi
 void Kernel::takeLevel(int pin, const PinReading& reading) {
   if (!reading.volts) return;
   const BoardKind& kind = *at(circuit_->pins(), pin).kind;
-  if (*reading.volts > kind.highShare * kind.supplyVolts) seeLevel(pin, true);
-  if (*reading.volts < kind.lowShare * kind.supplyVolts) seeLevel(pin, false);
+  if (*reading.volts > kind.highShare * reading.supplyVolts) seeLevel(pin, true);
+  if (*reading.volts < kind.lowShare * reading.supplyVolts) seeLevel(pin, false);
 }
 
 void Kernel::publishPart(int p, const PartReading& here, const PartReading& there) {
@@ -226,7 +264,7 @@ IslandReading Kernel::readingNow(int island) {
 }
 
 PinReading Kernel::pinNow(int pin) {
-  const int island = at(circuit_->pins(), pin).island;
+  const int island = activeIsland(at(circuit_->pins(), pin).island);
   const auto& members = circuit_->island(island).pins;
   const auto place =
       static_cast<std::size_t>(std::find(members.begin(), members.end(), pin) - members.begin());
@@ -237,6 +275,7 @@ PinReading Kernel::pinNow(int pin) {
   const double share = seconds(now_ - c.since) / c.course->stepSeconds();
   const auto to = c.course->there().pins[place].volts;
   if (r.volts && to) *r.volts += share * (*to - *r.volts);
+  r.supplyVolts += share * (c.course->there().pins[place].supplyVolts - r.supplyVolts);
   return r;
 }
 
@@ -248,7 +287,7 @@ void Kernel::watchSupply() {
   }
   double amps = 0;
   for (double a : islandAmps_) amps += a;
-  const bool over = circuit_->shorted() || amps > usbMostAmps();
+  const bool over = circuit_->shorted() || amps > usbMostAmps() * (1 + sameLimit);
   if (!over)
     overloadedSince_ = never;
   else if (overloadedSince_ == never)
@@ -286,7 +325,7 @@ void Kernel::checkSupply() {
   tripped_ = true;
   overloadedSince_ = never;
   happenings_.push_back({now_, Happening::What::tripped, {}, circuit_->shorted() ? 0 : amps});
-  calm();
+  if (!live()) calm();
   startPrograms();
 }
 
@@ -296,14 +335,14 @@ void Kernel::checkStress() {
     if (!s.stress.exceeded()) continue;
     s.stress.clear();
     if (at(state_.broken, s.part) || project_->settings.partsSurvive) continue;
-    const int island = circuit_->islandOfPart(s.part);
+    const int island = activeIsland(circuit_->islandOfPart(s.part));
     const auto& members = circuit_->island(island).parts;
     const auto place = std::find(members.begin(), members.end(), s.part) - members.begin();
     const double amps = readingNow(island).parts[static_cast<std::size_t>(place)].amps;
     at(state_.broken, s.part) = 1;
     happenings_.push_back({now_, Happening::What::broke,
                            (*project_->parts)[static_cast<std::size_t>(s.part)]->id, amps});
-    refreshIsland(island);
+    refreshIsland(circuit_->islandOfPart(s.part));
   }
   checkPins();
 }

@@ -13,15 +13,13 @@ Snapshot Kernel::snapshot() {
   s.tripped = tripped_;
   s.project = project_;
   s.state = state_;
-  if (powered() && !circuit_->shorted()) {
+  if (live()) {
     s.reading = circuit_->blank();
-    for (int i = 0; i < circuit_->islandCount(); ++i) circuit_->place(i, readingNow(i), s.reading);
+    for (int i : active_) circuit_->place(i, readingNow(i), s.reading);
     s.supplyAmps = s.reading.supplyAmps;
   } else {
-    s.reading.shorted = circuit_->shorted();
-    s.reading.nets.resize(circuit_->nets().all().size());
-    s.reading.parts.resize(state_.broken.size());
-    s.reading.pins.resize(state_.pins.size());
+    s.reading = circuit_->blank();
+    std::fill(s.reading.nets.begin(), s.reading.nets.end(), std::nullopt);
   }
   for (const PinRun& pin : pins_) s.levels.push_back(pin.level);
   s.lamps.resize(partSignals_.size());
@@ -37,7 +35,7 @@ Snapshot Kernel::snapshot() {
         if (signals.size() > 1) s.lamps[p].push_back(light);
       }
     s.light.push_back(brightest);
-    if (kind && powered() && !state_.broken[p])
+    if (kind && live() && !state_.broken[p])
       s.motion[p] =
           motionOf(*kind, s.reading.parts[p], trace_, signals.empty() ? -1 : signals.front(), now_);
   }

@@ -387,7 +387,7 @@ class TestCheck : public QObject {
         remedies(
             Bench().led("led1", "i9", "i11").wire("D4", "g9").wire("GND", "j11").program(blink),
             "led-overcurrent"),
-        std::vector<std::string>{"Put 180 Ω in its path"});
+        std::vector<std::string>{"Put 220 Ω in its path"});
     QCOMPARE(remedies(beacon()
                           .wire("5V", "lp2")
                           .button("btn1", 18)

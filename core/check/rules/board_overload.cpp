@@ -39,15 +39,15 @@ void apply(CheckContext& c) {
     });
     if (explained || c.circuit.shorted()) continue;
     const BoardTotal total = totalOf(c.circuit, c.sweep, static_cast<int>(b));
-    if (total.chipAmps > kind->chipMostAmps)
+    if (exceeds(total.chipAmps, kind->chipMostAmps))
       report(c, board, "chip", total.chipAmps, kind->chipMostAmps,
              "Each pin alone is fine, but all of them go through the same chip. Larger resistors, "
              "or transistors, take the load off it.");
-    if (total.supplyAmps > kind->usbMostAmps)
+    if (exceeds(total.supplyAmps, kind->usbMostAmps))
       report(c, board, "5V", total.supplyAmps, kind->usbMostAmps,
              "The computer’s socket switches off above that. What needs much gets a supply of its "
              "own.");
-    if (total.supply3Amps > supply3MostAmps)
+    if (exceeds(total.supply3Amps, supply3MostAmps))
       report(c, board, "3V3", total.supply3Amps, supply3MostAmps,
              "It comes from a small regulator on the board. Use 5 V for what needs more.");
   }

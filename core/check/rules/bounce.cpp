@@ -80,8 +80,8 @@ int bouncingOn(const CheckContext& c, int p) {
     CircuitState up = c.sweep.posesOf(pin.island).front().state, held = up;
     held.pressed[static_cast<std::size_t>(part)] = 1;
     const auto share = [&](const CircuitState& state) {
-      return c.circuit.solveIsland(pin.island, state).pins[place].volts.value_or(0) /
-             pin.kind->supplyVolts;
+      const PinReading& r = c.circuit.solveIsland(pin.island, state).pins[place];
+      return r.supplyVolts > 0 ? r.volts.value_or(0) / r.supplyVolts : 0;
     };
     const double before = share(up), then = share(held);
     if (std::max(before, then) > pin.kind->highShare && std::min(before, then) < pin.kind->lowShare)

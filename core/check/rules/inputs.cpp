@@ -7,14 +7,14 @@ namespace ignavo {
 namespace {
 
 void add(InputLevels& out, const PinReading& r, const BoardKind& kind) {
-  if (r.floating || !r.volts) {
+  if (r.floating || !r.volts || r.supplyVolts <= 0) {
     out.floats = true;
     return;
   }
   if (!out.seen()) out.least = out.most = *r.volts;
   out.least = std::min(out.least, *r.volts);
   out.most = std::max(out.most, *r.volts);
-  const double share = *r.volts / kind.supplyVolts;
+  const double share = *r.volts / r.supplyVolts;
   (share > kind.highShare ? out.high : share < kind.lowShare ? out.low : out.between) = true;
 }
 

@@ -58,11 +58,11 @@ double lampAmps(const Project& project, const std::string& part, std::size_t lam
 
 namespace {
 
-std::vector<double> e12Above(double ohms) {
+std::vector<double> ownedAbove(double ohms) {
   constexpr double most = 10e3;  // a lamp on more than that is hardly seen
   std::vector<double> out;
-  for (double next = nextE12(ohms + 0.5); next <= most; next = nextE12(next * 1.05))
-    out.push_back(next);
+  for (const double next : ownedOhms())
+    if (next > ohms && next <= most) out.push_back(next);
   return out;
 }
 
@@ -72,7 +72,7 @@ std::optional<Limited> limited(const Project& project, const std::string& part, 
                                const Part* resistor, const std::function<bool()>& cancelled) {
   constexpr double wantedAmps = 0.015;
   // More ohms never give more current, so the series can be halved again and again.
-  const std::vector<double> series = e12Above(resistor ? resistor->number("ohms", 220) : 0);
+  const std::vector<double> series = ownedAbove(resistor ? resistor->number("ohms", 220) : 0);
   std::optional<Limited> best;
   for (std::size_t least = 0, end = series.size(); least < end;) {
     if (cancelled && cancelled()) return std::nullopt;

@@ -19,8 +19,8 @@ const Part* resistorWith(const CheckContext& c, int island, double amps, const C
 const Peak& lampPeak(const PartSweep& s, std::size_t lamp);
 double lampAmps(const Project& project, const std::string& part, std::size_t lamp);
 
-// The smallest E12 resistor that leaves a lamp at most 15 mA, tried out on the circuit itself:
-// in place of the one in its path, or put into its path where there is none.
+// The smallest resistor of a beginner's box that leaves a lamp at most 15 mA, tried out on the
+// circuit itself: in place of the one in its path, or put into its path where there is none.
 struct Limited {
   Remedy remedy;
   double ohms = 0, amps = 0;

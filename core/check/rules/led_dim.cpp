@@ -23,11 +23,12 @@ double bestAmps(const Project& project, const std::string& part) {
   return best;
 }
 
-// The smallest E12 resistor that leaves at most `wantedAmps`, tried out on the circuit.
+// The smallest resistor of a beginner's box that leaves at most `wantedAmps`, tried out on the
+// circuit.
 void addRemedy(const CheckContext& c, Finding& f, const Part& lamp, const Part& resistor,
                double volts) {
-  double ohms = nextE12(std::max(22.0, volts / wantedAmps * 0.5));
-  for (int tries = 0; tries < 12; ++tries, ohms = nextE12(ohms * 1.05)) {
+  for (const double ohms : ownedOhms()) {
+    if (ohms < volts / wantedAmps * 0.5 || ohms == resistor.number("ohms", 0)) continue;
     auto remedy = remedies::changeResistor(c.project, resistor.id, ohms);
     if (!remedy) return;
     const double then = bestAmps(remedy->after, lamp.id);

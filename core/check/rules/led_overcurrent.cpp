@@ -42,13 +42,13 @@ void apply(CheckContext& c) {
     for (std::size_t l = 1; l < kind->lamps.size(); ++l)
       if (lampPeak(c.sweep.part(p), l).value > lampPeak(c.sweep.part(p), lamp).value) lamp = l;
     const Peak& peak = lampPeak(c.sweep.part(p), lamp);
-    if (!peak.seen || peak.value <= noteAmps * (1 + 1e-9)) continue;
+    if (!peak.seen || !exceeds(peak.value, noteAmps)) continue;
     const int island = c.circuit.islandOfPart(p);
     Finding f;
     f.rule = "led-overcurrent";
-    f.severity = peak.value > dangerAmps    ? Severity::danger
-                 : peak.value > warningAmps ? Severity::warning
-                                            : Severity::note;
+    f.severity = exceeds(peak.value, dangerAmps)    ? Severity::danger
+                 : exceeds(peak.value, warningAmps) ? Severity::warning
+                                                    : Severity::note;
     f.parts = {part.id};
     f.pose = c.sweep.poseOf(island, peak.state);
     const auto& members = c.circuit.island(island);
@@ -77,7 +77,8 @@ void apply(CheckContext& c) {
                                       ohmsText(resistor->number("ohms", 220)))
                         : fmt::format("Nothing limits the current from {}.", source);
     for (std::size_t k = 0; k < members.pins.size(); ++k)
-      if (std::abs(r.pins[k].amps) > 0.040) {
+      if (exceeds(std::abs(r.pins[k].amps),
+                  c.circuit.pins()[static_cast<std::size_t>(members.pins[k])].kind->pinMostAmps)) {
         f.reason +=
             fmt::format(" Pin {} itself may give 40 mA at most.",
                         c.pinName(c.circuit.pins()[static_cast<std::size_t>(members.pins[k])]));

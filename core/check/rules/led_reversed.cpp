@@ -66,7 +66,7 @@ void apply(CheckContext& c) {
         "{} reaches its short leg, so no current can flow and it stays dark whatever the program "
         "does. Turned, it gets {}.",
         source, milliamps(would));
-    const bool burns = kind->burnsAmps > 0 && would > kind->burnsAmps;
+    const bool burns = kind->burnsAmps > 0 && exceeds(would, kind->burnsAmps);
     if (burns) {
       f.reason.pop_back();
       f.reason += " and burns out: it needs a resistor as well.";

@@ -81,10 +81,10 @@ void apply(CheckContext& c) {
     if (kind->mostAmps) {
       const Peak& peak = s.amps.value > s.reverseAmps.value ? s.amps : s.reverseAmps;
       const double most = kind->mostAmps(part);
-      if (peak.seen && peak.value > most * (1 + 1e-9)) report(c, p, peak, most, false);
+      if (peak.seen && exceeds(peak.value, most)) report(c, p, peak, most, false);
     } else if (kind->ratedWatts && !kind->passes) {
       const double most = kind->ratedWatts(part);
-      if (s.watts.seen && s.watts.value > most * (1 + 1e-9)) report(c, p, s.watts, most, true);
+      if (s.watts.seen && exceeds(s.watts.value, most)) report(c, p, s.watts, most, true);
     }
   }
 }

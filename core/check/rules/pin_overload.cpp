@@ -20,7 +20,7 @@ bool leadsPastAPart(const CheckContext& c, int island) {
   return false;
 }
 
-// The resistors that share its current, a step larger until the pin bears them.
+// The resistors that share its current, so large that the pin bears them.
 std::optional<Remedy> largerResistors(const CheckContext& c, const CircuitPin& pin,
                                       const Peak& peak) {
   constexpr double share = 0.1;  // of the pin's current, to count
@@ -33,35 +33,52 @@ std::optional<Remedy> largerResistors(const CheckContext& c, const CircuitPin& p
   if (resistors.empty()) return std::nullopt;
   double ohms = 0;
   for (const Part* part : resistors) ohms = std::max(ohms, part->number("ohms", 220));
-  for (int tries = 0; tries < 24; ++tries) {
-    ohms = nextE12(ohms * 1.05);
+  for (const double next : ownedOhms()) {
+    if (next <= ohms) continue;
     Project after = c.project;
     std::vector<std::string> names;
     for (const Part* part : resistors) {
       names.push_back(part->name);
       after =
-          edits::changePart(std::move(after), part->id, [&](Part& q) { q.setProp("ohms", ohms); });
+          edits::changePart(std::move(after), part->id, [&](Part& q) { q.setProp("ohms", next); });
     }
-    if (mostPinAmps(after, pin.board, pin.name) > pin.kind->pinRatedAmps) continue;
-    return Remedy{fmt::format("Make {} {}", listed(names), ohmsText(ohms)), std::move(after)};
+    if (exceeds(mostPinAmps(after, pin.board, pin.name), pin.kind->pinRatedAmps)) continue;
+    return Remedy{fmt::format("Make {} {}", listed(names), ohmsText(next)), std::move(after)};
   }
   return std::nullopt;
 }
 
+PinReading readingOf(const CheckContext& c, const CircuitPin& pin, int p, const Peak& peak) {
+  const auto& members = c.circuit.island(pin.island).pins;
+  const auto at = std::find(members.begin(), members.end(), p) - members.begin();
+  return c.circuit.solveIsland(pin.island, peak.state).pins[static_cast<std::size_t>(at)];
+}
+
+// Beyond ground or supply a pin conducts, whatever it is told to do.
+bool belowGround(const CheckContext& c, const CircuitPin& pin, int p, const Peak& peak) {
+  return readingOf(c, pin, p, peak).volts.value_or(0) < 0;
+}
+bool throughProtection(const CheckContext& c, const CircuitPin& pin, int p, const Peak& peak) {
+  constexpr double beyondVolts = 0.3;
+  const PinReading r = readingOf(c, pin, p, peak);
+  const double volts = r.volts.value_or(0);
+  return volts < -beyondVolts || volts > r.supplyVolts + beyondVolts;
+}
+
 void apply(CheckContext& c) {
-  for (int p : c.sweep.outputs()) {
+  for (int p = 0; p < static_cast<int>(c.circuit.pins().size()); ++p) {
     const CircuitPin& pin = c.circuit.pins()[static_cast<std::size_t>(p)];
     const Peak& peak = c.sweep.pin(p).amps;
     const BoardKind& kind = *pin.kind;
-    if (!peak.seen || peak.value <= kind.pinRatedAmps * (1 + 1e-9)) continue;
+    if (!c.wired(pin) || !peak.seen || !exceeds(peak.value, kind.pinRatedAmps)) continue;
     const std::string name = c.pinName(pin);
     if (c.pinExplained(name, {"led-overcurrent", "pin-fight", "motor-on-pin", "over-voltage"}))
       continue;
     // A part that is gone past explains a little too much current.
-    if (peak.value <= kind.pinMostAmps && leadsPastAPart(c, pin.island)) continue;
+    if (!exceeds(peak.value, kind.pinMostAmps) && leadsPastAPart(c, pin.island)) continue;
     Finding f;
     f.rule = "pin-overload";
-    f.severity = peak.value > kind.pinMostAmps ? Severity::danger : Severity::warning;
+    f.severity = exceeds(peak.value, kind.pinMostAmps) ? Severity::danger : Severity::warning;
     f.pins = {name};
     f.pose = c.sweep.poseOf(pin.island, peak.state);
     const auto number = [](double amps) { return fmt::format("{:g}", amps * 1000); };
@@ -73,7 +90,13 @@ void apply(CheckContext& c) {
     f.reason = f.severity == Severity::danger
                    ? fmt::format("For long it is made for {}.", milliamps(kind.pinRatedAmps))
                    : fmt::format("Above {} it is damaged.", milliamps(kind.pinMostAmps));
-    f.reason += " Larger resistors help, or a pin of its own for each lamp.";
+    f.reason += throughProtection(c, pin, p, peak)
+                    ? fmt::format(
+                          " Something {} and all of that flows through the small diodes "
+                          "that protect it. Look which way round its battery is.",
+                          belowGround(c, pin, p, peak) ? "pulls it below 0 V,"
+                                                       : "lifts it above the board’s supply,")
+                    : " Larger resistors help, or a pin of its own for each lamp.";
     f.figures = {
         {"amps", peak.value}, {"rated_amps", kind.pinRatedAmps}, {"most_amps", kind.pinMostAmps}};
     f.sockets = {{pin.board, pin.name}};

@@ -14,12 +14,12 @@ void apply(CheckContext& c) {
     const Part& part = c.part(p);
     const Peak& peak = c.sweep.part(p).watts;
     const double rated = kind->ratedWatts(part);
-    if (!peak.seen || peak.value <= rated * (1 + 1e-9)) continue;
+    if (!peak.seen || !exceeds(peak.value, rated)) continue;
     if (c.explained(part.id, {"short-circuit", "pin-fight"})) continue;
     const PartReading r = c.reading(p, peak.state);
     Finding f;
     f.rule = "resistor-hot";
-    f.severity = peak.value > 2 * rated ? Severity::danger : Severity::warning;
+    f.severity = exceeds(peak.value, 2 * rated) ? Severity::danger : Severity::warning;
     f.parts = {part.id};
     c.showPart(f, p);
     f.pose = c.sweep.poseOf(c.circuit.islandOfPart(p), peak.state);

@@ -258,6 +258,43 @@ void applySolved(CheckContext& c) {
   }
 }
 
+// Resistors and contacts that are less than an ohm only all together: as it stands, or with
+// everything held that can be.
+void applyTogether(CheckContext& c, int supply) {
+  constexpr double goodShare = 0.05;
+  const double volts = c.circuit.supplyVolts(supply).value_or(0);
+  CircuitState held = c.circuit.restState();
+  for (int p = 0; p < c.partCount(); ++p)
+    if (c.circuit.kindOf(p) && c.circuit.kindOf(p)->pressable)
+      held.pressed[static_cast<std::size_t>(p)] = 1;
+  for (const CircuitState& state : {c.circuit.restState(), held}) {
+    const Circuit::OhmicLoad load = c.circuit.ohmicLoad(supply, state);
+    if (load.ohms >= shortOhms * (1 - 1e-6)) continue;  // exactly one ohm is none
+    Finding f;
+    f.rule = "short-circuit";
+    f.severity = Severity::danger;
+    std::vector<std::string> names;
+    for (const auto& [part, share] : load.shares) {
+      if (share < goodShare) continue;
+      f.parts.push_back(c.part(part).id);
+      c.showPart(f, part);
+      const PartKind& kind = *c.circuit.kindOf(part);
+      if (kind.pressable) f.pose[c.part(part).id] = poseWord(kind, true);
+      if (!kind.pressable) names.push_back(c.part(part).name);
+    }
+    const std::string when = c.poseWords(f.pose);
+    f.title = fmt::format("{} together join {} and GND{}", listed(names), c.net(supply).name,
+                          when.empty() ? "" : " " + when);
+    f.reason = fmt::format(
+        "Side by side they are {:.2g} Ω: {} would flow, and the board switches itself off. More "
+        "ohms belong there, or the load that they are for.",
+        load.ohms, milliamps(volts / load.ohms));
+    f.figures = {{"ohms", load.ohms}, {"amps", volts / load.ohms}, {"volts", volts}};
+    c.findings.push_back(std::move(f));
+    return;
+  }
+}
+
 void applyBatteries(CheckContext& c) {
   for (int p = 0; p < c.partCount(); ++p) {
     const PartKind* kind = c.circuit.kindOf(p);
@@ -285,7 +322,8 @@ void apply(CheckContext& c) {
   for (int g : grounds)
     for (const auto& [role, name] : {std::pair(Role::supply5, "5 V"), {Role::supply3, "3.3 V"}})
       if (const auto joined = c.pinsOf(g, {role}); !joined.empty()) reportWires(c, g, joined, name);
-  for (int s : supplies)
+  for (int s : supplies) {
+    const std::size_t before = c.findings.size();
     for (int g : grounds) {
       std::vector<int> without;
       for (int round = 0; round < 8; ++round) {
@@ -295,6 +333,8 @@ void apply(CheckContext& c) {
         without.insert(without.end(), path.parts.begin(), path.parts.end());
       }
     }
+    if (c.findings.size() == before && !c.circuit.shorted()) applyTogether(c, s);
+  }
   applySolved(c);
 }
 
