@@ -4,6 +4,7 @@
 #include <QElapsedTimer>
 #include <QPointer>
 #include <QThreadPool>
+#include <algorithm>
 
 #include "format/sound.h"
 
@@ -101,6 +102,11 @@ void Document::makeMend() {
         edit(name, Project(r.after));
         return;
       }
+}
+
+bool Document::hasSteps() const {
+  const auto& all = project().programs;
+  return std::any_of(all.begin(), all.end(), [](const auto& p) { return p->hasSteps(); });
 }
 
 QString Document::pinLabel(const std::string& board, const std::string& pin) const {

@@ -28,6 +28,7 @@ class Document : public QObject {
   std::shared_ptr<const Project> shared() const { return shared_; }
   const Nets& nets() const { return nets_; }
   const Identities& identities() const { return identities_; }
+  bool hasSteps() const;  // in any board's program
   QString pinLabel(const std::string& board, const std::string& pin) const;
 
   // Makes an edit, named as people say it. False when nothing changed.

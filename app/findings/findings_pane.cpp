@@ -162,13 +162,18 @@ void FindingsPane::rebuild() {
   if (danger) parts << tr("%1 would break").arg(danger);
   if (warning) parts << tr("%1 won’t work").arg(warning);
   if (note) parts << tr("%1 good to know").arg(note);
-  head_->setText(parts.isEmpty() ? tr("All clear") : parts.join(QStringLiteral(", ")));
+  const Project& project = doc_.project();
+  const bool nothing = project.parts->empty() && project.wires->empty() && !doc_.hasSteps();
+  head_->setText(nothing           ? tr("Nothing to check yet")
+                 : parts.isEmpty() ? tr("All clear")
+                                   : parts.join(QStringLiteral(", ")));
   head_->setStyleSheet(QStringLiteral("font-size: 16px; font-weight: 700; color: %1;")
-                           .arg((parts.isEmpty() ? t.good : t.ink).name()));
+                           .arg((parts.isEmpty() && !nothing ? t.good : t.ink).name()));
   const QString poses =
       check.poses < 1e6 ? QString::number(check.poses, 'f', 0) : tr("more than a million");
   under_->setText(
-      check.sampled
+      nothing ? tr("Wire a part, or type a step: it is checked at once.")
+      : check.sampled
           ? tr("Solved for a choice of the %1 combinations of buttons, knobs and pins").arg(poses)
       : check.poses > 1.5
           ? tr("Solved for all %1 combinations of buttons, knobs and pins").arg(poses)
@@ -199,7 +204,7 @@ void FindingsPane::rebuild() {
   }
   if (!check.unsolved.empty())
     foot = tr("The circuit around %1 could not be solved.").arg(str(check.unsolved.front()));
-  foot_->setText(foot);
+  foot_->setText(nothing ? QString() : foot);
   foot_->setStyleSheet(QStringLiteral("font-weight: 600; font-size: 13px; color: %1;")
                            .arg((over ? t.danger : t.good).name()));
   const std::size_t count = check.findings.size();

@@ -251,19 +251,17 @@ class Builder {
     y_ += row.box.height() + rail::rowGap;
   }
 
-  static double widthOf(const Token& t) {
-    const Theme& th = theme();
+  double widthOf(const Token& t) const {
     switch (t.what) {
       case Token::What::pin:
-        return std::max(34.0,
-                        QFontMetricsF(th.mono(12.5, QFont::Bold)).horizontalAdvance(t.text) + 14);
+        return std::max(34.0, pinFont_.horizontalAdvance(t.text) + 14);
       case Token::What::value:
       case Token::What::level:
       case Token::What::condition:
-        return QFontMetricsF(th.mono(12.5)).horizontalAdvance(t.text) + 14;
+        return valueFont_.horizontalAdvance(t.text) + 14;
       case Token::What::label:
       case Token::What::word:
-        return QFontMetricsF(th.text(13)).horizontalAdvance(t.text);
+        return wordFont_.horizontalAdvance(t.text);
     }
     return 0;
   }
@@ -346,6 +344,9 @@ class Builder {
 
   double width_;
   const PinNamer& namer_;
+  const QFontMetricsF pinFont_{theme().mono(12.5, QFont::Bold)};
+  const QFontMetricsF valueFont_{theme().mono(12.5)};
+  const QFontMetricsF wordFont_{theme().text(13)};
   ProgramPicture out_;
   std::string lane_;
   double y_ = 6;

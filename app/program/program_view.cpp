@@ -82,10 +82,16 @@ void ProgramView::relayout() {
     }
   static const Program none;
   const Program* held = program();
-  picture_ =
-      layOutProgram(held ? *held : none, std::max(320, width()), [this](const std::string& pin) {
-        return pin.empty() ? QString() : doc_.pinLabel(board_, pin);
-      });
+  // Asked once for each pin, however many steps name it.
+  std::map<std::string, QString> labels;
+  const auto labelOf = [&](const std::string& pin) {
+    const auto [it, fresh] = labels.try_emplace(pin);
+    if (fresh && !pin.empty()) it->second = doc_.pinLabel(board_, pin);
+    return it->second;
+  };
+  picture_ = layOutProgram(held ? *held : none, std::max(320, width()), labelOf);
+  laidOutWidth_ = width();
+  findTroubles();
   setMinimumHeight(static_cast<int>(picture_.height) + 12);
 
   // A box to type in at the end of each rail.
@@ -111,7 +117,23 @@ void ProgramView::relayout() {
   update();
 }
 
-void ProgramView::resizeEvent(QResizeEvent*) { relayout(); }
+void ProgramView::resizeEvent(QResizeEvent*) {
+  if (width() != laidOutWidth_) relayout();
+}
+
+// What is wrong with each step, in words.
+void ProgramView::findTroubles() {
+  troubles_.clear();
+  const Program* held = program();
+  const BoardItem* item = doc_.project().board(board_);
+  const BoardKind* kind = item ? catalogue().boardKind(item->type) : nullptr;
+  if (!held || !kind) return;
+  std::vector<PinAbility> pins;
+  for (const BoardPin& pin : kind->pins)
+    if (pin.role == PinShape::Role::io) pins.push_back({pin.name, pin.pwm, pin.analog});
+  for (const StepProblem& problem : stepProblems(*held, pins))
+    troubles_[problem.step] = str(ignavo::sentence(problem));
+}
 
 QLineEdit* ProgramView::endBox(const std::string& lane) const { return ends_.value(str(lane)); }
 
@@ -300,16 +322,8 @@ void ProgramView::paintCard(QPainter& p, const ProgramRow& row) const {
     if (!finding && !f.meant &&
         std::find(f.steps.begin(), f.steps.end(), row.step->id) != f.steps.end())
       finding = &f;
-  QString trouble;
-  if (const Program* held = program()) {
-    std::vector<PinAbility> pins;
-    const BoardItem* item = doc_.project().board(board_);
-    if (const BoardKind* kind = item ? catalogue().boardKind(item->type) : nullptr)
-      for (const BoardPin& pin : kind->pins)
-        if (pin.role == PinShape::Role::io) pins.push_back({pin.name, pin.pwm, pin.analog});
-    for (const StepProblem& problem : stepProblems(*held, pins))
-      if (problem.step == row.step->id) trouble = str(ignavo::sentence(problem));
-  }
+  const auto wrong = troubles_.find(row.step->id);
+  const QString trouble = wrong == troubles_.end() ? QString() : wrong->second;
 
   p.setPen(QPen(running ? t.amber : selected ? t.ink : t.line, running || selected ? 2 : 1));
   p.setBrush(running ? t.amberWash : t.card);
@@ -383,15 +397,26 @@ void ProgramView::paintCard(QPainter& p, const ProgramRow& row) const {
   p.drawEllipse(QPointF(row.dotX, row.dotY), 5, 5);
 }
 
-void ProgramView::paintEvent(QPaintEvent*) {
+// Only what is to be seen: a program may be thousands of rows long.
+void ProgramView::paintEvent(QPaintEvent* e) {
   const Theme& t = theme();
+  constexpr double air = 40;  // what is drawn beyond a row's box
+  const double top = e->rect().top() - air, bottom = e->rect().bottom() + air;
+  const auto seen = [&](double from, double to) { return to >= top && from <= bottom; };
+  const auto railSeen = [&](const RailPiece& piece) {
+    const auto [least, most] =
+        std::minmax_element(piece.points.begin(), piece.points.end(),
+                            [](const QPointF& a, const QPointF& b) { return a.y() < b.y(); });
+    return least != piece.points.end() && seen(least->y(), most->y());
+  };
   QPainter p(this);
   p.setRenderHint(QPainter::Antialiasing);
   // Faded rails first, so that the ones that were taken lie on top.
   for (const bool back : {true, false})
     for (const RailPiece& piece : picture_.rails)
-      if ((piece.what == RailPiece::What::back) == back) paintRail(p, piece);
+      if ((piece.what == RailPiece::What::back) == back && railSeen(piece)) paintRail(p, piece);
   for (const ProgramRow& row : picture_.rows) {
+    if (!seen(row.box.top(), row.box.bottom())) continue;
     switch (row.what) {
       case ProgramRow::What::sign:
         paintSign(p, row);

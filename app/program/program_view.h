@@ -53,6 +53,7 @@ class ProgramView : public QWidget {
     bool operator==(const FieldRef&) const = default;
   };
   void relayout();
+  void findTroubles();
   const Program* program() const;
   const ProgramRow* rowAt(QPointF p) const;
   const ProgramRow* rowOf(const std::string& step) const;
@@ -96,6 +97,8 @@ class ProgramView : public QWidget {
   std::shared_ptr<const Project> project_;  // what the picture points into
   std::shared_ptr<const Project> atPowerOn_;
   ProgramPicture picture_;
+  int laidOutWidth_ = 0;
+  std::map<std::string, QString> troubles_;  // by step
   QMap<QString, QLineEdit*> ends_;
   QLineEdit* editor_ = nullptr;
   bool editorEdited_ = false;

@@ -362,10 +362,12 @@ void MainWindow::refreshStates() {
       ++findings;
       danger = danger || f.severity == Severity::danger;
     }
-  bar_->line->setState(
-      Station::check,
-      findings == 0 ? tr("all clear") : count(findings, tr("1 finding"), tr("%1 findings")),
-      danger);
+  const bool nothing = p.parts->empty() && p.wires->empty() && !doc_.hasSteps();
+  bar_->line->setState(Station::check,
+                       nothing         ? tr("nothing to check yet")
+                       : findings == 0 ? tr("all clear")
+                                       : count(findings, tr("1 finding"), tr("%1 findings")),
+                       danger);
   int lanes = 0;
   for (const auto& program : p.programs)
     for (const auto& lane : program->lanes) lanes += lane->steps.empty() ? 0 : 1;

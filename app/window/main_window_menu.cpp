@@ -139,6 +139,11 @@ void MainWindow::buildShortcuts() {
           [this] { run_.setPaused(!run_.isPaused()); });
   connect(new QShortcut(QKeySequence(tr("Ctrl+P")), this), &QShortcut::activated, this,
           [this] { togglePower(); });
+  // From everywhere, also while typing.
+  connect(new QShortcut(QKeySequence(Qt::Key_F5), this), &QShortcut::activated, this,
+          [this] { togglePower(); });
+  connect(new QShortcut(QKeySequence(tr("Shift+F5")), this), &QShortcut::activated, this,
+          [this] { run_.reset(); });
   connect(new QShortcut(QKeySequence(Qt::Key_F6), this), &QShortcut::activated, this,
           [this] { cyclePanes(1); });
   connect(new QShortcut(QKeySequence(tr("Shift+F6")), this), &QShortcut::activated, this,

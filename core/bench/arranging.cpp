@@ -355,15 +355,13 @@ Arranged placed(const Project& project, const Shapes& shapes, Part part,
   Arranged out{project, {}, {part.id}};
   const Footprint* print = shapes.part(part.type);
   if (!print) return out;
-  const Occupancy taken = occupancy(project);
   for (std::size_t i = 0; i < part.legs.size() && i < sockets.size(); ++i) {
     part.legs[i].in = sockets[i];
     if (!sockets[i] || !out.obstacle.clear()) continue;
     if (!socketAt(project, shapes, *sockets[i]))
       out.obstacle = {Obstacle::Code::noSuchSocket, part.legs[i].id, sockets[i]->point, {}, 0, 0};
-    else if (const auto it = taken.find(*sockets[i]); it != taken.end())
-      out.obstacle = {
-          Obstacle::Code::taken, part.legs[i].id, sockets[i]->point, it->second.id, 0, 0};
+    else if (const auto there = occupantOf(project, *sockets[i]))
+      out.obstacle = {Obstacle::Code::taken, part.legs[i].id, sockets[i]->point, there->id, 0, 0};
     for (std::size_t k = 0; k < i; ++k)
       if (sockets[k] && *sockets[k] == *sockets[i] && out.obstacle.clear())
         out.obstacle = {Obstacle::Code::taken, part.legs[i].id, sockets[i]->point, part.id, 0, 0};

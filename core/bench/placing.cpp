@@ -1,5 +1,8 @@
 #include "bench/placing.h"
 
+#include <string_view>
+#include <unordered_set>
+
 #include <fmt/format.h>
 
 #include <cmath>
@@ -19,15 +22,30 @@ double distance(Point a, Point b) { return std::hypot(a.x - b.x, a.y - b.y); }
 }  // namespace
 
 Occupancy occupancy(const Project& project) {
+  // Clips on legs take no hole. Looked up by id: a search for each leg would be one too many.
+  std::unordered_set<std::string_view> parts;
+  for (const auto& part : *project.parts) parts.insert(part->id);
   Occupancy taken;
   for (const auto& part : *project.parts)
     for (const Leg& leg : part->legs)
-      if (leg.in && !project.part(leg.in->owner)) taken[*leg.in] = {part->id, leg.id};
+      if (leg.in && !parts.contains(leg.in->owner)) taken[*leg.in] = {part->id, leg.id};
   for (const auto& wire : *project.wires) {
-    if (!project.part(wire->from.owner)) taken[wire->from] = {wire->id, "from"};
-    if (!project.part(wire->to.owner)) taken[wire->to] = {wire->id, "to"};
+    if (!parts.contains(wire->from.owner)) taken[wire->from] = {wire->id, "from"};
+    if (!parts.contains(wire->to.owner)) taken[wire->to] = {wire->id, "to"};
   }
   return taken;
+}
+
+std::optional<Occupant> occupantOf(const Project& project, const Socket& socket) {
+  if (project.part(socket.owner)) return std::nullopt;
+  for (const auto& wire : *project.wires) {
+    if (wire->to == socket) return Occupant{wire->id, "to"};
+    if (wire->from == socket) return Occupant{wire->id, "from"};
+  }
+  for (const auto& part : *project.parts)
+    for (const Leg& leg : part->legs)
+      if (leg.in == socket) return Occupant{part->id, leg.id};
+  return std::nullopt;
 }
 
 std::optional<Point> socketAt(const Project& project, const Shapes& shapes, const Socket& socket) {
@@ -151,10 +169,9 @@ Obstacle canPlug(const Project& project, const Shapes& shapes, const Part& part,
                  const std::string& leg, const Socket& to) {
   const auto at = socketAt(project, shapes, to);
   if (!at) return {Obstacle::Code::noSuchSocket, leg, to.point, {}, 0, 0};
-  const Occupancy taken = occupancy(project);
-  const auto it = taken.find(to);
-  if (it != taken.end() && !(it->second.id == part.id && it->second.what == leg))
-    return {Obstacle::Code::taken, leg, to.point, it->second.id, 0, 0};
+  const auto there = occupantOf(project, to);
+  if (there && !(there->id == part.id && there->what == leg))
+    return {Obstacle::Code::taken, leg, to.point, there->id, 0, 0};
   const Footprint* print = shapes.part(part.type);
   if (!print) return {};
   if (print->leads) {
@@ -164,9 +181,9 @@ Obstacle canPlug(const Project& project, const Shapes& shapes, const Part& part,
   if (!print->stretches) return {};
   for (const Leg& other : part.legs) {
     if (other.id == leg || !other.in) continue;
-    const auto there = socketAt(project, shapes, *other.in);
-    if (!there) continue;
-    const double d = distance(*at, *there);
+    const auto otherAt = socketAt(project, shapes, *other.in);
+    if (!otherAt) continue;
+    const double d = distance(*at, *otherAt);
     if (d > print->reachMax + 1e-6)
       return {Obstacle::Code::outOfReach, leg, to.point, {}, d, print->reachMax};
     if (d < print->reachMin - 1e-6)
@@ -179,10 +196,8 @@ Obstacle canWire(const Project& project, const Shapes& shapes, const Socket& to,
                  const std::string& wire) {
   if (!socketAt(project, shapes, to)) return {Obstacle::Code::noSuchSocket, {}, to.point, {}, 0, 0};
   if (project.part(to.owner)) return {};
-  const Occupancy taken = occupancy(project);
-  const auto it = taken.find(to);
-  if (it != taken.end() && it->second.id != wire)
-    return {Obstacle::Code::taken, {}, to.point, it->second.id, 0, 0};
+  const auto there = occupantOf(project, to);
+  if (there && there->id != wire) return {Obstacle::Code::taken, {}, to.point, there->id, 0, 0};
   return {};
 }
 

@@ -18,6 +18,8 @@ using Occupancy = std::map<Socket, Occupant>;
 
 // Which sockets are taken. Clips on legs do not take anything.
 Occupancy occupancy(const Project& project);
+// The same for one socket; nothing when it is free, or a leg.
+std::optional<Occupant> occupantOf(const Project& project, const Socket& socket);
 
 // Where a socket lies on the bench; nothing when it does not exist.
 std::optional<Point> socketAt(const Project& project, const Shapes& shapes, const Socket& socket);

@@ -78,7 +78,7 @@ bool holds(const List& list, const std::string& what) {
 Finding* CheckContext::cause(const std::string& partId,
                              std::initializer_list<const char*> by) const {
   for (Finding& f : findings)
-    if (among(f.rule, by) && holds(f.parts, partId)) return &f;
+    if (holds(f.parts, partId) && among(f.rule, by)) return &f;
   return nullptr;
 }
 
@@ -90,7 +90,7 @@ bool CheckContext::explained(const std::string& partId,
 bool CheckContext::pinExplained(const std::string& pin,
                                 std::initializer_list<const char*> by) const {
   return std::any_of(findings.begin(), findings.end(),
-                     [&](const Finding& f) { return among(f.rule, by) && holds(f.pins, pin); });
+                     [&](const Finding& f) { return holds(f.pins, pin) && among(f.rule, by); });
 }
 
 std::string CheckContext::pinName(const CircuitPin& pin) const {

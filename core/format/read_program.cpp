@@ -102,6 +102,8 @@ std::optional<Lane> ProgramReader::readLane(const Json& j, const std::string& at
 
 void ProgramReader::readSteps(const Json& j, const char* key, const std::string& at, Steps& out,
                               int depth) {
+  const auto held = j.find(key);
+  if (held != j.end() && held->is_array() && held->empty()) return;  // nests nothing
   if (depth > limits::nesting)
     return json_.problem(JsonReader::join(at, key), Code::tooDeep, std::to_string(limits::nesting));
   json_.list(

@@ -115,6 +115,8 @@ class ProgramChecker {
     return std::nullopt;
   }
   Found badValue(const Expr& value, const SlotKind& slot, const std::string& path) const {
+    if (slot.type == SlotKind::Type::pin && value.shape != Expr::Shape::text)
+      return problem(path, Code::wrongType, "the name of a pin");
     if (slot.type == SlotKind::Type::pin)
       return value.text.empty() || isPin(value.text)
                  ? std::nullopt

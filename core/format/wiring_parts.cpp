@@ -218,13 +218,15 @@ void Line::placePart(Part part, const PartKind& kind) {
 // "red led i14 i16", "220 c14 h14", "9v battery rp1 rn1".
 bool Line::newPartLine() {
   const std::size_t from = words_.position();
+  static const Project nothing;
   for (const PartKind* kind : catalogue().parts()) {
     if (!kind->props.empty())
       for (const std::string& choice : kind->props.front().choices)
         words_.offer(choice + " " + kind->typed.front() + " ", kind->what);
     // Values may stand before the name of the kind.
     words_.back(from);
-    Part part = newPart(out_.project, *kind);
+    // Its own name and id are looked for once the kind is known.
+    Part part = newPart(nothing, *kind);
     bool named = false;
     for (int k = 0; k < 4 && !named; ++k) {
       for (const std::string& name : kind->typed)
@@ -244,8 +246,9 @@ bool Line::newPartLine() {
     }
     if (bad()) return true;
     const Part fresh = newPart(out_.project, *kind);
-    if (part.name == fresh.name && !kind->passes)
-      part.name = freeName(out_.project, kind->nameOf(part));
+    if (part.name == newPart(nothing, *kind).name)
+      part.name = kind->passes ? fresh.name : freeName(out_.project, kind->nameOf(part));
+    part.id = fresh.id;
     placePart(std::move(part), *kind);
     return true;
   }

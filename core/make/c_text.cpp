@@ -4,6 +4,8 @@
 
 #include <algorithm>
 #include <cmath>
+#include <optional>
+#include <set>
 
 #include "parts/catalogue.h"
 #include "program/steps.h"
@@ -218,11 +220,17 @@ class Writer final : public CWriter {
     line("");
   }
 
+  // Is the pin flipped anywhere? Looked up once for all pins.
   bool flips(const PinUse& u) const {
-    return std::any_of(u.writers.begin(), u.writers.end(), [&](const std::string& id) {
-      const Step* step = project_.step(id);
-      return step && step->kind == "flip";
-    });
+    if (!flipped_) {
+      flipped_.emplace();
+      for (const auto& lane : program_->lanes)
+        forEachStep(lane->steps, [&](const Step& s) {
+          if (const Expr* pin = s.kind == "flip" ? s.field("pin") : nullptr)
+            flipped_->insert(pin->text);
+        });
+    }
+    return flipped_->contains(u.pin);
   }
   // "2B" -> the register that holds its share, the one that connects it, and the bit for that
   struct Timer {
@@ -477,6 +485,7 @@ class Writer final : public CWriter {
   CText out_;
   bool tasks_ = false;
   std::vector<std::string> dimmed_;
+  mutable std::optional<std::set<std::string>> flipped_;
   int indent_ = 0;
   int lines_ = 0;
   int depth_ = 0;

@@ -83,14 +83,8 @@ Part newPart(const Project& project, const PartKind& kind) {
   }
   for (const LegShape& leg : kind.print.legs) part.legs.push_back({leg.id, std::nullopt});
   part.name = kind.nameOf(part);
-  if (part.name == "R1") {  // resistors are numbered, not named
-    for (int n = 1;; ++n) {
-      part.name = "R" + std::to_string(n);
-      if (freeName(project, part.name) == part.name) break;
-    }
-  } else {
-    part.name = freeName(project, part.name);
-  }
+  // Resistors are numbered, not named.
+  part.name = part.name == "R1" ? freeNumber(project, "R") : freeName(project, part.name);
   return part;
 }
 

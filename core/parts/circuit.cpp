@@ -231,7 +231,7 @@ void Circuit::findWhatLifts() {
     }
     island.touches.assign(nets.begin(), nets.end());
     hasBatteries_ = hasBatteries_ || battery;
-    mayLetGo_ = mayLetGo_ || nets.size() > 1 || (battery && !nets.empty());
+    if (nets.size() > 1 || (battery && !nets.empty())) lifting_.push_back(i);
   }
 }
 

@@ -148,7 +148,7 @@ class Circuit {
   // Is an island part of a joined one?
   bool isJoined(int island, int joined) const;
   // Could a supply ever let go? Only a battery, or a second supply, can lift it.
-  bool mayLetGo() const { return mayLetGo_; }
+  bool mayLetGo() const { return !lifting_.empty(); }
   bool hasBatteries() const { return hasBatteries_; }
   // Voltage of any net, supplies as they really stand.
   std::optional<double> volts(int net, const CircuitState& state);
@@ -273,7 +273,8 @@ class Circuit {
   std::map<LetGo, int> joined_;
   std::unordered_map<std::string, int> joinedOf_;  // by state; looked up only
   std::unordered_map<std::string, std::vector<IslandReading>> slices_;
-  bool mayLetGo_ = false, hasBatteries_ = false;
+  std::vector<int> lifting_;  // islands that could push current into a supply
+  bool hasBatteries_ = false;
   std::vector<int> partIsland_;
   std::vector<int> alike_;  // of an island that is one pin alone: the first such one of its board
   std::vector<std::uint8_t> pulledUp_, thrown_;

@@ -231,7 +231,7 @@ void Circuit::keyOf(const Island& shape, const CircuitState& state, std::string&
 }
 
 const IslandReading& Circuit::solveIsland(int index, const CircuitState& state) {
-  if (index >= baseCount_ || (!mayLetGo_ && state.unpowered.empty()))
+  if (index >= baseCount_ || (!mayLetGo() && state.unpowered.empty()))
     return solveWork(index, state);
   const int joined = joinedIsland(state);
   if (joined < 0 || !isJoined(index, joined)) return solveWork(index, state);
@@ -262,7 +262,9 @@ const IslandReading& Circuit::solveWork(int index, const CircuitState& state) {
 }
 
 const IslandReading& Circuit::sweepIsland(int index, const CircuitState& state) {
-  if (mayLetGo_ || !state.unpowered.empty()) return solveIsland(index, state);
+  const bool lifts = std::binary_search(lifting_.begin(), lifting_.end(), index);
+  if (lifts || !state.unpowered.empty() || joinedIsland(state) >= 0)
+    return solveIsland(index, state);
   IslandWork& island = *at(islands_, index);
   prepare(island, state);
   island.solver->solveOn(island.network, island.swept);
@@ -294,7 +296,15 @@ Circuit::LetGo Circuit::unpoweredNets(const CircuitState& state) const {
 }
 
 int Circuit::joinedIsland(const CircuitState& state) {
-  if (shorted_ || (!mayLetGo_ && state.unpowered.empty())) return -1;
+  if (shorted_ || (!mayLetGo() && state.unpowered.empty())) return -1;
+  // Nothing lets go where nobody pushes; all others only take.
+  const auto pushes = [&](int i) {
+    const auto& supplies = solveWork(i, state).supplies;
+    return std::any_of(supplies.begin(), supplies.end(), [](const auto& supply) {
+      return supply.amps < -electric::tolerances::givenBackAmps;
+    });
+  };
+  if (state.unpowered.empty() && std::none_of(lifting_.begin(), lifting_.end(), pushes)) return -1;
   std::string key, part;
   for (int i = 0; i < baseCount_; ++i) {
     keyOf(island(i), state, part);

@@ -221,6 +221,10 @@ class Reader {
           right->shape == Expr::Shape::number && right->number != 0 && right->number != 1 &&
           left->shape == Expr::Shape::get && left->text == "pin")
         left->text = "level";
+      if (left->shape == Expr::Shape::get && left->text == "level" &&
+          right->shape == Expr::Shape::number && right->number > 100)
+        return fail(fmt::format("A level goes from 0 to 100 %. {:g} of 1,023 are {:.0f} %.",
+                                right->number, right->number * 100 / 1023));
       left = Expr::binary(name, std::move(*left), std::move(*right));
       // "1 + 1 + 1 …" is a tree as deep as it is long.
       if (++terms > limits::nesting - 2)

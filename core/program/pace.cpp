@@ -33,12 +33,19 @@ class Flow {
     }
     return static_cast<double>(in.nanoseconds) * 1e-9;
   }
-  std::vector<int> after(int i) const {
+  // What can follow an instruction: two at most.
+  struct Next {
+    int to[2] = {0, 0};
+    int count = 0;
+    const int* begin() const { return to; }
+    const int* end() const { return to + count; }
+  };
+  Next after(int i) const {
     const Instruction& in = at(i);
     if (in.code == OpCode::end) return {};
-    if (in.code == OpCode::jump) return {in.target};
-    if (in.code == OpCode::branch || in.code == OpCode::countTurn) return {i + 1, in.target};
-    return {i + 1};
+    if (in.code == OpCode::jump) return {{in.target, 0}, 1};
+    if (in.code == OpCode::branch || in.code == OpCode::countTurn) return {{i + 1, in.target}, 2};
+    return {{i + 1, 0}, 1};
   }
   // The level that a setPin gives; nothing when it is not a plain one.
   std::optional<bool> level(int i) const {
@@ -53,6 +60,8 @@ class Flow {
 
 // The shortest time from one set of instructions to another (Dijkstra).
 double shortest(const Flow& flow, const std::vector<int>& from, const std::vector<int>& to) {
+  std::vector<std::uint8_t> goal(static_cast<std::size_t>(flow.size()), 0);
+  for (const int i : to) goal[static_cast<std::size_t>(i)] = 1;
   std::vector<double> best(static_cast<std::size_t>(flow.size()), infinity);
   using Open = std::pair<double, int>;
   std::priority_queue<Open, std::vector<Open>, std::greater<>> open;
@@ -67,7 +76,7 @@ double shortest(const Flow& flow, const std::vector<int>& from, const std::vecto
     const auto [t, i] = open.top();
     open.pop();
     if (t > best[static_cast<std::size_t>(i)]) continue;
-    if (std::find(to.begin(), to.end(), i) != to.end()) return t;
+    if (goal[static_cast<std::size_t>(i)]) return t;
     for (int next : flow.after(i)) reach(next, t + flow.seconds(i));
   }
   return infinity;
@@ -84,17 +93,23 @@ class Longest {
         level_(level),
         most_(most),
         known_(static_cast<std::size_t>(flow.size()), -1),
-        open_(static_cast<std::size_t>(flow.size()), false) {}
+        open_(static_cast<std::size_t>(flow.size()), 0) {}
 
-  // Straight stretches are walked, so that only forks nest.
-  double from(int i) {
-    const int start = i;
-    std::vector<int> walked;
+  // Straight stretches are walked, so that only forks nest. What is found holds for each place
+  // of the stretch, less what lies before it; but for where it ran into what is still open.
+  double from(int first) {
+    struct Walked {
+      int at;
+      double before;
+    };
+    std::vector<Walked> walked;
     double passed = 0, rest = 0;
-    for (;;) {
+    bool circular = false;
+    for (int i = first;;) {
       const auto k = static_cast<std::size_t>(i);
       const Instruction& in = flow_.at(i);
       if (open_[k] || in.code == OpCode::end) {
+        circular = open_[k] != 0;
         rest = infinity;  // round in a circle, or for ever, without a change
         break;
       }
@@ -102,6 +117,7 @@ class Longest {
         rest = known_[k];
         break;
       }
+      const double before = passed;
       passed += flow_.seconds(i);
       if (writesPin(in.code) && in.arg == pin_) {
         if (in.code == OpCode::flipPin) break;
@@ -111,28 +127,35 @@ class Longest {
           break;
         }
       }
-      open_[k] = true;
-      walked.push_back(i);
-      const std::vector<int> next = flow_.after(i);
-      if (next.size() == 1) {
-        i = next.front();
+      open_[k] = 1;
+      walked.push_back({i, before});
+      const Flow::Next next = flow_.after(i);
+      if (next.count == 1) {
+        i = *next.begin();
         continue;
       }
       for (int fork : next) rest = std::max(rest, from(fork));
       break;
     }
-    for (int w : walked) open_[static_cast<std::size_t>(w)] = false;
     const double total = passed + rest;
-    return known_[static_cast<std::size_t>(start)] = total >= most_ ? infinity : total;
+    for (const Walked& w : walked) {
+      open_[static_cast<std::size_t>(w.at)] = 0;
+      if (!circular && rest < infinity) keep(w.at, total - w.before);
+    }
+    return keep(first, total);
   }
 
  private:
   const Flow& flow_;
   int pin_;
   std::optional<bool> level_;
+  double keep(int at, double seconds) {
+    return known_[static_cast<std::size_t>(at)] = seconds >= most_ ? infinity : seconds;
+  }
+
   double most_;
   std::vector<double> known_;
-  std::vector<bool> open_;
+  std::vector<std::uint8_t> open_;
 };
 
 }  // namespace
@@ -163,37 +186,38 @@ namespace {
 
 // Can one come from a replacing step to such a step again without the level in between?
 bool staysAway(const Flow& flow, const std::vector<int>& replaced, const std::vector<int>& back) {
+  enum : std::uint8_t { unseen, seen, wall };
+  std::vector<std::uint8_t> marks(static_cast<std::size_t>(flow.size()), unseen), goal = marks;
+  for (const int i : back) marks[static_cast<std::size_t>(i)] = wall;
+  for (const int i : replaced) goal[static_cast<std::size_t>(i)] = 1;
   std::vector<int> open;
-  std::vector<bool> seen(static_cast<std::size_t>(flow.size()), false);
-  const auto among = [](const std::vector<int>& list, int i) {
-    return std::find(list.begin(), list.end(), i) != list.end();
-  };
   const auto reach = [&](int i) {
     for (int next : flow.after(i))
-      if (!seen[static_cast<std::size_t>(next)] && !among(back, next))
-        seen[static_cast<std::size_t>(next)] = true, open.push_back(next);
+      if (marks[static_cast<std::size_t>(next)] == unseen)
+        marks[static_cast<std::size_t>(next)] = seen, open.push_back(next);
   };
   for (int i : replaced) reach(i);
   while (!open.empty()) {
     const int i = open.back();
     open.pop_back();
-    if (among(replaced, i)) return true;
+    if (goal[static_cast<std::size_t>(i)]) return true;
     reach(i);
   }
   return false;
 }
 
 // A level that is set under a condition, in place of a usual one that is set just before: as
-// long as the condition holds it is there for most of the time, and that is what one sees.
-bool fillsTheTime(const Flow& flow, int pin, bool level, double stands) {
+// long as the condition holds it is there for most of the time, and that is what one sees. The
+// seconds for which it must stand to be seen so; infinity: it never is.
+double secondsThatFill(const Flow& flow, int pin, bool level) {
   std::vector<int> replaced, back;
   for (int i = 0; i < flow.size(); ++i) {
     if (!writesPin(flow.at(i).code) || flow.at(i).arg != pin) continue;
     (flow.level(i) == !level ? replaced : back).push_back(i);
   }
-  if (back.empty() || !staysAway(flow, replaced, back)) return false;
+  if (back.empty() || !staysAway(flow, replaced, back)) return infinity;
   // A step takes effect when its own time has passed.
-  return shortest(flow, replaced, back) + flow.seconds(back.front()) <= stands;
+  return shortest(flow, replaced, back) + flow.seconds(back.front());
 }
 
 }  // namespace
@@ -210,6 +234,12 @@ std::vector<BriefLevel> briefLevels(const CompiledProgram& program, double secon
     const Flow flow(lane, infinity);
     std::map<std::pair<int, std::optional<bool>>, Longest>
         longest;  // what is known of a pin and level is kept
+    std::map<std::pair<int, bool>, double> fills;
+    const auto fillsTheTime = [&](int pin, bool level, double stands) {
+      const auto [it, fresh] = fills.try_emplace({pin, level}, 0);
+      if (fresh) it->second = secondsThatFill(flow, pin, level);
+      return it->second <= stands;
+    };
     for (int i = 0; i < flow.size(); ++i) {
       const Instruction& in = flow.at(i);
       if (!writesPin(in.code) || in.code == OpCode::setLevel ||
@@ -221,7 +251,7 @@ std::vector<BriefLevel> briefLevels(const CompiledProgram& program, double secon
       Longest& known =
           longest.try_emplace({in.arg, level}, flow, in.arg, level, seconds).first->second;
       const double stands = known.from(i + 1);
-      if (stands < seconds && !(level && fillsTheTime(flow, in.arg, *level, stands)))
+      if (stands < seconds && !(level && fillsTheTime(in.arg, *level, stands)))
         out.push_back({program.steps[static_cast<std::size_t>(in.step)],
                        program.pins[static_cast<std::size_t>(in.arg)], level, stands});
     }

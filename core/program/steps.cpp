@@ -4,6 +4,7 @@
 
 #include <algorithm>
 #include <cctype>
+#include <charconv>
 #include <map>
 #include <sstream>
 
@@ -155,13 +156,26 @@ ParsedExpr parseSlot(const SlotKind& slot, std::string& rest) {
       if (word == "off") rest = "low";
       ParsedExpr value = parseExpr(rest);
       rest.clear();
-      if (value.value && value.value->shape == Expr::Shape::number)
-        value.value = Expr::of(std::string(value.value->number != 0 ? "high" : "low"));
+      const bool number = value.value && value.value->shape == Expr::Shape::number;
+      if (number && value.value->number != 0 && value.value->number != 1)
+        return {std::nullopt, fmt::format("High, or {0:g} %? Type “high”, or “dim … to {0:g} %”.",
+                                          value.value->number)};
+      if (number) value.value = Expr::of(std::string(value.value->number != 0 ? "high" : "low"));
       return value;
     }
     case SlotKind::Type::number: {
       dropWord(rest, {"to", "at", "="});
       std::string text = rest;
+      // "wait 1000" may mean either; a unit says which.
+      constexpr double surelySeconds = 100;
+      double plain = 0;
+      const std::string bare = trimmed(text);
+      const auto [stop, error] = std::from_chars(bare.data(), bare.data() + bare.size(), plain);
+      if (slot.unit == "s" && error == std::errc() && stop == bare.data() + bare.size() &&
+          plain >= surelySeconds)
+        return {std::nullopt, fmt::format("{0:g} seconds, or {0:g} milliseconds? Type “{0:g} s” or "
+                                          "“{0:g} ms”.",
+                                          plain)};
       for (const char* tail : {" times", " time", " seconds", " second", " percent"})
         if (lower(text).ends_with(tail))
           text = text.substr(0, text.size() - std::string(tail).size());

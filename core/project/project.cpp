@@ -1,5 +1,8 @@
 #include "project/project.h"
 
+#include <string_view>
+#include <unordered_set>
+
 #include <algorithm>
 
 namespace ignavo {
@@ -69,8 +72,12 @@ const T& plain(const Cow<T>& t) {
 }
 template <typename List>
 auto byId(const List& list, const std::string& id) -> decltype(&plain(list.front())) {
-  for (const auto& item : list)
-    if (plain(item).id == id) return &plain(item);
+  // Ids differ at their end, if anywhere: most of them are told apart there.
+  for (const auto& item : list) {
+    const std::string& its = plain(item).id;
+    if (its.size() == id.size() && (id.empty() || its.back() == id.back()) && its == id)
+      return &plain(item);
+  }
   return nullptr;
 }
 }  // namespace
@@ -88,14 +95,22 @@ const Program* Project::program(const std::string& boardId) const {
   return nullptr;
 }
 
+namespace {
+const Step* stepIn(const Steps& steps, const std::string& id) {
+  for (const Step& step : steps) {
+    if (step.id == id) return &step;
+    for (const auto& [key, body] : step.bodies)
+      if (const Step* found = stepIn(body, id)) return found;
+  }
+  return nullptr;
+}
+}  // namespace
+
 const Step* Project::step(const std::string& id) const {
-  const Step* found = nullptr;
   for (const auto& program : programs)
     for (const auto& lane : program->lanes)
-      forEachStep(lane->steps, [&](const Step& s) {
-        if (s.id == id) found = &s;
-      });
-  return found;
+      if (const Step* found = stepIn(lane->steps, id)) return found;
+  return nullptr;
 }
 
 bool Project::hasId(const std::string& id) const {
@@ -106,22 +121,46 @@ bool Project::hasId(const std::string& id) const {
   return false;
 }
 
+// Both look at everything once and then count: asked for each number anew, thousands of parts
+// would take minutes.
 std::string freeId(const Project& p, const std::string& stem) {
+  std::unordered_set<std::string_view> taken;
+  const auto take = [&](const std::string& id) {
+    if (id.starts_with(stem)) taken.insert(id);
+  };
+  for (const auto& part : *p.parts) take(part->id);
+  for (const auto& wire : *p.wires) take(wire->id);
+  for (const auto& board : p.boards) take(board.id);
+  for (const auto& breadboard : p.breadboards) take(breadboard.id);
+  for (const auto& program : p.programs)
+    for (const auto& lane : program->lanes) {
+      take(lane->id);
+      forEachStep(lane->steps, [&](const Step& s) { take(s.id); });
+    }
   for (int n = 1;; ++n) {
     std::string id = stem + std::to_string(n);
-    if (!p.hasId(id)) return id;
+    if (!taken.contains(id)) return id;
   }
 }
 
 std::string freeName(const Project& p, const std::string& wanted) {
-  const auto taken = [&](const std::string& name) {
-    return std::any_of(p.parts->begin(), p.parts->end(),
-                       [&](const auto& part) { return part->name == name; });
-  };
-  if (!taken(wanted)) return wanted;
+  std::unordered_set<std::string_view> taken;
+  for (const auto& part : *p.parts)
+    if (part->name.starts_with(wanted)) taken.insert(part->name);
+  if (!taken.contains(wanted)) return wanted;
   for (int n = 2;; ++n) {
     std::string name = wanted + " " + std::to_string(n);
-    if (!taken(name)) return name;
+    if (!taken.contains(name)) return name;
+  }
+}
+
+std::string freeNumber(const Project& p, const std::string& stem) {
+  std::unordered_set<std::string_view> taken;
+  for (const auto& part : *p.parts)
+    if (part->name.starts_with(stem)) taken.insert(part->name);
+  for (int n = 1;; ++n) {
+    std::string name = stem + std::to_string(n);
+    if (!taken.contains(name)) return name;
   }
 }
 

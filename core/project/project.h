@@ -150,6 +150,8 @@ inline bool isPlace(Point p) {  // false for what is no number
 std::string freeId(const Project& p, const std::string& stem);
 // "Red lamp" -> "Red lamp", "Red lamp 2", … : the first name no part has.
 std::string freeName(const Project& p, const std::string& wanted);
+// "R" -> "R1", "R2", …
+std::string freeNumber(const Project& p, const std::string& stem);
 // An empty project as a new window shows it: a board and a half breadboard.
 Project emptyProject();
 

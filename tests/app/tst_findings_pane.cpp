@@ -182,6 +182,8 @@ class TestFindingsPane : public QObject, protected OpenedWindow {
     open(beacon().program(blink));
     QVERIFY(says("No short circuit · all pins 13 of 200 mA"));
     QVERIFY(says("All clear"));
+    open(Bench());
+    QVERIFY(says("Nothing to check yet"));
     open(beacon().wire("5V", "GND2").program(blink));
     QVERIFY(says("There is a short circuit"));
     QVERIFY(says("1 would break"));

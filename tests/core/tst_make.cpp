@@ -80,10 +80,11 @@ class TestMake : public QObject {
                                "repeat 3 times\n  repeat 2 times\n    set d5 high\n    wait "
                                "0.1\nkeep going round\n  set d13 d5\n"));
     row("nested loops",
-        beacon().program("repeat 3 times\n  repeat 4 times\n    set d4 high\n    wait 7200\n  if 1 "
-                         "+ 2 × 3 ≥ 7 and not d4\n    wait 0.1\n"));
+        beacon().program(
+            "repeat 3 times\n  repeat 4 times\n    set d4 high\n    wait 7200 s\n  if 1 "
+            "+ 2 × 3 ≥ 7 and not d4\n    wait 0.1\n"));
     row("long waits in tasks",
-        beacon().lane("always", "wait 10000").lane("always", "wait 0.00001\nset d4 high"));
+        beacon().lane("always", "wait 10000 s").lane("always", "wait 0.00001\nset d4 high"));
     row("pulled up input",
         beacon().pullUp("D2").program("if d2 low\n  set d4 high\notherwise\n  set d4 not d4\n"));
   }

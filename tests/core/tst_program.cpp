@@ -8,6 +8,42 @@ using namespace ignavo;
 class TestProgram : public QObject {
   Q_OBJECT
  private Q_SLOTS:
+  // What can be read two ways is asked, never guessed; what is no number is none.
+  void whatCanBeReadTwoWaysIsAsked() {
+    const auto asks = [](const char* typed, const char* words) {
+      const ParsedStep p = parseStep(typed);
+      return !p.step && p.problem.find(words) != std::string::npos;
+    };
+    QVERIFY(asks("wait 1000", "1000 seconds, or 1000 milliseconds"));
+    QVERIFY(asks("set d3 to 50", "High, or 50 %"));
+    QVERIFY(asks("if a0 > 512", "50 %"));
+    for (const char* plain : {"wait 1000 ms", "wait 1000 s", "wait 1000 seconds", "wait 99",
+                              "set d3 to 1", "dim d3 to 50 %", "if a0 > 50"})
+      QVERIFY2(parseStep(plain).step.has_value(), plain);
+    for (const char* none :
+         {"wait nan", "wait inf", "wait -nan", "wait infinity", "wait 1e999", "if nan > 1"})
+      QVERIFY2(!parseStep(none).step.has_value(), none);
+  }
+  // However deep it is nested: a sentence, long before the stack.
+  void depthIsLimitedInWords() {
+    const auto many = [](const std::string& what, int n, const std::string& end) {
+      std::string out = "if ";
+      for (int i = 0; i < n; ++i) out += what;
+      return out + end;
+    };
+    for (const std::string& typed :
+         {many("not ", 200'000, "d2"), many("(", 200'000, "d2"), many("not (", 100'000, "d2"),
+          "wait 1" + many(" + 1", 5000, "").substr(3)}) {
+      const ParsedStep p = parseStep(typed);
+      QVERIFY(!p.step && !p.problem.empty());
+      QVERIFY(p.problem.size() < 300);
+    }
+    QVERIFY(parseStep(many("not ", 40, "d2")).step.has_value());
+    std::string lines;
+    for (int i = 0; i < 200; ++i)
+      lines += std::string(static_cast<std::size_t>(i) * 2, ' ') + "if d2\n";
+    QVERIFY(parseSteps(lines).badLine > 0);
+  }
   void phrasesAreForgiving_data() {
     QTest::addColumn<QString>("typed");
     QTest::addColumn<QString>("phrase");

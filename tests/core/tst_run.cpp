@@ -339,7 +339,7 @@ class TestRun : public QObject {
   // However long a lane waits, one step goes a second at most.
   void oneStepNeverJumpsFar() {
     using What = Kernel::Stepped::What;
-    Kernel waits(shared(beacon().program("wait 3600\nset d4 high")));
+    Kernel waits(shared(beacon().program("wait 3600 s\nset d4 high")));
     QVERIFY(waits.stepOnce().what == What::step);  // into the wait
     const Kernel::Stepped on = waits.stepOnce();
     QVERIFY(on.what == What::oneSecond);

@@ -6,7 +6,9 @@
 #include "bench/tidy.h"
 #include "bench/wiring.h"
 #include "format/project_file.h"
+#include "format/sound.h"
 #include "parts/small_circuits.h"
+#include "program/steps.h"
 #include "project/edits.h"
 #include "project/history.h"
 #include "reference/flood_nets.h"
@@ -15,6 +17,8 @@ using namespace ignavo;
 using namespace ignavo::test;
 
 namespace {
+
+QString str(const std::string& s) { return QString::fromStdString(s); }
 
 // One random thing that a learner may do; whether it is possible or not.
 class Learner {
@@ -168,6 +172,109 @@ class TestEdits : public QObject {
         for (const Socket& end : {wire->from, wire->to})
           if (!p.part(end.owner)) QVERIFY(taken.insert(end).second);
     }
+  }
+  // What an edit may make is what a file may hold: the two are asked in different ways and say
+  // the same of whatever is done, sensible or not.
+  void editsKeepTheLimitsOfTheFile() {
+    std::mt19937 random(20);
+    const double numbers[] = {0,   1,    -1,       0.5, 499.9, 500,   500.1, -500.1,
+                              1e9, -1e9, HUGE_VAL, NAN, 86400, 86401, 100,   101};
+    const char* texts[] = {"D4",   "D99", "5V",    "GND",  "A0",      "",
+                           "high", "low", "maybe", "a\nb", "\x1b[2J", "\u202e"};
+    const auto number = [&] { return numbers[random() % std::size(numbers)]; };
+    const auto text = [&] { return std::string(texts[random() % std::size(texts)]); };
+    const auto value = [&](auto&& self, int depth) -> Expr {
+      switch (random() % (depth > 0 ? 5 : 4)) {
+        case 0:
+          return Expr::of(number());
+        case 1:
+          return Expr::of(random() % 2 == 0);
+        case 2:
+          return Expr::of(text());
+        case 3:
+          return Expr::readPin(text());
+        default: {
+          Expr e = self(self, depth - 1);
+          // Now and then a long sum: a tree as deep as it is long.
+          for (auto k = random() % 8 ? 1u : random() % 90; k > 0; --k)
+            e = Expr::binary("+", std::move(e), Expr::of(1.0));
+          return e;
+        }
+      }
+    };
+    int sound = 0, refused = 0;
+    for (int i = 0; i < 6000; ++i) {
+      Learner learner(static_cast<unsigned>(i));
+      Project before = learner.next(learner.next(emptyProject()));
+      Project p = before;
+      const std::string lane = p.programs[0]->lanes[0]->id;
+      const auto addStep = [&](const edits::StepPlace& place) {
+        const auto& kinds = stepKinds();
+        Step s = newStep(*kinds[random() % kinds.size()]);
+        for (auto& [key, field] : s.fields)
+          if (random() % 2) field = value(value, 2);
+        const std::string id = "x" + std::to_string(random());
+        s.id = id;
+        p = edits::insertSteps(std::move(p), place, {s});
+        return id;
+      };
+      switch (random() % 9) {
+        case 0:
+          p.boards[0].at = {number(), number()};
+          break;
+        case 1:
+          if (!p.wires->empty())
+            p = edits::changeWire(p, (*p.wires)[0]->id, [&](Wire& w) {
+              for (auto k = random() % 80; k > 0; --k) w.bends.push_back({number(), 1});
+            });
+          break;
+        case 2:
+          if (!p.parts->empty())
+            p = edits::changePart(p, (*p.parts)[0]->id, [&](Part& q) {
+              for (auto& [key, held] : q.props)
+                if (std::holds_alternative<double>(held)) held = number();
+            });
+          break;
+        case 3:
+          p = edits::setPull(p, "b1", text(), true);
+          break;
+        case 4:
+          p = edits::setPinLabel(p, "b1", text(), text());
+          break;
+        case 5:
+          for (auto k = random() % 250; k > 0; --k) p = edits::addLane(p, "b1", Lane{});
+          break;
+        case 6: {  // nested
+          edits::StepPlace place{lane, {}, {}, 0};
+          for (auto k = random() % 70; k > 0; --k) {
+            Step s = newStep(*stepKind("if"));
+            s.id = "n" + std::to_string(k) + "-" + std::to_string(i);
+            const std::string id = s.id;
+            p = edits::insertSteps(std::move(p), place, {s});
+            place = {lane, id, "then", 0};
+          }
+          break;
+        }
+        case 7:
+          p.title = text() + std::string(random() % 2 ? 0 : 1100, 'x');
+          p.about = text();
+          break;
+        default:
+          addStep({lane, {}, {}, 0});
+      }
+      const auto bad = unsound(p, before);
+      const ReadResult read = readProject(writeProject(p));
+      // Texts that are cleaned when they are read are refused when they are made.
+      const bool same = read.sound() && read.project == p;
+      const std::string why = bad                     ? sentence(*bad)
+                              : read.problems.empty() ? ""
+                                                      : sentence(read.problems.front());
+      QVERIFY2(!bad == same, qPrintable(QString("edit %1: %2\n%3")
+                                            .arg(i)
+                                            .arg(str(why), str(writeProject(p).substr(0, 900)))));
+      ++(bad ? refused : sound);
+    }
+    QVERIFY2(sound > 1500 && refused > 1500, qPrintable(QString("%1 %2").arg(sound).arg(refused)));
   }
   void netsAgreeWithAFlood() {
     std::mt19937 random(12);

@@ -45,6 +45,7 @@ void addRemedies(const CheckContext& c, Finding& f, const CircuitPin& pin) {
 
 void apply(CheckContext& c) {
   for (int p = 0; p < static_cast<int>(c.circuit.pins().size()); ++p) {
+    if (c.cancelled()) return;
     const CircuitPin& pin = c.circuit.pins()[static_cast<std::size_t>(p)];
     const PinUse* use = c.use(pin);
     if (!use || !use->isRead() || !use->writers.empty()) continue;

@@ -26,8 +26,9 @@ bool lampExplained(const CheckContext& c, int part) {
                                                          "led-reversed", "no-common-ground"});
                      }) ||
          std::any_of(island.pins.begin(), island.pins.end(), [&](int p) {
-           return c.pinExplained(c.pinName(c.circuit.pins()[static_cast<std::size_t>(p)]),
-                                 {"pin-unused", "pin-direction", "pin-unwired", "pin-fight"});
+           return c.pinExplained(
+               c.pinName(c.circuit.pins()[static_cast<std::size_t>(p)]),
+               {"pin-unused", "pin-direction", "pin-unwired", "pin-fight", "never-on"});
          });
 }
 

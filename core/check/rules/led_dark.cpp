@@ -179,6 +179,7 @@ void applyOthers(CheckContext& c) {
 void apply(CheckContext& c) {
   applyOthers(c);
   for (int p = 0; p < c.partCount(); ++p) {
+    if (c.cancelled()) return;
     if (!c.isLamp(p) || !c.sweep.part(p).volts.seen) continue;
     const PartKind& kind = *c.circuit.kindOf(p);
     const Part& part = c.part(p);

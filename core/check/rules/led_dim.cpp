@@ -43,6 +43,7 @@ void addRemedy(const CheckContext& c, Finding& f, const Part& lamp, const Part& 
 
 void apply(CheckContext& c) {
   for (int p = 0; p < c.partCount(); ++p) {
+    if (c.cancelled()) return;
     if (!c.isLamp(p)) continue;
     const PartSweep& s = c.sweep.part(p);
     const Part& part = c.part(p);

@@ -106,11 +106,14 @@ std::optional<Neighbour> neighbourOf(const CheckContext& c, int p, const Socket&
     if (auto made = neighbour()) best = std::move(made), bestPlace = place;
   };
   for (int other = 0; other < c.partCount(); ++other) {
-    if (other == p || !c.circuit.kindOf(other) || c.looksOn(other) || said(c, other)) continue;
+    if (other == p || !c.circuit.kindOf(other) || c.looksOn(other)) continue;
     for (const int l : looseLegs(c, other))
       if (const Leg& leg = c.part(other).legs[static_cast<std::size_t>(l)]; leg.in)
+        // What is said of it already is asked last: it takes the longest.
         offer(*leg.in, [&] {
-          return std::optional(Neighbour{c.part(other).name, *leg.in, other, leg.id, {}, false});
+          return said(c, other) ? std::nullopt
+                                : std::optional(Neighbour{
+                                      c.part(other).name, *leg.in, other, leg.id, {}, false});
         });
   }
   if (best) return best;

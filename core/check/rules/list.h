@@ -39,6 +39,7 @@ const Rule& piezoSteadyRule();
 const Rule& tooFastRule();
 const Rule& twoWritersRule();
 const Rule& stuckLoopRule();
+const Rule& neverOnRule();
 const Rule& neverOffRule();
 const Rule& oddOneOutRule();
 const Rule& serialLoadedRule();

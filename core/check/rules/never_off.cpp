@@ -1,41 +1,26 @@
 #include <fmt/format.h>
 
 #include "check/rules/list.h"
+#include "check/rules/switching.h"
 #include "project/edits.h"
 
 namespace ignavo {
 
 namespace {
 
-struct Switching {
-  const Step* onUnderCondition = nullptr;
-  const Step* condition = nullptr;
-  bool off = false;  // some step can switch it off
-};
-
-void walk(const Steps& steps, const std::string& pin, const Step* condition, Switching& out) {
-  for (const Step& step : steps) {
-    const Expr *target = step.field("pin"), *to = step.field("to");
-    if (target && target->text == pin) {
-      const bool high = to && to->shape == Expr::Shape::text && to->text == "high";
-      if (!high) out.off = true;
-      if (high && condition && !out.onUnderCondition)
-        out.onUnderCondition = &step, out.condition = condition;
-    }
-    for (const auto& [key, body] : step.bodies)
-      walk(body, pin, step.field("test") ? &step : condition, out);
-  }
-}
-
-// A step in the “otherwise” that sets the pin low.
-Remedy offOtherwise(const Project& project, const CircuitPin& pin, const Step& condition) {
+// A step in the branch where there is none yet that sets the pin low.
+Remedy offElsewhere(const Project& project, const CircuitPin& pin, const Step& condition,
+                    const std::string& branch) {
   Step low = newStep(*stepKind("set"));
   low.setField("pin", Expr::of(pin.name));
   low.setField("to", Expr::of(std::string("low")));
-  const Steps* otherwise = condition.body("else");
-  const edits::StepPlace place{edits::placeOf(project, condition.id).lane, condition.id, "else",
-                               otherwise ? otherwise->size() : 0};
-  return {fmt::format("Add “otherwise set {} low”", pin.name),
+  const Steps* there = condition.body(branch);
+  const edits::StepPlace place{edits::placeOf(project, condition.id).lane, condition.id, branch,
+                               there ? there->size() : 0};
+  const bool fresh = branch == "else" && (!there || there->empty());
+  return {fresh              ? fmt::format("Add “otherwise set {} low”", pin.name)
+          : branch == "else" ? fmt::format("Add “set {} low” to the otherwise", pin.name)
+                             : fmt::format("Add “set {} low” before the otherwise", pin.name),
           edits::assignIds(edits::insertSteps(project, place, {low}))};
 }
 
@@ -46,23 +31,30 @@ void apply(CheckContext& c) {
     bool lamp = pin.kind->lampPin == pin.name;
     for (int part : c.circuit.island(pin.island).parts) lamp = lamp || c.isLamp(part);
     if (!program || !lamp) continue;
-    Switching s;
-    for (const auto& lane : program->lanes) walk(lane->steps, pin.name, nullptr, s);
-    if (!s.onUnderCondition || s.off) continue;
+    const Switching s = switchingOf(*program, pin.name);
+    if (!s.highUnderTest || s.mayGoLow) continue;
     const std::string name = c.pinName(pin);
+    if (c.pinExplained(name, {"pin-direction"})) continue;
     Finding f;
     f.rule = "never-off";
     f.severity = Severity::note;
     f.pins = {name};
-    f.steps = {s.onUnderCondition->id};
+    f.steps = {s.highUnderTest->id};
     f.sockets = {{pin.board, pin.name}};
     f.title = fmt::format("Nothing ever sets {} low again", name);
-    f.reason = fmt::format(
-        "“{}” sets it high, and it stays so when that is over. An “otherwise” with “set {} low” "
-        "switches it off.",
-        phraseOf(*s.condition), pin.name);
+    const bool inOtherwise = s.branch == "else";
+    f.reason = inOtherwise
+                   ? fmt::format(
+                         "The “otherwise” of “{}” sets it high, and it stays so when that is over. "
+                         "“set {} low” in the other branch switches it off.",
+                         phraseOf(*s.test), pin.name)
+                   : fmt::format(
+                         "“{}” sets it high, and it stays so when that is over. An “otherwise” "
+                         "with “set {} low” switches it off.",
+                         phraseOf(*s.test), pin.name);
     f.figures = {{"steps", 1}};
-    if (s.condition->kind == "if") f.remedies.push_back(offOtherwise(c.project, pin, *s.condition));
+    if (s.test->body("else"))
+      f.remedies.push_back(offElsewhere(c.project, pin, *s.test, inOtherwise ? "then" : "else"));
     c.findings.push_back(std::move(f));
   }
 }
@@ -75,7 +67,7 @@ const Rule& neverOffRule() {
       Severity::note,
       "A lamp is switched on under a condition, and no step can ever switch it off.",
       "After the first press it is lit for good.",
-      "An “otherwise” that sets the pin low.",
+      "A step in the other branch that sets the pin low.",
       true,
       apply};
   return rule;

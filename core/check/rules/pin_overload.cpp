@@ -67,6 +67,7 @@ bool throughProtection(const CheckContext& c, const CircuitPin& pin, int p, cons
 
 void apply(CheckContext& c) {
   for (int p = 0; p < static_cast<int>(c.circuit.pins().size()); ++p) {
+    if (c.cancelled()) return;
     const CircuitPin& pin = c.circuit.pins()[static_cast<std::size_t>(p)];
     const Peak& peak = c.sweep.pin(p).amps;
     const BoardKind& kind = *pin.kind;

@@ -1,0 +1,88 @@
+#include <fmt/format.h>
+
+#include "check/rules/lamps.h"
+#include "check/rules/list.h"
+#include "check/rules/switching.h"
+#include "project/edits.h"
+
+namespace ignavo {
+
+namespace {
+
+// What a pin switches: the first part behind it that shows something, or the board's own lamp.
+std::optional<std::string> shownOn(const CheckContext& c, const CircuitPin& pin) {
+  for (int part : c.circuit.island(pin.island).parts) {
+    const PartKind* kind = c.circuit.kindOf(part);
+    if (kind && kind->shows != Shows::nothing) return c.part(part).name;
+  }
+  if (pin.kind->lampPin == pin.name) return "the board’s own lamp";
+  return std::nullopt;
+}
+
+// “set D3 low” under a test that has no otherwise plainly lacks its partner: high where the test
+// holds, low where it does not.
+std::optional<Remedy> partner(const Project& project, const CircuitPin& pin, const Switching& s) {
+  if (!s.lowUnderTest || !s.test->body("else") || s.branch != "then") return std::nullopt;
+  if (!s.test->body("else")->empty()) return std::nullopt;
+  Step high = newStep(*stepKind("set"));
+  high.setField("pin", Expr::of(pin.name));
+  high.setField("to", Expr::of(std::string("high")));
+  const edits::StepPlace place{edits::placeOf(project, s.test->id).lane, s.test->id, "else", 0};
+  return Remedy{fmt::format("Add “otherwise set {} high”", pin.name),
+                edits::assignIds(edits::insertSteps(project, place, {high}))};
+}
+
+void apply(CheckContext& c) {
+  for (int p : c.sweep.outputs()) {
+    const CircuitPin& pin = c.circuit.pins()[static_cast<std::size_t>(p)];
+    const Program* program = c.project.program(pin.board);
+    const auto shown = shownOn(c, pin);
+    if (!program || !shown) continue;
+    const Switching s = switchingOf(*program, pin.name);
+    if (!s.low || s.mayGoHigh) continue;
+    // A lamp that goes on when its pin is low needs no high; nor is anything amiss where another
+    // pin of its own feeds it.
+    bool works = false;
+    for (int part : c.circuit.island(pin.island).parts) {
+      const PartKind* kind = c.circuit.kindOf(part);
+      if (!kind || kind->shows == Shows::nothing) continue;
+      const PartSweep& sweep = c.sweep.part(part);
+      works = works || std::max(sweep.amps.value, sweep.reverseAmps.value) > darkAmps;
+      for (const Peak& lamp : sweep.lamps) works = works || lamp.value > darkAmps;
+    }
+    const std::string name = c.pinName(pin);
+    if (works || c.pinExplained(name, {"pin-fight", "pin-direction", "pin-unwired"})) continue;
+    Finding f;
+    f.rule = "never-on";
+    f.severity = Severity::warning;
+    f.pins = {name};
+    f.steps = {s.low->id};
+    f.sockets = {{pin.board, pin.name}};
+    for (int part : c.circuit.island(pin.island).parts)
+      if (c.isLamp(part) ||
+          (c.circuit.kindOf(part) && c.circuit.kindOf(part)->shows != Shows::nothing))
+        f.parts.push_back(c.part(part).id);
+    f.title = fmt::format("No step ever sets {} high", name);
+    f.reason = fmt::format("“{}” is all that is done with it, so {} never comes on.",
+                           phraseOf(*s.low), *shown);
+    f.figures = {{"steps", 1}};
+    if (auto made = partner(c.project, pin, s)) f.remedies.push_back(std::move(*made));
+    c.findings.push_back(std::move(f));
+  }
+}
+
+}  // namespace
+
+const Rule& neverOnRule() {
+  static const Rule rule{
+      "never-on",
+      Severity::warning,
+      "The pin of a lamp, sounder or motor is written, but no step can ever set it high.",
+      "The circuit is fine, and one searches it for a fault that is in the program.",
+      "A step that sets the pin high, where it is to come on.",
+      true,
+      apply};
+  return rule;
+}
+
+}  // namespace ignavo
