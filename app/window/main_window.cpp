@@ -367,7 +367,7 @@ void MainWindow::refreshStates() {
                        nothing         ? tr("nothing to check yet")
                        : findings == 0 ? tr("all clear")
                                        : count(findings, tr("1 finding"), tr("%1 findings")),
-                       danger);
+                       danger, nothing ? tr("nothing yet") : QString());
   int lanes = 0;
   for (const auto& program : p.programs)
     for (const auto& lane : program->lanes) lanes += lane->steps.empty() ? 0 : 1;

@@ -86,10 +86,20 @@ void StationLine::setStation(Station s) {
   update();
 }
 
-void StationLine::setState(Station s, const QString& words, bool alert) {
+void StationLine::setState(Station s, const QString& words, bool alert, const QString& brief) {
   words_[static_cast<std::size_t>(s)] = words;
+  brief_[static_cast<std::size_t>(s)] = brief;
   alert_[static_cast<std::size_t>(s)] = alert;
   update();
+}
+
+// A little wider than its cell.
+QString StationLine::shownState(Station s) const {
+  const auto i = static_cast<std::size_t>(s);
+  const QFontMetrics font(theme().text(11, alert_[i] ? QFont::DemiBold : QFont::Normal));
+  const int room = width() / stationCount + 14;
+  const bool fits = font.horizontalAdvance(words_[i]) <= room || brief_[i].isEmpty();
+  return font.elidedText(fits ? words_[i] : brief_[i], Qt::ElideRight, room);
 }
 
 void StationLine::paintEvent(QPaintEvent*) {
@@ -115,9 +125,8 @@ void StationLine::paintEvent(QPaintEvent*) {
     p.drawText(cell, Qt::AlignCenter, QString::fromLatin1(names[i]));
     p.setFont(t.text(11, alert_[static_cast<std::size_t>(i)] ? QFont::DemiBold : QFont::Normal));
     p.setPen(alert_[static_cast<std::size_t>(i)] ? t.danger : t.ink2);
-    // A little wider than its cell, but not beyond the line's own ends.
-    const QString words = p.fontMetrics().elidedText(
-        words_[static_cast<std::size_t>(i)], Qt::ElideRight, static_cast<int>(cell.width()) + 14);
+    // Not beyond the line's own ends.
+    const QString words = shownState(static_cast<Station>(i));
     const double wide = p.fontMetrics().horizontalAdvance(words) + 1;
     const double left = std::clamp(x(i) - wide / 2, 0.0, std::max(0.0, width() - wide));
     p.drawText(QRectF(left, 34, wide, 15), Qt::AlignCenter, words);

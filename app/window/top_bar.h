@@ -17,7 +17,10 @@ class StationLine : public QWidget {
  public:
   explicit StationLine(QWidget* parent = nullptr);
   void setStation(Station station);
-  void setState(Station station, const QString& words, bool alert = false);
+  // `brief` is said in place of `words` where there is too little room for them.
+  void setState(Station station, const QString& words, bool alert = false,
+                const QString& brief = {});
+  QString shownState(Station station) const;  // as it fits
   QSize sizeHint() const override { return {500, 52}; }
   QSize minimumSizeHint() const override { return {400, 52}; }
   QPoint centreOf(Station station) const;
@@ -36,7 +39,7 @@ class StationLine : public QWidget {
 
  private:
   double x(int i) const;
-  std::array<QString, stationCount> words_;
+  std::array<QString, stationCount> words_, brief_;
   std::array<bool, stationCount> alert_{};
   int at_ = 0;
   int hover_ = -1;

@@ -437,6 +437,18 @@ class TestWindow : public QObject {
     QCOMPARE(static_cast<int>(doc().project().parts->size()), 2);
     QVERIFY(doc().path().isEmpty());  // not saved over by accident
   }
+  // An empty bench is not "all clear", and what it is said to be is never cut.
+  void anEmptyBenchHasNothingToCheckYet() {
+    doc().finishCheck();
+    StationLine* line = window_->topBar()->line;
+    QCOMPARE(line->shownState(Station::check), QString("nothing to check yet"));
+    window_->resize(1024, 700);
+    QApplication::processEvents();
+    QCOMPARE(line->shownState(Station::check), QString("nothing yet"));
+    window_->openDemo("landing-beacon");
+    doc().finishCheck();
+    QCOMPARE(line->shownState(Station::check), QString("all clear"));
+  }
   // ---- work that was not saved
   void unsavedWorkComesBack() {
     QTemporaryDir folder;
