@@ -28,8 +28,12 @@ Project withProgram(Project p, std::size_t which) {
       "if d2 high\n  set d3 high\n  set d4 low\notherwise\n  set d4 not d3\nwait 0.1\nset d3 "
       "low\nset d5 high\nset d5 low\n",
       "set d4 high\nwait 0.4\nset d4 low\nset d5 high\nwait 0.4\nset d5 low\n",
-      "set d3 high\nset d4 high\nset d5 high\nwait 30\n", "set d5 not d2\nwait 0.02\n",
-      "dim d3 to level of a0\nwait 0.1\n"};
+      "set d3 high\nset d4 high\nset d5 high\nwait 30\n",
+      "set d5 not d2\nwait 0.02\n",
+      "dim d3 to level of a0\nwait 0.1\n",
+      "if d2 high\n  flip d4\nwait 0.3\n",
+      "if d3 high\n  set d3 low\n  set d4 high\n  wait 0.2\notherwise\n  set d5 high\n  set d4 "
+      "low\n"};
   Lane lane;
   lane.trigger.on = "always";
   lane.steps = parseSteps(programs[which % std::size(programs)]).steps;

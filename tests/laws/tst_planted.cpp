@@ -2,6 +2,8 @@
 #include <random>
 #include <set>
 
+#include "bench/placing.h"
+#include "check/remedies.h"
 #include "support/composed.h"
 #include "support/runs.h"
 
@@ -144,6 +146,120 @@ class TestPlanted : public QObject {
     }
     qInfo("%d faults, %d remedies, %d mended", planted, offered, mended);
     QVERIFY(planted > 150 && mended > 0.95 * planted);
+  }
+  // A fault in the program, or a lamp beside another, on a bench that is sound without it: its
+  // rule finds it, alone, and its first mend ends it and brings nothing up.
+  void faultsOfStepsAreToldOnce_data() {
+    QTest::addColumn<QString>("sound");
+    QTest::addColumn<QString>("faulty");
+    QTest::addColumn<QString>("rule");
+    QTest::addColumn<bool>("loud");
+    const QString copied = QStringLiteral(
+        "Round and round:\n  if HELD\n    set %1 low\n    set TWO high\n    wait 0.25\n  "
+        "otherwise\n    set ONE high\n    set TWO low\n");
+    QTest::newRow("a copied step")
+        << copied.arg("ONE") << copied.arg("PIN") << "pin-direction" << true;
+    const QString flipping = QStringLiteral(
+        "%1:\n  wait 0.02\n  if HELD\n    flip ONE\nRound and round:\n  set TWO high\n  wait "
+        "1\n  set TWO low\n  wait 1\n");
+    QTest::newRow("flips while held")
+        << flipping.arg("Each time EDGE") << flipping.arg("Round and round") << "flips-while-held"
+        << true;
+    const QString switched = QStringLiteral(
+        "Round and round:\n  if HELD\n    set ONE %1\n%2  wait 0.02\nRound and round:\n  set TWO "
+        "high\n  wait 1\n  set TWO low\n  wait 1\n");
+    QTest::newRow("never on") << switched.arg("low", "  otherwise\n    set ONE high\n")
+                              << switched.arg("low", "") << "never-on" << true;
+    const QString waiting = QStringLiteral(
+        "%1    set ONE high\n    wait 0.5\n    set ONE low\nRound and round:\n  set TWO high\n"
+        "  wait 1\n  set TWO low\n  wait 1\n");
+    QTest::newRow("a press is missed")
+        << waiting.arg("Round and round:\n  wait 0.05\n  if HELD\n")
+        << waiting.arg("Round and round:\n  wait 1.5\n  if HELD\n") << "press-missed" << false;
+    const QString both = QStringLiteral(
+        "Round and round:\n  set ONE high\n  set TWO high\n  wait 1\n  set ONE low\n  set TWO "
+        "low\n  wait 1\n");
+    QTest::newRow("a lamp beside another") << both << both << "lamps-in-parallel" << true;
+  }
+  void faultsOfStepsAreToldOnce() {
+    QFETCH(QString, sound);
+    QFETCH(QString, faulty);
+    QFETCH(QString, rule);
+    QFETCH(bool, loud);
+    std::mt19937 random(79);
+    int planted = 0, offered = 0, mended = 0;
+    for (int i = 0; i < 60; ++i) {
+      const Signalled bench = signalledBench(random);
+      if (!bench.made) continue;
+      const auto filled = [&](QString text) {
+        QString edge = QString::fromStdString(bench.held);
+        edge.replace(" is ", " goes ");
+        for (const auto& [name, with] : {std::pair{"HELD", QString::fromStdString(bench.held)},
+                                         {"EDGE", edge},
+                                         {"PIN", QString::fromStdString(bench.button)},
+                                         {"ONE", QString::fromStdString(bench.first)},
+                                         {"TWO", QString::fromStdString(bench.second)}})
+          text.replace(name, with);
+        return withLane(bench.project, text.toStdString());
+      };
+      const Project before = filled(sound);
+      const CheckResult without = check(before);
+      std::set<std::string> known;
+      for (const Finding& f : without.findings) {
+        if (f.severity != Severity::note) QFAIL(qPrintable(told(before, f)));
+        known.insert(f.rule);
+      }
+      QVERIFY2(!known.contains(rule.toStdString()), qPrintable(rule));
+      Project after = filled(faulty);
+      if (rule == "lamps-in-parallel") {
+        auto beside = withLampBeside(after, bench.first, random);
+        if (!beside) continue;
+        after = std::move(*beside);
+      }
+      ++planted;
+      const CheckResult found = check(after);
+      int told = 0;
+      const Finding* first = nullptr;
+      for (const Finding& f : found.findings) {
+        if (f.rule == rule.toStdString() && !first) first = &f;
+        told += f.severity != Severity::note || (!known.contains(f.rule) && !loud);
+      }
+      if (!first || told != 1) {
+        std::string all;
+        for (const Finding& f : found.findings) all += f.rule + ": " + f.title + "\n";
+        QFAIL(qPrintable(QString::fromStdString(all + writeWiring(after))));
+      }
+      if (first->remedies.empty()) continue;
+      ++offered;
+      const CheckResult then = check(first->remedies.front().after);
+      const bool ended =
+          std::none_of(then.findings.begin(), then.findings.end(), [&](const Finding& f) {
+            return f.rule == rule.toStdString() || f.severity != Severity::note;
+          });
+      if (!ended) {
+        std::string all = first->remedies.front().title + "\n";
+        for (const Finding& f : then.findings) all += f.rule + ": " + f.title + "\n";
+        QFAIL(qPrintable(QString::fromStdString(all + writeWiring(after))));
+      }
+      mended += ended;
+    }
+    qInfo("%d planted, %d with a mend", planted, offered);
+    QVERIFY(planted > 30 && mended == offered && offered > planted / 2);
+  }
+
+ private:
+  // A lamp of another colour between the legs of the one that hangs on a pin.
+  static std::optional<Project> withLampBeside(const Project& p, const std::string& pin,
+                                               std::mt19937& random) {
+    const Circuit circuit(p);
+    for (const auto& part : *p.parts) {
+      if (part->type != "led" || pinLabel(p, circuit.nets(), "b1", pin) != part->name) continue;
+      Part other = newPart(p, *catalogue().partKind("led"));
+      other.setProp("colour", std::string(random() % 2 ? "blue" : "white"));
+      return remedies::bridge(p, other, circuit.nets().of(*part->legs[0].in),
+                              circuit.nets().of(*part->legs[1].in));
+    }
+    return std::nullopt;
   }
 };
 

@@ -38,6 +38,10 @@ inline std::string laneFor(const std::string& pin, bool dims, const Placed& plac
     lanes.push_back("Round and round:\n  set " + pin + (low ? " not " : " ") + input + "\n");
     lanes.push_back("Round and round:\n  " + off + "  if " + held + "\n    " + on +
                     "  wait 0.05\n");
+    lanes.push_back("Round and round:\n  if " + held + "\n    flip " + pin +
+                    "\n    wait 0.2\n  otherwise\n    " + off + "  wait 0.03\n");
+    lanes.push_back("Round and round:\n  if " + held + "\n    " + on + "    wait 1\n    " + off +
+                    "  wait 0.03\n");
     lanes.push_back("Each time " + input + (low ? " goes low" : " goes high") +
                     ":\n  wait 0.02\n  if " + held + "\n    flip " + pin + "\n");
     lanes.push_back("Round and round:\n  if " + held + "\n    repeat 5 times\n      " + on +
@@ -173,6 +177,59 @@ inline Planted plant(const Project& p, std::mt19937& random) {
       }
   }
   return {};
+}
+
+// A bench with a button and two lamps, whatever else stands on it.
+struct Signalled {
+  Project project;
+  std::string button, held, up, first, second;  // pins, and the tests of the button
+  bool made = false;
+};
+inline Signalled signalledBench(std::mt19937& random) {
+  Signalled out;
+  Placed placed;
+  Project p = composedBench(random, 1, true, placed);
+  const auto add = [&](const char* id) {
+    const SmallCircuit& circuit = *smallCircuit(id);
+    std::vector<std::string> free;
+    for (const PinChoice& choice : pinsFor(p, circuit))
+      if (choice.free && choice.pin != "D13" && choice.pin != "D0" && choice.pin != "D1")
+        free.push_back(choice.pin);
+    if (free.empty()) return std::string();
+    const std::string pin = free[random() % free.size()];
+    Composed composed = compose(p, circuit, "b1", pin);
+    if (!composed.problem.empty()) return std::string();
+    p = std::move(composed.project);
+    return pin;
+  };
+  const bool low = random() % 2;
+  out.button = add(low ? "button-up" : "button");
+  out.first = add("lamp");
+  out.second = add("lamp");
+  out.made = !out.button.empty() && !out.first.empty() && !out.second.empty();
+  out.held = out.button + (low ? " is low" : " is high");
+  out.up = out.button + (low ? " is high" : " is low");
+  const WiringText lanes =
+      readWiring(programFor(placed, random) + "Round and round:\n  wait 0.03\n");
+  p.programs[0].edit().lanes = lanes.project.programs[0]->lanes;
+  out.project = edits::assignIds(std::move(p));
+  return out;
+}
+inline void forgetIds(Steps& steps) {
+  for (Step& step : steps) {
+    step.id.clear();
+    for (auto& [key, body] : step.bodies) forgetIds(body);
+  }
+}
+inline Project withLane(Project p, const std::string& lane) {
+  const WiringText read = readWiring(lane);
+  for (const auto& l : read.project.programs[0]->lanes) {
+    Lane fresh = *l;
+    fresh.id.clear();
+    forgetIds(fresh.steps);
+    p = edits::addLane(std::move(p), "b1", std::move(fresh));
+  }
+  return edits::assignIds(std::move(p));
 }
 
 // Whether nothing that is joined differs.

@@ -1,8 +1,11 @@
 #include "check/rules/lamps.h"
 
+#include <fmt/format.h>
+
 #include <algorithm>
 
 #include "check/remedies.h"
+#include "project/edits.h"
 
 namespace ignavo {
 
@@ -14,9 +17,10 @@ const char* idleWords(Shows shows) {
 
 bool lampExplained(const CheckContext& c, int part) {
   static constexpr std::initializer_list<const char*> causes = {
-      "rail-unfed",     "leg-loose",    "part-bypassed",      "led-reversed", "short-circuit",
-      "pin-fight",      "led-dark",     "no-common-ground",   "motor-on-pin", "diode-backwards",
-      "button-bridged", "over-voltage", "button-along-trench"};
+      "rail-unfed",          "leg-loose",        "part-bypassed",  "led-reversed",
+      "short-circuit",       "pin-fight",        "led-dark",       "no-common-ground",
+      "motor-on-pin",        "diode-backwards",  "button-bridged", "over-voltage",
+      "button-along-trench", "lamps-in-parallel"};
   if (c.explained(c.part(part).id, causes)) return true;
   // Something in its own path is: a loose resistor, a pin that no step uses.
   const auto& island = c.circuit.island(c.circuit.islandOfPart(part));
@@ -90,6 +94,25 @@ std::optional<Limited> limited(const Project& project, const std::string& part, 
     if (then > 0) best = Limited{std::move(*remedy), series[middle], then};
   }
   return best;
+}
+
+std::optional<Remedy> resistorEach(const CheckContext& c, int resistor,
+                                   const std::vector<int>& lamps) {
+  const Part& shared = c.part(resistor);
+  if (shared.legs.size() != 2 || !shared.legs[0].in || !shared.legs[1].in) return std::nullopt;
+  const double ohms = shared.number("ohms", 0);
+  if (ohms <= 0) return std::nullopt;
+  Wire wire;
+  wire.id = freeId(c.project, "w");
+  wire.from = *shared.legs[0].in;
+  wire.to = *shared.legs[1].in;
+  Project after = edits::addWire(edits::remove(c.project, {shared.id}), std::move(wire));
+  for (const int lamp : lamps) {
+    auto made = remedies::seriesResistor(after, c.part(lamp).id, ohms);
+    if (!made) return std::nullopt;
+    after = std::move(made->after);
+  }
+  return Remedy{fmt::format("Give each lamp {} of its own", ohmsText(ohms)), std::move(after)};
 }
 
 }  // namespace ignavo

@@ -7,6 +7,7 @@
 namespace ignavo {
 
 constexpr double darkAmps = 1e-6;  // below this a lamp is dark, whatever one does
+constexpr double dimAmps = 1e-3;   // below this it is hardly to be seen by daylight
 
 // What a lamp, sounder or motor does that gets nothing: "stays dark".
 const char* idleWords(Shows shows);
@@ -27,5 +28,10 @@ struct Limited {
 };
 std::optional<Limited> limited(const Project& project, const std::string& part, std::size_t lamp,
                                const Part* resistor, const std::function<bool()>& cancelled);
+
+// A wire in place of a resistor that lamps share, and one of as many ohms for each of them;
+// nothing when there is no room.
+std::optional<Remedy> resistorEach(const CheckContext& c, int resistor,
+                                   const std::vector<int>& lamps);
 
 }  // namespace ignavo

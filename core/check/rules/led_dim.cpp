@@ -10,7 +10,6 @@ namespace ignavo {
 
 namespace {
 
-constexpr double dimAmps = 1e-3;
 constexpr double wantedAmps = 0.015;
 
 double bestAmps(const Project& project, const std::string& part) {

@@ -141,6 +141,11 @@ void apply(CheckContext& c) {
       flatten(lane->steps, {}, lines);
       const auto odd = oddIn(lines);
       if (!odd) continue;
+      // What a finding says of this very step is its reason already.
+      if (std::any_of(c.findings.begin(), c.findings.end(), [&](const Finding& f) {
+            return f.steps == std::vector{odd->step->id} && !f.remedies.empty();
+          }))
+        continue;
       Finding f;
       f.rule = "odd-one-out";
       f.severity = Severity::note;

@@ -5,6 +5,8 @@
 #include "check/remedies.h"
 #include "check/rules/inputs.h"
 #include "check/rules/list.h"
+#include "check/rules/presses.h"
+#include "check/rules/switching.h"
 
 namespace ignavo {
 
@@ -53,13 +55,117 @@ bool sharedWith(const CheckContext& c, const Hanging& there, const CircuitPin& p
   });
 }
 
+// The pins that steps of one stretch write: what stands side by side, between two waits.
+std::vector<std::string> writtenBeside(const Steps& steps, std::size_t at) {
+  const auto isPart = [&](std::size_t i) { return pinWritten(steps[i]).has_value(); };
+  std::size_t from = at, to = at + 1;
+  while (from > 0 && isPart(from - 1)) --from;
+  while (to < steps.size() && isPart(to)) ++to;
+  std::vector<std::string> out;
+  for (std::size_t i = from; i < to; ++i) out.push_back(*pinWritten(steps[i]));
+  return out;
+}
+
+// The step with the pins of its own stretch; those of each stretch of the lane.
+struct Stretches {
+  const Step* step = nullptr;
+  std::vector<std::string> mine;
+  std::vector<std::vector<std::string>> all;
+};
+void walk(const Steps& steps, const std::string& id, Stretches& out) {
+  for (std::size_t i = 0; i < steps.size(); ++i) {
+    if (steps[i].id == id) out.step = &steps[i], out.mine = writtenBeside(steps, i);
+    if (pinWritten(steps[i]) && (i == 0 || !pinWritten(steps[i - 1])))
+      out.all.push_back(writtenBeside(steps, i));
+    for (const auto& [key, body] : steps[i].bodies) walk(body, id, out);
+  }
+}
+
+bool holds(const std::vector<std::string>& list, const std::string& what) {
+  return std::find(list.begin(), list.end(), what) != list.end();
+}
+
+// A pin that the step may have meant, and what speaks for it.
+struct MeantPin {
+  const CircuitPin* pin = nullptr;
+  enum Why { unused, neverSo, leftOut } why = unused;
+};
+
+// Where a step that sets the button's pin was copied and not changed: the one lamp that no step
+// gives this level, or that its neighbours switch and this stretch leaves out.
+std::optional<MeantPin> meantBy(const CheckContext& c, const CircuitPin& pin,
+                                const std::vector<std::string>& writers) {
+  const Program* program = c.project.program(pin.board);
+  Stretches found;
+  for (const auto& lane : program->lanes)
+    if (!found.step) found.all.clear(), walk(lane->steps, writers.front(), found);
+  if (!found.step || writers.size() > 1) return std::nullopt;
+  const Expr* to = found.step->field("to");
+  const bool plain = to && to->shape == Expr::Shape::text;
+  std::vector<MeantPin> never, left;
+  for (const CircuitPin& other : c.circuit.pins()) {
+    const PinUse* use = c.use(other);
+    if (&other == &pin || other.ref.board != pin.ref.board || !use || use->writers.empty())
+      continue;
+    const Hanging on = hanging(c, other);
+    if (std::none_of(on.parts.begin(), on.parts.end(),
+                     [&](int q) { return c.circuit.kindOf(q)->shows != Shows::nothing; }) ||
+        holds(found.mine, other.name))
+      continue;
+    const Switching s = switchingOf(*program, other.name);
+    if (plain && !(to->text == "high" ? s.mayGoHigh : s.mayGoLow))
+      never.push_back({&other, MeantPin::neverSo});
+    if (std::any_of(found.all.begin(), found.all.end(),
+                    [&](const auto& stretch) { return holds(stretch, other.name); }))
+      left.push_back({&other, MeantPin::leftOut});
+  }
+  return never.size() == 1                   ? std::optional(never.front())
+         : left.size() == 1 && never.empty() ? std::optional(left.front())
+                                             : std::nullopt;
+}
+
+// The one pin that nothing uses and that has the other sort of part on it.
+std::optional<MeantPin> unusedFor(const CheckContext& c, const CircuitPin& pin, bool lamp) {
+  std::vector<const CircuitPin*> meant;
+  for (const CircuitPin& other : c.circuit.pins()) {
+    if (other.ref.board != pin.ref.board || !c.wired(other) || c.use(other)) continue;
+    const Hanging on = hanging(c, other);
+    if (std::any_of(on.parts.begin(), on.parts.end(), [&](int q) {
+          const PartKind* kind = c.circuit.kindOf(q);
+          return lamp ? kind->shows != Shows::nothing : kind->sweepable() || kind->senses;
+        }))
+      meant.push_back(&other);
+  }
+  if (meant.size() != 1) return std::nullopt;
+  return MeantPin{meant.front(), MeantPin::unused};
+}
+
+// What only comes of it that the step sets the pin of a button: the current that flows while that
+// is held. Told with the step, and as grave as it is.
+void takeFight(CheckContext& c, Finding& f, int button) {
+  const auto fight = std::find_if(c.findings.begin(), c.findings.end(), [&](const Finding& g) {
+    return g.rule == "pin-fight" && g.pins.front() == f.pins.front();
+  });
+  if (fight == c.findings.end()) return;
+  f.severity = fight->severity;
+  f.pose = fight->pose;
+  f.figures = fight->figures;
+  const auto held = f.pose.find(c.part(button).id);
+  const std::string when =
+      held == f.pose.end() ? std::string() : c.poseWords({{held->first, held->second}});
+  f.consequence = fmt::format("{}, {} flow through {}: above {} a pin is damaged.",
+                              when.empty() ? "As it is" : "W" + when.substr(1),
+                              milliamps(fight->figure("amps")), f.pins.front(),
+                              milliamps(fight->figure("most_amps")));
+  c.findings.erase(fight);
+}
+
 void apply(CheckContext& c) {
   for (int p = 0; p < static_cast<int>(c.circuit.pins().size()); ++p) {
     const CircuitPin& pin = c.circuit.pins()[static_cast<std::size_t>(p)];
     const PinUse* use = c.use(pin);
     if (!use || c.circuit.supplyVolts(pin.net)) continue;
     const std::string name = c.pinName(pin);
-    if (c.pinExplained(name, {"pin-fight"})) continue;
     int button = -1, shown = -1;
     const Hanging there = hanging(c, pin);
     for (int part : there.parts) {
@@ -71,6 +177,12 @@ void apply(CheckContext& c) {
     const bool written = !use->writers.empty() && button >= 0 && shown < 0;
     const bool read = use->writers.empty() && use->isRead() && shown >= 0 && button < 0;
     if ((!written && !read) || sharedWith(c, there, pin, written)) continue;
+    auto meant = unusedFor(c, pin, written);
+    if (!meant && written) meant = meantBy(c, pin, use->writers);
+    // A pin that is nowhere asked and for which no other is at hand may well be meant for what it
+    // does; then the current is what there is to say.
+    const bool fights = c.pinExplained(name, {"pin-fight"});
+    if (fights && !(written && (use->isRead() || meant))) continue;
     const Part& part = c.part(written ? button : shown);
     Finding f;
     f.rule = "pin-direction";
@@ -79,8 +191,17 @@ void apply(CheckContext& c) {
     f.parts = {part.id};
     f.steps = written ? use->writers : use->reading();
     f.sockets = {{pin.board, pin.name}};
+    f.figures = {{"steps", static_cast<double>(f.steps.size())}};
     const std::string phrase = c.phraseAt(f.steps.front());
-    if (written) {
+    if (written && meant && meant->why != MeantPin::unused) {
+      f.title = fmt::format("“{}” sets the pin that {} is on", phrase, part.name);
+      const Expr* to = c.project.step(f.steps.front())->field("to");
+      f.reason = meant->why == MeantPin::neverSo
+                     ? fmt::format("Nothing sets {} {}: is {} meant?", meant->pin->name, to->text,
+                                   c.pinTitle(*meant->pin))
+                     : fmt::format("The steps around it set {}: is that one meant?",
+                                   c.pinTitle(*meant->pin));
+    } else if (written) {
       f.title = fmt::format("{} is set by a step, but {} hangs on it", name, part.name);
       f.reason = fmt::format(
           "“{}” makes the pin an output, and then it cannot feel what {} does. Which pin is meant?",
@@ -91,21 +212,10 @@ void apply(CheckContext& c) {
           fmt::format("“{}” makes the pin an input, so nothing switches {} on. Which pin is meant?",
                       phrase, part.name);
     }
-    f.figures = {{"steps", static_cast<double>(f.steps.size())}};
-    // The one pin that nothing uses and that has the other sort of part on it.
-    std::vector<const CircuitPin*> meant;
-    for (const CircuitPin& other : c.circuit.pins()) {
-      if (other.ref.board != pin.ref.board || !c.wired(other) || c.use(other)) continue;
-      const Hanging on = hanging(c, other);
-      if (std::any_of(on.parts.begin(), on.parts.end(), [&](int q) {
-            const PartKind* kind = c.circuit.kindOf(q);
-            return written ? kind->shows != Shows::nothing : kind->sweepable() || kind->senses;
-          }))
-        meant.push_back(&other);
-    }
-    if (meant.size() == 1) {
-      f.pins.push_back(c.pinName(*meant.front()));  // so nothing more is said of it
-      if (auto made = remedies::changePin(c.project, pin.name, meant.front()->name, f.steps))
+    if (written && fights) takeFight(c, f, button);
+    if (meant) {
+      f.pins.push_back(c.pinName(*meant->pin));  // so nothing more is said of it
+      if (auto made = remedies::changePin(c.project, pin.name, meant->pin->name, f.steps))
         f.remedies.push_back(std::move(*made));
     }
     c.findings.push_back(std::move(f));
@@ -117,7 +227,7 @@ void apply(CheckContext& c) {
 const Rule& pinDirectionRule() {
   static const Rule rule{
       "pin-direction",
-      Severity::warning,
+      Severity::danger,
       "A step sets the pin of a button, or the pin of a lamp is only read.",
       "A pin is either an output or an input: it cannot feel what it sets itself.",
       "Change the pin in the step, or move the wire.",

@@ -3,10 +3,8 @@
 #include <algorithm>
 #include <map>
 
-#include "check/remedies.h"
 #include "check/rules/lamps.h"
 #include "check/rules/list.h"
-#include "project/edits.h"
 
 namespace ignavo {
 
@@ -118,26 +116,6 @@ class Island {
   const Circuit::Island& shape_;
 };
 
-// A wire in place of the shared one, and one for each lamp.
-std::optional<Remedy> oneForEach(const CheckContext& c, int resistor,
-                                 const std::vector<int>& lamps) {
-  const Part& shared = c.part(resistor);
-  if (shared.legs.size() != 2 || !shared.legs[0].in || !shared.legs[1].in) return std::nullopt;
-  const double ohms = shared.number("ohms", 0);
-  if (ohms <= 0) return std::nullopt;
-  Wire wire;
-  wire.id = freeId(c.project, "w");
-  wire.from = *shared.legs[0].in;
-  wire.to = *shared.legs[1].in;
-  Project after = edits::addWire(edits::remove(c.project, {shared.id}), std::move(wire));
-  for (const int lamp : lamps) {
-    auto made = remedies::seriesResistor(after, c.part(lamp).id, ohms);
-    if (!made) return std::nullopt;
-    after = std::move(made->after);
-  }
-  return Remedy{fmt::format("Give each lamp {} of its own", ohmsText(ohms)), std::move(after)};
-}
-
 void apply(CheckContext& c) {
   for (int i = 0; i < c.circuit.islandCount(); ++i) {
     const auto& parts = c.circuit.island(i).parts;
@@ -173,7 +151,7 @@ void apply(CheckContext& c) {
           "They share {}: {} alone, {} together. A resistor of its own for each lamp keeps them "
           "bright.",
           c.part(resistor).name, milliamps(d.alone), milliamps(d.together));
-      if (auto made = oneForEach(c, resistor, island.lampsBehind(resistor)))
+      if (auto made = resistorEach(c, resistor, island.lampsBehind(resistor)))
         f.remedies.push_back(std::move(*made));
       f.figures = {{"amps_alone", d.alone}, {"amps_together", d.together}};
       c.findings.push_back(std::move(f));

@@ -1,0 +1,196 @@
+#include "check/rules/presses.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+
+#include "check/rules/inputs.h"
+#include "project/edits.h"
+
+namespace ignavo {
+
+namespace {
+
+constexpr double pauseSeconds = 0.02;
+constexpr double smoothingFarads = 1e-7;
+
+bool smoothed(const CheckContext& c, int net) {
+  for (const LegRef& leg : c.net(net).legs) {
+    const PartKind* kind = c.circuit.kindOf(leg.part);
+    if (!kind || !kind->devices) continue;
+    for (const auto& held : kind->devices(c.part(leg.part)).capacitors)
+      if (!held.ifUndriven && held.farads >= smoothingFarads) return true;
+  }
+  return false;
+}
+
+// The value of an expression with one pin at a level; nothing where other things decide.
+std::optional<double> valueWith(const Expr& e, const std::string& pin, bool high) {
+  const auto literal = [&]() -> std::optional<double> {
+    if (e.shape == Expr::Shape::number) return e.number;
+    if (e.shape == Expr::Shape::truth) return e.truth ? 1 : 0;
+    return std::nullopt;
+  };
+  if (e.shape == Expr::Shape::get) {
+    const GetterKind* getter = getterKind(e.text);
+    const Expr* of = e.arg("pin");
+    if (!getter || getter->gives != ValueType::truth || !of || of->text != pin) return std::nullopt;
+    return high ? 1 : 0;
+  }
+  if (e.shape != Expr::Shape::op) return literal();
+  const OperatorKind* op = operatorKind(e.text);
+  if (!op || !op->evaluate || e.args.empty()) return std::nullopt;
+  const std::optional<double> a = valueWith(e.args.front().second, pin, high),
+                              b = e.args.size() > 1 ? valueWith(e.args[1].second, pin, high) : 0;
+  if (a && b) return op->evaluate(*a, *b);
+  // What is not known may be true or false; where both give the same it matters not.
+  if (op->takes != ValueType::truth) return std::nullopt;
+  std::optional<double> out;
+  for (const double first : a ? std::vector{*a} : std::vector{0.0, 1.0})
+    for (const double second : b ? std::vector{*b} : std::vector{0.0, 1.0}) {
+      const double value = op->evaluate(first, second);
+      if (out && (*out != 0) != (value != 0)) return std::nullopt;
+      out = value;
+    }
+  return out;
+}
+
+// The pin's level is high or low in both, and not the same.
+struct Levels {
+  bool differ = false, highWhenHeld = false;
+};
+Levels levelsOf(const CheckContext& c, const CircuitPin& pin, int p, int part) {
+  const auto& members = c.circuit.island(pin.island).pins;
+  const auto place =
+      static_cast<std::size_t>(std::find(members.begin(), members.end(), p) - members.begin());
+  CircuitState up = c.sweep.posesOf(pin.island).front().state, held = up;
+  held.pressed[static_cast<std::size_t>(part)] = 1;
+  const auto share = [&](const CircuitState& state) {
+    const PinReading& r = c.circuit.solveIsland(pin.island, state).pins[place];
+    return r.supplyVolts > 0 ? r.volts.value_or(0) / r.supplyVolts : 0;
+  };
+  const double before = share(up), then = share(held);
+  return {
+      std::max(before, then) > pin.kind->highShare && std::min(before, then) < pin.kind->lowShare,
+      then > before};
+}
+
+}  // namespace
+
+std::optional<Pressing> pressingOn(const CheckContext& c, int p) {
+  const CircuitPin& pin = c.circuit.pins()[static_cast<std::size_t>(p)];
+  if (c.sweep.posesOf(pin.island).empty()) return std::nullopt;
+  for (int part : sourcesOn(c.circuit, pin.island)) {
+    if (!c.circuit.kindOf(part)->pressable) continue;
+    const Levels levels = levelsOf(c, pin, p, part);
+    if (!levels.differ) continue;
+    const bool real = c.part(part).text("contacts", "real") == "real";
+    return Pressing{part, levels.highWhenHeld, real && !smoothed(c, pin.net)};
+  }
+  return std::nullopt;
+}
+
+Implies implied(const Expr& test, const std::string& pin, bool high) {
+  const auto with = valueWith(test, pin, high), against = valueWith(test, pin, !high);
+  return {against && *against == 0 && !(with && *with == 0),
+          against && *against != 0 && !(with && *with != 0), with && against};
+}
+
+bool readsPin(const Step& step, const std::string& pin) {
+  bool found = false;
+  for (const auto& [key, value] : step.fields)
+    forEachPinRead(value, [&](const std::string& p) { found = found || p == pin; });
+  return found;
+}
+
+bool addsUp(const Step& step) {
+  const StepKind* kind = stepKind(step.kind);
+  const auto pin = pinWritten(step);
+  return (kind && kind->addsUp) || (pin && readsPin(step, *pin));
+}
+
+bool waitsLong(const Step& step) {
+  const Expr* seconds = step.field("seconds");
+  return step.kind == "wait" && seconds &&
+         (seconds->shape != Expr::Shape::number || seconds->number >= bounceSeconds);
+}
+
+std::optional<std::string> pinWritten(const Step& step) {
+  const StepKind* kind = stepKind(step.kind);
+  for (const auto& [key, value] : step.fields)
+    if (const SlotKind* slot = kind ? kind->slot(key) : nullptr;
+        slot && slot->type == SlotKind::Type::pin && !value.text.empty())
+      return value.text;
+  return std::nullopt;
+}
+
+Trigger startedBy(const std::string& pin, const Pressing& pressing) {
+  const auto edge = pressing.high ? TriggerKind::Edge::rise : TriggerKind::Edge::fall;
+  Trigger out;
+  out.pin = pin;
+  for (const TriggerKind& kind : triggerKinds())
+    if (kind.edge == edge) out.on = kind.on;
+  return out;
+}
+
+Steps pauseAndLook(Step look) {
+  Step pause = newStep(*stepKind("wait"));
+  pause.setField("seconds", Expr::of(pauseSeconds));
+  Steps out;
+  out.push_back(std::move(pause));
+  out.push_back(std::move(look));
+  return out;
+}
+
+std::optional<Remedy> laneOfItsOwn(const CheckContext& c, const Lane& lane, const Step& test,
+                                   const std::string& pin, const Pressing& pressing) {
+  const Expr* asked = test.field("test");
+  const Steps *then = test.body("then"), *otherwise = test.body("else");
+  if (!asked || !then || (otherwise && !otherwise->empty())) return std::nullopt;
+  const Implies says = implied(*asked, pin, pressing.high);
+  if (!says.then || !says.alone) return std::nullopt;
+  const auto inLane = std::find_if(lane.steps.begin(), lane.steps.end(),
+                                   [&](const Step& s) { return s.id == test.id; });
+  if (inLane == lane.steps.end()) return std::nullopt;
+  bool adds = false, waits = false;
+  std::vector<std::string> written;
+  forEachStep(*then, [&](const Step& s) {
+    adds = adds || addsUp(s);
+    waits = waits || s.kind == "wait";
+    if (const auto p = pinWritten(s)) written.push_back(*p);
+  });
+  // What else the lane does may not come in between.
+  bool onlyWaits = true, shares = false;
+  for (const Step& other : lane.steps) {
+    if (other.id == test.id) continue;
+    onlyWaits = onlyWaits && other.kind == "wait";
+    forEachStep(Steps{other}, [&](const Step& s) {
+      const auto p = pinWritten(s);
+      shares = shares || (p && std::find(written.begin(), written.end(), *p) != written.end());
+    });
+  }
+  if (waits && shares) return std::nullopt;
+  const Trigger trigger = startedBy(pin, pressing);
+  const std::string title = fmt::format("Make it a lane “{}”", signOf(trigger));
+  Steps steps = adds && pressing.bounces ? pauseAndLook(test) : *then;
+  Project after = c.project;
+  if (onlyWaits) {
+    after = edits::changeLane(std::move(after), lane.id, [&](Lane& l) {
+      l.trigger = trigger;
+      l.steps = std::move(steps);
+    });
+  } else {
+    const Program* program = nullptr;
+    for (const auto& p : c.project.programs)
+      for (const auto& l : p->lanes)
+        if (l->id == lane.id) program = &*p;
+    Lane fresh;
+    fresh.trigger = trigger;
+    fresh.steps = std::move(steps);
+    after = edits::addLane(edits::removeSteps(std::move(after), {test.id}), program->board,
+                           std::move(fresh));
+  }
+  return Remedy{title, edits::assignIds(std::move(after))};
+}
+
+}  // namespace ignavo
