@@ -76,6 +76,7 @@ std::optional<PropChange> propChange(const Project& p, const std::string& text) 
   const PartKind* kind = part ? catalogue().partKind(part->type) : nullptr;
   if (!kind) return std::nullopt;
   for (const PropKind& prop : kind->props) {
+    if (prop.key == "colour" && c.key == "color") c.key = prop.key;
     if (prop.key != c.key) continue;
     if (prop.type == PropKind::Type::number) {
       const auto v = number(value);
@@ -88,11 +89,10 @@ std::optional<PropChange> propChange(const Project& p, const std::string& text) 
       c.value = value == "true";
       return c;
     }
-    for (const std::string& choice : prop.choices)
-      if (choice == value) {
-        c.value = value;
-        return c;
-      }
+    if (const std::string* choice = prop.choiceCalled(value)) {
+      c.value = *choice;
+      return c;
+    }
   }
   return std::nullopt;
 }

@@ -57,14 +57,14 @@ int main(int argc, char** argv) {
 
   std::string file, out, board;
   bool json = false;
-  CLI::App* codeCommand = app.add_subcommand("code", "Prints a board's program as C");
+  CLI::App* codeCommand = app.add_subcommand("code", "Prints a board’s program as C");
   codeCommand->add_option("FILE", file, "Project")->required();
   codeCommand->add_option("--board", board, "Board id");
   codeCommand->add_flag("--json", json, "Print JSON");
   codeCommand->callback([&] { status = code(file, board, json); });
 
   CLI::App* firmwareCommand =
-      app.add_subcommand("firmware", "Compiles a board's program to Intel HEX");
+      app.add_subcommand("firmware", "Compiles a board’s program to Intel HEX");
   firmwareCommand->add_option("FILE", file, "Project")->required();
   firmwareCommand->add_option("-o", out, "HEX file to write")->required();
   firmwareCommand->add_option("--board", board, "Board id");

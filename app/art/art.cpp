@@ -150,7 +150,7 @@ void paintWire(QPainter& p, const QPainterPath& path, QPointF from, QPointF to,
   stroke(t.halo, 8.5);
   // Light wires have an ink casing, dark ones a cream casing on the night bench.
   const bool dim = core.lightness() < 70;
-  stroke(t.dark && dim ? t.casing : core.darker(core.lightness() > 150 ? 190 : 150), 6);
+  stroke(t.dark && dim ? t.wireCasing : core.darker(core.lightness() > 150 ? 190 : 150), 6);
   stroke(core, 4.4);
   if (colour.kind == NetColour::Kind::pin && colour.index >= 10) {
     p.setPen(QPen(t.netInk(colour), 1.6, Qt::DashLine, Qt::FlatCap));

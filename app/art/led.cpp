@@ -43,8 +43,9 @@ void paintLed(QPainter& p, const Part& part, const PartLook& look) {
   p.drawPath(rim);
   // Dome and its highlight.
   QRadialGradient dome(middle - QPointF(3, 3.5), 11);
-  dome.setColorAt(0, QColor(255, 255, 255, look.broken ? 30 : 190));
-  dome.setColorAt(0.45, QColor(255, 255, 255, 35));
+  const auto gleam = static_cast<int>(look.broken ? 30 : 90 + 100 * look.light);
+  dome.setColorAt(0, QColor(255, 255, 255, gleam));
+  dome.setColorAt(0.45, QColor(255, 255, 255, static_cast<int>(10 + 25 * look.light)));
   dome.setColorAt(1, QColor(0, 0, 0, 18));
   p.setPen(Qt::NoPen);
   p.setBrush(dome);

@@ -51,9 +51,9 @@ void paintGlow(QPainter& p, QPointF at, const QColor& colour, double light, doub
 }
 
 QColor litColour(const QColor& colour, double light) {
-  const QColor off =
-      QColor::fromHslF(std::max(0.0f, colour.hslHueF()), colour.hslSaturationF() * 0.75f,
-                       std::min(0.90f, colour.lightnessF() * 0.75f + 0.25f));
+  // Unlit it is darker than lit, and duller, so that it never looks the brighter of two.
+  const QColor off = QColor::fromHslF(std::max(0.0f, colour.hslHueF()),
+                                      colour.hslSaturationF() * 0.65f, colour.lightnessF() * 0.68f);
   const QColor on = colour.lighter(120);
   const auto mix = [&](double a, double b) { return static_cast<float>(a + (b - a) * light); };
   return QColor::fromRgbF(mix(off.redF(), on.redF()), mix(off.greenF(), on.greenF()),

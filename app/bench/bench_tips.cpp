@@ -9,6 +9,7 @@
 namespace ignavo::app {
 
 namespace {
+constexpr double nothingAmps = 0.5e-4;  // reads 0.0 mA
 QString volts(double v) { return QString::number(v, 'f', 2) + QStringLiteral(" V"); }
 QString milli(double a) { return QString::number(a * 1000, 'f', 1) + QStringLiteral(" mA"); }
 }  // namespace
@@ -117,7 +118,10 @@ QStringList BenchView::partTip(const std::string& id) const {
         return lines;
       }
     for (const WorstReading& w : doc_.check().readings)
-      if (w.part == id) lines << QStringLiteral("at most %1").arg(milli(std::abs(w.amps)));
+      if (w.part == id)
+        lines << (std::abs(w.amps) < nothingAmps
+                      ? tr("carries nothing as it is wired")
+                      : QStringLiteral("at most %1").arg(milli(std::abs(w.amps))));
   }
   return lines;
 }

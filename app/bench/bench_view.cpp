@@ -406,7 +406,7 @@ void BenchView::refreshHover() {
         setHint(QStringLiteral("Arrow keys move it, F turns it round, Del removes it."));
       else if (doc_.project().parts->empty())
         setHint(QStringLiteral(
-            "Take a part from the cabinet below, or type a step for the board’s own lamp."));
+            "Take a part from the cabinet, or type a step for the board’s own lamp."));
       else if (!run_.isOn())
         setHint(QStringLiteral("P switches the power on."));
       else

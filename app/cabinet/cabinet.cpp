@@ -167,6 +167,14 @@ Cabinet::Cabinet(QWidget* parent) : QWidget(parent), drawer_(firstThings) {
   refill();
 }
 
+bool CabinetItem::answersTo(const QString& word) const {
+  const auto begins = [&](const QString& text) { return text.toLower().startsWith(word); };
+  const QStringList inLabel = label.split(' ', Qt::SkipEmptyParts);
+  return begins(drawer) || std::any_of(inLabel.begin(), inLabel.end(), begins) ||
+         std::any_of(words.begin(), words.end(),
+                     [&](const std::string& w) { return begins(QString::fromStdString(w)); });
+}
+
 void Cabinet::refill() {
   while (QLayoutItem* item = row_->takeAt(0)) {
     if (item->widget()) {
@@ -176,15 +184,15 @@ void Cabinet::refill() {
     delete item;
   }
   const QString typed = find_->text().trimmed().toLower();
+  const QStringList words = typed.split(' ', Qt::SkipEmptyParts);
   bool any = false;
   for (const CabinetItem& item : cabinetItems()) {
-    const bool shown =
-        typed.isEmpty()
-            ? (drawer_ == firstThings ? item.first : item.drawer == drawer_)
-            : item.label.toLower().contains(typed) || item.drawer.toLower().startsWith(typed) ||
-                  std::any_of(item.words.begin(), item.words.end(), [&](const std::string& w) {
-                    return QString::fromStdString(w).toLower().startsWith(typed);
-                  });
+    const bool shown = typed.isEmpty()
+                           ? (drawer_ == firstThings ? item.first : item.drawer == drawer_)
+                           : item.label.toLower().contains(typed) ||
+                                 std::all_of(words.begin(), words.end(), [&](const QString& word) {
+                                   return item.answersTo(word);
+                                 });
     if (!shown) continue;
     any = true;
     auto* c = new CabinetCard(item, this);

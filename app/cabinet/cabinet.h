@@ -20,6 +20,9 @@ struct CabinetItem {
   bool first = false;              // lies in the drawer of first things
   std::vector<std::string> words;  // what people may search for, in small letters
   std::function<void(QPainter&, const QRectF&)> picture;
+
+  // A word of a search, in small letters, that may be meant for it.
+  bool answersTo(const QString& word) const;
 };
 const std::vector<CabinetItem>& cabinetItems();
 

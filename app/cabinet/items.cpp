@@ -35,6 +35,10 @@ CabinetItem partItem(const PartKind& kind) {
   item.words = kind.words;
   item.words.push_back(kind.type);
   item.words.insert(item.words.end(), kind.typed.begin(), kind.typed.end());
+  for (const PropKind& prop : kind.props) {
+    item.words.insert(item.words.end(), prop.choices.begin(), prop.choices.end());
+    for (const auto& [called, choice] : prop.alsoCalled) item.words.push_back(called);
+  }
   item.help = QStringLiteral("<b>%1</b><br>%2<br><br>%3<br><br><i>Never:</i> %4")
                   .arg(item.label, str(kind.what), str(kind.place), str(kind.never));
   item.description = str(kind.what);

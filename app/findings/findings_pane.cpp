@@ -135,6 +135,7 @@ FindingsPane::FindingsPane(Document& document, QWidget* parent) : QWidget(parent
   inner_->setAutoFillBackground(false);
   column->addWidget(scroll, 1);
   foot_ = new QLabel(this);
+  foot_->setObjectName(QStringLiteral("findingsFoot"));
   foot_->setContentsMargins(22, 2, 16, 0);
   foot_->setWordWrap(true);
   column->addWidget(foot_);
@@ -180,7 +181,7 @@ void FindingsPane::rebuild() {
           : tr("Solved as it stands"));
   under_->setStyleSheet(QStringLiteral("font-size: 13px; color: %1;").arg(t.ink2.name()));
   QString foot = tr("There is a short circuit");
-  bool over = shorted || !check.unsolved.empty();
+  bool over = shorted || !check.unsolved.empty(), tight = false;
   if (!shorted) {
     QStringList sums{tr("No short circuit")}, tooMuch;
     for (std::size_t b = 0; b < check.totals.size(); ++b) {
@@ -192,6 +193,9 @@ void FindingsPane::rebuild() {
                     .arg(what)
                     .arg(amps * 1000, 0, 'f', 0)
                     .arg(most * 1000, 0, 'f', 0);
+        constexpr double tightFrom =
+            0.9;  // of the limit; a guess, so that nobody builds on the rest
+        tight = tight || amps >= tightFrom * most;
         if (exceeds(amps, most))
           tooMuch << tr("%1 would give %2; %3 is the most")
                          .arg(what, str(milliamps(amps)), str(milliamps(most)));
@@ -200,13 +204,17 @@ void FindingsPane::rebuild() {
       add(tr("5 V"), total.supplyAmps, kind->usbMostAmps);
     }
     over = over || !tooMuch.isEmpty();
+    if (tight && tooMuch.isEmpty()) sums << tr("hardly anything to spare");
     foot = (tooMuch.isEmpty() ? sums : tooMuch).join(QStringLiteral(" · "));
   }
   if (!check.unsolved.empty())
     foot = tr("The circuit around %1 could not be solved.").arg(str(check.unsolved.front()));
   foot_->setText(nothing ? QString() : foot);
   foot_->setStyleSheet(QStringLiteral("font-weight: 600; font-size: 13px; color: %1;")
-                           .arg((over ? t.danger : t.good).name()));
+                           .arg((over    ? t.danger
+                                 : tight ? t.warning
+                                         : t.good)
+                                    .name()));
   const std::size_t count = check.findings.size();
   all_ = all_ && count > mostCards;
   const std::size_t shown = all_ ? count : std::min(count, mostCards);

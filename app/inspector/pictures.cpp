@@ -12,11 +12,16 @@ namespace {
 
 QString str(const std::string& s) { return QString::fromStdString(s); }
 
+constexpr int mostNamed = 4;  // legs that are told by what they mean
+
 // The part from the side, its legs named and where each sits.
 class Portrait : public QWidget {
  public:
   Portrait(Part part, QWidget* parent) : QWidget(parent), part_(std::move(part)) {
-    setFixedHeight(132);
+    // Each leg has two lines of its own and air.
+    constexpr int perLeg = 42, air = 20, least = 132;
+    const auto legs = static_cast<int>(part_.legs.size());
+    setFixedHeight(legs > mostNamed ? least : std::max(least, legs * perLeg + air));
     QStringList words;
     if (const PartKind* kind = catalogue().partKind(part_.type))
       for (std::size_t i = 0; i < part_.legs.size(); ++i)
@@ -37,7 +42,7 @@ class Portrait : public QWidget {
     const PartKind* kind = catalogue().partKind(part_.type);
     if (!kind) return;
     const auto count = static_cast<int>(part_.legs.size());
-    const bool many = count > 4;
+    const bool many = count > mostNamed;
     const double left = width() * (many ? 0.40 : 0.5);
     paintPortrait(p, part_, QRectF(0, 0, left, height()));
     // Beside it each leg with its meaning and its hole; many legs by their short names.
@@ -109,7 +114,10 @@ class PathStrip : public QWidget {
       const double w = widthOf(chips_[i]);
       if (x > 1 && x + w > width()) x = 1, y += 30;
       const QRectF box(x, y, w, 23);
-      p.setPen(chips_[i].filled ? QPen(Qt::NoPen) : QPen(t.line, 1));
+      const QColor casing = t.casing(chips_[i].colour, t.card);
+      p.setPen(!chips_[i].filled  ? QPen(t.line, 1)
+               : casing.isValid() ? QPen(casing, 1)
+                                  : QPen(Qt::NoPen));
       p.setBrush(chips_[i].filled ? t.net(chips_[i].colour) : t.field);
       p.drawRoundedRect(box, 5, 5);
       p.setPen(chips_[i].filled ? t.netInk(chips_[i].colour) : t.ink);

@@ -38,10 +38,12 @@ void Inspector::pinRow(const std::string& board, const std::string& pin) {
   auto* chip = new QLabel(str(pin), w);
   chip->setAlignment(Qt::AlignCenter);
   chip->setFixedSize(44, 22);
+  const QColor casing = theme().casing(colour, theme().card);
   chip->setStyleSheet(
-      QStringLiteral("background: %1; color: %2; border-radius: 7px; font-family: 'JetBrains "
-                     "Mono'; font-size: 12.5px; font-weight: 700;")
-          .arg(theme().net(colour).name(), theme().netInk(colour).name()));
+      QStringLiteral("background: %1; color: %2; border: 1px solid %3; border-radius: 7px; "
+                     "font-family: 'JetBrains Mono'; font-size: 12.5px; font-weight: 700;")
+          .arg(theme().net(colour).name(), theme().netInk(colour).name(),
+               (casing.isValid() ? casing : theme().net(colour)).name()));
   h->addWidget(chip);
   auto* label = new QLineEdit(str(program->labelOf(pin)), w);
   const QString hangs = str(hangsOn(doc_.project(), doc_.nets(), board, pin));

@@ -48,9 +48,20 @@ class Builder {
     const double bottom = y_ + 14;
     piece(RailPiece::What::trunk, nullptr, {{trunkX(0), end}, {trunkX(0), bottom + 6}});
     y_ += rail::rowHeight + 12;
-    const bool comesBack =
-        trigger && (trigger->endless || trigger->edge != TriggerKind::Edge::none);
-    if (comesBack && !lane.steps.empty())
+    // What an event starts waits for the next one at a buffer stop.
+    if (trigger && trigger->edge != TriggerKind::Edge::none) {
+      const double y = bottom + 6, half = 8;
+      piece(RailPiece::What::stop, nullptr, {{trunkX(0) - half, y}, {trunkX(0) + half, y}});
+      ProgramRow stop;
+      stop.what = ProgramRow::What::stop;
+      stop.lane = lane.id;
+      stop.box =
+          QRectF(trunkX(0) + rail::cardGap - 4, y_ - 8, width_ - trunkX(0) - rail::cardGap - 8, 18);
+      stop.tokens.push_back({Token::What::label, waitsFor(lane.trigger, *trigger)});
+      out_.rows.push_back(stop);
+      y_ += 12;
+    }
+    if (trigger && trigger->endless && !lane.steps.empty())
       piece(RailPiece::What::back, nullptr,
             {{trunkX(0), bottom + 6},
              {trunkX(0), y_ - 4},
@@ -58,6 +69,14 @@ class Builder {
              {14, signMiddle},
              {trunkX(0) - 14, signMiddle}});
     y_ += 14;
+  }
+
+  // "waits for the next time that Call button goes high"
+  QString waitsFor(const Trigger& trigger, const TriggerKind& kind) const {
+    const QString label = trigger.pin.empty() ? QStringLiteral("…") : namer_(trigger.pin);
+    return QStringLiteral("waits until %1 goes %2 again")
+        .arg(label.isEmpty() ? str(trigger.pin) : label,
+             kind.edge == TriggerKind::Edge::rise ? "high" : "low");
   }
 
   // "Each time D2 · Call button goes high", the pin as a chip.
@@ -138,7 +157,10 @@ class Builder {
     const double join = y_ + 8;
     piece(RailPiece::What::yes, &s,
           {{inner, yesEnd}, {inner, yesOut}, {gutter, yesOut}, {gutter, join}, {x, join}});
+    out_.rails.back().under = {x, yesOut};
+    out_.rails.back().exit = true;
     piece(RailPiece::What::no, &s, {{inner, noEnd}, {inner, join}, {x, join}});
+    out_.rails.back().exit = true;
     y_ += 16;
     return join;
   }
@@ -156,6 +178,7 @@ class Builder {
           {{inner, end}, {inner, out}, {x - 10, out}, {x - 10, dot}, {x - 5, dot}});
     y_ += 14;
     if (kind && kind->endless) return out;
+    out_.rails.back().under = {x, out};
     piece(RailPiece::What::body, &s, {{x, dot + 6}, {x, y_}});
     return y_;
   }

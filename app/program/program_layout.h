@@ -25,7 +25,7 @@ struct Token {
 
 // One row of a lane's drawing.
 struct ProgramRow {
-  enum class What { sign, step, branch, empty, end } what = What::step;
+  enum class What { sign, step, branch, empty, end, stop } what = What::step;
   std::string lane;
   const Step* step = nullptr;  // of step, branch and empty rows: the step / its owner
   std::string body;            // of branch and empty rows
@@ -38,10 +38,12 @@ struct ProgramRow {
 
 // A piece of rail.
 struct RailPiece {
-  enum class What { trunk, yes, no, body, back } what = What::trunk;
+  enum class What { trunk, yes, no, body, back, stop } what = What::trunk;
   const Step* owner = nullptr;  // the if or loop it belongs to; null: the lane
   std::vector<QPointF> points;  // drawn with rounded corners
   std::string lane;
+  QPointF under;      // where another rail goes over it, as over a bridge; null: nowhere
+  bool exit = false;  // leads out of a branch: drawn thin
 };
 
 // A gap where a step can be dropped or inserted.
@@ -66,6 +68,7 @@ ProgramPicture layOutProgram(const Program& program, double width, const PinName
 
 namespace rail {
 constexpr double base = 44, indent = 20, cardGap = 18, rowHeight = 28, rowGap = 6, fork = 8;
-}
+constexpr double wide = 3.5, thin = 2, bridge = 4;  // of lines, and air beside a bridge
+}  // namespace rail
 
 }  // namespace ignavo::app

@@ -1,5 +1,6 @@
 #include <QContextMenuEvent>
 #include <QMenu>
+#include <QPainter>
 
 #include "program/program_view.h"
 #include "theme/plain_words.h"
@@ -25,7 +26,11 @@ void ProgramView::offerPins(QMenu* menu, const std::function<void(const std::str
     const QString label = doc_.pinLabel(board_, pin.toStdString());
     QPixmap chip(14, 14);
     const int index = doc_.identities().ofPin(board_, pin.toStdString());
-    chip.fill(index >= 0 ? theme().net({NetColour::Kind::pin, index}) : theme().line);
+    const NetColour colour{NetColour::Kind::pin, index};
+    const QColor fill = index >= 0 ? theme().net(colour) : theme().line;
+    const QColor casing = index >= 0 ? theme().casing(colour, theme().card) : QColor();
+    chip.fill(casing.isValid() ? casing : fill);
+    QPainter(&chip).fillRect(chip.rect().adjusted(1, 1, -1, -1), fill);
     QAction* action = menu->addAction(
         QIcon(chip), label.isEmpty() ? pin + tr("   nothing on it")
                                      : literal(pin + QStringLiteral("   ") + label));

@@ -10,6 +10,10 @@
 
 namespace ignavo::app {
 
+namespace {
+constexpr int both = 2;  // of the tabs: steps, text, both
+}
+
 ProgramPane::ProgramPane(Document& document, RunControl& run, QWidget* parent)
     : QWidget(parent), doc_(document) {
   setObjectName(QStringLiteral("pane"));
@@ -32,7 +36,10 @@ ProgramPane::ProgramPane(Document& document, RunControl& run, QWidget* parent)
     tabs_[i]->setCheckable(true);
     group->addButton(tabs_[i]);
     head->addWidget(tabs_[i]);
-    connect(tabs_[i], &QPushButton::clicked, this, [this, i] { show(i); });
+    connect(tabs_[i], &QPushButton::clicked, this, [this, i] {
+      if (roomy_) beside_ = i == both;
+      show(i);
+    });
   }
   column->addLayout(head);
 
@@ -130,12 +137,18 @@ void ProgramPane::show(int which) {
 void ProgramPane::resizeEvent(QResizeEvent*) {
   tabs_[2]->setVisible(width() >= 640);
   shelf_->setVisible(width() >= 470);
-  if (which_ == 2 && width() < 640) show(0);
+  if (which_ == both && width() < 640) show(0);
+  if (roomy_ && beside_ && which_ == 0 && width() >= 640) show(both);
 }
 
 void ProgramPane::setRoomy(bool roomy) {
-  if (roomy && which_ == 0) show(2);
-  if (!roomy && which_ == 2) show(0);
+  roomy_ = roomy;
+  show(roomy && beside_ ? both : which_ == both ? 0 : which_);
+}
+
+void ProgramPane::setTextBeside(bool beside) {
+  beside_ = beside;
+  setRoomy(roomy_);
 }
 
 }  // namespace ignavo::app

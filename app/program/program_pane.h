@@ -20,6 +20,9 @@ class ProgramPane : public QWidget {
   CodeView* code() const { return code_; }
   // Wide enough for the shelf and both views.
   void setRoomy(bool roomy);
+  // The text stands beside the steps where there is room: only once it was asked for.
+  bool textBeside() const { return beside_; }
+  void setTextBeside(bool beside);
 
  protected:
   void resizeEvent(QResizeEvent*) override;
@@ -35,6 +38,7 @@ class ProgramPane : public QWidget {
   QLabel* problem_;
   QPushButton* tabs_[3];
   int which_ = 0;
+  bool roomy_ = false, beside_ = false;
 };
 
 }  // namespace ignavo::app

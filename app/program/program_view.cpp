@@ -185,11 +185,29 @@ void ProgramView::paintRail(QPainter& p, const RailPiece& piece) const {
     faded = it != shown->forks.end() && it->second != (piece.what == RailPiece::What::yes);
   }
   p.setBrush(Qt::NoBrush);
+  const QPainterPath path = rounded(piece.points, rail::fork);
+  const QColor c = faded ? t.edge : t.ink;
+  if (piece.what == RailPiece::What::stop) {
+    p.setPen(QPen(t.ink, rail::wide, Qt::SolidLine, Qt::FlatCap));
+    p.drawPath(path);
+    return;
+  }
+  // A bridge: the line below stops on either side of the one above.
+  const bool bridged = !piece.under.isNull();
+  if (bridged) {
+    const double half = rail::wide / 2 + rail::bridge;
+    QPainterPath seen;
+    seen.addRect(path.boundingRect().adjusted(-half, -half, half, half));
+    QPainterPath gap;
+    gap.addRect(QRectF(piece.under.x() - half, piece.under.y() - half, 2 * half, 2 * half));
+    p.save();
+    p.setClipPath(seen.subtracted(gap), Qt::IntersectClip);
+  }
   if (piece.what == RailPiece::What::back) {
     QPen pen(t.ink2, 2, Qt::CustomDashLine, Qt::RoundCap);
     pen.setDashPattern({0.1, 2.6});
     p.setPen(pen);
-    p.drawPath(rounded(piece.points, rail::fork));
+    p.drawPath(path);
     // An arrow on the way up.
     const std::size_t n = piece.points.size();
     const QPointF a = piece.points[n - 3], b = piece.points[n - 2];
@@ -197,11 +215,12 @@ void ProgramView::paintRail(QPainter& p, const RailPiece& piece) const {
     p.setPen(QPen(t.ink2, 2, Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));
     if (QLineF(a, b).length() > 30)
       p.drawPolyline(QPolygonF({m + QPointF(-4, 4), m, m + QPointF(4, 4)}));
-    return;
+  } else {
+    p.setPen(QPen(c, piece.exit ? rail::thin : rail::wide, Qt::SolidLine,
+                  bridged ? Qt::FlatCap : Qt::RoundCap, Qt::RoundJoin));
+    p.drawPath(path);
   }
-  QColor c = faded ? t.line.darker(t.dark ? 90 : 112) : t.ink;
-  p.setPen(QPen(c, 3.4, Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));
-  p.drawPath(rounded(piece.points, rail::fork));
+  if (bridged) p.restore();
 }
 
 QString ProgramView::wasText(const ProgramRow& row, const Token& token) const {
@@ -233,7 +252,10 @@ void ProgramView::paintToken(QPainter& p, const Token& token, const ProgramRow&,
       const int index = doc_.identities().ofPin(board_, token.pin);
       const bool known = index >= 0;
       const NetColour colour{NetColour::Kind::pin, std::max(0, index)};
-      p.setPen(known ? QPen(Qt::NoPen) : QPen(t.ink2, 1, Qt::DashLine));
+      const QColor casing = t.casing(colour, t.card);
+      p.setPen(!known             ? QPen(t.ink2, 1, Qt::DashLine)
+               : casing.isValid() ? QPen(casing, 1)
+                                  : QPen(Qt::NoPen));
       p.setBrush(known ? t.net(colour) : t.field);
       p.drawRoundedRect(token.box, 4, 4);
       p.setFont(t.mono(12.5, QFont::Bold));
@@ -449,6 +471,13 @@ void ProgramView::paintEvent(QPaintEvent* e) {
         break;
       case ProgramRow::What::step:
         if (!(dragging_ && row.step->id == pressedStep_)) paintCard(p, row);
+        break;
+      case ProgramRow::What::stop:
+        p.setPen(t.ink2);
+        p.setFont(t.text(12));
+        p.drawText(row.box, Qt::AlignVCenter | Qt::AlignLeft,
+                   p.fontMetrics().elidedText(row.tokens.front().text, Qt::ElideRight,
+                                              static_cast<int>(row.box.width())));
         break;
       case ProgramRow::What::end:
         break;

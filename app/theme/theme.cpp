@@ -5,6 +5,8 @@
 #include <QApplication>
 #include <QFontDatabase>
 #include <QPalette>
+#include <algorithm>
+#include <cmath>
 
 namespace ignavo::app {
 
@@ -14,7 +16,7 @@ Theme light() {
   Theme t;
   t.paper = "#F4F0E8", t.mat = "#ECE6DA", t.matDot = "#DED5C4", t.card = "#FFFDF8";
   t.ink = "#23262B", t.ink2 = "#5A5C60", t.line = "#D8D0C0", t.tray = "#E3DAC9",
-  t.field = "#F1ECE2";
+  t.field = "#F1ECE2", t.edge = "#7F7768";
   t.amber = "#E8A317", t.amberWash = "#FFF3D6", t.danger = "#C8322B", t.dangerWash = "#FBE9E4";
   t.warning = "#955700", t.note = "#3457A6", t.good = "#2E7D4F";
   t.inkOnDark = "#FFFDF8";
@@ -29,7 +31,7 @@ Theme light() {
   t.buttonCap = "#1D1E21", t.buttonRing = "#85868B", t.shadow = QColor(60, 45, 20, 40);
   t.halo = QColor(255, 253, 248, 190);
   t.tintLow = "#54534F", t.tintHigh = "#EEC45D";
-  t.casing = "#CFC7B7", t.onMark = "#FFFFFF", t.onAmber = "#23262B", t.burnt = "#4B4541",
+  t.wireCasing = "#CFC7B7", t.onMark = "#FFFFFF", t.onAmber = "#23262B", t.burnt = "#4B4541",
   t.charred = "#4A3B2E";
   t.flatSide = "#23262B", t.resetButton = "#CFCAC0", t.resetCap = "#2A2A2D", t.chipDot = "#55555A";
   t.pinEdge = "#8C8A86", t.pinHole = "#050506";
@@ -54,7 +56,8 @@ Theme night() {
   t.dark = true;
   t.paper = "#1E2024", t.mat = "#25272B", t.matDot = "#34373D", t.card = "#2B2D32",
   t.ink = "#F1ECE2";
-  t.ink2 = "#B9B4A9", t.line = "#45474D", t.tray = "#191B1E", t.field = "#35383E";
+  t.ink2 = "#B9B4A9", t.line = "#45474D", t.tray = "#191B1E", t.field = "#35383E",
+  t.edge = "#80838A";
   t.amberWash = "#4A3B1A", t.danger = "#FF8077", t.dangerWash = "#4A2A28", t.warning = "#F0B45A";
   t.note = "#9DB9FF", t.good = "#7ED3A0", t.inkOnDark = "#1E2024";
   t.tooltip = "#F1ECE2", t.tooltipInk = "#1E2024", t.tooltipInk2 = "#55575C";
@@ -134,6 +137,21 @@ QColor Theme::netInk(const NetColour& c) const {
   return identityInk[static_cast<std::size_t>(c.index) % identityInk.size()];
 }
 
+QColor Theme::casing(const NetColour& c, const QColor& on) const {
+  return contrast(net(c), on) < seenContrast ? ink : QColor();
+}
+
+double contrast(const QColor& a, const QColor& b) {
+  const auto luminance = [](const QColor& c) {
+    const auto linear = [](double v) {
+      return v <= 0.04045 ? v / 12.92 : std::pow((v + 0.055) / 1.055, 2.4);
+    };
+    return 0.2126 * linear(c.redF()) + 0.7152 * linear(c.greenF()) + 0.0722 * linear(c.blueF());
+  };
+  const double one = luminance(a) + 0.05, other = luminance(b) + 0.05;
+  return std::max(one, other) / std::min(one, other);
+}
+
 QColor Theme::severity(Severity s) const {
   return s == Severity::danger ? danger : s == Severity::warning ? warning : note;
 }
@@ -176,7 +194,7 @@ QString Theme::styleSheet() const {
     QMenu::item:selected { background: @ink; color: @onink; }
     QMenu::item:disabled { color: @ink2; }
     QMenu::separator { height: 1px; background: @line; margin: 6px 4px; }
-    QLineEdit, QComboBox, QDoubleSpinBox { background: @field; border: 1px solid @line; border-radius: 5px; padding: 5px 8px; selection-background-color: @ink; selection-color: @onink; }
+    QLineEdit, QComboBox, QDoubleSpinBox { background: @field; border: 1px solid @edge; border-radius: 5px; padding: 5px 8px; selection-background-color: @ink; selection-color: @onink; }
     QLineEdit:focus, QComboBox:focus, QDoubleSpinBox:focus { border: 2px solid @ink; padding: 4px 7px; }
     QComboBox QAbstractItemView { background: @card; border: 1px solid @line; selection-background-color: @ink; selection-color: @onink; }
     QComboBox::drop-down { border: 0; width: 22px; }
@@ -221,7 +239,7 @@ QString Theme::styleSheet() const {
     QScrollBar::handle:horizontal { background: @line; border-radius: 4px; min-width: 30px; margin: 1px; }
     QScrollBar::add-line, QScrollBar::sub-line, QScrollBar::add-page, QScrollBar::sub-page { width: 0; height: 0; background: transparent; }
     QSplitter::handle { background: @line; }
-    QPlainTextEdit { background: @card; border: 1px solid @line; border-radius: 6px; selection-background-color: @amberwash; selection-color: @ink; }
+    QPlainTextEdit { background: @card; border: 1px solid @edge; border-radius: 6px; selection-background-color: @amberwash; selection-color: @ink; }
     QProgressBar { background: @line; border: 0; border-radius: 3px; max-height: 6px; }
     QProgressBar::chunk { background: @good; border-radius: 3px; }
     #pane { background: @paper; }
@@ -235,7 +253,7 @@ QString Theme::styleSheet() const {
       put("@ink2", ink2), put("@ink", ink);
   put("@card", card), put("@line", line), put("@field", field), put("@paper", paper),
       put("@amberwash", amberWash);
-  put("@amber", amber), put("@good", good), put("@tray", tray);
+  put("@edge", edge), put("@amber", amber), put("@good", good), put("@tray", tray);
   return s;
 }
 

@@ -13,6 +13,7 @@ namespace ignavo::app {
 struct Theme {
   bool dark = false;
   QColor paper, mat, matDot, card, ink, ink2, line, tray, field;
+  QColor edge;  // of fields, and rails that are not gone along: at least 3 : 1 on any ground
   QColor amber, amberWash, danger, dangerWash, warning, note, good;
   QColor inkOnDark;  // text on ink-coloured buttons and tooltips
   QColor tooltip, tooltipInk, tooltipInk2;
@@ -22,7 +23,7 @@ struct Theme {
   QColor leg, resistorBody, resistorEdge, buttonBody, buttonCap, buttonRing, shadow;
   QColor halo;               // around wires, where they cross
   QColor tintLow, tintHigh;  // voltage tint
-  QColor casing;             // around dark wires on the night bench
+  QColor wireCasing;         // around dark wires on the night bench
   QColor onMark;             // numbers on marks
   QColor onAmber;            // words on amber
   QColor burnt, charred;     // lamp and resistor after damage
@@ -45,6 +46,9 @@ struct Theme {
 
   QColor net(const NetColour& colour) const;
   QColor netInk(const NetColour& colour) const;
+  // What goes round a pin's colour where that alone would not be seen on its ground: ink;
+  // invalid where it needs nothing.
+  QColor casing(const NetColour& colour, const QColor& on) const;
   QColor severity(Severity s) const;
   QColor ledColour(const QString& name) const;
   QColor ledGlow(const QString& name) const;  // white light needs a tint to be seen on white
@@ -52,6 +56,11 @@ struct Theme {
   // Style sheet of the ordinary widgets.
   QString styleSheet() const;
 };
+
+// Contrast of two opaque colours, 1 to 21, by their relative luminances as WCAG 2 defines them.
+double contrast(const QColor& a, const QColor& b);
+constexpr double seenContrast = 3;    // least of what is no text
+constexpr double readContrast = 4.5;  // and of text
 
 const Theme& theme();
 void setTheme(bool dark);

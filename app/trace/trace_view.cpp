@@ -14,6 +14,7 @@ namespace ignavo::app {
 
 namespace {
 constexpr double spanLeast = 20e-6, spanMost = 86400;
+constexpr double markerTall = 9;
 
 // "1.25 s", "340 ms", "12 µs" with as many digits as `step` needs.
 QString timeText(double seconds, double step) {
@@ -85,7 +86,7 @@ std::vector<TraceView::Row> TraceView::rows() const {
 
 QRectF TraceView::laneBox(int lane) const {
   const int n = std::max<int>(1, static_cast<int>(rows().size()));
-  const double top = compact() ? 20 : 52, bottom = height() - 6;
+  const double top = compact() ? 15 + markerTall : 46 + markerTall, bottom = height() - 6;
   const double h = std::min(34.0, (bottom - top) / n);
   return {plotLeft(), top + lane * h, plotRight() - plotLeft(), h};
 }
@@ -100,7 +101,7 @@ void TraceView::paintRow(QPainter& p, const Row& row, const QRectF& box, const T
   const double inset = std::min(4.0, box.height() / 5);
   const double high = box.top() + inset, low = box.bottom() - inset - 1;
   QColor colour = ghost ? t.ink2 : t.net(row.colour);
-  if (!ghost && t.dark && colour.lightness() < 120) colour = colour.lighter(175);
+  const QColor casing = ghost ? QColor() : t.casing(row.colour, t.card);
   if (ghost) colour.setAlpha(90);
   const Nanoseconds from = std::max<Nanoseconds>(trace.begin(), timeAt(box.left()));
   const Nanoseconds to = std::min(trace.end(), timeAt(box.right()));
@@ -127,6 +128,7 @@ void TraceView::paintRow(QPainter& p, const Row& row, const QRectF& box, const T
       line.lineTo(nx, value > 0 ? high : low);
       Nanoseconds dense = next;
       double dx = nx;
+      const double denseFrom = nx;
       while (dense < to && ++guard < 20000) {
         const auto end =
             std::min(to, static_cast<Nanoseconds>(static_cast<double>(dense) + perPixel));
@@ -140,6 +142,9 @@ void TraceView::paintRow(QPainter& p, const Row& row, const QRectF& box, const T
         dense = end;
         dx += 1;
       }
+      if (casing.isValid())
+        for (const double y : {high, low})
+          p.fillRect(QRectF(denseFrom, y - 0.5, dx - denseFrom, 1), casing);
       at = dense;
       value = trace.valueAt(signal, at);
       x = xOf(at);
@@ -161,8 +166,13 @@ void TraceView::paintRow(QPainter& p, const Row& row, const QRectF& box, const T
   p.setPen(Qt::NoPen);
   p.setBrush(wash);
   p.drawPath(fill);
-  p.setPen(QPen(colour, ghost ? 1.2 : 2));
   p.setBrush(Qt::NoBrush);
+  const double width = ghost || box.height() < 12 ? 1.2 : 2;
+  if (casing.isValid()) {
+    p.setPen(QPen(casing, width + 1.6));
+    p.drawPath(line);
+  }
+  p.setPen(QPen(colour, width));
   p.drawPath(line);
 }
 
@@ -176,9 +186,9 @@ void TraceView::paintAxis(QPainter& p) const {
   for (double s = std::ceil(start_ / step) * step; s <= start_ + span_; s += step) {
     const double x = plotLeft() + (s - start_) / span_ * (plotRight() - plotLeft());
     p.setPen(QPen(t.line, 1));
-    p.drawLine(QPointF(x, compact() ? 16 : 48), QPointF(x, height() - 6));
+    p.drawLine(QPointF(x, compact() ? 15 : 46), QPointF(x, height() - 6));
     p.setPen(t.ink2);
-    p.drawText(QRectF(x - 50, compact() ? 1 : 30, 100, 15), Qt::AlignCenter, timeText(s, step));
+    p.drawText(QRectF(x - 50, compact() ? 0 : 30, 100, 15), Qt::AlignCenter, timeText(s, step));
   }
 }
 
@@ -217,7 +227,8 @@ void TraceView::paintEvent(QPaintEvent*) {
     // In a low strip the chips shrink with their lines.
     const double tall = std::min(18.0, box.height() - 2);
     const QRectF chip(20, box.center().y() - tall / 2, 34, tall);
-    p.setPen(Qt::NoPen);
+    const QColor casing = t.casing(list[i].colour, t.card);
+    p.setPen(casing.isValid() ? QPen(casing, 1) : QPen(Qt::NoPen));
     p.setBrush(t.net(list[i].colour));
     p.drawRoundedRect(chip, 4, 4);
     p.setPen(t.netInk(list[i].colour));
@@ -276,11 +287,11 @@ void TraceView::paintEvent(QPaintEvent*) {
   const double now = xOf(run_.isOn() ? run_.shownAt() : trace->end());
   if (now >= plotLeft() - 1 && now <= width()) {
     p.setPen(QPen(t.amber, 2.4));
-    p.drawLine(QPointF(now, compact() ? 12 : 44), QPointF(now, height() - 4));
+    const double y = laneBox(0).top() - markerTall - 1;  // below the times, above the first line
+    p.drawLine(QPointF(now, y), QPointF(now, height() - 4));
     p.setPen(Qt::NoPen);
     p.setBrush(t.amber);
-    const double y = compact() ? 8 : 40;
-    p.drawPolygon(QPolygonF({{now - 7, y}, {now + 7, y}, {now, y + 9}}));
+    p.drawPolygon(QPolygonF({{now - 7, y}, {now + 7, y}, {now, y + markerTall}}));
   }
   // Under the pointer: the time, and the length of the level there.
   if (mouse_.x() > plotLeft() && mouse_.x() < plotRight() && !movingMarker_) {
@@ -321,7 +332,7 @@ void TraceView::mousePressEvent(QMouseEvent* e) {
     panning_ = true;
     return;
   }
-  if (std::abs(e->position().x() - xOf(run_.shownAt())) < 9 || e->position().y() < 52)
+  if (std::abs(e->position().x() - xOf(run_.shownAt())) < 9 || e->position().y() < laneBox(0).top())
     movingMarker_ = true;
   else
     panning_ = true;

@@ -92,14 +92,14 @@ void MainWindow::buildPanes() {
       {inspector_, tr("What is selected"),
        tr("Picture, legs, properties and predicted figures of the selected part or wire.")},
       {findings_, tr("Findings"), tr("What the check found, each with its reason and its remedy.")},
-      {program_, tr("Program"), tr("The board's steps. Type at the end of a rail to add one.")},
+      {program_, tr("Program"), tr("The board’s steps. Type at the end of a rail to add one.")},
       {needs_, tr("What you need"), tr("Parts to have on the table and what a meter should read.")},
       {cabinet_, tr("Cabinet"),
        tr("Parts, small circuits and breadboards. Return takes one to the bench.")},
       {readings_, tr("Readings"), tr("The worst volts, milliamps and heat of each part and pin.")},
       {trace_, tr("Trace"), tr("What each pin did. Arrow keys go to the edges.")},
       {steps_, tr("Build steps"), tr("What to plug in where, in order, to be ticked.")},
-      {firmware_, tr("Firmware"), tr("Makes the HEX file for the board's chip.")}};
+      {firmware_, tr("Firmware"), tr("Makes the HEX file for the board’s chip.")}};
   for (const auto& w : words) {
     w.pane->setAccessibleName(w.name);
     w.pane->setAccessibleDescription(w.what);
@@ -426,13 +426,11 @@ void MainWindow::placeHint() {
                                       "padding: 5px 14px; color: %3; font-size: 13px;")
                            .arg(t.card.name(), t.line.name(), t.ink2.name()));
   const int most = std::max(200, bench_->width() - (station_ == Station::check ? 280 : 28));
-  hint_->setMaximumWidth(most);
-  // With its padding and edge it must not be wider than it may.
   hint_->setText(bench_->hint());
-  const int around =
-      hint_->sizeHint().width() - hint_->fontMetrics().horizontalAdvance(bench_->hint());
-  hint_->setText(hint_->fontMetrics().elidedText(bench_->hint(), Qt::ElideRight, most - around));
-  hint_->adjustSize();
+  hint_->setWordWrap(false);
+  const bool wide = hint_->sizeHint().width() > most;  // then it goes on in a second line
+  hint_->setWordWrap(wide);
+  hint_->resize(wide ? QSize(most, hint_->heightForWidth(most)) : hint_->sizeHint());
   hint_->move(14, bench_->height() - hint_->height() - 9);
   hint_->setVisible(!bench_->hint().isEmpty() && !typeLine_->isVisible());
 }

@@ -48,6 +48,7 @@ void MainWindow::useSettings(std::unique_ptr<QSettings> settings) {
   }
   const double speed = settings_->value(QStringLiteral("run/speed"), 1.0).toDouble();
   if (speed >= slowest && speed <= fastest) run_.setSpeed(speed);
+  program_->setTextBeside(settings_->value(QStringLiteral("program/textBeside"), false).toBool());
   if (settings_->contains(QStringLiteral("window/night")))
     setNight(settings_->value(QStringLiteral("window/night")).toBool());
   setStation(station_);
@@ -62,6 +63,7 @@ void MainWindow::keepSettings() {
     settings_->setValue(sizesKey("below", station), asText(belowSizes_[station]));
   }
   settings_->setValue(QStringLiteral("run/speed"), run_.speed());
+  settings_->setValue(QStringLiteral("program/textBeside"), program_->textBeside());
   // Only who chose keeps it: everybody else follows the desktop.
   if (nightChosen_) settings_->setValue(QStringLiteral("window/night"), theme().dark);
   settings_->sync();

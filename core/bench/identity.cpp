@@ -10,6 +10,18 @@ const std::vector<std::string>& identityNames() {
   return names;
 }
 
+std::optional<std::string> identityCalled(const std::string& word) {
+  static const std::map<std::string, std::string> called = {
+      {"turquoise", "teal"}, {"cyan", "sky"},     {"azure", "sky"},   {"grey", "stone"},
+      {"gray", "stone"},     {"silver", "stone"}, {"navy", "indigo"}, {"violet", "indigo"},
+      {"green", "moss"},     {"olive", "moss"},   {"rose", "pink"},   {"brown", "umber"},
+      {"yellow", "lemon"},   {"gold", "lemon"},   {"purple", "plum"}, {"magenta", "plum"}};
+  const auto& names = identityNames();
+  if (std::find(names.begin(), names.end(), word) != names.end()) return word;
+  const auto it = called.find(word);
+  return it == called.end() ? std::nullopt : std::optional(it->second);
+}
+
 namespace {
 
 int named(const std::string& colour) {

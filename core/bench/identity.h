@@ -1,5 +1,6 @@
 #pragma once
 #include <map>
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -10,6 +11,9 @@ namespace ignavo {
 // The colour by which a pin, its wire, its steps and its trace are recognised.
 // Values themselves stand in the application's theme; here they have names.
 const std::vector<std::string>& identityNames();
+
+// The name of the colour that people call so: "grey" is stone. Nothing: there is none.
+std::optional<std::string> identityCalled(const std::string& word);
 
 struct NetColour {
   enum class Kind { plain, pin, supply, ground } kind = Kind::plain;

@@ -68,6 +68,8 @@ class Line {
   void label();
   void lineUp();
   void colour();
+  // Takes the name of a wire’s colour, or what people call it; nothing: there stands none.
+  std::optional<std::string> colourName();
   void addBoard();
   void addBreadboard();
   // "[id] [at x y]", then onto the table; at most so many of its kind.

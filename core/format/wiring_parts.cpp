@@ -34,6 +34,12 @@ bool Line::property(const PartKind& kind, Part& part) {
           part.setProp(prop.key, choice);
           return true;
         }
+    if (prop.type == PropKind::Type::choice && !words_.atEnd() && !words_.peek()->quoted)
+      if (const std::string* choice = prop.choiceCalled(words_.peek()->lower)) {
+        words_.take();
+        part.setProp(prop.key, *choice);
+        return true;
+      }
   }
   for (const PropKind& prop : kind.props)
     if (prop.type == PropKind::Type::number && words_.accept(prop.key, prop.label)) {

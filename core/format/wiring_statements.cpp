@@ -30,12 +30,9 @@ void Line::wire() {
   const std::string id = (*out_.project.wires).back()->id;
   out_.ids = {id};
   out_.name = fmt::format("lay a wire from {} to {}", from->point, to->point);
-  for (const std::string& name : identityNames())
-    if (words_.accept(name, "colour")) {
-      out_.project =
-          edits::changeWire(std::move(out_.project), id, [&](Wire& w) { w.colour = name; });
-      break;
-    }
+  if (const auto name = colourName())
+    out_.project =
+        edits::changeWire(std::move(out_.project), id, [&](Wire& w) { w.colour = *name; });
   if (words_.accept("auto", "the colour of its net"))
     out_.project =
         edits::changeWire(std::move(out_.project), id, [](Wire& w) { w.colour = "auto"; });
@@ -282,23 +279,30 @@ void Line::label() {
   out_.project = edits::setPinLabel(std::move(out_.project), at->owner, at->point, text);
 }
 
+std::optional<std::string> Line::colourName() {
+  for (const std::string& name : identityNames())
+    if (words_.accept(name, "colour")) return name;
+  if (words_.atEnd() || words_.peek()->quoted) return std::nullopt;
+  auto called = identityCalled(words_.peek()->lower);
+  if (called) words_.take();
+  return called;
+}
+
 void Line::colour() {
   const auto at = pin();
   if (!at) return;
-  for (const std::string& name : identityNames())
-    if (words_.accept(name, "colour")) {
-      bool any = false;
-      for (const auto& w : *before_.wires)
-        if (w->from == *at || w->to == *at) {
-          any = true;
-          out_.project =
-              edits::changeWire(std::move(out_.project), w->id, [&](Wire& q) { q.colour = name; });
-        }
-      if (!any) return fail(fmt::format("no wire ends in {}", at->point));
-      out_.name = fmt::format("colour {}", at->point);
-      return;
+  const auto name = colourName();
+  if (!name)
+    return fail("here a colour is missing: " + fmt::format("{}", fmt::join(identityNames(), ", ")));
+  bool any = false;
+  for (const auto& w : *before_.wires)
+    if (w->from == *at || w->to == *at) {
+      any = true;
+      out_.project =
+          edits::changeWire(std::move(out_.project), w->id, [&](Wire& q) { q.colour = *name; });
     }
-  fail("here a colour is missing: " + fmt::format("{}", fmt::join(identityNames(), ", ")));
+  if (!any) return fail(fmt::format("no wire ends in {}", at->point));
+  out_.name = fmt::format("colour {}", at->point);
 }
 
 void Line::addBoard() {

@@ -35,8 +35,8 @@ const PartKind& batteryKind() {
     k.what = "Feeds a circuit of its own, or one that needs more than the board can give.";
     k.place =
         "Beside the breadboard. Red lead to a + rail of its own, dark lead to ground; join its "
-        "ground with the board's.";
-    k.never = "Its two leads joined, or its plus to the board's 5 V.";
+        "ground with the board’s.";
+    k.never = "Its two leads joined, or its plus to the board’s 5 V.";
     k.print.legs = {{"+", "plus, red lead", false, LegShape::Feeds::plus},
                     {"-", "minus, dark lead", false, LegShape::Feeds::minus}};
     k.print.ways = {{{0, 0}, {0, 1}}, {{0, 0}, {1, 0}}, {{0, 0}, {0, 2}}, {{0, 0}, {0, -1}}};

@@ -127,7 +127,7 @@ std::string hangsOn(const Project& project, const Nets& nets, const std::string&
   if (name.empty()) {
     const BoardItem* item = project.board(board);
     const BoardKind* kind = item ? catalogue().boardKind(item->type) : nullptr;
-    if (kind && kind->lampPin == pin) name = "board's own lamp";
+    if (kind && kind->lampPin == pin) name = "board’s own lamp";
   }
   return name;
 }

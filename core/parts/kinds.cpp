@@ -9,6 +9,14 @@
 
 namespace ignavo {
 
+const std::string* PropKind::choiceCalled(const std::string& word) const {
+  for (const std::string& choice : choices)
+    if (choice == word) return &choice;
+  for (const auto& [called, choice] : alsoCalled)
+    if (called == word) return &choice;
+  return nullptr;
+}
+
 IGNAVO_VALUE_DEFINED(PartKind);
 IGNAVO_VALUE_DEFINED(PartDevices);
 IGNAVO_VALUE_DEFINED(BoardKind);

@@ -23,6 +23,11 @@ struct PropKind {
   bool e24 = false;                  // picked from the E24 series
   bool e6 = false;                   // picked from the E6 series
   bool banded = false;               // told by coloured bands on the part
+  // What people call a choice besides its own name, as typed: word, choice.
+  std::vector<std::pair<std::string, std::string>> alsoCalled;
+
+  // The choice of that name, or called so; null: none is.
+  const std::string* choiceCalled(const std::string& word) const;
 };
 
 // What a part is electrically, between its own legs.

@@ -60,6 +60,11 @@ const PartKind& ledKind() {
     k.print.round = true;
     PropKind colour{"colour", "Colour", PropKind::Type::choice, "", 0, 0, 0, {}, false};
     for (const Colour& c : colours) colour.choices.push_back(c.name);
+    colour.alsoCalled = {{"yellow", "amber"}, {"gold", "amber"},       {"golden", "amber"},
+                         {"clear", "white"},  {"colourless", "white"}, {"colorless", "white"},
+                         {"rose", "pink"},    {"purple", "pink"},      {"violet", "pink"},
+                         {"magenta", "pink"}, {"turquoise", "blue"},   {"cyan", "blue"},
+                         {"lime", "green"},   {"scarlet", "red"},      {"crimson", "red"}};
     k.props = {colour};
     k.shows = Shows::light;
     k.lamps = {0};

@@ -16,18 +16,6 @@ using namespace ignavo::test;
 
 namespace {
 
-// Contrast ratio of two colours (WCAG 2.1, relative luminance).
-double contrast(const QColor& a, const QColor& b) {
-  const auto luminance = [](const QColor& c) {
-    const auto part = [](double v) {
-      return v <= 0.04045 ? v / 12.92 : std::pow((v + 0.055) / 1.055, 2.4);
-    };
-    return 0.2126 * part(c.redF()) + 0.7152 * part(c.greenF()) + 0.0722 * part(c.blueF());
-  };
-  const double x = luminance(a), y = luminance(b);
-  return (std::max(x, y) + 0.05) / (std::min(x, y) + 0.05);
-}
-
 Steps randomSteps(std::mt19937& random, int depth) {
   Steps steps;
   for (unsigned i = 0; i < 1 + random() % 4; ++i) {
@@ -84,6 +72,112 @@ class TestDrawing : public QObject {
       }
     }
     setTheme(false);
+  }
+  // What is no text is seen as well: edges of fields, rails that are not gone along, and the
+  // colours of pins with what goes round them.
+  void edgesAndPinsAreSeen() {
+    for (const bool dark : {false, true}) {
+      setTheme(dark);
+      const Theme& t = theme();
+      for (const QColor& ground : {t.paper, t.card, t.field, t.mat}) {
+        QVERIFY2(contrast(t.edge, ground) >= seenContrast, qPrintable(ground.name()));
+        for (int i = 0; i < 10; ++i) {
+          const NetColour c{NetColour::Kind::pin, i};
+          const QColor casing = t.casing(c, ground);
+          QVERIFY(contrast(casing.isValid() ? casing : t.net(c), ground) >= seenContrast);
+        }
+      }
+      QVERIFY(contrast(t.edge, t.ink) > 2);  // a faded rail is told from one that was taken
+      QVERIFY(t.casing({NetColour::Kind::pin, dark ? 4 : 8}, t.card).isValid());
+    }
+    setTheme(false);
+  }
+  // An unlit lamp is darker than a lit one, of every colour, by day and by night.
+  void unlitLampsAreDarker() {
+    for (const bool dark : {false, true}) {
+      setTheme(dark);
+      for (const std::string& colour : catalogue().partKind("led")->props.front().choices) {
+        Part part = newPart(emptyProject(), *catalogue().partKind("led"));
+        part.setProp("colour", colour);
+        const auto brightness = [&](double light) {
+          const QImage image = painted([&](QPainter& p) {
+            paintLed(p, part, {{QPointF(40, 20), QPointF(40, 54)}, light});
+          });
+          double sum = 0;
+          for (int y = 52; y < 62; ++y)
+            for (int x = 55; x < 65; ++x) sum += qGray(image.pixel(x, y));
+          return sum / 100;
+        };
+        QVERIFY2(brightness(0) < 0.85 * brightness(1), colour.c_str());
+        QVERIFY(brightness(0) < brightness(0.5));
+      }
+    }
+    setTheme(false);
+  }
+  // What an event starts ends at a buffer stop; only what goes round has a return.
+  void onlyLanesThatGoRoundComeBack() {
+    for (const TriggerKind& kind : triggerKinds()) {
+      Program program;
+      Lane lane;
+      lane.id = "l1";
+      lane.trigger.on = kind.on;
+      if (kind.edge != TriggerKind::Edge::none) lane.trigger.pin = "D2";
+      lane.steps = parseSteps("set d4 high\nwait 1\nset d4 low").steps;
+      program.lanes.emplace_back(lane);
+      const ProgramPicture picture =
+          layOutProgram(program, 480, [](const std::string&) { return QStringLiteral("Bell"); });
+      const auto pieces = [&](RailPiece::What what) {
+        return std::count_if(picture.rails.begin(), picture.rails.end(),
+                             [&](const RailPiece& p) { return p.what == what; });
+      };
+      const bool waits = kind.edge != TriggerKind::Edge::none;
+      QCOMPARE(pieces(RailPiece::What::back), kind.endless ? 1 : 0);
+      QCOMPARE(pieces(RailPiece::What::stop), waits ? 1 : 0);
+      for (const ProgramRow& row : picture.rows)
+        if (row.what == ProgramRow::What::stop)
+          QCOMPARE(row.tokens.front().text,
+                   kind.edge == TriggerKind::Edge::rise
+                       ? QStringLiteral("waits until Bell goes high again")
+                       : QStringLiteral("waits until Bell goes low again"));
+    }
+  }
+  // Wherever two rails cross, the lower one knows where it goes under.
+  void crossingsAreBridges() {
+    std::mt19937 random(12);
+    int bridges = 0;
+    for (int round = 0; round < 60; ++round) {
+      Program program;
+      Lane lane;
+      lane.id = "l1";
+      lane.trigger.on = "always";
+      lane.steps = randomSteps(random, 2);
+      program.lanes.emplace_back(lane);
+      const ProgramPicture picture =
+          layOutProgram(program, 600, [](const std::string&) { return QString(); });
+      struct Segment {
+        QPointF a, b;
+        const RailPiece* piece;
+      };
+      std::vector<Segment> segments;
+      for (const RailPiece& piece : picture.rails)
+        for (std::size_t i = 1; i < piece.points.size(); ++i)
+          segments.push_back({piece.points[i - 1], piece.points[i], &piece});
+      for (const Segment& s : segments)
+        for (const Segment& t : segments) {
+          const bool level = std::abs(s.a.y() - s.b.y()) < 0.01,
+                     upright = std::abs(t.a.x() - t.b.x()) < 0.01;
+          if (s.piece == t.piece || !level || !upright) continue;
+          const QPointF at(t.a.x(), s.a.y());
+          const auto within = [](double v, double a, double b) {
+            return v > std::min(a, b) + 1 && v < std::max(a, b) - 1;
+          };
+          if (!within(at.x(), s.a.x(), s.b.x()) || !within(at.y(), t.a.y(), t.b.y())) continue;
+          ++bridges;
+          QVERIFY2(QLineF(s.piece->under, at).length() < 0.5,
+                   qPrintable(QString("round %1 at %2, %3").arg(round).arg(at.x()).arg(at.y())));
+        }
+    }
+    QVERIFY(bridges > 60);
   }
   // Any program: one card a step, in order, none over another, all within the width.
   void cardsNeverOverlap() {

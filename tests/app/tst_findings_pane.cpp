@@ -184,6 +184,16 @@ class TestFindingsPane : public QObject, protected OpenedWindow {
     QVERIFY(says("All clear"));
     open(Bench());
     QVERIFY(says("Nothing to check yet"));
+    // Nothing is said in green of a board that gives all it can.
+    const QColor good = theme().good;
+    const auto foot = [&] { return pane()->findChild<QLabel*>("findingsFoot"); };
+    QVERIFY(foot()->styleSheet().contains(good.name()));
+    Bench full;
+    full.wire("5V", "a1").resistor("r1", 10.5, "c1", "h1").wire("j1", "GND");
+    full.prop("r1", "watts", 5.0);
+    open(full);
+    QVERIFY2(foot()->text().contains("hardly anything to spare"), qPrintable(foot()->text()));
+    QVERIFY(!foot()->styleSheet().contains(good.name()));
     open(beacon().wire("5V", "GND2").program(blink));
     QVERIFY(says("There is a short circuit"));
     QVERIFY(says("1 would break"));

@@ -182,6 +182,31 @@ class TestLooks : public QObject {
     QVERIFY2(light(bright) > 0.75 && light(dark) < 0.5,
              qPrintable(QString("%1 %2").arg(light(bright)).arg(light(dark))));
   }
+  // What stands in an empty field can be read, by day and by night.
+  void placeholdersAreReadable() {
+    for (const bool dark : {false, true}) {
+      setTheme(dark);
+      applyTheme();
+      window_ = openWindow(answers_);
+      doc().reset(readProject(demo("ferry-call-bell")->text).project, {});
+      int fields = 0;
+      for (const Station station : {Station::wire, Station::program, Station::run}) {
+        window_->setStation(station);
+        for (const char* selected : {"b1", "r1", ""}) {
+          doc().select(*selected ? QStringList{QString::fromLatin1(selected)} : QStringList());
+          QApplication::processEvents();
+          for (const QLineEdit* field : window_->findChildren<QLineEdit*>()) {
+            if (!field->isVisible()) continue;
+            ++fields;
+            const QColor ink = field->palette().color(QPalette::PlaceholderText);
+            QCOMPARE(ink.alpha(), 255);
+            QVERIFY2(contrast(ink, theme().field) >= readContrast, qPrintable(field->objectName()));
+          }
+        }
+      }
+      QVERIFY(fields > 10);
+    }
+  }
   // From the largest to the smallest window and back everything finds its place again.
   void resizingLeavesNothingBehind() {
     window_->openDemo("ferry-call-bell");

@@ -48,6 +48,9 @@ class TestPanes : public QObject, protected OpenedWindow {
     QTest::keyClicks(find, "lamp");
     QVERIFY(window_->cabinet()->card("led") && !window_->cabinet()->card("resistor"));
     find->clear();
+    QTest::keyClicks(find, "yellow lamp");
+    QVERIFY(window_->cabinet()->card("led") && !window_->cabinet()->card("resistor"));
+    find->clear();
     QTest::keyClicks(find, "anchor");
     QVERIFY(!window_->cabinet()->card("led"));
     find->clear();
@@ -260,6 +263,20 @@ class TestPanes : public QObject, protected OpenedWindow {
     QVERIFY2(tipAt("d25").contains("no fixed level"), qPrintable(tipAt("d25")));
     QVERIFY2(tipAt("c18").contains("5.00 V"), qPrintable(tipAt("c18")));
   }
+  void whatCarriesNothingIsSaidSo() {
+    doc().reset(Bench().part("capacitor", "c1", {"b9", "b11"}).wire("5V", "a9").wire("GND", "a11"),
+                {});
+    doc().finishCheck();
+    bench()->fit();
+    const Part* c = doc().project().part("c1");
+    moveMouse(
+        bench(),
+        ((bench()->screenOf(*c->legs[0].in) + bench()->screenOf(*c->legs[1].in)) / 2).toPoint(),
+        Qt::NoButton);
+    const QString tip = bench()->tipLines().join('\n');
+    QVERIFY2(tip.contains("carries nothing as it is wired"), qPrintable(tip));
+    QVERIFY2(!tip.contains("0.0 mA"), qPrintable(tip));
+  }
 
   void clickingAFindingGoesThroughItsEvidence() {
     openFaulty();
@@ -312,6 +329,13 @@ class TestPanes : public QObject, protected OpenedWindow {
     window_->openDemo("berth-signals");
     window_->setStation(Station::program);
     CodeView* code = window_->program()->code();
+    QVERIFY(!code->isVisible());  // little at first: the steps alone
+    QTest::mouseClick(child<QPushButton>("programTab2"), Qt::LeftButton);
+    QVERIFY(code->isVisible());
+    // Asked for once, it is there again.
+    window_->setStation(Station::run);
+    QVERIFY(!code->isVisible());
+    window_->setStation(Station::program);
     QVERIFY(code->isVisible());
     doc().selectStep("s5");
     QCOMPARE(code->extraSelections().size(), 1);

@@ -605,6 +605,8 @@ class TestWindow : public QObject {
     splitter->setSizes({400, 300});
     const QList<int> sizes = splitter->sizes();
     run().setSpeed(10);
+    window_->setStation(Station::program);
+    QTest::mouseClick(window_->findChild<QPushButton*>("programTab2"), Qt::LeftButton);
     window_->close();
     QVERIFY(QFile::exists(file));
     MainWindow second(answers_);
@@ -614,6 +616,7 @@ class TestWindow : public QObject {
     QApplication::processEvents();
     QCOMPARE(second.size(), QSize(1111, 777));
     QCOMPARE(second.runControl().speed(), 10.0);
+    QVERIFY(second.program()->textBeside());
     const QList<int> again = second.findChildren<QSplitter*>().first()->sizes();
     QVERIFY(std::abs(again[0] - sizes[0]) <= 2);
     // What is in the file may be anything.

@@ -7,6 +7,7 @@
 #include "check/evidence.h"
 #include "check/finding.h"
 #include "check/manual.h"
+#include "check/remedies.h"
 #include "check/rule.h"
 #include "demos.h"
 #include "format/project_file.h"
@@ -571,6 +572,42 @@ class TestCheck : public QObject {
       QVERIFY2(QFile::exists(QStringLiteral(SOURCE_DIR "/docs/checks/%1.png")
                                  .arg(QString::fromStdString(rule->id))),
                rule->id.c_str());
+  }
+  // A pin that is changed by a mend takes along what was said of it.
+  void aChangedPinTakesItsSettingsAlong() {
+    // Nothing is plugged into D2 but its steps, its pull-up and its label.
+    Project p = Bench()
+                    .button("btn1", 18)
+                    .wire("GND", "a18")
+                    .wire("D3", "a20")
+                    .pullUp("D2")
+                    .program("if d2 low\n  set d13 high\notherwise\n  set d13 low\nwait 0.02\n");
+    p = edits::setPinLabel(p, "b1", "D2", "Bell rope");
+    const std::string step = p.programs[0]->lanes[0]->steps[0].id;
+    const auto changed = remedies::changePin(p, "D2", "D3", {step});
+    QVERIFY(changed);
+    const Program& after = *changed->after.programs[0];
+    QVERIFY(after.pulledUp("D3") && !after.pulledUp("D2"));
+    QCOMPARE(after.labelOf("D3"), std::string("Bell rope"));
+    QCOMPARE(after.labelOf("D2"), std::string());
+    QVERIFY(check(changed->after).findings.size() <= 1);  // pressed reads low: a note
+    // Of two pins that are used the one that stays keeps its own.
+    const auto both = edits::insertSteps(p, {p.programs[0]->lanes[0]->id, {}, {}, 1},
+                                         parseSteps("set d12 d2").steps);
+    const auto one = remedies::changePin(edits::assignIds(both), "D2", "D3", {step});
+    QVERIFY(one->after.programs[0]->pulledUp("D2"));
+    // Where wires move as well, all goes over.
+    const Project wired = edits::setPinLabel(Bench()
+                                                 .button("btn1", 18)
+                                                 .wire("GND", "a18")
+                                                 .wire("D2", "a20")
+                                                 .pullUp("D2")
+                                                 .program("set d13 d2\nwait 0.02\n"),
+                                             "b1", "D2", "Bell rope");
+    const Project moved = remedies::movePin(wired, "b1", "D2", "D7").after;
+    QVERIFY(moved.programs[0]->pulledUp("D7") && !moved.programs[0]->pulledUp("D2"));
+    QCOMPARE(moved.programs[0]->labelOf("D7"), std::string("Bell rope"));
+    QCOMPARE(check(moved).findings.size(), check(wired).findings.size());
   }
 };
 

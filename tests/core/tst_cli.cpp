@@ -178,6 +178,28 @@ class TestCli : public QObject {
              "--json"});
     QCOMPARE(r.json()["parts"].toObject()["led1"].toObject()["light"].toDouble(), 0.0);
   }
+  void runSetsEveryKindOfValue() {
+    const QString path = folder_.filePath("c.txt"), file = folder_.filePath("c.ignavo");
+    QFile text(path);
+    QVERIFY(text.open(QIODevice::WriteOnly));
+    text.write(
+        "10u capacitor a1 a3\nred led i9 i11\n220 c9 h9\nwire D4 a9\nwire j11 GND\n"
+        "button e18\nwire 5V a18\nwire D2 a20\n10k c20 c25\nwire GND2 a25\n");
+    text.close();
+    QCOMPARE(cli({"wire", path, "-o", file}).exit, 0);
+    for (const char* change :
+         {"set c1.electrolytic=true", "set c1.electrolytic=false", "set led1.colour=yellow",
+          "set led1.color=green", "set r1.ohms=470"}) {
+      const Ran r = cli({"run", file, "--for", "0.1", "--at", "0.05", change});
+      QVERIFY2(r.exit == 0 && r.err.isEmpty(), r.err.constData());
+    }
+    for (const char* change : {"set c1.electrolytic=maybe", "set led1.colour=checkered"})
+      QCOMPARE(cli({"run", file, "--for", "0.1", "--at", "0.05", change}).exit, 2);
+    // What cannot be pressed is answered with what can.
+    const Ran r = cli({"run", file, "--for", "0.1", "--at", "0", "press button1"});
+    QCOMPARE(r.exit, 2);
+    QVERIFY2(r.err.contains("button1") && r.err.contains("these are: btn1"), r.err.constData());
+  }
   void codeAndFirmware() {
     const QString file = demo("landing-beacon"), hex = folder_.filePath("out.hex");
     Ran r = cli({"code", file});

@@ -139,7 +139,7 @@ class TestParts : public QObject {
     const Nets nets(p, catalogue());
     QCOMPARE(pinLabel(p, nets, "b1", "D4"), std::string("led1"));
     QCOMPARE(pinLabel(p, nets, "b1", "D2"), std::string("Call button"));
-    QCOMPARE(pinLabel(p, nets, "b1", "D13"), std::string("board's own lamp"));
+    QCOMPARE(pinLabel(p, nets, "b1", "D13"), std::string("board’s own lamp"));
     QCOMPARE(pinLabel(p, nets, "b1", "D9"), std::string());
     // A label that the user gave stands in its place; taken off, it is as before.
     const Project named = edits::setPinLabel(p, "b1", "D4", "Harbour light");

@@ -65,6 +65,27 @@ class TestWiring : public QObject {
     QVERIFY(after(p, "motor j20 j22").part("motor1")->at.has_value());
     QCOMPARE(hole(after(p, "piezo"), "piezo1", "+"), std::string("c1"));  // free rows
   }
+  // Colours by the words that people use.
+  void coloursAreCalledAsPeopleCallThem() {
+    const Project p = emptyProject();
+    for (const auto& [typed, colour] : {std::pair{"yellow led i3 i5", "amber"},
+                                        {"clear LED i3 i5", "white"},
+                                        {"led Purple i3 i5", "pink"},
+                                        {"rose lamp i3 i5", "pink"},
+                                        {"amber led i3 i5", "amber"}})
+      QCOMPARE(after(p, typed).part("led1")->text("colour", ""), std::string(colour));
+    QCOMPARE((*after(p, "wire D4 a9 yellow").wires)[0]->colour, std::string("lemon"));
+    QCOMPARE((*after(p, "wire D4 a9 Grey").wires)[0]->colour, std::string("stone"));
+    QCOMPARE((*after(after(p, "wire D4 a9"), "colour D4 purple").wires)[0]->colour,
+             std::string("plum"));
+    // Every such word is one of no other meaning, and leads to a colour that there is.
+    for (const PropKind& prop : catalogue().partKind("led")->props)
+      for (const auto& [word, choice] : prop.alsoCalled) {
+        QVERIFY(std::find(prop.choices.begin(), prop.choices.end(), choice) != prop.choices.end());
+        QVERIFY(std::find(prop.choices.begin(), prop.choices.end(), word) == prop.choices.end());
+      }
+    QVERIFY(after(p, "checkered led i3 i5").parts->empty());
+  }
   void commands() {
     Project p = beacon();
     QCOMPARE(hole(after(p, "turn led1"), "led1", "anode"), std::string("i11"));

@@ -103,6 +103,8 @@ void apply(CheckContext& c) {
       f.figures = {{"steps", 1}};
       if (auto made = laneOfItsOwn(c, *lane, *found.test, pin.name, *pressing))
         f.remedies.push_back(std::move(*made));
+      else if (auto own = stepOfItsOwn(c, *lane, *found.test, *found.step, pin.name, *pressing))
+        f.remedies.push_back(std::move(*own));
       c.findings.push_back(std::move(f));
       break;
     }

@@ -165,7 +165,7 @@ void pins(CheckContext& c) {
       f.title = fmt::format("{} gets {}; it bears {}", c.pinName(pin), voltsText(volts),
                             voltsText(pin.kind->supplyVolts + overVolts));
       f.reason = fmt::format(
-          "More than the board's own {} on a pin spoils the chip. Two resistors that divide it, or "
+          "More than the board’s own {} on a pin spoils the chip. Two resistors that divide it, or "
           "a transistor, keep it away.",
           voltsText(pin.kind->supplyVolts));
       f.figures = {{"volts", volts}, {"most_volts", pin.kind->supplyVolts + overVolts}};

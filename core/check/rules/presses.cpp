@@ -75,6 +75,22 @@ Levels levelsOf(const CheckContext& c, const CircuitPin& pin, int p, int part) {
       then > before};
 }
 
+// A further lane of the same program.
+Project withLane(Project p, const std::string& beside, const Trigger& trigger, Steps steps) {
+  std::string board;
+  for (const auto& program : p.programs)
+    for (const auto& lane : program->lanes)
+      if (lane->id == beside) board = program->board;
+  Lane fresh;
+  fresh.trigger = trigger;
+  fresh.steps = std::move(steps);
+  return edits::addLane(std::move(p), board, std::move(fresh));
+}
+
+bool standsIn(const Steps& steps, const Step& step) {
+  return std::any_of(steps.begin(), steps.end(), [&](const Step& s) { return s.id == step.id; });
+}
+
 }  // namespace
 
 std::optional<Pressing> pressingOn(const CheckContext& c, int p) {
@@ -149,9 +165,7 @@ std::optional<Remedy> laneOfItsOwn(const CheckContext& c, const Lane& lane, cons
   if (!asked || !then || (otherwise && !otherwise->empty())) return std::nullopt;
   const Implies says = implied(*asked, pin, pressing.high);
   if (!says.then || !says.alone) return std::nullopt;
-  const auto inLane = std::find_if(lane.steps.begin(), lane.steps.end(),
-                                   [&](const Step& s) { return s.id == test.id; });
-  if (inLane == lane.steps.end()) return std::nullopt;
+  if (!standsIn(lane.steps, test)) return std::nullopt;
   bool adds = false, waits = false;
   std::vector<std::string> written;
   forEachStep(*then, [&](const Step& s) {
@@ -180,17 +194,33 @@ std::optional<Remedy> laneOfItsOwn(const CheckContext& c, const Lane& lane, cons
       l.steps = std::move(steps);
     });
   } else {
-    const Program* program = nullptr;
-    for (const auto& p : c.project.programs)
-      for (const auto& l : p->lanes)
-        if (l->id == lane.id) program = &*p;
-    Lane fresh;
-    fresh.trigger = trigger;
-    fresh.steps = std::move(steps);
-    after = edits::addLane(edits::removeSteps(std::move(after), {test.id}), program->board,
-                           std::move(fresh));
+    after = withLane(edits::removeSteps(std::move(after), {test.id}), lane.id, trigger,
+                     std::move(steps));
   }
   return Remedy{title, edits::assignIds(std::move(after))};
+}
+
+std::optional<Remedy> stepOfItsOwn(const CheckContext& c, const Lane& lane, const Step& test,
+                                   const Step& step, const std::string& pin,
+                                   const Pressing& pressing) {
+  const bool above = standsIn(lane.steps, test) ||
+                     std::any_of(lane.steps.begin(), lane.steps.end(), [&](const Step& s) {
+                       const StepKind* kind = stepKind(s.kind);
+                       const Steps* body = s.body("steps");
+                       return kind && kind->endless && body && standsIn(*body, test);
+                     });
+  const Steps *then = test.body("then"), *otherwise = test.body("else");
+  const bool held = then && standsIn(*then, step);
+  if (!above || (!held && !(otherwise && standsIn(*otherwise, step)))) return std::nullopt;
+  Step look = newStep(*stepKind("if"));
+  look.setField("test", *test.field("test"));
+  *look.body(held ? "then" : "else") = {step};
+  const Trigger trigger = startedBy(pin, pressing);
+  Steps steps = pressing.bounces ? pauseAndLook(std::move(look)) : Steps{std::move(look)};
+  Project after =
+      withLane(edits::removeSteps(c.project, {step.id}), lane.id, trigger, std::move(steps));
+  return Remedy{fmt::format("Give it a lane “{}”", signOf(trigger)),
+                edits::assignIds(std::move(after))};
 }
 
 }  // namespace ignavo

@@ -48,4 +48,10 @@ Steps pauseAndLook(Step look);
 std::optional<Remedy> laneOfItsOwn(const CheckContext& c, const Lane& lane, const Step& test,
                                    const std::string& pin, const Pressing& pressing);
 
+// The one step of those under a test, in a lane that the press starts, which asks the same once
+// more. Nothing where the test stands under another one.
+std::optional<Remedy> stepOfItsOwn(const CheckContext& c, const Lane& lane, const Step& test,
+                                   const Step& step, const std::string& pin,
+                                   const Pressing& pressing);
+
 }  // namespace ignavo
