@@ -59,7 +59,8 @@ bool writeBenchPicture(const Project& project, const QString& path,
   svg.setOutputDevice(&file);
   svg.setSize(box.size().toSize());
   svg.setViewBox(QRectF(QPointF(0, 0), box.size()));
-  svg.setTitle(QString::fromStdString(project.title));
+  // It is written into the file as it is, so what would be markup is spelled out.
+  svg.setTitle(QString::fromStdString(project.title).toHtmlEscaped());
   QPainter p(&svg);
   p.fillRect(QRectF(QPointF(0, 0), box.size()), theme().mat);
   p.translate(-box.topLeft());

@@ -12,6 +12,7 @@
 #include "bench/breadboards.h"
 #include "inspector/pictures.h"
 #include "project/edits.h"
+#include "theme/plain_words.h"
 #include "theme/theme.h"
 #include "theme/wrapping.h"
 
@@ -140,9 +141,10 @@ void Inspector::partPage(const Part& part) {
   const std::string id = part.id;
   connect(name, &QLineEdit::editingFinished, this, [this, name, id] {
     const Part* now = doc_.project().part(id);
-    const std::string wanted = name->text().trimmed().toStdString();
+    const std::string wanted = typedWords(name->text());
     if (!now || wanted.empty() || wanted == now->name) return;
     const std::string free = freeName(doc_.project(), wanted);
+    name->setText(str(free));
     doc_.edit(tr("name %1").arg(str(free)),
               edits::changePart(doc_.project(), id, [&](Part& q) { q.name = free; }));
   });

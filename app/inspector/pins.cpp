@@ -6,6 +6,7 @@
 
 #include "inspector/inspector.h"
 #include "project/edits.h"
+#include "theme/plain_words.h"
 #include "theme/theme.h"
 
 // The pins of a board that are in use: what hangs on each, what it is called,
@@ -54,8 +55,9 @@ void Inspector::pinRow(const std::string& board, const std::string& pin) {
   label->setMaxLength(static_cast<int>(limits::nameLetters));
   connect(label, &QLineEdit::editingFinished, this, [this, label, board, pin] {
     const Program* now = doc_.project().program(board);
-    const std::string wanted = label->text().trimmed().toStdString();
+    const std::string wanted = typedWords(label->text());
     if (!now || wanted == now->labelOf(pin)) return;
+    label->setText(str(wanted));
     doc_.edit(
         wanted.empty() ? tr("take the label off %1").arg(str(pin)) : tr("label %1").arg(str(pin)),
         edits::setPinLabel(doc_.project(), board, pin, wanted));

@@ -1,6 +1,9 @@
 #pragma once
 #include <QObject>
 #include <QString>
+#include <string>
+
+#include "text/plain.h"
 
 namespace ignavo::app {
 
@@ -12,6 +15,11 @@ void showWordsPlainly();
 // For the words on a button, in a menu or a tab: an & is an & and underlines nothing.
 inline QString literal(QString words) {
   return words.replace(QLatin1Char('&'), QLatin1String("&&"));
+}
+
+// What was typed or pasted into a field of one line, as a project keeps it.
+inline std::string typedWords(const QString& typed) {
+  return plainLine(typed.trimmed().toStdString());
 }
 
 }  // namespace ignavo::app

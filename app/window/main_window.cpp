@@ -128,7 +128,7 @@ void MainWindow::connectPanes() {
   connect(bar_->reset, &QToolButton::clicked, &run_, &RunControl::reset);
   connect(bar_->pause, &QToolButton::clicked, this, [this] { run_.setPaused(!run_.isPaused()); });
   connect(bar_->title, &QLineEdit::editingFinished, this, [this] {
-    const std::string wanted = bar_->title->text().trimmed().toStdString();
+    const std::string wanted = typedWords(bar_->title->text());
     if (wanted.empty() || wanted == doc_.project().title) return refreshBar();
     Project p = doc_.project();
     p.title = wanted;

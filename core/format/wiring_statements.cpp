@@ -352,7 +352,7 @@ void Line::title() {
 }
 
 void Line::about() {
-  const std::string text = words_.takeRest();
+  const std::string text = words_.takeRestInLines();
   if (text.empty()) return fail("here a sentence about the project is missing");
   out_.project.about = text;
   out_.name = "describe the project";

@@ -24,10 +24,16 @@ Words::Words(const std::string& line, bool completing) : line_(line), completing
     Word word;
     word.column = i;
     if (line[i] == '"') {
-      const std::size_t end = line.find('"', i + 1);
       word.quoted = true;
-      word.text = line.substr(i + 1, end == std::string::npos ? end : end - i - 1);
-      i = end == std::string::npos ? line.size() : end + 1;
+      std::string inside;
+      for (++i; i < line.size() && line[i] != '"'; ++i) {
+        const char next = line[i] == '\\' && i + 1 < line.size() ? line[i + 1] : 0;
+        if (next == '"' || next == '\\' || next == 'n') ++i;
+        inside += next == 'n' ? '\n' : line[i];
+      }
+      if (i < line.size()) ++i;
+      word.text = plainLine(inside);
+      word.lines = plainText(inside);
     } else {
       while (i < line.size() && !space(line[i])) ++i;
       word.text = line.substr(word.column, i - word.column);
@@ -71,6 +77,13 @@ std::string Words::takeRest() {
   std::string text = peek()->quoted ? peek()->text : rest();
   at_ = words_.size();
   return plainLine(text);
+}
+
+std::string Words::takeRestInLines() {
+  const bool quoted = !atEnd() && peek()->quoted;
+  std::string lines = quoted ? peek()->lines : std::string();
+  std::string text = takeRest();
+  return quoted ? lines : text;
 }
 
 void Words::fail(std::string message) { failAt(at_, std::move(message)); }

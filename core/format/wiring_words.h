@@ -14,6 +14,7 @@ struct Word {
   std::size_t column = 0;
   std::size_t length = 0;  // in the line, marks included
   bool quoted = false;
+  std::string lines;  // of one in quotation marks: with the line breaks that stand in it as \n
 };
 
 // Reads a line from left to right and notes what could have stood where the
@@ -39,6 +40,7 @@ class Words {
   std::string rest() const;
   // The same, taken; one in quotation marks without them.
   std::string takeRest();
+  std::string takeRestInLines();  // that may be of several lines
 
   void fail(std::string message);  // at the next word
   void failAt(std::size_t position, std::string message);

@@ -11,7 +11,16 @@ namespace ignavo {
 
 namespace {
 
-std::string quoted(const std::string& text) { return "\"" + text + "\""; }
+// In quotation marks; before such a mark inside, and before a backslash, stands a backslash;
+// a line break is written as \n.
+std::string quoted(const std::string& text) {
+  std::string out = "\"";
+  for (const char c : text) {
+    if (c == '"' || c == '\\' || c == '\n') out += '\\';
+    out += c == '\n' ? 'n' : c;
+  }
+  return out + "\"";
+}
 std::string number(double v) { return fmt::format("{:.10g}", v); }
 
 // Shorter where there is only one breadboard or board.

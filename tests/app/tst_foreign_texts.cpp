@@ -6,6 +6,7 @@
 #include <QJsonObject>
 #include <QLabel>
 #include <QLineEdit>
+#include <QPointer>
 #include <QProcess>
 #include <QTextEdit>
 #include <QToolTip>
@@ -100,10 +101,14 @@ Project troubled() {
   return p;
 }
 Project everywhere(const QString& text) {
-  Project p = troubled();
+  const Project bare = troubled();
+  Project p = bare;
   p.title = p.about = text.toStdString();
-  for (const auto& part : troubled().parts.get())
-    p = edits::changePart(p, part->id, [&](Part& q) { q.name = text.left(50).toStdString(); });
+  int number = 0;
+  for (const auto& part : *bare.parts) {
+    const QString name = QStringLiteral("%1 %2").arg(text.left(50)).arg(++number);
+    p = edits::changePart(p, part->id, [&](Part& q) { q.name = name.toStdString(); });
+  }
   p = edits::setPinLabel(p, "b1", "D4", text.left(50).toStdString());
   return readProject(writeProject(p)).project;
 }
@@ -134,7 +139,7 @@ class TestForeignTexts : public QObject {
       return !steering(text.toUtf8()).isEmpty();
     };
     for (const QLabel* l : window_->findChildren<QLabel*>()) {
-      if (!l->text().contains(sign)) continue;
+      if (!l->text().contains(sign) || l->inherits("QTipLabel")) continue;  // tips: below
       if (l->textFormat() != Qt::PlainText || steers(l->text())) return "label " + l->text();
     }
     for (const QAbstractButton* b : window_->findChildren<QAbstractButton*>())
@@ -148,10 +153,12 @@ class TestForeignTexts : public QObject {
     for (const QTextEdit* e : window_->findChildren<QTextEdit*>())
       if (e->toHtml().contains("<img") || e->toHtml().contains("<b>bold")) return "editor";
     if (steers(window_->windowTitle())) return "title " + window_->windowTitle();
-    for (QWidget* w : window_->findChildren<QWidget*>()) {
-      if (!w->toolTip().contains(sign)) continue;
+    QList<QPointer<QWidget>> widgets;  // a tip that goes is one of them
+    for (QWidget* w : window_->findChildren<QWidget*>()) widgets << w;
+    for (const QPointer<QWidget>& w : widgets) {
+      if (!w || !w->toolTip().contains(sign)) continue;
       QHelpEvent ask(QEvent::ToolTip, QPoint(2, 2), w->mapToGlobal(QPoint(2, 2)));
-      QApplication::sendEvent(w, &ask);
+      QApplication::sendEvent(w.data(), &ask);
       const QString shown = QToolTip::text();
       QToolTip::hideText();
       if (shown.contains("<img") || shown.contains("<b>") || shown.contains("<i>") ||
@@ -174,7 +181,11 @@ class TestForeignTexts : public QObject {
   // ---- every view
   void everyViewShowsThemLetterByLetter_data() {
     QTest::addColumn<QString>("text");
-    for (const QString& text : planted) QTest::newRow(qPrintable(text.toHtmlEscaped())) << text;
+    static constexpr const char* names[] = {"markup",      "ampersands", "direction", "escapes",
+                                            "line breaks", "C",          "tables"};
+    static_assert(std::size(names) == 7);
+    QCOMPARE(planted.size(), qsizetype(std::size(names)));
+    for (int i = 0; i < planted.size(); ++i) QTest::newRow(names[i]) << planted[i];
   }
   void everyViewShowsThemLetterByLetter() {
     QFETCH(QString, text);
@@ -249,8 +260,10 @@ class TestForeignTexts : public QObject {
         const QByteArray changed =
             QJsonDocument(with(document.object(), path, text).toObject()).toJson();
         const QString name = kept(changed);
-        for (const QStringList& words :
-             {QStringList{"check", name}, {"solve", name}, {"run", name, "--for", "0.1"}}) {
+        QList<QStringList> all = {{"check", name}};
+        if (paths.indexOf(path) % 6 == 0)  // what is read is read by the same reader
+          all << QStringList{"solve", name} << QStringList{"run", name, "--for", "0.1"};
+        for (const QStringList& words : all) {
           const Ran r = ran(CLI_PATH, words);
           QVERIFY(r.exit >= 0);
           const QString what = steering(r.out) + steering(r.err);
@@ -304,11 +317,14 @@ class TestForeignTexts : public QObject {
     for (const QString& text : planted) {
       const QString vcd = folder_.filePath("t.vcd"), csv = folder_.filePath("t.csv"),
                     file = kept(QByteArray::fromStdString(writeProject(everywhere(text))));
-      QCOMPARE(ran(CLI_PATH, {"run", file, "--for", "2", "--vcd", vcd, "--csv", csv}).exit, 0);
+      QCOMPARE(ran(CLI_PATH, {"run", file, "--for", "2", "--vcd", vcd, "--csv", csv, "--at", "0.6",
+                              "press btn1"})
+                   .exit,
+               0);
       QFile table(csv), trace(vcd);
       QVERIFY(table.open(QIODevice::ReadOnly) && trace.open(QIODevice::ReadOnly));
       const QList<QByteArray> rows = table.readAll().trimmed().split('\n');
-      QVERIFY(rows.size() > 3);
+      QVERIFY2(rows.size() > 1, rows.join('|').constData());
       for (const QByteArray& row : rows) {
         QCOMPARE(row.count(','), rows.front().count(','));
         QVERIFY(!row.startsWith('='));
@@ -335,7 +351,8 @@ class TestForeignTexts : public QObject {
              [&](const auto& path) {
                QJsonValue v = json.isArray() ? QJsonValue(json.array()) : QJsonValue(json.object());
                for (const QVariant& step : path)
-                 v = v.isArray() ? v.toArray().at(step.toInt()) : v.toObject().value(step.toString());
+                 v = v.isArray() ? v.toArray().at(step.toInt())
+                                 : v.toObject().value(step.toString());
                QCOMPARE(steering(v.toString().toUtf8()), QString());
              });
       }
@@ -380,6 +397,7 @@ class TestForeignTexts : public QObject {
       QVERIFY2(back.problems.empty(),
                back.problems.empty() ? "" : back.problems[0].what.message.c_str());
       QCOMPARE(back.project.title, p.title);
+      QCOMPARE(back.project.about, p.about);
       QCOMPARE(back.project.parts->size(), p.parts->size());
       for (const auto& part : *p.parts) QCOMPARE(back.project.part(part->id)->name, part->name);
     }
