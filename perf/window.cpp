@@ -6,10 +6,12 @@
 #include <chrono>
 #include <cstdio>
 #include <nlohmann/json.hpp>
+#include <tuple>
 
 #include "bench/breadboards.h"
 #include "bench/wiring.h"
 #include "format/project_file.h"
+#include "program/steps.h"
 #include "project/edits.h"
 #include "theme/theme.h"
 #include "window/main_window.h"
@@ -79,6 +81,24 @@ Project largeBench() {
     ++wires;
   }
   return p;
+}
+
+// Lanes with so many steps each.
+Project longProgram(int lanes, int steps) {
+  Project p = emptyProject();
+  std::vector<Cow<Lane>> all;
+  for (int l = 0; l < lanes; ++l) {
+    Lane lane;
+    lane.trigger.on = "always";
+    for (int i = 0; i < steps; ++i) {
+      Step s = newStep(*stepKind("set"));
+      s.setField("pin", Expr::of("D" + std::to_string(2 + (i + l) % 12)));
+      lane.steps.push_back(std::move(s));
+    }
+    all.emplace_back(std::move(lane));
+  }
+  p.programs[0].edit().lanes = std::move(all);
+  return edits::assignIds(std::move(p));
 }
 
 }  // namespace
@@ -154,5 +174,27 @@ int main(int argc, char** argv) {
   }
   std::printf("undo in the window until it can be drawn: %.2f of 5 ms, median (at most 1)\n",
               median(undo) / 5);
+
+  // How the time to show a program grows with its length: 2 is as it should be, 4 quadratic.
+  window.setStation(Station::program);
+  const auto shown = [&](const Project& p) {
+    return milliseconds([&] {
+      window.document().reset(p, {});
+      QApplication::processEvents();
+    });
+  };
+  for (const auto& [words, lanes, steps] :
+       {std::tuple{"200 lanes of 50 steps", 200, 50}, {"10,000 steps in one lane", 1, 10000}}) {
+    const Project whole = longProgram(lanes, steps),
+                  half = lanes > 1 ? longProgram(lanes / 2, steps) : longProgram(1, steps / 2);
+    std::vector<double> ratios, seconds;
+    for (int i = 0; i < 5; ++i) {
+      const double before = shown(half), large = shown(whole), after = shown(half);
+      ratios.push_back(2 * large / (before + after));
+      seconds.push_back(large / 1000);
+    }
+    std::printf("showing %s: %.2f times half of it (at most 3), %.2f s\n", words, median(ratios),
+                median(seconds));
+  }
   return 0;
 }

@@ -93,13 +93,14 @@ void Recovery::written(bool good) {
   if (closed_ || doc_.isSaved()) {
     removeOwn();
   } else if (good) {
-    for (const QString& journal : succeeded_) {
-      removeJournal(journal);
-      QFile::remove(lockOf(journal));
-    }
-    succeeded_.clear();
+    removeSucceeded();
   }
   if (std::exchange(again_, false)) write();
+}
+
+void Recovery::removeSucceeded() {
+  for (const Succeeded& s : succeeded_) removeJournal(s.journal);
+  succeeded_.clear();
 }
 
 void Recovery::removeOwn() {
@@ -112,6 +113,7 @@ void Recovery::giveUp() {
   again_ = false;
   writer_.waitForDone();
   removeOwn();
+  removeSucceeded();
 }
 
 std::optional<Recovery::Left> Recovery::next() {
@@ -147,11 +149,8 @@ std::optional<Recovery::Left> Recovery::next() {
 
 void Recovery::taken() {
   if (!offered_) return;
-  succeeded_ << offeredJournal_;
-  offered_.reset();
-  if (doc_.isSaved()) {  // it is what the file holds already
-    for (const QString& journal : std::exchange(succeeded_, {})) removeJournal(journal);
-  }
+  succeeded_.push_back({offeredJournal_, std::move(offered_)});
+  if (doc_.isSaved()) removeSucceeded();  // it is what the file holds already
 }
 
 void Recovery::thrownAway() {

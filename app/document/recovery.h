@@ -7,6 +7,7 @@
 #include <atomic>
 #include <memory>
 #include <optional>
+#include <vector>
 
 #include "document/document.h"
 
@@ -49,13 +50,19 @@ class Recovery : public QObject {
   void write();
   void written(bool good);
   void removeOwn();
+  void removeSucceeded();
 
   Document& doc_;
   QString folder_, journal_;
   std::unique_ptr<QLockFile> own_, offered_;
   QString offeredJournal_;
   QStringList seen_;       // journals that were offered already
-  QStringList succeeded_;  // they go when this window's own journal holds the work
+  // They go when this window's own journal holds the work, and stay locked until then.
+  struct Succeeded {
+    QString journal;
+    std::unique_ptr<QLockFile> lock;
+  };
+  std::vector<Succeeded> succeeded_;
   QTimer timer_;
   QThreadPool writer_;
   bool writing_ = false, again_ = false, closed_ = false;

@@ -264,6 +264,9 @@ struct Judged {
       context.uses.push_back(program ? pinUses(*program) : std::vector<PinUse>{});
       context.programmed = context.programmed || (program && program->hasSteps());
     }
+    // A try takes as long as the project is large.
+    constexpr int least = 10, partsTried = 4000;
+    context.triesLeft = std::max(least, partsTried / std::max(1, context.partCount()));
     for (const Rule* rule : rules()) {
       if (stop()) return;
       if (!rule->needsProgram || context.programmed) rule->apply(context);

@@ -8,7 +8,6 @@
 
 #include "bench/arranging.h"
 #include "bench/breadboards.h"
-#include "bench/breadboards.h"
 #include "bench/placing.h"
 #include "bench/relocating.h"
 #include "bench/wiring.h"

@@ -26,6 +26,9 @@ struct CheckContext {
   // Has an earlier rule explained this part / pin already?
   bool explained(const std::string& partId, std::initializer_list<const char*> byRules) const;
   bool pinExplained(const std::string& pin, std::initializer_list<const char*> byRules) const;
+  // May a rule try out one more mend on the whole project? Asked once for each: of very many
+  // findings on a large bench only the first get a mend that was tried.
+  bool mayTry() const { return triesLeft-- > 0; }
   // "D4", or "b2.D4" with several boards.
   std::string pinName(const CircuitPin& pin) const;
   // "D4 · Red lamp"
@@ -50,6 +53,7 @@ struct CheckContext {
   // The phrase of a step, or the sign of a lane.
   std::string phraseAt(const std::string& stepOrLane) const;
   std::vector<std::vector<PinUse>> uses;  // per board
+  mutable int triesLeft = 0;
 };
 
 // Where a finding without a remedy looks for what was meant (proposals.h): a row or wire for the

@@ -158,7 +158,8 @@ void Line::placePart(Part part, const PartKind& kind) {
       while (!words_.atEnd() && words_.peek()->lower != "locked")
         name += (name.empty() ? "" : " ") + words_.take().text;
     }
-    part.name = freeName(out_.project, name.substr(0, 60));
+    if (letterCount(name) > limits::nameLetters) return fail("a name has 60 letters at most");
+    part.name = freeName(out_.project, plainLine(name));
   }
   if (words_.accept("locked", "is not moved by hand")) part.locked = true;
   const std::string id = part.id;

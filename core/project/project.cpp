@@ -1,7 +1,6 @@
 #include "project/project.h"
 
 #include <string_view>
-#include <unordered_set>
 
 #include <algorithm>
 
@@ -121,47 +120,69 @@ bool Project::hasId(const std::string& id) const {
   return false;
 }
 
-// Both look at everything once and then count: asked for each number anew, thousands of parts
-// would take minutes.
+namespace {
+
+// The numbers that stand behind a stem in the names that there are. Everything is looked at once
+// and nothing is kept but the numbers: a text of thousands of parts asks for each of them.
+class Numbers {
+ public:
+  explicit Numbers(std::string_view stem) : stem_(stem) {}
+
+  void see(std::string_view name) {
+    if (!name.starts_with(stem_)) return;
+    name.remove_prefix(stem_.size());
+    // Written otherwise ("led01"), or larger than any that is given, it is in nobody's way.
+    std::size_t n = 0;
+    if (name.empty() || name.size() > digits || name.front() == '0') return;
+    for (const char c : name) {
+      if (c < '0' || c > '9') return;
+      n = n * 10 + static_cast<std::size_t>(c - '0');
+    }
+    if (n >= taken_.size()) taken_.resize(2 * n + 1);
+    taken_[n] = 1;
+  }
+  std::string first(std::size_t n) const {
+    while (n < taken_.size() && taken_[n]) ++n;
+    return std::string(stem_) + std::to_string(n);
+  }
+
+ private:
+  static constexpr std::size_t digits = 6;  // more things than that no project holds
+  std::string_view stem_;
+  std::vector<char> taken_;
+};
+
+}  // namespace
+
 std::string freeId(const Project& p, const std::string& stem) {
-  std::unordered_set<std::string_view> taken;
-  const auto take = [&](const std::string& id) {
-    if (id.starts_with(stem)) taken.insert(id);
-  };
-  for (const auto& part : *p.parts) take(part->id);
-  for (const auto& wire : *p.wires) take(wire->id);
-  for (const auto& board : p.boards) take(board.id);
-  for (const auto& breadboard : p.breadboards) take(breadboard.id);
+  Numbers numbers(stem);
+  for (const auto& part : *p.parts) numbers.see(part->id);
+  for (const auto& wire : *p.wires) numbers.see(wire->id);
+  for (const auto& board : p.boards) numbers.see(board.id);
+  for (const auto& breadboard : p.breadboards) numbers.see(breadboard.id);
   for (const auto& program : p.programs)
     for (const auto& lane : program->lanes) {
-      take(lane->id);
-      forEachStep(lane->steps, [&](const Step& s) { take(s.id); });
+      numbers.see(lane->id);
+      forEachStep(lane->steps, [&](const Step& s) { numbers.see(s.id); });
     }
-  for (int n = 1;; ++n) {
-    std::string id = stem + std::to_string(n);
-    if (!taken.contains(id)) return id;
-  }
+  return numbers.first(1);
 }
 
 std::string freeName(const Project& p, const std::string& wanted) {
-  std::unordered_set<std::string_view> taken;
-  for (const auto& part : *p.parts)
-    if (part->name.starts_with(wanted)) taken.insert(part->name);
-  if (!taken.contains(wanted)) return wanted;
-  for (int n = 2;; ++n) {
-    std::string name = wanted + " " + std::to_string(n);
-    if (!taken.contains(name)) return name;
+  const std::string stem = wanted + " ";
+  Numbers numbers(stem);
+  bool taken = false;
+  for (const auto& part : *p.parts) {
+    taken = taken || part->name == wanted;
+    numbers.see(part->name);
   }
+  return taken ? numbers.first(2) : wanted;
 }
 
 std::string freeNumber(const Project& p, const std::string& stem) {
-  std::unordered_set<std::string_view> taken;
-  for (const auto& part : *p.parts)
-    if (part->name.starts_with(stem)) taken.insert(part->name);
-  for (int n = 1;; ++n) {
-    std::string name = stem + std::to_string(n);
-    if (!taken.contains(name)) return name;
-  }
+  Numbers numbers(stem);
+  for (const auto& part : *p.parts) numbers.see(part->name);
+  return numbers.first(1);
 }
 
 Project emptyProject() {

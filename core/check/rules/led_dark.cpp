@@ -128,7 +128,7 @@ void aboutBlock(const CheckContext& c, Finding& f, int lamp, double lampVolts) {
   } else if (kind.print.polarised && kind.print.legs.size() == 2 && block.volts < 0) {
     f.reason += fmt::format("{} lies in it against the current.", part.name);
     if (auto made = remedies::turn(c.project, part.id);
-        made && bestAmps(made->after, c.part(lamp).id) >= darkAmps)
+        made && c.mayTry() && bestAmps(made->after, c.part(lamp).id) >= darkAmps)
       f.remedies.push_back({fmt::format("Turn {} round", part.name), std::move(made->after)});
   } else {
     f.reason += fmt::format("{} lets no current through: it has {} across it.", part.name,
@@ -164,7 +164,7 @@ void applyOthers(CheckContext& c) {
     else if (!a.minus && !b.minus)
       f.reason = "Neither of its sides reaches ground or a pin that goes low.";
     else if (auto turned = remedies::turn(c.project, part.id);
-             kind->print.polarised && part.legs.size() == 2 && turned &&
+             kind->print.polarised && part.legs.size() == 2 && turned && c.mayTry() &&
              bestAmps(turned->after, part.id) >= darkAmps) {
       f.reason =
           fmt::format("It faces against the current. Turned, it {}.", turns ? "turns" : "sounds");

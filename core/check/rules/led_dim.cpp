@@ -67,7 +67,7 @@ void apply(CheckContext& c) {
       f.reason = fmt::format("{} in its path has {}.", resistor->name,
                              ohmsText(resistor->number("ohms", 220)));
       const PartReading r = c.reading(c.partIndex(resistor->id), best->state);
-      addRemedy(c, f, part, *resistor, std::abs(r.volts.value_or(0)));
+      if (c.mayTry()) addRemedy(c, f, part, *resistor, std::abs(r.volts.value_or(0)));
     } else {
       f.reason = fmt::format(
           "{} across it are too few for this colour, or too much current goes elsewhere.",

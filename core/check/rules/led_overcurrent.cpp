@@ -15,7 +15,7 @@ constexpr double noteAmps = 0.020, warningAmps = 0.025, dangerAmps = 0.030;
 // and what was found of it is told here.
 bool takeCause(CheckContext& c, Finding& f, int p, std::size_t lamp) {
   for (auto it = c.findings.begin(); it != c.findings.end(); ++it) {
-    if (it->rule != "part-bypassed" || it->remedies.empty()) continue;
+    if (it->rule != "part-bypassed" || it->remedies.empty() || !c.mayTry()) continue;
     const double then = lampAmps(it->remedies.front().after, c.part(p).id, lamp);
     const Part* resistor = c.project.part(it->parts.front());
     if (then <= 0 || then > noteAmps || !resistor) continue;
@@ -88,7 +88,8 @@ void apply(CheckContext& c) {
     for (const Leg& leg : part.legs)
       if (leg.in) f.sockets.push_back(*leg.in);
     if (resistor || !takeCause(c, f, p, lamp))
-      if (auto made = limited(c.project, part.id, lamp, resistor, c.cancelled)) {
+      if (auto made = c.mayTry() ? limited(c.project, part.id, lamp, resistor, c.cancelled)
+                                 : std::nullopt) {
         f.reason += fmt::format(" {} makes it {}.", ohmsText(made->ohms), milliamps(made->amps));
         f.figures.push_back({"remedy_ohms", made->ohms});
         f.figures.push_back({"remedy_amps", made->amps});

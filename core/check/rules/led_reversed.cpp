@@ -1,6 +1,7 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <map>
 
 #include "bench/placing.h"
 #include "check/remedies.h"
@@ -13,8 +14,6 @@ namespace ignavo {
 
 namespace {
 
-constexpr double darkAmps = 1e-6;  // below this in all poses a lamp stays dark
-
 Project turned(Project project, const std::vector<std::string>& ids) {
   for (const std::string& id : ids)
     project =
@@ -22,27 +21,63 @@ Project turned(Project project, const std::vector<std::string>& ids) {
   return project;
 }
 
+// A dark lamp that may be the wrong way round: in some combination it bears volts from its
+// cathode to its anode, more than a lamp of a long chain that lies as it should.
+constexpr double leastVolts = 0.5;
+bool mayBe(const CheckContext& c, int p) {
+  const PartKind* kind = c.circuit.kindOf(p);
+  return kind && kind->print.polarised && kind->shows == Shows::light && kind->lamps.size() == 1 &&
+         c.sweep.part(p).amps.value < darkAmps && c.sweep.part(p).reverseVolts.seen &&
+         c.sweep.part(p).reverseVolts.value > leastVolts &&
+         !c.explained(c.part(p).id, {"leg-loose", "part-bypassed", "rail-unfed"});
+}
+
+// What each lamp would get turned. Where an island has one such lamp they are all tried at once:
+// no island changes what flows in another.
+class Turned {
+ public:
+  explicit Turned(const CheckContext& c) : c_(c) {
+    std::map<int, std::vector<int>> byIsland;
+    for (int p = 0; p < c.partCount(); ++p)
+      if (mayBe(c, p)) byIsland[c.circuit.islandOfPart(p)].push_back(p);
+    std::vector<std::string> ids;
+    for (const auto& [island, lamps] : byIsland)
+      if (lamps.size() == 1)
+        alone_.push_back(lamps.front()), ids.push_back(c.part(alone_.back()).id);
+    if (ids.empty()) return;
+    const Project tried = turned(c.project, ids);
+    Circuit circuit(tried);
+    const Sweep sweep(tried, circuit, c.cancelled);
+    for (const int p : alone_) amps_.push_back(sweep.part(p).amps.value);
+  }
+  double amps(int lamp) const {
+    const auto it = std::find(alone_.begin(), alone_.end(), lamp);
+    if (it != alone_.end()) return amps_[static_cast<std::size_t>(it - alone_.begin())];
+    const std::string& id = c_.part(lamp).id;
+    return c_.mayTry() ? bestAmps(turned(c_.project, {id}), id) : 0;
+  }
+
+ private:
+  const CheckContext& c_;
+  std::vector<int> alone_;
+  std::vector<double> amps_;
+};
+
 void apply(CheckContext& c) {
+  const Turned tried(c);
   for (int p = 0; p < c.partCount(); ++p) {
+    if (!mayBe(c, p)) continue;
     const PartKind* kind = c.circuit.kindOf(p);
     const Part& part = c.part(p);
-    if (!kind || !kind->print.polarised || kind->shows != Shows::light) continue;
-    if (kind->lamps.size() != 1) continue;
     if (c.cancelled && c.cancelled()) return;
-    if (c.sweep.part(p).amps.value >= darkAmps) continue;
-    if (c.explained(part.id, {"leg-loose", "part-bypassed", "led-reversed", "rail-unfed"}))
-      continue;
+    if (c.explained(part.id, {"led-reversed"})) continue;
     // Turned alone, or else together with the dark ones in its own chain.
     std::vector<std::string> chain{part.id};
-    double would = bestAmps(turned(c.project, chain), part.id);
+    double would = tried.amps(p);
     if (would < darkAmps) {
-      for (int other : c.circuit.island(c.circuit.islandOfPart(p)).parts) {
-        const PartKind* k = c.circuit.kindOf(other);
-        if (other != p && k && k->print.polarised && k->shows == Shows::light &&
-            k->lamps.size() == 1 && c.sweep.part(other).amps.value < darkAmps)
-          chain.push_back(c.part(other).id);
-      }
-      if (chain.size() > 1) would = bestAmps(turned(c.project, chain), part.id);
+      for (int other : c.circuit.island(c.circuit.islandOfPart(p)).parts)
+        if (other != p && mayBe(c, other)) chain.push_back(c.part(other).id);
+      if (chain.size() > 1 && c.mayTry()) would = bestAmps(turned(c.project, chain), part.id);
     }
     if (would < darkAmps) continue;
 
@@ -77,7 +112,9 @@ void apply(CheckContext& c) {
     for (const Leg& leg : part.legs)
       if (leg.in) f.sockets.push_back(*leg.in);
     if (burns && chain.size() == 1) {
-      if (auto made = limited(turned(c.project, chain), part.id, 0, nullptr, c.cancelled))
+      if (auto made = c.mayTry()
+                          ? limited(turned(c.project, chain), part.id, 0, nullptr, c.cancelled)
+                          : std::nullopt)
         f.remedies.push_back(
             {fmt::format("Turn it round, with {} in its path", ohmsText(made->ohms)),
              std::move(made->remedy.after)});

@@ -189,7 +189,7 @@ std::optional<Remedy> smallerBattery(const CheckContext& c, int part, double mos
         if (volts <= bestVolts || volts >= b.volts) continue;
         Project after =
             edits::changePart(c.project, held.id, [&](Part& q) { q.setProp(prop.key, choice); });
-        if (mostVolts(after, c.part(part).id) > most) continue;
+        if (!c.mayTry() || mostVolts(after, c.part(part).id) > most) continue;
         bestVolts = volts;
         best = Remedy{fmt::format("Take {} instead of {}",
                                   c.circuit.kindOf(b.part)->shortText(other), held.name),

@@ -41,8 +41,9 @@ std::string howJoined(const CheckContext& c, const Part& part, const PartKind& k
   const char* const past = "so the current goes past the part and it does nothing.";
   const auto &first = part.legs[static_cast<std::size_t>(kind.readLegs.first)].in,
              &second = part.legs[static_cast<std::size_t>(kind.readLegs.second)].in;
-  const auto wires =
-      first && second ? joiningWires(c.project, {*first}, {*second}) : std::vector<int>();
+  const auto wires = first && second && !sameRow(c, part)
+                         ? joiningWires(c.project, {*first}, {*second})
+                         : std::vector<int>();
   if (wires.size() == 1) {
     const Wire& wire = *(*c.project.wires)[static_cast<std::size_t>(wires.front())];
     return fmt::format("The wire from {} to {} joins them, {}", wire.from.point, wire.to.point,
@@ -78,6 +79,7 @@ std::optional<Remedy> legMoved(const CheckContext& c, int index, const PartKind&
           if (!c.net(net).used() || net == c.circuit.nets().of(*leg->in)) break;
           const Arranged moved = plugged(c.project, catalogue(), part.id, leg->id, to);
           if (!moved.clear()) continue;
+          if (!c.mayTry()) return std::nullopt;
           const double amps = kind.shows == Shows::light
                                   ? bestAmps(moved.project, part.id)
                                   : mostAmpsEitherWay(moved.project, part.id);

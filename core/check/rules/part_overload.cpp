@@ -28,7 +28,7 @@ void aboutTurning(const CheckContext& c, Finding& f, int p, double most, const s
     if (!end.mayStayOpen) continue;
     auto made = remedies::exchangeRows(c.project, *part.leg(tap->id), *part.leg(end.id));
     if (!made) continue;
-    if (mostWatts(made->after, part.id) <= most) {
+    if (c.mayTry() && mostWatts(made->after, part.id) <= most) {
       f.remedies.push_back(std::move(*made));
       return;
     }
