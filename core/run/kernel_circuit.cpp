@@ -110,6 +110,7 @@ void Kernel::planCourse(int island) {
   if (c.course->settled()) return;
   const auto length = static_cast<Nanoseconds>(std::llround(c.course->stepSeconds() * 1e9));
   c.due = now_ + length;
+  if (!boardsFeed()) return;  // then every pin reads low, whatever its volts
   const std::vector<int>& members = circuit_->island(island).pins;
   for (std::size_t k = 0; k < members.size(); ++k) {
     const PinDrive drive = at(state_.pins, members[k]);
