@@ -14,11 +14,28 @@ namespace {
 
 using Ids = std::set<std::string>;
 
+// What is taken: what was before, which many places are tried against, and what came since.
+class Taken {
+ public:
+  explicit Taken(const Occupancy& before) : before_(before) {}
+
+  const Occupant* by(const Socket& socket) const {
+    for (const Occupancy* known : {&since_, &before_})
+      if (const auto it = known->find(socket); it != known->end()) return &it->second;
+    return nullptr;
+  }
+  void take(const Socket& socket, Occupant who) { since_[socket] = std::move(who); }
+
+ private:
+  const Occupancy& before_;
+  Occupancy since_;
+};
+
 // Where a socket of the fragment comes to lie in the project, moved by an offset.
 std::optional<Socket> landing(const Project& project, const Shapes& shapes, const Project& fragment,
                               const Socket& socket, Point offset,
                               const std::map<std::string, std::string>& renamed,
-                              const Occupancy& taken) {
+                              const Taken& taken) {
   if (const auto it = renamed.find(socket.owner); it != renamed.end())
     return Socket{it->second, socket.point};
   if (fragment.board(socket.owner)) {
@@ -44,7 +61,7 @@ std::optional<Socket> landing(const Project& project, const Shapes& shapes, cons
       for (const Hole& h : kind->holesOf(kind->stripOf(*hole))) {
         const Socket s{bb.id, kind->address(h)};
         const double d = std::abs((bb.at + kind->at(h)).y - (at->y + offset.y));
-        if (!taken.contains(s) && d < nearest) nearest = d, best = s;
+        if (!taken.by(s) && d < nearest) nearest = d, best = s;
       }
       return best;
     }
@@ -53,10 +70,11 @@ std::optional<Socket> landing(const Project& project, const Shapes& shapes, cons
   return std::nullopt;
 }
 
+// `onlyWhole`: what is refused once is not worked out any further.
 Arranged pastedBy(const Project& project, const Shapes& shapes, const Project& fragment,
-                  Point offset) {
+                  Point offset, const Occupancy& before, bool onlyWhole) {
   Arranged out{project, {}, {}};
-  Occupancy taken = occupancy(project);
+  Taken taken(before);
   std::map<std::string, std::string> renamed;
   const auto refuse = [&](Obstacle o) {
     if (out.obstacle.clear()) out.obstacle = std::move(o);
@@ -79,11 +97,12 @@ Arranged pastedBy(const Project& project, const Shapes& shapes, const Project& f
         leg.in.reset();
         continue;
       }
-      if (const auto it = taken.find(*to); it != taken.end())
-        refuse({Obstacle::Code::taken, leg.id, to->point, it->second.id, 0, 0});
-      taken[*to] = {part.id, leg.id};
+      if (const Occupant* who = taken.by(*to))
+        refuse({Obstacle::Code::taken, leg.id, to->point, who->id, 0, 0});
+      taken.take(*to, {part.id, leg.id});
       leg.in = to;
     }
+    if (onlyWhole && !out.clear()) return out;
     if (part.at) part.at = *part.at + offset;
     if (print->leads) {
       std::vector<std::optional<Socket>> sockets;
@@ -98,12 +117,13 @@ Arranged pastedBy(const Project& project, const Shapes& shapes, const Project& f
   for (const auto& held : *fragment.wires) {
     Wire wire = *held;
     const auto from = landing(project, shapes, fragment, wire.from, offset, renamed, taken);
-    if (from && !out.project.part(from->owner) && taken.contains(*from) &&
+    if (onlyWhole && !out.clear()) return out;
+    if (from && !out.project.part(from->owner) && taken.by(*from) &&
         fragment.board(wire.from.owner))
       continue;  // the pin is taken: the wire is left out
     if (from && !out.project.part(from->owner)) {
-      if (const auto it = taken.find(*from); it != taken.end())
-        refuse({Obstacle::Code::taken, {}, from->point, it->second.id, 0, 0});
+      if (const Occupant* who = taken.by(*from))
+        refuse({Obstacle::Code::taken, {}, from->point, who->id, 0, 0});
     }
     const auto to = landing(project, shapes, fragment, wire.to, offset, renamed, taken);
     if (!from || !to) {
@@ -111,16 +131,16 @@ Arranged pastedBy(const Project& project, const Shapes& shapes, const Project& f
         refuse({Obstacle::Code::noHole, {}, {}, {}, 0, 0});
       continue;
     }
-    if (!out.project.part(to->owner) && taken.contains(*to)) {
+    if (const Occupant* who = out.project.part(to->owner) ? nullptr : taken.by(*to)) {
       if (fragment.board(wire.to.owner)) continue;
-      refuse({Obstacle::Code::taken, {}, to->point, taken[*to].id, 0, 0});
+      refuse({Obstacle::Code::taken, {}, to->point, who->id, 0, 0});
     }
     wire.id = freeId(out.project, "w");
     wire.from = *from;
     wire.to = *to;
     for (Point& bend : wire.bends) bend = bend + offset;
-    if (!out.project.part(from->owner)) taken[*from] = {wire.id, "from"};
-    if (!out.project.part(to->owner)) taken[*to] = {wire.id, "to"};
+    if (!out.project.part(from->owner)) taken.take(*from, {wire.id, "from"});
+    if (!out.project.part(to->owner)) taken.take(*to, {wire.id, "to"});
     out.ids.push_back(wire.id);
     out.project = edits::addWire(std::move(out.project), std::move(wire));
   }
@@ -136,7 +156,7 @@ std::optional<Point> firstPlace(const Project& fragment, const Shapes& shapes) {
 }
 
 // Do the new things share a row with anything that was there before?
-bool intrudes(const Project& before, const Arranged& after) {
+bool intrudes(const Project& before, const Occupancy& taken, const Arranged& after) {
   std::set<Strip> mine;
   const auto note = [&](const Socket& s) {
     if (const auto strip = stripOf(after.project, s); strip && !strip->rail) mine.insert(*strip);
@@ -148,7 +168,7 @@ bool intrudes(const Project& before, const Arranged& after) {
         if (leg.in) note(*leg.in);
   for (const auto& wire : *after.project.wires)
     if (fresh.contains(wire->id)) note(wire->from), note(wire->to);
-  for (const auto& [socket, who] : occupancy(before))
+  for (const auto& [socket, who] : taken)
     if (const auto strip = stripOf(before, socket); strip && mine.contains(*strip)) return true;
   return false;
 }
@@ -191,7 +211,8 @@ Arranged pasted(const Project& project, const Shapes& shapes, const Project& fra
                 std::optional<Point> at) {
   const auto first = firstPlace(fragment, shapes);
   if (!first) return {project, {}, {}};
-  if (at) return pastedBy(project, shapes, fragment, *at - *first);
+  const Occupancy taken = occupancy(project);
+  if (at) return pastedBy(project, shapes, fragment, *at - *first, taken, false);
   // Below its own place first, then above; then beside it on another breadboard.
   std::vector<Point> offsets;
   for (int k = 1; k < 130; ++k)
@@ -205,8 +226,8 @@ Arranged pasted(const Project& project, const Shapes& shapes, const Project& fra
   Arranged last{project, {}, {}};
   last.obstacle.code = Obstacle::Code::noRoom;
   for (const Point& offset : offsets) {
-    Arranged tried = pastedBy(project, shapes, fragment, offset);
-    if (tried.clear() && !intrudes(project, tried)) return tried;
+    Arranged tried = pastedBy(project, shapes, fragment, offset, taken, true);
+    if (tried.clear() && !intrudes(project, taken, tried)) return tried;
   }
   return last;
 }
