@@ -2,6 +2,7 @@
 #include <cmath>
 
 #include "check/finding.h"
+#include "format/wiring_language.h"
 #include "parts/circuit.h"
 #include "run/kernel.h"
 #include "support/build.h"
@@ -181,6 +182,24 @@ class TestSupplies : public QObject {
     k.inputNow({0, Input::What::powerOn});
     k.advance(2 * second + second / 20);
     QVERIFY(light() > 0.3);
+  }
+  // A board that has given up reads no levels. What a battery keeps charged on its pins meanwhile
+  // is not followed any closer than it wants: ten minutes of it are nothing.
+  void aTrippedBoardFollowsNoLevels() {
+    const Project p =
+        readWiring(
+            "board tern\nbreadboard full\npiezo b2 lp37\nbutton g2 - h2 f4\nmosfet j1 rp9 b4\n"
+            "piezo i3 lp9\n3aa battery d4 d3 at 50 10\nwire GND2 b3\nwire GND rp16\n"
+            "wire D4 c3\nwire 5V a4\nwire GND3 f2\nwire D5 c4\n"
+            "Round and round:\n  set D5 not D2\n  wait 0.02\n")
+            .project;
+    QCOMPARE(p.parts->size(), std::size_t(5));
+    Kernel k(shared(p));
+    constexpr Nanoseconds tenMinutes = 600 * second;
+    k.advance(tenMinutes);
+    QVERIFY(k.snapshot().tripped);
+    QCOMPARE(k.snapshot().now, tenMinutes);
+    for (const std::uint8_t level : k.snapshot().levels) QVERIFY(!level);
   }
   // The chip measures against its own supply, wherever that stands.
   void readingsAreSharesOfTheRealSupply() {
