@@ -30,7 +30,7 @@ QLabel* head(const QString& text, QWidget* parent, int px = 15) {
 QLabel* second(const QString& text, QWidget* parent) {
   auto* l = new QLabel(text, parent);
   l->setWordWrap(true);
-  l->setStyleSheet(QStringLiteral("color: %1; font-size: 12.5px;").arg(theme().ink2.name()));
+  l->setProperty("second", true);
   return l;
 }
 

@@ -218,7 +218,7 @@ void FindingsPane::rebuild() {
   const std::size_t count = check.findings.size();
   all_ = all_ && count > mostCards;
   const std::size_t shown = all_ ? count : std::min(count, mostCards);
-  now += QString::number(shown);
+  now += QString::number(shown) + (t.dark ? QLatin1Char('n') : QLatin1Char('d'));
   // The list stays as it is while nothing in it changes.
   if (now == shown_) return;
   shown_ = now;

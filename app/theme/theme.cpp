@@ -245,6 +245,10 @@ QString Theme::styleSheet() const {
     #pane { background: @paper; }
     #cardPane { background: @card; }
     #tray { background: @tray; }
+    QLabel[second="true"] { color: @ink2; font-size: 12.5px; }
+    #offer, #notice { background: @amberwash; }
+    #notice { font-weight: 500; }
+    #notice[bad="true"] { background: @dangerwash; }
   )");
   const auto put = [&](const char* key, const QColor& c) {
     s.replace(QLatin1String(key), c.name());
@@ -253,7 +257,8 @@ QString Theme::styleSheet() const {
       put("@ink2", ink2), put("@ink", ink);
   put("@card", card), put("@line", line), put("@field", field), put("@paper", paper),
       put("@amberwash", amberWash);
-  put("@edge", edge), put("@amber", amber), put("@good", good), put("@tray", tray);
+  put("@dangerwash", dangerWash), put("@edge", edge), put("@amber", amber), put("@good", good),
+      put("@tray", tray);
   return s;
 }
 

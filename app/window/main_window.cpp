@@ -414,9 +414,11 @@ void MainWindow::refreshTime() {
 void MainWindow::say(const QString& text, bool bad) {
   if (notice_->text() == text && notice_->isVisible() != text.isEmpty()) return;
   notice_->setText(text);
-  const Theme& t = theme();
-  notice_->setStyleSheet(QStringLiteral("background: %1; color: %2; font-weight: 500;")
-                             .arg((bad ? t.dangerWash : t.amberWash).name(), t.ink.name()));
+  if (notice_->property("bad").toBool() != bad) {
+    notice_->setProperty("bad", bad);
+    notice_->style()->unpolish(notice_);  // so that its rule is looked up again
+    notice_->style()->polish(notice_);
+  }
   notice_->setVisible(!text.isEmpty());
 }
 
@@ -453,6 +455,7 @@ void MainWindow::setNight(bool night) {
   Document* doc = &doc_;
   Q_EMIT doc->changed();
   Q_EMIT doc->selectionChanged();
+  Q_EMIT doc->checked();
   placeHint();
   for (QWidget* w : findChildren<QWidget*>()) w->update();
 }

@@ -3,8 +3,6 @@
 #include <QHBoxLayout>
 #include <QPushButton>
 
-#include "theme/theme.h"
-
 namespace ignavo::app {
 
 OfferBar::OfferBar(QWidget* parent) : QWidget(parent) {
@@ -25,8 +23,6 @@ OfferBar::OfferBar(QWidget* parent) : QWidget(parent) {
 }
 
 void OfferBar::ask(const QString& sentence, const QList<QPair<QString, QString>>& answers) {
-  setStyleSheet(QStringLiteral("#offer { background: %1; } #offerText { color: %2; }")
-                    .arg(theme().amberWash.name(), theme().ink.name()));
   words_->setText(sentence);
   setAccessibleName(sentence);
   while (QLayoutItem* item = buttons_->takeAt(0)) {

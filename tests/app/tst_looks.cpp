@@ -182,6 +182,42 @@ class TestLooks : public QObject {
     QVERIFY2(light(bright) > 0.75 && light(dark) < 0.5,
              qPrintable(QString("%1 %2").arg(light(bright)).arg(light(dark))));
   }
+  // A bench that becomes a night bench looks as one that was opened at night, to the pixel.
+  void nightIsNightHoweverItCame_data() {
+    QTest::addColumn<int>("station");
+    for (int s = 0; s < stationCount; ++s) QTest::addRow("station %d", s) << s;
+  }
+  void nightIsNightHoweverItCame() {
+    QFETCH(int, station);
+    const auto shot = [&](bool openedAtNight) {
+      lookAsInDaylight();
+      if (openedAtNight) setTheme(true), applyTheme();
+      window_ = openWindow(answers_);
+      window_->openDemo("ferry-call-bell");
+      doc().finishCheck();
+      window_->setStation(static_cast<Station>(station));
+      doc().select({"r1"});
+      QApplication::processEvents();
+      if (!openedAtNight)
+        window_->setNight(true);
+      else
+        window_->setNight(true);  // the same tick in the menu
+      window_->setFocus();
+      for (int i = 0; i < 4; ++i) QApplication::processEvents();
+      return window_->grab().toImage();
+    };
+    const QImage turned = shot(false), opened = shot(true);
+    QCOMPARE(turned.size(), opened.size());
+    QRect differs;
+    for (int y = 0; y < turned.height(); ++y)
+      for (int x = 0; x < turned.width(); ++x)
+        if (turned.pixel(x, y) != opened.pixel(x, y)) differs |= QRect(x, y, 1, 1);
+    QVERIFY2(differs.isEmpty(), qPrintable(QString("%1,%2 %3×%4")
+                                               .arg(differs.x())
+                                               .arg(differs.y())
+                                               .arg(differs.width())
+                                               .arg(differs.height())));
+  }
   // What stands in an empty field can be read, by day and by night.
   void placeholdersAreReadable() {
     for (const bool dark : {false, true}) {
