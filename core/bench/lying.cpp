@@ -71,9 +71,12 @@ std::optional<Lying> lyingOf(const Project& project, const Shapes& shapes, const
   std::optional<Point> shift;  // from the resting place to where the part really is
   for (std::size_t i = 0; i < print->legs.size(); ++i) {
     const Leg* leg = part.leg(print->legs[i].id);
-    found.push_back(leg && leg->in && !project.part(leg->in->owner)
-                        ? socketAt(project, shapes, *leg->in)
-                        : std::nullopt);
+    // Not where it is clipped to another part. Tables are few, and looked for first.
+    const auto onTable = [&](const std::string& owner) {
+      return project.breadboard(owner) || project.board(owner);
+    };
+    found.push_back(leg && leg->in && onTable(leg->in->owner) ? socketAt(project, shapes, *leg->in)
+                                                              : std::nullopt);
     if (found.back() && !shift && !print->leads)
       shift = *found.back() - turned(rest[i], part.turnDegrees);
   }

@@ -37,7 +37,8 @@ Occupancy occupancy(const Project& project) {
 }
 
 std::optional<Occupant> occupantOf(const Project& project, const Socket& socket) {
-  if (project.part(socket.owner)) return std::nullopt;
+  const bool onTable = project.breadboard(socket.owner) || project.board(socket.owner);
+  if (!onTable && project.part(socket.owner)) return std::nullopt;
   for (const auto& wire : *project.wires) {
     if (wire->to == socket) return Occupant{wire->id, "to"};
     if (wire->from == socket) return Occupant{wire->id, "from"};
