@@ -140,13 +140,17 @@ std::optional<MeantPin> unusedFor(const CheckContext& c, const CircuitPin& pin, 
   return MeantPin{meant.front(), MeantPin::unused};
 }
 
-// What only comes of it that the step sets the pin of a button: the current that flows while that
-// is held. Told with the step, and as grave as it is.
-void takeFight(CheckContext& c, Finding& f, int button) {
-  const auto fight = std::find_if(c.findings.begin(), c.findings.end(), [&](const Finding& g) {
-    return g.rule == "pin-fight" && g.pins.front() == f.pins.front();
+// A fight of the pin that goes through the button: it only comes of it that the step sets the pin
+// of a button. Any other has a reason, and a mend, of its own.
+std::vector<Finding>::iterator fightThrough(CheckContext& c, const std::string& pin, int button) {
+  return std::find_if(c.findings.begin(), c.findings.end(), [&](const Finding& g) {
+    return g.rule == "pin-fight" && g.pins.front() == pin && button >= 0 &&
+           holds(g.parts, c.part(button).id);
   });
-  if (fight == c.findings.end()) return;
+}
+
+// The current is told with the step, and is as grave as it is.
+void takeFight(CheckContext& c, Finding& f, int button, std::vector<Finding>::iterator fight) {
   f.severity = fight->severity;
   f.pose = fight->pose;
   f.figures = fight->figures;
@@ -181,8 +185,9 @@ void apply(CheckContext& c) {
     if (!meant && written) meant = meantBy(c, pin, use->writers);
     // A pin that is nowhere asked and for which no other is at hand may well be meant for what it
     // does; then the current is what there is to say.
-    const bool fights = c.pinExplained(name, {"pin-fight"});
-    if (fights && !(written && (use->isRead() || meant))) continue;
+    const auto fight = fightThrough(c, name, button);
+    const bool mine = written && (use->isRead() || meant) && fight != c.findings.end();
+    if (c.pinExplained(name, {"pin-fight"}) && !mine) continue;
     const Part& part = c.part(written ? button : shown);
     Finding f;
     f.rule = "pin-direction";
@@ -212,7 +217,7 @@ void apply(CheckContext& c) {
           fmt::format("“{}” makes the pin an input, so nothing switches {} on. Which pin is meant?",
                       phrase, part.name);
     }
-    if (written && fights) takeFight(c, f, button);
+    if (mine) takeFight(c, f, button, fight);
     if (meant) {
       f.pins.push_back(c.pinName(*meant->pin));  // so nothing more is said of it
       if (auto made = remedies::changePin(c.project, pin.name, meant->pin->name, f.steps))

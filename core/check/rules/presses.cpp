@@ -217,8 +217,10 @@ std::optional<Remedy> stepOfItsOwn(const CheckContext& c, const Lane& lane, cons
   *look.body(held ? "then" : "else") = {step};
   const Trigger trigger = startedBy(pin, pressing);
   Steps steps = pressing.bounces ? pauseAndLook(std::move(look)) : Steps{std::move(look)};
-  Project after =
-      withLane(edits::removeSteps(c.project, {step.id}), lane.id, trigger, std::move(steps));
+  // A test with nothing left to decide goes with it.
+  const bool last = (then ? then->size() : 0) + (otherwise ? otherwise->size() : 0) == 1;
+  Project after = withLane(edits::removeSteps(c.project, {last ? test.id : step.id}), lane.id,
+                           trigger, std::move(steps));
   return Remedy{fmt::format("Give it a lane “{}”", signOf(trigger)),
                 edits::assignIds(std::move(after))};
 }
