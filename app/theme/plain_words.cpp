@@ -3,11 +3,7 @@
 #include <QApplication>
 #include <QHelpEvent>
 #include <QLabel>
-#include <QLineEdit>
-#include <QPalette>
 #include <QToolTip>
-
-#include "theme/theme.h"
 
 namespace ignavo::app {
 
@@ -19,14 +15,7 @@ class PlainWords : public QObject {
 
  protected:
   bool eventFilter(QObject* watched, QEvent* event) override {
-    if (event->type() == QEvent::PaletteChange) {
-      // A style sheet makes placeholders half transparent: too faint to be read.
-      auto* field = qobject_cast<QLineEdit*>(watched);
-      if (!field || field->palette().color(QPalette::PlaceholderText) == theme().ink2) return false;
-      QPalette palette = field->palette();
-      palette.setColor(QPalette::PlaceholderText, theme().ink2);
-      field->setPalette(palette);
-    } else if (event->type() == QEvent::Polish) {
+    if (event->type() == QEvent::Polish) {
       // A tip is a label as well; what it may show was decided when it was asked for.
       auto* label = qobject_cast<QLabel*>(watched);
       if (label && label->textFormat() == Qt::AutoText && !label->inherits("QTipLabel"))

@@ -1,5 +1,6 @@
 #include "theme/theme.h"
 
+#include "theme/placeholders.h"
 #include "theme/plain_words.h"
 
 #include <QApplication>
@@ -79,6 +80,7 @@ void setTheme(bool dark) { current = dark ? night() : light(); }
 
 void applyTheme() {
   showWordsPlainly();
+  showPlaceholdersClearly();
   const Theme& t = current;
   QPalette p;
   p.setColor(QPalette::Window, t.paper);

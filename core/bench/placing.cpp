@@ -1,11 +1,10 @@
 #include "bench/placing.h"
 
-#include <string_view>
-#include <unordered_set>
-
 #include <fmt/format.h>
 
 #include <cmath>
+#include <string_view>
+#include <unordered_set>
 
 #include "bench/breadboards.h"
 #include "bench/lying.h"

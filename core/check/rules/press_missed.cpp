@@ -53,11 +53,6 @@ class Looking {
   }
 
  private:
-  static double numberIn(const Step& step, const char* key, double otherwise) {
-    const Expr* e = step.field(key);
-    return e && e->shape == Expr::Shape::number ? std::max(0.0, e->number) : otherwise;
-  }
-
   Stretch of(const Step& step) {
     Stretch out;
     const StepKind* kind = stepKind(step.kind);
@@ -66,11 +61,11 @@ class Looking {
       out = {never, 0, 0, never};
     }
     if (!kind) return out;
-    if (step.kind == "wait") out = then(out, {numberIn(step, "seconds", 0)});
+    if (step.kind == "wait") out = then(out, {plainNumber(step, "seconds", 0)});
     if (kind->bodies.empty()) return out;
     if (kind->slot("times")) {
       const Steps* body = step.body("steps");
-      return then(out, repeated(body ? of(*body) : Stretch{}, numberIn(step, "times", 1)));
+      return then(out, repeated(body ? of(*body) : Stretch{}, plainNumber(step, "times", 1)));
     }
     if (kind->endless) {
       const Steps* body = step.body("steps");

@@ -131,6 +131,11 @@ bool waitsLong(const Step& step) {
          (seconds->shape != Expr::Shape::number || seconds->number >= bounceSeconds);
 }
 
+double plainNumber(const Step& step, const char* key, double otherwise) {
+  const Expr* e = step.field(key);
+  return e && e->shape == Expr::Shape::number ? std::max(0.0, e->number) : otherwise;
+}
+
 std::optional<std::string> pinWritten(const Step& step) {
   const StepKind* kind = stepKind(step.kind);
   for (const auto& [key, value] : step.fields)
