@@ -4,6 +4,7 @@
 
 #include "art/strokes.h"
 #include "bench/lying.h"
+#include "theme/pitch.h"
 #include "theme/theme.h"
 
 namespace ignavo::app {
@@ -57,8 +58,6 @@ AreaPainter cardOf(const std::string& type) {
 }
 
 namespace {
-
-constexpr double u = Theme::pitch;
 
 Lying lyingIn(const Part& part, const PartLook& look) {
   const Footprint* print = catalogue().part(part.type);

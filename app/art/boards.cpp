@@ -1,10 +1,10 @@
 #include "art/art.h"
+#include "theme/pitch.h"
 #include "theme/theme.h"
 
 namespace ignavo::app {
 
 namespace {
-constexpr double u = Theme::pitch;
 
 QPointF px(Point p) { return {p.x * u, p.y * u}; }
 

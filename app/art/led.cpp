@@ -14,7 +14,7 @@ void paintLed(QPainter& p, const Part& part, const PartLook& look) {
   const QPointF middle = (anode + cathode) / 2;
   const QPointF d = cathode - anode;
   const double length = std::max(1.0, std::hypot(d.x(), d.y()));
-  const QPointF u = d / length, across(-u.y(), u.x());
+  const QPointF along = d / length, across(-along.y(), along.x());
   constexpr double radius = 10.5;
   p.save();
   p.setRenderHint(QPainter::Antialiasing);
@@ -32,9 +32,9 @@ void paintLed(QPainter& p, const Part& part, const PartLook& look) {
   QPainterPath rim;
   rim.addEllipse(middle, radius, radius);
   QPainterPath cut;
-  const QPointF flat = middle + u * (radius - 2.6);
-  cut.addPolygon(QPolygonF({flat + across * 20, flat - across * 20, flat - across * 20 + u * 20,
-                            flat + across * 20 + u * 20}));
+  const QPointF flat = middle + along * (radius - 2.6);
+  cut.addPolygon(QPolygonF({flat + across * 20, flat - across * 20, flat - across * 20 + along * 20,
+                            flat + across * 20 + along * 20}));
   rim = rim.subtracted(cut);
   QColor body = litColour(colour, look.light);
   if (look.broken) body = t.burnt;

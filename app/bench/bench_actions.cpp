@@ -9,13 +9,10 @@
 #include "bench/wiring.h"
 #include "format/project_file.h"
 #include "project/edits.h"
+#include "theme/text.h"
 
 // What can be done with what is selected: each an edit with a name.
 namespace ignavo::app {
-
-namespace {
-QString str(const std::string& s) { return QString::fromStdString(s); }
-}  // namespace
 
 std::vector<std::string> BenchView::selectedIds() const {
   std::vector<std::string> ids;

@@ -5,13 +5,10 @@
 #include "bench/bench_view.h"
 #include "bench/wiring.h"
 #include "project/edits.h"
+#include "theme/text.h"
 
 // What is in hand and what would become of it: proposals, placing, wiring, turning knobs.
 namespace ignavo::app {
-
-namespace {
-QString str(const std::string& s) { return QString::fromStdString(s); }
-}  // namespace
 
 void BenchView::propose(Arranged arranged) {
   Proposal p{std::move(arranged), {}, {}, {}};

@@ -5,15 +5,12 @@
 #include "bench/bench_view.h"
 #include "bench/wiring.h"
 #include "project/edits.h"
+#include "theme/pitch.h"
+#include "theme/text.h"
 #include "theme/theme.h"
 
 // The bench without a mouse: a cursor that goes from hole to hole.
 namespace ignavo::app {
-
-namespace {
-constexpr double u = Theme::pitch;
-QString str(const std::string& s) { return QString::fromStdString(s); }
-}  // namespace
 
 // Over the trench as well: to the next place where the parts fit.
 void BenchView::moveSelection(int dx, int dy) {

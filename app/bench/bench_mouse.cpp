@@ -6,14 +6,14 @@
 #include "bench/bench_view.h"
 #include "bench/wiring.h"
 #include "project/edits.h"
+#include "theme/pitch.h"
+#include "theme/text.h"
 #include "theme/theme.h"
 
 namespace ignavo::app {
 
 namespace {
-constexpr double u = Theme::pitch;
 constexpr double dragFrom = 4;  // pixels before a press becomes a drag
-QString str(const std::string& s) { return QString::fromStdString(s); }
 }  // namespace
 
 void BenchView::mousePressEvent(QMouseEvent* e) {

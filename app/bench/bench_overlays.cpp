@@ -3,14 +3,11 @@
 #include <cmath>
 
 #include "bench/bench_view.h"
+#include "theme/pitch.h"
 #include "theme/theme.h"
 
 // What lies over the bench: what is in hand, previews, marks, handles, loupe, cursor.
 namespace ignavo::app {
-
-namespace {
-constexpr double u = Theme::pitch;
-}  // namespace
 
 void BenchView::paintInHand(QPainter& p) {
   const Theme& t = theme();

@@ -7,13 +7,10 @@
 #include "bench/meter.h"
 #include "parts/circuit.h"
 #include "parts/measuring.h"
+#include "theme/pitch.h"
 #include "theme/theme.h"
 
 namespace ignavo::app {
-
-namespace {
-constexpr double u = Theme::pitch;
-}  // namespace
 
 Point BenchView::pitches(QPointF bench) { return {bench.x() / u, bench.y() / u}; }
 

@@ -12,15 +12,15 @@
 #include "bench/wiring.h"
 #include "check/sweep.h"
 #include "program/steps.h"
+#include "theme/pitch.h"
+#include "theme/text.h"
 #include "theme/theme.h"
 
 namespace ignavo::app {
 
 namespace {
-constexpr double u = Theme::pitch;
 constexpr double zoomLeast = 0.5, zoomMost = 4.0;
 constexpr double fitLeast = 0.25;  // three full breadboards still fit the window
-QString str(const std::string& s) { return QString::fromStdString(s); }
 }  // namespace
 
 bool isTableItem(const std::string& type) {

@@ -7,11 +7,11 @@
 #include <cmath>
 
 #include "bench/card.h"
+#include "theme/text.h"
 
 namespace ignavo::app {
 
 namespace {
-QString str(const std::string& s) { return QString::fromStdString(s); }
 QString milli(double amps) { return QString::number(std::abs(amps) * 1000, 'f', 0); }
 constexpr int margin = 14, widest = 330;
 }  // namespace

@@ -14,13 +14,13 @@
 #include "bench/card.h"
 #include "parts/measuring.h"
 #include "parts/wire_amps.h"
+#include "theme/text.h"
 #include "theme/theme.h"
 
 namespace ignavo::app {
 
 namespace {
-QString str(const std::string& s) { return QString::fromStdString(s); }
-constexpr int cardWidth = 276, cardHeight = 108, margin = 14;
+constexpr int cardWidth = 276, cardHeight = 108, cardMargin = 14;
 }  // namespace
 
 MeterTip::MeterTip(Kind kind, QWidget* parent) : QWidget(parent), kind_(kind) {
@@ -246,8 +246,8 @@ void Meter::refresh() {
   for (auto* held : {&red_, &black_})
     if (*held && bench_.document().nets().of(**held) < 0) held->reset();
   // At the lower right, above the scale of volts, unless it was laid elsewhere.
-  const QPoint at =
-      laid_.value_or(QPoint(bench_.width() - width() - margin, bench_.height() - height() - 62));
+  const QPoint at = laid_.value_or(
+      QPoint(bench_.width() - width() - cardMargin, bench_.height() - height() - 62));
   move(std::clamp(at.x(), 0, std::max(0, bench_.width() - width())),
        std::clamp(at.y(), 0, std::max(0, bench_.height() - height())));
   raise();

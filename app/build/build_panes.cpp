@@ -14,13 +14,12 @@
 #include "document/when_shown.h"
 #include "make/c_text.h"
 #include "project/edits.h"
+#include "theme/text.h"
 #include "theme/theme.h"
 
 namespace ignavo::app {
 
 namespace {
-
-QString str(const std::string& s) { return QString::fromStdString(s); }
 
 QLabel* head(const QString& text, QWidget* parent, int px = 15) {
   auto* l = new QLabel(text, parent);
@@ -77,9 +76,9 @@ class StepRow : public QWidget {
 };
 
 // A resistor with its bands, small.
-class Bands : public QWidget {
+class ResistorBands : public QWidget {
  public:
-  Bands(double ohms, QWidget* parent) : QWidget(parent) {
+  ResistorBands(double ohms, QWidget* parent) : QWidget(parent) {
     part_.type = "resistor";
     part_.setProp("ohms", ohms);
     setFixedSize(76, 20);
@@ -224,7 +223,7 @@ void NeedsPane::rebuild() {
                                                   : QString()),
                             row),
                  1);
-    if (item.ohms > 0) h->addWidget(new Bands(item.ohms, row));
+    if (item.ohms > 0) h->addWidget(new ResistorBands(item.ohms, row));
     list->addWidget(row);
   }
   auto* line = new QWidget(page_);

@@ -3,14 +3,13 @@
 
 #include "art/art.h"
 #include "cabinet/cabinet.h"
+#include "theme/text.h"
 #include "theme/theme.h"
 
 // What lies in which drawer, and the picture on its card.
 namespace ignavo::app {
 
 namespace {
-
-QString str(const std::string& s) { return QString::fromStdString(s); }
 
 void paintFitted(QPainter& p, const QRectF& area, const QRectF& box,
                  const std::function<void()>& paint) {

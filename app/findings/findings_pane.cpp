@@ -15,13 +15,12 @@
 #include "check/rule.h"
 #include "document/when_shown.h"
 #include "theme/plain_words.h"
+#include "theme/text.h"
 #include "theme/theme.h"
 
 namespace ignavo::app {
 
 namespace {
-
-QString str(const std::string& s) { return QString::fromStdString(s); }
 
 constexpr int roomAround = 110;        // what of the pane's width is not a card's row
 constexpr int roomForMore = 180;       // "Show me" and "It is meant so"

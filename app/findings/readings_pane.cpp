@@ -7,13 +7,12 @@
 #include <algorithm>
 #include <cmath>
 
+#include "theme/text.h"
 #include "theme/theme.h"
 
 namespace ignavo::app {
 
 namespace {
-
-QString str(const std::string& s) { return QString::fromStdString(s); }
 
 // "11.4 mA", "5.00 A": what is above a thousand is told in the larger unit.
 QString figure(double value, const QString& unit, int decimals) {

@@ -13,13 +13,13 @@
 #include "inspector/pictures.h"
 #include "project/edits.h"
 #include "theme/plain_words.h"
+#include "theme/text.h"
 #include "theme/theme.h"
 #include "theme/wrapping.h"
 
 namespace ignavo::app {
 
 namespace {
-QString str(const std::string& s) { return QString::fromStdString(s); }
 
 // A button with lines of text in it, as high as they need.
 class StartCard : public QPushButton {

@@ -4,13 +4,12 @@
 #include <algorithm>
 
 #include "art/art.h"
+#include "theme/text.h"
 #include "theme/theme.h"
 
 namespace ignavo::app {
 
 namespace {
-
-QString str(const std::string& s) { return QString::fromStdString(s); }
 
 constexpr int mostNamed = 4;  // legs that are told by what they mean
 

@@ -7,6 +7,7 @@
 #include "inspector/inspector.h"
 #include "project/edits.h"
 #include "theme/plain_words.h"
+#include "theme/text.h"
 #include "theme/theme.h"
 
 // The pins of a board that are in use: what hangs on each, what it is called,
@@ -14,7 +15,6 @@
 namespace ignavo::app {
 
 namespace {
-QString str(const std::string& s) { return QString::fromStdString(s); }
 
 bool writtenBy(const Program* program, const std::string& pin) {
   bool written = false;

@@ -11,6 +11,7 @@
 
 #include "inspector/inspector.h"
 #include "project/edits.h"
+#include "theme/text.h"
 #include "theme/theme.h"
 #include "theme/wheel.h"
 #include "theme/wrapping.h"
@@ -19,8 +20,6 @@
 namespace ignavo::app {
 
 namespace {
-
-QString str(const std::string& s) { return QString::fromStdString(s); }
 
 // The bands of a resistor, as a picture beside their names.
 class Bands : public QWidget {

@@ -5,14 +5,11 @@
 #include "inspector/inspector.h"
 #include "inspector/pictures.h"
 #include "inspector/what_if_view.h"
+#include "theme/text.h"
 #include "theme/theme.h"
 
 // What the check predicts for the part that is selected.
 namespace ignavo::app {
-
-namespace {
-QString str(const std::string& s) { return QString::fromStdString(s); }
-}  // namespace
 
 void Inspector::addReadings(const Part&, const PartKind&) {
   readings_ = new QWidget(page_);

@@ -16,6 +16,7 @@
 #include "inspector/inspector.h"
 #include "project/edits.h"
 #include "theme/plain_words.h"
+#include "theme/text.h"
 #include "theme/theme.h"
 #include "theme/wheel.h"
 #include "theme/wrapping.h"
@@ -23,7 +24,6 @@
 namespace ignavo::app {
 
 namespace {
-QString str(const std::string& s) { return QString::fromStdString(s); }
 constexpr int plotHeight = 128, voltSteps = 105, curvePoints = 61;
 constexpr double shownLimits = 2.5;  // the plot ends at so many times the limit
 }  // namespace

@@ -9,13 +9,10 @@
 
 #include "format/wiring_language.h"
 #include "program/program_view.h"
+#include "theme/text.h"
 #include "theme/theme.h"
 
 namespace ignavo::app {
-
-namespace {
-QString str(const std::string& s) { return QString::fromStdString(s); }
-}  // namespace
 
 QLineEdit* ProgramView::newBox(const QString& name) {
   auto* box = new QLineEdit(this);

@@ -3,13 +3,12 @@
 #include <QFontMetricsF>
 #include <algorithm>
 
+#include "theme/text.h"
 #include "theme/theme.h"
 
 namespace ignavo::app {
 
 namespace {
-
-QString str(const std::string& s) { return QString::fromStdString(s); }
 
 class Builder {
  public:

@@ -4,13 +4,13 @@
 
 #include "program/program_view.h"
 #include "theme/plain_words.h"
+#include "theme/text.h"
 #include "theme/theme.h"
 
 // The menus of the program: pins to choose from, when a lane runs, what to do with a step.
 namespace ignavo::app {
 
 namespace {
-QString str(const std::string& s) { return QString::fromStdString(s); }
 
 QMenu* fresh(QWidget* parent, const char* name) {
   auto* menu = new QMenu(parent);

@@ -1,13 +1,14 @@
 #include <QMouseEvent>
 #include <cmath>
 
+#include "theme/text.h"
+
 #include "program/program_view.h"
 
 // The mouse in the program: fields to open, steps to drag, menus to ask for.
 namespace ignavo::app {
 
 namespace {
-QString str(const std::string& s) { return QString::fromStdString(s); }
 constexpr double outside = 40;  // pixels beyond the edge at which a dragged step is removed
 }  // namespace
 

@@ -4,13 +4,13 @@
 #include <cmath>
 
 #include "program/program_view.h"
+#include "theme/text.h"
 #include "theme/theme.h"
 
 // How a program looks: rails, signs, cards, and what they say while time runs.
 namespace ignavo::app {
 
 namespace {
-QString str(const std::string& s) { return QString::fromStdString(s); }
 
 // A line through points with rounded corners.
 QPainterPath rounded(const std::vector<QPointF>& points, double radius) {

@@ -2,12 +2,9 @@
 
 #include <algorithm>
 
+#include "theme/text.h"
+
 namespace ignavo::app {
-
-namespace {
-QString str(const std::string& s) { return QString::fromStdString(s); }
-
-}  // namespace
 
 ProgramView::ProgramView(Document& document, RunControl& run, QWidget* parent)
     : QWidget(parent), doc_(document), run_(run) {

@@ -6,12 +6,12 @@
 #include <QPainterPath>
 #include <QVBoxLayout>
 
+#include "theme/text.h"
 #include "theme/theme.h"
 
 namespace ignavo::app {
 
 namespace {
-QString str(const std::string& s) { return QString::fromStdString(s); }
 constexpr int mostLines = 6;
 
 // The field, with a wave under what cannot be read.

@@ -8,15 +8,11 @@
 
 #include "check/evidence.h"
 #include "theme/plain_words.h"
+#include "theme/text.h"
 #include "theme/theme.h"
 #include "window/offer_bar.h"
 
 namespace ignavo::app {
-
-namespace {
-const QString filter = QStringLiteral("Ignavo projects (*.ignavo)");
-QString str(const std::string& s) { return QString::fromStdString(s); }
-}  // namespace
 
 MainWindow::MainWindow(Dialogs& dialogs) : dialogs_(dialogs) {
   setObjectName(QStringLiteral("window"));

@@ -63,6 +63,8 @@ class MainWindow : public QMainWindow {
   void closeEvent(QCloseEvent*) override;
 
  private:
+  // How file dialogs name what they offer.
+  static QString fileFilter() { return QStringLiteral("Ignavo projects (*.ignavo)"); }
   void buildPanes();
   void buildMenu();
   void buildShortcuts();

@@ -4,16 +4,12 @@
 #include "demos.h"
 #include "program/steps.h"
 #include "project/edits.h"
+#include "theme/text.h"
 #include "window/main_window.h"
 #include "window/offer_bar.h"
 
 // Which project the window shows: new, opened, begun with a card, saved, brought back.
 namespace ignavo::app {
-
-namespace {
-const QString filter = QStringLiteral("Ignavo projects (*.ignavo)");
-QString str(const std::string& s) { return QString::fromStdString(s); }
-}  // namespace
 
 bool MainWindow::mayLeave() {
   if (doc_.isSaved()) return true;
@@ -95,7 +91,7 @@ bool MainWindow::save(bool as) {
         str(doc_.project().title).toLower().replace(QLatin1Char(' '), QLatin1Char('-'));
     suggested.remove(QLatin1Char('/'));
     path = dialogs_.saveFile(this, tr("Save the project"), suggested + QStringLiteral(".ignavo"),
-                             filter);
+                             fileFilter());
     if (path.isEmpty()) return false;
     // Of a name with our ending the dialog has asked already.
     if (!path.endsWith(QStringLiteral(".ignavo"))) {

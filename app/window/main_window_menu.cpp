@@ -10,16 +10,12 @@
 #include "bench/scene.h"
 #include "demos.h"
 #include "theme/plain_words.h"
+#include "theme/text.h"
 #include "theme/theme.h"
 #include "window/main_window.h"
 
 // The menu, the keys, and what they begin that is no pane's business.
 namespace ignavo::app {
-
-namespace {
-const QString filter = QStringLiteral("Ignavo projects (*.ignavo)");
-QString str(const std::string& s) { return QString::fromStdString(s); }
-}  // namespace
 
 void MainWindow::buildMenu() {
   auto* menu = new QMenu(this);
@@ -29,7 +25,8 @@ void MainWindow::buildMenu() {
   });
   menu->addAction(tr("Open…"), QKeySequence::Open, this, [this] {
     if (!mayLeave()) return;
-    if (const QString path = dialogs_.openFile(this, tr("Open a project"), filter); !path.isEmpty())
+    if (const QString path = dialogs_.openFile(this, tr("Open a project"), fileFilter());
+        !path.isEmpty())
       openPath(path);
   });
   auto* examples = menu->addMenu(tr("Open a ferry example"));

@@ -9,7 +9,7 @@ namespace ignavo {
 
 namespace {
 
-constexpr double leastAmps = 1e-7;
+constexpr double flowingAmps = 1e-7;
 constexpr int mostStations = 24;
 
 // Walks from leg to leg with (+1) or against (-1) the current.
@@ -30,7 +30,7 @@ class Walk {
   int leg(int part, int sign) const {
     const PartReading* r = reading(part);
     int best = -1;
-    double most = leastAmps;
+    double most = flowingAmps;
     for (std::size_t l = 0; r && l < r->legs.size(); ++l)
       if (r->legs[l] * sign > most) most = r->legs[l] * sign, best = static_cast<int>(l);
     return best;
@@ -48,7 +48,7 @@ class Walk {
         out.push_back({{}, n.name, net});
         break;
       }
-      double most = leastAmps;
+      double most = flowingAmps;
       int nextPart = -1, nextLeg = -1;
       bool pin = false;
       for (std::size_t k = 0; k < shape_.pins.size(); ++k)

@@ -9,7 +9,7 @@ namespace ignavo {
 
 namespace {
 
-constexpr double leastAmps = 1e-9;
+constexpr double flowsAmps = 1e-9;
 
 int indexOf(const Project& project, const std::string& id) {
   for (std::size_t i = 0; i < project.parts->size(); ++i)
@@ -52,7 +52,7 @@ std::vector<WhatIf> whatIfs(const Project& project, const CheckResult& check,
   std::vector<WhatIf> out;
   const Part* part = project.part(id);
   const WorstReading* worst = part ? readingOf(check, id) : nullptr;
-  if (!worst || std::abs(worst->amps) < leastAmps) return out;
+  if (!worst || std::abs(worst->amps) < flowsAmps) return out;
   const auto offer = [&](const Part& other) {
     const PropKind* prop = resistanceOf(other);
     const bool known =

@@ -13,7 +13,7 @@ namespace {
 
 // In quotation marks; before such a mark inside, and before a backslash, stands a backslash;
 // a line break is written as \n.
-std::string quoted(const std::string& text) {
+std::string inQuotes(const std::string& text) {
   std::string out = "\"";
   for (const char c : text) {
     if (c == '"' || c == '\\' || c == '\n') out += '\\';
@@ -21,7 +21,7 @@ std::string quoted(const std::string& text) {
   }
   return out + "\"";
 }
-std::string number(double v) { return fmt::format("{:.10g}", v); }
+std::string plain(double v) { return fmt::format("{:.10g}", v); }
 
 // Shorter where there is only one breadboard or board.
 std::string place(const Project& project, const Socket& socket) {
@@ -32,7 +32,7 @@ std::string place(const Project& project, const Socket& socket) {
 }
 
 std::string valueText(const PropKind& prop, const PropValue& value) {
-  if (const double* d = std::get_if<double>(&value)) return prop.key + " " + number(*d);
+  if (const double* d = std::get_if<double>(&value)) return prop.key + " " + plain(*d);
   if (const auto* s = std::get_if<std::string>(&value)) return *s;
   return std::get<bool>(value) ? prop.key : std::string();
 }
@@ -55,10 +55,10 @@ std::string partLine(const Project& project, const Part& part) {
   if (plugged)
     for (const Leg& leg : part.legs) line += " " + (leg.in ? place(project, *leg.in) : "-");
   if (part.at && (!plugged || kind.print.leads)) {
-    line += fmt::format(" at {} {}", number(part.at->x), number(part.at->y));
+    line += fmt::format(" at {} {}", plain(part.at->x), plain(part.at->y));
     if (part.turnDegrees != 0 && !plugged) line += fmt::format(" turned {}", part.turnDegrees);
   }
-  line += " as " + quoted(part.name);
+  line += " as " + inQuotes(part.name);
   if (part.locked) line += " locked";
   return line;
 }
@@ -67,8 +67,7 @@ std::string wireLine(const Project& project, const Wire& wire) {
   std::string line =
       fmt::format("wire {} {} {}", place(project, wire.from), place(project, wire.to), wire.colour);
   if (!wire.bends.empty()) line += " by";
-  for (const Point& bend : wire.bends)
-    line += fmt::format(" {} {}", number(bend.x), number(bend.y));
+  for (const Point& bend : wire.bends) line += fmt::format(" {} {}", plain(bend.x), plain(bend.y));
   return line;
 }
 
@@ -77,12 +76,12 @@ std::string wireLine(const Project& project, const Wire& wire) {
 std::string writeWiring(const Project& project) {
   std::string out;
   const auto add = [&](const std::string& line) { out += line + "\n"; };
-  if (!project.title.empty()) add("title " + quoted(project.title));
-  if (!project.about.empty()) add("about " + quoted(project.about));
+  if (!project.title.empty()) add("title " + inQuotes(project.title));
+  if (!project.about.empty()) add("about " + inQuotes(project.about));
   for (const BoardItem& b : project.boards)
-    add(fmt::format("board {} {} at {} {}", b.type, b.id, number(b.at.x), number(b.at.y)));
+    add(fmt::format("board {} {} at {} {}", b.type, b.id, plain(b.at.x), plain(b.at.y)));
   for (const BreadboardItem& b : project.breadboards)
-    add(fmt::format("breadboard {} {} at {} {}", b.type, b.id, number(b.at.x), number(b.at.y)));
+    add(fmt::format("breadboard {} {} at {} {}", b.type, b.id, plain(b.at.x), plain(b.at.y)));
   for (const auto& part : *project.parts)
     if (catalogue().partKind(part->type)) add(partLine(project, *part));
   for (const auto& wire : *project.wires) add(wireLine(project, *wire));
@@ -91,7 +90,7 @@ std::string writeWiring(const Project& project) {
     for (const PinSetting& setting : program->pins) {
       const std::string pin = (several ? program->board + "." : "") + setting.pin;
       if (setting.pull == "up") add("pull up " + pin);
-      if (!setting.label.empty()) add(fmt::format("label {} {}", pin, quoted(setting.label)));
+      if (!setting.label.empty()) add(fmt::format("label {} {}", pin, inQuotes(setting.label)));
     }
     // Steps are read into the program of the board laid last: only one can be told.
     for (const auto& lane : program->lanes) {

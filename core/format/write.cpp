@@ -37,7 +37,7 @@ std::string prop(const PropValue& v) {
   return quoted(std::get<std::string>(v));
 }
 
-std::string item(const BoardItem& b) {
+std::string boardItem(const BoardItem& b) {
   return Row()
       .add("id", quoted(b.id))
       .add("type", quoted(b.type))
@@ -165,8 +165,8 @@ std::string writeProject(const Project& p) {
   add("title", quoted(p.title));
   add("about", quoted(p.about));
   add("seed", std::to_string(p.seed));
-  add("boards", list(p.boards, item));
-  add("breadboards", list(p.breadboards, item));
+  add("boards", list(p.boards, boardItem));
+  add("breadboards", list(p.breadboards, boardItem));
   add("parts", list(*p.parts, [](const auto& x) { return part(*x); }));
   add("wires", list(*p.wires, [](const auto& x) { return wire(*x); }));
   add("programs", list(p.programs, [](const auto& x) { return program(*x); }));

@@ -102,6 +102,12 @@ void Compiler::lane(const Lane& lane) {
   emit(last);
 }
 
+const Instruction* plainOperand(const std::vector<Instruction>& code, int at) {
+  if (at < 1 || code[static_cast<std::size_t>(at)].offset != 1) return nullptr;
+  const Instruction& before = code[static_cast<std::size_t>(at - 1)];
+  return before.code == OpCode::push ? &before : nullptr;
+}
+
 CompiledProgram compile(const Program& program, const CostTable& costs) {
   Compiler compiler(costs);
   for (const auto& lane : program.lanes) compiler.lane(*lane);

@@ -70,6 +70,10 @@ struct CompiledProgram {
 
 CompiledProgram compile(const Program& program, const CostTable& costs);
 
+// The plain number that instruction `at` takes, where it is all that its step pushed before it;
+// null: what it takes is worked out.
+const Instruction* plainOperand(const std::vector<Instruction>& code, int at);
+
 // For the step kinds: what they may emit.
 class Compiler {
  public:

@@ -12,12 +12,6 @@ namespace {
 
 constexpr double infinity = std::numeric_limits<double>::infinity();
 
-const Instruction* plainOperand(const std::vector<Instruction>& code, int at) {
-  if (at < 1 || code[static_cast<std::size_t>(at)].offset != 1) return nullptr;
-  const Instruction& before = code[static_cast<std::size_t>(at - 1)];
-  return before.code == OpCode::push ? &before : nullptr;
-}
-
 class Flow {
  public:
   Flow(const CompiledLane& lane, double unknownWait) : code_(lane.code), unknown_(unknownWait) {}

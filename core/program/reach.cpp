@@ -20,13 +20,6 @@ struct Place {
   auto operator<=>(const Place&) const = default;
 };
 
-// The value that an instruction takes, when it is a plain one.
-const Instruction* plainOperand(const std::vector<Instruction>& code, int at) {
-  if (at < 1 || code[static_cast<std::size_t>(at)].offset != 1) return nullptr;
-  const Instruction& before = code[static_cast<std::size_t>(at - 1)];
-  return before.code == OpCode::push ? &before : nullptr;
-}
-
 class Explorer {
  public:
   Explorer(const CompiledLane& lane, const std::vector<int>& bitOfPin)

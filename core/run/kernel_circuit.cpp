@@ -15,7 +15,7 @@ constexpr Nanoseconds crossingNanoseconds = 1000;      // a level is found to wi
 
 constexpr double sameLimit = 1e-6;  // exactly the limit is not more, whatever its last digits
 
-double seconds(Nanoseconds n) { return static_cast<double>(n) * 1e-9; }
+double asSeconds(Nanoseconds n) { return static_cast<double>(n) * 1e-9; }
 double mean(double a, double b) { return (a + b) / 2; }
 }  // namespace
 
@@ -96,7 +96,7 @@ void Kernel::startCourses() {
 // Brings an island that remembers something up to now.
 void Kernel::catchUp(int island) {
   CourseRun& c = at(courses_, island);
-  c.course->advance(seconds(now_ - c.since));
+  c.course->advance(asSeconds(now_ - c.since));
   c.since = now_;
 }
 
@@ -159,7 +159,7 @@ void Kernel::readIsland(int index) {
     static const IslandReading dark;
     publish(index, dark, dark);
   } else if (CourseRun& c = at(courses_, index); c.course) {
-    c.course->change(state_, seconds(now_ - c.since));
+    c.course->change(state_, asSeconds(now_ - c.since));
     planCourse(index);
   } else {
     const IslandReading& r = circuit_->solveIsland(index, state_);
@@ -261,7 +261,7 @@ IslandReading Kernel::readingNow(int island) {
   const CourseRun& c = at(courses_, island);
   if (!c.course) return circuit_->solveIsland(island, state_);
   if (c.course->settled()) return c.course->here();
-  return c.course->between(seconds(now_ - c.since) / c.course->stepSeconds());
+  return c.course->between(asSeconds(now_ - c.since) / c.course->stepSeconds());
 }
 
 PinReading Kernel::pinNow(int pin) {
@@ -273,7 +273,7 @@ PinReading Kernel::pinNow(int pin) {
   if (!c.course) return circuit_->solveIsland(island, state_).pins[place];
   PinReading r = c.course->here().pins[place];
   if (c.course->settled()) return r;
-  const double share = seconds(now_ - c.since) / c.course->stepSeconds();
+  const double share = asSeconds(now_ - c.since) / c.course->stepSeconds();
   const auto to = c.course->there().pins[place].volts;
   if (r.volts && to) *r.volts += share * (*to - *r.volts);
   r.supplyVolts += share * (c.course->there().pins[place].supplyVolts - r.supplyVolts);

@@ -88,7 +88,7 @@ std::optional<double> voltsAt(const CheckContext& c, int p, const CircuitState& 
   return c.circuit.solveIsland(pin.island, state).pins[static_cast<std::size_t>(place)].volts;
 }
 
-void apply(CheckContext& c) {
+void applyActiveLow(CheckContext& c) {
   for (int p = 0; p < static_cast<int>(c.circuit.pins().size()); ++p) {
     const CircuitPin& pin = c.circuit.pins()[static_cast<std::size_t>(p)];
     const PinUse* use = c.use(pin);
@@ -137,7 +137,7 @@ const Rule& activeLowRule() {
       "With a pull-up everything is the other way round: high means that nobody presses.",
       "Ask for low in the program, or take a pull-down and join the button to 5 V.",
       true,
-      apply};
+      applyActiveLow};
   return rule;
 }
 

@@ -28,7 +28,7 @@ void report(CheckContext& c, const BoardItem& board, const std::string& what, do
   c.findings.push_back(std::move(f));
 }
 
-void apply(CheckContext& c) {
+void applyBoardOverload(CheckContext& c) {
   for (std::size_t b = 0; b < c.project.boards.size(); ++b) {
     const BoardItem& board = c.project.boards[b];
     const BoardKind* kind = catalogue().boardKind(board.type);
@@ -63,7 +63,7 @@ const Rule& boardOverloadRule() {
       "The voltage drops and the board starts again and again, or the chip gets hot.",
       "Less at a time, larger resistors, or a supply of its own for what needs much.",
       false,
-      apply};
+      applyBoardOverload};
   return rule;
 }
 

@@ -53,7 +53,7 @@ void report(CheckContext& c, const CircuitPin& pin, int button, const Lane& lane
   c.findings.push_back(std::move(f));
 }
 
-void apply(CheckContext& c) {
+void applyBounce(CheckContext& c) {
   for (int p = 0; p < static_cast<int>(c.circuit.pins().size()); ++p) {
     const CircuitPin& pin = c.circuit.pins()[static_cast<std::size_t>(p)];
     const PinUse* use = c.use(pin);
@@ -81,7 +81,7 @@ const Rule& bounceRule() {
       "The contacts of a button bounce: one press arrives as one, three or five.",
       "Wait some 20 ms after the first change and look again.",
       true,
-      apply};
+      applyBounce};
   return rule;
 }
 

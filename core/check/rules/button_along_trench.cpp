@@ -23,7 +23,7 @@ bool sharesARow(const Project& project, const Part& part, const PartKind& kind) 
   return false;
 }
 
-void apply(CheckContext& c) {
+void applyButtonAlongTrench(CheckContext& c) {
   for (int p = 0; p < c.partCount(); ++p) {
     const PartKind* kind = c.circuit.kindOf(p);
     if (!kind || !kind->pressable || kind->print.joined.size() < 2) continue;
@@ -57,7 +57,7 @@ const Rule& buttonAlongTrenchRule() {
       "Lay the button across the trench, so that its left legs and right legs are in different "
       "halves.",
       false,
-      apply};
+      applyButtonAlongTrench};
   return rule;
 }
 

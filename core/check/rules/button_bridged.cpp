@@ -52,7 +52,7 @@ void addRemedy(const CheckContext& c, Finding& f, const Around& used, const Leg&
     }
 }
 
-void apply(CheckContext& c) {
+void applyButtonBridged(CheckContext& c) {
   for (int p = 0; p < c.partCount(); ++p) {
     const PartKind* kind = c.circuit.kindOf(p);
     if (!kind || !kind->pressable || kind->print.joined.size() < 2) continue;
@@ -95,7 +95,7 @@ const Rule& buttonBridgedRule() {
                          "The circuit behaves as if the button were held down all the time.",
                          "Use one leg of each row: pressing joins the upper row to the lower one.",
                          false,
-                         apply};
+                         applyButtonBridged};
   return rule;
 }
 

@@ -7,7 +7,7 @@ namespace ignavo {
 
 namespace {
 
-void apply(CheckContext& c) {
+void applyCapacitorReversed(CheckContext& c) {
   for (int p = 0; p < c.partCount(); ++p) {
     const PartKind* kind = c.circuit.kindOf(p);
     const Part& part = c.part(p);
@@ -40,7 +40,7 @@ const Rule& capacitorReversedRule() {
                          "It gets hot inside, swells and can burst.",
                          "Turn it round: F does it in place.",
                          false,
-                         apply};
+                         applyCapacitorReversed};
   return rule;
 }
 

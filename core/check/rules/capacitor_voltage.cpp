@@ -13,7 +13,7 @@ namespace {
 // What capacitors are sold for, in volts.
 constexpr double soldFor[] = {6.3, 10, 16, 25, 50, 100, 250, 400};
 
-void apply(CheckContext& c) {
+void applyCapacitorVoltage(CheckContext& c) {
   for (int p = 0; p < c.partCount(); ++p) {
     const PartKind* kind = c.circuit.kindOf(p);
     const Part& part = c.part(p);
@@ -51,7 +51,7 @@ const Rule& capacitorVoltageRule() {
                          "Its insulation breaks through; then it is a short circuit.",
                          "Take one that is made for more volts than the supply has.",
                          false,
-                         apply};
+                         applyCapacitorVoltage};
   return rule;
 }
 

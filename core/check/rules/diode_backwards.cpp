@@ -10,7 +10,7 @@ namespace {
 
 constexpr double conductsAmps = 0.001;
 
-void apply(CheckContext& c) {
+void applyDiodeBackwards(CheckContext& c) {
   for (const SwitchedMotor& s : switchedMotors(c))
     for (const int d : s.diodes) {
       const Peak& peak = c.sweep.part(d).amps;
@@ -46,7 +46,7 @@ const Rule& diodeBackwardsRule() {
       "It shorts the supply through the transistor: both get hot at once, and the motor stands.",
       "Turn the diode: its band belongs towards plus.",
       false,
-      apply};
+      applyDiodeBackwards};
   return rule;
 }
 

@@ -68,7 +68,7 @@ Found look(const Lane& lane, const Steps& steps, const std::string& pin, bool hi
   return {};
 }
 
-void apply(CheckContext& c) {
+void applyFlipsWhileHeld(CheckContext& c) {
   for (int p = 0; p < static_cast<int>(c.circuit.pins().size()); ++p) {
     const CircuitPin& pin = c.circuit.pins()[static_cast<std::size_t>(p)];
     const PinUse* use = c.use(pin);
@@ -117,7 +117,7 @@ const Rule& flipsWhileHeldRule() {
       "While one finger is down the lane comes by thousands of times: how it ends is chance.",
       "A lane that the press starts; it does its steps once.",
       true,
-      apply};
+      applyFlipsWhileHeld};
   return rule;
 }
 

@@ -23,7 +23,7 @@ Finding* causeOf(const CheckContext& c, int island) {
 }
 
 // Only what lets the pin read both levels, when a button or sensor is there.
-void addRemedies(const CheckContext& c, Finding& f, const CircuitPin& pin) {
+void addFixedLevels(const CheckContext& c, Finding& f, const CircuitPin& pin) {
   const auto fits = [&](const std::optional<Remedy>& r) {
     return r && (f.parts.empty() || readsBothLevels(r->after, pin));
   };
@@ -43,7 +43,7 @@ void addRemedies(const CheckContext& c, Finding& f, const CircuitPin& pin) {
   }
 }
 
-void apply(CheckContext& c) {
+void applyInputFloating(CheckContext& c) {
   for (int p = 0; p < static_cast<int>(c.circuit.pins().size()); ++p) {
     if (c.cancelled()) return;
     const CircuitPin& pin = c.circuit.pins()[static_cast<std::size_t>(p)];
@@ -72,7 +72,7 @@ void apply(CheckContext& c) {
     f.title = title;
     f.reason = "It then reads high or low at random.";
     f.figures = {{"ohms_to_any_level", 1e6}};
-    addRemedies(c, f, pin);
+    addFixedLevels(c, f, pin);
     c.findings.push_back(std::move(f));
   }
 }
@@ -87,7 +87,7 @@ const Rule& inputFloatingRule() {
                          "random, and the program seems haunted.",
                          "A resistor of 10 kΩ to GND, or the pin’s own pull-up.",
                          true,
-                         apply};
+                         applyInputFloating};
   return rule;
 }
 

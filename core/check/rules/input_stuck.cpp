@@ -36,7 +36,7 @@ bool changesIn(const Project& project, const CircuitPin& pin, const PinUse& use)
   return !levels.floats && changes(levels, use);
 }
 
-void addRemedies(const CheckContext& c, Finding& f, const CircuitPin& pin) {
+void addWaysToChange(const CheckContext& c, Finding& f, const CircuitPin& pin) {
   const Program* program = c.project.program(pin.board);
   const bool pulled = program && program->pulledUp(pin.name);
   std::vector<std::optional<Remedy>> tries;
@@ -123,7 +123,7 @@ const LegShape* tapMissed(const CheckContext& c, const CircuitPin& pin, int part
   return onEnd ? tap : nullptr;
 }
 
-void apply(CheckContext& c) {
+void applyInputStuck(CheckContext& c) {
   for (int p = 0; p < static_cast<int>(c.circuit.pins().size()); ++p) {
     const CircuitPin& pin = c.circuit.pins()[static_cast<std::size_t>(p)];
     const PinUse* use = c.use(pin);
@@ -176,7 +176,7 @@ void apply(CheckContext& c) {
     else
       f.reason += " A sensor needs a second resistor, to the other side of the supply.";
     f.figures = {{"least_volts", levels.least}, {"most_volts", levels.most}};
-    if (fed.part < 0 && !tap && !divides) addRemedies(c, f, pin);
+    if (fed.part < 0 && !tap && !divides) addWaysToChange(c, f, pin);
     c.findings.push_back(std::move(f));
   }
 }
@@ -191,7 +191,7 @@ const Rule& inputStuckRule() {
       "The program looks at it again and again and always sees the same.",
       "Give the pin both levels: the button to one side of the supply, a resistor to the other.",
       true,
-      apply,
+      applyInputStuck,
       Seeks::looseEnds,
       10e3};
   return rule;

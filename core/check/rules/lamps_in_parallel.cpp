@@ -27,9 +27,9 @@ struct Beside {
   double weakAmps = 0, holderAmps = 0;  // of the first of each
 };
 
-class Island {
+class SideBySide {
  public:
-  Island(CheckContext& c, int index) : c_(c), index_(index), shape_(c.circuit.island(index)) {}
+  SideBySide(CheckContext& c, int index) : c_(c), index_(index), shape_(c.circuit.island(index)) {}
 
   // What the lamp loses to others, in the combination in which it is brightest.
   std::optional<Beside> look(std::size_t lamp) const {
@@ -173,11 +173,11 @@ void tell(CheckContext& c, int index, const Beside& b) {
   c.findings.push_back(std::move(f));
 }
 
-void apply(CheckContext& c) {
+void applyLampsInParallel(CheckContext& c) {
   for (int i = 0; i < c.circuit.islandCount(); ++i) {
     const auto& parts = c.circuit.island(i).parts;
     if (std::count_if(parts.begin(), parts.end(), [&](int p) { return c.isLamp(p); }) < 2) continue;
-    const Island island(c, i);
+    const SideBySide island(c, i);
     std::vector<Beside> found;  // by resistor
     for (std::size_t k = 0; k < parts.size(); ++k) {
       if (c.cancelled && c.cancelled()) return;
@@ -231,7 +231,7 @@ const Rule& lampsInParallelRule() {
       "or dim.",
       "A resistor for each lamp.",
       false,
-      apply};
+      applyLampsInParallel};
   return rule;
 }
 

@@ -176,7 +176,7 @@ void applyOthers(CheckContext& c) {
   }
 }
 
-void apply(CheckContext& c) {
+void applyLedDark(CheckContext& c) {
   applyOthers(c);
   for (int p = 0; p < c.partCount(); ++p) {
     if (c.cancelled()) return;
@@ -235,7 +235,7 @@ const Rule& ledDarkRule() {
       "Follow its path from leg to leg to where it ends, and join it to the other side of the "
       "supply.",
       false,
-      apply,
+      applyLedDark,
       Seeks::looseEnds,
       220};
   return rule;

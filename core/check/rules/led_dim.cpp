@@ -12,7 +12,7 @@ namespace {
 
 constexpr double wantedAmps = 0.015;
 
-double bestAmps(const Project& project, const std::string& part) {
+double bestLampAmps(const Project& project, const std::string& part) {
   Circuit circuit(project);
   const Sweep sweep(project, circuit);
   double best = 0;
@@ -30,7 +30,7 @@ void addRemedy(const CheckContext& c, Finding& f, const Part& lamp, const Part& 
     if (ohms < volts / wantedAmps * 0.5 || ohms == resistor.number("ohms", 0)) continue;
     auto remedy = remedies::changeResistor(c.project, resistor.id, ohms);
     if (!remedy) return;
-    const double then = bestAmps(remedy->after, lamp.id);
+    const double then = bestLampAmps(remedy->after, lamp.id);
     if (then > wantedAmps) continue;
     if (then < dimAmps) return;
     f.reason += fmt::format(" {} makes it {}.", ohmsText(ohms), milliamps(then));
@@ -40,7 +40,7 @@ void addRemedy(const CheckContext& c, Finding& f, const Part& lamp, const Part& 
   }
 }
 
-void apply(CheckContext& c) {
+void applyLedDim(CheckContext& c) {
   for (int p = 0; p < c.partCount(); ++p) {
     if (c.cancelled()) return;
     if (!c.isLamp(p)) continue;
@@ -86,7 +86,7 @@ const Rule& ledDimRule() {
                          "In daylight it looks dark, and one searches for a fault that is none.",
                          "A smaller resistor; the one that leaves at most 15 mA is offered.",
                          false,
-                         apply};
+                         applyLedDim};
   return rule;
 }
 

@@ -33,7 +33,7 @@ bool takeCause(CheckContext& c, Finding& f, int p, std::size_t lamp) {
   return false;
 }
 
-void apply(CheckContext& c) {
+void applyLedOvercurrent(CheckContext& c) {
   for (int p = 0; p < c.partCount(); ++p) {
     const PartKind* kind = c.circuit.kindOf(p);
     if (!kind || kind->shows != Shows::light) continue;
@@ -109,7 +109,7 @@ const Rule& ledOvercurrentRule() {
       "An LED takes as much as it can get; above 30 mA it burns out within seconds.",
       "Put a resistor in its path; the smallest value that leaves at most 15 mA is offered.",
       false,
-      apply};
+      applyLedOvercurrent};
   return rule;
 }
 

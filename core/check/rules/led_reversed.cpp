@@ -34,9 +34,9 @@ bool mayBe(const CheckContext& c, int p) {
 
 // What each lamp would get turned. Where an island has one such lamp they are all tried at once:
 // no island changes what flows in another.
-class Turned {
+class WhenTurned {
  public:
-  explicit Turned(const CheckContext& c) : c_(c) {
+  explicit WhenTurned(const CheckContext& c) : c_(c) {
     std::map<int, std::vector<int>> byIsland;
     for (int p = 0; p < c.partCount(); ++p)
       if (mayBe(c, p)) byIsland[c.circuit.islandOfPart(p)].push_back(p);
@@ -63,8 +63,8 @@ class Turned {
   std::vector<double> amps_;
 };
 
-void apply(CheckContext& c) {
-  const Turned tried(c);
+void applyLedReversed(CheckContext& c) {
+  const WhenTurned tried(c);
   for (int p = 0; p < c.partCount(); ++p) {
     if (!mayBe(c, p)) continue;
     const PartKind* kind = c.circuit.kindOf(p);
@@ -137,7 +137,7 @@ const Rule& ledReversedRule() {
       "A lamp lets current through in one direction only: from its long leg to its short one.",
       "Turn it round: F does it in place.",
       false,
-      apply};
+      applyLedReversed};
   return rule;
 }
 

@@ -217,7 +217,7 @@ std::vector<int> inOrder(const CheckContext& c) {
   return out;
 }
 
-void apply(CheckContext& c) {
+void applyLegLoose(CheckContext& c) {
   for (const int p : inOrder(c)) {
     if (said(c, p)) continue;
     const PartKind* kind = c.circuit.kindOf(p);
@@ -280,7 +280,7 @@ const Rule& legLooseRule() {
                          "A path that ends somewhere carries no current at all, not a little.",
                          "Lay a wire from that row to where the current should go on.",
                          false,
-                         apply,
+                         applyLegLoose,
                          Seeks::lostLeg};
   return rule;
 }

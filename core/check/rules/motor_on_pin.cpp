@@ -45,7 +45,7 @@ bool fedBy(const CheckContext& c, int legNet, const CircuitPin& pin) {
          });
 }
 
-void apply(CheckContext& c) {
+void applyMotorOnPin(CheckContext& c) {
   for (int p = 0; p < c.partCount(); ++p) {
     const PartKind* kind = c.circuit.kindOf(p);
     if (!kind) continue;
@@ -93,7 +93,7 @@ const Rule& motorOnPinRule() {
       "Let the pin switch a transistor, and the transistor the motor; a servo’s red lead goes to "
       "5 V.",
       false,
-      apply,
+      applyMotorOnPin,
       Seeks::itsRow};
   return rule;
 }

@@ -24,7 +24,7 @@ Remedy offElsewhere(const Project& project, const CircuitPin& pin, const Step& c
           edits::assignIds(edits::insertSteps(project, place, {low}))};
 }
 
-void apply(CheckContext& c) {
+void applyNeverOff(CheckContext& c) {
   for (int p : c.sweep.outputs()) {
     const CircuitPin& pin = c.circuit.pins()[static_cast<std::size_t>(p)];
     const Program* program = c.project.program(pin.board);
@@ -69,7 +69,7 @@ const Rule& neverOffRule() {
       "After the first press it is lit for good.",
       "A step in the other branch that sets the pin low.",
       true,
-      apply};
+      applyNeverOff};
   return rule;
 }
 

@@ -32,7 +32,7 @@ std::optional<Remedy> partner(const Project& project, const CircuitPin& pin, con
                 edits::assignIds(edits::insertSteps(project, place, {high}))};
 }
 
-void apply(CheckContext& c) {
+void applyNeverOn(CheckContext& c) {
   for (int p : c.sweep.outputs()) {
     const CircuitPin& pin = c.circuit.pins()[static_cast<std::size_t>(p)];
     const Program* program = c.project.program(pin.board);
@@ -81,7 +81,7 @@ const Rule& neverOnRule() {
       "The circuit is fine, and one searches it for a fault that is in the program.",
       "A step that sets the pin high, where it is to come on.",
       true,
-      apply};
+      applyNeverOn};
   return rule;
 }
 

@@ -86,7 +86,7 @@ bool touches(const CheckContext& c, std::vector<int> open, const std::vector<int
   return false;
 }
 
-void apply(CheckContext& c) {
+void applyNoCommonGround(CheckContext& c) {
   const std::vector<Ground> all = grounds(c);
   for (std::size_t i = 0; i < all.size(); ++i)
     for (std::size_t j = i + 1; j < all.size(); ++j) {
@@ -125,7 +125,7 @@ const Rule& noCommonGroundRule() {
       "A voltage is always between two places: without a common ground a level means nothing.",
       "A wire between the two grounds; the plus sides stay apart.",
       false,
-      apply};
+      applyNoCommonGround};
   return rule;
 }
 

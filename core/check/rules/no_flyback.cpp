@@ -20,7 +20,7 @@ bool otherSideIsPlus(const CheckContext& c, const SwitchedMotor& s) {
   return plus == s.otherNet;
 }
 
-void apply(CheckContext& c) {
+void applyNoFlyback(CheckContext& c) {
   for (const SwitchedMotor& s : switchedMotors(c)) {
     if (!s.diodes.empty()) continue;
     const Part &motor = c.part(s.motor), &transistor = c.part(s.transistor);
@@ -62,7 +62,7 @@ const Rule& noFlybackRule() {
       "A coil does not let its current stop at once: it makes a peak that kills the transistor.",
       "A diode across the motor, its band towards plus.",
       false,
-      apply};
+      applyNoFlyback};
   return rule;
 }
 

@@ -132,7 +132,7 @@ std::optional<Odd> oddIn(const std::vector<Line>& lines) {
   return std::nullopt;
 }
 
-void apply(CheckContext& c) {
+void applyOddOneOut(CheckContext& c) {
   for (const BoardItem& board : c.project.boards) {
     const Program* program = c.project.program(board.id);
     if (!program) continue;
@@ -176,7 +176,7 @@ const Rule& oddOneOutRule() {
                          "Copied steps are changed one by one, and one is easily left as it was.",
                          "Look whether this one is meant; the value of its neighbours is offered.",
                          true,
-                         apply};
+                         applyOddOneOut};
   return rule;
 }
 

@@ -12,9 +12,9 @@ namespace ignavo {
 
 namespace {
 
-constexpr double overVolts = 0.5;   // above the supply that a pin bears
-constexpr double joinedOhms = 100;  // a battery behind more does not feed a rail
-constexpr double shortOhms = 1;     // supplies joined through less are one
+constexpr double overVolts = 0.5;     // above the supply that a pin bears
+constexpr double feedsOhms = 100;     // a battery behind more does not feed a rail
+constexpr double sameSupplyOhms = 1;  // supplies joined through less are one
 constexpr double vinLeast = 7, vinMost = 12;
 
 struct Battery {
@@ -61,7 +61,7 @@ bool takesFromSupply(CheckContext& c, const Battery& b) {
   const int island = c.circuit.islandOfPart(b.part);
   for (int net = 0; net < static_cast<int>(c.circuit.nets().all().size()); ++net) {
     if (!c.circuit.isSupplyNet(net) || *c.circuit.supplyVolts(net) < b.volts ||
-        !leastPath(c.circuit, b.plus, net, joinedOhms).found())
+        !leastPath(c.circuit, b.plus, net, feedsOhms).found())
       continue;
     const SweptPose* at = nullptr;
     double most = leastAmps;
@@ -87,7 +87,7 @@ bool takesFromSupply(CheckContext& c, const Battery& b) {
 // A battery joined to a board’s own supply.
 bool onSupply(CheckContext& c, const Battery& b) {
   for (int net = 0; net < static_cast<int>(c.circuit.nets().all().size()); ++net) {
-    if (!c.circuit.isSupplyNet(net) || !leastPath(c.circuit, b.plus, net, joinedOhms).found())
+    if (!c.circuit.isSupplyNet(net) || !leastPath(c.circuit, b.plus, net, feedsOhms).found())
       continue;
     const double own = *c.circuit.supplyVolts(net);
     double volts = 0;
@@ -277,7 +277,7 @@ void suppliesJoined(CheckContext& c) {
       if (low.five || !high.five) continue;
       const bool wired = low.net == high.net;
       const OhmicPath path =
-          wired ? OhmicPath() : leastPath(c.circuit, high.net, low.net, shortOhms);
+          wired ? OhmicPath() : leastPath(c.circuit, high.net, low.net, sameSupplyOhms);
       if (!wired && !path.found()) continue;
       const bool several = c.project.boards.size() > 1;
       const auto named = [&](const SupplyPin& p) {
@@ -308,7 +308,7 @@ void suppliesJoined(CheckContext& c) {
     }
 }
 
-void apply(CheckContext& c) {
+void applyOverVoltage(CheckContext& c) {
   bool supply = false;
   suppliesJoined(c);
   for (const Battery& b : batteriesOf(c)) {
@@ -328,7 +328,7 @@ const Rule& overVoltageRule() {
                          "Chips are spoilt by it at once and for good, without smoke or warning.",
                          "Keep the higher voltage in a circuit of its own, joined only at ground.",
                          false,
-                         apply};
+                         applyOverVoltage};
   return rule;
 }
 

@@ -117,7 +117,7 @@ void addRemedy(const CheckContext& c, Finding& f, int index, const PartKind& kin
   f.remedies.push_back(std::move(*made));
 }
 
-void apply(CheckContext& c) {
+void applyPartBypassed(CheckContext& c) {
   for (int p = 0; p < c.partCount(); ++p) {
     const PartKind* kind = c.circuit.kindOf(p);
     const Part& part = c.part(p);
@@ -151,7 +151,7 @@ const Rule& partBypassedRule() {
       "Current takes the way of least resistance: past the part, through the metal of the row.",
       "Put one of its legs into another row.",
       false,
-      apply};
+      applyPartBypassed};
   return rule;
 }
 

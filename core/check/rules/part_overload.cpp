@@ -70,7 +70,7 @@ bool besideABurntLamp(const CheckContext& c, int p) {
                      [&](int other) { return c.explained(c.part(other).id, {"led-overcurrent"}); });
 }
 
-void apply(CheckContext& c) {
+void applyPartOverload(CheckContext& c) {
   for (int p = 0; p < c.partCount(); ++p) {
     const PartKind* kind = c.circuit.kindOf(p);
     if (!kind) continue;
@@ -98,7 +98,7 @@ const Rule& partOverloadRule() {
                          "It gets hot and fails, often within a second.",
                          "Less load, a resistor in its path, or a part that is made for more.",
                          false,
-                         apply};
+                         applyPartOverload};
   return rule;
 }
 

@@ -34,7 +34,7 @@ Project withBuzzer(const CheckContext& c, int index) {
   return edits::changePart(c.project, piezo.id, [&](Part& p) { p = buzzer; });
 }
 
-void apply(CheckContext& c) {
+void applyPiezoSteady(CheckContext& c) {
   for (int p = 0; p < c.partCount(); ++p) {
     const PartKind* kind = c.circuit.kindOf(p);
     if (!kind || kind->moves != Moves::tone) continue;
@@ -74,7 +74,7 @@ const Rule& piezoSteadyRule() {
       "It clicks once when the pin goes high, and that is all that is heard.",
       "Switch the pin on and off quickly, or take a buzzer, which sounds by itself.",
       true,
-      apply};
+      applyPiezoSteady};
   return rule;
 }
 

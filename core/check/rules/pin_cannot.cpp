@@ -32,7 +32,7 @@ Others othersThatCan(const CheckContext& c, int board, bool BoardPin::*ability) 
   return out;
 }
 
-void apply(CheckContext& c) {
+void applyPinCannot(CheckContext& c) {
   for (const CircuitPin& pin : c.circuit.pins()) {
     const PinUse* use = c.use(pin);
     if (!use) continue;
@@ -72,7 +72,7 @@ const Rule& pinCannotRule() {
                          "seems to know two values only.",
                          "Take a pin that can: those with a ∿ dim, the analog ones measure.",
                          true,
-                         apply};
+                         applyPinCannot};
   return rule;
 }
 

@@ -164,7 +164,7 @@ void takeFight(CheckContext& c, Finding& f, int button, std::vector<Finding>::it
   c.findings.erase(fight);
 }
 
-void apply(CheckContext& c) {
+void applyPinDirection(CheckContext& c) {
   for (int p = 0; p < static_cast<int>(c.circuit.pins().size()); ++p) {
     const CircuitPin& pin = c.circuit.pins()[static_cast<std::size_t>(p)];
     const PinUse* use = c.use(pin);
@@ -237,7 +237,7 @@ const Rule& pinDirectionRule() {
       "A pin is either an output or an input: it cannot feel what it sets itself.",
       "Change the pin in the step, or move the wire.",
       true,
-      apply};
+      applyPinDirection};
   return rule;
 }
 

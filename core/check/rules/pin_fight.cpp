@@ -90,7 +90,7 @@ void look(CheckContext& c, int p, const Other& other, int net) {
   }
 }
 
-void apply(CheckContext& c) {
+void applyPinFight(CheckContext& c) {
   const auto& outputs = c.sweep.outputs();
   for (std::size_t i = 0; i < outputs.size(); ++i) {
     const CircuitPin& pin = c.circuit.pins()[static_cast<std::size_t>(outputs[i])];
@@ -117,7 +117,7 @@ const Rule& pinFightRule() {
       "and spoils it.",
       "Take out the wire between them, or use another pin.",
       true,
-      apply,
+      applyPinFight,
       Seeks::itsRow,
       10e3};
   return rule;

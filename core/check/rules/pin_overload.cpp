@@ -65,7 +65,7 @@ bool throughProtection(const CheckContext& c, const CircuitPin& pin, int p, cons
   return volts < -beyondVolts || volts > r.supplyVolts + beyondVolts;
 }
 
-void apply(CheckContext& c) {
+void applyPinOverload(CheckContext& c) {
   for (int p = 0; p < static_cast<int>(c.circuit.pins().size()); ++p) {
     if (c.cancelled()) return;
     const CircuitPin& pin = c.circuit.pins()[static_cast<std::size_t>(p)];
@@ -116,7 +116,7 @@ const Rule& pinOverloadRule() {
       "The chip’s small switches are made for 20 mA; above 40 mA they burn and the pin is dead.",
       "Larger resistors, or a pin of its own for each lamp.",
       false,
-      apply};
+      applyPinOverload};
   return rule;
 }
 

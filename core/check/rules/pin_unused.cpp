@@ -16,7 +16,7 @@ const PartKind* idleIn(const CheckContext& c, int island) {
   return nullptr;
 }
 
-void apply(CheckContext& c) {
+void applyPinUnused(CheckContext& c) {
   for (const CircuitPin& pin : c.circuit.pins()) {
     if (!c.wired(pin) || c.use(pin) || c.circuit.supplyVolts(pin.net)) continue;
     const std::string name = c.pinName(pin);
@@ -55,7 +55,7 @@ const Rule& pinUnusedRule() {
       "What hangs there stays as it was at power-on.",
       "Add a step that sets or reads the pin, or move the wire to the pin that is used.",
       true,
-      apply};
+      applyPinUnused};
   return rule;
 }
 

@@ -17,7 +17,7 @@ std::vector<const CircuitPin*> unusedWired(const CheckContext& c, int board) {
   return out;
 }
 
-void apply(CheckContext& c) {
+void applyPinUnwired(CheckContext& c) {
   for (const CircuitPin& pin : c.circuit.pins()) {
     const PinUse* use = c.use(pin);
     if (!use || c.wired(pin) || pin.kind->lampPin == pin.name) continue;
@@ -65,7 +65,7 @@ const Rule& pinUnwiredRule() {
                          "The program works, but nothing can be seen of it.",
                          "Wire something to the pin, or change the step to the pin that was meant.",
                          true,
-                         apply,
+                         applyPinUnwired,
                          Seeks::itsPart};
   return rule;
 }

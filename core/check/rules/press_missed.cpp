@@ -109,7 +109,7 @@ std::optional<Missed> longestOut(const Program& program, const std::string& pin,
   return out;
 }
 
-void apply(CheckContext& c) {
+void applyPressMissed(CheckContext& c) {
   for (int p = 0; p < static_cast<int>(c.circuit.pins().size()); ++p) {
     const CircuitPin& pin = c.circuit.pins()[static_cast<std::size_t>(p)];
     const PinUse* use = c.use(pin);
@@ -156,7 +156,7 @@ const Rule& pressMissedRule() {
       "While the lane waits nobody looks: a short press goes by unseen, now and then.",
       "A lane that the press itself starts, or shorter waits.",
       true,
-      apply};
+      applyPressMissed};
   return rule;
 }
 

@@ -95,7 +95,7 @@ void report(CheckContext& c, int net, const StripRef& rail) {
   c.findings.push_back(std::move(f));
 }
 
-void apply(CheckContext& c) {
+void applyRailUnfed(CheckContext& c) {
   for (int n = 0; n < static_cast<int>(c.circuit.nets().all().size()); ++n) {
     const Net& net = c.net(n);
     if (std::all_of(net.legs.begin(), net.legs.end(),
@@ -118,7 +118,7 @@ const Rule& railUnfedRule() {
       "A rail is only a long row of joined holes: it has a voltage when a wire brings one.",
       "A wire from the rail to 5 V or GND; on a rail with a break, one for each half.",
       false,
-      apply};
+      applyRailUnfed};
   return rule;
 }
 

@@ -7,7 +7,7 @@ namespace ignavo {
 
 namespace {
 
-void apply(CheckContext& c) {
+void applyResistorHot(CheckContext& c) {
   for (int p = 0; p < c.partCount(); ++p) {
     const PartKind* kind = c.circuit.kindOf(p);
     if (!kind || !kind->ratedWatts || !kind->passes) continue;
@@ -51,7 +51,7 @@ const Rule& resistorHotRule() {
       "It browns, smells and changes its value; at twice its rating it smokes.",
       "More ohms, if the circuit allows it; else one that is made for more watts.",
       false,
-      apply,
+      applyResistorHot,
       Seeks::value,
       10e3};
   return rule;

@@ -25,7 +25,7 @@ const CircuitPin* freePin(const CheckContext& c, const CircuitPin& pin) {
   return lamp;
 }
 
-void apply(CheckContext& c) {
+void applySerialLoaded(CheckContext& c) {
   for (const CircuitPin& pin : c.circuit.pins()) {
     const std::string& serial = pin.kind->pins[static_cast<std::size_t>(pin.ref.pin)].serial;
     if (serial.empty() || !c.wired(pin)) continue;
@@ -57,7 +57,7 @@ const Rule& serialLoadedRule() {
                          "The program reaches the board over these two pins: sending can fail.",
                          "Use another pin, or pull the wire out while sending.",
                          false,
-                         apply};
+                         applySerialLoaded};
   return rule;
 }
 

@@ -29,9 +29,10 @@ bool sameForIt(const CircuitState& a, const CircuitState& b, const std::vector<i
          });
 }
 
-class Island {
+class LampsOfIsland {
  public:
-  Island(CheckContext& c, int index) : c_(c), index_(index), shape_(c.circuit.island(index)) {}
+  LampsOfIsland(CheckContext& c, int index)
+      : c_(c), index_(index), shape_(c.circuit.island(index)) {}
 
   std::optional<Dimmed> look(std::size_t lamp) const {
     const auto& poses = c_.sweep.posesOf(index_);
@@ -116,12 +117,12 @@ class Island {
   const Circuit::Island& shape_;
 };
 
-void apply(CheckContext& c) {
+void applySharedResistor(CheckContext& c) {
   for (int i = 0; i < c.circuit.islandCount(); ++i) {
     const auto& parts = c.circuit.island(i).parts;
     if (std::count_if(parts.begin(), parts.end(), [&](int p) { return c.isLamp(p); }) < 2) continue;
     if (c.cancelled && c.cancelled()) return;
-    const Island island(c, i);
+    const LampsOfIsland island(c, i);
     std::map<int, std::pair<int, Dimmed>> worst;  // resistor -> lamp
     for (std::size_t k = 0; k < parts.size(); ++k) {
       if (!c.isLamp(parts[k])) continue;
@@ -169,7 +170,7 @@ const Rule& sharedResistorRule() {
       "The brightness changes with the others, and of different colours only one lights.",
       "A resistor for each lamp. One for all is fine as long as only one is lit at a time.",
       false,
-      apply};
+      applySharedResistor};
   return rule;
 }
 

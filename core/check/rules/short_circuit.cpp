@@ -312,7 +312,7 @@ void applyBatteries(CheckContext& c) {
   }
 }
 
-void apply(CheckContext& c) {
+void applyShortCircuit(CheckContext& c) {
   applyBatteries(c);
   std::vector<int> supplies, grounds;
   for (int n = 0; n < static_cast<int>(c.circuit.nets().all().size()); ++n) {
@@ -349,7 +349,7 @@ const Rule& shortCircuitRule() {
       "itself off, a battery is spoilt.",
       "Take out the wire that joins the two, or put a resistor or the load in between.",
       false,
-      apply};
+      applyShortCircuit};
   return rule;
 }
 

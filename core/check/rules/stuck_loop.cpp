@@ -72,7 +72,7 @@ std::optional<Remedy> withoutLoop(const Project& project, const Lane& lane, bool
   return Remedy{"Take the loop out, keep its steps", std::move(after)};
 }
 
-void apply(CheckContext& c) {
+void applyStuckLoop(CheckContext& c) {
   for (const BoardItem& board : c.project.boards) {
     const Program* program = c.project.program(board.id);
     if (!program) continue;
@@ -110,7 +110,7 @@ const Rule& stuckLoopRule() {
       "The button is looked at once, and then never again.",
       "Take the inner loop out: a lane that goes round is a loop already.",
       true,
-      apply};
+      applyStuckLoop};
   return rule;
 }
 

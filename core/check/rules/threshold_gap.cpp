@@ -60,26 +60,26 @@ void numbersIn(const Expr& e, std::vector<double>& out) {
 }
 
 // A stretch of values; a single one when both ends are the same.
-struct Stretch {
+struct Band {
   double from = 0, to = 0;
   bool both = false;
 };
 
 // Where neither or both hold, between values at which one does. Nothing when one test
 // holds wherever the other does: then they are stages, not sides.
-std::optional<Stretch> gapBetween(const Test& a, const Test& b) {
+std::optional<Band> gapBetween(const Test& a, const Test& b) {
   std::vector<double> marks{0, mostPercent};
   for (const Test* t : {&a, &b}) numbersIn(*t->step->field("test"), marks);
   std::sort(marks.begin(), marks.end());
   marks.erase(std::unique(marks.begin(), marks.end()), marks.end());
-  std::vector<Stretch> all;  // each number, and what lies between them
+  std::vector<Band> all;  // each number, and what lies between them
   for (std::size_t i = 0; i < marks.size(); ++i) {
     if (i > 0) all.push_back({marks[i - 1], marks[i]});
     all.push_back({marks[i], marks[i]});
   }
   std::vector<int> count;
   bool onlyA = false, onlyB = false;
-  for (const Stretch& s : all) {
+  for (const Band& s : all) {
     const double middle = (s.from + s.to) / 2;
     const bool inA = holds(a, middle), inB = holds(b, middle);
     onlyA = onlyA || (inA && !inB);
@@ -93,8 +93,8 @@ std::optional<Stretch> gapBetween(const Test& a, const Test& b) {
     if (*at == 1) continue;
     auto end = at;
     while (end + 1 != last && *(end + 1) == *at) ++end;
-    return Stretch{all[static_cast<std::size_t>(at - count.begin())].from,
-                   all[static_cast<std::size_t>(end - count.begin())].to, *at == 2};
+    return Band{all[static_cast<std::size_t>(at - count.begin())].from,
+                all[static_cast<std::size_t>(end - count.begin())].to, *at == 2};
   }
   return std::nullopt;
 }
@@ -117,7 +117,7 @@ std::optional<Remedy> closed(const Project& project, const Test& a, const Test& 
 }
 
 void report(CheckContext& c, const std::string& board, const Test& a, const Test& b,
-            const Stretch& gap) {
+            const Band& gap) {
   const int index = c.circuit.pinIndex(board, a.pin);
   if (index < 0) return;
   const CircuitPin& pin = c.circuit.pins()[static_cast<std::size_t>(index)];
@@ -169,7 +169,7 @@ void walk(CheckContext& c, const std::string& board, const Steps& steps) {
     }
 }
 
-void apply(CheckContext& c) {
+void applyThresholdGap(CheckContext& c) {
   for (const BoardItem& board : c.project.boards)
     if (const Program* program = c.project.program(board.id))
       for (const auto& lane : program->lanes) walk(c, board.id, lane->steps);
@@ -185,7 +185,7 @@ const Rule& thresholdGapRule() {
       "Just there nothing happens, or two things at once, and it looks like a loose contact.",
       "One “if” with an “otherwise”, or < for one side and ≥ for the other.",
       true,
-      apply};
+      applyThresholdGap};
   return rule;
 }
 

@@ -68,7 +68,7 @@ std::optional<Remedy> withWaits(const Project& project, const std::string& board
                 std::move(mended)};
 }
 
-void apply(CheckContext& c) {
+void applyTooFast(CheckContext& c) {
   for (const BoardItem& board : c.project.boards) {
     const Program* program = c.project.program(board.id);
     if (!program) continue;
@@ -120,7 +120,7 @@ const Rule& tooFastRule() {
       "A wait behind each step that should be seen; the last one before the loop begins again "
       "needs it too.",
       true,
-      apply};
+      applyTooFast};
   return rule;
 }
 

@@ -23,7 +23,7 @@ bool staysActive(const Lane& lane) {
   return (trigger && trigger->endless) || hasEndless(lane.steps);
 }
 
-void apply(CheckContext& c) {
+void applyTwoWriters(CheckContext& c) {
   for (const BoardItem& board : c.project.boards) {
     const Program* program = c.project.program(board.id);
     if (!program) continue;
@@ -71,7 +71,7 @@ const Rule& twoWritersRule() {
       "The last one wins, for a moment: the lamp flickers or seems to obey nobody.",
       "Let one lane set the pin; a lane for power-on that ends is no hindrance.",
       true,
-      apply};
+      applyTwoWriters};
   return rule;
 }
 

@@ -40,7 +40,7 @@ bool saidAlready(const CheckContext& c, int net) {
   return std::any_of(reach.begin(), reach.end(), [&](int n) { return saidOf(c, n); });
 }
 
-void apply(CheckContext& c) {
+void applyWireLoose(CheckContext& c) {
   for (const auto& wire : *c.project.wires) {
     if (isRail(c.project, wire->from) || isRail(c.project, wire->to)) continue;
     const Project without = edits::remove(c.project, {wire->id});
@@ -77,7 +77,7 @@ const Rule& wireLooseRule() {
                          "It carries no current; often it ends one row off.",
                          "Move its end to the row that was meant, or take it out.",
                          false,
-                         apply};
+                         applyWireLoose};
   return rule;
 }
 
