@@ -1,6 +1,7 @@
 #include "electric/elimination.h"
 
 #include <algorithm>
+#include <cassert>
 #include <cmath>
 #include <limits>
 #include <set>
@@ -25,7 +26,6 @@ Elimination::Elimination(int n, Entries entries, std::vector<int> last,
     ++columns_[z(key.first) + 1];
   }
   for (std::size_t c = 1; c < columns_.size(); ++c) columns_[c] += columns_[c - 1];
-  place_ = std::move(entries);
   for (Pivot& p : pivots_) {
     p.diagonal = position(p.row, p.row);
     p.targets = static_cast<int>(targets_.size());
@@ -86,7 +86,12 @@ void Elimination::order(Entries& entries, const std::vector<bool>& steady) {
 }
 
 int Elimination::position(int row, int column) const {
-  return row < 0 || column < 0 ? -1 : place_.at({column, row});
+  if (row < 0 || column < 0) return -1;
+  const auto first = rows_.begin() + columns_[z(column)],
+             last = rows_.begin() + columns_[z(column) + 1];
+  const auto found = std::lower_bound(first, last, row);
+  assert(found != last && *found == row);
+  return static_cast<int>(found - rows_.begin());
 }
 
 bool Elimination::eliminate(double* v, std::size_t from, std::size_t to) {

@@ -80,7 +80,6 @@ class Elimination {
   std::vector<double> inverse_;
   Held held_;
   std::vector<int> columns_, rows_;
-  Entries place_;
 };
 
 }  // namespace ignavo::electric

@@ -43,7 +43,7 @@ Newton::Newton(const Network& net)
   for (const Motor& m : net.motors) bent({m.a, m.b});
   for (const Bipolar& q : net.bipolars) bent({q.innerCollector, q.innerBase, q.emitter});
   for (const Mosfet& m : net.mosfets) bent({m.drain, m.gate, m.source});
-  order = std::make_unique<Elimination>(n, std::move(entries), sourceRows, steady);
+  order.emplace(n, std::move(entries), sourceRows, steady);
   const auto quad = [&](Node a, Node b) {
     return Quad{order->position(a - 1, a - 1), order->position(a - 1, b - 1),
                 order->position(b - 1, a - 1), order->position(b - 1, b - 1)};

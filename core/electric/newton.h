@@ -2,6 +2,7 @@
 #include <cmath>
 #include <cstdint>
 #include <memory>
+#include <optional>
 #include <vector>
 
 #include "electric/devices.h"
@@ -12,6 +13,17 @@
 #include "electric/tolerances.h"
 
 namespace ignavo::electric {
+
+// Made where it is needed; a copy makes its own.
+template <typename T>
+struct MadeAnew : std::unique_ptr<T> {
+  MadeAnew() = default;
+  MadeAnew(const MadeAnew&) : std::unique_ptr<T>() {}
+  MadeAnew& operator=(const MadeAnew&) = delete;
+  MadeAnew(MadeAnew&&) noexcept = default;
+  MadeAnew& operator=(MadeAnew&&) noexcept = default;
+  using std::unique_ptr<T>::operator=;
+};
 
 // Newton's iteration over a network, with all that it needs between one solve and the next.
 // Devices know the positions of their entries in the matrix. Only Solver uses it.
@@ -35,8 +47,8 @@ struct Newton {
   };
 
   int nodeCount = 0, n = 0;
-  std::unique_ptr<Elimination> order;
-  std::unique_ptr<PivotedLu> pivoted;  // only where the plain order does not do
+  std::optional<Elimination> order;  // always there; made once its entries are known
+  MadeAnew<PivotedLu> pivoted;       // only where the plain order does not do
   std::vector<int> sourceRows;
   std::vector<double> values, base, begun, rhs, x, baseRhs, begunRhs;
   std::vector<double> sourceVolts, delivered;

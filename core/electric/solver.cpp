@@ -11,6 +11,7 @@ namespace ignavo::electric {
 namespace tol = tolerances;
 
 Solver::Solver(const Network& network) : work_(std::make_unique<Newton>(network)) {}
+Solver::Solver(const Solver& other) : work_(std::make_unique<Newton>(*other.work_)) {}
 Solver::~Solver() = default;
 Solver::Solver(Solver&&) noexcept = default;
 Solver& Solver::operator=(Solver&&) noexcept = default;

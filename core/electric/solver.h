@@ -45,6 +45,8 @@ class Solver {
  public:
   explicit Solver(const Network& network);
   ~Solver();
+  Solver(const Solver& other);  // goes on from where the other one stands
+  Solver& operator=(const Solver&) = delete;
   Solver(Solver&&) noexcept;
   Solver& operator=(Solver&&) noexcept;
 

@@ -277,6 +277,12 @@ int Circuit::joinAt(const LetGo& letGo) {
   return it->second;
 }
 
+Circuit::IslandWork& Circuit::builtIsland(int index) {
+  IslandWork& island = *at(islands_, index);
+  if (!island.built) build(island);
+  return island;
+}
+
 void Circuit::build(IslandWork& island) {
   for (int p : island.shape.parts) {
     std::vector<electric::Node> nodes;

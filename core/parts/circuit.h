@@ -234,6 +234,7 @@ class Circuit {
   void findSupplies(const Project& project);
   void cutIslands(const Project& project);
   void build(IslandWork& island);
+  IslandWork& builtIsland(int index);
   void keyOf(const Island& shape, const CircuitState& state, std::string& key) const;
   // `applied`: the state that the network is set to already, if any.
   void setParameters(const IslandWork& island, const CircuitState& state, electric::Network& net,

@@ -19,9 +19,10 @@ std::optional<double> mix(std::optional<double> a, std::optional<double> b, doub
 }  // namespace
 
 IslandCourse::IslandCourse(Circuit& circuit, int island)
-    : circuit_(circuit), index_(island), work_(*at(circuit.islands_, island)) {
-  if (!work_.built) circuit_.build(work_);
-  transient_ = std::make_unique<electric::Transient>(work_.network);
+    : circuit_(circuit),
+      index_(island),
+      work_(circuit.builtIsland(island)),
+      transient_(work_.network) {
   // A capacitor that ends nowhere takes no charge; the solver's own leak would give it one.
   dangling_.assign(work_.network.capacitors.size(), 0);
   for (std::size_t i = 0; i < work_.parts.size(); ++i) {
@@ -39,7 +40,7 @@ IslandCourse::IslandCourse(Circuit& circuit, int island)
 
 std::map<int, PartMemory> IslandCourse::memory() const {
   std::map<int, PartMemory> out;
-  const electric::StateVariables& state = transient_->state();
+  const electric::StateVariables& state = transient_.state();
   for (std::size_t i = 0; i < work_.parts.size(); ++i) {
     PartMemory m;
     for (int c : work_.parts[i].capacitors) m.capacitorVolts.push_back(at(state.capacitorVolts, c));
@@ -50,7 +51,7 @@ std::map<int, PartMemory> IslandCourse::memory() const {
 }
 
 void IslandCourse::recall(const std::map<int, PartMemory>& memory) {
-  electric::StateVariables state = transient_->state();
+  electric::StateVariables state = transient_.state();
   for (std::size_t i = 0; i < work_.parts.size(); ++i) {
     const auto it = memory.find(work_.shape.parts[i]);
     if (it == memory.end()) continue;
@@ -61,17 +62,17 @@ void IslandCourse::recall(const std::map<int, PartMemory>& memory) {
     for (std::size_t k = 0; k < slots.motors.size() && k < it->second.motors.size(); ++k)
       at(state.motors, slots.motors[k]) = it->second.motors[k];
   }
-  transient_->setState(std::move(state));
+  transient_.setState(std::move(state));
 }
 
 void IslandCourse::read(const electric::Solution& solution, IslandReading& r) const {
-  circuit_.readIsland(work_, transient_->network(), solution, reached_, r);
+  circuit_.readIsland(work_, transient_.network(), solution, reached_, r);
   for (std::size_t k = 0; k < r.pins.size(); ++k) r.pins[k].floating = target_.pins[k].floating;
 }
 
 // Where the capacitors and motors will be once nothing changes any more.
 electric::StateVariables IslandCourse::settledVariables() const {
-  electric::StateVariables goal = transient_->state();
+  electric::StateVariables goal = transient_.state();
   const auto voltsOf = [&](int net) {
     for (const IslandReading::Supply& s : target_.supplies)
       if (s.net == net) return s.volts;
@@ -97,8 +98,8 @@ electric::StateVariables IslandCourse::settledVariables() const {
 
 // A gate is a capacitor only while nothing drives it; then it keeps what it had.
 void IslandCourse::watchGates(const electric::StateVariables& before) {
-  electric::Network& net = transient_->network();
-  electric::StateVariables state = transient_->state();
+  electric::Network& net = transient_.network();
+  electric::StateVariables state = transient_.state();
   bool kept = false;
   for (std::size_t i = 0; i < work_.parts.size(); ++i) {
     const PartDevices& d = at(circuit_.devices_, work_.shape.parts[i]);
@@ -106,7 +107,7 @@ void IslandCourse::watchGates(const electric::StateVariables& before) {
       const int c = work_.parts[i].capacitors[k];
       electric::Capacitor& gate = at(net.capacitors, c);
       if (!d.capacitors[k].ifUndriven || gate.a == 0 ||
-          transient_->resistanceAt(gate.a) < drivenOhms)
+          transient_.resistanceAt(gate.a) < drivenOhms)
         continue;
       kept = true;
       gate.open = false;
@@ -115,9 +116,9 @@ void IslandCourse::watchGates(const electric::StateVariables& before) {
     }
   }
   if (!kept) return;
-  transient_->setState(std::move(state));
+  transient_.setState(std::move(state));
   circuit_.tieBatteries(work_, net, reached_);
-  solved_ = transient_->changed();
+  solved_ = transient_.changed();
 }
 
 void IslandCourse::change(const CircuitState& state, double seconds) {
@@ -127,7 +128,7 @@ void IslandCourse::change(const CircuitState& state, double seconds) {
   begun_ = true;
   key_ = wantedKey_;
   target_ = circuit_.solveIsland(index_, state);
-  electric::Network& net = transient_->network();
+  electric::Network& net = transient_.network();
   circuit_.setParameters(work_, state, net);
   for (std::size_t i = 0; i < work_.parts.size(); ++i) {
     const PartDevices& d = at(circuit_.devices_, work_.shape.parts[i]);
@@ -138,27 +139,27 @@ void IslandCourse::change(const CircuitState& state, double seconds) {
     if (dangling_[c]) net.capacitors[c].open = true;
   for (electric::Capacitor& c : net.capacitors) c.siemens = c.open ? 0 : 1 / c.ohms;
   circuit_.tieBatteries(work_, net, reached_);
-  const electric::StateVariables before = transient_->state();
-  solved_ = target_.converged && transient_->changed();
+  const electric::StateVariables before = transient_.state();
+  solved_ = target_.converged && transient_.changed();
   if (solved_) watchGates(before);
   goal_ = settledVariables();
-  if (solved_) read(transient_->here(), here_);
+  if (solved_) read(transient_.here(), here_);
   begin();
 }
 
 // Works out the step that begins here, unless there is nothing to wait for.
 void IslandCourse::begin() {
-  settled_ = !solved_ || transient_->nearTo(goal_);
+  settled_ = !solved_ || transient_.nearTo(goal_);
   if (!settled_) {
-    stepSeconds_ = transient_->propose(longestSeconds);
+    stepSeconds_ = transient_.propose(longestSeconds);
     if (stepSeconds_ > 0) {
-      read(transient_->there(), there_);
+      read(transient_.there(), there_);
       return;
     }
     settled_ = true;
     solved_ = false;
   }
-  transient_->setState(goal_);
+  transient_.setState(goal_);
   here_ = target_;
   stepSeconds_ = 0;
 }
@@ -168,11 +169,11 @@ void IslandCourse::reach(double seconds) {
   constexpr double nearSeconds = 1e-10;
   if (settled_ || seconds <= 0) return;
   if (seconds >= stepSeconds_ - nearSeconds) {
-    transient_->accept();
+    transient_.accept();
     std::swap(here_, there_);
   } else {
-    solved_ = transient_->go(seconds);
-    if (solved_) read(transient_->here(), here_);
+    solved_ = transient_.go(seconds);
+    if (solved_) read(transient_.here(), here_);
   }
 }
 
@@ -208,7 +209,7 @@ IslandReading IslandCourse::between(double share) const {
 
 std::vector<double> IslandCourse::signature() const {
   if (settled_) return {};
-  std::vector<double> out = transient_->signature();
+  std::vector<double> out = transient_.signature();
   out.push_back(stepSeconds_);
   return out;
 }

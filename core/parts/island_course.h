@@ -1,6 +1,5 @@
 #pragma once
 #include <map>
-#include <memory>
 #include <string>
 #include <vector>
 
@@ -15,7 +14,8 @@ struct PartMemory {
   std::vector<electric::MotorState> motors;
 };
 
-// An island with capacitors, motors or gates on its way through time. It goes in steps:
+// An island with capacitors, motors or gates on its way through time. A value: a copy goes on from
+// where it is, on its own. It goes in steps:
 // each is worked out when it begins, and either finished or cut short by something that
 // happens. An island that has settled stands still until then, and reads as solved.
 class IslandCourse {
@@ -56,7 +56,7 @@ class IslandCourse {
   Circuit& circuit_;
   int index_;
   Circuit::IslandWork& work_;
-  std::unique_ptr<electric::Transient> transient_;
+  electric::Transient transient_;
   std::string key_, wantedKey_;
   Circuit::Reached reached_;
   std::vector<std::uint8_t>

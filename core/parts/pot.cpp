@@ -17,8 +17,9 @@ const PartKind& potKind() {
         "Each leg in a row of its own. Outer legs to 5 V and ground, the wiper in the middle to "
         "an analog pin.";
     k.never = "5 V and ground on the wiper and an end: turned right round it would be a short.";
-    k.print.legs = {
-        {"end1", "first outer leg", true}, {"wiper", "wiper, the middle leg"}, {"end2", "second outer leg", true}};
+    k.print.legs = {{"end1", "first outer leg", true},
+                    {"wiper", "wiper, the middle leg"},
+                    {"end2", "second outer leg", true}};
     k.print.ways = {{{0, 0}, {0, 2}, {0, 4}}, {{0, 0}, {0, -2}, {0, -4}}};
     k.print.mirror = {{0, 2}};
     k.print.bodyWidth = 3.2;
