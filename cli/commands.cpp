@@ -238,11 +238,11 @@ int run(const RunOptions& options) {
   const Snapshot end = kernel.snapshot();
   if (!options.vcd.empty() && !writeFile(options.vcd, vcdText(kernel.trace()))) return wrong;
   if (!options.csv.empty() && !writeFile(options.csv, csvText(kernel.trace()))) return wrong;
-  for (const Happening& h : kernel.happenings()) {
-    if (h.what == Happening::What::broke)
+  for (const Event& h : kernel.events()) {
+    if (h.what == Event::What::broke)
       say(fmt::format("{:.3f} s: {} was damaged at {}", static_cast<double>(h.at) * 1e-9, h.id,
                       fmt::format("{:.0f} mA", h.figure * 1e3)));
-    if (h.what == Happening::What::tripped)
+    if (h.what == Event::What::tripped)
       say(fmt::format("{:.3f} s: the supply was overloaded and switched off",
                       static_cast<double>(h.at) * 1e-9));
   }

@@ -45,9 +45,9 @@ QString DamageCard::text() const { return isVisible() ? text_->text() : QString(
 DamageCard::Broken DamageCard::latest() const {
   const auto s = run_.isOn() ? run_.shown() : nullptr;
   if (!s || !s->project) return {};
-  const auto& happenings = run_.happenings();
-  for (auto h = happenings.rbegin(); h != happenings.rend(); ++h) {
-    if (h->what != Happening::What::broke) continue;
+  const auto& events = run_.events();
+  for (auto h = events.rbegin(); h != events.rend(); ++h) {
+    if (h->what != Event::What::broke) continue;
     for (std::size_t i = 0; i < s->project->parts->size() && i < s->state.broken.size(); ++i)
       if ((*s->project->parts)[i]->id == h->id && s->state.broken[i]) return {h->id, {}, h->figure};
     // A pin goes by "board.pin".

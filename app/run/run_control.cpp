@@ -44,7 +44,7 @@ void RunControl::advanceBy(double seconds) {
 void RunControl::publish() {
   nextShown_ = std::make_shared<const Snapshot>(kernel_->snapshot());
   nextTrace_ = std::make_shared<const Trace>(kernel_->trace());
-  nextHappenings_ = kernel_->happenings();
+  nextEvents_ = kernel_->events();
   fresh_ = true;
 }
 
@@ -105,7 +105,7 @@ void RunControl::fetch() {
     if (fresh_ && !looking_) {
       shown_ = nextShown_;
       trace_ = nextTrace_;
-      happenings_ = nextHappenings_;
+      events_ = nextEvents_;
       fresh_ = false;
       news = true;
     }

@@ -53,7 +53,7 @@ class RunControl : public QObject {
   // The run before this one, for comparison; may be null.
   std::shared_ptr<const Trace> ghost() const { return ghost_; }
   Nanoseconds shownAt() const { return shown_ ? shown_->now : 0; }
-  const std::vector<Happening>& happenings() const { return happenings_; }
+  const std::vector<Event>& events() const { return events_; }
   bool isHeld(const QString& part) const;
 
  Q_SIGNALS:
@@ -77,7 +77,7 @@ class RunControl : public QObject {
   std::unique_ptr<Kernel> kernel_;
   std::shared_ptr<const Snapshot> nextShown_, nextPast_;
   std::shared_ptr<const Trace> nextTrace_;
-  std::vector<Happening> nextHappenings_;
+  std::vector<Event> nextEvents_;
   bool fresh_ = false;
   double reached_ = 1;
   Nanoseconds lookWanted_ = -1;
@@ -88,7 +88,7 @@ class RunControl : public QObject {
   double speed_ = 1;
   std::shared_ptr<const Snapshot> shown_;
   std::shared_ptr<const Trace> trace_, ghost_;
-  std::vector<Happening> happenings_;
+  std::vector<Event> events_;
 };
 
 }  // namespace ignavo::app

@@ -247,31 +247,31 @@ void TraceView::paintEvent(QPaintEvent*) {
     p.restore();
   }
   // Presses, resets, damage and changes on the time axis.
-  for (const Happening& h : run_.happenings()) {
+  for (const Event& h : run_.events()) {
     const double x = xOf(h.at);
     if (x < plotLeft() || x > plotRight()) continue;
     QString label;
     QColor c = t.ink2;
     switch (h.what) {
-      case Happening::What::press:
+      case Event::What::press:
         label = QStringLiteral("▾");
         break;
-      case Happening::What::release:
+      case Event::What::release:
         label = QStringLiteral("▴");
         break;
-      case Happening::What::reset:
+      case Event::What::reset:
         label = tr("reset");
         break;
-      case Happening::What::changed:
+      case Event::What::changed:
         label = tr("changed");
         break;
-      case Happening::What::broke:
+      case Event::What::broke:
         label = tr("burnt"), c = t.danger;
         break;
-      case Happening::What::tripped:
+      case Event::What::tripped:
         label = tr("overload"), c = t.danger;
         break;
-      case Happening::What::recovered:
+      case Event::What::recovered:
         label = tr("back");
         break;
       default:

@@ -125,6 +125,10 @@ class Circuit {
   const std::vector<OhmicEdge>& edges() const { return edges_; }
   bool isSupplyNet(int net) const;
   bool isGroundNet(int net) const;
+  // The nets that a board's supplies feed, by its place in the project.
+  const std::vector<int>& supplyNets(int board) const {
+    return boardSupplies_[static_cast<std::size_t>(board)];
+  }
   // Voltage of a supply or ground net while powered.
   std::optional<double> supplyVolts(int net) const;
   bool shorted() const { return shorted_; }

@@ -1,12 +1,12 @@
 #include "run/kernel.h"
 
 #include <algorithm>
-#include <cmath>
+#include <cassert>
 
 #include "project/indexing.h"
-#include "run/board_run.h"
-#include "run/random.h"
+#include "run/devices/board_processor.h"
 
+// Inputs and the boards' own time in turn; and the states that looking back starts from.
 namespace ignavo {
 
 namespace {
@@ -24,150 +24,98 @@ bool differsInValuesOnly(const Project& a, const Project& b) {
 }
 
 constexpr std::size_t keptEdges = 6'000'000;  // below 200 MB
+// How much a state may be behind the next one: acts of devices, which take up to some
+// microseconds each.
+constexpr std::int64_t actsBetween = 2'000;
+constexpr std::size_t mostKept = 2'000;  // then every second one goes
 
 }  // namespace
 
-IGNAVO_VALUE_DEFINED(Snapshot);
-
 Kernel::Kernel(std::shared_ptr<const Project> project)
-    : first_(project), project_(std::move(project)) {
-  build(false);
+    : first_(project), run_(std::make_shared<const RunModel>(std::move(project))) {
+  keepState();
 }
 Kernel::~Kernel() = default;
 
-void Kernel::startPrograms() {
-  for (auto& board : boards_) {
-    const CompiledProgram program = board->processor.program();
-    board->processor.start(program, now_);
+// A past moment of another kernel.
+Kernel::Kernel(const Kernel& later, const Kept& from, Nanoseconds moment)
+    : first_(later.first_), run_(from.model, from.state, later.trace().upTo(from.state.now)) {
+  keeps_ = false;
+  for (std::size_t i = from.inputs; i < later.log_.size() && later.log_[i].at <= moment; ++i)
+    queue_.push_back(later.log_[i]);
+  advance(moment);
+}
+
+Snapshot Kernel::lookBack(Nanoseconds moment) const {
+  moment = std::clamp<Nanoseconds>(moment, 0, now());
+  const auto after =
+      std::upper_bound(kept_.begin(), kept_.end(), moment,
+                       [](Nanoseconds t, const Kept& kept) { return t < kept.state.now; });
+  assert(after != kept_.begin());
+  return Kernel(*this, *std::prev(after), moment).snapshot();
+}
+
+void Kernel::keepState() {
+  if (!keeps_) return;
+  if (kept_.size() >= mostKept) {
+    std::size_t n = 0;
+    for (std::size_t i = 0; i < kept_.size(); i += 2) std::swap(kept_[n++], kept_[i]);
+    kept_.resize(n);
   }
-  for (PinRun& pin : pins_) {
-    pin.high = false;
-    pin.level = 0;
-    pin.share = pin.nextShare = 0;
-    pin.pulseDue = never;
-  }
-  timersBegan_ = now_;
-  anchor_.reset();
-  tops_ = 0;
-  refreshAll();
-}
-
-void Kernel::switchPower(bool on) {
-  powered_ = on;
-  tripped_ = false;
-  happenings_.push_back({now_, on ? Happening::What::powerOn : Happening::What::powerOff, {}, 0});
-  calm();
-  startCourses();
-  startPrograms();
-}
-
-void Kernel::pressPart(const std::string& id, bool down) {
-  int index = -1;
-  for (std::size_t i = 0; i < project_->parts->size(); ++i)
-    if ((*project_->parts)[i]->id == id) index = static_cast<int>(i);
-  if (index < 0 || !circuit_->kindOf(index) || !circuit_->kindOf(index)->pressable) return;
-  happenings_.push_back({now_, down ? Happening::What::press : Happening::What::release, id, 0});
-  std::erase_if(contacts_, [&](const Contact& c) { return c.part == index; });
-  const Part& part = *(*project_->parts)[static_cast<std::size_t>(index)];
-  const int n = presses_[id]++;
-  moveContact(index, down);
-  if (part.text("contacts", "real") != "real") return;
-  // Real contacts bounce: 1, 3 or 5 transitions within 0.2 … 3 ms.
-  const std::uint64_t stream = keyOf(("bounce " + id).c_str());
-  const auto count = static_cast<std::uint64_t>(n) * 16;
-  const int transitions = 1 + 2 * static_cast<int>(randomBits(project_->seed, stream, count) % 3);
-  const double span = 0.2e6 + 2.8e6 * randomShare(project_->seed, stream, count + 1);
-  std::vector<Nanoseconds> times;
-  for (int k = 1; k < transitions; ++k)
-    times.push_back(
-        now_ + 1 +
-        static_cast<Nanoseconds>(
-            span * randomShare(project_->seed, stream, count + 1 + static_cast<std::uint64_t>(k))));
-  std::sort(times.begin(), times.end());
-  bool closed = down;
-  for (Nanoseconds t : times) contacts_.push_back({t, index, closed = !closed});
-  std::stable_sort(contacts_.begin(), contacts_.end(),
-                   [](const Contact& a, const Contact& b) { return a.at < b.at; });
-}
-
-void Kernel::moveContact(int part, bool closed) {
-  if (at(state_.pressed, part) == (closed ? 1 : 0)) return;
-  at(state_.pressed, part) = closed ? 1 : 0;
-  anchor_.reset();
-  tops_ = 0;
-  refreshIsland(circuit_->islandOfPart(part));
+  kept_.push_back({run_.model, run_.state, log_.size()});
 }
 
 void Kernel::apply(const Input& in) {
   using What = Input::What;
-  anchor_.reset();
-  tops_ = 0;
-  const int pin = circuit_->pinIndex(in.id, in.key);
+  scheduler_.forget();
+  const int pin = run_.model->circuit->pinIndex(in.id, in.key);
+  const int board = in.id.empty() ? -1 : run_.model->boardOf(in.id);
   switch (in.what) {
     case What::press:
-      pressPart(in.id, true);
-      break;
     case What::release:
-      pressPart(in.id, false);
+      run_.press(run_.model->partOf(in.id), in.what == What::press);
       break;
     case What::setProp: {
-      Project changed = *project_;
+      Project changed = *project();
       auto& parts = changed.parts.edit();
       for (auto& part : parts)
         if (part->id == in.id) part.edit().setProp(in.key, in.value);
-      project_ = std::make_shared<const Project>(std::move(changed));
-      build(true);
+      run_.change(
+          std::make_shared<const RunModel>(std::make_shared<const Project>(std::move(changed))));
       break;
     }
     case What::reset:
-      happenings_.push_back({now_, Happening::What::reset, {}, 0});
-      startPrograms();
+      run_.tell(Event::What::reset, in.id);
+      run_.startPrograms(board);
       break;
     case What::powerOff:
-      if (powered_) switchPower(false);
+    case What::powerOn: {
+      const bool on = in.what == What::powerOn;
+      if (board >= 0)
+        run_.switchBoard(board, on);
+      else if (run_.state.on != on)
+        run_.switchPower(on);
       break;
-    case What::powerOn:
-      if (!powered_) switchPower(true);
-      break;
+    }
     case What::drivePin:
-      if (pin < 0) break;
-      at(pins_, pin).hand = std::get_if<bool>(&in.value) && std::get<bool>(in.value) ? 1 : 0;
-      refreshPin(pin);
-      break;
     case What::freePin:
       if (pin < 0) break;
-      at(pins_, pin).hand = -1;
-      refreshPin(pin);
+      at(run_.state.pins, pin).hand = in.what == What::freePin ? -1
+                                      : std::get_if<bool>(&in.value) && std::get<bool>(in.value)
+                                          ? 1
+                                          : 0;
+      run_.refreshPin(pin);
       break;
     case What::replace:
-      if (pin >= 0) {
-        at(pins_, pin).burnt = false;
-        refreshPin(pin);
-      }
-      for (std::size_t i = 0; i < project_->parts->size(); ++i)
-        if ((*project_->parts)[i]->id == in.id && state_.broken[i]) {
-          state_.broken[i] = 0;
-          for (PartStress& s : stress_)
-            if (s.part == static_cast<int>(i)) s.stress.clear(), s.newAt = now_;
-          refreshIsland(circuit_->islandOfPart(static_cast<int>(i)));
-        }
+      run_.replace(run_.model->partOf(in.id), pin);
       break;
     case What::project:
       // A knob that is turned is no change of the circuit to be marked.
-      if (!differsInValuesOnly(*project_, *in.project))
-        happenings_.push_back({now_, Happening::What::changed, {}, 0});
-      project_ = in.project;
-      contacts_.clear();
-      build(true);
+      if (!differsInValuesOnly(*project(), *in.project)) run_.tell(Event::What::changed);
+      run_.change(std::make_shared<const RunModel>(in.project));
       break;
   }
-  // The board comes back by itself once nothing overloads it any more.
-  if (tripped_ && powered_ && loadIfPowered() < usbMostAmps()) {
-    if (!live()) startCourses();  // nothing was fed meanwhile: all begins anew
-    tripped_ = false;
-    happenings_.push_back({now_, Happening::What::recovered, {}, 0});
-    startPrograms();
-  }
+  run_.recover();
 }
 
 void Kernel::schedule(Input input) {
@@ -177,190 +125,93 @@ void Kernel::schedule(Input input) {
 }
 
 void Kernel::inputNow(Input input) {
-  input.at = now_ + 1;
+  input.at = now() + 1;
   schedule(std::move(input));
 }
 
-Nanoseconds Kernel::nextInternal() const {
-  Nanoseconds next = contacts_.empty() ? never : contacts_.front().at;
-  for (const PartStress& s : stress_)
-    if (s.stress.hot()) next = std::min(next, s.stress.nextCheck());
-  for (const PinRun& pin : pins_) {
-    if (pin.stress.hot()) next = std::min(next, pin.stress.nextCheck());
-    next = std::min(next, pin.pulseDue);
+// Runs to `until`, or up to one step of a lane, or up to the next event. True when it came.
+bool Kernel::go(Nanoseconds until, Scheduler::Stop stop) {
+  for (;;) {
+    const bool input = !queue_.empty() && queue_.front().at <= until;
+    const Nanoseconds horizon = queue_.empty() ? until : std::min(until, queue_.front().at);
+    const auto outcome =
+        scheduler_.run(run_, input ? horizon - 1 : until, horizon, stop, actsBetween);
+    if (outcome == Scheduler::Outcome::stopped) return true;
+    if (outcome == Scheduler::Outcome::paused) {
+      keepState();
+      continue;
+    }
+    if (!input) return false;
+    run_.state.now = std::max(now(), queue_.front().at);
+    log_.push_back(std::move(queue_.front()));
+    queue_.erase(queue_.begin());
+    const auto model = run_.model;
+    apply(log_.back());
+    if (run_.model != model) keepState();  // which took its time
+    if (stop == Scheduler::Stop::atEvent) return true;
   }
-  next = std::min(next, floatDue_);
-  for (const Arm& arm : arms_) next = std::min(next, arm.due);
-  for (int island : remembering_) next = std::min(next, at(courses_, island).due);
-  return std::min(next, supplyGivesUp());
 }
 
-// What is due now by itself. False when it was only the circuit's own going on.
-bool Kernel::happen() {
-  if (!contacts_.empty() && contacts_.front().at <= now_) {
-    const Contact c = contacts_.front();
-    contacts_.erase(contacts_.begin());
-    moveContact(c.part, c.closed);
-  } else if ((dims_ && pulsePins()) || lookAtFloating() || moveArms()) {
-    return true;
-  } else if (finishSteps()) {
-    watchSupply();
-    return false;
-  } else if (supplyGivesUp() <= now_) {
-    checkSupply();
-  } else {
-    checkStress();
-  }
-  return true;
+void Kernel::advance(Nanoseconds until) {
+  if (until <= now()) return;
+  go(until, Scheduler::Stop::atEnd);
+  run_.state.now = std::max(now(), until);
+  run_.trace.extendTo(now());
+  run_.trace.limitEdges(keptEdges);
 }
 
 // When the next step of a lane is complete; never: none comes by itself.
 Nanoseconds Kernel::nextStep() const {
   Nanoseconds soonest = never;
-  if (powered_ && !tripped_ && !circuit_->shorted())
-    for (const auto& board : boards_) soonest = std::min(soonest, board->processor.nextTime());
+  for (const int place : run_.state.places.boards)
+    soonest = std::min(soonest, run_.state.devices.at(place).due());
   return soonest;
 }
 
-// Runs to `until`, or up to one step of a lane, or up to the next event. True when it came.
-bool Kernel::run(Nanoseconds until, Stop stop) {
-  for (;;) {
-    const Nanoseconds external = queue_.empty() ? never : queue_.front().at;
-    const Nanoseconds internal = nextInternal();
-    const Nanoseconds soonest = nextStep();
-    const Nanoseconds t = std::min({external, internal, soonest});
-    if (t > until) return false;
-    if (external <= t) {
-      now_ = std::max(now_, external);
-      const Input input = queue_.front();
-      queue_.erase(queue_.begin());
-      log_.push_back(input);
-      apply(input);
-      if (stop == Stop::atEvent) return true;
-    } else if (internal <= t) {
-      now_ = internal;
-      if (happen() && stop == Stop::atEvent) return true;
-    } else {
-      BoardRun& next = **std::find_if(boards_.begin(), boards_.end(), [&](const auto& board) {
-        return board->processor.nextTime() == soonest;
-      });
-      const bool cameRound = next.processor.execute(next);
-      now_ = soonest;
-      if (stop != Stop::atEnd && next.processor.betweenSteps()) return true;
-      if (cameRound) {
-        trace_.extendTo(now_);
-        laneCameRound(std::min({until, external, internal}));
-      }
-    }
-  }
-}
-
-// At the beginning of an endless lane: does everything stand as it did once
-// before? Then whole periods up to `limit` can be jumped over exactly.
-void Kernel::laneCameRound(Nanoseconds limit) {
-  if (!maySkip_) return;
-  const bool quiet =
-      contacts_.empty() && overloadedSince_ == never &&
-      std::none_of(arms_.begin(), arms_.end(), [](const Arm& a) { return a.due != never; }) &&
-      std::none_of(stress_.begin(), stress_.end(),
-                   [](const PartStress& s) { return s.stress.hot(); }) &&
-      std::none_of(pins_.begin(), pins_.end(), [](const PinRun& pin) { return pin.stress.hot(); });
-  if (!quiet || noiseRead_) {
-    noiseRead_ = false;
-    anchor_.reset();
-    tops_ = 0;
-    return;
-  }
-  std::vector<std::uint8_t> levels;
-  levels.reserve(pins_.size());
-  for (const PinRun& pin : pins_) levels.push_back(pin.level);
-  std::vector<double> courses = courseSignature();
-  std::vector<Nanoseconds> pulses = pulseSignature();
-  bool repeats = anchor_ && anchor_->state == state_ && anchor_->levels == levels &&
-                 anchor_->courses == courses && anchor_->pulses == pulses;
-  const Nanoseconds period = anchor_ ? now_ - anchor_->at : 0;
-  for (std::size_t i = 0; repeats && i < boards_.size(); ++i)
-    repeats = boards_[i]->processor.sameAs(anchor_->processors[i], period);
-  if (repeats && period > 0) {
-    std::int64_t times =
-        limit == never ? 0 : std::max<std::int64_t>(0, (limit - 1 - now_) / period);
-    if (trace_.repeatLast(period, times)) {
-      const Nanoseconds jump = times * period;
-      now_ += jump;
-      skipped_ += times;
-      for (int island : remembering_) {
-        CourseRun& c = at(courses_, island);
-        c.since += jump;
-        if (c.due != never) c.due += jump;
-      }
-      for (PinRun& pin : pins_)
-        if (pin.pulseDue != never) pin.pulseDue += jump;
-      for (Arm& arm : arms_) arm.risenAt += jump;
-      for (std::size_t i = 0; i < boards_.size(); ++i) {
-        Processor& p = boards_[i]->processor;
-        for (std::size_t l = 0; l < p.lanes().size(); ++l)
-          p.addMissed(l, (p.lanes()[l].missed - anchor_->processors[i].lanes()[l].missed) * times);
-        auto& counts = p.stepCounts();
-        for (std::size_t s = 0; s < counts.size(); ++s)
-          counts[s] += (counts[s] - anchor_->counts[i][s]) * times;
-        p.shiftBy(jump);
-      }
-    }
-    tops_ = 0;
-    anchor_.reset();
-  }
-  ++tops_;
-  if (!anchor_ || (tops_ & (tops_ - 1)) == 0) {
-    anchor_ = std::make_unique<Anchor>();
-    anchor_->at = now_;
-    anchor_->state = state_;
-    anchor_->levels = std::move(levels);
-    anchor_->courses = std::move(courses);
-    anchor_->pulses = std::move(pulses);
-    for (const auto& board : boards_) {
-      anchor_->processors.push_back(board->processor);
-      anchor_->counts.push_back(board->processor.stepCounts());
-    }
-  }
-}
-
-void Kernel::advance(Nanoseconds until) {
-  if (until <= now_) return;
-  run(until, Stop::atEnd);
-  now_ = std::max(now_, until);
-  trace_.extendTo(now_);
-  trace_.limitEdges(keptEdges);
-}
-
 Kernel::Stepped Kernel::stepOnce() {
-  const bool skip = maySkip_;
-  maySkip_ = false;
-  const Nanoseconds begin = now_, limit = now_ + second;
+  const bool skip = scheduler_.skips();
+  scheduler_.allowSkipping(false);
+  const Nanoseconds begin = now(), limit = now() + second;
   const bool comes = nextStep() != never;
   Stepped out;
-  if (run(limit, comes ? Stop::atStep : Stop::atEvent)) {
+  if (go(limit, comes ? Scheduler::Stop::atStep : Scheduler::Stop::atEvent)) {
     out.what = comes ? Stepped::What::step : Stepped::What::event;
-  } else if (comes || now_ > begin) {
+  } else if (comes || now() > begin) {
     out.what = comes ? Stepped::What::oneSecond : Stepped::What::nothing;
-    now_ = std::max(now_, limit);
+    run_.state.now = std::max(now(), limit);
   }
-  maySkip_ = skip;
-  trace_.extendTo(now_);
+  scheduler_.allowSkipping(skip);
+  run_.trace.extendTo(now());
   const Nanoseconds next = nextStep();
-  out.untilStep = next == never ? never : next - now_;
+  out.untilStep = next == never ? never : next - now();
   return out;
 }
 
+bool Kernel::powered() const {
+  if (!run_.state.on) return false;
+  for (int b = 0; b < static_cast<int>(run_.state.boards.size()); ++b)
+    if (!run_.isOn(b)) return false;
+  return true;
+}
+
 bool Kernel::isBroken(const std::string& id) const {
-  for (std::size_t i = 0; i < project_->parts->size(); ++i)
-    if ((*project_->parts)[i]->id == id) return state_.broken[i] != 0;
-  return false;
+  const int part = run_.model->partOf(id);
+  return part >= 0 && at(run_.state.circuit.broken, part) != 0;
 }
 
 std::string Kernel::direction(const std::string& board, const std::string& pin) const {
-  const int p = circuit_->pinIndex(board, pin);
+  const int p = run_.model->circuit->pinIndex(board, pin);
   if (p < 0) return {};
-  return at(pins_, p).role == PinRole::output || at(pins_, p).hand >= 0 ? "output" : "input";
+  return at(run_.model->pins, p).output || at(run_.state.pins, p).hand >= 0 ? "output" : "input";
+}
+
+std::unique_ptr<Kernel> Kernel::replay(std::shared_ptr<const Project> first,
+                                       const std::vector<Input>& inputs, Nanoseconds until) {
+  auto kernel = std::make_unique<Kernel>(std::move(first));
+  for (const Input& in : inputs)
+    if (in.at <= until) kernel->schedule(in);
+  kernel->advance(until);
+  return kernel;
 }
 
 }  // namespace ignavo

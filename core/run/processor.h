@@ -1,30 +1,16 @@
 #pragma once
 #include <cstdint>
+#include <map>
 #include <memory>
 #include <string>
 #include <vector>
 
-#include "program/compiled.h"
-#include "run/trace.h"
+#include "run/time.h"
 
 namespace ignavo {
 
-constexpr Nanoseconds never = INT64_MAX;
-
-// What a lane is doing. Everything that decides how it goes on.
-struct LaneState {
-  int pc = 0;
-  Nanoseconds wake = 0;       // may run from this moment
-  Nanoseconds stepBegan = 0;  // when the present step began
-  int waiting = -1;           // instruction of the wait that it sleeps in
-  bool watching = false;      // sleeps until its pin rises or falls
-  std::int64_t missed = 0;    // how often that came while it was running
-  bool over = false;
-  std::vector<std::int64_t> counters;
-  std::vector<double> stack;
-};
-
-// What the processor needs of the world around it.
+// What a processor needs of the world around it. Pins are counted as the processor's program
+// counts them; moments never go back.
 class PinAccess {
  public:
   virtual ~PinAccess() = default;
@@ -36,55 +22,56 @@ class PinAccess {
   virtual void setLevel(int pin, double percent, Nanoseconds at) = 0;
 };
 
-// One board's processor: runs the lanes of a compiled program step by step in a
-// fixed order. Owns no clock; the kernel asks when the next instruction would
-// be complete and then executes it.
+// A lane of a program as it is looked at.
+struct LaneView {
+  std::string id;
+  std::string step;  // running or waiting step, empty for none
+  Nanoseconds waitLeft = 0;
+  bool over = false;
+  std::int64_t missed = 0;  // how often its trigger came while it was running
+};
+
+// What a processor can show of itself.
+struct ProcessorView {
+  std::vector<LaneView> lanes;
+  std::map<std::string, std::int64_t> stepCounts;  // how often each step was done
+  std::map<std::string, bool> forks;               // step id of an if -> taken
+};
+
+// A board's processor with a program on it. Owns no clock: the caller asks when the next thing
+// will be done, and has it done. A value; copies go on independently.
 class Processor {
  public:
-  // Starts all lanes at `at`. Pins are indices into program.pins.
-  void start(const CompiledProgram& program, Nanoseconds at);
-  // Goes on with a changed program: lanes keep their place where the step they
-  // are in still exists, else they begin again.
-  void adopt(const CompiledProgram& program, Nanoseconds now);
+  virtual ~Processor() = default;
+  virtual std::unique_ptr<Processor> copy() const = 0;
 
-  // When the next instruction will be complete; `never` when all lanes are over.
-  Nanoseconds nextTime() const;
-  // Executes that instruction. True when a lane came round to its beginning.
-  bool execute(PinAccess& pins);
+  // Power comes on, or the reset button was pressed.
+  virtual void start(Nanoseconds at) = 0;
+  // Goes on where `before`, with an earlier version of the program, stands now, as far as what it
+  // was doing is still there; else it begins anew.
+  virtual void adopt(const Processor& before, Nanoseconds now) = 0;
 
-  // A pin rose or fell: wakes the lanes that wait for it. Those that run miss it.
-  void pinChanged(int pin, bool high, Nanoseconds now);
-  void addMissed(std::size_t lane, std::int64_t times) { lanes_[lane].missed += times; }
-
-  bool betweenSteps() const { return current_ < 0; }
-  // Is everything as in `other`, apart from `shift` in time?
-  bool sameAs(const Processor& other, Nanoseconds shift) const;
-  void shiftBy(Nanoseconds shift);
-
-  const CompiledProgram& program() const { return *program_; }
-  const std::vector<LaneState>& lanes() const { return lanes_; }
-  // Step that a lane is in (index in program().steps), -1 for none.
-  int stepOf(std::size_t lane) const;
-  // How often each step ran, and which way each fork went last (-1 never, 0 no, 1 yes).
-  const std::vector<std::int64_t>& stepCounts() const { return counts_; }
-  std::vector<std::int64_t>& stepCounts() { return counts_; }
-  const std::vector<signed char>& forks() const { return forks_; }
-
- private:
-  // The lane whose turn it is and when its next instruction begins; lane -1: none.
-  struct Choice {
-    int lane = -1;
-    Nanoseconds start = 0;
+  // When the next thing will be done; `never` when all is over.
+  virtual Nanoseconds nextTime() const = 0;
+  // Does that, and what follows from it alone and is done by `limit`. The moment of the last of it
+  // is `at`.
+  struct Executed {
+    Nanoseconds at = 0;
+    bool step = false;       // a step is complete
+    bool cameRound = false;  // at the beginning of a loop that never ends
   };
-  Choice choose() const;
-  std::shared_ptr<const CompiledProgram> program_ = std::make_shared<CompiledProgram>();
-  std::vector<LaneState> lanes_;
-  std::vector<int> lastStep_;
-  std::vector<std::int64_t> counts_;
-  std::vector<signed char> forks_;
-  Nanoseconds free_ = 0;  // when the processor is free for the next instruction
-  int current_ = -1;      // lane in the middle of a step
-  int previous_ = -1;     // lane that had the last turn
+  virtual Executed execute(PinAccess& pins, Nanoseconds limit) = 0;
+
+  // A pin that it watches rose or fell.
+  virtual void pinChanged(int pin, bool high, Nanoseconds now) = 0;
+
+  // Is everything that decides how it goes on as in `then`, apart from `later` in time?
+  virtual bool sameAs(const Processor& then, Nanoseconds later) const = 0;
+  // What it did since `then` it did `times` times more, each of `later`.
+  virtual void jump(const Processor& then, Nanoseconds later, std::int64_t times) = 0;
+
+  // `running`: has it power, so that it is in the middle of something?
+  virtual void show(Nanoseconds now, bool running, ProcessorView& out) const = 0;
 };
 
 }  // namespace ignavo

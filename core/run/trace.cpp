@@ -12,8 +12,6 @@ namespace {
 constexpr std::size_t closeAfter = 8192;        // edges in the open stretch
 constexpr std::size_t longestPattern = 20'000;  // edges of a period worth comparing
 
-double seconds(Nanoseconds n) { return static_cast<double>(n) * 1e-9; }
-
 // Integral of one written-out row of edges over local times a … b.
 double rowIntegral(const std::vector<Edge>& edges, float initial, Nanoseconds a, Nanoseconds b) {
   auto it = std::upper_bound(edges.begin(), edges.end(), a,
@@ -21,11 +19,11 @@ double rowIntegral(const std::vector<Edge>& edges, float initial, Nanoseconds a,
   float value = it == edges.begin() ? initial : std::prev(it)->value;
   double sum = 0;
   for (; it != edges.end() && it->at < b; ++it) {
-    sum += static_cast<double>(value) * seconds(it->at - a);
+    sum += static_cast<double>(value) * inSeconds(it->at - a);
     a = it->at;
     value = it->value;
   }
-  return sum + static_cast<double>(value) * seconds(b - a);
+  return sum + static_cast<double>(value) * inSeconds(b - a);
 }
 }  // namespace
 
@@ -102,6 +100,40 @@ void Trace::close() {
   }
   closed_.push_back(std::make_shared<const Stretch>(std::move(open_)));
   open_ = std::move(next);
+}
+
+Trace Trace::upTo(Nanoseconds moment) const {
+  Trace out;
+  out.signals_ = signals_;
+  out.end_ = moment;
+  // Stretches that end before it as they are; of the one that it lies in, whole periods as well.
+  const Stretch* cut = &open_;
+  for (const auto& stretch : closed_) {
+    if (stretch->end >= moment) {
+      cut = stretch.get();
+      break;
+    }
+    out.closed_.push_back(stretch);
+  }
+  Nanoseconds from = cut->begin;
+  out.last_ = cut->initial;
+  if (cut->period > 0 && moment - from > cut->period) {
+    Stretch whole = *cut;
+    whole.end = from += (moment - from - 1) / cut->period * cut->period;
+    out.closed_.push_back(std::make_shared<const Stretch>(std::move(whole)));
+    for (std::size_t s = 0; s < out.last_.size(); ++s)
+      out.last_[s] = valueAt(static_cast<int>(s), from);
+  }
+  out.open_ = out.fresh(from);
+  for (std::size_t s = 0; s < signals_.size(); ++s)
+    forEachEdge(static_cast<int>(s), from, moment, [&](const Edge& e) {
+      out.open_.edges[s].push_back({e.at - from, e.value});
+      out.last_[s] = e.value;
+      ++out.openEdges_;
+      return true;
+    });
+  out.open_.end = moment;
+  return out;
 }
 
 bool Trace::repeatLast(Nanoseconds period, std::int64_t times) {
@@ -321,7 +353,7 @@ Nanoseconds Trace::lastEdge(int signal, Nanoseconds before) const {
 
 double lightAt(const Trace& trace, int signal, Nanoseconds t) {
   const double charge = trace.integral(signal, t - lightWindow, t);
-  return lightOf(charge / seconds(lightWindow));
+  return lightOf(charge / inSeconds(lightWindow));
 }
 
 namespace {
@@ -347,7 +379,7 @@ class LightSum {
     double before = mean(from);
     for (std::size_t i = 1; i < points.size(); ++i) {
       const double after = mean(points[i]);
-      piece(before, after, seconds(points[i] - points[i - 1]));
+      piece(before, after, inSeconds(points[i] - points[i - 1]));
       before = after;
     }
   }
@@ -357,7 +389,7 @@ class LightSum {
 
  private:
   double mean(Nanoseconds t) const {
-    return std::max(0.0, trace_.integral(signal_, t - lightWindow, t) / seconds(lightWindow));
+    return std::max(0.0, trace_.integral(signal_, t - lightWindow, t) / inSeconds(lightWindow));
   }
   // The mean goes in a straight line from a to b over `length` seconds.
   void piece(double a, double b, double length) {
@@ -413,7 +445,7 @@ LampStatistics lampStatistics(const Trace& trace, int signal) {
     sum.run(steady + (more + 1) * s->period, s->end);
   }
   LampStatistics out;
-  const double length = seconds(trace.end() - trace.begin());
+  const double length = inSeconds(trace.end() - trace.begin());
   out.lightMean = length > 0 ? sum.light / length : 0;
   out.lightAtEnd = lightAt(trace, signal, trace.end());
   out.litSeconds = sum.lit;

@@ -5,10 +5,9 @@
 #include <string>
 #include <vector>
 
-namespace ignavo {
+#include "run/time.h"
 
-using Nanoseconds = std::int64_t;
-constexpr Nanoseconds second = 1'000'000'000;
+namespace ignavo {
 
 struct Edge {
   Nanoseconds at = 0;
@@ -44,6 +43,8 @@ class Trace {
   bool repeatLast(Nanoseconds period, std::int64_t times);
   // Keeps what is needed for a project whose signals differ: continues with `signals`.
   void restart(std::vector<Signal> signals);
+  // The same up to an earlier moment, as it was then; to be gone on with.
+  Trace upTo(Nanoseconds moment) const;
   // Forgets the oldest stretches while more edges than this are held.
   void limitEdges(std::size_t most);
 

@@ -333,7 +333,7 @@ class TestPartKinds : public QObject {
     kernel.advance(second / 2);
     QVERIFY(lamp());
     // A thrown switch is no changed circuit; nothing is marked.
-    for (const Happening& h : kernel.happenings()) QVERIFY(h.what != Happening::What::changed);
+    for (const Event& h : kernel.events()) QVERIFY(h.what != Event::What::changed);
   }
   void coloursBurnOneByOne() {
     const Project p =

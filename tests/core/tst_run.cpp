@@ -217,9 +217,9 @@ class TestRun : public QObject {
     k.advance(5 * second);
     QVERIFY(k.isBroken("led1"));
     const auto it =
-        std::find_if(k.happenings().begin(), k.happenings().end(),
-                     [](const Happening& h) { return h.what == Happening::What::broke; });
-    QVERIFY(it != k.happenings().end());
+        std::find_if(k.events().begin(), k.events().end(),
+                     [](const Event& h) { return h.what == Event::What::broke; });
+    QVERIFY(it != k.events().end());
     QVERIFY(std::abs(static_cast<double>(it->at) * 1e-9 - 2 * 0.030 / amps) < 0.01);
     QVERIFY(k.snapshot().light[1] < 1e-6);
     Input in = at(0, Input::What::replace, "led1");

@@ -150,8 +150,8 @@ class TestSupplies : public QObject {
     QCOMPARE(rules, QStringList{"pin-overload"});
     Kernel k(shared(reversed(10)));
     k.advance(8 * second);
-    QVERIFY(std::any_of(k.happenings().begin(), k.happenings().end(), [](const Happening& h) {
-      return h.what == Happening::What::broke && h.id == "b1.D2";
+    QVERIFY(std::any_of(k.events().begin(), k.events().end(), [](const Event& h) {
+      return h.what == Event::What::broke && h.id == "b1.D2";
     }));
   }
   // A battery feeds whatever it feeds, also when the board's supply has given up.

@@ -34,8 +34,8 @@ Bench motorAtFive() {
 }
 
 double brokeAt(const Kernel& k, const std::string& id) {
-  for (const Happening& h : k.happenings())
-    if (h.what == Happening::What::broke && h.id == id) return static_cast<double>(h.at) * 1e-9;
+  for (const Event& h : k.events())
+    if (h.what == Event::What::broke && h.id == id) return static_cast<double>(h.at) * 1e-9;
   return -1;
 }
 
@@ -58,8 +58,8 @@ class TestTime : public QObject {
     k.advance(second);
     QVERIFY(!k.powered());
     double at = -1;
-    for (const Happening& h : k.happenings())
-      if (h.what == Happening::What::tripped) at = static_cast<double>(h.at) * 1e-9;
+    for (const Event& h : k.events())
+      if (h.what == Event::What::tripped) at = static_cast<double>(h.at) * 1e-9;
     QVERIFY2(at > 0.100 && at < 0.105, qPrintable(QString::number(at)));
   }
   void editingWhileTheSupplyHasGivenUp() {

@@ -268,9 +268,9 @@ class TestCheckLaws : public QObject {
       });
       bool said = true, trip = false, broke = false;
       std::string what;
-      for (const Happening& h : kernel.happenings()) {
-        if (h.what == Happening::What::broke) broke = true, what = h.id + " broke";
-        if (h.what == Happening::What::tripped && !starts) trip = true, what = "the supply tripped";
+      for (const Event& h : kernel.events()) {
+        if (h.what == Event::What::broke) broke = true, what = h.id + " broke";
+        if (h.what == Event::What::tripped && !starts) trip = true, what = "the supply tripped";
       }
       if (broke) said = anyDanger(checked);
       if (trip && !broke) said = anyDanger(checked) || anyOf(checked, "board-overload");

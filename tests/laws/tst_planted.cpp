@@ -68,8 +68,8 @@ class TestPlanted : public QObject {
         }
       }
       const bool fine = std::none_of(
-          kernel.happenings().begin(), kernel.happenings().end(), [](const Happening& h) {
-            return h.what == Happening::What::broke || h.what == Happening::What::tripped;
+          kernel.events().begin(), kernel.events().end(), [](const Event& h) {
+            return h.what == Event::What::broke || h.what == Event::What::tripped;
           });
       if (!fine) QFAIL(writeWiring(p).c_str());
       if (!waiting.empty()) QFAIL((*waiting.begin() + "\n" + writeWiring(p)).c_str());

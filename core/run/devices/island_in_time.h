@@ -1,0 +1,40 @@
+#pragma once
+#include "parts/island_course.h"
+#include "run/device.h"
+
+namespace ignavo {
+
+// An island of the circuit with capacitors, motors or gates, on its way through time.
+class IslandInTime final : public DeviceOf<IslandInTime> {
+ public:
+  IslandInTime(Circuit& circuit, int island, Nanoseconds now)
+      : island_(island), course_(circuit, island), since_(now) {}
+
+  int island() const { return island_; }
+  bool settled() const { return course_.settled(); }
+  std::map<int, PartMemory> memory() const { return course_.memory(); }
+  void recall(const std::map<int, PartMemory>& memory) { course_.recall(memory); }
+
+  // Brings it up to now.
+  void catchUp(Nanoseconds now);
+  // The circuit stands otherwise from now on, or there is no voltage anywhere any more.
+  void change(Run& run);
+  void stop() { due_ = never; }
+  IslandReading reading(Nanoseconds now) const;
+  PinReading pin(std::size_t index, Nanoseconds now) const;
+
+  Nanoseconds due() const override { return due_; }  // end of the step under way
+  Done act(Run& run) override;
+  bool repeats(const IslandInTime& then, Nanoseconds later) const;
+  void skip(const IslandInTime& then, Nanoseconds later, std::int64_t times);
+
+ private:
+  void plan(Run& run);
+
+  int island_;
+  IslandCourse course_;
+  Nanoseconds since_ = 0;  // the moment up to which it has come
+  Nanoseconds due_ = never;
+};
+
+}  // namespace ignavo

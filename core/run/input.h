@@ -1,0 +1,41 @@
+#pragma once
+#include <memory>
+#include <string>
+
+#include "project/project.h"
+#include "run/time.h"
+
+namespace ignavo {
+
+// Something that comes from outside the boards. `id` is a part or board.
+struct Input {
+  enum class What {
+    press,
+    release,
+    setProp,
+    reset,
+    powerOff,
+    powerOn,
+    drivePin,  // take a pin over by hand: `value` true / false
+    freePin,
+    replace,  // put a new part in place of a broken one, or a new chip for a burnt pin (key)
+    project,  // the project was edited while powered
+  };
+  Nanoseconds at = 0;
+  What what = What::press;
+  std::string id;
+  std::string key;  // property or pin
+  PropValue value = 0.0;
+  std::shared_ptr<const Project> project;
+};
+
+// Something that happened and that the user should see on the time axis.
+struct Event {
+  enum class What { press, release, reset, powerOn, powerOff, tripped, recovered, broke, changed };
+  Nanoseconds at = 0;
+  What what = What::press;
+  std::string id;
+  double figure = 0;  // amps when tripped or broken
+};
+
+}  // namespace ignavo

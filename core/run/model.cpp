@@ -1,0 +1,147 @@
+#include "run/model.h"
+
+#include <algorithm>
+
+#include "program/steps.h"
+#include "project/indexing.h"
+#include "run/costs.h"
+#include "run/step_processor.h"
+
+namespace ignavo {
+
+namespace {
+
+double limitOf(const Burn& burn, const PartKind& kind, const Part& part) {
+  switch (burn.of) {
+    case Burn::Of::amps:
+      break;
+    case Burn::Of::watts:
+      return burn.limit * kind.ratedWatts(part);
+    case Burn::Of::volts:
+      return kind.bears(part).most;
+    case Burn::Of::reverseVolts:
+      return kind.bears(part).reverse;
+  }
+  return burn.limit;
+}
+
+Signal::What tracedOf(const PartKind& kind) {
+  return kind.tracedVolts ? Signal::What::partVolts : Signal::What::partAmps;
+}
+// What names the signal of one of several lamps.
+const std::string& lampName(const PartKind& kind, std::size_t lamp) {
+  return kind.print.legs[static_cast<std::size_t>(kind.lamps[lamp])].id;
+}
+
+}  // namespace
+
+RunModel::RunModel(std::shared_ptr<const Project> made)
+    : project(std::move(made)), circuit(std::make_unique<Circuit>(*project)) {
+  chooseSignals();
+  readParts();
+  readBoards();
+}
+
+int RunModel::partOf(const std::string& id) const {
+  for (std::size_t i = 0; i < project->parts->size(); ++i)
+    if ((*project->parts)[i]->id == id) return static_cast<int>(i);
+  return -1;
+}
+
+int RunModel::boardOf(const std::string& id) const {
+  for (std::size_t i = 0; i < project->boards.size(); ++i)
+    if (project->boards[i].id == id) return static_cast<int>(i);
+  return -1;
+}
+
+// Levels of the pins that are used, and what of the parts can be seen or heard.
+void RunModel::chooseSignals() {
+  for (const CircuitPin& pin : circuit->pins()) {
+    const Net& net = at(circuit->nets().all(), pin.net);
+    bool used = !net.wires.empty() || !net.legs.empty();
+    if (const Program* program = project->program(pin.board))
+      for (const PinUse& use : pinUses(*program)) used = used || use.pin == pin.name;
+    PinRow row;
+    row.board = pin.ref.board;
+    if (used) {
+      row.signal = static_cast<int>(signals.size());
+      signals.push_back({Signal::What::pinLevel, pin.board, pin.name});
+    }
+    pins.push_back(std::move(row));
+  }
+  for (std::size_t p = 0; p < project->parts->size(); ++p) {
+    const PartKind* kind = circuit->kindOf(static_cast<int>(p));
+    PartRow row;
+    row.kind = kind;
+    const std::size_t lamps = kind ? std::max<std::size_t>(1, kind->lamps.size()) : 0;
+    for (std::size_t l = 0; l < lamps; ++l) {
+      const bool shown = kind->shows != Shows::nothing;
+      row.signals.push_back(shown ? static_cast<int>(signals.size()) : -1);
+      if (!shown) continue;
+      const std::string& id = (*project->parts)[p]->id;
+      if (lamps > 1)
+        signals.push_back({Signal::What::partAmps, id, lampName(*kind, l)});
+      else
+        signals.push_back({tracedOf(*kind), id, {}});
+    }
+    parts.push_back(std::move(row));
+  }
+}
+
+void RunModel::readParts() {
+  for (std::size_t p = 0; p < parts.size(); ++p) {
+    PartRow& row = parts[p];
+    if (!row.kind) continue;
+    const bool several = row.kind->lamps.size() > 1;
+    for (const Burn& burn : row.kind->burns) {
+      const double limit = limitOf(burn, *row.kind, *(*project->parts)[p]);
+      if (limit <= 0) continue;
+      for (std::size_t l = 0; l < row.signals.size(); ++l)
+        row.limits.push_back({burn, several ? static_cast<int>(l) : -1, limit});
+    }
+  }
+}
+
+void RunModel::readBoards() {
+  pinsOfBoard.resize(project->boards.size());
+  supplyBoard.assign(circuit->nets().all().size(), -1);
+  for (int b = static_cast<int>(project->boards.size()); b-- > 0;)
+    for (const int net : circuit->supplyNets(b)) at(supplyBoard, net) = b;
+  for (std::size_t p = 0; p < pins.size(); ++p) {
+    const CircuitPin& pin = circuit->pins()[p];
+    const Program* program = project->program(pin.board);
+    pins[p].pull = program && program->pulledUp(pin.name);
+    std::vector<int>& own = at(pinsOfBoard, pin.ref.board);
+    pins[p].onBoard = own.size();
+    own.push_back(static_cast<int>(p));
+  }
+  for (std::size_t b = 0; b < project->boards.size(); ++b) {
+    const BoardItem& board = project->boards[b];
+    const Program* program = project->program(board.id);
+    auto compiled = std::make_shared<const CompiledProgram>(
+        program ? compile(*program, costsOf(board.type)) : CompiledProgram{});
+    BoardProgram& row = boards.emplace_back();
+    const auto pinOf = [&](const std::string& name) { return circuit->pinIndex(board.id, name); };
+    for (std::size_t k = 0; k < compiled->pins.size(); ++k)
+      row.circuitPin.push_back(pinOf(compiled->pins[k]));
+    for (const std::string& name : compiled->written)
+      if (const int p = pinOf(name); p >= 0) {
+        row.written.push_back(p);
+        at(pins, p).output = true;
+      }
+    for (const std::string& name : compiled->watched) {
+      const int p = pinOf(name);
+      if (p < 0) continue;
+      if (std::find(row.watched.begin(), row.watched.end(), p) != row.watched.end()) continue;
+      row.watched.push_back(p);
+      for (std::size_t k = 0; k < row.circuitPin.size(); ++k)
+        if (row.circuitPin[k] == p)
+          at(pins, p).watchers.push_back({static_cast<int>(b), static_cast<int>(k)});
+    }
+    for (const CompiledLane& lane : compiled->lanes)
+      for (const Instruction& i : lane.code) row.dims = row.dims || i.code == OpCode::setLevel;
+    row.fresh = std::make_unique<StepProcessor>(std::move(compiled));
+  }
+}
+
+}  // namespace ignavo

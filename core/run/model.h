@@ -1,0 +1,65 @@
+#pragma once
+#include <memory>
+#include <string>
+#include <vector>
+
+#include "parts/circuit.h"
+#include "run/processor.h"
+#include "run/trace.h"
+
+namespace ignavo {
+
+// One limit of a part, or of one lamp of a part with several, that must not be exceeded for long.
+struct PartLimit {
+  Burn burn;
+  int lamp = -1;  // of a part with several; -1: the part as a whole
+  double limit = 0;
+};
+
+// All of a run that follows from the project and does not change until it is edited. The circuit
+// remembers what it has solved, which changes no answer; it is not safe for several threads.
+struct RunModel {
+  explicit RunModel(std::shared_ptr<const Project> project);
+
+  struct BoardProgram {
+    std::unique_ptr<const Processor> fresh;  // at rest, to be copied
+    std::vector<int> circuitPin;             // of each pin of the program; -1: no such pin
+    std::vector<int> written;                // circuit pins that the program gives a level
+    std::vector<int> watched;                // circuit pins whose edges start something
+    bool dims = false;
+  };
+  struct PartRow {
+    const PartKind* kind = nullptr;
+    std::vector<int> signals;  // in the trace: its current or volts, or one per lamp; -1: none
+    std::vector<PartLimit> limits;
+  };
+  struct PinRow {
+    int board = -1;
+    std::size_t onBoard = 0;  // in pinsOfBoard
+    int signal = -1;          // of its level; -1: nobody wants to see it
+    bool pull = false;        // pulled up
+    bool output = false;      // the program gives it a level
+    // Where its level goes: boards, and the pin as that board's program counts.
+    std::vector<std::pair<int, int>> watchers;
+  };
+
+  std::shared_ptr<const Project> project;
+  std::unique_ptr<Circuit> circuit;
+  std::vector<Signal> signals;  // what the trace records
+  std::vector<PartRow> parts;
+  std::vector<PinRow> pins;                   // per Circuit::pins()
+  std::vector<BoardProgram> boards;           // per Project::boards
+  std::vector<std::vector<int>> pinsOfBoard;  // circuit pins
+  std::vector<int> supplyBoard;               // per net: the board that feeds it; -1: none
+
+  int partOf(const std::string& id) const;  // -1: none
+  int boardOf(const std::string& id) const;
+  bool isWatched(int pin) const { return !pins[static_cast<std::size_t>(pin)].watchers.empty(); }
+
+ private:
+  void chooseSignals();
+  void readParts();
+  void readBoards();
+};
+
+}  // namespace ignavo

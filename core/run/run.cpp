@@ -1,0 +1,261 @@
+#include "run/run.h"
+
+#include <algorithm>
+#include <cmath>
+
+#include "project/indexing.h"
+#include "run/devices/arm.h"
+#include "run/devices/board_processor.h"
+#include "run/devices/contacts.h"
+#include "run/devices/floating_pins.h"
+#include "run/devices/heat.h"
+#include "run/devices/island_in_time.h"
+#include "run/devices/supply_guard.h"
+#include "run/devices/timers.h"
+#include "run/noise.h"
+
+// What the boards, their pins and the parts of a run do to each other.
+namespace ignavo {
+
+namespace {
+
+// What an analog pin measures: one of 1,024 stages, told in percent.
+double percentMeasured(double shareOfSupply) {
+  constexpr double stages = 1024;
+  const double stage = std::clamp(std::floor(shareOfSupply * stages), 0.0, stages - 1);
+  return stage * 100 / (stages - 1);
+}
+
+}  // namespace
+
+void Run::tell(Event::What what, const std::string& id, double figure) {
+  events.push_back({state.now, what, id, figure});
+}
+
+bool Run::isOn(int board) const {
+  const BoardState& b = at(state.boards, board);
+  return b.on && !b.tripped;
+}
+bool Run::feeds(int board) const { return state.on && isOn(board) && !model->circuit->shorted(); }
+bool Run::live() const {
+  if (!state.on) return false;
+  if (model->circuit->hasBatteries()) return true;
+  for (int b = 0; b < static_cast<int>(state.boards.size()); ++b)
+    if (feeds(b)) return true;
+  return false;
+}
+
+void Run::startPrograms(int only) {
+  for (int b = 0; b < static_cast<int>(state.boards.size()); ++b) {
+    if (only >= 0 && b != only) continue;
+    state.devices.touch<BoardProcessor>(at(state.places.boards, b),
+                                        [&](BoardProcessor& p) { p.start(now()); });
+    state.devices.touch<Timers>(at(state.places.timers, b), [&](Timers& t) { t.start(now()); });
+    for (const int p : at(model->pinsOfBoard, b)) {
+      at(state.pins, p).high = false;
+      at(state.pins, p).level = false;
+    }
+  }
+  refreshAll();
+}
+
+// Processors stand still while their boards give them nothing.
+void Run::feedBoards() {
+  for (int b = 0; b < static_cast<int>(state.boards.size()); ++b)
+    state.devices.touch<BoardProcessor>(at(state.places.boards, b),
+                                        [&](BoardProcessor& p) { p.feed(feeds(b)); });
+}
+
+void Run::switchPower(bool on) {
+  state.on = on;
+  for (BoardState& board : state.boards) board.tripped = false;
+  tell(on ? Event::What::powerOn : Event::What::powerOff);
+  resetStress();
+  startIslands();
+  startPrograms();
+}
+
+void Run::switchBoard(int board, bool on) {
+  BoardState& b = at(state.boards, board);
+  if (b.on == on) return;
+  b = {on, false};
+  tell(on ? Event::What::powerOn : Event::What::powerOff, at(project().boards, board).id);
+  startPrograms(board);
+}
+
+void Run::resetStress() {
+  for (const int place : state.places.heat)
+    if (place >= 0) state.devices.touch<PartHeat>(place, [](PartHeat& h) { h.reset(); });
+  for (const int place : state.places.pinHeat)
+    state.devices.touch<PinHeat>(place, [](PinHeat& h) { h.reset(); });
+  for (PinState& pin : state.pins) pin.amps = 0;
+}
+
+void Run::trip(int board) {
+  const double amps = model->circuit->shorted() ? 0 : boardAmps(board);
+  at(state.boards, board).tripped = true;
+  tell(Event::What::tripped, {}, amps);
+  if (!live()) resetStress();
+  startPrograms(board);
+}
+
+// Boards come back by themselves once nothing overloads them any more.
+void Run::recover() {
+  if (!state.on) return;
+  for (int b = 0; b < static_cast<int>(state.boards.size()); ++b) {
+    BoardState& board = at(state.boards, b);
+    if (!board.tripped || loadIfPowered(b) >= mostAmps(b)) continue;
+    if (!live()) startIslands();  // nothing was fed meanwhile: all begins anew
+    board.tripped = false;
+    tell(Event::What::recovered);
+    startPrograms(b);
+  }
+}
+
+void Run::press(int part, bool down) {
+  const PartKind* kind = part < 0 ? nullptr : kindOf(part);
+  if (!kind || !kind->pressable) return;
+  const Part& pressed = *(*project().parts)[static_cast<std::size_t>(part)];
+  tell(down ? Event::What::press : Event::What::release, pressed.id);
+  const int n = state.presses[pressed.id]++;
+  const auto touch = [&](auto what) { state.devices.touch<Contacts>(state.places.contacts, what); };
+  touch([&](Contacts& c) { c.settle(part); });
+  moveContact(part, down);
+  if (pressed.text("contacts", "real") == "real")
+    touch([&](Contacts& c) { c.bounce(*this, part, down, n); });
+}
+
+void Run::moveContact(int part, bool closed) {
+  if (at(state.circuit.pressed, part) == (closed ? 1 : 0)) return;
+  at(state.circuit.pressed, part) = closed ? 1 : 0;
+  refreshIsland(model->circuit->islandOfPart(part));
+}
+
+void Run::breakPart(int part) {
+  const double amps = readingOfPart(part).amps;
+  at(state.circuit.broken, part) = 1;
+  tell(Event::What::broke, (*project().parts)[static_cast<std::size_t>(part)]->id, amps);
+  refreshIsland(model->circuit->islandOfPart(part));
+}
+
+void Run::burnPin(int pin) {
+  at(state.pins, pin).burnt = true;
+  const CircuitPin& p = at(model->circuit->pins(), pin);
+  tell(Event::What::broke, p.board + "." + p.name, at(state.pins, pin).amps);
+  refreshPin(pin);
+}
+
+void Run::replace(int part, int pin) {
+  if (pin >= 0) {
+    at(state.pins, pin).burnt = false;
+    refreshPin(pin);
+  }
+  if (part < 0 || !at(state.circuit.broken, part)) return;
+  at(state.circuit.broken, part) = 0;
+  if (const int place = at(state.places.heat, part); place >= 0)
+    state.devices.touch<PartHeat>(place, [&](PartHeat& h) { h.replaced(now()); });
+  refreshIsland(model->circuit->islandOfPart(part));
+}
+
+// A chip without a supply drives nothing.
+PinDrive Run::driveOf(int pin) const {
+  const PinState& run = at(state.pins, pin);
+  const RunModel::PinRow& row = at(model->pins, pin);
+  if (run.burnt) return PinDrive::burnt;
+  if (!feeds(row.board)) return PinDrive::input;
+  if (run.hand >= 0) return run.hand ? PinDrive::high : PinDrive::low;
+  if (row.output) return run.high ? PinDrive::high : PinDrive::low;
+  return row.pull ? PinDrive::pullUp : PinDrive::input;
+}
+
+void Run::refreshPin(int pin) {
+  at(state.circuit.pins, pin) = driveOf(pin);
+  refreshIsland(at(model->circuit->pins(), pin).island);
+}
+
+void Run::makeOutput(int pin, bool high) {
+  PinState& run = at(state.pins, pin);
+  const RunModel::PinRow& row = at(model->pins, pin);
+  const int timers = at(state.places.timers, row.board);
+  const bool dimmed = state.devices.as<Timers>(timers).dims(pin);
+  if (dimmed) state.devices.touch<Timers>(timers, [&](Timers& t) { t.release(pin); });
+  if (row.output && run.high == high && !dimmed) return;
+  run.high = high;
+  refreshPin(pin);
+}
+
+void Run::flip(int pin) {
+  const int timers = at(state.places.timers, at(model->pins, pin).board);
+  makeOutput(pin, !at(state.pins, pin).high && !state.devices.as<Timers>(timers).dims(pin));
+}
+
+// From the timer's next period on the pin is high for that share of it.
+void Run::dim(int pin, double percent) {
+  // What cannot dim is switched.
+  if (!at(model->circuit->pins(), pin).shape().pwm) return makeOutput(pin, percent >= 50);
+  const int share =
+      static_cast<int>(std::lround(std::clamp(percent, 0.0, 100.0) / 100 * Timers::ticks));
+  if (share == 0 || share == Timers::ticks) return makeOutput(pin, share > 0);
+  state.devices.touch<Timers>(at(state.places.timers, at(model->pins, pin).board),
+                              [&](Timers& t) { t.dim(pin, share, now()); });
+}
+
+bool Run::noise(int pin) const {
+  return humAt(at(model->circuit->pins(), pin), project().seed, now()).high;
+}
+
+// What an analog pin that nothing holds measures, in percent.
+double Run::drift(int pin) const {
+  const std::uint64_t seed = project().seed;
+  const Hum hum = humAt(at(model->circuit->pins(), pin), seed, now());
+  const double swing = 0.5 * randomShare(seed, hum.stream ^ 1, hum.slot);
+  return percentMeasured(hum.high ? 0.5 + swing : 0.5 - swing);
+}
+
+bool Run::read(int pin) {
+  const PinReading reading = pinNow(pin);
+  if (reading.floating) {
+    irregular = true;
+    seeLevel(pin, noise(pin));
+  } else {
+    takeLevel(pin, reading);
+  }
+  const bool level = at(state.pins, pin).level;
+  if (const int signal = at(model->pins, pin).signal; signal >= 0)
+    trace.record(signal, now(), level);
+  return level;
+}
+
+double Run::readPercent(int pin) {
+  // A pin that cannot measure tells only high from low.
+  if (!at(model->circuit->pins(), pin).shape().analog) return read(pin) ? 100 : 0;
+  const PinReading reading = pinNow(pin);
+  if (reading.floating || !reading.volts) {
+    irregular = true;
+    return drift(pin);
+  }
+  return percentMeasured(reading.supplyVolts > 0 ? *reading.volts / reading.supplyVolts : 0);
+}
+
+// The level of a pin as a program would read it now. Something may be waiting for it.
+void Run::seeLevel(int pin, bool high) {
+  PinState& run = at(state.pins, pin);
+  if (run.level == high) return;
+  run.level = high;
+  const RunModel::PinRow& row = at(model->pins, pin);
+  if (row.watchers.empty()) return;
+  if (row.signal >= 0) trace.record(row.signal, now(), high);
+  for (const auto& [board, programPin] : row.watchers)
+    state.devices.touch<BoardProcessor>(
+        at(state.places.boards, board),
+        [&, place = programPin](BoardProcessor& p) { p.pinChanged(place, high, now()); });
+}
+
+void Run::takeLevel(int pin, const PinReading& reading) {
+  if (!reading.volts) return;
+  const BoardKind& kind = *at(model->circuit->pins(), pin).kind;
+  if (*reading.volts > kind.highShare * reading.supplyVolts) seeLevel(pin, true);
+  if (*reading.volts < kind.lowShare * reading.supplyVolts) seeLevel(pin, false);
+}
+
+}  // namespace ignavo

@@ -1,0 +1,101 @@
+#include "run/scheduler.h"
+
+#include <algorithm>
+
+namespace ignavo {
+
+namespace {
+// Loop heads without a period of everything, after which a period of some will do.
+constexpr std::int64_t patience = 4096;
+
+// All that is not a device and decides how a run goes on.
+bool standAlike(const RunState& a, const RunState& b) {
+  return a.on == b.on && a.joined == b.joined && a.boards == b.boards && a.active == b.active &&
+         a.devices.count() == b.devices.count() && a.circuit == b.circuit &&
+         std::equal(a.pins.begin(), a.pins.end(), b.pins.begin(), b.pins.end(),
+                    [](const PinState& x, const PinState& y) {
+                      return x.level == y.level && x.high == y.high && x.hand == y.hand &&
+                             x.burnt == y.burnt;
+                    });
+}
+}  // namespace
+
+Scheduler::Outcome Scheduler::run(Run& run, Nanoseconds until, Nanoseconds horizon, Stop stop,
+                                  std::int64_t acts) {
+  run.until = until;
+  for (;; --acts) {
+    const Nanoseconds due = run.state.devices.due();
+    if (due > until) return Outcome::done;
+    if (acts <= 0) return Outcome::paused;
+    run.state.now = std::max(run.state.now, due);
+    const Device::Done done = run.state.devices.act(run);
+    if ((stop != Stop::atEnd && done.step) || (stop == Stop::atEvent && done.event))
+      return Outcome::stopped;
+    if (done.cameRound && maySkip_) {
+      run.trace.extendTo(run.now());
+      cameRound(run, horizon);
+    }
+  }
+}
+
+void Scheduler::forget() {
+  then_.reset();
+  heads_ = inVain_ = 0;
+}
+
+bool Scheduler::stoodAside(const RunState& now, int place) const {
+  return now.devices.version(place) == then_->devices.version(place);
+}
+
+std::optional<Nanoseconds> Scheduler::repeatsUntil(const Run& run, Nanoseconds horizon,
+                                                   bool aside) const {
+  const RunState& now = run.state;
+  const Nanoseconds later = now.now - then_->now;
+  if (later <= 0 || !standAlike(now, *then_)) return std::nullopt;
+  Nanoseconds limit = horizon;
+  for (int place = now.devices.count(); place-- > 0;) {
+    if (aside && stoodAside(now, place)) {
+      if (std::find(run.readMoving.begin(), run.readMoving.end(), place) != run.readMoving.end())
+        return std::nullopt;
+      limit = std::min(limit, now.devices.at(place).due());
+    } else if (!now.devices.at(place).sameAs(then_->devices.at(place), later)) {
+      return std::nullopt;
+    }
+  }
+  return limit;
+}
+
+void Scheduler::cameRound(Run& run, Nanoseconds horizon) {
+  RunState& now = run.state;
+  const bool aside = ++inVain_ > patience;
+  if (run.irregular) {
+    run.irregular = false;
+    then_.reset();
+    heads_ = 0;
+    return;
+  }
+  if (then_) {
+    if (const auto limit = repeatsUntil(run, horizon, aside)) {
+      const Nanoseconds period = now.now - then_->now;
+      const std::int64_t times =
+          *limit == never ? 0 : std::max<std::int64_t>(0, (*limit - 1 - now.now) / period);
+      if (run.trace.repeatLast(period, times)) {
+        for (int place = 0; place < now.devices.count(); ++place)
+          if (!aside || !stoodAside(now, place))
+            now.devices.jump(place, then_->devices.at(place), period, times);
+        now.now += period * times;
+        skipped_ += times;
+      }
+      if (!aside) inVain_ = 0;
+      heads_ = 0;
+      then_.reset();
+    }
+  }
+  ++heads_;
+  if (!then_ || (heads_ & (heads_ - 1)) == 0) {
+    then_ = now;
+    run.readMoving.clear();
+  }
+}
+
+}  // namespace ignavo

@@ -1,0 +1,49 @@
+#pragma once
+#include <optional>
+
+#include "run/run.h"
+
+namespace ignavo {
+
+// Lets a run go on: whichever device is due first acts, again and again. Knows no kinds of devices.
+//
+// Periods are jumped over. Where a device says that it came round (a loop's head), everything is
+// compared with how it stood at an earlier loop head. If it stands as it did then, what happened in
+// between happens again and again until something from outside comes: whole periods are added to
+// the trace, and all times move. Which earlier loop head to compare with is chosen as Brent does to
+// find cycles (1980): the 1st, 2nd, 4th, 8th, … so that a period of any number of rounds is found.
+//
+// Where that is not found (a motor runs up beside a quick loop), only those devices are compared
+// that did anything in between. If they stand as they did, they go round until the first of the
+// others is due, provided that they have read nothing of those that was on its way.
+class Scheduler {
+ public:
+  enum class Stop { atEnd, atStep, atEvent };
+  // All that is due by `until` happens; or, sooner, all up to the end of a step or the next event.
+  // Or sooner still, after so many `acts`. Periods are jumped over up to `horizon`, when something
+  // comes from outside.
+  enum class Outcome { done, stopped, paused };
+  Outcome run(Run& run, Nanoseconds until, Nanoseconds horizon, Stop stop, std::int64_t acts);
+  // Something came from outside.
+  void forget();
+
+  void allowSkipping(bool allow) { maySkip_ = allow; }
+  bool skips() const { return maySkip_; }
+  // How many periods were jumped over.
+  std::int64_t skipped() const { return skipped_; }
+
+ private:
+  void cameRound(Run& run, Nanoseconds horizon);
+  // How far a jump may reach: where everything stands as then, or all that took part. `never`
+  // upwards of `horizon` does not come.
+  std::optional<Nanoseconds> repeatsUntil(const Run& run, Nanoseconds horizon, bool aside) const;
+  bool stoodAside(const RunState& now, int place) const;
+
+  bool maySkip_ = true;
+  std::int64_t skipped_ = 0;
+  std::optional<RunState> then_;  // at an earlier loop head
+  std::int64_t heads_ = 0;        // loop heads since the last jump or input
+  std::int64_t inVain_ = 0;       // since the last input, or jump of everything
+};
+
+}  // namespace ignavo

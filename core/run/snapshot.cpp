@@ -1,0 +1,68 @@
+#include "run/snapshot.h"
+
+#include <algorithm>
+
+#include "project/indexing.h"
+#include "run/devices/arm.h"
+#include "run/devices/board_processor.h"
+
+namespace ignavo {
+
+IGNAVO_VALUE_DEFINED(Snapshot);
+
+namespace {
+
+void readParts(Run& run, Snapshot& s) {
+  const auto count = run.model->parts.size();
+  s.lamps.resize(count);
+  s.motion.resize(count);
+  for (std::size_t p = 0; p < count; ++p) {
+    const RunModel::PartRow& row = run.model->parts[p];
+    double brightest = 0;
+    if (row.kind && row.kind->shows == Shows::light)
+      for (int signal : row.signals) {
+        const double light = signal < 0 ? 0 : lightAt(run.trace, signal, run.now());
+        brightest = std::max(brightest, light);
+        if (row.signals.size() > 1) s.lamps[p].push_back(light);
+      }
+    s.light.push_back(brightest);
+    if (row.kind && run.live() && !run.state.circuit.broken[p])
+      s.motion[p] = motionOf(*row.kind, s.reading.parts[p], run.trace,
+                             row.signals.empty() ? -1 : row.signals.front(), run.now());
+    if (const int place = run.state.places.arms[p]; place >= 0)
+      if (const Arm& arm = run.state.devices.as<Arm>(place); arm.asked())
+        s.motion[p].degrees = arm.degreesAt(run.now());
+  }
+}
+
+}  // namespace
+
+Snapshot snapshotOf(Run& run) {
+  Snapshot s;
+  s.now = run.now();
+  s.powered = run.state.on;
+  s.tripped = std::any_of(run.state.boards.begin(), run.state.boards.end(),
+                          [](const BoardState& b) { return b.tripped; });
+  s.project = run.model->project;
+  s.state = run.state.circuit;
+  s.reading = run.model->circuit->blank();
+  if (run.live()) {
+    for (int i : run.state.active) run.model->circuit->place(i, run.readingOf(i), s.reading);
+    s.supplyAmps = s.reading.supplyAmps;
+  } else {
+    std::fill(s.reading.nets.begin(), s.reading.nets.end(), std::nullopt);
+  }
+  for (const PinState& pin : run.state.pins) s.levels.push_back(pin.level ? 1 : 0);
+  readParts(run, s);
+  ProcessorView view;
+  for (std::size_t b = 0; b < run.state.places.boards.size(); ++b)
+    run.state.devices.as<BoardProcessor>(run.state.places.boards[b])
+        .processor()
+        .show(run.now(), run.state.on && run.isOn(static_cast<int>(b)), view);
+  s.lanes = std::move(view.lanes);
+  s.stepCounts = std::move(view.stepCounts);
+  s.forks = std::move(view.forks);
+  return s;
+}
+
+}  // namespace ignavo

@@ -1,0 +1,35 @@
+#pragma once
+#include <map>
+#include <memory>
+#include <string>
+#include <vector>
+
+#include "run/motion.h"
+#include "run/run.h"
+
+namespace ignavo {
+
+// How everything stands at one moment, to be looked at from another thread.
+struct Snapshot {
+  IGNAVO_VALUE(Snapshot);
+
+  Nanoseconds now = 0;
+  bool powered = false;
+  bool tripped = false;  // the supply was overloaded: no power until the load is gone
+  double supplyAmps = 0;
+  std::shared_ptr<const Project> project;
+  CircuitState state;
+  CircuitReading reading;
+  std::vector<std::uint8_t> levels;        // per circuit pin, as the program reads it
+  std::vector<double> light;               // per part, 0 … 1; the brightest of its lamps
+  std::vector<std::vector<double>> lamps;  // per part with several lamps, each of them
+  std::vector<Motion> motion;              // per part
+  std::vector<LaneView> lanes;
+  std::map<std::string, std::int64_t> stepCounts;
+  std::map<std::string, bool> forks;  // step id of an if -> taken
+};
+
+// Of a run as it stands. Not const: the circuit remembers what it solves.
+Snapshot snapshotOf(Run& run);
+
+}  // namespace ignavo

@@ -1,0 +1,58 @@
+#pragma once
+#include <map>
+#include <string>
+#include <vector>
+
+#include "parts/circuit.h"
+#include "run/devices.h"
+
+namespace ignavo {
+
+// A board's pin, beside what the circuit does to it.
+struct PinState {
+  bool high = false;      // what the program set
+  signed char hand = -1;  // by hand: -1 no, 0 low, 1 high
+  bool burnt = false;
+  bool level = false;     // as the program reads it
+  bool floating = false;  // as read last
+  double amps = 0;        // it gives or takes
+  bool operator==(const PinState&) const = default;
+};
+
+struct BoardState {
+  bool on = true;        // not switched off by itself
+  bool tripped = false;  // its supply was overloaded: no power until the load is gone
+  bool operator==(const BoardState&) const = default;
+};
+
+// Where the devices of each kind stand in the list; in the order in which they act at one moment.
+struct Places {
+  int contacts = -1;
+  std::vector<int> timers;  // per board
+  int floating = -1;
+  std::vector<int> arms;  // per part; -1: it has none
+  int islandsBegin = 0, islandsEnd = 0;
+  std::vector<int> islands;  // per island, joined ones included; -1: nothing goes on in it
+  std::vector<int> guards;   // per board
+  std::vector<int> heat;     // per part; -1: it bears anything
+  std::vector<int> pinHeat;  // per board
+  std::vector<int> boards;   // per board: its processor
+};
+
+// How everything in a run stands at one moment: a value. What it stands for is in the RunModel that
+// it was made with.
+struct RunState {
+  Nanoseconds now = 0;
+  bool on = true;  // the one power switch
+  std::vector<BoardState> boards;
+  CircuitState circuit;
+  std::vector<PinState> pins;              // per Circuit::pins()
+  std::vector<int> active;                 // the islands as they are solved now, joined ones too
+  int joined = -1;                         // the joined one; -1: there is none
+  std::vector<std::vector<double>> drawn;  // per island: amps out of each board's supplies
+  std::map<std::string, int> presses;      // how often each part was pressed or let go
+  Devices devices;
+  Places places;
+};
+
+}  // namespace ignavo

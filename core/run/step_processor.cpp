@@ -1,0 +1,328 @@
+#include "run/step_processor.h"
+
+#include <algorithm>
+#include <cassert>
+#include <cmath>
+#include <map>
+
+#include "program/expressions.h"
+#include "project/indexing.h"
+
+// The steps of a program, one after the other. A step is a few instructions; the processor stays
+// with a lane until its step is complete, then the next ready lane has its turn. A lane that waits
+// or watches a pin sleeps until then.
+namespace ignavo {
+
+namespace {
+
+Nanoseconds fromSeconds(double seconds) {
+  constexpr double longest = 9e9;  // in seconds; beyond that a wait is for ever
+  if (!(seconds > 0)) return 0;
+  return seconds >= longest ? never / 2 : static_cast<Nanoseconds>(std::llround(seconds * 1e9));
+}
+
+double popped(std::vector<double>& stack) {
+  const double v = stack.back();
+  stack.pop_back();
+  return v;
+}
+
+// Does an instruction ask or change anything outside the processor?
+bool reachesOut(OpCode code) {
+  return writesPin(code) || code == OpCode::readPin || code == OpCode::readLevel;
+}
+}  // namespace
+
+StepProcessor::StepProcessor(std::shared_ptr<const CompiledProgram> program)
+    : program_(std::move(program)) {
+  start(0);
+}
+
+std::unique_ptr<Processor> StepProcessor::copy() const {
+  return std::make_unique<StepProcessor>(*this);
+}
+
+void StepProcessor::start(Nanoseconds begin) {
+  lanes_.clear();
+  for (const CompiledLane& lane : program_->lanes) {
+    Lane l;
+    l.wake = l.stepBegan = begin;
+    l.over = lane.code.size() == 1 && lane.code[0].code == OpCode::end;
+    l.counters.assign(lane.counterOwner.size(), 0);
+    lanes_.push_back(std::move(l));
+  }
+  counts_.assign(program_->steps.size(), 0);
+  forks_.assign(program_->steps.size(), -1);
+  free_ = begin;
+  current_ = -1;
+  previous_ = static_cast<int>(lanes_.size()) - 1;
+  choose();
+}
+
+// The lane in the middle of a step, else the next ready one after the last;
+// when none is ready, the processor rests until the first wakes.
+void StepProcessor::choose() {
+  next_ = current_;
+  begins_ = free_;
+  if (current_ < 0) {
+    Nanoseconds earliest = never;
+    for (const Lane& l : lanes_)
+      if (!l.over) earliest = std::min(earliest, l.wake);
+    if (earliest != never) {
+      begins_ = std::max(free_, earliest);
+      const int n = static_cast<int>(lanes_.size());
+      int i = previous_;
+      do i = i + 1 < n ? i + 1 : 0;
+      while (at(lanes_, i).over || at(lanes_, i).wake > begins_);
+      next_ = i;
+    }
+  }
+  due_ = next_ < 0
+             ? never
+             : begins_ + at(at(program_->lanes, next_).code, at(lanes_, next_).pc).nanoseconds;
+}
+
+Processor::Executed StepProcessor::execute(PinAccess& pins, Nanoseconds limit) {
+  Executed done;
+  do {
+    if (executeOne(pins, done)) break;
+  } while (due_ <= limit);
+  return done;
+}
+
+// True when it reached out, or the step is complete.
+bool StepProcessor::executeOne(PinAccess& pins, Executed& done) {
+  assert(next_ >= 0);
+  Lane& l = at(lanes_, next_);
+  if (current_ < 0) {
+    current_ = next_;
+    l.stepBegan = begins_;
+    l.waiting = -1;
+  }
+  const Instruction& i = at(at(program_->lanes, current_).code, l.pc);
+  const Nanoseconds now = due_;
+  free_ = done.at = now;
+  int next = l.pc + 1;
+  switch (i.code) {
+    case OpCode::push:
+      l.stack.push_back(i.number);
+      break;
+    case OpCode::readPin:
+      l.stack.push_back(pins.readPin(i.arg, now) ? 1 : 0);
+      break;
+    case OpCode::operate: {
+      const OperatorKind& op = at(operatorKinds(), i.arg);
+      const double b = op.operands == 2 ? popped(l.stack) : 0;
+      const double a = popped(l.stack);
+      l.stack.push_back(op.evaluate(a, b));
+      break;
+    }
+    case OpCode::readLevel:
+      l.stack.push_back(pins.readLevel(i.arg, now));
+      break;
+    case OpCode::setPin:
+      pins.setPin(i.arg, popped(l.stack) != 0, now);
+      break;
+    case OpCode::flipPin:
+      pins.flipPin(i.arg, now);
+      break;
+    case OpCode::setLevel:
+      pins.setLevel(i.arg, popped(l.stack), now);
+      break;
+    case OpCode::watch:
+      l.watching = true;
+      l.wake = never;
+      break;
+    case OpCode::wait:
+      l.wake = std::max(now, l.stepBegan + fromSeconds(popped(l.stack)));
+      l.waiting = l.pc;
+      break;
+    case OpCode::jump:
+      next = i.target;
+      break;
+    case OpCode::branch: {
+      const bool yes = popped(l.stack) != 0;
+      if (i.step >= 0) at(forks_, i.step) = yes ? 1 : 0;
+      if (!yes) next = i.target;
+      break;
+    }
+    case OpCode::countStart: {
+      const double times = std::clamp(std::round(popped(l.stack)), 0.0, 1e15);
+      at(l.counters, i.arg) = static_cast<std::int64_t>(times);
+      break;
+    }
+    case OpCode::countTurn:
+      if (at(l.counters, i.arg) <= 0)
+        next = i.target;
+      else
+        --at(l.counters, i.arg);
+      break;
+    case OpCode::end:
+      l.over = true;
+      break;
+  }
+  if (i.step >= 0) {
+    l.lastStep = i.step;
+    if (i.endsStep) ++at(counts_, i.step);
+  }
+  l.pc = next;
+  done.cameRound = i.laneTop;
+  done.step = i.endsStep || i.code == OpCode::end;
+  if (done.step) {
+    previous_ = current_;
+    current_ = -1;
+  }
+  choose();
+  return done.step || reachesOut(i.code);
+}
+
+void StepProcessor::pinChanged(int pin, bool high, Nanoseconds now) {
+  for (std::size_t i = 0; i < lanes_.size(); ++i) {
+    Lane& l = lanes_[i];
+    const std::vector<Instruction>& code = program_->lanes[i].code;
+    const Instruction& watch = code.front();
+    if (watch.code != OpCode::watch || watch.arg != pin || (watch.number != 0) != high) continue;
+    if (l.watching) {
+      l.watching = false;
+      l.wake = now;
+    } else if (l.pc != 0) {
+      ++l.missed;
+    }
+  }
+  choose();
+}
+
+bool StepProcessor::sameAs(const Processor& then, Nanoseconds later) const {
+  const auto& o = static_cast<const StepProcessor&>(then);
+  if (current_ != o.current_ || previous_ != o.previous_ || free_ - later != o.free_) return false;
+  for (std::size_t i = 0; i < lanes_.size(); ++i) {
+    const Lane &a = lanes_[i], &b = o.lanes_[i];
+    if (a.over != b.over) return false;
+    if (a.over) continue;
+    // A lane that is ready stays ready; only a future wake is part of the state.
+    const bool readyA = a.wake <= free_, readyB = b.wake <= o.free_;
+    if (a.pc != b.pc || a.waiting != b.waiting || a.watching != b.watching || readyA != readyB)
+      return false;
+    if (!readyA && !a.watching && a.wake - later != b.wake) return false;
+    if (a.counters != b.counters || a.stack != b.stack) return false;
+  }
+  return true;
+}
+
+void StepProcessor::jump(const Processor& then, Nanoseconds later, std::int64_t times) {
+  const auto& o = static_cast<const StepProcessor&>(then);
+  const Nanoseconds by = later * times;
+  free_ += by;
+  for (std::size_t i = 0; i < lanes_.size(); ++i) {
+    Lane& l = lanes_[i];
+    if (!l.watching) l.wake += by;
+    l.stepBegan += by;
+    l.missed += (l.missed - o.lanes_[i].missed) * times;
+  }
+  for (std::size_t s = 0; s < counts_.size(); ++s)
+    counts_[s] += (counts_[s] - o.counts_[s]) * times;
+  choose();
+}
+
+void StepProcessor::show(Nanoseconds now, bool running, ProcessorView& out) const {
+  for (std::size_t i = 0; i < lanes_.size(); ++i) {
+    const Lane& lane = lanes_[i];
+    LaneView view;
+    view.id = program_->lanes[i].id;
+    view.over = lane.over;
+    view.missed = lane.missed;
+    if (running && !lane.over && !lane.watching && lane.lastStep >= 0) {
+      view.step = at(program_->steps, lane.lastStep);
+      if (lane.waiting >= 0) view.waitLeft = std::max<Nanoseconds>(0, lane.wake - now);
+    }
+    out.lanes.push_back(std::move(view));
+  }
+  for (std::size_t s = 0; s < counts_.size(); ++s) {
+    out.stepCounts[program_->steps[s]] = counts_[s];
+    if (forks_[s] >= 0) out.forks[program_->steps[s]] = forks_[s] == 1;
+  }
+}
+
+void StepProcessor::adopt(const Processor& before, Nanoseconds now) {
+  // Another kind of processor did something else.
+  const auto* was = dynamic_cast<const StepProcessor*>(&before);
+  if (!was) return start(now);
+  const CompiledProgram& old = *was->program_;
+  now = std::max(was->free_, now);
+  start(now);
+  std::map<std::string, std::size_t> oldStep, oldLane;
+  for (std::size_t i = 0; i < old.steps.size(); ++i) oldStep[old.steps[i]] = i;
+  for (std::size_t i = 0; i < old.lanes.size(); ++i) oldLane[old.lanes[i].id] = i;
+  for (std::size_t s = 0; s < program_->steps.size(); ++s)
+    if (const auto it = oldStep.find(program_->steps[s]); it != oldStep.end()) {
+      counts_[s] = was->counts_[it->second];
+      forks_[s] = was->forks_[it->second];
+    }
+  for (std::size_t n = 0; n < program_->lanes.size(); ++n)
+    if (const auto it = oldLane.find(program_->lanes[n].id); it != oldLane.end() && !lanes_[n].over)
+      goOn(old, *was, n, it->second, now);
+  choose();
+}
+
+// A lane that was there before goes on where it was, where that is still there.
+void StepProcessor::goOn(const CompiledProgram& old, const StepProcessor& before, std::size_t n,
+                         std::size_t o, Nanoseconds now) {
+  const CompiledLane &code = program_->lanes[n], &oldCode = old.lanes[o];
+  const Lane& was = before.lanes_[o];
+  Lane& l = lanes_[n];
+  if (was.over) {
+    l.over = code.trigger == "power";
+    return;
+  }
+  // The same instruction of the same step, or -1.
+  const auto mapped = [&](int pc) {
+    const Instruction& i = at(oldCode.code, pc);
+    for (std::size_t k = 0; k < code.code.size(); ++k) {
+      const Instruction& j = code.code[k];
+      const bool sameStep =
+          i.step < 0 ? j.step < 0
+                     : j.step >= 0 && at(program_->steps, j.step) == at(old.steps, i.step);
+      if (sameStep && i.code == j.code && i.offset == j.offset) return static_cast<int>(k);
+    }
+    return -1;
+  };
+  for (std::size_t c = 0; c < code.counterOwner.size(); ++c)
+    for (std::size_t d = 0; d < oldCode.counterOwner.size(); ++d)
+      if (at(program_->steps, code.counterOwner[c]) == at(old.steps, oldCode.counterOwner[d]))
+        l.counters[c] = was.counters[d];
+  l.missed = was.missed;
+  if (was.watching) {
+    const Instruction &next = code.code.front(), &then = oldCode.code.front();
+    l.watching = next.code == OpCode::watch && next.number == then.number &&
+                 at(program_->pins, next.arg) == at(old.pins, then.arg);
+    if (l.watching) l.pc = 1, l.wake = never;
+    return;
+  }
+  if (was.lastStep >= 0)
+    for (std::size_t s = 0; s < program_->steps.size(); ++s)
+      if (program_->steps[s] == at(old.steps, was.lastStep)) l.lastStep = static_cast<int>(s);
+  if (was.waiting >= 0) {
+    if (const int wait = mapped(was.waiting); wait >= 0) sleepOn(code, was, wait, l, now);
+    return;  // else the wait is gone: the lane begins again
+  }
+  const int pc = mapped(was.pc);
+  if (pc < 0) return;
+  l.pc = pc;
+  l.wake = was.wake;
+  // In the middle of an expression: begin that step again.
+  if (before.current_ == static_cast<int>(o) && !was.stack.empty())
+    while (l.pc > 0 && at(code.code, l.pc).offset > 0) --l.pc;
+}
+
+// It sleeps in the same wait. A changed plain value counts at once, from when the wait began.
+void StepProcessor::sleepOn(const CompiledLane& code, const Lane& was, int wait, Lane& l,
+                            Nanoseconds now) const {
+  l.pc = wait + 1;
+  l.waiting = wait;
+  l.stepBegan = was.stepBegan;
+  l.wake = was.wake;
+  if (wait > 0 && at(code.code, wait - 1).code == OpCode::push)
+    l.wake = std::max(now, was.stepBegan + fromSeconds(at(code.code, wait - 1).number));
+}
+
+}  // namespace ignavo
