@@ -1,6 +1,5 @@
-// Ratios, each measured within one run: how much faster than real time the
-// simulator is, and how much a Newton iteration costs against the bare linear
-// solve that it cannot do without.
+// Ratios, each measured within one run: how long the check takes, and how much a Newton iteration
+// costs against the bare linear solve that it cannot do without.
 #include <benchmark/benchmark.h>
 #include <klu.h>
 
@@ -15,7 +14,6 @@
 #include "demos.h"
 #include "electric/solver.h"
 #include "format/project_file.h"
-#include "run/kernel.h"
 #include "support/build.h"
 
 using namespace ignavo;
@@ -25,37 +23,6 @@ namespace {
 
 using Clock = std::chrono::steady_clock;
 double seconds(Clock::duration d) { return std::chrono::duration<double>(d).count(); }
-
-void runAgainstRealTime(benchmark::State& state, const Project& project, double simulated,
-                        bool skipping) {
-  const auto shared = std::make_shared<const Project>(project);
-  double total = 0;
-  for (auto _ : state) {
-    Kernel kernel(shared);
-    kernel.allowSkipping(skipping);
-    kernel.advance(static_cast<Nanoseconds>(simulated * 1e9));
-    benchmark::DoNotOptimize(kernel.trace().end());
-    total += simulated;
-  }
-  state.counters["times_real_time"] = benchmark::Counter(total, benchmark::Counter::kIsRate);
-}
-
-void blinkSkipping(benchmark::State& state) {
-  runAgainstRealTime(state, beacon().program(ignavo::test::blink), 1e6, true);
-}
-void blinkEveryEdge(benchmark::State& state) {
-  runAgainstRealTime(state, beacon().program(ignavo::test::blink), 2000, false);
-}
-void noWaits(benchmark::State& state) {
-  runAgainstRealTime(state, beacon().program("set d4 high\nset d4 low\n"), 1000, true);
-}
-void noWaitsEveryEdge(benchmark::State& state) {
-  runAgainstRealTime(state, beacon().program("set d4 high\nset d4 low\n"), 1, false);
-}
-
-// A motor on PWM of 500 Hz through a transistor, with its diode: two edges in each two
-// milliseconds, and its course in between.
-void dimmedMotor(benchmark::State& state) { runAgainstRealTime(state, winch(dimmed), 2, false); }
 
 // A ladder of resistors and lamps with 40 unknowns.
 electric::Network ladder() {
@@ -208,13 +175,6 @@ void poseSweep(benchmark::State& state) {
   state.counters["frames_median"] = each[each.size() / 2];
 }
 BENCHMARK(poseSweep)->Name("pose sweep, 60 Hz frames (at most 2)")->MinTime(0.5);
-BENCHMARK(blinkSkipping)->Name("blink: times real time")->MinTime(0.3);
-BENCHMARK(blinkEveryEdge)->Name("blink, every edge simulated")->MinTime(0.3);
-BENCHMARK(noWaits)->Name("a pin without waits: times real time")->MinTime(0.3);
-BENCHMARK(noWaitsEveryEdge)->Name("a pin without waits, every edge simulated")->MinTime(0.3);
-BENCHMARK(dimmedMotor)
-    ->Name("motor on PWM through a transistor: times real time (at least 20)")
-    ->MinTime(0.5);
 BENCHMARK(newtonAgainstBareSolve)
     ->Name("Newton iteration against KLU refactor + solve")
     ->MinTime(0.3);

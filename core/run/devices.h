@@ -45,6 +45,9 @@ class Devices {
   // The one that is due first, and when; 0 and `never` where none is.
   int first() const { return first_; }
   Nanoseconds due() const { return tree_.empty() ? never : tree_[1]; }
+  Nanoseconds dueOf(int place) const { return tree_[leaves() + static_cast<std::size_t>(place)]; }
+  // How often anything changed: the same number, nothing did.
+  std::uint64_t changes() const { return versions_; }
   // When the first of all others than one is due.
   Nanoseconds dueBeside(int place) const;
   // Lets the first one act.

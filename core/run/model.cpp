@@ -1,6 +1,7 @@
 #include "run/model.h"
 
 #include <algorithm>
+#include <cmath>
 
 #include "program/steps.h"
 #include "project/indexing.h"
@@ -121,6 +122,9 @@ void RunModel::readBoards() {
     auto compiled = std::make_shared<const CompiledProgram>(
         program ? compile(*program, costsOf(board.type)) : CompiledProgram{});
     BoardProgram& row = boards.emplace_back();
+    const BoardKind* kind = catalogue().boardKind(board.type);
+    row.mostAmps = kind ? kind->usbMostAmps : HUGE_VAL;
+    row.plentyAmps = circuit->shorted() ? -HUGE_VAL : 0.9 * row.mostAmps;
     const auto pinOf = [&](const std::string& name) { return circuit->pinIndex(board.id, name); };
     for (std::size_t k = 0; k < compiled->pins.size(); ++k)
       row.circuitPin.push_back(pinOf(compiled->pins[k]));

@@ -27,6 +27,8 @@ struct RunModel {
     std::vector<int> written;                // circuit pins that the program gives a level
     std::vector<int> watched;                // circuit pins whose edges start something
     bool dims = false;
+    double mostAmps = 0;    // that its cable may deliver
+    double plentyAmps = 0;  // up to this nobody needs to look closely
   };
   struct PartRow {
     const PartKind* kind = nullptr;

@@ -36,13 +36,20 @@ bool Run::isOn(int board) const {
   const BoardState& b = at(state.boards, board);
   return b.on && !b.tripped;
 }
-bool Run::feeds(int board) const { return state.on && isOn(board) && !model->circuit->shorted(); }
-bool Run::live() const {
-  if (!state.on) return false;
-  if (model->circuit->hasBatteries()) return true;
-  for (int b = 0; b < static_cast<int>(state.boards.size()); ++b)
-    if (feeds(b)) return true;
-  return false;
+bool Run::wouldFeed(int board) const {
+  return state.on && isOn(board) && !model->circuit->shorted();
+}
+
+// Which boards give something, and whether anything does.
+void Run::settlePower() {
+  state.live = state.on && model->circuit->hasBatteries();
+  for (int b = 0; b < static_cast<int>(state.boards.size()); ++b) {
+    const bool feeds = at(state.boards, b).feeds = wouldFeed(b);
+    state.live = state.live || feeds;
+    // Processors stand still while their boards give them nothing.
+    state.devices.touch<BoardProcessor>(at(state.places.boards, b),
+                                        [&](BoardProcessor& p) { p.feed(feeds); });
+  }
 }
 
 void Run::startPrograms(int only) {
@@ -57,13 +64,6 @@ void Run::startPrograms(int only) {
     }
   }
   refreshAll();
-}
-
-// Processors stand still while their boards give them nothing.
-void Run::feedBoards() {
-  for (int b = 0; b < static_cast<int>(state.boards.size()); ++b)
-    state.devices.touch<BoardProcessor>(at(state.places.boards, b),
-                                        [&](BoardProcessor& p) { p.feed(feeds(b)); });
 }
 
 void Run::switchPower(bool on) {
@@ -95,6 +95,7 @@ void Run::trip(int board) {
   const double amps = model->circuit->shorted() ? 0 : boardAmps(board);
   at(state.boards, board).tripped = true;
   tell(Event::What::tripped, {}, amps);
+  settlePower();
   if (!live()) resetStress();
   startPrograms(board);
 }
@@ -128,14 +129,14 @@ void Run::press(int part, bool down) {
 void Run::moveContact(int part, bool closed) {
   if (at(state.circuit.pressed, part) == (closed ? 1 : 0)) return;
   at(state.circuit.pressed, part) = closed ? 1 : 0;
-  refreshIsland(model->circuit->islandOfPart(part));
+  refreshPart(part);
 }
 
 void Run::breakPart(int part) {
   const double amps = readingOfPart(part).amps;
   at(state.circuit.broken, part) = 1;
   tell(Event::What::broke, (*project().parts)[static_cast<std::size_t>(part)]->id, amps);
-  refreshIsland(model->circuit->islandOfPart(part));
+  refreshPart(part);
 }
 
 void Run::burnPin(int pin) {
@@ -154,7 +155,7 @@ void Run::replace(int part, int pin) {
   at(state.circuit.broken, part) = 0;
   if (const int place = at(state.places.heat, part); place >= 0)
     state.devices.touch<PartHeat>(place, [&](PartHeat& h) { h.replaced(now()); });
-  refreshIsland(model->circuit->islandOfPart(part));
+  refreshPart(part);
 }
 
 // A chip without a supply drives nothing.
@@ -177,7 +178,8 @@ void Run::makeOutput(int pin, bool high) {
   PinState& run = at(state.pins, pin);
   const RunModel::PinRow& row = at(model->pins, pin);
   const int timers = at(state.places.timers, row.board);
-  const bool dimmed = state.devices.as<Timers>(timers).dims(pin);
+  const bool dimmed =
+      state.devices.dueOf(timers) != never && state.devices.as<Timers>(timers).dims(pin);
   if (dimmed) state.devices.touch<Timers>(timers, [&](Timers& t) { t.release(pin); });
   if (row.output && run.high == high && !dimmed) return;
   run.high = high;
@@ -217,8 +219,8 @@ bool Run::read(int pin) {
   if (reading.floating) {
     irregular = true;
     seeLevel(pin, noise(pin));
-  } else {
-    takeLevel(pin, reading);
+  } else if (const signed char level = levelOf(pin, reading); level >= 0) {
+    seeLevel(pin, level != 0);
   }
   const bool level = at(state.pins, pin).level;
   if (const int signal = at(model->pins, pin).signal; signal >= 0)
@@ -251,11 +253,11 @@ void Run::seeLevel(int pin, bool high) {
         [&, place = programPin](BoardProcessor& p) { p.pinChanged(place, high, now()); });
 }
 
-void Run::takeLevel(int pin, const PinReading& reading) {
-  if (!reading.volts) return;
+signed char Run::levelOf(int pin, const PinReading& reading) const {
+  if (!reading.volts) return -1;
   const BoardKind& kind = *at(model->circuit->pins(), pin).kind;
-  if (*reading.volts > kind.highShare * reading.supplyVolts) seeLevel(pin, true);
-  if (*reading.volts < kind.lowShare * reading.supplyVolts) seeLevel(pin, false);
+  if (*reading.volts > kind.highShare * reading.supplyVolts) return 1;
+  return *reading.volts < kind.lowShare * reading.supplyVolts ? 0 : -1;
 }
 
 }  // namespace ignavo

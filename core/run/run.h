@@ -1,5 +1,6 @@
 #pragma once
 #include <memory>
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -36,9 +37,9 @@ class Run {
   void tell(Event::What what, const std::string& id = {}, double figure = 0);
 
   // Does a board's supply give anything?
-  bool feeds(int board) const;
+  bool feeds(int board) const { return state.boards[static_cast<std::size_t>(board)].feeds; }
   // Is there a voltage anywhere? Batteries feed on whatever the boards do.
-  bool live() const;
+  bool live() const { return state.live; }
   // The programs of the boards begin, their pins are low. All boards, or one.
   void startPrograms(int board = -1);
   void switchPower(bool on);
@@ -65,15 +66,48 @@ class Run {
   void seeLevel(int pin, bool high);
   bool noise(int pin) const;  // of a pin that nothing holds
 
+  // What follows from the reading of an island, in the order in which it is done.
+  struct Outcome {
+    std::uint64_t code = 0;     // of the state that it belongs to
+    std::vector<double> drawn;  // amps out of each board's supplies
+    struct Pin {
+      int pin;
+      signed char level;  // 0, 1; −1: as it was
+      bool floating;
+      double amps;
+    };
+    struct Limit {
+      int part;
+      std::size_t limit;
+      double value;
+    };
+    struct Leads {
+      int arm;
+      double signalVolts, supplyVolts;
+    };
+    struct Value {
+      int signal;
+      float value;
+    };
+    std::vector<Pin> pins;
+    std::vector<Limit> limits;
+    std::vector<Leads> arms;
+    std::vector<Value> values;
+    bool cool = false;  // nothing is above what it bears for ever
+  };
   // The circuit as it stands, solved where it changed; what follows is written down.
   void refreshAll();
   void refreshIsland(int island);
+  void refreshPart(int part);  // it was pressed, broken, replaced
   void publish(int island, const IslandReading& here, const IslandReading& there);
   IslandReading readingOf(int island);
   // What a part shows in a reading of its island.
   PartReading readingOfPart(int part);
   double boardAmps(int board) const;
-  double mostAmps(int board) const;  // that its cable may deliver
+  // That its cable may deliver.
+  double mostAmps(int board) const {
+    return model->boards[static_cast<std::size_t>(board)].mostAmps;
+  }
 
   // What parts remember, kept across a change of the project or of what is solved together.
   std::map<int, PartMemory> memories();
@@ -85,6 +119,8 @@ class Run {
 
   // As far as a device may go by itself now, set by the scheduler.
   Nanoseconds until = never;
+  bool stepwise = false;    // and no further than to the end of a program's step
+  bool wantsHeads = false;  // nor beyond a loop's head
   // Set when something was read that no period has: noise.
   bool irregular = false;
   // Places of devices that were read while they were on their way; cleared by the scheduler.
@@ -94,19 +130,41 @@ class Run {
   struct Kept;  // of the run before the project was edited
   Kept keep();
   void makeDevices(const Kept& kept);
+  void listHeat();
   PinDrive driveOf(int pin) const;
   int activeIsland(int island) const;
   bool regroup();
   void readIsland(int island);
-  void publishPins(int island, const IslandReading& here, const IslandReading& there);
-  void publishPart(int part, const PartReading& here, const PartReading& there);
-  void takeLevel(int pin, const PinReading& reading);
+  std::optional<std::uint64_t> codeOf(int island);
+  void follow(int island, const IslandReading& here, const IslandReading& there,
+              Outcome& out) const;
+  void followPins(int island, const IslandReading& here, const IslandReading& there,
+                  Outcome& out) const;
+  void followPart(int part, const PartReading& here, const PartReading& there, Outcome& out) const;
+  void happen(int island, const Outcome& outcome);
+  bool isCold(int island) const;
+  // The level that a pin takes; −1: the one that it has.
+  signed char levelOf(int pin, const PinReading& reading) const;
+  bool wouldFeed(int board) const;
+  void settlePower();
   PinReading pinNow(int pin);
   double drift(int pin) const;
   double loadIfPowered(int board);
   void watchSupplies();
-  void feedBoards();
   void resetStress();
+
+  // Of islands in which nothing goes on: what followed from the states that they had last. It
+  // decides nothing, it is only quicker.
+  struct Known {
+    static constexpr std::size_t pinBits = 3, partBits = 4;
+    bool fits = false;  // how it stands fits in 64 bits
+    std::vector<Outcome> outcomes;
+    std::size_t oldest = 0;
+    std::optional<std::uint64_t> partsCode;  // how its parts stand
+    std::vector<int> heat;                   // places of what could be hot
+  };
+  std::vector<Known> known_;  // per island of the circuit
+  Outcome scratch_;
 };
 
 }  // namespace ignavo

@@ -50,7 +50,27 @@ Run::Run(std::shared_ptr<const RunModel> made) : model(std::move(made)) {
 }
 
 Run::Run(std::shared_ptr<const RunModel> made, RunState stood, Trace recorded)
-    : model(std::move(made)), state(std::move(stood)), trace(std::move(recorded)) {}
+    : model(std::move(made)), state(std::move(stood)), trace(std::move(recorded)) {
+  listHeat();
+}
+
+// What could become hot in each island.
+void Run::listHeat() {
+  const Circuit& circuit = *model->circuit;
+  known_.assign(static_cast<std::size_t>(circuit.islandCount()), {});
+  for (int i = 0; i < circuit.islandCount(); ++i) {
+    const Circuit::Island& shape = circuit.island(i);
+    at(known_, i).fits =
+        shape.pins.size() * Known::pinBits + shape.parts.size() * Known::partBits <= 64;
+    std::vector<int>& heat = at(known_, i).heat;
+    for (const int part : shape.parts)
+      if (const int place = at(state.places.heat, part); place >= 0) heat.push_back(place);
+    for (const int pin : shape.pins) {
+      const int place = at(state.places.pinHeat, at(model->pins, pin).board);
+      if (std::find(heat.begin(), heat.end(), place) == heat.end()) heat.push_back(place);
+    }
+  }
+}
 
 void Run::change(std::shared_ptr<const RunModel> next) {
   Kept kept = keep();
@@ -162,9 +182,8 @@ void Run::makeDevices(const Kept& kept) {
   places.heat.assign(static_cast<std::size_t>(parts), -1);
   for (int p = 0; p < parts; ++p)
     if (!at(model->parts, p).limits.empty())
-      at(places.heat, p) = add(std::make_unique<PartHeat>(*this, p));
-  for (int b = 0; b < boards; ++b)
-    places.pinHeat.push_back(add(std::make_unique<PinHeat>(*this, b)));
+      at(places.heat, p) = add(std::make_unique<PartHeat>(p));
+  for (int b = 0; b < boards; ++b) places.pinHeat.push_back(add(std::make_unique<PinHeat>(b)));
   for (int b = 0; b < boards; ++b) {
     auto processor = at(model->boards, b).fresh->copy();
     const Kept::Board* before = keptBoard(b);

@@ -23,7 +23,7 @@ constexpr double seenAmps = 1e-12;  // leakage below a picoamp is nothing to be 
 }  // namespace
 
 void Run::refreshAll() {
-  feedBoards();
+  settlePower();
   for (int p = 0; p < static_cast<int>(state.pins.size()); ++p)
     at(state.circuit.pins, p) = driveOf(p);
   state.circuit.unpowered.clear();
@@ -35,8 +35,15 @@ void Run::refreshAll() {
       }
   (void)regroup();
   for (auto& drawn : state.drawn) std::fill(drawn.begin(), drawn.end(), 0.0);
+  for (BoardState& board : state.boards) board.amps = 0;
   for (std::size_t i = 0; i < state.active.size(); ++i) readIsland(state.active[i]);
   watchSupplies();
+}
+
+void Run::refreshPart(int part) {
+  const int island = model->circuit->islandOfPart(part);
+  at(known_, island).partsCode.reset();
+  refreshIsland(island);
 }
 
 void Run::refreshIsland(int island) {
@@ -70,6 +77,9 @@ void Run::recall(const std::map<int, PartMemory>& memories) {
 // Are other islands solved together than before? Then what goes on in them goes on in the new
 // ones, from where it is.
 bool Run::regroup() {
+  if (state.joined < 0 && !state.active.empty() && !model->circuit->mayLetGo() &&
+      state.circuit.unpowered.empty())
+    return false;
   const int joined = live() ? model->circuit->joinedIsland(state.circuit) : -1;
   if (joined == state.joined && !state.active.empty()) return false;
   const std::map<int, PartMemory> remembered = memories();
@@ -88,6 +98,7 @@ void Run::startIslands() {
   if (state.joined >= 0) state.active.push_back(state.joined);
   const auto count = static_cast<std::size_t>(std::max(circuit.islandCount(), state.joined + 1));
   state.drawn.assign(count, std::vector<double>(state.boards.size(), 0.0));
+  for (BoardState& board : state.boards) board.amps = 0;
   Places& places = state.places;
   places.islands.assign(count, -1);
   std::vector<std::unique_ptr<Device>> islands;
@@ -107,6 +118,7 @@ void Run::startIslands() {
   shiftPlaces(places.heat);
   shiftPlaces(places.pinHeat);
   shiftPlaces(places.boards);
+  listHeat();
 }
 
 // Solves an island as it stands now and writes down what follows from it.
@@ -119,61 +131,96 @@ void Run::readIsland(int island) {
   } else if (place >= 0) {
     state.devices.touch<IslandInTime>(place, [&](IslandInTime& i) { i.change(*this); });
   } else {
+    const auto code = codeOf(island);
+    Known* known = code ? &at(known_, island) : nullptr;
+    if (known)
+      for (const Outcome& outcome : known->outcomes)
+        if (outcome.code == *code) return happen(island, outcome);
     const IslandReading& r = model->circuit->solveIsland(island, state.circuit);
-    publish(island, r, r);
+    if (!known) return publish(island, r, r);
+    constexpr std::size_t most = 8;
+    if (known->outcomes.size() < most) known->outcomes.emplace_back();
+    Outcome& outcome = known->outcomes[known->oldest++ % most];
+    follow(island, r, r, outcome);
+    outcome.code = *code;
+    happen(island, outcome);
   }
+}
+
+// How all stands on which an island depends, in one number; nothing where that is too much, or
+// where more than the island itself decides.
+std::optional<std::uint64_t> Run::codeOf(int island) {
+  const Circuit& circuit = *model->circuit;
+  if (state.joined >= 0 || !state.circuit.unpowered.empty()) return std::nullopt;
+  Known& known = at(known_, island);
+  if (!known.fits) return std::nullopt;
+  const Circuit::Island& shape = circuit.island(island);
+  if (!known.partsCode) {
+    std::uint64_t code = 0;
+    for (const int p : shape.parts)
+      code = code << Known::partBits | at(state.circuit.pressed, p) |
+             static_cast<std::uint64_t>(at(state.circuit.broken, p)) << 1 |
+             static_cast<std::uint64_t>(at(state.circuit.turned, p)) << 2;
+    known.partsCode = code;
+  }
+  std::uint64_t code = *known.partsCode;
+  for (const int p : shape.pins)
+    code = code << Known::pinBits | static_cast<std::uint64_t>(at(state.circuit.pins, p));
+  return code;
 }
 
 // The readings at the begin and the end of what lies ahead; the same where all is settled.
 void Run::publish(int island, const IslandReading& here, const IslandReading& there) {
-  std::vector<double>& drawn = at(state.drawn, island);
-  if (drawn.size() == 1) {
-    drawn[0] = mean(here.supplyAmps, there.supplyAmps);
+  follow(island, here, there, scratch_);
+  happen(island, scratch_);
+}
+
+void Run::follow(int island, const IslandReading& here, const IslandReading& there,
+                 Outcome& out) const {
+  out.drawn.assign(state.boards.size(), 0.0);
+  if (out.drawn.size() == 1) {
+    out.drawn[0] = mean(here.supplyAmps, there.supplyAmps);
   } else {
-    std::fill(drawn.begin(), drawn.end(), 0.0);
     for (std::size_t k = 0; k < here.supplies.size(); ++k)
       if (const int board = at(model->supplyBoard, here.supplies[k].net); board >= 0)
-        at(drawn, board) += mean(here.supplies[k].amps, there.supplies[k].amps);
+        at(out.drawn, board) += mean(here.supplies[k].amps, there.supplies[k].amps);
   }
-  publishPins(island, here, there);
+  out.pins.clear();
+  out.limits.clear();
+  out.arms.clear();
+  out.values.clear();
+  out.cool = true;
+  followPins(island, here, there, out);
   const std::vector<int>& parts = model->circuit->island(island).parts;
   static const PartReading dark;
   for (std::size_t k = 0; k < parts.size(); ++k) {
     const bool read = k < here.parts.size();
-    publishPart(parts[k], read ? here.parts[k] : dark, read ? there.parts[k] : dark);
+    followPart(parts[k], read ? here.parts[k] : dark, read ? there.parts[k] : dark, out);
   }
 }
 
-void Run::publishPins(int island, const IslandReading& here, const IslandReading& there) {
+void Run::followPins(int island, const IslandReading& here, const IslandReading& there,
+                     Outcome& out) const {
   const std::vector<int>& members = model->circuit->island(island).pins;
   for (std::size_t k = 0; k < members.size(); ++k) {
     const int p = members[k];
-    PinState& run = at(state.pins, p);
-    const RunModel::PinRow& row = at(model->pins, p);
     const PinDrive drive = at(state.circuit.pins, p);
     const bool read = k < here.pins.size();
-    run.floating = read && here.pins[k].floating;
-    if (!read || !feeds(row.board))
-      seeLevel(p, false);
+    const bool floating = read && here.pins[k].floating;
+    signed char level = -1;
+    if (!read || !feeds(at(model->pins, p).board))
+      level = 0;
     else if (drive == PinDrive::high || drive == PinDrive::low)
-      seeLevel(p, drive == PinDrive::high);
-    else if (!run.floating)
-      takeLevel(p, here.pins[k]);
-    else if (model->isWatched(p))
-      state.devices.touch<FloatingPins>(state.places.floating,
-                                        [&](FloatingPins& f) { f.watch(now()); });
-    if (row.signal >= 0) trace.record(row.signal, now(), run.level);
+      level = drive == PinDrive::high ? 1 : 0;
+    else if (!floating)
+      level = levelOf(p, here.pins[k]);
     const double amps = read ? std::abs(mean(here.pins[k].amps, there.pins[k].amps)) : 0;
-    const int heat = at(state.places.pinHeat, row.board);
-    if (!state.devices.as<PinHeat>(heat).cold(row.onBoard, amps))
-      // What it gave before it was too much is taken as having flown for long.
-      state.devices.touch<PinHeat>(
-          heat, [&](PinHeat& h) { h.change(row.onBoard, now(), amps, std::min(amps, run.amps)); });
-    run.amps = amps;
+    out.pins.push_back({p, level, floating, amps});
+    out.cool = out.cool && amps <= at(model->circuit->pins(), p).kind->pinMostAmps;
   }
 }
 
-void Run::publishPart(int p, const PartReading& here, const PartReading& there) {
+void Run::followPart(int p, const PartReading& here, const PartReading& there, Outcome& out) const {
   const RunModel::PartRow& row = at(model->parts, p);
   const double volts = mean(here.volts.value_or(0), there.volts.value_or(0));
   const auto amps = [&](int lamp) {
@@ -181,7 +228,6 @@ void Run::publishPart(int p, const PartReading& here, const PartReading& there) 
     const auto l = static_cast<std::size_t>(lamp);
     return l < here.lamps.size() ? mean(here.lamps[l], there.lamps[l]) : 0.0;
   };
-  const int heat = at(state.places.heat, p);
   for (std::size_t k = 0; k < row.limits.size(); ++k) {
     const PartLimit& limit = row.limits[k];
     double value = 0;
@@ -198,19 +244,69 @@ void Run::publishPart(int p, const PartReading& here, const PartReading& there) 
       case Burn::Of::reverseVolts:
         value = -volts;
     }
-    if (value > limit.limit || state.devices.as<PartHeat>(heat).hot(k))
-      state.devices.touch<PartHeat>(heat, [&](PartHeat& h) { h.change(*this, k, value); });
+    out.limits.push_back({p, k, value});
+    out.cool = out.cool && value <= limit.limit;
   }
   if (const int arm = at(state.places.arms, p); arm >= 0)
-    state.devices.touch<Arm>(
-        arm, [&](Arm& a) { a.follow(mean(here.tracedVolts, there.tracedVolts), volts, now()); });
+    out.arms.push_back({arm, mean(here.tracedVolts, there.tracedVolts), volts});
   for (std::size_t l = 0; l < row.signals.size(); ++l) {
     if (row.signals[l] < 0) continue;
     const double value = row.kind->tracedVolts
                              ? mean(here.tracedVolts, there.tracedVolts)
                              : amps(row.signals.size() > 1 ? static_cast<int>(l) : -1);
-    trace.record(row.signals[l], now(), std::abs(value) < seenAmps ? 0 : static_cast<float>(value));
+    out.values.push_back(
+        {row.signals[l], std::abs(value) < seenAmps ? 0 : static_cast<float>(value)});
   }
+}
+
+// Is nothing of an island counted for being too hot?
+bool Run::isCold(int island) const {
+  const std::vector<int>& heat = at(known_, island).heat;
+  for (const int place : heat)
+    if (state.devices.dueOf(place) != never) return false;
+  return true;
+}
+
+void Run::happen(int island, const Outcome& outcome) {
+  std::vector<double>& drawn = at(state.drawn, island);
+  for (std::size_t b = 0; b < drawn.size(); ++b) {
+    state.boards[b].amps += outcome.drawn[b] - drawn[b];
+    drawn[b] = outcome.drawn[b];
+  }
+  const bool cool = outcome.cool && island < static_cast<int>(known_.size()) && isCold(island);
+  for (const Outcome::Pin& pin : outcome.pins) {
+    PinState& run = at(state.pins, pin.pin);
+    const RunModel::PinRow& row = at(model->pins, pin.pin);
+    run.floating = pin.floating;
+    if (pin.level >= 0)
+      seeLevel(pin.pin, pin.level != 0);
+    else if (pin.floating && !row.watchers.empty())
+      state.devices.touch<FloatingPins>(state.places.floating,
+                                        [&](FloatingPins& f) { f.watch(now()); });
+    if (row.signal >= 0) trace.record(row.signal, now(), run.level);
+    if (!cool) {
+      const int heat = at(state.places.pinHeat, row.board);
+      if (pin.amps > at(model->circuit->pins(), pin.pin).kind->pinMostAmps ||
+          state.devices.as<PinHeat>(heat).hot(row.onBoard))
+        // What it gave before it was too much is taken as having flown for long.
+        state.devices.touch<PinHeat>(heat, [&](PinHeat& h) {
+          h.change(*this, row.onBoard, pin.amps, std::min(pin.amps, run.amps));
+        });
+    }
+    run.amps = pin.amps;
+  }
+  if (!cool)
+    for (const Outcome::Limit& l : outcome.limits) {
+      const int heat = at(state.places.heat, l.part);
+      if (l.value > at(model->parts, l.part).limits[l.limit].limit ||
+          state.devices.as<PartHeat>(heat).hot(l.limit))
+        state.devices.touch<PartHeat>(heat,
+                                      [&](PartHeat& h) { h.change(*this, l.limit, l.value); });
+    }
+  for (const Outcome::Leads& leads : outcome.arms)
+    state.devices.touch<Arm>(
+        leads.arm, [&](Arm& a) { a.follow(leads.signalVolts, leads.supplyVolts, now()); });
+  for (const Outcome::Value& v : outcome.values) trace.record(v.signal, now(), v.value);
 }
 
 IslandReading Run::readingOf(int island) {
@@ -246,11 +342,6 @@ double Run::boardAmps(int board) const {
   return amps;
 }
 
-double Run::mostAmps(int board) const {
-  const BoardKind* kind = catalogue().boardKind(at(project().boards, board).type);
-  return kind ? kind->usbMostAmps : HUGE_VAL;
-}
-
 double Run::loadIfPowered(int board) {
   Circuit& circuit = *model->circuit;
   if (circuit.shorted()) return HUGE_VAL;
@@ -266,8 +357,12 @@ double Run::loadIfPowered(int board) {
 }
 
 void Run::watchSupplies() {
-  for (const int place : state.places.guards)
+  for (std::size_t b = 0; b < state.boards.size(); ++b) {
+    const int place = state.places.guards[b];
+    if (state.boards[b].amps < model->boards[b].plentyAmps && state.devices.dueOf(place) == never)
+      continue;
     state.devices.touch<SupplyGuard>(place, [&](SupplyGuard& g) { g.look(*this); });
+  }
 }
 
 void Run::watchSuppliesSoon() {

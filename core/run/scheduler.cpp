@@ -10,8 +10,10 @@ constexpr std::int64_t patience = 4096;
 
 // All that is not a device and decides how a run goes on.
 bool standAlike(const RunState& a, const RunState& b) {
-  return a.on == b.on && a.joined == b.joined && a.boards == b.boards && a.active == b.active &&
+  return a.on == b.on && a.joined == b.joined && a.active == b.active &&
          a.devices.count() == b.devices.count() && a.circuit == b.circuit &&
+         std::equal(a.boards.begin(), a.boards.end(), b.boards.begin(), b.boards.end(),
+                    [](const BoardState& x, const BoardState& y) { return x.sameAs(y); }) &&
          std::equal(a.pins.begin(), a.pins.end(), b.pins.begin(), b.pins.end(),
                     [](const PinState& x, const PinState& y) {
                       return x.level == y.level && x.high == y.high && x.hand == y.hand &&
@@ -23,6 +25,8 @@ bool standAlike(const RunState& a, const RunState& b) {
 Scheduler::Outcome Scheduler::run(Run& run, Nanoseconds until, Nanoseconds horizon, Stop stop,
                                   std::int64_t acts) {
   run.until = until;
+  run.stepwise = stop != Stop::atEnd;
+  run.wantsHeads = maySkip_;
   for (;; --acts) {
     const Nanoseconds due = run.state.devices.due();
     if (due > until) return Outcome::done;

@@ -22,7 +22,9 @@ struct PinState {
 struct BoardState {
   bool on = true;        // not switched off by itself
   bool tripped = false;  // its supply was overloaded: no power until the load is gone
-  bool operator==(const BoardState&) const = default;
+  bool feeds = false;    // its supply gives something; as everything was refreshed last
+  double amps = 0;       // that its supply gives, but for the last digits
+  bool sameAs(const BoardState& o) const { return on == o.on && tripped == o.tripped; }
 };
 
 // Where the devices of each kind stand in the list; in the order in which they act at one moment.
@@ -43,7 +45,8 @@ struct Places {
 // it was made with.
 struct RunState {
   Nanoseconds now = 0;
-  bool on = true;  // the one power switch
+  bool on = true;     // the one power switch
+  bool live = false;  // there is a voltage somewhere; as everything was refreshed last
   std::vector<BoardState> boards;
   CircuitState circuit;
   std::vector<PinState> pins;              // per Circuit::pins()

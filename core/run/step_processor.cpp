@@ -46,6 +46,7 @@ void StepProcessor::start(Nanoseconds begin) {
   lanes_.clear();
   for (const CompiledLane& lane : program_->lanes) {
     Lane l;
+    l.code = lane.code.data();
     l.wake = l.stepBegan = begin;
     l.over = lane.code.size() == 1 && lane.code[0].code == OpCode::end;
     l.counters.assign(lane.counterOwner.size(), 0);
@@ -64,7 +65,13 @@ void StepProcessor::start(Nanoseconds begin) {
 void StepProcessor::choose() {
   next_ = current_;
   begins_ = free_;
-  if (current_ < 0) {
+  if (current_ < 0 && lanes_.size() == 1) {
+    const Lane& only = lanes_.front();
+    if (!only.over && only.wake != never) {
+      begins_ = std::max(free_, only.wake);
+      next_ = 0;
+    }
+  } else if (current_ < 0) {
     Nanoseconds earliest = never;
     for (const Lane& l : lanes_)
       if (!l.over) earliest = std::min(earliest, l.wake);
@@ -77,32 +84,13 @@ void StepProcessor::choose() {
       next_ = i;
     }
   }
-  due_ = next_ < 0
-             ? never
-             : begins_ + at(at(program_->lanes, next_).code, at(lanes_, next_).pc).nanoseconds;
+  due_ = next_ < 0 ? never : begins_ + next(at(lanes_, next_)).nanoseconds;
 }
 
-Processor::Executed StepProcessor::execute(PinAccess& pins, Nanoseconds limit) {
-  Executed done;
-  do {
-    if (executeOne(pins, done)) break;
-  } while (due_ <= limit);
-  return done;
-}
-
-// True when it reached out, or the step is complete.
-bool StepProcessor::executeOne(PinAccess& pins, Executed& done) {
-  assert(next_ >= 0);
-  Lane& l = at(lanes_, next_);
-  if (current_ < 0) {
-    current_ = next_;
-    l.stepBegan = begins_;
-    l.waiting = -1;
-  }
-  const Instruction& i = at(at(program_->lanes, current_).code, l.pc);
-  const Nanoseconds now = due_;
-  free_ = done.at = now;
-  int next = l.pc + 1;
+// What an instruction does, complete now. True when it asks or changes anything outside.
+inline bool StepProcessor::perform(const Instruction& i, Lane& l, PinAccess& pins) {
+  const Nanoseconds now = free_;
+  int following = l.pc + 1;
   switch (i.code) {
     case OpCode::push:
       l.stack.push_back(i.number);
@@ -138,12 +126,12 @@ bool StepProcessor::executeOne(PinAccess& pins, Executed& done) {
       l.waiting = l.pc;
       break;
     case OpCode::jump:
-      next = i.target;
+      following = i.target;
       break;
     case OpCode::branch: {
       const bool yes = popped(l.stack) != 0;
       if (i.step >= 0) at(forks_, i.step) = yes ? 1 : 0;
-      if (!yes) next = i.target;
+      if (!yes) following = i.target;
       break;
     }
     case OpCode::countStart: {
@@ -153,7 +141,7 @@ bool StepProcessor::executeOne(PinAccess& pins, Executed& done) {
     }
     case OpCode::countTurn:
       if (at(l.counters, i.arg) <= 0)
-        next = i.target;
+        following = i.target;
       else
         --at(l.counters, i.arg);
       break;
@@ -161,19 +149,42 @@ bool StepProcessor::executeOne(PinAccess& pins, Executed& done) {
       l.over = true;
       break;
   }
-  if (i.step >= 0) {
-    l.lastStep = i.step;
-    if (i.endsStep) ++at(counts_, i.step);
+  l.pc = following;
+  return reachesOut(i.code);
+}
+
+// One instruction after the other, until one has reached out or completed the step, or the next
+// would be complete too late.
+Processor::Executed StepProcessor::execute(PinAccess& pins, Nanoseconds limit) {
+  assert(next_ >= 0);
+  Lane& l = at(lanes_, next_);
+  if (current_ < 0) {
+    current_ = next_;
+    l.stepBegan = begins_;
+    l.waiting = -1;
   }
-  l.pc = next;
-  done.cameRound = i.laneTop;
-  done.step = i.endsStep || i.code == OpCode::end;
-  if (done.step) {
-    previous_ = current_;
-    current_ = -1;
+  Executed done{due_};
+  for (;;) {
+    const Instruction& i = next(l);
+    free_ = done.at;
+    const bool out = perform(i, l, pins);
+    if (i.step >= 0) {
+      l.lastStep = i.step;
+      if (i.endsStep) ++at(counts_, i.step);
+    }
+    done.cameRound = i.laneTop;
+    done.step = i.endsStep || i.code == OpCode::end;
+    if (done.step) {
+      previous_ = current_;
+      current_ = -1;
+    }
+    if (done.step || out) break;
+    const Nanoseconds complete = free_ + next(l).nanoseconds;
+    if (complete > limit) break;
+    done.at = complete;
   }
   choose();
-  return done.step || reachesOut(i.code);
+  return done;
 }
 
 void StepProcessor::pinChanged(int pin, bool high, Nanoseconds now) {

@@ -26,6 +26,7 @@ class StepProcessor final : public Processor {
  private:
   // What a lane is doing. Everything that decides how it goes on.
   struct Lane {
+    const Instruction* code = nullptr;  // in the program
     int pc = 0;
     Nanoseconds wake = 0;       // may run from this moment
     Nanoseconds stepBegan = 0;  // when the present step began
@@ -37,7 +38,8 @@ class StepProcessor final : public Processor {
     std::vector<std::int64_t> counters;
     std::vector<double> stack;
   };
-  bool executeOne(PinAccess& pins, Executed& done);
+  static const Instruction& next(const Lane& lane) { return lane.code[lane.pc]; }
+  bool perform(const Instruction& i, Lane& lane, PinAccess& pins);
   void choose();
   void goOn(const CompiledProgram& old, const StepProcessor& was, std::size_t lane,
             std::size_t oldLane, Nanoseconds now);

@@ -9,6 +9,8 @@ namespace ignavo {
 
 namespace {
 
+constexpr int mostAtOnce = 64;  // then the scheduler has its say
+
 // The pins of a board as its program counts them.
 class BoardPins final : public PinAccess {
  public:
@@ -45,11 +47,22 @@ class BoardPins final : public PinAccess {
 
 Device::Done BoardProcessor::act(Run& run) {
   BoardPins pins(run, at(run.model->boards, board_).circuitPin);
-  // What it does alone it may do until something else is due.
-  const Nanoseconds others = run.state.devices.dueBeside(at(run.state.places.boards, board_));
-  const Processor::Executed done =
-      processor_->execute(pins, std::min(run.until, others == never ? never : others - 1));
-  run.state.now = done.at;
+  const int place = at(run.state.places.boards, board_);
+  Processor::Executed done;
+  // It goes on by itself until something else is due.
+  Nanoseconds limit = 0;
+  std::uint64_t changes = 0;
+  for (int k = 0; k < mostAtOnce; ++k) {
+    if (k == 0 || changes != run.state.devices.changes()) {
+      changes = run.state.devices.changes();
+      limit = std::min(run.until, run.state.devices.dueBeside(place) - 1);
+    }
+    done = processor_->execute(pins, limit);
+    run.state.now = done.at;
+    if ((done.cameRound && run.wantsHeads) || (done.step && run.stepwise) ||
+        processor_->nextTime() > limit)
+      break;
+  }
   return {.event = false, .step = done.step, .cameRound = done.cameRound};
 }
 

@@ -21,13 +21,11 @@ bool anyHot(const std::vector<Stress>& all) {
 }
 }  // namespace
 
-PartHeat::PartHeat(const Run& run, int part) : part_(part) {
-  for (const PartLimit& limit : at(run.model->parts, part).limits)
-    stress_.emplace_back(limit.burn.windowSeconds, limit.limit);
-}
-
 void PartHeat::change(const Run& run, std::size_t k, double value) {
   const RunModel::PartRow& row = at(run.model->parts, part_);
+  if (stress_.empty())
+    for (const PartLimit& limit : row.limits)
+      stress_.emplace_back(limit.burn.windowSeconds, limit.limit);
   const Burn& burn = row.limits[k].burn;
   const int signal = at(row.signals, std::max(0, row.limits[k].lamp));
   double before = 0;
@@ -64,9 +62,11 @@ bool PartHeat::repeats(const PartHeat& then, Nanoseconds) const {
   return !anyHot(stress_) && !anyHot(then.stress_);
 }
 
-PinHeat::PinHeat(const Run& run, int board) : board_(board) {
-  for (const int pin : at(run.model->pinsOfBoard, board))
-    stress_.emplace_back(pinWindowSeconds, at(run.model->circuit->pins(), pin).kind->pinMostAmps);
+void PinHeat::change(const Run& run, std::size_t index, double amps, double ampsBefore) {
+  if (stress_.empty())
+    for (const int pin : at(run.model->pinsOfBoard, board_))
+      stress_.emplace_back(pinWindowSeconds, at(run.model->circuit->pins(), pin).kind->pinMostAmps);
+  stress_[index].change(run.now(), amps, ampsBefore);
 }
 
 void PinHeat::reset() {

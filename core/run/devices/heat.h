@@ -9,11 +9,11 @@ namespace ignavo {
 // What a part bears for a while only: it breaks where the mean over a window is above a limit.
 class PartHeat final : public DeviceOf<PartHeat> {
  public:
-  PartHeat(const Run& run, int part);
+  explicit PartHeat(int part) : part_(part) {}
 
   // One of its limits is at `value` from now on.
   void change(const Run& run, std::size_t limit, double value);
-  bool hot(std::size_t limit) const { return stress_[limit].hot(); }
+  bool hot(std::size_t limit) const { return !stress_.empty() && stress_[limit].hot(); }
   void reset();                    // nothing was too much so far
   void replaced(Nanoseconds now);  // by a new one
 
@@ -24,21 +24,19 @@ class PartHeat final : public DeviceOf<PartHeat> {
 
  private:
   int part_;
-  std::vector<Stress> stress_;  // per limit of its row in the model
-  Nanoseconds newAt_ = 0;       // what was before did not touch it
+  // Per limit of its row in the model; empty until one was exceeded: of most parts none ever is.
+  std::vector<Stress> stress_;
+  Nanoseconds newAt_ = 0;  // what was before did not touch it
 };
 
 // The same of a board's pins: one that gives too much for too long gives nothing any more.
 class PinHeat final : public DeviceOf<PinHeat> {
  public:
-  PinHeat(const Run& run, int board);
+  explicit PinHeat(int board) : board_(board) {}
 
-  void change(std::size_t index, Nanoseconds now, double amps, double ampsBefore) {
-    stress_[index].change(now, amps, ampsBefore);
-  }
-  bool cold(std::size_t index, double amps) const {
-    return !stress_[index].hot() && amps <= stress_[index].limit();
-  }
+  // A pin gives so many amps from now on; before that, `ampsBefore` for long.
+  void change(const Run& run, std::size_t index, double amps, double ampsBefore);
+  bool hot(std::size_t index) const { return !stress_.empty() && stress_[index].hot(); }
   void reset();
 
   Nanoseconds due() const override;
@@ -48,7 +46,7 @@ class PinHeat final : public DeviceOf<PinHeat> {
 
  private:
   int board_;
-  std::vector<Stress> stress_;  // per pin of the board, as RunModel::pinsOfBoard
+  std::vector<Stress> stress_;  // per pin of the board, as RunModel::pinsOfBoard; or empty
 };
 
 }  // namespace ignavo

@@ -1,0 +1,126 @@
+// The run's figures: how fast programs go against their circuits, what a copy of a run's state
+// costs, and how long it takes to look at a moment of the past.
+#include <benchmark/benchmark.h>
+
+#include <algorithm>
+#include <chrono>
+#include <random>
+
+#include "demos.h"
+#include "format/project_file.h"
+#include "run/kernel.h"
+#include "support/build.h"
+#include "support/runs.h"
+
+namespace {
+
+using namespace ignavo;
+using namespace ignavo::test;
+using Clock = std::chrono::steady_clock;
+
+double secondsOf(Clock::duration d) { return std::chrono::duration<double>(d).count(); }
+
+void runAgainstRealTime(benchmark::State& state, const Project& project, double simulated,
+                        bool skipping) {
+  const auto p = shared(project);
+  double total = 0;
+  for (auto _ : state) {
+    Kernel kernel(p);
+    kernel.allowSkipping(skipping);
+    kernel.advance(static_cast<Nanoseconds>(simulated * 1e9));
+    benchmark::DoNotOptimize(kernel.trace().end());
+    total += simulated;
+  }
+  state.counters["times_real_time"] = benchmark::Counter(total, benchmark::Counter::kIsRate);
+}
+
+void blinkSkipping(benchmark::State& state) {
+  runAgainstRealTime(state, beacon().program(blink), 1e6, true);
+}
+void blinkEveryEdge(benchmark::State& state) {
+  runAgainstRealTime(state, beacon().program(blink), 2000, false);
+}
+void noWaits(benchmark::State& state) {
+  runAgainstRealTime(state, beacon().program("set d4 high\nset d4 low\n"), 1000, true);
+}
+// A motor on PWM of 977 Hz through a transistor, with its diode: two edges in each period, and its
+// way between them.
+void dimmedMotor(benchmark::State& state) { runAgainstRealTime(state, winch(dimmed), 2, false); }
+
+// A lamp's pin set high and low again, every edge of it simulated, solved and recorded.
+void setSteps(benchmark::State& state) {
+  const auto p = shared(beacon().program("set d4 high\nset d4 low\n"));
+  double steps = 0;
+  for (auto _ : state) {
+    Kernel kernel(p);
+    kernel.allowSkipping(false);
+    kernel.advance(second);
+    for (const auto& [id, count] : kernel.snapshot().stepCounts)
+      steps += static_cast<double>(count);
+  }
+  state.counters["steps_a_second"] = benchmark::Counter(steps, benchmark::Counter::kIsRate);
+}
+
+// A motor that runs up, with its transistor and diode, and 18 lamps with their resistors between
+// the rails: 40 parts.
+Project panelWithMotor() {
+  Bench bench = winch("set d9 high\nwait 1\nset d9 low\nwait 1\n");
+  bench.wire("g20", "lp1").wire("GND3", "ln1");
+  for (int i = 0; i < 18; ++i) {
+    const std::string row = std::to_string(22 + i % 9), k = std::to_string(i + 2);
+    const bool left = i < 9;
+    bench.resistor("rl" + k, 1000, "lp" + k, (left ? "a" : "f") + row);
+    bench.led("led" + k, (left ? "b" : "g") + row, "ln" + k);
+  }
+  return bench;
+}
+
+void copyOfState(benchmark::State& state) {
+  const Project p = panelWithMotor();
+  Kernel kernel(shared(p));
+  kernel.advance(30'000'000);  // the motor runs up
+  double copies = 0, spent = 0;
+  for (auto _ : state) {
+    const auto begin = Clock::now();
+    for (int i = 0; i < 200; ++i) {
+      RunState copy = kernel.state();
+      benchmark::DoNotOptimize(copy.now);
+    }
+    spent += secondsOf(Clock::now() - begin);
+    copies += 200;
+  }
+  state.counters["parts"] = static_cast<double>(p.parts->size());
+  state.counters["microseconds"] = spent / copies * 1e6;
+}
+
+// Ten minutes of Berth signals, the button pressed now and then; any moment of it.
+void lookingBack(benchmark::State& state) {
+  Kernel kernel(shared(readProject(demo("berth-signals")->text).project));
+  for (int k = 0; k < 120; ++k) {
+    const double t = 1 + 5 * k;
+    kernel.schedule(at(t, Input::What::press, "btn1"));
+    kernel.schedule(at(t + 0.3 + 0.02 * k, Input::What::release, "btn1"));
+  }
+  kernel.advance(600 * second);
+  std::mt19937 random(7);
+  double longest = 0;
+  for (auto _ : state) {
+    const auto moment = std::uniform_int_distribution<Nanoseconds>(0, 600 * second)(random);
+    const auto begin = Clock::now();
+    benchmark::DoNotOptimize(kernel.lookBack(moment).now);
+    longest = std::max(longest, secondsOf(Clock::now() - begin));
+  }
+  state.counters["longest_in_60_Hz_frames"] = longest * 60;
+}
+
+BENCHMARK(blinkSkipping)->Name("blink: times real time")->MinTime(0.3);
+BENCHMARK(blinkEveryEdge)->Name("blink, every edge simulated")->MinTime(0.3);
+BENCHMARK(noWaits)->Name("a pin without waits: times real time")->MinTime(0.3);
+BENCHMARK(setSteps)->Name("set steps, circuit and trace (at least 8M a second)")->MinTime(0.5);
+BENCHMARK(copyOfState)->Name("copy of a run's state (at most 20 microseconds)")->MinTime(0.3);
+BENCHMARK(lookingBack)->Name("looking back at ten minutes (at most 1 frame)")->MinTime(0.5);
+BENCHMARK(dimmedMotor)
+    ->Name("motor on PWM through a transistor: times real time (at least 20)")
+    ->MinTime(0.5);
+
+}  // namespace
