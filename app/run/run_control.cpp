@@ -60,17 +60,8 @@ void RunControl::work() {
     last = now;
     if (quit_ || !kernel_ || byHand_) continue;
     if (lookWanted_ >= 0) {
-      // Replayed from the start with the recorded inputs: the same, bit for bit.
-      const Nanoseconds moment = lookWanted_;
-      const std::uint64_t look = looks_;
+      nextPast_ = std::make_shared<const Snapshot>(kernel_->lookBack(lookWanted_));
       lookWanted_ = -1;
-      const auto first = kernel_->firstProject();
-      const std::vector<Input> inputs = kernel_->inputs();
-      lock.unlock();
-      auto past = Kernel::replay(first, inputs, moment);
-      auto snapshot = std::make_shared<const Snapshot>(past->snapshot());
-      lock.lock();
-      if (look == looks_ && looking_) nextPast_ = std::move(snapshot);
       continue;
     }
     if (paused_ || looking_) {
@@ -126,7 +117,6 @@ void RunControl::powerOn(std::shared_ptr<const Project> project) {
     reached_ = speed_;
     on_ = true;
     paused_ = looking_ = false;
-    ++looks_;
     lookWanted_ = -1;
     publish();
   }
@@ -141,7 +131,6 @@ void RunControl::powerOff() {
     kernel_.reset();
     on_ = paused_ = looking_ = false;
     fresh_ = false;
-    ++looks_;
     lookWanted_ = -1;
   }
   frame_.stop();
@@ -243,12 +232,10 @@ void RunControl::lookAt(Nanoseconds moment) {
     if (!kernel_) return;
     moment = std::clamp<Nanoseconds>(moment, 0, kernel_->now());
     looking_ = true;
-    ++looks_;
     lookWanted_ = moment;
     byHand = byHand_;
     if (byHand) {
-      nextPast_ = std::make_shared<const Snapshot>(
-          Kernel::replay(kernel_->firstProject(), kernel_->inputs(), moment)->snapshot());
+      nextPast_ = std::make_shared<const Snapshot>(kernel_->lookBack(moment));
       lookWanted_ = -1;
     }
   }
@@ -262,7 +249,6 @@ void RunControl::lookAtNow() {
     const std::lock_guard lock(mutex_);
     if (!looking_) return;
     looking_ = false;
-    ++looks_;
     lookWanted_ = -1;
     if (kernel_) publish();
   }

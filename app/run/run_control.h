@@ -81,7 +81,6 @@ class RunControl : public QObject {
   bool fresh_ = false;
   double reached_ = 1;
   Nanoseconds lookWanted_ = -1;
-  std::uint64_t looks_ = 0;  // asked for so far: only the last one is shown
 
   QTimer frame_;
   bool on_ = false, paused_ = false, looking_ = false;

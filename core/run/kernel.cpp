@@ -27,7 +27,16 @@ constexpr std::size_t keptEdges = 6'000'000;  // below 200 MB
 // How much a state may be behind the next one: acts of devices, which take up to some
 // microseconds each.
 constexpr std::int64_t actsBetween = 2'000;
-constexpr std::size_t mostKept = 2'000;  // then every second one goes
+// How many are kept; then every second one goes. Large runs keep fewer, so that it stays below
+// some 100 MB; what a state takes is estimated, mostly that of an island's solver.
+constexpr std::size_t mostKept = 2'000, leastKept = 50;
+std::size_t keptOf(const RunState& state) {
+  constexpr std::size_t all = 100'000'000, deviceBytes = 300, islandBytes = 30'000;
+  const auto devices = static_cast<std::size_t>(state.devices.count());
+  const auto islands =
+      static_cast<std::size_t>(state.places.islandsEnd - state.places.islandsBegin);
+  return std::clamp(all / (devices * deviceBytes + islands * islandBytes + 1), leastKept, mostKept);
+}
 
 }  // namespace
 
@@ -57,7 +66,7 @@ Snapshot Kernel::lookBack(Nanoseconds moment) const {
 
 void Kernel::keepState() {
   if (!keeps_) return;
-  if (kept_.size() >= mostKept) {
+  if (kept_.size() >= keptOf(run_.state)) {
     std::size_t n = 0;
     for (std::size_t i = 0; i < kept_.size(); i += 2) std::swap(kept_[n++], kept_[i]);
     kept_.resize(n);

@@ -42,7 +42,12 @@ class Bench {
     p_ = edits::changePart(std::move(p_), id, [&](Part& q) { q.setProp(key, value); });
     return *this;
   }
-  // "D4" is a pin of the board, anything else a hole.
+  // A board beside the first, with a program of its own.
+  Bench& board(const std::string& id) {
+    p_.boards.push_back({id, "tern", {2, 40.0 * static_cast<double>(p_.boards.size())}, {}});
+    return *this;
+  }
+  // "D4" is a pin of the board, "b2.D4" one of another board, anything else a hole.
   Bench& wire(const std::string& a, const std::string& b) {
     Wire w;
     w.id = freeId(p_, "w");
@@ -52,14 +57,15 @@ class Bench {
     return *this;
   }
   // Steps as typed text, in a lane of their own: "always", or the lane's sign.
-  Bench& lane(const std::string& trigger, const std::string& text) {
+  Bench& lane(const std::string& trigger, const std::string& text,
+              const std::string& board = "b1") {
     Lane lane;
     lane.trigger.on = trigger;
     if (const auto sign = parseSign(trigger)) lane.trigger = *sign;
     lane.steps = parseSteps(text).steps;
     if (fresh_) p_.programs[0].edit().lanes.clear();
     fresh_ = false;
-    p_ = edits::addLane(std::move(p_), "b1", std::move(lane));
+    p_ = edits::addLane(std::move(p_), board, std::move(lane));
     return *this;
   }
   Bench& program(const std::string& text) { return lane("always", text); }
@@ -71,6 +77,8 @@ class Bench {
   Project get() const { return p_; }
 
   static Socket socket(const std::string& s) {
+    if (const auto dot = s.find('.'); dot != std::string::npos)
+      return {s.substr(0, dot), s.substr(dot + 1)};
     const bool pin = catalogue().board("tern")->pinIndex(s) >= 0;
     return {pin ? "b1" : "bb", s};
   }

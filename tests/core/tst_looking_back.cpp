@@ -1,0 +1,188 @@
+#include <QtTest>
+#include <random>
+
+#include "demos.h"
+#include "format/project_file.h"
+#include "run/kernel.h"
+#include "support/build.h"
+#include "support/runs.h"
+#include "support/traces.h"
+
+using namespace ignavo;
+using namespace ignavo::test;
+using What = Input::What;
+
+namespace {
+
+bool near(double a, double b) { return std::abs(a - b) <= 1e-9 * (1 + std::abs(a)); }
+
+// Everything that can be looked at of a moment; where it differs, in a word.
+QString difference(const Snapshot& a, const Snapshot& b) {
+  if (a.now != b.now) return "moment";
+  if (a.powered != b.powered || a.tripped != b.tripped) return "power";
+  if (!(*a.project == *b.project)) return "project";
+  if (!(a.state == b.state)) return "state";
+  if (a.levels != b.levels) return "levels";
+  if (a.reading.nets != b.reading.nets) return "volts";
+  for (std::size_t p = 0; p < a.light.size(); ++p) {
+    if (!near(a.light[p], b.light[p])) return "light";
+    if (a.reading.parts[p].amps != b.reading.parts[p].amps) return "amps";
+    const Motion &x = a.motion[p], &y = b.motion[p];
+    if (!near(x.hertz, y.hertz) || !near(x.revolutionsPerMinute, y.revolutionsPerMinute) ||
+        x.degrees != y.degrees)
+      return "motion";
+  }
+  for (std::size_t l = 0; l < a.lanes.size(); ++l) {
+    const LaneView &x = a.lanes[l], &y = b.lanes[l];
+    if (x.step != y.step || x.waitLeft != y.waitLeft || x.over != y.over || x.missed != y.missed)
+      return "lanes";
+  }
+  if (a.stepCounts != b.stepCounts || a.forks != b.forks) return "counts";
+  return {};
+}
+
+}  // namespace
+
+class TestLookingBack : public QObject {
+  Q_OBJECT
+ private Q_SLOTS:
+  void anyMomentIsAsItWas_data() {
+    QTest::addColumn<QString>("name");
+    for (const Demo& demo : demos())
+      QTest::newRow(demo.name.c_str()) << QString::fromStdString(demo.name);
+  }
+  // Everything that can come from outside comes; then moments are looked at in any order, and
+  // compared with a run that went only so far.
+  void anyMomentIsAsItWas() {
+    QFETCH(QString, name);
+    const auto project = shared(readProject(demo(name.toStdString())->text).project);
+    std::mt19937 random(3);
+    const auto pick = [&](int below) {
+      return std::uniform_int_distribution<int>(0, below - 1)(random);
+    };
+    Kernel kernel(project);
+    Nanoseconds now = 0;
+    for (int k = 0; k < 60; ++k) {
+      now += 1 + std::uniform_int_distribution<Nanoseconds>(0, 700'000'000)(random);
+      kernel.advance(now);
+      const Part& part =
+          *(*project
+                 ->parts)[static_cast<std::size_t>(pick(static_cast<int>(project->parts->size())))];
+      const What what[] = {What::press,    What::release,  What::press,   What::release,
+                           What::reset,    What::powerOff, What::powerOn, What::powerOn,
+                           What::drivePin, What::freePin,  What::setProp, What::replace,
+                           What::project};
+      Input in;
+      in.what = what[pick(13)];
+      in.id = part.id;
+      switch (in.what) {
+        case What::press:
+        case What::release:
+          for (const auto& p : *project->parts)
+            if (p->type == "button") in.id = p->id;
+          break;
+        case What::drivePin:
+        case What::freePin:
+          in.id = "b1";
+          in.key = "D" + std::to_string(2 + pick(12));
+          in.value = pick(2) == 0;
+          break;
+        case What::setProp:
+          if (part.type != "resistor") continue;
+          in.key = "ohms";
+          in.value = 220.0 + 100 * pick(5);
+          break;
+        case What::project: {
+          Project other = *kernel.project();
+          other.title += "!";
+          in.project = shared(std::move(other));
+          break;
+        }
+        case What::replace:
+          break;
+        default:
+          in.id.clear();
+      }
+      kernel.inputNow(in);
+    }
+    kernel.advance(now += second);
+    for (int k = 0; k < 40; ++k) {
+      const Nanoseconds moment = std::uniform_int_distribution<Nanoseconds>(0, now)(random);
+      const auto replayed = Kernel::replay(project, kernel.inputs(), moment);
+      const QString differs = difference(kernel.lookBack(moment), replayed->snapshot());
+      QVERIFY2(differs.isEmpty(), qPrintable(differs));
+    }
+    QVERIFY(difference(kernel.lookBack(now), kernel.snapshot()).isEmpty());
+  }
+  void looking_changesNothing() {
+    const auto project = shared(winch("set d9 high\nwait 0.3\nset d9 low\nwait 0.2\n"));
+    Kernel looked(project), left(project);
+    for (int k = 1; k <= 20; ++k) {
+      looked.advance(k * 100'000'000);
+      left.advance(k * 100'000'000);
+      (void)looked.lookBack(k * 50'000'000);
+    }
+    QVERIFY(edges(looked.trace()) == edges(left.trace()));
+    QVERIFY(difference(looked.snapshot(), left.snapshot()).isEmpty());
+  }
+  // A quick loop goes round while a motor runs up beside it.
+  void aLoopBesideAMotor() {
+    const auto project = shared(winch("set d4 high\nset d4 low\n").lane("power", "set d9 high"));
+    Kernel quick(project), plain(project);
+    plain.allowSkipping(false);
+    quick.advance(400'000'000);
+    plain.advance(400'000'000);
+    QVERIFY(quick.periodsSkipped() > 1000);
+    QVERIFY(edges(quick.trace()) == edges(plain.trace()));
+    QVERIFY(difference(quick.snapshot(), plain.snapshot()).isEmpty());
+  }
+  // A loop that reads what moves beside it does not jump over the moment when that changes.
+  void aLoopThatReadsWhatMoves() {
+    const auto project = shared(Bench()
+                                    .resistor("r1", 10e3, "a5", "a10")
+                                    .part("capacitor", "c1", {"b10", "b15"})
+                                    .prop("c1", "farads", 1e-5)
+                                    .wire("D8", "c5")
+                                    .wire("A0", "c10")
+                                    .wire("GND", "c15")
+                                    .lane("power", "set d8 high")
+                                    .lane("always",
+                                          "if a0 > 80 %\n  set d4 high\notherwise\n"
+                                          "  set d4 low\n"));
+    Kernel quick(project), plain(project);
+    plain.allowSkipping(false);
+    quick.advance(2 * second);
+    plain.advance(2 * second);
+    QVERIFY(edges(quick.trace()) == edges(plain.trace()));
+    QCOMPARE(edgeTimes(quick, "D4").size(), std::size_t{1});
+    QVERIFY(quick.periodsSkipped() > 1000);  // once it is full
+  }
+  // Contacts that bounce while the project is edited come to rest as they are held.
+  void aBounceOutlivesAnEdit() {
+    const Project p = Bench()
+                          .button("btn1", 10)
+                          .wire("5V", "a10")
+                          .wire("D2", "a12")
+                          .resistor("r1", 10e3, "b12", "b16")
+                          .wire("GND", "a16")
+                          .program("if d2 is high\n  set d4 high\nwait 0.01\n");
+    for (std::uint32_t seed = 1; seed <= 20; ++seed) {
+      Project seeded = p;
+      seeded.seed = seed;
+      Kernel kernel(shared(seeded));
+      kernel.schedule(at(0.1, What::press, "btn1"));
+      Input in = edited([&] {
+        Project q = seeded;
+        q.title = "other";
+        return q;
+      }());
+      in.at = 100'100'000;  // a tenth of a millisecond later
+      kernel.schedule(in);
+      kernel.advance(second);
+      QCOMPARE(static_cast<int>(kernel.snapshot().state.pressed[0]), 1);
+    }
+  }
+};
+
+QTEST_APPLESS_MAIN(TestLookingBack)
+#include "tst_looking_back.moc"
