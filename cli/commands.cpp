@@ -80,7 +80,7 @@ std::optional<PropChange> propChange(const Project& p, const std::string& text) 
     if (prop.key != c.key) continue;
     if (prop.type == PropKind::Type::number) {
       const auto v = number(value);
-      if (!v || *v < prop.least || *v > prop.most) return std::nullopt;
+      if (!v || *v < prop.min || *v > prop.max) return std::nullopt;
       c.value = *v;
       return c;
     }

@@ -92,7 +92,7 @@ PartLook lookOf(const Project& project, const Part& part) {
 
 PartLook sampleLook(const PartKind& kind) {
   PartLook look;
-  const auto& places = kind.print.leads ? kind.print.rest : kind.print.ways.front();
+  const auto& places = kind.print.leads ? kind.print.rest : kind.print.orientations.front();
   for (const Point& o : places) look.legs.push_back({o.x * u, o.y * u});
   if (kind.print.leads) look.at = QPointF(0, 0);
   return look;

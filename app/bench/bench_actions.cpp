@@ -47,7 +47,7 @@ void BenchView::flipSelected() {
 void BenchView::turnSelected() {
   if (mode_ == Mode::placing) {
     const Footprint* print = catalogue().part(inHandType_);
-    const int ways = print ? std::max(4, static_cast<int>(print->ways.size())) : 1;
+    const int ways = print ? std::max(4, static_cast<int>(print->orientations.size())) : 1;
     inHandWay_ = (inHandWay_ + 1) % ways;
     updateInHand(mouse_);
     return;

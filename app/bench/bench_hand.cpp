@@ -207,8 +207,8 @@ void BenchView::turnKnob(const std::string& id, double change, double base) {
   if (!kind || kind->knob.empty()) return;
   for (const PropKind& prop : kind->props) {
     if (prop.key != kind->knob) continue;
-    const double value = std::round(std::clamp(base + change, prop.least, prop.most));
-    if (value == part->number(prop.key, prop.otherwise)) return;
+    const double value = std::round(std::clamp(base + change, prop.min, prop.max));
+    if (value == part->number(prop.key, prop.defaultValue)) return;
     doc_.edit(QStringLiteral("set the %1 of %2").arg(str(prop.label).toLower(), str(part->name)),
               edits::changePart(doc_.project(), id, [&](Part& q) { q.setProp(prop.key, value); }),
               QStringLiteral("knob %1").arg(str(id)));

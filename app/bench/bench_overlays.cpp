@@ -175,7 +175,7 @@ void BenchView::paintLoupe(QPainter& p) {
   p.scale(scale, scale);
   p.translate(-*at);
   Scene scene(doc_.project(), doc_.nets(), doc_.identities());
-  dress(scene);
+  applyLiveState(scene);
   scene.breadboards(p);
   paintNets(p, doc_.nets(), doc_.identities(), netsToLight(doc_.nets()), doc_.project());
   scene.boards(p);

@@ -64,7 +64,7 @@ bool BenchView::isBuildFocus(const std::string& id) const {
 }
 
 // How a part looks in the run, or in the combination that is shown.
-void BenchView::enliven(const Part& part, std::size_t i, PartLook& look) const {
+void BenchView::applyLiveState(const Part& part, std::size_t i, PartLook& look) const {
   if (mode_ == Mode::movingLeg && dragging_ && grabbed_.id == part.id && !proposal_) {
     const int leg = catalogue().part(part.type)->legIndex(grabbed_.leg);
     if (leg >= 0) look.legs[static_cast<std::size_t>(leg)] = toBench(mouse_);
@@ -90,7 +90,7 @@ void BenchView::enliven(const Part& part, std::size_t i, PartLook& look) const {
     for (const double amps : r.lamps) look.lamps.push_back(lightOf(amps));
   }
   const auto& parts = *doc_.project().parts;
-  if (kind && kind->looksOn() && i < parts.size() && parts[i]->id == part.id)
+  if (kind && kind->isInstrument() && i < parts.size() && parts[i]->id == part.id)
     look.shown = displayed(i);
 }
 
@@ -101,9 +101,9 @@ QString BenchView::displayed(std::size_t part) const {
                                           shownReading() != nullptr));
 }
 
-void BenchView::dress(Scene& scene) const {
-  scene.enliven = [this](const Part& part, std::size_t i, PartLook& look) {
-    enliven(part, i, look);
+void BenchView::applyLiveState(Scene& scene) const {
+  scene.applyLiveState = [this](const Part& part, std::size_t i, PartLook& look) {
+    applyLiveState(part, i, look);
   };
   scene.opacity = [this](const std::string& id) { return opacityOf(id); };
   scene.selected = [this](const std::string& id) { return doc_.isSelected(id); };
@@ -152,7 +152,7 @@ void BenchView::paintEvent(QPaintEvent*) {
   const Nets& nets = shownNets();
   const Identities& identities = proposal_ ? proposal_->identities : doc_.identities();
   Scene scene(project, nets, identities);
-  dress(scene);
+  applyLiveState(scene);
   QPainter p(this);
   // Breadboards stand still, but when one of them is in hand.
   const bool tables = proposal_ && !(project.breadboards == doc_.project().breadboards);
@@ -186,7 +186,7 @@ void BenchView::paintEvent(QPaintEvent*) {
       cached.scale(zoom_, zoom_);
       cached.setRenderHint(QPainter::Antialiasing);
       Scene rest(doc_.project(), doc_.nets(), doc_.identities());
-      dress(rest);
+      applyLiveState(rest);
       rest.without = proposal_->changed;
       rest.boards(cached);
       rest.parts(cached);

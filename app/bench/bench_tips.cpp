@@ -82,7 +82,7 @@ QStringList BenchView::partTip(const std::string& id) const {
     for (const PropKind& prop : kind->props)
       if (prop.key == kind->knob)
         lines[0] += QStringLiteral(" · %1 %2")
-                        .arg(part->number(prop.key, prop.otherwise))
+                        .arg(part->number(prop.key, prop.defaultValue))
                         .arg(QString::fromStdString(prop.unit));
   const int i = partIndex(id);
   const Snapshot* s = live();
@@ -160,7 +160,7 @@ QStringList BenchView::boardPartTip(const BoardItem& board) const {
   if (!kind) return {};
   const QPointF at = toBench(mouse_) - px(board.at);
   for (const BoardFeature& f : kind->features) {
-    const QRectF box(px(f.least), px(f.most));
+    const QRectF box(px(f.min), px(f.max));
     if (!box.contains(at)) continue;
     QStringList lines{QString::fromStdString(f.name)};
     for (const std::string& line : f.lines) lines << QString::fromStdString(line);

@@ -187,8 +187,8 @@ class BenchView : public QWidget {
   void paintScale(QPainter& p);
   void paintCallOut(QPainter& p);
   void paintLines(QPainter& p, const QStringList& lines, QPointF beside);
-  void dress(Scene& scene) const;
-  void enliven(const Part& part, std::size_t index, PartLook& look) const;
+  void applyLiveState(Scene& scene) const;
+  void applyLiveState(const Part& part, std::size_t index, PartLook& look) const;
   std::vector<int> netsToLight(const Nets& nets) const;
   QStringList netTip(const Socket& socket) const;
   QStringList partTip(const std::string& id) const;

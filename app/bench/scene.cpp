@@ -25,7 +25,7 @@ QPainterPath Scene::pathOf(const Wire& wire) const {
 
 PartLook Scene::lookOfPart(const Part& part, std::size_t index) const {
   PartLook look = lookOf(project_, part);
-  if (enliven && !look.legs.empty()) enliven(part, index, look);
+  if (applyLiveState && !look.legs.empty()) applyLiveState(part, index, look);
   return look;
 }
 

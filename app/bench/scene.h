@@ -19,7 +19,7 @@ class Scene {
   Scene(const Project& project, const Nets& nets, const Identities& identities);
 
   // How things look at the moment; unset: at rest, everything solid.
-  std::function<void(const Part&, std::size_t index, PartLook&)> enliven;
+  std::function<void(const Part&, std::size_t index, PartLook&)> applyLiveState;
   std::function<BoardLook(std::size_t index)> boardLook;
   std::function<double(const std::string& id)> opacity;
   std::function<bool(const std::string& id)> selected;

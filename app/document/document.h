@@ -75,7 +75,7 @@ class Document : public QObject {
  private:
   // A remedy, however often the project was checked since.
   struct Mend {
-    Meant finding;
+    Suppression finding;
     std::string title;
     bool operator==(const Mend&) const = default;
   };

@@ -337,7 +337,7 @@ void FindingsPane::addActions(int index, QWidget* card, QVBoxLayout* column) {
   meant->setObjectName(QStringLiteral("meant%1").arg(index));
   meant->setProperty("flat", true);
   meant->setFocusPolicy(Qt::TabFocus);
-  const Meant m = identityOf(f);
+  const Suppression m = identityOf(f);
   const bool was = f.meant;
   connect(meant, &QPushButton::clicked, this, [this, m, was] {
     Project p = doc_.project();

@@ -58,13 +58,13 @@ void Inspector::addSeries(const Part& part, const PropKind& prop,
   box->setEditable(true);
   box->setInsertPolicy(QComboBox::NoInsert);
   box->setMaxVisibleItems(14);
-  const double now = part.number(prop.key, prop.otherwise);
+  const double now = part.number(prop.key, prop.defaultValue);
   int at = -1;
   const auto& series = prop.e24 ? e24Decade() : e6Decade();
-  for (double decade = prop.e24 ? 1 : 1e-12; decade <= prop.most; decade *= 10)
+  for (double decade = prop.e24 ? 1 : 1e-12; decade <= prop.max; decade *= 10)
     for (const double e : series) {
       const double value = prop.e24 ? std::round(e * decade * 10) / 10 : e * decade;
-      if (value < prop.least * (1 - 1e-9) || value > prop.most * (1 + 1e-9)) continue;
+      if (value < prop.min * (1 - 1e-9) || value > prop.max * (1 + 1e-9)) continue;
       if (at < 0 && std::abs(value - now) < 1e-6 * now) at = box->count();
       box->addItem(str(quantityText(value, prop.unit)), value);
     }
@@ -80,7 +80,7 @@ void Inspector::addSeries(const Part& part, const PropKind& prop,
   connect(box->lineEdit(), &QLineEdit::editingFinished, this, [this, box, change, prop, now] {
     const auto typed = parseQuantity(box->currentText().trimmed().toStdString(), prop.unit);
     // What is shown is rounded: only what was typed counts.
-    const bool fits = typed && *typed >= prop.least && *typed <= prop.most &&
+    const bool fits = typed && *typed >= prop.min && *typed <= prop.max &&
                       box->currentText() != str(quantityText(now, prop.unit));
     if (fits && std::abs(*typed - now) > 1e-9 * now) {
       setFocus();  // so that the page is made anew, with its bands
@@ -178,9 +178,9 @@ void Inspector::addProps(const Part& part, const PartKind& kind) {
       slider->setObjectName(QStringLiteral("prop-") + str(prop.key));
       slider->setAccessibleName(title);
       new WheelPasses(slider);
-      slider->setRange(static_cast<int>(prop.least), static_cast<int>(prop.most));
+      slider->setRange(static_cast<int>(prop.min), static_cast<int>(prop.max));
       slider->setPageStep(10);
-      slider->setValue(static_cast<int>(part.number(prop.key, prop.otherwise)));
+      slider->setValue(static_cast<int>(part.number(prop.key, prop.defaultValue)));
       auto* value = inspectorLabel(QString(), both, 13);
       value->setFixedWidth(52);
       value->setAlignment(Qt::AlignRight | Qt::AlignVCenter);
@@ -203,10 +203,10 @@ void Inspector::addProps(const Part& part, const PartKind& kind) {
       new WheelPasses(spin);
       spin->setLocale(QLocale::c());
       spin->setDecimals(2);
-      spin->setRange(prop.least, prop.most);
-      spin->setSingleStep(prop.otherwise);
+      spin->setRange(prop.min, prop.max);
+      spin->setSingleStep(prop.defaultValue);
       spin->setSuffix(QStringLiteral(" ") + str(prop.unit));
-      spin->setValue(part.number(prop.key, prop.otherwise));
+      spin->setValue(part.number(prop.key, prop.defaultValue));
       connect(spin, &QDoubleSpinBox::valueChanged, this,
               [change, key = prop.key, title](double v) { change(key, title, v, true); });
       row(title, spin);

@@ -93,13 +93,13 @@ double WhatIfView::valueAt(int step) const {
   if (!w.series.empty())
     return w.series[static_cast<std::size_t>(
         std::clamp(step, 0, static_cast<int>(w.series.size()) - 1))];
-  return w.least + (w.most - w.least) * step / voltSteps;
+  return w.min + (w.max - w.min) * step / voltSteps;
 }
 
 int WhatIfView::stepOf(double value) const {
   const WhatIf& w = prediction_->what();
   if (w.series.empty())
-    return static_cast<int>(std::lround((value - w.least) / (w.most - w.least) * voltSteps));
+    return static_cast<int>(std::lround((value - w.min) / (w.max - w.min) * voltSteps));
   int best = 0;
   for (int i = 0; i < static_cast<int>(w.series.size()); ++i)
     if (std::abs(std::log(w.series[static_cast<std::size_t>(i)] / value)) <
@@ -135,8 +135,8 @@ void WhatIfView::plotCurve() {
   double most = 0;
   for (int i = 0; i < curvePoints; ++i) {
     const double share = static_cast<double>(i) / (curvePoints - 1);
-    const double at = w.logarithmic ? w.least * std::pow(w.most / w.least, share)
-                                    : w.least + (w.most - w.least) * share;
+    const double at =
+        w.logarithmic ? w.min * std::pow(w.max / w.min, share) : w.min + (w.max - w.min) * share;
     const Predicted p = prediction_->at(at);
     if (!p.solved) continue;
     x << at;
@@ -161,8 +161,8 @@ void WhatIfView::plotCurve() {
   if (w.logarithmic) {
     // A label for each decade, as people say it.
     const auto decades = QSharedPointer<QCPAxisTickerText>::create();
-    for (double d = 0.1; d <= w.most * 1.01; d *= 10)
-      if (d >= w.least * 0.99) decades->addTick(d, str(ohmsText(d)));
+    for (double d = 0.1; d <= w.max * 1.01; d *= 10)
+      if (d >= w.min * 0.99) decades->addTick(d, str(ohmsText(d)));
     plot_->xAxis->setTicker(decades);
     plot_->xAxis->setScaleType(QCPAxis::stLogarithmic);
   } else {
@@ -171,7 +171,7 @@ void WhatIfView::plotCurve() {
     plot_->xAxis->setTicker(volts);
     plot_->xAxis->setScaleType(QCPAxis::stLinear);
   }
-  plot_->xAxis->setRange(w.least, w.most);
+  plot_->xAxis->setRange(w.min, w.max);
   plot_->yAxis->setRange(0, most * 1.08 + 1e-9);
   plot_->yAxis->setLabel(tr("mA"));
   plot_->yAxis->setLabelFont(t.text(11));
@@ -180,10 +180,10 @@ void WhatIfView::plotCurve() {
   if (limit > 0) {
     auto* line = new QCPItemStraightLine(plot_);
     line->setPen(QPen(t.danger, 1.4, Qt::DashLine));
-    line->point1->setCoords(w.least, limit);
-    line->point2->setCoords(w.most, limit);
+    line->point1->setCoords(w.min, limit);
+    line->point2->setCoords(w.max, limit);
     auto* label = new QCPItemText(plot_);
-    label->position->setCoords(w.most, limit);
+    label->position->setCoords(w.max, limit);
     label->setPositionAlignment(Qt::AlignRight | Qt::AlignBottom);
     label->setText(tr("made for %1 mA").arg(limit, 0, 'g', 3));
     label->setFont(t.text(11));

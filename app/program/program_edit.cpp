@@ -264,9 +264,9 @@ void ProgramView::editorChanged(const QString& text) {
     return Q_EMIT problem(text.trimmed().isEmpty() ? QString() : str(value.problem));
   if (slot && slot->type == SlotKind::Type::number && edited_.path == root &&
       value.value->shape == Expr::Shape::number &&
-      (value.value->number < slot->least || value.value->number > slot->most))
+      (value.value->number < slot->min || value.value->number > slot->max))
     return Q_EMIT problem(
-        tr("This can be from %1 to %2 %3.").arg(slot->least).arg(slot->most).arg(str(slot->unit)));
+        tr("This can be from %1 to %2 %3.").arg(slot->min).arg(slot->max).arg(str(slot->unit)));
   Q_EMIT problem(QString());
   const QString name = tr("change a step to %1").arg(text);
   const QString key = QStringLiteral("field ") + str(edited_.step + edited_.path);
@@ -301,7 +301,7 @@ void ProgramView::stepNumber(double direction) {
   while (by > 1e-6 && by >= now->number && now->number > 0 && slot && slot->stepBy < 1) by /= 10;
   double next = std::round((now->number + direction * by) / by) * by;
   next = std::round(next * 1e9) / 1e9;
-  if (slot) next = std::clamp(next, slot->least, slot->most);
+  if (slot) next = std::clamp(next, slot->min, slot->max);
   const QString key = QStringLiteral("field ") + str(field.step + field.path);
   const bool edited =
       doc_.edit(tr("change a step to %1").arg(str(phraseOf(Expr::of(next)))),

@@ -73,7 +73,7 @@ int turnNow(const Project& project, const Shapes& shapes, const Part& part) {
   const auto lying = lyingOf(project, shapes, part);
   const Footprint* print = shapes.part(part.type);
   if (!lying || print->leads) return part.turnDegrees;
-  const auto& way = print->ways.front();
+  const auto& way = print->orientations.front();
   const double upright = std::atan2(way.back().y, way.back().x) * 180 / 3.14159265358979323846;
   const double degrees = lying->degrees - (print->stretches ? upright : 0);
   return ((static_cast<int>(std::lround(degrees / 90)) * 90) % 360 + 360) % 360;
@@ -189,7 +189,7 @@ Arranged moved(const Project& project, const Shapes& shapes, const std::vector<s
     Part* part = partForEdit(out.project, id);
     part->turnDegrees = turn;
     for (Leg& leg : part->legs) leg.in.reset();
-    part->at = lying->legs.front() - turned(print->ways.front().front(), turn) + offset;
+    part->at = lying->legs.front() - turned(print->orientations.front().front(), turn) + offset;
     // A body on the breadboard that meets no hole is neither here nor there.
     const auto now = lyingOf(out.project, shapes, *part);
     for (const Point& leg : now->legs)
@@ -237,10 +237,10 @@ Arranged turnedRound(const Project& project, const Shapes& shapes, const std::st
     return out;
   }
   const auto lying = lyingOf(project, shapes, *part);
-  const int ways = static_cast<int>(print->ways.size());
+  const int ways = static_cast<int>(print->orientations.size());
   int now = 0;
   for (int w = 0; w < ways; ++w) {
-    const auto& way = print->ways[static_cast<std::size_t>(w)];
+    const auto& way = print->orientations[static_cast<std::size_t>(w)];
     bool same = true;
     for (std::size_t i = 0; i < way.size(); ++i) {
       const Point d = lying->legs[i] - lying->legs[0] - way[i];
@@ -251,7 +251,7 @@ Arranged turnedRound(const Project& project, const Shapes& shapes, const std::st
   for (int step = 1; step < ways; ++step)
     // Around the first leg; else where another leg is now.
     for (const Point& anchor : lying->legs) {
-      const auto& way = print->ways[static_cast<std::size_t>((now + step) % ways)];
+      const auto& way = print->orientations[static_cast<std::size_t>((now + step) % ways)];
       Relocation r{id, {}};
       bool all = true;
       for (std::size_t i = 0; i < way.size(); ++i) {

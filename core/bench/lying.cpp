@@ -53,7 +53,7 @@ Lying lyingOn(const Footprint& print, std::vector<Point> legs, Point at, int tur
   out.centre = {sum.x / n, sum.y / n};
   // The direction in which the legs lie, against that of the first way. A part
   // that stretches is drawn along its legs.
-  const auto& way = print.ways.front();
+  const auto& way = print.orientations.front();
   for (std::size_t i = 1; i < out.legs.size() && i < way.size(); ++i) {
     const Point now = out.legs[i] - out.legs[0], then = way[i] - way[0];
     if (std::hypot(now.x, now.y) < 1e-9 || std::hypot(then.x, then.y) < 1e-9) continue;
@@ -66,7 +66,7 @@ Lying lyingOn(const Footprint& print, std::vector<Point> legs, Point at, int tur
 std::optional<Lying> lyingOf(const Project& project, const Shapes& shapes, const Part& part) {
   const Footprint* print = shapes.part(part.type);
   if (!print) return std::nullopt;
-  const std::vector<Point>& rest = print->leads ? print->rest : print->ways.front();
+  const std::vector<Point>& rest = print->leads ? print->rest : print->orientations.front();
   std::vector<std::optional<Point>> found;
   std::optional<Point> shift;  // from the resting place to where the part really is
   for (std::size_t i = 0; i < print->legs.size(); ++i) {

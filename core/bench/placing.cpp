@@ -131,8 +131,8 @@ Placement layOut(const Project& project, const Shapes& shapes, const std::string
     out.obstacle.code = Obstacle::Code::noSuchSocket;
     return out;
   }
-  out.way = way % static_cast<int>(print->ways.size());
-  const auto& offsets = print->ways[static_cast<std::size_t>(out.way)];
+  out.way = way % static_cast<int>(print->orientations.size());
+  const auto& offsets = print->orientations[static_cast<std::size_t>(out.way)];
   const Occupancy taken = occupancy(project);
   // The first leg snaps to a hole; the others must then meet theirs.
   const auto first = nearestSocket(project, shapes, at, snapWithin);
@@ -148,7 +148,7 @@ Placement layOutBest(const Project& project, const Shapes& shapes, const std::st
   const Footprint* print = shapes.part(type);
   if (!print) return layOut(project, shapes, type, at, 0);
   const Nets nets(project, shapes);
-  const int ways = static_cast<int>(print->ways.size());
+  const int ways = static_cast<int>(print->orientations.size());
   const auto joinsLegs = [&](const Placement& p) {
     for (std::size_t a = 0; a < p.sockets.size(); ++a)
       for (std::size_t b = a + 1; b < p.sockets.size(); ++b)

@@ -35,9 +35,9 @@ struct LegShape {
 };
 struct Footprint {
   std::vector<LegShape> legs;
-  // Ways of laying the legs, as offsets from the first leg; the first way that
+  // How the legs may lie, as offsets from the first leg; the first orientation that
   // fits is offered, `R` goes through them.
-  std::vector<std::vector<Point>> ways;
+  std::vector<std::vector<Point>> orientations;
   bool stretches = false;  // each leg can go to another hole within the reach
   double reachMin = 0;     // pitches between the two legs
   double reachMax = 0;

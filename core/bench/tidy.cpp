@@ -21,10 +21,8 @@ constexpr double besideCost = 3;  // per step along another wire
 constexpr double boardCost = 60;
 
 struct Box {
-  Point least, most;
-  bool holds(Point p) const {
-    return p.x > least.x && p.x < most.x && p.y > least.y && p.y < most.y;
-  }
+  Point min, max;
+  bool holds(Point p) const { return p.x > min.x && p.x < max.x && p.y > min.y && p.y < max.y; }
 };
 
 bool crosses(const Box& box, Point a, Point b) {
@@ -126,7 +124,7 @@ class Channels {
     for (const BoardItem& b : project.boards)
       if (const BoardShape* s = shapes.board(b.type))
         hold(b.at), hold(b.at + Point{s->width, s->height});
-    for (const Box& box : obstacles.bodies) hold(box.least), hold(box.most);
+    for (const Box& box : obstacles.bodies) hold(box.min), hold(box.max);
     // Half a pitch off the holes of the first breadboard.
     Point hole{0, 0};
     if (!project.breadboards.empty())

@@ -11,7 +11,7 @@ namespace ignavo {
 namespace {
 
 std::string keyOf(const Finding& f) {
-  const Meant identity = identityOf(f);
+  const Suppression identity = identityOf(f);
   std::string key = identity.rule;
   for (const std::string& id : identity.culprits) key += " " + id;
   return key;

@@ -33,7 +33,7 @@ double Finding::figure(const std::string& key) const {
   return 0;
 }
 
-Meant identityOf(const Finding& f) {
+Suppression identityOf(const Finding& f) {
   std::set<std::string> who(f.parts.begin(), f.parts.end());
   who.insert(f.pins.begin(), f.pins.end());
   who.insert(f.steps.begin(), f.steps.end());
@@ -170,7 +170,7 @@ bool CheckContext::isLamp(int index) const {
 
 bool CheckContext::anyPart(int island) const {
   const auto& parts = circuit.island(island).parts;
-  return std::any_of(parts.begin(), parts.end(), [&](int p) { return !looksOn(p); });
+  return std::any_of(parts.begin(), parts.end(), [&](int p) { return !isInstrument(p); });
 }
 
 int CheckContext::partIndex(const std::string& id) const {

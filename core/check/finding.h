@@ -57,7 +57,7 @@ struct Finding {
 
 // Who a finding is about: its rule with the ids of its parts, pins and steps, sorted; of one
 // that has none of them, its places. However often a project is checked, it is the same.
-Meant identityOf(const Finding& finding);
+Suppression identityOf(const Finding& finding);
 
 // The worst reading of a part or used pin over all poses.
 struct WorstReading {

@@ -9,7 +9,7 @@ namespace {
 struct Search {
   const Circuit& circuit;
   int from, to;
-  double most;
+  double max;
   const std::vector<int>& without;
   const CircuitState* state;
 
@@ -30,8 +30,7 @@ OhmicPath Search::least(const std::vector<std::size_t>& withoutEdges, int depth)
   for (;;) {
     int best = -1;
     for (std::size_t i = 0; i < n; ++i)
-      if (!done[i] && ohms[i] < most &&
-          (best < 0 || ohms[i] < ohms[static_cast<std::size_t>(best)]))
+      if (!done[i] && ohms[i] < max && (best < 0 || ohms[i] < ohms[static_cast<std::size_t>(best)]))
         best = static_cast<int>(i);
     if (best < 0) return {};
     if (best == to) break;

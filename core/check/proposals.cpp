@@ -258,11 +258,11 @@ void proposeValues(const CheckContext& c, const Finding& f, double ohms,
         if (!value || kind->senses || !tried.insert(leg.part).second) continue;
         const Part& resistor = c.part(leg.part);
         if (auto made = remedies::changeResistor(c.project, resistor.id, ohms))
-          out.push_back(
-              {std::move(*made),
-               fmt::format("{} has {}; {} is usual here.", resistor.name,
-                           ohmsText(resistor.number(value->key, value->otherwise)), ohmsText(ohms)),
-               resistor.legs.front().in, Proposal::otherPole});
+          out.push_back({std::move(*made),
+                         fmt::format("{} has {}; {} is usual here.", resistor.name,
+                                     ohmsText(resistor.number(value->key, value->defaultValue)),
+                                     ohmsText(ohms)),
+                         resistor.legs.front().in, Proposal::otherPole});
       }
     }
   }

@@ -46,7 +46,9 @@ struct CheckContext {
   // What a socket of each leg is, for showing the part.
   void showPart(Finding& f, int part) const;
   bool isLamp(int part) const;
-  bool looksOn(int part) const { return circuit.kindOf(part) && circuit.kindOf(part)->looksOn(); }
+  bool isInstrument(int part) const {
+    return circuit.kindOf(part) && circuit.kindOf(part)->isInstrument();
+  }
   // Parts of an island that do more than look on.
   bool anyPart(int island) const;
   int partIndex(const std::string& id) const;

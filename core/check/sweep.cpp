@@ -54,7 +54,7 @@ void Sweep::addGroup(const std::string& board, const OutputGroup& ways) {
   }
   const double count =
       ways.any ? std::ldexp(1.0, static_cast<int>(std::min<std::size_t>(ways.pins.size(), 60)))
-               : static_cast<double>(ways.ways.size());
+               : static_cast<double>(ways.vectors.size());
   poses_ = std::min(poses_ * count, mostCounted);
   groups_.push_back(std::move(group));
 }
@@ -135,7 +135,7 @@ CircuitState stateOf(const Project& project, const Circuit& circuit, const Pose&
     if (it == pose.end() || !kind) continue;
     if (kind->sweepable()) at(state.pressed, i) = it->second == poseWord(*kind, true) ? 1 : 0;
     if (kind->senses && !kind->knob.empty())
-      for (const Turned where : {Turned::least, Turned::middle, Turned::most})
+      for (const Turned where : {Turned::min, Turned::middle, Turned::max})
         if (it->second == knobText(circuit, i, where)) at(state.turned, i) = where;
   }
   return state;
@@ -173,7 +173,7 @@ std::vector<std::vector<PinDrive>> Sweep::waysOf(const std::vector<int>& tied) c
   };
   for (const Group& group : groups_) {
     if (std::none_of(group.pins.begin(), group.pins.end(), holds)) continue;
-    std::vector<std::uint32_t> ways = group.ways.lasts;
+    std::vector<std::uint32_t> ways = group.ways.lasting;
     const auto bits = std::min<std::size_t>(group.pins.size(), 12);
     if (group.ways.any)
       for (std::uint32_t way = 0; way < (1u << bits); ++way) ways.push_back(way);
@@ -192,8 +192,8 @@ std::vector<std::vector<PinDrive>> Sweep::waysOf(const std::vector<int>& tied) c
 }
 
 // Pins of which nothing is known: each alone and all together.
-Sweep::Dial Sweep::pinsDial(const std::vector<int>& pins) const {
-  Dial dial;
+Sweep::SweepAxis Sweep::pinsAxis(const std::vector<int>& pins) const {
+  SweepAxis axis;
   const auto level = [pins](const std::function<bool(int)>& high) {
     std::vector<PinDrive> drives;
     for (int k = 0; k < static_cast<int>(pins.size()); ++k)
@@ -202,28 +202,28 @@ Sweep::Dial Sweep::pinsDial(const std::vector<int>& pins) const {
       for (std::size_t k = 0; k < pins.size(); ++k) at(s.pins, pins[k]) = drives[k];
     };
   };
-  dial.add(level([](int) { return false; }));
+  axis.add(level([](int) { return false; }));
   for (int one = 0; one < static_cast<int>(pins.size()); ++one)
-    dial.add(level([one](int k) { return k == one; }));
-  if (pins.size() > 1) dial.add(level([](int) { return true; }));
-  return dial;
+    axis.add(level([one](int k) { return k == one; }));
+  if (pins.size() > 1) axis.add(level([](int) { return true; }));
+  return axis;
 }
 
-std::vector<Sweep::Dial> Sweep::dialsOf(int island) const {
+std::vector<Sweep::SweepAxis> Sweep::axesOf(int island) const {
   const Circuit::Island& shape = circuit_.island(island);
-  std::vector<Dial> dials;
+  std::vector<SweepAxis> axes;
   const auto here = [&](int pin) { return pin >= 0 && at(circuit_.pins(), pin).island == island; };
   if (!programmed_) {
     std::vector<int> pins;
     for (int p : outputs_)
       if (here(p)) pins.push_back(p);
-    if (!pins.empty()) dials.push_back(pinsDial(pins));
+    if (!pins.empty()) axes.push_back(pinsAxis(pins));
   }
   const auto single = [&](int pin) {
-    Dial dial;
+    SweepAxis axis;
     for (const PinDrive drive : {PinDrive::low, PinDrive::high})
-      dial.add([pin, drive](CircuitState& s) { at(s.pins, pin) = drive; });
-    return dial;
+      axis.add([pin, drive](CircuitState& s) { at(s.pins, pin) = drive; });
+    return axis;
   };
   for (const Group& group : groups_) {
     std::vector<int> bits;  // of the pins that are in this island
@@ -232,8 +232,8 @@ std::vector<Sweep::Dial> Sweep::dialsOf(int island) const {
     if (bits.empty()) continue;
     if (group.ways.any) {
       for (int k : bits) {
-        dials.push_back(single(at(group.pins, k)));
-        dials.back().grouped = true;
+        axes.push_back(single(at(group.pins, k)));
+        axes.back().grouped = true;
       }
       continue;
     }
@@ -243,44 +243,44 @@ std::vector<Sweep::Dial> Sweep::dialsOf(int island) const {
       for (int k : bits) levels.push_back((way >> k) & 1);
       return levels;
     };
-    for (const std::uint32_t way : group.ways.ways) ways.try_emplace(project(way), false);
-    for (const std::uint32_t way : group.ways.lasts) ways[project(way)] = true;
-    Dial dial;
-    dial.grouped = true;
+    for (const std::uint32_t way : group.ways.vectors) ways.try_emplace(project(way), false);
+    for (const std::uint32_t way : group.ways.lasting) ways[project(way)] = true;
+    SweepAxis axis;
+    axis.grouped = true;
     for (const auto& [levels, lasts] : ways)
-      dial.add(
+      axis.add(
           [&group, bits, levels = levels](CircuitState& s) {
             for (std::size_t k = 0; k < bits.size(); ++k)
               at(s.pins, at(group.pins, bits[k])) = levels[k] ? PinDrive::high : PinDrive::low;
           },
           lasts);
-    dials.push_back(std::move(dial));
+    axes.push_back(std::move(axis));
   }
   for (int p : shape.parts) {
     const PartKind* kind = circuit_.kindOf(p);
     if (!kind) continue;
-    Dial dial;
+    SweepAxis axis;
     if (kind->sweepable())
       for (const std::uint8_t pressed : {std::uint8_t{0}, std::uint8_t{1}})
-        dial.add([p, pressed](CircuitState& s) { at(s.pressed, p) = pressed; });
+        axis.add([p, pressed](CircuitState& s) { at(s.pressed, p) = pressed; });
     if (kind->senses && !kind->knob.empty()) {
-      dial.add([](CircuitState&) {});
-      for (const Turned where : {Turned::least, Turned::middle, Turned::most})
+      axis.add([](CircuitState&) {});
+      for (const Turned where : {Turned::min, Turned::middle, Turned::max})
         if (circuit_.knobAt(p, where) != circuit_.knobAt(p, Turned::asSet))
-          dial.add([p, where](CircuitState& s) { at(s.turned, p) = where; });
+          axis.add([p, where](CircuitState& s) { at(s.turned, p) = where; });
     }
-    if (!dial.ways.empty()) dials.push_back(std::move(dial));
+    if (!axis.ways.empty()) axes.push_back(std::move(axis));
   }
-  return dials;
+  return axes;
 }
 
 void Sweep::sweepIsland(int island) {
-  const std::vector<Dial> dials = dialsOf(island);
+  const std::vector<SweepAxis> axes = axesOf(island);
   double all = 1;
-  for (const Dial& dial : dials) {
-    const auto ways = static_cast<double>(dial.ways.size());
+  for (const SweepAxis& axis : axes) {
+    const auto ways = static_cast<double>(axis.ways.size());
     all *= ways;
-    if (!dial.grouped) poses_ = std::min(poses_ * ways, mostCounted);
+    if (!axis.grouped) poses_ = std::min(poses_ * ways, mostCounted);
   }
   const CircuitState rest = circuit_.restState();
   CircuitState state = rest;
@@ -288,25 +288,25 @@ void Sweep::sweepIsland(int island) {
     state = rest;
     bool lasts = true;
     int effort = 0;
-    for (std::size_t d = 0; d < dials.size(); ++d) {
+    for (std::size_t d = 0; d < axes.size(); ++d) {
       const std::size_t way = choice(d);
       effort += way != 0;
-      dials[d].ways[way](state);
-      lasts = lasts && dials[d].lasts[way];
+      axes[d].ways[way](state);
+      lasts = lasts && axes[d].lasts[way];
     }
     take(island, state, lasts, effort);
   };
   at(swept_, island).reserve(static_cast<std::size_t>(std::min(all, mostPoses)));
   if (all <= mostPoses) {
-    // One dial changes at a time (a reflected Gray code), so that each state is
+    // One axis changes at a time (a reflected Gray code), so that each state is
     // near the one before.
-    std::vector<std::size_t> digits(dials.size(), 0);
-    std::vector<bool> down(dials.size(), false);
+    std::vector<std::size_t> digits(axes.size(), 0);
+    std::vector<bool> down(axes.size(), false);
     for (bool more = true; more;) {
       solve([&](std::size_t d) { return digits[d]; });
       more = false;
-      for (std::size_t d = 0; d < dials.size() && !more; ++d) {
-        more = down[d] ? digits[d] > 0 : digits[d] + 1 < dials[d].ways.size();
+      for (std::size_t d = 0; d < axes.size() && !more; ++d) {
+        more = down[d] ? digits[d] > 0 : digits[d] + 1 < axes[d].ways.size();
         if (more)
           digits[d] += down[d] ? std::size_t(-1) : 1;
         else
@@ -317,13 +317,13 @@ void Sweep::sweepIsland(int island) {
     // None, each alone, all, and a seeded sample of the rest.
     sampled_ = true;
     solve([](std::size_t) { return std::size_t(0); });
-    for (std::size_t one = 0; one < dials.size(); ++one)
-      for (std::size_t way = 1; way < dials[one].ways.size(); ++way)
+    for (std::size_t one = 0; one < axes.size(); ++one)
+      for (std::size_t way = 1; way < axes[one].ways.size(); ++way)
         solve([&](std::size_t d) { return d == one ? way : 0; });
-    solve([&](std::size_t d) { return dials[d].ways.size() - 1; });
+    solve([&](std::size_t d) { return axes[d].ways.size() - 1; });
     for (std::uint64_t i = 0; at(swept_, island).size() < mostSampled && i < mostSampled; ++i)
       solve([&](std::size_t d) {
-        return static_cast<std::size_t>(randomBits(project_.seed, d, i) % dials[d].ways.size());
+        return static_cast<std::size_t>(randomBits(project_.seed, d, i) % axes[d].ways.size());
       });
   }
   keepStates(island);

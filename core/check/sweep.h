@@ -106,7 +106,7 @@ class Sweep {
 
  private:
   // Something that can stand in several ways: a button, a knob, a group of pins.
-  struct Dial {
+  struct SweepAxis {
     std::vector<std::function<void(CircuitState&)>> ways;  // the simplest first
     std::vector<bool> lasts;
     bool grouped = false;  // part of a group that other islands share: counted once, elsewhere
@@ -117,8 +117,8 @@ class Sweep {
   };
   void chooseOutputs();
   void addGroup(const std::string& board, const OutputGroup& group);
-  Dial pinsDial(const std::vector<int>& pins) const;
-  std::vector<Dial> dialsOf(int island) const;
+  SweepAxis pinsAxis(const std::vector<int>& pins) const;
+  std::vector<SweepAxis> axesOf(int island) const;
   void sweepIsland(int island);
   void keepStates(int island);
   void take(int island, const CircuitState& state, bool lasts, int effort);

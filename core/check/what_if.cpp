@@ -33,15 +33,15 @@ const PropKind* resistanceOf(const Part& part) {
 
 // Two decades to either side, in values that are sold.
 WhatIf ofResistance(const Part& part, const PropKind& prop) {
-  WhatIf w{part.id, prop.key, part.name, "Ω", 0, 0, part.number(prop.key, prop.otherwise),
+  WhatIf w{part.id, prop.key, part.name, "Ω", 0, 0, part.number(prop.key, prop.defaultValue),
            true,    {}};
-  w.least = std::max(prop.least, w.now / 50);
-  w.most = std::min(prop.most, w.now * 50);
-  for (double decade = 0.1; decade <= w.most; decade *= 10)
+  w.min = std::max(prop.min, w.now / 50);
+  w.max = std::min(prop.max, w.now * 50);
+  for (double decade = 0.1; decade <= w.max; decade *= 10)
     for (const double e : e24Decade())
-      if (const double ohms = e * decade; ohms >= w.least * 0.999 && ohms <= w.most * 1.001)
+      if (const double ohms = e * decade; ohms >= w.min * 0.999 && ohms <= w.max * 1.001)
         w.series.push_back(ohms);
-  if (!w.series.empty()) w.least = w.series.front(), w.most = w.series.back();
+  if (!w.series.empty()) w.min = w.series.front(), w.max = w.series.back();
   return w;
 }
 

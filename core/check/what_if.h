@@ -14,7 +14,7 @@ struct WhatIf {
   std::string prop;
   std::string name;  // "220 Ω", "Supply"
   std::string unit;
-  double least = 0, most = 0, now = 0;
+  double min = 0, max = 0, now = 0;
   bool logarithmic = false;
   std::vector<double> series;  // what can be bought; empty: any value
 };

@@ -6,8 +6,8 @@
 #include <vector>
 
 #include "electric/devices.h"
+#include "electric/disjoint_set.h"
 #include "electric/elimination.h"
-#include "electric/groups.h"
 #include "electric/pivoted_lu.h"
 #include "electric/solver.h"
 #include "electric/tolerances.h"
@@ -87,7 +87,7 @@ struct Newton {
   double leak = tolerances::junctionLeakSiemens;
   double share = 1;  // of a step that motors and MOSFETs take
   bool searching = false, begins = false, factored = false;
-  Groups groups;                     // of nodes, joined by more than junctions
+  DisjointSet groups;                // of nodes, joined by more than junctions
   std::vector<double> litVolts;      // of each junction when it conducted last
   std::vector<std::uint8_t> hung;    // did it hang on nothing else?
   std::vector<std::uint8_t> joined;  // of the conductors, when it was looked at last

@@ -96,7 +96,7 @@ class Reader : JsonReader {
 
   void readProps(const Json& j, const std::string& at, const PartKind& kind, Part& part) {
     for (const PropKind& prop : kind.props) {  // defaults first, in the catalogue's order
-      if (prop.type == PropKind::Type::number) part.setProp(prop.key, prop.otherwise);
+      if (prop.type == PropKind::Type::number) part.setProp(prop.key, prop.defaultValue);
       if (prop.type == PropKind::Type::choice) part.setProp(prop.key, prop.choices.front());
       if (prop.type == PropKind::Type::truth) part.setProp(prop.key, false);
     }
@@ -119,8 +119,8 @@ class Reader : JsonReader {
       } else if (known->type == PropKind::Type::number) {
         if (!value.is_number()) {
           problem(path, Code::wrongType, "a number");
-        } else if (const double v = value.get<double>(); !(v >= known->least && v <= known->most)) {
-          problem(path, Code::outOfRange, fmt::format("{} to {}", known->least, known->most));
+        } else if (const double v = value.get<double>(); !(v >= known->min && v <= known->max)) {
+          problem(path, Code::outOfRange, fmt::format("{} to {}", known->min, known->max));
         } else {
           part.setProp(key, v);
         }
@@ -291,7 +291,7 @@ class Reader : JsonReader {
     keepUnknown(*it, p_.settings.extras, {"partsSurvive"});
   }
   void readMeant(const Json& j, const std::string& at) {
-    Meant m{text(j, "rule", at, "", true), {}};
+    Suppression m{text(j, "rule", at, "", true), {}};
     if (j.contains("culprits") && j["culprits"].is_array())
       for (const Json& c : j["culprits"])
         if (c.is_string()) m.culprits.push_back(c.get<std::string>());

@@ -135,7 +135,7 @@ std::optional<Step> ProgramReader::readStep(const Json& j, const std::string& at
     const auto it = j.find(slot.key);
     if (it == j.end()) {
       json_.problem(at + "." + slot.key, Code::missing);
-      step.fields.emplace_back(slot.key, slot.otherwise);
+      step.fields.emplace_back(slot.key, slot.defaultValue);
     } else {
       step.fields.emplace_back(slot.key, slotValue(*it, slot, at + "." + slot.key));
     }
@@ -154,31 +154,31 @@ Expr ProgramReader::slotValue(const Json& j, const SlotKind& slot, const std::st
   if (slot.type == SlotKind::Type::pin) {
     if (!j.is_string()) {
       json_.problem(at, Code::wrongType, "the name of a pin");
-      return slot.otherwise;
+      return slot.defaultValue;
     }
     const auto name = j.get<std::string>();
     if (!name.empty() && !isPin(name)) {
       json_.problem(at, Code::noPin, name, "this board");
-      return slot.otherwise;
+      return slot.defaultValue;
     }
     return Expr::of(name);
   }
   auto value = expression(j, at, 1);
-  if (!value) return slot.otherwise;
+  if (!value) return slot.defaultValue;
   if (slot.type == SlotKind::Type::level && value->shape == Expr::Shape::text &&
       value->text != "high" && value->text != "low") {
     json_.problem(at, Code::notAChoice, value->text, "high, low or a truth value");
-    return slot.otherwise;
+    return slot.defaultValue;
   }
   if (slot.type == SlotKind::Type::number) {
     if (value->shape == Expr::Shape::text || value->shape == Expr::Shape::truth) {
       json_.problem(at, Code::wrongType, "a number");
-      return slot.otherwise;
+      return slot.defaultValue;
     }
     if (value->shape == Expr::Shape::number &&
-        !(value->number >= slot.least && value->number <= slot.most)) {
-      json_.problem(at, Code::outOfRange, fmt::format("{} to {}", slot.least, slot.most));
-      return slot.otherwise;
+        !(value->number >= slot.min && value->number <= slot.max)) {
+      json_.problem(at, Code::outOfRange, fmt::format("{} to {}", slot.min, slot.max));
+      return slot.defaultValue;
     }
   }
   return *value;

@@ -15,9 +15,9 @@ Json ref(const char* name) { return {{"$ref", std::string("#/$defs/") + name}}; 
 Json propSchema(const PropKind& prop) {
   if (prop.type == PropKind::Type::number)
     return {{"type", "number"},
-            {"minimum", prop.least},
-            {"maximum", prop.most},
-            {"default", prop.otherwise}};
+            {"minimum", prop.min},
+            {"maximum", prop.max},
+            {"default", prop.defaultValue}};
   if (prop.type == PropKind::Type::choice)
     return {{"enum", prop.choices}, {"default", prop.choices.front()}};
   return {{"type", "boolean"}};

@@ -49,7 +49,7 @@ Found badPart(const Part& part) {
     const double* number = std::get_if<double>(&value);
     if (!number) continue;
     const PropKind* prop = kind->prop(key);
-    const double least = prop ? prop->least : -HUGE_VAL, most = prop ? prop->most : HUGE_VAL;
+    const double least = prop ? prop->min : -HUGE_VAL, most = prop ? prop->max : HUGE_VAL;
     if (!std::isfinite(*number) || !(*number >= least && *number <= most))
       return problem(path, Code::outOfRange,
                      prop ? fmt::format("{} to {}", least, most) : std::string("a number"));
@@ -123,8 +123,8 @@ class ProgramChecker {
                  : problem(path, Code::noPin, value.text, "this board");
     if (auto bad = badExpression(value, 1, path)) return bad;
     if (slot.type == SlotKind::Type::number && value.shape == Expr::Shape::number &&
-        !(value.number >= slot.least && value.number <= slot.most))
-      return problem(path, Code::outOfRange, fmt::format("{} to {}", slot.least, slot.most));
+        !(value.number >= slot.min && value.number <= slot.max))
+      return problem(path, Code::outOfRange, fmt::format("{} to {}", slot.min, slot.max));
     if (slot.type == SlotKind::Type::number &&
         (value.shape == Expr::Shape::text || value.shape == Expr::Shape::truth))
       return problem(path, Code::wrongType, "a number");

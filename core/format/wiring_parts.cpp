@@ -13,10 +13,9 @@ namespace ignavo::wiring {
 
 // The next word is the value of a property, if it is within its limits.
 void Line::setQuantity(Part& part, const PropKind& prop, double value) {
-  if (value < prop.least || value > prop.most)
-    return fail(fmt::format("{} goes from {} to {}", prop.label,
-                            quantityText(prop.least, prop.unit),
-                            quantityText(prop.most, prop.unit)));
+  if (value < prop.min || value > prop.max)
+    return fail(fmt::format("{} goes from {} to {}", prop.label, quantityText(prop.min, prop.unit),
+                            quantityText(prop.max, prop.unit)));
   words_.take();
   part.setProp(prop.key, value);
 }
@@ -170,7 +169,8 @@ void Line::placePart(Part part, const PartKind& kind) {
     return take(laidOnMat(out_.project, catalogue(), std::move(part), at), position);
   }
   // A row alone: "button 23" is in the columns where such a part usually goes.
-  const bool wide = kind.print.ways.front().size() > 1 && kind.print.ways.front()[1].x > 2;
+  const bool wide =
+      kind.print.orientations.front().size() > 1 && kind.print.orientations.front()[1].x > 2;
   if (!row.empty()) {
     const Word column{(wide && !kind.print.stretches ? "e" : "c") + row, {}, 0, 0, false};
     Word hole = column;

@@ -47,7 +47,7 @@ std::string partLine(const Project& project, const Part& part) {
   for (const PropKind& prop : kind.props) {
     const PropValue* v = part.prop(prop.key);
     if (!v || prop.type == PropKind::Type::choice) continue;
-    if (const double* d = std::get_if<double>(v); d && *d == prop.otherwise) continue;
+    if (const double* d = std::get_if<double>(v); d && *d == prop.defaultValue) continue;
     if (const std::string text = valueText(prop, *v); !text.empty()) line += " " + text;
   }
   const bool plugged =

@@ -172,7 +172,7 @@ std::string writeProject(const Project& p) {
   add("programs", list(p.programs, [](const auto& x) { return program(*x); }));
   if (!p.ticks.empty()) add("ticks", list(p.ticks, quoted));
   if (!p.meant.empty())
-    add("meant", list(p.meant, [](const Meant& m) {
+    add("meant", list(p.meant, [](const Suppression& m) {
           std::string ids;
           for (const std::string& c : m.culprits) ids += (ids.empty() ? "" : ", ") + quoted(c);
           return Row().add("rule", quoted(m.rule)).add("culprits", "[" + ids + "]").text();

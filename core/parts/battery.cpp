@@ -39,7 +39,8 @@ const PartKind& batteryKind() {
     k.never = "Its two leads joined, or its plus to the board’s 5 V.";
     k.print.legs = {{"+", "plus, red lead", false, LegShape::Feeds::plus},
                     {"-", "minus, dark lead", false, LegShape::Feeds::minus}};
-    k.print.ways = {{{0, 0}, {0, 1}}, {{0, 0}, {1, 0}}, {{0, 0}, {0, 2}}, {{0, 0}, {0, -1}}};
+    k.print.orientations = {
+        {{0, 0}, {0, 1}}, {{0, 0}, {1, 0}}, {{0, 0}, {0, 2}}, {{0, 0}, {0, -1}}};
     k.print.leads = true;
     k.print.rest = {{-1, -4}, {1, -4}};
     k.print.polarised = true;

@@ -22,7 +22,7 @@ const PartKind& buttonKind() {
                     {"1b", "upper right leg", true},
                     {"2a", "lower left leg", true},
                     {"2b", "lower right leg", true}};
-    k.print.ways = {{{0, 0}, {3, 0}, {0, 2}, {3, 2}}, {{0, 0}, {0, 3}, {-2, 0}, {-2, 3}}};
+    k.print.orientations = {{{0, 0}, {3, 0}, {0, 2}, {3, 2}}, {{0, 0}, {0, 3}, {-2, 0}, {-2, 3}}};
     k.print.joined = {{0, 1}, {2, 3}};
     k.print.mirror = {{0, 2}, {1, 3}};
     k.print.bodyWidth = 2.4;

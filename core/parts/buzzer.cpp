@@ -16,7 +16,7 @@ const PartKind& buzzerKind() {
     k.place = "The plus leg towards the pin, the minus leg to ground.";
     k.never = "The wrong way round it stays silent.";
     k.print.legs = {{"+", "plus leg, longer"}, {"-", "minus leg"}};
-    k.print.ways = {{{0, 0}, {0, 3}}, {{0, 0}, {0, -3}}};
+    k.print.orientations = {{{0, 0}, {0, 3}}, {{0, 0}, {0, -3}}};
     k.print.polarised = true;
     k.print.bodyWidth = 3.6;
     k.print.bodyHeight = 3.6;
@@ -27,7 +27,7 @@ const PartKind& buzzerKind() {
     k.ratedAmps = 0.030;
     k.nameOf = [](const Part&) { return std::string("Buzzer"); };
     k.shortText = [](const Part&) { return std::string("buzzer"); };
-    k.bears = [](const Part&) { return VoltLimits{6.6, 0}; };  // made for 3 to 6 V
+    k.absoluteMaximum = [](const Part&) { return VoltLimits{6.6, 0}; };  // made for 3 to 6 V
     k.devices = [](const Part&) {
       // A silicon junction in series with 330 Ω: about 12 mA at 5 V.
       PartDevices d;

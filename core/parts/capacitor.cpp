@@ -16,7 +16,8 @@ const PartKind& capacitorKind() {
     k.place = "In different rows. An electrolytic one has a plus leg, which is the longer one.";
     k.never = "More volts than it is made for; an electrolytic one the wrong way round.";
     k.print.legs = {{"a", "one leg; plus if electrolytic"}, {"b", "other leg"}};
-    k.print.ways = {{{0, 0}, {0, 2}}, {{0, 0}, {0, -2}}, {{0, 0}, {2, 0}}, {{0, 0}, {-2, 0}}};
+    k.print.orientations = {
+        {{0, 0}, {0, 2}}, {{0, 0}, {0, -2}}, {{0, 0}, {2, 0}}, {{0, 0}, {-2, 0}}};
     k.print.stretches = true;
     k.print.reachMin = 1;
     k.print.reachMax = 4.2;
@@ -31,8 +32,8 @@ const PartKind& capacitorKind() {
     k.nameOf = [](const Part&) { return std::string("Capacitor"); };
     k.shortText = [](const Part& p) { return quantityText(p.number("farads", 1e-7), "F"); };
     k.stores = true;
-    k.burns = {{Burn::Of::volts, 0.001}, {Burn::Of::reverseVolts, 0.001}};
-    k.bears = [](const Part& p) {
+    k.damageLimits = {{DamageLimit::Of::volts, 0.001}, {DamageLimit::Of::reverseVolts, 0.001}};
+    k.absoluteMaximum = [](const Part& p) {
       constexpr double againstItsPlus = 1.0;  // an electrolytic one
       return VoltLimits{p.number("volts", 25), p.truth("electrolytic") ? againstItsPlus : 0};
     };

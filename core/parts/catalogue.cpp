@@ -75,7 +75,7 @@ Part newPart(const Project& project, const PartKind& kind) {
   part.type = kind.type;
   for (const PropKind& prop : kind.props) {
     if (prop.type == PropKind::Type::number)
-      part.setProp(prop.key, prop.otherwise);
+      part.setProp(prop.key, prop.defaultValue);
     else if (prop.type == PropKind::Type::choice)
       part.setProp(prop.key, prop.choices.front());
     else

@@ -2,7 +2,7 @@
 
 #include <algorithm>
 
-#include "electric/groups.h"
+#include "electric/disjoint_set.h"
 #include "project/indexing.h"
 
 namespace ignavo {
@@ -38,7 +38,7 @@ Circuit::Circuit(const Project& project) : nets_(project, catalogue()) {
     devices_.push_back(kind && kind->devices ? kind->devices(*part) : PartDevices{});
     knobs_.push_back(0);
     if (const PropKind* knob = kind ? kind->prop(kind->knob) : nullptr)
-      knobs_.back() = part->number(knob->key, knob->otherwise);
+      knobs_.back() = part->number(knob->key, knob->defaultValue);
     turnedDevices_.emplace_back();
     if (kind && kind->devices && kind->senses && !kind->knob.empty())
       for (int place = 0; place < turnedPlaces; ++place) {
@@ -52,7 +52,7 @@ Circuit::Circuit(const Project& project) : nets_(project, catalogue()) {
     for (int l = 0; kind && l < static_cast<int>(kind->print.legs.size()); ++l)
       legs.push_back(nets_.ofLeg({index, l}));
     for (const auto& r : devices_.back().resistors)
-      if (!kind->looksOn() || r.ohms < floatingOhms)  // what only looks on joins nothing
+      if (!kind->isInstrument() || r.ohms < floatingOhms)  // what only looks on joins nothing
         edges_.push_back({at(legs, r.a), at(legs, r.b), index, r.ohms, false, false});
     for (const auto& c : devices_.back().contacts)
       edges_.push_back({at(legs, c.a), at(legs, c.b), index, c.ohms, true, c.whenPressed});
@@ -121,12 +121,12 @@ std::optional<double> Circuit::supplyVolts(int net) const {
 double Circuit::knobAt(int part, Turned where) const {
   const PartKind* kind = at(partKinds_, part);
   if (const PropKind* knob = kind->prop(kind->knob)) switch (where) {
-      case Turned::least:
-        return knob->least;
-      case Turned::most:
-        return knob->most;
+      case Turned::min:
+        return knob->min;
+      case Turned::max:
+        return knob->max;
       case Turned::middle:
-        return (knob->least + knob->most) / 2;
+        return (knob->min + knob->max) / 2;
       case Turned::asSet:
         break;
     }
@@ -172,7 +172,7 @@ void Circuit::cutIslands(const Project& project) {
   const int partCount = static_cast<int>(project.parts->size());
   const int pinCount = static_cast<int>(pins_.size());
   const auto itemCount = static_cast<std::size_t>(netCount + partCount + pinCount);
-  electric::Groups groups(itemCount);
+  electric::DisjointSet groups(itemCount);
   const auto join = [&](int net, int other) {
     if (net >= 0 && !supplies_.contains(net)) groups.join(net, other);
   };

@@ -21,7 +21,7 @@ enum class PinDrive : std::uint8_t { input, pullUp, low, high, burnt };
 
 // Where a knob or a sensor stands: as its property says, or at an end or the
 // middle of its range.
-enum class Turned : std::uint8_t { asSet, least, middle, most };
+enum class Turned : std::uint8_t { asSet, min, middle, max };
 constexpr int turnedPlaces = 4;
 
 // How all pins, buttons and parts stand at one moment.
@@ -173,7 +173,7 @@ class Circuit {
   // Nets of pins that nothing holds at a level, and those that hang on them by resistors alone.
   std::set<int> floatingNets(const CircuitReading& reading) const;
   // Does it remember anything: has it capacitors, motors, gates?
-  bool remembers(int island) const;
+  bool hasDynamicState(int island) const;
   // From now on solves with other values of a part of the same kind, or with another
   // supply of the boards that give so many volts. What was remembered is forgotten.
   void tryPart(int part, const Part& changed);
@@ -183,7 +183,7 @@ class Circuit {
   const PartKind* kindOf(int part) const { return partKinds_[static_cast<std::size_t>(part)]; }
 
  private:
-  friend class IslandCourse;
+  friend class IslandTransient;
   struct PinSlots {
     int up = -1, down = -1, clampUp = -1, clampDown = -1, node = 0, supply = 0;
   };

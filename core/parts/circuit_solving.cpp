@@ -3,7 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
-#include "electric/groups.h"
+#include "electric/disjoint_set.h"
 #include "electric/tolerances.h"
 #include "parts/circuit.h"
 #include "project/indexing.h"
@@ -61,7 +61,7 @@ void Circuit::setParameters(const IslandWork& island, const CircuitState& state,
 namespace {
 
 // Joins the nodes that some device joins.
-void joinDevices(const electric::Network& net, electric::Groups& groups) {
+void joinDevices(const electric::Network& net, electric::DisjointSet& groups) {
   for (const auto& c : net.conductors)
     if (c.siemens > 0) groups.join(c.a, c.b);
   for (const auto& j : net.junctions)
@@ -89,7 +89,7 @@ void Circuit::tieBatteries(const IslandWork& island, electric::Network& net,
   constexpr double tieSiemens = 1;
   for (const PartSlots& slots : island.parts)
     for (int tie : slots.ties) at(net.conductors, tie).siemens = 0;
-  electric::Groups groups(static_cast<std::size_t>(net.nodes()));
+  electric::DisjointSet groups(static_cast<std::size_t>(net.nodes()));
   for (const auto& s : net.sources)
     if (s.gives != electric::Source::Gives::nothing) groups.join(s.plus, 0);
   joinDevices(net, groups);
@@ -214,7 +214,7 @@ std::set<int> Circuit::floatingNets(const CircuitReading& reading) const {
   return out;
 }
 
-bool Circuit::remembers(int index) const {
+bool Circuit::hasDynamicState(int index) const {
   const Island& shape = island(index);
   return std::any_of(shape.parts.begin(), shape.parts.end(), [&](int p) {
     return !at(devices_, p).capacitors.empty() || !at(devices_, p).motors.empty();

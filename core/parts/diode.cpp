@@ -18,7 +18,8 @@ const PartKind& diodeKind() {
         "switched off.";
     k.never = "Forwards across a supply: nothing limits the current then.";
     k.print.legs = {{"anode", "anode"}, {"cathode", "cathode, at the band"}};
-    k.print.ways = {{{0, 0}, {0, 4}}, {{0, 0}, {7, 0}}, {{0, 0}, {0, -4}}, {{0, 0}, {-7, 0}}};
+    k.print.orientations = {
+        {{0, 0}, {0, 4}}, {{0, 0}, {7, 0}}, {{0, 0}, {0, -4}}, {{0, 0}, {-7, 0}}};
     k.print.stretches = true;
     k.print.reachMin = 2;
     k.print.reachMax = 9.5;

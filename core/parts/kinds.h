@@ -16,9 +16,9 @@ struct PropKind {
   std::string label;
   Type type = Type::number;
   std::string unit;
-  double otherwise = 0;  // default of a number
-  double least = 0;
-  double most = 0;
+  double defaultValue = 0;  // of a number
+  double min = 0;
+  double max = 0;
   std::vector<std::string> choices;  // the first one is the default
   bool e24 = false;                  // picked from the E24 series
   bool e6 = false;                   // picked from the E6 series
@@ -89,7 +89,7 @@ enum class Moves { nothing, tone, buzz, spin, angle };
 enum class Measures { volts, amps, ohms, continuity };
 
 // A limit whose moving mean over a window destroys the part.
-struct Burn {
+struct DamageLimit {
   // Volts are those that the part bears, either way or in reverse.
   enum class Of { amps, watts, volts, reverseVolts } of = Of::amps;
   double windowSeconds = 1;
@@ -98,7 +98,7 @@ struct Burn {
 
 // What a part bears between its read legs; 0: no such limit.
 struct VoltLimits {
-  double most = 0;     // either way
+  double max = 0;      // either way
   double reverse = 0;  // from its second read leg to its first
 };
 
@@ -141,22 +141,22 @@ struct PartKind {
   double burnsAmps = 0;         // what the check calls too much, steadily; 0: no such limit
   bool stores = false;          // keeps a charge, and lets no steady current through
   std::vector<int> powerLegs;   // take more current than a pin can give
-  std::vector<Burn> burns;
+  std::vector<DamageLimit> damageLimits;
 
   bool pressed(const Part& part) const {
     return !thrownKey.empty() && part.text(thrownKey, {}) == thrownValue;
   }
   bool sweepable() const { return pressable || !thrownKey.empty(); }
-  bool looksOn() const { return !measuresKey.empty(); }
+  bool isInstrument() const { return !measuresKey.empty(); }
   Measures measures(const Part& part) const;  // of one that looks on
 
   const PropKind* prop(const std::string& key) const;  // null: it has none of that key
 
-  std::string (*nameOf)(const Part&) = nullptr;     // friendly name of a new part
-  std::string (*shortText)(const Part&) = nullptr;  // "220 Ω", "red LED"
-  double (*ratedWatts)(const Part&) = nullptr;      // null: none
-  double (*mostAmps)(const Part&) = nullptr;        // above it is damaged; null: none
-  VoltLimits (*bears)(const Part&) = nullptr;       // null: no limits of volts
+  std::string (*nameOf)(const Part&) = nullptr;          // friendly name of a new part
+  std::string (*shortText)(const Part&) = nullptr;       // "220 Ω", "red LED"
+  double (*ratedWatts)(const Part&) = nullptr;           // null: none
+  double (*mostAmps)(const Part&) = nullptr;             // above it is damaged; null: none
+  VoltLimits (*absoluteMaximum)(const Part&) = nullptr;  // null: no limits of volts
   PartDevices (*devices)(const Part&) = nullptr;
 };
 
@@ -174,7 +174,7 @@ struct BoardPin {
 // A part of a board that explains itself, in pitches from its upper left corner.
 struct BoardFeature {
   std::string name;
-  Point least, most;
+  Point min, max;
   std::vector<std::string> lines;
 };
 

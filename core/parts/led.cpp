@@ -50,7 +50,8 @@ const PartKind& ledKind() {
         "Each leg in a row of its own.";
     k.never = "More than 30 mA: always with a resistor in its path.";
     k.print.legs = {{"anode", "long leg"}, {"cathode", "short leg, flat side"}};
-    k.print.ways = {{{0, 0}, {0, 2}}, {{0, 0}, {0, -2}}, {{0, 0}, {2, 0}}, {{0, 0}, {-2, 0}}};
+    k.print.orientations = {
+        {{0, 0}, {0, 2}}, {{0, 0}, {0, -2}}, {{0, 0}, {2, 0}}, {{0, 0}, {-2, 0}}};
     k.print.stretches = true;
     k.print.reachMin = 1;
     k.print.reachMax = 3.2;
@@ -71,10 +72,10 @@ const PartKind& ledKind() {
     k.buildRank = 3;
     k.ratedAmps = 0.020;
     k.burnsAmps = 0.030;
-    k.burns = {{Burn::Of::amps, 2.0, 0.030}, {Burn::Of::amps, 0.001, 0.100}};
+    k.damageLimits = {{DamageLimit::Of::amps, 2.0, 0.030}, {DamageLimit::Of::amps, 0.001, 0.100}};
     k.nameOf = [](const Part& p) { return std::string(colourOf(p).title) + " lamp"; };
     k.shortText = [](const Part& p) { return std::string(colourOf(p).name) + " LED"; };
-    k.bears = [](const Part&) { return VoltLimits{0, 5.0}; };
+    k.absoluteMaximum = [](const Part&) { return VoltLimits{0, 5.0}; };
     k.devices = devices;
     return k;
   }();

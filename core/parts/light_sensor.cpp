@@ -20,7 +20,8 @@ const PartKind& lightSensorKind() {
         "them to an analog pin.";
     k.never = "A supply straight across it in bright light with nothing in series.";
     k.print.legs = {{"a", "one leg"}, {"b", "other leg"}};
-    k.print.ways = {{{0, 0}, {0, 2}}, {{0, 0}, {0, -2}}, {{0, 0}, {2, 0}}, {{0, 0}, {-2, 0}}};
+    k.print.orientations = {
+        {{0, 0}, {0, 2}}, {{0, 0}, {0, -2}}, {{0, 0}, {2, 0}}, {{0, 0}, {-2, 0}}};
     k.print.stretches = true;
     k.print.reachMin = 1;
     k.print.reachMax = 4.2;

@@ -27,7 +27,8 @@ const PartKind& meterKind() {
         "current goes through the meter.";
     k.never = "Milliamps across a supply: it is as good as a wire then.";
     k.print.legs = {{"red", "red probe", true}, {"black", "black probe", true}};
-    k.print.ways = {{{0, 0}, {0, 2}}, {{0, 0}, {0, 1}}, {{0, 0}, {2, 0}}, {{0, 0}, {0, -2}}};
+    k.print.orientations = {
+        {{0, 0}, {0, 2}}, {{0, 0}, {0, 1}}, {{0, 0}, {2, 0}}, {{0, 0}, {0, -2}}};
     k.print.leads = true;
     k.print.rest = {{-1, 5}, {1, 5}};
     k.print.bodyWidth = 5.6;

@@ -18,7 +18,7 @@ const PartKind& motorKind() {
         "diode across it.";
     k.never = "A pin on its own: it takes far more than the 20 mA that a pin may give.";
     k.print.legs = {{"a", "one lead"}, {"b", "other lead"}};
-    k.print.ways = {{{0, 0}, {0, 1}}, {{0, 0}, {0, 2}}, {{0, 0}, {0, -1}}};
+    k.print.orientations = {{{0, 0}, {0, 1}}, {{0, 0}, {0, 2}}, {{0, 0}, {0, -1}}};
     k.print.leads = true;
     k.print.rest = {{-3.7, -1}, {-3.7, 1}};
     k.print.bodyWidth = 6.2;
@@ -30,7 +30,7 @@ const PartKind& motorKind() {
     k.buildRank = 6;
     k.nameOf = [](const Part&) { return std::string("Motor"); };
     k.shortText = [](const Part&) { return std::string("motor"); };
-    k.bears = [](const Part&) {
+    k.absoluteMaximum = [](const Part&) {
       return VoltLimits{6.6, 0};
     };  // made for 3 to 6 V; fresh cells give a little more
     k.powerLegs = {0, 1};

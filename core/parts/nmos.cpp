@@ -20,7 +20,7 @@ const PartKind& nmosKind() {
     k.print.legs = {{"gate", "gate, the first leg"},
                     {"drain", "drain, the middle leg"},
                     {"source", "source, the third leg"}};
-    k.print.ways = {{{0, 0}, {0, 1}, {0, 2}}, {{0, 0}, {0, -1}, {0, -2}}};
+    k.print.orientations = {{{0, 0}, {0, 1}, {0, 2}}, {{0, 0}, {0, -1}, {0, -2}}};
     k.print.mirror = {{0, 2}};
     k.print.polarised = true;
     k.print.bodyWidth = 2.2;

@@ -20,7 +20,7 @@ const PartKind& npnKind() {
     k.print.legs = {{"emitter", "emitter, top leg with the flat side left"},
                     {"base", "base, the middle leg"},
                     {"collector", "collector, the third leg"}};
-    k.print.ways = {{{0, 0}, {0, 1}, {0, 2}}, {{0, 0}, {0, -1}, {0, -2}}};
+    k.print.orientations = {{{0, 0}, {0, 1}, {0, 2}}, {{0, 0}, {0, -1}, {0, -2}}};
     k.print.mirror = {{0, 2}};
     k.print.polarised = true;
     k.print.bodyWidth = 1.9;

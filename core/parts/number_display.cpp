@@ -24,7 +24,7 @@ const PartKind& numberDisplayKind() {
                     {"g", "bar g, middle", true},      {"dp", "dot", true},
                     {"k1", "common cathode, left"},    {"k2", "common cathode, right", true}};
     // Left side down: f g k1 e d. Right side down: a b k2 c dp.
-    k.print.ways = {
+    k.print.orientations = {
         {{0, 0}, {0, 1}, {0, 3}, {-5, 4}, {-5, 3}, {-5, 0}, {-5, 1}, {0, 4}, {-5, 2}, {0, 2}},
         {{0, 0}, {0, -1}, {0, -3}, {5, -4}, {5, -3}, {5, 0}, {5, -1}, {0, -4}, {5, -2}, {0, -2}}};
     k.print.joined = {{8, 9}};
@@ -46,7 +46,7 @@ const PartKind& numberDisplayKind() {
     k.readLegs = {0, 8};
     k.ratedAmps = 0.020;
     k.burnsAmps = 0.030;
-    k.burns = {{Burn::Of::amps, 2.0, 0.030}, {Burn::Of::amps, 0.001, 0.100}};
+    k.damageLimits = {{DamageLimit::Of::amps, 2.0, 0.030}, {DamageLimit::Of::amps, 0.001, 0.100}};
     k.nameOf = [](const Part&) { return std::string("Number display"); };
     k.shortText = [](const Part& p) { return p.text("colour", "red") + " digit"; };
     k.devices = [](const Part& p) {

@@ -16,7 +16,7 @@ const PartKind& piezoKind() {
     k.place = "Its plus leg to a pin, the other to ground. It needs no resistor.";
     k.never = "Nothing breaks it on a pin, but a steady level is silent.";
     k.print.legs = {{"+", "plus leg"}, {"-", "minus leg"}};
-    k.print.ways = {{{0, 0}, {0, 3}}, {{0, 0}, {0, -3}}};
+    k.print.orientations = {{{0, 0}, {0, 3}}, {{0, 0}, {0, -3}}};
     k.print.polarised = true;
     k.print.bodyWidth = 4.4;
     k.print.bodyHeight = 4.4;

@@ -20,7 +20,7 @@ const PartKind& potKind() {
     k.print.legs = {{"end1", "first outer leg", true},
                     {"wiper", "wiper, the middle leg"},
                     {"end2", "second outer leg", true}};
-    k.print.ways = {{{0, 0}, {0, 2}, {0, 4}}, {{0, 0}, {0, -2}, {0, -4}}};
+    k.print.orientations = {{{0, 0}, {0, 2}, {0, 4}}, {{0, 0}, {0, -2}, {0, -4}}};
     k.print.mirror = {{0, 2}};
     k.print.bodyWidth = 3.2;
     k.print.bodyHeight = 5;

@@ -16,7 +16,8 @@ const PartKind& resistorKind() {
     k.place = "Either way round. Its two legs must be in different rows.";
     k.never = "More heat than its rating, a quarter of a watt for the usual size.";
     k.print.legs = {{"a", "one end"}, {"b", "other end"}};
-    k.print.ways = {{{0, 0}, {7, 0}}, {{0, 0}, {0, 4}}, {{0, 0}, {0, -4}}, {{0, 0}, {-7, 0}}};
+    k.print.orientations = {
+        {{0, 0}, {7, 0}}, {{0, 0}, {0, 4}}, {{0, 0}, {0, -4}}, {{0, 0}, {-7, 0}}};
     k.print.stretches = true;
     k.print.reachMin = 2;
     k.print.reachMax = 9.5;
@@ -27,7 +28,7 @@ const PartKind& resistorKind() {
         {"watts", "Rated for", PropKind::Type::number, "W", 0.25, 0.05, 10, {}, false}};
     k.passes = true;
     k.buildRank = 1;
-    k.burns = {{Burn::Of::watts, 1.0, 2.0}};
+    k.damageLimits = {{DamageLimit::Of::watts, 1.0, 2.0}};
     k.nameOf = [](const Part&) { return std::string("R1"); };
     k.shortText = [](const Part& p) { return ohmsText(p.number("ohms", 220)); };
     k.ratedWatts = [](const Part& p) { return p.number("watts", 0.25); };

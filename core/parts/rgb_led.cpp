@@ -21,7 +21,7 @@ const PartKind& rgbLedKind() {
                     {"green", "green leg", true},
                     {"blue", "blue leg, the other outer one", true},
                     {"cathode", "common cathode, longest leg"}};
-    k.print.ways = {{{0, 0}, {0, 2}, {0, 3}, {0, 1}}, {{0, 0}, {0, -2}, {0, -3}, {0, -1}}};
+    k.print.orientations = {{{0, 0}, {0, 2}, {0, 3}, {0, 1}}, {{0, 0}, {0, -2}, {0, -3}, {0, -1}}};
     k.print.mirror = {{0, 2}, {1, 3}};
     k.print.polarised = true;
     k.print.bodyWidth = 1.5;
@@ -33,7 +33,7 @@ const PartKind& rgbLedKind() {
     k.readLegs = {0, 3};
     k.ratedAmps = 0.020;
     k.burnsAmps = 0.030;
-    k.burns = {{Burn::Of::amps, 2.0, 0.030}, {Burn::Of::amps, 0.001, 0.100}};
+    k.damageLimits = {{DamageLimit::Of::amps, 2.0, 0.030}, {DamageLimit::Of::amps, 0.001, 0.100}};
     k.nameOf = [](const Part&) { return std::string("Colour lamp"); };
     k.shortText = [](const Part&) { return std::string("RGB LED"); };
     k.devices = [](const Part&) {

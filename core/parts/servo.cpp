@@ -19,7 +19,7 @@ const PartKind& servoKind() {
     k.never = "More than 6 V, or a pin as its supply.";
     k.print.legs = {
         {"signal", "signal, yellow lead"}, {"+", "plus, red lead"}, {"-", "minus, dark lead"}};
-    k.print.ways = {{{0, 0}, {0, 1}, {0, 2}}, {{0, 0}, {0, -1}, {0, -2}}};
+    k.print.orientations = {{{0, 0}, {0, 1}, {0, 2}}, {{0, 0}, {0, -1}, {0, -2}}};
     k.print.leads = true;
     k.print.rest = {{-4, -1}, {-4, 0}, {-4, 1}};
     k.print.mirror = {{0, 2}};
@@ -34,7 +34,7 @@ const PartKind& servoKind() {
     k.nameOf = [](const Part&) { return std::string("Servo"); };
     k.shortText = [](const Part&) { return std::string("servo"); };
     // Made for 5 V, up to 6; its electronics bear next to nothing the other way round.
-    k.bears = [](const Part&) { return VoltLimits{6.6, 0.5}; };
+    k.absoluteMaximum = [](const Part&) { return VoltLimits{6.6, 0.5}; };
     k.powerLegs = {1};
     k.devices = [](const Part&) {
       // At rest: 10 kΩ at its input, 8 mA at 5 V. While it turns, which is its own way of

@@ -19,7 +19,7 @@ const PartKind& switchKind() {
     k.print.legs = {{"left", "left leg", true},
                     {"common", "common leg, in the middle"},
                     {"right", "right leg", true}};
-    k.print.ways = {{{0, 0}, {0, 1}, {0, 2}}, {{0, 0}, {0, -1}, {0, -2}}};
+    k.print.orientations = {{{0, 0}, {0, 1}, {0, 2}}, {{0, 0}, {0, -1}, {0, -2}}};
     k.print.mirror = {{0, 2}};
     k.print.bodyWidth = 1.5;
     k.print.bodyHeight = 3.6;

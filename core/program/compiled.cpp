@@ -96,7 +96,7 @@ void Compiler::lane(const Lane& lane) {
     last.code = OpCode::jump;
     last.target = 0;
     last.endsStep = true;
-    last.laneTop = true;
+    last.loopHead = true;
     last.nanoseconds = costs_.loopTurn;
   }
   emit(last);

@@ -43,7 +43,7 @@ inline bool writesPin(OpCode code) {
 struct Instruction {
   OpCode code = OpCode::end;
   bool endsStep = false;  // the next lane takes its turn after this one
-  bool laneTop = false;   // jumps back to the beginning of an endless lane
+  bool loopHead = false;  // jumps back to the beginning of an endless lane
   int arg = 0;
   int target = 0;
   double number = 0;

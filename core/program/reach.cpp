@@ -13,10 +13,10 @@ constexpr double lastingSeconds = 0.001;  // a shorter wait is no lasting state
 constexpr std::size_t mostPins = 16;      // of a group; beyond it nothing is proved
 constexpr std::size_t mostPlaces = 20000;
 
-using Way = std::uint32_t;
+using OutputVector = std::uint32_t;
 struct Place {
   int at;
-  Way way;
+  OutputVector way;
   auto operator<=>(const Place&) const = default;
 };
 
@@ -40,15 +40,15 @@ class Explorer {
     return true;
   }
 
-  std::set<Way> lasting() const {
-    std::set<Way> out;
+  std::set<OutputVector> lasting() const {
+    std::set<OutputVector> out;
     for (const Place& p : seen_)
       if (!out.contains(p.way) && rests(p)) out.insert(p.way);
     return out;
   }
   // Those that last, and those met again and again on a round without a rest.
-  std::set<Way> ways() const {
-    std::set<Way> out = lasting();
+  std::set<OutputVector> vectors() const {
+    std::set<OutputVector> out = lasting();
     for (const Place& p : seen_)
       if (writesPin(instruction(p.at).code))
         for (const Place& next : after(p))
@@ -88,7 +88,7 @@ class Explorer {
       case OpCode::setLevel: {
         const int bit = bits_[static_cast<std::size_t>(i.arg)];
         if (bit < 0) return {{here.at + 1, here.way}};
-        const Way mask = Way{1} << bit;
+        const OutputVector mask = OutputVector{1} << bit;
         if (i.code == OpCode::flipPin) return {{here.at + 1, here.way ^ mask}};
         const Instruction* level =
             i.code == OpCode::setPin ? plainOperand(code_, here.at) : nullptr;
@@ -211,9 +211,9 @@ std::vector<OutputGroup> outputGroups(const CompiledProgram& program) {
     Explorer explorer(program.lanes[only], bits);
     group.any = members > 1 || pins.size() > mostPins || !explorer.explore();
     if (!group.any) {
-      const std::set<Way> ways = explorer.ways(), lasting = explorer.lasting();
-      group.ways.assign(ways.begin(), ways.end());
-      group.lasts.assign(lasting.begin(), lasting.end());
+      const std::set<OutputVector> all = explorer.vectors(), lasting = explorer.lasting();
+      group.vectors.assign(all.begin(), all.end());
+      group.lasting.assign(lasting.begin(), lasting.end());
     }
     out.push_back(std::move(group));
   }

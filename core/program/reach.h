@@ -7,14 +7,14 @@
 
 namespace ignavo {
 
-// Ways in which a few output pins can stand together. Bit k of a way is pin k, set: high.
+// Output vectors: how a few output pins can stand together. Bit k is pin k, set: high.
 struct OutputGroup {
   std::vector<std::string> pins;
-  bool any = false;                  // nothing could be proved: every way may occur
-  // Ways that can last for a millisecond or more, or that come again and again
+  bool any = false;  // nothing could be proved: every vector may occur
+  // Vectors that can last for a millisecond or more, or that come again and again
   // without such a rest; what is only passed through is none. Sorted.
-  std::vector<std::uint32_t> ways;
-  std::vector<std::uint32_t> lasts;  // those of them that last
+  std::vector<std::uint32_t> vectors;
+  std::vector<std::uint32_t> lasting;  // those of them that last
 };
 
 // Which levels a program can give its outputs. Pins that different lanes set are

@@ -66,7 +66,7 @@ std::string signOf(const Trigger& trigger) {
 Step newStep(const StepKind& kind) {
   Step s;
   s.kind = kind.kind;
-  for (const SlotKind& slot : kind.slots) s.fields.emplace_back(slot.key, slot.otherwise);
+  for (const SlotKind& slot : kind.slots) s.fields.emplace_back(slot.key, slot.defaultValue);
   for (const BodyKind& body : kind.bodies) s.bodies.emplace_back(body.key, Steps{});
   return s;
 }
@@ -183,9 +183,9 @@ ParsedExpr parseSlot(const SlotKind& slot, std::string& rest) {
       if (trimmed(text).empty()) return {std::nullopt, "How much? A number is missing."};
       ParsedExpr value = parseExpr(text);
       if (value.value && value.value->shape == Expr::Shape::number &&
-          (value.value->number < slot.least || value.value->number > slot.most))
+          (value.value->number < slot.min || value.value->number > slot.max))
         return {std::nullopt,
-                fmt::format("This can be from {} to {} {}.", slot.least, slot.most, slot.unit)};
+                fmt::format("This can be from {} to {} {}.", slot.min, slot.max, slot.unit)};
       return value;
     }
     case SlotKind::Type::truth: {

@@ -19,9 +19,9 @@ struct SlotKind {
   std::string key;
   Type type = Type::number;
   std::string unit;
-  Expr otherwise;
-  double least = 0;
-  double most = 0;
+  Expr defaultValue;
+  double min = 0;
+  double max = 0;
   double stepBy = 1;  // of the arrow keys
 };
 

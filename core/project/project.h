@@ -84,10 +84,10 @@ struct Wire {
 };
 
 // A finding that the user declared to be intended.
-struct Meant {
+struct Suppression {
   std::string rule;
   std::vector<std::string> culprits;  // part, pin and step ids, sorted
-  bool operator==(const Meant&) const = default;
+  bool operator==(const Suppression&) const = default;
 };
 
 struct Settings {
@@ -110,7 +110,7 @@ struct Project {
   Cow<std::vector<Cow<Wire>>> wires;
   std::vector<Cow<Program>> programs;
   std::vector<std::string> ticks;  // build-sheet entries that are done
-  std::vector<Meant> meant;
+  std::vector<Suppression> meant;
   Settings settings;
   Extras extras;
 

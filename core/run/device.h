@@ -20,9 +20,9 @@ class Device {
   virtual Nanoseconds due() const = 0;
   // Does what is due now (run.now() is due()), and what follows from it.
   struct Done {
-    bool event = false;      // something that someone who goes from event to event stops at
-    bool step = false;       // a program's step was completed
-    bool cameRound = false;  // at the head of a loop: everything may stand as it did here before
+    bool event = false;       // something that someone who goes from event to event stops at
+    bool step = false;        // a program's step was completed
+    bool atLoopHead = false;  // at the head of a loop: everything may stand as it did here before
   };
   virtual Done act(Run& run) = 0;
 

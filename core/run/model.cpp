@@ -12,16 +12,16 @@ namespace ignavo {
 
 namespace {
 
-double limitOf(const Burn& burn, const PartKind& kind, const Part& part) {
+double limitOf(const DamageLimit& burn, const PartKind& kind, const Part& part) {
   switch (burn.of) {
-    case Burn::Of::amps:
+    case DamageLimit::Of::amps:
       break;
-    case Burn::Of::watts:
+    case DamageLimit::Of::watts:
       return burn.limit * kind.ratedWatts(part);
-    case Burn::Of::volts:
-      return kind.bears(part).most;
-    case Burn::Of::reverseVolts:
-      return kind.bears(part).reverse;
+    case DamageLimit::Of::volts:
+      return kind.absoluteMaximum(part).max;
+    case DamageLimit::Of::reverseVolts:
+      return kind.absoluteMaximum(part).reverse;
   }
   return burn.limit;
 }
@@ -94,7 +94,7 @@ void RunModel::readParts() {
     PartRow& row = parts[p];
     if (!row.kind) continue;
     const bool several = row.kind->lamps.size() > 1;
-    for (const Burn& burn : row.kind->burns) {
+    for (const DamageLimit& burn : row.kind->damageLimits) {
       const double limit = limitOf(burn, *row.kind, *(*project->parts)[p]);
       if (limit <= 0) continue;
       for (std::size_t l = 0; l < row.signals.size(); ++l)

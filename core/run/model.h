@@ -11,7 +11,7 @@ namespace ignavo {
 
 // One limit of a part, or of one lamp of a part with several, that must not be exceeded for long.
 struct PartLimit {
-  Burn burn;
+  DamageLimit burn;
   int lamp = -1;  // of a part with several; -1: the part as a whole
   double limit = 0;
 };

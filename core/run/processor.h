@@ -57,8 +57,8 @@ class Processor {
   // is `at`.
   struct Executed {
     Nanoseconds at = 0;
-    bool step = false;       // a step is complete
-    bool cameRound = false;  // at the beginning of a loop that never ends
+    bool step = false;        // a step is complete
+    bool atLoopHead = false;  // at the beginning of a loop that never ends
   };
   virtual Executed execute(PinAccess& pins, Nanoseconds limit) = 0;
 

@@ -4,7 +4,7 @@
 #include <string>
 #include <vector>
 
-#include "parts/island_course.h"
+#include "parts/island_transient.h"
 #include "run/input.h"
 #include "run/model.h"
 #include "run/state.h"
@@ -119,8 +119,8 @@ class Run {
 
   // As far as a device may go by itself now, set by the scheduler.
   Nanoseconds until = never;
-  bool stepwise = false;    // and no further than to the end of a program's step
-  bool wantsHeads = false;  // nor beyond a loop's head
+  bool stepwise = false;          // and no further than to the end of a program's step
+  bool stopsAtLoopHeads = false;  // nor beyond a loop's head
   // Set when something was read that no period has: noise.
   bool irregular = false;
   // Places of devices that were read while they were on their way; cleared by the scheduler.

@@ -103,7 +103,7 @@ void Run::startIslands() {
   places.islands.assign(count, -1);
   std::vector<std::unique_ptr<Device>> islands;
   for (const int i : state.active) {
-    if (!circuit.remembers(i)) continue;
+    if (!circuit.hasDynamicState(i)) continue;
     at(places.islands, i) = places.islandsBegin + static_cast<int>(islands.size());
     islands.push_back(std::make_unique<IslandInTime>(circuit, i, now()));
   }
@@ -232,16 +232,16 @@ void Run::followPart(int p, const PartReading& here, const PartReading& there, O
     const PartLimit& limit = row.limits[k];
     double value = 0;
     switch (limit.burn.of) {
-      case Burn::Of::amps:
+      case DamageLimit::Of::amps:
         value = amps(limit.lamp);
         break;
-      case Burn::Of::watts:
+      case DamageLimit::Of::watts:
         value = mean(here.watts, there.watts);
         break;
-      case Burn::Of::volts:
+      case DamageLimit::Of::volts:
         value = std::abs(volts);
         break;
-      case Burn::Of::reverseVolts:
+      case DamageLimit::Of::reverseVolts:
         value = -volts;
     }
     out.limits.push_back({p, k, value});

@@ -26,7 +26,7 @@ Scheduler::Outcome Scheduler::run(Run& run, Nanoseconds until, Nanoseconds horiz
                                   std::int64_t acts) {
   run.until = until;
   run.stepwise = stop != Stop::atEnd;
-  run.wantsHeads = maySkip_;
+  run.stopsAtLoopHeads = maySkip_;
   for (;; --acts) {
     const Nanoseconds due = run.state.devices.due();
     if (due > until) return Outcome::done;
@@ -35,69 +35,69 @@ Scheduler::Outcome Scheduler::run(Run& run, Nanoseconds until, Nanoseconds horiz
     const Device::Done done = run.state.devices.act(run);
     if ((stop != Stop::atEnd && done.step) || (stop == Stop::atEvent && done.event))
       return Outcome::stopped;
-    if (done.cameRound && maySkip_) {
+    if (done.atLoopHead && maySkip_) {
       run.trace.extendTo(run.now());
-      cameRound(run, horizon);
+      onLoopHead(run, horizon);
     }
   }
 }
 
 void Scheduler::forget() {
-  then_.reset();
-  heads_ = inVain_ = 0;
+  cycleSnapshot_.reset();
+  loopHeads_ = inVain_ = 0;
 }
 
 bool Scheduler::stoodAside(const RunState& now, int place) const {
-  return now.devices.version(place) == then_->devices.version(place);
+  return now.devices.version(place) == cycleSnapshot_->devices.version(place);
 }
 
 std::optional<Nanoseconds> Scheduler::repeatsUntil(const Run& run, Nanoseconds horizon,
                                                    bool aside) const {
   const RunState& now = run.state;
-  const Nanoseconds later = now.now - then_->now;
-  if (later <= 0 || !standAlike(now, *then_)) return std::nullopt;
+  const Nanoseconds later = now.now - cycleSnapshot_->now;
+  if (later <= 0 || !standAlike(now, *cycleSnapshot_)) return std::nullopt;
   Nanoseconds limit = horizon;
   for (int place = now.devices.count(); place-- > 0;) {
     if (aside && stoodAside(now, place)) {
       if (std::find(run.readMoving.begin(), run.readMoving.end(), place) != run.readMoving.end())
         return std::nullopt;
       limit = std::min(limit, now.devices.at(place).due());
-    } else if (!now.devices.at(place).sameAs(then_->devices.at(place), later)) {
+    } else if (!now.devices.at(place).sameAs(cycleSnapshot_->devices.at(place), later)) {
       return std::nullopt;
     }
   }
   return limit;
 }
 
-void Scheduler::cameRound(Run& run, Nanoseconds horizon) {
+void Scheduler::onLoopHead(Run& run, Nanoseconds horizon) {
   RunState& now = run.state;
   const bool aside = ++inVain_ > patience;
   if (run.irregular) {
     run.irregular = false;
-    then_.reset();
-    heads_ = 0;
+    cycleSnapshot_.reset();
+    loopHeads_ = 0;
     return;
   }
-  if (then_) {
+  if (cycleSnapshot_) {
     if (const auto limit = repeatsUntil(run, horizon, aside)) {
-      const Nanoseconds period = now.now - then_->now;
+      const Nanoseconds period = now.now - cycleSnapshot_->now;
       const std::int64_t times =
           *limit == never ? 0 : std::max<std::int64_t>(0, (*limit - 1 - now.now) / period);
       if (run.trace.repeatLast(period, times)) {
         for (int place = 0; place < now.devices.count(); ++place)
           if (!aside || !stoodAside(now, place))
-            now.devices.jump(place, then_->devices.at(place), period, times);
+            now.devices.jump(place, cycleSnapshot_->devices.at(place), period, times);
         now.now += period * times;
         skipped_ += times;
       }
       if (!aside) inVain_ = 0;
-      heads_ = 0;
-      then_.reset();
+      loopHeads_ = 0;
+      cycleSnapshot_.reset();
     }
   }
-  ++heads_;
-  if (!then_ || (heads_ & (heads_ - 1)) == 0) {
-    then_ = now;
+  ++loopHeads_;
+  if (!cycleSnapshot_ || (loopHeads_ & (loopHeads_ - 1)) == 0) {
+    cycleSnapshot_ = now;
     run.readMoving.clear();
   }
 }

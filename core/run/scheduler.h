@@ -33,7 +33,7 @@ class Scheduler {
   std::int64_t skipped() const { return skipped_; }
 
  private:
-  void cameRound(Run& run, Nanoseconds horizon);
+  void onLoopHead(Run& run, Nanoseconds horizon);
   // How far a jump may reach: where everything stands as then, or all that took part. `never`
   // upwards of `horizon` does not come.
   std::optional<Nanoseconds> repeatsUntil(const Run& run, Nanoseconds horizon, bool aside) const;
@@ -41,9 +41,9 @@ class Scheduler {
 
   bool maySkip_ = true;
   std::int64_t skipped_ = 0;
-  std::optional<RunState> then_;  // at an earlier loop head
-  std::int64_t heads_ = 0;        // loop heads since the last jump or input
-  std::int64_t inVain_ = 0;       // since the last input, or jump of everything
+  std::optional<RunState> cycleSnapshot_;  // at an earlier loop head
+  std::int64_t loopHeads_ = 0;             // loop heads since the last jump or input
+  std::int64_t inVain_ = 0;                // since the last input, or jump of everything
 };
 
 }  // namespace ignavo

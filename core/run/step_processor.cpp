@@ -172,7 +172,7 @@ Processor::Executed StepProcessor::execute(PinAccess& pins, Nanoseconds limit) {
       l.lastStep = i.step;
       if (i.endsStep) ++at(counts_, i.step);
     }
-    done.cameRound = i.laneTop;
+    done.atLoopHead = i.loopHead;
     done.step = i.endsStep || i.code == OpCode::end;
     if (done.step) {
       previous_ = current_;

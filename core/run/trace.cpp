@@ -27,7 +27,7 @@ double rowIntegral(const std::vector<Edge>& edges, float initial, Nanoseconds a,
 }
 }  // namespace
 
-std::size_t Trace::Stretch::edgeCount() const {
+std::size_t Trace::Segment::edgeCount() const {
   std::size_t n = 0;
   for (const auto& row : edges) n += row.size();
   return n;
@@ -48,8 +48,8 @@ int Trace::find(Signal::What what, const std::string& owner, const std::string& 
 
 Nanoseconds Trace::begin() const { return closed_.empty() ? open_.begin : closed_.front()->begin; }
 
-Trace::Stretch Trace::fresh(Nanoseconds at) const {
-  Stretch s;
+Trace::Segment Trace::fresh(Nanoseconds at) const {
+  Segment s;
   s.begin = s.end = at;
   s.initial = last_;
   s.edges.resize(signals_.size());
@@ -88,7 +88,7 @@ void Trace::extendTo(Nanoseconds at_) {
 void Trace::close() {
   open_.end = end_;
   if (open_.length() == 0) return;
-  Stretch next = fresh(end_);
+  Segment next = fresh(end_);
   openEdges_ = 0;
   for (std::size_t s = 0; s < open_.edges.size(); ++s) {
     auto& row = open_.edges[s];
@@ -98,7 +98,7 @@ void Trace::close() {
     next.initial[s] = row.empty() ? open_.initial[s] : row.back().value;
     ++openEdges_;
   }
-  closed_.push_back(std::make_shared<const Stretch>(std::move(open_)));
+  closed_.push_back(std::make_shared<const Segment>(std::move(open_)));
   open_ = std::move(next);
 }
 
@@ -107,7 +107,7 @@ Trace Trace::upTo(Nanoseconds moment) const {
   out.signals_ = signals_;
   out.end_ = moment;
   // Stretches that end before it as they are; of the one that it lies in, whole periods as well.
-  const Stretch* cut = &open_;
+  const Segment* cut = &open_;
   for (const auto& stretch : closed_) {
     if (stretch->end >= moment) {
       cut = stretch.get();
@@ -118,9 +118,9 @@ Trace Trace::upTo(Nanoseconds moment) const {
   Nanoseconds from = cut->begin;
   out.last_ = cut->initial;
   if (cut->period > 0 && moment - from > cut->period) {
-    Stretch whole = *cut;
+    Segment whole = *cut;
     whole.end = from += (moment - from - 1) / cut->period * cut->period;
-    out.closed_.push_back(std::make_shared<const Stretch>(std::move(whole)));
+    out.closed_.push_back(std::make_shared<const Segment>(std::move(whole)));
     for (std::size_t s = 0; s < out.last_.size(); ++s)
       out.last_[s] = valueAt(static_cast<int>(s), from);
   }
@@ -140,12 +140,12 @@ bool Trace::repeatLast(Nanoseconds period, std::int64_t times) {
   const Nanoseconds from = end_ - period;
   Nanoseconds grown = end_ + period * times;
   if (from < open_.begin || period <= 0 || openEdges_ > longestPattern) return false;
-  Stretch pattern;
+  Segment pattern;
   pattern.begin = from;
   pattern.end = grown;
   pattern.period = period;
   const Nanoseconds cut = from - open_.begin;
-  Stretch before = open_;
+  Segment before = open_;
   before.end = from;
   pattern.edges.resize(signals_.size());
   // An edge at the very start of the period repeats at the start of each
@@ -162,15 +162,15 @@ bool Trace::repeatLast(Nanoseconds period, std::int64_t times) {
   }
   const bool alone = before.length() == 0;
   if (alone && before.edgeCount() > 0) return false;  // something happened at that very moment
-  const Stretch* previous = closed_.empty() ? nullptr : closed_.back().get();
+  const Segment* previous = closed_.empty() ? nullptr : closed_.back().get();
   if (alone && previous && previous->period == period && previous->end == from &&
       previous->edges == pattern.edges && previous->initial == pattern.initial) {
-    Stretch longer = *previous;
+    Segment longer = *previous;
     longer.end = grown;
-    closed_.back() = std::make_shared<const Stretch>(std::move(longer));
+    closed_.back() = std::make_shared<const Segment>(std::move(longer));
   } else {
-    if (!alone) closed_.push_back(std::make_shared<const Stretch>(std::move(before)));
-    closed_.push_back(std::make_shared<const Stretch>(std::move(pattern)));
+    if (!alone) closed_.push_back(std::make_shared<const Segment>(std::move(before)));
+    closed_.push_back(std::make_shared<const Segment>(std::move(pattern)));
   }
   end_ = grown;
   open_ = fresh(grown);
@@ -186,8 +186,8 @@ void Trace::restart(std::vector<Signal> signals) {
   for (const Signal& s : signals) from.push_back(find(s.what, s.owner, s.name));
   std::vector<float> last;
   for (int f : from) last.push_back(f < 0 ? 0 : at(last_, f));
-  const auto mapped = [&](const Stretch& old) {
-    Stretch s;
+  const auto mapped = [&](const Segment& old) {
+    Segment s;
     s.begin = old.begin;
     s.end = old.end;
     s.period = old.period;
@@ -198,7 +198,7 @@ void Trace::restart(std::vector<Signal> signals) {
     }
     return s;
   };
-  for (auto& c : closed_) c = std::make_shared<const Stretch>(mapped(*c));
+  for (auto& c : closed_) c = std::make_shared<const Segment>(mapped(*c));
   open_ = mapped(open_);
   signals_ = std::move(signals);
   last_ = std::move(last);
@@ -217,15 +217,15 @@ std::size_t Trace::storedEdges() const {
   return n;
 }
 
-std::vector<std::shared_ptr<const Trace::Stretch>> Trace::stretches() const {
+std::vector<std::shared_ptr<const Trace::Segment>> Trace::segments() const {
   auto all = closed_;
-  Stretch now = open_;
+  Segment now = open_;
   now.end = end_;
-  all.push_back(std::make_shared<const Stretch>(std::move(now)));
+  all.push_back(std::make_shared<const Segment>(std::move(now)));
   return all;
 }
 
-const Trace::Stretch& Trace::stretchAt(Nanoseconds t) const {
+const Trace::Segment& Trace::segmentAt(Nanoseconds t) const {
   if (t >= open_.begin || closed_.empty()) return open_;
   const auto it = std::upper_bound(closed_.begin(), closed_.end(), t,
                                    [](Nanoseconds x, const auto& s) { return x < s->end; });
@@ -233,7 +233,7 @@ const Trace::Stretch& Trace::stretchAt(Nanoseconds t) const {
 }
 
 float Trace::valueAt(int signal, Nanoseconds t) const {
-  const Stretch& s = stretchAt(t);
+  const Segment& s = segmentAt(t);
   Nanoseconds local = t - s.begin;
   if (s.period > 0) local %= s.period;
   const auto& row = at(s.edges, signal);
@@ -244,7 +244,7 @@ float Trace::valueAt(int signal, Nanoseconds t) const {
 
 void Trace::forEachEdge(int signal, Nanoseconds from, Nanoseconds to,
                         const std::function<bool(const Edge&)>& visit) const {
-  const auto walk = [&](const Stretch& s, Nanoseconds end) {
+  const auto walk = [&](const Segment& s, Nanoseconds end) {
     if (end < from || s.begin > to) return true;
     const auto& row = at(s.edges, signal);
     if (row.empty()) return true;
@@ -269,7 +269,7 @@ void Trace::forEachEdge(int signal, Nanoseconds from, Nanoseconds to,
 
 std::int64_t Trace::countEdges(int signal, Nanoseconds from, Nanoseconds to) const {
   std::int64_t n = 0;
-  for (const auto& s : stretches()) {
+  for (const auto& s : segments()) {
     const Nanoseconds a = std::max(from, s->begin), b = std::min(to, s->end);
     if (a > b) continue;
     const auto& row = at(s->edges, signal);
@@ -288,7 +288,7 @@ std::int64_t Trace::countEdges(int signal, Nanoseconds from, Nanoseconds to) con
 
 double Trace::integral(int signal, Nanoseconds from, Nanoseconds to) const {
   double sum = 0;
-  const auto add = [&](const Stretch& s, Nanoseconds end) {
+  const auto add = [&](const Segment& s, Nanoseconds end) {
     const Nanoseconds a = std::max(from, s.begin) - s.begin;
     const Nanoseconds b = std::min(to, end) - s.begin;
     if (a >= b) return;
@@ -316,7 +316,7 @@ double Trace::integral(int signal, Nanoseconds from, Nanoseconds to) const {
 
 double Trace::highest(int signal) const {
   double most = 0;
-  for (const auto& s : stretches()) {
+  for (const auto& s : segments()) {
     most = std::max(most, static_cast<double>(at(s->initial, signal)));
     for (const Edge& e : at(s->edges, signal)) most = std::max(most, static_cast<double>(e.value));
   }
@@ -334,9 +334,9 @@ Nanoseconds Trace::nextEdge(int signal, Nanoseconds after) const {
 
 Nanoseconds Trace::lastEdge(int signal, Nanoseconds before) const {
   Nanoseconds found = -1;
-  const auto all = stretches();
+  const auto all = segments();
   for (auto it = all.rbegin(); it != all.rend() && found < 0; ++it) {
-    const Stretch& s = **it;
+    const Segment& s = **it;
     const auto& row = at(s.edges, signal);
     if (s.begin >= before || row.empty()) continue;
     std::int64_t turn = 0;
@@ -425,7 +425,7 @@ class LightSum {
 
 LampStatistics lampStatistics(const Trace& trace, int signal) {
   LightSum sum(trace, signal);
-  for (const auto& s : trace.stretches()) {
+  for (const auto& s : trace.segments()) {
     const std::int64_t turns = s->period > 0 ? s->length() / s->period : 0;
     const std::int64_t settle = s->period > 0 ? lightWindow / s->period + 2 : 0;
     if (turns <= settle + 1) {

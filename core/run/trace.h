@@ -61,7 +61,7 @@ class Trace {
   Nanoseconds lastEdge(int signal, Nanoseconds before) const;
   std::size_t storedEdges() const;
 
-  struct Stretch {
+  struct Segment {
     Nanoseconds begin = 0;
     Nanoseconds end = 0;
     Nanoseconds period = 0;  // 0: written out
@@ -72,16 +72,16 @@ class Trace {
     std::size_t edgeCount() const;
   };
   // Stretches from old to new, the one being written last.
-  std::vector<std::shared_ptr<const Stretch>> stretches() const;
+  std::vector<std::shared_ptr<const Segment>> segments() const;
 
  private:
-  Stretch fresh(Nanoseconds at) const;
+  Segment fresh(Nanoseconds at) const;
   void close();
-  const Stretch& stretchAt(Nanoseconds at) const;
+  const Segment& segmentAt(Nanoseconds at) const;
 
   std::vector<Signal> signals_;
-  std::vector<std::shared_ptr<const Stretch>> closed_;
-  Stretch open_;
+  std::vector<std::shared_ptr<const Segment>> closed_;
+  Segment open_;
   std::vector<float> last_;
   std::size_t openEdges_ = 0;
   Nanoseconds end_ = 0;

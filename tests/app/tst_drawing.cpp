@@ -268,7 +268,7 @@ class TestDrawing : public QObject {
       const PartPainter painter = painterOf(kind->type);
       QVERIFY2(painter, kind->type.c_str());
       Part part = newPart(emptyProject(), *kind);
-      for (const auto& way : kind->print.ways) {
+      for (const auto& way : kind->print.orientations) {
         PartLook look;
         for (const Point& o : way) look.legs.push_back(QPointF(40 + o.x * 10, 40 + o.y * 10));
         const QImage plain = painted([&](QPainter& p) { painter(p, part, look); });

@@ -114,7 +114,7 @@ class TestInspector : public QObject, protected OpenedWindow {
                     *is = after.part("x1")->prop(prop.key);
     QVERIFY2(is && (!was || !(*is == *was)), "nothing was changed");
     if (const double* number = std::get_if<double>(is))
-      QVERIFY(*number >= prop.least && *number <= prop.most);
+      QVERIFY(*number >= prop.min && *number <= prop.max);
     if (const std::string* choice = std::get_if<std::string>(is))
       QVERIFY(std::find(prop.choices.begin(), prop.choices.end(), *choice) != prop.choices.end());
     // It is one edit with a name, and it is in the file.

@@ -80,8 +80,8 @@ class TestProgramPane : public QObject, protected OpenedWindow {
       for (std::size_t i = 0; i <= field; ++i) key(Qt::Key_Right);
       key(Qt::Key_Up);
       const double now = steps()[1].field(slot.key)->number;
-      QVERIFY2(now > was || was == slot.most, qPrintable(QString::number(now)));
-      QVERIFY(now >= slot.least && now <= slot.most);
+      QVERIFY2(now > was || was == slot.max, qPrintable(QString::number(now)));
+      QVERIFY(now >= slot.min && now <= slot.max);
       doc().undo();
     }
     QVERIFY(doc().project() == added);

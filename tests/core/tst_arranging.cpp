@@ -318,7 +318,7 @@ class TestArranging : public QObject {
     for (const PartKind* kind : catalogue().parts())
       for (int i = 0; i < 60; ++i) {
         Project p = emptyProject();
-        const auto way = static_cast<int>(random() % kind->print.ways.size());
+        const auto way = static_cast<int>(random() % kind->print.orientations.size());
         const Placement at = layOut(p, catalogue(), kind->type,
                                     {14 + static_cast<double>(random() % 160) / 10,
                                      2 + static_cast<double>(random() % 300) / 10},

@@ -315,7 +315,7 @@ class TestCheck : public QObject {
     p.meant.push_back(identityOf(f));
     QCOMPARE(loud(check(p)), std::set<std::string>{});
     // What was meant while it was told alone explains nothing else.
-    p.meant = {Meant{"leg-loose", {"r1"}}};
+    p.meant = {Suppression{"leg-loose", {"r1"}}};
     QCOMPARE(loud(check(p)), std::set<std::string>{"input-floating"});
   }
   // Where much is open, each is told.

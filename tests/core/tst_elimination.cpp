@@ -2,8 +2,8 @@
 #include <cmath>
 #include <random>
 
+#include "electric/disjoint_set.h"
 #include "electric/elimination.h"
-#include "electric/groups.h"
 #include "electric/pivoted_lu.h"
 
 using namespace ignavo::electric;
@@ -241,7 +241,7 @@ class TestElimination : public QObject {
     std::mt19937 random(8);
     for (int round = 0; round < 300; ++round) {
       const int n = 1 + static_cast<int>(random() % 25);
-      Groups groups(z(n));
+      DisjointSet groups(z(n));
       std::vector<std::vector<bool>> reach(z(n), std::vector<bool>(z(n), false));
       for (int i = 0; i < n; ++i) reach[z(i)][z(i)] = true;
       for (unsigned k = 0; k < random() % 20; ++k) {

@@ -118,8 +118,8 @@ class TestPartKinds : public QObject {
   void waysAreTurnsOfOneShape() {
     for (const PartKind* kind : catalogue().parts()) {
       if (kind->print.stretches || kind->print.leads) continue;
-      const auto& first = kind->print.ways.front();
-      for (const auto& way : kind->print.ways)
+      const auto& first = kind->print.orientations.front();
+      for (const auto& way : kind->print.orientations)
         for (std::size_t a = 0; a < way.size(); ++a)
           for (std::size_t b = 0; b < way.size(); ++b)
             QVERIFY2(near(std::hypot(way[a].x - way[b].x, way[a].y - way[b].y),

@@ -122,7 +122,7 @@ class TestParts : public QObject {
                    !k->words.empty(),
                k->type.c_str());
       QVERIFY2(k->nameOf && k->shortText && k->devices, k->type.c_str());
-      for (const auto& way : k->print.ways) QCOMPARE(way.size(), k->print.legs.size());
+      for (const auto& way : k->print.orientations) QCOMPARE(way.size(), k->print.legs.size());
     }
     QCOMPARE(catalogue().search("press")[0]->type, std::string("button"));
     QCOMPARE(catalogue().search("oh")[0]->type, std::string("resistor"));

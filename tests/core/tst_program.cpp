@@ -145,7 +145,7 @@ class TestProgram : public QObject {
     QCOMPARE(c.written, std::vector<std::string>{"D4"});
     for (const Instruction& i : c.lanes[0].code)
       QVERIFY(i.target >= 0 && i.target < static_cast<int>(c.lanes[0].code.size()));
-    QVERIFY(c.lanes[0].code.back().laneTop);
+    QVERIFY(c.lanes[0].code.back().loopHead);
     // No way round costs nothing: the processor could never come out of it.
     for (const char* text : {"keep going round", "repeat 3 times", "if d2 high"}) {
       Program empty;

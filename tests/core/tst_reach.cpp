@@ -12,10 +12,10 @@ using namespace ignavo::test;
 
 namespace {
 
-using Ways = std::set<std::map<std::string, bool>>;
+using Vectors = std::set<std::map<std::string, bool>>;
 
-Ways named(const OutputGroup& g, const std::vector<std::uint32_t>& ways) {
-  Ways out;
+Vectors named(const OutputGroup& g, const std::vector<std::uint32_t>& ways) {
+  Vectors out;
   for (const std::uint32_t way : ways) {
     std::map<std::string, bool> levels;
     for (std::size_t k = 0; k < g.pins.size(); ++k) levels[g.pins[k]] = (way >> k) & 1;
@@ -37,7 +37,7 @@ class Walker {
  public:
   Walker(const CompiledProgram& program, std::mt19937& random)
       : program_(program), random_(random) {}
-  Ways seen;
+  Vectors seen;
 
   void walk(int steps) {
     std::vector<int> at(program_.lanes.size(), 0);
@@ -139,42 +139,42 @@ class TestReach : public QObject {
   void blinkHasTwoWaysThatLast() {
     const OutputGroup g = only(Bench().program(blink));
     QVERIFY(!g.any);
-    QCOMPARE(named(g, g.ways), (Ways{{{"D4", false}}, {{"D4", true}}}));
-    QCOMPARE(g.lasts, g.ways);
+    QCOMPARE(named(g, g.vectors), (Vectors{{{"D4", false}}, {{"D4", true}}}));
+    QCOMPARE(g.lasting, g.vectors);
   }
   void oneAtATimeIsNeverBothForLong() {
     const OutputGroup g = only(
         Bench().program("set d3 high\nset d4 low\nwait 0.2\nset d4 high\nset d3 low\nwait 0.2\n"));
-    QCOMPARE(g.ways, g.lasts);  // both together for 4 µs only: that is no way of standing
-    QCOMPARE(named(g, g.lasts),
-             (Ways{{{"D3", true}, {"D4", false}}, {{"D3", false}, {"D4", true}}}));
+    QCOMPARE(g.vectors, g.lasting);  // both together for 4 µs only: that is no way of standing
+    QCOMPARE(named(g, g.lasting),
+             (Vectors{{{"D3", true}, {"D4", false}}, {{"D3", false}, {"D4", true}}}));
   }
   void shortWaitsDoNotLast() {
     const OutputGroup g =
         only(Bench().program("set d3 high\nwait 0.0005\nset d3 low\nwait 0.01\n"));
-    QCOMPARE(named(g, g.lasts), (Ways{{{"D3", false}}}));
+    QCOMPARE(named(g, g.lasting), (Vectors{{{"D3", false}}}));
   }
   void fastRoundsAreWaysThatDoNotLast() {
     const OutputGroup g = only(Bench().program("set d3 high\nset d3 low\n"));
-    QCOMPARE(g.ways.size(), std::size_t(2));
+    QCOMPARE(g.vectors.size(), std::size_t(2));
     const OutputGroup tone =
         only(Bench().program("set d3 high\nwait 0.0005\nset d3 low\nwait 0.0005\n"));
-    QCOMPARE(tone.ways.size(), std::size_t(2));
+    QCOMPARE(tone.vectors.size(), std::size_t(2));
   }
   void loopsWithoutWaitsMayLast() {
     // Follows the button round and round: either level stays as long as the button does.
     const OutputGroup g =
         only(Bench().program("if d2 high\n  set d3 high\notherwise\n  set d3 low\n"));
-    QCOMPARE(g.lasts.size(), std::size_t(2));
+    QCOMPARE(g.lasting.size(), std::size_t(2));
   }
   void theEndLasts() {
     const OutputGroup g = only(Bench().lane("power", "set d3 high\nset d4 high\n"));
-    QCOMPARE(named(g, g.lasts), (Ways{{{"D3", true}, {"D4", true}}}));
+    QCOMPARE(named(g, g.lasting), (Vectors{{{"D3", true}, {"D4", true}}}));
   }
   void behindAnEndlessLoopNothingIsReached() {
     const OutputGroup g =
         only(Bench().program("keep going round\n  set d3 high\n  wait 1\nset d4 high\n"));
-    for (const auto& way : named(g, g.ways)) QVERIFY(!way.at("D4"));
+    for (const auto& way : named(g, g.vectors)) QVERIFY(!way.at("D4"));
   }
   void lanesWithPinsOfTheirOwnAreApart() {
     const auto groups = groupsOf(Bench()
@@ -198,13 +198,13 @@ class TestReach : public QObject {
               "if d8 high\n  set d5 high\n  wait 0.01\n";
     const auto groups = groupsOf(Bench().program(text));
     QCOMPARE(groups.size(), std::size_t(1));
-    QVERIFY(groups[0].any || !groups[0].ways.empty());
+    QVERIFY(groups[0].any || !groups[0].vectors.empty());
     std::string smaller;
     for (int i = 0; i < 400; ++i)
       smaller += "set d2 " + std::string(i % 2 ? "high\n" : "low\n") + "wait 0.0001\n";
     const OutputGroup g = only(Bench().program(smaller));
     QVERIFY(!g.any);
-    QCOMPARE(g.ways.size(), std::size_t(2));
+    QCOMPARE(g.vectors.size(), std::size_t(2));
   }
   // Nothing that a walk through the program meets is ever left out.
   void neverLeavesOutAWay() {
@@ -220,14 +220,14 @@ class TestReach : public QObject {
       for (const OutputGroup& g : outputGroups(program)) {
         if (g.any) continue;
         ++proved;
-        const Ways ways = named(g, g.lasts);
+        const Vectors ways = named(g, g.lasting);
         for (const auto& met : walker.seen) {
           std::map<std::string, bool> mine;
           for (const std::string& pin : g.pins) mine[pin] = met.at(pin);
           QVERIFY2(ways.contains(mine), textOf(p.program("b1")->lanes[0]->steps).c_str());
         }
-        for (const std::uint32_t way : g.lasts)
-          QVERIFY(std::binary_search(g.ways.begin(), g.ways.end(), way));
+        for (const std::uint32_t way : g.lasting)
+          QVERIFY(std::binary_search(g.vectors.begin(), g.vectors.end(), way));
       }
     }
     QVERIFY(proved > 300);

@@ -45,7 +45,7 @@ class Loop final : public DeviceOf<Loop> {
     ++rounds_;
     due_ += period_;
     if (looksAt_ >= 0) run.readMoving.push_back(looksAt_);
-    return {.event = false, .step = true, .cameRound = true};
+    return {.event = false, .step = true, .atLoopHead = true};
   }
   bool repeats(const Loop& then, Nanoseconds later) const {
     return sameMoment(due_, then.due_, later);

@@ -140,7 +140,7 @@ class TestTrace : public QObject {
       trace.extendTo(start + 1000);
       QVERIFY(trace.repeatLast(1000, 0));
     }
-    QVERIFY(trace.stretches().size() <= 3);
+    QVERIFY(trace.segments().size() <= 3);
     QCOMPARE(trace.countEdges(0, -1, trace.end()), std::int64_t(1000));
     QVERIFY(trace.storedEdges() < 8);
   }

@@ -24,7 +24,7 @@ class TestWhatIf : public QObject {
     QCOMPARE(all.size(), std::size_t(2));
     QVERIFY(named(all, "r1") && named(all, ""));
     QCOMPARE(named(all, "r1")->now, 220.0);
-    QVERIFY(named(all, "r1")->least <= 10 && named(all, "r1")->most >= 10e3);
+    QVERIFY(named(all, "r1")->min <= 10 && named(all, "r1")->max >= 10e3);
     QCOMPARE(whatIfs(p, r, "r1").size(), std::size_t(2));
     QVERIFY(whatIfs(p, r, "nobody").empty());
   }
@@ -52,7 +52,7 @@ class TestWhatIf : public QObject {
       Prediction tried(p, r, "led1", what);
       double last = what.part.empty() ? -1 : 1;
       for (int k = 0; k <= 20; ++k) {
-        const double at = what.least * std::pow(what.most / what.least, k / 20.0);
+        const double at = what.min * std::pow(what.max / what.min, k / 20.0);
         const double amps = tried.at(at).amps;
         QVERIFY(what.part.empty() ? amps >= last : amps < last);
         last = amps;

@@ -93,7 +93,7 @@ void play(Kernel& kernel, const Project& p, std::mt19937& random, int seconds) {
         for (const PropKind& prop : kind.props)
           if (prop.key == kind.knob)
             kernel.schedule(at(when, Input::What::setProp, part->id, kind.knob,
-                               random() % 2 ? prop.least : prop.most));
+                               random() % 2 ? prop.min : prop.max));
     }
   }
   kernel.advance(seconds * second);

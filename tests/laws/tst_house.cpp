@@ -10,6 +10,21 @@ class TestHouse : public QObject {
   Q_OBJECT
   using Folders = std::set<QString>;
 
+  // What the files of a folder include of the house.
+  static Folders usesOf(const QString& folder) {
+    const QRegularExpression include(QStringLiteral("#include \"([^\"]+/[^\"]+)\""));
+    Folders out;
+    QDirIterator files(QStringLiteral(SOURCE_DIR "/") + folder, {"*.h", "*.cpp"}, QDir::Files,
+                       QDirIterator::Subdirectories);
+    while (files.hasNext()) {
+      QFile file(files.next());
+      if (!file.open(QIODevice::ReadOnly)) continue;
+      const QString text = QString::fromUtf8(file.readAll());
+      for (auto it = include.globalMatch(text); it.hasNext();) out.insert(it.next().captured(1));
+    }
+    return out;
+  }
+
  private Q_SLOTS:
   void foldersUseOnlyWhatTheyMay() {
     const std::map<QString, Folders> may = {
@@ -46,24 +61,55 @@ class TestHouse : public QObject {
     }
     QVERIFY(seen > 40);
   }
+  // Folders of the window and of the core may have one name: it is the file that says whose it is.
   void panesDoNotUseEachOther() {
-    const std::set<QString> shared = {"theme", "art", "document", "run"};
-    const QRegularExpression include(QStringLiteral("#include \"([a-z]+)/"));
-    for (const char* pane : {"bench", "cabinet", "inspector", "findings", "trace", "build"}) {
-      QDirIterator files(QStringLiteral(SOURCE_DIR "/app/") + QLatin1String(pane), {"*.h", "*.cpp"},
-                         QDir::Files);
-      while (files.hasNext()) {
-        QFile file(files.next());
-        QVERIFY(file.open(QIODevice::ReadOnly));
-        const QString text = QString::fromUtf8(file.readAll());
-        for (auto it = include.globalMatch(text); it.hasNext();) {
-          const QString used = it.next().captured(1);
-          const bool app = QDir(QStringLiteral(SOURCE_DIR "/app/") + used).exists() &&
-                           !QDir(QStringLiteral(SOURCE_DIR "/core/") + used).exists();
-          QVERIFY2(!app || used == QLatin1String(pane) || shared.contains(used),
-                   qPrintable(file.fileName() + " uses " + used));
-        }
+    const Folders everybody = {"theme", "art", "document", "run"};
+    // What a folder uses besides, and why.
+    const std::map<QString, Folders> may = {
+        {"art", {}},
+        {"bench", {}},
+        {"build", {}},
+        {"cabinet", {}},
+        {"document", {}},
+        {"findings", {}},
+        {"inspector", {}},
+        {"program", {}},
+        {"rehearsal", {"window"}},  // drives it
+        {"run", {}},
+        {"theme", {}},
+        {"trace", {}},
+        {"typed", {}},
+        // joins them
+        {"window",
+         {"bench", "build", "cabinet", "findings", "inspector", "program", "trace", "typed"}},
+    };
+    Folders there;
+    for (const QString& folder :
+         QDir(QStringLiteral(SOURCE_DIR "/app")).entryList(QDir::Dirs | QDir::NoDotAndDotDot))
+      if (!QDir(QStringLiteral(SOURCE_DIR "/app/") + folder)
+               .entryList({"*.h", "*.cpp"}, QDir::Files)
+               .isEmpty())
+        there.insert(folder);
+    for (const auto& [folder, allowed] : may) there.erase(folder);
+    QVERIFY2(there.empty(), qPrintable(there.empty() ? QString() : *there.begin()));
+    for (const auto& [folder, allowed] : may)
+      for (const QString& use : usesOf(QStringLiteral("app/") + folder)) {
+        const QString used = use.section(QLatin1Char('/'), 0, 0);
+        const bool app = QFile::exists(QStringLiteral(SOURCE_DIR "/app/") + use);
+        const bool core = QFile::exists(QStringLiteral(SOURCE_DIR "/core/") + use);
+        QVERIFY2(app != core || (!app && QFile::exists(QStringLiteral(SOURCE_DIR "/data/") + use)),
+                 qPrintable(folder + " uses " + use + ", which is there twice or nowhere"));
+        QVERIFY2(!app || used == folder || everybody.contains(used) || allowed.contains(used),
+                 qPrintable(folder + " uses " + use));
       }
+  }
+  // The one who lets everything act knows no kinds of it.
+  void theSchedulerNamesNoDevice() {
+    for (const char* file : {"device.h", "devices.h", "devices.cpp", "scheduler.h", "scheduler.cpp",
+                             "state.h", "run.h"}) {
+      QFile f(QStringLiteral(SOURCE_DIR "/core/run/") + QLatin1String(file));
+      QVERIFY2(f.open(QIODevice::ReadOnly), file);
+      QVERIFY2(!f.readAll().contains("#include \"run/devices/"), file);
     }
   }
   void theCommandLineLinksNoQt() {

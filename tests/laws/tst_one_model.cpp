@@ -44,9 +44,9 @@ Snapshot doneByHand(const Project& p, const Circuit& circuit, const CircuitState
     if (kind.pressable && pose.pressed[i]) kernel.schedule(at(when, Input::What::press, part.id));
     const PropKind* knob = kind.knob.empty() ? nullptr : kind.prop(kind.knob);
     if (!knob || pose.turned[i] == Turned::asSet) continue;
-    const double value = pose.turned[i] == Turned::least  ? knob->least
-                         : pose.turned[i] == Turned::most ? knob->most
-                                                          : (knob->least + knob->most) / 2;
+    const double value = pose.turned[i] == Turned::min   ? knob->min
+                         : pose.turned[i] == Turned::max ? knob->max
+                                                         : (knob->min + knob->max) / 2;
     kernel.schedule(at(when, Input::What::setProp, part.id, kind.knob, value));
   }
   kernel.advance(3 * second);

@@ -55,7 +55,7 @@ class TestPlanted : public QObject {
             for (const PropKind& prop : kind.props)
               if (prop.key == kind.knob)
                 kernel.schedule(at(when, Input::What::setProp, part->id, kind.knob,
-                                   turn % 2 ? prop.least : prop.most));
+                                   turn % 2 ? prop.min : prop.max));
         }
       for (int tick = 0; tick < 400; ++tick) {
         kernel.advance((tick + 1) * (second / 50));
@@ -67,8 +67,8 @@ class TestPlanted : public QObject {
             waiting.erase((*s.project->parts)[k]->id);
         }
       }
-      const bool fine = std::none_of(
-          kernel.events().begin(), kernel.events().end(), [](const Event& h) {
+      const bool fine =
+          std::none_of(kernel.events().begin(), kernel.events().end(), [](const Event& h) {
             return h.what == Event::What::broke || h.what == Event::What::tripped;
           });
       if (!fine) QFAIL(writeWiring(p).c_str());

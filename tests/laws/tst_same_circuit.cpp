@@ -184,7 +184,7 @@ std::map<std::string, double> flowedIn(const Project& p) {
         kernel.schedule(at(when, turn % 2 ? Input::What::release : Input::What::press, id));
       if (const PropKind* knob = kind->senses ? kind->prop(kind->knob) : nullptr)
         kernel.schedule(
-            at(when, Input::What::setProp, id, knob->key, turn % 2 ? knob->least : knob->most));
+            at(when, Input::What::setProp, id, knob->key, turn % 2 ? knob->min : knob->max));
     }
   kernel.advance(seconds * second);
   std::map<std::string, double> out;

@@ -80,11 +80,12 @@ inline Project sillyBench(std::mt19937& random, int parts, int rows) {
       else if (prop.type == PropKind::Type::truth)
         part.setProp(prop.key, random() % 2 == 0);
       else if (random() % 2)
-        part.setProp(prop.key, random() % 4 == 0 ? prop.least
-                               : random() % 3 == 0
-                                   ? prop.most
-                                   : std::clamp(prop.otherwise * static_cast<double>(random() % 9),
-                                                prop.least, prop.most));
+        part.setProp(prop.key,
+                     random() % 4 == 0 ? prop.min
+                     : random() % 3 == 0
+                         ? prop.max
+                         : std::clamp(prop.defaultValue * static_cast<double>(random() % 9),
+                                      prop.min, prop.max));
     }
     for (Leg& leg : part.legs)
       if (random() % 16) leg.in = hole();

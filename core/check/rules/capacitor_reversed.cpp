@@ -11,8 +11,8 @@ void applyCapacitorReversed(CheckContext& c) {
   for (int p = 0; p < c.partCount(); ++p) {
     const PartKind* kind = c.circuit.kindOf(p);
     const Part& part = c.part(p);
-    if (!kind || !kind->stores || !kind->bears) continue;
-    const double most = kind->bears(part).reverse;
+    if (!kind || !kind->stores || !kind->absoluteMaximum) continue;
+    const double most = kind->absoluteMaximum(part).reverse;
     const Peak& peak = c.sweep.part(p).reverseVolts;
     if (most <= 0 || !peak.seen || peak.value <= most) continue;
     Finding f;

@@ -17,9 +17,9 @@ void applyCapacitorVoltage(CheckContext& c) {
   for (int p = 0; p < c.partCount(); ++p) {
     const PartKind* kind = c.circuit.kindOf(p);
     const Part& part = c.part(p);
-    if (!kind || !kind->stores || !kind->bears) continue;
+    if (!kind || !kind->stores || !kind->absoluteMaximum) continue;
     const Peak& peak = c.sweep.part(p).volts;
-    const double most = kind->bears(part).most;
+    const double most = kind->absoluteMaximum(part).max;
     if (!peak.seen || peak.value <= most * (1 + 1e-9)) continue;
     if (c.explained(part.id, {"capacitor-reversed"})) continue;
     Finding f;

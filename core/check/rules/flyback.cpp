@@ -4,7 +4,7 @@
 #include <cmath>
 
 #include "check/ohmic_path.h"
-#include "parts/island_course.h"
+#include "parts/island_transient.h"
 
 namespace ignavo {
 
@@ -50,7 +50,7 @@ std::optional<double> peakWhenSwitchedOff(const CheckContext& c, const SwitchedM
     if (amps < least) least = amps, off = &pose;
   }
   if (!on || !off || least > stoppedShare * most) return std::nullopt;
-  IslandCourse course(c.circuit, island);
+  IslandTransient course(c.circuit, island);
   course.change(on->state);
   for (int k = 0; k < mostSteps && !course.settled(); ++k) course.finishStep();
   course.change(off->state);

@@ -26,7 +26,7 @@ bool measuresOnly(const PinUse& use) {
 
 // What only measures the pin sees every change of its voltage.
 bool changes(const InputLevels& levels, const PinUse& use) {
-  return levels.changes() || (measuresOnly(use) && levels.most - levels.least > leastChangeVolts);
+  return levels.changes() || (measuresOnly(use) && levels.max - levels.min > leastChangeVolts);
 }
 
 bool changesIn(const Project& project, const CircuitPin& pin, const PinUse& use) {
@@ -156,7 +156,7 @@ void applyInputStuck(CheckContext& c) {
     const char* level = levels.high ? "high" : "low";
     f.title = fmt::format("{} always reads {}, whatever {} {}", name, level, part.name,
                           button ? "does" : "measures");
-    const std::string least = voltsText(levels.least), most = voltsText(levels.most);
+    const std::string least = voltsText(levels.min), most = voltsText(levels.max);
     f.reason = least == most ? fmt::format("Its voltage stays at {}.", least)
                              : fmt::format("Its voltage stays between {} and {}.", least, most);
     const Program* program = c.project.program(pin.board);
@@ -175,7 +175,7 @@ void applyInputStuck(CheckContext& c) {
       f.reason += " Turning it shows once one of its ends has 5 V and the other ground.";
     else
       f.reason += " A sensor needs a second resistor, to the other side of the supply.";
-    f.figures = {{"least_volts", levels.least}, {"most_volts", levels.most}};
+    f.figures = {{"least_volts", levels.min}, {"most_volts", levels.max}};
     if (fed.part < 0 && !tap && !divides) addWaysToChange(c, f, pin);
     c.findings.push_back(std::move(f));
   }

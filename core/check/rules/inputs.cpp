@@ -11,9 +11,9 @@ void add(InputLevels& out, const PinReading& r, const BoardKind& kind) {
     out.floats = true;
     return;
   }
-  if (!out.seen()) out.least = out.most = *r.volts;
-  out.least = std::min(out.least, *r.volts);
-  out.most = std::max(out.most, *r.volts);
+  if (!out.seen()) out.min = out.max = *r.volts;
+  out.min = std::min(out.min, *r.volts);
+  out.max = std::max(out.max, *r.volts);
   const double share = *r.volts / r.supplyVolts;
   (share > kind.highShare ? out.high : share < kind.lowShare ? out.low : out.between) = true;
 }

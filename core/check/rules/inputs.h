@@ -9,7 +9,7 @@ namespace ignavo {
 // The levels that a pin takes over all combinations.
 struct InputLevels {
   bool high = false, low = false, between = false, floats = false;
-  double least = 0, most = 0;  // volts
+  double min = 0, max = 0;  // volts
   bool seen() const { return high || low || between; }
   // Low at first, in between it keeps what it was.
   bool changes() const { return high && (low || between); }

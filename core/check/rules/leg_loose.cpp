@@ -106,7 +106,7 @@ std::optional<Neighbour> neighbourOf(const CheckContext& c, int p, const Socket&
     if (auto made = neighbour()) best = std::move(made), bestPlace = place;
   };
   for (int other = 0; other < c.partCount(); ++other) {
-    if (other == p || !c.circuit.kindOf(other) || c.looksOn(other)) continue;
+    if (other == p || !c.circuit.kindOf(other) || c.isInstrument(other)) continue;
     for (const int l : looseLegs(c, other))
       if (const Leg& leg = c.part(other).legs[static_cast<std::size_t>(l)]; leg.in)
         // What is said of it already is asked last: it takes the longest.
@@ -201,7 +201,7 @@ std::vector<int> inOrder(const CheckContext& c) {
   std::vector<std::pair<std::tuple<bool, std::string, int, std::string>, int>> order;
   for (int p = 0; p < c.partCount(); ++p) {
     const PartKind* kind = c.circuit.kindOf(p);
-    if (!kind || kind->looksOn()) continue;
+    if (!kind || kind->isInstrument()) continue;
     const std::vector<int> loose = looseLegs(c, p);
     if (loose.empty()) continue;
     const auto& in = c.part(p).legs[static_cast<std::size_t>(toldOf(*kind, loose))].in;

@@ -69,7 +69,7 @@ bool touches(const CheckContext& c, std::vector<int> open, const std::vector<int
       if (net >= 0 && std::find(open.begin(), open.end(), net) == open.end()) open.push_back(net);
     };
     for (const LegRef& leg : c.net(open[i]).legs) {
-      if (c.looksOn(leg.part)) continue;
+      if (c.isInstrument(leg.part)) continue;
       for (int l = 0; l < static_cast<int>(c.part(leg.part).legs.size()); ++l)
         add(c.circuit.nets().ofLeg({leg.part, l}));
     }

@@ -203,14 +203,14 @@ void parts(CheckContext& c) {
   for (int p = 0; p < c.partCount(); ++p) {
     const PartKind* kind = c.circuit.kindOf(p);
     // What stores charge has rules of its own.
-    if (!kind || !kind->bears || kind->stores) continue;
-    const VoltLimits limits = kind->bears(c.part(p));
+    if (!kind || !kind->absoluteMaximum || kind->stores) continue;
+    const VoltLimits limits = kind->absoluteMaximum(c.part(p));
     const PartSweep& s = c.sweep.part(p);
     const bool reverse = limits.reverse > 0 && s.reverseVolts.value > limits.reverse + 1e-6;
-    const bool over = limits.most > 0 && s.volts.value > limits.most + 1e-6;
+    const bool over = limits.max > 0 && s.volts.value > limits.max + 1e-6;
     if (!reverse && !over) continue;
     const Peak& peak = reverse ? s.reverseVolts : s.volts;
-    const double most = reverse ? limits.reverse : limits.most;
+    const double most = reverse ? limits.reverse : limits.max;
     Finding f = about(c, p);
     f.pose = c.sweep.poseOf(c.circuit.islandOfPart(p), peak.state);
     f.title = fmt::format("{} gets {}{}; it bears {}", c.part(p).name, voltsText(peak.value),

@@ -121,7 +121,7 @@ void applyPartBypassed(CheckContext& c) {
   for (int p = 0; p < c.partCount(); ++p) {
     const PartKind* kind = c.circuit.kindOf(p);
     const Part& part = c.part(p);
-    if (!kind || kind->looksOn()) continue;
+    if (!kind || kind->isInstrument()) continue;
     const auto [a, b] = kind->readLegs;
     const int netA = c.circuit.nets().ofLeg({p, a}), netB = c.circuit.nets().ofLeg({p, b});
     if (netA != netB || netA < 0 || acrossAShort(c, netA) ||

@@ -16,23 +16,23 @@ namespace {
 constexpr double never = -std::numeric_limits<double>::infinity();
 constexpr double shortestPress = 0.1;  // a quick tap of a finger
 
-struct Stretch {
+struct Segment {
   double through = 0;    // from end to end without a look
   double first = never;  // from its beginning to the first look
   double last = never;   // from the last look to its end
   double inner = never;  // from one look to the next
 };
 
-Stretch then(const Stretch& a, const Stretch& b) {
+Segment then(const Segment& a, const Segment& b) {
   return {a.through + b.through, std::max(a.first, a.through + b.first),
           std::max(b.last, a.last + b.through), std::max({a.inner, b.inner, a.last + b.first})};
 }
-Stretch either(const Stretch& a, const Stretch& b) {
+Segment either(const Segment& a, const Segment& b) {
   return {std::max(a.through, b.through), std::max(a.first, b.first), std::max(a.last, b.last),
           std::max(a.inner, b.inner)};
 }
-Stretch repeated(Stretch body, double times) {
-  Stretch out;
+Segment repeated(Segment body, double times) {
+  Segment out;
   for (auto n = static_cast<std::uint64_t>(std::clamp(times, 0.0, 1e9)); n; n /= 2) {
     if (n % 2) out = then(out, body);
     body = then(body, body);
@@ -46,15 +46,15 @@ class Looking {
 
   const Step* test = nullptr;  // the first step that looks
 
-  Stretch of(const Steps& steps) {
-    Stretch out;
+  Segment of(const Steps& steps) {
+    Segment out;
     for (const Step& step : steps) out = then(out, of(step));
     return out;
   }
 
  private:
-  Stretch of(const Step& step) {
-    Stretch out;
+  Segment of(const Step& step) {
+    Segment out;
     const StepKind* kind = stepKind(step.kind);
     if (readsPin(step, pin_)) {
       if (!test) test = &step;
@@ -65,11 +65,11 @@ class Looking {
     if (kind->bodies.empty()) return out;
     if (kind->slot("times")) {
       const Steps* body = step.body("steps");
-      return then(out, repeated(body ? of(*body) : Stretch{}, plainNumber(step, "times", 1)));
+      return then(out, repeated(body ? of(*body) : Segment{}, plainNumber(step, "times", 1)));
     }
     if (kind->endless) {
       const Steps* body = step.body("steps");
-      const Stretch round = body ? of(*body) : Stretch{}, twice = then(round, round);
+      const Segment round = body ? of(*body) : Segment{}, twice = then(round, round);
       return then(out, {never, twice.first, never, twice.inner});
     }
     // Where the press was seen, what comes of it is no time in which it is missed.
@@ -77,8 +77,8 @@ class Looking {
     const Implies says = asked ? implied(*asked, pin_, high_) : Implies{};
     const auto branch = [&](const char* key, bool seen) {
       const Steps* body = step.body(key);
-      const Stretch inside = body ? of(*body) : Stretch{};
-      return seen ? Stretch{} : inside;
+      const Segment inside = body ? of(*body) : Segment{};
+      return seen ? Segment{} : inside;
     };
     return then(out, either(branch("then", says.then), branch("else", says.otherwise)));
   }
@@ -99,7 +99,7 @@ std::optional<Missed> longestOut(const Program& program, const std::string& pin,
   for (const auto& lane : program.lanes) {
     const TriggerKind* trigger = triggerKind(lane->trigger.on);
     Looking looking(pin, high);
-    Stretch all = looking.of(lane->steps);
+    Segment all = looking.of(lane->steps);
     if (trigger && trigger->endless) all = then(all, all);
     // A lane that is over after one look waits for something else anyway.
     if (!looking.test || all.inner == never) continue;

@@ -65,7 +65,7 @@ void report(CheckContext& c, int net, const StripRef& rail) {
   f.severity = Severity::warning;
   // The holes that are used, so that they can be shown; the parts that need the rail.
   for (const LegRef& leg : c.net(net).legs) {
-    if (c.looksOn(leg.part)) continue;
+    if (c.isInstrument(leg.part)) continue;
     const Part& part = c.part(leg.part);
     if (std::find(f.parts.begin(), f.parts.end(), part.id) == f.parts.end())
       f.parts.push_back(part.id);
@@ -99,7 +99,7 @@ void applyRailUnfed(CheckContext& c) {
   for (int n = 0; n < static_cast<int>(c.circuit.nets().all().size()); ++n) {
     const Net& net = c.net(n);
     if (std::all_of(net.legs.begin(), net.legs.end(),
-                    [&](const LegRef& leg) { return c.looksOn(leg.part); }))
+                    [&](const LegRef& leg) { return c.isInstrument(leg.part); }))
       continue;
     const auto rail = std::find_if(net.strips.begin(), net.strips.end(),
                                    [&](const StripRef& s) { return kindOf(c, s).isRail(s.strip); });

@@ -72,7 +72,7 @@ void report(CheckContext& c, int supply, int ground, const OhmicPath& path) {
       path.ohms, amps);
   f.figures = {{"ohms", path.ohms}, {"amps", amps}, {"volts", volts}};
   const int meter =
-      path.parts.size() == 1 && c.looksOn(path.parts.front()) ? path.parts.front() : -1;
+      path.parts.size() == 1 && c.isInstrument(path.parts.front()) ? path.parts.front() : -1;
   if (meter >= 0) {
     f.reason = fmt::format(
         "For milliamps a meter is as good as a wire: {:.0f} A would flow, and the board switches "

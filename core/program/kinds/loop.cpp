@@ -20,7 +20,7 @@ const StepKind& loopStep() {
       back.code = OpCode::jump;
       back.target = top;
       back.endsStep = true;
-      back.laneTop = true;
+      back.loopHead = true;
       back.nanoseconds = c.costs().loopTurn;
       c.emit(back);
     };

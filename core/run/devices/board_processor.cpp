@@ -59,11 +59,11 @@ Device::Done BoardProcessor::act(Run& run) {
     }
     done = processor_->execute(pins, limit);
     run.state.now = done.at;
-    if ((done.cameRound && run.wantsHeads) || (done.step && run.stepwise) ||
+    if ((done.atLoopHead && run.stopsAtLoopHeads) || (done.step && run.stepwise) ||
         processor_->nextTime() > limit)
       break;
   }
-  return {.event = false, .step = done.step, .cameRound = done.cameRound};
+  return {.event = false, .step = done.step, .atLoopHead = done.atLoopHead};
 }
 
 }  // namespace ignavo

@@ -26,10 +26,10 @@ void PartHeat::change(const Run& run, std::size_t k, double value) {
   if (stress_.empty())
     for (const PartLimit& limit : row.limits)
       stress_.emplace_back(limit.burn.windowSeconds, limit.limit);
-  const Burn& burn = row.limits[k].burn;
+  const DamageLimit& burn = row.limits[k].burn;
   const int signal = at(row.signals, std::max(0, row.limits[k].lamp));
   double before = 0;
-  if (!stress_[k].hot() && signal >= 0 && burn.of == Burn::Of::amps) {
+  if (!stress_[k].hot() && signal >= 0 && burn.of == DamageLimit::Of::amps) {
     const Nanoseconds from =
         std::max(newAt_, run.now() - static_cast<Nanoseconds>(burn.windowSeconds * 1e9));
     before = run.trace.integral(signal, from, run.now()) / burn.windowSeconds;

@@ -1,5 +1,5 @@
 #pragma once
-#include "parts/island_course.h"
+#include "parts/island_transient.h"
 #include "run/device.h"
 
 namespace ignavo {
@@ -32,7 +32,7 @@ class IslandInTime final : public DeviceOf<IslandInTime> {
   void plan(Run& run);
 
   int island_;
-  IslandCourse course_;
+  IslandTransient course_;
   Nanoseconds since_ = 0;  // the moment up to which it has come
   Nanoseconds due_ = never;
 };

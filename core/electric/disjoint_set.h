@@ -7,9 +7,9 @@ namespace ignavo::electric {
 
 // Things that belong together, joined two by two. A group goes by its lowest member, so
 // the one that node 0 is in is the group 0.
-class Groups {
+class DisjointSet {
  public:
-  explicit Groups(std::size_t count) : parent_(count) { clear(); }
+  explicit DisjointSet(std::size_t count) : parent_(count) { clear(); }
   // Everything stands alone again.
   void clear() { std::iota(parent_.begin(), parent_.end(), 0); }
   int of(int member) {

@@ -1,4 +1,4 @@
-#include "parts/island_course.h"
+#include "parts/island_transient.h"
 
 #include <algorithm>
 #include <cmath>
@@ -18,7 +18,7 @@ std::optional<double> mix(std::optional<double> a, std::optional<double> b, doub
 }
 }  // namespace
 
-IslandCourse::IslandCourse(Circuit& circuit, int island)
+IslandTransient::IslandTransient(Circuit& circuit, int island)
     : circuit_(circuit),
       index_(island),
       work_(circuit.builtIsland(island)),
@@ -38,7 +38,7 @@ IslandCourse::IslandCourse(Circuit& circuit, int island)
   }
 }
 
-std::map<int, PartMemory> IslandCourse::memory() const {
+std::map<int, PartMemory> IslandTransient::memory() const {
   std::map<int, PartMemory> out;
   const electric::StateVariables& state = transient_.state();
   for (std::size_t i = 0; i < work_.parts.size(); ++i) {
@@ -50,7 +50,7 @@ std::map<int, PartMemory> IslandCourse::memory() const {
   return out;
 }
 
-void IslandCourse::recall(const std::map<int, PartMemory>& memory) {
+void IslandTransient::recall(const std::map<int, PartMemory>& memory) {
   electric::StateVariables state = transient_.state();
   for (std::size_t i = 0; i < work_.parts.size(); ++i) {
     const auto it = memory.find(work_.shape.parts[i]);
@@ -65,13 +65,13 @@ void IslandCourse::recall(const std::map<int, PartMemory>& memory) {
   transient_.setState(std::move(state));
 }
 
-void IslandCourse::read(const electric::Solution& solution, IslandReading& r) const {
+void IslandTransient::read(const electric::Solution& solution, IslandReading& r) const {
   circuit_.readIsland(work_, transient_.network(), solution, reached_, r);
   for (std::size_t k = 0; k < r.pins.size(); ++k) r.pins[k].floating = target_.pins[k].floating;
 }
 
 // Where the capacitors and motors will be once nothing changes any more.
-electric::StateVariables IslandCourse::settledVariables() const {
+electric::StateVariables IslandTransient::settledVariables() const {
   electric::StateVariables goal = transient_.state();
   const auto voltsOf = [&](int net) {
     for (const IslandReading::Supply& s : target_.supplies)
@@ -97,7 +97,7 @@ electric::StateVariables IslandCourse::settledVariables() const {
 }
 
 // A gate is a capacitor only while nothing drives it; then it keeps what it had.
-void IslandCourse::watchGates(const electric::StateVariables& before) {
+void IslandTransient::watchGates(const electric::StateVariables& before) {
   electric::Network& net = transient_.network();
   electric::StateVariables state = transient_.state();
   bool kept = false;
@@ -121,7 +121,7 @@ void IslandCourse::watchGates(const electric::StateVariables& before) {
   solved_ = transient_.changed();
 }
 
-void IslandCourse::change(const CircuitState& state, double seconds) {
+void IslandTransient::change(const CircuitState& state, double seconds) {
   circuit_.keyOf(work_.shape, state, wantedKey_);
   if (begun_ && wantedKey_ == key_) return advance(seconds);
   reach(seconds);
@@ -148,7 +148,7 @@ void IslandCourse::change(const CircuitState& state, double seconds) {
 }
 
 // Works out the step that begins here, unless there is nothing to wait for.
-void IslandCourse::begin() {
+void IslandTransient::begin() {
   settled_ = !solved_ || transient_.nearTo(goal_);
   if (!settled_) {
     stepSeconds_ = transient_.propose(longestSeconds);
@@ -165,7 +165,7 @@ void IslandCourse::begin() {
 }
 
 // Within a tenth of a nanosecond of the end of a step is its end.
-void IslandCourse::reach(double seconds) {
+void IslandTransient::reach(double seconds) {
   constexpr double nearSeconds = 1e-10;
   if (settled_ || seconds <= 0) return;
   if (seconds >= stepSeconds_ - nearSeconds) {
@@ -177,13 +177,13 @@ void IslandCourse::reach(double seconds) {
   }
 }
 
-void IslandCourse::advance(double seconds) {
+void IslandTransient::advance(double seconds) {
   if (settled_ || seconds <= 0) return;
   reach(seconds);
   begin();
 }
 
-IslandReading IslandCourse::between(double share) const {
+IslandReading IslandTransient::between(double share) const {
   IslandReading r = here_;
   if (settled_) return r;
   share = std::clamp(share, 0.0, 1.0);
@@ -207,7 +207,7 @@ IslandReading IslandCourse::between(double share) const {
   return r;
 }
 
-std::vector<double> IslandCourse::signature() const {
+std::vector<double> IslandTransient::signature() const {
   if (settled_) return {};
   std::vector<double> out = transient_.signature();
   out.push_back(stepSeconds_);

@@ -18,10 +18,10 @@ struct PartMemory {
 // where it is, on its own. It goes in steps:
 // each is worked out when it begins, and either finished or cut short by something that
 // happens. An island that has settled stands still until then, and reads as solved.
-class IslandCourse {
+class IslandTransient {
  public:
   // Begins empty: capacitors without charge, motors at rest. The circuit must outlive it.
-  IslandCourse(Circuit& circuit, int island);
+  IslandTransient(Circuit& circuit, int island);
 
   // What the parts remember, by the part's index; and taking it over.
   std::map<int, PartMemory> memory() const;
