@@ -11,10 +11,12 @@
 #include "demos.h"
 #include "format/files.h"
 #include "format/project_file.h"
+#include "format/trace_text.h"
 #include "format/wiring_language.h"
 #include "make/c_text.h"
 #include "make/firmware.h"
 #include "output.h"
+#include "posix_runner.h"
 #include "text/plain.h"
 
 namespace ignavo::cli {
@@ -180,9 +182,13 @@ namespace {
 std::optional<Input> inputOf(const Project& p, double seconds, const std::string& text) {
   Input in;
   in.at = static_cast<Nanoseconds>(seconds * 1e9 + 0.5);
-  const auto space = text.find(' ');
-  const std::string verb = text.substr(0, space);
-  const std::string rest = space == std::string::npos ? "" : text.substr(space + 1);
+  // A word, and what follows it.
+  const auto cut = [](const std::string& words) {
+    const auto space = words.find(' ');
+    return std::pair(words.substr(0, space),
+                     space == std::string::npos ? std::string() : words.substr(space + 1));
+  };
+  const auto [verb, rest] = cut(text);
   using What = Input::What;
   if (verb == "press" || verb == "release") {
     if (!isPressable(p, rest)) return std::nullopt;
@@ -202,10 +208,13 @@ std::optional<Input> inputOf(const Project& p, double seconds, const std::string
     in.id = level->board;
     in.key = level->pin;
     in.value = level->high;
-  } else if (text == "reset") {
-    in.what = What::reset;
-  } else if (text == "power off" || text == "power on") {
-    in.what = rest == "on" ? What::powerOn : What::powerOff;
+  } else if (verb == "reset" || verb == "power") {
+    // Of all boards, or of the one that is named last.
+    const auto [first, second] = cut(rest);
+    in.id = verb == "reset" ? rest : second;
+    if (verb == "power" && first != "on" && first != "off") return std::nullopt;
+    in.what = verb == "reset" ? What::reset : first == "on" ? What::powerOn : What::powerOff;
+    if (!in.id.empty() && !p.board(in.id)) return std::nullopt;
   } else {
     return std::nullopt;
   }
@@ -290,7 +299,8 @@ int code(const std::string& file, const std::string& board, bool json) {
 int firmware(const std::string& file, const std::string& out, const std::string& board, bool json) {
   const auto project = open(file);
   if (!project) return wrong;
-  const Firmware f = buildFirmware(*project, boardOr(*project, board));
+  PosixRunner runner;
+  const Firmware f = buildFirmware(*project, boardOr(*project, board), runner);
   if (!f.messages.empty()) say(f.messages);
   if (f.code != Firmware::Code::done) return bad(sentence(f));
   if (!writeFile(out, f.hex)) return wrong;

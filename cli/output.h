@@ -25,7 +25,4 @@ class SarifLog {
   Json results_ = Json::array();
 };
 
-std::string vcdText(const Trace& trace);
-std::string csvText(const Trace& trace);
-
 }  // namespace ignavo::cli

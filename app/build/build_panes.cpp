@@ -11,6 +11,7 @@
 #include <cmath>
 
 #include "art/art.h"
+#include "build/process_runner.h"
 #include "document/when_shown.h"
 #include "make/c_text.h"
 #include "project/edits.h"
@@ -386,8 +387,19 @@ void FirmwarePane::make() {
   made_ = textNow();
   QThreadPool::globalInstance()->start(
       [self, project = doc_.shared(), board, cancelled = cancelled_, run = run_] {
-        auto firmware = std::make_shared<Firmware>(
-            buildFirmware(*project, board, [&] { return cancelled->load(); }));
+        ProcessRunner runner;
+        BuildWatch watch;
+        watch.cancelled = [&] { return cancelled->load(); };
+        // What the compiler says is shown while it is still at work.
+        watch.line = [&](const std::string& line) {
+          QMetaObject::invokeMethod(
+              qApp,
+              [self, line, run] {
+                if (self) self->said(str(line), run);
+              },
+              Qt::QueuedConnection);
+        };
+        auto firmware = std::make_shared<Firmware>(buildFirmware(*project, board, runner, watch));
         QMetaObject::invokeMethod(
             qApp,
             [self, firmware, run] {
@@ -395,6 +407,10 @@ void FirmwarePane::make() {
             },
             Qt::QueuedConnection);
       });
+}
+
+void FirmwarePane::said(const QString& line, quint64 run) {
+  if (run == run_ && busy_) log_->appendPlainText(line);
 }
 
 void FirmwarePane::done(const Firmware& f, quint64 run) {

@@ -60,6 +60,7 @@ class FirmwarePane : public QWidget {
   QString result() const { return result_->text(); }
 
  private:
+  void said(const QString& line, quint64 run);
   void done(const Firmware& firmware, quint64 run);
   std::string boardId() const;
   std::string textNow() const;

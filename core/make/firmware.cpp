@@ -1,13 +1,7 @@
 #include "make/firmware.h"
 
-#include <fcntl.h>
 #include <fmt/format.h>
-#include <spawn.h>
-#include <sys/wait.h>
-#include <unistd.h>
 
-#include <cerrno>
-#include <filesystem>
 #include <fstream>
 #include <sstream>
 #include <vector>
@@ -15,73 +9,9 @@
 #include "make/c_text.h"
 #include "parts/catalogue.h"
 
-extern char** environ;  // NOLINT: given by POSIX
-
 namespace ignavo {
 
 namespace {
-
-namespace fs = std::filesystem;
-
-struct Ran {
-  bool started = false;
-  int exit = -1;
-  std::string output;  // both streams
-};
-
-Ran runProgram(const std::vector<std::string>& words) {
-  Ran ran;
-  int ends[2];
-  if (pipe2(ends, O_CLOEXEC) != 0) return ran;
-  posix_spawn_file_actions_t actions;
-  posix_spawn_file_actions_init(&actions);
-  posix_spawn_file_actions_adddup2(&actions, ends[1], 1);
-  posix_spawn_file_actions_adddup2(&actions, ends[1], 2);
-  std::vector<char*> argv;
-  for (const std::string& w : words) argv.push_back(const_cast<char*>(w.c_str()));
-  argv.push_back(nullptr);
-  pid_t pid = 0;
-  const int error = posix_spawnp(&pid, argv[0], &actions, nullptr, argv.data(), environ);
-  posix_spawn_file_actions_destroy(&actions);
-  close(ends[1]);
-  if (error == 0) {
-    ran.started = true;
-    char buffer[4096];
-    for (;;) {
-      const ssize_t n = read(ends[0], buffer, sizeof buffer);
-      if (n > 0)
-        ran.output.append(buffer, static_cast<std::size_t>(n));
-      else if (n == 0 || errno != EINTR)
-        break;
-    }
-    int status = 0;
-    while (waitpid(pid, &status, 0) < 0 && errno == EINTR) {
-    }
-    ran.exit = WIFEXITED(status) ? WEXITSTATUS(status) : -1;
-  }
-  close(ends[0]);
-  return ran;
-}
-
-// A folder that is gone when the build is over.
-class Folder {
- public:
-  Folder() {
-    std::string name = (fs::temp_directory_path() / "ignavo-XXXXXX").string();
-    if (mkdtemp(name.data())) path_ = name;
-  }
-  ~Folder() {
-    std::error_code ignored;
-    if (!path_.empty()) fs::remove_all(path_, ignored);
-  }
-  Folder(const Folder&) = delete;
-  Folder& operator=(const Folder&) = delete;
-  bool ok() const { return !path_.empty(); }
-  std::string file(const char* name) const { return (path_ / name).string(); }
-
- private:
-  fs::path path_;
-};
 
 // Sizes of the sections, from avr-size -A.
 void readSizes(const std::string& listing, Firmware& out) {
@@ -99,44 +29,62 @@ void readSizes(const std::string& listing, Firmware& out) {
 
 }  // namespace
 
-Firmware buildFirmware(const Project& project, const std::string& board,
-                       const std::function<bool()>& cancelled) {
+Firmware buildFirmware(const Project& project, const std::string& board, ProgramRunner& runner,
+                       const BuildWatch& watch) {
+  using Stage = BuildWatch::Stage;
   Firmware out;
   const auto fail = [&](Firmware::Code code) {
     out.code = code;
     return out;
   };
-  const auto stop = [&] { return cancelled && cancelled(); };
+  const auto enter = [&](Stage stage) {
+    if (watch.stage) watch.stage(stage);
+  };
   const BoardItem* item = project.board(board);
   const BoardKind* kind = item ? catalogue().boardKind(item->type) : nullptr;
   if (!kind) return fail(Firmware::Code::noSuchBoard);
   out.flashMost = kind->flashBytes;
   out.ramMost = kind->ramBytes;
 
-  const Folder folder;
-  const std::string source = folder.file("program.c"), elf = folder.file("program.elf"),
-                    hex = folder.file("program.hex");
-  if (!folder.ok() || !(std::ofstream(source) << cText(project, board).text))
+  enter(Stage::writing);
+  const std::string folder = runner.folder();
+  const std::string source = folder + "/program.c", elf = folder + "/program.elf",
+                    hex = folder + "/program.hex";
+  if (folder.empty() || !(std::ofstream(source) << cText(project, board).text))
     return fail(Firmware::Code::cannotWrite);
-  if (stop()) return fail(Firmware::Code::cancelled);
 
-  const Ran compiled = runProgram({"avr-gcc", "-mmcu=" + kind->chip, "-std=gnu11", "-Os", "-Wall",
-                                   "-Wextra", "-o", elf, source});
-  if (!compiled.started || compiled.exit == 127) return fail(Firmware::Code::compilerMissing);
-  out.messages = compiled.output;
-  if (compiled.exit != 0) return fail(Firmware::Code::compilerFailed);
-  if (stop()) return fail(Firmware::Code::cancelled);
-
-  const Ran copied = runProgram({"avr-objcopy", "-O", "ihex", "-R", ".eeprom", elf, hex});
-  const Ran sized = runProgram({"avr-size", "-A", elf});
-  if (!copied.started || !sized.started) return fail(Firmware::Code::compilerMissing);
-  if (copied.exit != 0) return fail(Firmware::Code::compilerFailed);
-  readSizes(sized.output, out);
+  // Runs a tool; what went wrong with it, or `done`.
+  const auto call = [&](const std::vector<std::string>& words, std::string& printed) {
+    if (watch.cancelled && watch.cancelled()) return Firmware::Code::cancelled;
+    const Ran ran = runner.run(
+        words,
+        [&](const std::string& line) {
+          printed += line + "\n";
+          if (watch.line) watch.line(line);
+        },
+        watch.cancelled);
+    constexpr int noSuchCommand = 127;  // what a shell in between says
+    if (ran.cancelled) return Firmware::Code::cancelled;
+    if (!ran.started || ran.exit == noSuchCommand) return Firmware::Code::compilerMissing;
+    return ran.exit == 0 ? Firmware::Code::done : Firmware::Code::compilerFailed;
+  };
+  enter(Stage::compiling);
+  auto code = call({"avr-gcc", "-mmcu=" + kind->chip, "-std=gnu11", "-Os", "-Wall", "-Wextra", "-o",
+                    elf, source},
+                   out.messages);
+  if (code != Firmware::Code::done) return fail(code);
+  enter(Stage::packing);
+  std::string ignored, listing;
+  code = call({"avr-objcopy", "-O", "ihex", "-R", ".eeprom", elf, hex}, ignored);
+  if (code == Firmware::Code::done) code = call({"avr-size", "-A", elf}, listing);
+  if (code != Firmware::Code::done) return fail(code);
+  readSizes(listing, out);
   std::ifstream in(hex);
   std::ostringstream text;
   text << in.rdbuf();
   out.hex = text.str();
   if (out.hex.empty()) return fail(Firmware::Code::cannotWrite);
+  enter(Stage::done);
   return out;
 }
 

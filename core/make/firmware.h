@@ -2,6 +2,7 @@
 #include <functional>
 #include <string>
 
+#include "make/program_runner.h"
 #include "project/project.h"
 
 namespace ignavo {
@@ -16,9 +17,16 @@ struct Firmware {
 };
 std::string sentence(const Firmware& firmware);
 
-// Compiles a board's program with avr-gcc in a temporary folder. Takes about a
-// second; `cancelled` is asked between the stages. Safe to call from any thread.
-Firmware buildFirmware(const Project& project, const std::string& board,
-                       const std::function<bool()>& cancelled = {});
+// How a build is followed from outside; each may be left out.
+struct BuildWatch {
+  enum class Stage { writing, compiling, packing, done };
+  std::function<void(Stage)> stage;
+  std::function<void(const std::string&)> line;  // that the compiler prints, as it comes
+  std::function<bool()> cancelled;               // ends it at once
+};
+
+// Compiles a board's program with avr-gcc. Takes about a second. From any thread.
+Firmware buildFirmware(const Project& project, const std::string& board, ProgramRunner& runner,
+                       const BuildWatch& watch = {});
 
 }  // namespace ignavo

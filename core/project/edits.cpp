@@ -279,11 +279,15 @@ Project setExpr(Project p, const std::string& stepId, const std::string& path, c
 }
 
 Project addLane(Project p, const std::string& board, Lane lane) {
-  for (auto& program : p.programs)
-    if (program->board == board) {
-      program.edit().lanes.emplace_back(std::move(lane));
-      break;
-    }
+  auto program = std::find_if(p.programs.begin(), p.programs.end(),
+                              [&](const auto& each) { return each->board == board; });
+  if (program == p.programs.end()) {
+    if (!p.board(board)) return p;
+    Program first;  // of a board that had none
+    first.board = board;
+    program = p.programs.insert(p.programs.end(), std::move(first));
+  }
+  program->edit().lanes.emplace_back(std::move(lane));
   return assignIds(std::move(p));
 }
 

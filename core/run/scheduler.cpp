@@ -6,7 +6,7 @@ namespace ignavo {
 
 namespace {
 // Loop heads without a period of everything, after which a period of some will do.
-constexpr std::int64_t patience = 4096;
+constexpr std::int64_t headsInVain = 4096;
 
 // All that is not a device and decides how a run goes on.
 bool standAlike(const RunState& a, const RunState& b) {
@@ -71,7 +71,7 @@ std::optional<Nanoseconds> Scheduler::repeatsUntil(const Run& run, Nanoseconds h
 
 void Scheduler::onLoopHead(Run& run, Nanoseconds horizon) {
   RunState& now = run.state;
-  const bool aside = ++inVain_ > patience;
+  const bool aside = ++inVain_ > headsInVain;
   if (run.irregular) {
     run.irregular = false;
     cycleSnapshot_.reset();

@@ -40,11 +40,11 @@ const QStringList planted = {
     sign + QStringLiteral("=1+1\",\";' ]]><script>%s%n"),
 };
 
-struct Ran {
+struct Printed {
   int exit = -1;
   QByteArray out, err;
 };
-Ran ran(const char* program, const QStringList& words) {
+Printed ran(const char* program, const QStringList& words) {
   QProcess p;
   p.start(QString::fromUtf8(program), words);
   p.waitForFinished(60000);
@@ -267,7 +267,7 @@ class TestForeignTexts : public QObject {
         if (paths.indexOf(path) % 6 == 0)  // what is read is read by the same reader
           all << QStringList{"solve", name} << QStringList{"run", name, "--for", "0.1"};
         for (const QStringList& words : all) {
-          const Ran r = ran(CLI_PATH, words);
+          const Printed r = ran(CLI_PATH, words);
           QVERIFY(r.exit >= 0);
           const QString what = steering(r.out) + steering(r.err);
           QVERIFY2(what.isEmpty(), qPrintable(words.front() + ": " + what));
@@ -283,11 +283,11 @@ class TestForeignTexts : public QObject {
     QByteArray file = QByteArray::fromStdString(writeProject(troubled()));
     file.replace("\"ohms\"", "\"oh\\u001b[31m\\u202e\\nms\"");
     file.replace("\"title\"", "\"ti\\u001b[31m\\u202etle\"");
-    const Ran r = ran(CLI_PATH, {"check", kept(file)});
+    const Printed r = ran(CLI_PATH, {"check", kept(file)});
     QCOMPARE(steering(r.out) + steering(r.err), QString());
     for (const char* broken : {"{\"\\u001b[31m\": ", "{\"format\": \"\\u202e\\u001b[2J\"}",
                                "\x1b[31m{", "{\"format\":\"ignavo-project\",\"\x1b[2J\":1"}) {
-      const Ran bad = ran(CLI_PATH, {"check", kept(broken)});
+      const Printed bad = ran(CLI_PATH, {"check", kept(broken)});
       QCOMPARE(bad.exit, 2);
       QCOMPARE(steering(bad.out) + steering(bad.err), QString());
     }
@@ -345,7 +345,7 @@ class TestForeignTexts : public QObject {
     for (const QString& text : planted) {
       const QString file = kept(QByteArray::fromStdString(writeProject(everywhere(text))));
       for (const QStringList& how : {QStringList{"--sarif"}, {"--json"}}) {
-        const Ran r = ran(CLI_PATH, QStringList{"check", file} + how);
+        const Printed r = ran(CLI_PATH, QStringList{"check", file} + how);
         QJsonParseError error;
         const QJsonDocument json = QJsonDocument::fromJson(r.out, &error);
         QVERIFY2(error.error == QJsonParseError::NoError, r.out.constData());

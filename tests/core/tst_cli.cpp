@@ -177,6 +177,14 @@ class TestCli : public QObject {
     r = cli({"run", file, "--for", "1", "--at", "0.1", "press btn1", "--at", "0.5", "power off",
              "--json"});
     QCOMPARE(r.json()["parts"].toObject()["led1"].toObject()["light"].toDouble(), 0.0);
+    for (const char* off : {"power off b1", "reset b1"}) {
+      r = cli({"run", file, "--for", "1", "--at", "0.1", "press btn1", "--at", "0.999999", off,
+               "--json"});
+      QCOMPARE(r.exit, 0);
+    }
+    r = cli({"run", file, "--for", "1", "--at", "0.1", "press btn1", "--at", "0.5", "power off b1",
+             "--json"});
+    QCOMPARE(r.json()["parts"].toObject()["led1"].toObject()["light"].toDouble(), 0.0);
   }
   void runSetsEveryKindOfValue() {
     const QString path = folder_.filePath("c.txt"), file = folder_.filePath("c.ignavo");
@@ -231,6 +239,9 @@ class TestCli : public QObject {
              {"run", file, "--for", "1", "--at", "0", "press nobody"},
              {"run", file, "--for", "1", "--at", "soon", "reset"},
              {"run", file, "--for", "1", "--at", "0", "sing"},
+             {"run", file, "--for", "1", "--at", "0", "reset b9"},
+             {"run", file, "--for", "1", "--at", "0", "power maybe"},
+             {"run", file, "--for", "1", "--at", "0", "power off b9"},
              {"solve", file, "--pin", "D99=high"},
              {"solve", file, "--pin", "D4=5"},
              {"solve", file, "--set", "r1.ohms=-1"},

@@ -6,6 +6,7 @@
 #include "format/wiring_language.h"
 #include "make/c_text.h"
 #include "make/firmware.h"
+#include "posix_runner.h"
 #include "run/kernel.h"
 #include "support/build.h"
 #include "support/runs.h"
@@ -446,7 +447,8 @@ class TestLevels : public QObject {
         for (const bool several : {false, true}) {
           Bench bench = callBell().lane(sign, a);
           if (several) bench.lane("Each time A2 goes low", bodies[1]);
-          const Firmware made = buildFirmware(bench, "b1");
+          PosixRunner runner;
+          const Firmware made = buildFirmware(bench, "b1", runner);
           if (made.code == Firmware::Code::compilerMissing) QSKIP("avr-gcc is not installed");
           QVERIFY2(made.code == Firmware::Code::done && made.messages.empty(),
                    (a + "\n" + made.messages + cText(bench, "b1").text).c_str());

@@ -7,6 +7,7 @@
 #include "make/c_text.h"
 #include "make/firmware.h"
 #include "make/sheet.h"
+#include "posix_runner.h"
 #include "support/build.h"
 
 using namespace ignavo;
@@ -60,7 +61,8 @@ class TestMake : public QObject {
     const CText c = cText(p, "b1");
     QVERIFY(commentSafe("a*/b").find("*/") == std::string::npos);
     QVERIFY(commentSafe("*" + std::string("/")).find("*/") == std::string::npos);
-    const Firmware f = buildFirmware(p, "b1");
+    PosixRunner runner;
+    const Firmware f = buildFirmware(p, "b1", runner);
     if (f.code == Firmware::Code::compilerMissing) QSKIP("avr-gcc is not installed");
     QVERIFY2(f.code == Firmware::Code::done, f.messages.c_str());
     QVERIFY2(f.messages.empty(), f.messages.c_str());
@@ -92,7 +94,8 @@ class TestMake : public QObject {
     QFETCH(QByteArray, project);
     const ReadResult r = readProject(project.toStdString());
     QVERIFY(r.sound());
-    const Firmware f = buildFirmware(r.project, "b1");
+    PosixRunner runner;
+    const Firmware f = buildFirmware(r.project, "b1", runner);
     if (f.code == Firmware::Code::compilerMissing) QSKIP("avr-gcc is not installed");
     QVERIFY2(f.code == Firmware::Code::done, (f.messages + cText(r.project, "b1").text).c_str());
     QVERIFY2(f.messages.empty(), f.messages.c_str());
@@ -112,9 +115,49 @@ class TestMake : public QObject {
     QCOMPARE(last, std::string(":00000001FF"));
   }
   void firmwareCanBeCancelled() {
-    QCOMPARE(buildFirmware(beacon().program(blink), "b1", [] { return true; }).code,
+    PosixRunner runner;
+    BuildWatch watch;
+    watch.cancelled = [] { return true; };
+    QCOMPARE(buildFirmware(beacon().program(blink), "b1", runner, watch).code,
              Firmware::Code::cancelled);
-    QCOMPARE(buildFirmware(beacon(), "zz").code, Firmware::Code::noSuchBoard);
+    QCOMPARE(buildFirmware(beacon(), "zz", runner).code, Firmware::Code::noSuchBoard);
+  }
+  void firmwareTellsHowFarItIs() {
+    using Stage = BuildWatch::Stage;
+    std::vector<Stage> stages;
+    BuildWatch watch;
+    watch.stage = [&](Stage stage) { stages.push_back(stage); };
+    PosixRunner runner;
+    QCOMPARE(buildFirmware(beacon().program(blink), "b1", runner, watch).code,
+             Firmware::Code::done);
+    QVERIFY(stages ==
+            (std::vector<Stage>{Stage::writing, Stage::compiling, Stage::packing, Stage::done}));
+  }
+  void otherProgramsAreRun() {
+    PosixRunner runner;
+    std::vector<std::string> lines;
+    const auto line = [&](const std::string& l) { lines.push_back(l); };
+    const Ran ran =
+        runner.run({"sh", "-c", "echo one; echo two >&2; printf three; exit 3"}, line, {});
+    QVERIFY(ran.started && !ran.cancelled);
+    QCOMPARE(ran.exit, 3);
+    QVERIFY(lines == (std::vector<std::string>{"one", "two", "three"}));
+    QVERIFY(!runner.run({"no-such-program-anywhere"}, line, {}).started);
+    // A line is told when it comes, and ending ends what was started in between as well.
+    lines.clear();
+    const Ran ended = runner.run({"sh", "-c", "echo begun; sleep 600 & sleep 600; echo over"}, line,
+                                 [&] { return !lines.empty(); });
+    QVERIFY(ended.started && ended.cancelled);
+    QVERIFY(lines == std::vector<std::string>{"begun"});
+    // Its folder goes with it.
+    std::string folder;
+    {
+      PosixRunner other;
+      folder = other.folder();
+      QVERIFY(QFile::exists(QString::fromStdString(folder)));
+      QCOMPARE(other.folder(), folder);
+    }
+    QVERIFY(!QFile::exists(QString::fromStdString(folder)));
   }
   void sheetGoesFromFlatToTallAndPowerComesLast() {
     const BuildSheet sheet = buildSheet(readProject(demo("berth-signals")->text).project);

@@ -36,7 +36,7 @@ class TestHouse : public QObject {
         {"run", {"parts", "program", "bench", "electric", "project"}},
         {"check", {"run", "parts", "program", "bench", "electric", "project"}},
         {"text", {}},
-        {"format", {"project", "parts", "program", "bench", "text"}},
+        {"format", {"project", "parts", "program", "run", "bench", "text"}},
         {"make",
          {"check", "text", "format", "run", "parts", "program", "bench", "electric", "project"}},
     };

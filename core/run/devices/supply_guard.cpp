@@ -7,7 +7,7 @@
 namespace ignavo {
 
 namespace {
-constexpr Nanoseconds patience = 100'000'000;  // USB gives up after 0.1 s
+constexpr Nanoseconds overloadPatience = 100'000'000;  // USB gives up after 0.1 s
 constexpr double sameLimit = 1e-6;  // exactly the limit is not more, whatever its last digits
 }  // namespace
 
@@ -22,7 +22,7 @@ void SupplyGuard::look(const Run& run) {
 }
 
 Nanoseconds SupplyGuard::due() const {
-  return std::min(lookAt_, since_ == never ? never : since_ + patience);
+  return std::min(lookAt_, since_ == never ? never : since_ + overloadPatience);
 }
 
 Device::Done SupplyGuard::act(Run& run) {

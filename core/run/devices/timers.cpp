@@ -10,8 +10,8 @@
 namespace ignavo {
 
 namespace {
-constexpr Nanoseconds tick = 4'000;
-constexpr Nanoseconds period = Timers::ticks * tick;
+constexpr Nanoseconds timerTick = 4'000;
+constexpr Nanoseconds timerPeriod = Timers::ticks * timerTick;
 }  // namespace
 
 void Timers::start(Nanoseconds now) {
@@ -20,7 +20,7 @@ void Timers::start(Nanoseconds now) {
 }
 
 Nanoseconds Timers::nextPeriod(Nanoseconds now) const {
-  return began_ + ((now - began_) / period + 1) * period;
+  return began_ + ((now - began_) / timerPeriod + 1) * timerPeriod;
 }
 
 bool Timers::dims(int pin) const {
@@ -55,11 +55,11 @@ Nanoseconds Timers::due() const {
 
 Device::Done Timers::act(Run& run) {
   const Nanoseconds now = run.now();
-  const bool begins = (now - began_) % period == 0;
+  const bool begins = (now - began_) % timerPeriod == 0;
   for (Dimmed& d : pins_) {
     if (d.due > now) continue;
     if (begins) d.share = d.nextShare;
-    d.due = begins ? now + d.share * tick : nextPeriod(now);
+    d.due = begins ? now + d.share * timerTick : nextPeriod(now);
     at(run.state.pins, d.pin).high = begins;
     run.refreshPin(d.pin);
   }
@@ -68,7 +68,7 @@ Device::Done Timers::act(Run& run) {
 
 bool Timers::repeats(const Timers& then, Nanoseconds later) const {
   if (!used_ && !then.used_) return true;
-  return later % period == (began_ - then.began_) % period &&
+  return later % timerPeriod == (began_ - then.began_) % timerPeriod &&
          std::equal(pins_.begin(), pins_.end(), then.pins_.begin(), then.pins_.end(),
                     [&](const Dimmed& a, const Dimmed& b) {
                       return a.pin == b.pin && a.share == b.share && a.nextShare == b.nextShare &&
