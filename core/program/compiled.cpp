@@ -16,6 +16,7 @@ int Compiler::pin(const std::string& name) {
 void Compiler::emit(Instruction instruction) {
   instruction.step = step_;
   instruction.offset = offset_++;
+  instruction.nanoseconds = costOf(instruction, costs_);
   lane_->code.push_back(instruction);
 }
 
@@ -36,7 +37,6 @@ void Compiler::value(const Expr* e) {
     case Expr::Shape::get:
       i.code = e->text == "level" ? OpCode::readLevel : OpCode::readPin;
       i.arg = pin(e->arg("pin") ? e->arg("pin")->text : std::string());
-      i.nanoseconds = e->text == "level" ? costs_.readLevel : costs_.readPin;
       break;
     case Expr::Shape::op: {
       const OperatorKind* k = operatorKind(e->text);
@@ -44,7 +44,6 @@ void Compiler::value(const Expr* e) {
       if (k && k->operands == 2) value(e->arg("b"));
       i.code = OpCode::operate;
       i.arg = operatorIndex(e->text);
-      i.nanoseconds = costs_.arithmetic;
       break;
     }
     default:
@@ -86,7 +85,6 @@ void Compiler::lane(const Lane& lane) {
     watch.arg = pin(lane.trigger.pin);
     watch.number = trigger->edge == TriggerKind::Edge::rise ? 1 : 0;
     watch.endsStep = true;
-    watch.nanoseconds = costs_.readPin;
     emit(watch);
     out_.watched.push_back(lane.trigger.pin);
   }
@@ -97,15 +95,8 @@ void Compiler::lane(const Lane& lane) {
     last.target = 0;
     last.endsStep = true;
     last.loopHead = true;
-    last.nanoseconds = costs_.loopTurn;
   }
   emit(last);
-}
-
-const Instruction* plainOperand(const std::vector<Instruction>& code, int at) {
-  if (at < 1 || code[static_cast<std::size_t>(at)].offset != 1) return nullptr;
-  const Instruction& before = code[static_cast<std::size_t>(at - 1)];
-  return before.code == OpCode::push ? &before : nullptr;
 }
 
 CompiledProgram compile(const Program& program, const CostTable& costs) {

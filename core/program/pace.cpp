@@ -19,32 +19,15 @@ class Flow {
   int size() const { return static_cast<int>(code_.size()); }
   const Instruction& at(int i) const { return code_[static_cast<std::size_t>(i)]; }
   double seconds(int i) const {
-    const Instruction& in = at(i);
-    if (in.code == OpCode::watch) return unknown_;
-    if (in.code == OpCode::wait) {
-      const Instruction* held = plainOperand(code_, i);
-      return held ? std::max(held->number, 0.0) : unknown_;
-    }
-    return static_cast<double>(in.nanoseconds) * 1e-9;
+    if (factsOf(at(i).code).sleeps) return sleepOf(code_, i).value_or(unknown_);
+    return static_cast<double>(at(i).nanoseconds) * 1e-9;
   }
-  // What can follow an instruction: two at most.
-  struct Next {
-    int to[2] = {0, 0};
-    int count = 0;
-    const int* begin() const { return to; }
-    const int* end() const { return to + count; }
-  };
-  Next after(int i) const {
-    const Instruction& in = at(i);
-    if (in.code == OpCode::end) return {};
-    if (in.code == OpCode::jump) return {{in.target, 0}, 1};
-    if (in.code == OpCode::branch || in.code == OpCode::countTurn) return {{i + 1, in.target}, 2};
-    return {{i + 1, 0}, 1};
-  }
+  Successors after(int i) const { return successorsOf(code_, i); }
   // The level that a setPin gives; nothing when it is not a plain one.
   std::optional<bool> level(int i) const {
-    const Instruction* held = plainOperand(code_, i);
-    return held ? std::optional<bool>(held->number != 0) : std::nullopt;
+    const LevelAfter after = levelAfter(code_, i);
+    if (after == LevelAfter::low || after == LevelAfter::high) return after == LevelAfter::high;
+    return std::nullopt;
   }
 
  private:
@@ -123,7 +106,7 @@ class Longest {
       }
       open_[k] = 1;
       walked.push_back({i, before});
-      const Flow::Next next = flow_.after(i);
+      const Successors next = flow_.after(i);
       if (next.count == 1) {
         i = *next.begin();
         continue;

@@ -60,10 +60,7 @@ class Explorer {
   const Instruction& instruction(int at) const { return code_[static_cast<std::size_t>(at)]; }
 
   bool isLongWait(int at) const {
-    if (instruction(at).code == OpCode::watch) return true;
-    if (instruction(at).code != OpCode::wait) return false;
-    const Instruction* seconds = plainOperand(code_, at);
-    return !seconds || seconds->number >= lastingSeconds;
+    return sleepOf(code_, at).value_or(lastingSeconds) >= lastingSeconds;
   }
 
   bool rests(const Place& p) const {
@@ -75,29 +72,31 @@ class Explorer {
 
   std::vector<Place> after(const Place& here) const {
     const Instruction& i = instruction(here.at);
-    switch (i.code) {
-      case OpCode::end:
-        return {};
-      case OpCode::jump:
-        return {{i.target, here.way}};
-      case OpCode::branch:
-      case OpCode::countTurn:
-        return {{here.at + 1, here.way}, {i.target, here.way}};
-      case OpCode::setPin:
-      case OpCode::flipPin:
-      case OpCode::setLevel: {
-        const int bit = bits_[static_cast<std::size_t>(i.arg)];
-        if (bit < 0) return {{here.at + 1, here.way}};
-        const OutputVector mask = OutputVector{1} << bit;
-        if (i.code == OpCode::flipPin) return {{here.at + 1, here.way ^ mask}};
-        const Instruction* level =
-            i.code == OpCode::setPin ? plainOperand(code_, here.at) : nullptr;
-        if (level) return {{here.at + 1, level->number != 0 ? here.way | mask : here.way & ~mask}};
-        return {{here.at + 1, here.way | mask}, {here.at + 1, here.way & ~mask}};
+    std::vector<OutputVector> vectors{here.way};
+    const int bit = writesPin(i.code) ? bits_[static_cast<std::size_t>(i.arg)] : -1;
+    if (bit >= 0) {
+      const OutputVector mask = OutputVector{1} << bit;
+      switch (levelAfter(code_, here.at)) {
+        case LevelAfter::stays:
+          break;
+        case LevelAfter::low:
+          vectors = {here.way & ~mask};
+          break;
+        case LevelAfter::high:
+          vectors = {here.way | mask};
+          break;
+        case LevelAfter::other:
+          vectors = {here.way ^ mask};
+          break;
+        case LevelAfter::lowOrHigh:
+        case LevelAfter::dimmed:
+          vectors = {here.way | mask, here.way & ~mask};
       }
-      default:
-        return {{here.at + 1, here.way}};
     }
+    std::vector<Place> out;
+    for (const int next : successorsOf(code_, here.at))
+      for (const OutputVector vector : vectors) out.push_back({next, vector});
+    return out;
   }
 
   // Places from which one comes back without a long wait: those of the strongly

@@ -27,9 +27,13 @@ double popped(std::vector<double>& stack) {
   return v;
 }
 
-// Does an instruction ask or change anything outside the processor?
-bool reachesOut(OpCode code) {
-  return writesPin(code) || code == OpCode::readPin || code == OpCode::readLevel;
+// What is said of instructions is what they do.
+[[maybe_unused]] bool keepsItsFacts(const std::vector<Instruction>& code, int from, int to,
+                                    std::size_t held, std::size_t holds) {
+  const Instruction& i = at(code, from);
+  const Successors next = successorsOf(code, from);
+  return static_cast<int>(holds) - static_cast<int>(held) == factsOf(i.code).gives - takenBy(i) &&
+         (next.count == 0 || std::find(next.begin(), next.end(), to) != next.end());
 }
 }  // namespace
 
@@ -150,7 +154,7 @@ inline bool StepProcessor::perform(const Instruction& i, Lane& l, PinAccess& pin
       break;
   }
   l.pc = following;
-  return reachesOut(i.code);
+  return factsOf(i.code).reachesOut();
 }
 
 // One instruction after the other, until one has reached out or completed the step, or the next
@@ -167,7 +171,11 @@ Processor::Executed StepProcessor::execute(PinAccess& pins, Nanoseconds limit) {
   for (;;) {
     const Instruction& i = next(l);
     free_ = done.at;
+    [[maybe_unused]] const int from = l.pc;
+    [[maybe_unused]] const std::size_t held = l.stack.size();
     const bool out = perform(i, l, pins);
+    assert(keepsItsFacts(program_->lanes[static_cast<std::size_t>(&l - lanes_.data())].code, from,
+                         l.pc, held, l.stack.size()));
     if (i.step >= 0) {
       l.lastStep = i.step;
       if (i.endsStep) ++at(counts_, i.step);

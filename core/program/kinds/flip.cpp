@@ -16,9 +16,7 @@ const StepKind& flipStep() {
     k.aliases = {"toggle"};
     k.slots = {pinSlot()};
     k.addsUp = true;
-    k.compile = [](Compiler& c, const Step& s) {
-      emitOnPin(c, s, OpCode::flipPin, c.costs().setPin);
-    };
+    k.compile = [](Compiler& c, const Step& s) { emitOnPin(c, s, OpCode::flipPin); };
     k.writeC = [](CWriter& w, const Step& s) { callOnPin(w, s, "flip"); };
     return k;
   }();

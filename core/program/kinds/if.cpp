@@ -19,7 +19,6 @@ const StepKind& ifStep() {
       const int fork = c.here();
       Instruction branch;
       branch.code = OpCode::branch;
-      branch.nanoseconds = c.costs().branch;
       branch.endsStep = true;
       c.emit(branch);
       c.steps(s.body("then"));

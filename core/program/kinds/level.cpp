@@ -18,7 +18,7 @@ const StepKind& levelStep() {
     k.dims = true;
     k.compile = [](Compiler& c, const Step& s) {
       c.value(s.field("percent"));
-      emitOnPin(c, s, OpCode::setLevel, c.costs().setLevel);
+      emitOnPin(c, s, OpCode::setLevel);
     };
     k.writeC = [](CWriter& w, const Step& s) { callOnPin(w, s, "dim", "percent"); };
     return k;

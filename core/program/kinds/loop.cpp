@@ -21,7 +21,6 @@ const StepKind& loopStep() {
       back.target = top;
       back.endsStep = true;
       back.loopHead = true;
-      back.nanoseconds = c.costs().loopTurn;
       c.emit(back);
     };
     k.writeC = [](CWriter& w, const Step& s) {

@@ -7,12 +7,11 @@ namespace ignavo {
 inline SlotKind pinSlot() { return {"pin", SlotKind::Type::pin, "", Expr::of(std::string())}; }
 
 // The instruction that does it; what it takes off the stack has been compiled.
-inline void emitOnPin(Compiler& c, const Step& s, OpCode code, std::int64_t nanoseconds) {
+inline void emitOnPin(Compiler& c, const Step& s, OpCode code) {
   Instruction i;
   i.code = code;
   const Expr* pin = s.field("pin");
   i.arg = c.pin(pin ? pin->text : std::string());
-  i.nanoseconds = nanoseconds;
   i.endsStep = true;
   c.emit(i);
 }

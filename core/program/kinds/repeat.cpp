@@ -19,13 +19,11 @@ const StepKind& repeatStep() {
       Instruction start;
       start.code = OpCode::countStart;
       start.arg = counter;
-      start.nanoseconds = c.costs().loopTurn;
       c.emit(start);
       const int top = c.here();
       Instruction turn;
       turn.code = OpCode::countTurn;
       turn.arg = counter;
-      turn.nanoseconds = c.costs().loopTurn;
       turn.endsStep = true;
       c.emit(turn);
       c.steps(s.body("steps"));

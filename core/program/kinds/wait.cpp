@@ -16,7 +16,6 @@ const StepKind& waitStep() {
       c.value(s.field("seconds"));
       Instruction i;
       i.code = OpCode::wait;
-      i.nanoseconds = c.costs().branch;
       i.endsStep = true;
       c.emit(i);
     };

@@ -1,0 +1,111 @@
+#pragma once
+#include <array>
+#include <cstddef>
+#include <cstdint>
+#include <optional>
+#include <vector>
+
+// The instructions of a compiled program, and all that is known of one without running it: where a
+// lane may go on after it, what it takes and gives, what it does to its pin, what it costs, how
+// long it sleeps. Whoever runs programs (run/step_processor.h) or walks them (reach, pace) asks
+// here.
+namespace ignavo {
+
+// What each thing costs on a board's processor, in nanoseconds.
+struct CostTable {
+  std::int64_t setPin = 4000;
+  std::int64_t readPin = 4000;
+  std::int64_t readLevel = 112000;
+  std::int64_t setLevel = 6000;
+  std::int64_t arithmetic = 2000;
+  std::int64_t loopTurn = 1000;
+  std::int64_t branch = 1000;
+};
+
+enum class OpCode : std::uint8_t {
+  push,        // number onto the stack
+  readPin,     // level of pin `arg`
+  readLevel,   // share of the supply at pin `arg`, in percent
+  operate,     // operator `arg` on the top of the stack
+  setPin,      // pin `arg` to the popped truth
+  flipPin,     // pin `arg` to the other level
+  setLevel,    // pin `arg` dimmed to the popped percent
+  watch,       // sleep until pin `arg` rises (`number` 1) or falls (0)
+  wait,        // sleep for the popped seconds, counted from the start of the step
+  jump,        // to `target`
+  branch,      // to `target` when the popped value is false; remembers which way
+  countStart,  // counter `arg` = popped number, rounded
+  countTurn,   // to `target` when counter `arg` is used up, else one less
+  end,         // the lane is over
+};
+
+struct Instruction {
+  OpCode code = OpCode::end;
+  bool endsStep = false;  // the next lane takes its turn after this one
+  bool loopHead = false;  // jumps back to the beginning of an endless lane
+  int arg = 0;
+  int target = 0;
+  double number = 0;
+  std::int64_t nanoseconds = 0;
+  int step = -1;   // index in CompiledProgram::steps
+  int offset = 0;  // place among the instructions of that step
+};
+
+// What one does, whatever its operands are.
+struct InstructionFacts {
+  int takes = 0, gives = 0;  // numbers off the stack and onto it; an operator takes its own count
+  bool readsPin = false;     // asks what pin `arg` stands at
+  bool writesPin = false;    // changes what pin `arg` gives
+  bool sleeps = false;       // the lane goes on later, or when its pin changes
+  bool counts = false;       // with counter `arg`
+  bool goesOn = true;        // may go on behind it
+  bool jumps = false;        // may go on at `target`
+  bool reachesOut() const { return readsPin || writesPin; }
+};
+// In the order of OpCode.
+inline constexpr std::array<InstructionFacts, 14> instructionFacts = {{
+    {.gives = 1},                      // push
+    {.gives = 1, .readsPin = true},    // readPin
+    {.gives = 1, .readsPin = true},    // readLevel
+    {.gives = 1},                      // operate
+    {.takes = 1, .writesPin = true},   // setPin
+    {.writesPin = true},               // flipPin
+    {.takes = 1, .writesPin = true},   // setLevel
+    {.sleeps = true},                  // watch
+    {.takes = 1, .sleeps = true},      // wait
+    {.goesOn = false, .jumps = true},  // jump
+    {.takes = 1, .jumps = true},       // branch
+    {.takes = 1, .counts = true},      // countStart
+    {.counts = true, .jumps = true},   // countTurn
+    {.goesOn = false},                 // end
+}};
+static_assert(instructionFacts.size() == static_cast<std::size_t>(OpCode::end) + 1);
+constexpr const InstructionFacts& factsOf(OpCode code) {
+  return instructionFacts[static_cast<std::size_t>(code)];
+}
+constexpr bool writesPin(OpCode code) { return factsOf(code).writesPin; }
+
+// How many numbers it takes off the stack.
+int takenBy(const Instruction& instruction);
+// Nanoseconds until it is complete.
+std::int64_t costOf(const Instruction& instruction, const CostTable& costs);
+
+// Where the lane may go on after instruction `at`: none to two places.
+struct Successors {
+  int to[2] = {0, 0};
+  int count = 0;
+  const int* begin() const { return to; }
+  const int* end() const { return to + count; }
+};
+Successors successorsOf(const std::vector<Instruction>& code, int at);
+
+// The plain number that instruction `at` takes, where it is all that its step pushed before it;
+// null: what it takes is worked out.
+const Instruction* plainOperand(const std::vector<Instruction>& code, int at);
+// How long it sleeps, in seconds, 0 where it does not; nothing where only a run can tell.
+std::optional<double> sleepOf(const std::vector<Instruction>& code, int at);
+// What becomes of its pin's level: stays where it writes none.
+enum class LevelAfter : std::uint8_t { stays, low, high, other, lowOrHigh, dimmed };
+LevelAfter levelAfter(const std::vector<Instruction>& code, int at);
+
+}  // namespace ignavo
