@@ -63,6 +63,11 @@ std::string signOf(const Trigger& trigger) {
   return before + (trigger.pin.empty() ? "…" : trigger.pin) + behind;
 }
 
+const Expr* waitOf(const Step& step) {
+  const StepKind* kind = stepKind(step.kind);
+  return kind && !kind->waits.empty() ? step.field(kind->waits) : nullptr;
+}
+
 Step newStep(const StepKind& kind) {
   Step s;
   s.kind = kind.kind;

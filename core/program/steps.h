@@ -62,6 +62,7 @@ struct StepKind {
   bool endless = false;  // nothing behind it is ever reached
   bool addsUp = false;   // done twice is something else than done once
   bool dims = false;     // asks its pin for something between high and low
+  std::string waits;  // the slot that says for how many seconds its lane waits; empty: it does not
   void (*compile)(Compiler&, const Step&) = nullptr;
   void (*writeC)(CWriter&, const Step&) = nullptr;
 
@@ -73,6 +74,8 @@ const StepKind* stepKind(const std::string& kind);
 
 // A step of that kind with its default values, without an id.
 Step newStep(const StepKind& kind);
+// For how many seconds a step makes its lane wait; null: it does not.
+const Expr* waitOf(const Step& step);
 // The canonical phrase: "set D4 high", "wait 0.25 s", "if D2 is high".
 std::string phraseOf(const Step& step);
 

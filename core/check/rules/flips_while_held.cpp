@@ -15,7 +15,7 @@ constexpr double longPress = 1;  // seconds; who does it again only later means 
 double leastSeconds(const Steps& steps, const std::string& pin, bool high) {
   double out = 0;
   for (const Step& step : steps) {
-    if (step.kind == "wait") out += plainNumber(step, "seconds", 0);
+    if (const Expr* wait = waitOf(step)) out += plainNumber(wait, 0);
     const auto body = [&](const char* key) {
       const Steps* inner = step.body(key);
       return inner ? leastSeconds(*inner, pin, high) : 0;
@@ -26,7 +26,7 @@ double leastSeconds(const Steps& steps, const std::string& pin, bool high) {
              : says.alone && says.otherwise ? body("else")
                                             : std::min(body("then"), body("else"));
     } else {
-      out += body("steps") * plainNumber(step, "times", 1);
+      out += body("steps") * plainNumber(step.field("times"), 1);
     }
   }
   return out;

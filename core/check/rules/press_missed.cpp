@@ -61,11 +61,11 @@ class Looking {
       out = {never, 0, 0, never};
     }
     if (!kind) return out;
-    if (step.kind == "wait") out = then(out, {plainNumber(step, "seconds", 0)});
+    if (const Expr* wait = waitOf(step)) out = then(out, {plainNumber(wait, 0)});
     if (kind->bodies.empty()) return out;
     if (kind->slot("times")) {
       const Steps* body = step.body("steps");
-      return then(out, repeated(body ? of(*body) : Segment{}, plainNumber(step, "times", 1)));
+      return then(out, repeated(body ? of(*body) : Segment{}, plainNumber(step.field("times"), 1)));
     }
     if (kind->endless) {
       const Steps* body = step.body("steps");

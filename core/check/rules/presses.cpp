@@ -126,13 +126,11 @@ bool addsUp(const Step& step) {
 }
 
 bool waitsLong(const Step& step) {
-  const Expr* seconds = step.field("seconds");
-  return step.kind == "wait" && seconds &&
-         (seconds->shape != Expr::Shape::number || seconds->number >= bounceSeconds);
+  const Expr* seconds = waitOf(step);
+  return seconds && (seconds->shape != Expr::Shape::number || seconds->number >= bounceSeconds);
 }
 
-double plainNumber(const Step& step, const char* key, double otherwise) {
-  const Expr* e = step.field(key);
+double plainNumber(const Expr* e, double otherwise) {
   return e && e->shape == Expr::Shape::number ? std::max(0.0, e->number) : otherwise;
 }
 
@@ -175,14 +173,14 @@ std::optional<Remedy> laneOfItsOwn(const CheckContext& c, const Lane& lane, cons
   std::vector<std::string> written;
   forEachStep(*then, [&](const Step& s) {
     adds = adds || addsUp(s);
-    waits = waits || s.kind == "wait";
+    waits = waits || waitOf(s);
     if (const auto p = pinWritten(s)) written.push_back(*p);
   });
   // What else the lane does may not come in between.
   bool onlyWaits = true, shares = false;
   for (const Step& other : lane.steps) {
     if (other.id == test.id) continue;
-    onlyWaits = onlyWaits && other.kind == "wait";
+    onlyWaits = onlyWaits && waitOf(other);
     forEachStep(Steps{other}, [&](const Step& s) {
       const auto p = pinWritten(s);
       shares = shares || (p && std::find(written.begin(), written.end(), *p) != written.end());

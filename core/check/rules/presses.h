@@ -35,8 +35,8 @@ bool readsPin(const Step& step, const std::string& pin);
 bool addsUp(const Step& step);
 // A wait in which the contacts of a button come to rest.
 bool waitsLong(const Step& step);
-// A field that is a plain number, at least 0; another value counts as `otherwise`.
-double plainNumber(const Step& step, const char* key, double otherwise);
+// A field that is a plain number, at least 0; another value, or none, counts as `otherwise`.
+double plainNumber(const Expr* field, double otherwise);
 // The pin that it writes; nothing: none.
 std::optional<std::string> pinWritten(const Step& step);
 

@@ -34,7 +34,7 @@ double waitBeside(const Project& project, const std::string& step) {
     for (const auto& l : program->lanes)
       if (l->id == lane)
         forEachStep(l->steps, [&](const Step& s) {
-          const Expr* seconds = s.kind == "wait" ? s.field("seconds") : nullptr;
+          const Expr* seconds = waitOf(s);
           if (seconds && seconds->shape == Expr::Shape::number && seconds->number >= seenSeconds)
             out = seconds->number;
         });

@@ -12,6 +12,7 @@ const StepKind& waitStep() {
     k.help = "Leaves everything as it is for that long. Other lanes go on meanwhile.";
     k.aliases = {"pause", "delay", "sleep"};
     k.slots = {{"seconds", SlotKind::Type::number, "s", Expr::of(0.5), 0, 86400, 0.1}};
+    k.waits = "seconds";
     k.compile = [](Compiler& c, const Step& s) {
       c.value(s.field("seconds"));
       Instruction i;
