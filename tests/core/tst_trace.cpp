@@ -6,6 +6,7 @@
 #include "parts/kinds.h"
 #include "run/stress.h"
 #include "run/trace.h"
+#include "support/traces.h"
 
 using namespace ignavo;
 
@@ -61,7 +62,37 @@ std::vector<Signal> twoSignals() {
 
 class TestTrace : public QObject {
   Q_OBJECT
+
+  // A recording as it was at an earlier moment, gone on with as it went on.
+  static void goesOnFrom(const Trace& trace, Nanoseconds moment) {
+    Trace again = trace.upTo(moment);
+    QCOMPARE(again.end(), moment);
+    std::vector<std::pair<Nanoseconds, std::pair<int, float>>> later;
+    for (int s = 0; s < 2; ++s)
+      trace.forEachEdge(s, moment, trace.end(), [&](const Edge& e) {
+        later.push_back({e.at, {s, e.value}});
+        return true;
+      });
+    std::sort(later.begin(), later.end());
+    for (const auto& [at, edge] : later) again.record(edge.first, at, edge.second);
+    again.extendTo(trace.end());
+    QVERIFY(test::edges(again) == test::edges(trace));
+  }
+
  private Q_SLOTS:
+  void whatIsForgottenIsNotGoneBackTo() {
+    Trace trace(twoSignals());
+    for (int i = 0; i < 40'000; ++i) trace.record(0, 10 * (i + 1), static_cast<float>(i % 2));
+    trace.extendTo(500'000);
+    trace.limitEdges(10'000);
+    QVERIFY(trace.begin() > 100'000);
+    Trace again = trace.upTo(50'000);
+    QCOMPARE(again.begin(), Nanoseconds{50'000});
+    again.record(0, 60'000, 1);
+    again.extendTo(70'000);
+    QCOMPARE(again.valueAt(0, 55'000), 0.0f);
+    QCOMPARE(again.valueAt(0, 65'000), 1.0f);
+  }
   // Random recordings with repeated stretches, against the naive one.
   void agreesWithTheNaiveRecording() {
     std::mt19937 random(31);
@@ -105,6 +136,7 @@ class TestTrace : public QObject {
         const Nanoseconds a = static_cast<Nanoseconds>(random() % static_cast<unsigned>(now));
         const Nanoseconds b =
             a + static_cast<Nanoseconds>(random() % static_cast<unsigned>(now - a + 1));
+        if (k < 20) goesOnFrom(trace, b);
         for (std::size_t s = 0; s < 2; ++s) {
           const int i = static_cast<int>(s);
           QCOMPARE(trace.valueAt(i, a), plain.valueAt(s, a));
