@@ -249,11 +249,10 @@ int run(const RunOptions& options) {
   if (!options.csv.empty() && !writeFile(options.csv, csvText(kernel.trace()))) return wrong;
   for (const Event& h : kernel.events()) {
     if (h.what == Event::What::broke)
-      say(fmt::format("{:.3f} s: {} was damaged at {}", static_cast<double>(h.at) * 1e-9, h.id,
+      say(fmt::format("{:.3f} s: {} was damaged at {}", inSeconds(h.at), h.id,
                       fmt::format("{:.0f} mA", h.figure * 1e3)));
     if (h.what == Event::What::tripped)
-      say(fmt::format("{:.3f} s: the supply was overloaded and switched off",
-                      static_cast<double>(h.at) * 1e-9));
+      say(fmt::format("{:.3f} s: the supply was overloaded and switched off", inSeconds(h.at)));
   }
   const Json out = runJson(kernel, end);
   if (options.json) {

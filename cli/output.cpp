@@ -8,7 +8,6 @@
 namespace ignavo::cli {
 
 namespace {
-double seconds(Nanoseconds t) { return static_cast<double>(t) * 1e-9; }
 Json orNull(const std::optional<double>& v) { return v ? Json(*v) : Json(nullptr); }
 }  // namespace
 
@@ -103,7 +102,7 @@ Json runJson(const Kernel& kernel, const Snapshot& end) {
     if (signal.what == Signal::What::pinLevel) {
       Json first = Json::array();
       trace.forEachEdge(index, from, to, [&](const Edge& e) {
-        first.push_back(seconds(e.at));
+        first.push_back(inSeconds(e.at));
         return first.size() < 64;
       });
       boards[signal.owner]["pins"][signal.name] = {
@@ -142,7 +141,7 @@ Json runJson(const Kernel& kernel, const Snapshot& end) {
   for (std::size_t p = 0; p < project.parts->size(); ++p)
     if (end.state.broken[p] && !parts.contains((*project.parts)[p]->id))
       parts[(*project.parts)[p]->id] = {{"damaged", true}};
-  return {{"seconds", seconds(kernel.now())}, {"boards", boards}, {"parts", parts}};
+  return {{"seconds", inSeconds(kernel.now())}, {"boards", boards}, {"parts", parts}};
 }
 
 }  // namespace ignavo::cli

@@ -12,18 +12,18 @@ namespace ignavo {
 
 namespace {
 
-double limitOf(const DamageLimit& burn, const PartKind& kind, const Part& part) {
-  switch (burn.of) {
+double limitOf(const DamageLimit& damage, const PartKind& kind, const Part& part) {
+  switch (damage.of) {
     case DamageLimit::Of::amps:
       break;
     case DamageLimit::Of::watts:
-      return burn.limit * kind.ratedWatts(part);
+      return damage.limit * kind.ratedWatts(part);
     case DamageLimit::Of::volts:
       return kind.absoluteMaximum(part).max;
     case DamageLimit::Of::reverseVolts:
       return kind.absoluteMaximum(part).reverse;
   }
-  return burn.limit;
+  return damage.limit;
 }
 
 Signal::What tracedOf(const PartKind& kind) {
@@ -94,11 +94,11 @@ void RunModel::readParts() {
     PartRow& row = parts[p];
     if (!row.kind) continue;
     const bool several = row.kind->lamps.size() > 1;
-    for (const DamageLimit& burn : row.kind->damageLimits) {
-      const double limit = limitOf(burn, *row.kind, *(*project->parts)[p]);
+    for (const DamageLimit& damage : row.kind->damageLimits) {
+      const double limit = limitOf(damage, *row.kind, *(*project->parts)[p]);
       if (limit <= 0) continue;
       for (std::size_t l = 0; l < row.signals.size(); ++l)
-        row.limits.push_back({burn, several ? static_cast<int>(l) : -1, limit});
+        row.limits.push_back({damage, several ? static_cast<int>(l) : -1, limit});
     }
   }
 }
@@ -129,10 +129,7 @@ void RunModel::readBoards() {
     for (std::size_t k = 0; k < compiled->pins.size(); ++k)
       row.circuitPin.push_back(pinOf(compiled->pins[k]));
     for (const std::string& name : compiled->written)
-      if (const int p = pinOf(name); p >= 0) {
-        row.written.push_back(p);
-        at(pins, p).output = true;
-      }
+      if (const int p = pinOf(name); p >= 0) at(pins, p).output = true;
     for (const std::string& name : compiled->watched) {
       const int p = pinOf(name);
       if (p < 0) continue;

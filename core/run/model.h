@@ -11,7 +11,7 @@ namespace ignavo {
 
 // One limit of a part, or of one lamp of a part with several, that must not be exceeded for long.
 struct PartLimit {
-  DamageLimit burn;
+  DamageLimit damage;
   int lamp = -1;  // of a part with several; -1: the part as a whole
   double limit = 0;
 };
@@ -24,7 +24,6 @@ struct RunModel {
   struct BoardProgram {
     std::unique_ptr<const Processor> fresh;  // at rest, to be copied
     std::vector<int> circuitPin;             // of each pin of the program; -1: no such pin
-    std::vector<int> written;                // circuit pins that the program gives a level
     std::vector<int> watched;                // circuit pins whose edges start something
     bool dims = false;
     double mostAmps = 0;    // that its cable may deliver
@@ -56,7 +55,6 @@ struct RunModel {
 
   int partOf(const std::string& id) const;  // -1: none
   int boardOf(const std::string& id) const;
-  bool isWatched(int pin) const { return !pins[static_cast<std::size_t>(pin)].watchers.empty(); }
 
  private:
   void chooseSignals();

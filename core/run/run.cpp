@@ -4,13 +4,10 @@
 #include <cmath>
 
 #include "project/indexing.h"
-#include "run/devices/arm.h"
 #include "run/devices/board_processor.h"
 #include "run/devices/contacts.h"
 #include "run/devices/floating_pins.h"
 #include "run/devices/heat.h"
-#include "run/devices/island_in_time.h"
-#include "run/devices/supply_guard.h"
 #include "run/devices/timers.h"
 #include "run/noise.h"
 

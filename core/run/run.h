@@ -66,35 +66,6 @@ class Run {
   void seeLevel(int pin, bool high);
   bool noise(int pin) const;  // of a pin that nothing holds
 
-  // What follows from the reading of an island, in the order in which it is done.
-  struct Outcome {
-    std::uint64_t code = 0;     // of the state that it belongs to
-    std::vector<double> drawn;  // amps out of each board's supplies
-    struct Pin {
-      int pin;
-      signed char level;  // 0, 1; −1: as it was
-      bool floating;
-      double amps;
-    };
-    struct Limit {
-      int part;
-      std::size_t limit;
-      double value;
-    };
-    struct Leads {
-      int arm;
-      double signalVolts, supplyVolts;
-    };
-    struct Value {
-      int signal;
-      float value;
-    };
-    std::vector<Pin> pins;
-    std::vector<Limit> limits;
-    std::vector<Leads> arms;
-    std::vector<Value> values;
-    bool cool = false;  // nothing is above what it bears for ever
-  };
   // The circuit as it stands, solved where it changed; what follows is written down.
   void refreshAll();
   void refreshIsland(int island);
@@ -127,6 +98,36 @@ class Run {
   std::vector<int> readMoving;
 
  private:
+  // What follows from the reading of an island, in the order in which it is done.
+  struct Outcome {
+    std::uint64_t code = 0;     // of the state that it belongs to
+    std::vector<double> drawn;  // amps out of each board's supplies
+    struct Pin {
+      int pin;
+      signed char level;  // 0, 1; −1: as it was
+      bool floating;
+      double amps;
+    };
+    struct Limit {
+      int part;
+      std::size_t limit;
+      double value;
+    };
+    struct Leads {
+      int arm;
+      double signalVolts, supplyVolts;
+    };
+    struct Value {
+      int signal;
+      float value;
+    };
+    std::vector<Pin> pins;
+    std::vector<Limit> limits;
+    std::vector<Leads> arms;
+    std::vector<Value> values;
+    bool cool = false;  // nothing is above what it bears for ever
+  };
+
   struct Kept;  // of the run before the project was edited
   Kept keep();
   void makeDevices(const Kept& kept);

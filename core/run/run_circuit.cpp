@@ -231,7 +231,7 @@ void Run::followPart(int p, const PartReading& here, const PartReading& there, O
   for (std::size_t k = 0; k < row.limits.size(); ++k) {
     const PartLimit& limit = row.limits[k];
     double value = 0;
-    switch (limit.burn.of) {
+    switch (limit.damage.of) {
       case DamageLimit::Of::amps:
         value = amps(limit.lamp);
         break;

@@ -19,9 +19,9 @@ namespace ignavo {
 class Scheduler {
  public:
   enum class Stop { atEnd, atStep, atEvent };
-  // All that is due by `until` happens; or, sooner, all up to the end of a step or the next event.
-  // Or sooner still, after so many `acts`. Periods are jumped over up to `horizon`, when something
-  // comes from outside.
+  // All that is due by `until` happens: done. Or only what comes up to the end of a step or the
+  // next event: stopped. Or only so many `acts`: paused, to be gone on with. Periods are jumped
+  // over up to `horizon`, when something comes from outside.
   enum class Outcome { done, stopped, paused };
   Outcome run(Run& run, Nanoseconds until, Nanoseconds horizon, Stop stop, std::int64_t acts);
   // Something came from outside.
@@ -34,8 +34,8 @@ class Scheduler {
 
  private:
   void onLoopHead(Run& run, Nanoseconds horizon);
-  // How far a jump may reach: where everything stands as then, or all that took part. `never`
-  // upwards of `horizon` does not come.
+  // Where everything stands as in the cycle snapshot (`aside`: all that acted since), how far the
+  // cycle goes on by itself: to `horizon`, or to the first moment of what stood aside.
   std::optional<Nanoseconds> repeatsUntil(const Run& run, Nanoseconds horizon, bool aside) const;
   bool stoodAside(const RunState& now, int place) const;
 

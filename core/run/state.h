@@ -16,7 +16,6 @@ struct PinState {
   bool level = false;     // as the program reads it
   bool floating = false;  // as read last
   double amps = 0;        // it gives or takes
-  bool operator==(const PinState&) const = default;
 };
 
 struct BoardState {
@@ -36,7 +35,7 @@ struct Places {
   int islandsBegin = 0, islandsEnd = 0;
   std::vector<int> islands;  // per island, joined ones included; -1: nothing goes on in it
   std::vector<int> guards;   // per board
-  std::vector<int> heat;     // per part; -1: it bears anything
+  std::vector<int> heat;     // per part; -1: it has no limits
   std::vector<int> pinHeat;  // per board
   std::vector<int> boards;   // per board: its processor
 };

@@ -1,10 +1,9 @@
 #include <QtTest>
 #include <random>
 
-#include "demos.h"
-#include "format/project_file.h"
 #include "run/kernel.h"
 #include "support/build.h"
+#include "support/demo_rows.h"
 #include "support/runs.h"
 #include "support/traces.h"
 
@@ -46,16 +45,12 @@ QString difference(const Snapshot& a, const Snapshot& b) {
 class TestLookingBack : public QObject {
   Q_OBJECT
  private Q_SLOTS:
-  void anyMomentIsAsItWas_data() {
-    QTest::addColumn<QString>("name");
-    for (const Demo& demo : demos())
-      QTest::newRow(demo.name.c_str()) << QString::fromStdString(demo.name);
-  }
+  void anyMomentIsAsItWas_data() { rowPerDemo(); }
   // Everything that can come from outside comes; then moments are looked at in any order, and
   // compared with a run that went only so far.
   void anyMomentIsAsItWas() {
     QFETCH(QString, name);
-    const auto project = shared(readProject(demo(name.toStdString())->text).project);
+    const auto project = demoProject(name);
     std::mt19937 random(3);
     const auto pick = [&](int below) {
       return std::uniform_int_distribution<int>(0, below - 1)(random);
@@ -114,7 +109,7 @@ class TestLookingBack : public QObject {
     }
     QVERIFY(difference(kernel.lookBack(now), kernel.snapshot()).isEmpty());
   }
-  void looking_changesNothing() {
+  void lookingChangesNothing() {
     const auto project = shared(winch("set d9 high\nwait 0.3\nset d9 low\nwait 0.2\n"));
     Kernel looked(project), left(project);
     for (int k = 1; k <= 20; ++k) {

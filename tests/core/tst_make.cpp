@@ -9,6 +9,7 @@
 #include "make/sheet.h"
 #include "posix_runner.h"
 #include "support/build.h"
+#include "support/runners.h"
 
 using namespace ignavo;
 using namespace ignavo::test;
@@ -133,32 +134,7 @@ class TestMake : public QObject {
     QVERIFY(stages ==
             (std::vector<Stage>{Stage::writing, Stage::compiling, Stage::packing, Stage::done}));
   }
-  void otherProgramsAreRun() {
-    PosixRunner runner;
-    std::vector<std::string> lines;
-    const auto line = [&](const std::string& l) { lines.push_back(l); };
-    const Ran ran =
-        runner.run({"sh", "-c", "echo one; echo two >&2; printf three; exit 3"}, line, {});
-    QVERIFY(ran.started && !ran.cancelled);
-    QCOMPARE(ran.exit, 3);
-    QVERIFY(lines == (std::vector<std::string>{"one", "two", "three"}));
-    QVERIFY(!runner.run({"no-such-program-anywhere"}, line, {}).started);
-    // A line is told when it comes, and ending ends what was started in between as well.
-    lines.clear();
-    const Ran ended = runner.run({"sh", "-c", "echo begun; sleep 600 & sleep 600; echo over"}, line,
-                                 [&] { return !lines.empty(); });
-    QVERIFY(ended.started && ended.cancelled);
-    QVERIFY(lines == std::vector<std::string>{"begun"});
-    // Its folder goes with it.
-    std::string folder;
-    {
-      PosixRunner other;
-      folder = other.folder();
-      QVERIFY(QFile::exists(QString::fromStdString(folder)));
-      QCOMPARE(other.folder(), folder);
-    }
-    QVERIFY(!QFile::exists(QString::fromStdString(folder)));
-  }
+  void otherProgramsAreRun() { keepsItsPromises<PosixRunner>(); }
   void sheetGoesFromFlatToTallAndPowerComesLast() {
     const BuildSheet sheet = buildSheet(readProject(demo("berth-signals")->text).project);
     QCOMPARE(sheet.groups.size(), std::size_t(4));

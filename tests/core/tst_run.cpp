@@ -216,9 +216,8 @@ class TestRun : public QObject {
     QVERIFY(amps > 0.035 && amps < 0.045);
     k.advance(5 * second);
     QVERIFY(k.isBroken("led1"));
-    const auto it =
-        std::find_if(k.events().begin(), k.events().end(),
-                     [](const Event& h) { return h.what == Event::What::broke; });
+    const auto it = std::find_if(k.events().begin(), k.events().end(),
+                                 [](const Event& h) { return h.what == Event::What::broke; });
     QVERIFY(it != k.events().end());
     QVERIFY(std::abs(static_cast<double>(it->at) * 1e-9 - 2 * 0.030 / amps) < 0.01);
     QVERIFY(k.snapshot().light[1] < 1e-6);

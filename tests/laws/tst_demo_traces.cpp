@@ -8,12 +8,10 @@
 #include <fstream>
 #include <sstream>
 
-#include "demos.h"
-#include "format/project_file.h"
-#include "support/runs.h"
+#include "support/demo_rows.h"
 
 using namespace ignavo;
-using test::at;
+using namespace ignavo::test;
 
 namespace {
 
@@ -83,16 +81,12 @@ class Digest {
 class TestDemoTraces : public QObject {
   Q_OBJECT
  private Q_SLOTS:
-  void theDemosDoWhatTheyDid_data() {
-    QTest::addColumn<QString>("name");
-    for (const Demo& demo : demos())
-      QTest::newRow(demo.name.c_str()) << QString::fromStdString(demo.name);
-  }
+  void theDemosDoWhatTheyDid_data() { rowPerDemo(); }
   void theDemosDoWhatTheyDid() {
     QFETCH(QString, name);
     const Script script = scriptOf(name.toStdString());
     QVERIFY2(!script.inputs.empty(), "no script");
-    Kernel kernel(test::shared(readProject(demo(name.toStdString())->text).project));
+    Kernel kernel(demoProject(name));
     for (const Input& input : script.inputs) kernel.schedule(input);
     kernel.advance(600 * second);
     const Trace& trace = kernel.trace();

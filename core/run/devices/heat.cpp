@@ -25,14 +25,14 @@ void PartHeat::change(const Run& run, std::size_t k, double value) {
   const RunModel::PartRow& row = at(run.model->parts, part_);
   if (stress_.empty())
     for (const PartLimit& limit : row.limits)
-      stress_.emplace_back(limit.burn.windowSeconds, limit.limit);
-  const DamageLimit& burn = row.limits[k].burn;
+      stress_.emplace_back(limit.damage.windowSeconds, limit.limit);
+  const DamageLimit& damage = row.limits[k].damage;
   const int signal = at(row.signals, std::max(0, row.limits[k].lamp));
   double before = 0;
-  if (!stress_[k].hot() && signal >= 0 && burn.of == DamageLimit::Of::amps) {
+  if (!stress_[k].hot() && signal >= 0 && damage.of == DamageLimit::Of::amps) {
     const Nanoseconds from =
-        std::max(newAt_, run.now() - static_cast<Nanoseconds>(burn.windowSeconds * 1e9));
-    before = run.trace.integral(signal, from, run.now()) / burn.windowSeconds;
+        std::max(newAt_, run.now() - static_cast<Nanoseconds>(damage.windowSeconds * 1e9));
+    before = run.trace.integral(signal, from, run.now()) / damage.windowSeconds;
   }
   stress_[k].change(run.now(), value, before);
 }
