@@ -82,7 +82,9 @@ struct PinPill {
 };
 struct BoardLook {
   bool powered = false;
-  double lamp = 0;  // the board's own lamp
+  double lamp = 0;      // the board's own lamp
+  std::string tag;      // what it is called, where there are several
+  bool active = false;  // of several, the one that the panes show
   std::vector<PinPill> pills;
 };
 void paintBoard(QPainter& p, const BoardKind& kind, QPointF at, const BoardLook& look);

@@ -67,6 +67,16 @@ void paintBoard(QPainter& p, const BoardKind& kind, QPointF at, const BoardLook&
   p.setFont(t.text(9.5));
   p.drawText(QRectF(0, 281, 78, 14), Qt::AlignCenter, QStringLiteral("5 V · 16 MHz"));
 
+  if (!look.tag.empty()) {
+    const QRectF tag(21, 295, 36, 13);
+    p.setPen(QPen(t.boardPrint, 1));
+    p.setBrush(look.active ? QBrush(t.boardPrint) : Qt::NoBrush);
+    p.drawRoundedRect(tag, 3, 3);
+    p.setPen(look.active ? t.board : t.boardPrint);
+    p.setFont(t.text(10, QFont::Bold));
+    p.drawText(tag, Qt::AlignCenter, QString::fromStdString(look.tag));
+  }
+
   // Lamps.
   struct Lamp {
     const char* label;

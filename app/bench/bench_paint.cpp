@@ -110,18 +110,17 @@ void BenchView::applyLiveState(Scene& scene) const {
   scene.boardLook = [this](std::size_t b) {
     BoardLook look;
     const Snapshot* s = live();
-    look.powered = run_.isOn() && s && s->powered && !s->tripped;
+    if (doc_.project().boards.size() > 1) {
+      look.tag = doc_.project().boards[b].id;
+      look.active = look.tag == doc_.board();
+    }
+    look.powered = run_.isOn() && s && s->powered && b < s->fed.size() && s->fed[b] != 0;
     if (!look.powered) return look;
-    // Pins of all boards stand one after the other, those that can be switched only.
-    std::size_t io = 0;
-    for (std::size_t i = 0; i <= b; ++i)
-      if (const BoardKind* kind = catalogue().boardKind(doc_.project().boards[i].type))
-        for (const BoardPin& pin : kind->pins) {
-          if (pin.role != PinShape::Role::io) continue;
-          if (i == b && pin.name == kind->lampPin && io < s->state.pins.size())
-            look.lamp = s->state.pins[io] == PinDrive::high ? 1 : 0;
-          ++io;
-        }
+    const BoardItem& board = doc_.project().boards[b];
+    const BoardKind* kind = catalogue().boardKind(board.type);
+    const int lamp = kind ? programPinIndex(doc_.project(), board.id, kind->lampPin) : -1;
+    if (const auto i = static_cast<std::size_t>(lamp); lamp >= 0 && i < s->state.pins.size())
+      look.lamp = s->state.pins[i] == PinDrive::high ? 1 : 0;
     return look;
   };
 }

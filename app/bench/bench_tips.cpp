@@ -46,10 +46,12 @@ QStringList BenchView::netTip(const Socket& socket) const {
     if (pin.analog) can << QStringLiteral("measures");
     if (!pin.serial.empty()) can << QStringLiteral("serial ") + QString::fromStdString(pin.serial);
     if (pin.role == PinShape::Role::ground) can << QStringLiteral("ground, 0 V");
-    if (pin.role == PinShape::Role::supply5) can << QStringLiteral("supply, 5 V");
-    if (pin.role == PinShape::Role::supply3) can << QStringLiteral("supply, 3.3 V");
+    if (pin.role == PinShape::Role::supply)
+      can << tr("supply, %1").arg(QString::fromStdString(boardKind->supply(pin.supply)->label));
     if (pin.role == PinShape::Role::supplyIn)
-      can << QStringLiteral("7–12 V in, instead of the cable");
+      can << tr("%1–%2 V in, instead of the cable")
+                 .arg(boardKind->minInVolts)
+                 .arg(boardKind->maxInVolts);
     if (!pin.chipName.empty())
       can << QStringLiteral("%1 on the chip").arg(QString::fromStdString(pin.chipName));
     lines << can.join(QStringLiteral(" · "));

@@ -52,6 +52,7 @@ BenchView::BenchView(Document& document, RunControl& run, QWidget* parent)
     invalidate();
   });
   connect(&doc_, &Document::checked, this, qOverload<>(&QWidget::update));
+  connect(&doc_, &Document::boardChosen, this, qOverload<>(&BenchView::update));
   connect(&doc_, &Document::selectionChanged, this, [this] {
     refreshHover();
     update();

@@ -51,24 +51,26 @@ DamageCard::Broken DamageCard::latest() const {
     for (std::size_t i = 0; i < s->project->parts->size() && i < s->state.broken.size(); ++i)
       if ((*s->project->parts)[i]->id == h->id && s->state.broken[i]) return {h->id, {}, h->figure};
     // A pin goes by "board.pin".
-    std::size_t p = 0;
     for (const BoardItem& board : s->project->boards)
-      if (const BoardKind* kind = catalogue().boardKind(board.type))
-        for (const BoardPin& pin : kind->pins) {
-          if (pin.role != PinShape::Role::io) continue;
-          if (p < s->state.pins.size() && s->state.pins[p] == PinDrive::burnt &&
-              h->id == board.id + "." + pin.name)
-            return {board.id, pin.name, h->figure};
-          ++p;
-        }
+      for (const std::string& pin : programPins(*s->project, board.id)) {
+        const auto p = static_cast<std::size_t>(programPinIndex(*s->project, board.id, pin));
+        if (p < s->state.pins.size() && s->state.pins[p] == PinDrive::burnt &&
+            h->id == board.id + "." + pin)
+          return {board.id, pin, h->figure};
+      }
   }
   return {};
 }
 
 QString DamageCard::sentence(const Broken& b) const {
-  if (!b.pin.empty())
-    return tr("Pin %1 gives nothing any more: it gave %2 mA for too long; 40 is the most.")
-        .arg(str(b.pin), milli(b.amps));
+  if (!b.pin.empty()) {
+    const BoardItem* board = doc_.project().board(b.id);
+    const BoardKind* of = board ? catalogue().boardKind(board->type) : nullptr;
+    const bool several = doc_.project().boards.size() > 1;
+    return tr("Pin %1 gives nothing any more: it gave %2 mA for too long; %3 is the most.")
+        .arg(str(several ? b.id + "." + b.pin : b.pin), milli(b.amps),
+             milli(of ? of->pinMostAmps : 0));
+  }
   const Part* part = doc_.project().part(b.id);
   const PartKind* kind = part ? catalogue().partKind(part->type) : nullptr;
   if (!kind) return tr("Something broke.");

@@ -12,6 +12,7 @@
 
 #include "art/art.h"
 #include "build/process_runner.h"
+#include "document/board_chooser.h"
 #include "document/when_shown.h"
 #include "make/c_text.h"
 #include "project/edits.h"
@@ -270,6 +271,7 @@ FirmwarePane::FirmwarePane(Document& document, QWidget* parent)
   auto* top = new QHBoxLayout;
   top->addWidget(head(tr("Make the firmware"), this));
   top->addSpacing(12);
+  top->addWidget(new BoardChooser(doc_, this));
   top->addWidget(second(tr("The program, translated for the board’s chip: a HEX file."), this), 1);
   cancel_ = new QPushButton(tr("Cancel"), this);
   cancel_->setObjectName(QStringLiteral("cancelFirmware"));
@@ -334,14 +336,14 @@ FirmwarePane::FirmwarePane(Document& document, QWidget* parent)
     else
       result_->setText(tr("%1 cannot be written: %2").arg(path, file.errorString()));
   });
-  connect(&doc_, &Document::changed, this, [this] {
+  const auto compare = [this] {
     if ((busy_ || !hex_.empty()) && textNow() != made_) outdated();
-  });
+  };
+  connect(&doc_, &Document::changed, this, compare);
+  connect(&doc_, &Document::boardChosen, this, compare);
 }
 
-std::string FirmwarePane::boardId() const {
-  return doc_.project().boards.empty() ? std::string() : doc_.project().boards.front().id;
-}
+std::string FirmwarePane::boardId() const { return doc_.board(); }
 
 // The firmware is what is made of this text, and nothing else.
 std::string FirmwarePane::textNow() const { return cText(doc_.project(), boardId()).text; }

@@ -15,6 +15,12 @@ struct Asked {
   std::shared_ptr<std::atomic<quint64>> wanted;
   quint64 generation;
 };
+// The first with a program; else the first.
+std::string firstBoard(const Project& project) {
+  for (const auto& program : project.programs)
+    if (project.board(program->board)) return program->board;
+  return project.boards.empty() ? std::string() : project.boards.front().id;
+}
 bool outdated(void* asked) {
   const auto* a = static_cast<Asked*>(asked);
   return a->wanted->load() != a->generation;
@@ -41,11 +47,20 @@ void Document::derive() {
   const bool selectionGone = still != selection_;
   selection_ = still;
   if (!step_.isEmpty() && !shared_->step(step_.toStdString())) step_.clear();
+  const bool boardGone = !shared_->board(board_);
+  if (boardGone) board_ = firstBoard(*shared_);
   ++generation_;
   mendWanted_.reset();
   startCheck();
   Q_EMIT changed();
   if (selectionGone) Q_EMIT selectionChanged();
+  if (boardGone) Q_EMIT boardChosen();
+}
+
+void Document::chooseBoard(const std::string& id) {
+  if (id == board_ || !project().board(id)) return;
+  board_ = id;
+  Q_EMIT boardChosen();
 }
 
 void Document::startCheck() {
@@ -136,6 +151,7 @@ void Document::reset(Project project, const QString& path, std::optional<FileSta
   stamp_ = stamp;
   selection_.clear();
   step_.clear();
+  board_.clear();
   derive();
   Q_EMIT selectionChanged();
 }
@@ -154,12 +170,19 @@ std::optional<FileProblem> Document::save(const QString& path, bool overOthers) 
 void Document::select(const QStringList& ids) {
   if (ids == selection_) return;
   selection_ = ids;
+  if (ids.size() == 1) chooseBoard(ids.front().toStdString());
   Q_EMIT selectionChanged();
 }
 
 void Document::selectStep(const QString& id) {
   if (id == step_) return;
   step_ = id;
+  for (const auto& program : project().programs) {
+    bool holds = false;
+    for (const auto& lane : program->lanes)
+      forEachStep(lane->steps, [&](const Step& s) { holds = holds || s.id == id.toStdString(); });
+    if (holds) chooseBoard(program->board);
+  }
   Q_EMIT stepSelected();
 }
 

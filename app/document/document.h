@@ -57,6 +57,11 @@ class Document : public QObject {
   // is the last word.
   void mend(std::size_t finding, std::size_t remedy);
 
+  // The board whose program, text and firmware are shown: the one that was selected last, or
+  // whose step was.
+  const std::string& board() const { return board_; }
+  void chooseBoard(const std::string& id);
+
   QStringList selection() const { return selection_; }
   void select(const QStringList& ids);
   QString selectedStep() const { return step_; }
@@ -71,6 +76,7 @@ class Document : public QObject {
   void checked();                    // check() is new
   void selectionChanged();           // parts and wires
   void stepSelected();
+  void boardChosen();  // another one than before
 
  private:
   // A remedy, however often the project was checked since.
@@ -97,6 +103,7 @@ class Document : public QObject {
   std::optional<Mend> mendWanted_;
   QStringList selection_;
   QString step_;
+  std::string board_;
 };
 
 }  // namespace ignavo::app

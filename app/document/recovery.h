@@ -56,7 +56,7 @@ class Recovery : public QObject {
   QString folder_, journal_;
   std::unique_ptr<QLockFile> own_, offered_;
   QString offeredJournal_;
-  QStringList seen_;       // journals that were offered already
+  QStringList seen_;  // journals that were offered already
   // They go when this window's own journal holds the work, and stay locked until then.
   struct Succeeded {
     QString journal;

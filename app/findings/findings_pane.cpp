@@ -200,7 +200,9 @@ void FindingsPane::rebuild() {
                          .arg(what, str(milliamps(amps)), str(milliamps(most)));
       };
       add(tr("all pins"), total.chipAmps, kind->chipMostAmps);
-      add(tr("5 V"), total.supplyAmps, kind->usbMostAmps);
+      for (std::size_t k = 0; k < kind->supplies.size() && k < total.supplyAmps.size(); ++k)
+        if (k == 0 || exceeds(total.supplyAmps[k], kind->supplies[k].maxAmps))
+          add(str(kind->supplies[k].label), total.supplyAmps[k], kind->supplies[k].maxAmps);
     }
     over = over || !tooMuch.isEmpty();
     if (tight && tooMuch.isEmpty()) sums << tr("hardly anything to spare");

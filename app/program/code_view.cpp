@@ -65,6 +65,7 @@ CodeView::CodeView(Document& document, QWidget* parent) : QPlainTextEdit(parent)
   new Colouring(QPlainTextEdit::document(), doc_, board_);
   auto* lazy = new WhenShown(this, [this] { refresh(); });
   connect(&doc_, &Document::changed, lazy, &WhenShown::ask);
+  connect(&doc_, &Document::boardChosen, lazy, &WhenShown::ask);
   connect(&doc_, &Document::stepSelected, this, &CodeView::markStep);
   connect(this, &QPlainTextEdit::cursorPositionChanged, this, [this] {
     if (marking_ || textCursor().hasSelection()) return;
@@ -77,14 +78,8 @@ CodeView::CodeView(Document& document, QWidget* parent) : QPlainTextEdit(parent)
   refresh();
 }
 
-void CodeView::setBoard(const std::string& board) {
-  board_ = board;
-  refresh();
-}
-
 void CodeView::refresh() {
-  const BoardItem* board = doc_.project().board(board_);
-  if (!board && !doc_.project().boards.empty()) board_ = doc_.project().boards.front().id;
+  board_ = doc_.board();
   CText next = cText(doc_.project(), board_);
   const bool same = next.text == text_.text;
   text_ = std::move(next);

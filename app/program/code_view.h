@@ -12,13 +12,12 @@ class CodeView : public QPlainTextEdit {
   Q_OBJECT
  public:
   explicit CodeView(Document& document, QWidget* parent = nullptr);
-  void setBoard(const std::string& board);
 
  private:
   void refresh();
   void markStep();
   Document& doc_;
-  std::string board_ = "b1";
+  std::string board_;
   CText text_;
   bool marking_ = false;
 };

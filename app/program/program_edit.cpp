@@ -103,7 +103,7 @@ bool ProgramView::eventFilter(QObject* watched, QEvent* event) {
 }
 
 void ProgramView::commitBox(QLineEdit* box, const edits::StepPlace& place) {
-  const ParsedStep parsed = parseStep(box->text().toStdString());
+  const ParsedStep parsed = parseStep(box->text().toStdString(), words());
   if (!parsed.step) {
     // "a lamp on D6": wiring can be typed here as well.
     const Typed typed = typeLine(doc_.project(), box->text().toStdString());
@@ -164,7 +164,7 @@ void ProgramView::insertSteps(Steps steps, const QString& name) {
 }
 
 QString ProgramView::addTyped(const QString& text) {
-  const ParsedStep parsed = parseStep(text.toStdString());
+  const ParsedStep parsed = parseStep(text.toStdString(), words());
   if (!parsed.step) return str(parsed.problem);
   insertSteps({*parsed.step}, tr("add “%1”").arg(str(phraseOf(*parsed.step))));
   return {};
@@ -259,7 +259,7 @@ void ProgramView::editorChanged(const QString& text) {
   if (!kind) return;
   const std::string root = edited_.path.substr(0, edited_.path.find('/'));
   const SlotKind* slot = kind->slot(root);
-  const ParsedExpr value = parseExpr(text.toStdString());
+  const ParsedExpr value = parseExpr(text.toStdString(), words());
   if (!value.value)
     return Q_EMIT problem(text.trimmed().isEmpty() ? QString() : str(value.problem));
   if (slot && slot->type == SlotKind::Type::number && edited_.path == root &&
@@ -395,7 +395,7 @@ void ProgramView::copySelected() {
 }
 
 void ProgramView::paste() {
-  const ParsedSteps parsed = parseSteps(QApplication::clipboard()->text().toStdString());
+  const ParsedSteps parsed = parseSteps(QApplication::clipboard()->text().toStdString(), words());
   if (parsed.badLine)
     return Q_EMIT problem(
         tr("Line %1 of what was copied: %2").arg(parsed.badLine).arg(str(parsed.problem)));

@@ -232,20 +232,19 @@ void ProgramView::paintCard(QPainter& p, const ProgramRow& row) const {
         pin = name;
         measured = getter == "level";
       });
-    const BoardItem* item = doc_.project().board(board_);
-    const BoardKind* kind = item ? catalogue().boardKind(item->type) : nullptr;
-    std::size_t io = 0;
-    for (std::size_t i = 0; kind && i < kind->pins.size(); ++i) {
-      if (kind->pins[i].role != PinShape::Role::io) continue;
-      const double volts =
-          io < shown->reading.pins.size() ? shown->reading.pins[io].volts.value_or(0) : 0;
-      const bool asked = kind->pins[i].name == pin && io < shown->levels.size();
-      if (asked && measured)
-        note =
-            tr("now: %1 %").arg(std::clamp(volts / kind->supplyVolts, 0.0, 1.0) * 100, 0, 'f', 0);
-      else if (asked && !measured)
-        note = shown->levels[io] ? tr("now: high") : tr("now: low");
-      ++io;
+    const Project& shownProject = *shown->project;
+    const int index = programPinIndex(shownProject, board_, pin);
+    if (const auto i = static_cast<std::size_t>(index); index >= 0 && i < shown->levels.size()) {
+      const PinReading& reading = shown->reading.pins[i];
+      const double volts = reading.volts.value_or(0) - reading.groundVolts;
+      if (measured)
+        note = tr("now: %1 %")
+                   .arg(reading.supplyVolts > 0
+                            ? std::clamp(volts / reading.supplyVolts, 0.0, 1.0) * 100
+                            : 0,
+                        0, 'f', 0);
+      else
+        note = shown->levels[i] ? tr("now: high") : tr("now: low");
     }
   }
   for (const Token& token : row.tokens)

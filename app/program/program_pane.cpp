@@ -5,6 +5,7 @@
 #include <QClipboard>
 #include <QHBoxLayout>
 
+#include "document/board_chooser.h"
 #include "theme/theme.h"
 #include "theme/wrapping.h"
 
@@ -26,6 +27,7 @@ ProgramPane::ProgramPane(Document& document, RunControl& run, QWidget* parent)
   auto* title = new QLabel(tr("Program"), this);
   title->setStyleSheet(QStringLiteral("font-size: 15px; font-weight: 700;"));
   head->addWidget(title);
+  head->addWidget(new BoardChooser(document, this));
   head->addStretch();
   auto* group = new QButtonGroup(this);
   const QString names[] = {tr("Steps"), tr("Text"), tr("Both")};

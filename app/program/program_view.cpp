@@ -15,6 +15,7 @@ ProgramView::ProgramView(Document& document, RunControl& run, QWidget* parent)
   setFocusPolicy(Qt::StrongFocus);
   setMouseTracking(true);
   connect(&doc_, &Document::changed, this, &ProgramView::relayout);
+  connect(&doc_, &Document::boardChosen, this, &ProgramView::relayout);
   connect(&doc_, &Document::stepSelected, this, [this] {
     if (const ProgramRow* row = rowOf(doc_.selectedStep().toStdString()))
       Q_EMIT wantVisible(row->box);
@@ -49,12 +50,7 @@ QStringList ProgramView::pinNames() const {
 
 void ProgramView::relayout() {
   project_ = doc_.shared();
-  board_ = project_->boards.empty() ? std::string() : project_->boards.front().id;
-  for (const auto& p : project_->programs)
-    if (project_->board(p->board)) {
-      board_ = p->board;
-      break;
-    }
+  board_ = doc_.board();
   static const Program none;
   const Program* held = program();
   // Asked once for each pin, however many steps name it.

@@ -59,6 +59,7 @@ class ProgramView : public QWidget {
   const ProgramRow* rowOf(const std::string& step) const;
   const Token* tokenOf(const FieldRef& field) const;
   QStringList pinNames() const;
+  Vocabulary words() const { return {programPins(doc_.project(), board_)}; }
 
   void paintRail(QPainter& p, const RailPiece& piece) const;
   void paintSign(QPainter& p, const ProgramRow& row) const;

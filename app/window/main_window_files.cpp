@@ -170,8 +170,11 @@ void MainWindow::startCard(const QString& what) {
     const std::string lane = p.programs.empty() || p.programs[0]->lanes.empty()
                                  ? std::string()
                                  : p.programs[0]->lanes[0]->id;
-    p = edits::assignIds(edits::insertSteps(
-        p, {lane, {}, {}, 0}, parseSteps("set D13 high\nwait 0.5\nset D13 low\nwait 0.5").steps));
+    p = edits::assignIds(
+        edits::insertSteps(p, {lane, {}, {}, 0},
+                           parseSteps("set D13 high\nwait 0.5\nset D13 low\nwait 0.5",
+                                      {programPins(p, p.programs[0]->board)})
+                               .steps));
     doc_.edit(tr("blink the board’s own lamp"), std::move(p));
     setStation(Station::program);
     return;

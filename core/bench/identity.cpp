@@ -88,7 +88,7 @@ Identities::Identities(const Project& project, const Nets& nets, const Shapes& s
       const PinShape& pin = shapes.board(board.type)->pins[static_cast<std::size_t>(p.pin)];
       if (pin.role == Role::ground) colour.kind = NetColour::Kind::ground;
       if (colour.kind != NetColour::Kind::ground &&
-          (pin.role == Role::supply5 || pin.role == Role::supply3 || pin.role == Role::supplyIn))
+          (pin.role == Role::supply || pin.role == Role::supplyIn))
         colour.kind = NetColour::Kind::supply;
       if (colour.kind == NetColour::Kind::plain) {
         if (const int index = ofPin(board.id, pin.name); index >= 0)

@@ -147,8 +147,8 @@ void Nets::nameAll(const Project& project, const Shapes& shapes) {
   using Role = PinShape::Role;
   const bool several = project.boards.size() > 1;
   for (Net& net : nets_) {
-    int bestRank = 99;
-    const auto offer = [&](int rank, std::string name) {
+    double bestRank = 99;
+    const auto offer = [&](double rank, std::string name) {
       if (rank >= bestRank) return;
       bestRank = rank;
       net.name = std::move(name);
@@ -161,11 +161,8 @@ void Nets::nameAll(const Project& project, const Shapes& shapes) {
         case Role::ground:
           offer(0, "GND");
           break;
-        case Role::supply5:
-          offer(1, prefix + "5 V");
-          break;
-        case Role::supply3:
-          offer(2, prefix + "3.3 V");
+        case Role::supply:  // of two that are joined, the one with more volts
+          offer(1 + 1 / (1 + pin.volts), prefix + pin.label);
           break;
         default:
           offer(3, prefix + pin.name);

@@ -10,10 +10,13 @@ namespace ignavo {
 // What the bench needs to know of a board: where its pins are (in pitches from
 // its upper left corner) and which of them are supply.
 struct PinShape {
-  enum class Role { io, supply5, supply3, supplyIn, ground };
+  // A supply feeds the circuit; a supply input is fed by it.
+  enum class Role { io, supply, supplyIn, ground };
   std::string name;
   Point at;
   Role role = Role::io;
+  double volts = 0;   // that a supply gives
+  std::string label;  // of a supply, as people say it: "5 V"
 };
 struct BoardShape {
   double width = 0;

@@ -230,7 +230,7 @@ void addReadings(const CheckContext& c, CheckResult& out) {
     w.pose = c.sweep.poseOf(pin.island, s.amps.state);
     w.volts = r.volts.value_or(0);
     w.amps = r.amps;
-    const double across = r.amps > 0 ? pin.kind->supplyVolts - w.volts : w.volts;
+    const double across = r.amps > 0 ? pin.supplyVolts() - w.volts : w.volts;
     w.watts = std::abs(r.amps) * across;
     w.share = std::abs(r.amps) / pin.kind->pinRatedAmps;
     w.limit = milliamps(pin.kind->pinRatedAmps);

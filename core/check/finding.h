@@ -76,9 +76,10 @@ struct WorstReading {
 
 // The largest sums that a board must carry in any lasting combination.
 struct BoardTotal {
-  double chipAmps = 0;     // out of its pins together, or into them
-  double supplyAmps = 0;   // out of 5 V, pins included
-  double supply3Amps = 0;  // out of 3.3 V
+  double chipAmps = 0;  // out of its pins together, or into them
+  // Out of each of its supplies, in the order of BoardKind::supplies; with what its pins give and
+  // what another supply makes from it.
+  std::vector<double> supplyAmps;
 };
 
 struct CheckResult {

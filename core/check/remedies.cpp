@@ -224,16 +224,17 @@ Project withNewWire(Project project, const Socket& from, const Socket& to) {
   return edits::addWire(std::move(project), std::move(wire));
 }
 
-// Another pin of the same role, when the net itself has none free.
+// Another pin that does the same, when the net itself has none free.
 std::vector<FreeHole> sparePins(const Project& project, const Net& net, const Occupancy& taken) {
   std::vector<FreeHole> out;
   for (const PinRef& ref : net.pins) {
     const BoardItem& board = project.boards[static_cast<std::size_t>(ref.board)];
     const BoardShape& shape = *catalogue().board(board.type);
-    const auto role = shape.pins[static_cast<std::size_t>(ref.pin)].role;
-    if (role == PinShape::Role::io) continue;
+    const PinShape& own = shape.pins[static_cast<std::size_t>(ref.pin)];
+    if (own.role == PinShape::Role::io) continue;
     for (const PinShape& pin : shape.pins)
-      if (const Socket socket{board.id, pin.name}; pin.role == role && !taken.contains(socket))
+      if (const Socket socket{board.id, pin.name};
+          pin.role == own.role && pin.volts == own.volts && !taken.contains(socket))
         out.push_back({socket, board.at + pin.at, -1});
   }
   return out;
@@ -360,15 +361,17 @@ std::optional<Remedy> exchangeRows(const Project& project, const Leg& one, const
 }
 
 namespace {
+// To one of the board's pins that are fit for it.
+template <typename Fits>
 std::optional<Remedy> resistorTo(const Project& project, const std::string& board,
-                                 const std::string& pin, double ohms, PinShape::Role role,
-                                 const char* name) {
+                                 const std::string& pin, double ohms, const std::string& name,
+                                 Fits fits) {
   const Nets nets(project, catalogue());
   const BoardItem* item = project.board(board);
   const BoardShape* shape = item ? catalogue().board(item->type) : nullptr;
   if (!shape) return std::nullopt;
   for (const PinShape& p : shape->pins)
-    if (p.role == role)
+    if (fits(p))
       if (auto made = bridge(project, newResistor(project, ohms), nets.of({board, pin}),
                              nets.of({board, p.name})))
         return Remedy{fmt::format("Add {} to {}", ohmsText(ohms), name), std::move(*made)};
@@ -378,12 +381,19 @@ std::optional<Remedy> resistorTo(const Project& project, const std::string& boar
 
 std::optional<Remedy> resistorToGround(const Project& project, const std::string& board,
                                        const std::string& pin, double ohms) {
-  return resistorTo(project, board, pin, ohms, PinShape::Role::ground, "GND");
+  return resistorTo(project, board, pin, ohms, "GND",
+                    [](const PinShape& p) { return p.role == PinShape::Role::ground; });
 }
 
 std::optional<Remedy> resistorToSupply(const Project& project, const std::string& board,
                                        const std::string& pin, double ohms) {
-  return resistorTo(project, board, pin, ohms, PinShape::Role::supply5, "5 V");
+  const BoardItem* item = project.board(board);
+  const BoardKind* kind = item ? catalogue().boardKind(item->type) : nullptr;
+  const BoardPin* held = kind ? kind->pin(pin) : nullptr;
+  const SupplyKind* own = held ? kind->supply(held->supply) : nullptr;
+  if (!own) return std::nullopt;
+  return resistorTo(project, board, pin, ohms, own->label,
+                    [&](const PinShape& p) { return p.name == own->pin; });
 }
 
 std::optional<Remedy> noPull(const Project& project, const std::string& board,

@@ -35,11 +35,30 @@ Sweep::Sweep(const Project& project, Circuit& circuit, const std::function<bool(
   pins_.resize(circuit.pins().size());
   swept_.resize(static_cast<std::size_t>(circuit.islandCount()));
   chooseOutputs();
-  if (circuit_.shorted()) return;
   for (int i = 0; i < circuit_.islandCount(); ++i) {
     if (cancelled && cancelled()) return;
-    sweepIsland(i);
+    if (!circuit_.anyShorted() || isFed(i)) sweepIsland(i);
   }
+}
+
+// Of a board whose supply is shorted nothing can be said. Is this island fed by something else?
+bool Sweep::isFed(int island) const {
+  const Circuit::Island& shape = circuit_.island(island);
+  const auto lost = [&](int pin) { return circuit_.shorted(at(circuit_.pins(), pin).ref.board); };
+  if (std::any_of(shape.pins.begin(), shape.pins.end(), lost)) return false;
+  if (!shape.pins.empty()) return true;
+  const auto feeds = [&](int part) {
+    const PartKind* kind = circuit_.kindOf(part);
+    const auto legs = static_cast<int>(kind ? kind->print.legs.size() : 0);
+    for (int leg = 0; leg < legs; ++leg) {
+      if (at(kind->print.legs, leg).feeds != LegShape::Feeds::nothing) return true;
+      const int net = circuit_.nets().ofLeg({part, leg});
+      for (const BoardSupply& supply : circuit_.supplies())
+        if (supply.net == net && !circuit_.shorted(supply.board)) return true;
+    }
+    return false;
+  };
+  return std::any_of(shape.parts.begin(), shape.parts.end(), feeds);
 }
 
 bool Sweep::isOutput(int pin) const {

@@ -105,6 +105,7 @@ class Sweep {
   Pose poseOf(int island, const CircuitState& state) const;
 
  private:
+  bool isFed(int island) const;
   // Something that can stand in several ways: a button, a knob, a group of pins.
   struct SweepAxis {
     std::vector<std::function<void(CircuitState&)>> ways;  // the simplest first

@@ -10,11 +10,14 @@ namespace {
 
 // What one island takes from a board in one state.
 struct Take {
-  double out = 0, in = 0, supply = 0, supply3 = 0;
+  double out = 0, in = 0;
+  std::vector<double> supplies;  // per BoardKind::supplies
 };
 
-Take takeOf(Circuit& circuit, int island, const CircuitState& state, int board) {
+Take takeOf(Circuit& circuit, int island, const CircuitState& state, int board,
+            const std::vector<const SupplyKind*>& kinds) {
   Take t;
+  t.supplies.assign(kinds.size(), 0.0);
   const IslandReading& r = circuit.solveIsland(island, state);
   const auto& pins = circuit.island(island).pins;
   for (std::size_t k = 0; k < pins.size(); ++k) {
@@ -22,13 +25,24 @@ Take takeOf(Circuit& circuit, int island, const CircuitState& state, int board) 
     if (pin.ref.board != board) continue;
     (r.pins[k].amps > 0 ? t.out : t.in) += std::abs(r.pins[k].amps);
   }
+  // What a supply is made from gives it as well.
+  const auto give = [&](std::size_t supply, double amps) {
+    for (bool more = true; more;) {
+      t.supplies[supply] += amps;
+      more = false;
+      for (std::size_t k = 0; k < kinds.size() && !more; ++k)
+        if (kinds[k]->pin == kinds[supply]->from) supply = k, more = true;
+    }
+  };
   for (const auto& s : r.supplies) {
-    const auto& refs = circuit.nets().all()[static_cast<std::size_t>(s.net)].pins;
-    for (const PinRef& ref : refs) {
-      if (ref.board != board) continue;
-      const double volts = *circuit.supplyVolts(s.net);
-      (volts > 4 ? t.supply : t.supply3) += s.amps;
-      break;
+    std::size_t k = 0;
+    for (const BoardSupply& own : circuit.supplies()) {
+      if (own.board != board) continue;
+      if (own.net == s.net && (s.board < 0 || s.board == board)) {
+        give(k, s.amps / (s.board < 0 ? circuit.feeders(s.net) : 1));
+        break;
+      }
+      ++k;
     }
   }
   return t;
@@ -48,6 +62,9 @@ double largest(std::vector<double> values) {
 }  // namespace
 
 BoardTotal totalOf(Circuit& circuit, const Sweep& sweep, int board) {
+  std::vector<const SupplyKind*> kinds;
+  for (const BoardSupply& s : circuit.supplies())
+    if (s.board == board) kinds.push_back(s.kind);
   // Per way in which the outputs of a shared group stand: the islands' largest
   // takes add up. Islands without outputs are in the class of their own.
   std::map<std::vector<int>, std::map<std::vector<PinDrive>, std::map<int, std::vector<Take>>>>
@@ -61,7 +78,7 @@ BoardTotal totalOf(Circuit& circuit, const Sweep& sweep, int board) {
         way.push_back(circuit.pins()[static_cast<std::size_t>(p)].island == i
                           ? pose.state.pins[static_cast<std::size_t>(p)]
                           : PinDrive::input);
-      sums[group][way][i].push_back(takeOf(circuit, i, pose.state, board));
+      sums[group][way][i].push_back(takeOf(circuit, i, pose.state, board, kinds));
     }
   }
   BoardTotal total;
@@ -99,8 +116,8 @@ BoardTotal totalOf(Circuit& circuit, const Sweep& sweep, int board) {
   };
   total.chipAmps =
       std::max(add([](const Take& t) { return t.out; }), add([](const Take& t) { return t.in; }));
-  total.supplyAmps = add([](const Take& t) { return t.supply; });
-  total.supply3Amps = add([](const Take& t) { return t.supply3; });
+  for (std::size_t k = 0; k < kinds.size(); ++k)
+    total.supplyAmps.push_back(add([k](const Take& t) { return t.supplies[k]; }));
   return total;
 }
 

@@ -70,7 +70,7 @@ std::vector<WhatIf> whatIfs(const Project& project, const CheckResult& check,
   if (fed)
     for (const BoardItem& board : project.boards)
       if (const BoardKind* kind = catalogue().boardKind(board.type)) {
-        out.push_back({"", "", "Supply", "V", 1.5, 12, kind->supplyVolts, false, {}});
+        out.push_back({"", "", "Supply", "V", 1.5, 12, kind->mainSupply().volts, false, {}});
         break;
       }
   return out;
@@ -90,7 +90,7 @@ Prediction::Prediction(const Project& project, const CheckResult& check, const s
 
 Predicted Prediction::at(double value) {
   Predicted out;
-  if (part_ < 0 || circuit_->shorted()) return out;
+  if (part_ < 0 || circuit_->anyShorted()) return out;
   Part turned;
   if (turned_ >= 0) {
     turned = *(*project_.parts)[static_cast<std::size_t>(turned_)];

@@ -18,6 +18,9 @@ double capacitorAmps(const Capacitor& c, const Solution& s) {
 double batteryAmps(const Battery& e, const Solution& s) {
   return e.open ? 0 : (e.volts - (s.volt(e.plus) - s.volt(e.minus))) / e.ohms;
 }
+RegulatorPoint regulatorPoint(const Regulator& r, const Solution& s) {
+  return evaluate(r, s.volt(r.in), s.volt(r.out), s.volt(r.reference));
+}
 BipolarPoint bipolarPoint(const Bipolar& q, const Solution& s, double leak) {
   return evaluate(q.model, s.volt(q.innerBase) - s.volt(q.emitter),
                   s.volt(q.innerBase) - s.volt(q.innerCollector), leak);
@@ -52,6 +55,8 @@ double imbalance(const Network& network, const Solution& s, bool leaking,
     flow(network.capacitors[i].a, network.capacitors[i].b, s.capacitorAmps[i]);
   for (std::size_t i = 0; i < network.batteries.size(); ++i)
     flow(network.batteries[i].minus, network.batteries[i].plus, s.batteryAmps[i]);
+  for (std::size_t i = 0; i < network.regulators.size(); ++i)
+    flow(network.regulators[i].in, network.regulators[i].out, s.regulatorAmps[i]);
   for (std::size_t i = 0; i < network.bipolars.size(); ++i) {
     const Bipolar& q = network.bipolars[i];
     if (q.open) continue;
@@ -79,6 +84,8 @@ double kirchhoffError(const Network& network, const Solution& solution) {
     s.capacitorAmps[i] = capacitorAmps(network.capacitors[i], s);
   for (std::size_t i = 0; i < network.batteries.size(); ++i)
     s.batteryAmps[i] = batteryAmps(network.batteries[i], s);
+  for (std::size_t i = 0; i < network.regulators.size(); ++i)
+    s.regulatorAmps[i] = regulatorPoint(network.regulators[i], s).amps;
   for (std::size_t i = 0; i < network.bipolars.size(); ++i) {
     const BipolarPoint p = bipolarPoint(network.bipolars[i], s);
     s.bipolarAmps[i] = {p.collectorAmps, p.baseAmps};
@@ -105,6 +112,8 @@ double powerError(const Network& network, const Solution& s) {
     balance -= capacitorAmps(c, s) * (s.volt(c.a) - s.volt(c.b));
   for (const Battery& e : network.batteries)
     balance += batteryAmps(e, s) * (s.volt(e.plus) - s.volt(e.minus));
+  for (const Regulator& r : network.regulators)
+    balance += regulatorPoint(r, s).amps * (s.volt(r.out) - s.volt(r.in));
   for (const Bipolar& q : network.bipolars) {
     if (q.open) continue;
     const BipolarPoint p = bipolarPoint(q, s);

@@ -9,6 +9,7 @@ double junctionAmps(const Junction& j, const Solution& s,
                     double leak = tolerances::junctionLeakSiemens);
 double capacitorAmps(const Capacitor& c, const Solution& s);
 double batteryAmps(const Battery& e, const Solution& s);
+RegulatorPoint regulatorPoint(const Regulator& r, const Solution& s);
 BipolarPoint bipolarPoint(const Bipolar& q, const Solution& s,
                           double leak = tolerances::junctionLeakSiemens);
 double mosfetAmps(const Mosfet& m, const Solution& s,

@@ -213,6 +213,20 @@ struct StepOfMotor {
 };
 }  // namespace
 
+RegulatorPoint evaluate(const Regulator& r, double in, double out, double reference) {
+  const double siemens = 1 / r.model.ohms;
+  const double kept = reference + r.model.volts - out;
+  const double followed = in - r.model.dropVolts - out;
+  if (!r.isSource() && followed < kept) {
+    if (followed > -tol::regulatorVolts) return {siemens * followed, siemens, -siemens};
+  } else if (kept > -tol::regulatorVolts) {
+    return {siemens * kept, 0, -siemens};
+  }
+  // It lets go of what stands higher, and leaks like a dark junction.
+  constexpr double leak = tol::junctionLeakSiemens;
+  return {-leak * (out - reference), 0, -leak};
+}
+
 MotorPoint evaluate(const MotorModel& m, double volts) {
   const double k = m.newtonMetresPerAmp;
   const double v = std::abs(volts);

@@ -39,6 +39,14 @@ double criticalVolts(double saturationAmps, double emissionVolts);
 double limitedStep(double criticalVolts, double emissionVolts, double wanted, double last,
                    bool& cut);
 
+// Of a regulator: what it delivers, with its slopes to the volts of input and output; that to the
+// volts of its reference makes their sum zero.
+struct RegulatorPoint {
+  double amps = 0;
+  double byIn = 0, byOut = 0;
+};
+RegulatorPoint evaluate(const Regulator& regulator, double in, double out, double reference);
+
 struct BipolarPoint {
   double collectorAmps = 0, baseAmps = 0;  // into the inner terminals
   double cByBe = 0, cByBc = 0;             // slopes of the collector's current

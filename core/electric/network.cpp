@@ -40,6 +40,11 @@ int Network::addBattery(Node plus, Node minus, double volts, double ohms) {
   return static_cast<int>(batteries.size()) - 1;
 }
 
+int Network::addRegulator(Node in, Node out, Node reference, const RegulatorModel& model) {
+  regulators.push_back({in, out, reference, model});
+  return static_cast<int>(regulators.size()) - 1;
+}
+
 int Network::addBipolar(Node collector, Node base, Node emitter, const BipolarModel& model) {
   const Node innerCollector = addNode();
   const Node innerBase = addNode();

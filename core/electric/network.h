@@ -51,6 +51,22 @@ struct Battery {
   bool open = false;
 };
 
+// Keeps its output at so many volts above its reference as long as its input stands higher by
+// what it drops at least; below, the output follows the input at that distance. It delivers but
+// absorbs nothing. What it delivers comes out of its input: out of its reference, for one that is
+// a source of its own, whose input and reference are the same node. Its output has an inner
+// resistance, so that it can stand anywhere in a network.
+struct RegulatorModel {
+  double volts = 5;
+  double dropVolts = 0;
+  double ohms = 1e-4;
+};
+struct Regulator {
+  Node in = 0, out = 0, reference = 0;
+  RegulatorModel model;
+  bool isSource() const { return in == reference; }
+};
+
 // npn transistor after Ebers and Moll, in its transport form:
 // Ict = Is·(exp(Vbe/Vt) − exp(Vbc/Vt)), Ib = Is/βf·(exp(Vbe/Vt) − 1) + Is/βr·(exp(Vbc/Vt) − 1).
 struct BipolarModel {
@@ -132,6 +148,7 @@ class Network {
   int addJunction(Node anode, Node cathode, const JunctionModel& model);
   int addSource(Node plus, double volts);
   int addBattery(Node plus, Node minus, double volts, double ohms);
+  int addRegulator(Node in, Node out, Node reference, const RegulatorModel& model);
   int addBipolar(Node collector, Node base, Node emitter, const BipolarModel& model);
   int addMosfet(Node drain, Node gate, Node source, const MosfetModel& model);
   int addMotor(Node a, Node b, const MotorModel& model);
@@ -146,6 +163,7 @@ class Network {
   std::vector<Junction> junctions;
   std::vector<Source> sources;
   std::vector<Battery> batteries;
+  std::vector<Regulator> regulators;
   std::vector<Bipolar> bipolars;
   std::vector<Mosfet> mosfets;
   std::vector<Motor> motors;

@@ -32,6 +32,7 @@ Newton::Newton(const Network& net)
     needQuad(q.collector, q.innerCollector), needQuad(q.base, q.innerBase);
   }
   for (const Mosfet& m : net.mosfets) needNine(m.drain, m.gate, m.source);
+  for (const Regulator& r : net.regulators) needNine(r.in, r.out, r.reference);
   for (const Source& source : net.sources) sourceRows.push_back(source.plus - 1);
   // Rows that no bent curve touches.
   std::vector<bool> steady(static_cast<std::size_t>(n), true);
@@ -43,6 +44,7 @@ Newton::Newton(const Network& net)
   for (const Motor& m : net.motors) bent({m.a, m.b});
   for (const Bipolar& q : net.bipolars) bent({q.innerCollector, q.innerBase, q.emitter});
   for (const Mosfet& m : net.mosfets) bent({m.drain, m.gate, m.source});
+  for (const Regulator& r : net.regulators) bent({r.in, r.out, r.reference});
   order.emplace(n, std::move(entries), sourceRows, steady);
   const auto quad = [&](Node a, Node b) {
     return Quad{order->position(a - 1, a - 1), order->position(a - 1, b - 1),
@@ -72,6 +74,7 @@ Newton::Newton(const Network& net)
     bipolarCriticals.push_back(criticalVolts(q.model.saturationAmps, thermalVolts));
   }
   for (const Mosfet& m : net.mosfets) mosfets.push_back(nine(m.drain, m.gate, m.source));
+  for (const Regulator& r : net.regulators) regulators.push_back(nine(r.in, r.out, r.reference));
   for (int i = 0; i < n; ++i) {
     allRows.push_back(i);
     if (!order->isSteady(i)) bentRows.push_back(i);
@@ -89,10 +92,12 @@ void Newton::rest(const Network& net) {
   tried.assign(net.junctions.size(), 0);
   lines.assign(net.junctions.size(), {});
   motorLines.assign(net.motors.size(), {});
+  regulatorLines.assign(net.regulators.size(), {});
   bipolarLines.assign(net.bipolars.size(), {});
   mosfetLines.assign(net.mosfets.size(), {});
   onLines = false;
   motorVolts.assign(net.motors.size(), 0.0);
+  regulatorVolts.assign(net.regulators.size(), {});
   bipolarVolts.assign(net.bipolars.size(), {});
   mosfetVolts.assign(net.mosfets.size(), {});
 }
@@ -121,6 +126,7 @@ void Newton::restWhatHangs(const Network& net) {
     if (joins(i)) groups.join(net.conductors[i].a, net.conductors[i].b);
   for (const Battery& e : net.batteries)
     if (!e.open) groups.join(e.plus, e.minus);
+  for (const Regulator& r : net.regulators) groups.join(r.out, r.reference);
   for (std::size_t i = 0; i < net.capacitors.size(); ++i)
     if (joins(conductorCount + i)) groups.join(net.capacitors[i].a, net.capacitors[i].b);
   for (const Motor& m : net.motors)
@@ -192,6 +198,18 @@ void Newton::stampActive(const Network& net) {
     motors[i].stamp(values, p.siemens);
     inject(rhs, m.a, m.b, p.amps - p.siemens * volts);
   }
+  for (std::size_t i = 0; i < regulators.size(); ++i) {
+    const Regulator& r = net.regulators[i];
+    const auto& [volts, p] = regulatorLines[i];
+    const double byReference = -p.byIn - p.byOut;
+    const double slopes[3] = {p.byIn, p.byOut, byReference};
+    for (int k = 0; k < 3; ++k) {
+      regulators[i].add(values, 0, k, slopes[k]);
+      regulators[i].add(values, 1, k, -slopes[k]);
+    }
+    inject(rhs, r.in, r.out,
+           p.amps - p.byIn * volts.in - p.byOut * volts.out - byReference * volts.reference);
+  }
   for (std::size_t i = 0; i < bipolars.size(); ++i) {
     const Bipolar& q = net.bipolars[i];
     if (q.open) continue;
@@ -249,6 +267,14 @@ bool Newton::relinearise(const Network& net) {
           std::min(line.at.siemens, next.siemens));
     line = {motorVolts[i], next};
   }
+  for (std::size_t i = 0; i < net.regulators.size(); ++i) {
+    const Three v = regulatorVolts[i];
+    auto& line = regulatorLines[i];
+    const RegulatorPoint next = evaluate(net.regulators[i], v.in, v.out, v.reference);
+    // Its parts are straight: on the same one its line holds.
+    straight = straight && line.at.byIn == next.byIn && line.at.byOut == next.byOut;
+    line = {v, next};
+  }
   for (std::size_t i = 0; i < net.bipolars.size(); ++i) {
     if (net.bipolars[i].open) continue;
     const auto [be, bc] = bipolarVolts[i];
@@ -305,6 +331,13 @@ void Newton::followJunctions(const Network& net, double& moved, bool& cut) {
   }
   for (std::size_t i = 0; i < net.motors.size(); ++i)
     yield(motorVolts[i], between(net.motors[i].a, net.motors[i].b));
+  for (std::size_t i = 0; i < net.regulators.size(); ++i) {
+    const Regulator& r = net.regulators[i];
+    Three& v = regulatorVolts[i];
+    follow(v.in, nodeVolts(r.in));
+    follow(v.out, nodeVolts(r.out));
+    follow(v.reference, nodeVolts(r.reference));
+  }
   for (std::size_t i = 0; i < net.bipolars.size(); ++i) {
     const Bipolar& q = net.bipolars[i];
     auto& [be, bc] = bipolarVolts[i];
@@ -414,6 +447,7 @@ bool Newton::converge(const Network& net, int& iterations) {
     Network raised = net;
     for (Source& source : raised.sources) source.volts *= k / 20.0;
     for (Battery& battery : raised.batteries) battery.volts *= k / 20.0;
+    for (Regulator& regulator : raised.regulators) regulator.model.volts *= k / 20.0;
     ok = iterate(raised, iterations);
   }
   return ok;
@@ -423,6 +457,7 @@ void Newton::read(const Network& net, bool ok, int iterations, Solution& s) cons
   s.converged = ok;
   s.iterations = iterations;
   s.sourceAmps.clear(), s.junctionAmps.clear(), s.batteryAmps.clear(), s.bipolarAmps.clear();
+  s.regulatorAmps.clear();
   s.mosfetAmps.clear(), s.motors.clear(), s.capacitorAmps.clear();
   s.volts.assign(static_cast<std::size_t>(nodeCount), 0.0);
   for (int i = 1; i < nodeCount; ++i) s.volts[static_cast<std::size_t>(i)] = nodeVolts(i);
@@ -441,6 +476,7 @@ void Newton::read(const Network& net, bool ok, int iterations, Solution& s) cons
   }
   for (const Capacitor& c : net.capacitors) s.capacitorAmps.push_back(capacitorAmps(c, s));
   for (const Battery& e : net.batteries) s.batteryAmps.push_back(batteryAmps(e, s));
+  for (const Regulator& r : net.regulators) s.regulatorAmps.push_back(regulatorPoint(r, s).amps);
   for (const Bipolar& q : net.bipolars) {
     const BipolarPoint p = q.open ? BipolarPoint{} : bipolarPoint(q, s, leak);
     s.bipolarAmps.push_back({p.collectorAmps, p.baseAmps});

@@ -54,7 +54,7 @@ struct Newton {
   std::vector<double> sourceVolts, delivered;
   std::vector<Quad> conductors, junctions, batteries, motors, capacitors;
   std::vector<Quad> collectorOhms, baseOhms;
-  std::vector<Nine> bipolars, mosfets;
+  std::vector<Nine> regulators, bipolars, mosfets;
   std::vector<PreparedJunction> models;  // of the junctions
   std::vector<PreparedJunction::Near> near;
   std::vector<std::uint8_t> walked, tried;  // steps down in a row; tried at zero
@@ -70,17 +70,23 @@ struct Newton {
   };
   std::vector<Line<double, TwoTerminalPoint>> lines;
   std::vector<Line<double, MotorPoint>> motorLines;
+  struct Three {
+    double in = 0, out = 0, reference = 0;
+  };
+  std::vector<Line<Three, RegulatorPoint>> regulatorLines;
   std::vector<Line<Pair, BipolarPoint>> bipolarLines;
   std::vector<Line<Pair, MosfetPoint>> mosfetLines;
   void forgetLines() {
     for (auto& line : lines) line = {};
     for (auto& line : motorLines) line = {};
+    for (auto& line : regulatorLines) line = {};
     for (auto& line : bipolarLines) line = {};
     for (auto& line : mosfetLines) line = {};
   }
   bool onLines = false;  // the devices do what their lines say
   std::vector<int> diagonal, allRows, bentRows;
   std::vector<double> junctionVolts, motorVolts;
+  std::vector<Three> regulatorVolts;
   std::vector<Pair> bipolarVolts;  // base–emitter, base–collector
   std::vector<Pair> mosfetVolts;   // gate–source, drain–source
   Held sourceOn;

@@ -86,12 +86,12 @@ Solution Solver::solutionAt(const Network& network, const std::vector<double>& v
   return s;
 }
 
-double Solver::resistanceAt(Node node) const {
+double Solver::resistanceBetween(Node a, Node b) const {
   Newton& w = *work_;
-  if (node == 0 || !w.factored) return 0;
+  if (a == b || !w.factored) return 0;
   std::vector<double> unit(static_cast<std::size_t>(w.n), 0.0), delivered;
   const std::vector<double> none(w.sourceRows.size(), 0.0);
-  unit[static_cast<std::size_t>(node - 1)] = 1;
+  Newton::inject(unit, b, a, 1);
   if (w.searching) {
     w.pivoted->solve(w.values, unit, none, delivered);
   } else {
@@ -99,7 +99,8 @@ double Solver::resistanceAt(Node node) const {
     w.order->solve(w.values, unit, none, delivered);
     w.order->finish(w.values, unit);
   }
-  return unit[static_cast<std::size_t>(node - 1)];
+  const auto volts = [&](Node n) { return n > 0 ? unit[static_cast<std::size_t>(n - 1)] : 0.0; };
+  return volts(a) - volts(b);
 }
 
 void Solver::iterateOnce(const Network& network) {

@@ -18,6 +18,7 @@ struct Solution {
   std::vector<double> sourceAmps;    // delivered out of plus; below zero only of one held both ways
   std::vector<double> junctionAmps;  // anode to cathode
   std::vector<double> batteryAmps;   // delivered out of plus
+  std::vector<double> regulatorAmps;  // delivered out of their outputs
   std::vector<BipolarAmps> bipolarAmps;
   std::vector<double> mosfetAmps;  // drain to source
   std::vector<MotorPoint> motors;
@@ -62,7 +63,8 @@ class Solver {
   Solution solutionAt(const Network& network, const std::vector<double>& volts,
                       const std::vector<double>& sourceAmps);
   // Small-signal resistance in ohms from a node to the reference, at the last solution.
-  double resistanceAt(Node node) const;
+  double resistanceAt(Node node) const { return resistanceBetween(node, 0); }
+  double resistanceBetween(Node a, Node b) const;
   int unknowns() const;
   // One Newton step from where the last one ended, for the benchmark.
   void iterateOnce(const Network& network);

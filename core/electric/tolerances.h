@@ -39,6 +39,12 @@ constexpr double junctionLeakSiemens = 1e-12;
 // Leak of every node to the reference, so that a net behind an open contact
 // does not make the matrix singular. Such a net is reported without a voltage.
 constexpr double nodeLeakSiemens = 1e-12;
+// Leak of a board that is afloat to the ground of the others: it stands somewhere, even if nothing
+// but a dark junction leads to it. 1 GΩ: a thousandth of what is looked at as dark.
+constexpr double groundLeakSiemens = 1e-9;
+// A regulator without a load stands at its volts but for the last digits; only what is higher by
+// more than this (a nanoamp into its output) is something that lifts it.
+constexpr double regulatorVolts = 1e-13;
 // Newton takes 5 to 20 iterations; more than this means that it wanders.
 constexpr int newtonIterations = 150;
 // A source whose current is above this times -1 is taken to deliver nothing.

@@ -4,12 +4,21 @@
 
 #include "format/sound.h"
 #include "format/wiring_line.h"
+#include "parts/catalogue.h"
 #include "program/steps.h"
 #include "project/edits.h"
 
 namespace ignavo {
 
 using wiring::lower;
+
+namespace {
+// Lanes belong to the board that was named last.
+Vocabulary lastBoardsWords(const Project& project) {
+  if (project.programs.empty()) return {};
+  return {programPins(project, project.programs.back()->board)};
+}
+}  // namespace
 
 Typed typeLine(const Project& project, const std::string& line) {
   return wiring::Line(project, line).read();
@@ -46,7 +55,7 @@ WiringText readWiring(const std::string& text) {
   const auto flush = [&] {
     if (!trigger) return;
     layTable();
-    const ParsedSteps steps = parseSteps(block);
+    const ParsedSteps steps = parseSteps(block, lastBoardsWords(out.project));
     if (steps.badLine > 0)
       out.problems.push_back({blockLine + steps.badLine, {0, 0, steps.problem}});
     if (out.project.programs.empty()) {
@@ -81,7 +90,10 @@ WiringText readWiring(const std::string& text) {
     }
     std::string head = begin == std::string::npos ? std::string() : lower(line.substr(begin));
     while (!head.empty() && (head.back() == ' ' || head.back() == ':')) head.pop_back();
-    if (std::optional<Trigger> sign = parseSign(head)) {
+    // Without a board of its own the table gets the usual one; its pins can be named.
+    const bool bare = out.project.boards.empty() && out.project.breadboards.empty();
+    if (std::optional<Trigger> sign =
+            parseSign(head, lastBoardsWords(bare ? emptyProject() : out.project))) {
       trigger = std::move(sign);
       blockLine = number;
       continue;

@@ -275,9 +275,10 @@ bool Line::newPartLine() {
 
 // Anything else that is a step goes to the end of the first lane.
 bool Line::step() {
-  const ParsedStep parsed = parseStep(words_.rest());
-  if (!parsed.step) return false;
   if (out_.project.programs.empty()) return false;
+  const ParsedStep parsed =
+      parseStep(words_.rest(), {programPins(out_.project, out_.project.programs.front()->board)});
+  if (!parsed.step) return false;
   while (!words_.atEnd()) words_.take();
   if (out_.project.programs.front()->lanes.empty()) {
     Lane lane;

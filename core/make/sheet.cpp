@@ -170,7 +170,7 @@ class Sheet {
   }
 
   void readMeter() {
-    if (circuit_.shorted()) return;
+    if (circuit_.anyShorted()) return;
     CircuitState state = circuit_.restState();
     std::vector<PinUse> uses;
     for (const auto& program : p_.programs)

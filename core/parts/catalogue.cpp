@@ -119,6 +119,28 @@ std::string pinLabel(const Project& project, const Nets& nets, const std::string
   return given.empty() ? hangsOn(project, nets, board, pin) : given;
 }
 
+std::vector<std::string> programPins(const Project& project, const std::string& board) {
+  const BoardItem* item = project.board(board);
+  const BoardKind* kind = item ? catalogue().boardKind(item->type) : nullptr;
+  std::vector<std::string> out;
+  if (kind)
+    for (const BoardPin& pin : kind->pins)
+      if (pin.role == PinShape::Role::io) out.push_back(pin.name);
+  return out;
+}
+
+int programPinIndex(const Project& project, const std::string& board, const std::string& pin) {
+  int before = 0;
+  for (const BoardItem& item : project.boards) {
+    const std::vector<std::string> pins = programPins(project, item.id);
+    const auto at = std::find(pins.begin(), pins.end(), pin) - pins.begin();
+    if (item.id == board)
+      return static_cast<std::size_t>(at) < pins.size() ? before + static_cast<int>(at) : -1;
+    before += static_cast<int>(pins.size());
+  }
+  return -1;
+}
+
 std::string hangsOn(const Project& project, const Nets& nets, const std::string& board,
                     const std::string& pin) {
   const int net = nets.of({board, pin});

@@ -26,6 +26,11 @@ const Catalogue& catalogue();
 
 // A part of that kind with default properties and its friendly name, in no hole.
 Part newPart(const Project& project, const PartKind& kind);
+// The pins of a board that its program can name, in the order of its edge.
+std::vector<std::string> programPins(const Project& project, const std::string& board);
+// Its place among the pins of all boards that programs can name, as Circuit::pins() counts them;
+// -1: no such pin.
+int programPinIndex(const Project& project, const std::string& board, const std::string& pin);
 // What hangs on a pin, named from the circuit: "Red lamp", "Call button", or nothing.
 std::string hangsOn(const Project& project, const Nets& nets, const std::string& board,
                     const std::string& pin);

@@ -1,6 +1,7 @@
 #include "parts/circuit.h"
 
 #include <algorithm>
+#include <map>
 
 #include "electric/disjoint_set.h"
 #include "project/indexing.h"
@@ -11,7 +12,9 @@ namespace {
 
 using Role = PinShape::Role;
 
-constexpr double supply3Volts = 3.3;
+// Of a supply that is afloat: small beside all else, but not so small that its last digits are
+// more than what leaks to a board that hangs on next to nothing.
+constexpr double afloatOhms = 1e-3;
 
 // Protection diodes of a pin: a silicon junction, 0.70 V at 10 mA.
 const electric::JunctionModel& clampModel() {
@@ -63,59 +66,128 @@ Circuit::Circuit(const Project& project) : nets_(project, catalogue()) {
 }
 
 void Circuit::findSupplies(const Project& project) {
-  for (std::size_t b = 0; b < project.boards.size(); ++b) {
-    const BoardKind* kind = catalogue().boardKind(project.boards[b].type);
-    boardSupplyNet_.push_back(-1);
+  for (int b = 0; b < static_cast<int>(project.boards.size()); ++b) {
+    const BoardItem& board = at(project.boards, b);
+    const BoardKind* kind = catalogue().boardKind(board.type);
+    BoardNets& own = boards_.emplace_back();
     boardSupplies_.emplace_back();
     if (!kind) continue;
-    const Program* program = project.program(project.boards[b].id);
+    const auto netOf = [&](const std::string& pin) {
+      const int p = kind->shape.pinIndex(pin);
+      return p < 0 ? -1 : nets_.ofPin({b, p});
+    };
+    own.main = static_cast<int>(supplies_.size());
+    for (const SupplyKind& supply : kind->supplies) {
+      const int net = netOf(supply.pin);
+      supplies_.push_back({b, &supply, net, netOf(supply.from)});
+      boardSupplies_.back().push_back(net);
+    }
+    const Program* program = project.program(board.id);
     for (int p = 0; p < static_cast<int>(kind->pins.size()); ++p) {
-      const PinRef ref{static_cast<int>(b), p};
-      const int net = nets_.ofPin(ref);
       const BoardPin& pin = at(kind->pins, p);
-      const auto supply = [&](double volts) {
-        if (volts > 0) boardSupplies_.back().push_back(net);
-        const auto [it, fresh] = supplies_.try_emplace(net, volts);
-        if (fresh) return;
-        if ((it->second == 0) != (volts == 0)) {
-          shorted_ = true;
-          shortedSupply_ = supplyName(std::max(it->second, volts));
+      if (pin.role == Role::ground) own.grounds.push_back(nets_.ofPin({b, p}));
+      if (pin.role != Role::io) continue;
+      int supply = own.main;
+      for (int s = own.main; s < static_cast<int>(supplies_.size()); ++s)
+        if (at(supplies_, s).kind->pin == pin.supply) supply = s;
+      pins_.push_back({{b, p}, board.id, pin.name, nets_.ofPin({b, p}), -1, supply, kind});
+      pulledUp_.push_back(program && program->pulledUp(pin.name) ? 1 : 0);
+    }
+  }
+  findAfloat(project);
+  // Those that are the reference first, so that theirs is the level of what they share.
+  for (const bool afloat : {false, true}) {
+    for (const BoardNets& board : boards_)
+      if (board.afloat == afloat)
+        for (const int net : board.grounds) {
+          levels_.try_emplace(net, 0);
+          if (!afloat) cut_.insert(net);
         }
-        it->second = it->second == 0 || volts == 0 ? 0 : std::max(it->second, volts);
-      };
-      switch (pin.role) {
-        case Role::ground:
-          supply(0);
-          break;
-        case Role::supply5:
-          supply(kind->supplyVolts);
-          boardVolts_ = kind->supplyVolts;
-          boardSupplyNet_.back() = net;
-          break;
-        case Role::supply3:
-          supply(supply3Volts);
-          break;
-        case Role::supplyIn:
-          break;
-        case Role::io:
-          pins_.push_back({ref, project.boards[b].id, pin.name, net, -1, kind});
-          pulledUp_.push_back(program && program->pulledUp(pin.name) ? 1 : 0);
+    for (const BoardSupply& supply : supplies_) {
+      BoardNets& board = at(boards_, supply.board);
+      if (board.afloat != afloat) continue;
+      if (!afloat) cut_.insert(supply.net);
+      const bool grounded = std::any_of(boards_.begin(), boards_.end(), [&](const BoardNets& o) {
+        return o.ground == board.ground &&
+               std::find(o.grounds.begin(), o.grounds.end(), supply.net) != o.grounds.end();
+      });
+      double& level = levels_.try_emplace(supply.net, 0).first->second;
+      if (!grounded) {
+        level = std::max(level, supply.kind->volts);
+        continue;
       }
+      level = 0;
+      board.shorted = true;
+      if (shortedSupply_.empty() || supply.kind == at(supplies_, board.main).kind)
+        shortedSupply_ = supply.kind->label;
     }
   }
 }
 
+// Which grounds are one, and which boards are no reference though parts join them to one that is.
+void Circuit::findAfloat(const Project& project) {
+  const auto netCount = static_cast<std::size_t>(nets_.all().size());
+  electric::DisjointSet grounds(netCount), joined(netCount);
+  const auto joinAll = [](electric::DisjointSet& set, const std::vector<int>& nets) {
+    int first = -1;
+    for (const int net : nets) {
+      if (net < 0) continue;
+      if (first >= 0) set.join(first, net);
+      if (first < 0) first = net;
+    }
+  };
+  for (const BoardNets& board : boards_) joinAll(grounds, board.grounds);
+  for (const std::vector<int>& legs : legNets_) joinAll(joined, legs);
+  for (int b = 0; b < static_cast<int>(boards_.size()); ++b) {
+    std::vector<int> own = at(boards_, b).grounds;
+    for (const int net : at(boardSupplies_, b)) own.push_back(net);
+    for (const CircuitPin& pin : pins_)
+      if (pin.ref.board == b) own.push_back(pin.net);
+    joinAll(joined, own);
+  }
+  for (BoardNets& board : boards_)
+    if (!board.grounds.empty()) board.ground = grounds.of(board.grounds.front());
+  for (std::size_t b = 0; b < boards_.size(); ++b) {
+    BoardNets& board = boards_[b];
+    if (board.ground < 0) continue;
+    std::size_t first = b;
+    for (std::size_t o = 0; o < boards_.size(); ++o)
+      if (boards_[o].ground >= 0 && joined.of(boards_[o].ground) == joined.of(board.ground) &&
+          project.boards[o].id < project.boards[first].id)
+        first = o;
+    board.afloat = boards_[first].ground != board.ground;
+    if (board.afloat)
+      for (const int net : board.grounds) alias_[net] = board.ground;
+  }
+}
+
+bool Circuit::anyShorted() const {
+  return std::any_of(boards_.begin(), boards_.end(), [](const BoardNets& b) { return b.shorted; });
+}
+
+bool Circuit::isUnplugged(const CircuitState& state, int board) const {
+  return at(boards_, board).shorted ||
+         (board < static_cast<int>(state.unplugged.size()) && at(state.unplugged, board) != 0);
+}
+
+int Circuit::feeders(int net) const {
+  std::set<int> boards;
+  for (const BoardSupply& s : supplies_)
+    if (s.net == net) boards.insert(s.board);
+  return static_cast<int>(boards.size());
+}
+
 bool Circuit::isSupplyNet(int net) const {
-  const auto it = supplies_.find(net);
-  return it != supplies_.end() && it->second > 0;
+  const auto it = levels_.find(net);
+  return it != levels_.end() && it->second > 0;
 }
 bool Circuit::isGroundNet(int net) const {
-  const auto it = supplies_.find(net);
-  return it != supplies_.end() && it->second == 0;
+  const auto it = levels_.find(net);
+  return it != levels_.end() && it->second == 0;
 }
 std::optional<double> Circuit::supplyVolts(int net) const {
-  const auto it = supplies_.find(net);
-  return it == supplies_.end() ? std::nullopt : std::optional<double>(it->second);
+  const auto it = levels_.find(net);
+  return it == levels_.end() ? std::nullopt : std::optional<double>(it->second);
 }
 
 double Circuit::knobAt(int part, Turned where) const {
@@ -174,11 +246,19 @@ void Circuit::cutIslands(const Project& project) {
   const auto itemCount = static_cast<std::size_t>(netCount + partCount + pinCount);
   electric::DisjointSet groups(itemCount);
   const auto join = [&](int net, int other) {
-    if (net >= 0 && !supplies_.contains(net)) groups.join(net, other);
+    if (net >= 0 && !isCut(net)) groups.join(net, other);
   };
   for (int p = 0; p < partCount; ++p)
     for (int net : at(legNets_, p)) join(net, netCount + p);
   for (int p = 0; p < pinCount; ++p) join(at(pins_, p).net, netCount + partCount + p);
+  // What is afloat is one with its pins.
+  for (int p = 0; p < pinCount; ++p) {
+    const CircuitPin& pin = at(pins_, p);
+    const BoardNets& board = at(boards_, pin.ref.board);
+    if (!board.afloat) continue;
+    for (const int net : board.grounds) join(net, netCount + partCount + p);
+    for (const int net : at(boardSupplies_, pin.ref.board)) join(net, netCount + partCount + p);
+  }
 
   std::vector<int> islandOfRoot(itemCount, -1);
   const auto islandOf = [&](int item) {
@@ -200,16 +280,25 @@ void Circuit::cutIslands(const Project& project) {
   }
   for (int n = 0; n < netCount; ++n) {
     const int index = at(islandOfRoot, groups.of(n));
-    if (index >= 0 && !supplies_.contains(n)) at(islands_, index)->shape.nets.push_back(n);
+    if (index >= 0 && !isCut(n)) at(islands_, index)->shape.nets.push_back(n);
   }
   baseCount_ = static_cast<int>(islands_.size());
+  for (auto& island : islands_)
+    for (const int p : island->shape.pins) {
+      const int board = at(pins_, p).ref.board;
+      if (at(boards_, board).afloat &&
+          std::find(island->afloat.begin(), island->afloat.end(), board) == island->afloat.end())
+        island->afloat.push_back(board);
+    }
   findWhatLifts();
-  std::unordered_map<int, int> lone;  // by board; looked up only
+  std::map<std::pair<int, double>, int> lone;  // by board and what holds it
   for (int i = 0; i < islandCount(); ++i) {
     const Island& shape = island(i);
     const bool alone = shape.parts.empty() && shape.pins.size() == 1 && shape.nets.size() == 1;
-    alike_.push_back(
-        alone ? lone.try_emplace(at(pins_, shape.pins.front()).ref.board, i).first->second : i);
+    const auto likeIt = [&](const CircuitPin& pin) {
+      return lone.try_emplace({pin.ref.board, pin.shape().usbHighOhms}, i).first->second;
+    };
+    alike_.push_back(alone ? likeIt(at(pins_, shape.pins.front())) : i);
   }
 }
 
@@ -221,13 +310,13 @@ void Circuit::findWhatLifts() {
     bool battery = false;
     for (int p : island.shape.parts) {
       for (int net : at(legNets_, p))
-        if (isSupplyNet(net)) nets.insert(net);
+        if (isCut(net) && isSupplyNet(net)) nets.insert(net);
       battery = battery || !at(devices_, p).batteries.empty();
     }
     for (int p : island.shape.pins) {
       const CircuitPin& pin = at(pins_, p);
-      if (isSupplyNet(pin.net)) nets.insert(pin.net);
-      if (const int own = at(boardSupplyNet_, pin.ref.board); own >= 0) nets.insert(own);
+      for (const int net : {pin.net, at(supplies_, pin.supply).net})
+        if (isCut(net) && isSupplyNet(net)) nets.insert(net);
     }
     island.touches.assign(nets.begin(), nets.end());
     hasBatteries_ = hasBatteries_ || battery;
@@ -237,19 +326,22 @@ void Circuit::findWhatLifts() {
 
 int Circuit::nodeFor(IslandWork& island, int net) {
   using Gives = electric::Source::Gives;
+  if (const auto other = alias_.find(net); other != alias_.end()) net = other->second;
   const auto [it, fresh] = island.nodeOfNet.try_emplace(net, 0);
   if (!fresh) return it->second;
-  const auto supply = supplyVolts(net);
-  if (supply && *supply == 0) return it->second = 0;
+  if (isCut(net) && isGroundNet(net)) return it->second = 0;
   it->second = island.network.addNode();
-  if (supply) {
-    const int source = island.network.addSource(it->second, *supply);
-    at(island.network.sources, source).gives = island.letGo.off.contains(net)    ? Gives::nothing
-                                               : island.letGo.nets.contains(net) ? Gives::delivers
-                                                                                 : Gives::bothWays;
-    island.supplySources.push_back(source);
-    island.supplyNets.push_back(net);
-  }
+  if (!isCut(net)) return it->second;
+  const int source = island.network.addSource(it->second, *supplyVolts(net));
+  const bool fed = std::any_of(supplies_.begin(), supplies_.end(), [&](const BoardSupply& s) {
+    return s.net == net && !at(boards_, s.board).afloat &&
+           !island.letGo.unplugged.contains(s.board);
+  });
+  at(island.network.sources, source).gives = !fed                              ? Gives::nothing
+                                             : island.letGo.nets.contains(net) ? Gives::delivers
+                                                                               : Gives::bothWays;
+  island.supplySources.push_back(source);
+  island.supplyNets.push_back(net);
   return it->second;
 }
 
@@ -264,10 +356,20 @@ int Circuit::joinAt(const LetGo& letGo) {
   };
   for (int i = 0; i < baseCount_; ++i) {
     const IslandWork& island = *at(islands_, i);
-    if (std::none_of(island.touches.begin(), island.touches.end(),
-                     [&](int net) { return letGo.nets.contains(net); }))
+    const auto anyOf = [](const auto& all, auto is) {
+      return std::any_of(all.begin(), all.end(), is);
+    };
+    const auto feedsOne = [&](int net) {
+      return anyOf(supplies_, [&](const BoardSupply& s) {
+        return s.from == net && letGo.unplugged.contains(s.board);
+      });
+    };
+    if (!anyOf(island.touches, [&](int net) { return letGo.nets.contains(net); }) &&
+        !anyOf(island.afloat, [&](int board) { return letGo.unplugged.contains(board); }) &&
+        !anyOf(island.shape.nets, feedsOne))
       continue;
     whole->members.push_back(i);
+    append(whole->afloat, island.afloat);
     append(whole->shape.nets, island.shape.nets);
     append(whole->shape.parts, island.shape.parts);
     append(whole->shape.pins, island.shape.pins);
@@ -275,6 +377,38 @@ int Circuit::joinAt(const LetGo& letGo) {
   append(whole->shape.nets, {letGo.nets.begin(), letGo.nets.end()});
   islands_.push_back(std::move(whole));
   return it->second;
+}
+
+// Supplies within an island: those of boards that are afloat, and what regulators make for boards
+// without a cable.
+void Circuit::addSupplies(IslandWork& island) {
+  electric::Network& net = island.network;
+  for (const int board : island.afloat)
+    island.ties.push_back({nodeFor(island, at(boards_, board).ground), -1});
+  for (auto& [ground, tie] : island.ties) tie = net.addConductor(ground, 0, 0);
+  for (int s = 0; s < static_cast<int>(supplies_.size()); ++s) {
+    const BoardSupply& supply = at(supplies_, s);
+    const BoardNets& board = at(boards_, supply.board);
+    const bool unplugged = island.letGo.unplugged.contains(supply.board);
+    const bool afloatHere =
+        std::find(island.afloat.begin(), island.afloat.end(), supply.board) != island.afloat.end();
+    if (board.afloat ? !afloatHere : !unplugged) continue;
+    const int ground = board.afloat ? nodeFor(island, board.ground) : 0;
+    if (unplugged) {
+      // What nothing leads to has no voltage to make another one from.
+      if (supply.from < 0 || isGroundNet(supply.net) ||
+          (!isCut(supply.from) && !island.nodeOfNet.contains(supply.from)))
+        continue;
+      const int in = nodeFor(island, supply.from), out = nodeFor(island, supply.net);
+      if (in != ground && in != out)
+        net.addRegulator(in, out, ground, {supply.kind->volts, supply.kind->dropVolts});
+    } else if (supply.kind->onUsb) {
+      const int out = nodeFor(island, supply.net);
+      if (out == ground) continue;
+      island.afloatSupplies.push_back(
+          {net.addRegulator(ground, out, ground, {supply.kind->volts, 0, afloatOhms}), s});
+    }
+  }
 }
 
 Circuit::IslandWork& Circuit::builtIsland(int index) {
@@ -291,18 +425,25 @@ void Circuit::build(IslandWork& island) {
   }
   for (int p : island.shape.pins) {
     const CircuitPin& pin = at(pins_, p);
+    const int board = pin.ref.board;
     PinSlots slots;
     slots.node = nodeFor(island, pin.net);
-    const int vcc = nodeFor(island, at(boardSupplyNet_, pin.ref.board));
+    const int vcc = slots.supply = nodeFor(island, at(supplies_, pin.supply).net);
+    const int ground = slots.ground =
+        at(boards_, board).afloat ? nodeFor(island, at(boards_, board).ground) : 0;
     slots.up = island.network.addConductor(vcc, slots.node, 0);
-    slots.down = island.network.addConductor(slots.node, 0, 0);
+    slots.down = island.network.addConductor(slots.node, ground, 0);
     slots.clampUp = island.network.addJunction(slots.node, vcc, clampModel());
-    slots.clampDown = island.network.addJunction(0, slots.node, clampModel());
-    slots.supply = vcc;
+    slots.clampDown = island.network.addJunction(ground, slots.node, clampModel());
+    if (const double ohms = pin.shape().usbHighOhms;
+        ohms > 0 && !island.letGo.unplugged.contains(board))
+      island.network.addConductor(vcc, slots.node, 1 / ohms);
     island.pins.push_back(slots);
   }
+  addSupplies(island);
   for (int n : island.shape.nets) {
-    const auto it = island.nodeOfNet.find(n);
+    const auto other = alias_.find(n);
+    const auto it = island.nodeOfNet.find(other == alias_.end() ? n : other->second);
     island.netNodes.push_back(it == island.nodeOfNet.end() ? -1 : it->second);
   }
   island.solver = std::make_unique<electric::Solver>(island.network);

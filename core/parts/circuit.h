@@ -12,6 +12,7 @@
 #include "electric/solver.h"
 #include "parts/catalogue.h"
 #include "parts/part_network.h"
+#include "project/indexing.h"
 
 namespace ignavo {
 
@@ -28,11 +29,13 @@ constexpr int turnedPlaces = 4;
 struct CircuitState {
   IGNAVO_VALUE(CircuitState);
 
-  std::vector<PinDrive> pins;           // per Circuit::pins()
-  std::vector<std::uint8_t> pressed;    // per Project::parts
-  std::vector<std::uint8_t> broken;     // per Project::parts; a broken part is open
-  std::vector<Turned> turned;           // per Project::parts
-  std::vector<std::uint8_t> unpowered;  // per board: its supply gives nothing; empty: all give
+  std::vector<PinDrive> pins;         // per Circuit::pins()
+  std::vector<std::uint8_t> pressed;  // per Project::parts
+  std::vector<std::uint8_t> broken;   // per Project::parts; a broken part is open
+  std::vector<Turned> turned;         // per Project::parts
+  // Per board: no cable feeds it. Its supplies then give what its regulators make from its supply
+  // input, or what something else brings to them. Empty: all have their cables.
+  std::vector<std::uint8_t> unplugged;
   bool operator==(const CircuitState&) const;
 };
 
@@ -50,7 +53,8 @@ struct PartReading {
 struct PinReading {
   std::optional<double> volts;
   double amps = 0;         // out of the pin, through its protection diodes as well
-  double supplyVolts = 0;  // of its board, as it really stands
+  double groundVolts = 0;  // of its board
+  double supplyVolts = 0;  // of its board, above its ground, as it really stands
   bool floating = false;   // more than 1 MΩ to every level
 };
 
@@ -67,6 +71,7 @@ struct IslandReading {
   // supply's own, and what it takes from the supply; below zero: what it gives back.
   struct Supply {
     int net;
+    int board;  // of one that is afloat; -1: of all that share the net
     double volts, amps;
   };
   std::vector<Supply> supplies;
@@ -77,7 +82,9 @@ struct CircuitReading {
   IGNAVO_VALUE(CircuitReading);
 
   bool converged = true;
-  bool shorted = false;       // supply and ground are as good as joined: nothing can be solved
+  // Supply and ground of a board are as good as joined: it gives nothing, and of a circuit that
+  // contacts join so no more is said.
+  bool shorted = false;
   std::string shortedSupply;  // which one then: "5 V", "3.3 V"
   std::vector<std::optional<double>> nets;
   std::vector<PartReading> parts;
@@ -92,9 +99,19 @@ struct CircuitPin {
   std::string name;
   int net = -1;
   int island = -1;
+  int supply = -1;  // that it lives on, in Circuit::supplies()
   const BoardKind* kind = nullptr;
 
   const BoardPin& shape() const { return kind->pins[static_cast<std::size_t>(ref.pin)]; }
+  double supplyVolts() const { return kind->pinVolts(shape()); }  // while its board is fed
+};
+
+// A supply of one of a project's boards.
+struct BoardSupply {
+  int board = -1;
+  const SupplyKind* kind = nullptr;
+  int net = -1;   // of its pin
+  int from = -1;  // of what its regulator takes; -1: it has none
 };
 
 // Two nets joined by an ohmic path inside a part.
@@ -109,8 +126,13 @@ struct OhmicEdge {
 // A project as an electric circuit: cut at the boards' supplies into islands,
 // each solved on its own and remembered per state. A supply delivers but absorbs nothing: where
 // all islands together would push current into one, it lets go, and the islands at it are joined
-// to one that is solved as a whole. Such a joined island has an index behind those of the
-// others. Not safe for several threads at once (it remembers); give each thread its own.
+// to one that is solved as a whole; so are those at the supplies of a board without its cable.
+// Such a joined island has an index behind those of the others.
+//
+// Of boards whose parts are joined, but not their grounds, only the first by id is the reference.
+// The others are afloat: nothing is cut at their supplies, which are sources within an island, as
+// batteries are. Voltages are those above the reference. Not safe for several threads at once (it
+// remembers); give each thread its own.
 class Circuit {
  public:
   explicit Circuit(const Project& project);
@@ -120,6 +142,9 @@ class Circuit {
 
   const Nets& nets() const { return nets_; }
   const std::vector<CircuitPin>& pins() const { return pins_; }
+  const std::vector<BoardSupply>& supplies() const { return supplies_; }
+  // How many boards feed a supply net.
+  int feeders(int net) const;
   // Index in pins() of "b1", "D4"; -1 when there is none.
   int pinIndex(const std::string& board, const std::string& name) const;
   const std::vector<OhmicEdge>& edges() const { return edges_; }
@@ -131,7 +156,9 @@ class Circuit {
   }
   // Voltage of a supply or ground net while powered.
   std::optional<double> supplyVolts(int net) const;
-  bool shorted() const { return shorted_; }
+  // Are a supply of that board and ground one net?
+  bool shorted(int board) const { return at(boards_, board).shorted; }
+  bool anyShorted() const;
   // What lies between a supply and ground of wires, resistors and the contacts that are closed in
   // a state, all ways together; infinite when nothing of that kind joins them.
   struct OhmicLoad {
@@ -152,7 +179,9 @@ class Circuit {
   // Is an island part of a joined one?
   bool isJoined(int island, int joined) const;
   // Could a supply ever let go? Only a battery, or a second supply, can lift it.
-  bool mayLetGo() const { return !lifting_.empty(); }
+  bool mayLetGo() const { return !lifting_.empty() || anyShorted(); }
+  // Volts between a board's own supply and its ground.
+  double boardVolts(int board, const CircuitState& state);
   bool hasBatteries() const { return hasBatteries_; }
   // Voltage of any net, supplies as they really stand.
   std::optional<double> volts(int net, const CircuitState& state);
@@ -185,13 +214,20 @@ class Circuit {
  private:
   friend class IslandTransient;
   struct PinSlots {
-    int up = -1, down = -1, clampUp = -1, clampDown = -1, node = 0, supply = 0;
+    int up = -1, down = -1, clampUp = -1, clampDown = -1, node = 0, supply = 0, ground = 0;
   };
-  // Supply nets that have let go; those of `off` give nothing at all.
+  // Supply nets that have let go, and the boards without a cable.
   struct LetGo {
-    std::set<int> nets, off;
-    bool empty() const { return nets.empty(); }
+    std::set<int> nets, unplugged;
+    bool empty() const { return nets.empty() && unplugged.empty(); }
     auto operator<=>(const LetGo&) const = default;
+  };
+  struct BoardNets {
+    std::vector<int> grounds;  // nets of its ground pins, which are one
+    int ground = -1;           // one net for all grounds that are joined with its own
+    int main = -1;             // of supplies_; -1: it has none
+    bool shorted = false;
+    bool afloat = false;
   };
   using Reached = std::vector<std::uint8_t>;  // per node: has it a voltage?
   // What a sweep keeps of its states, side by side in long rows.
@@ -225,8 +261,11 @@ class Circuit {
     std::unordered_map<int, int> nodeOfNet;  // looked up only, never walked
     std::vector<PartSlots> parts;
     std::vector<PinSlots> pins;
-    std::vector<int> supplySources, supplyNets;           // side by side
-    std::vector<int> netNodes;                            // per net of the shape; -1: none
+    std::vector<int> supplySources, supplyNets;       // side by side
+    std::vector<int> afloat;                          // boards whose supplies are in it
+    std::vector<std::pair<int, int>> afloatSupplies;  // regulator, and of supplies_
+    std::vector<std::pair<int, int>> ties;  // of a ground that is afloat: its node, a conductor
+    std::vector<int> netNodes;              // per net of the shape; -1: none
     std::unordered_map<std::string, IslandReading> memo;  // looked up only, never walked
     Kept kept;
     CircuitState applied;  // what the network is set to; empty: nothing yet
@@ -236,6 +275,9 @@ class Circuit {
   };
 
   void findSupplies(const Project& project);
+  void findAfloat(const Project& project);
+  void addSupplies(IslandWork& island);
+  bool isUnplugged(const CircuitState& state, int board) const;
   void cutIslands(const Project& project);
   void build(IslandWork& island);
   IslandWork& builtIsland(int index);
@@ -252,12 +294,12 @@ class Circuit {
   void prepare(IslandWork& island, const CircuitState& state);
   void findFloating(IslandWork& island, const CircuitState& state, IslandReading& out) const;
   int nodeFor(IslandWork& island, int net);
-  static std::string supplyName(double volts);
   void findWhatLifts();
   void forget(int island);
   int joinAt(const LetGo& letGo);
   int findJoined(const CircuitState& state);
-  LetGo unpoweredNets(const CircuitState& state) const;
+  LetGo unpluggedNets(const CircuitState& state) const;
+  bool isCut(int net) const { return cut_.contains(net); }
   const IslandReading& solveWork(int index, const CircuitState& state);
   const std::vector<IslandReading>& slices(int joined, const CircuitState& state);
 
@@ -270,8 +312,11 @@ class Circuit {
   std::vector<std::string> partIds_;
   std::vector<std::vector<int>> legNets_;
   std::vector<OhmicEdge> edges_;
-  std::unordered_map<int, double> supplies_;     // net -> volts, ground included; looked up only
-  std::vector<int> boardSupplyNet_;              // per board: net of its 5 V
+  std::vector<BoardSupply> supplies_;
+  std::unordered_map<int, double> levels_;  // net -> volts, ground included; looked up only
+  std::set<int> cut_;                       // nets of supplies and grounds that all islands share
+  std::vector<BoardNets> boards_;
+  std::unordered_map<int, int> alias_;           // of a ground that is afloat: the net in its place
   std::vector<std::vector<int>> boardSupplies_;  // per board: all nets that it feeds
   std::vector<std::unique_ptr<IslandWork>> islands_;  // joined ones at the end
   int baseCount_ = 0;
@@ -284,10 +329,8 @@ class Circuit {
   std::vector<int> alike_;  // of an island that is one pin alone: the first such one of its board
   std::vector<std::uint8_t> pulledUp_, thrown_;
   std::string key_;
-  bool shorted_ = false;
   std::string shortedSupply_;
-  double boardVolts_ = 0;             // of the boards' own supply
-  std::optional<double> triedVolts_;  // instead of it
+  std::optional<double> triedVolts_;  // instead of what the boards' own supplies give
 };
 
 }  // namespace ignavo

@@ -8,8 +8,8 @@
 // Supplies that let go. Each island is solved with its supplies held in both directions; what all
 // of them take from a supply is added up. Where that is below zero the supply would have to
 // absorb: it lets go, the islands at it are solved as one in which it only delivers, and the sums
-// are looked at again, until none is below zero. A board without power is one whose supplies have
-// let go and give nothing.
+// are looked at again, until none is below zero. The supplies of a board without its cable have
+// let go; in their island its regulators feed them from its supply input.
 namespace ignavo {
 
 namespace {
@@ -24,17 +24,20 @@ bool Circuit::isJoined(int island, int joined) const {
   return std::binary_search(members.begin(), members.end(), island);
 }
 
-Circuit::LetGo Circuit::unpoweredNets(const CircuitState& state) const {
+Circuit::LetGo Circuit::unpluggedNets(const CircuitState& state) const {
   LetGo out;
-  for (std::size_t b = 0; b < state.unpowered.size() && b < boardSupplies_.size(); ++b)
-    if (state.unpowered[b])
-      for (int net : boardSupplies_[b])
-        if (isSupplyNet(net)) out.nets.insert(net), out.off.insert(net);
+  for (int b = 0; b < static_cast<int>(boards_.size()); ++b) {
+    if (!isUnplugged(state, b)) continue;
+    out.unplugged.insert(b);
+    for (const int net : at(boardSupplies_, b))
+      if (isCut(net) && isSupplyNet(net)) out.nets.insert(net);
+  }
   return out;
 }
 
 int Circuit::joinedIsland(const CircuitState& state) {
-  if (shorted_ || (!mayLetGo() && state.unpowered.empty())) return -1;
+  if (!mayLetGo() && state.unplugged.empty()) return -1;
+  const bool allPlugged = state.unplugged.empty() && !anyShorted();
   // Nothing lets go where nobody pushes; all others only take.
   const auto pushes = [&](int i) {
     const auto& supplies = solveWork(i, state).supplies;
@@ -42,13 +45,13 @@ int Circuit::joinedIsland(const CircuitState& state) {
       return supply.amps < -electric::tolerances::givenBackAmps;
     });
   };
-  if (state.unpowered.empty() && std::none_of(lifting_.begin(), lifting_.end(), pushes)) return -1;
+  if (allPlugged && std::none_of(lifting_.begin(), lifting_.end(), pushes)) return -1;
   std::string key, part;
   for (int i = 0; i < baseCount_; ++i) {
     keyOf(island(i), state, part);
     key += part;
   }
-  for (const std::uint8_t off : state.unpowered) key.push_back(static_cast<char>(off));
+  for (const std::uint8_t off : state.unplugged) key.push_back(static_cast<char>(off));
   const auto it = joinedOf_.find(key);
   if (it != joinedOf_.end()) return it->second;
   const int joined = findJoined(state);
@@ -60,7 +63,7 @@ int Circuit::joinedIsland(const CircuitState& state) {
 // Adds up what all islands take from each supply; one that would be given something back lets
 // go, until there is none.
 int Circuit::findJoined(const CircuitState& state) {
-  LetGo letGo = unpoweredNets(state);
+  LetGo letGo = unpluggedNets(state);
   for (;;) {
     const int joined = letGo.empty() ? -1 : joinAt(letGo);
     std::map<int, double> taken;
@@ -103,7 +106,7 @@ const std::vector<IslandReading>& Circuit::slices(int joined, const CircuitState
     r.parts = take(all.parts, parts, shape.parts.size());
     r.pins = take(all.pins, pins, shape.pins.size());
     for (const auto& supply : all.supplies)
-      r.supplies.push_back({supply.net, supply.volts, out.empty() ? supply.amps : 0});
+      r.supplies.push_back({supply.net, supply.board, supply.volts, out.empty() ? supply.amps : 0});
     r.supplyAmps = out.empty() ? all.supplyAmps : 0;
     out.push_back(std::move(r));
   }

@@ -17,8 +17,6 @@ constexpr std::size_t memoLimit = 8192;
 
 }  // namespace
 
-std::string Circuit::supplyName(double volts) { return fmt::format("{:g} V", volts); }
-
 CircuitState Circuit::restState() const {
   CircuitState s;
   for (std::uint8_t up : pulledUp_) s.pins.push_back(up ? PinDrive::pullUp : PinDrive::input);
@@ -41,10 +39,18 @@ void Circuit::setParameters(const IslandWork& island, const CircuitState& state,
         places.empty() ? at(devices_, p) : places[static_cast<std::size_t>(at(state.turned, p))];
     setPart(net, island.parts[i], d, at(state.pressed, p) != 0, at(state.broken, p) != 0);
   }
-  if (triedVolts_)
+  if (triedVolts_) {
+    const auto isMain = [&](const BoardSupply& s) {
+      return &s == &at(supplies_, at(boards_, s.board).main);
+    };
     for (std::size_t k = 0; k < island.supplySources.size(); ++k)
-      if (supplyVolts(island.supplyNets[k]) == boardVolts_)
+      if (std::any_of(supplies_.begin(), supplies_.end(), [&](const BoardSupply& s) {
+            return s.net == island.supplyNets[k] && isMain(s);
+          }))
         at(net.sources, island.supplySources[k]).volts = *triedVolts_;
+    for (const auto& [regulator, supply] : island.afloatSupplies)
+      if (isMain(at(supplies_, supply))) at(net.regulators, regulator).model.volts = *triedVolts_;
+  }
   for (std::size_t i = 0; i < island.pins.size(); ++i) {
     const CircuitPin& pin = at(pins_, island.shape.pins[i]);
     const PinDrive drive = at(state.pins, island.shape.pins[i]);
@@ -68,6 +74,7 @@ void joinDevices(const electric::Network& net, electric::DisjointSet& groups) {
     if (!j.open) groups.join(j.anode, j.cathode);
   for (const auto& e : net.batteries)
     if (!e.open) groups.join(e.plus, e.minus);
+  for (const auto& r : net.regulators) groups.join(r.out, r.reference);
   for (const auto& q : net.bipolars) {
     groups.join(q.collector, q.innerCollector), groups.join(q.base, q.innerBase);
     if (!q.open) groups.join(q.innerCollector, q.innerBase), groups.join(q.innerBase, q.emitter);
@@ -83,12 +90,14 @@ void joinDevices(const electric::Network& net, electric::DisjointSet& groups) {
 }  // namespace
 
 // Nodes that have a voltage. A group of parts that only a battery feeds gets the
-// minus of its first battery as reference.
+// minus of its first battery as reference; a board that is afloat leaks a little to the others.
 void Circuit::tieBatteries(const IslandWork& island, electric::Network& net,
                            Reached& reached) const {
   constexpr double tieSiemens = 1;
   for (const PartSlots& slots : island.parts)
     for (int tie : slots.ties) at(net.conductors, tie).siemens = 0;
+  for (const auto& [ground, tie] : island.ties)
+    at(net.conductors, tie).siemens = electric::tolerances::groundLeakSiemens;
   electric::DisjointSet groups(static_cast<std::size_t>(net.nodes()));
   for (const auto& s : net.sources)
     if (s.gives != electric::Source::Gives::nothing) groups.join(s.plus, 0);
@@ -158,7 +167,8 @@ void Circuit::readIsland(const IslandWork& island, const electric::Network& net,
     r.volts = volts(slots.node);
     r.floating = false;
     r.amps = 0;
-    r.supplyVolts = s.converged ? s.volt(slots.supply) : 0;
+    r.groundVolts = s.converged ? s.volt(slots.ground) : 0;
+    r.supplyVolts = s.converged ? s.volt(slots.supply) - r.groundVolts : 0;
     if (s.converged)
       r.amps = s.conductorAmps(net, slots.up) - s.conductorAmps(net, slots.down) -
                at(s.junctionAmps, slots.clampUp) + at(s.junctionAmps, slots.clampDown);
@@ -168,7 +178,14 @@ void Circuit::readIsland(const IslandWork& island, const electric::Network& net,
   for (std::size_t k = 0; k < island.supplySources.size() && s.converged; ++k) {
     const int source = island.supplySources[k];
     out.supplies.push_back(
-        {island.supplyNets[k], s.volt(at(net.sources, source).plus), at(s.sourceAmps, source)});
+        {island.supplyNets[k], -1, s.volt(at(net.sources, source).plus), at(s.sourceAmps, source)});
+    out.supplyAmps += out.supplies.back().amps;
+  }
+  for (std::size_t k = 0; k < island.afloatSupplies.size() && s.converged; ++k) {
+    const auto& [regulator, supply] = island.afloatSupplies[k];
+    const electric::Regulator& r = at(net.regulators, regulator);
+    out.supplies.push_back({at(supplies_, supply).net, at(supplies_, supply).board,
+                            s.volt(r.out) - s.volt(r.reference), at(s.regulatorAmps, regulator)});
     out.supplyAmps += out.supplies.back().amps;
   }
 }
@@ -188,12 +205,11 @@ void Circuit::findFloating(IslandWork& island, const CircuitState& state,
   for (std::size_t i = 0; i < island.pins.size() && out.converged; ++i) {
     const int pin = island.shape.pins[i];
     const PinDrive drive = at(state.pins, pin);
-    if ((drive != PinDrive::input && drive != PinDrive::burnt) ||
-        supplies_.contains(at(pins_, pin).net))
+    if ((drive != PinDrive::input && drive != PinDrive::burnt) || isCut(at(pins_, pin).net))
       continue;
     // Conductance to every level, its own leak apart.
     const PinSlots& slots = island.pins[i];
-    const double siemens = 1 / island.solver->resistanceAt(slots.node) -
+    const double siemens = 1 / island.solver->resistanceBetween(slots.node, slots.ground) -
                            at(island.network.conductors, slots.down).siemens;
     out.pins[i].floating = siemens < 1 / floatingOhms;
   }
@@ -231,7 +247,7 @@ void Circuit::keyOf(const Island& shape, const CircuitState& state, std::string&
 }
 
 const IslandReading& Circuit::solveIsland(int index, const CircuitState& state) {
-  if (index >= baseCount_ || (!mayLetGo() && state.unpowered.empty()))
+  if (index >= baseCount_ || (!mayLetGo() && state.unplugged.empty()))
     return solveWork(index, state);
   const int joined = joinedIsland(state);
   if (joined < 0 || !isJoined(index, joined)) return solveWork(index, state);
@@ -263,7 +279,7 @@ const IslandReading& Circuit::solveWork(int index, const CircuitState& state) {
 
 const IslandReading& Circuit::sweepIsland(int index, const CircuitState& state) {
   const bool lifts = std::binary_search(lifting_.begin(), lifting_.end(), index);
-  if (lifts || !state.unpowered.empty() || joinedIsland(state) >= 0)
+  if (lifts || !state.unplugged.empty() || joinedIsland(state) >= 0)
     return solveIsland(index, state);
   IslandWork& island = *at(islands_, index);
   prepare(island, state);
@@ -291,10 +307,17 @@ std::optional<double> Circuit::volts(int net, const CircuitState& state) {
   };
   const int joined = joinedIsland(state);
   if (joined >= 0 && holds(joined)) return among(joined, solveWork(joined, state));
-  if (const auto supply = supplyVolts(net)) return supply;
+  if (isCut(net)) return supplyVolts(net);
   for (int i = 0; i < baseCount_; ++i)
     if (holds(i)) return among(i, solveIsland(i, state));
   return std::nullopt;
+}
+
+double Circuit::boardVolts(int board, const CircuitState& state) {
+  const BoardNets& own = at(boards_, board);
+  if (own.main < 0) return 0;
+  const double plus = volts(at(supplies_, own.main).net, state).value_or(0);
+  return own.grounds.empty() ? plus : plus - volts(own.grounds.front(), state).value_or(0);
 }
 
 void Circuit::Kept::clear() { *this = Kept(); }
@@ -326,16 +349,13 @@ std::optional<Circuit::Kept::Found> Circuit::Kept::find(const std::string& key) 
 
 CircuitReading Circuit::blank() const {
   CircuitReading out;
-  out.shorted = shorted_;
+  out.shorted = anyShorted();
   out.shortedSupply = shortedSupply_;
+  out.converged = !out.shorted;
   out.nets.resize(nets_.all().size());
   out.parts.resize(partKinds_.size());
   out.pins.resize(pins_.size());
-  if (shorted_) {
-    out.converged = false;
-    return out;
-  }
-  for (int n = 0; n < static_cast<int>(out.nets.size()); ++n) at(out.nets, n) = supplyVolts(n);
+  for (const int net : cut_) at(out.nets, net) = supplyVolts(net);
   return out;
 }
 
@@ -372,7 +392,6 @@ Circuit::OhmicLoad Circuit::ohmicLoad(int supplyNet, const CircuitState& state) 
 
 CircuitReading Circuit::solve(const CircuitState& state) {
   CircuitReading out = blank();
-  if (shorted_) return out;
   std::map<int, double> taken;
   for (int i = 0; i < islandCount(); ++i) {
     const IslandReading& r = solveIsland(i, state);
@@ -383,12 +402,22 @@ CircuitReading Circuit::solve(const CircuitState& state) {
   constexpr double shortOhms = 1 - 1e-6;  // exactly one ohm is none
   for (const auto& [net, amps] : taken) {
     const double volts = supplyVolts(net).value_or(0);
-    if (amps * shortOhms < volts || ohmicLoad(net, state).ohms >= shortOhms) continue;
-    CircuitReading none = blank();
-    none.shorted = true;
-    none.converged = false;
-    none.shortedSupply = supplyName(volts);
-    return none;
+    if (amps * shortOhms < volts || volts <= 0 || ohmicLoad(net, state).ohms >= shortOhms) continue;
+    // No cable gives that: their boards are without one.
+    CircuitState given = state;
+    given.unplugged.resize(boards_.size(), 0);
+    std::string label;
+    for (const BoardSupply& s : supplies_)
+      if (s.net == net && !isUnplugged(state, s.board)) {
+        at(given.unplugged, s.board) = 1;
+        if (label.empty() || s.kind->volts == volts) label = s.kind->label;
+      }
+    if (given.unplugged == state.unplugged || label.empty()) continue;
+    out = solve(given);
+    out.shorted = true;
+    out.converged = false;
+    out.shortedSupply = label;
+    return out;
   }
   if (const int joined = joinedIsland(state); joined >= 0) {
     const IslandReading& r = solveWork(joined, state);

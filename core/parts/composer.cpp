@@ -14,18 +14,6 @@ namespace {
 
 using Role = PinShape::Role;
 
-// Is a net joined to a supply (plus) or to ground?
-bool fed(const Project& project, const Nets& nets, int net, bool plus) {
-  if (net < 0) return false;
-  for (const PinRef& p : nets.all()[static_cast<std::size_t>(net)].pins) {
-    const BoardShape* shape =
-        catalogue().board(project.boards[static_cast<std::size_t>(p.board)].type);
-    const Role role = shape->pins[static_cast<std::size_t>(p.pin)].role;
-    if (role == (plus ? Role::supply5 : Role::ground)) return true;
-  }
-  return false;
-}
-
 // A rail that is joined to nothing, so that it may be fed.
 bool idle(const Nets& nets, int net) {
   const Net& n = nets.all()[static_cast<std::size_t>(net)];
@@ -116,13 +104,37 @@ void Composer::wire(const std::string& from, const std::string& to) {
   if (a && b) lay(*a, *b);
 }
 
-std::optional<Socket> Composer::freePin(bool plus) const {
+const BoardKind* Composer::kind() const {
   const BoardItem* board = project_.board(board_);
-  const BoardShape* shape = board ? catalogue().board(board->type) : nullptr;
-  if (!shape) return std::nullopt;
-  for (const PinShape& pin : shape->pins)
-    if (pin.role == (plus ? Role::supply5 : Role::ground) &&
-        canWire(project_, catalogue(), {board_, pin.name}).clear())
+  return board ? catalogue().boardKind(board->type) : nullptr;
+}
+
+// The supply that the pin lives on.
+const SupplyKind* Composer::ownSupply() const {
+  const BoardKind* k = kind();
+  const BoardPin* pin = k ? k->pin(pin_) : nullptr;
+  return !k ? nullptr : pin ? k->supply(pin->supply) : &k->mainSupply();
+}
+
+bool Composer::feeds(const BoardPin& pin, bool plus) const {
+  const SupplyKind* own = ownSupply();
+  return plus ? own && pin.role == Role::supply && pin.name == own->pin : pin.role == Role::ground;
+}
+
+// Is a net joined to the board's supply (plus) or to its ground?
+bool Composer::fed(const Nets& nets, int net, bool plus) const {
+  if (net < 0 || !kind()) return false;
+  const auto& pins = nets.all()[static_cast<std::size_t>(net)].pins;
+  return std::any_of(pins.begin(), pins.end(), [&](const PinRef& p) {
+    return project_.boards[static_cast<std::size_t>(p.board)].id == board_ &&
+           feeds(kind()->pins[static_cast<std::size_t>(p.pin)], plus);
+  });
+}
+
+std::optional<Socket> Composer::freePin(bool plus) const {
+  if (!kind()) return std::nullopt;
+  for (const BoardPin& pin : kind()->pins)
+    if (feeds(pin, plus) && canWire(project_, catalogue(), {board_, pin.name}).clear())
       return Socket{board_, pin.name};
   return std::nullopt;
 }
@@ -152,7 +164,7 @@ std::optional<Socket> Composer::fedRail(bool plus, bool left, Point near) {
   const int at = std::stoi(here->point.substr(2));
   const int piece = kind->railBreakAt > 0 && at > kind->railBreakAt ? 1 : 0;
   const Nets nets(project_, catalogue());
-  if (fed(project_, nets, nets.of(*here), plus)) return here;
+  if (fed(nets, nets.of(*here), plus)) return here;
   if (!idle(nets, nets.of(*here))) return std::nullopt;
   // From the rail of the other side, if that is fed; else from the board.
   const std::string other = std::string(left ? "r" : "l") + (plus ? "p" : "n");
@@ -161,7 +173,7 @@ std::optional<Socket> Composer::fedRail(bool plus, bool left, Point near) {
   const int lowest = piece == 0 && kind->railBreakAt > 0 ? kind->railBreakAt : kind->railHoles;
   const Socket end{breadboard_, other + std::to_string(lowest - (plus ? 1 : 0))};
   const double bottom = (origin + kind->at(*kind->parse(end.point))).y;
-  if (fed(project_, nets, nets.of(probe), plus)) {
+  if (fed(nets, nets.of(probe), plus)) {
     const auto a = nearestIn(other, bottom, piece);
     const auto b = nearestIn(rail, bottom, piece);
     if (!a || !b) return std::nullopt;
@@ -189,7 +201,8 @@ void Composer::join(const std::string& to, bool plus) {
   if (const auto rail = fedRail(plus, !left, at)) return lay(*end, *rail);
   if (!problem_.empty()) return;
   if (const auto pin = freePin(plus)) return lay(*pin, *end);
-  fail(plus ? "No free hole is joined to 5 V" : "No free hole is joined to GND");
+  const SupplyKind* own = ownSupply();
+  fail("No free hole is joined to " + (plus && own ? own->label : "GND"));
 }
 
 void Composer::ground(const std::string& to) { join(to, false); }

@@ -36,6 +36,10 @@ class Composer {
   void join(const std::string& hole, bool plus);
   std::optional<Socket> fedRail(bool plus, bool left, Point near);
   std::optional<Socket> freePin(bool plus) const;
+  const BoardKind* kind() const;
+  const SupplyKind* ownSupply() const;
+  bool feeds(const BoardPin& pin, bool plus) const;
+  bool fed(const Nets& nets, int net, bool plus) const;
   void lay(const Socket& from, const Socket& to);
   void fail(std::string why);
 

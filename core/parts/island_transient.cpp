@@ -202,6 +202,8 @@ IslandReading IslandTransient::between(double share) const {
   for (std::size_t i = 0; i < r.pins.size(); ++i) {
     r.pins[i].volts = mix(r.pins[i].volts, there_.pins[i].volts, share);
     r.pins[i].amps = mix(r.pins[i].amps, there_.pins[i].amps, share);
+    r.pins[i].groundVolts = mix(r.pins[i].groundVolts, there_.pins[i].groundVolts, share);
+    r.pins[i].supplyVolts = mix(r.pins[i].supplyVolts, there_.pins[i].supplyVolts, share);
   }
   r.supplyAmps = mix(r.supplyAmps, there_.supplyAmps, share);
   return r;

@@ -120,4 +120,21 @@ std::vector<std::string> bandsOf(double ohms) {
   return {names[two / 10], names[two % 10], multiplier, "gold"};
 }
 
+const SupplyKind* BoardKind::supply(const std::string& name) const {
+  for (const SupplyKind& s : supplies)
+    if (s.pin == name) return &s;
+  return nullptr;
+}
+
+const BoardPin* BoardKind::pin(const std::string& name) const {
+  for (const BoardPin& p : pins)
+    if (p.name == name) return &p;
+  return nullptr;
+}
+
+double BoardKind::pinVolts(const BoardPin& pin) const {
+  const SupplyKind* own = supply(pin.supply);
+  return own ? own->volts : 0;
+}
+
 }  // namespace ignavo

@@ -167,8 +167,22 @@ struct BoardPin {
   std::string chipName;  // what the chip's data sheet says
   bool pwm = false;
   bool analog = false;
-  std::string serial;  // "rx", "tx" or nothing
-  std::string timer;   // output of a timer that dims it: "0B", of timer 0
+  std::string serial;      // "rx", "tx" or nothing
+  std::string timer;       // output of a timer that dims it: "0B", of timer 0
+  std::string supply;      // the supply that it is, or that a pin of the chip lives on
+  double usbHighOhms = 0;  // the USB cable holds it high through these; 0: it does not
+};
+
+// A supply of a board: what feeds the circuit from one of its pins, and what its chip lives on.
+struct SupplyKind {
+  std::string pin;       // that it comes out at: "5V"
+  std::string label;     // as people say it: "5 V"
+  double volts = 0;      // while it is fed
+  double maxAmps = 0;    // that may be taken from it, what it feeds on the board included
+  std::string advice;    // to who takes more
+  bool onUsb = false;    // the USB cable feeds it
+  std::string from;      // without the cable a regulator makes it from what is at this pin
+  double dropVolts = 0;  // that the regulator needs on top
 };
 
 // A part of a board that explains itself, in pitches from its upper left corner.
@@ -188,20 +202,28 @@ struct BoardKind {
   std::vector<BoardPin> pins;  // in the order of the edge
   BoardShape shape;
   std::vector<BoardFeature> features;
-  double supplyVolts = 5;
+  std::vector<SupplyKind> supplies;       // first the one that feeds the board itself
+  double minVolts = 0;                    // of that one: with less the chip does not run
+  double maxInVolts = 0, minInVolts = 0;  // that a supply input is made for
   double outOhms = 25;
   double pullUpOhms = 35e3;
   double leakOhms = 100e6;
   double pinRatedAmps = 0.020;
   double pinMostAmps = 0.040;
   double chipMostAmps = 0.200;
-  double usbMostAmps = 0.500;
   double highShare = 0.6;  // reads high above this share of the supply
   double lowShare = 0.3;   // reads low below it
   std::string lampPin;     // pin of the board's own lamp
   std::string chip;        // for the compiler
   int flashBytes = 0;
   int ramBytes = 0;
+
+  // By the name of its pin; null: no such supply.
+  const SupplyKind* supply(const std::string& pin) const;
+  const SupplyKind& mainSupply() const { return supplies.front(); }
+  const BoardPin* pin(const std::string& name) const;
+  // That a pin gives when it is high.
+  double pinVolts(const BoardPin& pin) const;
 };
 
 // Light that an LED gives at a mean current, 0 … 1, as the eye sees it.

@@ -12,8 +12,17 @@ const BoardKind& ternKind() {
     k.help =
         "A board with a small computer on it. Each pin can give 5 V or nothing, or look "
         "whether a voltage is there.";
-    k.pins = {{"VIN", Role::supplyIn, ""}, {"5V", Role::supply5, ""},  {"3V3", Role::supply3, ""},
+    k.pins = {{"VIN", Role::supplyIn, ""}, {"5V", Role::supply, ""},   {"3V3", Role::supply, ""},
               {"GND", Role::ground, ""},   {"GND2", Role::ground, ""}, {"GND3", Role::ground, ""}};
+    k.supplies = {
+        {"5V", "5 V", 5, 0.500,
+         "The computer’s socket switches off above that. What needs much gets a supply of its own.",
+         true, "VIN", 1.1},
+        {"3V3", "3.3 V", 3.3, 0.050,
+         "It comes from a small regulator on the board. Use 5 V for what needs more.", true, "5V",
+         0}};
+    k.minVolts = 2.7;  // the chip’s brown-out detector holds it in reset below
+    k.minInVolts = 7, k.maxInVolts = 12;
     static const char* chipNames[] = {"PD2", "PD3", "PD4", "PD5", "PD6", "PD7",
                                       "PB0", "PB1", "PB2", "PB3", "PB4", "PB5"};
     static const char* timers[] = {"", "2B", "", "0B", "0A", "", "", "1A", "1B", "2A", "", ""};
@@ -27,11 +36,20 @@ const BoardKind& ternKind() {
           {"A" + std::to_string(a), Role::io, "PC" + std::to_string(a), false, true, "", ""});
     k.pins.push_back({"D0", Role::io, "PD0", false, false, "rx", ""});
     k.pins.push_back({"D1", Role::io, "PD1", false, false, "tx", ""});
+    for (BoardPin& pin : k.pins) {
+      if (pin.role == Role::supply) pin.supply = pin.name;
+      if (pin.role == Role::io) pin.supply = k.mainSupply().pin;
+      if (pin.serial == "rx") pin.usbHighOhms = 1e3;
+    }
     k.shape.width = 8;
     k.shape.height = 28.6;
-    for (std::size_t i = 0; i < k.pins.size(); ++i)
-      k.shape.pins.push_back(
-          {k.pins[i].name, {7.25, 1.8 + static_cast<double>(i)}, k.pins[i].role});
+    for (std::size_t i = 0; i < k.pins.size(); ++i) {
+      const BoardPin& pin = k.pins[i];
+      PinShape shape{pin.name, {7.25, 1.8 + static_cast<double>(i)}, pin.role};
+      if (pin.role == Role::supply)
+        shape.volts = k.supply(pin.name)->volts, shape.label = k.supply(pin.name)->label;
+      k.shape.pins.push_back(std::move(shape));
+    }
     // Places as the board is drawn.
     k.features = {
         {"USB socket",

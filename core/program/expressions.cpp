@@ -123,13 +123,13 @@ std::string phraseOf(const Expr& e, bool nested) {
   }
 }
 
-std::optional<std::string> parsePin(const std::string& typed) {
-  if (typed.size() < 2 || typed.size() > 3) return std::nullopt;
-  const char letter = static_cast<char>(std::toupper(static_cast<unsigned char>(typed[0])));
-  if (letter < 'A' || letter > 'Z') return std::nullopt;
-  for (std::size_t i = 1; i < typed.size(); ++i)
-    if (!std::isdigit(static_cast<unsigned char>(typed[i]))) return std::nullopt;
-  return letter + typed.substr(1);
+std::optional<std::string> Vocabulary::pin(const std::string& typed) const {
+  const auto same = [](unsigned char a, unsigned char b) {
+    return std::tolower(a) == std::tolower(b);
+  };
+  for (const std::string& name : pins)
+    if (std::equal(name.begin(), name.end(), typed.begin(), typed.end(), same)) return name;
+  return std::nullopt;
 }
 
 namespace {
@@ -137,7 +137,7 @@ namespace {
 // A small precedence parser over words and signs.
 class Reader {
  public:
-  explicit Reader(const std::string& text) { split(text); }
+  Reader(const std::string& text, const Vocabulary& names) : names_(names) { split(text); }
 
   ParsedExpr read() {
     ParsedExpr out;
@@ -291,13 +291,13 @@ class Reader {
     if (w == "high" || w == "low") return Expr::of(w);
     if (w == "level") {
       if (lower() == "of") ++at_;
-      const auto pin = parsePin(lower());
+      const auto pin = names_.pin(lower());
       if (!pin) return fail("The level of which pin? For example: level of A0.");
       ++at_;
       return Expr::readLevel(*pin);
     }
-    if (w == "pin" && parsePin(lower())) w = words_[at_++];
-    if (const auto pin = parsePin(w)) return Expr::readPin(*pin);
+    if (w == "pin" && names_.pin(lower())) w = words_[at_++];
+    if (const auto pin = names_.pin(w)) return Expr::readPin(*pin);
     return fail(fmt::format("“{}” is neither a number nor a pin.", words_[at_ - 1]));
   }
   std::optional<Expr> fail(std::string sentence) {
@@ -305,6 +305,7 @@ class Reader {
     return std::nullopt;
   }
 
+  const Vocabulary& names_;
   std::vector<std::string> words_;
   std::size_t at_ = 0;
   int depth_ = 0;
@@ -313,6 +314,8 @@ class Reader {
 
 }  // namespace
 
-ParsedExpr parseExpr(const std::string& typed) { return Reader(typed).read(); }
+ParsedExpr parseExpr(const std::string& typed, const Vocabulary& words) {
+  return Reader(typed, words).read();
+}
 
 }  // namespace ignavo

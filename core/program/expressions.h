@@ -42,16 +42,21 @@ ValueType typeOf(const Expr& e);
 // `nested` puts operators into brackets.
 std::string phraseOf(const Expr& e, bool nested = false);
 
+// The names that phrases may use: those of the pins of the program's board.
+struct Vocabulary {
+  std::vector<std::string> pins;
+
+  // "d4" -> "D4": the pin of that name, in either case; nothing when there is none.
+  std::optional<std::string> pin(const std::string& typed) const;
+};
+
 struct ParsedExpr {
   std::optional<Expr> value;
   std::string problem;  // sentence when value is missing
 };
 // Reads a typed expression: numbers with an optional unit, D2, level of A0, high / low,
-// true / false, operators by sign or word. Pins are recognised by shape
-// (a letter and a number), in either case.
-ParsedExpr parseExpr(const std::string& typed);
-// "d4" -> "D4"; nothing if it does not look like a pin.
-std::optional<std::string> parsePin(const std::string& typed);
+// true / false, operators by sign or word.
+ParsedExpr parseExpr(const std::string& typed, const Vocabulary& words);
 
 // Calls `visit(getter, pin)` for each reading of a pin in the expression.
 template <typename Visit>

@@ -132,26 +132,30 @@ bool dropWord(std::string& rest, std::initializer_list<const char*> words) {
 }
 
 // "d2 high" -> "d2 is high"; "d2" -> "d2 is high": what people type for a condition.
-ParsedExpr parseCondition(const std::string& typed) {
+ParsedExpr parseCondition(const std::string& typed, const Vocabulary& words) {
   std::string rest = typed;
   std::string word = takeWord(rest);
   if (lower(word) == "pin") word = takeWord(rest);
-  if (parsePin(word)) {
+  if (words.pin(word)) {
     const std::string next = lower(rest);
-    if (rest.empty()) return parseExpr(word + " is high");
-    if (next == "high" || next == "low") return parseExpr(word + " is " + rest);
+    if (rest.empty()) return parseExpr(word + " is high", words);
+    if (next == "high" || next == "low") return parseExpr(word + " is " + rest, words);
   }
-  return parseExpr(typed);
+  return parseExpr(typed, words);
 }
 
-ParsedExpr parseSlot(const SlotKind& slot, std::string& rest) {
+ParsedExpr parseSlot(const SlotKind& slot, std::string& rest, const Vocabulary& words) {
   switch (slot.type) {
     case SlotKind::Type::pin: {
       dropWord(rest, {"pin", "the"});
       const std::string word = takeWord(rest);
       if (word.empty()) return {std::nullopt, "Which pin? For example D4."};
-      if (const auto pin = parsePin(word)) return {Expr::of(*pin), {}};
-      return {std::nullopt, fmt::format("“{}” is not a pin. Pins look like D4 or A0.", word)};
+      if (const auto pin = words.pin(word)) return {Expr::of(*pin), {}};
+      return {std::nullopt,
+              words.pins.empty()
+                  ? fmt::format("“{}” is not a pin: there is no board with pins.", word)
+                  : fmt::format("“{}” is not a pin. Pins are called {}, {} and so on.", word,
+                                words.pins.front(), words.pins[words.pins.size() / 2])};
     }
     case SlotKind::Type::level: {
       dropWord(rest, {"to", "=", "is"});
@@ -159,7 +163,7 @@ ParsedExpr parseSlot(const SlotKind& slot, std::string& rest) {
       if (word.empty()) return {std::nullopt, "High or low?"};
       if (word == "on") rest = "high";
       if (word == "off") rest = "low";
-      ParsedExpr value = parseExpr(rest);
+      ParsedExpr value = parseExpr(rest, words);
       rest.clear();
       const bool number = value.value && value.value->shape == Expr::Shape::number;
       if (number && value.value->number != 0 && value.value->number != 1)
@@ -186,7 +190,7 @@ ParsedExpr parseSlot(const SlotKind& slot, std::string& rest) {
           text = text.substr(0, text.size() - std::string(tail).size());
       rest.clear();
       if (trimmed(text).empty()) return {std::nullopt, "How much? A number is missing."};
-      ParsedExpr value = parseExpr(text);
+      ParsedExpr value = parseExpr(text, words);
       if (value.value && value.value->shape == Expr::Shape::number &&
           (value.value->number < slot.min || value.value->number > slot.max))
         return {std::nullopt,
@@ -194,7 +198,7 @@ ParsedExpr parseSlot(const SlotKind& slot, std::string& rest) {
       return value;
     }
     case SlotKind::Type::truth: {
-      ParsedExpr value = parseCondition(rest);
+      ParsedExpr value = parseCondition(rest, words);
       rest.clear();
       return value;
     }
@@ -215,7 +219,7 @@ std::string saidPlainly(const std::string& typed) {
 
 }  // namespace
 
-std::optional<Trigger> parseSign(const std::string& typed) {
+std::optional<Trigger> parseSign(const std::string& typed, const Vocabulary& words) {
   const std::string said = lower(trimmed(typed));
   for (const TriggerKind& kind : triggerKinds()) {
     if (kind.edge == TriggerKind::Edge::none) {
@@ -228,12 +232,12 @@ std::optional<Trigger> parseSign(const std::string& typed) {
       continue;
     const std::string pin = said.substr(before.size(), said.size() - before.size() - behind.size());
     if (pin == "…") return Trigger{kind.on, {}, {}};
-    if (const auto name = parsePin(pin)) return Trigger{kind.on, *name, {}};
+    if (const auto name = words.pin(pin)) return Trigger{kind.on, *name, {}};
   }
   return std::nullopt;
 }
 
-ParsedStep parseStep(const std::string& typed) {
+ParsedStep parseStep(const std::string& typed, const Vocabulary& words) {
   std::string rest = saidPlainly(trimmed(typed));
   if (rest.empty()) return {std::nullopt, "Type what should happen, for example: set d13 high"};
   const std::string whole = lower(rest);
@@ -253,7 +257,7 @@ ParsedStep parseStep(const std::string& typed) {
       return {step, {}};
     }
     for (const SlotKind& slot : kind->slots) {
-      ParsedExpr value = parseSlot(slot, after);
+      ParsedExpr value = parseSlot(slot, after, words);
       if (!value.value) return {std::nullopt, value.problem};
       step.setField(slot.key, *value.value);
     }
@@ -303,7 +307,7 @@ std::string textOf(const Steps& steps, int indent) {
   return out;
 }
 
-ParsedSteps parseSteps(const std::string& text) {
+ParsedSteps parseSteps(const std::string& text, const Vocabulary& words) {
   ParsedSteps out;
   struct Level {
     std::size_t indent;  // of its lines; of the line that opened it, while it has none
@@ -341,7 +345,7 @@ ParsedSteps parseSteps(const std::string& text) {
       levels.push_back({indent, body, true});
       continue;
     }
-    ParsedStep step = parseStep(line);
+    ParsedStep step = parseStep(line, words);
     if (!step.step) return fail(number, step.problem);
     levels.back().list->push_back(std::move(*step.step));
   }

@@ -84,7 +84,7 @@ struct ParsedStep {
   std::string problem;  // sentence when step is missing
 };
 // Reads a typed phrase. Forgiving in case, spaces, units and left-out words.
-ParsedStep parseStep(const std::string& typed);
+ParsedStep parseStep(const std::string& typed, const Vocabulary& words);
 // Canonical phrases that begin like what was typed, for completion.
 std::vector<std::string> completions(const std::string& typed,
                                      const std::vector<std::string>& pins);
@@ -96,7 +96,7 @@ struct ParsedSteps {
   int badLine = 0;  // from 1; 0: all was read
   std::string problem;
 };
-ParsedSteps parseSteps(const std::string& text);
+ParsedSteps parseSteps(const std::string& text, const Vocabulary& words);
 
 // Lane signs: "Round and round", "Each time {pin} goes high".
 struct TriggerKind {
@@ -108,7 +108,7 @@ struct TriggerKind {
 // The sign of a lane with its pin: "Each time D2 goes high"; "…" for a missing pin.
 std::string signOf(const Trigger& trigger);
 // Reads a sign in any case; nothing when it is none.
-std::optional<Trigger> parseSign(const std::string& typed);
+std::optional<Trigger> parseSign(const std::string& typed, const Vocabulary& words);
 const std::vector<TriggerKind>& triggerKinds();
 const TriggerKind* triggerKind(const std::string& on);
 

@@ -199,7 +199,7 @@ Kernel::Stepped Kernel::stepOnce() {
 bool Kernel::powered() const {
   if (!run_.state.on) return false;
   for (int b = 0; b < static_cast<int>(run_.state.boards.size()); ++b)
-    if (!run_.isOn(b)) return false;
+    if (!run_.fed(b)) return false;
   return true;
 }
 

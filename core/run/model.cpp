@@ -105,9 +105,11 @@ void RunModel::readParts() {
 
 void RunModel::readBoards() {
   pinsOfBoard.resize(project->boards.size());
-  supplyBoard.assign(circuit->nets().all().size(), -1);
-  for (int b = static_cast<int>(project->boards.size()); b-- > 0;)
-    for (const int net : circuit->supplyNets(b)) at(supplyBoard, net) = b;
+  feeders.resize(circuit->nets().all().size());
+  for (const BoardSupply& supply : circuit->supplies())
+    if (std::vector<int>& those = at(feeders, supply.net);
+        std::find(those.begin(), those.end(), supply.board) == those.end())
+      those.push_back(supply.board);
   for (std::size_t p = 0; p < pins.size(); ++p) {
     const CircuitPin& pin = circuit->pins()[p];
     const Program* program = project->program(pin.board);
@@ -123,8 +125,9 @@ void RunModel::readBoards() {
         program ? compile(*program, costsOf(board.type)) : CompiledProgram{});
     BoardProgram& row = boards.emplace_back();
     const BoardKind* kind = catalogue().boardKind(board.type);
-    row.mostAmps = kind ? kind->usbMostAmps : HUGE_VAL;
-    row.plentyAmps = circuit->shorted() ? -HUGE_VAL : 0.9 * row.mostAmps;
+    row.mostAmps = kind ? kind->mainSupply().maxAmps : HUGE_VAL;
+    row.minVolts = kind ? kind->minVolts : 0;
+    row.plentyAmps = circuit->shorted(static_cast<int>(b)) ? -HUGE_VAL : 0.9 * row.mostAmps;
     const auto pinOf = [&](const std::string& name) { return circuit->pinIndex(board.id, name); };
     for (std::size_t k = 0; k < compiled->pins.size(); ++k)
       row.circuitPin.push_back(pinOf(compiled->pins[k]));

@@ -27,6 +27,7 @@ struct RunModel {
     std::vector<int> watched;                // circuit pins whose edges start something
     bool dims = false;
     double mostAmps = 0;    // that its cable may deliver
+    double minVolts = 0;    // that its chip needs
     double plentyAmps = 0;  // up to this nobody needs to look closely
   };
   struct PartRow {
@@ -51,7 +52,7 @@ struct RunModel {
   std::vector<PinRow> pins;                   // per Circuit::pins()
   std::vector<BoardProgram> boards;           // per Project::boards
   std::vector<std::vector<int>> pinsOfBoard;  // circuit pins
-  std::vector<int> supplyBoard;               // per net: the board that feeds it; -1: none
+  std::vector<std::vector<int>> feeders;      // per net: the boards that feed it
 
   int partOf(const std::string& id) const;  // -1: none
   int boardOf(const std::string& id) const;

@@ -33,34 +33,52 @@ bool Run::isOn(int board) const {
   const BoardState& b = at(state.boards, board);
   return b.on && !b.tripped;
 }
-bool Run::wouldFeed(int board) const {
-  return state.on && isOn(board) && !model->circuit->shorted();
+bool Run::plugged(int board) const {
+  return state.on && isOn(board) && !model->circuit->shorted(board);
 }
 
-// Which boards give something, and whether anything does.
+// Whether there is a voltage anywhere, and which boards' chips have enough to run on: those with
+// a cable do. What the others have depends on the circuit.
 void Run::settlePower() {
   state.live = state.on && model->circuit->hasBatteries();
+  for (int b = 0; b < static_cast<int>(state.boards.size()); ++b)
+    state.live = state.live || plugged(b);
   for (int b = 0; b < static_cast<int>(state.boards.size()); ++b) {
-    const bool feeds = at(state.boards, b).feeds = wouldFeed(b);
-    state.live = state.live || feeds;
+    BoardState& board = at(state.boards, b);
+    const bool was = board.fed;
+    board.fed = plugged(b) || (was && live());
+    if (was && !board.fed) resetBoard(b);
     // Processors stand still while their boards give them nothing.
     state.devices.touch<BoardProcessor>(at(state.places.boards, b),
-                                        [&](BoardProcessor& p) { p.feed(feeds); });
+                                        [&](BoardProcessor& p) { p.feed(board.fed); });
+  }
+}
+
+// Its program and its pins, as they are at power-on.
+void Run::resetBoard(int board) {
+  state.devices.touch<BoardProcessor>(at(state.places.boards, board),
+                                      [&](BoardProcessor& p) { p.start(now()); });
+  state.devices.touch<Timers>(at(state.places.timers, board), [&](Timers& t) { t.start(now()); });
+  for (const int p : at(model->pinsOfBoard, board)) {
+    at(state.pins, p).high = false;
+    at(state.pins, p).level = false;
   }
 }
 
 void Run::startPrograms(int only) {
-  for (int b = 0; b < static_cast<int>(state.boards.size()); ++b) {
-    if (only >= 0 && b != only) continue;
-    state.devices.touch<BoardProcessor>(at(state.places.boards, b),
-                                        [&](BoardProcessor& p) { p.start(now()); });
-    state.devices.touch<Timers>(at(state.places.timers, b), [&](Timers& t) { t.start(now()); });
-    for (const int p : at(model->pinsOfBoard, b)) {
-      at(state.pins, p).high = false;
-      at(state.pins, p).level = false;
-    }
-  }
+  for (int b = 0; b < static_cast<int>(state.boards.size()); ++b)
+    if (only < 0 || b == only) resetBoard(b);
   refreshAll();
+}
+
+void Run::starve(int board) {
+  at(state.boards, board).fed = false;
+  startPrograms(board);
+}
+
+void Run::revive(int board) {
+  at(state.boards, board).fed = true;
+  startPrograms(board);
 }
 
 void Run::switchPower(bool on) {
@@ -75,9 +93,14 @@ void Run::switchPower(bool on) {
 void Run::switchBoard(int board, bool on) {
   BoardState& b = at(state.boards, board);
   if (b.on == on) return;
-  b = {on, false};
+  b.on = on;
+  b.tripped = false;
   tell(on ? Event::What::powerOn : Event::What::powerOff, at(project().boards, board).id);
-  startPrograms(board);
+  // What a battery feeds goes on.
+  if (on && !b.fed)
+    startPrograms(board);
+  else
+    refreshAll();
 }
 
 void Run::resetStress() {
@@ -89,12 +112,12 @@ void Run::resetStress() {
 }
 
 void Run::trip(int board) {
-  const double amps = model->circuit->shorted() ? 0 : boardAmps(board);
+  const double amps = model->circuit->shorted(board) ? 0 : boardAmps(board);
   at(state.boards, board).tripped = true;
   tell(Event::What::tripped, {}, amps);
   settlePower();
   if (!live()) resetStress();
-  startPrograms(board);
+  refreshAll();
 }
 
 // Boards come back by themselves once nothing overloads them any more.
@@ -106,7 +129,10 @@ void Run::recover() {
     if (!live()) startIslands();  // nothing was fed meanwhile: all begins anew
     board.tripped = false;
     tell(Event::What::recovered);
-    startPrograms(b);
+    if (!board.fed)
+      startPrograms(b);
+    else
+      refreshAll();
   }
 }
 
@@ -160,7 +186,7 @@ PinDrive Run::driveOf(int pin) const {
   const PinState& run = at(state.pins, pin);
   const RunModel::PinRow& row = at(model->pins, pin);
   if (run.burnt) return PinDrive::burnt;
-  if (!feeds(row.board)) return PinDrive::input;
+  if (!fed(row.board)) return PinDrive::input;
   if (run.hand >= 0) return run.hand ? PinDrive::high : PinDrive::low;
   if (row.output) return run.high ? PinDrive::high : PinDrive::low;
   return row.pull ? PinDrive::pullUp : PinDrive::input;
@@ -233,7 +259,8 @@ double Run::readPercent(int pin) {
     irregular = true;
     return drift(pin);
   }
-  return percentMeasured(reading.supplyVolts > 0 ? *reading.volts / reading.supplyVolts : 0);
+  const double volts = *reading.volts - reading.groundVolts;
+  return percentMeasured(reading.supplyVolts > 0 ? volts / reading.supplyVolts : 0);
 }
 
 // The level of a pin as a program would read it now. Something may be waiting for it.
@@ -253,8 +280,9 @@ void Run::seeLevel(int pin, bool high) {
 signed char Run::levelOf(int pin, const PinReading& reading) const {
   if (!reading.volts) return -1;
   const BoardKind& kind = *at(model->circuit->pins(), pin).kind;
-  if (*reading.volts > kind.highShare * reading.supplyVolts) return 1;
-  return *reading.volts < kind.lowShare * reading.supplyVolts ? 0 : -1;
+  const double volts = *reading.volts - reading.groundVolts;
+  if (volts > kind.highShare * reading.supplyVolts) return 1;
+  return volts < kind.lowShare * reading.supplyVolts ? 0 : -1;
 }
 
 }  // namespace ignavo

@@ -36,17 +36,27 @@ class Run {
   }
   void tell(Event::What what, const std::string& id = {}, double figure = 0);
 
-  // Does a board's supply give anything?
-  bool feeds(int board) const { return state.boards[static_cast<std::size_t>(board)].feeds; }
+  // Has a board's chip enough to run on?
+  bool fed(int board) const { return state.boards[static_cast<std::size_t>(board)].fed; }
+  // Does its cable feed it?
+  bool plugged(int board) const;
+  // Between a board's own supply and its ground, as it stands now.
+  double boardVolts(int board);
+  double minVolts(int board) const {
+    return model->boards[static_cast<std::size_t>(board)].minVolts;
+  }
   // Is there a voltage anywhere? Batteries feed on whatever the boards do.
   bool live() const { return state.live; }
   // The programs of the boards begin, their pins are low. All boards, or one.
   void startPrograms(int board = -1);
   void switchPower(bool on);
   void switchBoard(int board, bool on);
-  // A board's supply gives up, or comes back.
+  // A board's cable gives up, or comes back.
   void trip(int board);
   void recover();
+  // A board without its cable has too little to run on, or enough again.
+  void starve(int board);
+  void revive(int board);
   bool isOn(int board) const;  // switched on, and its supply has not given up
 
   // Parts. `down`, `closed`: pressed, its contacts joined.
@@ -146,8 +156,10 @@ class Run {
   bool isCold(int island) const;
   // The level that a pin takes; −1: the one that it has.
   signed char levelOf(int pin, const PinReading& reading) const;
-  bool wouldFeed(int board) const;
   void settlePower();
+  void resetBoard(int board);
+  void driveAll();
+  void draw(const IslandReading::Supply& supply, double amps, std::vector<double>& drawn) const;
   PinReading pinNow(int pin);
   double drift(int pin) const;
   double loadIfPowered(int board);

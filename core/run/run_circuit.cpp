@@ -22,22 +22,46 @@ constexpr double seenAmps = 1e-12;  // leakage below a picoamp is nothing to be 
 
 }  // namespace
 
-void Run::refreshAll() {
-  settlePower();
+void Run::driveAll() {
   for (int p = 0; p < static_cast<int>(state.pins.size()); ++p)
     at(state.circuit.pins, p) = driveOf(p);
-  state.circuit.unpowered.clear();
+}
+
+void Run::refreshAll() {
+  settlePower();
+  driveAll();
+  state.circuit.unplugged.clear();
   if (live())
     for (int b = 0; b < static_cast<int>(state.boards.size()); ++b)
-      if (!feeds(b)) {
-        state.circuit.unpowered.resize(state.boards.size(), 0);
-        at(state.circuit.unpowered, b) = 1;
+      if (!plugged(b)) {
+        state.circuit.unplugged.resize(state.boards.size(), 0);
+        at(state.circuit.unplugged, b) = 1;
       }
   (void)regroup();
+  // A chip that has nothing left stops before anything follows from what it does.
+  for (int b = 0; b < static_cast<int>(state.boards.size()); ++b)
+    if (fed(b) && !plugged(b) && boardVolts(b) < minVolts(b)) {
+      at(state.boards, b).fed = false;
+      resetBoard(b);
+      settlePower();
+      driveAll();
+      (void)regroup();
+    }
   for (auto& drawn : state.drawn) std::fill(drawn.begin(), drawn.end(), 0.0);
   for (BoardState& board : state.boards) board.amps = 0;
   for (std::size_t i = 0; i < state.active.size(); ++i) readIsland(state.active[i]);
   watchSupplies();
+}
+
+double Run::boardVolts(int board) {
+  const int place = state.joined < 0 ? -1 : at(state.places.islands, state.joined);
+  if (place < 0) return model->circuit->boardVolts(board, state.circuit);
+  // On its way: as far as it has come.
+  const IslandReading reading = state.devices.as<IslandInTime>(place).reading(now());
+  const auto& pins = model->circuit->island(state.joined).pins;
+  for (std::size_t k = 0; k < pins.size() && k < reading.pins.size(); ++k)
+    if (at(model->pins, pins[k]).board == board) return reading.pins[k].supplyVolts;
+  return 0;
 }
 
 void Run::refreshPart(int part) {
@@ -78,7 +102,7 @@ void Run::recall(const std::map<int, PartMemory>& memories) {
 // ones, from where it is.
 bool Run::regroup() {
   if (state.joined < 0 && !state.active.empty() && !model->circuit->mayLetGo() &&
-      state.circuit.unpowered.empty())
+      state.circuit.unplugged.empty())
     return false;
   const int joined = live() ? model->circuit->joinedIsland(state.circuit) : -1;
   if (joined == state.joined && !state.active.empty()) return false;
@@ -151,7 +175,7 @@ void Run::readIsland(int island) {
 // where more than the island itself decides.
 std::optional<std::uint64_t> Run::codeOf(int island) {
   const Circuit& circuit = *model->circuit;
-  if (state.joined >= 0 || !state.circuit.unpowered.empty()) return std::nullopt;
+  if (state.joined >= 0 || !state.circuit.unplugged.empty()) return std::nullopt;
   Known& known = at(known_, island);
   if (!known.fits) return std::nullopt;
   const Circuit::Island& shape = circuit.island(island);
@@ -178,13 +202,8 @@ void Run::publish(int island, const IslandReading& here, const IslandReading& th
 void Run::follow(int island, const IslandReading& here, const IslandReading& there,
                  Outcome& out) const {
   out.drawn.assign(state.boards.size(), 0.0);
-  if (out.drawn.size() == 1) {
-    out.drawn[0] = mean(here.supplyAmps, there.supplyAmps);
-  } else {
-    for (std::size_t k = 0; k < here.supplies.size(); ++k)
-      if (const int board = at(model->supplyBoard, here.supplies[k].net); board >= 0)
-        at(out.drawn, board) += mean(here.supplies[k].amps, there.supplies[k].amps);
-  }
+  for (std::size_t k = 0; k < here.supplies.size(); ++k)
+    draw(here.supplies[k], mean(here.supplies[k].amps, there.supplies[k].amps), out.drawn);
   out.pins.clear();
   out.limits.clear();
   out.arms.clear();
@@ -208,7 +227,7 @@ void Run::followPins(int island, const IslandReading& here, const IslandReading&
     const bool read = k < here.pins.size();
     const bool floating = read && here.pins[k].floating;
     signed char level = -1;
-    if (!read || !feeds(at(model->pins, p).board))
+    if (!read || !fed(at(model->pins, p).board))
       level = 0;
     else if (drive == PinDrive::high || drive == PinDrive::low)
       level = drive == PinDrive::high ? 1 : 0;
@@ -342,25 +361,49 @@ double Run::boardAmps(int board) const {
   return amps;
 }
 
+// What a supply delivers comes through the cables of the boards that share it, from each alike.
+void Run::draw(const IslandReading::Supply& supply, double amps, std::vector<double>& drawn) const {
+  if (supply.board >= 0) {
+    at(drawn, supply.board) += amps;
+    return;
+  }
+  const std::vector<int>& boards = at(model->feeders, supply.net);
+  if (boards.size() == 1) {
+    at(drawn, boards.front()) += amps;
+    return;
+  }
+  const auto gives = [&](int board) { return plugged(board); };
+  const auto count = std::count_if(boards.begin(), boards.end(), gives);
+  for (const int board : boards)
+    if (gives(board)) at(drawn, board) += amps / static_cast<double>(count);
+}
+
 double Run::loadIfPowered(int board) {
   Circuit& circuit = *model->circuit;
-  if (circuit.shorted()) return HUGE_VAL;
+  if (circuit.shorted(board)) return HUGE_VAL;
   CircuitState rest = circuit.restState();
   rest.pressed = state.circuit.pressed;
   rest.broken = state.circuit.broken;
-  if (state.boards.size() == 1) return circuit.solve(rest).supplyAmps;
-  double amps = 0;
+  const bool was = at(state.boards, board).tripped;
+  at(state.boards, board).tripped = false;  // so that it is counted
+  for (int b = 0; b < static_cast<int>(state.boards.size()); ++b)
+    if (!plugged(b)) {
+      rest.unplugged.resize(state.boards.size(), 0);
+      at(rest.unplugged, b) = 1;
+    }
+  std::vector<double> drawn(state.boards.size(), 0.0);
   for (int i = 0; i < circuit.islandCount(); ++i)
     for (const IslandReading::Supply& supply : circuit.solveIsland(i, rest).supplies)
-      if (at(model->supplyBoard, supply.net) == board) amps += supply.amps;
-  return amps;
+      draw(supply, supply.amps, drawn);
+  at(state.boards, board).tripped = was;
+  return at(drawn, board);
 }
 
 void Run::watchSupplies() {
-  for (std::size_t b = 0; b < state.boards.size(); ++b) {
-    const int place = state.places.guards[b];
-    if (state.boards[b].amps < model->boards[b].plentyAmps && state.devices.dueOf(place) == never)
-      continue;
+  for (int b = 0; b < static_cast<int>(state.boards.size()); ++b) {
+    const int place = at(state.places.guards, b);
+    const bool plenty = plugged(b) && at(state.boards, b).amps < at(model->boards, b).plentyAmps;
+    if (plenty && state.devices.dueOf(place) == never) continue;
     state.devices.touch<SupplyGuard>(place, [&](SupplyGuard& g) { g.look(*this); });
   }
 }

@@ -43,6 +43,7 @@ Snapshot snapshotOf(Run& run) {
   s.powered = run.state.on;
   s.tripped = std::any_of(run.state.boards.begin(), run.state.boards.end(),
                           [](const BoardState& b) { return b.tripped; });
+  for (const BoardState& board : run.state.boards) s.fed.push_back(board.fed ? 1 : 0);
   s.project = run.model->project;
   s.state = run.state.circuit;
   s.reading = run.model->circuit->blank();
@@ -58,7 +59,7 @@ Snapshot snapshotOf(Run& run) {
   for (std::size_t b = 0; b < run.state.places.boards.size(); ++b)
     run.state.devices.as<BoardProcessor>(run.state.places.boards[b])
         .processor()
-        .show(run.now(), run.state.on && run.isOn(static_cast<int>(b)), view);
+        .show(run.now(), run.fed(static_cast<int>(b)), view);
   s.lanes = std::move(view.lanes);
   s.stepCounts = std::move(view.stepCounts);
   s.forks = std::move(view.forks);

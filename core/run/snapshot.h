@@ -15,7 +15,8 @@ struct Snapshot {
 
   Nanoseconds now = 0;
   bool powered = false;
-  bool tripped = false;  // the supply was overloaded: no power until the load is gone
+  bool tripped = false;           // a board's cable was overloaded: no power until the load is gone
+  std::vector<std::uint8_t> fed;  // per board: its chip has enough to run on
   double supplyAmps = 0;
   std::shared_ptr<const Project> project;
   CircuitState state;

@@ -19,11 +19,13 @@ struct PinState {
 };
 
 struct BoardState {
-  bool on = true;        // not switched off by itself
-  bool tripped = false;  // its supply was overloaded: no power until the load is gone
-  bool feeds = false;    // its supply gives something; as everything was refreshed last
-  double amps = 0;       // that its supply gives, but for the last digits
-  bool sameAs(const BoardState& o) const { return on == o.on && tripped == o.tripped; }
+  bool on = true;        // its cable is not switched off by itself
+  bool tripped = false;  // its cable was overloaded: no power until the load is gone
+  bool fed = false;      // its chip has enough to run on, from the cable or otherwise
+  double amps = 0;       // that its cable gives, but for the last digits
+  bool sameAs(const BoardState& o) const {
+    return on == o.on && tripped == o.tripped && fed == o.fed;
+  }
 };
 
 // Where the devices of each kind stand in the list; in the order in which they act at one moment.

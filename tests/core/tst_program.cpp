@@ -2,8 +2,10 @@
 #include <random>
 
 #include "program/steps.h"
+#include "support/phrases.h"
 
 using namespace ignavo;
+using namespace ignavo::test;
 
 class TestProgram : public QObject {
   Q_OBJECT
@@ -94,7 +96,7 @@ class TestProgram : public QObject {
       QVERIFY2(!parsed.problem.empty(), bad);
     }
     QCOMPARE(parseStep("set lamp high").problem,
-             std::string("“lamp” is not a pin. Pins look like D4 or A0."));
+             std::string("“lamp” is not a pin. Pins are called D2, D12 and so on."));
   }
   void textGoesBothWays() {
     std::mt19937 random(1);

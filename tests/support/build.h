@@ -4,8 +4,8 @@
 #include <vector>
 
 #include "parts/catalogue.h"
-#include "program/steps.h"
 #include "project/edits.h"
+#include "support/phrases.h"
 
 // Small circuits as one expression, for tests.
 namespace ignavo::test {

@@ -99,7 +99,7 @@ void applyActiveLow(CheckContext& c) {
       const CircuitState up = c.sweep.posesOf(pin.island).front().state;
       CircuitState held = up;
       held.pressed[static_cast<std::size_t>(part)] = 1;
-      const double supply = pin.kind->supplyVolts;
+      const double supply = pin.supplyVolts();
       const double before = voltsAt(c, p, up).value_or(0), then = voltsAt(c, p, held).value_or(0);
       if (before < pin.kind->highShare * supply || then > pin.kind->lowShare * supply) continue;
       const Part& button = c.part(part);

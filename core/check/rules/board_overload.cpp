@@ -9,20 +9,14 @@ namespace ignavo {
 
 namespace {
 
-constexpr double supply3MostAmps = 0.050;
-
-void report(CheckContext& c, const BoardItem& board, const std::string& what, double amps,
-            double most, const std::string& reason) {
+void report(CheckContext& c, const BoardItem& board, const std::string& what,
+            const std::string& who, double amps, double most, const std::string& reason) {
   Finding f;
   f.rule = "board-overload";
   f.severity = Severity::warning;
   f.parts = {};
   f.sockets = {{board.id, what}};
-  f.title = fmt::format("{} {}; {} is its limit",
-                        what == "5V"    ? "The board gives"
-                        : what == "3V3" ? "The 3.3 V pin gives"
-                                        : "The chip’s pins carry",
-                        milliamps(amps) + (what == "chip" ? " together" : ""), milliamps(most));
+  f.title = fmt::format("{} {}; {} is its limit", who, milliamps(amps), milliamps(most));
   f.reason = reason;
   f.figures = {{"amps", amps}, {"most_amps", most}};
   c.findings.push_back(std::move(f));
@@ -37,19 +31,18 @@ void applyBoardOverload(CheckContext& c) {
     const bool explained = std::any_of(c.findings.begin(), c.findings.end(), [](const Finding& f) {
       return f.severity == Severity::danger && f.rule != "no-flyback" && !f.meant;
     });
-    if (explained || c.circuit.shorted()) continue;
+    if (explained || c.circuit.shorted(static_cast<int>(b))) continue;
     const BoardTotal total = totalOf(c.circuit, c.sweep, static_cast<int>(b));
     if (exceeds(total.chipAmps, kind->chipMostAmps))
-      report(c, board, "chip", total.chipAmps, kind->chipMostAmps,
+      report(c, board, "chip", "The chip’s pins together carry", total.chipAmps, kind->chipMostAmps,
              "Each pin alone is fine, but all of them go through the same chip. Larger resistors, "
              "or transistors, take the load off it.");
-    if (exceeds(total.supplyAmps, kind->usbMostAmps))
-      report(c, board, "5V", total.supplyAmps, kind->usbMostAmps,
-             "The computer’s socket switches off above that. What needs much gets a supply of its "
-             "own.");
-    if (exceeds(total.supply3Amps, supply3MostAmps))
-      report(c, board, "3V3", total.supply3Amps, supply3MostAmps,
-             "It comes from a small regulator on the board. Use 5 V for what needs more.");
+    for (std::size_t k = 0; k < kind->supplies.size(); ++k) {
+      const SupplyKind& supply = kind->supplies[k];
+      const std::string who = k == 0 ? "The board gives" : "The " + supply.label + " pin gives";
+      if (exceeds(total.supplyAmps[k], supply.maxAmps))
+        report(c, board, supply.pin, who, total.supplyAmps[k], supply.maxAmps, supply.advice);
+    }
   }
 }
 

@@ -15,7 +15,6 @@ namespace {
 constexpr double overVolts = 0.5;     // above the supply that a pin bears
 constexpr double feedsOhms = 100;     // a battery behind more does not feed a rail
 constexpr double sameSupplyOhms = 1;  // supplies joined through less are one
-constexpr double vinLeast = 7, vinMost = 12;
 
 struct Battery {
   int part;
@@ -51,7 +50,7 @@ void addApart(const CheckContext& c, Finding& f, const Battery& b, int net) {
   std::vector<Socket> plus;
   for (const Leg& leg : c.part(b.part).legs)
     if (leg.in && c.circuit.nets().of(*leg.in) == b.plus) plus.push_back(*leg.in);
-  if (auto made = remedies::takeOut(c.project, plus, c.pinsOf(net, {Role::supply5, Role::supply3})))
+  if (auto made = remedies::takeOut(c.project, plus, c.pinsOf(net, {Role::supply})))
     f.remedies.push_back(std::move(*made));
 }
 
@@ -113,7 +112,7 @@ bool onSupply(CheckContext& c, const Battery& b) {
   return false;
 }
 
-// VIN takes 7 to 12 V.
+// What a board's supply input takes.
 void onVin(CheckContext& c, const Battery& b) {
   const Net& net = c.net(b.plus);
   for (const PinRef& ref : net.pins) {
@@ -123,15 +122,20 @@ void onVin(CheckContext& c, const Battery& b) {
     const int island = c.circuit.islandOfPart(b.part);
     if (c.sweep.posesOf(island).empty()) continue;
     const double volts = c.volts(b.plus, c.sweep.posesOf(island).front().state).value_or(b.volts);
-    if (volts >= vinLeast && volts <= vinMost) continue;
+    if (volts >= kind->minInVolts && volts <= kind->maxInVolts) continue;
+    const bool tooMuch = volts > kind->maxInVolts;
+    const std::string& pin = kind->pins[static_cast<std::size_t>(ref.pin)].name;
     Finding f = about(c, b.part);
-    f.severity = volts > vinMost ? Severity::danger : Severity::warning;
-    f.sockets.push_back({board.id, "VIN"});
-    f.title = fmt::format("{} gives {} to VIN; it takes 7 to 12 V", c.part(b.part).name,
-                          voltsText(volts));
-    f.reason = volts > vinMost ? "The board’s regulator gets too hot and fails."
-                               : "The board makes its 5 V from it and needs at least 7 V for that.";
-    f.figures = {{"volts", volts}, {"most_volts", vinMost}, {"least_volts", vinLeast}};
+    f.severity = tooMuch ? Severity::danger : Severity::warning;
+    f.sockets.push_back({board.id, pin});
+    f.title = fmt::format("{} gives {} to {}; it takes {:g} to {}", c.part(b.part).name,
+                          voltsText(volts), pin, kind->minInVolts, voltsText(kind->maxInVolts));
+    f.reason = tooMuch
+                   ? "The board’s regulator gets too hot and fails."
+                   : fmt::format("The board makes its {} from it and needs at least {} for that.",
+                                 kind->mainSupply().label, voltsText(kind->minInVolts));
+    f.figures = {
+        {"volts", volts}, {"most_volts", kind->maxInVolts}, {"least_volts", kind->minInVolts}};
     c.findings.push_back(std::move(f));
   }
 }
@@ -157,18 +161,18 @@ void pins(CheckContext& c) {
         const double v = c.circuit.solveIsland(i, pose.state).pins[k].volts.value_or(0);
         if (v > volts + 1e-6) volts = v, at = &pose;
       }
-      if (!at || volts <= pin.kind->supplyVolts + overVolts) continue;
+      if (!at || volts <= pin.supplyVolts() + overVolts) continue;
       Finding f = about(c, -1);
       f.pins = {c.pinName(pin)};
       f.sockets = {{pin.board, pin.name}};
       f.pose = c.sweep.poseOf(i, at->state);
       f.title = fmt::format("{} gets {}; it bears {}", c.pinName(pin), voltsText(volts),
-                            voltsText(pin.kind->supplyVolts + overVolts));
+                            voltsText(pin.supplyVolts() + overVolts));
       f.reason = fmt::format(
           "More than the board’s own {} on a pin spoils the chip. Two resistors that divide it, or "
           "a transistor, keep it away.",
-          voltsText(pin.kind->supplyVolts));
-      f.figures = {{"volts", volts}, {"most_volts", pin.kind->supplyVolts + overVolts}};
+          voltsText(pin.supplyVolts()));
+      f.figures = {{"volts", volts}, {"most_volts", pin.supplyVolts() + overVolts}};
       c.findings.push_back(std::move(f));
     }
   }
@@ -236,27 +240,6 @@ void parts(CheckContext& c) {
   }
 }
 
-// A supply pin of some board: where it ends, and what it gives.
-struct SupplyPin {
-  std::string board, name;
-  int net;
-  bool five;
-};
-
-std::vector<SupplyPin> supplyPins(const Project& project, const Nets& nets) {
-  std::vector<SupplyPin> out;
-  for (std::size_t b = 0; b < project.boards.size(); ++b)
-    if (const BoardKind* kind = catalogue().boardKind(project.boards[b].type))
-      for (std::size_t p = 0; p < kind->pins.size(); ++p) {
-        const BoardPin& pin = kind->pins[p];
-        const bool five = pin.role == PinShape::Role::supply5;
-        if (five || pin.role == PinShape::Role::supply3)
-          out.push_back({project.boards[b].id, pin.name,
-                         nets.ofPin({static_cast<int>(b), static_cast<int>(p)}), five});
-      }
-  return out;
-}
-
 // A wire without which the two would be apart.
 std::optional<Remedy> apart(const CheckContext& c, int net, const Socket& a, const Socket& b) {
   for (int wire : c.net(net).wires) {
@@ -271,17 +254,19 @@ std::optional<Remedy> apart(const CheckContext& c, int net, const Socket& a, con
 
 // The 5 V of a board joined to the 3.3 V of this or another one.
 void suppliesJoined(CheckContext& c) {
-  const std::vector<SupplyPin> all = supplyPins(c.project, c.circuit.nets());
-  for (const SupplyPin& low : all)
-    for (const SupplyPin& high : all) {
-      if (low.five || !high.five) continue;
+  for (const BoardSupply& low : c.circuit.supplies())
+    for (const BoardSupply& high : c.circuit.supplies()) {
+      if (low.kind->volts + overVolts >= high.kind->volts) continue;
       const bool wired = low.net == high.net;
       const OhmicPath path =
           wired ? OhmicPath() : leastPath(c.circuit, high.net, low.net, sameSupplyOhms);
       if (!wired && !path.found()) continue;
       const bool several = c.project.boards.size() > 1;
-      const auto named = [&](const SupplyPin& p) {
-        return (several ? p.board + "." : "") + p.name;
+      const auto place = [&](const BoardSupply& s) {
+        return Socket{c.project.boards[static_cast<std::size_t>(s.board)].id, s.kind->pin};
+      };
+      const auto named = [&](const BoardSupply& s) {
+        return (several ? place(s).owner + "." : "") + s.kind->pin;
       };
       Finding f;
       f.rule = "over-voltage";
@@ -292,15 +277,15 @@ void suppliesJoined(CheckContext& c) {
         if (c.circuit.kindOf(part)->sweepable())
           f.pose[c.part(part).id] = poseWord(*c.circuit.kindOf(part), true);
       }
-      f.sockets = {{low.board, low.name}, {high.board, high.name}};
+      f.sockets = {place(low), place(high)};
       const std::string when = c.poseWords(f.pose);
       f.title = fmt::format("{} is joined to {}{}", named(low), named(high),
                             when.empty() ? "" : " " + when);
       f.reason = fmt::format(
-          "{} is made for 3.3 V: with 5 V on it the board’s own supply is spoilt, and all that "
-          "runs on it.",
-          named(low));
-      f.figures = {{"volts", 5.0}, {"most_volts", 3.3 + overVolts}};
+          "{} is made for {}: with {} on it the board’s own supply is spoilt, and all that runs "
+          "on it.",
+          named(low), low.kind->label, high.kind->label);
+      f.figures = {{"volts", high.kind->volts}, {"most_volts", low.kind->volts + overVolts}};
       if (wired)
         if (auto r = apart(c, low.net, f.sockets[0], f.sockets[1]))
           f.remedies.push_back(std::move(*r));

@@ -34,7 +34,7 @@ std::vector<Socket> heldBy(const CheckContext& c, const Other& other, int net) {
     return {{pin.board, pin.name}};
   }
   using Role = PinShape::Role;
-  return c.pinsOf(net, {Role::supply5, Role::supply3, Role::supplyIn, Role::ground});
+  return c.pinsOf(net, {Role::supply, Role::supplyIn, Role::ground});
 }
 
 void look(CheckContext& c, int p, const Other& other, int net) {
@@ -52,8 +52,8 @@ void look(CheckContext& c, int p, const Other& other, int net) {
     const bool against = (mine == PinDrive::high && theirs == PinDrive::low) ||
                          (mine == PinDrive::low && theirs == PinDrive::high);
     if (!pose.lasts || !against || !closedIn(c.circuit, path, pose.state)) continue;
-    const double level = other.pin >= 0           ? pin.kind->supplyVolts
-                         : mine == PinDrive::high ? pin.kind->supplyVolts - other.volts
+    const double level = other.pin >= 0           ? pin.supplyVolts()
+                         : mine == PinDrive::high ? pin.supplyVolts() - other.volts
                                                   : other.volts;
     const double amps =
         level / (path.ohms + pin.kind->outOhms + (other.pin >= 0 ? pin.kind->outOhms : 0));

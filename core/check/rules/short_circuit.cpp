@@ -91,7 +91,8 @@ void report(CheckContext& c, int supply, int ground, const OhmicPath& path) {
 }
 
 // By wires alone: the net is supply and ground at once.
-void reportWires(CheckContext& c, int net, const std::vector<Socket>& supplies, const char* name) {
+void reportWires(CheckContext& c, int net, const std::vector<Socket>& supplies,
+                 const std::string& name) {
   const auto grounds = c.pinsOf(net, {Role::ground});
   Finding f;
   f.rule = "short-circuit";
@@ -312,6 +313,17 @@ void applyBatteries(CheckContext& c) {
   }
 }
 
+// The supplies whose pins end in a net: what people call them, and the pins.
+std::map<std::string, std::vector<Socket>, std::greater<>> suppliesAt(const CheckContext& c,
+                                                                      int net) {
+  std::map<std::string, std::vector<Socket>, std::greater<>> out;
+  for (const BoardSupply& s : c.circuit.supplies())
+    if (s.net == net)
+      out[s.kind->label].push_back(
+          {c.project.boards[static_cast<std::size_t>(s.board)].id, s.kind->pin});
+  return out;
+}
+
 void applyShortCircuit(CheckContext& c) {
   applyBatteries(c);
   std::vector<int> supplies, grounds;
@@ -320,8 +332,7 @@ void applyShortCircuit(CheckContext& c) {
     if (c.circuit.isGroundNet(n)) grounds.push_back(n);
   }
   for (int g : grounds)
-    for (const auto& [role, name] : {std::pair(Role::supply5, "5 V"), {Role::supply3, "3.3 V"}})
-      if (const auto joined = c.pinsOf(g, {role}); !joined.empty()) reportWires(c, g, joined, name);
+    for (const auto& [name, pins] : suppliesAt(c, g)) reportWires(c, g, pins, name);
   for (int s : supplies) {
     const std::size_t before = c.findings.size();
     for (int g : grounds) {
@@ -333,7 +344,11 @@ void applyShortCircuit(CheckContext& c) {
         without.insert(without.end(), path.parts.begin(), path.parts.end());
       }
     }
-    if (c.findings.size() == before && !c.circuit.shorted()) applyTogether(c, s);
+    const bool fed = std::any_of(c.circuit.supplies().begin(), c.circuit.supplies().end(),
+                                 [&](const BoardSupply& supply) {
+                                   return supply.net == s && !c.circuit.shorted(supply.board);
+                                 });
+    if (fed && c.findings.size() == before) applyTogether(c, s);
   }
   applySolved(c);
 }

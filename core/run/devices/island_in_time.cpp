@@ -35,13 +35,14 @@ void IslandInTime::plan(Run& run) {
   const std::vector<int>& members = circuit.island(island_).pins;
   for (std::size_t k = 0; k < members.size(); ++k) {
     const CircuitPin& pin = at(circuit.pins(), members[k]);
-    if (!run.feeds(pin.ref.board)) continue;  // it reads low, whatever its volts
+    if (!run.fed(pin.ref.board)) continue;  // it reads low, whatever its volts
     const PinDrive drive = at(run.state.circuit.pins, members[k]);
     const auto from = course_.here().pins[k].volts, to = course_.there().pins[k].volts;
     if (drive == PinDrive::high || drive == PinDrive::low || !from || !to) continue;
     const bool level = at(run.state.pins, members[k]).level;
+    const PinReading& there = course_.there().pins[k];
     const double line =
-        (level ? pin.kind->lowShare : pin.kind->highShare) * course_.there().pins[k].supplyVolts;
+        there.groundVolts + (level ? pin.kind->lowShare : pin.kind->highShare) * there.supplyVolts;
     if (level ? *to >= line : *to <= line) continue;
     const double share = std::clamp((line - *from) / (*to - *from), 0.0, 1.0);
     const auto reach = static_cast<Nanoseconds>(share * static_cast<double>(length));
