@@ -5,6 +5,7 @@
 #include <algorithm>
 
 #include "inspector/inspector.h"
+#include "program/facts.h"
 #include "project/edits.h"
 #include "theme/plain_words.h"
 #include "theme/text.h"
@@ -21,8 +22,7 @@ bool writtenBy(const Program* program, const std::string& pin) {
   if (program)
     for (const auto& lane : program->lanes)
       forEachStep(lane->steps, [&](const Step& step) {
-        const Expr* held = step.field("pin");
-        written = written || (held && held->text == pin);
+        written = written || pinWritten(step) == pin;
       });
   return written;
 }

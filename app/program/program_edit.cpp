@@ -8,6 +8,7 @@
 #include <utility>
 
 #include "format/wiring_language.h"
+#include "program/facts.h"
 #include "program/program_view.h"
 #include "theme/text.h"
 #include "theme/theme.h"
@@ -106,7 +107,7 @@ void ProgramView::commitBox(QLineEdit* box, const edits::StepPlace& place) {
   const ParsedStep parsed = parseStep(box->text().toStdString(), words());
   if (!parsed.step) {
     // "a lamp on D6": wiring can be typed here as well.
-    const Typed typed = typeLine(doc_.project(), box->text().toStdString());
+    const Typed typed = typeLine(doc_.project(), box->text().toStdString(), board_);
     if (!typed.problem && !typed.ids.empty()) {
       Q_EMIT problem(QString());
       box->clear();
@@ -176,8 +177,7 @@ void ProgramView::addKind(const std::string& kind) {
   Step step = newStep(*k);
   // A pin that has something on it is the likeliest one.
   const QStringList pins = pinNames();
-  if (Expr* pin = step.field("pin"); pin && !pins.isEmpty())
-    *pin = Expr::of(pins.front().toStdString());
+  if (pinOf(step) && !pins.isEmpty()) setPinOf(step, pins.front().toStdString());
   insertSteps({step}, tr("add “%1”").arg(str(k->label)));
 }
 
@@ -216,7 +216,7 @@ void ProgramView::openField(const FieldRef& field) {
       if (now->shape == Expr::Shape::truth)
         next.truth = !now->truth;
       else
-        next.text = now->text == "high" ? "low" : "high";
+        next.text = namedLevel(*now).value_or(false) ? levelLow : levelHigh;
       doc_.edit(tr("change a step to %1").arg(str(phraseOf(next))),
                 edits::setExpr(doc_.project(), field.step, field.path, next));
       break;

@@ -3,6 +3,7 @@
 #include <QFontMetricsF>
 #include <algorithm>
 
+#include "program/facts.h"
 #include "theme/text.h"
 #include "theme/theme.h"
 
@@ -125,7 +126,7 @@ class Builder {
       piece(what, owner, {{x, from}, {x, dot}});
       from = dot;
       if (s.bodies.empty()) continue;
-      from = s.body("else") ? forkRows(s, level, dot) : loopRows(s, level, dot);
+      from = isFork(s) ? forkRows(s, level, dot) : loopRows(s, level, dot);
     }
     place.index = steps.size();
     if (!steps.empty() || owner == nullptr) gap(place, level);
@@ -141,18 +142,19 @@ class Builder {
   // past the no-branch, and both join below.
   double forkRows(const Step& s, int level, double dot) {
     const double x = trunkX(level), inner = trunkX(level + 1), gutter = x - 12;
-    branchRow(s, level, "then", true);
+    branchRow(s, level, Runs::ifSo);
     const double yesTop = out_.rows.back().box.bottom();
     piece(RailPiece::What::yes, &s,
           {{x, dot}, {x, yesTop - 14}, {inner, yesTop - 14}, {inner, yesTop + 4}});
-    const double yesEnd = inside(s, "then", level, yesTop + 4, RailPiece::What::yes);
+    const double yesEnd =
+        inside(s, bodyKey(s, Runs::ifSo), level, yesTop + 4, RailPiece::What::yes);
     const double yesOut = y_ + 2;
     y_ += 8;
-    branchRow(s, level, "else", false);
+    branchRow(s, level, Runs::ifNot);
     const double noTop = out_.rows.back().box.bottom();
     piece(RailPiece::What::no, &s,
           {{x, dot}, {x, noTop - 8}, {inner, noTop - 8}, {inner, noTop + 4}});
-    const double noEnd = inside(s, "else", level, noTop + 4, RailPiece::What::no);
+    const double noEnd = inside(s, bodyKey(s, Runs::ifNot), level, noTop + 4, RailPiece::What::no);
     const double join = y_ + 8;
     piece(RailPiece::What::yes, &s,
           {{inner, yesEnd}, {inner, yesOut}, {gutter, yesOut}, {gutter, join}, {x, join}});
@@ -203,15 +205,16 @@ class Builder {
     return body(*steps, place, level + 1, railFrom, what, &s);
   }
 
-  void branchRow(const Step& s, int level, const std::string& key, bool yes) {
+  void branchRow(const Step& s, int level, Runs when) {
+    const bool yes = when == Runs::ifSo;
     ProgramRow row;
     row.what = ProgramRow::What::branch;
     row.lane = lane_;
     row.step = &s;
-    row.body = key;
+    row.body = bodyKey(s, when);
     row.yes = yes;
     row.level = level + 1;
-    const Expr* test = s.field("test");
+    const Expr* test = testOf(s);
     QString text = yes ? QStringLiteral("yes") : QStringLiteral("no");
     if (test) {
       const QString words = sentence(*test, yes);
@@ -227,21 +230,17 @@ class Builder {
 
   // "Call button is high", "Dusk sensor ≥ 40 %", for a plain test of a pin.
   QString sentence(const Expr& test, bool yes) const {
-    const Expr* a = test.arg("a");
-    const Expr* b = test.arg("b");
-    if (!a || !b || a->shape != Expr::Shape::get || !b->isLiteral()) return {};
-    const std::string pin = a->arg("pin") ? a->arg("pin")->text : std::string();
-    const QString label = namer_(pin);
-    const QString name = label.isEmpty() ? str(pin) : label;
-    if (test.text == "=" && a->text == "pin" && b->shape == Expr::Shape::truth)
-      return name + (b->truth == yes ? QStringLiteral(" is high") : QStringLiteral(" is low"));
-    static const std::pair<const char*, const char*> opposites[] = {
-        {"<", "≥"}, {">", "≤"}, {"≤", ">"}, {"≥", "<"}, {"=", "≠"}, {"≠", "="}};
-    if (a->text == "level" && b->shape == Expr::Shape::number)
-      for (const auto& [sign, opposite] : opposites)
-        if (test.text == sign)
-          return QStringLiteral("%1 %2 %3 %")
-              .arg(name, QString::fromUtf8(yes ? sign : opposite), str(phraseOf(*b)));
+    const Expr *a = operandOf(test, 0), *b = operandOf(test, 1);
+    const std::string* pin = a ? pinRead(*a) : nullptr;
+    if (!pin || !b || !b->isLiteral()) return {};
+    const QString label = namer_(*pin);
+    const QString name = label.isEmpty() ? str(*pin) : label;
+    if (const auto asked = pinTest(test))
+      return name + (asked->high == yes ? QStringLiteral(" is high") : QStringLiteral(" is low"));
+    const std::string opposite = oppositeOf(test.text);
+    if (measures(*a) && b->shape == Expr::Shape::number && !opposite.empty())
+      return QStringLiteral("%1 %2 %3 %")
+          .arg(name, str(yes ? test.text : opposite), str(phraseOf(*b)));
     return {};
   }
 
@@ -334,31 +333,30 @@ class Builder {
 
   void expression(const Expr& e, const std::string& path, SlotKind::Type type,
                   std::vector<Token>& out) const {
-    const Expr* a = e.arg("a");
-    const Expr* b = e.arg("b");
+    const Expr *a = operandOf(e, 0), *b = operandOf(e, 1);
     if (const GetterKind* getter = e.shape == Expr::Shape::get ? getterKind(e.text) : nullptr;
         getter && !getter->before.empty())
       out.push_back({Token::What::word, str(getter->before).trimmed()});
     if (e.shape == Expr::Shape::get)
-      return pinTokens(e.arg("pin") ? e.arg("pin")->text : std::string(), path + "/pin", out);
+      return pinTokens(pinRead(e) ? *pinRead(e) : std::string(), path + "/" + pinKey, out);
     if (e.shape == Expr::Shape::op && a) {
       const OperatorKind* k = operatorKind(e.text);
       if (k && k->operands == 1) {
         out.push_back({Token::What::word, str(k->phrase)});
-        return expression(*a, path + "/a", type, out);
+        return expression(*a, path + "/" + firstOperand, type, out);
       }
-      expression(*a, path + "/a", type, out);
-      if (e.text == "=" && b && b->shape == Expr::Shape::truth) {
+      expression(*a, path + "/" + firstOperand, type, out);
+      if (asksEqual(e) && b && b->shape == Expr::Shape::truth) {
         out.push_back({Token::What::word, QStringLiteral("is")});
         out.push_back({Token::What::condition,
                        b->truth ? QStringLiteral("high") : QStringLiteral("low"),
-                       path + "/b",
+                       path + "/" + secondOperand,
                        {},
                        type});
         return;
       }
       out.push_back({Token::What::word, k ? str(k->phrase) : str(e.text)});
-      if (b) expression(*b, path + "/b", type, out);
+      if (b) expression(*b, path + "/" + secondOperand, type, out);
       return;
     }
     out.push_back({Token::What::value, str(phraseOf(e)), path, {}, SlotKind::Type::number});

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "program/facts.h"
 #include "program/program_view.h"
 #include "theme/text.h"
 #include "theme/theme.h"
@@ -223,14 +224,14 @@ void ProgramView::paintCard(QPainter& p, const ProgramRow& row) const {
     note = (finding->severity == Severity::note ? QStringLiteral("● ") : QStringLiteral("▲ ")) +
            str(finding->title);
     ink = t.severity(finding->severity);
-  } else if (shown && row.step->kind == "if") {
-    const Expr* test = row.step->field("test");
+  } else if (shown && isFork(*row.step)) {
+    const Expr* test = testOf(*row.step);
     std::string pin;
     bool measured = false;
     if (test)
-      forEachGetter(*test, [&](const std::string& getter, const std::string& name) {
+      forEachGetter(*test, [&](const GetterKind& getter, const std::string& name) {
         pin = name;
-        measured = getter == "level";
+        measured = getter.measures;
       });
     const Project& shownProject = *shown->project;
     const int index = programPinIndex(shownProject, board_, pin);
@@ -320,8 +321,9 @@ void ProgramView::paintEvent(QPaintEvent* e) {
         p.setPen(t.ink2);
         p.setFont(t.text(12.5));
         p.drawText(row.box.adjusted(12, 0, 0, 0), Qt::AlignVCenter | Qt::AlignLeft,
-                   row.body == "else" ? tr("nothing, go on · click to add a step")
-                                      : tr("click to add a step"));
+                   runsOf(*row.step, row.body) == Runs::ifNot
+                       ? tr("nothing, go on · click to add a step")
+                       : tr("click to add a step"));
         break;
       case ProgramRow::What::step:
         if (!(dragging_ && row.step->id == pressedStep_)) paintCard(p, row);

@@ -124,12 +124,12 @@ void TypeLine::close() {
 void TypeLine::refresh() {
   if (!isVisible()) return;
   const std::string line = field_->text().toStdString();
-  typed_ = typeLine(doc_.project(), line);
+  typed_ = typeLine(doc_.project(), line, doc_.board());
   const Theme& t = theme();
   auto* field = static_cast<Field*>(field_);
   field->badFrom = -1;
   const bool blank = field_->text().trimmed().isEmpty();
-  const std::vector<Completion> completions = completeLine(doc_.project(), line);
+  const std::vector<Completion> completions = completeLine(doc_.project(), line, doc_.board());
   if (typed_.problem) {
     // While a word is being typed that may still become right, it is not marked.
     const bool atEnd = typed_.problem->column + typed_.problem->length >= line.size();

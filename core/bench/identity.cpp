@@ -33,14 +33,14 @@ int named(const std::string& colour) {
 void stepPins(const Steps& steps, std::vector<std::string>& out);
 void exprPins(const Expr& e, std::vector<std::string>& out) {
   for (const auto& [key, inner] : e.args) {
-    if (key == "pin") out.push_back(inner.text);
+    if (key == pinKey) out.push_back(inner.text);
     exprPins(inner, out);
   }
 }
 void stepPins(const Steps& steps, std::vector<std::string>& out) {
   forEachStep(steps, [&](const Step& s) {
     for (const auto& [key, value] : s.fields) {
-      if (key == "pin") out.push_back(value.text);
+      if (key == pinKey) out.push_back(value.text);
       exprPins(value, out);
     }
   });

@@ -1,6 +1,7 @@
 #include "check/ohmic_path.h"
 
 #include <algorithm>
+#include <cmath>
 
 namespace ignavo {
 
@@ -25,13 +26,18 @@ OhmicPath Search::least(const std::vector<std::size_t>& withoutEdges, int depth)
   const std::size_t n = circuit.nets().all().size();
   std::vector<double> ohms(n, std::numeric_limits<double>::infinity());
   std::vector<int> via(n, -1), before(n, -1);
-  std::vector<bool> done(n, false);
+  std::vector<std::uint8_t> done(n, false);
+  std::vector<int> reached{from};  // most nets never are
   ohms[static_cast<std::size_t>(from)] = 0;
   for (;;) {
     int best = -1;
-    for (std::size_t i = 0; i < n; ++i)
-      if (!done[i] && ohms[i] < max && (best < 0 || ohms[i] < ohms[static_cast<std::size_t>(best)]))
-        best = static_cast<int>(i);
+    for (const int net : reached) {
+      const auto i = static_cast<std::size_t>(net);
+      if (done[i] || ohms[i] >= max) continue;
+      const double least = best < 0 ? max : ohms[static_cast<std::size_t>(best)];
+      // Of two alike, the one that comes first.
+      if (best < 0 || ohms[i] < least || (ohms[i] == least && net < best)) best = net;
+    }
     if (best < 0) return {};
     if (best == to) break;
     done[static_cast<std::size_t>(best)] = true;
@@ -43,6 +49,7 @@ OhmicPath Search::least(const std::vector<std::size_t>& withoutEdges, int depth)
       const auto next = static_cast<std::size_t>(edge.netA == best ? edge.netB : edge.netA);
       const double sum = ohms[static_cast<std::size_t>(best)] + edge.ohms;
       if (sum >= ohms[next]) continue;
+      if (std::isinf(ohms[next])) reached.push_back(static_cast<int>(next));
       ohms[next] = sum;
       via[next] = static_cast<int>(e);
       before[next] = best;

@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <cmath>
 #include <set>
+#include <tuple>
 
 #include "bench/arranging.h"
 #include "bench/breadboards.h"
@@ -180,10 +181,12 @@ void proposeOtherPin(const CheckContext& c, const Finding& f, std::vector<Propos
   }
 }
 
-// Ground, and the strongest supply: of the pins that a board has for them, those that are wired.
-int pole(const CheckContext& c, bool plus) {
+// Ground, and the strongest supply, of a board that the net belongs to already: of the pins that
+// it has for them, those that are wired.
+int pole(const CheckContext& c, bool plus, int of) {
   const auto rank = [&](int net) {
-    return std::pair(c.circuit.supplyVolts(net).value_or(0), !c.net(net).wires.empty());
+    return std::tuple(c.circuit.belongTogether(net, of), c.circuit.supplyVolts(net).value_or(0),
+                      !c.net(net).wires.empty());
   };
   int best = -1;
   for (int net = 0; net < static_cast<int>(c.circuit.nets().all().size()); ++net)
@@ -204,7 +207,7 @@ void proposeWires(const CheckContext& c, const Finding& f, int part, int leg,
       if (const int p = c.partIndex(id); &other != &f && p >= 0)
         for (int l = 0; l < static_cast<int>(c.part(p).legs.size()); ++l)
           waiting.insert(c.circuit.nets().ofLeg({p, l}));
-  const int ground = pole(c, false), supply = pole(c, true);
+  const int ground = pole(c, false, from), supply = pole(c, true, from);
   for (const int net : waiting)
     if (c.net(net).pins.empty() && !c.circuit.supplyVolts(net))
       proposeWire(c, from, net, row->first, Proposal::toWhatWaits, out);

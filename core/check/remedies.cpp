@@ -407,13 +407,6 @@ std::optional<Remedy> pullUp(const Project& project, const std::string& board,
 }
 
 namespace {
-void renamePin(Expr& e, const std::string& from, const std::string& to) {
-  for (auto& [key, inner] : e.args) {
-    if (key == "pin" && inner.text == from) inner.text = to;
-    renamePin(inner, from, to);
-  }
-}
-
 // What was set for a pin comes along to the one that takes its place, unless that one has
 // settings of its own.
 Project takeSettings(Project p, const std::string& board, const std::string& from,
@@ -480,7 +473,7 @@ std::optional<Remedy> changePin(const Project& project, const std::string& from,
   for (const std::string& id : steps)
     p = edits::changeStep(std::move(p), id, [&](Step& s) {
       for (auto& [key, value] : s.fields) {
-        if (key == "pin" && value.text == from) value.text = to;
+        if (key == pinKey && value.text == from) value.text = to;
         renamePin(value, from, to);
       }
     });

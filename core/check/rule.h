@@ -5,7 +5,7 @@
 
 #include "check/finding.h"
 #include "check/sweep.h"
-#include "program/steps.h"
+#include "program/facts.h"
 
 namespace ignavo {
 

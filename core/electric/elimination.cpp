@@ -14,7 +14,7 @@ constexpr double largest = std::numeric_limits<double>::max();
 }  // namespace
 
 Elimination::Elimination(int n, Entries entries, std::vector<int> last,
-                         const std::vector<bool>& steady)
+                         const std::vector<std::uint8_t>& steady)
     : n_(n), last_(std::move(last)), steadyRow_(z(n), false) {
   for (int a : last_)
     for (int b : last_) entries[{a, b}] = 0;
@@ -44,7 +44,7 @@ Elimination::Elimination(int n, Entries entries, std::vector<int> last,
 // Takes the row with the fewest neighbours first, the lowest of equals, and joins
 // its neighbours to each other: that is where the elimination fills in. Steady rows
 // come before all others where they fill in next to nothing.
-void Elimination::order(Entries& entries, const std::vector<bool>& steady) {
+void Elimination::order(Entries& entries, const std::vector<std::uint8_t>& steady) {
   constexpr std::size_t fewNeighbours = 3;
   std::vector<std::set<int>> near(z(n_));
   for (const auto& [key, index] : entries)
@@ -52,7 +52,7 @@ void Elimination::order(Entries& entries, const std::vector<bool>& steady) {
       near[z(key.first)].insert(key.second);
       near[z(key.second)].insert(key.first);
     }
-  std::vector<bool> done(z(n_), false);
+  std::vector<std::uint8_t> done(z(n_), false);
   for (int a : last_) done[z(a)] = true;
   for (std::size_t k = last_.size(); k < z(n_); ++k) {
     int best = -1;

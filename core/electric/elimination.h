@@ -22,7 +22,8 @@ class Elimination {
  public:
   using Entries = std::map<std::pair<int, int>, int>;  // (column, row)
   // `last`: the rows that may be held, all different. `steady`: per row, may it come first?
-  Elimination(int n, Entries entries, std::vector<int> last, const std::vector<bool>& steady);
+  Elimination(int n, Entries entries, std::vector<int> last,
+              const std::vector<std::uint8_t>& steady);
 
   int size() const { return n_; }
   // Place of an entry in the values; -1 where the row or the column is -1.
@@ -60,7 +61,7 @@ class Elimination {
     int first, count;  // of the rows below, in others_, lowers_ and uppers_
     int targets;       // first of count × count positions in targets_
   };
-  void order(Entries& entries, const std::vector<bool>& steady);
+  void order(Entries& entries, const std::vector<std::uint8_t>& steady);
   bool eliminate(double* values, std::size_t from, std::size_t to);
   void forth(const std::vector<double>& values, std::vector<double>& x, std::size_t from,
              std::size_t to) const;
@@ -74,7 +75,7 @@ class Elimination {
   std::vector<int> last_;
   std::vector<Pivot> pivots_;
   std::size_t steady_ = 0;  // how many of them begin() does
-  std::vector<bool> steadyRow_;
+  std::vector<std::uint8_t> steadyRow_;
   std::vector<int> others_, lowers_, uppers_, targets_;
   std::vector<int> tail_;  // positions of the last rows' own block, row by row
   std::vector<double> inverse_;

@@ -35,7 +35,7 @@ Newton::Newton(const Network& net)
   for (const Regulator& r : net.regulators) needNine(r.in, r.out, r.reference);
   for (const Source& source : net.sources) sourceRows.push_back(source.plus - 1);
   // Rows that no bent curve touches.
-  std::vector<bool> steady(static_cast<std::size_t>(n), true);
+  std::vector<std::uint8_t> steady(static_cast<std::size_t>(n), true);
   const auto bent = [&](std::initializer_list<Node> nodes) {
     for (Node node : nodes)
       if (node > 0) steady[static_cast<std::size_t>(node - 1)] = false;

@@ -24,7 +24,7 @@ bool PivotedLu::factor(const std::vector<double>& values, const Held& held) {
   held_ = held;
   kept_ = values;
   // A held row says no more than what its unknown is.
-  std::vector<bool> given(asIndex(pattern_.size()), false);
+  std::vector<std::uint8_t> given(asIndex(pattern_.size()), false);
   for (std::size_t k = 0; k < last_.size(); ++k) given[asIndex(last_[k])] = held_[k];
   for (int c = 0; c < pattern_.size(); ++c)
     for (int k = columns_[asIndex(c)]; k < columns_[asIndex(c) + 1]; ++k)

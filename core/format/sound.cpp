@@ -7,7 +7,7 @@
 #include <set>
 
 #include "parts/catalogue.h"
-#include "program/steps.h"
+#include "program/facts.h"
 #include "text/plain.h"
 
 // The limits of the file, asked of a project that was edited. The reader asks the same of a file;
@@ -129,7 +129,7 @@ class ProgramChecker {
         (value.shape == Expr::Shape::text || value.shape == Expr::Shape::truth))
       return problem(path, Code::wrongType, "a number");
     if (slot.type == SlotKind::Type::level && value.shape == Expr::Shape::text &&
-        value.text != "high" && value.text != "low")
+        !namedLevel(value))
       return problem(path, Code::notAChoice, value.text, "high, low or a truth value");
     return std::nullopt;
   }
@@ -141,9 +141,9 @@ class ProgramChecker {
     if (e.shape == Expr::Shape::text)
       if (auto bad = badText(path, e.text, limits::textLetters, false)) return bad;
     if (e.shape == Expr::Shape::get) {
-      const Expr* pin = e.arg("pin");
-      if (pin && !pin->text.empty() && !isPin(pin->text))
-        return problem(path, Code::noPin, pin->text, "this board");
+      const std::string* pin = pinRead(e);
+      if (pin && !pin->empty() && !isPin(*pin))
+        return problem(path, Code::noPin, *pin, "this board");
       return std::nullopt;
     }
     for (const auto& [key, inner] : e.args)

@@ -7,25 +7,19 @@
 #include "parts/catalogue.h"
 #include "program/steps.h"
 #include "project/edits.h"
+#include "text/plain.h"
 
 namespace ignavo {
 
 using wiring::lower;
 
-namespace {
-// Lanes belong to the board that was named last.
-Vocabulary lastBoardsWords(const Project& project) {
-  if (project.programs.empty()) return {};
-  return {programPins(project, project.programs.back()->board)};
-}
-}  // namespace
-
-Typed typeLine(const Project& project, const std::string& line) {
-  return wiring::Line(project, line).read();
+Typed typeLine(const Project& project, const std::string& line, const std::string& board) {
+  return wiring::Line(project, line, board).read();
 }
 
-std::vector<Completion> completeLine(const Project& project, const std::string& line) {
-  wiring::Line reader(project, line, true);
+std::vector<Completion> completeLine(const Project& project, const std::string& line,
+                                     const std::string& board) {
+  wiring::Line reader(project, line, board, true);
   (void)reader.read();
   std::vector<Completion> out = reader.offers();
   if (out.size() > 40) out.resize(40);
@@ -35,12 +29,20 @@ std::vector<Completion> completeLine(const Project& project, const std::string& 
 WiringText readWiring(const std::string& text) {
   WiringText out;
   out.project = Project{};
+  const Project usual = emptyProject();
   bool table = false;
   std::istringstream lines(text);
   std::string line;
   std::string block;  // indented lines of a lane
   int number = 0, blockLine = 0;
   std::optional<Trigger> trigger;
+  std::string chosen;  // by a line "program b2"
+  // Lanes belong to the board that was chosen, else to the one that was laid last.
+  const auto boardOfLanes = [&](const Project& project) {
+    return !chosen.empty()            ? chosen
+           : project.programs.empty() ? std::string()
+                                      : project.programs.back()->board;
+  };
   // The table is laid with what a new project has, unless the text says otherwise.
   const auto layTable = [&] {
     if (!table && out.project.boards.empty() && out.project.breadboards.empty()) {
@@ -55,7 +57,8 @@ WiringText readWiring(const std::string& text) {
   const auto flush = [&] {
     if (!trigger) return;
     layTable();
-    const ParsedSteps steps = parseSteps(block, lastBoardsWords(out.project));
+    const std::string board = boardOfLanes(out.project);
+    const ParsedSteps steps = parseSteps(block, {programPins(out.project, board)});
     if (steps.badLine > 0)
       out.problems.push_back({blockLine + steps.badLine, {0, 0, steps.problem}});
     if (out.project.programs.empty()) {
@@ -64,7 +67,6 @@ WiringText readWiring(const std::string& text) {
       Lane lane;
       lane.trigger = *trigger;
       lane.steps = steps.steps;
-      const std::string board = out.project.programs.back()->board;
       Project next = edits::addLane(out.project, board, std::move(lane));
       if (const auto bad = unsound(next, out.project))
         out.problems.push_back({blockLine, {0, 0, sentence(*bad)}});
@@ -92,8 +94,8 @@ WiringText readWiring(const std::string& text) {
     while (!head.empty() && (head.back() == ' ' || head.back() == ':')) head.pop_back();
     // Without a board of its own the table gets the usual one; its pins can be named.
     const bool bare = out.project.boards.empty() && out.project.breadboards.empty();
-    if (std::optional<Trigger> sign =
-            parseSign(head, lastBoardsWords(bare ? emptyProject() : out.project))) {
+    const Project& laid = bare ? usual : out.project;
+    if (std::optional<Trigger> sign = parseSign(head, {programPins(laid, boardOfLanes(laid))})) {
       trigger = std::move(sign);
       blockLine = number;
       continue;
@@ -101,6 +103,16 @@ WiringText readWiring(const std::string& text) {
     if (text.size() > limits::fileBytes) {
       out.problems.push_back({number, {0, 0, "the text is larger than 8 MB"}});
       return out;
+    }
+    constexpr std::string_view choosing = "program ";
+    if (head.starts_with(choosing)) {
+      const std::string wanted = plainLine(head.substr(choosing.size()));
+      chosen.clear();
+      for (const BoardItem& board : out.project.boards)
+        if (lower(board.id) == wanted) chosen = board.id;
+      if (chosen.empty())
+        out.problems.push_back({number, {0, 0, "there is no board called " + wanted}});
+      continue;
     }
     const bool lays = head.starts_with("board") || head.starts_with("breadboard") ||
                       head.starts_with("title") || head.starts_with("about") ||

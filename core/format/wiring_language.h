@@ -23,14 +23,17 @@ struct Typed {
   std::optional<TypedProblem> problem;
   bool empty = false;  // nothing but space or a remark
 };
-Typed typeLine(const Project& project, const std::string& line);
+// `board`: whose a pin is that is named without its board, and whose program a step is for; empty:
+// the first.
+Typed typeLine(const Project& project, const std::string& line, const std::string& board = {});
 
 // How the line may go on: whole lines, the likeliest first, with what each means.
 struct Completion {
   std::string line;
   std::string means;
 };
-std::vector<Completion> completeLine(const Project& project, const std::string& line);
+std::vector<Completion> completeLine(const Project& project, const std::string& line,
+                                     const std::string& board = {});
 
 // A whole circuit as text. Lines that cannot be read are listed and left out.
 struct WiringProblem {

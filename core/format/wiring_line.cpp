@@ -46,9 +46,9 @@ std::optional<Socket> Line::holeOf(const std::string& owner, const std::string& 
 }
 
 std::optional<Socket> Line::pinOf(const std::string& owner, const std::string& point) const {
-  for (const BoardItem& board : out_.project.boards) {
+  const auto on = [&](const BoardItem& board) -> std::optional<Socket> {
     const BoardShape* shape = catalogue().board(board.type);
-    if (!shape || !(owner.empty() || lower(board.id) == owner)) continue;
+    if (!shape || !(owner.empty() || lower(board.id) == owner)) return std::nullopt;
     for (const PinShape& pin : shape->pins) {
       if (lower(pin.name) != point) continue;
       // Several pins are ground: any free one of them.
@@ -59,7 +59,12 @@ std::optional<Socket> Line::pinOf(const std::string& owner, const std::string& p
             return Socket{board.id, other.name};
       return Socket{board.id, pin.name};
     }
-  }
+    return std::nullopt;
+  };
+  if (const BoardItem* own = out_.project.board(board_))
+    if (const auto found = on(*own)) return found;
+  for (const BoardItem& board : out_.project.boards)
+    if (const auto found = on(board)) return found;
   return std::nullopt;
 }
 
@@ -102,7 +107,8 @@ void Line::offerSockets() {
       for (const PinShape& pin : shape->pins) {
         if (!canWire(out_.project, catalogue(), {board.id, pin.name}).clear()) continue;
         const std::string hangs = pinLabel(out_.project, nets, board.id, pin.name);
-        words_.offer(pin.name, hangs.empty() ? "pin" : "pin · " + hangs);
+        words_.offer((board.id == board_ ? "" : board.id + ".") + pin.name,
+                     hangs.empty() ? "pin" : "pin · " + hangs);
       }
   // Holes once their column is typed: those of free rows first.
   if (words_.peek() && !words_.peek(1))

@@ -13,9 +13,12 @@ namespace ignavo::wiring {
 // what places parts in wiring_parts.cpp, the names of things in wiring_line.cpp.
 class Line {
  public:
-  Line(const Project& project, const std::string& line, bool completing = false)
-      : before_(project), words_(line, completing) {
+  // `board`: whose a pin without a board's name is, and whose program a step is for.
+  Line(const Project& project, const std::string& line, const std::string& board,
+       bool completing = false)
+      : before_(project), board_(board), words_(line, completing) {
     out_.project = project;
+    if (!project.board(board_)) board_ = project.boards.empty() ? "" : project.boards.front().id;
   }
   Typed read();
   const std::vector<Completion>& offers() const { return words_.offers(); }
@@ -84,6 +87,7 @@ class Line {
   void placePart(Part part, const PartKind& kind);
 
   const Project& before_;
+  std::string board_;
   Words words_;
   Typed out_;
 };

@@ -273,20 +273,22 @@ bool Line::newPartLine() {
   return true;
 }
 
-// Anything else that is a step goes to the end of the first lane.
+// Anything else that is a step goes to the end of its board's first lane.
 bool Line::step() {
-  if (out_.project.programs.empty()) return false;
-  const ParsedStep parsed =
-      parseStep(words_.rest(), {programPins(out_.project, out_.project.programs.front()->board)});
+  if (!out_.project.board(board_)) return false;
+  const ParsedStep parsed = parseStep(words_.rest(), {programPins(out_.project, board_)});
   if (!parsed.step) return false;
   while (!words_.atEnd()) words_.take();
-  if (out_.project.programs.front()->lanes.empty()) {
+  const auto firstLane = [&]() -> const Lane* {
+    const Program* program = out_.project.program(board_);
+    return program && !program->lanes.empty() ? &*program->lanes.front() : nullptr;
+  };
+  if (!firstLane()) {
     Lane lane;
     lane.trigger.on = "always";
-    out_.project = edits::addLane(std::move(out_.project), out_.project.programs.front()->board,
-                                  std::move(lane));
+    out_.project = edits::addLane(std::move(out_.project), board_, std::move(lane));
   }
-  const Lane& lane = *out_.project.programs.front()->lanes.front();
+  const Lane& lane = *firstLane();
   out_.name = "add a step";
   out_.project = edits::assignIds(
       edits::insertSteps(out_.project, {lane.id, {}, {}, lane.steps.size()}, {*parsed.step}));

@@ -92,7 +92,9 @@ std::string writeWiring(const Project& project) {
       if (setting.pull == "up") add("pull up " + pin);
       if (!setting.label.empty()) add(fmt::format("label {} {}", pin, inQuotes(setting.label)));
     }
-    // Steps are read into the program of the board laid last: only one can be told.
+    const bool any = std::any_of(program->lanes.begin(), program->lanes.end(),
+                                 [](const auto& lane) { return !lane->steps.empty(); });
+    if (several && any) add("program " + program->board);
     for (const auto& lane : program->lanes) {
       const TriggerKind* kind = triggerKind(lane->trigger.on);
       if (!kind || lane->steps.empty()) continue;

@@ -8,7 +8,7 @@
 #include <set>
 
 #include "parts/catalogue.h"
-#include "program/steps.h"
+#include "program/facts.h"
 
 namespace ignavo {
 
@@ -117,12 +117,12 @@ class Writer final : public CWriter {
       case Expr::Shape::truth:
         return e.truth ? "true" : "false";
       case Expr::Shape::text:
-        return e.text == "high" ? "HIGH" : "LOW";
+        return namedLevel(e).value_or(false) ? "HIGH" : "LOW";
       case Expr::Shape::get: {
-        const Expr* pin = e.arg("pin");
-        const bool level = e.text == "level";
-        if (!pin || pin->text.empty()) return level ? "0" : "false";
-        return (level ? "level_" : "read_") + pin->text + "()";
+        const std::string* pin = pinRead(e);
+        const bool level = measures(e);
+        if (!pin || pin->empty()) return level ? "0" : "false";
+        return (level ? "level_" : "read_") + *pin + "()";
       }
       case Expr::Shape::op:
         return operation(e);
@@ -147,13 +147,10 @@ class Writer final : public CWriter {
  private:
   std::string operation(const Expr& e) {
     const OperatorKind* k = operatorKind(e.text);
-    const Expr* a = e.arg("a");
-    const Expr* b = e.arg("b");
+    const Expr *a = operandOf(e, 0), *b = operandOf(e, 1);
     if (!k || !a) return "0";
     // "D2 is high" is simply what the pin reads.
-    if (e.text == "=" && a->shape == Expr::Shape::get && typeOf(*a) == ValueType::truth && b &&
-        b->shape == Expr::Shape::truth)
-      return (b->truth ? "" : "!") + expression(*a);
+    if (const auto test = pinTest(e)) return (test->high ? "" : "!") + expression(*a);
     if (k->operands == 1) return k->inC + operand(*a);
     return operand(*a) + " " + k->inC + " " + (b ? operand(*b) : "0");
   }
@@ -226,8 +223,7 @@ class Writer final : public CWriter {
       flipped_.emplace();
       for (const auto& lane : program_->lanes)
         forEachStep(lane->steps, [&](const Step& s) {
-          if (const Expr* pin = s.kind == "flip" ? s.field("pin") : nullptr)
-            flipped_->insert(pin->text);
+          if (const auto pin = flipsPin(s) ? pinWritten(s) : std::nullopt) flipped_->insert(*pin);
         });
     }
     return flipped_->contains(u.pin);
@@ -320,7 +316,7 @@ class Writer final : public CWriter {
     bool needs = false;
     for (const Lane* lane : lanes)
       forEachStep(lane->steps, [&](const Step& s) {
-        const Expr* e = s.field("seconds");
+        const Expr* e = waitOf(s);
         needs =
             needs || (e && (e->shape != Expr::Shape::number || e->number > longestDelaySeconds));
       });
@@ -382,7 +378,7 @@ class Writer final : public CWriter {
 
   void endless(const Step& s) {
     open("for (;;)");
-    body(s.body("steps"));
+    body(bodyOf(s, Runs::again));
     line("TASK_TURN(t);");
     close();
   }
@@ -390,8 +386,8 @@ class Writer final : public CWriter {
   int deepestRepeat(const Steps& steps) const {
     int most = 0;
     for (const Step& s : steps) {
-      int here = s.kind == "repeat" ? 1 : 0;
-      const Expr* e = s.field("seconds");
+      int here = isRepeat(s) ? 1 : 0;
+      const Expr* e = waitOf(s);
       if (tasks_ && e && e->number > longestTaskSeconds) here = 1;
       int inner = 0;
       for (const auto& [key, b] : s.bodies) inner = std::max(inner, deepestRepeat(b));

@@ -145,6 +145,7 @@ void Circuit::findAfloat(const Project& project) {
       if (pin.ref.board == b) own.push_back(pin.net);
     joinAll(joined, own);
   }
+  for (int n = 0; n < static_cast<int>(netCount); ++n) galvanic_.push_back(joined.of(n));
   for (BoardNets& board : boards_)
     if (!board.grounds.empty()) board.ground = grounds.of(board.grounds.front());
   for (std::size_t b = 0; b < boards_.size(); ++b) {

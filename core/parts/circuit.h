@@ -142,6 +142,10 @@ class Circuit {
 
   const Nets& nets() const { return nets_; }
   const std::vector<CircuitPin>& pins() const { return pins_; }
+  // Do wires, parts and boards join two nets, somehow?
+  bool belongTogether(int netA, int netB) const {
+    return at(galvanic_, netA) == at(galvanic_, netB);
+  }
   const std::vector<BoardSupply>& supplies() const { return supplies_; }
   // How many boards feed a supply net.
   int feeders(int net) const;
@@ -316,6 +320,7 @@ class Circuit {
   std::unordered_map<int, double> levels_;  // net -> volts, ground included; looked up only
   std::set<int> cut_;                       // nets of supplies and grounds that all islands share
   std::vector<BoardNets> boards_;
+  std::vector<int> galvanic_;                    // per net: its galvanic group
   std::unordered_map<int, int> alias_;           // of a ground that is afloat: the net in its place
   std::vector<std::vector<int>> boardSupplies_;  // per board: all nets that it feeds
   std::vector<std::unique_ptr<IslandWork>> islands_;  // joined ones at the end

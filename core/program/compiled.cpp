@@ -2,7 +2,7 @@
 
 #include <algorithm>
 
-#include "program/steps.h"
+#include "program/facts.h"
 
 namespace ignavo {
 
@@ -32,16 +32,16 @@ void Compiler::value(const Expr* e) {
       i.number = e->truth ? 1 : 0;
       break;
     case Expr::Shape::text:
-      i.number = e->text == "high" ? 1 : 0;
+      i.number = namedLevel(*e).value_or(false) ? 1 : 0;
       break;
     case Expr::Shape::get:
-      i.code = e->text == "level" ? OpCode::readLevel : OpCode::readPin;
-      i.arg = pin(e->arg("pin") ? e->arg("pin")->text : std::string());
+      i.code = measures(*e) ? OpCode::readLevel : OpCode::readPin;
+      i.arg = pin(pinRead(*e) ? *pinRead(*e) : std::string());
       break;
     case Expr::Shape::op: {
       const OperatorKind* k = operatorKind(e->text);
-      value(e->arg("a"));
-      if (k && k->operands == 2) value(e->arg("b"));
+      value(operandOf(*e, 0));
+      if (k && k->operands == 2) value(operandOf(*e, 1));
       i.code = OpCode::operate;
       i.arg = operatorIndex(e->text);
       break;

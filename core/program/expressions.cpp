@@ -26,19 +26,21 @@ const std::vector<OperatorKind>& operatorKinds() {
       {"and", "and", 2, 2, V::truth, V::truth,
        [](double a, double b) { return a != 0 && b != 0 ? 1.0 : 0.0; }, "&&"},
       {"not", "not", 1, 3, V::truth, V::truth, [](double a, double) { return a == 0 ? 1.0 : 0.0; },
-       "!"},
+       "!", OperatorKind::Is::negation},
       {"=", "=", 2, 4, V::truth, V::number,
-       [](double a, double b) { return same(a, b) ? 1.0 : 0.0; }, "=="},
+       [](double a, double b) { return same(a, b) ? 1.0 : 0.0; }, "==", OperatorKind::Is::equality,
+       "≠"},
       {"≠", "≠", 2, 4, V::truth, V::number,
-       [](double a, double b) { return same(a, b) ? 0.0 : 1.0; }, "!="},
+       [](double a, double b) { return same(a, b) ? 0.0 : 1.0; },
+       "!=", OperatorKind::Is::inequality, "="},
       {"<", "<", 2, 4, V::truth, V::number, [](double a, double b) { return a < b ? 1.0 : 0.0; },
-       "<"},
+       "<", OperatorKind::Is::other, "≥", "≤"},
       {"≤", "≤", 2, 4, V::truth, V::number, [](double a, double b) { return a <= b ? 1.0 : 0.0; },
-       "<="},
+       "<=", OperatorKind::Is::other, ">", "<"},
       {">", ">", 2, 4, V::truth, V::number, [](double a, double b) { return a > b ? 1.0 : 0.0; },
-       ">"},
+       ">", OperatorKind::Is::other, "≤", "≥"},
       {"≥", "≥", 2, 4, V::truth, V::number, [](double a, double b) { return a >= b ? 1.0 : 0.0; },
-       ">="},
+       ">=", OperatorKind::Is::other, "<", ">"},
       {"+", "+", 2, 5, V::number, V::number, [](double a, double b) { return a + b; }, "+"},
       {"-", "-", 2, 5, V::number, V::number, [](double a, double b) { return a - b; }, "-"},
       {"*", "×", 2, 6, V::number, V::number, [](double a, double b) { return a * b; }, "*"},
@@ -60,7 +62,7 @@ const OperatorKind* operatorKind(const std::string& name) {
 
 const std::vector<GetterKind>& getterKinds() {
   static const std::vector<GetterKind> kinds = {{"pin", "", ValueType::truth},
-                                                {"level", "level of ", ValueType::number}};
+                                                {"level", "level of ", ValueType::number, true}};
   return kinds;
 }
 
@@ -98,19 +100,19 @@ std::string phraseOf(const Expr& e, bool nested) {
     case Expr::Shape::text:
       return e.text;
     case Expr::Shape::get: {
-      const Expr* pin = e.arg("pin");
+      const Expr* pin = e.arg(pinKey);
       const GetterKind* k = getterKind(e.text);
       return pin && k ? k->before + pin->text : e.text;
     }
     case Expr::Shape::op: {
       const OperatorKind* k = operatorKind(e.text);
-      const Expr* a = e.arg("a");
-      const Expr* b = e.arg("b");
+      const Expr* a = e.arg(firstOperand);
+      const Expr* b = e.arg(secondOperand);
       if (!k || !a) return e.text;
       std::string s;
       // A pin compared with true or false reads as a sentence.
-      if (e.text == "=" && typeOf(*a) == ValueType::truth && a->shape == Expr::Shape::get && b &&
-          b->shape == Expr::Shape::truth)
+      if (k->is == OperatorKind::Is::equality && typeOf(*a) == ValueType::truth &&
+          a->shape == Expr::Shape::get && b && b->shape == Expr::Shape::truth)
         s = phraseOf(*a) + (b->truth ? " is high" : " is low");
       else if (k->operands == 1)
         s = k->phrase + " " + phraseOf(*a, true);
@@ -214,8 +216,9 @@ class Reader {
       std::optional<Expr> right = binary(binds + 1);
       if (!right) return std::nullopt;
       // "D2 is high": high and low are truth values beside a comparison.
-      if (right->shape == Expr::Shape::text && (right->text == "high" || right->text == "low"))
-        right = Expr::of(right->text == "high");
+      if (right->shape == Expr::Shape::text &&
+          (right->text == levelHigh || right->text == levelLow))
+        right = Expr::of(right->text == levelHigh);
       // "A0 < 40": only a level can be compared with such a number.
       if (k->takes == ValueType::number && k->gives == ValueType::truth &&
           right->shape == Expr::Shape::number && right->number != 0 && right->number != 1 &&

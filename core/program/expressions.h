@@ -8,6 +8,10 @@
 
 namespace ignavo {
 
+// The levels that a pin can be given, as they are written; and under which keys operands stand.
+inline constexpr const char *levelHigh = "high", *levelLow = "low";
+inline constexpr const char *firstOperand = "a", *secondOperand = "b";
+
 // What a value is. Truth values are carried as 0 and 1.
 enum class ValueType { number, truth, text };
 
@@ -21,6 +25,9 @@ struct OperatorKind {
   ValueType takes = ValueType::number;
   double (*evaluate)(double, double) = nullptr;
   std::string inC;  // operator in C
+  enum class Is : std::uint8_t { other, equality, inequality, negation } is = Is::other;
+  std::string opposite;  // of a comparison: the one that holds just where it does not
+  std::string border;    // the one that differs from it for equal values only
 };
 const std::vector<OperatorKind>& operatorKinds();
 const OperatorKind* operatorKind(const std::string& name);
@@ -31,6 +38,7 @@ struct GetterKind {
   std::string name;    // the file's "get"
   std::string before;  // words before the pin's name
   ValueType gives = ValueType::truth;
+  bool measures = false;  // how much, not whether
 };
 const std::vector<GetterKind>& getterKinds();
 const GetterKind* getterKind(const std::string& name);
@@ -62,13 +70,14 @@ ParsedExpr parseExpr(const std::string& typed, const Vocabulary& words);
 template <typename Visit>
 void forEachGetter(const Expr& e, Visit&& visit) {
   if (e.shape == Expr::Shape::get)
-    if (const Expr* pin = e.arg("pin")) visit(e.text, pin->text);
+    if (const Expr* pin = e.arg(pinKey))
+      if (const GetterKind* getter = getterKind(e.text)) visit(*getter, pin->text);
   for (const auto& [key, inner] : e.args) forEachGetter(inner, visit);
 }
 // Calls `visit(pin)` for each pin that the expression reads.
 template <typename Visit>
 void forEachPinRead(const Expr& e, Visit&& visit) {
-  forEachGetter(e, [&](const std::string&, const std::string& pin) { visit(pin); });
+  forEachGetter(e, [&](const GetterKind&, const std::string& pin) { visit(pin); });
 }
 
 }  // namespace ignavo

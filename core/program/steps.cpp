@@ -8,6 +8,7 @@
 #include <map>
 #include <sstream>
 
+#include "program/facts.h"
 #include "program/kinds/list.h"
 
 namespace ignavo {
@@ -34,7 +35,7 @@ const SlotKind* StepKind::slot(const std::string& key) const {
 
 const std::vector<TriggerKind>& triggerKinds() {
   static const std::vector<TriggerKind> kinds = {
-      {"power", "When power comes on"},
+      {"power", "When power comes on", false, TriggerKind::Edge::none, true},
       {"always", "Round and round", true},
       {"rise", "Each time {pin} goes high", false, TriggerKind::Edge::rise},
       {"fall", "Each time {pin} goes low", false, TriggerKind::Edge::fall}};
@@ -61,11 +62,6 @@ std::string signOf(const Trigger& trigger) {
   if (kind->edge == TriggerKind::Edge::none) return kind->sign;
   const auto [before, behind] = aroundPin(kind->sign);
   return before + (trigger.pin.empty() ? "…" : trigger.pin) + behind;
-}
-
-const Expr* waitOf(const Step& step) {
-  const StepKind* kind = stepKind(step.kind);
-  return kind && !kind->waits.empty() ? step.field(kind->waits) : nullptr;
 }
 
 Step newStep(const StepKind& kind) {
@@ -340,7 +336,7 @@ ParsedSteps parseSteps(const std::string& text, const Vocabulary& words) {
     }
     if (lower(trimmed(line)) == "otherwise") {
       Steps& list = *levels.back().list;
-      Steps* body = list.empty() ? nullptr : list.back().body("else");
+      Steps* body = list.empty() ? nullptr : bodyOf(list.back(), Runs::ifNot);
       if (!body) return fail(number, "“otherwise” belongs right below an “if”.");
       levels.push_back({indent, body, true});
       continue;
@@ -374,10 +370,10 @@ std::vector<PinUse> pinUses(const Program& program) {
           uses[value.text].writers.push_back(s.id);
           if (kind->dims) uses[value.text].dimmers.push_back(s.id);
         } else {
-          forEachGetter(value, [&](const std::string& getter, const std::string& pin) {
+          forEachGetter(value, [&](const GetterKind& getter, const std::string& pin) {
             if (pin.empty()) return;
             uses[pin].readers.push_back(s.id);
-            if (getter == "level") uses[pin].measurers.push_back(s.id);
+            if (getter.measures) uses[pin].measurers.push_back(s.id);
           });
         }
       }
@@ -419,8 +415,8 @@ void problemsIn(const Steps& steps, const std::vector<PinAbility>& pins,
       if (slot && slot->type == SlotKind::Type::pin)
         check(s, key, value.text, kind->dims, false);
       else
-        forEachGetter(value, [&](const std::string& getter, const std::string& pin) {
-          check(s, key, pin, false, getter == "level");
+        forEachGetter(value, [&](const GetterKind& getter, const std::string& pin) {
+          check(s, key, pin, false, getter.measures);
         });
     }
     for (const auto& [key, body] : s.bodies) problemsIn(body, pins, out);

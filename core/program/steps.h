@@ -28,6 +28,7 @@ struct SlotKind {
 struct BodyKind {
   std::string key;
   bool optional = false;
+  enum class Runs : std::uint8_t { ifSo, ifNot, again } runs = Runs::again;
 };
 
 // What a step kind needs to write itself as C.
@@ -61,8 +62,10 @@ struct StepKind {
   std::vector<BodyKind> bodies;
   bool endless = false;  // nothing behind it is ever reached
   bool addsUp = false;   // done twice is something else than done once
+  bool flips = false;    // gives its pin the other level
   bool dims = false;     // asks its pin for something between high and low
-  std::string waits;  // the slot that says for how many seconds its lane waits; empty: it does not
+  std::string waits;   // the slot that says for how many seconds its lane waits; empty: it does not
+  std::string counts;  // the slot that says how often its body runs; empty: it does not count
   void (*compile)(Compiler&, const Step&) = nullptr;
   void (*writeC)(CWriter&, const Step&) = nullptr;
 
@@ -74,8 +77,6 @@ const StepKind* stepKind(const std::string& kind);
 
 // A step of that kind with its default values, without an id.
 Step newStep(const StepKind& kind);
-// For how many seconds a step makes its lane wait; null: it does not.
-const Expr* waitOf(const Step& step);
 // The canonical phrase: "set D4 high", "wait 0.25 s", "if D2 is high".
 std::string phraseOf(const Step& step);
 
@@ -104,6 +105,7 @@ struct TriggerKind {
   std::string sign;
   bool endless = false;
   enum class Edge { none, rise, fall } edge = Edge::none;  // of the trigger's pin
+  bool once = false;                                       // never again until the board restarts
 };
 // The sign of a lane with its pin: "Each time D2 goes high"; "…" for a missing pin.
 std::string signOf(const Trigger& trigger);

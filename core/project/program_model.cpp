@@ -43,6 +43,13 @@ Expr getter(const char* name, std::string pin) {
 }
 }  // namespace
 
+void renamePin(Expr& e, const std::string& from, const std::string& to) {
+  for (auto& [key, inner] : e.args) {
+    if (key == pinKey && inner.text == from) inner.text = to;
+    renamePin(inner, from, to);
+  }
+}
+
 Expr Expr::readPin(std::string pin) { return getter("pin", std::move(pin)); }
 Expr Expr::readLevel(std::string pin) { return getter("level", std::move(pin)); }
 

@@ -12,6 +12,9 @@ namespace ignavo {
 // written back: (key, text).
 using Extras = std::vector<std::pair<std::string, std::string>>;
 
+// Under this key stands the name of a pin, in steps and in what expressions ask.
+inline constexpr const char* pinKey = "pin";
+
 // An expression tree. What a `get` or `op` name means stands in
 // program/expressions; here it is only shape.
 struct Expr {
@@ -37,6 +40,9 @@ struct Expr {
   }
   bool operator==(const Expr&) const;
 };
+
+// Another name for a pin wherever an expression asks for it.
+void renamePin(Expr& e, const std::string& from, const std::string& to);
 
 struct Step;
 using Steps = std::vector<Step>;

@@ -5,7 +5,7 @@
 #include <cmath>
 #include <map>
 
-#include "program/expressions.h"
+#include "program/steps.h"
 #include "project/indexing.h"
 
 // The steps of a program, one after the other. A step is a few instructions; the processor stays
@@ -290,7 +290,8 @@ void StepProcessor::goOn(const CompiledProgram& old, const StepProcessor& before
   const Lane& was = before.lanes_[o];
   Lane& l = lanes_[n];
   if (was.over) {
-    l.over = code.trigger == "power";
+    const TriggerKind* kind = triggerKind(code.trigger);
+    l.over = kind && kind->once;
     return;
   }
   // The same instruction of the same step, or -1.

@@ -57,7 +57,7 @@ struct Case {
   Dense dense;
   Elimination::Entries entries;
   std::vector<int> last;
-  std::vector<bool> steady;
+  std::vector<std::uint8_t> steady;
   Held held;
   std::vector<double> given;
 };
@@ -178,7 +178,7 @@ class TestElimination : public QObject {
     for (int round = 0; round < 500; ++round) {
       const Case c = caseOf(random);
       // It is handed the whole: no row is taken first.
-      Elimination e(c.dense.n, c.entries, c.last, std::vector<bool>(z(c.dense.n), false));
+      Elimination e(c.dense.n, c.entries, c.last, std::vector<std::uint8_t>(z(c.dense.n), false));
       const std::vector<double> values = valuesOf(c, e);
       PivotedLu lu(e, c.last);
       for (int turn = 0; turn < 2; ++turn) {  // held otherwise, from the same values
@@ -242,7 +242,7 @@ class TestElimination : public QObject {
     for (int round = 0; round < 300; ++round) {
       const int n = 1 + static_cast<int>(random() % 25);
       DisjointSet groups(z(n));
-      std::vector<std::vector<bool>> reach(z(n), std::vector<bool>(z(n), false));
+      std::vector<std::vector<std::uint8_t>> reach(z(n), std::vector<std::uint8_t>(z(n), false));
       for (int i = 0; i < n; ++i) reach[z(i)][z(i)] = true;
       for (unsigned k = 0; k < random() % 20; ++k) {
         const int a = static_cast<int>(random() % z(n)), b = static_cast<int>(random() % z(n));

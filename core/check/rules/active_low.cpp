@@ -12,17 +12,16 @@ namespace {
 
 // Does this expression ask for "pin is low" and nothing else about the pin?
 bool asksForLow(const Expr& e, const std::string& pin) {
-  if (e.shape == Expr::Shape::op && e.text == "=") {
-    const Expr *a = e.arg("a"), *b = e.arg("b");
-    const Expr* read = a ? a->arg("pin") : nullptr;
-    if (read && read->text == pin) return b && b->shape == Expr::Shape::truth && !b->truth;
+  const Expr* asked = operandOf(e, 0);
+  const std::string* read = asked ? pinRead(*asked) : nullptr;
+  if (read && *read == pin) {
+    if (negates(e)) return true;
+    if (asksEqual(e)) {
+      const Expr* with = operandOf(e, 1);
+      return with && with->shape == Expr::Shape::truth && !with->truth;
+    }
   }
-  if (e.shape == Expr::Shape::op && e.text == "not") {
-    const Expr* a = e.arg("a");
-    const Expr* read = a ? a->arg("pin") : nullptr;
-    if (read && read->text == pin) return true;
-  }
-  if (const Expr* read = e.arg("pin"); read && read->text == pin) return false;
+  if (const std::string* own = pinRead(e); own && *own == pin) return false;
   return std::all_of(e.args.begin(), e.args.end(),
                      [&](const auto& arg) { return asksForLow(arg.second, pin); });
 }
@@ -46,24 +45,19 @@ bool programKnows(const CheckContext& c, const PinUse& use) {
 // Asks for the opposite of what was asked of the pin: every level turned round.
 Expr turnedRound(const Expr& e, const std::string& pin) {
   const auto reads = [&](const Expr* x) {
-    const Expr* read = x ? x->arg("pin") : nullptr;
-    return read && x->text == "pin" && read->text == pin;
+    const std::string* read = x ? pinRead(*x) : nullptr;
+    return read && !measures(*x) && *read == pin;
   };
   Expr out = e;
-  if (e.shape == Expr::Shape::op && (e.text == "=" || e.text == "≠") && reads(e.arg("a")) &&
-      e.arg("b") && e.arg("b")->shape == Expr::Shape::truth) {
+  const Expr *asked = operandOf(e, 0), *with = operandOf(e, 1);
+  if ((asksEqual(e) || asksUnequal(e)) && reads(asked) && with &&
+      with->shape == Expr::Shape::truth) {
     for (auto& [key, arg] : out.args)
-      if (key == "b") arg.truth = !arg.truth;
+      if (key == secondOperand) arg.truth = !arg.truth;
     return out;
   }
-  if (e.shape == Expr::Shape::op && e.text == "not" && reads(e.arg("a"))) return *e.arg("a");
-  if (reads(&e)) {
-    out = {};
-    out.shape = Expr::Shape::op;
-    out.text = "not";
-    out.args = {{"a", e}};
-    return out;
-  }
+  if (negates(e) && reads(asked)) return *asked;
+  if (reads(&e)) return negationOf(e);
   for (auto& arg : out.args) arg.second = turnedRound(arg.second, pin);
   return out;
 }
@@ -76,7 +70,9 @@ Remedy askForLow(const CheckContext& c, const PinUse& use) {
     });
   for (const std::string& id : use.starts)
     after = edits::changeLane(std::move(after), id, [](Lane& lane) {
-      lane.trigger.on = lane.trigger.on == "rise" ? "fall" : "rise";
+      using Edge = TriggerKind::Edge;
+      const bool rises = triggerKind(lane.trigger.on)->edge == Edge::rise;
+      lane.trigger.on = triggerAt(rises ? Edge::fall : Edge::rise);
     });
   return {"Ask for low instead", std::move(after)};
 }

@@ -23,9 +23,8 @@ const Step* unguarded(const Steps& steps, const std::string& pin, bool paused) {
 
 // All that the lane does, behind a pause and a second look.
 Remedy withPause(const Project& project, const Lane& lane, bool high) {
-  Step look = newStep(*stepKind("if"));
-  look.setField("test", Expr::binary("=", Expr::readPin(lane.trigger.pin), Expr::of(high)));
-  *look.body("then") = lane.steps;
+  Step look = askingStep(pinIs(lane.trigger.pin, high));
+  *bodyOf(look, Runs::ifSo) = lane.steps;
   return {"Wait 0.02 s and look again",
           edits::assignIds(edits::changeLane(
               project, lane.id, [&](Lane& l) { l.steps = pauseAndLook(std::move(look)); }))};

@@ -16,17 +16,17 @@ double leastSeconds(const Steps& steps, const std::string& pin, bool high) {
   double out = 0;
   for (const Step& step : steps) {
     if (const Expr* wait = waitOf(step)) out += plainNumber(wait, 0);
-    const auto body = [&](const char* key) {
-      const Steps* inner = step.body(key);
+    const auto body = [&](Runs when) {
+      const Steps* inner = bodyOf(step, when);
       return inner ? leastSeconds(*inner, pin, high) : 0;
     };
-    if (const Expr* asked = step.field("test")) {
+    if (const Expr* asked = testOf(step)) {
       const Implies says = implied(*asked, pin, high);
-      out += says.alone && says.then        ? body("then")
-             : says.alone && says.otherwise ? body("else")
-                                            : std::min(body("then"), body("else"));
+      out += says.alone && says.then        ? body(Runs::ifSo)
+             : says.alone && says.otherwise ? body(Runs::ifNot)
+                                            : std::min(body(Runs::ifSo), body(Runs::ifNot));
     } else {
-      out += body("steps") * plainNumber(step.field("times"), 1);
+      out += body(Runs::again) * plainNumber(timesOf(step), 1);
     }
   }
   return out;
@@ -54,12 +54,12 @@ Found look(const Lane& lane, const Steps& steps, const std::string& pin, bool hi
            const Step* test, const Steps* branch) {
   for (const Step& step : steps) {
     if (test && addsUp(step) && !comesToRest(lane, *branch, step)) return {&step, test};
-    const StepKind* kind = stepKind(step.kind);
-    const bool round = rounds || (kind && kind->endless);
-    const Expr* asked = step.field("test");
+    const bool round = rounds || isEndless(step);
+    const Expr* asked = testOf(step);
     const Implies says = asked && round ? implied(*asked, pin, high) : Implies{};
     for (const auto& [key, body] : step.bodies) {
-      const bool held = key == "then" ? says.then : key == "else" && says.otherwise;
+      const Runs when = runsOf(step, key);
+      const bool held = when == Runs::ifSo ? says.then : when == Runs::ifNot && says.otherwise;
       const Found found =
           look(lane, body, pin, high, round, held ? &step : test, held ? &body : branch);
       if (found.step) return found;

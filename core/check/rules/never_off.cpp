@@ -10,18 +10,16 @@ namespace {
 
 // A step in the branch where there is none yet that sets the pin low.
 Remedy offElsewhere(const Project& project, const CircuitPin& pin, const Step& condition,
-                    const std::string& branch) {
-  Step low = newStep(*stepKind("set"));
-  low.setField("pin", Expr::of(pin.name));
-  low.setField("to", Expr::of(std::string("low")));
-  const Steps* there = condition.body(branch);
-  const edits::StepPlace place{edits::placeOf(project, condition.id).lane, condition.id, branch,
-                               there ? there->size() : 0};
-  const bool fresh = branch == "else" && (!there || there->empty());
-  return {fresh              ? fmt::format("Add “otherwise set {} low”", pin.name)
-          : branch == "else" ? fmt::format("Add “set {} low” to the otherwise", pin.name)
-                             : fmt::format("Add “set {} low” before the otherwise", pin.name),
-          edits::assignIds(edits::insertSteps(project, place, {low}))};
+                    Runs branch) {
+  const Steps* there = bodyOf(condition, branch);
+  const edits::StepPlace place{edits::placeOf(project, condition.id).lane, condition.id,
+                               bodyKey(condition, branch), there ? there->size() : 0};
+  const bool otherwise = branch == Runs::ifNot;
+  const bool fresh = otherwise && (!there || there->empty());
+  return {fresh       ? fmt::format("Add “otherwise set {} low”", pin.name)
+          : otherwise ? fmt::format("Add “set {} low” to the otherwise", pin.name)
+                      : fmt::format("Add “set {} low” before the otherwise", pin.name),
+          edits::assignIds(edits::insertSteps(project, place, {settingStep(pin.name, false)}))};
 }
 
 void applyNeverOff(CheckContext& c) {
@@ -42,7 +40,7 @@ void applyNeverOff(CheckContext& c) {
     f.steps = {s.highUnderTest->id};
     f.sockets = {{pin.board, pin.name}};
     f.title = fmt::format("Nothing ever sets {} low again", name);
-    const bool inOtherwise = s.branch == "else";
+    const bool inOtherwise = s.branch == Runs::ifNot;
     f.reason = inOtherwise
                    ? fmt::format(
                          "The “otherwise” of “{}” sets it high, and it stays so when that is over. "
@@ -53,8 +51,9 @@ void applyNeverOff(CheckContext& c) {
                          "with “set {} low” switches it off.",
                          phraseOf(*s.test), pin.name);
     f.figures = {{"steps", 1}};
-    if (s.test->body("else"))
-      f.remedies.push_back(offElsewhere(c.project, pin, *s.test, inOtherwise ? "then" : "else"));
+    if (isFork(*s.test))
+      f.remedies.push_back(
+          offElsewhere(c.project, pin, *s.test, inOtherwise ? Runs::ifSo : Runs::ifNot));
     c.findings.push_back(std::move(f));
   }
 }

@@ -22,14 +22,14 @@ std::optional<std::string> shownOn(const CheckContext& c, const CircuitPin& pin)
 // “set D3 low” under a test that has no otherwise plainly lacks its partner: high where the test
 // holds, low where it does not.
 std::optional<Remedy> partner(const Project& project, const CircuitPin& pin, const Switching& s) {
-  if (!s.lowUnderTest || !s.test->body("else") || s.branch != "then") return std::nullopt;
-  if (!s.test->body("else")->empty()) return std::nullopt;
-  Step high = newStep(*stepKind("set"));
-  high.setField("pin", Expr::of(pin.name));
-  high.setField("to", Expr::of(std::string("high")));
-  const edits::StepPlace place{edits::placeOf(project, s.test->id).lane, s.test->id, "else", 0};
-  return Remedy{fmt::format("Add “otherwise set {} high”", pin.name),
-                edits::assignIds(edits::insertSteps(project, place, {high}))};
+  if (!s.lowUnderTest || s.branch != Runs::ifSo) return std::nullopt;
+  const Steps* otherwise = bodyOf(*s.test, Runs::ifNot);
+  if (!otherwise || !otherwise->empty()) return std::nullopt;
+  const edits::StepPlace place{edits::placeOf(project, s.test->id).lane, s.test->id,
+                               bodyKey(*s.test, Runs::ifNot), 0};
+  return Remedy{
+      fmt::format("Add “otherwise set {} high”", pin.name),
+      edits::assignIds(edits::insertSteps(project, place, {settingStep(pin.name, true)}))};
 }
 
 void applyNeverOn(CheckContext& c) {

@@ -64,7 +64,7 @@ std::optional<Odd> oddIn(const std::vector<Line>& lines, std::size_t from, std::
       if (where.size() == 1 && blocks >= fewestBlocks + 1) {
         // A longer wait at the very end is a pause.
         const std::string& key = lines[from + where[0] * length + s.line].values[s.value].first;
-        if (key != "pin" && where[0] + 1 == blocks) continue;
+        if (key != pinKey && where[0] + 1 == blocks) continue;
         const auto& other = by.begin()->first == value ? by.rbegin()->first : by.begin()->first;
         // All else is the same in all copies.
         const bool copies = std::all_of(slots.begin(), slots.end(), [&](const Slot& t) {
@@ -81,7 +81,7 @@ std::optional<Odd> oddIn(const std::vector<Line>& lines, std::size_t from, std::
   for (std::size_t i = 0; i < slots.size(); ++i)
     for (std::size_t j = i + 1; j < slots.size(); ++j) {
       const Line &a = lines[from + slots[i].line], &b = lines[from + slots[j].line];
-      if (a.values[slots[i].value].first != "pin" || b.values[slots[j].value].first != "pin")
+      if (a.values[slots[i].value].first != pinKey || b.values[slots[j].value].first != pinKey)
         continue;
       std::vector<std::size_t> odd;
       for (std::size_t k = 0; k < blocks; ++k)
@@ -96,7 +96,7 @@ std::optional<Odd> oddIn(const std::vector<Line>& lines, std::size_t from, std::
         const Line& line = lines[from + t.line];
         std::set<std::string> texts;
         for (std::size_t k = 0; k < blocks; ++k) texts.insert(text(k, t));
-        return line.values[t.value].first == "pin" || texts.size() == 1;
+        return line.values[t.value].first == pinKey || texts.size() == 1;
       });
       if (!copies) continue;
       // The later one is what was left unchanged, when it is another copy's pin.
@@ -154,12 +154,11 @@ void applyOddOneOut(CheckContext& c) {
                             odd->expected);
       f.reason = fmt::format(
           "It stands in a row of steps that are alike but for this. Is {} meant?", odd->expected);
-      if (odd->key == "pin") {
+      if (odd->key == pinKey) {
         f.pins = {odd->is};
         f.remedies.push_back({fmt::format("Change {} to {}", odd->is, odd->expected),
-                              edits::changeStep(c.project, odd->step->id, [&](Step& s) {
-                                s.setField("pin", Expr::of(odd->expected));
-                              })});
+                              edits::changeStep(c.project, odd->step->id,
+                                                [&](Step& s) { setPinOf(s, odd->expected); })});
       }
       f.figures = {{"steps", static_cast<double>(lines.size())}};
       c.findings.push_back(std::move(f));

@@ -100,8 +100,8 @@ std::optional<MeantPin> meantBy(const CheckContext& c, const CircuitPin& pin,
   for (const auto& lane : program->lanes)
     if (!found.step) found.all.clear(), walk(lane->steps, writers.front(), found);
   if (!found.step || writers.size() > 1) return std::nullopt;
-  const Expr* to = found.step->field("to");
-  const bool plain = to && to->shape == Expr::Shape::text;
+  const Expr* to = levelOf(*found.step);
+  const auto level = to ? namedLevel(*to) : std::nullopt;
   std::vector<MeantPin> never, left;
   for (const CircuitPin& other : c.circuit.pins()) {
     const PinUse* use = c.use(other);
@@ -113,8 +113,7 @@ std::optional<MeantPin> meantBy(const CheckContext& c, const CircuitPin& pin,
         holds(found.mine, other.name))
       continue;
     const Switching s = switchingOf(*program, other.name);
-    if (plain && !(to->text == "high" ? s.mayGoHigh : s.mayGoLow))
-      never.push_back({&other, MeantPin::neverSo});
+    if (level && !(*level ? s.mayGoHigh : s.mayGoLow)) never.push_back({&other, MeantPin::neverSo});
     if (std::any_of(found.all.begin(), found.all.end(),
                     [&](const auto& stretch) { return holds(stretch, other.name); }))
       left.push_back({&other, MeantPin::leftOut});
@@ -200,7 +199,7 @@ void applyPinDirection(CheckContext& c) {
     const std::string phrase = c.phraseAt(f.steps.front());
     if (written && meant && meant->why != MeantPin::unused) {
       f.title = fmt::format("“{}” sets the pin that {} is on", phrase, part.name);
-      const Expr* to = c.project.step(f.steps.front())->field("to");
+      const Expr* to = levelOf(*c.project.step(f.steps.front()));
       f.reason = meant->why == MeantPin::neverSo
                      ? fmt::format("Nothing sets {} {}: is {} meant?", meant->pin->name, to->text,
                                    c.pinTitle(*meant->pin))

@@ -63,24 +63,24 @@ class Looking {
     if (!kind) return out;
     if (const Expr* wait = waitOf(step)) out = then(out, {plainNumber(wait, 0)});
     if (kind->bodies.empty()) return out;
-    if (kind->slot("times")) {
-      const Steps* body = step.body("steps");
-      return then(out, repeated(body ? of(*body) : Segment{}, plainNumber(step.field("times"), 1)));
+    if (isRepeat(step)) {
+      const Steps* body = bodyOf(step, Runs::again);
+      return then(out, repeated(body ? of(*body) : Segment{}, plainNumber(timesOf(step), 1)));
     }
     if (kind->endless) {
-      const Steps* body = step.body("steps");
+      const Steps* body = bodyOf(step, Runs::again);
       const Segment round = body ? of(*body) : Segment{}, twice = then(round, round);
       return then(out, {never, twice.first, never, twice.inner});
     }
     // Where the press was seen, what comes of it is no time in which it is missed.
-    const Expr* asked = step.field("test");
+    const Expr* asked = testOf(step);
     const Implies says = asked ? implied(*asked, pin_, high_) : Implies{};
-    const auto branch = [&](const char* key, bool seen) {
-      const Steps* body = step.body(key);
+    const auto branch = [&](Runs when, bool seen) {
+      const Steps* body = bodyOf(step, when);
       const Segment inside = body ? of(*body) : Segment{};
       return seen ? Segment{} : inside;
     };
-    return then(out, either(branch("then", says.then), branch("else", says.otherwise)));
+    return then(out, either(branch(Runs::ifSo, says.then), branch(Runs::ifNot, says.otherwise)));
   }
 
   const std::string& pin_;

@@ -33,8 +33,8 @@ std::optional<double> valueWith(const Expr& e, const std::string& pin, bool high
   };
   if (e.shape == Expr::Shape::get) {
     const GetterKind* getter = getterKind(e.text);
-    const Expr* of = e.arg("pin");
-    if (!getter || getter->gives != ValueType::truth || !of || of->text != pin) return std::nullopt;
+    const std::string* of = pinRead(e);
+    if (!getter || getter->gives != ValueType::truth || !of || *of != pin) return std::nullopt;
     return high ? 1 : 0;
   }
   if (e.shape != Expr::Shape::op) return literal();
@@ -134,37 +134,25 @@ double plainNumber(const Expr* e, double otherwise) {
   return e && e->shape == Expr::Shape::number ? std::max(0.0, e->number) : otherwise;
 }
 
-std::optional<std::string> pinWritten(const Step& step) {
-  const StepKind* kind = stepKind(step.kind);
-  for (const auto& [key, value] : step.fields)
-    if (const SlotKind* slot = kind ? kind->slot(key) : nullptr;
-        slot && slot->type == SlotKind::Type::pin && !value.text.empty())
-      return value.text;
-  return std::nullopt;
-}
-
 Trigger startedBy(const std::string& pin, const Pressing& pressing) {
   const auto edge = pressing.high ? TriggerKind::Edge::rise : TriggerKind::Edge::fall;
   Trigger out;
   out.pin = pin;
-  for (const TriggerKind& kind : triggerKinds())
-    if (kind.edge == edge) out.on = kind.on;
+  out.on = triggerAt(edge);
   return out;
 }
 
 Steps pauseAndLook(Step look) {
-  Step pause = newStep(*stepKind("wait"));
-  pause.setField("seconds", Expr::of(pauseSeconds));
   Steps out;
-  out.push_back(std::move(pause));
+  out.push_back(waitingStep(pauseSeconds));
   out.push_back(std::move(look));
   return out;
 }
 
 std::optional<Remedy> laneOfItsOwn(const CheckContext& c, const Lane& lane, const Step& test,
                                    const std::string& pin, const Pressing& pressing) {
-  const Expr* asked = test.field("test");
-  const Steps *then = test.body("then"), *otherwise = test.body("else");
+  const Expr* asked = testOf(test);
+  const Steps *then = bodyOf(test, Runs::ifSo), *otherwise = bodyOf(test, Runs::ifNot);
   if (!asked || !then || (otherwise && !otherwise->empty())) return std::nullopt;
   const Implies says = implied(*asked, pin, pressing.high);
   if (!says.then || !says.alone) return std::nullopt;
@@ -208,16 +196,14 @@ std::optional<Remedy> stepOfItsOwn(const CheckContext& c, const Lane& lane, cons
                                    const Pressing& pressing) {
   const bool above = standsIn(lane.steps, test) ||
                      std::any_of(lane.steps.begin(), lane.steps.end(), [&](const Step& s) {
-                       const StepKind* kind = stepKind(s.kind);
-                       const Steps* body = s.body("steps");
-                       return kind && kind->endless && body && standsIn(*body, test);
+                       const Steps* body = bodyOf(s, Runs::again);
+                       return isEndless(s) && body && standsIn(*body, test);
                      });
-  const Steps *then = test.body("then"), *otherwise = test.body("else");
+  const Steps *then = bodyOf(test, Runs::ifSo), *otherwise = bodyOf(test, Runs::ifNot);
   const bool held = then && standsIn(*then, step);
   if (!above || (!held && !(otherwise && standsIn(*otherwise, step)))) return std::nullopt;
-  Step look = newStep(*stepKind("if"));
-  look.setField("test", *test.field("test"));
-  *look.body(held ? "then" : "else") = {step};
+  Step look = askingStep(*testOf(test));
+  *bodyOf(look, held ? Runs::ifSo : Runs::ifNot) = {step};
   const Trigger trigger = startedBy(pin, pressing);
   Steps steps = pressing.bounces ? pauseAndLook(std::move(look)) : Steps{std::move(look)};
   // A test with nothing left to decide goes with it.

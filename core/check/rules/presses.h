@@ -37,8 +37,6 @@ bool addsUp(const Step& step);
 bool waitsLong(const Step& step);
 // A field that is a plain number, at least 0; another value, or none, counts as `otherwise`.
 double plainNumber(const Expr* field, double otherwise);
-// The pin that it writes; nothing: none.
-std::optional<std::string> pinWritten(const Step& step);
 
 // The trigger of a lane that begins with the press.
 Trigger startedBy(const std::string& pin, const Pressing& pressing);

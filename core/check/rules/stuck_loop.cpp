@@ -32,7 +32,7 @@ class Lookout {
       if (kind && kind->endless) {
         if (i + 1 < steps.size()) return found(step, steps[i + 1], true);
         if (rounds && !asked.empty()) return found(step, *asked.back(), false);
-        const Steps* inner = step.body("steps");
+        const Steps* inner = bodyOf(step, Runs::again);
         if (inner && !stuck) walk(*inner, {}, true);
         return;
       }
@@ -60,7 +60,7 @@ class Lookout {
 // What the loop does stands in its place. Where that alone does not help, nothing is offered.
 std::optional<Remedy> withoutLoop(const Project& project, const Lane& lane, bool goesRound,
                                   const Step& loop) {
-  const Steps* body = loop.body("steps");
+  const Steps* body = bodyOf(loop, Runs::again);
   if (!body || body->empty()) return std::nullopt;
   const edits::StepPlace place = edits::placeOf(project, loop.id);
   Project after = edits::insertSteps(edits::removeSteps(project, {loop.id}), place, *body);

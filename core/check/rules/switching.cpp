@@ -6,17 +6,16 @@ namespace {
 
 struct Under {
   const Step* test = nullptr;
-  std::string branch;
+  Runs branch = Runs::again;
 };
 
 void walk(const Steps& steps, const std::string& pin, const Under& under, Switching& out) {
   for (const Step& step : steps) {
-    const StepKind* kind = stepKind(step.kind);
-    const Expr *target = step.field("pin"), *to = step.field("to");
-    if (kind && target && target->text == pin) {
+    if (pinWritten(step) == pin) {
       out.written = true;
-      const bool plain = to && to->shape == Expr::Shape::text;
-      const bool high = plain && to->text == "high", low = plain && to->text == "low";
+      const Expr* to = levelOf(step);
+      const auto level = to ? namedLevel(*to) : std::nullopt;
+      const bool high = level && *level, low = level && !*level;
       if (!low) out.mayGoHigh = true;
       if (!high) out.mayGoLow = true;
       if (low && !out.low) out.low = &step;
@@ -26,9 +25,8 @@ void walk(const Steps& steps, const std::string& pin, const Under& under, Switch
         if (!out.test) out.test = under.test, out.branch = under.branch;
       }
     }
-    const bool tests = kind && kind->slot("test");
     for (const auto& [key, body] : step.bodies)
-      walk(body, pin, tests ? Under{&step, key} : under, out);
+      walk(body, pin, testOf(step) ? Under{&step, runsOf(step, key)} : under, out);
   }
 }
 

@@ -1,7 +1,7 @@
 #pragma once
 #include <string>
 
-#include "program/steps.h"
+#include "program/facts.h"
 
 // How the steps of a program switch one pin. Worked out values, flips and dimming may give
 // either level.
@@ -14,7 +14,7 @@ struct Switching {
   const Step* lowUnderTest = nullptr;   // … low
   const Step* low = nullptr;            // the first that sets it low at all
   const Step* test = nullptr;           // the condition of the former two, whichever comes first,
-  std::string branch;                   // and the branch of it: "then", "else", or a loop's body
+  Runs branch = Runs::again;            // and when the branch of it runs
 };
 Switching switchingOf(const Program& program, const std::string& pin);
 

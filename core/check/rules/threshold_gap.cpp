@@ -23,9 +23,9 @@ struct Test {
 bool onlyLevel(const Expr& e, std::string& pin) {
   if (e.isLiteral()) return true;
   if (e.shape == Expr::Shape::get) {
-    const Expr* read = e.arg("pin");
-    if (e.text != "level" || !read || (!pin.empty() && pin != read->text)) return false;
-    pin = read->text;
+    const std::string* read = pinRead(e);
+    if (!measures(e) || !read || (!pin.empty() && pin != *read)) return false;
+    pin = *read;
     return !pin.empty();
   }
   if (e.shape != Expr::Shape::op) return false;
@@ -40,18 +40,18 @@ double valueAt(const Expr& e, double percent) {
     case Expr::Shape::truth:
       return e.truth ? 1 : 0;
     case Expr::Shape::text:
-      return e.text == "high" ? 1 : 0;
+      return namedLevel(e).value_or(false) ? 1 : 0;
     case Expr::Shape::get:
       return percent;
     default:
       break;
   }
   const OperatorKind* k = operatorKind(e.text);
-  const Expr *a = e.arg("a"), *b = e.arg("b");
+  const Expr *a = operandOf(e, 0), *b = operandOf(e, 1);
   return k && a ? k->evaluate(valueAt(*a, percent), b ? valueAt(*b, percent) : 0) : 0;
 }
 
-bool holds(const Test& t, double percent) { return valueAt(*t.step->field("test"), percent) != 0; }
+bool holds(const Test& t, double percent) { return valueAt(*testOf(*t.step), percent) != 0; }
 
 void numbersIn(const Expr& e, std::vector<double>& out) {
   if (e.shape == Expr::Shape::number && e.number > 0 && e.number < mostPercent)
@@ -69,7 +69,7 @@ struct Band {
 // holds wherever the other does: then they are stages, not sides.
 std::optional<Band> gapBetween(const Test& a, const Test& b) {
   std::vector<double> marks{0, mostPercent};
-  for (const Test* t : {&a, &b}) numbersIn(*t->step->field("test"), marks);
+  for (const Test* t : {&a, &b}) numbersIn(*testOf(*t->step), marks);
   std::sort(marks.begin(), marks.end());
   marks.erase(std::unique(marks.begin(), marks.end()), marks.end());
   std::vector<Band> all;  // each number, and what lies between them
@@ -101,19 +101,13 @@ std::optional<Band> gapBetween(const Test& a, const Test& b) {
 
 // The second test with the sign that closes a gap of a single value.
 std::optional<Remedy> closed(const Project& project, const Test& a, const Test& b, bool both) {
-  static const std::pair<const char*, const char*> signs[] = {{"<", "≤"}, {">", "≥"}};
-  const Expr* test = b.step->field("test");
-  for (const auto& [open, shut] : signs) {
-    if (test->text != (both ? shut : open)) continue;
-    Expr next = *test;
-    next.text = both ? open : shut;
-    Step mended = *b.step;
-    mended.setField("test", next);
-    if (gapBetween(a, {&mended, b.pin})) return std::nullopt;
-    return Remedy{fmt::format("Make it “{}”", phraseOf(mended)),
-                  edits::setExpr(project, b.step->id, "test", next)};
-  }
-  return std::nullopt;
+  const auto border = borderOf(*testOf(*b.step));
+  if (!border || border->holds != both) return std::nullopt;
+  Step mended = *b.step;
+  setTestOf(mended, border->other);
+  if (gapBetween(a, {&mended, b.pin})) return std::nullopt;
+  return Remedy{fmt::format("Make it “{}”", phraseOf(mended)),
+                edits::setExpr(project, b.step->id, testKey(mended), border->other)};
 }
 
 void report(CheckContext& c, const std::string& board, const Test& a, const Test& b,
@@ -146,8 +140,8 @@ void report(CheckContext& c, const std::string& board, const Test& a, const Test
 void walk(CheckContext& c, const std::string& board, const Steps& steps) {
   std::vector<Test> tests;
   for (const Step& step : steps) {
-    const Steps* otherwise = step.body("else");
-    const Expr* test = step.field("test");
+    const Steps* otherwise = bodyOf(step, Runs::ifNot);
+    const Expr* test = testOf(step);
     std::string pin;
     if (test && otherwise && otherwise->empty() && typeOf(*test) == ValueType::truth &&
         onlyLevel(*test, pin) && !pin.empty())

@@ -53,11 +53,9 @@ std::optional<Remedy> withWaits(const Project& project, const std::string& board
   Project mended = project;
   const double seconds = waitBeside(project, steps.front());
   for (const std::string& id : steps) {
-    Step wait = newStep(*stepKind("wait"));
-    wait.setField("seconds", Expr::of(seconds));
     edits::StepPlace place = edits::placeOf(mended, id);
     ++place.index;
-    mended = edits::insertSteps(std::move(mended), place, {wait});
+    mended = edits::insertSteps(std::move(mended), place, {waitingStep(seconds)});
   }
   mended = edits::assignIds(std::move(mended));
   for (const BriefLevel& b : briefLevels(

@@ -15,7 +15,7 @@ const StepKind& flipStep() {
         "low.";
     k.aliases = {"toggle"};
     k.slots = {pinSlot()};
-    k.addsUp = true;
+    k.addsUp = k.flips = true;
     k.compile = [](Compiler& c, const Step& s) { emitOnPin(c, s, OpCode::flipPin); };
     k.writeC = [](CWriter& w, const Step& s) { callOnPin(w, s, "flip"); };
     return k;

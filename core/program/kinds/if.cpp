@@ -13,7 +13,7 @@ const StepKind& ifStep() {
     k.aliases = {"when"};
     k.slots = {{"test", SlotKind::Type::truth, "",
                 Expr::binary("=", Expr::readPin("D2"), Expr::of(true)), 0, 0, 1}};
-    k.bodies = {{"then", false}, {"else", true}};
+    k.bodies = {{"then", false, BodyKind::Runs::ifSo}, {"else", true, BodyKind::Runs::ifNot}};
     k.compile = [](Compiler& c, const Step& s) {
       c.value(s.field("test"));
       const int fork = c.here();

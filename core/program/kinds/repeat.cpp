@@ -13,6 +13,7 @@ const StepKind& repeatStep() {
     k.aliases = {"do"};
     k.slots = {{"times", SlotKind::Type::number, "", Expr::of(3.0), 0, 1e9, 1}};
     k.bodies = {{"steps", false}};
+    k.counts = "times";
     k.compile = [](Compiler& c, const Step& s) {
       c.value(s.field("times"));
       const int counter = c.newCounter();

@@ -1,0 +1,184 @@
+#include "program/facts.h"
+
+#include "program/kinds/list.h"
+
+namespace ignavo {
+
+namespace {
+
+const SlotKind* slotOf(const Step& step, SlotKind::Type type) {
+  const StepKind* kind = stepKind(step.kind);
+  if (kind)
+    for (const SlotKind& slot : kind->slots)
+      if (slot.type == type) return &slot;
+  return nullptr;
+}
+
+const Expr* fieldOf(const Step& step, SlotKind::Type type) {
+  const SlotKind* slot = slotOf(step, type);
+  return slot ? step.field(slot->key) : nullptr;
+}
+
+const Expr* namedField(const Step& step, std::string StepKind::*slot) {
+  const StepKind* kind = stepKind(step.kind);
+  return kind && !(kind->*slot).empty() ? step.field(kind->*slot) : nullptr;
+}
+
+OperatorKind::Is isWhat(const Expr& e) {
+  const OperatorKind* kind = e.shape == Expr::Shape::op ? operatorKind(e.text) : nullptr;
+  return kind ? kind->is : OperatorKind::Is::other;
+}
+
+}  // namespace
+
+const Expr* pinOf(const Step& step) { return fieldOf(step, SlotKind::Type::pin); }
+const Expr* levelOf(const Step& step) { return fieldOf(step, SlotKind::Type::level); }
+const Expr* testOf(const Step& step) { return fieldOf(step, SlotKind::Type::truth); }
+const Expr* timesOf(const Step& step) { return namedField(step, &StepKind::counts); }
+const Expr* waitOf(const Step& step) { return namedField(step, &StepKind::waits); }
+
+void setPinOf(Step& step, const std::string& pin) {
+  if (const SlotKind* slot = slotOf(step, SlotKind::Type::pin))
+    step.setField(slot->key, Expr::of(pin));
+}
+void setTestOf(Step& step, Expr test) {
+  if (const SlotKind* slot = slotOf(step, SlotKind::Type::truth))
+    step.setField(slot->key, std::move(test));
+}
+std::string testKey(const Step& step) {
+  const SlotKind* slot = slotOf(step, SlotKind::Type::truth);
+  return slot ? slot->key : std::string();
+}
+
+std::string bodyKey(const Step& step, Runs when) {
+  const StepKind* kind = stepKind(step.kind);
+  if (kind)
+    for (const BodyKind& body : kind->bodies)
+      if (body.runs == when) return body.key;
+  return {};
+}
+const Steps* bodyOf(const Step& step, Runs when) {
+  const std::string key = bodyKey(step, when);
+  return key.empty() ? nullptr : step.body(key);
+}
+Steps* bodyOf(Step& step, Runs when) {
+  const std::string key = bodyKey(step, when);
+  return key.empty() ? nullptr : step.body(key);
+}
+Runs runsOf(const Step& step, const std::string& key) {
+  const StepKind* kind = stepKind(step.kind);
+  if (kind)
+    for (const BodyKind& body : kind->bodies)
+      if (body.key == key) return body.runs;
+  return Runs::again;
+}
+
+bool isEndless(const Step& step) {
+  const StepKind* kind = stepKind(step.kind);
+  return kind && kind->endless;
+}
+bool isFork(const Step& step) { return !bodyKey(step, Runs::ifNot).empty(); }
+bool isRepeat(const Step& step) {
+  const StepKind* kind = stepKind(step.kind);
+  return kind && !kind->counts.empty();
+}
+bool flipsPin(const Step& step) {
+  const StepKind* kind = stepKind(step.kind);
+  return kind && kind->flips;
+}
+
+std::optional<std::string> pinWritten(const Step& step) {
+  const Expr* pin = pinOf(step);
+  return pin && !pin->text.empty() ? std::optional(pin->text) : std::nullopt;
+}
+
+Step settingStep(const std::string& pin, bool high) {
+  Step step = newStep(setStep());
+  setPinOf(step, pin);
+  step.setField(slotOf(step, SlotKind::Type::level)->key,
+                Expr::of(std::string(high ? levelHigh : levelLow)));
+  return step;
+}
+Step waitingStep(double seconds) {
+  Step step = newStep(waitStep());
+  step.setField(waitStep().waits, Expr::of(seconds));
+  return step;
+}
+Step askingStep(Expr test) {
+  Step step = newStep(ifStep());
+  setTestOf(step, std::move(test));
+  return step;
+}
+
+std::string triggerAt(TriggerKind::Edge edge) {
+  for (const TriggerKind& kind : triggerKinds())
+    if (kind.edge == edge) return kind.on;
+  return {};
+}
+
+const std::string* pinRead(const Expr& e) {
+  if (e.shape != Expr::Shape::get) return nullptr;
+  const Expr* pin = e.arg(pinKey);
+  return pin ? &pin->text : nullptr;
+}
+
+bool measures(const Expr& e) {
+  const GetterKind* kind = e.shape == Expr::Shape::get ? getterKind(e.text) : nullptr;
+  return kind && kind->measures;
+}
+
+std::optional<bool> namedLevel(const Expr& e) {
+  if (e.shape != Expr::Shape::text) return std::nullopt;
+  return e.text == levelHigh  ? std::optional(true)
+         : e.text == levelLow ? std::optional(false)
+                              : std::nullopt;
+}
+
+const Expr* operandOf(const Expr& e, int index) {
+  if (e.shape != Expr::Shape::op) return nullptr;
+  return e.arg(index == 0 ? firstOperand : secondOperand);
+}
+
+bool asksEqual(const Expr& e) { return isWhat(e) == OperatorKind::Is::equality; }
+bool asksUnequal(const Expr& e) { return isWhat(e) == OperatorKind::Is::inequality; }
+bool negates(const Expr& e) { return isWhat(e) == OperatorKind::Is::negation; }
+
+Expr negationOf(Expr e) {
+  Expr out;
+  out.shape = Expr::Shape::op;
+  for (const OperatorKind& kind : operatorKinds())
+    if (kind.is == OperatorKind::Is::negation) out.text = kind.name;
+  out.args = {{firstOperand, std::move(e)}};
+  return out;
+}
+
+Expr pinIs(const std::string& pin, bool high) {
+  for (const OperatorKind& kind : operatorKinds())
+    if (kind.is == OperatorKind::Is::equality)
+      return Expr::binary(kind.name, Expr::readPin(pin), Expr::of(high));
+  return {};
+}
+
+std::optional<PinTest> pinTest(const Expr& e) {
+  if (!asksEqual(e)) return std::nullopt;
+  const Expr *asked = operandOf(e, 0), *with = operandOf(e, 1);
+  if (!asked || !with || with->shape != Expr::Shape::truth || measures(*asked)) return std::nullopt;
+  const std::string* pin = pinRead(*asked);
+  return pin ? std::optional(PinTest{*pin, with->truth}) : std::nullopt;
+}
+
+std::optional<Border> borderOf(const Expr& comparison) {
+  const OperatorKind* kind =
+      comparison.shape == Expr::Shape::op ? operatorKind(comparison.text) : nullptr;
+  if (!kind || kind->border.empty()) return std::nullopt;
+  Border out{comparison, kind->evaluate(0, 0) != 0};
+  out.other.text = kind->border;
+  return out;
+}
+
+std::string oppositeOf(const std::string& sign) {
+  const OperatorKind* kind = operatorKind(sign);
+  return kind ? kind->opposite : std::string();
+}
+
+}  // namespace ignavo

@@ -1,0 +1,73 @@
+#pragma once
+#include <optional>
+#include <string>
+
+#include "program/steps.h"
+
+// What steps and expressions say, whatever their rows in kinds/ and expressions.cpp call their
+// fields, bodies, getters and operators. Nobody outside core/program and core/format names those.
+namespace ignavo {
+
+// ---- steps: the field for a purpose, null where the step has none of it
+
+const Expr* pinOf(const Step& step);    // names the pin that it writes
+const Expr* levelOf(const Step& step);  // high, low or a truth value for that pin
+const Expr* testOf(const Step& step);   // decides which of its bodies runs
+const Expr* timesOf(const Step& step);  // how often its body runs
+const Expr* waitOf(const Step& step);   // for how many seconds its lane waits
+void setPinOf(Step& step, const std::string& pin);
+void setTestOf(Step& step, Expr test);
+// Where those fields stand, as edits name them; empty: nowhere.
+std::string testKey(const Step& step);
+
+using Runs = BodyKind::Runs;
+const Steps* bodyOf(const Step& step, Runs when);
+Steps* bodyOf(Step& step, Runs when);
+std::string bodyKey(const Step& step, Runs when);
+// When a body of that key runs.
+Runs runsOf(const Step& step, const std::string& key);
+bool isEndless(const Step& step);
+bool isFork(const Step& step);    // goes one of two ways
+bool isRepeat(const Step& step);  // counts how often it goes round
+bool flipsPin(const Step& step);
+
+// The pin that it writes; nothing where it writes none or has none yet.
+std::optional<std::string> pinWritten(const Step& step);
+
+// Steps made anew, without ids.
+Step settingStep(const std::string& pin, bool high);
+Step waitingStep(double seconds);
+Step askingStep(Expr test);
+
+// What starts a lane at an edge of that kind.
+std::string triggerAt(TriggerKind::Edge edge);
+
+// ---- expressions
+
+// The pin whose level or volts are asked for; null where none is.
+const std::string* pinRead(const Expr& e);
+bool measures(const Expr& e);                     // asks a pin for how much, not whether
+std::optional<bool> namedLevel(const Expr& e);    // "high" or "low", written out
+const Expr* operandOf(const Expr& e, int index);  // from 0; null: there is none
+bool asksEqual(const Expr& e);
+bool asksUnequal(const Expr& e);
+bool negates(const Expr& e);
+Expr negationOf(Expr e);
+Expr pinIs(const std::string& pin, bool high);
+// "D2 is high": a truth that is read off a pin, compared with one that is written out.
+struct PinTest {
+  std::string pin;
+  bool high = false;
+};
+std::optional<PinTest> pinTest(const Expr& e);
+// The same comparison but for values that are equal: "<" for "≤" and the other way round. Does
+// the one given hold for equal values? Nothing where it is none of that kind.
+struct Border {
+  Expr other;
+  bool holds = false;
+};
+std::optional<Border> borderOf(const Expr& comparison);
+// The sign that holds just where an operator does not: "≥" for "<"; empty: there is none.
+std::string oppositeOf(const std::string& sign);
+
+}  // namespace ignavo
