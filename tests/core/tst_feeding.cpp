@@ -88,16 +88,6 @@ Bench acrossBoards() {
       .wire("GND", "a22");
 }
 
-std::vector<int> edgesOf(const Kernel& k, const char* board, const char* pin = "D4") {
-  std::vector<int> out;
-  const int signal = k.trace().find(Signal::What::pinLevel, board, pin);
-  if (signal < 0) return out;
-  k.trace().forEachEdge(signal, -1, k.trace().end(), [&](const Edge& e) {
-    out.push_back(static_cast<int>((e.at + 500'000) / 1'000'000));
-    return true;
-  });
-  return out;
-}
 using Times = std::vector<int>;  // milliseconds
 
 const char* blinkD4 = "set d4 high\nwait 0.5\nset d4 low\nwait 0.5\n";

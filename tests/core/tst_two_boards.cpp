@@ -26,17 +26,6 @@ Bench twoBeacons() {
       .lane("always", "set d4 high\nwait 0.25\nset d4 low\nwait 0.25\n", "b2");
 }
 
-std::vector<int> edgesOf(const Kernel& k, const char* board) {
-  std::vector<int> out;
-  const int signal = k.trace().find(Signal::What::pinLevel, board, "D4");
-  if (signal < 0) return out;
-  k.trace().forEachEdge(signal, -1, k.trace().end(), [&](const Edge& e) {
-    out.push_back(static_cast<int>((e.at + 500'000) / 1'000'000));
-    return true;
-  });
-  return out;
-}
-
 using Times = std::vector<int>;  // milliseconds
 
 }  // namespace

@@ -24,4 +24,16 @@ inline Input edited(Project project) {
   return in;
 }
 
+// When a pin's level changed, in milliseconds.
+inline std::vector<int> edgesOf(const Kernel& k, const char* board, const char* pin = "D4") {
+  std::vector<int> out;
+  const int signal = k.trace().find(Signal::What::pinLevel, board, pin);
+  if (signal < 0) return out;
+  k.trace().forEachEdge(signal, -1, k.trace().end(), [&](const Edge& e) {
+    out.push_back(static_cast<int>((e.at + 500'000) / 1'000'000));
+    return true;
+  });
+  return out;
+}
+
 }  // namespace ignavo::test
