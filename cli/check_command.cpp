@@ -50,8 +50,8 @@ void printForPeople(const std::string& file, const CheckResult& result) {
   if (result.findings.empty()) fmt::print("{}: nothing found\n", file);
   for (const Finding& f : result.findings) {
     fmt::print("{}: {}: {} [{}]\n    {}\n", file, f.meant ? "Meant so" : severityTitle(f.severity),
-               f.title, f.rule, f.reason);
-    for (const Remedy& r : f.remedies) fmt::print("    → {}\n", r.title);
+               inWords(f.title), f.rule, inWords(f.reason));
+    for (const Remedy& r : f.remedies) fmt::print("    → {}\n", inWords(r.title));
   }
   for (const std::string& id : result.unsolved)
     fmt::print("{}: the circuit around {} could not be solved\n", file, id);

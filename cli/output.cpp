@@ -19,9 +19,9 @@ Json findingsJson(const std::string& file, const Project& project, const CheckRe
     for (const Figure& g : f.figures) figures[g.key] = g.value;
     for (const auto& [key, value] : f.pose) pose[key] = value;
     for (const std::string& id : f.steps) steps.push_back(stepPath(project, id));
-    for (const Remedy& r : f.remedies) remedies.push_back(r.title);
+    for (const Remedy& r : f.remedies) remedies.push_back(inWords(r.title));
     Json one = {{"rule", f.rule},   {"severity", severityId(f.severity)},
-                {"title", f.title}, {"reason", f.reason},
+                {"title", inWords(f.title)}, {"reason", inWords(f.reason)},
                 {"parts", f.parts}, {"pins", f.pins}};
     one["steps"] = steps;
     one["pose"] = pose;

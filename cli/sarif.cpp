@@ -32,7 +32,7 @@ void SarifLog::add(const std::string& file, const std::string& text, const Check
     place["region"] = {{"startLine", std::max(line, 1)}};
     Json one = {{"ruleId", f.rule},
                 {"level", levelOf(f.severity)},
-                {"message", {{"text", f.title + ". " + f.reason}}},
+                {"message", {{"text", inWords(f.title) + ". " + inWords(f.reason)}}},
                 {"locations", Json::array({{{"physicalLocation", place}}})}};
     Json properties = {{"parts", f.parts}, {"pins", f.pins}, {"steps", f.steps}};
     for (const Figure& g : f.figures) properties["figures"][g.key] = g.value;

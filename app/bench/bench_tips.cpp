@@ -3,6 +3,7 @@
 #include <cmath>
 
 #include "bench/bench_view.h"
+#include "theme/text.h"
 #include "theme/theme.h"
 
 // What the bench says of the thing under the pointer.
@@ -116,7 +117,7 @@ QStringList BenchView::partTip(const std::string& id) const {
   } else {
     for (const Finding& f : doc_.check().findings)
       if (!f.parts.empty() && f.parts.front() == id && !f.meant) {
-        lines << QString::fromStdString(f.title);
+        lines << str(f.title);
         return lines;
       }
     for (const WorstReading& w : doc_.check().readings)
@@ -195,7 +196,7 @@ QStringList BenchView::tipLines() const {
   switch (hover_.what) {
     case Hit::What::mark: {
       const Finding& f = doc_.check().findings[static_cast<std::size_t>(hover_.index)];
-      return {QString::fromStdString(f.title), QString::fromUtf8(severityTitle(f.severity))};
+      return {str(f.title), QString::fromUtf8(severityTitle(f.severity))};
     }
     case Hit::What::leg: {
       const Part* part = doc_.project().part(hover_.id);

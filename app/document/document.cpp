@@ -7,6 +7,7 @@
 #include <algorithm>
 
 #include "format/sound.h"
+#include "theme/text.h"
 
 namespace ignavo::app {
 
@@ -112,7 +113,7 @@ void Document::makeMend() {
     for (const Remedy& r : f.remedies)
       if (mendOf(f, r) == wanted) {
         // "turn it round": names and units stay as they are written.
-        QString name = QString::fromStdString(r.title);
+        QString name = str(r.title);
         if (name.size() > 1 && name[1].isLower()) name[0] = name[0].toLower();
         edit(name, Project(r.after));
         return;

@@ -82,7 +82,7 @@ class Document : public QObject {
   // A remedy, however often the project was checked since.
   struct Mend {
     Suppression finding;
-    std::string title;
+    Message title;
     bool operator==(const Mend&) const = default;
   };
   static Mend mendOf(const Finding& finding, const Remedy& remedy);

@@ -150,7 +150,7 @@ void FindingsPane::rebuild() {
   bool shorted = false;
   QString now;
   for (const Finding& f : check.findings) {
-    now += str(f.rule + f.title + f.reason) + (f.meant ? QStringLiteral("m") : QString());
+    now += str(f.rule) + str(f.title) + str(f.reason) + (f.meant ? QStringLiteral("m") : QString());
     for (const Remedy& r : f.remedies) now += str(r.title);
     for (const auto* ids : {&f.parts, &f.pins, &f.steps})
       for (const std::string& id : *ids) now += QLatin1Char(' ') + str(id);

@@ -21,9 +21,8 @@ bool writtenBy(const Program* program, const std::string& pin) {
   bool written = false;
   if (program)
     for (const auto& lane : program->lanes)
-      forEachStep(lane->steps, [&](const Step& step) {
-        written = written || pinWritten(step) == pin;
-      });
+      forEachStep(lane->steps,
+                  [&](const Step& step) { written = written || pinWritten(step) == pin; });
   return written;
 }
 }  // namespace

@@ -5,6 +5,7 @@
 #include <QMouseEvent>
 #include <cstdio>
 
+#include "theme/text.h"
 #include "window/main_window.h"
 
 namespace ignavo::app {
@@ -84,8 +85,7 @@ class Rehearsal {
     const auto& findings = w_.document().check().findings;
     expect(after == 0 && findings.size() == 1,
            QStringLiteral("Turned round it stays dark. The check says: %1.")
-               .arg(findings.empty() ? QStringLiteral("nothing")
-                                     : QString::fromStdString(findings[0].title)));
+               .arg(findings.empty() ? QStringLiteral("nothing") : str(findings[0].title)));
     key(Qt::Key_F);
     const int again = pass(3, "led1");
     expect(again >= 2,

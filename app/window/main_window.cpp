@@ -234,7 +234,7 @@ void MainWindow::connectPanes() {
 void MainWindow::showEvidence(const Finding& f) {
   const std::vector<Evidence> all = evidenceOf(doc_.project(), f);
   if (all.empty()) return;
-  const QString which = str(f.rule + f.title);
+  const QString which = str(f.rule) + str(f.title);
   evidenceAt_ = which == evidenceOf_ ? (evidenceAt_ + 1) % static_cast<int>(all.size()) : 0;
   evidenceOf_ = which;
   const Evidence& e = all[static_cast<std::size_t>(evidenceAt_)];

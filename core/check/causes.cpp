@@ -42,6 +42,8 @@ std::optional<std::vector<std::size_t>> takenAway(
   return gone;
 }
 
+const Say say("causes");
+
 // The gravest of them says why it matters; the cause and its mend are told with it.
 std::size_t adopt(std::vector<Finding>& all, std::size_t cause, Proposal& p,
                   const std::vector<std::size_t>& gone) {
@@ -53,7 +55,7 @@ std::size_t adopt(std::vector<Finding>& all, std::size_t cause, Proposal& p,
     f.remedies.clear();
     f.advice = p.words;
   } else {
-    f.advice = all[cause].title + ". " + p.words;
+    f.advice = Sentences(say("{}.", all[cause].title)).add(p.words);
   }
   f.remedies.insert(f.remedies.begin(), std::move(p.remedy));
   // What it is about stays where its mark is.

@@ -15,7 +15,7 @@ namespace ignavo {
 IGNAVO_VALUE_DEFINED(Finding);
 IGNAVO_VALUE_DEFINED(CheckResult);
 IGNAVO_VALUE_DEFINED(Remedy);
-Remedy::Remedy(std::string itsTitle, Project made)
+Remedy::Remedy(Message itsTitle, Project made)
     : title(std::move(itsTitle)), after(std::move(made)) {}
 
 const char* severityId(Severity s) {
@@ -42,21 +42,9 @@ Suppression identityOf(const Finding& f) {
   return {f.rule, {who.begin(), who.end()}};
 }
 
-std::string milliamps(double amps) {
-  const double mA = std::abs(amps) * 1000;
-  if (mA >= 9950) return fmt::format("{:.0f} A", mA / 1000);
-  if (mA >= 999.5) return fmt::format("{:.1f} A", mA / 1000);
-  return mA >= 9.95 ? fmt::format("{:.0f} mA", mA) : fmt::format("{:.1f} mA", mA);
-}
-
-std::string wattsText(double watts) {
-  return watts >= 0.9995 ? fmt::format("{:.2g} W", watts) : fmt::format("{:.0f} mW", watts * 1000);
-}
-
-std::string voltsText(double volts) {
-  const std::string text = fmt::format("{:.1f}", volts);
-  return (text.ends_with(".0") ? text.substr(0, text.size() - 2) : text) + " V";
-}
+std::string milliamps(double amps) { return inWords(asAmps(amps)); }
+std::string wattsText(double watts) { return inWords(asWatts(watts)); }
+std::string voltsText(double volts) { return inWords(asVolts(volts)); }
 
 std::string listed(const std::vector<std::string>& names) {
   std::string out;
@@ -134,17 +122,21 @@ std::vector<Socket> CheckContext::pinsOf(int netIndex,
   return out;
 }
 
+Place CheckContext::standing(const Pose& pose) const {
+  static const Say say("pose");
+  Place::Several all;
+  for (const auto& [id, how] : pose)
+    if (const Part* p = project.part(id))
+      all.emplace_back(how == "pressed"    ? say("{} is held", p->name)
+                       : how == "released" ? say("{} is up", p->name)
+                                           : say("{} is at {}", p->name, how));
+  return all;
+}
+
 std::string CheckContext::poseWords(const Pose& pose) const {
-  std::string out;
-  const auto add = [&](const std::string& s) { out += (out.empty() ? "while " : " and ") + s; };
-  for (const auto& [id, how] : pose) {
-    const Part* p = project.part(id);
-    if (p)
-      add(p->name + (how == "pressed"    ? " is held"
-                     : how == "released" ? " is up"
-                                         : " is at " + how));
-  }
-  return out;
+  const bool any = std::any_of(pose.begin(), pose.end(),
+                               [&](const auto& at) { return project.part(at.first) != nullptr; });
+  return any ? inWords(Say("pose")("while {}", standing(pose))) : std::string();
 }
 
 PartReading CheckContext::reading(int part, const CircuitState& state) const {
@@ -303,9 +295,7 @@ CheckResult check(const Project& project, bool (*cancelled)(void*), void* asked)
   });
   markMeant(project, judged.findings);
   out.findings = std::move(judged.findings);
-  for (Finding& f : out.findings)
-    for (const std::string& more : {f.consequence, f.advice})
-      if (!more.empty()) f.reason += " " + more;
+  for (Finding& f : out.findings) f.reason.add(f.consequence).add(f.advice);
   std::stable_sort(
       out.findings.begin(), out.findings.end(), [&](const Finding& a, const Finding& b) {
         const auto key = [&](const Finding& f) {

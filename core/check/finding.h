@@ -6,6 +6,7 @@
 
 #include "check/current_path.h"
 #include "project/project.h"
+#include "text/message.h"
 
 namespace ignavo {
 
@@ -26,9 +27,9 @@ struct Figure {
 // An edit that would mend a fault; the project as it would then be.
 struct Remedy {
   IGNAVO_VALUE(Remedy);
-  Remedy(std::string title, Project after);
+  Remedy(Message title, Project after);
 
-  std::string title;
+  Message title;
   Project after;
 };
 
@@ -38,10 +39,10 @@ struct Finding {
 
   std::string rule;
   Severity severity = Severity::warning;
-  std::string title;
-  std::string reason;
-  std::string consequence;         // what else comes of it; follows the reason
-  std::string advice;              // last sentence of the reason
+  Message title;  // no full stop
+  Sentences reason;
+  Sentences consequence;           // what else comes of it; follows the reason
+  Sentences advice;                // last of all
   std::vector<std::string> parts;  // ids of culprits, the main one first
   std::vector<std::string> pins;   // "D4", or "b2.D4" with several boards
   std::vector<std::string> steps;  // step ids

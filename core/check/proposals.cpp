@@ -19,6 +19,8 @@ namespace ignavo {
 
 namespace {
 
+const Say say("proposals");
+
 // A place of a net on a breadboard that can be told, "row 26".
 std::optional<std::pair<std::string, Socket>> rowOfNet(const CheckContext& c, const Net& net) {
   for (const StripRef& s : net.strips) {
@@ -47,8 +49,8 @@ void proposeRows(const CheckContext& c, const Part& part, const Leg& leg,
       if (!c.net(c.circuit.nets().of(to)).used()) break;
       const Arranged moved = plugged(c.project, catalogue(), part.id, leg.id, to);
       if (!moved.clear()) continue;
-      out.push_back({{fmt::format("Move {} to row {}", part.name, hole.number), moved.project},
-                     fmt::format("Row {} lies beside it: was it meant to end there?", hole.number),
+      out.push_back({{say("Move {} to row {}", part.name, hole.number), moved.project},
+                     say("Row {} lies beside it: was it meant to end there?", hole.number),
                      to,
                      std::abs(rows) == 1 ? Proposal::oneRowOff : Proposal::twoRowsOff});
       break;
@@ -65,9 +67,9 @@ void proposeStrip(const CheckContext& c, const Wire& wire, bool from, const Stri
   auto made = remedies::rewired(c.project, wire.id, from, {index, strip});
   if (!made) return;
   const Hole is = kind.holesOf(row.strip).front(), meant = kind.holesOf(strip).front();
-  out.push_back({{fmt::format("Move the wire to row {}", meant.number), std::move(*made)},
-                 fmt::format("The wire from {} ends in row {}: was it meant for row {}?",
-                             (from ? wire.to : wire.from).point, is.number, meant.number),
+  out.push_back({{say("Move the wire to row {}", meant.number), std::move(*made)},
+                 say("The wire from {} ends in row {}: was it meant for row {}?",
+                     (from ? wire.to : wire.from).point, is.number, meant.number),
                  from ? wire.from : wire.to,
                  likely ? Proposal::oneRowOff : Proposal::twoRowsOff});
 }
@@ -112,9 +114,8 @@ void proposeAcross(const CheckContext& c, const Leg& leg, std::vector<Proposal>&
   const int number =
       breadboardKind(c.project.breadboard(other->owner)->type)->parse(other->point)->number;
   out.push_back(
-      {{fmt::format("Join both sides of row {}", number),
-        withWire(c.project, catalogue(), *here, *there)},
-       fmt::format("The trench cuts row {} in two: was it meant to go on beyond it?", number),
+      {{say("Join both sides of row {}", number), withWire(c.project, catalogue(), *here, *there)},
+       say("The trench cuts row {} in two: was it meant to go on beyond it?", number),
        other,
        Proposal::toItsPin});
 }
@@ -149,12 +150,11 @@ void proposeWire(const CheckContext& c, int from, int to, const std::string& fro
   auto made = remedies::wireBetween(c.project, from, to);
   if (!made) return;
   const std::string where = supply ? c.net(to).name : row->first;
-  Remedy remedy{fmt::format("Lay a wire from {} to {}", fromWords, where), std::move(*made)};
+  Remedy remedy{say("Lay a wire from {} to {}", fromWords, where), std::move(*made)};
   const auto& legs = c.net(to).legs;
-  std::string words = fmt::format("Is a wire to {} missing?", where);
+  Message words = say("Is a wire to {} missing?", where);
   if (!supply && !legs.empty())
-    words = fmt::format("Is a wire to {}, where {} ends, missing?", where,
-                        c.part(legs.front().part).name);
+    words = say("Is a wire to {}, where {} ends, missing?", where, c.part(legs.front().part).name);
   out.push_back({std::move(remedy), std::move(words),
                  row ? std::optional(row->second) : std::nullopt, likely});
 }
@@ -172,11 +172,11 @@ void proposeOtherPin(const CheckContext& c, const Finding& f, std::vector<Propos
       if (wire->from != from && wire->to != from) continue;
       Project after = edits::changeWire(c.project, wire->id,
                                         [&](Wire& w) { (w.from == from ? w.from : w.to) = pin; });
-      out.push_back({{fmt::format("Move the wire from {} to {}", c.pinName(other), f.pins.front()),
-                      std::move(after)},
-                     fmt::format("Is the wire on {} meant for it?", c.pinName(other)),
-                     from,
-                     Proposal::anyway});
+      out.push_back(
+          {{say("Move the wire from {} to {}", c.pinName(other), f.pins.front()), std::move(after)},
+           say("Is the wire on {} meant for it?", c.pinName(other)),
+           from,
+           Proposal::anyway});
     }
   }
 }
@@ -241,7 +241,7 @@ void proposeLooseEnds(const CheckContext& c, const Finding& f, std::vector<Propo
       const std::string meaning = shape.meaning.substr(0, shape.meaning.find(','));
       for (std::size_t k = before; k < out.size() && row; ++k)
         out[k].words =
-            fmt::format("{}’s {} ends in {}. {}", part.name, meaning, row->first, out[k].words);
+            Sentences(say("{}’s {} ends in {}.", part.name, meaning, row->first)).add(out[k].words);
     }
   }
 }
@@ -261,11 +261,11 @@ void proposeValues(const CheckContext& c, const Finding& f, double ohms,
         if (!value || kind->senses || !tried.insert(leg.part).second) continue;
         const Part& resistor = c.part(leg.part);
         if (auto made = remedies::changeResistor(c.project, resistor.id, ohms))
-          out.push_back({std::move(*made),
-                         fmt::format("{} has {}; {} is usual here.", resistor.name,
-                                     ohmsText(resistor.number(value->key, value->defaultValue)),
-                                     ohmsText(ohms)),
-                         resistor.legs.front().in, Proposal::otherPole});
+          out.push_back(
+              {std::move(*made),
+               say("{} has {}; {} is usual here.", resistor.name,
+                   ohmsText(resistor.number(value->key, value->defaultValue)), ohmsText(ohms)),
+               resistor.legs.front().in, Proposal::otherPole});
       }
     }
   }

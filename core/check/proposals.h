@@ -10,7 +10,7 @@ namespace ignavo {
 // Something that may have been meant: the mend, and how it is told.
 struct Proposal {
   Remedy remedy;
-  std::string words;            // follows the finding's reason
+  Sentences words;              // follow the finding's reason
   std::optional<Socket> place;  // where it leads to
   // How near at hand it is; of mends that do as much the likelier one was meant.
   enum Likely { otherPole, twoRowsOff, itsPole, toWhatWaits, toItsPin, oneRowOff, anyway };

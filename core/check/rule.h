@@ -38,6 +38,9 @@ struct CheckContext {
   const PinUse* use(const CircuitPin& pin) const;
   // The pins of a net that have one of these roles.
   std::vector<Socket> pinsOf(int net, std::initializer_list<PinShape::Role> roles) const;
+  // How buttons and knobs stand: "Call button is held and Dusk sensor is at 50 %"; nothing, where
+  // none is named.
+  Place standing(const Pose& pose) const;
   // "while Call button is held", or nothing.
   std::string poseWords(const Pose& pose) const;
   // The solved part / net in a state.

@@ -191,7 +191,7 @@ class TestFaults : public QObject {
           QStringLiteral("%1/%2.png").arg(folder).arg(index, 2, 10, QLatin1Char('0')));
     const Finding* found = nullptr;
     for (const Finding& f : doc().check().findings) {
-      qInfo("%s: %s — %s", f.rule.c_str(), f.title.c_str(), f.reason.c_str());
+      qInfo("%s: %s — %s", f.rule.c_str(), inWords(f.title).c_str(), inWords(f.reason).c_str());
       if (f.rule == fault.rule && !found) found = &f;
     }
     QVERIFY2(found, fault.rule);
@@ -211,7 +211,7 @@ class TestFaults : public QObject {
     QTest::mouseClick(mend, Qt::LeftButton);
     doc().finishCheck();
     for (const Finding& f : doc().check().findings)
-      QVERIFY2(f.rule != fault.rule && f.severity != Severity::danger, f.title.c_str());
+      QVERIFY2(f.rule != fault.rule && f.severity != Severity::danger, inWords(f.title).c_str());
   }
 };
 

@@ -129,7 +129,7 @@ class TestFindingsPane : public QObject, protected OpenedWindow {
         met = met || f.rule == rule.toStdString();
         QWidget* card = child<QWidget>("finding" + std::to_string(i));
         QVERIFY(card);
-        QCOMPARE(card->accessibleName(), QString::fromStdString(f.title));
+        QCOMPARE(card->accessibleName(), QString::fromStdString(inWords(f.title)));
         QVERIFY(card->accessibleDescription().startsWith(severityTitle(f.severity)));
         QEnterEvent enter({5, 5}, {5, 5}, card->mapToGlobal(QPointF(5, 5)));
         QApplication::sendEvent(card, &enter);
@@ -142,10 +142,10 @@ class TestFindingsPane : public QObject, protected OpenedWindow {
       for (std::size_t i = 0; i < findings.size(); ++i)
         for (std::size_t r = 0; r < findings[i].remedies.size(); ++r) {
           auto* mend = child<QPushButton>("remedy" + std::to_string(i) + "-" + std::to_string(r));
-          QVERIFY2(mend, findings[i].remedies[r].title.c_str());
+          QVERIFY2(mend, inWords(findings[i].remedies[r].title).c_str());
           QTest::mouseClick(mend, Qt::LeftButton);
           QVERIFY2(doc().project() == findings[i].remedies[r].after,
-                   findings[i].remedies[r].title.c_str());
+                   inWords(findings[i].remedies[r].title).c_str());
           doc().undo();
           QVERIFY(doc().project() == p);
           doc().finishCheck();
@@ -281,7 +281,7 @@ class TestFindingsPane : public QObject, protected OpenedWindow {
     for (std::size_t i = 0; i < doc().check().findings.size(); ++i) {
       if (doc().check().findings[i].remedies.empty()) continue;
       ++mended;
-      const std::string title = doc().check().findings[i].remedies[0].title;
+      const std::string title = inWords(doc().check().findings[i].remedies[0].title);
       QTest::mouseClick(child<QPushButton>("remedy" + std::to_string(i) + "-0"), Qt::LeftButton);
       QCOMPARE(doc().history().undoName().substr(1), title.substr(1));
       doc().undo();
@@ -345,14 +345,14 @@ class TestFindingsPane : public QObject, protected OpenedWindow {
   // ---- meant so
   void whatIsMeantStaysGreyAndInTheFile() {
     open(faulty());
-    const std::string title = doc().check().findings[0].title;
+    const std::string title = inWords(doc().check().findings[0].title);
     auto* meant = child<QPushButton>("meant0");
     meant->setFocus();
     QTest::keyClick(meant, Qt::Key_Space);
     doc().finishCheck();
     const auto& all = doc().check().findings;
     std::size_t at = 0;
-    while (at < all.size() && all[at].title != title) ++at;
+    while (at < all.size() && inWords(all[at].title) != title) ++at;
     QVERIFY(at < all.size() && all[at].meant);
     const std::string n = std::to_string(at);
     QVERIFY(!child<QPushButton>("remedy" + n + "-0"));
@@ -360,7 +360,7 @@ class TestFindingsPane : public QObject, protected OpenedWindow {
     QVERIFY(readProject(writeProject(doc().project())).project == doc().project());
     QTest::mouseClick(child<QPushButton>("meant" + n), Qt::LeftButton);
     doc().finishCheck();
-    QCOMPARE(doc().check().findings[0].title, title);
+    QCOMPARE(inWords(doc().check().findings[0].title), title);
     QVERIFY(!doc().check().findings[0].meant);
   }
   void everythingIsReachedWithTheTabKey() {

@@ -74,8 +74,9 @@ class TestWindow : public QObject {
   void startCardsWorkAndAreUndone() {
     QTest::mouseClick(window_->findChild<QPushButton*>("start-light"), Qt::LeftButton);
     doc().finishCheck();
-    QVERIFY2(doc().check().findings.empty(),
-             doc().check().findings.empty() ? "" : doc().check().findings[0].title.c_str());
+    QVERIFY2(
+        doc().check().findings.empty(),
+        doc().check().findings.empty() ? "" : inWords(doc().check().findings[0].title).c_str());
     // "P switches the power on": the bench has the keys.
     QTest::keyClick(QApplication::focusWidget(), Qt::Key_P);
     QVERIFY(run().isOn());

@@ -268,7 +268,7 @@ class TestCheck : public QObject {
     QVERIFY(std::abs(f->figure("amps") - 0.0912) < 0.0005);
     QCOMPARE(f->pose.at("D4"), std::string("high"));
     QVERIFY(f->figure("remedy_amps") <= 0.015 && f->figure("remedy_amps") > 0.010);
-    QCOMPARE(f->title, std::string("led1 gets 91 mA; above 30 it burns out"));
+    QCOMPARE(inWords(f->title), std::string("led1 gets 91 mA; above 30 it burns out"));
   }
   void shortCircuitNamesItsPose() {
     const CheckResult r = check(
@@ -276,7 +276,7 @@ class TestCheck : public QObject {
     const Finding* f = find(r, "short-circuit");
     QVERIFY(f);
     QCOMPARE(f->pose.at("btn1"), std::string("pressed"));
-    QVERIFY(f->title.find("while btn1 is held") != std::string::npos);
+    QVERIFY(inWords(f->title).find("while btn1 is held") != std::string::npos);
   }
   void floatingNamesItsPose() {
     const CheckResult r = check(beacon()
@@ -286,7 +286,8 @@ class TestCheck : public QObject {
                                     .wire("lp15", "a18")
                                     .program(follow));
     QCOMPARE(find(r, "input-floating")->pose.at("btn1"), std::string("released"));
-    QVERIFY(find(r, "input-floating")->title.find("while btn1 is up") != std::string::npos);
+    QVERIFY(inWords(find(r, "input-floating")->title).find("while btn1 is up") !=
+            std::string::npos);
   }
   // Each remedy, applied, makes its finding go away and brings no new one.
   // A pull-down that is one row off leaves its pin without a level: one mend, one finding.
@@ -308,8 +309,8 @@ class TestCheck : public QObject {
     const CheckResult told = check(p);
     QCOMPARE(loud(told), std::set<std::string>{"leg-loose"});
     const Finding& f = told.findings.front();
-    QVERIFY2(f.reason.ends_with("Row 26 lies beside it: was it meant to end there?"),
-             f.reason.c_str());
+    QVERIFY2(inWords(f.reason).ends_with("Row 26 lies beside it: was it meant to end there?"),
+             inWords(f.reason).c_str());
     QVERIFY(check(f.remedies.at(0).after).findings.empty());
     // Declared to be meant so, it stays silent, and so does what follows from it.
     p.meant.push_back(identityOf(f));
@@ -332,7 +333,7 @@ class TestCheck : public QObject {
   void aLooseLegIsCalledByItsNameAndPlace() {
     const auto reasonOf = [](const char* text) {
       for (const Finding& f : check(readWiring(text).project).findings)
-        if (f.rule == "leg-loose") return QString::fromStdString(f.reason);
+        if (f.rule == "leg-loose") return QString::fromStdString(inWords(f.reason));
       return QString();
     };
     const char* lamp = "220 d12 d18\nred led c18 c20\nwire GND a20\n";
@@ -356,7 +357,7 @@ class TestCheck : public QObject {
         const CheckResult after = check(remedy.after);
         for (const Finding& g : after.findings) {
           QVERIFY2(!(g.rule == f.rule && g.parts == f.parts && g.pins == f.pins),
-                   (remedy.title + ": " + g.title).c_str());
+                   (inWords(remedy.title) + ": " + inWords(g.title)).c_str());
           const bool known = std::any_of(before.findings.begin(), before.findings.end(),
                                          [&](const Finding& h) { return h.rule == g.rule; });
           // What the remedy adds may wait for a step of its own.
@@ -364,7 +365,7 @@ class TestCheck : public QObject {
           // A pin that was on ground by a wire alone has nothing on it without the wire.
           const bool freed = f.rule == "pin-fight" && g.rule == "pin-unwired" && g.pins == f.pins;
           QVERIFY2(known || fresh || freed || g.severity == Severity::note,
-                   (remedy.title + " brings: " + g.title).c_str());
+                   (inWords(remedy.title) + " brings: " + inWords(g.title)).c_str());
         }
       }
   }
@@ -373,7 +374,7 @@ class TestCheck : public QObject {
       std::vector<std::string> titles;
       const CheckResult r = check(p);
       if (const Finding* f = find(r, rule))
-        for (const Remedy& x : f->remedies) titles.push_back(x.title);
+        for (const Remedy& x : f->remedies) titles.push_back(inWords(x.title));
       return titles;
     };
     QCOMPARE(remedies(Bench()
@@ -406,9 +407,9 @@ class TestCheck : public QObject {
     const Project bare = Bench().program("set d6 high\nwait 1\nset d6 low\nwait 1");
     const Finding unwired = check(bare).findings.at(0);
     QCOMPARE(unwired.rule, std::string("pin-unwired"));
-    QCOMPARE(unwired.remedies.at(0).title, std::string("Put a lamp on D6"));
+    QCOMPARE(inWords(unwired.remedies.at(0).title), std::string("Put a lamp on D6"));
     for (const Finding& f : check(unwired.remedies.at(0).after).findings)
-      QVERIFY2(f.severity == Severity::note, f.title.c_str());
+      QVERIFY2(f.severity == Severity::note, inWords(f.title).c_str());
     QCOMPARE(remedies(beacon().program("set d5 high\nwait 1\nset d5 low\nwait 1"), "pin-unwired"),
              std::vector<std::string>{"Change D5 to D4"});
   }
@@ -524,7 +525,7 @@ class TestCheck : public QObject {
     for (const Finding& f : check(p).findings) {
       if (f.rule != "leg-loose" || f.parts.front() != "r1") continue;
       for (const Remedy& r : f.remedies) {
-        if (r.title != "Join both sides of row 25") continue;
+        if (inWords(r.title) != "Join both sides of row 25") continue;
         const Wire& laid = *r.after.wires->back();
         QCOMPARE(laid.from.point + laid.to.point, std::string("e25g25"));
         return;
@@ -543,7 +544,7 @@ class TestCheck : public QObject {
                     .project);
       const Finding* f = find(r, "pin-unused");
       QVERIFY2(f, part);
-      QVERIFY2(f->reason.find(words) != std::string::npos, f->reason.c_str());
+      QVERIFY2(inWords(f->reason).find(words) != std::string::npos, inWords(f->reason).c_str());
     }
   }
   void rowsGoOnBeyondTheTrench() {

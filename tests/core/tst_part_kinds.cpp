@@ -341,7 +341,7 @@ class TestPartKinds : public QObject {
     const CheckResult r = check(p);
     QCOMPARE(count(r, "led-overcurrent"), 1);
     QVERIFY(r.findings.front().severity == Severity::danger);
-    QVERIFY(r.findings.front().title.find("(red)") != std::string::npos);
+    QVERIFY(inWords(r.findings.front().title).find("(red)") != std::string::npos);
     Kernel kernel(std::make_shared<const Project>(p));
     kernel.advance(5 * second);
     QVERIFY(kernel.isBroken("rgb1"));

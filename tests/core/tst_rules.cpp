@@ -120,7 +120,8 @@ class TestRules : public QObject {
     }
     if (got != wanted) {
       std::string more;
-      for (const Finding& f : result.findings) more += "  " + f.title + ". " + f.reason + "\n";
+      for (const Finding& f : result.findings)
+        more += "  " + inWords(f.title) + ". " + inWords(f.reason) + "\n";
       QFAIL(("expected:\n" + joinedLines(wanted) + "got:\n" + joinedLines(got) + more).c_str());
     }
     const std::string rule = QFileInfo(file).baseName().toStdString();
@@ -129,7 +130,7 @@ class TestRules : public QObject {
              c.fires);
     std::string titles;
     for (const Finding& f : result.findings)
-      for (const Remedy& r : f.remedies) titles += r.title + "\n";
+      for (const Remedy& r : f.remedies) titles += inWords(r.title) + "\n";
     for (const std::string& title : c.offered)
       QVERIFY2(("\n" + titles).find("\n" + title + "\n") != std::string::npos,
                (title + " is not offered, but:\n" + titles).c_str());
@@ -151,13 +152,17 @@ class TestRules : public QObject {
  private:
   static void sentencesAreWhole(const CheckResult& result) {
     for (const Finding& f : result.findings) {
-      QVERIFY2(!f.title.empty() && f.title.back() != '.' && f.title.size() < 90, f.title.c_str());
-      QVERIFY2(f.reason.ends_with(".") || f.reason.ends_with("?") || f.reason.ends_with("”."),
-               f.reason.c_str());
+      QVERIFY2(!inWords(f.title).empty() && inWords(f.title).back() != '.' &&
+                   inWords(f.title).size() < 90,
+               inWords(f.title).c_str());
+      QVERIFY2(inWords(f.reason).ends_with(".") || inWords(f.reason).ends_with("?") ||
+                   inWords(f.reason).ends_with("”."),
+               inWords(f.reason).c_str());
       for (const char* blame : {"you forgot", "You forgot", "mistake", "wrong"})
-        QVERIFY2(f.reason.find(blame) == std::string::npos, f.reason.c_str());
-      QVERIFY2(f.reason.find("  ") == std::string::npos && f.reason.find("{}") == std::string::npos,
-               f.reason.c_str());
+        QVERIFY2(inWords(f.reason).find(blame) == std::string::npos, inWords(f.reason).c_str());
+      QVERIFY2(inWords(f.reason).find("  ") == std::string::npos &&
+                   inWords(f.reason).find("{}") == std::string::npos,
+               inWords(f.reason).c_str());
       QVERIFY(!f.parts.empty() || !f.pins.empty() || !f.steps.empty() || !f.sockets.empty());
     }
   }
@@ -169,11 +174,11 @@ class TestRules : public QObject {
         std::string then;
         for (const Finding& g : check(r.after).findings) {
           QVERIFY2(g.rule != f.rule || culpritOf(g) != culpritOf(f),
-                   (r.title + " does not mend " + f.title).c_str());
+                   (inWords(r.title) + " does not mend " + inWords(f.title)).c_str());
           const bool known = std::any_of(result.findings.begin(), result.findings.end(),
                                          [&](const Finding& h) { return h.rule == g.rule; });
           QVERIFY2(known || g.severity != Severity::danger,
-                   (r.title + " brings " + g.title).c_str());
+                   (inWords(r.title) + " brings " + inWords(g.title)).c_str());
         }
       }
   }

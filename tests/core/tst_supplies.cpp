@@ -250,7 +250,8 @@ class TestSupplies : public QObject {
     b.program("set d4 high\nwait 1");
     QVERIFY(near(Solved(b).high("D4").pinAmps("D4"), 0.040, 1e-9));
     for (const Finding& f : check(b).findings)
-      QVERIFY2(f.rule != "pin-overload" || f.severity != Severity::danger, f.title.c_str());
+      QVERIFY2(f.rule != "pin-overload" || f.severity != Severity::danger,
+               inWords(f.title).c_str());
     Kernel k(shared(b));
     k.advance(30 * second);
     QVERIFY(!k.isBroken("r1"));

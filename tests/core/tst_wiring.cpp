@@ -189,7 +189,7 @@ class TestWiring : public QObject {
       QVERIFY(!made.ids.empty());
       const CheckResult r = check(made.project);
       for (const Finding& f : r.findings)
-        QVERIFY2(f.severity == Severity::note, (c.id + ": " + f.title).c_str());
+        QVERIFY2(f.severity == Severity::note, (c.id + ": " + inWords(f.title)).c_str());
       // By typing, the same.
       QVERIFY(after(emptyProject(), c.id + " on " + pins.front().pin) == made.project);
     }
@@ -200,7 +200,7 @@ class TestWiring : public QObject {
       p = after(p, line);
     QCOMPARE(p.parts->size(), std::size_t(7));
     for (const Finding& f : check(p).findings)
-      QVERIFY2(f.severity == Severity::note, f.title.c_str());
+      QVERIFY2(f.severity == Severity::note, inWords(f.title).c_str());
     // No room: a sentence, and nothing changed.
     Project full = p;
     std::string why;

@@ -19,7 +19,7 @@ bool mends(const Finding& f, const Project& after) {
   return std::none_of(result.findings.begin(), result.findings.end(), [&](const Finding& g) {
     const bool placed = f.parts.empty() && f.pins.empty();  // its title says where
     return g.rule == f.rule && g.parts == f.parts && g.pins == f.pins && g.severity >= f.severity &&
-           (placed || f.rule == "rail-unfed" ? g.title == f.title : true);
+           (placed || f.rule == "rail-unfed" ? inWords(g.title) == inWords(f.title) : true);
   });
 }
 
@@ -135,8 +135,8 @@ class TestCheckLaws : public QObject {
       QCOMPARE(a.findings.size(), b.findings.size());
       for (std::size_t k = 0; k < a.findings.size(); ++k) {
         const Finding& f = a.findings[k];
-        QCOMPARE(f.title, b.findings[k].title);
-        QVERIFY(!f.title.empty() && !f.reason.empty() && !f.figures.empty());
+        QCOMPARE(inWords(f.title), inWords(b.findings[k].title));
+        QVERIFY(!inWords(f.title).empty() && !inWords(f.reason).empty() && !f.figures.empty());
         QVERIFY(!f.parts.empty() || !f.pins.empty() || !f.sockets.empty() || !f.steps.empty());
         for (const Figure& g : f.figures) QVERIFY(!std::isnan(g.value));
         for (const std::string& id : f.parts) QVERIFY(p.part(id));
@@ -149,8 +149,8 @@ class TestCheckLaws : public QObject {
           QVERIFY2(f.rule == "leg-loose" || mends(f, r.after),
                    qPrintable(QString("bench %1: “%2” does not mend “%3”")
                                   .arg(i)
-                                  .arg(QString::fromStdString(r.title))
-                                  .arg(QString::fromStdString(f.title))));
+                                  .arg(QString::fromStdString(inWords(r.title)))
+                                  .arg(QString::fromStdString(inWords(f.title)))));
         }
         if (k > 0) QVERIFY(a.findings[k - 1].severity >= f.severity);
       }

@@ -38,7 +38,7 @@ class TestHouse : public QObject {
         {"parts", {"bench", "electric", "project"}},
         {"program", {"project"}},
         {"run", {"parts", "program", "bench", "electric", "project"}},
-        {"check", {"run", "parts", "program", "bench", "electric", "project"}},
+        {"check", {"run", "parts", "program", "bench", "electric", "project", "text"}},
         {"text", {}},
         {"format", {"project", "parts", "program", "run", "bench", "text"}},
         {"make",

@@ -135,7 +135,7 @@ class TestPlanted : public QObject {
         for (const Remedy& r : f.remedies) {
           ++offered;
           if (worst(check(r.after)) == danger && worst(now) != danger)
-            QFAIL(qPrintable(fault.words + " · " + QString::fromStdString(r.title) + "\n" +
+            QFAIL(qPrintable(fault.words + " · " + QString::fromStdString(inWords(r.title)) + "\n" +
                              told(fault.project, f)));
         }
       for (int click = 0; click < mostClicks && worst(now) > static_cast<int>(Severity::note) &&
@@ -226,7 +226,7 @@ class TestPlanted : public QObject {
       }
       if (!first || told != 1) {
         std::string all;
-        for (const Finding& f : found.findings) all += f.rule + ": " + f.title + "\n";
+        for (const Finding& f : found.findings) all += f.rule + ": " + inWords(f.title) + "\n";
         QFAIL(qPrintable(QString::fromStdString(all + writeWiring(after))));
       }
       if (first->remedies.empty()) continue;
@@ -237,8 +237,8 @@ class TestPlanted : public QObject {
             return f.rule == rule.toStdString() || f.severity != Severity::note;
           });
       if (!ended) {
-        std::string all = first->remedies.front().title + "\n";
-        for (const Finding& f : then.findings) all += f.rule + ": " + f.title + "\n";
+        std::string all = inWords(first->remedies.front().title) + "\n";
+        for (const Finding& f : then.findings) all += f.rule + ": " + inWords(f.title) + "\n";
         QFAIL(qPrintable(QString::fromStdString(all + writeWiring(after))));
       }
       mended += ended;

@@ -110,7 +110,8 @@ inline Project programmed(Project p, const Placed& placed, std::mt19937& random)
 }
 
 inline QString told(const Project& p, const Finding& f) {
-  return QString::fromStdString(f.rule + ": " + f.title + ". " + f.reason + "\n" + writeWiring(p));
+  return QString::fromStdString(f.rule + ": " + inWords(f.title) + ". " + inWords(f.reason) + "\n" +
+                                writeWiring(p));
 }
 
 // What goes wrong on a table, somewhere on a sound bench. Empty words: nothing could be done.

@@ -1,4 +1,3 @@
-#include <fmt/format.h>
 
 #include <algorithm>
 
@@ -9,6 +8,8 @@
 namespace ignavo {
 
 namespace {
+
+const Say say("active-low");
 
 // Does this expression ask for "pin is low" and nothing else about the pin?
 bool asksForLow(const Expr& e, const std::string& pin) {
@@ -108,12 +109,12 @@ void applyActiveLow(CheckContext& c) {
       f.steps = use->reading();
       f.pose = c.sweep.poseOf(pin.island, held);
       c.showPart(f, part);
-      f.title = fmt::format("{} reads low while {} is held", name, button.name);
-      f.reason = fmt::format("A pull-up holds {} high, and pressing joins it to GND. So ", name);
-      f.reason +=
+      f.title = say("{} reads low while {} is held", name, button.name);
+      f.reason = say("A pull-up holds {} high, and pressing joins it to GND.", name);
+      f.reason.add(
           use->starts.empty()
-              ? fmt::format("“if {} is low” means: {} is held.", name, button.name)
-              : fmt::format("“Each time {} goes low” means: {} is pressed.", name, button.name);
+              ? say("So “if {} is low” means: {} is held.", name, button.name)
+              : say("So “Each time {} goes low” means: {} is pressed.", name, button.name));
       f.figures = {{"volts_up", before}, {"volts_held", then}};
       if (Remedy asked = askForLow(c, *use); !(asked.after == c.project))
         f.remedies.push_back(std::move(asked));

@@ -1,4 +1,3 @@
-#include <fmt/format.h>
 
 #include <set>
 
@@ -9,6 +8,8 @@ namespace ignavo {
 
 namespace {
 
+const Say say("board-overload");
+
 void report(CheckContext& c, const BoardItem& board, const std::string& what,
             const std::string& who, double amps, double most, const std::string& reason) {
   Finding f;
@@ -16,7 +17,7 @@ void report(CheckContext& c, const BoardItem& board, const std::string& what,
   f.severity = Severity::warning;
   f.parts = {};
   f.sockets = {{board.id, what}};
-  f.title = fmt::format("{} {}; {} is its limit", who, milliamps(amps), milliamps(most));
+  f.title = say("{} {}; {} is its limit", who, asAmps(amps), asAmps(most));
   f.reason = reason;
   f.figures = {{"amps", amps}, {"most_amps", most}};
   c.findings.push_back(std::move(f));

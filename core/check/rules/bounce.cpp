@@ -1,4 +1,3 @@
-#include <fmt/format.h>
 
 #include "check/rules/list.h"
 #include "check/rules/presses.h"
@@ -7,6 +6,8 @@
 namespace ignavo {
 
 namespace {
+
+const Say say("bounce");
 
 // In a lane that the pin starts: a step that adds up and is done at each edge. One that
 // stands behind a pause and a further look at the pin is done once a press.
@@ -41,8 +42,8 @@ void report(CheckContext& c, const CircuitPin& pin, int button, const Lane& lane
   f.steps = {step.id};
   f.sockets = {{pin.board, pin.name}};
   c.showPart(f, button);
-  f.title = fmt::format("One press of {} can count several times", part.name);
-  f.reason = fmt::format(
+  f.title = say("One press of {} can count several times", part.name);
+  f.reason = say(
       "Real contacts bounce for up to 3 ms: {} goes up and down a few times, at each press and at "
       "each release, and “{}” is done each time.",
       f.pins.front(), phraseOf(step));

@@ -1,4 +1,3 @@
-#include <fmt/format.h>
 
 #include <algorithm>
 
@@ -9,6 +8,8 @@
 namespace ignavo {
 
 namespace {
+
+const Say say("button-along-trench");
 
 bool sharesARow(const Project& project, const Part& part, const PartKind& kind) {
   const auto& pairs = kind.print.joined;
@@ -34,14 +35,14 @@ void applyButtonAlongTrench(CheckContext& c) {
     f.severity = Severity::warning;
     f.parts = {part.id};
     c.showPart(f, p);
-    f.title = fmt::format("{} does not stand across the trench", part.name);
+    f.title = say("{} does not stand across the trench", part.name);
     f.reason =
-        "Both its pairs of legs are in the same rows, so it is as if it were pressed all the "
-        "time. Across the trench each pair has a row of its own.";
+        say("Both its pairs of legs are in the same rows, so it is as if it were pressed all the "
+            "time. Across the trench each pair has a row of its own.");
     f.figures = {{"ohms", 0}};
     const Arranged turned = turnedRound(c.project, catalogue(), part.id);
     if (turned.clear() && !sharesARow(turned.project, *turned.project.part(part.id), *kind))
-      f.remedies.push_back({"Lay it across the trench", turned.project});
+      f.remedies.push_back({say("Lay it across the trench"), turned.project});
     c.findings.push_back(std::move(f));
   }
 }

@@ -1,4 +1,3 @@
-#include <fmt/format.h>
 
 #include <algorithm>
 
@@ -9,6 +8,8 @@
 namespace ignavo {
 
 namespace {
+
+const Say say("button-bridged");
 
 // What is plugged into a strip besides the part itself.
 struct Around {
@@ -44,9 +45,9 @@ void addRemedy(const CheckContext& c, Finding& f, const Around& used, const Leg&
   for (const auto& [wire, from] : used.wires)
     if (auto made = remedies::rewired(c.project, wire, from, {index, strip->strip})) {
       f.remedies.push_back(
-          {fmt::format("Move the wire from {} to {}",
-                       (from ? c.project.wire(wire)->to : c.project.wire(wire)->from).point,
-                       rowName(*other.in)),
+          {say("Move the wire from {} to {}",
+               (from ? c.project.wire(wire)->to : c.project.wire(wire)->from).point,
+               rowName(*other.in)),
            std::move(*made)});
       return;
     }
@@ -72,8 +73,8 @@ void applyButtonBridged(CheckContext& c) {
       f.severity = Severity::warning;
       f.parts = {part.id};
       f.sockets = {*a.in, *b.in};
-      f.title = fmt::format("Pressing {} changes nothing", part.name);
-      f.reason = fmt::format(
+      f.title = say("Pressing {} changes nothing", part.name);
+      f.reason = say(
           "Its legs in {} and {} are always joined inside. Pressing joins {} to {}, and nothing "
           "is plugged in there.",
           a.in->point, b.in->point, rowName(*a.in), rowName(*otherA.in));

@@ -1,4 +1,3 @@
-#include <fmt/format.h>
 
 #include "check/remedies.h"
 #include "check/rules/list.h"
@@ -6,6 +5,8 @@
 namespace ignavo {
 
 namespace {
+
+const Say say("capacitor-reversed");
 
 void applyCapacitorReversed(CheckContext& c) {
   for (int p = 0; p < c.partCount(); ++p) {
@@ -21,10 +22,10 @@ void applyCapacitorReversed(CheckContext& c) {
     f.parts = {part.id};
     c.showPart(f, p);
     f.pose = c.sweep.poseOf(c.circuit.islandOfPart(p), peak.state);
-    f.title = fmt::format("{} stands the other way round: −{}", part.name, voltsText(peak.value));
+    f.title = say("{} stands the other way round: −{}", part.name, asVolts(peak.value));
     f.reason =
-        "An electrolytic capacitor bears no voltage against its plus leg: it gets hot and can "
-        "burst. Turned, it is fine.";
+        say("An electrolytic capacitor bears no voltage against its plus leg: it gets hot and can "
+            "burst. Turned, it is fine.");
     f.figures = {{"volts", -peak.value}};
     if (auto r = remedies::turn(c.project, part.id)) f.remedies.push_back(std::move(*r));
     c.findings.push_back(std::move(f));

@@ -1,4 +1,3 @@
-#include <fmt/format.h>
 
 #include <algorithm>
 #include <iterator>
@@ -9,6 +8,8 @@
 namespace ignavo {
 
 namespace {
+
+const Say say("capacitor-voltage");
 
 // What capacitors are sold for, in volts.
 constexpr double soldFor[] = {6.3, 10, 16, 25, 50, 100, 250, 400};
@@ -28,15 +29,14 @@ void applyCapacitorVoltage(CheckContext& c) {
     f.parts = {part.id};
     c.showPart(f, p);
     f.pose = c.sweep.poseOf(c.circuit.islandOfPart(p), peak.state);
-    f.title = fmt::format("{} gets {}; it is made for {}", part.name, voltsText(peak.value),
-                          voltsText(most));
-    f.reason = "Above that its inside breaks through. Take one that is made for more volts.";
+    f.title = say("{} gets {}; it is made for {}", part.name, asVolts(peak.value), asVolts(most));
+    f.reason = say("Above that its inside breaks through. Take one that is made for more volts.");
     f.figures = {{"volts", peak.value}, {"most_volts", most}};
     const auto next = std::find_if(std::begin(soldFor), std::end(soldFor),
                                    [&](double volts) { return volts > peak.value; });
     if (next != std::end(soldFor))
       f.remedies.push_back(
-          {fmt::format("Take one for {}", voltsText(*next)),
+          {say("Take one for {}", asVolts(*next)),
            edits::changePart(c.project, part.id, [&](Part& q) { q.setProp("volts", *next); })});
     c.findings.push_back(std::move(f));
   }

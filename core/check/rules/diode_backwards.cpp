@@ -1,4 +1,3 @@
-#include <fmt/format.h>
 
 #include "check/remedies.h"
 #include "check/rules/flyback.h"
@@ -7,6 +6,8 @@
 namespace ignavo {
 
 namespace {
+
+const Say say("diode-backwards");
 
 constexpr double conductsAmps = 0.001;
 
@@ -25,11 +26,11 @@ void applyDiodeBackwards(CheckContext& c) {
           f.parts.push_back(c.part(part).id);  // what its current overloads as well
       c.showPart(f, d);
       f.pose = c.sweep.poseOf(c.circuit.islandOfPart(d), peak.state);
-      f.title = fmt::format("{} conducts while {} is on", diode.name, motor.name);
-      f.reason = fmt::format(
-          "Its band points away from plus, so the current goes through it and past the motor: "
-          "{} A. Turned, it only takes up the peak.",
-          fmt::format("{:.2g}", peak.value));
+      f.title = say("{} conducts while {} is on", diode.name, motor.name);
+      f.reason =
+          say("Its band points away from plus, so the current goes through it and past the motor: "
+              "{} A. Turned, it only takes up the peak.",
+              asNumber(peak.value, 2));
       f.figures = {{"amps", peak.value}};
       if (auto r = remedies::turn(c.project, diode.id)) f.remedies.push_back(std::move(*r));
       c.findings.push_back(std::move(f));

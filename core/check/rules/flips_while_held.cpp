@@ -1,4 +1,3 @@
-#include <fmt/format.h>
 
 #include <algorithm>
 
@@ -8,6 +7,8 @@
 namespace ignavo {
 
 namespace {
+
+const Say say("flips-while-held");
 
 constexpr double longPress = 1;  // seconds; who does it again only later means it so
 
@@ -90,9 +91,9 @@ void applyFlipsWhileHeld(CheckContext& c) {
       f.steps = {found.step->id, found.test->id};
       f.sockets = {{pin.board, pin.name}};
       c.showPart(f, pressing->part);
-      f.title = fmt::format("One press of {} does “{}” again and again", button.name,
-                            phraseOf(*found.step));
-      f.reason = fmt::format(
+      f.title =
+          say("One press of {} does “{}” again and again", button.name, phraseOf(*found.step));
+      f.reason = say(
           "The lane goes round all the while that {} is held, and does it each time. A lane that "
           "begins with “{}” does it once for each press.",
           button.name, signOf(startedBy(pin.name, *pressing)));

@@ -1,4 +1,3 @@
-#include <fmt/format.h>
 
 #include "check/remedies.h"
 #include "check/rules/inputs.h"
@@ -7,6 +6,8 @@
 namespace ignavo {
 
 namespace {
+
+const Say say("input-floating");
 
 constexpr double pullDownOhms = 10e3;
 
@@ -31,14 +32,14 @@ void addFixedLevels(const CheckContext& c, Finding& f, const CircuitPin& pin) {
   auto up = remedies::pullUp(c.project, pin.board, pin.name);
   const bool canDown = fits(down), canUp = fits(up);
   if (canDown) {
-    f.reason += " 10 kΩ to GND makes it low.";
+    f.reason.add(say("10 kΩ to GND makes it low."));
     f.remedies.push_back(std::move(*down));
   }
   if (canUp) {
     if (!canDown)
-      f.reason += f.parts.empty()
-                      ? " The pin’s own pull-up makes it high."
-                      : " The pin’s own pull-up makes it high; held, it reads low then.";
+      f.reason.add(f.parts.empty()
+                       ? say("The pin’s own pull-up makes it high.")
+                       : say("The pin’s own pull-up makes it high; held, it reads low then."));
     f.remedies.push_back(std::move(*up));
   }
 }
@@ -54,12 +55,16 @@ void applyInputFloating(CheckContext& c) {
     if (!s.floating.seen || c.pinExplained(name, {"pin-unwired", "pin-direction"})) continue;
     const Pose pose = c.sweep.poseOf(pin.island, s.floating.state);
     const std::string when = s.everFixed ? c.poseWords(pose) : std::string();
-    const std::string title =
-        fmt::format("{} has no fixed level{}", name, when.empty() ? "" : " " + when);
+    const auto told = [&](const char* always, const char* then) {
+      return when.empty() ? say(always, name) : say(then, name, c.standing(pose));
+    };
     if (Finding* cause = causeOf(c, pin.island)) {
-      if (cause->consequence.empty()) cause->consequence = "So " + title + ".";
+      if (cause->consequence.empty())
+        cause->consequence =
+            told("So {} has no fixed level.", "So {} has no fixed level while {}.");
       continue;
     }
+    const Message title = told("{} has no fixed level", "{} has no fixed level while {}");
     Finding f;
     f.rule = "input-floating";
     f.severity = Severity::warning;
@@ -70,7 +75,7 @@ void applyInputFloating(CheckContext& c) {
       if (c.circuit.kindOf(part)->sweepable()) f.parts.push_back(c.part(part).id);
     f.pose = pose;
     f.title = title;
-    f.reason = "It then reads high or low at random.";
+    f.reason = say("It then reads high or low at random.");
     f.figures = {{"ohms_to_any_level", 1e6}};
     addFixedLevels(c, f, pin);
     c.findings.push_back(std::move(f));

@@ -1,4 +1,3 @@
-#include <fmt/format.h>
 
 #include <algorithm>
 
@@ -10,6 +9,8 @@
 namespace ignavo {
 
 namespace {
+
+const Say say("input-stuck");
 
 constexpr double pullOhms = 10e3;
 constexpr double leastChangeVolts = 0.05;  // ten stages of an analog pin
@@ -44,7 +45,7 @@ void addWaysToChange(const CheckContext& c, Finding& f, const CircuitPin& pin) {
   if (pulled) {
     tries.push_back(remedies::noPull(c.project, pin.board, pin.name));
     if (auto down = remedies::resistorToGround(tries.back()->after, pin.board, pin.name, pullOhms))
-      tries.push_back(Remedy{"Pull-up off, 10 kΩ to GND", std::move(down->after)});
+      tries.push_back(Remedy{say("Pull-up off, 10 kΩ to GND"), std::move(down->after)});
   }
   tries.push_back(remedies::resistorToGround(c.project, pin.board, pin.name, pullOhms));
   tries.push_back(remedies::resistorToSupply(c.project, pin.board, pin.name, pullOhms));
@@ -93,21 +94,20 @@ FedRow fedRowOf(const CheckContext& c, const CircuitPin& pin) {
 void aboutFedRow(const CheckContext& c, Finding& f, const CircuitPin& pin, const PinUse& use,
                  const FedRow& row) {
   const std::string number = row.other.point.substr(row.other.point.find_first_of("0123456789"));
-  f.reason = fmt::format("Its wire ends in a row that {} feeds already. ", c.net(pin.net).name);
-  f.reason +=
+  f.reason = say("Its wire ends in a row that {} feeds already.", c.net(pin.net).name);
+  f.reason.add(
       c.circuit.kindOf(row.part)->pressable
-          ? fmt::format(
-                "Pressing {} joins that row to row {}: over there the wire would notice it.",
+          ? say("Pressing {} joins that row to row {}: over there the wire would notice it.",
                 c.part(row.part).name, number)
-          : fmt::format("{} changes the level of row {}: there is its {}.", c.part(row.part).name,
-                        number, row.meaning);
+          : say("{} changes the level of row {}: there is its {}.", c.part(row.part).name, number,
+                row.meaning));
   const auto strip = stripOf(c.project, row.other);
   if (!strip) return;
   int index = 0;
   while (c.project.breadboards[static_cast<std::size_t>(index)].id != strip->breadboard) ++index;
   if (auto made = remedies::rewired(c.project, row.wire, row.wireFrom, {index, strip->strip}))
     if (changesIn(*made, pin, use))
-      f.remedies.push_back({"Move the wire to the other side", std::move(*made)});
+      f.remedies.push_back({say("Move the wire to the other side"), std::move(*made)});
 }
 
 // The tap of a knob, when the pin hangs on an end of its track instead.
@@ -153,28 +153,30 @@ void applyInputStuck(CheckContext& c) {
     for (int s : sources) f.parts.push_back(c.part(s).id);
     f.steps = use->reading();
     f.sockets = {{pin.board, pin.name}};
-    const char* level = levels.high ? "high" : "low";
-    f.title = fmt::format("{} always reads {}, whatever {} {}", name, level, part.name,
-                          button ? "does" : "measures");
+    f.title = say(levels.high && button ? "{} always reads high, whatever {} does"
+                  : levels.high         ? "{} always reads high, whatever {} measures"
+                  : button              ? "{} always reads low, whatever {} does"
+                                        : "{} always reads low, whatever {} measures",
+                  name, part.name);
     const std::string least = voltsText(levels.min), most = voltsText(levels.max);
-    f.reason = least == most ? fmt::format("Its voltage stays at {}.", least)
-                             : fmt::format("Its voltage stays between {} and {}.", least, most);
+    f.reason = least == most ? say("Its voltage stays at {}.", least)
+                             : say("Its voltage stays between {} and {}.", least, most);
     const Program* program = c.project.program(pin.board);
     if (fed.part >= 0)
       aboutFedRow(c, f, pin, *use, fed);
     else if (tap)
-      f.reason = fmt::format(
+      f.reason = say(
           "It hangs on an end of {}. Supply and ground on its two ends and the pin on its {}, and "
           "turning it shows.",
           part.name, tap->meaning);
     else if (button && levels.high && program && program->pulledUp(pin.name))
-      f.reason += " The pull-up holds it up already, and the button brings 5 V too.";
+      f.reason.add(say("The pull-up holds it up already, and the button brings 5 V too."));
     else if (button)
-      f.reason += fmt::format(" Nothing brings it to the other level while {} is up.", part.name);
+      f.reason.add(say("Nothing brings it to the other level while {} is up.", part.name));
     else if (divides)
-      f.reason += " Turning it shows once one of its ends has 5 V and the other ground.";
+      f.reason.add(say("Turning it shows once one of its ends has 5 V and the other ground."));
     else
-      f.reason += " A sensor needs a second resistor, to the other side of the supply.";
+      f.reason.add(say("A sensor needs a second resistor, to the other side of the supply."));
     f.figures = {{"least_volts", levels.min}, {"most_volts", levels.max}};
     if (fed.part < 0 && !tap && !divides) addWaysToChange(c, f, pin);
     c.findings.push_back(std::move(f));

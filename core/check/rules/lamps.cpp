@@ -1,7 +1,5 @@
 #include "check/rules/lamps.h"
 
-#include <fmt/format.h>
-
 #include <algorithm>
 
 #include "check/remedies.h"
@@ -63,6 +61,8 @@ double lampAmps(const Project& project, const std::string& part, std::size_t lam
 
 namespace {
 
+const Say say("lamps");
+
 std::vector<double> ownedAbove(double ohms) {
   constexpr double most = 10e3;  // a lamp on more than that is hardly seen
   std::vector<double> out;
@@ -112,7 +112,7 @@ std::optional<Remedy> resistorEach(const CheckContext& c, int resistor,
     if (!made) return std::nullopt;
     after = std::move(made->after);
   }
-  return Remedy{fmt::format("Give each lamp {} of its own", ohmsText(ohms)), std::move(after)};
+  return Remedy{say("Give each lamp {} of its own", ohmsText(ohms)), std::move(after)};
 }
 
 }  // namespace ignavo

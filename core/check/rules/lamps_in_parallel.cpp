@@ -16,6 +16,8 @@ namespace ignavo {
 
 namespace {
 
+const Say say("lamps-in-parallel");
+
 constexpr double weakerBy = 4;  // of two lamps that are lit one looks dark beside the other
 constexpr double gains = 2;     // what a lamp carries alone, at least, of what it does now
 
@@ -123,9 +125,10 @@ std::string currentOf(double amps) {
 }
 
 // Of many only how many.
-std::string named(const std::vector<std::string>& names) {
+Place named(const std::vector<std::string>& names) {
   constexpr std::size_t most = 3;
-  return names.size() > most ? fmt::format("{} lamps", names.size()) : listed(names);
+  if (names.size() > most) return say("{} lamps", names.size());
+  return names;
 }
 
 void tell(CheckContext& c, int index, const Beside& b) {
@@ -150,21 +153,24 @@ void tell(CheckContext& c, int index, const Beside& b) {
   const bool several = weak.size() > 1, alike = b.holders.empty();
   const std::string how = b.weakAmps < darkAmps ? "dark" : "dim";
   if (alike) {
-    f.title = fmt::format("{} share the current of one resistor", named(weak));
-    f.reason = fmt::format("{} lets through too little for {} lamps: {} for each.", resistor.name,
-                           weak.size(), currentOf(b.weakAmps));
+    f.title = say("{} share the current of one resistor", named(weak));
+    f.reason = say("{} lets through too little for {} lamps: {} for each.", resistor.name,
+                   weak.size(), currentOf(b.weakAmps));
   } else {
-    f.title = how == "dark" ? fmt::format("{} {} dark beside {}", named(weak),
-                                          several ? "stay" : "stays", named(holders))
-                            : fmt::format("{} {} only dim beside {}", named(weak),
-                                          several ? "are" : "is", named(holders));
+    const bool dark = how == "dark";
+    f.title = dark && several ? say("{} stay dark beside {}", named(weak), named(holders))
+              : dark          ? say("{} stays dark beside {}", named(weak), named(holders))
+              : several       ? say("{} are only dim beside {}", named(weak), named(holders))
+                              : say("{} is only dim beside {}", named(weak), named(holders));
     f.reason =
-        fmt::format("They share {}. {} {} the voltage at {}, and {} needs {}: {} gets {}, {} {}.",
-                    resistor.name, named(holders), holders.size() > 1 ? "hold" : "holds",
-                    voltsText(b.volts), weak.front(), voltsText(b.needs), holders.front(),
-                    currentOf(b.holderAmps), weak.front(), currentOf(b.weakAmps));
+        say(holders.size() > 1
+                ? "They share {}. {} hold the voltage at {}, and {} needs {}: {} gets {}, {} {}."
+                : "They share {}. {} holds the voltage at {}, and {} needs {}: {} gets {}, {} "
+                  "{}.",
+            resistor.name, named(holders), asVolts(b.volts), weak.front(), asVolts(b.needs),
+            holders.front(), currentOf(b.holderAmps), weak.front(), currentOf(b.weakAmps));
   }
-  f.reason += " A resistor of its own for each lets them light.";
+  f.reason.add(say("A resistor of its own for each lets them light."));
   f.figures = {{"amps", b.weakAmps},
                {"amps_beside", b.holderAmps},
                {"volts", b.volts},

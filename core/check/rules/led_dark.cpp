@@ -1,4 +1,3 @@
-#include <fmt/format.h>
 
 #include <algorithm>
 
@@ -10,6 +9,8 @@
 namespace ignavo {
 
 namespace {
+
+const Say say("led-dark");
 
 // Legs of a part that current can get to from one of them: not through a gate.
 std::vector<int> passesTo(const PartKind& kind, const Part& part, int leg) {
@@ -113,10 +114,11 @@ Block blockIn(const CheckContext& c, int lamp) {
 void aboutBlock(const CheckContext& c, Finding& f, int lamp, double lampVolts) {
   constexpr double leastVolts = 0.5;
   const Block block = blockIn(c, lamp);
-  f.reason = "Its path leads to both sides of the supply, but ";
   if (block.part < 0 || std::abs(block.volts) < leastVolts) {
-    f.reason += fmt::format("something in it lets no current through. {} across it at most.",
-                            voltsText(lampVolts));
+    f.reason = say(
+        "Its path leads to both sides of the supply, but something in it lets no current through. "
+        "{} across it at most.",
+        asVolts(lampVolts));
     return;
   }
   const Part& part = c.part(block.part);
@@ -124,15 +126,21 @@ void aboutBlock(const CheckContext& c, Finding& f, int lamp, double lampVolts) {
   f.parts.push_back(part.id);
   c.showPart(f, block.part);
   if (kind.stores) {
-    f.reason += fmt::format("{} lets no steady current through.", part.name);
+    f.reason =
+        say("Its path leads to both sides of the supply, but {} lets no steady current through.",
+            part.name);
   } else if (kind.print.polarised && kind.print.legs.size() == 2 && block.volts < 0) {
-    f.reason += fmt::format("{} lies in it against the current.", part.name);
+    f.reason =
+        say("Its path leads to both sides of the supply, but {} lies in it against the current.",
+            part.name);
     if (auto made = remedies::turn(c.project, part.id);
         made && c.mayTry() && bestAmps(made->after, c.part(lamp).id) >= darkAmps)
-      f.remedies.push_back({fmt::format("Turn {} round", part.name), std::move(made->after)});
+      f.remedies.push_back({say("Turn {} round", part.name), std::move(made->after)});
   } else {
-    f.reason += fmt::format("{} lets no current through: it has {} across it.", part.name,
-                            voltsText(std::abs(block.volts)));
+    f.reason =
+        say("Its path leads to both sides of the supply, but {} lets no current through: it has {} "
+            "across it.",
+            part.name, asVolts(std::abs(block.volts)));
   }
 }
 
@@ -158,16 +166,16 @@ void applyOthers(CheckContext& c) {
     f.severity = Severity::warning;
     f.parts = {part.id};
     c.showPart(f, p);
-    f.title = fmt::format("{} {} in every combination", part.name, idleWords(kind->shows));
+    f.title = say("{} {} in every combination", part.name, idleWords(kind->shows));
     if (!a.plus && !b.plus)
-      f.reason = "Neither of its sides reaches 5 V, a battery’s plus or a pin that goes high.";
+      f.reason = say("Neither of its sides reaches 5 V, a battery’s plus or a pin that goes high.");
     else if (!a.minus && !b.minus)
-      f.reason = "Neither of its sides reaches ground or a pin that goes low.";
+      f.reason = say("Neither of its sides reaches ground or a pin that goes low.");
     else if (auto turned = remedies::turn(c.project, part.id);
              kind->print.polarised && part.legs.size() == 2 && turned && c.mayTry() &&
              bestAmps(turned->after, part.id) >= darkAmps) {
-      f.reason =
-          fmt::format("It faces against the current. Turned, it {}.", turns ? "turns" : "sounds");
+      f.reason = turns ? say("It faces against the current. Turned, it turns.")
+                       : say("It faces against the current. Turned, it sounds.");
       f.remedies.push_back(std::move(*turned));
     } else
       aboutBlock(c, f, p, s.volts.value);
@@ -204,18 +212,23 @@ void applyLedDark(CheckContext& c) {
     f.severity = Severity::warning;
     f.parts = {part.id};
     c.showPart(f, p);
-    f.title = fmt::format("{} stays dark in every combination", part.name);
+    f.title = say("{} stays dark in every combination", part.name);
     const std::string anode = kind.print.legs[static_cast<std::size_t>(kind.lamps[0])].meaning,
                       cathode =
                           kind.print.legs[static_cast<std::size_t>(kind.readLegs.second)].meaning;
-    if (!front.plus)
+    if (!front.plus && front.minus)
       f.reason =
-          fmt::format("The path behind its {} reaches neither 5 V nor a pin that goes high{}.",
-                      anode, front.minus ? ", only ground" : "");
+          say("The path behind its {} reaches neither 5 V nor a pin that goes high, only ground.",
+              anode);
+    else if (!front.plus)
+      f.reason = say("The path behind its {} reaches neither 5 V nor a pin that goes high.", anode);
+    else if (!back.minus && back.plus)
+      f.reason =
+          say("The path behind its {} reaches neither ground nor a pin that goes low, only 5 V.",
+              cathode);
     else if (!back.minus)
       f.reason =
-          fmt::format("The path behind its {} reaches neither ground nor a pin that goes low{}.",
-                      cathode, back.plus ? ", only 5 V" : "");
+          say("The path behind its {} reaches neither ground nor a pin that goes low.", cathode);
     else
       aboutBlock(c, f, p, s.volts.value);
     f.figures = {{"amps", std::max(0.0, s.amps.value)}, {"volts", s.volts.value}};

@@ -1,4 +1,3 @@
-#include <fmt/format.h>
 
 #include <algorithm>
 
@@ -9,6 +8,8 @@
 namespace ignavo {
 
 namespace {
+
+const Say say("led-dim");
 
 constexpr double wantedAmps = 0.015;
 
@@ -33,7 +34,7 @@ void addRemedy(const CheckContext& c, Finding& f, const Part& lamp, const Part& 
     const double then = bestLampAmps(remedy->after, lamp.id);
     if (then > wantedAmps) continue;
     if (then < dimAmps) return;
-    f.reason += fmt::format(" {} makes it {}.", ohmsText(ohms), milliamps(then));
+    f.reason.add(say("{} makes it {}.", ohmsText(ohms), asAmps(then)));
     f.figures.push_back({"remedy_ohms", ohms});
     f.remedies.push_back(std::move(*remedy));
     return;
@@ -60,18 +61,18 @@ void applyLedDim(CheckContext& c) {
     c.showPart(f, p);
     f.pose = c.sweep.poseOf(island, best->state);
     f.title =
-        fmt::format("{} gets only {:.2g} mA: hardly to be seen", part.name, best->value * 1000);
+        say("{} gets only {} mA: hardly to be seen", part.name, asNumber(best->value * 1000, 2));
     f.figures = {{"amps", best->value}};
     if (const Part* resistor = resistorWith(c, island, best->value, best->state)) {
       f.parts.push_back(resistor->id);
-      f.reason = fmt::format("{} in its path has {}.", resistor->name,
-                             ohmsText(resistor->number("ohms", 220)));
+      f.reason =
+          say("{} in its path has {}.", resistor->name, ohmsText(resistor->number("ohms", 220)));
       const PartReading r = c.reading(c.partIndex(resistor->id), best->state);
       if (c.mayTry()) addRemedy(c, f, part, *resistor, std::abs(r.volts.value_or(0)));
     } else {
-      f.reason = fmt::format(
-          "{} across it are too few for this colour, or too much current goes elsewhere.",
-          voltsText(c.reading(p, best->state).volts.value_or(0)));
+      f.reason =
+          say("{} across it are too few for this colour, or too much current goes elsewhere.",
+              asVolts(c.reading(p, best->state).volts.value_or(0)));
     }
     c.findings.push_back(std::move(f));
   }

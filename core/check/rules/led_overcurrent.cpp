@@ -1,6 +1,7 @@
-#include <fmt/format.h>
 
 #include <cmath>
+
+#include <fmt/format.h>
 
 #include "check/rules/lamps.h"
 #include "check/rules/list.h"
@@ -8,6 +9,8 @@
 namespace ignavo {
 
 namespace {
+
+const Say say("led-overcurrent");
 
 constexpr double noteAmps = 0.020, warningAmps = 0.025, dangerAmps = 0.030;
 
@@ -19,10 +22,10 @@ bool takeCause(CheckContext& c, Finding& f, int p, std::size_t lamp) {
     const double then = lampAmps(it->remedies.front().after, c.part(p).id, lamp);
     const Part* resistor = c.project.part(it->parts.front());
     if (then <= 0 || then > noteAmps || !resistor) continue;
-    f.reason = fmt::format(
+    f.reason = say(
         "{} is there to limit the current, but its two sides are joined, so the current goes past "
         "it. Apart, it makes it {}.",
-        resistor->name, milliamps(then));
+        resistor->name, asAmps(then));
     f.parts.push_back(resistor->id);
     f.sockets.insert(f.sockets.end(), it->sockets.begin(), it->sockets.end());
     f.figures.push_back({"remedy_amps", then});
@@ -69,19 +72,19 @@ void applyLedOvercurrent(CheckContext& c) {
             ? fmt::format("{} ({})", part.name,
                           kind->print.legs[static_cast<std::size_t>(kind->lamps[lamp])].id)
             : part.name;
-    f.title = f.severity == Severity::danger
-                  ? fmt::format("{} gets {}; above 30 it burns out", name, now)
-                  : fmt::format("{} gets {}; it is made for 20", name, now);
+    f.title = f.severity == Severity::danger ? say("{} gets {}; above 30 it burns out", name, now)
+                                             : say("{} gets {}; it is made for 20", name, now);
     const Part* resistor = resistorWith(c, island, peak.value, peak.state);
-    f.reason = resistor ? fmt::format("{} in its path has only {}.", resistor->name,
-                                      ohmsText(resistor->number("ohms", 220)))
-                        : fmt::format("Nothing limits the current from {}.", source);
+    f.reason = resistor ? say("{} in its path has only {}.", resistor->name,
+                              ohmsText(resistor->number("ohms", 220)))
+                        : say("Nothing limits the current from {}.", source);
     for (std::size_t k = 0; k < members.pins.size(); ++k)
       if (exceeds(std::abs(r.pins[k].amps),
                   c.circuit.pins()[static_cast<std::size_t>(members.pins[k])].kind->pinMostAmps)) {
-        f.reason +=
-            fmt::format(" Pin {} itself may give 40 mA at most.",
-                        c.pinName(c.circuit.pins()[static_cast<std::size_t>(members.pins[k])]));
+        f.reason.add(say(
+            "Pin {} itself may give {} at most.",
+            c.pinName(c.circuit.pins()[static_cast<std::size_t>(members.pins[k])]),
+            asAmps(c.circuit.pins()[static_cast<std::size_t>(members.pins[k])].kind->pinMostAmps)));
         break;
       }
     f.figures = {{"amps", peak.value}, {"volts", volts}, {"rated_amps", kind->ratedAmps}};
@@ -90,7 +93,7 @@ void applyLedOvercurrent(CheckContext& c) {
     if (resistor || !takeCause(c, f, p, lamp))
       if (auto made = c.mayTry() ? limited(c.project, part.id, lamp, resistor, c.cancelled)
                                  : std::nullopt) {
-        f.reason += fmt::format(" {} makes it {}.", ohmsText(made->ohms), milliamps(made->amps));
+        f.reason.add(say("{} makes it {}.", ohmsText(made->ohms), asAmps(made->amps)));
         f.figures.push_back({"remedy_ohms", made->ohms});
         f.figures.push_back({"remedy_amps", made->amps});
         f.remedies.push_back(std::move(made->remedy));

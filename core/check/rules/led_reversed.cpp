@@ -1,4 +1,3 @@
-#include <fmt/format.h>
 
 #include <algorithm>
 #include <map>
@@ -13,6 +12,8 @@
 namespace ignavo {
 
 namespace {
+
+const Say say("led-reversed");
 
 Project turned(Project project, const std::vector<std::string>& ids) {
   for (const std::string& id : ids)
@@ -96,16 +97,15 @@ void applyLedReversed(CheckContext& c) {
         f.pins.push_back(source);
       }
     if (source.empty()) source = "5 V";
-    f.title = fmt::format("{} faces against the current", part.name);
-    f.reason = fmt::format(
+    f.title = say("{} faces against the current", part.name);
+    f.reason = say(
         "{} reaches its short leg, so no current can flow and it stays dark whatever the program "
-        "does. Turned, it gets {}.",
-        source, milliamps(would));
+        "does.",
+        source);
     const bool burns = kind->burnsAmps > 0 && exceeds(would, kind->burnsAmps);
-    if (burns) {
-      f.reason.pop_back();
-      f.reason += " and burns out: it needs a resistor as well.";
-    }
+    f.reason.add(
+        burns ? say("Turned, it gets {} and burns out: it needs a resistor as well.", asAmps(would))
+              : say("Turned, it gets {}.", asAmps(would)));
     f.figures = {{"amps", c.sweep.part(p).amps.value},
                  {"amps_turned", would},
                  {"reverse_volts", peak.value}};
@@ -115,13 +115,12 @@ void applyLedReversed(CheckContext& c) {
       if (auto made = c.mayTry()
                           ? limited(turned(c.project, chain), part.id, 0, nullptr, c.cancelled)
                           : std::nullopt)
-        f.remedies.push_back(
-            {fmt::format("Turn it round, with {} in its path", ohmsText(made->ohms)),
-             std::move(made->remedy.after)});
+        f.remedies.push_back({say("Turn it round, with {} in its path", ohmsText(made->ohms)),
+                              std::move(made->remedy.after)});
     } else if (chain.size() == 1) {
       if (auto r = remedies::turn(c.project, part.id)) f.remedies.push_back(std::move(*r));
     } else {
-      f.remedies.push_back({"Turn them round", turned(c.project, chain)});
+      f.remedies.push_back({say("Turn them round"), turned(c.project, chain)});
     }
     c.findings.push_back(std::move(f));
   }

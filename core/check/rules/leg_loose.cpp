@@ -1,4 +1,3 @@
-#include <fmt/format.h>
 
 #include <algorithm>
 #include <cstdlib>
@@ -14,6 +13,8 @@
 namespace ignavo {
 
 namespace {
+
+const Say say("leg-loose");
 
 // Nothing but this part's own legs is in the net.
 bool alone(const CheckContext& c, int part, int net) {
@@ -138,8 +139,7 @@ void addRemedy(const CheckContext& c, Finding& f, const Part& part, const Leg& l
         if (c.project.breadboards[b].id == row->breadboard)
           if (auto made =
                   remedies::rewired(c.project, n.wire, n.from, {static_cast<int>(b), row->strip}))
-            f.remedies.push_back(
-                {fmt::format("Move the wire to {}", rowWord(*leg.in)), std::move(*made)});
+            f.remedies.push_back({say("Move the wire to {}", rowWord(*leg.in)), std::move(*made)});
     return;
   }
   const auto plug = [&](const Part& moved, const std::string& legId, const Socket& to) {
@@ -149,7 +149,7 @@ void addRemedy(const CheckContext& c, Finding& f, const Part& part, const Leg& l
       const Arranged a =
           plugged(c.project, catalogue(), moved.id, legId, {bb->id, kind->address(hole)});
       if (!a.clear()) continue;
-      f.remedies.push_back({fmt::format("Move {} to {}", moved.name, rowWord(to)), a.project});
+      f.remedies.push_back({say("Move {} to {}", moved.name, rowWord(to)), a.project});
       return true;
     }
     return false;
@@ -177,11 +177,11 @@ void addMissedWire(const CheckContext& c, Finding& f, const Part& part, const Le
           ++index;
         auto made = remedies::rewired(c.project, wire->id, from, {index, row->strip});
         if (!made) continue;
-        f.advice = fmt::format("The wire from {} ends in {}: was it meant for {}?", pin.point,
-                               rowText(c.project, end), rowText(c.project, *loose.in));
+        f.advice = say("The wire from {} ends in {}: was it meant for {}?", pin.point,
+                       rowText(c.project, end), rowText(c.project, *loose.in));
         f.sockets.push_back(end);
         f.remedies.push_back(
-            {fmt::format("Move the wire to {}", rowText(c.project, *loose.in)), std::move(*made)});
+            {say("Move the wire to {}", rowText(c.project, *loose.in)), std::move(*made)});
         return;
       }
     }
@@ -236,21 +236,20 @@ void applyLegLoose(CheckContext& c) {
         f.sockets.push_back(*in);
     const bool all = loose.size() == kind->print.legs.size();
     if (all) {
-      f.title = fmt::format("{} is not joined to anything", part.name);
-      f.reason = "No wire or other part is plugged into the rows of its legs.";
+      f.title = say("{} is not joined to anything", part.name);
+      f.reason = say("No wire or other part is plugged into the rows of its legs.");
     } else if (leg->in) {
       const std::string row = rowText(c.project, *leg->in);
       // Legs that are not alike are named.
       const bool named = kind->print.polarised || kind->print.legs.size() == 3;
-      f.title = fmt::format("{}’s path ends in {}", part.name, row);
-      f.reason =
-          fmt::format("{} sits in {}, and nothing else is plugged in there.",
-                      named ? "Its " + meaning + (meaning.find(',') == std::string::npos ? "" : ",")
-                            : "One of its legs",
-                      leg->in->point);
+      f.title = say("{}’s path ends in {}", part.name, row);
+      f.reason = say("{} sits in {}, and nothing else is plugged in there.",
+                     named ? "Its " + meaning + (meaning.find(',') == std::string::npos ? "" : ",")
+                           : "One of its legs",
+                     leg->in->point);
       if (const auto near = neighbourOf(c, p, *leg->in)) {
-        f.advice = fmt::format("{} ends in {}: were the two meant to meet?", near->name,
-                               rowText(c.project, near->at));
+        f.advice = say("{} ends in {}: were the two meant to meet?", near->name,
+                       rowText(c.project, near->at));
         f.sockets.push_back(near->at);
         if (near->part >= 0) f.parts.push_back(c.part(near->part).id);
         addRemedy(c, f, part, *leg, *near);
@@ -263,8 +262,8 @@ void applyLegLoose(CheckContext& c) {
                          : "A wire from that row takes the current on.";
       }
     } else {
-      f.title = fmt::format("{}’s {} is in no hole", part.name, meaning);
-      f.reason = "So no current can go through it.";
+      f.title = say("{}’s {} is in no hole", part.name, meaning);
+      f.reason = say("So no current can go through it.");
     }
     f.figures = {{"amps", 0}};
     c.findings.push_back(std::move(f));

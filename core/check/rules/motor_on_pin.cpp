@@ -1,4 +1,3 @@
-#include <fmt/format.h>
 
 #include <algorithm>
 
@@ -11,6 +10,8 @@
 namespace ignavo {
 
 namespace {
+
+const Say say("motor-on-pin");
 
 constexpr double directOhms = 100;  // a smaller resistor in between changes nothing
 
@@ -31,7 +32,7 @@ std::optional<Remedy> withTransistor(const CheckContext& c, const Part& part,
         q.name = part.name;
         q.props = part.props;
       });
-  return Remedy{"Put a transistor and a diode in between", std::move(made.project)};
+  return Remedy{say("Put a transistor and a diode in between"), std::move(made.project)};
 }
 
 // By wires, contacts and small resistors alone, and not over a supply: what hangs on 5 V is
@@ -69,13 +70,12 @@ void applyMotorOnPin(CheckContext& c) {
     const PartSweep& s = c.sweep.part(p);
     const Peak& peak = s.amps.value > s.reverseAmps.value ? s.amps : s.reverseAmps;
     f.pose = peak.seen ? c.sweep.poseOf(c.circuit.islandOfPart(p), peak.state) : Pose{};
-    f.title = fmt::format("{} takes more than pin {} can give", part.name, c.pinName(*pin));
-    f.reason = fmt::format(
-        "{}A pin is made for {} and is damaged above {}. A transistor lets the supply do the work.",
-        peak.value > 1e-3
-            ? fmt::format("It draws {} here, and far more when it starts. ", milliamps(peak.value))
-            : std::string(),
-        milliamps(pin->kind->pinRatedAmps), milliamps(pin->kind->pinMostAmps));
+    f.title = say("{} takes more than pin {} can give", part.name, c.pinName(*pin));
+    if (peak.value > 1e-3)
+      f.reason = say("It draws {} here, and far more when it starts.", asAmps(peak.value));
+    f.reason.add(say(
+        "A pin is made for {} and is damaged above {}. A transistor lets the supply do the work.",
+        asAmps(pin->kind->pinRatedAmps), asAmps(pin->kind->pinMostAmps)));
     f.figures = {{"amps", peak.value}, {"most_amps", pin->kind->pinMostAmps}};
     if (auto r = withTransistor(c, part, *pin)) f.remedies.push_back(std::move(*r));
     c.findings.push_back(std::move(f));

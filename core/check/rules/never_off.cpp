@@ -1,4 +1,3 @@
-#include <fmt/format.h>
 
 #include "check/rules/list.h"
 #include "check/rules/switching.h"
@@ -8,6 +7,8 @@ namespace ignavo {
 
 namespace {
 
+const Say say("never-off");
+
 // A step in the branch where there is none yet that sets the pin low.
 Remedy offElsewhere(const Project& project, const CircuitPin& pin, const Step& condition,
                     Runs branch) {
@@ -16,9 +17,9 @@ Remedy offElsewhere(const Project& project, const CircuitPin& pin, const Step& c
                                bodyKey(condition, branch), there ? there->size() : 0};
   const bool otherwise = branch == Runs::ifNot;
   const bool fresh = otherwise && (!there || there->empty());
-  return {fresh       ? fmt::format("Add “otherwise set {} low”", pin.name)
-          : otherwise ? fmt::format("Add “set {} low” to the otherwise", pin.name)
-                      : fmt::format("Add “set {} low” before the otherwise", pin.name),
+  return {fresh       ? say("Add “otherwise set {} low”", pin.name)
+          : otherwise ? say("Add “set {} low” to the otherwise", pin.name)
+                      : say("Add “set {} low” before the otherwise", pin.name),
           edits::assignIds(edits::insertSteps(project, place, {settingStep(pin.name, false)}))};
 }
 
@@ -39,15 +40,13 @@ void applyNeverOff(CheckContext& c) {
     f.pins = {name};
     f.steps = {s.highUnderTest->id};
     f.sockets = {{pin.board, pin.name}};
-    f.title = fmt::format("Nothing ever sets {} low again", name);
+    f.title = say("Nothing ever sets {} low again", name);
     const bool inOtherwise = s.branch == Runs::ifNot;
     f.reason = inOtherwise
-                   ? fmt::format(
-                         "The “otherwise” of “{}” sets it high, and it stays so when that is over. "
+                   ? say("The “otherwise” of “{}” sets it high, and it stays so when that is over. "
                          "“set {} low” in the other branch switches it off.",
                          phraseOf(*s.test), pin.name)
-                   : fmt::format(
-                         "“{}” sets it high, and it stays so when that is over. An “otherwise” "
+                   : say("“{}” sets it high, and it stays so when that is over. An “otherwise” "
                          "with “set {} low” switches it off.",
                          phraseOf(*s.test), pin.name);
     f.figures = {{"steps", 1}};

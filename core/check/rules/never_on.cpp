@@ -1,4 +1,3 @@
-#include <fmt/format.h>
 
 #include "check/rules/lamps.h"
 #include "check/rules/list.h"
@@ -8,6 +7,8 @@
 namespace ignavo {
 
 namespace {
+
+const Say say("never-on");
 
 // What a pin switches: the first part behind it that shows something, or the board's own lamp.
 std::optional<std::string> shownOn(const CheckContext& c, const CircuitPin& pin) {
@@ -28,7 +29,7 @@ std::optional<Remedy> partner(const Project& project, const CircuitPin& pin, con
   const edits::StepPlace place{edits::placeOf(project, s.test->id).lane, s.test->id,
                                bodyKey(*s.test, Runs::ifNot), 0};
   return Remedy{
-      fmt::format("Add “otherwise set {} high”", pin.name),
+      say("Add “otherwise set {} high”", pin.name),
       edits::assignIds(edits::insertSteps(project, place, {settingStep(pin.name, true)}))};
 }
 
@@ -62,9 +63,9 @@ void applyNeverOn(CheckContext& c) {
       if (c.isLamp(part) ||
           (c.circuit.kindOf(part) && c.circuit.kindOf(part)->shows != Shows::nothing))
         f.parts.push_back(c.part(part).id);
-    f.title = fmt::format("No step ever sets {} high", name);
-    f.reason = fmt::format("“{}” is all that is done with it, so {} never comes on.",
-                           phraseOf(*s.low), *shown);
+    f.title = say("No step ever sets {} high", name);
+    f.reason =
+        say("“{}” is all that is done with it, so {} never comes on.", phraseOf(*s.low), *shown);
     f.figures = {{"steps", 1}};
     if (auto made = partner(c.project, pin, s)) f.remedies.push_back(std::move(*made));
     c.findings.push_back(std::move(f));

@@ -1,4 +1,3 @@
-#include <fmt/format.h>
 
 #include <algorithm>
 
@@ -8,6 +7,8 @@
 namespace ignavo {
 
 namespace {
+
+const Say say("no-common-ground");
 
 // Two sides of the supply: a board's ground, or the minus of a battery.
 struct Ground {
@@ -102,13 +103,13 @@ void applyNoCommonGround(CheckContext& c) {
           f.parts.push_back(part);
           c.showPart(f, c.partIndex(part));
         }
-      f.title = "Two supplies without a common ground";
-      f.reason = fmt::format(
+      f.title = say("Two supplies without a common ground");
+      f.reason = say(
           "Current that goes out from one must find its way back to it: {} and {} are not joined.",
           b.name, a.name);
       f.figures = {{"volts", 0}};
       if (auto made = remedies::wireBetween(c.project, b.nets.front(), a.nets.front()))
-        f.remedies.push_back({"Join the grounds", std::move(*made)});
+        f.remedies.push_back({say("Join the grounds"), std::move(*made)});
       if (f.parts.empty())
         for (const BoardItem& board : c.project.boards) f.sockets.push_back({board.id, "GND"});
       c.findings.push_back(std::move(f));

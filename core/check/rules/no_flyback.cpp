@@ -1,4 +1,3 @@
-#include <fmt/format.h>
 
 #include "check/remedies.h"
 #include "check/rules/flyback.h"
@@ -7,6 +6,8 @@
 namespace ignavo {
 
 namespace {
+
+const Say say("no-flyback");
 
 constexpr double leastPeak = 10;  // volts; below that the motor did not run here
 
@@ -34,11 +35,11 @@ void applyNoFlyback(CheckContext& c) {
     c.showPart(f, s.transistor);
     const auto found = peakWhenSwitchedOff(c, s);
     const double peak = found && *found > leastPeak ? *found : s.breakVolts;
-    f.title = fmt::format("{} has no diode across it", motor.name);
-    f.reason = fmt::format(
+    f.title = say("{} has no diode across it", motor.name);
+    f.reason = say(
         "When {} switches off, the motor’s coil drives its current on: the voltage jumps to {} and "
         "the transistor breaks through. A diode gives that current a way round.",
-        transistor.name, fmt::format("{:.0f} V", peak));
+        transistor.name, asVolts(std::round(peak)));
     f.figures = {{"volts", peak}};
     const PartSweep& swept = c.sweep.part(s.motor);
     const Peak& on = swept.amps.value > swept.reverseAmps.value ? swept.amps : swept.reverseAmps;
@@ -47,7 +48,7 @@ void applyNoFlyback(CheckContext& c) {
     if (auto made =
             remedies::bridge(c.project, newPart(c.project, *catalogue().partKind("diode")),
                              plus ? s.switchedNet : s.otherNet, plus ? s.otherNet : s.switchedNet))
-      f.remedies.push_back({"Put a diode across it", std::move(*made)});
+      f.remedies.push_back({say("Put a diode across it"), std::move(*made)});
     c.findings.push_back(std::move(f));
   }
 }

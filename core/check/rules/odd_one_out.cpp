@@ -1,4 +1,3 @@
-#include <fmt/format.h>
 
 #include <algorithm>
 #include <map>
@@ -10,6 +9,8 @@
 namespace ignavo {
 
 namespace {
+
+const Say say("odd-one-out");
 
 constexpr std::size_t longestBlock = 6;  // steps that were copied together
 constexpr std::size_t fewestBlocks = 3;  // copies that make a pattern
@@ -150,13 +151,13 @@ void applyOddOneOut(CheckContext& c) {
       f.rule = "odd-one-out";
       f.severity = Severity::note;
       f.steps = {odd->step->id};
-      f.title = fmt::format("“{}” says {}, its neighbours {}", phraseOf(*odd->step), odd->is,
-                            odd->expected);
-      f.reason = fmt::format(
-          "It stands in a row of steps that are alike but for this. Is {} meant?", odd->expected);
+      f.title =
+          say("“{}” says {}, its neighbours {}", phraseOf(*odd->step), odd->is, odd->expected);
+      f.reason = say("It stands in a row of steps that are alike but for this. Is {} meant?",
+                     odd->expected);
       if (odd->key == pinKey) {
         f.pins = {odd->is};
-        f.remedies.push_back({fmt::format("Change {} to {}", odd->is, odd->expected),
+        f.remedies.push_back({say("Change {} to {}", odd->is, odd->expected),
                               edits::changeStep(c.project, odd->step->id,
                                                 [&](Step& s) { setPinOf(s, odd->expected); })});
       }

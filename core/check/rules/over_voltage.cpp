@@ -1,4 +1,3 @@
-#include <fmt/format.h>
 
 #include <algorithm>
 
@@ -11,6 +10,8 @@
 namespace ignavo {
 
 namespace {
+
+const Say say("over-voltage");
 
 constexpr double overVolts = 0.5;     // above the supply that a pin bears
 constexpr double feedsOhms = 100;     // a battery behind more does not feed a rail
@@ -70,11 +71,11 @@ bool takesFromSupply(CheckContext& c, const Battery& b) {
     if (!at) continue;
     Finding f = about(c, b.part);
     f.pose = c.sweep.poseOf(island, at->state);
-    f.title = fmt::format("{} drives {} backwards through {}", c.net(net).name, milliamps(most),
-                          c.part(b.part).name);
+    f.title = say("{} drives {} backwards through {}", c.net(net).name, asAmps(most),
+                  c.part(b.part).name);
     f.reason =
-        "A battery that takes instead of giving gets hot and leaks. Give it a rail of its own, "
-        "joined only at ground.";
+        say("A battery that takes instead of giving gets hot and leaks. Give it a rail of its own, "
+            "joined only at ground.");
     f.figures = {{"amps", most}, {"volts", b.volts}};
     addApart(c, f, b, net);
     c.findings.push_back(std::move(f));
@@ -98,12 +99,11 @@ bool onSupply(CheckContext& c, const Battery& b) {
     if (!at || volts <= own + overVolts) continue;
     Finding f = about(c, b.part);
     f.pose = c.sweep.poseOf(island, at->state);
-    f.title =
-        fmt::format("{} brings {} to {}", c.part(b.part).name, voltsText(volts), c.net(net).name);
-    f.reason = fmt::format(
+    f.title = say("{} brings {} to {}", c.part(b.part).name, asVolts(volts), c.net(net).name);
+    f.reason = say(
         "The board and all that hangs there is made for {}. Give the battery a rail of its own, "
         "or feed the board through VIN.",
-        voltsText(own));
+        asVolts(own));
     f.figures = {{"volts", volts}, {"most_volts", own + overVolts}};
     addApart(c, f, b, net);
     c.findings.push_back(std::move(f));
@@ -128,12 +128,11 @@ void onVin(CheckContext& c, const Battery& b) {
     Finding f = about(c, b.part);
     f.severity = tooMuch ? Severity::danger : Severity::warning;
     f.sockets.push_back({board.id, pin});
-    f.title = fmt::format("{} gives {} to {}; it takes {:g} to {}", c.part(b.part).name,
-                          voltsText(volts), pin, kind->minInVolts, voltsText(kind->maxInVolts));
-    f.reason = tooMuch
-                   ? "The board’s regulator gets too hot and fails."
-                   : fmt::format("The board makes its {} from it and needs at least {} for that.",
-                                 kind->mainSupply().label, voltsText(kind->minInVolts));
+    f.title = say("{} gives {} to {}; it takes {} to {}", c.part(b.part).name, asVolts(volts), pin,
+                  asNumber(kind->minInVolts), asVolts(kind->maxInVolts));
+    f.reason = tooMuch ? "The board’s regulator gets too hot and fails."
+                       : say("The board makes its {} from it and needs at least {} for that.",
+                             kind->mainSupply().label, asVolts(kind->minInVolts));
     f.figures = {
         {"volts", volts}, {"most_volts", kind->maxInVolts}, {"least_volts", kind->minInVolts}};
     c.findings.push_back(std::move(f));
@@ -166,12 +165,12 @@ void pins(CheckContext& c) {
       f.pins = {c.pinName(pin)};
       f.sockets = {{pin.board, pin.name}};
       f.pose = c.sweep.poseOf(i, at->state);
-      f.title = fmt::format("{} gets {}; it bears {}", c.pinName(pin), voltsText(volts),
-                            voltsText(pin.supplyVolts() + overVolts));
-      f.reason = fmt::format(
+      f.title = say("{} gets {}; it bears {}", c.pinName(pin), asVolts(volts),
+                    asVolts(pin.supplyVolts() + overVolts));
+      f.reason = say(
           "More than the board’s own {} on a pin spoils the chip. Two resistors that divide it, or "
           "a transistor, keep it away.",
-          voltsText(pin.supplyVolts()));
+          asVolts(pin.supplyVolts()));
       f.figures = {{"volts", volts}, {"most_volts", pin.supplyVolts() + overVolts}};
       c.findings.push_back(std::move(f));
     }
@@ -195,9 +194,9 @@ std::optional<Remedy> smallerBattery(const CheckContext& c, int part, double mos
             edits::changePart(c.project, held.id, [&](Part& q) { q.setProp(prop.key, choice); });
         if (!c.mayTry() || mostVolts(after, c.part(part).id) > most) continue;
         bestVolts = volts;
-        best = Remedy{fmt::format("Take {} instead of {}",
-                                  c.circuit.kindOf(b.part)->shortText(other), held.name),
-                      std::move(after)};
+        best = Remedy{
+            say("Take {} instead of {}", c.circuit.kindOf(b.part)->shortText(other), held.name),
+            std::move(after)};
       }
   }
   return best;
@@ -217,18 +216,18 @@ void parts(CheckContext& c) {
     const double most = reverse ? limits.reverse : limits.max;
     Finding f = about(c, p);
     f.pose = c.sweep.poseOf(c.circuit.islandOfPart(p), peak.state);
-    f.title = fmt::format("{} gets {}{}; it bears {}", c.part(p).name, voltsText(peak.value),
-                          reverse ? " the other way round" : "", voltsText(most));
+    f.title = say("{} gets {}{}; it bears {}", c.part(p).name, asVolts(peak.value),
+                  reverse ? " the other way round" : "", asVolts(most));
     const bool lamp = kind->shows == Shows::light;
-    f.reason = !reverse ? fmt::format("Above that {} is damaged. A battery with fewer volts fits.",
-                                      kind->label)
-               : lamp   ? "Against its direction an LED breaks through. Turned, it lights."
-                        : "With plus and minus exchanged it is spoilt at once.";
+    f.reason = !reverse
+                   ? say("Above that {} is damaged. A battery with fewer volts fits.", kind->label)
+               : lamp ? "Against its direction an LED breaks through. Turned, it lights."
+                      : "With plus and minus exchanged it is spoilt at once.";
     f.figures = {{"volts", peak.value}, {"most_volts", most}};
     if (reverse && !lamp) {
       const auto [plus, minus] = kind->readLegs;
       f.remedies.push_back(
-          {"Exchange its plus and minus",
+          {say("Exchange its plus and minus"),
            edits::changePart(c.project, c.part(p).id, [a = plus, b = minus](Part& q) {
              std::swap(q.legs[static_cast<std::size_t>(a)].in,
                        q.legs[static_cast<std::size_t>(b)].in);
@@ -247,7 +246,7 @@ std::optional<Remedy> apart(const CheckContext& c, int net, const Socket& a, con
         edits::remove(c.project, {(*c.project.wires)[static_cast<std::size_t>(wire)]->id});
     const Nets nets(without, catalogue());
     if (nets.of(a) != nets.of(b))
-      return Remedy{"Take the wire between them out", std::move(without)};
+      return Remedy{say("Take the wire between them out"), std::move(without)};
   }
   return std::nullopt;
 }
@@ -278,10 +277,10 @@ void suppliesJoined(CheckContext& c) {
           f.pose[c.part(part).id] = poseWord(*c.circuit.kindOf(part), true);
       }
       f.sockets = {place(low), place(high)};
-      const std::string when = c.poseWords(f.pose);
-      f.title = fmt::format("{} is joined to {}{}", named(low), named(high),
-                            when.empty() ? "" : " " + when);
-      f.reason = fmt::format(
+      f.title = f.pose.empty() ? say("{} is joined to {}", named(low), named(high))
+                               : say("{} is joined to {} while {}", named(low), named(high),
+                                     c.standing(f.pose));
+      f.reason = say(
           "{} is made for {}: with {} on it the board’s own supply is spoilt, and all that runs "
           "on it.",
           named(low), low.kind->label, high.kind->label);

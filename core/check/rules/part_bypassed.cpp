@@ -1,4 +1,3 @@
-#include <fmt/format.h>
 
 #include <algorithm>
 #include <cstdlib>
@@ -13,6 +12,8 @@
 namespace ignavo {
 
 namespace {
+
+const Say say("part-bypassed");
 
 // "are in row 9 right", "lead to D4", "are joined"
 std::string where(const CheckContext& c, int net) {
@@ -37,8 +38,7 @@ bool sameRow(const CheckContext& c, const Part& part) {
   });
 }
 
-std::string howJoined(const CheckContext& c, const Part& part, const PartKind& kind) {
-  const char* const past = "so the current goes past the part and it does nothing.";
+Message howJoined(const CheckContext& c, const Part& part, const PartKind& kind) {
   const auto &first = part.legs[static_cast<std::size_t>(kind.readLegs.first)].in,
              &second = part.legs[static_cast<std::size_t>(kind.readLegs.second)].in;
   const auto wires = first && second && !sameRow(c, part)
@@ -46,13 +46,15 @@ std::string howJoined(const CheckContext& c, const Part& part, const PartKind& k
                          : std::vector<int>();
   if (wires.size() == 1) {
     const Wire& wire = *(*c.project.wires)[static_cast<std::size_t>(wires.front())];
-    return fmt::format("The wire from {} to {} joins them, {}", wire.from.point, wire.to.point,
-                       past);
+    return say(
+        "The wire from {} to {} joins them, so the current goes past the part and it does nothing.",
+        wire.from.point, wire.to.point);
   }
-  return fmt::format("They are joined already, {} {}", past,
-                     sameRow(c, part)
-                         ? "Put one leg into another row."
-                         : "Take out what joins them, or put one leg into another row.");
+  return sameRow(c, part)
+             ? say("They are joined already, so the current goes past the part and it does "
+                   "nothing. Put one leg into another row.")
+             : say("They are joined already, so the current goes past the part and it does "
+                   "nothing. Take out what joins them, or put one leg into another row.");
 }
 
 // One leg into a row near by, such that the part carries something then, and not too much.
@@ -85,8 +87,8 @@ std::optional<Remedy> legMoved(const CheckContext& c, int index, const PartKind&
                                   : mostAmpsEitherWay(moved.project, part.id);
           if (amps < worksAmps || (kind.ratedAmps > 0 && amps > kind.ratedAmps)) break;
           const std::string meaning = shape.meaning.substr(0, shape.meaning.find(','));
-          return Remedy{kind.print.polarised ? fmt::format("Put the {} into {}", meaning, to.point)
-                                             : fmt::format("Put one leg into {}", to.point),
+          return Remedy{kind.print.polarised ? say("Put the {} into {}", meaning, to.point)
+                                             : say("Put one leg into {}", to.point),
                         moved.project};
         }
       }
@@ -130,7 +132,7 @@ void applyPartBypassed(CheckContext& c) {
     Finding f;
     f.rule = "part-bypassed";
     f.severity = Severity::warning;
-    f.title = fmt::format("Both sides of {} {}", part.name, where(c, netA));
+    f.title = say("Both sides of {} {}", part.name, where(c, netA));
     f.reason = howJoined(c, part, *kind);
     f.parts = {part.id};
     for (const Leg& leg : part.legs)

@@ -10,6 +10,8 @@ namespace ignavo {
 
 namespace {
 
+const Say say("part-overload");
+
 // A knob that carries too much at an end of its track: what is wired to its tap, the leg that
 // may not stay open, belongs to an end, where there is one that takes it.
 void aboutTurning(const CheckContext& c, Finding& f, int p, double most, const std::string& where) {
@@ -18,12 +20,12 @@ void aboutTurning(const CheckContext& c, Finding& f, int p, double most, const s
   const auto tap =
       std::find_if(shapes.begin(), shapes.end(), [](const LegShape& l) { return !l.mayStayOpen; });
   if (tap == shapes.end()) return;
-  f.title = fmt::format("{} burns when it is turned to {}", part.name, where);
-  f.reason = fmt::format(
+  f.title = say("{} burns when it is turned to {}", part.name, where);
+  f.reason = say(
       "Hardly anything of its track is left there between its {0} and one end: {1} of heat, and "
       "{2} is its limit. Supply and ground on the two ends and the pin on the {0}, and it bears "
       "every turn.",
-      tap->id, wattsText(f.figure("watts")), wattsText(most));
+      tap->id, asWatts(f.figure("watts")), asWatts(most));
   for (const LegShape& end : shapes) {
     if (!end.mayStayOpen) continue;
     auto made = remedies::exchangeRows(c.project, *part.leg(tap->id), *part.leg(end.id));
@@ -47,12 +49,13 @@ void report(CheckContext& c, int p, const Peak& peak, double most, bool watts) {
     return watts ? wattsText(v) : v < 0.9995 ? milliamps(v) : fmt::format("{:.2g} A", v);
   };
   const bool gives = c.circuit.kindOf(p)->print.legs.front().feeds != LegShape::Feeds::nothing;
-  f.title = watts ? fmt::format("{} turns {} into heat; {} is its limit", part.name,
-                                text(peak.value), text(most))
-                  : fmt::format("{} {} {}; {} is its limit", part.name, gives ? "gives" : "carries",
-                                text(peak.value), text(most));
-  f.reason = gives ? "It gets hot and is empty soon. Let less hang on it, or take a larger one."
-                   : "Above its limit it is destroyed. Less load or a resistor in its path helps.";
+  f.title =
+      watts ? say("{} turns {} into heat; {} is its limit", part.name, text(peak.value), text(most))
+      : gives ? say("{} gives {}; {} is its limit", part.name, text(peak.value), text(most))
+              : say("{} carries {}; {} is its limit", part.name, text(peak.value), text(most));
+  f.reason =
+      gives ? say("It gets hot and is empty soon. Let less hang on it, or take a larger one.")
+            : say("Above its limit it is destroyed. Less load or a resistor in its path helps.");
   f.figures = {{watts ? "watts" : "amps", peak.value}, {watts ? "most_watts" : "most_amps", most}};
   // Where it stands now all is well: it is turning it that does it.
   CircuitState asSet = peak.state;

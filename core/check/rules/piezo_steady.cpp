@@ -1,4 +1,3 @@
-#include <fmt/format.h>
 
 #include <algorithm>
 
@@ -11,6 +10,8 @@
 namespace ignavo {
 
 namespace {
+
+const Say say("piezo-steady");
 
 constexpr double slowestHertz = 20;  // the lowest that is heard as a tone
 
@@ -54,12 +55,12 @@ void applyPiezoSteady(CheckContext& c) {
     f.pins = {name};
     c.showPart(f, p);
     if (const PinUse* use = c.use(*pin)) f.steps = use->writers;
-    f.title = fmt::format("{} only clicks: {} changes too slowly for a tone", part.name, name);
-    f.reason =
+    f.title = say("{} only clicks: {} changes too slowly for a tone", part.name, name);
+    f.reason = say(
         "A piezo moves when its voltage changes; at a steady level it is silent. On and off every "
-        "half millisecond gives 1000 Hz. A buzzer would sound by itself.";
+        "half millisecond gives 1000 Hz. A buzzer would sound by itself.");
     f.figures = {{"hertz", std::isfinite(period) ? 1 / period : 0}};
-    f.remedies.push_back({"Take a buzzer instead", withBuzzer(c, p)});
+    f.remedies.push_back({say("Take a buzzer instead"), withBuzzer(c, p)});
     c.findings.push_back(std::move(f));
   }
 }

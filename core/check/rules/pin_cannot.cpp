@@ -1,4 +1,3 @@
-#include <fmt/format.h>
 
 #include <algorithm>
 
@@ -8,6 +7,8 @@
 namespace ignavo {
 
 namespace {
+
+const Say say("pin-cannot");
 
 // What a step asks of a pin besides high and low.
 struct Asked {
@@ -51,9 +52,8 @@ void applyPinCannot(CheckContext& c) {
       f.pins = {name};
       f.steps = asked.steps;
       f.sockets = {{pin.board, pin.name}};
-      f.title = fmt::format(fmt::runtime(asked.title), name);
-      f.reason = fmt::format(fmt::runtime(asked.reason), c.phraseAt(f.steps.front()),
-                             listed(others.names));
+      f.title = say(asked.title, name);
+      f.reason = say(asked.reason, c.phraseAt(f.steps.front()), others.names);
       f.figures = {{"steps", static_cast<double>(f.steps.size())}};
       if (!others.free.empty())
         f.remedies.push_back(remedies::movePin(c.project, pin.board, pin.name, others.free));

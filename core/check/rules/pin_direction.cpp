@@ -1,4 +1,3 @@
-#include <fmt/format.h>
 
 #include <algorithm>
 
@@ -11,6 +10,8 @@
 namespace ignavo {
 
 namespace {
+
+const Say say("pin-direction");
 
 bool batteryOn(const CheckContext& c, int net) {
   const auto& legs = c.net(net).legs;
@@ -154,12 +155,12 @@ void takeFight(CheckContext& c, Finding& f, int button, std::vector<Finding>::it
   f.pose = fight->pose;
   f.figures = fight->figures;
   const auto held = f.pose.find(c.part(button).id);
-  const std::string when =
-      held == f.pose.end() ? std::string() : c.poseWords({{held->first, held->second}});
-  f.consequence = fmt::format("{}, {} flow through {}: above {} a pin is damaged.",
-                              when.empty() ? "As it is" : "W" + when.substr(1),
-                              milliamps(fight->figure("amps")), f.pins.front(),
-                              milliamps(fight->figure("most_amps")));
+  const Place flows = asAmps(fight->figure("amps")), most = asAmps(fight->figure("most_amps"));
+  f.consequence = held == f.pose.end()
+                      ? say("As it is, {} flow through {}: above {} a pin is damaged.", flows,
+                            f.pins.front(), most)
+                      : say("While {}, {} flow through {}: above {} a pin is damaged.",
+                            c.standing({{held->first, held->second}}), flows, f.pins.front(), most);
   c.findings.erase(fight);
 }
 
@@ -198,23 +199,22 @@ void applyPinDirection(CheckContext& c) {
     f.figures = {{"steps", static_cast<double>(f.steps.size())}};
     const std::string phrase = c.phraseAt(f.steps.front());
     if (written && meant && meant->why != MeantPin::unused) {
-      f.title = fmt::format("“{}” sets the pin that {} is on", phrase, part.name);
+      f.title = say("“{}” sets the pin that {} is on", phrase, part.name);
       const Expr* to = levelOf(*c.project.step(f.steps.front()));
-      f.reason = meant->why == MeantPin::neverSo
-                     ? fmt::format("Nothing sets {} {}: is {} meant?", meant->pin->name, to->text,
-                                   c.pinTitle(*meant->pin))
-                     : fmt::format("The steps around it set {}: is that one meant?",
-                                   c.pinTitle(*meant->pin));
+      f.reason =
+          meant->why == MeantPin::neverSo
+              ? say("Nothing sets {} {}: is {} meant?", meant->pin->name, to->text,
+                    c.pinTitle(*meant->pin))
+              : say("The steps around it set {}: is that one meant?", c.pinTitle(*meant->pin));
     } else if (written) {
-      f.title = fmt::format("{} is set by a step, but {} hangs on it", name, part.name);
-      f.reason = fmt::format(
+      f.title = say("{} is set by a step, but {} hangs on it", name, part.name);
+      f.reason = say(
           "“{}” makes the pin an output, and then it cannot feel what {} does. Which pin is meant?",
           phrase, part.name);
     } else {
-      f.title = fmt::format("{} is only read, but {} hangs on it", name, part.name);
-      f.reason =
-          fmt::format("“{}” makes the pin an input, so nothing switches {} on. Which pin is meant?",
-                      phrase, part.name);
+      f.title = say("{} is only read, but {} hangs on it", name, part.name);
+      f.reason = say("“{}” makes the pin an input, so nothing switches {} on. Which pin is meant?",
+                     phrase, part.name);
     }
     if (mine) takeFight(c, f, button, fight);
     if (meant) {

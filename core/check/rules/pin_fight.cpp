@@ -1,4 +1,3 @@
-#include <fmt/format.h>
 
 #include <algorithm>
 
@@ -9,6 +8,8 @@
 namespace ignavo {
 
 namespace {
+
+const Say say("pin-fight");
 
 constexpr double fightOhms = 50;  // of wires and resistors in between
 
@@ -72,14 +73,14 @@ void look(CheckContext& c, int p, const Other& other, int net) {
     Pose buttons;
     for (int part : path.parts)
       if (c.circuit.kindOf(part)->sweepable()) buttons[c.part(part).id] = f.pose[c.part(part).id];
-    const std::string when = c.poseWords(buttons);
-    f.title = fmt::format("{} works against {}{}", c.pinName(pin), other.name,
-                          when.empty() ? "" : " " + when);
-    f.reason = fmt::format(
+    f.title = buttons.empty() ? say("{} works against {}", c.pinName(pin), other.name)
+                              : say("{} works against {} while {}", c.pinName(pin), other.name,
+                                    c.standing(buttons));
+    f.reason = say(
         "A step sets {} {}, and only {} lie between it and {}: {} flow. Above {} a pin is damaged.",
         c.pinName(pin), mine == PinDrive::high ? "high" : "low",
-        path.ohms < 0.5 ? "wires" : ohmsText(path.ohms), other.name, milliamps(amps),
-        milliamps(pin.kind->pinMostAmps));
+        path.ohms < 0.5 ? "wires" : ohmsText(path.ohms), other.name, asAmps(amps),
+        asAmps(pin.kind->pinMostAmps));
     f.figures = {{"amps", amps}, {"ohms", path.ohms}, {"most_amps", pin.kind->pinMostAmps}};
     if (const PinUse* use = c.use(pin)) f.steps = use->writers;
     if (path.parts.empty())

@@ -11,6 +11,8 @@ namespace ignavo {
 
 namespace {
 
+const Say say("pin-overload");
+
 // Some net of the island has a part in it that is gone past.
 bool leadsPastAPart(const CheckContext& c, int island) {
   for (int part : c.circuit.island(island).parts)
@@ -43,7 +45,7 @@ std::optional<Remedy> largerResistors(const CheckContext& c, const CircuitPin& p
           edits::changePart(std::move(after), part->id, [&](Part& q) { q.setProp("ohms", next); });
     }
     if (exceeds(mostPinAmps(after, pin.board, pin.name), pin.kind->pinRatedAmps)) continue;
-    return Remedy{fmt::format("Make {} {}", listed(names), ohmsText(next)), std::move(after)};
+    return Remedy{say("Make {} {}", names, ohmsText(next)), std::move(after)};
   }
   return std::nullopt;
 }
@@ -84,20 +86,23 @@ void applyPinOverload(CheckContext& c) {
     f.pose = c.sweep.poseOf(pin.island, peak.state);
     const auto number = [](double amps) { return fmt::format("{:g}", amps * 1000); };
     f.title = f.severity == Severity::danger
-                  ? fmt::format("Pin {} carries {}; above {} it is damaged", name,
-                                milliamps(peak.value), number(kind.pinMostAmps))
-                  : fmt::format("Pin {} carries {}; it is made for {}", name, milliamps(peak.value),
-                                number(kind.pinRatedAmps));
+                  ? say("Pin {} carries {}; above {} it is damaged", name, asAmps(peak.value),
+                        number(kind.pinMostAmps))
+                  : say("Pin {} carries {}; it is made for {}", name, asAmps(peak.value),
+                        number(kind.pinRatedAmps));
     f.reason = f.severity == Severity::danger
-                   ? fmt::format("For long it is made for {}.", milliamps(kind.pinRatedAmps))
-                   : fmt::format("Above {} it is damaged.", milliamps(kind.pinMostAmps));
-    f.reason += throughProtection(c, pin, p, peak)
-                    ? fmt::format(
-                          " Something {} and all of that flows through the small diodes "
-                          "that protect it. Look which way round its battery is.",
-                          belowGround(c, pin, p, peak) ? "pulls it below 0 V,"
-                                                       : "lifts it above the board’s supply,")
-                    : " Larger resistors help, or a pin of its own for each lamp.";
+                   ? say("For long it is made for {}.", asAmps(kind.pinRatedAmps))
+                   : say("Above {} it is damaged.", asAmps(kind.pinMostAmps));
+    if (!throughProtection(c, pin, p, peak))
+      f.reason.add(say("Larger resistors help, or a pin of its own for each lamp."));
+    else if (belowGround(c, pin, p, peak))
+      f.reason.add(
+          say("Something pulls it below 0 V, and all of that flows through the small diodes that "
+              "protect it. Look which way round its battery is."));
+    else
+      f.reason.add(say(
+          "Something lifts it above the board’s supply, and all of that flows through the small "
+          "diodes that protect it. Look which way round its battery is."));
     f.figures = {
         {"amps", peak.value}, {"rated_amps", kind.pinRatedAmps}, {"most_amps", kind.pinMostAmps}};
     f.sockets = {{pin.board, pin.name}};

@@ -1,4 +1,3 @@
-#include <fmt/format.h>
 
 #include "check/rules/lamps.h"
 #include "check/rules/list.h"
@@ -6,6 +5,8 @@
 namespace ignavo {
 
 namespace {
+
+const Say say("pin-unused");
 
 // A lamp, sounder or motor that no other used pin switches, whatever the program does.
 const PartKind* idleIn(const CheckContext& c, int island) {
@@ -32,14 +33,12 @@ void applyPinUnused(CheckContext& c) {
     for (int p : c.circuit.island(pin.island).parts) f.parts.push_back(c.part(p).id);
     f.sockets = {{pin.board, pin.name}};
     const std::string label = pinLabel(c.project, c.circuit.nets(), pin.board, pin.name);
-    f.title = fmt::format("No step uses {}{}", name, label.empty() ? "" : " · " + label);
+    f.title = say("No step uses {}", c.pinTitle(pin));
     f.reason = idle
-                   ? fmt::format(
-                         "Nothing ever switches {} on, so {} {}. A step such as "
+                   ? say("Nothing ever switches {} on, so {} {}. A step such as "
                          "“set {} high” does.",
                          name, label, idleWords(idle->shows), name)
-                   : fmt::format(
-                         "Something hangs on {}, but the program neither sets nor reads it.", name);
+                   : say("Something hangs on {}, but the program neither sets nor reads it.", name);
     f.figures = {{"steps", 0}};
     c.findings.push_back(std::move(f));
   }

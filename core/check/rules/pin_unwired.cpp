@@ -1,4 +1,3 @@
-#include <fmt/format.h>
 
 #include "check/remedies.h"
 #include "check/rules/list.h"
@@ -7,6 +6,8 @@
 namespace ignavo {
 
 namespace {
+
+const Say say("pin-unwired");
 
 // Pins with something on them that no step uses.
 std::vector<const CircuitPin*> unusedWired(const CheckContext& c, int board) {
@@ -30,15 +31,17 @@ void applyPinUnwired(CheckContext& c) {
     const std::vector<std::string> reading = use->reading();
     f.steps.insert(f.steps.end(), reading.begin(), reading.end());
     f.sockets = {{pin.board, pin.name}};
-    f.title = fmt::format("{} has nothing on it", name);
-    f.reason =
-        fmt::format("The {} “{}” {} {}, but no wire or part is plugged in there.",
-                    c.project.step(f.steps.front()) ? "step" : "lane", c.phraseAt(f.steps.front()),
-                    use->writers.empty() ? "reads" : "switches", name);
+    f.title = say("{} has nothing on it", name);
+    const bool step = c.project.step(f.steps.front()) != nullptr;
+    f.reason = say(!step ? "The lane “{}” reads {}, but no wire or part is plugged in there."
+                   : use->writers.empty()
+                       ? "The step “{}” reads {}, but no wire or part is plugged in there."
+                       : "The step “{}” switches {}, but no wire or part is plugged in there.",
+                   c.phraseAt(f.steps.front()), name);
     f.figures = {{"steps", static_cast<double>(f.steps.size())}};
     const auto free = unusedWired(c, pin.ref.board);
     if (free.size() == 1) {
-      f.reason += fmt::format(" Is {} meant?", c.pinTitle(*free.front()));
+      f.reason.add(say("Is {} meant?", c.pinTitle(*free.front())));
       f.pins.push_back(c.pinName(*free.front()));  // so nothing more is said of it
       if (auto r = remedies::changePin(c.project, pin.name, free.front()->name, f.steps))
         f.remedies.push_back(std::move(*r));
@@ -49,8 +52,7 @@ void applyPinUnwired(CheckContext& c) {
                                                  : use->measurers.empty() ? "button"
                                                                           : "knob");
       if (Composed made = compose(c.project, *circuit, pin.board, pin.name); made.problem.empty())
-        f.remedies.push_back(
-            {fmt::format("Put {} on {}", circuit->noun, name), std::move(made.project)});
+        f.remedies.push_back({say("Put {} on {}", circuit->noun, name), std::move(made.project)});
     }
     c.findings.push_back(std::move(f));
   }

@@ -13,6 +13,8 @@ namespace ignavo {
 
 namespace {
 
+const Say say("press-missed");
+
 constexpr double never = -std::numeric_limits<double>::infinity();
 constexpr double shortestPress = 0.1;  // a quick tap of a finger
 
@@ -131,15 +133,14 @@ void applyPressMissed(CheckContext& c) {
     f.steps = {missed->test->id};
     f.sockets = {{pin.board, pin.name}};
     c.showPart(f, pressing->part);
-    f.title = fmt::format("A short press of {} can be missed", button.name);
-    f.reason = fmt::format(
+    f.title = say("A short press of {} can be missed", button.name);
+    f.reason = say(
         "Between two looks at {} up to {} of waiting go by: a press shorter than that may not be "
         "seen.",
         name, time);
     f.figures = {{"seconds", missed->seconds}};
     if (auto made = laneOfItsOwn(c, *missed->lane, *missed->test, pin.name, *pressing)) {
-      f.reason +=
-          fmt::format(" A lane “{}” sees each one.", signOf(startedBy(pin.name, *pressing)));
+      f.reason.add(say("A lane “{}” sees each one.", signOf(startedBy(pin.name, *pressing))));
       f.remedies.push_back(std::move(*made));
     }
     c.findings.push_back(std::move(f));

@@ -1,7 +1,5 @@
 #include "check/rules/presses.h"
 
-#include <fmt/format.h>
-
 #include <algorithm>
 
 #include "check/rules/inputs.h"
@@ -10,6 +8,8 @@
 namespace ignavo {
 
 namespace {
+
+const Say say("presses");
 
 constexpr double pauseSeconds = 0.02;
 constexpr double smoothingFarads = 1e-7;
@@ -176,7 +176,7 @@ std::optional<Remedy> laneOfItsOwn(const CheckContext& c, const Lane& lane, cons
   }
   if (waits && shares) return std::nullopt;
   const Trigger trigger = startedBy(pin, pressing);
-  const std::string title = fmt::format("Make it a lane “{}”", signOf(trigger));
+  const Message title = say("Make it a lane “{}”", signOf(trigger));
   Steps steps = adds && pressing.bounces ? pauseAndLook(test) : *then;
   Project after = c.project;
   if (onlyWaits) {
@@ -210,8 +210,7 @@ std::optional<Remedy> stepOfItsOwn(const CheckContext& c, const Lane& lane, cons
   const bool last = (then ? then->size() : 0) + (otherwise ? otherwise->size() : 0) == 1;
   Project after = withLane(edits::removeSteps(c.project, {last ? test.id : step.id}), lane.id,
                            trigger, std::move(steps));
-  return Remedy{fmt::format("Give it a lane “{}”", signOf(trigger)),
-                edits::assignIds(std::move(after))};
+  return Remedy{say("Give it a lane “{}”", signOf(trigger)), edits::assignIds(std::move(after))};
 }
 
 }  // namespace ignavo

@@ -1,4 +1,3 @@
-#include <fmt/format.h>
 
 #include <algorithm>
 
@@ -10,6 +9,8 @@
 namespace ignavo {
 
 namespace {
+
+const Say say("rail-unfed");
 
 const BreadboardKind& kindOf(const CheckContext& c, const StripRef& s) {
   return *breadboardKind(c.project.breadboards[static_cast<std::size_t>(s.breadboard)].type);
@@ -81,17 +82,21 @@ void report(CheckContext& c, int net, const StripRef& rail) {
   if (!f.sockets.empty()) f.mark = f.sockets.front();
   const std::string name = kind.stripName(rail.strip);
   const std::string source = plus ? "5 V" : "GND";
-  std::vector<std::string> who;
-  for (const std::string& id : f.parts) who.push_back(c.project.part(id)->name);
-  if (who.size() > 3) who = {who[0], who[1], fmt::format("{} more", who.size() - 2)};
-  f.title = fmt::format("The {} is joined to nothing", name);
-  f.reason = fmt::format("{} {} plugged in there, but no wire leads from it to {}.", listed(who),
-                         who.size() == 1 ? "is" : "are", source);
+  constexpr std::size_t most = 3;
+  const std::size_t told = f.parts.size() > most ? most - 1 : f.parts.size();
+  Place::Several who;
+  for (std::size_t i = 0; i < told; ++i) who.emplace_back(c.project.part(f.parts[i])->name);
+  if (told < f.parts.size()) who.emplace_back(say("{} more", f.parts.size() - told));
+  f.title = say("The {} is joined to nothing", name);
+  f.reason = say(who.size() == 1 ? "{} is plugged in there, but no wire leads from it to {}."
+                                 : "{} are plugged in there, but no wire leads from it to {}.",
+                 who, source);
   if (kind.hasBreaks())
-    f.reason += " The rails of this breadboard have a break in the middle: each half needs a wire.";
+    f.reason.add(
+        say("The rails of this breadboard have a break in the middle: each half needs a wire."));
   f.figures = {{"volts", 0}};
   if (auto made = feed(c, rail, net, plus))
-    f.remedies.push_back({fmt::format("Join it to {}", source), std::move(*made)});
+    f.remedies.push_back({say("Join it to {}", source), std::move(*made)});
   c.findings.push_back(std::move(f));
 }
 

@@ -1,4 +1,3 @@
-#include <fmt/format.h>
 
 #include "check/rules/list.h"
 #include "project/edits.h"
@@ -6,6 +5,8 @@
 namespace ignavo {
 
 namespace {
+
+const Say say("resistor-hot");
 
 void applyResistorHot(CheckContext& c) {
   for (int p = 0; p < c.partCount(); ++p) {
@@ -23,17 +24,17 @@ void applyResistorHot(CheckContext& c) {
     f.parts = {part.id};
     c.showPart(f, p);
     f.pose = c.sweep.poseOf(c.circuit.islandOfPart(p), peak.state);
-    f.title = fmt::format("{} turns {} into heat; it is made for {}", part.name,
-                          wattsText(peak.value), wattsText(rated));
-    f.reason = fmt::format("{} across {} let {} through.", voltsText(std::abs(r.volts.value_or(0))),
-                           kind->shortText(part), milliamps(r.amps));
-    f.reason += f.severity == Severity::danger ? " Above twice its rating it smokes."
-                                               : " It gets too hot to touch.";
+    f.title = say("{} turns {} into heat; it is made for {}", part.name, asWatts(peak.value),
+                  asWatts(rated));
+    f.reason = say("{} across {} let {} through.", asVolts(std::abs(r.volts.value_or(0))),
+                   kind->shortText(part), asAmps(r.amps));
+    f.reason.add(f.severity == Severity::danger ? say("Above twice its rating it smokes.")
+                                                : say("It gets too hot to touch."));
     f.figures = {{"watts", peak.value}, {"rated_watts", rated}, {"amps", r.amps}};
     for (const double watts : {0.5, 1.0, 2.0, 5.0}) {
       if (watts < peak.value) continue;
       f.remedies.push_back(
-          {fmt::format("Take one made for {}", wattsText(watts)),
+          {say("Take one made for {}", asWatts(watts)),
            edits::changePart(c.project, part.id, [&](Part& q) { q.setProp("watts", watts); })});
       break;
     }

@@ -1,4 +1,3 @@
-#include <fmt/format.h>
 
 #include "check/remedies.h"
 #include "check/rules/list.h"
@@ -6,6 +5,8 @@
 namespace ignavo {
 
 namespace {
+
+const Say say("serial-loaded");
 
 // Another pin that nothing uses and that can do what is asked of this one; that with the
 // board's own lamp last.
@@ -36,11 +37,11 @@ void applySerialLoaded(CheckContext& c) {
     f.severity = Severity::note;
     f.pins = {name};
     f.sockets = {{pin.board, pin.name}};
-    f.title = fmt::format("{} is also the line to the computer", name);
-    f.reason = fmt::format(
-        "While a program is sent, what hangs on {} can disturb it. Pull its wire out for that "
-        "moment, or take another pin.",
-        name);
+    f.title = say("{} is also the line to the computer", name);
+    f.reason =
+        say("While a program is sent, what hangs on {} can disturb it. Pull its wire out for that "
+            "moment, or take another pin.",
+            name);
     f.figures = {{"ohms", pin.kind->outOhms}};
     if (const CircuitPin* other = freePin(c, pin))
       f.remedies.push_back(remedies::movePin(c.project, pin.board, pin.name, other->name));

@@ -1,4 +1,3 @@
-#include <fmt/format.h>
 
 #include <algorithm>
 #include <map>
@@ -9,6 +8,8 @@
 namespace ignavo {
 
 namespace {
+
+const Say say("shared-resistor");
 
 constexpr double changedBy = 0.20;
 constexpr double litAmps = 0.2e-3;    // what a lamp must carry to count
@@ -146,12 +147,13 @@ void applySharedResistor(CheckContext& c) {
       }
       c.showPart(f, resistor);
       f.pose = c.sweep.poseOf(i, d.state);
-      f.title = fmt::format("{} gets weaker while {} {} lit too", c.part(lamp).name, listed(names),
-                            names.size() == 1 ? "is" : "are");
-      f.reason = fmt::format(
+      f.title = say(names.size() == 1 ? "{} gets weaker while {} is lit too"
+                                      : "{} gets weaker while {} are lit too",
+                    c.part(lamp).name, names);
+      f.reason = say(
           "They share {}: {} alone, {} together. A resistor of its own for each lamp keeps them "
           "bright.",
-          c.part(resistor).name, milliamps(d.alone), milliamps(d.together));
+          c.part(resistor).name, asAmps(d.alone), asAmps(d.together));
       if (auto made = resistorEach(c, resistor, island.lampsBehind(resistor)))
         f.remedies.push_back(std::move(*made));
       f.figures = {{"amps_alone", d.alone}, {"amps_together", d.together}};

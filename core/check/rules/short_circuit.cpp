@@ -1,4 +1,3 @@
-#include <fmt/format.h>
 
 #include <algorithm>
 #include <cmath>
@@ -15,11 +14,12 @@ namespace ignavo {
 
 namespace {
 
+const Say say("short-circuit");
+
 constexpr double shortOhms = 1.0;  // below this, supply and ground are as good as joined
 
-// Puts the path's parts into the finding; gives "Call button is held and Switch is at left".
-std::string poseAlong(const CheckContext& c, const OhmicPath& path, Finding& f) {
-  std::string words;
+// Puts the path's parts into the finding, and how they stand into its pose.
+void addPath(const CheckContext& c, const OhmicPath& path, Finding& f) {
   for (std::size_t i = 0; i < path.parts.size(); ++i) {
     const Part& part = c.part(path.parts[i]);
     const PartKind& kind = *c.circuit.kindOf(path.parts[i]);
@@ -27,10 +27,7 @@ std::string poseAlong(const CheckContext& c, const OhmicPath& path, Finding& f) 
     if (!kind.sweepable()) continue;
     const bool pressed = c.circuit.edges()[static_cast<std::size_t>(path.edges[i])].whenPressed;
     f.pose[part.id] = poseWord(kind, pressed);
-    words += (words.empty() ? "" : " and ") + part.name +
-             (kind.pressable ? " is held" : " is at " + f.pose[part.id]);
   }
-  return words;
 }
 
 using Role = PinShape::Role;
@@ -46,8 +43,8 @@ std::optional<Remedy> resistorInstead(const CheckContext& c, int part, int groun
     if (!kind || kind->parse(leg.in->point)->rail >= 0 || way.empty()) continue;
     const Wire& wire = *(*c.project.wires)[static_cast<std::size_t>(way.front())];
     if (auto made = remedies::resistorForWire(c.project, wire.id, ohms))
-      return Remedy{fmt::format("Put {} in place of the wire from {} to {}", ohmsText(ohms),
-                                wire.from.point, wire.to.point),
+      return Remedy{say("Put {} in place of the wire from {} to {}", ohmsText(ohms),
+                        wire.from.point, wire.to.point),
                     std::move(*made)};
   }
   return std::nullopt;
@@ -59,32 +56,34 @@ void report(CheckContext& c, int supply, int ground, const OhmicPath& path) {
   f.rule = "short-circuit";
   f.severity = Severity::danger;
   const std::string name = c.net(supply).name;
-  const std::string held = poseAlong(c, path, f);
+  addPath(c, path, f);
+  const bool held = !f.pose.empty();
   const double volts = c.circuit.supplyVolts(supply).value_or(0);
   const double amps = path.ohms > 0 ? volts / path.ohms : 0;
   std::vector<std::string> names;
   for (int part : path.parts) names.push_back(c.part(part).name);
-  f.title = held.empty() ? fmt::format("{} meets GND through {}", name, listed(names))
-                         : fmt::format("{} meets GND while {}", name, held);
-  f.reason = fmt::format(
-      "Only {:.2g} Ω lie between them: {:.0f} A would flow, and the board switches itself off. "
-      "Put a resistor in between, or move one side to a pin.",
-      path.ohms, amps);
+  f.title = !held ? say("{} meets GND through {}", name, names)
+                  : say("{} meets GND while {}", name, c.standing(f.pose));
+  const Place flows = asNumber(std::round(amps));
+  f.reason =
+      say("Only {} Ω lie between them: {} A would flow, and the board switches itself off. Put a "
+          "resistor in between, or move one side to a pin.",
+          asNumber(path.ohms, 2), flows);
   f.figures = {{"ohms", path.ohms}, {"amps", amps}, {"volts", volts}};
   const int meter =
       path.parts.size() == 1 && c.isInstrument(path.parts.front()) ? path.parts.front() : -1;
   if (meter >= 0) {
-    f.reason = fmt::format(
-        "For milliamps a meter is as good as a wire: {:.0f} A would flow, and the board switches "
-        "itself off. It belongs into the path of a part, not across the supply.",
-        amps);
+    f.reason =
+        say("For milliamps a meter is as good as a wire: {} A would flow, and the board switches "
+            "itself off. It belongs into the path of a part, not across the supply.",
+            flows);
     const PartKind& kind = *c.circuit.kindOf(meter);
     const std::string& first = kind.prop(kind.measuresKey)->choices.front();
-    f.remedies.push_back({"Let it measure volts",
+    f.remedies.push_back({say("Let it measure volts"),
                           edits::changePart(c.project, c.part(meter).id,
                                             [&](Part& q) { q.setProp(kind.measuresKey, first); })});
   }
-  if (!held.empty())
+  if (held)
     if (auto made = resistorInstead(c, path.parts.back(), ground))
       f.remedies.push_back(std::move(*made));
   c.findings.push_back(std::move(f));
@@ -97,10 +96,10 @@ void reportWires(CheckContext& c, int net, const std::vector<Socket>& supplies,
   Finding f;
   f.rule = "short-circuit";
   f.severity = Severity::danger;
-  f.title = fmt::format("{} is joined to GND", name);
+  f.title = say("{} is joined to GND", name);
   f.reason =
-      "Wires alone lead from one to the other, so the board switches itself off at once. "
-      "Without one of them the two are apart.";
+      say("Wires alone lead from one to the other, so the board switches itself off at once. "
+          "Without one of them the two are apart.");
   for (int w : joiningWires(c.project, supplies, grounds)) {
     const Wire& wire = *(*c.project.wires)[static_cast<std::size_t>(w)];
     f.sockets.push_back(wire.from);
@@ -126,14 +125,15 @@ void reportBattery(CheckContext& c, int battery, const PartDevices::Battery& cel
   f.severity = Severity::danger;
   const Part& part = c.part(battery);
   f.parts = {part.id};
-  const std::string held = poseAlong(c, path, f);
+  addPath(c, path, f);
+  const bool held = !f.pose.empty();
   const double amps = cells.volts / (cells.ohms + path.ohms);
-  f.title =
-      fmt::format("Both ends of {} are joined{}", part.name, held.empty() ? "" : " while " + held);
-  f.reason = fmt::format(
-      "Only {:.2g} Ω lie between them: {:.1f} A flow, the battery gets hot and is empty soon. "
-      "Put a resistor or the load in between.",
-      path.ohms, amps);
+  f.title = !held ? say("Both ends of {} are joined", part.name)
+                  : say("Both ends of {} are joined while {}", part.name, c.standing(f.pose));
+  f.reason = say(
+      "Only {} Ω lie between them: {} flow, the battery gets hot and is empty soon. Put a resistor "
+      "or the load in between.",
+      asNumber(path.ohms, 2), asAmps(amps));
   for (const Leg& leg : part.legs)
     if (leg.in) f.sockets.push_back(*leg.in);
   f.figures = {{"ohms", path.ohms}, {"amps", amps}, {"volts", cells.volts}};
@@ -208,16 +208,15 @@ std::vector<int> throughWhat(const CheckContext& c, int island, const CircuitSta
 }
 
 // "D4 is high and Call button is held"
-std::string standing(const CheckContext& c, const Pose& pose) {
-  std::string out;
-  for (const auto& [id, how] : pose)
-    if (!c.project.part(id) && how == "high") out += (out.empty() ? "" : " and ") + id + " is high";
+Place::Several standing(const CheckContext& c, const Pose& pose) {
+  Place::Several out;
   Pose held;
-  for (const auto& [id, how] : pose)
+  for (const auto& [id, how] : pose) {
+    if (!c.project.part(id) && how == "high") out.emplace_back(say("{} is high", id));
     if (c.project.part(id) && how != "released") held.insert({id, how});
-  const std::string words = c.poseWords(held);  // "while …"
-  if (words.empty()) return out;
-  return out.empty() ? words.substr(6) : out + " and " + words.substr(6);
+  }
+  if (!held.empty()) out.push_back(c.standing(held));
+  return out;
 }
 
 // Not by wires and contacts, but as good as by them: what the solver finds.
@@ -241,14 +240,16 @@ void applySolved(CheckContext& c) {
         }
         if (drain.battery >= 0) f.parts.push_back(c.part(drain.battery).id);
         f.pose = c.sweep.poseOf(i, pose.state);
-        const std::string when = standing(c, f.pose);
-        f.title = fmt::format("Only {} {} between {}{}", listed(names),
-                              names.size() == 1 ? "lies" : "lie", drain.from,
-                              when.empty() ? "" : " while " + when);
-        f.reason = fmt::format(
-            "{} lets {} through, hardly less than a wire. A lamp, motor or resistor belongs in "
-            "that path.",
-            names.front(), milliamps(drain.amps));
+        const Place::Several when = standing(c, f.pose);
+        const bool one = names.size() == 1;
+        f.title = when.empty() && one ? say("Only {} lies between {}", names, drain.from)
+                  : when.empty()      ? say("Only {} lie between {}", names, drain.from)
+                  : one ? say("Only {} lies between {} while {}", names, drain.from, when)
+                        : say("Only {} lie between {} while {}", names, drain.from, when);
+        f.reason =
+            say("{} lets {} through, hardly less than a wire. A lamp, motor or resistor belongs in "
+                "that path.",
+                names.front(), asAmps(drain.amps));
         f.figures = {{"amps", drain.amps}, {"volts", drain.volts}};
         const PartKind& kind = *c.circuit.kindOf(through.front());
         if (through.size() == 1 && kind.print.polarised && kind.print.legs.size() == 2)
@@ -283,13 +284,13 @@ void applyTogether(CheckContext& c, int supply) {
       if (kind.pressable) f.pose[c.part(part).id] = poseWord(kind, true);
       if (!kind.pressable) names.push_back(c.part(part).name);
     }
-    const std::string when = c.poseWords(f.pose);
-    f.title = fmt::format("{} together join {} and GND{}", listed(names), c.net(supply).name,
-                          when.empty() ? "" : " " + when);
-    f.reason = fmt::format(
-        "Side by side they are {:.2g} Ω: {} would flow, and the board switches itself off. More "
-        "ohms belong there, or the load that they are for.",
-        load.ohms, milliamps(volts / load.ohms));
+    f.title = f.pose.empty() ? say("{} together join {} and GND", names, c.net(supply).name)
+                             : say("{} together join {} and GND while {}", names,
+                                   c.net(supply).name, c.standing(f.pose));
+    f.reason = say(
+        "Side by side they are {} Ω: {} would flow, and the board switches itself off. More ohms "
+        "belong there, or the load that they are for.",
+        asNumber(load.ohms, 2), asAmps(volts / load.ohms));
     f.figures = {{"ohms", load.ohms}, {"amps", volts / load.ohms}, {"volts", volts}};
     c.findings.push_back(std::move(f));
     return;

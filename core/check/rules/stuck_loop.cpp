@@ -1,4 +1,3 @@
-#include <fmt/format.h>
 
 #include "check/rules/list.h"
 #include "project/edits.h"
@@ -6,6 +5,8 @@
 namespace ignavo {
 
 namespace {
+
+const Say say("stuck-loop");
 
 bool readsAPin(const Step& step) {
   bool reads = false;
@@ -69,7 +70,7 @@ std::optional<Remedy> withoutLoop(const Project& project, const Lane& lane, bool
     for (const auto& l : program->lanes)
       if (l->id == lane.id) look.walk(l->steps);
   if (look.stuck) return std::nullopt;
-  return Remedy{"Take the loop out, keep its steps", std::move(after)};
+  return Remedy{say("Take the loop out, keep its steps"), std::move(after)};
 }
 
 void applyStuckLoop(CheckContext& c) {
@@ -85,8 +86,8 @@ void applyStuckLoop(CheckContext& c) {
       f.rule = "stuck-loop";
       f.severity = Severity::warning;
       f.steps = {look.stuck->id, look.missed->id};
-      f.title = look.behind ? fmt::format("“{}” is never reached", phraseOf(*look.missed))
-                            : fmt::format("“{}” is never asked again", phraseOf(*look.missed));
+      f.title = look.behind ? say("“{}” is never reached", phraseOf(*look.missed))
+                            : say("“{}” is never asked again", phraseOf(*look.missed));
       f.reason = look.behind
                      ? "The loop above it goes on for ever. Take the loop out, or repeat so many "
                        "times."

@@ -1,4 +1,3 @@
-#include <fmt/format.h>
 
 #include <algorithm>
 #include <cmath>
@@ -9,6 +8,8 @@
 namespace ignavo {
 
 namespace {
+
+const Say say("threshold-gap");
 
 constexpr double mostPercent = 100;
 constexpr std::size_t farthest = 8;  // tests further apart make no one decision
@@ -106,7 +107,7 @@ std::optional<Remedy> closed(const Project& project, const Test& a, const Test& 
   Step mended = *b.step;
   setTestOf(mended, border->other);
   if (gapBetween(a, {&mended, b.pin})) return std::nullopt;
-  return Remedy{fmt::format("Make it “{}”", phraseOf(mended)),
+  return Remedy{say("Make it “{}”", phraseOf(mended)),
                 edits::setExpr(project, b.step->id, testKey(mended), border->other)};
 }
 
@@ -115,22 +116,24 @@ void report(CheckContext& c, const std::string& board, const Test& a, const Test
   const int index = c.circuit.pinIndex(board, a.pin);
   if (index < 0) return;
   const CircuitPin& pin = c.circuit.pins()[static_cast<std::size_t>(index)];
-  const std::string where = gap.from == gap.to
-                                ? fmt::format("At exactly {} %", gap.from)
-                                : fmt::format("Between {} and {} %", gap.from, gap.to);
   Finding f;
   f.rule = "threshold-gap";
   f.severity = Severity::note;
   f.pins = {c.pinName(pin)};
   f.steps = {a.step->id, b.step->id};
   f.sockets = {{pin.board, pin.name}};
-  f.title = fmt::format("{} {} on {} {}", where, gap.both ? "both tests" : "neither test",
-                        f.pins.front(), gap.both ? "hold" : "holds");
-  f.reason =
-      fmt::format("“{}” and “{}” {}. One “if” with an “otherwise” always takes exactly one way.",
-                  phraseOf(*a.step), phraseOf(*b.step),
-                  gap.both ? "are both so there, and the second undoes what the first did"
-                           : "leave that out: there all stays as it was");
+  const Place from = asNumber(gap.from), to = asNumber(gap.to), pinName = f.pins.front();
+  const bool one = gap.from == gap.to;
+  f.title = one && gap.both ? say("At exactly {} % both tests on {} hold", from, pinName)
+            : one           ? say("At exactly {} % neither test on {} holds", from, pinName)
+            : gap.both      ? say("Between {} and {} % both tests on {} hold", from, to, pinName)
+                       : say("Between {} and {} % neither test on {} holds", from, to, pinName);
+  f.reason = say(
+      gap.both ? "“{}” and “{}” are both so there, and the second undoes what the first did. One "
+                 "“if” with an “otherwise” always takes exactly one way."
+               : "“{}” and “{}” leave that out: there all stays as it was. One “if” with an "
+                 "“otherwise” always takes exactly one way.",
+      phraseOf(*a.step), phraseOf(*b.step));
   f.figures = {{"from_percent", gap.from}, {"to_percent", gap.to}};
   if (gap.from == gap.to)
     if (auto r = closed(c.project, a, b, gap.both)) f.remedies.push_back(std::move(*r));

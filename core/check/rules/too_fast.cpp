@@ -11,6 +11,8 @@ namespace ignavo {
 
 namespace {
 
+const Say say("too-fast");
+
 constexpr double seenSeconds = 0.020;  // what is shorter the eye does not see
 
 // The lamp that hangs on a pin, or the board's own.
@@ -61,8 +63,8 @@ std::optional<Remedy> withWaits(const Project& project, const std::string& board
   for (const BriefLevel& b : briefLevels(
            compile(*mended.program(board), costsOf(mended.board(board)->type)), seenSeconds))
     if (b.pin == pin) return std::nullopt;
-  return Remedy{steps.size() == 1 ? fmt::format("Add a wait of {} s", seconds)
-                                  : fmt::format("Add {} waits of {} s", steps.size(), seconds),
+  return Remedy{steps.size() == 1 ? say("Add a wait of {} s", asNumber(seconds))
+                                  : say("Add {} waits of {} s", steps.size(), asNumber(seconds)),
                 std::move(mended)};
 }
 
@@ -88,17 +90,17 @@ void applyTooFast(CheckContext& c) {
       f.steps = {brief.step};
       f.pins = {name};
       f.sockets = {{pin.board, pin.name}};
-      f.title = brief.high ? fmt::format("{} is {} for {} only: too short to see", name,
-                                         *brief.high ? "high" : "low", timeText(brief.seconds))
-                           : fmt::format("{} is flipped again after {}: too short to see", name,
-                                         timeText(brief.seconds));
-      f.reason = fmt::format(
-          "The next step that sets {} follows at once, so {} looks {}. A wait between the two "
-          "shows it.",
-          name, lamp,
-          !brief.high   ? "steadily half lit"
-          : *brief.high ? "dark or dim"
-                        : "steadily lit");
+      f.title = brief.high ? say("{} is {} for {} only: too short to see", name,
+                                 *brief.high ? "high" : "low", timeText(brief.seconds))
+                           : say("{} is flipped again after {}: too short to see", name,
+                                 timeText(brief.seconds));
+      f.reason =
+          say("The next step that sets {} follows at once, so {} looks {}. A wait between the two "
+              "shows it.",
+              name, lamp,
+              !brief.high   ? "steadily half lit"
+              : *brief.high ? "dark or dim"
+                            : "steadily lit");
       f.figures = {{"seconds", brief.seconds}};
       if (auto made = withWaits(c.project, board.id, brief.pin, briefs))
         f.remedies.push_back(std::move(*made));

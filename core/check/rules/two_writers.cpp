@@ -1,4 +1,3 @@
-#include <fmt/format.h>
 
 #include <map>
 
@@ -7,6 +6,8 @@
 namespace ignavo {
 
 namespace {
+
+const Say say("two-writers");
 
 bool hasEndless(const Steps& steps) {
   bool found = false;
@@ -52,9 +53,9 @@ void applyTwoWriters(CheckContext& c) {
       f.pins = {name};
       f.steps = steps;
       f.sockets = {{board.id, pin}};
-      f.title = fmt::format("{} lanes set {} at the same time", steps.size(), name);
-      f.reason = fmt::format(
-          "Each undoes what the other did, as it happens. Let one lane alone set {}.", name);
+      f.title = say("{} lanes set {} at the same time", steps.size(), name);
+      f.reason =
+          say("Each undoes what the other did, as it happens. Let one lane alone set {}.", name);
       f.figures = {{"lanes", static_cast<double>(steps.size())}};
       c.findings.push_back(std::move(f));
     }

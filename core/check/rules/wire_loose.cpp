@@ -1,4 +1,3 @@
-#include <fmt/format.h>
 
 #include <algorithm>
 
@@ -10,6 +9,8 @@
 namespace ignavo {
 
 namespace {
+
+const Say say("wire-loose");
 
 // Rails are often wired before anything is plugged into them.
 bool isRail(const Project& project, const Socket& socket) {
@@ -58,12 +59,12 @@ void applyWireLoose(CheckContext& c) {
     f.sockets = from ? std::vector<Socket>{wire->to, wire->from}
                      : std::vector<Socket>{wire->from, wire->to};
     if (from && to) f.sockets = {wire->from, wire->to};
-    f.title = fmt::format("The wire from {} to {} joins nothing", wire->from.point, wire->to.point);
+    f.title = say("The wire from {} to {} joins nothing", wire->from.point, wire->to.point);
     f.reason = from && to ? "Nothing else is plugged into the rows of its two ends."
-                          : fmt::format("Nothing else is plugged in where it ends, beside {}.",
-                                        from ? wire->from.point : wire->to.point);
+                          : say("Nothing else is plugged in where it ends, beside {}.",
+                                from ? wire->from.point : wire->to.point);
     f.figures = {{"amps", 0}};
-    f.remedies.push_back({"Take the wire out", without});
+    f.remedies.push_back({say("Take the wire out"), without});
     c.findings.push_back(std::move(f));
   }
 }
