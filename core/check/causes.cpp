@@ -42,8 +42,6 @@ std::optional<std::vector<std::size_t>> takenAway(
   return gone;
 }
 
-const Say say("causes");
-
 // The gravest of them says why it matters; the cause and its mend are told with it.
 std::size_t adopt(std::vector<Finding>& all, std::size_t cause, Proposal& p,
                   const std::vector<std::size_t>& gone) {

@@ -123,7 +123,6 @@ std::vector<Socket> CheckContext::pinsOf(int netIndex,
 }
 
 Place CheckContext::standing(const Pose& pose) const {
-  static const Say say("pose");
   Place::Several all;
   for (const auto& [id, how] : pose)
     if (const Part* p = project.part(id))
@@ -136,7 +135,7 @@ Place CheckContext::standing(const Pose& pose) const {
 std::string CheckContext::poseWords(const Pose& pose) const {
   const bool any = std::any_of(pose.begin(), pose.end(),
                                [&](const auto& at) { return project.part(at.first) != nullptr; });
-  return any ? inWords(Say("pose")("while {}", standing(pose))) : std::string();
+  return any ? inWords(say("while {}", standing(pose))) : std::string();
 }
 
 PartReading CheckContext::reading(int part, const CircuitState& state) const {

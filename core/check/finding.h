@@ -10,6 +10,9 @@
 
 namespace ignavo {
 
+// Makes the messages of the check.
+inline constexpr Say say("check");
+
 enum class Severity { note, warning, danger };
 // "danger", and as people read it: "Would break", "Won't work", "Good to know".
 const char* severityId(Severity s);

@@ -143,7 +143,7 @@ std::optional<Remedy> remedies::takeOut(const Project& project, const std::vecto
   Metal metal(project);
   const auto froms = metal.nodesOf(from), tos = metal.nodesOf(to);
   std::vector<std::string> taken;
-  std::string title;
+  Message title;
   while (const auto way = metal.way(froms, tos)) {
     if (way->empty() || taken.size() == mostTakenOut) return std::nullopt;
     const int best = *std::min_element(way->begin(), way->end(), [&](int a, int b) {
@@ -152,10 +152,10 @@ std::optional<Remedy> remedies::takeOut(const Project& project, const std::vecto
     metal.takeOut(best);
     const Wire& wire = *(*project.wires)[static_cast<std::size_t>(best)];
     taken.push_back(wire.id);
-    title = fmt::format("Take out the wire from {} to {}", wire.from.point, wire.to.point);
+    title = say("Take out the wire from {} to {}", wire.from.point, wire.to.point);
   }
   if (taken.empty()) return std::nullopt;
-  if (taken.size() > 1) title = fmt::format("Take out {} wires", taken.size());
+  if (taken.size() > 1) title = say("Take out {} wires", taken.size());
   return Remedy{title, edits::remove(project, taken)};
 }
 

@@ -19,8 +19,6 @@ namespace ignavo {
 
 namespace {
 
-const Say say("proposals");
-
 // A place of a net on a breadboard that can be told, "row 26".
 std::optional<std::pair<std::string, Socket>> rowOfNet(const CheckContext& c, const Net& net) {
   for (const StripRef& s : net.strips) {

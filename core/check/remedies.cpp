@@ -85,7 +85,7 @@ std::optional<double> lie(Point a, Point b) { return lie("resistor", a, b); }
 }  // namespace
 
 std::optional<Remedy> turn(const Project& project, const std::string& part) {
-  return Remedy{"Turn it round",
+  return Remedy{say("Turn it round"),
                 edits::changePart(project, part, [](Part& p) { p = flipped(p, catalogue()); })};
 }
 
@@ -93,7 +93,7 @@ std::optional<Remedy> changeResistor(const Project& project, const std::string& 
                                      double ohms) {
   const Part* part = project.part(resistor);
   if (!part) return std::nullopt;
-  return Remedy{fmt::format("Make {} {}", part->name, ohmsText(ohms)),
+  return Remedy{say("Make {} {}", part->name, ohmsText(ohms)),
                 edits::changePart(project, resistor, [&](Part& p) { p.setProp("ohms", ohms); })};
 }
 
@@ -195,10 +195,10 @@ std::optional<Remedy> seriesResistor(const Project& project, const std::string& 
   const Nets nets(project, catalogue());
   for (int leg : {0, 1})
     if (auto p = behindWire(project, nets, *part, leg, ohms))
-      return Remedy{fmt::format("Put {} in its path", ohmsText(ohms)), std::move(*p)};
+      return Remedy{say("Put {} in its path", ohmsText(ohms)), std::move(*p)};
   for (int leg : {0, 1})
     if (auto p = behindLeg(project, nets, *part, leg, ohms))
-      return Remedy{fmt::format("Put {} in its path", ohmsText(ohms)), std::move(*p)};
+      return Remedy{say("Put {} in its path", ohmsText(ohms)), std::move(*p)};
   return std::nullopt;
 }
 
@@ -356,7 +356,7 @@ std::optional<Remedy> exchangeRows(const Project& project, const Leg& one, const
   const auto number = [](const Leg& leg) {
     return leg.in->point.substr(leg.in->point.find_first_of("0123456789"));
   };
-  return Remedy{fmt::format("Exchange the wires of rows {} and {}", number(one), number(other)),
+  return Remedy{say("Exchange the wires of rows {} and {}", number(one), number(other)),
                 std::move(after)};
 }
 
@@ -374,7 +374,7 @@ std::optional<Remedy> resistorTo(const Project& project, const std::string& boar
     if (fits(p))
       if (auto made = bridge(project, newResistor(project, ohms), nets.of({board, pin}),
                              nets.of({board, p.name})))
-        return Remedy{fmt::format("Add {} to {}", ohmsText(ohms), name), std::move(*made)};
+        return Remedy{say("Add {} to {}", ohmsText(ohms), name), std::move(*made)};
   return std::nullopt;
 }
 }  // namespace
@@ -398,12 +398,12 @@ std::optional<Remedy> resistorToSupply(const Project& project, const std::string
 
 std::optional<Remedy> noPull(const Project& project, const std::string& board,
                              const std::string& pin) {
-  return Remedy{"Switch the pull-up off", edits::setPull(project, board, pin, false)};
+  return Remedy{say("Switch the pull-up off"), edits::setPull(project, board, pin, false)};
 }
 
 std::optional<Remedy> pullUp(const Project& project, const std::string& board,
                              const std::string& pin) {
-  return Remedy{"Use the pin’s own pull-up", edits::setPull(project, board, pin, true)};
+  return Remedy{say("Use the pin’s own pull-up"), edits::setPull(project, board, pin, true)};
 }
 
 namespace {
@@ -464,7 +464,7 @@ Remedy movePin(const Project& project, const std::string& board, const std::stri
         if (*end == Socket{board, from}) *end = {board, to};
     });
   after = takeSettings(std::move(after), board, from, to, true);
-  return {fmt::format("Take {} instead of {}", to, from), std::move(after)};
+  return {say("Take {} instead of {}", to, from), std::move(after)};
 }
 
 std::optional<Remedy> changePin(const Project& project, const std::string& from,
@@ -485,7 +485,7 @@ std::optional<Remedy> changePin(const Project& project, const std::string& from,
   const std::string board = steps.empty() ? std::string() : boardOf(p, steps.front());
   if (!board.empty() && !uses(p, board, from))
     p = takeSettings(std::move(p), board, from, to, !isPlugged(p, {board, from}));
-  return Remedy{fmt::format("Change {} to {}", from, to), std::move(p)};
+  return Remedy{say("Change {} to {}", from, to), std::move(p)};
 }
 
 }  // namespace ignavo::remedies

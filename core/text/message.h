@@ -66,7 +66,7 @@ struct Place {
 // Makes the messages of one context: `const Say say("led-dark"); say("{} stays dark", name)`.
 class Say {
  public:
-  explicit Say(const char* context) : context_(context) {}
+  explicit constexpr Say(const char* context) : context_(context) {}
   template <typename... Stands>
   Message operator()(const char* english, Stands&&... places) const {
     return {context_, english, {Place(std::forward<Stands>(places))...}};

@@ -158,6 +158,12 @@ class TestRules : public QObject {
       QVERIFY2(inWords(f.reason).ends_with(".") || inWords(f.reason).ends_with("?") ||
                    inWords(f.reason).ends_with("”."),
                inWords(f.reason).c_str());
+      // Whole sentences with places, not texts that are made already.
+      QVERIFY2(!f.title.context.empty(), inWords(f.title).c_str());
+      for (const Message& each : f.reason.all())
+        QVERIFY2(!each.context.empty(), inWords(each).c_str());
+      for (const Remedy& r : f.remedies)
+        QVERIFY2(!r.title.context.empty(), inWords(r.title).c_str());
       for (const char* blame : {"you forgot", "You forgot", "mistake", "wrong"})
         QVERIFY2(inWords(f.reason).find(blame) == std::string::npos, inWords(f.reason).c_str());
       QVERIFY2(inWords(f.reason).find("  ") == std::string::npos &&

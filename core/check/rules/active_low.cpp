@@ -9,8 +9,6 @@ namespace ignavo {
 
 namespace {
 
-const Say say("active-low");
-
 // Does this expression ask for "pin is low" and nothing else about the pin?
 bool asksForLow(const Expr& e, const std::string& pin) {
   const Expr* asked = operandOf(e, 0);
@@ -75,7 +73,7 @@ Remedy askForLow(const CheckContext& c, const PinUse& use) {
       const bool rises = triggerKind(lane.trigger.on)->edge == Edge::rise;
       lane.trigger.on = triggerAt(rises ? Edge::fall : Edge::rise);
     });
-  return {"Ask for low instead", std::move(after)};
+  return {say("Ask for low instead"), std::move(after)};
 }
 
 std::optional<double> voltsAt(const CheckContext& c, int p, const CircuitState& state) {

@@ -8,17 +8,14 @@ namespace ignavo {
 
 namespace {
 
-const Say say("board-overload");
-
-void report(CheckContext& c, const BoardItem& board, const std::string& what,
-            const std::string& who, double amps, double most, const std::string& reason) {
+void report(CheckContext& c, const BoardItem& board, const std::string& what, double amps,
+            double most, Message title, Message reason) {
   Finding f;
   f.rule = "board-overload";
   f.severity = Severity::warning;
-  f.parts = {};
   f.sockets = {{board.id, what}};
-  f.title = say("{} {}; {} is its limit", who, asAmps(amps), asAmps(most));
-  f.reason = reason;
+  f.title = std::move(title);
+  f.reason = std::move(reason);
   f.figures = {{"amps", amps}, {"most_amps", most}};
   c.findings.push_back(std::move(f));
 }
@@ -34,15 +31,23 @@ void applyBoardOverload(CheckContext& c) {
     });
     if (explained || c.circuit.shorted(static_cast<int>(b))) continue;
     const BoardTotal total = totalOf(c.circuit, c.sweep, static_cast<int>(b));
+    const Place chipMost = asAmps(kind->chipMostAmps);
     if (exceeds(total.chipAmps, kind->chipMostAmps))
-      report(c, board, "chip", "The chip’s pins together carry", total.chipAmps, kind->chipMostAmps,
-             "Each pin alone is fine, but all of them go through the same chip. Larger resistors, "
-             "or transistors, take the load off it.");
+      report(c, board, "chip", total.chipAmps, kind->chipMostAmps,
+             say("The chip’s pins together carry {}; {} is its limit", asAmps(total.chipAmps),
+                 chipMost),
+             say("Each pin alone is fine, but all of them go through the same chip. Larger "
+                 "resistors, or transistors, take the load off it."));
     for (std::size_t k = 0; k < kind->supplies.size(); ++k) {
       const SupplyKind& supply = kind->supplies[k];
-      const std::string who = k == 0 ? "The board gives" : "The " + supply.label + " pin gives";
-      if (exceeds(total.supplyAmps[k], supply.maxAmps))
-        report(c, board, supply.pin, who, total.supplyAmps[k], supply.maxAmps, supply.advice);
+      const double amps = total.supplyAmps[k];
+      if (!exceeds(amps, supply.maxAmps)) continue;
+      report(c, board, supply.pin, amps, supply.maxAmps,
+             k == 0
+                 ? say("The board gives {}; {} is its limit", asAmps(amps), asAmps(supply.maxAmps))
+                 : say("The {} pin gives {}; {} is its limit", supply.label, asAmps(amps),
+                       asAmps(supply.maxAmps)),
+             say(supply.advice.c_str()));
     }
   }
 }

@@ -7,8 +7,6 @@ namespace ignavo {
 
 namespace {
 
-const Say say("bounce");
-
 // In a lane that the pin starts: a step that adds up and is done at each edge. One that
 // stands behind a pause and a further look at the pin is done once a press.
 const Step* unguarded(const Steps& steps, const std::string& pin, bool paused) {
@@ -26,7 +24,7 @@ const Step* unguarded(const Steps& steps, const std::string& pin, bool paused) {
 Remedy withPause(const Project& project, const Lane& lane, bool high) {
   Step look = askingStep(pinIs(lane.trigger.pin, high));
   *bodyOf(look, Runs::ifSo) = lane.steps;
-  return {"Wait 0.02 s and look again",
+  return {say("Wait 0.02 s and look again"),
           edits::assignIds(edits::changeLane(
               project, lane.id, [&](Lane& l) { l.steps = pauseAndLook(std::move(look)); }))};
 }

@@ -9,8 +9,6 @@ namespace ignavo {
 
 namespace {
 
-const Say say("button-along-trench");
-
 bool sharesARow(const Project& project, const Part& part, const PartKind& kind) {
   const auto& pairs = kind.print.joined;
   for (const int a : {pairs[0].first, pairs[0].second})

@@ -9,8 +9,6 @@ namespace ignavo {
 
 namespace {
 
-const Say say("button-bridged");
-
 // What is plugged into a strip besides the part itself.
 struct Around {
   std::vector<std::pair<std::string, bool>> wires;  // id, is its "from"

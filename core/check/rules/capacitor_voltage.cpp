@@ -9,8 +9,6 @@ namespace ignavo {
 
 namespace {
 
-const Say say("capacitor-voltage");
-
 // What capacitors are sold for, in volts.
 constexpr double soldFor[] = {6.3, 10, 16, 25, 50, 100, 250, 400};
 

@@ -7,8 +7,6 @@ namespace ignavo {
 
 namespace {
 
-const Say say("diode-backwards");
-
 constexpr double conductsAmps = 0.001;
 
 void applyDiodeBackwards(CheckContext& c) {

@@ -8,8 +8,6 @@ namespace ignavo {
 
 namespace {
 
-const Say say("flips-while-held");
-
 constexpr double longPress = 1;  // seconds; who does it again only later means it so
 
 // The least time for which a round waits while the button is held.

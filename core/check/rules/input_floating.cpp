@@ -7,8 +7,6 @@ namespace ignavo {
 
 namespace {
 
-const Say say("input-floating");
-
 constexpr double pullDownOhms = 10e3;
 
 // What should hold the level is cut off: that is the cause.

@@ -10,8 +10,6 @@ namespace ignavo {
 
 namespace {
 
-const Say say("input-stuck");
-
 constexpr double pullOhms = 10e3;
 constexpr double leastChangeVolts = 0.05;  // ten stages of an analog pin
 

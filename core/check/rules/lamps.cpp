@@ -61,8 +61,6 @@ double lampAmps(const Project& project, const std::string& part, std::size_t lam
 
 namespace {
 
-const Say say("lamps");
-
 std::vector<double> ownedAbove(double ohms) {
   constexpr double most = 10e3;  // a lamp on more than that is hardly seen
   std::vector<double> out;

@@ -16,8 +16,6 @@ namespace ignavo {
 
 namespace {
 
-const Say say("lamps-in-parallel");
-
 constexpr double weakerBy = 4;  // of two lamps that are lit one looks dark beside the other
 constexpr double gains = 2;     // what a lamp carries alone, at least, of what it does now
 

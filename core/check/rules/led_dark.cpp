@@ -10,8 +10,6 @@ namespace ignavo {
 
 namespace {
 
-const Say say("led-dark");
-
 // Legs of a part that current can get to from one of them: not through a gate.
 std::vector<int> passesTo(const PartKind& kind, const Part& part, int leg) {
   std::vector<int> out;

@@ -9,8 +9,6 @@ namespace ignavo {
 
 namespace {
 
-const Say say("led-dim");
-
 constexpr double wantedAmps = 0.015;
 
 double bestLampAmps(const Project& project, const std::string& part) {

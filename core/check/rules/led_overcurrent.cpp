@@ -10,8 +10,6 @@ namespace ignavo {
 
 namespace {
 
-const Say say("led-overcurrent");
-
 constexpr double noteAmps = 0.020, warningAmps = 0.025, dangerAmps = 0.030;
 
 // A resistor that would do its work if the current did not go past it: then that is the cause,

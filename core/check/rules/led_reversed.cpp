@@ -13,8 +13,6 @@ namespace ignavo {
 
 namespace {
 
-const Say say("led-reversed");
-
 Project turned(Project project, const std::vector<std::string>& ids) {
   for (const std::string& id : ids)
     project =

@@ -14,8 +14,6 @@ namespace ignavo {
 
 namespace {
 
-const Say say("leg-loose");
-
 // Nothing but this part's own legs is in the net.
 bool alone(const CheckContext& c, int part, int net) {
   const Net& n = c.net(net);
@@ -243,10 +241,13 @@ void applyLegLoose(CheckContext& c) {
       // Legs that are not alike are named.
       const bool named = kind->print.polarised || kind->print.legs.size() == 3;
       f.title = say("{}’s path ends in {}", part.name, row);
-      f.reason = say("{} sits in {}, and nothing else is plugged in there.",
-                     named ? "Its " + meaning + (meaning.find(',') == std::string::npos ? "" : ",")
-                           : "One of its legs",
-                     leg->in->point);
+      f.reason = !named ? say("One of its legs sits in {}, and nothing else is plugged in there.",
+                              leg->in->point)
+                 : meaning.find(',') == std::string::npos
+                     ? say("Its {} sits in {}, and nothing else is plugged in there.", meaning,
+                           leg->in->point)
+                     : say("Its {}, sits in {}, and nothing else is plugged in there.", meaning,
+                           leg->in->point);
       if (const auto near = neighbourOf(c, p, *leg->in)) {
         f.advice = say("{} ends in {}: were the two meant to meet?", near->name,
                        rowText(c.project, near->at));
@@ -258,8 +259,9 @@ void applyLegLoose(CheckContext& c) {
         const auto beyond = acrossTrench(c.project, *leg->in);
         const bool cut = beyond && c.net(c.circuit.nets().of(*beyond)).used();
         if (f.remedies.empty())
-          f.advice = cut ? "Beyond the trench the row goes on, but its two sides are not joined."
-                         : "A wire from that row takes the current on.";
+          f.advice =
+              cut ? say("Beyond the trench the row goes on, but its two sides are not joined.")
+                  : say("A wire from that row takes the current on.");
       }
     } else {
       f.title = say("{}’s {} is in no hole", part.name, meaning);

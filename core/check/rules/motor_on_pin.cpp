@@ -11,8 +11,6 @@ namespace ignavo {
 
 namespace {
 
-const Say say("motor-on-pin");
-
 constexpr double directOhms = 100;  // a smaller resistor in between changes nothing
 
 // The motor with transistor, gate resistor and diode on the same pin, under its old name.

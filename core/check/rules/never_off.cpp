@@ -7,8 +7,6 @@ namespace ignavo {
 
 namespace {
 
-const Say say("never-off");
-
 // A step in the branch where there is none yet that sets the pin low.
 Remedy offElsewhere(const Project& project, const CircuitPin& pin, const Step& condition,
                     Runs branch) {

@@ -8,8 +8,6 @@ namespace ignavo {
 
 namespace {
 
-const Say say("never-on");
-
 // What a pin switches: the first part behind it that shows something, or the board's own lamp.
 std::optional<std::string> shownOn(const CheckContext& c, const CircuitPin& pin) {
   for (int part : c.circuit.island(pin.island).parts) {

@@ -8,8 +8,6 @@ namespace ignavo {
 
 namespace {
 
-const Say say("no-common-ground");
-
 // Two sides of the supply: a board's ground, or the minus of a battery.
 struct Ground {
   std::string name;

@@ -7,8 +7,6 @@ namespace ignavo {
 
 namespace {
 
-const Say say("no-flyback");
-
 constexpr double leastPeak = 10;  // volts; below that the motor did not run here
 
 // The cathode goes to the side that is higher while the motor runs.

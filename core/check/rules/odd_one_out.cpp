@@ -10,8 +10,6 @@ namespace ignavo {
 
 namespace {
 
-const Say say("odd-one-out");
-
 constexpr std::size_t longestBlock = 6;  // steps that were copied together
 constexpr std::size_t fewestBlocks = 3;  // copies that make a pattern
 

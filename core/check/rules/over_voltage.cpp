@@ -11,8 +11,6 @@ namespace ignavo {
 
 namespace {
 
-const Say say("over-voltage");
-
 constexpr double overVolts = 0.5;     // above the supply that a pin bears
 constexpr double feedsOhms = 100;     // a battery behind more does not feed a rail
 constexpr double sameSupplyOhms = 1;  // supplies joined through less are one
@@ -130,7 +128,7 @@ void onVin(CheckContext& c, const Battery& b) {
     f.sockets.push_back({board.id, pin});
     f.title = say("{} gives {} to {}; it takes {} to {}", c.part(b.part).name, asVolts(volts), pin,
                   asNumber(kind->minInVolts), asVolts(kind->maxInVolts));
-    f.reason = tooMuch ? "The board’s regulator gets too hot and fails."
+    f.reason = tooMuch ? say("The board’s regulator gets too hot and fails.")
                        : say("The board makes its {} from it and needs at least {} for that.",
                              kind->mainSupply().label, asVolts(kind->minInVolts));
     f.figures = {
@@ -216,13 +214,14 @@ void parts(CheckContext& c) {
     const double most = reverse ? limits.reverse : limits.max;
     Finding f = about(c, p);
     f.pose = c.sweep.poseOf(c.circuit.islandOfPart(p), peak.state);
-    f.title = say("{} gets {}{}; it bears {}", c.part(p).name, asVolts(peak.value),
-                  reverse ? " the other way round" : "", asVolts(most));
+    f.title =
+        say(reverse ? "{} gets {} the other way round; it bears {}" : "{} gets {}; it bears {}",
+            c.part(p).name, asVolts(peak.value), asVolts(most));
     const bool lamp = kind->shows == Shows::light;
     f.reason = !reverse
                    ? say("Above that {} is damaged. A battery with fewer volts fits.", kind->label)
-               : lamp ? "Against its direction an LED breaks through. Turned, it lights."
-                      : "With plus and minus exchanged it is spoilt at once.";
+               : lamp ? say("Against its direction an LED breaks through. Turned, it lights.")
+                      : say("With plus and minus exchanged it is spoilt at once.");
     f.figures = {{"volts", peak.value}, {"most_volts", most}};
     if (reverse && !lamp) {
       const auto [plus, minus] = kind->readLegs;

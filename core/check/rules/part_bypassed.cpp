@@ -13,8 +13,6 @@ namespace ignavo {
 
 namespace {
 
-const Say say("part-bypassed");
-
 // "are in row 9 right", "lead to D4", "are joined"
 std::string where(const CheckContext& c, int net) {
   const Net& n = c.net(net);

@@ -10,8 +10,6 @@ namespace ignavo {
 
 namespace {
 
-const Say say("part-overload");
-
 // A knob that carries too much at an end of its track: what is wired to its tap, the leg that
 // may not stay open, belongs to an end, where there is one that takes it.
 void aboutTurning(const CheckContext& c, Finding& f, int p, double most, const std::string& where) {

@@ -11,8 +11,6 @@ namespace ignavo {
 
 namespace {
 
-const Say say("piezo-steady");
-
 constexpr double slowestHertz = 20;  // the lowest that is heard as a tone
 
 // The output that moves a passive sounder: one of its island that any step sets.

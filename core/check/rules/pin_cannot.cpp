@@ -8,8 +8,6 @@ namespace ignavo {
 
 namespace {
 
-const Say say("pin-cannot");
-
 // What a step asks of a pin besides high and low.
 struct Asked {
   bool BoardPin::*ability;

@@ -11,8 +11,6 @@ namespace ignavo {
 
 namespace {
 
-const Say say("pin-direction");
-
 bool batteryOn(const CheckContext& c, int net) {
   const auto& legs = c.net(net).legs;
   return std::any_of(legs.begin(), legs.end(), [&](const LegRef& l) {

@@ -9,8 +9,6 @@ namespace ignavo {
 
 namespace {
 
-const Say say("pin-fight");
-
 constexpr double fightOhms = 50;  // of wires and resistors in between
 
 bool closedIn(const Circuit& circuit, const OhmicPath& path, const CircuitState& state) {

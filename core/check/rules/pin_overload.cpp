@@ -11,8 +11,6 @@ namespace ignavo {
 
 namespace {
 
-const Say say("pin-overload");
-
 // Some net of the island has a part in it that is gone past.
 bool leadsPastAPart(const CheckContext& c, int island) {
   for (int part : c.circuit.island(island).parts)

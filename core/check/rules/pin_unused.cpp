@@ -6,8 +6,6 @@ namespace ignavo {
 
 namespace {
 
-const Say say("pin-unused");
-
 // A lamp, sounder or motor that no other used pin switches, whatever the program does.
 const PartKind* idleIn(const CheckContext& c, int island) {
   for (int p : c.circuit.island(island).parts) {

@@ -7,8 +7,6 @@ namespace ignavo {
 
 namespace {
 
-const Say say("pin-unwired");
-
 // Pins with something on them that no step uses.
 std::vector<const CircuitPin*> unusedWired(const CheckContext& c, int board) {
   std::vector<const CircuitPin*> out;

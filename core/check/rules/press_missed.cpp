@@ -13,8 +13,6 @@ namespace ignavo {
 
 namespace {
 
-const Say say("press-missed");
-
 constexpr double never = -std::numeric_limits<double>::infinity();
 constexpr double shortestPress = 0.1;  // a quick tap of a finger
 

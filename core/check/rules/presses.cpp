@@ -9,8 +9,6 @@ namespace ignavo {
 
 namespace {
 
-const Say say("presses");
-
 constexpr double pauseSeconds = 0.02;
 constexpr double smoothingFarads = 1e-7;
 

@@ -10,8 +10,6 @@ namespace ignavo {
 
 namespace {
 
-const Say say("rail-unfed");
-
 const BreadboardKind& kindOf(const CheckContext& c, const StripRef& s) {
   return *breadboardKind(c.project.breadboards[static_cast<std::size_t>(s.breadboard)].type);
 }

@@ -6,8 +6,6 @@ namespace ignavo {
 
 namespace {
 
-const Say say("resistor-hot");
-
 void applyResistorHot(CheckContext& c) {
   for (int p = 0; p < c.partCount(); ++p) {
     const PartKind* kind = c.circuit.kindOf(p);

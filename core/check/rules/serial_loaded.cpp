@@ -6,8 +6,6 @@ namespace ignavo {
 
 namespace {
 
-const Say say("serial-loaded");
-
 // Another pin that nothing uses and that can do what is asked of this one; that with the
 // board's own lamp last.
 const CircuitPin* freePin(const CheckContext& c, const CircuitPin& pin) {

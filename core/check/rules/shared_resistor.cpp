@@ -9,8 +9,6 @@ namespace ignavo {
 
 namespace {
 
-const Say say("shared-resistor");
-
 constexpr double changedBy = 0.20;
 constexpr double litAmps = 0.2e-3;    // what a lamp must carry to count
 constexpr double feedingShare = 0.2;  // a pin that carries this share of it feeds it

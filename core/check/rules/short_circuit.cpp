@@ -14,8 +14,6 @@ namespace ignavo {
 
 namespace {
 
-const Say say("short-circuit");
-
 constexpr double shortOhms = 1.0;  // below this, supply and ground are as good as joined
 
 // Puts the path's parts into the finding, and how they stand into its pose.

@@ -6,8 +6,6 @@ namespace ignavo {
 
 namespace {
 
-const Say say("stuck-loop");
-
 bool readsAPin(const Step& step) {
   bool reads = false;
   for (const auto& [key, value] : step.fields)
@@ -89,10 +87,10 @@ void applyStuckLoop(CheckContext& c) {
       f.title = look.behind ? say("“{}” is never reached", phraseOf(*look.missed))
                             : say("“{}” is never asked again", phraseOf(*look.missed));
       f.reason = look.behind
-                     ? "The loop above it goes on for ever. Take the loop out, or repeat so many "
-                       "times."
-                     : "Once inside, the loop below it goes on for ever. The lane goes round by "
-                       "itself: without that loop the question is asked each time.";
+                     ? say("The loop above it goes on for ever. Take the loop out, or repeat so "
+                           "many times.")
+                     : say("Once inside, the loop below it goes on for ever. The lane goes round "
+                           "by itself: without that loop the question is asked each time.");
       f.figures = {{"loops", 1}};
       if (auto made = withoutLoop(c.project, *lane, trigger && trigger->endless, *look.stuck))
         f.remedies.push_back(std::move(*made));

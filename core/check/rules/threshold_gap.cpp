@@ -9,8 +9,6 @@ namespace ignavo {
 
 namespace {
 
-const Say say("threshold-gap");
-
 constexpr double mostPercent = 100;
 constexpr std::size_t farthest = 8;  // tests further apart make no one decision
 

@@ -11,8 +11,6 @@ namespace ignavo {
 
 namespace {
 
-const Say say("too-fast");
-
 constexpr double seenSeconds = 0.020;  // what is shorter the eye does not see
 
 // The lamp that hangs on a pin, or the board's own.

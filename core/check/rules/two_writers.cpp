@@ -7,8 +7,6 @@ namespace ignavo {
 
 namespace {
 
-const Say say("two-writers");
-
 bool hasEndless(const Steps& steps) {
   bool found = false;
   forEachStep(steps, [&](const Step& s) {

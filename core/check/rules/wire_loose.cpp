@@ -10,8 +10,6 @@ namespace ignavo {
 
 namespace {
 
-const Say say("wire-loose");
-
 // Rails are often wired before anything is plugged into them.
 bool isRail(const Project& project, const Socket& socket) {
   const BreadboardItem* bb = project.breadboard(socket.owner);
@@ -60,7 +58,7 @@ void applyWireLoose(CheckContext& c) {
                      : std::vector<Socket>{wire->from, wire->to};
     if (from && to) f.sockets = {wire->from, wire->to};
     f.title = say("The wire from {} to {} joins nothing", wire->from.point, wire->to.point);
-    f.reason = from && to ? "Nothing else is plugged into the rows of its two ends."
+    f.reason = from && to ? say("Nothing else is plugged into the rows of its two ends.")
                           : say("Nothing else is plugged in where it ends, beside {}.",
                                 from ? wire->from.point : wire->to.point);
     f.figures = {{"amps", 0}};
