@@ -82,7 +82,11 @@ void ProgramView::relayout() {
     box->show();
   }
   for (const QString& id : ends_.keys())
-    if (!lanes.contains(id)) ends_.take(id)->deleteLater();
+    if (!lanes.contains(id)) {
+      QLineEdit* gone = ends_.take(id);
+      gone->hide();
+      gone->deleteLater();
+    }
   if (editor_)
     if (const Token* t = tokenOf(edited_)) editor_->move(t->box.topLeft().toPoint() - QPoint(3, 2));
   update();

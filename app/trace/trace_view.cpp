@@ -73,11 +73,15 @@ std::vector<TraceView::Row> TraceView::rows() const {
       const Signal& signal = trace->signals()[s];
       if (signal.what != Signal::What::pinLevel) continue;
       const int index = doc_.identities().ofPin(signal.owner, signal.name);
+      QStringList words;  // of several boards, which one
+      if (doc_.project().boards.size() > 1) words << QString::fromStdString(signal.owner);
+      if (const QString label = doc_.pinLabel(signal.owner, signal.name); !label.isEmpty())
+        words << label;
       out.push_back(
           {static_cast<int>(s),
            signal.owner,
            signal.name,
-           doc_.pinLabel(signal.owner, signal.name),
+           words.join(QStringLiteral(" · ")),
            {index < 0 ? NetColour::Kind::plain : NetColour::Kind::pin, std::max(0, index)}});
     }
   }

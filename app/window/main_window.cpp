@@ -319,11 +319,17 @@ void MainWindow::refreshBar() {
   }
   setWindowTitle(str(p.title) + (doc_.isSaved() ? QString() : QStringLiteral(" *")) +
                  QStringLiteral(" – Ignavo"));
-  QStringList words;
+  QStringList things;
   for (const BoardItem& b : p.boards)
-    if (const BoardKind* k = catalogue().boardKind(b.type)) words << str(k->label);
+    if (const BoardKind* k = catalogue().boardKind(b.type)) things << str(k->label);
   for (const BreadboardItem& b : p.breadboards)
-    if (const BreadboardKind* k = breadboardKind(b.type)) words << str(k->name).toLower();
+    if (const BreadboardKind* k = breadboardKind(b.type)) things << str(k->name).toLower();
+  QStringList words;  // "2 × Tern board"
+  for (const QString& thing : things) {
+    const auto count = things.count(thing);
+    const QString told = count > 1 ? tr("%1 × %2").arg(count).arg(thing) : thing;
+    if (!words.contains(told)) words << told;
+  }
   words << (doc_.path().isEmpty() && doc_.isSaved() ? tr("new")
             : doc_.isSaved()                        ? tr("saved")
                                                     : tr("not saved"));

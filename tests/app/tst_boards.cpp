@@ -50,6 +50,12 @@ class TestBoards : public QObject, protected OpenedWindow {
     clickBoard(1);
     QCOMPARE(doc().board(), std::string("b2"));
     QVERIFY(text().contains("set_D7") && !text().contains("set_D4"));
+    child<QPushButton>("programTab0")->click();
+    int boxes = 0;  // only those of its own lanes are left to type in
+    for (const QLineEdit* box : program()->findChildren<QLineEdit*>())
+      boxes += box->isVisible() && box->objectName().startsWith("typeStep-");
+    QCOMPARE(boxes, 1);
+    child<QPushButton>("programTab1")->click();
     // What is typed now goes to that board.
     QVERIFY(program()->addTyped("set d8 high").isEmpty());
     QVERIFY(stepsOf("b2").find("set D8 high") != std::string::npos);
