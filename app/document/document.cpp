@@ -178,10 +178,11 @@ void Document::select(const QStringList& ids) {
 void Document::selectStep(const QString& id) {
   if (id == step_) return;
   step_ = id;
+  const std::string wanted = id.toStdString();
   for (const auto& program : project().programs) {
     bool holds = false;
     for (const auto& lane : program->lanes)
-      forEachStep(lane->steps, [&](const Step& s) { holds = holds || s.id == id.toStdString(); });
+      forEachStep(lane->steps, [&](const Step& s) { holds = holds || s.id == wanted; });
     if (holds) chooseBoard(program->board);
   }
   Q_EMIT stepSelected();

@@ -335,7 +335,7 @@ int Circuit::nodeFor(IslandWork& island, int net) {
   if (!isCut(net)) return it->second;
   const int source = island.network.addSource(it->second, *supplyVolts(net));
   const bool fed = std::any_of(supplies_.begin(), supplies_.end(), [&](const BoardSupply& s) {
-    return s.net == net && !at(boards_, s.board).afloat &&
+    return s.net == net && s.kind->onUsb && !at(boards_, s.board).afloat &&
            !island.letGo.unplugged.contains(s.board);
   });
   at(island.network.sources, source).gives = !fed                              ? Gives::nothing

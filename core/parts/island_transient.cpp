@@ -74,11 +74,13 @@ void IslandTransient::read(const electric::Solution& solution, IslandReading& r)
 electric::StateVariables IslandTransient::settledVariables() const {
   electric::StateVariables goal = transient_.state();
   const auto voltsOf = [&](int net) {
+    const auto it = std::find(work_.shape.nets.begin(), work_.shape.nets.end(), net);
+    if (it != work_.shape.nets.end())
+      return target_.nets[static_cast<std::size_t>(it - work_.shape.nets.begin())].value_or(0);
+    // At the edge of the island: one of the supplies that it is cut at.
     for (const IslandReading::Supply& s : target_.supplies)
       if (s.net == net) return s.volts;
-    const auto it = std::find(work_.shape.nets.begin(), work_.shape.nets.end(), net);
-    if (it == work_.shape.nets.end()) return 0.0;
-    return target_.nets[static_cast<std::size_t>(it - work_.shape.nets.begin())].value_or(0);
+    return 0.0;
   };
   for (std::size_t i = 0; i < work_.parts.size(); ++i) {
     const int part = work_.shape.parts[i];

@@ -38,9 +38,13 @@ void Run::refreshAll() {
         at(state.circuit.unplugged, b) = 1;
       }
   (void)regroup();
-  // A chip that has nothing left stops before anything follows from what it does.
+  // A chip that has nothing left stops before anything follows from what it does. Where something
+  // takes its time, its guard looks when that has begun.
+  const auto atRest = [&] {
+    return state.joined < 0 || at(state.places.islands, state.joined) < 0;
+  };
   for (int b = 0; b < static_cast<int>(state.boards.size()); ++b)
-    if (fed(b) && !plugged(b) && boardVolts(b) < minVolts(b)) {
+    if (fed(b) && !plugged(b) && atRest() && boardVolts(b) < minVolts(b)) {
       at(state.boards, b).fed = false;
       resetBoard(b);
       settlePower();

@@ -3,7 +3,7 @@
 
 #include "check/finding.h"
 #include "electric/solver.h"
-#include "parts/circuit.h"
+#include "parts/island_transient.h"
 #include "run/kernel.h"
 #include "support/build.h"
 #include "support/runs.h"
@@ -272,6 +272,41 @@ class TestFeeding : public QObject {
     k.inputNow(at(0, What::powerOff));
     k.advance(2 * second);
     QVERIFY(k.snapshot().fed == std::vector<std::uint8_t>{0});
+  }
+  // What takes its time beside it changes nothing of that.
+  void itGoesOnWithACapacitorAndAMotorBesideIt() {
+    for (const char* part : {"capacitor", "motor"}) {
+      Bench bench = onVin("9v");
+      bench.part(part, "x1", {"c10", "d15"}).program(blinkD4);
+      Kernel k(shared(bench.get()));
+      k.schedule(at(0.6, What::powerOff, "b1"));
+      k.advance(1'700'000'000);
+      QCOMPARE(edgesOf(k, "b1"), (Times{0, 500, 1000, 1500}));
+    }
+  }
+  // A capacitor across the supply of a board that is lifted by what leads to it.
+  void aCapacitorChargesToWhatIsAcrossIt() {
+    Bench bench = acrossBoards();
+    bench.wire("b2.5V", "j1")
+        .part("capacitor", "c1", {"i1", "i5"})
+        .prop("c1", "farads", 1e-5)
+        .resistor("r2", 10e3, "h5", "h9")
+        .wire("b2.GND3", "j9");
+    const Project project = bench.get();
+    Circuit circuit(project);
+    CircuitState state = circuit.restState();
+    state.pins[static_cast<std::size_t>(circuit.pinIndex("b1", "D4"))] = PinDrive::high;
+    const auto lifted =
+        circuit.solve(state).nets[static_cast<std::size_t>(circuit.nets().of({"b2", "GND"}))];
+    QVERIFY(lifted && *lifted > 2);
+    int part = 0;
+    while ((*project.parts)[static_cast<std::size_t>(part)]->id != "c1") ++part;
+    IslandTransient course(circuit, circuit.islandOfPart(part));
+    course.change(state);
+    double seconds = 0;
+    for (; !course.settled() && seconds < 10; course.finishStep()) seconds += course.stepSeconds();
+    QVERIFY2(course.settled() && seconds > 0.5, qPrintable(QString::number(seconds)));
+    QVERIFY(near(course.memory().at(part).capacitorVolts.front(), 5, 1e-2));
   }
   void aTripLeavesTheBatteryToFeed() {
     // 5 Ω take an ampere: the cable gives up, the 9 V block goes on with what it has.
