@@ -235,14 +235,17 @@ void NeedsPane::rebuild() {
   list->addWidget(line);
   list->addSpacing(6);
   list->addWidget(head(tr("Prove it with a meter"), page_));
-  if (sheet.black.empty() || sheet.readings.empty()) {
-    list->addWidget(second(sheet.readings.empty()
-                               ? tr("Readings stand here once a pin of the program is wired.")
-                               : tr("No ground hole is free for the black probe."),
+  if (sheet.readings.empty()) {
+    list->addWidget(second(sheet.groundMissing
+                               ? tr("No ground hole is free for the black probe.")
+                               : tr("Readings stand here once a pin of the program is wired."),
                            page_));
   } else {
-    list->addWidget(second(tr("black probe in %1, power on").arg(str(sheet.black)), page_));
+    std::string black;
     for (const MeterReading& r : sheet.readings) {
+      if (r.black != black)
+        list->addWidget(second(tr("black probe in %1, power on").arg(str(r.black)), page_));
+      black = r.black;
       auto* row = new QWidget(page_);
       auto* h = new QHBoxLayout(row);
       h->setContentsMargins(0, 0, 0, 0);

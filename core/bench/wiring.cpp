@@ -106,4 +106,11 @@ Obstacle roomFor(const Project& project, const Shapes& shapes, const BoardItem& 
   return o;
 }
 
+std::string placeName(const Project& project, const Socket& socket) {
+  if (project.part(socket.owner)) return socket.text();
+  const bool several =
+      project.breadboard(socket.owner) ? project.breadboards.size() > 1 : project.boards.size() > 1;
+  return several ? socket.text() : socket.point;
+}
+
 }  // namespace ignavo

@@ -10,6 +10,8 @@ namespace ignavo {
 // so that the pin keeps it whatever happens to other wires.
 Project withWire(const Project& project, const Shapes& shapes, const Socket& from,
                  const Socket& to);
+// A hole, pin or leg as it is told and typed: with its board only where there are several.
+std::string placeName(const Project& project, const Socket& socket);
 // A bend at that place, in its order along the wire.
 Project withBend(const Project& project, const Shapes& shapes, const std::string& wire, Point at);
 // What a wire that is being laid would catch at `p`: the nearest socket, or else

@@ -2,6 +2,7 @@
 
 #include <algorithm>
 
+#include "bench/wiring.h"
 #include "format/wiring_language.h"
 #include "format/wiring_words.h"
 #include "parts/catalogue.h"
@@ -22,14 +23,6 @@ std::string inQuotes(const std::string& text) {
   return out + "\"";
 }
 std::string plain(double v) { return fmt::format("{:.10g}", v); }
-
-// Shorter where there is only one breadboard or board.
-std::string place(const Project& project, const Socket& socket) {
-  if (project.part(socket.owner)) return socket.text();
-  const bool several =
-      project.breadboard(socket.owner) ? project.breadboards.size() > 1 : project.boards.size() > 1;
-  return several ? socket.text() : socket.point;
-}
 
 std::string valueText(const PropKind& prop, const PropValue& value) {
   if (const double* d = std::get_if<double>(&value)) return prop.key + " " + plain(*d);
@@ -53,7 +46,7 @@ std::string partLine(const Project& project, const Part& part) {
   const bool plugged =
       std::any_of(part.legs.begin(), part.legs.end(), [](const Leg& l) { return l.in; });
   if (plugged)
-    for (const Leg& leg : part.legs) line += " " + (leg.in ? place(project, *leg.in) : "-");
+    for (const Leg& leg : part.legs) line += " " + (leg.in ? placeName(project, *leg.in) : "-");
   if (part.at && (!plugged || kind.print.leads)) {
     line += fmt::format(" at {} {}", plain(part.at->x), plain(part.at->y));
     if (part.turnDegrees != 0 && !plugged) line += fmt::format(" turned {}", part.turnDegrees);
@@ -64,8 +57,8 @@ std::string partLine(const Project& project, const Part& part) {
 }
 
 std::string wireLine(const Project& project, const Wire& wire) {
-  std::string line =
-      fmt::format("wire {} {} {}", place(project, wire.from), place(project, wire.to), wire.colour);
+  std::string line = fmt::format("wire {} {} {}", placeName(project, wire.from),
+                                 placeName(project, wire.to), wire.colour);
   if (!wire.bends.empty()) line += " by";
   for (const Point& bend : wire.bends) line += fmt::format(" {} {}", plain(bend.x), plain(bend.y));
   return line;

@@ -10,6 +10,7 @@
 #include "bench/breadboards.h"
 #include "bench/identity.h"
 #include "bench/placing.h"
+#include "bench/wiring.h"
 #include "parts/circuit.h"
 #include "program/steps.h"
 
@@ -65,6 +66,8 @@ class Sheet {
 
   Point where(const Socket& s) const { return socketAt(p_, catalogue(), s).value_or(Point{}); }
 
+  std::string placed(const Socket& s) const { return placeName(p_, s); }
+
   void placeParts() {
     std::vector<const Part*> parts;
     for (const auto& part : *p_.parts)
@@ -85,17 +88,19 @@ class Sheet {
         for (std::size_t l = 0; l < part->legs.size(); ++l) {
           const std::string& meaning = kind.print.legs[l].meaning;
           step.text += fmt::format("{} {} {}", l ? "," : "", meaning.substr(0, meaning.find(',')),
-                                   part->legs[l].in ? part->legs[l].in->point : "free");
+                                   part->legs[l].in ? placed(*part->legs[l].in) : "free");
         }
         step.hint = "The flat side of the rim is at the short leg.";
       } else if (!kind.print.joined.empty() && part->legs[2].in) {
+        const std::string where =
+            p_.breadboards.size() > 1 ? " of " + part->legs[0].in->owner : std::string();
         step.text =
-            fmt::format("{}: across the trench, {} and {}", name, part->legs[0].in->point.substr(1),
-                        part->legs[2].in->point.substr(1));
+            fmt::format("{}: across the trench{}, {} and {}", name, where,
+                        part->legs[0].in->point.substr(1), part->legs[2].in->point.substr(1));
         step.hint = "The legs bend towards a–e and f–j.";
       } else {
-        step.text = fmt::format("{}: {} → {}", name, part->legs[0].in->point,
-                                part->legs[1].in ? part->legs[1].in->point : "free");
+        step.text = fmt::format("{}: {} → {}", name, placed(*part->legs[0].in),
+                                part->legs[1].in ? placed(*part->legs[1].in) : "free");
         step.hint = "Either way round.";
       }
       out_.groups[1].steps.push_back(std::move(step));
@@ -135,8 +140,8 @@ class Sheet {
       const bool swap = to >= 0 && from < 0;
       SheetStep step{"wire:" + wire->id,
                      wire->id,
-                     fmt::format("{} wire: {} → {}", colour, (swap ? wire->to : wire->from).point,
-                                 (swap ? wire->from : wire->to).point),
+                     fmt::format("{} wire: {} → {}", colour, placed(swap ? wire->to : wire->from),
+                                 placed(swap ? wire->from : wire->to)),
                      {}};
       rows.push_back({group, order, std::move(step)});
     }
@@ -154,50 +159,75 @@ class Sheet {
   // A free hole of the net for a probe, rails first.
   std::string probeHole(int net) const {
     const Occupancy taken = occupancy(p_);
-    std::string found;
+    std::optional<Socket> found;
     for (const Socket& s : circuit_.nets().sockets(net, p_, catalogue()))
       if (p_.breadboard(s.owner) && !taken.contains(s) &&
-          (found.empty() || (isRail(s) && found[1] != 'n' && found[1] != 'p')))
-        found = s.point;
-    return found;
+          (!found || (isRail(s) && !isRail(*found))))
+        found = s;
+    return found ? placed(*found) : std::string();
+  }
+  // For the black probe, at one of a board's ground pins.
+  std::string groundHole(int board) const {
+    const auto& nets = circuit_.nets().all();
+    for (std::size_t n = 0; n < nets.size(); ++n) {
+      const auto& pins = nets[n].pins;
+      const bool own =
+          circuit_.isGroundNet(static_cast<int>(n)) &&
+          std::any_of(pins.begin(), pins.end(), [&](const PinRef& p) { return p.board == board; });
+      if (!own) continue;
+      if (std::string hole = probeHole(static_cast<int>(n)); !hole.empty()) return hole;
+    }
+    return {};
   }
 
-  void read(const std::string& hole, const std::string& when, int net, const CircuitState& state) {
-    if (hole.empty()) return;
+  // The volts of a net above the ground of a board.
+  void read(int board, const std::string& when, int net, const CircuitState& state) {
+    const std::string hole = probeHole(net);
+    const std::string& black = blacks_[static_cast<std::size_t>(board)];
+    out_.groundMissing = out_.groundMissing || (!hole.empty() && black.empty());
+    if (hole.empty() || black.empty()) return;
     const CircuitReading r = circuit_.solve(state);
-    if (const auto volts = r.nets[static_cast<std::size_t>(net)]; r.converged && volts)
-      out_.readings.push_back({hole, when, *volts});
+    const auto volts = r.nets[static_cast<std::size_t>(net)];
+    if (!r.converged || !volts) return;
+    double ground = 0;
+    for (std::size_t p = 0; p < circuit_.pins().size(); ++p)
+      if (circuit_.pins()[p].ref.board == board) ground = r.pins[p].groundVolts;
+    out_.readings.push_back({hole, black, when, *volts - ground});
   }
 
   void readMeter() {
     if (circuit_.anyShorted()) return;
-    CircuitState state = circuit_.restState();
-    std::vector<PinUse> uses;
-    for (const auto& program : p_.programs)
-      for (const PinUse& u : pinUses(*program)) uses.push_back(u);
-    for (int n = 0; n < static_cast<int>(circuit_.nets().all().size()); ++n) {
-      if (circuit_.isGroundNet(n) && out_.black.empty()) out_.black = probeHole(n);
+    const CircuitState state = circuit_.restState();
+    for (int b = 0; b < static_cast<int>(p_.boards.size()); ++b) blacks_.push_back(groundHole(b));
+    for (int b = 0; b < static_cast<int>(p_.boards.size()); ++b) {
+      for (const BoardSupply& supply : circuit_.supplies())
+        if (supply.board == b &&
+            circuit_.nets().all()[static_cast<std::size_t>(supply.net)].pins.size() == 1)
+          read(b, "", supply.net, state);
+      readPins(b, state);
     }
-    for (int n = 0; n < static_cast<int>(circuit_.nets().all().size()); ++n)
-      if (circuit_.isSupplyNet(n) &&
-          circuit_.nets().all()[static_cast<std::size_t>(n)].pins.size() == 1)
-        read(probeHole(n), "", n, state);
+  }
+
+  void readPins(int board, const CircuitState& state) {
+    const BoardItem& item = p_.boards[static_cast<std::size_t>(board)];
+    const Program* program = p_.program(item.id);
+    const std::vector<PinUse> uses = program ? pinUses(*program) : std::vector<PinUse>();
     for (std::size_t i = 0; i < circuit_.pins().size(); ++i) {
       const CircuitPin& pin = circuit_.pins()[i];
       const auto use = std::find_if(uses.begin(), uses.end(),
                                     [&](const PinUse& u) { return u.pin == pin.name; });
-      if (use == uses.end()) continue;
+      if (pin.ref.board != board || use == uses.end()) continue;
       if (!use->writers.empty()) {
         CircuitState high = state;
         high.pins[i] = PinDrive::high;
-        const std::string when = "while " + pin.name + " is high";
-        read(probeHole(pin.net), when, pin.net, high);
+        const std::string when = "while " + placed({item.id, pin.name}) + " is high";
+        read(board, when, pin.net, high);
         // And behind the resistor, where a lamp begins.
         for (int part : circuit_.island(pin.island).parts) {
           const PartKind* kind = circuit_.kindOf(part);
           const int net =
               kind && kind->print.polarised ? circuit_.nets().ofLeg({part, 0}) : pin.net;
-          if (net != pin.net && !circuit_.supplyVolts(net)) read(probeHole(net), when, net, high);
+          if (net != pin.net && !circuit_.supplyVolts(net)) read(board, when, net, high);
         }
       } else {
         for (int part : circuit_.island(pin.island).parts) {
@@ -206,8 +236,8 @@ class Sheet {
           const std::string& name = (*p_.parts)[static_cast<std::size_t>(part)]->name;
           CircuitState held = state;
           held.pressed[static_cast<std::size_t>(part)] = 1;
-          read(probeHole(pin.net), name + " up", pin.net, state);
-          read(probeHole(pin.net), name + " held", pin.net, held);
+          read(board, name + " up", pin.net, state);
+          read(board, name + " held", pin.net, held);
         }
       }
     }
@@ -216,6 +246,7 @@ class Sheet {
   const Project& p_;
   Circuit circuit_;
   Identities identities_;
+  std::vector<std::string> blacks_;  // per board
   BuildSheet out_;
 };
 

@@ -24,9 +24,10 @@ struct SheetItem {
   double ohms = 0;  // for the bands; 0: no resistor
 };
 
-// A voltage to expect, black probe in `black`.
+// A voltage to expect between two holes.
 struct MeterReading {
   std::string hole;
+  std::string black;  // for the black probe: at the ground of the board that it is about
   std::string when;  // "while D4 is high", or nothing
   double volts = 0;
 };
@@ -34,7 +35,7 @@ struct MeterReading {
 struct BuildSheet {
   std::vector<SheetItem> items;
   std::vector<SheetGroup> groups;  // rails, parts from flat to tall, wires by pin, power last
-  std::string black;               // hole for the black probe; empty: no ground hole
+  bool groundMissing = false;  // there would be more of them, but no hole of a ground is free
   std::vector<MeterReading> readings;
   int stepCount() const;
   int doneCount(const Project& project) const;

@@ -119,7 +119,9 @@ void Circuit::findSupplies(const Project& project) {
       level = 0;
       board.shorted = true;
       if (shortedSupply_.empty() || supply.kind == at(supplies_, board.main).kind)
-        shortedSupply_ = supply.kind->label;
+        shortedSupply_ =
+            (project.boards.size() > 1 ? at(project.boards, supply.board).id + " " : "") +
+            supply.kind->label;
     }
   }
 }

@@ -217,7 +217,11 @@ class TestFeeding : public QObject {
     Bench more = bench;
     more.lane("always", blinkD4).led("led1", "c5", "c9");
     std::set<std::string> rules;
-    for (const Finding& f : check(more.get()).findings) rules.insert(f.rule);
+    for (const Finding& f : check(more.get()).findings) {
+      rules.insert(f.rule);
+      if (f.rule == "short-circuit")
+        QCOMPARE(inWords(f.title), std::string("b2 5 V is joined to GND"));
+    }
     QVERIFY(rules.count("short-circuit") && rules.count("led-overcurrent"));
   }
   void noCurrentFlowsToABoardWithoutCommonGround() {

@@ -109,6 +109,23 @@ class TestTwice : public QObject {
     // Built: twice as many parts, the same steps and readings, the same text for each chip.
     const BuildSheet alone = buildSheet(one), both = buildSheet(two);
     QCOMPARE(both.stepCount(), 2 * alone.stepCount());
+    std::set<std::string> texts;  // each says where, so that no two are the same
+    for (const SheetGroup& group : both.groups)
+      for (const SheetStep& step : group.steps) texts.insert(step.text);
+    QCOMPARE(static_cast<int>(texts.size()), both.stepCount());
+    // Read against the ground of their own board.
+    QCOMPARE(both.readings.size(), 2 * alone.readings.size());
+    for (const MeterReading& r : alone.readings)
+      for (const bool twin : {false, true}) {
+        const auto at = [&](const std::string& hole) {
+          const std::string board = one.breadboards.front().id;
+          return (twin ? twinOf(board) : board) + "." + hole;
+        };
+        QVERIFY(std::any_of(both.readings.begin(), both.readings.end(), [&](const auto& s) {
+          return s.hole == at(r.hole) && s.black == at(r.black) &&
+                 std::abs(s.volts - r.volts) < 1e-6;
+        }));
+      }
     int parts = 0, twins = 0;
     for (const SheetItem& item : alone.items) parts += item.count;
     for (const SheetItem& item : both.items) twins += item.count;

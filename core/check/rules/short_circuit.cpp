@@ -317,9 +317,11 @@ std::map<std::string, std::vector<Socket>, std::greater<>> suppliesAt(const Chec
                                                                       int net) {
   std::map<std::string, std::vector<Socket>, std::greater<>> out;
   for (const BoardSupply& s : c.circuit.supplies())
-    if (s.net == net)
-      out[s.kind->label].push_back(
-          {c.project.boards[static_cast<std::size_t>(s.board)].id, s.kind->pin});
+    if (s.net == net) {
+      const std::string& id = c.project.boards[static_cast<std::size_t>(s.board)].id;
+      out[(c.project.boards.size() > 1 ? id + " " : "") + s.kind->label].push_back(
+          {id, s.kind->pin});
+    }
   return out;
 }
 
