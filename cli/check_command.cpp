@@ -23,7 +23,7 @@ struct Checked {
 Checked checkFile(const std::string& file) {
   Checked out;
   ReadResult read = readProjectFile(file);
-  for (const FileProblem& p : read.problems) out.problems.push_back(sentence(p));
+  for (const FileProblem& p : read.problems) out.problems.push_back(inWords(sentence(p)));
   out.opened = read.sound();
   if (!out.opened) return out;
   out.project = std::move(read.project);

@@ -28,7 +28,7 @@ void say(const std::string& text) { fmt::print(stderr, "{}\n", text); }
 
 std::optional<Project> open(const std::string& file) {
   ReadResult r = readProjectFile(file);
-  for (const FileProblem& p : r.problems) say(file + ": " + sentence(p));
+  for (const FileProblem& p : r.problems) say(file + ": " + inWords(sentence(p)));
   if (!r.sound()) return std::nullopt;
   return std::move(r.project);
 }
@@ -252,7 +252,11 @@ int run(const RunOptions& options) {
       say(fmt::format("{:.3f} s: {} was damaged at {}", inSeconds(h.at), h.id,
                       fmt::format("{:.0f} mA", h.figure * 1e3)));
     if (h.what == Event::What::tripped)
-      say(fmt::format("{:.3f} s: the supply was overloaded and switched off", inSeconds(h.at)));
+      say(project->boards.size() > 1
+              ? fmt::format("{:.3f} s: the supply of {} was overloaded and switched off",
+                            inSeconds(h.at), h.id)
+              : fmt::format("{:.3f} s: the supply was overloaded and switched off",
+                            inSeconds(h.at)));
   }
   const Json out = runJson(kernel, end);
   if (options.json) {
@@ -301,7 +305,7 @@ int firmware(const std::string& file, const std::string& out, const std::string&
   PosixRunner runner;
   const Firmware f = buildFirmware(*project, boardOr(*project, board), runner);
   if (!f.messages.empty()) say(f.messages);
-  if (f.code != Firmware::Code::done) return bad(sentence(f));
+  if (f.code != Firmware::Code::done) return bad(inWords(sentence(f)));
   if (!writeFile(out, f.hex)) return wrong;
   if (json)
     fmt::print("{}\n", Json{{"file", out},
@@ -311,7 +315,7 @@ int firmware(const std::string& file, const std::string& out, const std::string&
                             {"ram_most", f.ramMost}}
                            .dump(2));
   else
-    fmt::print("{}: {}\n", out, sentence(f));
+    fmt::print("{}: {}\n", out, inWords(sentence(f)));
   return fine;
 }
 
@@ -322,13 +326,14 @@ int wire(const std::string& in, const std::string& out, bool toText) {
     return writeFile(out, writeWiring(*project)) ? fine : wrong;
   }
   const TextFile file = readTextFile(in, limits::fileBytes);
-  if (file.problem) return bad(fmt::format("{}: {}", in, sentence(*file.problem)));
+  if (file.problem) return bad(fmt::format("{}: {}", in, inWords(sentence(*file.problem))));
   const WiringText read = readWiring(file.text);
   for (const WiringProblem& p : read.problems)
-    say(fmt::format("{}:{}:{}: {}", in, p.line, p.what.column + 1, p.what.message));
+    say(fmt::format("{}:{}:{}: {}", in, p.line, p.what.column + 1, inWords(p.what.message)));
   // All or nothing: a circuit with a line left out would be another circuit.
   if (!read.problems.empty()) return wrong;
-  if (const auto problem = saveProjectFile(read.project, out)) return bad(sentence(*problem));
+  if (const auto problem = saveProjectFile(read.project, out))
+    return bad(inWords(sentence(*problem)));
   return fine;
 }
 

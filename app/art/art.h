@@ -88,7 +88,8 @@ struct BoardLook {
   std::vector<PinPill> pills;
 };
 void paintBoard(QPainter& p, const BoardKind& kind, QPointF at, const BoardLook& look);
-void paintBreadboard(QPainter& p, const BreadboardKind& kind, QPointF at);
+// `tag`: its id, where there are several.
+void paintBreadboard(QPainter& p, const BreadboardKind& kind, QPointF at, const QString& tag = {});
 
 QPainterPath wirePath(QPointF from, QPointF to, const std::vector<QPointF>& bends);
 void paintWire(QPainter& p, const QPainterPath& path, QPointF from, QPointF to,

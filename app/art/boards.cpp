@@ -143,7 +143,7 @@ void paintBoard(QPainter& p, const BoardKind& kind, QPointF at, const BoardLook&
   p.restore();
 }
 
-void paintBreadboard(QPainter& p, const BreadboardKind& kind, QPointF at) {
+void paintBreadboard(QPainter& p, const BreadboardKind& kind, QPointF at, const QString& tag) {
   const Theme& t = theme();
   p.save();
   p.setRenderHint(QPainter::Antialiasing);
@@ -180,6 +180,10 @@ void paintBreadboard(QPainter& p, const BreadboardKind& kind, QPointF at) {
                QString::number(row));
     p.drawText(QRectF(right + 3, y - 7, 18, 14), Qt::AlignLeft | Qt::AlignVCenter,
                QString::number(row));
+  }
+  if (!tag.isEmpty()) {
+    p.setFont(t.text(10, QFont::Bold));
+    p.drawText(QRectF((e1.x() + f1.x()) / 2 - 24, last.y() + 14, 48, 14), Qt::AlignCenter, tag);
   }
   for (int rail = 0; rail < 4 && kind.railHoles > 0; ++rail) {
     const bool plus = rail % 2 == 0;

@@ -3,6 +3,7 @@
 #include <algorithm>
 
 #include "bench/placing.h"
+#include "theme/text.h"
 #include "theme/theme.h"
 
 namespace ignavo::app {
@@ -48,8 +49,10 @@ QRectF Scene::bounds() const {
 }
 
 void Scene::breadboards(QPainter& p) const {
+  const bool several = project_.breadboards.size() > 1;
   for (const BreadboardItem& b : project_.breadboards)
-    if (const BreadboardKind* k = breadboardKind(b.type)) paintBreadboard(p, *k, px(b.at));
+    if (const BreadboardKind* k = breadboardKind(b.type))
+      paintBreadboard(p, *k, px(b.at), several ? str(b.id) : QString());
 }
 
 std::vector<PinPill> Scene::pillsOf(std::size_t b) const {

@@ -170,9 +170,10 @@ void StepsPane::rebuild() {
         nextId = str(s.id);
       }
       auto* row = new StepRow(s, ticked, next, inner_);
-      const std::string tick = s.tick, text = s.text;
+      const std::string tick = s.tick;
+      const QString text = str(s.text);
       connect(row->box, &QCheckBox::clicked, this, [this, tick, text](bool on) {
-        doc_.edit(on ? tr("tick “%1”").arg(str(text)) : tr("untick “%1”").arg(str(text)),
+        doc_.edit(on ? tr("tick “%1”").arg(text) : tr("untick “%1”").arg(text),
                   edits::setTick(doc_.project(), tick, on));
       });
       row->onHover = [this, id = str(s.id)] { Q_EMIT focused(id); };
@@ -265,6 +266,7 @@ void NeedsPane::rebuild() {
 
 FirmwarePane::FirmwarePane(Document& document, QWidget* parent)
     : QWidget(parent), doc_(document), cancelled_(std::make_shared<std::atomic<bool>>(false)) {
+  newRunner = [] { return std::make_unique<ProcessRunner>(); };
   setObjectName(QStringLiteral("cardPane"));
   setAttribute(Qt::WA_StyledBackground);
   setAccessibleName(tr("Firmware"));
@@ -390,28 +392,28 @@ void FirmwarePane::make() {
   QPointer<FirmwarePane> self(this);
   const std::string board = boardId();
   made_ = textNow();
-  QThreadPool::globalInstance()->start(
-      [self, project = doc_.shared(), board, cancelled = cancelled_, run = run_] {
-        ProcessRunner runner;
-        BuildWatch watch;
-        watch.cancelled = [&] { return cancelled->load(); };
-        // What the compiler says is shown while it is still at work.
-        watch.line = [&](const std::string& line) {
-          QMetaObject::invokeMethod(
-              qApp,
-              [self, line, run] {
-                if (self) self->said(str(line), run);
-              },
-              Qt::QueuedConnection);
-        };
-        auto firmware = std::make_shared<Firmware>(buildFirmware(*project, board, runner, watch));
-        QMetaObject::invokeMethod(
-            qApp,
-            [self, firmware, run] {
-              if (self) self->done(*firmware, run);
-            },
-            Qt::QueuedConnection);
-      });
+  QThreadPool::globalInstance()->start([self, project = doc_.shared(), board,
+                                        cancelled = cancelled_, run = run_, newRunner = newRunner] {
+    const std::unique_ptr<ProgramRunner> runner = newRunner();
+    BuildWatch watch;
+    watch.cancelled = [&] { return cancelled->load(); };
+    // What the compiler says is shown while it is still at work.
+    watch.line = [&](const std::string& line) {
+      QMetaObject::invokeMethod(
+          qApp,
+          [self, line, run] {
+            if (self) self->said(str(line), run);
+          },
+          Qt::QueuedConnection);
+    };
+    auto firmware = std::make_shared<Firmware>(buildFirmware(*project, board, *runner, watch));
+    QMetaObject::invokeMethod(
+        qApp,
+        [self, firmware, run] {
+          if (self) self->done(*firmware, run);
+        },
+        Qt::QueuedConnection);
+  });
 }
 
 void FirmwarePane::said(const QString& line, quint64 run) {

@@ -55,6 +55,8 @@ class FirmwarePane : public QWidget {
   ~FirmwarePane() override;
   // Asks where to keep the HEX file; empty to give up.
   std::function<QString(const QString& suggested)> askWhere;
+  // How the compiler is run; asked in another thread.
+  std::function<std::unique_ptr<ProgramRunner>()> newRunner;
   void make();
   bool isBusy() const { return busy_; }
   QString result() const { return result_->text(); }

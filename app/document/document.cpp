@@ -112,10 +112,7 @@ void Document::makeMend() {
   for (const Finding& f : check_.findings)
     for (const Remedy& r : f.remedies)
       if (mendOf(f, r) == wanted) {
-        // "turn it round": names and units stay as they are written.
-        QString name = str(r.title);
-        if (name.size() > 1 && name[1].isLower()) name[0] = name[0].toLower();
-        edit(name, Project(r.after));
+        edit(QStringLiteral("“%1”").arg(str(r.title)), Project(r.after));
         return;
       }
 }
@@ -131,7 +128,7 @@ QString Document::pinLabel(const std::string& board, const std::string& pin) con
 
 bool Document::edit(const QString& name, Project next, const QString& mergeKey) {
   if (const auto bad = unsound(next, project())) {
-    Q_EMIT refused(QString::fromStdString(sentence(*bad)));
+    Q_EMIT refused(str(sentence(*bad)));
     return false;
   }
   if (!history_.push(name.toStdString(), std::move(next), mergeKey.toStdString())) return false;

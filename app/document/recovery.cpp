@@ -9,6 +9,7 @@
 
 #include "format/files.h"
 #include "format/project_file.h"
+#include "theme/text.h"
 
 namespace ignavo::app {
 
@@ -33,8 +34,8 @@ void removeJournal(const QString& journal) {
 
 }  // namespace
 
-Recovery::Recovery(Document& document, const QString& folder, QObject* parent)
-    : QObject(parent), doc_(document), folder_(folder) {
+Recovery::Recovery(Document& document, const QString& folder, Clock& clock, QObject* parent)
+    : QObject(parent), doc_(document), folder_(folder), clock_(clock) {
   QDir().mkpath(folder);
   // Only the owner looks into it.
   QFile::setPermissions(folder, QFile::ReadOwner | QFile::WriteOwner | QFile::ExeOwner);
@@ -46,9 +47,6 @@ Recovery::Recovery(Document& document, const QString& folder, QObject* parent)
   }
   if (!own_) journal_.clear();
   writer_.setMaxThreadCount(1);
-  timer_.setSingleShot(true);
-  timer_.setInterval(patienceMs);
-  connect(&timer_, &QTimer::timeout, this, &Recovery::write);
   connect(&doc_, &Document::changed, this, &Recovery::note);
 }
 
@@ -61,11 +59,13 @@ Recovery::~Recovery() {
 void Recovery::note() {
   if (journal_.isEmpty() || closed_) return;
   if (doc_.isSaved()) {
-    timer_.stop();
+    due_ = false;
     again_ = false;
     if (!writing_) removeOwn();
-  } else if (!timer_.isActive()) {
-    timer_.start();
+  } else if (!std::exchange(due_, true)) {
+    clock_.later(this, patienceMs, [this, which = ++waiting_] {
+      if (which == waiting_ && std::exchange(due_, false)) write();
+    });
   }
 }
 
@@ -109,7 +109,7 @@ void Recovery::removeOwn() {
 
 void Recovery::giveUp() {
   closed_ = true;
-  timer_.stop();
+  due_ = false;
   again_ = false;
   writer_.waitForDone();
   removeOwn();
@@ -134,8 +134,7 @@ std::optional<Recovery::Left> Recovery::next() {
     Left left;
     left.journal = journal;
     const ReadResult read = readProjectFile(journal.toStdString());
-    if (!read.problems.empty())
-      left.problem = QString::fromStdString(sentence(read.problems.front()));
+    if (!read.problems.empty()) left.problem = str(sentence(read.problems.front()));
     if (read.readable) {
       left.project = std::make_shared<const Project>(read.project);
       left.title = QString::fromStdString(read.project.title);

@@ -3,12 +3,12 @@
 #include <QString>
 #include <QStringList>
 #include <QThreadPool>
-#include <QTimer>
 #include <atomic>
 #include <memory>
 #include <optional>
 #include <vector>
 
+#include "document/clock.h"
 #include "document/document.h"
 
 class QLockFile;
@@ -22,7 +22,7 @@ namespace ignavo::app {
 class Recovery : public QObject {
   Q_OBJECT
  public:
-  Recovery(Document& document, const QString& folder, QObject* parent = nullptr);
+  Recovery(Document& document, const QString& folder, Clock& clock, QObject* parent = nullptr);
   ~Recovery() override;
 
   // Work that a window left behind.
@@ -63,7 +63,9 @@ class Recovery : public QObject {
     std::unique_ptr<QLockFile> lock;
   };
   std::vector<Succeeded> succeeded_;
-  QTimer timer_;
+  Clock& clock_;
+  bool due_ = false;     // an edit waits to be kept
+  quint64 waiting_ = 0;  // counts those
   QThreadPool writer_;
   bool writing_ = false, again_ = false, closed_ = false;
 };

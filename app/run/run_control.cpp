@@ -1,18 +1,16 @@
 #include "run/run_control.h"
 
 #include <algorithm>
-#include <chrono>
 
 namespace ignavo::app {
 
 namespace {
-using Clock = std::chrono::steady_clock;
-constexpr auto frameTime = std::chrono::milliseconds(16);
-constexpr double longestCatchUp = 0.05;  // seconds of wall time that may be made up for at once
+constexpr double longestCatchUp = 0.05;  // seconds that may be made up for at once
+constexpr double longestAtOnce = 0.012;  // seconds of work in a frame of 16 ms
 }  // namespace
 
-RunControl::RunControl(QObject* parent) : QObject(parent) {
-  frame_.setInterval(16);
+RunControl::RunControl(Clock& clock, QObject* parent) : QObject(parent), clock_(clock) {
+  frame_.setInterval(frameMs);
   connect(&frame_, &QTimer::timeout, this, &RunControl::fetch);
   worker_ = std::thread([this] { work(); });
 }
@@ -48,15 +46,15 @@ void RunControl::publish() {
   fresh_ = true;
 }
 
-// The worker: keeps simulated time level with the wall clock.
+// The worker: keeps simulated time level with the clock.
 void RunControl::work() {
   std::unique_lock lock(mutex_);
-  auto last = Clock::now();
+  double last = clock_.seconds();
   double remainder = 0;
   while (!quit_) {
-    wake_.wait_for(lock, frameTime);
-    const auto now = Clock::now();
-    const double wall = std::min(std::chrono::duration<double>(now - last).count(), longestCatchUp);
+    clock_.sleepToFrame(lock, wake_);
+    const double now = clock_.seconds();
+    const double wall = std::min(now - last, longestCatchUp);
     last = now;
     if (quit_ || !kernel_ || byHand_) continue;
     if (lookWanted_ >= 0) {
@@ -75,7 +73,7 @@ void RunControl::work() {
     // In slices, so that a heavy program cannot hold the lock for long.
     while (kernel_->now() < goal) {
       kernel_->advance(std::min(goal, kernel_->now() + std::max<Nanoseconds>(ahead / 8, 1)));
-      if (Clock::now() - now > std::chrono::milliseconds(12)) break;
+      if (clock_.seconds() - now > longestAtOnce) break;
     }
     if (ahead > 0)
       reached_ = 0.8 * reached_ + 0.2 * speed_ * static_cast<double>(kernel_->now() - start) /

@@ -8,17 +8,18 @@
 #include <thread>
 #include <vector>
 
+#include "document/clock.h"
 #include "run/kernel.h"
 
 namespace ignavo::app {
 
 // Power, reset, pause and speed: runs the kernel in a thread of its own against
-// the wall clock and hands out a consistent picture 60 times a second. In hand
+// the clock and hands out a consistent picture 60 times a second. In hand
 // mode (tests, pictures) nothing moves but by advanceBy().
 class RunControl : public QObject {
   Q_OBJECT
  public:
-  explicit RunControl(QObject* parent = nullptr);
+  explicit RunControl(Clock& clock, QObject* parent = nullptr);
   ~RunControl() override;
 
   void setByHand(bool byHand);
@@ -35,6 +36,9 @@ class RunControl : public QObject {
   void replacePin(const QString& board, const QString& pin);
   // The project was edited while powered.
   void adopt(std::shared_ptr<const Project> project);
+
+  // Shows what has become of it since; once a frame by itself.
+  void fetch();
 
   // Looks at an earlier moment; the present waits meanwhile.
   void lookAt(Nanoseconds moment);
@@ -66,9 +70,9 @@ class RunControl : public QObject {
  private:
   void input(Input in);
   void work();
-  void fetch();
   void publish();  // with the lock held
 
+  Clock& clock_;
   mutable std::mutex mutex_;
   std::condition_variable wake_;
   std::thread worker_;

@@ -142,8 +142,7 @@ void TypeLine::refresh() {
                                              static_cast<int>(typed_.problem->length))
                                .size());
     }
-    QString why = str(typed_.problem->message);
-    if (!why.isEmpty()) why[0] = why[0].toUpper();
+    const QString why = str(typed_.problem->message);
     message_->setText(unfinished ? tr("Tab completes the line.") : why);
     message_->setStyleSheet(
         QStringLiteral("color: %1; font-size: 13px;").arg((unfinished ? t.ink2 : t.danger).name()));
@@ -189,8 +188,7 @@ void TypeLine::enter() {
   if (list_->currentItem()) return acceptCompletion();
   if (field_->text().trimmed().isEmpty()) return close();
   if (typed_.problem) {
-    QString why = str(typed_.problem->message);
-    if (!why.isEmpty()) why[0] = why[0].toUpper();
+    const QString why = str(typed_.problem->message);
     message_->setText(why);
     message_->setStyleSheet(
         QStringLiteral("color: %1; font-size: 13px;").arg(theme().danger.name()));

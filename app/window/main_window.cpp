@@ -14,7 +14,8 @@
 
 namespace ignavo::app {
 
-MainWindow::MainWindow(Dialogs& dialogs) : dialogs_(dialogs) {
+MainWindow::MainWindow(Dialogs& dialogs, Clock& clock)
+    : dialogs_(dialogs), clock_(clock), run_(clock) {
   setObjectName(QStringLiteral("window"));
   setMinimumSize(960, 600);
   resize(1280, 800);
@@ -405,8 +406,12 @@ void MainWindow::refreshTime() {
     say(shown->reading.shorted ? tr("%1 and GND are joined: the supply switched itself off. Take "
                                     "the wire between them out; power then comes back by itself.")
                                      .arg(str(shown->reading.shortedSupply))
-                               : tr("More than 500 mA were drawn: the supply switched itself off. "
-                                    "Remove the load; power then comes back by itself."),
+        : doc_.project().boards.size() > 1
+            ? tr("More than 500 mA were drawn from %1: its supply switched itself off. Remove the "
+                 "load; power then comes back by itself.")
+                  .arg(str(shown->trippedBoards.front()))
+            : tr("More than 500 mA were drawn: the supply switched itself off. Remove the load; "
+                 "power then comes back by itself."),
         true);
   else if (notice_->property("tripped").toBool())
     say({});

@@ -29,7 +29,7 @@ class OfferBar;
 class MainWindow : public QMainWindow {
   Q_OBJECT
  public:
-  explicit MainWindow(Dialogs& dialogs = desktopDialogs());
+  explicit MainWindow(Dialogs& dialogs = desktopDialogs(), Clock& clock = machineClock());
   ~MainWindow() override;
 
   Document& document() { return doc_; }
@@ -89,6 +89,7 @@ class MainWindow : public QMainWindow {
   bool eventFilter(QObject* watched, QEvent* event) override;
 
   Dialogs& dialogs_;
+  Clock& clock_;
   Document doc_;
   RunControl run_;
   Station station_ = Station::wire;

@@ -112,7 +112,7 @@ bool MainWindow::save(bool as) {
 }
 
 void MainWindow::setRecoveryFolder(const QString& folder) {
-  recovery_ = std::make_unique<Recovery>(doc_, folder);
+  recovery_ = std::make_unique<Recovery>(doc_, folder, clock_);
   offerWork();
 }
 

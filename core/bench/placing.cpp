@@ -1,7 +1,5 @@
 #include "bench/placing.h"
 
-#include <fmt/format.h>
-
 #include <cmath>
 #include <string_view>
 #include <unordered_set>
@@ -201,40 +199,41 @@ Obstacle canWire(const Project& project, const Shapes& shapes, const Socket& to,
   return {};
 }
 
-std::string sentence(const Obstacle& o, const Project& project, const Shapes& shapes,
-                     const std::string& type) {
-  const auto nameOf = [&](const std::string& id) -> std::string {
+Message sentence(const Obstacle& o, const Project& project, const Shapes& shapes,
+                 const std::string& type) {
+  const Say say("bench");
+  const auto nameOf = [&](const std::string& id) -> Message {
     if (const Part* part = project.part(id)) return part->name;
-    if (project.wire(id)) return "a wire";
-    if (project.breadboard(id)) return "the breadboard";
-    if (project.board(id)) return "the board";
-    return "this part itself";
+    if (project.wire(id)) return say("a wire");
+    if (project.breadboard(id)) return say("the breadboard");
+    if (project.board(id)) return say("the board");
+    return say("this part itself");
   };
   switch (o.code) {
     case Obstacle::Code::taken:
-      return fmt::format("Hole {} is taken by {}", o.hole, nameOf(o.occupant));
+      return say("Hole {} is taken by {}", o.hole, nameOf(o.occupant));
     case Obstacle::Code::noHole: {
       const Footprint* print = shapes.part(type);
       const int leg = print ? print->legIndex(o.leg) : -1;
-      return fmt::format("No hole for the {} here",
-                         leg >= 0 ? print->legs[static_cast<std::size_t>(leg)].meaning : "leg");
+      return say("No hole for the {} here",
+                 leg >= 0 ? Message("part", print->legs[static_cast<std::size_t>(leg)].meaning, {})
+                          : say("leg"));
     }
     case Obstacle::Code::outOfReach:
-      return o.pitches > o.limit
-                 ? fmt::format("{} is out of reach: the legs are {:.0f} holes long at most", o.hole,
-                               std::floor(o.limit))
-                 : std::string("The legs are too close together");
+      return o.pitches > o.limit ? say("{} is out of reach: the legs are {} holes long at most",
+                                       o.hole, asNumber(std::floor(o.limit)))
+                                 : say("The legs are too close together");
     case Obstacle::Code::noSuchSocket:
-      return o.hole.empty() ? "Nothing to plug into here"
-                            : fmt::format("There is no hole or pin {}", o.hole);
+      return o.hole.empty() ? say("Nothing to plug into here")
+                            : say("There is no hole or pin {}", o.hole);
     case Obstacle::Code::rowFull:
-      return fmt::format("No free hole is left in {} for the wire that comes along", o.hole);
+      return say("No free hole is left in {} for the wire that comes along", o.hole);
     case Obstacle::Code::noRoom:
-      return "No free rows are left on the breadboard";
+      return say("No free rows are left on the breadboard");
     case Obstacle::Code::covers:
-      return fmt::format("It would lie on {}", nameOf(o.occupant));
+      return say("It would lie on {}", nameOf(o.occupant));
     case Obstacle::Code::locked:
-      return fmt::format("{} is locked. L unlocks it", nameOf(o.occupant));
+      return say("{} is locked. L unlocks it", nameOf(o.occupant));
     case Obstacle::Code::none:
       break;
   }

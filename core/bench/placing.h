@@ -5,6 +5,7 @@
 #include <vector>
 
 #include "bench/shapes.h"
+#include "text/message.h"
 
 namespace ignavo {
 
@@ -52,8 +53,8 @@ struct Obstacle {
 
 // What is in the way, as a sentence without its full stop; `type` names the
 // part kind whose leg is meant.
-std::string sentence(const Obstacle& obstacle, const Project& project, const Shapes& shapes,
-                     const std::string& type = {});
+Message sentence(const Obstacle& obstacle, const Project& project, const Shapes& shapes,
+                 const std::string& type = {});
 // Are the legs of a part that stretches within its reach of each other?
 Obstacle reachOf(const Project& project, const Shapes& shapes, const Part& part);
 

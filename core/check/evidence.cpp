@@ -1,7 +1,5 @@
 #include "check/evidence.h"
 
-#include <fmt/format.h>
-
 #include <algorithm>
 
 #include "check/rule.h"
@@ -12,23 +10,27 @@ namespace ignavo {
 
 namespace {
 
-constexpr const char* noLevel = ": no fixed level";
-
-std::string partWords(const Project& project, const CircuitReading& r, bool solved, int index) {
+Message partWords(const Project& project, const CircuitReading& r, bool solved, int index) {
   const Part& part = *(*project.parts)[static_cast<std::size_t>(index)];
   const PartReading& reading = r.parts[static_cast<std::size_t>(index)];
   if (!solved || !reading.volts) return part.name;
-  return fmt::format("{}: {}, {}", part.name, milliamps(reading.amps), voltsText(*reading.volts));
+  return say("{}: {}, {}", part.name, asAmps(reading.amps), asVolts(*reading.volts));
 }
 
-std::string socketWords(const Project& project, const Circuit& circuit, const CircuitReading& r,
-                        bool solved, const Socket& socket) {
-  const std::string what = project.board(socket.owner) ? "Pin " : "Hole ";
+bool hasNoLevel(const Circuit& circuit, const CircuitReading& r, const Socket& socket) {
   const int net = circuit.nets().of(socket);
-  if (net < 0 || !solved) return what + socket.point;
-  if (circuit.floatingNets(r).contains(net)) return what + socket.point + noLevel;
+  return net >= 0 && circuit.floatingNets(r).contains(net);
+}
+
+Message socketWords(const Project& project, const Circuit& circuit, const CircuitReading& r,
+                    bool solved, const Socket& socket) {
+  const Message place =
+      project.board(socket.owner) ? say("Pin {}", socket.point) : say("Hole {}", socket.point);
+  const int net = circuit.nets().of(socket);
+  if (net < 0 || !solved) return place;
+  if (hasNoLevel(circuit, r, socket)) return say("{}: no fixed level", place);
   const auto& volts = r.nets[static_cast<std::size_t>(net)];
-  return what + socket.point + (volts ? ": " + voltsText(*volts) : ": no fixed voltage");
+  return volts ? say("{}: {}", place, asVolts(*volts)) : say("{}: no fixed voltage", place);
 }
 
 }  // namespace
@@ -46,11 +48,12 @@ std::vector<Evidence> evidenceOf(const Project& project, const Finding& finding)
   for (const Socket& socket : finding.sockets)
     out.push_back({socketWords(project, circuit, reading, solved, socket), {}, socket, {}});
   // What has no level is what matters, wherever it is.
-  std::stable_partition(out.begin(), out.end(),
-                        [](const Evidence& e) { return e.words.ends_with(noLevel); });
+  std::stable_partition(out.begin(), out.end(), [&](const Evidence& e) {
+    return solved && e.socket && hasNoLevel(circuit, reading, *e.socket);
+  });
   for (const std::string& id : finding.steps)
     if (const Step* step = project.step(id))
-      out.push_back({"Step “" + phraseOf(*step) + "”", {}, std::nullopt, id});
+      out.push_back({say("Step “{}”", phraseOf(*step)), {}, std::nullopt, id});
   return out;
 }
 

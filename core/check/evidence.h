@@ -10,8 +10,8 @@ namespace ignavo {
 // One thing that shows a finding: a part with what it carries, a place with its
 // voltage, or a step, in the combination in which the finding happens.
 struct Evidence {
-  std::string words;  // "Red lamp: 91 mA, 2.7 V"
-  std::string part;   // one of these three
+  Message words;     // "Red lamp: 91 mA, 2.7 V"
+  std::string part;  // one of these three
   std::optional<Socket> socket;
   std::string step;
 };

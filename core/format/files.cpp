@@ -17,7 +17,7 @@ namespace {
 namespace fs = std::filesystem;
 using Code = FileProblem::Code;
 
-FileProblem problem(Code code, std::string value) { return {{}, code, std::move(value), {}}; }
+FileProblem problem(Code code, Message value = {}) { return {{}, code, std::move(value), {}}; }
 FileProblem cannotWrite(const std::string& path) {
   return problem(Code::cannotWrite, fmt::format("{} ({})", path, std::strerror(errno)));
 }
@@ -126,7 +126,7 @@ TextFile readTextFile(const std::string& path, std::uint64_t most) {
     out.problem = problem(Code::cannotOpen, path);
   } else if (out.text.size() > most) {
     out.text.clear();
-    out.problem = problem(Code::tooLarge, fmt::format("more than {}", most));
+    out.problem = problem(Code::tooLarge);
   }
   return out;
 }
@@ -155,7 +155,7 @@ std::optional<FileProblem> replaceFile(const std::string& given, std::string_vie
   };
   if (!writeAll(file.get(), text)) return fail(cannotWrite(given));
   if (!sameAsWritten(file.get(), text))
-    return fail(problem(Code::notReadBack, "the disk gave something else back"));
+    return fail(problem(Code::notReadBack, file::say("the disk gave something else back")));
   if (there) {
     struct stat made {};
     const bool owned = ::fstat(file.get(), &made) == 0 &&
@@ -163,7 +163,7 @@ std::optional<FileProblem> replaceFile(const std::string& given, std::string_vie
                         ::fchown(file.get(), was.st_uid, was.st_gid) == 0);
     if (!owned || was.st_nlink > 1) {
       if (auto why = writeInPlace(path, text)) {
-        why->value += fmt::format("; what was to be saved is in {}", beside);
+        why->wanted = beside;
         return why;  // what is beside it is all that is left
       }
       ::unlink(beside.c_str());

@@ -4,6 +4,7 @@
 #include <cmath>
 #include <set>
 
+#include "format/file_words.h"
 #include "format/json.h"
 #include "format/project_file.h"
 #include "text/plain.h"
@@ -17,7 +18,7 @@ class JsonReader {
   using Code = FileProblem::Code;
   explicit JsonReader(std::vector<FileProblem>& problems) : problems_(problems) {}
 
-  void problem(std::string path, Code code, std::string value = {}, std::string wanted = {}) {
+  void problem(std::string path, Code code, Message value = {}, Message wanted = {}) {
     constexpr std::size_t mostProblems = 200;
     if (problems_.size() < mostProblems)
       problems_.push_back({std::move(path), code, std::move(value), std::move(wanted)});
@@ -38,7 +39,7 @@ class JsonReader {
       return otherwise;
     }
     if (!it->is_string()) {
-      problem(join(at, key), Code::wrongType, "a text");
+      problem(join(at, key), Code::wrongType, file::say("a text"));
       return otherwise;
     }
     return shown(it->get<std::string>(), join(at, key), limits::textLetters, false);
@@ -58,12 +59,12 @@ class JsonReader {
     const auto it = j.find(key);
     if (it == j.end()) return;
     const std::string path = join(at, key);
-    if (!it->is_array()) return problem(path, Code::wrongType, "a list");
+    if (!it->is_array()) return problem(path, Code::wrongType, file::say("a list"));
     if (it->size() > most) return problem(path, Code::tooMany, std::to_string(most));
     for (std::size_t i = 0; i < it->size(); ++i) {
       const std::string place = fmt::format("{}[{}]", path, i);
       if (!(*it)[i].is_object())
-        problem(place, Code::wrongType, "an object");
+        problem(place, Code::wrongType, file::say("an object"));
       else
         each((*it)[i], place);
     }
@@ -95,7 +96,7 @@ class JsonReader {
 
   std::optional<Point> point(const Json& j, const std::string& at) {
     if (!j.is_array() || j.size() != 2 || !j[0].is_number() || !j[1].is_number()) {
-      problem(at, Code::wrongType, "a place [x, y]");
+      problem(at, Code::wrongType, file::say("a place [x, y]"));
       return std::nullopt;
     }
     const Point p{j[0].get<double>(), j[1].get<double>()};

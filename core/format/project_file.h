@@ -5,6 +5,7 @@
 #include <vector>
 
 #include "project/project.h"
+#include "text/message.h"
 
 namespace ignavo {
 
@@ -13,7 +14,7 @@ struct FileProblem {
   enum class Code {
     cannotOpen,  // value: reason of the system
     cannotWrite,
-    tooLarge,  // figures: bytes, limit
+    tooLarge,  // value: bytes, or nothing where nobody counted them
     notJson,   // value: what the parser says
     notAProject,
     newerVersion,
@@ -24,7 +25,7 @@ struct FileProblem {
     notAChoice,   // value; wanted: the choices
     noSuchOwner,  // value: the id in a socket
     noHole,       // value: address; wanted: owner
-    noPin,
+    noPin,        // on this board, or wanted
     noLeg,
     badSocket,
     taken,  // value: hole; wanted: id of what is there
@@ -35,15 +36,15 @@ struct FileProblem {
     notAFile,  // a folder, a device or a pipe
     readOnly,
     changedBehind,  // someone else wrote the file since it was read
-    notReadBack,    // what was written cannot be read again; value: why
+    notReadBack,    // what was written cannot be read again; value: why; wanted: where it is kept
   };
   std::string path;  // "parts[3].legs.anode"; empty for the whole file
   Code code = Code::missing;
-  std::string value;
-  std::string wanted;
+  Message value;
+  Message wanted;
 };
 // "parts[3].legs.anode: no hole "k14" on breadboard "bb""
-std::string sentence(const FileProblem& problem);
+Message sentence(const FileProblem& problem);
 
 // What could be read, and what could not. With problems the project holds all
 // that was sound; `readable` is false when nothing could be made of the text.

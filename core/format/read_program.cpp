@@ -2,6 +2,7 @@
 
 #include <algorithm>
 
+#include "format/file_words.h"
 #include "parts/catalogue.h"
 #include "program/steps.h"
 
@@ -24,7 +25,7 @@ void ProgramReader::read(const Json& j, const std::string& at) {
   board_ = catalogue().boardKind(board->type);
   if (const auto pins = j.find("pins"); pins != j.end()) {
     if (!pins->is_object())
-      json_.problem(at + ".pins", Code::wrongType, "an object");
+      json_.problem(at + ".pins", Code::wrongType, file::say("an object"));
     else
       for (const auto& [pin, value] : pins->items()) {
         const std::string path = at + ".pins." + pin;
@@ -33,7 +34,7 @@ void ProgramReader::read(const Json& j, const std::string& at) {
           continue;
         }
         if (!value.is_object()) {
-          json_.problem(path, Code::wrongType, "an object");
+          json_.problem(path, Code::wrongType, file::say("an object"));
           continue;
         }
         PinSetting setting{
@@ -66,19 +67,19 @@ std::optional<Lane> ProgramReader::readLane(const Json& j, const std::string& at
   Lane lane;
   if (j.contains("id")) lane.id = json_.id(j, at);
   if (j.contains("signal")) {
-    json_.problem(at + ".signal", Code::unknownKind, "signal", "lane");
+    json_.problem(at + ".signal", Code::unknownKind, "signal", file::say("lane"));
     return std::nullopt;
   }
   if (const auto t = j.find("trigger"); t == j.end()) {
     json_.problem(at + ".trigger", Code::missing);
     return std::nullopt;
   } else if (!t->is_object()) {
-    json_.problem(at + ".trigger", Code::wrongType, "an object");
+    json_.problem(at + ".trigger", Code::wrongType, file::say("an object"));
     return std::nullopt;
   } else {
     lane.trigger.on = json_.text(*t, "on", at + ".trigger", "always", true);
     if (!triggerKind(lane.trigger.on)) {
-      json_.problem(at + ".trigger.on", Code::unknownKind, lane.trigger.on, "trigger");
+      json_.problem(at + ".trigger.on", Code::unknownKind, lane.trigger.on, file::say("trigger"));
       return std::nullopt;
     }
     if (triggerKind(lane.trigger.on)->edge == TriggerKind::Edge::none) {
@@ -86,7 +87,7 @@ std::optional<Lane> ProgramReader::readLane(const Json& j, const std::string& at
     } else {
       lane.trigger.pin = json_.text(*t, "pin", at + ".trigger", "", true);
       if (!lane.trigger.pin.empty() && !isPin(lane.trigger.pin)) {
-        json_.problem(at + ".trigger.pin", Code::noPin, lane.trigger.pin, "this board");
+        json_.problem(at + ".trigger.pin", Code::noPin, lane.trigger.pin);
         lane.trigger.pin.clear();
       }
       if (const std::string again = json_.text(*t, "again", at + ".trigger", "ignore");
@@ -123,7 +124,7 @@ std::optional<Step> ProgramReader::readStep(const Json& j, const std::string& at
   const auto what = json_.needed(j, "do", at);
   const StepKind* kind = what ? stepKind(*what) : nullptr;
   if (!kind) {
-    if (what) json_.problem(at + ".do", Code::unknownKind, *what, "step");
+    if (what) json_.problem(at + ".do", Code::unknownKind, *what, file::say("step"));
     return std::nullopt;
   }
   Step step;
@@ -153,12 +154,12 @@ std::optional<Step> ProgramReader::readStep(const Json& j, const std::string& at
 Expr ProgramReader::slotValue(const Json& j, const SlotKind& slot, const std::string& at) {
   if (slot.type == SlotKind::Type::pin) {
     if (!j.is_string()) {
-      json_.problem(at, Code::wrongType, "the name of a pin");
+      json_.problem(at, Code::wrongType, file::say("the name of a pin"));
       return slot.defaultValue;
     }
     const auto name = j.get<std::string>();
     if (!name.empty() && !isPin(name)) {
-      json_.problem(at, Code::noPin, name, "this board");
+      json_.problem(at, Code::noPin, name);
       return slot.defaultValue;
     }
     return Expr::of(name);
@@ -172,7 +173,7 @@ Expr ProgramReader::slotValue(const Json& j, const SlotKind& slot, const std::st
   }
   if (slot.type == SlotKind::Type::number) {
     if (value->shape == Expr::Shape::text || value->shape == Expr::Shape::truth) {
-      json_.problem(at, Code::wrongType, "a number");
+      json_.problem(at, Code::wrongType, file::say("a number"));
       return slot.defaultValue;
     }
     if (value->shape == Expr::Shape::number &&
@@ -194,7 +195,7 @@ std::optional<Expr> ProgramReader::expression(const Json& j, const std::string& 
   if (j.is_string())
     return Expr::of(json_.shown(j.get<std::string>(), at, limits::textLetters, false));
   if (!j.is_object()) {
-    json_.problem(at, Code::wrongType, "a value");
+    json_.problem(at, Code::wrongType, file::say("a value"));
     return std::nullopt;
   }
   if (const auto get = j.find("get"); get != j.end()) {
@@ -206,7 +207,7 @@ std::optional<Expr> ProgramReader::expression(const Json& j, const std::string& 
     }
     std::string pin = json_.text(j, "pin", at, "", true);
     if (!pin.empty() && !isPin(pin)) {
-      json_.problem(at + ".pin", Code::noPin, pin, "this board");
+      json_.problem(at + ".pin", Code::noPin, pin);
       pin.clear();
     }
     Expr reading = Expr::readPin(std::move(pin));
@@ -235,7 +236,7 @@ std::optional<Expr> ProgramReader::expression(const Json& j, const std::string& 
     }
     return e;
   }
-  json_.problem(at, Code::wrongType, "a value");
+  json_.problem(at, Code::wrongType, file::say("a value"));
   return std::nullopt;
 }
 

@@ -6,6 +6,7 @@
 #include <cmath>
 #include <set>
 
+#include "format/file_words.h"
 #include "parts/catalogue.h"
 #include "program/facts.h"
 #include "text/plain.h"
@@ -19,7 +20,7 @@ namespace {
 using Code = FileProblem::Code;
 using Found = std::optional<FileProblem>;
 
-Found problem(std::string path, Code code, std::string value, std::string wanted = {}) {
+Found problem(std::string path, Code code, Message value, Message wanted = {}) {
   return FileProblem{std::move(path), code, std::move(value), std::move(wanted)};
 }
 
@@ -30,7 +31,7 @@ Found tooMany(const char* what, std::size_t has, std::size_t most) {
 Found badText(const std::string& path, const std::string& text, std::size_t most, bool lines) {
   if (letterCount(text) > most) return problem(path, Code::tooLong, std::to_string(most));
   if ((lines ? plainText(text) : plainLine(text)) != text)
-    return problem(path, Code::wrongType, "a text without control characters");
+    return problem(path, Code::wrongType, file::say("a text without control characters"));
   return std::nullopt;
 }
 
@@ -42,7 +43,7 @@ Found badPlace(const std::string& path, Point p) {
 
 Found badPart(const Part& part) {
   const PartKind* kind = catalogue().partKind(part.type);
-  if (!kind) return problem(part.id, Code::unknownKind, part.type, "part");
+  if (!kind) return problem(part.id, Code::unknownKind, part.type, file::say("part"));
   if (auto bad = badText(part.id + ".name", part.name, limits::textLetters, false)) return bad;
   for (const auto& [key, value] : part.props) {
     const std::string path = part.id + "." + key;
@@ -74,7 +75,7 @@ class ProgramChecker {
   Found check(const Program* before) {
     if (auto bad = tooMany("lanes", program_.lanes.size(), limits::lanes)) return bad;
     for (const PinSetting& s : program_.pins) {
-      if (!isPin(s.pin)) return problem("pins." + s.pin, Code::noPin, s.pin, "this board");
+      if (!isPin(s.pin)) return problem("pins." + s.pin, Code::noPin, s.pin);
       if (auto bad = badText("pins." + s.pin + ".label", s.label, limits::textLetters, false))
         return bad;
     }
@@ -88,7 +89,7 @@ class ProgramChecker {
       const bool known = before && i < before->lanes.size() && before->lanes[i].sharesWith(lane);
       if (known) continue;
       if (!lane->trigger.pin.empty() && !isPin(lane->trigger.pin))
-        return problem(lane->id, Code::noPin, lane->trigger.pin, "this board");
+        return problem(lane->id, Code::noPin, lane->trigger.pin);
       if (auto bad = badSteps(lane->steps, 1, lane->id)) return bad;
     }
     return std::nullopt;
@@ -105,7 +106,7 @@ class ProgramChecker {
     if (depth > limits::nesting) return problem(in, Code::tooDeep, std::to_string(limits::nesting));
     for (const Step& step : steps) {
       const StepKind* kind = stepKind(step.kind);
-      if (!kind) return problem(step.id + ".do", Code::unknownKind, step.kind, "step");
+      if (!kind) return problem(step.id + ".do", Code::unknownKind, step.kind, file::say("step"));
       for (const auto& [key, value] : step.fields)
         if (const SlotKind* slot = kind->slot(key))
           if (auto bad = badValue(value, *slot, phraseOf(step))) return bad;
@@ -116,18 +117,17 @@ class ProgramChecker {
   }
   Found badValue(const Expr& value, const SlotKind& slot, const std::string& path) const {
     if (slot.type == SlotKind::Type::pin && value.shape != Expr::Shape::text)
-      return problem(path, Code::wrongType, "the name of a pin");
+      return problem(path, Code::wrongType, file::say("the name of a pin"));
     if (slot.type == SlotKind::Type::pin)
-      return value.text.empty() || isPin(value.text)
-                 ? std::nullopt
-                 : problem(path, Code::noPin, value.text, "this board");
+      return value.text.empty() || isPin(value.text) ? std::nullopt
+                                                     : problem(path, Code::noPin, value.text);
     if (auto bad = badExpression(value, 1, path)) return bad;
     if (slot.type == SlotKind::Type::number && value.shape == Expr::Shape::number &&
         !(value.number >= slot.min && value.number <= slot.max))
       return problem(path, Code::outOfRange, fmt::format("{} to {}", slot.min, slot.max));
     if (slot.type == SlotKind::Type::number &&
         (value.shape == Expr::Shape::text || value.shape == Expr::Shape::truth))
-      return problem(path, Code::wrongType, "a number");
+      return problem(path, Code::wrongType, file::say("a number"));
     if (slot.type == SlotKind::Type::level && value.shape == Expr::Shape::text &&
         !namedLevel(value))
       return problem(path, Code::notAChoice, value.text, "high, low or a truth value");
@@ -137,13 +137,12 @@ class ProgramChecker {
     if (depth > limits::nesting)
       return problem(path, Code::tooDeep, std::to_string(limits::nesting));
     if (e.shape == Expr::Shape::number && !std::isfinite(e.number))
-      return problem(path, Code::wrongType, "a number");
+      return problem(path, Code::wrongType, file::say("a number"));
     if (e.shape == Expr::Shape::text)
       if (auto bad = badText(path, e.text, limits::textLetters, false)) return bad;
     if (e.shape == Expr::Shape::get) {
       const std::string* pin = pinRead(e);
-      if (pin && !pin->empty() && !isPin(*pin))
-        return problem(path, Code::noPin, *pin, "this board");
+      if (pin && !pin->empty() && !isPin(*pin)) return problem(path, Code::noPin, *pin);
       return std::nullopt;
     }
     for (const auto& [key, inner] : e.args)

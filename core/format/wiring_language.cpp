@@ -62,7 +62,8 @@ WiringText readWiring(const std::string& text) {
     if (steps.badLine > 0)
       out.problems.push_back({blockLine + steps.badLine, {0, 0, steps.problem}});
     if (out.project.programs.empty()) {
-      out.problems.push_back({blockLine, {0, 0, "a program needs a board first: board tern"}});
+      out.problems.push_back(
+          {blockLine, {0, 0, wiring::say("A program needs a board first: board tern")}});
     } else {
       Lane lane;
       lane.trigger = *trigger;
@@ -101,7 +102,7 @@ WiringText readWiring(const std::string& text) {
       continue;
     }
     if (text.size() > limits::fileBytes) {
-      out.problems.push_back({number, {0, 0, "the text is larger than 8 MB"}});
+      out.problems.push_back({number, {0, 0, wiring::say("The text is larger than 8 MB")}});
       return out;
     }
     constexpr std::string_view choosing = "program ";
@@ -111,7 +112,8 @@ WiringText readWiring(const std::string& text) {
       for (const BoardItem& board : out.project.boards)
         if (lower(board.id) == wanted) chosen = board.id;
       if (chosen.empty())
-        out.problems.push_back({number, {0, 0, "there is no board called " + wanted}});
+        out.problems.push_back(
+            {number, {0, 0, wiring::say("There is no board called {}", wanted)}});
       continue;
     }
     const bool lays = head.starts_with("board") || head.starts_with("breadboard") ||

@@ -4,6 +4,7 @@
 #include <vector>
 
 #include "project/project.h"
+#include "text/message.h"
 
 // Wiring as text: one line, one thing. `docs/wiring-language.md` describes it.
 namespace ignavo {
@@ -12,13 +13,13 @@ namespace ignavo {
 struct TypedProblem {
   std::size_t column = 0;
   std::size_t length = 0;
-  std::string message;  // "hole e14 is taken by R1"
+  Message message;  // "Hole e14 is taken by R1"
 };
 
 // The project after a line, or what is wrong with the line.
 struct Typed {
   Project project;
-  std::string name;              // of the edit: "place Red lamp"
+  Message name;                  // of the edit: "place Red lamp"
   std::vector<std::string> ids;  // what was added or changed
   std::optional<TypedProblem> problem;
   bool empty = false;  // nothing but space or a remark
@@ -30,7 +31,7 @@ Typed typeLine(const Project& project, const std::string& line, const std::strin
 // How the line may go on: whole lines, the likeliest first, with what each means.
 struct Completion {
   std::string line;
-  std::string means;
+  Message means;
 };
 std::vector<Completion> completeLine(const Project& project, const std::string& line,
                                      const std::string& board = {});

@@ -91,8 +91,8 @@ std::optional<Socket> Line::pin() {
   const auto found = words_.atEnd() ? std::nullopt : socketOf(*words_.peek(), true);
   if (!found || !out_.project.board(found->owner)) {
     offerSockets();
-    fail(words_.atEnd() ? "here a pin is missing, such as D6"
-                        : fmt::format("{} is no pin; D6 is one", words_.peek()->text));
+    fail(words_.atEnd() ? say("Here a pin is missing, such as D6")
+                        : say("{} is no pin; D6 is one", words_.peek()->text));
     return std::nullopt;
   }
   words_.take();
@@ -108,7 +108,7 @@ void Line::offerSockets() {
         if (!canWire(out_.project, catalogue(), {board.id, pin.name}).clear()) continue;
         const std::string hangs = pinLabel(out_.project, nets, board.id, pin.name);
         words_.offer((board.id == board_ ? "" : board.id + ".") + pin.name,
-                     hangs.empty() ? "pin" : "pin · " + hangs);
+                     hangs.empty() ? say("pin") : say("pin · {}", hangs));
       }
   // Holes once their column is typed: those of free rows first.
   if (words_.peek() && !words_.peek(1))
@@ -121,22 +121,22 @@ void Line::offerSockets() {
             const Socket s{bb.id, address};
             const Net& net = nets.all()[static_cast<std::size_t>(nets.of(s))];
             if (net.used() == unused || !canWire(out_.project, catalogue(), s).clear()) continue;
-            words_.offer(address, unused ? "free row" : net.name);
+            words_.offer(address, unused ? say("free row") : Message(net.name));
           }
   for (const auto& part : *out_.project.parts)
     for (const Leg& leg : part->legs)
-      if (!leg.in) words_.offer(part->id + "." + leg.id, part->name + ", a leg in no hole");
+      if (!leg.in) words_.offer(part->id + "." + leg.id, say("{}, a leg in no hole", part->name));
 }
 
-std::optional<Socket> Line::socket(const std::string& wanted) {
+std::optional<Socket> Line::socket(const char* missing) {
   offerSockets();
   if (words_.atEnd()) {
-    fail("here a " + wanted + " is missing, such as a14, D4 or GND");
+    fail(say(missing));
     return std::nullopt;
   }
   const auto found = socketOf(*words_.peek());
   if (!found) {
-    fail(fmt::format("there is no hole or pin {}", words_.peek()->text));
+    fail(say("There is no hole or pin {}", words_.peek()->text));
     return std::nullopt;
   }
   words_.take();
@@ -146,10 +146,11 @@ std::optional<Socket> Line::socket(const std::string& wanted) {
 // A part by its name or id; the longest name that fits.
 const Part* Line::part() {
   for (const auto& p : *out_.project.parts)
-    words_.offer(p->name,
-                 catalogue().partKind(p->type) ? catalogue().partKind(p->type)->label : "");
+    words_.offer(p->name, catalogue().partKind(p->type)
+                              ? Message(catalogue().partKind(p->type)->label)
+                              : Message());
   if (words_.atEnd()) {
-    fail("here the name of a part is missing");
+    fail(say("Here the name of a part is missing"));
     return nullptr;
   }
   const Part* found = nullptr;
@@ -175,7 +176,7 @@ const Part* Line::part() {
       found = &*p;
     }
   if (!found) {
-    fail(fmt::format("no part is called {}", words_.peek()->text));
+    fail(say("No part is called {}", words_.peek()->text));
     return nullptr;
   }
   words_.back(from + most);
@@ -185,11 +186,11 @@ const Part* Line::part() {
 std::optional<double> Line::coordinate() {
   const auto value = words_.atEnd() ? std::nullopt : plainNumber(words_.peek()->text);
   if (value && !(std::abs(*value) <= limits::farthestPitch)) {
-    fail(fmt::format("a place is at most {} holes away", limits::farthestPitch));
+    fail(say("A place is at most {} holes away", asNumber(limits::farthestPitch)));
     return std::nullopt;
   }
   if (!value) {
-    fail("here a number of holes is missing");
+    fail(say("Here a number of holes is missing"));
     return std::nullopt;
   }
   words_.take();
@@ -245,11 +246,11 @@ Typed Line::read() {
   if (!done && first) {
     words_.back(0);
     fail(
-        fmt::format("“{}” is nothing that can be placed or done. Try: wire D4 a14 · red led i14 "
-                    "i16 · 220 c14 h14",
-                    first->text));
+        say("“{}” is nothing that can be placed or done. Try: wire D4 a14 · red led i14 "
+            "i16 · 220 c14 h14",
+            first->text));
   } else if (!bad() && !words_.atEnd() && first) {
-    fail(fmt::format("“{}” is one word too many", words_.peek()->text));
+    fail(say("“{}” is one word too many", words_.peek()->text));
   }
   if (!bad())
     if (const auto what = unsound(out_.project, before_)) {

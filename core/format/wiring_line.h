@@ -24,13 +24,11 @@ class Line {
   const std::vector<Completion>& offers() const { return words_.offers(); }
 
  private:
-  void fail(const std::string& why) { words_.fail(why); }
-  void failAt(std::size_t position, const std::string& why) { words_.failAt(position, why); }
+  void fail(Message why) { words_.fail(std::move(why)); }
+  void failAt(std::size_t position, Message why) { words_.failAt(position, std::move(why)); }
   bool bad() const { return words_.problem().has_value(); }
-  std::string why(const Obstacle& o, const std::string& type = {}) const {
-    std::string text = sentence(o, before_, catalogue(), type);
-    if (!text.empty()) text[0] = static_cast<char>(std::tolower(text[0]));
-    return text;
+  Message why(const Obstacle& o, const std::string& type = {}) const {
+    return sentence(o, before_, catalogue(), type);
   }
   void take(const Arranged& arranged, std::size_t position, const std::string& type = {}) {
     if (!arranged.clear()) return failAt(position, why(arranged.obstacle, type));
@@ -39,7 +37,7 @@ class Line {
   }
 
   // Things that are named in lines.
-  std::optional<Socket> socket(const std::string& wanted);
+  std::optional<Socket> socket(const char* missing);  // what to say where the line ends here
   std::optional<Socket> pin();
   std::optional<Socket> socketOf(const Word& word, bool pinsFirst = false) const;
   std::optional<Socket> holeOf(const std::string& owner, const std::string& point) const;
@@ -75,8 +73,8 @@ class Line {
   std::optional<std::string> colourName();
   void addBoard();
   void addBreadboard();
-  // "[id] [at x y]", then onto the table; at most so many of its kind.
-  void addTable(BoardItem item, std::size_t held, std::size_t most, const std::string& noun);
+  // "[id] [at x y]", then onto the table.
+  void addTable(BoardItem item);
   void title();
   void about();
   bool smallCircuitOnPin();

@@ -14,8 +14,8 @@ namespace ignavo::wiring {
 // The next word is the value of a property, if it is within its limits.
 void Line::setQuantity(Part& part, const PropKind& prop, double value) {
   if (value < prop.min || value > prop.max)
-    return fail(fmt::format("{} goes from {} to {}", prop.label, quantityText(prop.min, prop.unit),
-                            quantityText(prop.max, prop.unit)));
+    return fail(say("{} goes from {} to {}", prop.label, quantityText(prop.min, prop.unit),
+                    quantityText(prop.max, prop.unit)));
   words_.take();
   part.setProp(prop.key, value);
 }
@@ -44,7 +44,7 @@ bool Line::property(const PartKind& kind, Part& part) {
     if (prop.type == PropKind::Type::number && words_.accept(prop.key, prop.label)) {
       const auto value = words_.atEnd() ? std::nullopt : parseQuantity(words_.peek()->text);
       if (!value) {
-        fail(fmt::format("here a value for {} is missing", prop.key));
+        fail(say("Here a value for {} is missing", prop.key));
         return true;
       }
       setQuantity(part, prop, *value);
@@ -80,7 +80,7 @@ bool Line::smallCircuitOnPin() {
   words_.take();
   words_.take();
   for (const PinChoice& choice : pinsFor(out_.project, *found))
-    if (choice.free) words_.offer(choice.pin, "free pin");
+    if (choice.free) words_.offer(choice.pin, say("free pin"));
   const std::size_t position = words_.position();
   const auto at = pin();
   if (!at) return true;
@@ -88,11 +88,11 @@ bool Line::smallCircuitOnPin() {
   const BoardKind* kind = catalogue().boardKind(board->type);
   const BoardPin& held = kind->pins[static_cast<std::size_t>(kind->shape.pinIndex(at->point))];
   if (held.role != PinShape::Role::io) {
-    failAt(position, "this goes on a pin that can be switched or read, such as D6");
+    failAt(position, say("This goes on a pin that can be switched or read, such as D6"));
     return true;
   }
   if (found->needs == SmallCircuit::Needs::analog && !held.analog) {
-    failAt(position, fmt::format("{} cannot measure; A0 to A5 can", at->point));
+    failAt(position, say("{} cannot measure; A0 to A5 can", at->point));
     return true;
   }
   Composed made = compose(out_.project, *found, at->owner, at->point);
@@ -102,7 +102,7 @@ bool Line::smallCircuitOnPin() {
   }
   out_.project = std::move(made.project);
   out_.ids = std::move(made.ids);
-  out_.name = fmt::format("place {} on {}", found->noun, at->point);
+  out_.name = say("place {} on {}", found->noun, at->point);
   return true;
 }
 
@@ -137,8 +137,8 @@ void Line::placePart(Part part, const PartKind& kind) {
         continue;
       }
       if (sockets.size() >= part.legs.size() || !row.empty())
-        return fail(fmt::format("{} has {} legs only", kind.label, part.legs.size()));
-      const auto s = socket("hole");
+        return fail(say("{} has {} legs only", kind.label, part.legs.size()));
+      const auto s = socket("Here a hole is missing, such as a14");
       if (!s) return;
       sockets.push_back(s);
     }
@@ -149,7 +149,7 @@ void Line::placePart(Part part, const PartKind& kind) {
     }
   }
   if (words_.accept("as", "a name")) {
-    if (words_.atEnd()) return fail("here the name is missing");
+    if (words_.atEnd()) return fail(say("Here the name is missing"));
     std::string name;
     if (words_.peek()->quoted) {
       name = words_.take().text;
@@ -157,13 +157,13 @@ void Line::placePart(Part part, const PartKind& kind) {
       while (!words_.atEnd() && words_.peek()->lower != "locked")
         name += (name.empty() ? "" : " ") + words_.take().text;
     }
-    if (letterCount(name) > limits::nameLetters) return fail("a name has 60 letters at most");
+    if (letterCount(name) > limits::nameLetters) return fail(say("A name has 60 letters at most"));
     part.name = freeName(out_.project, plainLine(name));
   }
   if (words_.accept("locked", "is not moved by hand")) part.locked = true;
   const std::string id = part.id;
-  out_.name = "place " + part.name;
-  if (out_.project.parts->size() >= limits::parts) return fail("there are too many parts");
+  out_.name = say("place {}", part.name);
+  if (out_.project.parts->size() >= limits::parts) return fail(say("There are too many parts"));
   if (onMat) {
     const Point at = *part.at;
     return take(laidOnMat(out_.project, catalogue(), std::move(part), at), position);
@@ -176,7 +176,7 @@ void Line::placePart(Part part, const PartKind& kind) {
     Word hole = column;
     hole.lower = lower(hole.text);
     const auto s = socketOf(hole);
-    if (!s) return failAt(position, fmt::format("there is no row {}", row));
+    if (!s) return failAt(position, say("There is no row {}", row));
     sockets.push_back(s);
   }
   // Bare: the first rows with room.
@@ -197,7 +197,7 @@ void Line::placePart(Part part, const PartKind& kind) {
           if (free) return take(a, position);
         }
     }
-    return failAt(position, "no free rows are left on a breadboard");
+    return failAt(position, say("No free rows are left on a breadboard"));
   }
   if (sockets.size() == 1 && part.legs.size() > 1) {
     const auto at = socketAt(out_.project, catalogue(), *sockets[0]);
@@ -208,8 +208,8 @@ void Line::placePart(Part part, const PartKind& kind) {
   if (sockets.size() < part.legs.size()) {
     std::string legs;
     for (const LegShape& leg : kind.print.legs) legs += (legs.empty() ? "" : ", ") + leg.id;
-    return fail(fmt::format("here a hole is missing for the {}; its legs are {}",
-                            kind.print.legs[sockets.size()].id, legs));
+    return fail(say("Here a hole is missing for the {}; its legs are {}",
+                    kind.print.legs[sockets.size()].id, legs));
   }
   const auto at = part.at;
   Arranged a = placed(out_.project, catalogue(), std::move(part), sockets);
@@ -289,7 +289,7 @@ bool Line::step() {
     out_.project = edits::addLane(std::move(out_.project), board_, std::move(lane));
   }
   const Lane& lane = *firstLane();
-  out_.name = "add a step";
+  out_.name = say("add a step");
   out_.project = edits::assignIds(
       edits::insertSteps(out_.project, {lane.id, {}, {}, lane.steps.size()}, {*parsed.step}));
   return true;

@@ -15,21 +15,21 @@ namespace ignavo::wiring {
 
 void Line::wire() {
   const std::size_t first = words_.position();
-  const auto from = socket("place");
+  const auto from = socket("Here a place is missing, such as a14, D4 or GND");
   if (!from) return;
   words_.accept("to");
   const std::size_t second = words_.position();
-  const auto to = socket("second place");
+  const auto to = socket("Here the second place is missing, such as a14, D4 or GND");
   if (!to) return;
   if (const Obstacle o = canWire(out_.project, catalogue(), *from); !o.clear())
     return failAt(first, why(o));
   if (const Obstacle o = canWire(out_.project, catalogue(), *to); !o.clear())
     return failAt(second, why(o));
-  if (*from == *to) return failAt(second, "both ends are in one hole");
+  if (*from == *to) return failAt(second, say("Both ends are in one hole"));
   out_.project = withWire(out_.project, catalogue(), *from, *to);
   const std::string id = (*out_.project.wires).back()->id;
   out_.ids = {id};
-  out_.name = fmt::format("lay a wire from {} to {}", from->point, to->point);
+  out_.name = say("lay a wire from {} to {}", from->point, to->point);
   if (const auto name = colourName())
     out_.project =
         edits::changeWire(std::move(out_.project), id, [&](Wire& w) { w.colour = *name; });
@@ -52,31 +52,31 @@ void Line::remove() {
     const std::size_t position = words_.position();
     if (!words_.atEnd() && out_.project.wire(words_.peek()->text)) {
       out_.project = edits::remove(std::move(out_.project), {words_.take().text});
-      out_.name = "remove a wire";
+      out_.name = say("remove a wire");
       return;
     }
-    const auto at = socket("place");
+    const auto at = socket("Here a place is missing, such as a14, D4 or GND");
     if (!at) return;
     for (const auto& w : *before_.wires)
       if (w->from == *at || w->to == *at) {
         out_.project = edits::remove(std::move(out_.project), {w->id});
-        out_.name = "remove a wire";
+        out_.name = say("remove a wire");
         return;
       }
-    return failAt(position, fmt::format("no wire ends in {}", at->point));
+    return failAt(position, say("No wire ends in {}", at->point));
   }
   const std::size_t position = words_.position();
   const Part* p = part();
   if (!p) return;
-  if (p->locked) return failAt(position, p->name + " is locked; unlock it first");
-  out_.name = "remove " + p->name;
+  if (p->locked) return failAt(position, say("{} is locked; unlock it first", p->name));
+  out_.name = say("remove {}", p->name);
   out_.project = edits::remove(std::move(out_.project), {std::string(p->id)});
 }
 
 void Line::turnRound() {
   const std::size_t position = words_.position();
   if (const Part* p = part()) {
-    out_.name = "turn " + p->name;
+    out_.name = say("turn {}", p->name);
     take(mirrored(out_.project, catalogue(), {p->id}), position);
   }
 }
@@ -84,7 +84,7 @@ void Line::turnRound() {
 void Line::layAnotherWay() {
   const std::size_t position = words_.position();
   if (const Part* p = part()) {
-    out_.name = "turn " + p->name;
+    out_.name = say("turn {}", p->name);
     take(turnedRound(out_.project, catalogue(), p->id), position, p->type);
   }
 }
@@ -93,7 +93,7 @@ void Line::move() {
   const std::size_t position = words_.position();
   const Part* p = part();
   if (!p) return;
-  out_.name = "move " + p->name;
+  out_.name = say("move {}", p->name);
   static constexpr std::tuple<const char*, int, int> ways[] = {
       {"down", 0, 1}, {"up", 0, -1}, {"right", 1, 0}, {"left", -1, 0}};
   for (const auto& [word, dx, dy] : ways)
@@ -106,7 +106,7 @@ void Line::move() {
       return;
     }
   words_.accept("to", "another hole for its first leg");
-  const auto to = socket("hole for its first leg");
+  const auto to = socket("Here a hole for its first leg is missing, such as a14");
   if (!to) return;
   const auto there = socketAt(out_.project, catalogue(), *to);
   const auto here = socketAt(out_.project, catalogue(), {p->id, p->legs.front().id});
@@ -118,17 +118,17 @@ void Line::plug() {
   const std::size_t position = words_.position();
   const Part* p = part();
   if (!p) return;
-  for (const Leg& leg : p->legs) words_.offer(leg.id, "leg");
-  if (words_.atEnd()) return fail("here a leg is missing, such as anode");
+  for (const Leg& leg : p->legs) words_.offer(leg.id, say("leg"));
+  if (words_.atEnd()) return fail(say("Here a leg is missing, such as anode"));
   const Leg* leg = nullptr;
   for (const Leg& l : p->legs)
     if (lower(l.id) == words_.peek()->lower) leg = &l;
-  if (!leg) return fail(fmt::format("{} has no leg {}", p->name, words_.peek()->text));
+  if (!leg) return fail(say("{} has no leg {}", p->name, words_.peek()->text));
   words_.take();
   words_.accept("into");
-  const auto to = socket("hole");
+  const auto to = socket("Here a hole is missing, such as a14");
   if (!to) return;
-  out_.name = fmt::format("move a leg of {} to {}", p->name, to->point);
+  out_.name = say("move a leg of {} to {}", p->name, to->point);
   take(plugged(out_.project, catalogue(), p->id, leg->id, *to), position, p->type);
 }
 
@@ -137,10 +137,10 @@ void Line::rename() {
   if (!p) return;
   words_.accept("as", "a new name");
   const std::string name = words_.takeRest();
-  if (name.empty()) return fail("here the new name is missing");
-  if (letterCount(name) > limits::nameLetters) return fail("a name has 60 letters at most");
+  if (name.empty()) return fail(say("Here the new name is missing"));
+  if (letterCount(name) > limits::nameLetters) return fail(say("A name has 60 letters at most"));
   const std::string id = p->id, free = freeName(out_.project, name);
-  out_.name = "name " + free;
+  out_.name = say("name {}", free);
   out_.ids = {id};
   out_.project = edits::changePart(std::move(out_.project), id, [&](Part& q) { q.name = free; });
 }
@@ -154,8 +154,8 @@ void Line::change() {
   const std::string before = kind->nameOf(changed);
   if (!property(*kind, changed)) {
     if (!bad())
-      fail(words_.atEnd() ? "here a value is missing, such as 330 or green"
-                          : fmt::format("{} has no value {}", p->name, words_.peek()->text));
+      fail(words_.atEnd() ? say("Here a value is missing, such as 330 or green")
+                          : say("{} has no value {}", p->name, words_.peek()->text));
     return;
   }
   while (!bad() && !words_.atEnd() && property(*kind, changed)) {
@@ -163,7 +163,7 @@ void Line::change() {
   // A name that was made from the property goes with it.
   if (changed.name == before && kind->nameOf(changed) != before)
     changed.name = freeName(out_.project, kind->nameOf(changed));
-  out_.name = "change " + p->name;
+  out_.name = say("change {}", p->name);
   out_.ids = {changed.id};
   out_.project =
       edits::changePart(std::move(out_.project), changed.id, [&](Part& q) { q = changed; });
@@ -171,7 +171,7 @@ void Line::change() {
 
 void Line::lock(bool on) {
   if (const Part* p = part()) {
-    out_.name = (on ? "lock " : "unlock ") + p->name;
+    out_.name = on ? say("lock {}", p->name) : say("unlock {}", p->name);
     const std::string id = p->id;
     out_.project = edits::changePart(std::move(out_.project), id, [&](Part& q) { q.locked = on; });
   }
@@ -179,13 +179,13 @@ void Line::lock(bool on) {
 
 void Line::tidy() {
   words_.accept("wires");
-  out_.name = "tidy the wires";
+  out_.name = say("tidy the wires");
   out_.project = tidied(out_.project, catalogue(), {});
 }
 
 void Line::straighten() {
   words_.accept("wires");
-  out_.name = "take out the bends";
+  out_.name = say("take out the bends");
   out_.project = straightened(out_.project, {});
 }
 
@@ -196,11 +196,11 @@ void Line::bend() {
   if (!words_.atEnd() && out_.project.wire(words_.peek()->text)) {
     id = words_.take().text;
   } else {
-    const auto at = socket("end of a wire");
+    const auto at = socket("Here an end of a wire is missing, such as a14 or D4");
     if (!at) return;
     for (const auto& w : *out_.project.wires)
       if (w->from == *at || w->to == *at) id = w->id;
-    if (id.empty()) return failAt(position, fmt::format("no wire ends in {}", at->point));
+    if (id.empty()) return failAt(position, say("No wire ends in {}", at->point));
   }
   words_.accept("by", "a place beside a hole, or x y");
   Point at;
@@ -213,7 +213,7 @@ void Line::bend() {
     if (!y) return;
     at = {*x, *y};
   }
-  out_.name = "bend a wire";
+  out_.name = say("bend a wire");
   out_.ids = {id};
   out_.project = withBend(out_.project, catalogue(), id, at);
 }
@@ -221,7 +221,7 @@ void Line::bend() {
 void Line::freeRows() {
   const std::size_t position = words_.position();
   if (const Part* p = part()) {
-    out_.name = fmt::format("move {} to free rows", p->name);
+    out_.name = say("move {} to free rows", p->name);
     take(toFreeRows(out_.project, catalogue(), {p->id}), position, p->type);
   }
 }
@@ -234,8 +234,8 @@ void Line::lineUp() {
     if (!p) return;
     parts.push_back(p->id);
   }
-  if (parts.size() < 2) return fail("here the second part is missing: line up R1 R2");
-  out_.name = "line up parts";
+  if (parts.size() < 2) return fail(say("Here the second part is missing: line up R1 R2"));
+  out_.name = say("line up parts");
   take(linedUp(out_.project, catalogue(), parts), position, out_.project.part(parts[1])->type);
 }
 
@@ -249,17 +249,17 @@ std::optional<Socket> Line::programPin() {
   const int index = shape ? shape->pinIndex(at->point) : -1;
   if (index >= 0 && shape->pins[static_cast<std::size_t>(index)].role == PinShape::Role::io)
     return at;
-  failAt(position, at->point + " is no pin that a program can use");
+  failAt(position, say("{} is no pin that a program can use", at->point));
   return std::nullopt;
 }
 
 void Line::pull() {
   const bool up = words_.accept("up", "a pin’s own pull-up on");
   if (!up && !words_.accept("off", "a pin’s own pull-up off"))
-    return fail("pull up or pull off, then a pin: pull up D2");
+    return fail(say("Pull up or pull off, then a pin: pull up D2"));
   const auto at = programPin();
   if (!at) return;
-  out_.name = (up ? "pull up " : "no pull-up on ") + at->point;
+  out_.name = up ? say("pull up {}", at->point) : say("no pull-up on {}", at->point);
   out_.project = edits::setPull(std::move(out_.project), at->owner, at->point, up);
 }
 
@@ -268,14 +268,14 @@ void Line::label() {
   if (!at) return;
   words_.accept("as", "a label");
   if (words_.accept("off", "it is called by what hangs on it again") && words_.atEnd()) {
-    out_.name = "take the label off " + at->point;
+    out_.name = say("take the label off {}", at->point);
     out_.project = edits::setPinLabel(std::move(out_.project), at->owner, at->point, {});
     return;
   }
   const std::string text = words_.takeRest();
-  if (text.empty()) return fail("here the label is missing");
-  if (letterCount(text) > limits::nameLetters) return fail("a label has 60 letters at most");
-  out_.name = fmt::format("label {} {}", at->point, text);
+  if (text.empty()) return fail(say("Here the label is missing"));
+  if (letterCount(text) > limits::nameLetters) return fail(say("A label has 60 letters at most"));
+  out_.name = say("label {} {}", at->point, text);
   out_.project = edits::setPinLabel(std::move(out_.project), at->owner, at->point, text);
 }
 
@@ -293,7 +293,8 @@ void Line::colour() {
   if (!at) return;
   const auto name = colourName();
   if (!name)
-    return fail("here a colour is missing: " + fmt::format("{}", fmt::join(identityNames(), ", ")));
+    return fail(
+        say("Here a colour is missing: {}", fmt::format("{}", fmt::join(identityNames(), ", "))));
   bool any = false;
   for (const auto& w : *before_.wires)
     if (w->from == *at || w->to == *at) {
@@ -301,34 +302,39 @@ void Line::colour() {
       out_.project =
           edits::changeWire(std::move(out_.project), w->id, [&](Wire& q) { q.colour = *name; });
     }
-  if (!any) return fail(fmt::format("no wire ends in {}", at->point));
-  out_.name = fmt::format("colour {}", at->point);
+  if (!any) return fail(say("No wire ends in {}", at->point));
+  out_.name = say("colour {}", at->point);
 }
 
 void Line::addBoard() {
   BoardItem item;
   for (const BoardKind* kind : catalogue().boards())
     if (item.type.empty() && words_.accept(kind->type, kind->label)) item.type = kind->type;
-  if (item.type.empty()) return fail("here a kind of board is missing, such as tern");
+  if (item.type.empty()) return fail(say("Here a kind of board is missing, such as tern"));
   item.id = freeId(out_.project, "b");
   item.at = {2, 3};
-  addTable(std::move(item), out_.project.boards.size(), limits::boards, "board");
+  addTable(std::move(item));
+  out_.name = say("add a board");
+  if (!bad() && out_.project.boards.size() > limits::boards) fail(say("There are too many boards"));
 }
 
 void Line::addBreadboard() {
   BreadboardItem item;
   for (const BreadboardKind& kind : breadboardKinds())
     if (item.type.empty() && words_.accept(kind.type, kind.name)) item.type = kind.type;
-  if (item.type.empty()) return fail("here a size is missing: half, full or mini");
+  if (item.type.empty()) return fail(say("Here a size is missing: half, full or mini"));
   item.id = out_.project.hasId("bb") ? freeId(out_.project, "bb") : "bb";
   item.at = {14, 2};
   for (const BreadboardItem& other : out_.project.breadboards)
     if (const BreadboardKind* kind = breadboardKind(other.type))
       item.at.x = std::max(item.at.x, other.at.x + kind->width + 2);
-  addTable(std::move(item), out_.project.breadboards.size(), limits::breadboards, "breadboard");
+  addTable(std::move(item));
+  out_.name = say("add a breadboard");
+  if (!bad() && out_.project.breadboards.size() > limits::breadboards)
+    fail(say("There are too many breadboards"));
 }
 
-void Line::addTable(BoardItem item, std::size_t held, std::size_t most, const std::string& noun) {
+void Line::addTable(BoardItem item) {
   const std::size_t position = words_.position();
   if (!words_.atEnd() && words_.peek()->lower != "at") item.id = words_.take().text;
   if (words_.accept("at", "its place, x y")) {
@@ -338,24 +344,22 @@ void Line::addTable(BoardItem item, std::size_t held, std::size_t most, const st
   }
   if (bad()) return;
   if (out_.project.hasId(item.id) || item.id.find('.') != std::string::npos)
-    return failAt(position, fmt::format("the id {} is taken", item.id));
-  if (held >= most) return fail(fmt::format("there are too many {}s", noun));
-  out_.name = "add a " + noun;
+    return failAt(position, say("The id {} is taken", item.id));
   take(withTable(out_.project, catalogue(), item), position);
 }
 
 void Line::title() {
   const std::string text = words_.takeRest();
-  if (text.empty()) return fail("here the title is missing");
+  if (text.empty()) return fail(say("Here the title is missing"));
   out_.project.title = text;
-  out_.name = "rename the project";
+  out_.name = say("rename the project");
 }
 
 void Line::about() {
   const std::string text = words_.takeRestInLines();
-  if (text.empty()) return fail("here a sentence about the project is missing");
+  if (text.empty()) return fail(say("Here a sentence about the project is missing"));
   out_.project.about = text;
-  out_.name = "describe the project";
+  out_.name = say("describe the project");
 }
 
 }  // namespace ignavo::wiring

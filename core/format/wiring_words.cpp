@@ -45,8 +45,17 @@ Words::Words(const std::string& line, bool completing) : line_(line), completing
   open_ = !line.empty() && !space(line.back());
 }
 
-bool Words::accept(const std::string& phrase, const std::string& means) {
-  offer(phrase, means);
+bool Words::accept(const std::string& phrase, const char* means) {
+  if (completing_) offer(phrase, say(means));
+  return take(phrase);
+}
+
+bool Words::accept(const std::string& phrase, const std::string& name) {
+  if (completing_) offer(phrase, name);
+  return take(phrase);
+}
+
+bool Words::take(const std::string& phrase) {
   const Words wanted(phrase);
   for (std::size_t k = 0; k < wanted.words_.size(); ++k) {
     const Word* word = peek(k);
@@ -56,7 +65,7 @@ bool Words::accept(const std::string& phrase, const std::string& means) {
   return true;
 }
 
-void Words::offer(const std::string& phrase, const std::string& means) {
+void Words::offer(const std::string& phrase, const Message& means) {
   if (!completing_) return;
   // Possible when the line ends here, or in the middle of such a phrase.
   const std::size_t from = at_ < words_.size() ? words_[at_].column : line_.size();
@@ -86,9 +95,9 @@ std::string Words::takeRestInLines() {
   return quoted ? lines : text;
 }
 
-void Words::fail(std::string message) { failAt(at_, std::move(message)); }
+void Words::fail(Message message) { failAt(at_, std::move(message)); }
 
-void Words::failAt(std::size_t position, std::string message) {
+void Words::failAt(std::size_t position, Message message) {
   if (problem_) return;
   if (position < words_.size())
     problem_ = TypedProblem{words_[position].column, words_[position].length, std::move(message)};

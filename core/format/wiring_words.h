@@ -7,6 +7,9 @@
 
 namespace ignavo::wiring {
 
+// Makes the messages of the wiring language.
+inline constexpr Say say("wiring");
+
 // A word of a typed line; text in quotation marks is one word.
 struct Word {
   std::string text;
@@ -32,22 +35,27 @@ class Words {
   const Word& take() { return words_[at_++]; }
   std::size_t position() const { return at_; }
   void back(std::size_t position) { at_ = position; }
-  // Takes a word, or several ("light sensor"), if they stand next; notes them else.
-  bool accept(const std::string& phrase, const std::string& means = {});
+  // Takes a word, or several ("light sensor"), if they stand next; notes them else. What they mean:
+  // words to be translated, or a name.
+  bool accept(const std::string& phrase) { return accept(phrase, ""); }
+  bool accept(const std::string& phrase, const char* means);
+  bool accept(const std::string& phrase, const std::string& name);
   // Notes what could stand here.
-  void offer(const std::string& phrase, const std::string& means = {});
+  void offer(const std::string& phrase, const Message& means = {});
   // All that is left, as it was typed.
   std::string rest() const;
   // The same, taken; one in quotation marks without them.
   std::string takeRest();
   std::string takeRestInLines();  // that may be of several lines
 
-  void fail(std::string message);  // at the next word
-  void failAt(std::size_t position, std::string message);
+  void fail(Message message);  // at the next word
+  void failAt(std::size_t position, Message message);
   const std::optional<TypedProblem>& problem() const { return problem_; }
   const std::vector<Completion>& offers() const { return offers_; }
 
  private:
+  bool take(const std::string& phrase);
+
   std::string line_;
   std::vector<Word> words_;
   std::size_t at_ = 0;

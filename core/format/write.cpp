@@ -1,5 +1,6 @@
 #include <fmt/format.h>
 
+#include "format/file_words.h"
 #include "format/files.h"
 #include "format/json_text.h"
 #include "format/project_file.h"
@@ -201,69 +202,94 @@ std::optional<FileProblem> saveProjectFile(const Project& project, const std::st
   return saveProjectFile(project, path, std::nullopt);
 }
 
-std::string sentence(const FileProblem& problem) {
+namespace {
+
+// What is quoted comes from the file: of any length, with anything in it.
+Message quotable(Message message);
+Place quotable(const Place& place) {
+  constexpr std::size_t most = 200;
+  if (const auto* text = std::get_if<std::string>(&place.what))
+    return shortened(plainLine(*text), most);
+  if (const auto* message = std::get_if<Message>(&place.what)) return quotable(*message);
+  return place;
+}
+Message quotable(Message message) {
+  for (Place& place : message.places) place = quotable(place);
+  return message;
+}
+
+// What is wrong there, without the place.
+Message whatIsWrong(const FileProblem& p) {
+  using file::say;
   using Code = FileProblem::Code;
-  // What is quoted comes from the file: of any length, with anything in it.
-  constexpr std::size_t mostQuoted = 200;
-  const auto quotable = [](const std::string& s) { return shortened(plainLine(s), mostQuoted); };
-  const FileProblem p{quotable(problem.path), problem.code, quotable(problem.value),
-                      quotable(problem.wanted)};
-  const std::string at = p.path.empty() ? std::string() : p.path + ": ";
   switch (p.code) {
     case Code::cannotOpen:
-      return fmt::format("“{}” cannot be opened", p.value);
+      return say("“{}” cannot be opened", p.value);
     case Code::cannotWrite:
-      return fmt::format("cannot be written: {}", p.value);
+      return say("cannot be written: {}", p.value);
     case Code::tooLarge:
-      return fmt::format("the file has {} bytes; {} are the most", p.value, limits::fileBytes);
+      return p.value.empty()
+                 ? say("the file has more than {} bytes, the most that are read", limits::fileBytes)
+                 : say("the file has {} bytes; {} are the most", p.value, limits::fileBytes);
     case Code::notJson:
-      return fmt::format("this is not JSON: {}", p.value);
+      return say("this is not JSON: {}", p.value);
     case Code::notAProject:
-      return "this is not an Ignavo project";
+      return say("this is not an Ignavo project");
     case Code::newerVersion:
-      return fmt::format("this project has format version {}; this program reads version 1",
-                         p.value);
+      return say("this project has format version {}; this program reads version 1", p.value);
     case Code::missing:
-      return at + "is missing";
+      return say("is missing");
     case Code::wrongType:
-      return at + "must be " + p.value;
     case Code::outOfRange:
-      return at + "must be " + p.value;
+      return say("must be {}", p.value);
     case Code::unknownKind:
-      return fmt::format("{}“{}” is not a {} that is known here", at, p.value, p.wanted);
+      return say("“{}” is not a {} that is known here", p.value, p.wanted);
     case Code::notAChoice:
-      return fmt::format("{}“{}” is none of {}", at, p.value, p.wanted);
+      return say("“{}” is none of {}", p.value, p.wanted);
     case Code::noSuchOwner:
-      return fmt::format("{}there is no “{}”", at, p.value);
+      return say("there is no “{}”", p.value);
     case Code::noHole:
-      return fmt::format("{}no hole \"{}\" on breadboard \"{}\"", at, p.value, p.wanted);
+      return say("no hole \"{}\" on breadboard \"{}\"", p.value, p.wanted);
     case Code::noPin:
-      return fmt::format("{}no pin \"{}\" on {}", at, p.value, p.wanted);
+      return p.wanted.empty() ? say("no pin \"{}\" on this board", p.value)
+                              : say("no pin \"{}\" on {}", p.value, p.wanted);
     case Code::noLeg:
-      return fmt::format("{}no leg \"{}\" on \"{}\"", at, p.value, p.wanted);
+      return say("no leg \"{}\" on \"{}\"", p.value, p.wanted);
     case Code::badSocket:
-      return fmt::format("{}\"{}\" is not a place such as bb.c14 or b1.D4", at, p.value);
+      return say("\"{}\" is not a place such as bb.c14 or b1.D4", p.value);
     case Code::taken:
-      return fmt::format("{}\"{}\" is taken by \"{}\"", at, p.value, p.wanted);
+      return say("\"{}\" is taken by \"{}\"", p.value, p.wanted);
     case Code::duplicateId:
-      return fmt::format("{}\"{}\" is there twice", at, p.value);
+      return say("\"{}\" is there twice", p.value);
     case Code::tooMany:
-      return fmt::format("{}more than {}", at, p.value);
+      return say("more than {}", p.value);
     case Code::tooDeep:
-      return fmt::format("{}nested deeper than {}", at, p.value);
+      return say("nested deeper than {}", p.value);
     case Code::tooLong:
-      return fmt::format("{}has more than {} letters", at, p.value);
+      return say("has more than {} letters", p.value);
     case Code::notAFile:
-      return fmt::format("“{}” is no file", p.value);
+      return say("“{}” is no file", p.value);
     case Code::readOnly:
-      return fmt::format("“{}” may only be read; save it under another name", p.value);
+      return say("“{}” may only be read; save it under another name", p.value);
     case Code::changedBehind:
-      return fmt::format("“{}” was changed by someone else since it was opened", p.value);
+      return say("“{}” was changed by someone else since it was opened", p.value);
     case Code::notReadBack:
-      return fmt::format("what was written could not be read again: {}. The file is as it was",
-                         p.value);
+      return p.wanted.empty()
+                 ? say("what was written could not be read again: {}. The file is as it was",
+                       p.value)
+                 : say("what was written could not be read again: {}; what was to be saved is in "
+                       "{}. The file is as it was",
+                       p.value, p.wanted);
   }
-  return at;
+  return {};
+}
+
+}  // namespace
+
+Message sentence(const FileProblem& problem) {
+  const Message what = whatIsWrong(problem);
+  const bool ofAll = problem.path.empty() || problem.code == FileProblem::Code::newerVersion;
+  return quotable(ofAll ? what : file::say("{}: {}", problem.path, what));
 }
 
 namespace {

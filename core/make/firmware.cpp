@@ -88,22 +88,24 @@ Firmware buildFirmware(const Project& project, const std::string& board, Program
   return out;
 }
 
-std::string sentence(const Firmware& f) {
+Message sentence(const Firmware& f) {
+  const Say say("build");
   switch (f.code) {
     case Firmware::Code::done:
-      return fmt::format("{} of {} bytes of flash, {} of {} bytes of memory", f.flashBytes,
-                         f.flashMost, f.ramBytes, f.ramMost);
+      return say("{} of {} bytes of flash, {} of {} bytes of memory", f.flashBytes, f.flashMost,
+                 f.ramBytes, f.ramMost);
     case Firmware::Code::noSuchBoard:
-      return "There is no such board in this project.";
+      return say("There is no such board in this project.");
     case Firmware::Code::compilerMissing:
-      return "The compiler for this chip is not installed. On Debian: apt install gcc-avr avr-libc "
-             "binutils-avr";
+      return say(
+          "The compiler for this chip is not installed. On Debian: apt install gcc-avr avr-libc "
+          "binutils-avr");
     case Firmware::Code::compilerFailed:
-      return "The compiler refused the text.";
+      return say("The compiler refused the text.");
     case Firmware::Code::cannotWrite:
-      return "There is no room for temporary files.";
+      return say("There is no room for temporary files.");
     case Firmware::Code::cancelled:
-      return "Cancelled.";
+      return say("Cancelled.");
   }
   return {};
 }

@@ -4,6 +4,7 @@
 
 #include "make/program_runner.h"
 #include "project/project.h"
+#include "text/message.h"
 
 namespace ignavo {
 
@@ -15,7 +16,7 @@ struct Firmware {
   int flashBytes = 0, flashMost = 0;
   int ramBytes = 0, ramMost = 0;
 };
-std::string sentence(const Firmware& firmware);
+Message sentence(const Firmware& firmware);
 
 // How a build is followed from outside; each may be left out.
 struct BuildWatch {

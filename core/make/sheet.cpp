@@ -1,7 +1,5 @@
 #include "make/sheet.h"
 
-#include <fmt/format.h>
-
 #include <algorithm>
 #include <cctype>
 #include <map>
@@ -30,8 +28,10 @@ class Sheet {
 
   BuildSheet make(bool withReadings = true) {
     countItems();
-    out_.groups = {
-        {"Join the rails", {}}, {"Place the parts", {}}, {"Wire them up", {}}, {"Power, last", {}}};
+    out_.groups = {{say_("Join the rails"), {}},
+                   {say_("Place the parts"), {}},
+                   {say_("Wire them up"), {}},
+                   {say_("Power, last"), {}}};
     placeParts();
     layWires();
     std::erase_if(out_.groups, [](const SheetGroup& g) { return g.steps.empty(); });
@@ -40,6 +40,8 @@ class Sheet {
   }
 
  private:
+  static constexpr Say say_{"sheet"};
+
   void countItems() {
     std::map<std::tuple<int, std::string>, SheetItem> items;
     const auto add = [&](int order, const std::string& name, double ohms) {
@@ -84,24 +86,28 @@ class Sheet {
       SheetStep step{"part:" + part->id, part->id, {}, {}};
       const std::string name = kind.passes ? kind.shortText(*part) : part->name;
       if (kind.print.polarised) {
-        step.text = name + ":";
+        Place::Several legs;
         for (std::size_t l = 0; l < part->legs.size(); ++l) {
           const std::string& meaning = kind.print.legs[l].meaning;
-          step.text += fmt::format("{} {} {}", l ? "," : "", meaning.substr(0, meaning.find(',')),
-                                   part->legs[l].in ? placed(*part->legs[l].in) : "free");
+          const Message leg("part", meaning.substr(0, meaning.find(',')), {});
+          legs.push_back(part->legs[l].in ? say_("{} {}", leg, placed(*part->legs[l].in))
+                                          : say_("{} free", leg));
         }
-        step.hint = "The flat side of the rim is at the short leg.";
+        step.text = say_("{}: {}", name, std::move(legs));
+        step.hint = say_("The flat side of the rim is at the short leg.");
       } else if (!kind.print.joined.empty() && part->legs[2].in) {
-        const std::string where =
-            p_.breadboards.size() > 1 ? " of " + part->legs[0].in->owner : std::string();
-        step.text =
-            fmt::format("{}: across the trench{}, {} and {}", name, where,
-                        part->legs[0].in->point.substr(1), part->legs[2].in->point.substr(1));
-        step.hint = "The legs bend towards a–e and f–j.";
+        const std::string first = part->legs[0].in->point.substr(1),
+                          second = part->legs[2].in->point.substr(1);
+        step.text = p_.breadboards.size() > 1
+                        ? say_("{}: across the trench of {}, {} and {}", name,
+                               part->legs[0].in->owner, first, second)
+                        : say_("{}: across the trench, {} and {}", name, first, second);
+        step.hint = say_("The legs bend towards a–e and f–j.");
       } else {
-        step.text = fmt::format("{}: {} → {}", name, placed(*part->legs[0].in),
-                                part->legs[1].in ? placed(*part->legs[1].in) : "free");
-        step.hint = "Either way round.";
+        const std::string from = placed(*part->legs[0].in);
+        step.text = part->legs[1].in ? say_("{}: {} → {}", name, from, placed(*part->legs[1].in))
+                                     : say_("{}: {}, the other leg free", name, from);
+        step.hint = say_("Either way round.");
       }
       out_.groups[1].steps.push_back(std::move(step));
     }
@@ -140,8 +146,8 @@ class Sheet {
       const bool swap = to >= 0 && from < 0;
       SheetStep step{"wire:" + wire->id,
                      wire->id,
-                     fmt::format("{} wire: {} → {}", colour, placed(swap ? wire->to : wire->from),
-                                 placed(swap ? wire->from : wire->to)),
+                     say_("{} wire: {} → {}", colour, placed(swap ? wire->to : wire->from),
+                          placed(swap ? wire->from : wire->to)),
                      {}};
       rows.push_back({group, order, std::move(step)});
     }
@@ -181,7 +187,7 @@ class Sheet {
   }
 
   // The volts of a net above the ground of a board.
-  void read(int board, const std::string& when, int net, const CircuitState& state) {
+  void read(int board, const Message& when, int net, const CircuitState& state) {
     const std::string hole = probeHole(net);
     const std::string& black = blacks_[static_cast<std::size_t>(board)];
     out_.groundMissing = out_.groundMissing || (!hole.empty() && black.empty());
@@ -203,7 +209,7 @@ class Sheet {
       for (const BoardSupply& supply : circuit_.supplies())
         if (supply.board == b &&
             circuit_.nets().all()[static_cast<std::size_t>(supply.net)].pins.size() == 1)
-          read(b, "", supply.net, state);
+          read(b, {}, supply.net, state);
       readPins(b, state);
     }
   }
@@ -220,7 +226,7 @@ class Sheet {
       if (!use->writers.empty()) {
         CircuitState high = state;
         high.pins[i] = PinDrive::high;
-        const std::string when = "while " + placed({item.id, pin.name}) + " is high";
+        const Message when = say_("while {} is high", placed({item.id, pin.name}));
         read(board, when, pin.net, high);
         // And behind the resistor, where a lamp begins.
         for (int part : circuit_.island(pin.island).parts) {
@@ -236,8 +242,8 @@ class Sheet {
           const std::string& name = (*p_.parts)[static_cast<std::size_t>(part)]->name;
           CircuitState held = state;
           held.pressed[static_cast<std::size_t>(part)] = 1;
-          read(board, name + " up", pin.net, state);
-          read(board, name + " held", pin.net, held);
+          read(board, say_("{} up", name), pin.net, state);
+          read(board, say_("{} held", name), pin.net, held);
         }
       }
     }

@@ -3,6 +3,7 @@
 #include <vector>
 
 #include "project/project.h"
+#include "text/message.h"
 
 namespace ignavo {
 
@@ -10,11 +11,11 @@ namespace ignavo {
 struct SheetStep {
   std::string tick;  // "part:led1", "wire:w3": what is remembered as done
   std::string id;    // part or wire
-  std::string text;  // "Red lamp: long leg i14, short leg i16"
-  std::string hint;  // polarity in words, or nothing
+  Message text;      // "Red lamp: long leg i14 and short leg i16"
+  Message hint;      // polarity in words, or nothing
 };
 struct SheetGroup {
-  std::string title;
+  Message title;
   std::vector<SheetStep> steps;
 };
 
@@ -28,14 +29,14 @@ struct SheetItem {
 struct MeterReading {
   std::string hole;
   std::string black;  // for the black probe: at the ground of the board that it is about
-  std::string when;  // "while D4 is high", or nothing
+  Message when;       // "while D4 is high", or nothing
   double volts = 0;
 };
 
 struct BuildSheet {
   std::vector<SheetItem> items;
   std::vector<SheetGroup> groups;  // rails, parts from flat to tall, wires by pin, power last
-  bool groundMissing = false;  // there would be more of them, but no hole of a ground is free
+  bool groundMissing = false;      // there would be more of them, but no hole of a ground is free
   std::vector<MeterReading> readings;
   int stepCount() const;
   int doneCount(const Project& project) const;

@@ -70,6 +70,7 @@ void Circuit::findSupplies(const Project& project) {
     const BoardItem& board = at(project.boards, b);
     const BoardKind* kind = catalogue().boardKind(board.type);
     BoardNets& own = boards_.emplace_back();
+    if (project.boards.size() > 1) own.id = board.id;
     boardSupplies_.emplace_back();
     if (!kind) continue;
     const auto netOf = [&](const std::string& pin) {
@@ -119,11 +120,14 @@ void Circuit::findSupplies(const Project& project) {
       level = 0;
       board.shorted = true;
       if (shortedSupply_.empty() || supply.kind == at(supplies_, board.main).kind)
-        shortedSupply_ =
-            (project.boards.size() > 1 ? at(project.boards, supply.board).id + " " : "") +
-            supply.kind->label;
+        shortedSupply_ = nameOf(supply);
     }
   }
+}
+
+std::string Circuit::nameOf(const BoardSupply& supply) const {
+  const std::string& board = at(boards_, supply.board).id;
+  return board.empty() ? supply.kind->label : board + " " + supply.kind->label;
 }
 
 // Which grounds are one, and which boards are no reference though parts join them to one that is.

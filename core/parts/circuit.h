@@ -82,8 +82,7 @@ struct CircuitReading {
   IGNAVO_VALUE(CircuitReading);
 
   bool converged = true;
-  // Supply and ground of a board are as good as joined: it gives nothing, and of a circuit that
-  // contacts join so no more is said.
+  // Supply and ground of a board are as good as joined: it is solved as if its cable were out.
   bool shorted = false;
   std::string shortedSupply;  // which one then: "5 V", "3.3 V"
   std::vector<std::optional<double>> nets;
@@ -220,6 +219,7 @@ class Circuit {
   struct PinSlots {
     int up = -1, down = -1, clampUp = -1, clampDown = -1, node = 0, supply = 0, ground = 0;
   };
+  std::string nameOf(const BoardSupply& supply) const;  // "5 V", "b2 5 V" with several boards
   // Supply nets that have let go, and the boards without a cable.
   struct LetGo {
     std::set<int> nets, unplugged;
@@ -227,6 +227,7 @@ class Circuit {
     auto operator<=>(const LetGo&) const = default;
   };
   struct BoardNets {
+    std::string id;            // where there are several boards
     std::vector<int> grounds;  // nets of its ground pins, which are one
     int ground = -1;           // one net for all grounds that are joined with its own
     int main = -1;             // of supplies_; -1: it has none

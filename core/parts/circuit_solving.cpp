@@ -410,7 +410,7 @@ CircuitReading Circuit::solve(const CircuitState& state) {
     for (const BoardSupply& s : supplies_)
       if (s.net == net && !isUnplugged(state, s.board)) {
         at(given.unplugged, s.board) = 1;
-        if (label.empty() || s.kind->volts == volts) label = s.kind->label;
+        if (label.empty() || s.kind->volts == volts) label = nameOf(s);
       }
     if (given.unplugged == state.unplugged || label.empty()) continue;
     out = solve(given);

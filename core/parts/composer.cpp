@@ -11,6 +11,10 @@
 namespace ignavo {
 
 namespace {
+constexpr Say say("small circuit");
+}
+
+namespace {
 
 using Role = PinShape::Role;
 
@@ -25,10 +29,10 @@ bool idle(const Nets& nets, int net) {
 Composer::Composer(const Project& project, std::string board, std::string pin)
     : project_(project), board_(std::move(board)), pin_(std::move(pin)) {
   if (!pin_.empty() && !canWire(project_, catalogue(), {board_, pin_}).clear())
-    fail("A wire is plugged into " + pin_ + " already");
+    fail(say("A wire is plugged into {} already", pin_));
 }
 
-void Composer::fail(std::string why) {
+void Composer::fail(Message why) {
   if (problem_.empty()) problem_ = std::move(why);
 }
 
@@ -62,8 +66,7 @@ void Composer::rows(int count) {
       row_ = row;
     }
   }
-  if (best > 1e17)
-    fail("There are not " + std::to_string(count) + " free rows together on a breadboard");
+  if (best > 1e17) fail(say("There are not {} free rows together on a breadboard", count));
 }
 
 std::optional<Socket> Composer::hole(const std::string& relative) {
@@ -202,7 +205,7 @@ void Composer::join(const std::string& to, bool plus) {
   if (!problem_.empty()) return;
   if (const auto pin = freePin(plus)) return lay(*pin, *end);
   const SupplyKind* own = ownSupply();
-  fail("No free hole is joined to " + (plus && own ? own->label : "GND"));
+  fail(say("No free hole is joined to {}", plus && own ? own->label : "GND"));
 }
 
 void Composer::ground(const std::string& to) { join(to, false); }

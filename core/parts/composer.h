@@ -4,6 +4,7 @@
 #include <vector>
 
 #include "parts/catalogue.h"
+#include "text/message.h"
 
 namespace ignavo {
 
@@ -29,7 +30,7 @@ class Composer {
 
   const Project& project() const { return project_; }
   const std::vector<std::string>& ids() const { return ids_; }
-  const std::string& problem() const { return problem_; }
+  const Message& problem() const { return problem_; }
 
  private:
   std::optional<Socket> hole(const std::string& relative);
@@ -41,14 +42,14 @@ class Composer {
   bool feeds(const BoardPin& pin, bool plus) const;
   bool fed(const Nets& nets, int net, bool plus) const;
   void lay(const Socket& from, const Socket& to);
-  void fail(std::string why);
+  void fail(Message why);
 
   Project project_;
   std::string board_, pin_;
   std::string breadboard_;
   int row_ = 0;
   std::vector<std::string> ids_;
-  std::string problem_;
+  Message problem_;
 };
 
 }  // namespace ignavo

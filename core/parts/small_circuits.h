@@ -27,7 +27,7 @@ const SmallCircuit* smallCircuit(const std::string& typed);
 
 struct Composed {
   Project project;
-  std::string problem;  // a sentence when it could not be placed
+  Message problem;  // a sentence when it could not be placed
   std::vector<std::string> ids;
 };
 Composed compose(const Project& project, const SmallCircuit& circuit, const std::string& board,

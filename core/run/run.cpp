@@ -114,7 +114,7 @@ void Run::resetStress() {
 void Run::trip(int board) {
   const double amps = model->circuit->shorted(board) ? 0 : boardAmps(board);
   at(state.boards, board).tripped = true;
-  tell(Event::What::tripped, {}, amps);
+  tell(Event::What::tripped, at(project().boards, board).id, amps);
   settlePower();
   if (!live()) resetStress();
   refreshAll();
@@ -128,7 +128,7 @@ void Run::recover() {
     if (!board.tripped || loadIfPowered(b) >= mostAmps(b)) continue;
     if (!live()) startIslands();  // nothing was fed meanwhile: all begins anew
     board.tripped = false;
-    tell(Event::What::recovered);
+    tell(Event::What::recovered, at(project().boards, b).id);
     if (!board.fed)
       startPrograms(b);
     else

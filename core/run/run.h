@@ -159,9 +159,11 @@ class Run {
   void settlePower();
   void resetBoard(int board);
   void driveAll();
-  void draw(const IslandReading::Supply& supply, double amps, std::vector<double>& drawn) const;
+  void draw(const IslandReading::Supply& supply, double amps,
+            const std::vector<std::uint8_t>& unplugged, std::vector<double>& drawn) const;
   PinReading pinNow(int pin);
   double drift(int pin) const;
+  std::vector<std::uint8_t> withoutCable(int given = -1) const;
   double loadIfPowered(int board);
   void watchSupplies();
   void resetStress();

@@ -30,13 +30,7 @@ void Run::driveAll() {
 void Run::refreshAll() {
   settlePower();
   driveAll();
-  state.circuit.unplugged.clear();
-  if (live())
-    for (int b = 0; b < static_cast<int>(state.boards.size()); ++b)
-      if (!plugged(b)) {
-        state.circuit.unplugged.resize(state.boards.size(), 0);
-        at(state.circuit.unplugged, b) = 1;
-      }
+  state.circuit.unplugged = live() ? withoutCable() : std::vector<std::uint8_t>();
   (void)regroup();
   // A chip that has nothing left stops before anything follows from what it does. Where something
   // takes its time, its guard looks when that has begun.
@@ -207,7 +201,8 @@ void Run::follow(int island, const IslandReading& here, const IslandReading& the
                  Outcome& out) const {
   out.drawn.assign(state.boards.size(), 0.0);
   for (std::size_t k = 0; k < here.supplies.size(); ++k)
-    draw(here.supplies[k], mean(here.supplies[k].amps, there.supplies[k].amps), out.drawn);
+    draw(here.supplies[k], mean(here.supplies[k].amps, there.supplies[k].amps),
+         state.circuit.unplugged, out.drawn);
   out.pins.clear();
   out.limits.clear();
   out.arms.clear();
@@ -366,7 +361,8 @@ double Run::boardAmps(int board) const {
 }
 
 // What a supply delivers comes through the cables of the boards that share it, from each alike.
-void Run::draw(const IslandReading::Supply& supply, double amps, std::vector<double>& drawn) const {
+void Run::draw(const IslandReading::Supply& supply, double amps,
+               const std::vector<std::uint8_t>& unplugged, std::vector<double>& drawn) const {
   if (supply.board >= 0) {
     at(drawn, supply.board) += amps;
     return;
@@ -376,30 +372,36 @@ void Run::draw(const IslandReading::Supply& supply, double amps, std::vector<dou
     at(drawn, boards.front()) += amps;
     return;
   }
-  const auto gives = [&](int board) { return plugged(board); };
+  const auto gives = [&](int board) { return unplugged.empty() || !at(unplugged, board); };
   const auto count = std::count_if(boards.begin(), boards.end(), gives);
   for (const int board : boards)
     if (gives(board)) at(drawn, board) += amps / static_cast<double>(count);
 }
 
+// The boards that no cable feeds now, as the circuit wants to know them; none: empty. `given`: as
+// if its cable fed that one.
+std::vector<std::uint8_t> Run::withoutCable(int given) const {
+  std::vector<std::uint8_t> out;
+  for (int b = 0; b < static_cast<int>(state.boards.size()); ++b)
+    if (b != given && !plugged(b)) {
+      out.resize(state.boards.size(), 0);
+      at(out, b) = 1;
+    }
+  return out;
+}
+
+// What a board would have to give if its cable fed it.
 double Run::loadIfPowered(int board) {
   Circuit& circuit = *model->circuit;
   if (circuit.shorted(board)) return HUGE_VAL;
   CircuitState rest = circuit.restState();
   rest.pressed = state.circuit.pressed;
   rest.broken = state.circuit.broken;
-  const bool was = at(state.boards, board).tripped;
-  at(state.boards, board).tripped = false;  // so that it is counted
-  for (int b = 0; b < static_cast<int>(state.boards.size()); ++b)
-    if (!plugged(b)) {
-      rest.unplugged.resize(state.boards.size(), 0);
-      at(rest.unplugged, b) = 1;
-    }
+  rest.unplugged = withoutCable(board);
   std::vector<double> drawn(state.boards.size(), 0.0);
   for (int i = 0; i < circuit.islandCount(); ++i)
     for (const IslandReading::Supply& supply : circuit.solveIsland(i, rest).supplies)
-      draw(supply, supply.amps, drawn);
-  at(state.boards, board).tripped = was;
+      draw(supply, supply.amps, rest.unplugged, drawn);
   return at(drawn, board);
 }
 

@@ -41,8 +41,9 @@ Snapshot snapshotOf(Run& run) {
   Snapshot s;
   s.now = run.now();
   s.powered = run.state.on;
-  s.tripped = std::any_of(run.state.boards.begin(), run.state.boards.end(),
-                          [](const BoardState& b) { return b.tripped; });
+  for (std::size_t b = 0; b < run.state.boards.size(); ++b)
+    if (run.state.boards[b].tripped) s.trippedBoards.push_back(run.project().boards[b].id);
+  s.tripped = !s.trippedBoards.empty();
   for (const BoardState& board : run.state.boards) s.fed.push_back(board.fed ? 1 : 0);
   s.project = run.model->project;
   s.state = run.state.circuit;

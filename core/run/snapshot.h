@@ -15,8 +15,9 @@ struct Snapshot {
 
   Nanoseconds now = 0;
   bool powered = false;
-  bool tripped = false;           // a board's cable was overloaded: no power until the load is gone
-  std::vector<std::uint8_t> fed;  // per board: its chip has enough to run on
+  bool tripped = false;  // a board's cable was overloaded: no power until the load is gone
+  std::vector<std::string> trippedBoards;  // their ids
+  std::vector<std::uint8_t> fed;           // per board: its chip has enough to run on
   double supplyAmps = 0;
   std::shared_ptr<const Project> project;
   CircuitState state;

@@ -124,6 +124,10 @@ std::string inWords(const Quantity& quantity, const Translate& translate) {
     case Quantity::Unit::watts:
       if (size >= 0.9995) return told("{} W", fmt::format("{:.2g}", quantity.value));
       return told("{} mW", fmt::format("{:.0f}", quantity.value * 1000));
+    case Quantity::Unit::seconds:
+      if (size < 1e-3) return told("{} µs", fmt::format("{:.0f}", quantity.value * 1e6));
+      if (size < 1) return told("{} ms", fmt::format("{:.0f}", quantity.value * 1e3));
+      return told("{} s", fmt::format("{:.3g}", quantity.value));
     case Quantity::Unit::none:
       return fmt::format("{:.{}g}", quantity.value, quantity.digits);
     case Quantity::Unit::volts:

@@ -13,7 +13,7 @@ namespace ignavo {
 
 // A number with its unit, in SI units; told with as many digits as matter to people.
 struct Quantity {
-  enum class Unit : std::uint8_t { volts, amps, watts, none } unit = Unit::volts;
+  enum class Unit : std::uint8_t { volts, amps, watts, seconds, none } unit = Unit::volts;
   double value = 0;
   int digits = 0;  // of a plain number: how many of them count
   bool operator==(const Quantity&) const = default;
@@ -21,6 +21,7 @@ struct Quantity {
 inline Quantity asVolts(double value) { return {Quantity::Unit::volts, value}; }
 inline Quantity asAmps(double value) { return {Quantity::Unit::amps, value}; }
 inline Quantity asWatts(double value) { return {Quantity::Unit::watts, value}; }
+inline Quantity asSeconds(double value) { return {Quantity::Unit::seconds, value}; }
 inline Quantity asNumber(double value, int digits = 6) {
   return {Quantity::Unit::none, value, digits};
 }
@@ -44,6 +45,9 @@ struct Message {
   ~Message();
   bool empty() const { return text.empty(); }
   bool operator==(const Message&) const;
+  // Words are compared as words: inWords(message) == "…".
+  bool operator==(const std::string&) const = delete;
+  bool operator==(const char*) const = delete;
 };
 
 // What stands in a place: a name or a phrase as it is, a count, a quantity, a message of its own,

@@ -398,7 +398,7 @@ class TestForeignTexts : public QObject {
       QCOMPARE(steering(QByteArray::fromStdString(written)), QString());
       const WiringText back = readWiring(written);
       QVERIFY2(back.problems.empty(),
-               back.problems.empty() ? "" : back.problems[0].what.message.c_str());
+               back.problems.empty() ? "" : inWords(back.problems[0].what.message).c_str());
       QCOMPARE(back.project.title, p.title);
       QCOMPARE(back.project.about, p.about);
       QCOMPARE(back.project.parts->size(), p.parts->size());

@@ -30,7 +30,7 @@ class TestWhatIfView : public QObject {
   double ohms() { return window_->document().project().part("r1")->number("ohms", 0); }
   void select(const char* id) {
     window_->document().select({QLatin1String(id)});
-    QTest::qWait(150);
+    settle();
   }
   bool open() {
     window_ = openWindow(answers_);
@@ -81,7 +81,7 @@ class TestWhatIfView : public QObject {
   void nothingRunsOutOfANarrowInspector() {
     QVERIFY(open());
     window_->resize(1024, 700);
-    QTest::qWait(150);
+    settle();
     auto* pane = window_->findChild<Inspector*>();
     int seen = 0;
     for (QWidget* w : pane->findChildren<QWidget*>()) {

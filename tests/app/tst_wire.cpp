@@ -257,7 +257,7 @@ class TestWire : public QObject {
   void pinsAreCalledWhatTheUserLikes() {
     window_->openDemo("landing-beacon");
     doc().select({"b1"});
-    QTest::qWait(20);
+    QApplication::processEvents();
     auto* label = window_->findChild<QLineEdit*>("label-D4");
     QVERIFY(label);
     QCOMPARE(label->placeholderText(), QString("Red lamp"));
@@ -268,7 +268,7 @@ class TestWire : public QObject {
     QCOMPARE(doc().history().undoName(), std::string("label D4"));
     // The same field on the page of its wire; an output has no pull-up.
     doc().select({"w3"});
-    QTest::qWait(20);
+    QApplication::processEvents();
     label = window_->findChild<QLineEdit*>("label-D4");
     QVERIFY(label && label->text() == "Harbour light");
     QVERIFY(!window_->findChild<QCheckBox*>("pull-D4"));
@@ -276,7 +276,7 @@ class TestWire : public QObject {
     QCOMPARE(doc().pinLabel("b1", "D4"), QString("Red lamp"));
     typeLine("wire D2 a25");
     doc().select({"b1"});
-    QTest::qWait(20);
+    QApplication::processEvents();
     auto* pull = window_->findChild<QCheckBox*>("pull-D2");
     QVERIFY(pull && pull->isEnabled());
     QTest::mouseClick(pull, Qt::LeftButton, {}, {8, pull->height() / 2});

@@ -61,14 +61,15 @@ class TestArranging : public QObject {
     const Arranged a = move(p, {"led1"}, 0, 2);
     QVERIFY(!a.clear());
     QVERIFY(a.obstacle.code == Obstacle::Code::taken);
-    QCOMPARE(sentence(a.obstacle, p, catalogue(), "led"), std::string("Hole c9 is taken by led2"));
+    QCOMPARE(inWords(sentence(a.obstacle, p, catalogue(), "led")),
+             std::string("Hole c9 is taken by led2"));
     // Its own holes are not in its way, nor those of what moves with it.
     QVERIFY(move(Bench().led("led1", "c5", "c7"), {"led1"}, 0, 2).clear());
     QVERIFY(move(p, {"led1", "led2"}, 0, 2).clear());
     // Half over the edge.
     const Arranged edge = move(Bench().led("led1", "c28", "c30"), {"led1"}, 0, 1);
     QVERIFY(edge.obstacle.code == Obstacle::Code::noHole);
-    QCOMPARE(sentence(edge.obstacle, p, catalogue(), "led"),
+    QCOMPARE(inWords(sentence(edge.obstacle, p, catalogue(), "led")),
              std::string("No hole for the short leg, flat side here"));
   }
   void wireGoesToAnotherHoleOfTheRowWhenItsOwnIsTaken() {
@@ -203,7 +204,8 @@ class TestArranging : public QObject {
     const Project p = beacon();
     const Arranged onBoard = move(p, {"bb"}, -8, 0);
     QVERIFY(onBoard.obstacle.code == Obstacle::Code::covers);
-    QCOMPARE(sentence(onBoard.obstacle, p, catalogue()), std::string("It would lie on the board"));
+    QCOMPARE(inWords(sentence(onBoard.obstacle, p, catalogue())),
+             std::string("It would lie on the board"));
     QVERIFY(move(p, {"b1"}, 6, 0).obstacle.code == Obstacle::Code::covers);
     QVERIFY(move(p, {"b1", "bb"}, 6, 0).clear());  // both together keep their distance
     // Nor on what lies on the mat.
@@ -234,7 +236,7 @@ class TestArranging : public QObject {
                               mirrored(p, catalogue(), {"led1"}),
                               plugged(p, catalogue(), "led1", "anode", {"bb", "i8"})}) {
       QVERIFY(a.obstacle.code == Obstacle::Code::locked);
-      QVERIFY(sentence(a.obstacle, p, catalogue()).find("led1 is locked") == 0);
+      QVERIFY(inWords(sentence(a.obstacle, p, catalogue())).find("led1 is locked") == 0);
     }
   }
   void duplicatesGoToFreeRowsWithTheirWires() {
@@ -353,7 +355,7 @@ class TestArranging : public QObject {
         QVERIFY2(back.clear(),
                  qPrintable(QString::fromStdString(
                      kind->type + ": " +
-                     sentence(back.obstacle, there.project, catalogue(), kind->type))));
+                     inWords(sentence(back.obstacle, there.project, catalogue(), kind->type)))));
         // A part that went to the mat leaves its wires behind; legs come back.
         // Across the trench a wire takes the nearest free hole: joined as before.
         if (wired && dx != 0)

@@ -254,7 +254,8 @@ class TestCheck : public QObject {
     QFETCH(QString, expected);
     QFETCH(QByteArray, project);
     const ReadResult read = readProject(project.toStdString());
-    QVERIFY2(read.sound(), read.problems.empty() ? "" : sentence(read.problems[0]).c_str());
+    QVERIFY2(read.sound(),
+             read.problems.empty() ? "" : inWords(sentence(read.problems[0])).c_str());
     QCOMPARE(QString::fromStdString(fired(read.project)), expected);
   }
   void figuresComeFromTheSolver() {
@@ -353,7 +354,8 @@ class TestCheck : public QObject {
       for (const Remedy& remedy : f.remedies) {
         QVERIFY(!(remedy.after == p));
         const ReadResult again = readProject(writeProject(remedy.after));
-        QVERIFY2(again.sound(), again.problems.empty() ? "" : sentence(again.problems[0]).c_str());
+        QVERIFY2(again.sound(),
+                 again.problems.empty() ? "" : inWords(sentence(again.problems[0])).c_str());
         const CheckResult after = check(remedy.after);
         for (const Finding& g : after.findings) {
           QVERIFY2(!(g.rule == f.rule && g.parts == f.parts && g.pins == f.pins),
@@ -420,17 +422,18 @@ class TestCheck : public QObject {
     const std::vector<Evidence> all = evidenceOf(p, f);
     QCOMPARE(all.size(), f.parts.size() + f.sockets.size() + f.steps.size());
     QCOMPARE(all[0].part, std::string("led1"));
-    QCOMPARE(all[0].words, std::string("led1: 101 mA, 2.5 V"));
+    QCOMPARE(inWords(all[0].words), std::string("led1: 101 mA, 2.5 V"));
     QCOMPARE(all[1].socket->text(), std::string("bb.i9"));
-    QCOMPARE(all[1].words, std::string("Hole i9: 2.5 V"));
-    QCOMPARE(all[2].words, std::string("Hole i11: 0 V"));
+    QCOMPARE(inWords(all[1].words), std::string("Hole i9: 2.5 V"));
+    QCOMPARE(inWords(all[2].words), std::string("Hole i11: 0 V"));
     // What has no level comes first: that is what it is about.
     const Project floats = edits::remove(Project(Bench(call().program(follow))), {"r2"});
     const CheckResult found = check(floats);
     const Finding* open = find(found, "input-floating");
     QVERIFY(open);
     const auto first = evidenceOf(floats, *open).front();
-    QVERIFY2(first.words.ends_with(": no fixed level"), first.words.c_str());
+    const std::string words = inWords(first.words);
+    QVERIFY2(words.ends_with(": no fixed level"), words.c_str());
     // Pins that the program writes and the combination does not name are low, not open.
     const Circuit circuit(floats);
     const CircuitState idle = stateOf(floats, circuit, {});
@@ -443,7 +446,8 @@ class TestCheck : public QObject {
     // A short circuit has no figures, and still its places.
     const Project shorted = Bench().wire("5V", "lp1").wire("GND", "lp2");
     const auto places = evidenceOf(shorted, check(shorted).findings.at(0));
-    QVERIFY(!places.empty() && places[0].words.find("V") == std::string("Pin 5V").find("V"));
+    QVERIFY(!places.empty() &&
+            inWords(places[0].words).find("V") == std::string("Pin 5V").find("V"));
   }
   void meantFindingsStayButAreMarked() {
     Project p = Bench().led("led1", "i9", "i11").wire("D4", "g9").wire("GND", "j11").program(blink);

@@ -25,7 +25,7 @@ class TestFormat : public QObject {
   void savingAndLoadingIsIdentity() {
     for (const Demo& d : demos()) {
       const ReadResult r = readProject(d.text);
-      QVERIFY2(r.sound(), r.problems.empty() ? "" : sentence(r.problems[0]).c_str());
+      QVERIFY2(r.sound(), r.problems.empty() ? "" : inWords(sentence(r.problems[0])).c_str());
       const std::string text = writeProject(r.project);
       const ReadResult again = readProject(text);
       QVERIFY(again.sound());
@@ -60,7 +60,7 @@ class TestFormat : public QObject {
       p.ticks = {"part:r0", "wire:w1"};
       p.meant = {{"led-reversed", {"l0"}}};
       const ReadResult r = readProject(writeProject(p));
-      QVERIFY2(r.sound(), r.problems.empty() ? "" : sentence(r.problems[0]).c_str());
+      QVERIFY2(r.sound(), r.problems.empty() ? "" : inWords(sentence(r.problems[0])).c_str());
       QVERIFY(r.project == p);
     }
   }
@@ -87,7 +87,7 @@ class TestFormat : public QObject {
     const ReadResult cut = readProject(writeProject(p));
     QVERIFY(!cut.sound() && cut.readable);
     QCOMPARE(letterCount(cut.project.title), limits::textLetters);
-    QVERIFY(sentence(cut.problems.front()).size() < 300);
+    QVERIFY(inWords(sentence(cut.problems.front())).size() < 300);
   }
   void unknownKeysAreKept() {
     std::string text =
@@ -97,7 +97,7 @@ class TestFormat : public QObject {
     text = replaced(text, "\"props\": { \"ohms\": 220,",
                     "\"shine\": true, \"props\": { \"ohms\": 220, \"tolerance\": 5,");
     const ReadResult r = readProject(text);
-    QVERIFY2(r.sound(), r.problems.empty() ? "" : sentence(r.problems[0]).c_str());
+    QVERIFY2(r.sound(), r.problems.empty() ? "" : inWords(sentence(r.problems[0])).c_str());
     const std::string out = writeProject(r.project);
     for (const char* kept : {"{\"later\":[1,2.5,null]}", "\"lesson\": {\"learner\":\"x\"}",
                              "\"note\": \"half\"", "\"shine\": true", "\"tolerance\": 5"})
@@ -111,7 +111,7 @@ class TestFormat : public QObject {
     for (std::size_t n = 0; n < whole; ++n) {
       const ReadResult r = readProject(std::string_view(text).substr(0, n));
       QVERIFY2(!r.readable && r.problems.size() == 1, qPrintable(QString::number(n)));
-      QVERIFY(!sentence(r.problems[0]).empty());
+      QVERIFY(!inWords(sentence(r.problems[0])).empty());
     }
   }
   void damagedBytesNeverCrash() {
@@ -123,7 +123,8 @@ class TestFormat : public QObject {
       const ReadResult r = readProject(text);
       if (r.readable) {
         const ReadResult again = readProject(writeProject(r.project));  // what was read is sound
-        QVERIFY2(again.sound(), again.problems.empty() ? "" : sentence(again.problems[0]).c_str());
+        QVERIFY2(again.sound(),
+                 again.problems.empty() ? "" : inWords(sentence(again.problems[0])).c_str());
       } else {
         QVERIFY(!r.problems.empty());
       }
@@ -196,7 +197,7 @@ class TestFormat : public QObject {
     const ReadResult r =
         readProject(replaced(beaconText(), what.toStdString(), with.toStdString()));
     QVERIFY(!r.problems.empty());
-    QCOMPARE(QString::fromStdString(sentence(r.problems[0])), expected);
+    QCOMPARE(QString::fromStdString(inWords(sentence(r.problems[0]))), expected);
     // What is sound is opened all the same.
     if (r.readable) QVERIFY(readProject(writeProject(r.project)).sound());
   }
@@ -210,7 +211,7 @@ class TestFormat : public QObject {
     QVERIFY(r.readable);
     QCOMPARE(r.problems.size(), std::size_t(1));
     QCOMPARE(r.problems[0].code, FileProblem::Code::tooDeep);
-    QVERIFY(sentence(r.problems[0]).ends_with("nested deeper than 64"));
+    QVERIFY(inWords(sentence(r.problems[0])).ends_with("nested deeper than 64"));
     const ReadResult brackets = readProject(std::string(100000, '['));
     QVERIFY(!brackets.readable);
     QCOMPARE(brackets.problems[0].code, FileProblem::Code::tooDeep);

@@ -139,7 +139,7 @@ class TestLevels : public QObject {
     };
     const ReadResult noPin = with("\"pin\": \"D2\"", "\"pin\": \"D99\"");
     QCOMPARE(noPin.problems.size(), std::size_t(1));
-    QVERIFY(sentence(noPin.problems[0]).find("lanes[0].trigger.pin") != std::string::npos);
+    QVERIFY(inWords(sentence(noPin.problems[0])).find("lanes[0].trigger.pin") != std::string::npos);
     QCOMPARE(noPin.project.programs[0]->lanes[0]->steps.size(), std::size_t(1));
     const ReadResult again = with("\"pin\": \"D2\"", "\"pin\": \"D2\", \"again\": \"queue\"");
     QCOMPARE(again.problems.size(), std::size_t(1));
@@ -156,7 +156,7 @@ class TestLevels : public QObject {
     wrong.replace(wrong.find("\"partsSurvive\": true"), 20, "\"partsSurvive\": 3, \"x\": 1");
     const ReadResult read = readProject(wrong);
     QCOMPARE(read.problems.size(), std::size_t(1));
-    QVERIFY(sentence(read.problems[0]).find("settings.partsSurvive") != std::string::npos);
+    QVERIFY(inWords(sentence(read.problems[0])).find("settings.partsSurvive") != std::string::npos);
     QVERIFY(writeProject(read.project).find("\"x\": 1") != std::string::npos);
   }
 

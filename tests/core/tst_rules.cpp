@@ -105,7 +105,7 @@ class TestRules : public QObject {
     const WiringText wired = readWiring(c.circuit);
     if (!wired.problems.empty())
       QFAIL((c.title + ": line " + std::to_string(wired.problems[0].line) + ": " +
-             wired.problems[0].what.message)
+             inWords(wired.problems[0].what.message))
                 .c_str());
     const CheckResult result = check(wired.project);
     QVERIFY2(result.unsolved.empty(), "not solved");

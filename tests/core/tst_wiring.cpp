@@ -15,7 +15,7 @@ namespace {
 
 Project after(const Project& p, const std::string& line) {
   const Typed t = typeLine(p, line);
-  if (t.problem) qWarning("%s: %s", line.c_str(), t.problem->message.c_str());
+  if (t.problem) qWarning("%s: %s", line.c_str(), inWords(t.problem->message).c_str());
   return t.project;
 }
 std::string hole(const Project& p, const std::string& part, const std::string& leg) {
@@ -111,7 +111,7 @@ class TestWiring : public QObject {
     QVERIFY(!after(p, "remove wire a9").wire("w3"));
     QCOMPARE(after(p, "breadboard full at 40 2").breadboards.size(), std::size_t(2));
     QCOMPARE(after(p, "set d13 high").program("b1")->lanes[0]->steps.size(), std::size_t(1));
-    QCOMPARE(typeLine(p, "move r1 down 3").name, std::string("move r1"));
+    QCOMPARE(inWords(typeLine(p, "move r1 down 3").name), std::string("move r1"));
     QVERIFY(typeLine(p, "   # a remark").empty);
     QVERIFY(typeLine(p, "").empty);
   }
@@ -139,17 +139,17 @@ class TestWiring : public QObject {
     QTest::addColumn<QString>("message");
     QTest::addColumn<int>("column");
     QTest::newRow("taken") << "wire D5 c9"
-                           << "hole c9 is taken by r1" << 8;
+                           << "Hole c9 is taken by r1" << 8;
     QTest::newRow("taken leg") << "red led i9 i13"
-                               << "hole i9 is taken by led1" << 8;
+                               << "Hole i9 is taken by led1" << 8;
     QTest::newRow("no hole") << "wire D5 k9"
-                             << "there is no hole or pin k9" << 8;
+                             << "There is no hole or pin k9" << 8;
     QTest::newRow("no row") << "button 40"
-                            << "there is no row 40" << 7;
+                            << "There is no row 40" << 7;
     QTest::newRow("no part") << "remove Blue lamp"
-                             << "no part is called Blue" << 7;
+                             << "No part is called Blue" << 7;
     QTest::newRow("missing") << "wire D5"
-                             << "here a second place is missing, such as a14, D4 or GND" << 7;
+                             << "Here the second place is missing, such as a14, D4 or GND" << 7;
     QTest::newRow("reach") << "red led a20 a29"
                            << "a29 is out of reach: the legs are 3 holes long at most" << 12;
     QTest::newRow("too many") << "red led a20 a22 a24"
@@ -163,9 +163,9 @@ class TestWiring : public QObject {
     QTest::newRow("analog") << "light on d6"
                             << "D6 cannot measure; A0 to A5 can" << 9;
     QTest::newRow("table") << "breadboard mini at 15 4"
-                           << "it would lie on the breadboard" << 16;
+                           << "It would lie on the breadboard" << 16;
     QTest::newRow("id") << "board tern bb"
-                        << "the id bb is taken" << 11;
+                        << "The id bb is taken" << 11;
     QTest::newRow("pin taken") << "lamp on d4"
                                << "A wire is plugged into D4 already" << 0;
   }
@@ -176,7 +176,7 @@ class TestWiring : public QObject {
     const Project p = beacon();
     const Typed t = typeLine(p, line.toStdString());
     QVERIFY(t.problem);
-    QCOMPARE(QString::fromStdString(t.problem->message), message);
+    QCOMPARE(QString::fromStdString(inWords(t.problem->message)), message);
     QCOMPARE(static_cast<int>(t.problem->column), column);
     QVERIFY(t.project == p);
   }
@@ -185,7 +185,7 @@ class TestWiring : public QObject {
       const auto pins = pinsFor(emptyProject(), c);
       QVERIFY2(!pins.empty() && pins.front().free, c.id.c_str());
       const Composed made = compose(emptyProject(), c, pins.front().board, pins.front().pin);
-      QVERIFY2(made.problem.empty(), made.problem.c_str());
+      QVERIFY2(made.problem.empty(), inWords(made.problem).c_str());
       QVERIFY(!made.ids.empty());
       const CheckResult r = check(made.project);
       for (const Finding& f : r.findings)
@@ -206,7 +206,7 @@ class TestWiring : public QObject {
     std::string why;
     for (int i = 6; i < 14 && why.empty(); ++i) {
       const Typed t = typeLine(full, "button on d" + std::to_string(i));
-      if (t.problem) why = t.problem->message;
+      if (t.problem) why = inWords(t.problem->message);
       full = t.project;
     }
     QCOMPARE(why, std::string("There are not 6 free rows together on a breadboard"));
@@ -234,7 +234,8 @@ Round and round:
     set d4 low
   wait 0.5
 )");
-    for (const WiringProblem& p : read.problems) qWarning("%d: %s", p.line, p.what.message.c_str());
+    for (const WiringProblem& p : read.problems)
+      qWarning("%d: %s", p.line, inWords(p.what.message).c_str());
     QVERIFY(read.problems.empty());
     QCOMPARE(read.project.title, std::string("Landing beacon"));
     QCOMPARE(read.project.parts->size(), std::size_t(2));
@@ -256,7 +257,7 @@ Round and round:
       const Project p = readProject(d.text).project;
       const WiringText read = readWiring(writeWiring(p));
       for (const WiringProblem& w : read.problems)
-        qWarning("%s %d: %s", std::string(d.name).c_str(), w.line, w.what.message.c_str());
+        qWarning("%s %d: %s", std::string(d.name).c_str(), w.line, inWords(w.what.message).c_str());
       QVERIFY(read.problems.empty());
       QCOMPARE(read.project.parts->size(), p.parts->size());
       for (std::size_t i = 0; i < p.parts->size(); ++i) {
@@ -330,7 +331,7 @@ Round and round:
       if (t.problem) {
         QVERIFY(t.project == p);
         QVERIFY2(t.problem->column + t.problem->length <= line.size(), line.c_str());
-        QVERIFY(!t.problem->message.empty());
+        QVERIFY(!inWords(t.problem->message).empty());
       } else {
         ++read;
         // What it gives can be saved and read again.

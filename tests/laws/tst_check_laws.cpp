@@ -143,7 +143,8 @@ class TestCheckLaws : public QObject {
         ++findings;
         for (const Remedy& r : f.remedies) {
           const ReadResult read = readProject(writeProject(r.after));
-          QVERIFY2(read.sound(), read.problems.empty() ? "" : sentence(read.problems[0]).c_str());
+          QVERIFY2(read.sound(),
+                   read.problems.empty() ? "" : inWords(sentence(read.problems[0])).c_str());
           ++remedies;
           // Of a part with several loose legs it mends one.
           QVERIFY2(f.rule == "leg-loose" || mends(f, r.after),

@@ -160,7 +160,7 @@ class TestEdits : public QObject {
       p = learner.next(p);
       if (i % 60) continue;
       const ReadResult read = readProject(writeProject(p));
-      for (const FileProblem& f : read.problems) qWarning("%s", sentence(f).c_str());
+      for (const FileProblem& f : read.problems) qWarning("%s", inWords(sentence(f)).c_str());
       QVERIFY2(read.sound(), qPrintable(QString::number(i)));
       QVERIFY(read.project == p);
       // No hole holds two things.
@@ -266,9 +266,9 @@ class TestEdits : public QObject {
       const ReadResult read = readProject(writeProject(p));
       // Texts that are cleaned when they are read are refused when they are made.
       const bool same = read.sound() && read.project == p;
-      const std::string why = bad                     ? sentence(*bad)
+      const std::string why = bad                     ? inWords(sentence(*bad))
                               : read.problems.empty() ? ""
-                                                      : sentence(read.problems.front());
+                                                      : inWords(sentence(read.problems.front()));
       QVERIFY2(!bad == same, qPrintable(QString("edit %1: %2\n%3")
                                             .arg(i)
                                             .arg(str(why), str(writeProject(p).substr(0, 900)))));

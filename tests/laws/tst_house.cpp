@@ -34,10 +34,10 @@ class TestHouse : public QObject {
     const std::map<QString, Folders> may = {
         {"project", {}},
         {"electric", {}},
-        {"bench", {"project"}},
-        {"parts", {"bench", "electric", "project"}},
+        {"bench", {"project", "text"}},
+        {"parts", {"bench", "electric", "project", "text"}},
         {"program", {"project"}},
-        {"run", {"parts", "program", "bench", "electric", "project"}},
+        {"run", {"parts", "program", "bench", "electric", "project", "text"}},
         {"check", {"run", "parts", "program", "bench", "electric", "project", "text"}},
         {"text", {}},
         {"format", {"project", "parts", "program", "run", "bench", "text"}},

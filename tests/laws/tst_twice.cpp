@@ -111,7 +111,7 @@ class TestTwice : public QObject {
     QCOMPARE(both.stepCount(), 2 * alone.stepCount());
     std::set<std::string> texts;  // each says where, so that no two are the same
     for (const SheetGroup& group : both.groups)
-      for (const SheetStep& step : group.steps) texts.insert(step.text);
+      for (const SheetStep& step : group.steps) texts.insert(inWords(step.text));
     QCOMPARE(static_cast<int>(texts.size()), both.stepCount());
     // Read against the ground of their own board.
     QCOMPARE(both.readings.size(), 2 * alone.readings.size());
@@ -161,7 +161,7 @@ class TestTwice : public QObject {
     const Project two = twice(*demoProject("berth-signals"));
     const WiringText text = readWiring(writeWiring(two));
     QVERIFY2(text.problems.empty(),
-             text.problems.empty() ? "" : text.problems.front().what.message.c_str());
+             text.problems.empty() ? "" : inWords(text.problems.front().what.message).c_str());
     QVERIFY(toldOf(text.project) == toldOf(two));
     QCOMPARE(text.project.boards.size(), std::size_t{2});
     QCOMPARE(text.project.programs.size(), std::size_t{2});

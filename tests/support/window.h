@@ -43,11 +43,20 @@ inline void lookAsInDaylight() {
   app::applyTheme();
 }
 
-// 1280 × 800, waiting until it can take keys. By hand: time stands until the test moves it.
-inline std::unique_ptr<app::MainWindow> openWindow(Answers& answers, bool byHand = true) {
-  auto window = std::make_unique<app::MainWindow>(answers);
+// What follows from what was done is done: layouts, pages that are made anew, pages that go.
+inline void settle() {
+  for (int i = 0; i < 5; ++i) {
+    QApplication::processEvents();
+    QApplication::sendPostedEvents(nullptr, QEvent::DeferredDelete);
+  }
+}
+
+// 1280 × 800, waiting until it can take keys. Without a clock the run stands until the test moves
+// it; with one it goes on as the clock does.
+inline std::unique_ptr<app::MainWindow> openWindow(Answers& answers, app::Clock* clock = nullptr) {
+  auto window = std::make_unique<app::MainWindow>(answers, clock ? *clock : app::machineClock());
   window->resize(1280, 800);
-  if (byHand) window->runControl().setByHand(true);
+  if (!clock) window->runControl().setByHand(true);
   window->show();
   (void)QTest::qWaitForWindowExposed(window.get());
   // Without a window manager nobody else gives it the keys.

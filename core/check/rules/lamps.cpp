@@ -7,12 +7,6 @@
 
 namespace ignavo {
 
-const char* idleWords(Shows shows) {
-  return shows == Shows::turning ? "stands still"
-         : shows == Shows::sound ? "stays silent"
-                                 : "stays dark";
-}
-
 bool lampExplained(const CheckContext& c, int part) {
   static constexpr std::initializer_list<const char*> causes = {
       "rail-unfed",          "leg-loose",        "part-bypassed",  "led-reversed",

@@ -9,8 +9,6 @@ namespace ignavo {
 constexpr double darkAmps = 1e-6;  // below this a lamp is dark, whatever one does
 constexpr double dimAmps = 1e-3;   // below this it is hardly to be seen by daylight
 
-// What a lamp, sounder or motor does that gets nothing: "stays dark".
-const char* idleWords(Shows shows);
 // An earlier finding says why this lamp is dark or dim.
 bool lampExplained(const CheckContext& c, int part);
 // A resistor that carries this current in that state, or nothing.

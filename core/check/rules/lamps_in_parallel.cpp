@@ -1,5 +1,3 @@
-#include <fmt/format.h>
-
 #include <algorithm>
 
 #include "check/rules/lamps.h"
@@ -116,10 +114,10 @@ class SideBySide {
   const Circuit::Island& shape_;
 };
 
-std::string currentOf(double amps) {
-  return amps < 0.5e-4    ? "none"
-         : amps < dimAmps ? fmt::format("{:.2g} mA", amps * 1000)
-                          : milliamps(amps);
+Message currentOf(double amps) {
+  return amps < 0.5e-4    ? say("none")
+         : amps < dimAmps ? say("{} mA", asNumber(amps * 1000, 2))
+                          : say("{}", asAmps(amps));
 }
 
 // Of many only how many.
@@ -149,13 +147,12 @@ void tell(CheckContext& c, int index, const Beside& b) {
   c.showPart(f, b.weak.front());
   f.pose = c.sweep.poseOf(index, b.state);
   const bool several = weak.size() > 1, alike = b.holders.empty();
-  const std::string how = b.weakAmps < darkAmps ? "dark" : "dim";
+  const bool dark = b.weakAmps < darkAmps;
   if (alike) {
     f.title = say("{} share the current of one resistor", named(weak));
     f.reason = say("{} lets through too little for {} lamps: {} for each.", resistor.name,
                    weak.size(), currentOf(b.weakAmps));
   } else {
-    const bool dark = how == "dark";
     f.title = dark && several ? say("{} stay dark beside {}", named(weak), named(holders))
               : dark          ? say("{} stays dark beside {}", named(weak), named(holders))
               : several       ? say("{} are only dim beside {}", named(weak), named(holders))

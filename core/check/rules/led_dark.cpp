@@ -164,7 +164,9 @@ void applyOthers(CheckContext& c) {
     f.severity = Severity::warning;
     f.parts = {part.id};
     c.showPart(f, p);
-    f.title = say("{} {} in every combination", part.name, idleWords(kind->shows));
+    f.title = turns                         ? say("{} stands still in every combination", part.name)
+              : kind->shows == Shows::sound ? say("{} stays silent in every combination", part.name)
+                                            : say("{} stays dark in every combination", part.name);
     if (!a.plus && !b.plus)
       f.reason = say("Neither of its sides reaches 5 V, a battery’s plus or a pin that goes high.");
     else if (!a.minus && !b.minus)

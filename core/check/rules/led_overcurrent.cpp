@@ -1,8 +1,6 @@
 
 #include <cmath>
 
-#include <fmt/format.h>
-
 #include "check/rules/lamps.h"
 #include "check/rules/list.h"
 
@@ -64,12 +62,11 @@ void applyLedOvercurrent(CheckContext& c) {
       f.pins.push_back(c.pinName(pin));
       source = c.pinName(pin);
     }
-    const std::string now = milliamps(peak.value);
-    const std::string name =
-        kind->lamps.size() > 1
-            ? fmt::format("{} ({})", part.name,
-                          kind->print.legs[static_cast<std::size_t>(kind->lamps[lamp])].id)
-            : part.name;
+    const Quantity now = asAmps(peak.value);
+    const Message name = kind->lamps.size() > 1
+                             ? say("{} ({})", part.name,
+                                   kind->print.legs[static_cast<std::size_t>(kind->lamps[lamp])].id)
+                             : Message(part.name);
     f.title = f.severity == Severity::danger ? say("{} gets {}; above 30 it burns out", name, now)
                                              : say("{} gets {}; it is made for 20", name, now);
     const Part* resistor = resistorWith(c, island, peak.value, peak.state);

@@ -1,5 +1,3 @@
-#include <fmt/format.h>
-
 #include <algorithm>
 
 #include "check/remedies.h"
@@ -43,9 +41,7 @@ void report(CheckContext& c, int p, const Peak& peak, double most, bool watts) {
   f.parts = {part.id};
   c.showPart(f, p);
   f.pose = c.sweep.poseOf(c.circuit.islandOfPart(p), peak.state);
-  const auto text = [&](double v) {
-    return watts ? wattsText(v) : v < 0.9995 ? milliamps(v) : fmt::format("{:.2g} A", v);
-  };
+  const auto text = [&](double v) { return watts ? asWatts(v) : asAmps(v); };
   const bool gives = c.circuit.kindOf(p)->print.legs.front().feeds != LegShape::Feeds::nothing;
   f.title =
       watts ? say("{} turns {} into heat; {} is its limit", part.name, text(peak.value), text(most))

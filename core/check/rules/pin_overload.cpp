@@ -1,5 +1,3 @@
-#include <fmt/format.h>
-
 #include <algorithm>
 #include <cmath>
 
@@ -82,7 +80,7 @@ void applyPinOverload(CheckContext& c) {
     f.severity = exceeds(peak.value, kind.pinMostAmps) ? Severity::danger : Severity::warning;
     f.pins = {name};
     f.pose = c.sweep.poseOf(pin.island, peak.state);
-    const auto number = [](double amps) { return fmt::format("{:g}", amps * 1000); };
+    const auto number = [](double amps) { return asNumber(amps * 1000); };
     f.title = f.severity == Severity::danger
                   ? say("Pin {} carries {}; above {} it is damaged", name, asAmps(peak.value),
                         number(kind.pinMostAmps))

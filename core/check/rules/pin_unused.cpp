@@ -15,6 +15,28 @@ const PartKind* idleIn(const CheckContext& c, int island) {
   return nullptr;
 }
 
+// What becomes of the pin, and of what hangs on it and needs it.
+Message reason(const PartKind* idle, const std::string& pin, const std::string& label) {
+  if (!idle) return say("Something hangs on {}, but the program neither sets nor reads it.", pin);
+  switch (idle->shows) {
+    case Shows::turning:
+      return say(
+          "Nothing ever switches {0} on, so {1} stands still. A step such as “set {0} high” "
+          "does.",
+          pin, label);
+    case Shows::sound:
+      return say(
+          "Nothing ever switches {0} on, so {1} stays silent. A step such as “set {0} high” "
+          "does.",
+          pin, label);
+    default:
+      return say(
+          "Nothing ever switches {0} on, so {1} stays dark. A step such as “set {0} high” "
+          "does.",
+          pin, label);
+  }
+}
+
 void applyPinUnused(CheckContext& c) {
   for (const CircuitPin& pin : c.circuit.pins()) {
     if (!c.wired(pin) || c.use(pin) || c.circuit.supplyVolts(pin.net)) continue;
@@ -32,11 +54,7 @@ void applyPinUnused(CheckContext& c) {
     f.sockets = {{pin.board, pin.name}};
     const std::string label = pinLabel(c.project, c.circuit.nets(), pin.board, pin.name);
     f.title = say("No step uses {}", c.pinTitle(pin));
-    f.reason = idle
-                   ? say("Nothing ever switches {} on, so {} {}. A step such as "
-                         "“set {} high” does.",
-                         name, label, idleWords(idle->shows), name)
-                   : say("Something hangs on {}, but the program neither sets nor reads it.", name);
+    f.reason = reason(idle, name, label);
     f.figures = {{"steps", 0}};
     c.findings.push_back(std::move(f));
   }

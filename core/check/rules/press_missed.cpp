@@ -1,5 +1,3 @@
-#include <fmt/format.h>
-
 #include <algorithm>
 #include <limits>
 
@@ -122,7 +120,7 @@ void applyPressMissed(CheckContext& c) {
     const auto missed = longestOut(*program, pin.name, pressing->high);
     if (!missed) continue;
     const Part& button = c.part(pressing->part);
-    const std::string time = fmt::format("{:.3g} s", missed->seconds);
+    const Message time = say("{} s", asNumber(missed->seconds, 3));
     Finding f;
     f.rule = "press-missed";
     f.severity = Severity::note;

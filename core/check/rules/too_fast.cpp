@@ -1,5 +1,3 @@
-#include <fmt/format.h>
-
 #include <algorithm>
 
 #include "check/rules/list.h"
@@ -14,15 +12,10 @@ namespace {
 constexpr double seenSeconds = 0.020;  // what is shorter the eye does not see
 
 // The lamp that hangs on a pin, or the board's own.
-std::string lampOn(const CheckContext& c, const CircuitPin& pin) {
+Message lampOn(const CheckContext& c, const CircuitPin& pin) {
   for (int p : c.circuit.island(pin.island).parts)
     if (c.isLamp(p)) return c.part(p).name;
-  return !c.wired(pin) && pin.kind->lampPin == pin.name ? "the board’s own lamp" : "";
-}
-
-std::string timeText(double seconds) {
-  return seconds < 0.001 ? fmt::format("{:.0f} µs", seconds * 1e6)
-                         : fmt::format("{:.0f} ms", seconds * 1e3);
+  return !c.wired(pin) && pin.kind->lampPin == pin.name ? say("the board’s own lamp") : Message();
 }
 
 // The wait that the lane uses already, so that the rhythm stays.
@@ -77,7 +70,8 @@ void applyTooFast(CheckContext& c) {
       const int index = c.circuit.pinIndex(board.id, brief.pin);
       if (index < 0) continue;
       const CircuitPin& pin = c.circuit.pins()[static_cast<std::size_t>(index)];
-      const std::string lamp = lampOn(c, pin), name = c.pinName(pin);
+      const Message lamp = lampOn(c, pin);
+      const std::string name = c.pinName(pin);
       // Once for each pin: the first such step says it.
       if (lamp.empty() || std::find(reported.begin(), reported.end(), name) != reported.end())
         continue;
@@ -88,17 +82,26 @@ void applyTooFast(CheckContext& c) {
       f.steps = {brief.step};
       f.pins = {name};
       f.sockets = {{pin.board, pin.name}};
-      f.title = brief.high ? say("{} is {} for {} only: too short to see", name,
-                                 *brief.high ? "high" : "low", timeText(brief.seconds))
-                           : say("{} is flipped again after {}: too short to see", name,
-                                 timeText(brief.seconds));
-      f.reason =
-          say("The next step that sets {} follows at once, so {} looks {}. A wait between the two "
-              "shows it.",
-              name, lamp,
-              !brief.high   ? "steadily half lit"
-              : *brief.high ? "dark or dim"
-                            : "steadily lit");
+      const Quantity time = asSeconds(brief.seconds);
+      if (!brief.high) {
+        f.title = say("{} is flipped again after {}: too short to see", name, time);
+        f.reason =
+            say("The next step that sets {} follows at once, so {} looks steadily half lit. "
+                "A wait between the two shows it.",
+                name, lamp);
+      } else if (*brief.high) {
+        f.title = say("{} is high for {} only: too short to see", name, time);
+        f.reason =
+            say("The next step that sets {} follows at once, so {} looks dark or dim. A "
+                "wait between the two shows it.",
+                name, lamp);
+      } else {
+        f.title = say("{} is low for {} only: too short to see", name, time);
+        f.reason =
+            say("The next step that sets {} follows at once, so {} looks steadily lit. A "
+                "wait between the two shows it.",
+                name, lamp);
+      }
       f.figures = {{"seconds", brief.seconds}};
       if (auto made = withWaits(c.project, board.id, brief.pin, briefs))
         f.remedies.push_back(std::move(*made));
