@@ -63,6 +63,7 @@ Circuit::Circuit(const Project& project) : nets_(project, catalogue()) {
   }
   findSupplies(project);
   cutIslands(project);
+  mayLetGo_ = !lifting_.empty() || anyShorted();
 }
 
 void Circuit::findSupplies(const Project& project) {

@@ -182,7 +182,7 @@ class Circuit {
   // Is an island part of a joined one?
   bool isJoined(int island, int joined) const;
   // Could a supply ever let go? Only a battery, or a second supply, can lift it.
-  bool mayLetGo() const { return !lifting_.empty() || anyShorted(); }
+  bool mayLetGo() const { return mayLetGo_; }
   // Volts between a board's own supply and its ground.
   double boardVolts(int board, const CircuitState& state);
   bool hasBatteries() const { return hasBatteries_; }
@@ -329,6 +329,7 @@ class Circuit {
   std::map<LetGo, int> joined_;
   std::unordered_map<std::string, int> joinedOf_;  // by state; looked up only
   std::unordered_map<std::string, std::vector<IslandReading>> slices_;
+  bool mayLetGo_ = false;
   std::vector<int> lifting_;  // islands that could push current into a supply
   bool hasBatteries_ = false;
   std::vector<int> partIsland_;

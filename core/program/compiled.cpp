@@ -13,17 +13,25 @@ int Compiler::pin(const std::string& name) {
   return static_cast<int>(out_.pins.size()) - 1;
 }
 
-void Compiler::emit(Instruction instruction) {
+int Compiler::emit(Instruction instruction) {
+  if (factsOf(instruction.code).takes == 1 && !lane_->code.empty() &&
+      lane_->code.back().code == OpCode::push && lane_->code.back().step == step_) {
+    instruction.plain = true;
+    instruction.number = lane_->code.back().number;
+    lane_->code.pop_back();
+    --offset_;
+  }
   instruction.step = step_;
   instruction.offset = offset_++;
   instruction.nanoseconds = costOf(instruction, costs_);
   lane_->code.push_back(instruction);
+  return here() - 1;
 }
 
 void Compiler::value(const Expr* e) {
   Instruction i;
   i.code = OpCode::push;
-  if (!e) return emit(i);
+  if (!e) return void(emit(i));
   switch (e->shape) {
     case Expr::Shape::number:
       i.number = e->number;

@@ -32,7 +32,8 @@ class Compiler {
   explicit Compiler(const CostTable& costs) : costs_(costs) {}
 
   int pin(const std::string& name);
-  void emit(Instruction instruction);
+  // Appends it; a plain number that was pushed for it alone becomes part of it. Gives its place.
+  int emit(Instruction instruction);
   void value(const Expr* e);  // an absent value counts as 0
   void steps(const Steps* body);
   int here() const { return static_cast<int>(lane_->code.size()); }

@@ -16,6 +16,7 @@ const Instruction& instruction(const std::vector<Instruction>& code, int at) {
 }  // namespace
 
 int takenBy(const Instruction& i) {
+  if (i.plain) return 0;
   return i.code == OpCode::operate ? operatorKinds()[static_cast<std::size_t>(i.arg)].operands
                                    : factsOf(i.code).takes;
 }
@@ -58,17 +59,10 @@ Successors successorsOf(const std::vector<Instruction>& code, int at) {
   return out;
 }
 
-const Instruction* plainOperand(const std::vector<Instruction>& code, int at) {
-  if (at < 1 || instruction(code, at).offset != 1) return nullptr;
-  const Instruction& before = instruction(code, at - 1);
-  return before.code == OpCode::push ? &before : nullptr;
-}
-
 std::optional<double> sleepOf(const std::vector<Instruction>& code, int at) {
-  const InstructionFacts& f = factsOf(instruction(code, at).code);
-  if (!f.sleeps) return 0;
-  const Instruction* seconds = f.takes == 1 ? plainOperand(code, at) : nullptr;
-  return seconds ? std::optional<double>(std::max(seconds->number, 0.0)) : std::nullopt;
+  const Instruction& i = instruction(code, at);
+  if (!factsOf(i.code).sleeps) return 0;
+  return i.plain ? std::optional<double>(std::max(i.number, 0.0)) : std::nullopt;
 }
 
 LevelAfter levelAfter(const std::vector<Instruction>& code, int at) {
@@ -77,11 +71,9 @@ LevelAfter levelAfter(const std::vector<Instruction>& code, int at) {
       return LevelAfter::other;
     case OpCode::setLevel:
       return LevelAfter::dimmed;
-    case OpCode::setPin: {
-      const Instruction* level = plainOperand(code, at);
-      if (!level) return LevelAfter::lowOrHigh;
-      return level->number != 0 ? LevelAfter::high : LevelAfter::low;
-    }
+    case OpCode::setPin:
+      if (!instruction(code, at).plain) return LevelAfter::lowOrHigh;
+      return instruction(code, at).number != 0 ? LevelAfter::high : LevelAfter::low;
     default:
       assert(!writesPin(instruction(code, at).code));
       return LevelAfter::stays;

@@ -43,6 +43,7 @@ struct Instruction {
   OpCode code = OpCode::end;
   bool endsStep = false;  // the next lane takes its turn after this one
   bool loopHead = false;  // jumps back to the beginning of an endless lane
+  bool plain = false;     // what it takes is `number`; nothing is on the stack for it
   int arg = 0;
   int target = 0;
   double number = 0;
@@ -99,9 +100,6 @@ struct Successors {
 };
 Successors successorsOf(const std::vector<Instruction>& code, int at);
 
-// The plain number that instruction `at` takes, where it is all that its step pushed before it;
-// null: what it takes is worked out.
-const Instruction* plainOperand(const std::vector<Instruction>& code, int at);
 // How long it sleeps, in seconds, 0 where it does not; nothing where only a run can tell.
 std::optional<double> sleepOf(const std::vector<Instruction>& code, int at);
 // What becomes of its pin's level: stays where it writes none.

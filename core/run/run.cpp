@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <utility>
 
 #include "project/indexing.h"
 #include "run/devices/board_processor.h"
@@ -46,7 +47,8 @@ void Run::settlePower() {
   for (int b = 0; b < static_cast<int>(state.boards.size()); ++b) {
     BoardState& board = at(state.boards, b);
     const bool was = board.fed;
-    board.fed = plugged(b) || (was && live());
+    board.plugged = plugged(b);
+    board.fed = board.plugged || (was && live());
     if (was && !board.fed) resetBoard(b);
     // Processors stand still while their boards give them nothing.
     state.devices.touch<BoardProcessor>(at(state.places.boards, b),
@@ -193,8 +195,13 @@ PinDrive Run::driveOf(int pin) const {
 }
 
 void Run::refreshPin(int pin) {
-  at(state.circuit.pins, pin) = driveOf(pin);
-  refreshIsland(at(model->circuit->pins(), pin).island);
+  const PinDrive before = std::exchange(at(state.circuit.pins, pin), driveOf(pin));
+  const int island = at(model->circuit->pins(), pin).island;
+  if (Known& known = at(known_, island); known.code)
+    *known.code ^= (static_cast<std::uint64_t>(before) ^
+                    static_cast<std::uint64_t>(at(state.circuit.pins, pin)))
+                   << at(pinShifts_, pin);
+  refreshIsland(island);
 }
 
 void Run::makeOutput(int pin, bool high) {

@@ -176,9 +176,11 @@ class Run {
     std::vector<Outcome> outcomes;
     std::size_t oldest = 0;
     std::optional<std::uint64_t> partsCode;  // how its parts stand
+    std::optional<std::uint64_t> code;       // and its pins
     std::vector<int> heat;                   // places of what could be hot
   };
-  std::vector<Known> known_;  // per island of the circuit
+  std::vector<Known> known_;    // per island of the circuit
+  std::vector<int> pinShifts_;  // where a pin stands in the code of its island
   Outcome scratch_;
 };
 

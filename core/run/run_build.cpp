@@ -58,8 +58,12 @@ Run::Run(std::shared_ptr<const RunModel> made, RunState stood, Trace recorded)
 void Run::listHeat() {
   const Circuit& circuit = *model->circuit;
   known_.assign(static_cast<std::size_t>(circuit.islandCount()), {});
+  pinShifts_.assign(circuit.pins().size(), 0);
   for (int i = 0; i < circuit.islandCount(); ++i) {
     const Circuit::Island& shape = circuit.island(i);
+    for (std::size_t k = 0; k < shape.pins.size(); ++k)
+      at(pinShifts_, shape.pins[k]) =
+          static_cast<int>(Known::pinBits * (shape.pins.size() - 1 - k));
     at(known_, i).fits =
         shape.pins.size() * Known::pinBits + shape.parts.size() * Known::partBits <= 64;
     std::vector<int>& heat = at(known_, i).heat;

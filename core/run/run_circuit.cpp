@@ -25,6 +25,7 @@ constexpr double seenAmps = 1e-12;  // leakage below a picoamp is nothing to be 
 void Run::driveAll() {
   for (int p = 0; p < static_cast<int>(state.pins.size()); ++p)
     at(state.circuit.pins, p) = driveOf(p);
+  for (Known& known : known_) known.code.reset();
 }
 
 void Run::refreshAll() {
@@ -65,6 +66,7 @@ double Run::boardVolts(int board) {
 void Run::refreshPart(int part) {
   const int island = model->circuit->islandOfPart(part);
   at(known_, island).partsCode.reset();
+  at(known_, island).code.reset();
   refreshIsland(island);
 }
 
@@ -175,6 +177,7 @@ std::optional<std::uint64_t> Run::codeOf(int island) {
   const Circuit& circuit = *model->circuit;
   if (state.joined >= 0 || !state.circuit.unplugged.empty()) return std::nullopt;
   Known& known = at(known_, island);
+  if (known.code) return known.code;
   if (!known.fits) return std::nullopt;
   const Circuit::Island& shape = circuit.island(island);
   if (!known.partsCode) {
@@ -188,7 +191,7 @@ std::optional<std::uint64_t> Run::codeOf(int island) {
   std::uint64_t code = *known.partsCode;
   for (const int p : shape.pins)
     code = code << Known::pinBits | static_cast<std::uint64_t>(at(state.circuit.pins, p));
-  return code;
+  return known.code = code;
 }
 
 // The readings at the begin and the end of what lies ahead; the same where all is settled.
@@ -408,7 +411,8 @@ double Run::loadIfPowered(int board) {
 void Run::watchSupplies() {
   for (int b = 0; b < static_cast<int>(state.boards.size()); ++b) {
     const int place = at(state.places.guards, b);
-    const bool plenty = plugged(b) && at(state.boards, b).amps < at(model->boards, b).plentyAmps;
+    const BoardState& board = at(state.boards, b);
+    const bool plenty = board.plugged && board.amps < at(model->boards, b).plentyAmps;
     if (plenty && state.devices.dueOf(place) == never) continue;
     state.devices.touch<SupplyGuard>(place, [&](SupplyGuard& g) { g.look(*this); });
   }

@@ -20,6 +20,7 @@ struct PinState {
 
 struct BoardState {
   bool on = true;        // its cable is not switched off by itself
+  bool plugged = true;   // its cable feeds it; as power was settled last
   bool tripped = false;  // its cable was overloaded: no power until the load is gone
   bool fed = false;      // its chip has enough to run on, from the cable or otherwise
   double amps = 0;       // that its cable gives, but for the last digits

@@ -27,6 +27,11 @@ double popped(std::vector<double>& stack) {
   return v;
 }
 
+// What an instruction takes that takes one number.
+double taken(const Instruction& i, std::vector<double>& stack) {
+  return i.plain ? i.number : popped(stack);
+}
+
 // What is said of instructions is what they do.
 [[maybe_unused]] bool keepsItsFacts(const std::vector<Instruction>& code, int from, int to,
                                     std::size_t held, std::size_t holds) {
@@ -113,33 +118,33 @@ inline bool StepProcessor::perform(const Instruction& i, Lane& l, PinAccess& pin
       l.stack.push_back(pins.readLevel(i.arg, now));
       break;
     case OpCode::setPin:
-      pins.setPin(i.arg, popped(l.stack) != 0, now);
+      pins.setPin(i.arg, taken(i, l.stack) != 0, now);
       break;
     case OpCode::flipPin:
       pins.flipPin(i.arg, now);
       break;
     case OpCode::setLevel:
-      pins.setLevel(i.arg, popped(l.stack), now);
+      pins.setLevel(i.arg, taken(i, l.stack), now);
       break;
     case OpCode::watch:
       l.watching = true;
       l.wake = never;
       break;
     case OpCode::wait:
-      l.wake = std::max(now, l.stepBegan + fromSeconds(popped(l.stack)));
+      l.wake = std::max(now, l.stepBegan + fromSeconds(taken(i, l.stack)));
       l.waiting = l.pc;
       break;
     case OpCode::jump:
       following = i.target;
       break;
     case OpCode::branch: {
-      const bool yes = popped(l.stack) != 0;
+      const bool yes = taken(i, l.stack) != 0;
       if (i.step >= 0) at(forks_, i.step) = yes ? 1 : 0;
       if (!yes) following = i.target;
       break;
     }
     case OpCode::countStart: {
-      const double times = std::clamp(std::round(popped(l.stack)), 0.0, 1e15);
+      const double times = std::clamp(std::round(taken(i, l.stack)), 0.0, 1e15);
       at(l.counters, i.arg) = static_cast<std::int64_t>(times);
       break;
     }
@@ -341,8 +346,8 @@ void StepProcessor::sleepOn(const CompiledLane& code, const Lane& was, int wait,
   l.waiting = wait;
   l.stepBegan = was.stepBegan;
   l.wake = was.wake;
-  if (wait > 0 && at(code.code, wait - 1).code == OpCode::push)
-    l.wake = std::max(now, was.stepBegan + fromSeconds(at(code.code, wait - 1).number));
+  if (at(code.code, wait).plain)
+    l.wake = std::max(now, was.stepBegan + fromSeconds(at(code.code, wait).number));
 }
 
 }  // namespace ignavo

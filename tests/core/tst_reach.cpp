@@ -59,11 +59,9 @@ class Walker {
           at[l] = coin ? now.target : at[l] + 1;
           break;
         case OpCode::setPin: {
-          const Instruction& before = program_.lanes[l].code[static_cast<std::size_t>(at[l]) - 1];
-          const bool plain = before.code == OpCode::push;
           dims.erase(program_.pins[static_cast<std::size_t>(now.arg)]);
           levels[program_.pins[static_cast<std::size_t>(now.arg)]] =
-              plain ? before.number != 0 : coin;
+              now.plain ? now.number != 0 : coin;
           ++at[l];
           break;
         }

@@ -178,6 +178,21 @@ class TestTime : public QObject {
     QVERIFY2(std::abs(hertz - 497.8) < 1, qPrintable(QString::number(hertz)));
     QVERIFY(k.periodsSkipped() > 300);  // what has settled repeats exactly
   }
+  // What a step begins in the circuit goes on before the next step is complete.
+  void quickStepsDoNotPassWhatTheyBegan() {
+    for (const char* program : {"flip d5\n", "set d5 high\nwait 0.000002\nset d5 low\n"}) {
+      const auto project = shared(Bench()
+                                      .part("piezo", "piezo1", {"e10", "e13"})
+                                      .wire("D5", "a10")
+                                      .wire("GND", "a13")
+                                      .program(program));
+      Kernel whole(project), pieces(project);
+      constexpr Nanoseconds end = second / 1000;
+      whole.advance(end);
+      while (pieces.now() < end) pieces.advance(pieces.now() + 100);
+      QVERIFY(edges(whole.trace()) == edges(pieces.trace()));
+    }
+  }
   void stepsOfAdvanceDoNotMatterInTimeEither() {
     const auto project = shared(winch(dimmed).part("capacitor", "c1", {"g20", "g22"}));
     Kernel whole(project), pieces(project);

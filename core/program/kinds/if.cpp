@@ -16,18 +16,16 @@ const StepKind& ifStep() {
     k.bodies = {{"then", false, BodyKind::Runs::ifSo}, {"else", true, BodyKind::Runs::ifNot}};
     k.compile = [](Compiler& c, const Step& s) {
       c.value(s.field("test"));
-      const int fork = c.here();
       Instruction branch;
       branch.code = OpCode::branch;
       branch.endsStep = true;
-      c.emit(branch);
+      const int fork = c.emit(branch);
       c.steps(s.body("then"));
       const Steps* otherwise = s.body("else");
       if (otherwise && !otherwise->empty()) {
-        const int skip = c.here();
         Instruction jump;
         jump.code = OpCode::jump;
-        c.emit(jump);
+        const int skip = c.emit(jump);
         c.at(fork).target = c.here();
         c.steps(otherwise);
         c.at(skip).target = c.here();

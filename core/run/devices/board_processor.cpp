@@ -56,6 +56,7 @@ Device::Done BoardProcessor::act(Run& run) {
     if (k == 0 || changes != run.state.devices.changes()) {
       changes = run.state.devices.changes();
       limit = std::min(run.until, run.state.devices.dueBeside(place) - 1);
+      if (k > 0 && processor_->nextTime() > limit) break;  // what it did makes another due first
     }
     done = processor_->execute(pins, limit);
     run.state.now = done.at;
