@@ -41,14 +41,21 @@ std::vector<Hole> BreadboardKind::holesOf(int strip) const {
   return holes;
 }
 
-std::string BreadboardKind::stripName(int strip) const {
+const std::string& BreadboardKind::stripName(int strip) const {
+  return stripNames[static_cast<std::size_t>(strip)];
+}
+
+namespace {
+std::string nameOfStrip(const BreadboardKind& kind, int strip) {
+  const int rows = kind.rows;
   if (strip < 2 * rows)
     return "row " + std::to_string(strip / 2 + 1) + (strip % 2 == 0 ? " left" : " right");
   const int index = strip - 2 * rows;
-  std::string text = railNames[index / railParts()];
-  if (railParts() == 2) text += index % 2 == 0 ? ", upper half" : ", lower half";
+  std::string text = railNames[index / kind.railParts()];
+  if (kind.railParts() == 2) text += index % 2 == 0 ? ", upper half" : ", lower half";
   return text;
 }
+}  // namespace
 
 std::optional<Hole> BreadboardKind::parse(const std::string& address) const {
   std::size_t digits = 1;
@@ -113,13 +120,18 @@ std::optional<Hole> BreadboardKind::nearest(Point p, double within) const {
 }
 
 const std::vector<BreadboardKind>& breadboardKinds() {
-  static const std::vector<BreadboardKind> kinds = {
-      {"half", "Half breadboard", 30, 25, 0, 20, 33,
-       "Thirty rows. In each row a–e are joined inside, and f–j; the trench separates them."},
-      {"full", "Full breadboard", 63, 50, 25, 20, 66,
-       "Sixty-three rows. Each rail is broken in the middle: bridge the halves with a wire."},
-      {"mini", "Mini breadboard", 17, 0, 0, 14, 20, "Seventeen rows and no rails."},
-  };
+  static const std::vector<BreadboardKind> kinds = [] {
+    std::vector<BreadboardKind> made = {
+        {"half", "Half breadboard", 30, 25, 0, 20, 33,
+         "Thirty rows. In each row a–e are joined inside, and f–j; the trench separates them."},
+        {"full", "Full breadboard", 63, 50, 25, 20, 66,
+         "Sixty-three rows. Each rail is broken in the middle: bridge the halves with a wire."},
+        {"mini", "Mini breadboard", 17, 0, 0, 14, 20, "Seventeen rows and no rails."},
+    };
+    for (BreadboardKind& kind : made)
+      for (int s = 0; s < kind.strips(); ++s) kind.stripNames.push_back(nameOfStrip(kind, s));
+    return made;
+  }();
   return kinds;
 }
 

@@ -28,6 +28,7 @@ struct BreadboardKind {
   double width = 0;
   double height = 0;
   std::string help;
+  std::vector<std::string> stripNames = {};  // of each strip, made with the row
 
   // Strips are the pieces of metal inside: two per row, then the rails.
   int strips() const { return 2 * rows + 4 * railParts(); }
@@ -40,7 +41,7 @@ struct BreadboardKind {
   int stripOf(const Hole& hole) const;
   std::vector<Hole> holesOf(int strip) const;
   // "row 14 left", "left − rail"; what people call the strip.
-  std::string stripName(int strip) const;
+  const std::string& stripName(int strip) const;
 
   std::optional<Hole> parse(const std::string& address) const;
   std::string address(const Hole& hole) const;

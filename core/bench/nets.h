@@ -1,11 +1,12 @@
 #pragma once
-#include <map>
 #include <string>
 #include <vector>
 
 #include "bench/shapes.h"
 
 namespace ignavo {
+
+struct BreadboardKind;
 
 struct LegRef {
   int part = 0;  // index in Project::parts
@@ -50,17 +51,21 @@ class Nets {
   std::vector<Socket> sockets(int net, const Project& project, const Shapes& shapes) const;
 
  private:
+  // A board, breadboard or part, and the first of its nodes.
   struct Owner {
+    std::string id;
     int base = 0;
-    int index = 0;
-    enum class What { board, breadboard, part } what = What::board;
-    std::string type;
+    const BoardShape* board = nullptr;  // one of the three
+    const BreadboardKind* breadboard = nullptr;
+    const Footprint* part = nullptr;
   };
   int nodeOf(const Socket& socket) const;
+  void joinAll(const Project& project, const std::vector<const Footprint*>& prints,
+               std::vector<int>& parents) const;
   void nameAll(const Project& project, const Shapes& shapes);
+  std::string nameOf(const Net& net, const Project& project, const Shapes& shapes) const;
 
-  const Shapes* shapes_ = nullptr;
-  std::map<std::string, Owner> owners_;
+  std::vector<Owner> owners_;  // by id
   std::vector<int> pinBase_, legBase_;
   std::vector<int> netOfNode_;
   std::vector<Net> nets_;
