@@ -1,9 +1,9 @@
 #pragma once
 #include "text/message.h"
 
-namespace ignavo::file {
+namespace ignavo {
 
 // Makes the messages about project files.
-inline constexpr Say say("file");
+inline constexpr Say fileSay("file");
 
-}  // namespace ignavo::file
+}  // namespace ignavo

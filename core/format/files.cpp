@@ -155,7 +155,7 @@ std::optional<FileProblem> replaceFile(const std::string& given, std::string_vie
   };
   if (!writeAll(file.get(), text)) return fail(cannotWrite(given));
   if (!sameAsWritten(file.get(), text))
-    return fail(problem(Code::notReadBack, file::say("the disk gave something else back")));
+    return fail(problem(Code::notReadBack, fileSay("the disk gave something else back")));
   if (there) {
     struct stat made {};
     const bool owned = ::fstat(file.get(), &made) == 0 &&

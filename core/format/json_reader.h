@@ -39,7 +39,7 @@ class JsonReader {
       return otherwise;
     }
     if (!it->is_string()) {
-      problem(join(at, key), Code::wrongType, file::say("a text"));
+      problem(join(at, key), Code::wrongType, fileSay("a text"));
       return otherwise;
     }
     return shown(it->get<std::string>(), join(at, key), limits::textLetters, false);
@@ -59,12 +59,12 @@ class JsonReader {
     const auto it = j.find(key);
     if (it == j.end()) return;
     const std::string path = join(at, key);
-    if (!it->is_array()) return problem(path, Code::wrongType, file::say("a list"));
+    if (!it->is_array()) return problem(path, Code::wrongType, fileSay("a list"));
     if (it->size() > most) return problem(path, Code::tooMany, std::to_string(most));
     for (std::size_t i = 0; i < it->size(); ++i) {
       const std::string place = fmt::format("{}[{}]", path, i);
       if (!(*it)[i].is_object())
-        problem(place, Code::wrongType, file::say("an object"));
+        problem(place, Code::wrongType, fileSay("an object"));
       else
         each((*it)[i], place);
     }
@@ -96,7 +96,7 @@ class JsonReader {
 
   std::optional<Point> point(const Json& j, const std::string& at) {
     if (!j.is_array() || j.size() != 2 || !j[0].is_number() || !j[1].is_number()) {
-      problem(at, Code::wrongType, file::say("a place [x, y]"));
+      problem(at, Code::wrongType, fileSay("a place [x, y]"));
       return std::nullopt;
     }
     const Point p{j[0].get<double>(), j[1].get<double>()};

@@ -30,7 +30,7 @@ class Reader : JsonReader {
     const auto version = j.find("version");
     if (version == j.end()) return problem("version", Code::missing);
     if (!version->is_number_integer())
-      return problem("version", Code::wrongType, file::say("a whole number"));
+      return problem("version", Code::wrongType, fileSay("a whole number"));
     if (*version > 1) return problem("version", Code::newerVersion, version->dump());
     if (*version < 1) return problem("version", Code::outOfRange, "1");
     out_.readable = true;
@@ -38,7 +38,7 @@ class Reader : JsonReader {
     if (const auto about = j.find("about"); about != j.end() && about->is_string())
       p_.about = shown(about->get<std::string>(), "about", limits::aboutLetters, true);
     else if (about != j.end())
-      problem("about", Code::wrongType, file::say("a text"));
+      problem("about", Code::wrongType, fileSay("a text"));
     readSeed(j);
     list(j, "boards", limits::boards,
          [&](const Json& o, const std::string& at) { readBoard(o, at); });
@@ -67,7 +67,7 @@ class Reader : JsonReader {
     if (it->is_number_unsigned())
       p_.seed = it->get<std::uint64_t>();
     else
-      problem("seed", Code::wrongType, file::say("a whole number from 0"));
+      problem("seed", Code::wrongType, fileSay("a whole number from 0"));
   }
 
   bool readItem(const Json& j, const std::string& at, BoardItem& item) {
@@ -85,14 +85,14 @@ class Reader : JsonReader {
     BoardItem item;
     if (!readItem(j, at, item)) return;
     if (!catalogue().boardKind(item.type))
-      return problem(at + ".type", Code::unknownKind, item.type, file::say("board"));
+      return problem(at + ".type", Code::unknownKind, item.type, fileSay("board"));
     p_.boards.push_back(std::move(item));
   }
   void readBreadboard(const Json& j, const std::string& at) {
     BreadboardItem item;
     if (!readItem(j, at, item)) return;
     if (!breadboardKind(item.type))
-      return problem(at + ".type", Code::unknownKind, item.type, file::say("breadboard"));
+      return problem(at + ".type", Code::unknownKind, item.type, fileSay("breadboard"));
     p_.breadboards.push_back(std::move(item));
   }
 
@@ -104,7 +104,7 @@ class Reader : JsonReader {
     }
     const auto it = j.find("props");
     if (it == j.end()) return;
-    if (!it->is_object()) return problem(at + ".props", Code::wrongType, file::say("an object"));
+    if (!it->is_object()) return problem(at + ".props", Code::wrongType, fileSay("an object"));
     for (const auto& [key, value] : it->items()) {
       const std::string path = at + ".props." + key;
       const auto known = std::find_if(kind.props.begin(), kind.props.end(),
@@ -117,10 +117,10 @@ class Reader : JsonReader {
         else if (value.is_string())
           part.setProp(key, shown(value.get<std::string>(), path, limits::textLetters, false));
         else
-          problem(path, Code::wrongType, file::say("a number, a text or true / false"));
+          problem(path, Code::wrongType, fileSay("a number, a text or true / false"));
       } else if (known->type == PropKind::Type::number) {
         if (!value.is_number()) {
-          problem(path, Code::wrongType, file::say("a number"));
+          problem(path, Code::wrongType, fileSay("a number"));
         } else if (const double v = value.get<double>(); !(v >= known->min && v <= known->max)) {
           problem(path, Code::outOfRange, fmt::format("{} to {}", known->min, known->max));
         } else {
@@ -135,7 +135,7 @@ class Reader : JsonReader {
       } else if (value.is_boolean()) {
         part.setProp(key, value.get<bool>());
       } else {
-        problem(path, Code::wrongType, file::say("true or false"));
+        problem(path, Code::wrongType, fileSay("true or false"));
       }
     }
   }
@@ -147,15 +147,14 @@ class Reader : JsonReader {
     if (part.id.empty()) return;
     const PartKind* kind = catalogue().partKind(part.type);
     if (!kind) {
-      if (j.contains("type"))
-        problem(at + ".type", Code::unknownKind, part.type, file::say("part"));
+      if (j.contains("type")) problem(at + ".type", Code::unknownKind, part.type, fileSay("part"));
       return;
     }
     readProps(j, at, *kind, part);
     for (const LegShape& leg : kind->print.legs) part.legs.push_back({leg.id, std::nullopt});
     if (const auto legs = j.find("legs"); legs != j.end()) {
       if (!legs->is_object())
-        problem(at + ".legs", Code::wrongType, file::say("an object"));
+        problem(at + ".legs", Code::wrongType, fileSay("an object"));
       else
         for (const auto& [key, value] : legs->items()) {
           Leg* leg = part.leg(key);
@@ -164,7 +163,7 @@ class Reader : JsonReader {
           else if (value.is_string())
             leg->in = socket(value.get<std::string>(), at + ".legs." + key);
           else if (!value.is_null())
-            problem(at + ".legs." + key, Code::wrongType, file::say("a hole or null"));
+            problem(at + ".legs." + key, Code::wrongType, fileSay("a hole or null"));
         }
     }
     if (j.contains("at") && !j["at"].is_null()) part.at = point(j["at"], at + ".at");
@@ -179,7 +178,7 @@ class Reader : JsonReader {
       if (locked->is_boolean())
         part.locked = locked->get<bool>();
       else
-        problem(at + ".locked", Code::wrongType, file::say("true or false"));
+        problem(at + ".locked", Code::wrongType, fileSay("true or false"));
     }
     keepUnknown(j, part.extras, {"id", "type", "name", "props", "legs", "at", "turn", "locked"});
     partPaths_[part.id] = at;
@@ -261,7 +260,7 @@ class Reader : JsonReader {
     if (const auto bends = j.find("bends"); bends != j.end()) {
       if (!bends->is_array() || bends->size() > limits::bends)
         problem(at + ".bends", Code::wrongType,
-                file::say("a list of at most {} places", limits::bends));
+                fileSay("a list of at most {} places", limits::bends));
       else
         for (std::size_t i = 0; i < bends->size(); ++i)
           if (const auto p = point((*bends)[i], fmt::format("{}.bends[{}]", at, i)))
@@ -274,22 +273,22 @@ class Reader : JsonReader {
   void readTicks(const Json& j) {
     const auto it = j.find("ticks");
     if (it == j.end()) return;
-    if (!it->is_array()) return problem("ticks", Code::wrongType, file::say("a list"));
+    if (!it->is_array()) return problem("ticks", Code::wrongType, fileSay("a list"));
     for (std::size_t i = 0; i < it->size(); ++i)
       if ((*it)[i].is_string())
         p_.ticks.push_back((*it)[i].get<std::string>());
       else
-        problem(fmt::format("ticks[{}]", i), Code::wrongType, file::say("a text"));
+        problem(fmt::format("ticks[{}]", i), Code::wrongType, fileSay("a text"));
   }
   void readSettings(const Json& j) {
     const auto it = j.find("settings");
     if (it == j.end()) return;
-    if (!it->is_object()) return problem("settings", Code::wrongType, file::say("an object"));
+    if (!it->is_object()) return problem("settings", Code::wrongType, fileSay("an object"));
     if (const auto survive = it->find("partsSurvive"); survive != it->end()) {
       if (survive->is_boolean())
         p_.settings.partsSurvive = survive->get<bool>();
       else
-        problem("settings.partsSurvive", Code::wrongType, file::say("true or false"));
+        problem("settings.partsSurvive", Code::wrongType, fileSay("true or false"));
     }
     keepUnknown(*it, p_.settings.extras, {"partsSurvive"});
   }

@@ -25,7 +25,7 @@ void ProgramReader::read(const Json& j, const std::string& at) {
   board_ = catalogue().boardKind(board->type);
   if (const auto pins = j.find("pins"); pins != j.end()) {
     if (!pins->is_object())
-      json_.problem(at + ".pins", Code::wrongType, file::say("an object"));
+      json_.problem(at + ".pins", Code::wrongType, fileSay("an object"));
     else
       for (const auto& [pin, value] : pins->items()) {
         const std::string path = at + ".pins." + pin;
@@ -34,7 +34,7 @@ void ProgramReader::read(const Json& j, const std::string& at) {
           continue;
         }
         if (!value.is_object()) {
-          json_.problem(path, Code::wrongType, file::say("an object"));
+          json_.problem(path, Code::wrongType, fileSay("an object"));
           continue;
         }
         PinSetting setting{
@@ -67,19 +67,19 @@ std::optional<Lane> ProgramReader::readLane(const Json& j, const std::string& at
   Lane lane;
   if (j.contains("id")) lane.id = json_.id(j, at);
   if (j.contains("signal")) {
-    json_.problem(at + ".signal", Code::unknownKind, "signal", file::say("lane"));
+    json_.problem(at + ".signal", Code::unknownKind, "signal", fileSay("lane"));
     return std::nullopt;
   }
   if (const auto t = j.find("trigger"); t == j.end()) {
     json_.problem(at + ".trigger", Code::missing);
     return std::nullopt;
   } else if (!t->is_object()) {
-    json_.problem(at + ".trigger", Code::wrongType, file::say("an object"));
+    json_.problem(at + ".trigger", Code::wrongType, fileSay("an object"));
     return std::nullopt;
   } else {
     lane.trigger.on = json_.text(*t, "on", at + ".trigger", "always", true);
     if (!triggerKind(lane.trigger.on)) {
-      json_.problem(at + ".trigger.on", Code::unknownKind, lane.trigger.on, file::say("trigger"));
+      json_.problem(at + ".trigger.on", Code::unknownKind, lane.trigger.on, fileSay("trigger"));
       return std::nullopt;
     }
     if (triggerKind(lane.trigger.on)->edge == TriggerKind::Edge::none) {
@@ -124,7 +124,7 @@ std::optional<Step> ProgramReader::readStep(const Json& j, const std::string& at
   const auto what = json_.needed(j, "do", at);
   const StepKind* kind = what ? stepKind(*what) : nullptr;
   if (!kind) {
-    if (what) json_.problem(at + ".do", Code::unknownKind, *what, file::say("step"));
+    if (what) json_.problem(at + ".do", Code::unknownKind, *what, fileSay("step"));
     return std::nullopt;
   }
   Step step;
@@ -154,7 +154,7 @@ std::optional<Step> ProgramReader::readStep(const Json& j, const std::string& at
 Expr ProgramReader::slotValue(const Json& j, const SlotKind& slot, const std::string& at) {
   if (slot.type == SlotKind::Type::pin) {
     if (!j.is_string()) {
-      json_.problem(at, Code::wrongType, file::say("the name of a pin"));
+      json_.problem(at, Code::wrongType, fileSay("the name of a pin"));
       return slot.defaultValue;
     }
     const auto name = j.get<std::string>();
@@ -173,7 +173,7 @@ Expr ProgramReader::slotValue(const Json& j, const SlotKind& slot, const std::st
   }
   if (slot.type == SlotKind::Type::number) {
     if (value->shape == Expr::Shape::text || value->shape == Expr::Shape::truth) {
-      json_.problem(at, Code::wrongType, file::say("a number"));
+      json_.problem(at, Code::wrongType, fileSay("a number"));
       return slot.defaultValue;
     }
     if (value->shape == Expr::Shape::number &&
@@ -195,7 +195,7 @@ std::optional<Expr> ProgramReader::expression(const Json& j, const std::string& 
   if (j.is_string())
     return Expr::of(json_.shown(j.get<std::string>(), at, limits::textLetters, false));
   if (!j.is_object()) {
-    json_.problem(at, Code::wrongType, file::say("a value"));
+    json_.problem(at, Code::wrongType, fileSay("a value"));
     return std::nullopt;
   }
   if (const auto get = j.find("get"); get != j.end()) {
@@ -236,7 +236,7 @@ std::optional<Expr> ProgramReader::expression(const Json& j, const std::string& 
     }
     return e;
   }
-  json_.problem(at, Code::wrongType, file::say("a value"));
+  json_.problem(at, Code::wrongType, fileSay("a value"));
   return std::nullopt;
 }
 

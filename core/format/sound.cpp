@@ -31,7 +31,7 @@ Found tooMany(const char* what, std::size_t has, std::size_t most) {
 Found badText(const std::string& path, const std::string& text, std::size_t most, bool lines) {
   if (letterCount(text) > most) return problem(path, Code::tooLong, std::to_string(most));
   if ((lines ? plainText(text) : plainLine(text)) != text)
-    return problem(path, Code::wrongType, file::say("a text without control characters"));
+    return problem(path, Code::wrongType, fileSay("a text without control characters"));
   return std::nullopt;
 }
 
@@ -43,7 +43,7 @@ Found badPlace(const std::string& path, Point p) {
 
 Found badPart(const Part& part) {
   const PartKind* kind = catalogue().partKind(part.type);
-  if (!kind) return problem(part.id, Code::unknownKind, part.type, file::say("part"));
+  if (!kind) return problem(part.id, Code::unknownKind, part.type, fileSay("part"));
   if (auto bad = badText(part.id + ".name", part.name, limits::textLetters, false)) return bad;
   for (const auto& [key, value] : part.props) {
     const std::string path = part.id + "." + key;
@@ -106,7 +106,7 @@ class ProgramChecker {
     if (depth > limits::nesting) return problem(in, Code::tooDeep, std::to_string(limits::nesting));
     for (const Step& step : steps) {
       const StepKind* kind = stepKind(step.kind);
-      if (!kind) return problem(step.id + ".do", Code::unknownKind, step.kind, file::say("step"));
+      if (!kind) return problem(step.id + ".do", Code::unknownKind, step.kind, fileSay("step"));
       for (const auto& [key, value] : step.fields)
         if (const SlotKind* slot = kind->slot(key))
           if (auto bad = badValue(value, *slot, phraseOf(step))) return bad;
@@ -117,7 +117,7 @@ class ProgramChecker {
   }
   Found badValue(const Expr& value, const SlotKind& slot, const std::string& path) const {
     if (slot.type == SlotKind::Type::pin && value.shape != Expr::Shape::text)
-      return problem(path, Code::wrongType, file::say("the name of a pin"));
+      return problem(path, Code::wrongType, fileSay("the name of a pin"));
     if (slot.type == SlotKind::Type::pin)
       return value.text.empty() || isPin(value.text) ? std::nullopt
                                                      : problem(path, Code::noPin, value.text);
@@ -127,7 +127,7 @@ class ProgramChecker {
       return problem(path, Code::outOfRange, fmt::format("{} to {}", slot.min, slot.max));
     if (slot.type == SlotKind::Type::number &&
         (value.shape == Expr::Shape::text || value.shape == Expr::Shape::truth))
-      return problem(path, Code::wrongType, file::say("a number"));
+      return problem(path, Code::wrongType, fileSay("a number"));
     if (slot.type == SlotKind::Type::level && value.shape == Expr::Shape::text &&
         !namedLevel(value))
       return problem(path, Code::notAChoice, value.text, "high, low or a truth value");
@@ -137,7 +137,7 @@ class ProgramChecker {
     if (depth > limits::nesting)
       return problem(path, Code::tooDeep, std::to_string(limits::nesting));
     if (e.shape == Expr::Shape::number && !std::isfinite(e.number))
-      return problem(path, Code::wrongType, file::say("a number"));
+      return problem(path, Code::wrongType, fileSay("a number"));
     if (e.shape == Expr::Shape::text)
       if (auto bad = badText(path, e.text, limits::textLetters, false)) return bad;
     if (e.shape == Expr::Shape::get) {

@@ -220,60 +220,60 @@ Message quotable(Message message) {
 
 // What is wrong there, without the place.
 Message whatIsWrong(const FileProblem& p) {
-  using file::say;
-  using Code = FileProblem::Code;
+  const Say& say = fileSay;
+  using What = FileProblem::Code;
   switch (p.code) {
-    case Code::cannotOpen:
+    case What::cannotOpen:
       return say("“{}” cannot be opened", p.value);
-    case Code::cannotWrite:
+    case What::cannotWrite:
       return say("cannot be written: {}", p.value);
-    case Code::tooLarge:
+    case What::tooLarge:
       return p.value.empty()
                  ? say("the file has more than {} bytes, the most that are read", limits::fileBytes)
                  : say("the file has {} bytes; {} are the most", p.value, limits::fileBytes);
-    case Code::notJson:
+    case What::notJson:
       return say("this is not JSON: {}", p.value);
-    case Code::notAProject:
+    case What::notAProject:
       return say("this is not an Ignavo project");
-    case Code::newerVersion:
+    case What::newerVersion:
       return say("this project has format version {}; this program reads version 1", p.value);
-    case Code::missing:
+    case What::missing:
       return say("is missing");
-    case Code::wrongType:
-    case Code::outOfRange:
+    case What::wrongType:
+    case What::outOfRange:
       return say("must be {}", p.value);
-    case Code::unknownKind:
+    case What::unknownKind:
       return say("“{}” is not a {} that is known here", p.value, p.wanted);
-    case Code::notAChoice:
+    case What::notAChoice:
       return say("“{}” is none of {}", p.value, p.wanted);
-    case Code::noSuchOwner:
+    case What::noSuchOwner:
       return say("there is no “{}”", p.value);
-    case Code::noHole:
+    case What::noHole:
       return say("no hole \"{}\" on breadboard \"{}\"", p.value, p.wanted);
-    case Code::noPin:
+    case What::noPin:
       return p.wanted.empty() ? say("no pin \"{}\" on this board", p.value)
                               : say("no pin \"{}\" on {}", p.value, p.wanted);
-    case Code::noLeg:
+    case What::noLeg:
       return say("no leg \"{}\" on \"{}\"", p.value, p.wanted);
-    case Code::badSocket:
+    case What::badSocket:
       return say("\"{}\" is not a place such as bb.c14 or b1.D4", p.value);
-    case Code::taken:
+    case What::taken:
       return say("\"{}\" is taken by \"{}\"", p.value, p.wanted);
-    case Code::duplicateId:
+    case What::duplicateId:
       return say("\"{}\" is there twice", p.value);
-    case Code::tooMany:
+    case What::tooMany:
       return say("more than {}", p.value);
-    case Code::tooDeep:
+    case What::tooDeep:
       return say("nested deeper than {}", p.value);
-    case Code::tooLong:
+    case What::tooLong:
       return say("has more than {} letters", p.value);
-    case Code::notAFile:
+    case What::notAFile:
       return say("“{}” is no file", p.value);
-    case Code::readOnly:
+    case What::readOnly:
       return say("“{}” may only be read; save it under another name", p.value);
-    case Code::changedBehind:
+    case What::changedBehind:
       return say("“{}” was changed by someone else since it was opened", p.value);
-    case Code::notReadBack:
+    case What::notReadBack:
       return p.wanted.empty()
                  ? say("what was written could not be read again: {}. The file is as it was",
                        p.value)
@@ -289,7 +289,7 @@ Message whatIsWrong(const FileProblem& p) {
 Message sentence(const FileProblem& problem) {
   const Message what = whatIsWrong(problem);
   const bool ofAll = problem.path.empty() || problem.code == FileProblem::Code::newerVersion;
-  return quotable(ofAll ? what : file::say("{}: {}", problem.path, what));
+  return quotable(ofAll ? what : fileSay("{}: {}", problem.path, what));
 }
 
 namespace {
