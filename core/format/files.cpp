@@ -10,6 +10,8 @@
 #include <cstring>
 #include <filesystem>
 
+#include "format/file_words.h"
+
 namespace ignavo {
 
 namespace {
