@@ -42,8 +42,18 @@ const Row* rowOf(const std::string& type) {
   return nullptr;
 }
 
+constexpr struct {
+  const char* type;
+  BoardPainter painter;
+} boards[] = {{"tern", paintTern}};
+
 }  // namespace
 
+BoardPainter boardPainterOf(const std::string& type) {
+  for (const auto& row : boards)
+    if (type == row.type) return row.painter;
+  return nullptr;
+}
 PartPainter painterOf(const std::string& type) {
   const Row* row = rowOf(type);
   return row ? row->painter : nullptr;

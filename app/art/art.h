@@ -88,6 +88,10 @@ struct BoardLook {
   std::vector<PinPill> pills;
 };
 void paintBoard(QPainter& p, const BoardKind& kind, QPointF at, const BoardLook& look);
+// One per kind of board, each in a file of its own: its body, all but the pins. art.cpp lists them.
+using BoardPainter = void (*)(QPainter& p, const BoardKind& kind, const BoardLook& look);
+BoardPainter boardPainterOf(const std::string& type);
+void paintTern(QPainter& p, const BoardKind& kind, const BoardLook& look);
 // `tag`: its id, where there are several.
 void paintBreadboard(QPainter& p, const BreadboardKind& kind, QPointF at, const QString& tag = {});
 

@@ -94,4 +94,13 @@ void paintCross(QPainter& p, QPointF at, double size) {
   p.drawLine(at - QPointF(size, -size), at + QPointF(size, -size));
 }
 
+void shadowed(QPainter& p, const QRectF& r, double radius, const QColor& fill, const QColor& edge) {
+  p.setPen(Qt::NoPen);
+  p.setBrush(theme().shadow);
+  p.drawRoundedRect(r.translated(3, 4), radius, radius);
+  p.setPen(QPen(edge, 1.2));
+  p.setBrush(fill);
+  p.drawRoundedRect(r, radius, radius);
+}
+
 }  // namespace ignavo::app

@@ -34,4 +34,7 @@ void paintSoundRings(QPainter& p, QPointF at, double radius, double hertz);
 // A cross over what is damaged.
 void paintCross(QPainter& p, QPointF at, double size = 5);
 
+// A board’s body with its shadow on the mat.
+void shadowed(QPainter& p, const QRectF& r, double radius, const QColor& fill, const QColor& edge);
+
 }  // namespace ignavo::app

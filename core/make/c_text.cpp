@@ -120,9 +120,10 @@ class Writer final : public CWriter {
         return namedLevel(e).value_or(false) ? "HIGH" : "LOW";
       case Expr::Shape::get: {
         const std::string* pin = pinRead(e);
-        const bool level = measures(e);
-        if (!pin || pin->empty()) return level ? "0" : "false";
-        return (level ? "level_" : "read_") + *pin + "()";
+        const GetterKind* getter = getterKind(e.text);
+        if (!getter || !pin || pin->empty())
+          return typeOf(e) == ValueType::truth ? "false" : "0";
+        return getter->inC + *pin + "()";
       }
       case Expr::Shape::op:
         return operation(e);

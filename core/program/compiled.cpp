@@ -43,7 +43,7 @@ void Compiler::value(const Expr* e) {
       i.number = namedLevel(*e).value_or(false) ? 1 : 0;
       break;
     case Expr::Shape::get:
-      i.code = measures(*e) ? OpCode::readLevel : OpCode::readPin;
+      if (const GetterKind* getter = getterKind(e->text)) i.code = getter->code;
       i.arg = pin(pinRead(*e) ? *pinRead(*e) : std::string());
       break;
     case Expr::Shape::op: {

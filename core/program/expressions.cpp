@@ -61,8 +61,10 @@ const OperatorKind* operatorKind(const std::string& name) {
 }
 
 const std::vector<GetterKind>& getterKinds() {
-  static const std::vector<GetterKind> kinds = {{"pin", "", ValueType::truth},
-                                                {"level", "level of ", ValueType::number, true}};
+  static const std::vector<GetterKind> kinds = {
+      {"pin", "", ValueType::truth, OpCode::readPin, "read_"},
+      {"level", "level of ", ValueType::number, OpCode::readLevel, "level_", true,
+       "The level of which pin? For example: level of A0."}};
   return kinds;
 }
 
@@ -292,16 +294,24 @@ class Reader {
     ++at_;
     if (w == "true" || w == "false") return Expr::of(w == "true");
     if (w == "high" || w == "low") return Expr::of(w);
-    if (w == "level") {
-      if (lower() == "of") ++at_;
-      const auto pin = names_.pin(lower());
-      if (!pin) return fail("The level of which pin? For example: level of A0.");
-      ++at_;
-      return Expr::readLevel(*pin);
-    }
+    for (const GetterKind& getter : getterKinds())
+      if (!getter.before.empty() && getter.before.substr(0, getter.before.find(' ')) == w)
+        return measured(getter);
     if (w == "pin" && names_.pin(lower())) w = words_[at_++];
     if (const auto pin = names_.pin(w)) return Expr::readPin(*pin);
     return fail(fmt::format("“{}” is neither a number nor a pin.", words_[at_ - 1]));
+  }
+  // "level of A0"; all its words but the first may be left out.
+  std::optional<Expr> measured(const GetterKind& getter) {
+    const Reader words(getter.before, names_);
+    for (std::size_t k = 1; k < words.words_.size(); ++k)
+      if (lower() == words.words_[k]) ++at_;
+    const auto pin = names_.pin(lower());
+    if (!pin) return fail(getter.question);
+    ++at_;
+    Expr e = Expr::readPin(*pin);
+    e.text = getter.name;
+    return e;
   }
   std::optional<Expr> fail(std::string sentence) {
     if (problem_.empty()) problem_ = std::move(sentence);

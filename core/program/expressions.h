@@ -4,6 +4,7 @@
 #include <string>
 #include <vector>
 
+#include "program/instruction.h"
 #include "project/program_model.h"
 
 namespace ignavo {
@@ -38,7 +39,10 @@ struct GetterKind {
   std::string name;    // the file's "get"
   std::string before;  // words before the pin's name
   ValueType gives = ValueType::truth;
+  OpCode code = OpCode::readPin;
+  std::string inC;        // the beginning of the C function's name
   bool measures = false;  // how much, not whether
+  std::string question;   // to ask where the pin is missing
 };
 const std::vector<GetterKind>& getterKinds();
 const GetterKind* getterKind(const std::string& name);
