@@ -7,6 +7,7 @@
 #include <charconv>
 #include <cmath>
 
+#include "program/words.h"
 #include "project/project.h"
 
 namespace ignavo {
@@ -145,12 +146,12 @@ class Reader {
 
   ParsedExpr read() {
     ParsedExpr out;
-    if (words_.empty()) return {std::nullopt, "A value is missing here."};
+    if (words_.empty()) return {std::nullopt, stepSay("A value is missing here.")};
     out.value = binary(1);
     if (problem_.empty() && at_ < words_.size())
-      problem_ = fmt::format("“{}” is not expected here.", words_[at_]);
+      problem_ = stepSay("“{}” is not expected here.", words_[at_]);
     if (problem_.empty() && depthOf(*out.value) > limits::nesting)
-      problem_ = fmt::format("This is nested too deeply: {} levels are the most.", limits::nesting);
+      problem_ = stepSay("This is nested too deeply: {} levels are the most.", limits::nesting);
     if (!problem_.empty()) return {std::nullopt, problem_};
     return out;
   }
@@ -199,8 +200,7 @@ class Reader {
   // Every way into an operand inside an operand goes through here.
   std::optional<Expr> inside(int binds) {
     if (depth_ >= limits::nesting)
-      return fail(
-          fmt::format("This is nested too deeply: {} levels are the most.", limits::nesting));
+      return fail(stepSay("This is nested too deeply: {} levels are the most.", limits::nesting));
     ++depth_;
     auto inner = binary(binds);
     --depth_;
@@ -228,19 +228,19 @@ class Reader {
         left->text = "level";
       if (left->shape == Expr::Shape::get && left->text == "level" &&
           right->shape == Expr::Shape::number && right->number > 100)
-        return fail(fmt::format("A level goes from 0 to 100 %. {:g} of 1,023 are {:.0f} %.",
-                                right->number, right->number * 100 / 1023));
+        return fail(stepSay("A level goes from 0 to 100 %. {} of 1,023 are {} %.",
+                            asNumber(right->number),
+                            asNumber(std::round(right->number * 100 / 1023))));
       left = Expr::binary(name, std::move(*left), std::move(*right));
       // "1 + 1 + 1 …" is a tree as deep as it is long.
       if (++terms > limits::nesting - 2)
-        return fail(
-            fmt::format("At most {} values can stand in one row here.", limits::nesting - 1));
+        return fail(stepSay("At most {} values can stand in one row here.", limits::nesting - 1));
     }
     return left;
   }
   std::optional<Expr> unary() {
     const std::string w = lower();
-    if (w.empty()) return fail("A value is missing at the end.");
+    if (w.empty()) return fail(stepSay("A value is missing at the end."));
     if (w == "not") {
       ++at_;
       auto inner = inside(4);
@@ -255,7 +255,7 @@ class Reader {
       ++at_;
       auto inner = inside(1);
       if (!inner) return std::nullopt;
-      if (lower() != ")") return fail("A bracket is not closed.");
+      if (lower() != ")") return fail(stepSay("A bracket is not closed."));
       ++at_;
       return inner;
     }
@@ -273,7 +273,7 @@ class Reader {
     const bool digits =
         !w.empty() && (std::isdigit(static_cast<unsigned char>(w[0])) || w[0] == '.');
     if (digits && error == std::errc::result_out_of_range)
-      return fail(fmt::format("“{}” is too large or too small a number.", w));
+      return fail(stepSay("“{}” is too large or too small a number.", w));
     if (digits && error == std::errc() && stop != w.data()) {
       ++at_;
       std::string unit = w.substr(static_cast<std::size_t>(stop - w.data()));
@@ -287,10 +287,10 @@ class Reader {
       else if (unit == "us")
         number /= 1e6;
       else if (!unit.empty() && unit != "s" && unit != "%")
-        return fail(fmt::format("“{}” is not a unit here.", unit));
+        return fail(stepSay("“{}” is not a unit here.", unit));
       return Expr::of(negative ? -number : number);
     }
-    if (negative) return fail("A number is missing after the minus sign.");
+    if (negative) return fail(stepSay("A number is missing after the minus sign."));
     ++at_;
     if (w == "true" || w == "false") return Expr::of(w == "true");
     if (w == "high" || w == "low") return Expr::of(w);
@@ -299,7 +299,7 @@ class Reader {
         return measured(getter);
     if (w == "pin" && names_.pin(lower())) w = words_[at_++];
     if (const auto pin = names_.pin(w)) return Expr::readPin(*pin);
-    return fail(fmt::format("“{}” is neither a number nor a pin.", words_[at_ - 1]));
+    return fail(stepSay("“{}” is neither a number nor a pin.", words_[at_ - 1]));
   }
   // "level of A0"; all its words but the first may be left out.
   std::optional<Expr> measured(const GetterKind& getter) {
@@ -307,13 +307,13 @@ class Reader {
     for (std::size_t k = 1; k < words.words_.size(); ++k)
       if (lower() == words.words_[k]) ++at_;
     const auto pin = names_.pin(lower());
-    if (!pin) return fail(getter.question);
+    if (!pin) return fail(stepSay(getter.question));
     ++at_;
     Expr e = Expr::readPin(*pin);
     e.text = getter.name;
     return e;
   }
-  std::optional<Expr> fail(std::string sentence) {
+  std::optional<Expr> fail(Message sentence) {
     if (problem_.empty()) problem_ = std::move(sentence);
     return std::nullopt;
   }
@@ -322,7 +322,7 @@ class Reader {
   std::vector<std::string> words_;
   std::size_t at_ = 0;
   int depth_ = 0;
-  std::string problem_;
+  Message problem_;
 };
 
 }  // namespace

@@ -6,6 +6,7 @@
 
 #include "program/instruction.h"
 #include "project/program_model.h"
+#include "text/message.h"
 
 namespace ignavo {
 
@@ -40,9 +41,9 @@ struct GetterKind {
   std::string before;  // words before the pin's name
   ValueType gives = ValueType::truth;
   OpCode code = OpCode::readPin;
-  std::string inC;        // the beginning of the C function's name
-  bool measures = false;  // how much, not whether
-  std::string question;   // to ask where the pin is missing
+  std::string inC;            // the beginning of the C function's name
+  bool measures = false;      // how much, not whether
+  const char* question = "";  // to ask where the pin is missing
 };
 const std::vector<GetterKind>& getterKinds();
 const GetterKind* getterKind(const std::string& name);
@@ -64,7 +65,7 @@ struct Vocabulary {
 
 struct ParsedExpr {
   std::optional<Expr> value;
-  std::string problem;  // sentence when value is missing
+  Message problem;  // when value is missing
 };
 // Reads a typed expression: numbers with an optional unit, D2, level of A0, high / low,
 // true / false, operators by sign or word.

@@ -10,6 +10,7 @@
 
 #include "program/facts.h"
 #include "program/kinds/list.h"
+#include "program/words.h"
 
 namespace ignavo {
 
@@ -145,26 +146,26 @@ ParsedExpr parseSlot(const SlotKind& slot, std::string& rest, const Vocabulary& 
     case SlotKind::Type::pin: {
       dropWord(rest, {"pin", "the"});
       const std::string word = takeWord(rest);
-      if (word.empty()) return {std::nullopt, "Which pin? For example D4."};
+      if (word.empty()) return {std::nullopt, stepSay("Which pin? For example D4.")};
       if (const auto pin = words.pin(word)) return {Expr::of(*pin), {}};
       return {std::nullopt,
               words.pins.empty()
-                  ? fmt::format("“{}” is not a pin: there is no board with pins.", word)
-                  : fmt::format("“{}” is not a pin. Pins are called {}, {} and so on.", word,
-                                words.pins.front(), words.pins[words.pins.size() / 2])};
+                  ? stepSay("“{}” is not a pin: there is no board with pins.", word)
+                  : stepSay("“{}” is not a pin. Pins are called {}, {} and so on.", word,
+                            words.pins.front(), words.pins[words.pins.size() / 2])};
     }
     case SlotKind::Type::level: {
       dropWord(rest, {"to", "=", "is"});
       const std::string word = lower(rest);
-      if (word.empty()) return {std::nullopt, "High or low?"};
+      if (word.empty()) return {std::nullopt, stepSay("High or low?")};
       if (word == "on") rest = "high";
       if (word == "off") rest = "low";
       ParsedExpr value = parseExpr(rest, words);
       rest.clear();
       const bool number = value.value && value.value->shape == Expr::Shape::number;
       if (number && value.value->number != 0 && value.value->number != 1)
-        return {std::nullopt, fmt::format("High, or {0:g} %? Type “high”, or “dim … to {0:g} %”.",
-                                          value.value->number)};
+        return {std::nullopt, stepSay("High, or {0} %? Type “high”, or “dim … to {0} %”.",
+                                      asNumber(value.value->number))};
       if (number) value.value = Expr::of(std::string(value.value->number != 0 ? "high" : "low"));
       return value;
     }
@@ -178,19 +179,19 @@ ParsedExpr parseSlot(const SlotKind& slot, std::string& rest, const Vocabulary& 
       const auto [stop, error] = std::from_chars(bare.data(), bare.data() + bare.size(), plain);
       if (slot.unit == "s" && error == std::errc() && stop == bare.data() + bare.size() &&
           plain >= surelySeconds)
-        return {std::nullopt, fmt::format("{0:g} seconds, or {0:g} milliseconds? Type “{0:g} s” or "
-                                          "“{0:g} ms”.",
-                                          plain)};
+        return {std::nullopt, stepSay("{0} seconds, or {0} milliseconds? Type “{0} s” or "
+                                      "“{0} ms”.",
+                                      asNumber(plain))};
       for (const char* tail : {" times", " time", " seconds", " second", " percent"})
         if (lower(text).ends_with(tail))
           text = text.substr(0, text.size() - std::string(tail).size());
       rest.clear();
-      if (trimmed(text).empty()) return {std::nullopt, "How much? A number is missing."};
+      if (trimmed(text).empty()) return {std::nullopt, stepSay("How much? A number is missing.")};
       ParsedExpr value = parseExpr(text, words);
       if (value.value && value.value->shape == Expr::Shape::number &&
           (value.value->number < slot.min || value.value->number > slot.max))
-        return {std::nullopt,
-                fmt::format("This can be from {} to {} {}.", slot.min, slot.max, slot.unit)};
+        return {std::nullopt, stepSay("This can be from {} to {} {}.", asNumber(slot.min),
+                                      asNumber(slot.max), slot.unit)};
       return value;
     }
     case SlotKind::Type::truth: {
@@ -235,7 +236,8 @@ std::optional<Trigger> parseSign(const std::string& typed, const Vocabulary& wor
 
 ParsedStep parseStep(const std::string& typed, const Vocabulary& words) {
   std::string rest = saidPlainly(trimmed(typed));
-  if (rest.empty()) return {std::nullopt, "Type what should happen, for example: set d13 high"};
+  if (rest.empty())
+    return {std::nullopt, stepSay("Type what should happen, for example: set d13 high")};
   const std::string whole = lower(rest);
   for (const StepKind* kind : stepKinds()) {
     std::string pattern = kind->phrase;
@@ -249,7 +251,7 @@ ParsedStep parseStep(const std::string& typed, const Vocabulary& words) {
     if (kind->slots.empty()) {
       const std::string tail = lower(kind->phrase).substr(first.size());
       if (!after.empty() && !trimmed(tail).starts_with(lower(after)))
-        return {std::nullopt, fmt::format("“{}” is not expected here.", after)};
+        return {std::nullopt, stepSay("“{}” is not expected here.", after)};
       return {step, {}};
     }
     for (const SlotKind& slot : kind->slots) {
@@ -260,9 +262,9 @@ ParsedStep parseStep(const std::string& typed, const Vocabulary& words) {
     return {step, {}};
   }
   std::string first = takeWord(rest);
-  return {std::nullopt,
-          fmt::format(
-              "“{}” is not a step. Steps begin with set, flip, dim, wait, if, repeat or keep going "
+  return {
+      std::nullopt,
+      stepSay("“{}” is not a step. Steps begin with set, flip, dim, wait, if, repeat or keep going "
               "round.",
               first)};
 }
@@ -313,7 +315,7 @@ ParsedSteps parseSteps(const std::string& text, const Vocabulary& words) {
   std::vector<Level> levels{{0, &out.steps, false}};
   std::istringstream lines(text);
   std::string line;
-  const auto fail = [&](int number, std::string why) {
+  const auto fail = [&](int number, Message why) {
     out.badLine = number;
     out.problem = std::move(why);
     return out;
@@ -330,14 +332,16 @@ ParsedSteps parseSteps(const std::string& text, const Vocabulary& words) {
     } else if (indent > levels.back().indent) {
       Steps& list = *levels.back().list;
       if (list.empty() || list.back().bodies.empty())
-        return fail(number, "This line is indented, but the line above holds no steps inside.");
-      if (levels.size() > static_cast<std::size_t>(64)) return fail(number, "Nested too deeply.");
+        return fail(number,
+                    stepSay("This line is indented, but the line above holds no steps inside."));
+      if (levels.size() > static_cast<std::size_t>(64))
+        return fail(number, stepSay("Nested too deeply."));
       levels.push_back({indent, &list.back().bodies.front().second, false});
     }
     if (lower(trimmed(line)) == "otherwise") {
       Steps& list = *levels.back().list;
       Steps* body = list.empty() ? nullptr : bodyOf(list.back(), Runs::ifNot);
-      if (!body) return fail(number, "“otherwise” belongs right below an “if”.");
+      if (!body) return fail(number, stepSay("“otherwise” belongs right below an “if”."));
       levels.push_back({indent, body, true});
       continue;
     }
@@ -432,19 +436,19 @@ std::vector<StepProblem> stepProblems(const Program& program, const std::vector<
   return out;
 }
 
-std::string sentence(const StepProblem& problem) {
+Message sentence(const StepProblem& problem) {
   using Why = StepProblem::Code;
   switch (problem.code) {
     case Why::pinMissing:
-      return "This step has no pin yet.";
+      return stepSay("This step has no pin yet.");
     case Why::noSuchPin:
-      return fmt::format("This board has no pin {}.", problem.value);
+      return stepSay("This board has no pin {}.", problem.value);
     case Why::cannotDim:
-      return fmt::format("{} cannot be dimmed; pins with a ∿ can.", problem.value);
+      return stepSay("{} cannot be dimmed; pins with a ∿ can.", problem.value);
     case Why::cannotMeasure:
-      return fmt::format("{} cannot measure a level; the analog pins can.", problem.value);
+      return stepSay("{} cannot measure a level; the analog pins can.", problem.value);
     case Why::unreachable:
-      return "Never reached: the loop above goes on for ever.";
+      return stepSay("Never reached: the loop above goes on for ever.");
   }
   return {};
 }

@@ -82,7 +82,7 @@ std::string phraseOf(const Step& step);
 
 struct ParsedStep {
   std::optional<Step> step;
-  std::string problem;  // sentence when step is missing
+  Message problem;  // when step is missing
 };
 // Reads a typed phrase. Forgiving in case, spaces, units and left-out words.
 ParsedStep parseStep(const std::string& typed, const Vocabulary& words);
@@ -95,7 +95,7 @@ std::string textOf(const Steps& steps, int indent = 0);
 struct ParsedSteps {
   Steps steps;
   int badLine = 0;  // from 1; 0: all was read
-  std::string problem;
+  Message problem;
 };
 ParsedSteps parseSteps(const std::string& text, const Vocabulary& words);
 
@@ -149,6 +149,6 @@ struct PinAbility {
   bool measures = false;
 };
 std::vector<StepProblem> stepProblems(const Program& program, const std::vector<PinAbility>& pins);
-std::string sentence(const StepProblem& problem);
+Message sentence(const StepProblem& problem);
 
 }  // namespace ignavo

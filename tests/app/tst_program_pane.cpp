@@ -87,7 +87,7 @@ class TestProgramPane : public QObject, protected OpenedWindow {
     QVERIFY(doc().project() == added);
     // As text and back it is the same step.
     const ParsedSteps again = parseSteps(text());
-    QVERIFY2(again.badLine == 0, again.problem.c_str());
+    QVERIFY2(again.badLine == 0, inWords(again.problem).c_str());
     QVERIFY(textOf(again.steps) == text());
     QVERIFY(readProject(writeProject(added)).project == added);
     doc().undo();

@@ -36,7 +36,7 @@ class TestHouse : public QObject {
         {"electric", {}},
         {"bench", {"project", "text"}},
         {"parts", {"bench", "electric", "project", "text"}},
-        {"program", {"project"}},
+        {"program", {"project", "text"}},
         {"run", {"parts", "program", "bench", "electric", "project", "text"}},
         {"check", {"run", "parts", "program", "bench", "electric", "project", "text"}},
         {"text", {}},
