@@ -12,7 +12,9 @@ namespace ignavo::app {
 namespace {
 constexpr double nothingAmps = 0.5e-4;  // reads 0.0 mA
 QString volts(double v) { return QString::number(v, 'f', 2) + QStringLiteral(" V"); }
-QString milli(double a) { return QString::number(a * 1000, 'f', 1) + QStringLiteral(" mA"); }
+QString milliampsText(double a) {
+  return QString::number(a * 1000, 'f', 1) + QStringLiteral(" mA");
+}
 }  // namespace
 
 QStringList BenchView::netTip(const Socket& socket) const {
@@ -93,7 +95,7 @@ QStringList BenchView::partTip(const std::string& id) const {
     const PartReading& r = s->reading.parts[static_cast<std::size_t>(i)];
     QStringList values;
     if (r.volts) values << volts(*r.volts);
-    values << milli(r.amps);
+    values << milliampsText(r.amps);
     if (s->state.broken[static_cast<std::size_t>(i)])
       values << QStringLiteral("burnt out");
     else if (s->motion[static_cast<std::size_t>(i)].hertz > 0)
@@ -113,7 +115,8 @@ QStringList BenchView::partTip(const std::string& id) const {
     lines << values.join(QStringLiteral(" · "));
   } else if (poseReading_ && i >= 0 && static_cast<std::size_t>(i) < poseReading_->parts.size()) {
     const PartReading& r = poseReading_->parts[static_cast<std::size_t>(i)];
-    lines << (r.volts ? volts(*r.volts) + QStringLiteral(" · ") : QString()) + milli(r.amps);
+    lines << (r.volts ? volts(*r.volts) + QStringLiteral(" · ") : QString()) +
+                 milliampsText(r.amps);
   } else {
     for (const Finding& f : doc_.check().findings)
       if (!f.parts.empty() && f.parts.front() == id && !f.meant) {
@@ -124,7 +127,7 @@ QStringList BenchView::partTip(const std::string& id) const {
       if (w.part == id)
         lines << (std::abs(w.amps) < nothingAmps
                       ? tr("carries nothing as it is wired")
-                      : QStringLiteral("at most %1").arg(milli(std::abs(w.amps))));
+                      : QStringLiteral("at most %1").arg(milliampsText(std::abs(w.amps))));
   }
   return lines;
 }

@@ -12,7 +12,7 @@
 namespace ignavo::app {
 
 namespace {
-QString milli(double amps) { return QString::number(std::abs(amps) * 1000, 'f', 0); }
+QString wholeMilliamps(double amps) { return QString::number(std::abs(amps) * 1000, 'f', 0); }
 constexpr int margin = 14, widest = 330;
 }  // namespace
 
@@ -68,8 +68,8 @@ QString DamageCard::sentence(const Broken& b) const {
     const BoardKind* of = board ? catalogue().boardKind(board->type) : nullptr;
     const bool several = doc_.project().boards.size() > 1;
     return tr("Pin %1 gives nothing any more: it gave %2 mA for too long; %3 is the most.")
-        .arg(str(several ? b.id + "." + b.pin : b.pin), milli(b.amps),
-             milli(of ? of->pinMostAmps : 0));
+        .arg(str(several ? b.id + "." + b.pin : b.pin), wholeMilliamps(b.amps),
+             wholeMilliamps(of ? of->pinMostAmps : 0));
   }
   const Part* part = doc_.project().part(b.id);
   const PartKind* kind = part ? catalogue().partKind(part->type) : nullptr;
@@ -79,8 +79,9 @@ QString DamageCard::sentence(const Broken& b) const {
     return tr("%1 failed: it got more volts than it bears, or the wrong way round.").arg(name);
   if (kind->burnsAmps > 0)
     return tr("%1 burnt out: it got %2 mA. Above %3 it does not last.")
-        .arg(name, milli(b.amps), milli(kind->burnsAmps));
-  return tr("%1 is burnt: %2 mA made it far hotter than it bears.").arg(name, milli(b.amps));
+        .arg(name, wholeMilliamps(b.amps), wholeMilliamps(kind->burnsAmps));
+  return tr("%1 is burnt: %2 mA made it far hotter than it bears.")
+      .arg(name, wholeMilliamps(b.amps));
 }
 
 void DamageCard::refresh() {

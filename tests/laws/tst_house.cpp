@@ -163,6 +163,45 @@ class TestHouse : public QObject {
     }
     QVERIFY(seen > 200);
   }
+  // Files of a library may be compiled together: what only a file sees is called as nothing else
+  // is.
+  void filesThatAreCompiledTogetherShareNoName() {
+    const QRegularExpression hidden(
+        QStringLiteral("^namespace \\{\n(.*?)^\\}  // namespace$"),
+        QRegularExpression::MultilineOption | QRegularExpression::DotMatchesEverythingOption);
+    // A function, with what it takes; a constant or a type.
+    const QRegularExpression named(
+        QStringLiteral("^(?!using|static_assert)(?:\\w[\\w:<>*&, ]*?[ *&](\\w+\\([^{;]*)|"
+                       "(?:constexpr|const) [\\w:<>*&, ]+?(\\w+) = |(?:struct|class) (\\w+))"),
+        QRegularExpression::MultilineOption);
+    const QRegularExpression parameter(QStringLiteral(" *\\w+( *= *[^,)]*)?(?=[,)])"));
+    int seen = 0;
+    QStringList libraries{QStringLiteral("app")};
+    for (const QString& folder :
+         QDir(SOURCE_DIR "/core").entryList(QDir::Dirs | QDir::NoDotAndDotDot))
+      libraries << "core/" + folder;
+    for (const QString& library : libraries) {
+      std::map<QString, QString> where;
+      QDirIterator files(SOURCE_DIR "/" + library, {"*.cpp"}, QDir::Files,
+                         QDirIterator::Subdirectories);
+      while (files.hasNext()) {
+        QFile file(files.next());
+        QVERIFY(file.open(QIODevice::ReadOnly));
+        const QString text = QString::fromUtf8(file.readAll());
+        for (auto block = hidden.globalMatch(text); block.hasNext();)
+          for (auto it = named.globalMatch(block.next().captured(1)); it.hasNext();) {
+            const QRegularExpressionMatch match = it.next();
+            QString name = match.captured(1) + match.captured(2) + match.captured(3);
+            name = name.replace(parameter, QString()).simplified();
+            const auto [other, fresh] = where.try_emplace(name, file.fileName());
+            ++seen;
+            QVERIFY2(fresh || other->second == file.fileName(),
+                     qPrintable(name + " in " + other->second + " and " + file.fileName()));
+          }
+      }
+    }
+    QVERIFY2(seen > 500, qPrintable(QString::number(seen)));
+  }
   void theCommandLineLinksNoQt() {
     QProcess p;
     p.start(QStringLiteral("ldd"), {QStringLiteral(CLI_PATH)});
