@@ -209,7 +209,7 @@ void BenchView::turnKnob(const std::string& id, double change, double base) {
     if (prop.key != kind->knob) continue;
     const double value = std::round(std::clamp(base + change, prop.min, prop.max));
     if (value == part->number(prop.key, prop.defaultValue)) return;
-    doc_.edit(QStringLiteral("set the %1 of %2").arg(str(prop.label).toLower(), str(part->name)),
+    doc_.edit(tr("turn %1: %2").arg(str(part->name), str(prop.label)),
               edits::changePart(doc_.project(), id, [&](Part& q) { q.setProp(prop.key, value); }),
               QStringLiteral("knob %1").arg(str(id)));
   }

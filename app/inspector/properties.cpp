@@ -108,7 +108,7 @@ void Inspector::addProps(const Part& part, const PartKind& kind) {
                                  bool merge) {
     const Part* now = doc_.project().part(id);
     if (!now) return;
-    doc_.edit(tr("change the %1 of %2").arg(title.toLower(), str(now->name)),
+    doc_.edit(tr("change %1: %2").arg(str(now->name), title),
               edits::changePart(doc_.project(), id,
                                 [&](Part& q) {
                                   // A name that was made from the property goes with it.

@@ -324,7 +324,7 @@ void MainWindow::refreshBar() {
   for (const BoardItem& b : p.boards)
     if (const BoardKind* k = catalogue().boardKind(b.type)) things << str(k->label);
   for (const BreadboardItem& b : p.breadboards)
-    if (const BreadboardKind* k = breadboardKind(b.type)) things << str(k->name).toLower();
+    if (const BreadboardKind* k = breadboardKind(b.type)) things << str(k->name);
   QStringList words;  // "2 × Tern board"
   for (const QString& thing : things) {
     const auto count = things.count(thing);

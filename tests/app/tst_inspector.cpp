@@ -118,8 +118,7 @@ class TestInspector : public QObject, protected OpenedWindow {
     if (const std::string* choice = std::get_if<std::string>(is))
       QVERIFY(std::find(prop.choices.begin(), prop.choices.end(), *choice) != prop.choices.end());
     // It is one edit with a name, and it is in the file.
-    QVERIFY2(doc().history().undoName().find(
-                 QString::fromStdString(prop.label).toLower().toStdString()) != std::string::npos,
+    QVERIFY2(doc().history().undoName().find(prop.label) != std::string::npos,
              doc().history().undoName().c_str());
     QVERIFY(readProject(writeProject(after)).project == after);
     doc().undo();
