@@ -36,13 +36,18 @@ Occupancy occupancy(const Project& project) {
 std::optional<Occupant> occupantOf(const Project& project, const Socket& socket) {
   const bool onTable = project.breadboard(socket.owner) || project.board(socket.owner);
   if (!onTable && project.part(socket.owner)) return std::nullopt;
+  if (socket.point.empty()) return std::nullopt;
+  // Most stand on one breadboard, in rows of two digits: the last letter tells nearly all apart.
+  const auto there = [&, last = socket.point.back()](const Socket& s) {
+    return !s.point.empty() && s.point.back() == last && s == socket;
+  };
   for (const auto& wire : *project.wires) {
-    if (wire->to == socket) return Occupant{wire->id, "to"};
-    if (wire->from == socket) return Occupant{wire->id, "from"};
+    if (there(wire->to)) return Occupant{wire->id, "to"};
+    if (there(wire->from)) return Occupant{wire->id, "from"};
   }
   for (const auto& part : *project.parts)
     for (const Leg& leg : part->legs)
-      if (leg.in == socket) return Occupant{part->id, leg.id};
+      if (leg.in && there(*leg.in)) return Occupant{part->id, leg.id};
   return std::nullopt;
 }
 
