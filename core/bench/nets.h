@@ -36,8 +36,8 @@ struct Net {
   bool used() const { return !pins.empty() || !legs.empty() || !wires.empty(); }
 };
 
-// The netlist of a project. Built in time linear in the number of strips, pins,
-// legs and wires; sockets that do not exist are in no net (-1).
+// The netlist of a project; the shapes must outlive it. Built in time n log n in strips, pins, legs
+// and wires; sockets that do not exist are in no net (-1).
 class Nets {
  public:
   Nets() = default;

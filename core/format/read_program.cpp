@@ -168,7 +168,7 @@ Expr ProgramReader::slotValue(const Json& j, const SlotKind& slot, const std::st
   if (!value) return slot.defaultValue;
   if (slot.type == SlotKind::Type::level && value->shape == Expr::Shape::text &&
       value->text != "high" && value->text != "low") {
-    json_.problem(at, Code::notAChoice, value->text, "high, low or a truth value");
+    json_.problem(at, Code::notAChoice, value->text, fileSay("high, low or a truth value"));
     return slot.defaultValue;
   }
   if (slot.type == SlotKind::Type::number) {
@@ -202,7 +202,7 @@ std::optional<Expr> ProgramReader::expression(const Json& j, const std::string& 
     const GetterKind* getter = get->is_string() ? getterKind(get->get<std::string>()) : nullptr;
     if (!getter) {
       json_.problem(at + ".get", Code::unknownKind,
-                    get->is_string() ? get->get<std::string>() : get->dump(), "value");
+                    get->is_string() ? get->get<std::string>() : get->dump(), fileSay("value"));
       return std::nullopt;
     }
     std::string pin = json_.text(j, "pin", at, "", true);
@@ -218,7 +218,7 @@ std::optional<Expr> ProgramReader::expression(const Json& j, const std::string& 
     const OperatorKind* kind = op->is_string() ? operatorKind(op->get<std::string>()) : nullptr;
     if (!kind) {
       json_.problem(at + ".op", Code::unknownKind,
-                    op->is_string() ? op->get<std::string>() : op->dump(), "operator");
+                    op->is_string() ? op->get<std::string>() : op->dump(), fileSay("operator"));
       return std::nullopt;
     }
     Expr e;

@@ -130,7 +130,7 @@ class ProgramChecker {
       return problem(path, Code::wrongType, fileSay("a number"));
     if (slot.type == SlotKind::Type::level && value.shape == Expr::Shape::text &&
         !namedLevel(value))
-      return problem(path, Code::notAChoice, value.text, "high, low or a truth value");
+      return problem(path, Code::notAChoice, value.text, fileSay("high, low or a truth value"));
     return std::nullopt;
   }
   Found badExpression(const Expr& e, int depth, const std::string& path) const {

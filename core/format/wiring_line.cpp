@@ -10,6 +10,7 @@
 #include "bench/breadboards.h"
 #include "format/sound.h"
 #include "parts/small_circuits.h"
+#include "text/plain.h"
 
 namespace ignavo::wiring {
 
@@ -97,6 +98,12 @@ std::optional<Socket> Line::pin() {
   }
   words_.take();
   return found;
+}
+
+bool Line::isShort(const std::string& name) {
+  if (letterCount(name) > limits::nameLetters)
+    fail(say("A name has {} letters at most", limits::nameLetters));
+  return !bad();
 }
 
 void Line::offerSockets() {

@@ -27,6 +27,7 @@ class Line {
   void fail(Message why) { words_.fail(std::move(why)); }
   void failAt(std::size_t position, Message why) { words_.failAt(position, std::move(why)); }
   bool bad() const { return words_.problem().has_value(); }
+  bool isShort(const std::string& name);  // enough for a name; else says so
   Message why(const Obstacle& o, const std::string& type = {}) const {
     return sentence(o, before_, catalogue(), type);
   }

@@ -157,7 +157,7 @@ void Line::placePart(Part part, const PartKind& kind) {
       while (!words_.atEnd() && words_.peek()->lower != "locked")
         name += (name.empty() ? "" : " ") + words_.take().text;
     }
-    if (letterCount(name) > limits::nameLetters) return fail(say("A name has 60 letters at most"));
+    if (!isShort(name)) return;
     part.name = freeName(out_.project, plainLine(name));
   }
   if (words_.accept("locked", "is not moved by hand")) part.locked = true;

@@ -138,7 +138,7 @@ void Line::rename() {
   words_.accept("as", "a new name");
   const std::string name = words_.takeRest();
   if (name.empty()) return fail(say("Here the new name is missing"));
-  if (letterCount(name) > limits::nameLetters) return fail(say("A name has 60 letters at most"));
+  if (!isShort(name)) return;
   const std::string id = p->id, free = freeName(out_.project, name);
   out_.name = say("name {}", free);
   out_.ids = {id};
@@ -274,7 +274,8 @@ void Line::label() {
   }
   const std::string text = words_.takeRest();
   if (text.empty()) return fail(say("Here the label is missing"));
-  if (letterCount(text) > limits::nameLetters) return fail(say("A label has 60 letters at most"));
+  if (letterCount(text) > limits::nameLetters)
+    return fail(say("A label has {} letters at most", limits::nameLetters));
   out_.name = say("label {} {}", at->point, text);
   out_.project = edits::setPinLabel(std::move(out_.project), at->owner, at->point, text);
 }

@@ -1,4 +1,3 @@
-
 #include <algorithm>
 
 #include "bench/relocating.h"

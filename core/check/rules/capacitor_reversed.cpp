@@ -1,4 +1,3 @@
-
 #include "check/remedies.h"
 #include "check/rules/list.h"
 

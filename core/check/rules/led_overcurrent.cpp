@@ -1,4 +1,3 @@
-
 #include <cmath>
 
 #include "check/rules/lamps.h"

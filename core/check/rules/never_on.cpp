@@ -1,4 +1,3 @@
-
 #include "check/rules/lamps.h"
 #include "check/rules/list.h"
 #include "check/rules/switching.h"

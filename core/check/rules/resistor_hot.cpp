@@ -1,4 +1,3 @@
-
 #include "check/rules/list.h"
 #include "project/edits.h"
 

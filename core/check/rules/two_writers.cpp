@@ -1,4 +1,3 @@
-
 #include <map>
 
 #include "check/rules/list.h"
