@@ -44,6 +44,8 @@ class Recovery : public QObject {
   // The user leaves without saving: nothing is kept.
   void giveUp();
   QString journal() const { return journal_; }
+  // A write to the disk has begun and is not done.
+  bool isWriting() const { return writing_; }
 
  private:
   void note();

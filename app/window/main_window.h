@@ -33,6 +33,7 @@ class MainWindow : public QMainWindow {
   ~MainWindow() override;
 
   Document& document() { return doc_; }
+  const Recovery* recovery() const { return recovery_.get(); }
   RunControl& runControl() { return run_; }
   BenchView* bench() { return bench_; }
   ProgramPane* program() { return program_; }

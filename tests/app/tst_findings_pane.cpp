@@ -24,7 +24,8 @@ using namespace ignavo::test;
 
 namespace {
 
-// The circuits that a rule's text cases say it must fire on.
+// The first four circuits that a rule's text cases say it must fire on; all of them are gone
+// through without a window.
 std::vector<std::string> casesOf(const std::string& rule) {
   QFile file(QStringLiteral(SOURCE_DIR "/tests/rules/%1.txt").arg(QString::fromStdString(rule)));
   if (!file.open(QIODevice::ReadOnly)) return {};
@@ -32,7 +33,7 @@ std::vector<std::string> casesOf(const std::string& rule) {
   bool fires = false;
   for (const QString& line : QString::fromUtf8(file.readAll()).split('\n')) {
     if (line.startsWith("== ")) {
-      fires = line.startsWith("== fires:");
+      fires = line.startsWith("== fires:") && out.size() < 4;
       if (fires) out.emplace_back();
     } else if (fires && !line.startsWith("> ") && !line.startsWith("! ") &&
                !line.startsWith("# ")) {

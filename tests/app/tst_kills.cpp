@@ -1,13 +1,17 @@
 #include <QApplication>
 #include <QDir>
-#include <QElapsedTimer>
+#include <QPointer>
 #include <QPushButton>
 #include <QTemporaryDir>
 #include <QtTest>
+#include <condition_variable>
 #include <cstdio>
+#include <functional>
+#include <mutex>
 #include <random>
 
 #include "demos.h"
+#include "document/recovery.h"
 #include "support/build.h"
 #include "support/window.h"
 
@@ -26,27 +30,62 @@ std::size_t stepsOf(const Project& p) {
   return n;
 }
 
-// Types until it is killed. Each line: how many steps there are, and milliseconds since the start.
+// The typing window's time: each step takes 40 ms of it, however slow the machine is, and a write
+// to the disk takes at most 200 ms.
+class TypingClock final : public Clock {
+ public:
+  double seconds() override { return milliseconds_ * 1e-3; }
+  void sleepToFrame(std::unique_lock<std::mutex>& lock, std::condition_variable& wake) override {
+    machineClock().sleepToFrame(lock, wake);
+  }
+  void later(QObject* context, int milliseconds, std::function<void()> what) override {
+    calls_.push_back({milliseconds_ + milliseconds, context, std::move(what)});
+  }
+  int milliseconds() const { return milliseconds_; }
+  void stepTyped(const Recovery& recovery) {
+    milliseconds_ += 40;
+    std::vector<Call> due;
+    std::erase_if(calls_, [&](const Call& call) {
+      if (call.at <= milliseconds_) due.push_back(call);
+      return call.at <= milliseconds_;
+    });
+    for (const Call& call : due)
+      if (call.context) call.what();
+    QCoreApplication::processEvents();
+    writingFor_ = recovery.isWriting() ? writingFor_ + 40 : 0;
+    while (writingFor_ >= 200 && recovery.isWriting())
+      QCoreApplication::processEvents(QEventLoop::WaitForMoreEvents, 5);
+  }
+
+ private:
+  struct Call {
+    int at;
+    QPointer<QObject> context;
+    std::function<void()> what;
+  };
+  int milliseconds_ = 0, writingFor_ = 0;
+  std::vector<Call> calls_;
+};
+
+// Types until it is killed. Each line: how many steps there are, and milliseconds of its clock.
 int typeQuickly(const QString& folder, const QString& file) {
   Answers answers;
   lookAsInDaylight();
-  auto window = openWindow(answers);
+  TypingClock clock;
+  auto window = openWindow(answers, &clock);
   window->setRecoveryFolder(folder);
   if (!file.isEmpty() && !window->openPath(file)) return 1;
   ProgramView* view = window->program()->view();
   window->setStation(Station::program);
   const std::string lane = window->document().project().programs[0]->lanes[0]->id;
-  QElapsedTimer clock;
-  clock.start();
   for (;;) {
     QLineEdit* box = view->endBox(lane);
     box->setFocus();
     QTest::keyClicks(box, QStringLiteral("flip d13"));
     QTest::keyClick(box, Qt::Key_Return);
-    std::printf("%zu %lld\n", stepsOf(window->document().project()),
-                static_cast<long long>(clock.elapsed()));
+    std::printf("%zu %d\n", stepsOf(window->document().project()), clock.milliseconds());
     std::fflush(stdout);
-    QTest::qWait(15);
+    clock.stepTyped(*window->recovery());
   }
 }
 
@@ -65,10 +104,10 @@ class Victim {
   std::size_t kill() {
     process_.kill();
     process_.waitForFinished(10000);
-    std::vector<std::pair<std::size_t, long long>> said;
+    std::vector<std::pair<std::size_t, int>> said;
     for (const QByteArray& line : process_.readAllStandardOutput().split('\n')) {
       const QList<QByteArray> words = line.split(' ');
-      if (words.size() == 2) said.emplace_back(words[0].toULong(), words[1].toLongLong());
+      if (words.size() == 2) said.emplace_back(words[0].toULong(), words[1].toInt());
     }
     std::size_t old = 0;
     for (const auto& [steps, at] : said)
