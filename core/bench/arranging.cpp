@@ -7,6 +7,7 @@
 #include "bench/breadboards.h"
 #include "bench/lying.h"
 #include "bench/relocating.h"
+#include "bench/taken.h"
 #include "bench/wiring.h"
 #include "project/edits.h"
 
@@ -351,7 +352,7 @@ Point restingPlace(const Project& project, const Shapes& shapes, const Footprint
 }
 
 Arranged placed(const Project& project, const Shapes& shapes, Part part,
-                const std::vector<std::optional<Socket>>& sockets) {
+                const std::vector<std::optional<Socket>>& sockets, const Taken* taken) {
   Arranged out{project, {}, {part.id}};
   const Footprint* print = shapes.part(part.type);
   if (!print) return out;
@@ -360,7 +361,8 @@ Arranged placed(const Project& project, const Shapes& shapes, Part part,
     if (!sockets[i] || !out.obstacle.clear()) continue;
     if (!socketAt(project, shapes, *sockets[i]))
       out.obstacle = {Obstacle::Code::noSuchSocket, part.legs[i].id, sockets[i]->point, {}, 0, 0};
-    else if (const auto there = occupantOf(project, *sockets[i]))
+    else if (const auto there =
+                 taken ? taken->occupantOf(*sockets[i]) : occupantOf(project, *sockets[i]))
       out.obstacle = {Obstacle::Code::taken, part.legs[i].id, sockets[i]->point, there->id, 0, 0};
     for (std::size_t k = 0; k < i; ++k)
       if (sockets[k] && *sockets[k] == *sockets[i] && out.obstacle.clear())

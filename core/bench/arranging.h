@@ -11,6 +11,8 @@
 // wires: a wire end in a row follows the leg that it serves.
 namespace ignavo {
 
+class Taken;
+
 struct Arranged {
   Project project;
   Obstacle obstacle;
@@ -56,9 +58,10 @@ Arranged linedUp(const Project& project, const Shapes& shapes,
 // at the height of its first lead, where nothing else lies.
 Point restingPlace(const Project& project, const Shapes& shapes, const Footprint& print,
                    const std::vector<std::optional<Socket>>& legs, const std::string& moving = {});
-// A new part in those sockets, or lying at a point of the mat.
+// A new part in those sockets, or lying at a point of the mat. `taken`, if somebody has it, is that
+// of the project.
 Arranged placed(const Project& project, const Shapes& shapes, Part part,
-                const std::vector<std::optional<Socket>>& sockets);
+                const std::vector<std::optional<Socket>>& sockets, const Taken* taken = nullptr);
 Arranged laidOnMat(const Project& project, const Shapes& shapes, Part part, Point at);
 
 }  // namespace ignavo

@@ -8,6 +8,7 @@
 #include "bench/lying.h"
 #include "bench/nets.h"
 #include "bench/relocating.h"
+#include "bench/taken.h"
 
 namespace ignavo {
 
@@ -196,10 +197,10 @@ Obstacle canPlug(const Project& project, const Shapes& shapes, const Part& part,
 }
 
 Obstacle canWire(const Project& project, const Shapes& shapes, const Socket& to,
-                 const std::string& wire) {
+                 const std::string& wire, const Taken* taken) {
   if (!socketAt(project, shapes, to)) return {Obstacle::Code::noSuchSocket, {}, to.point, {}, 0, 0};
   if (project.part(to.owner)) return {};
-  const auto there = occupantOf(project, to);
+  const auto there = taken ? taken->occupantOf(to) : occupantOf(project, to);
   if (there && there->id != wire) return {Obstacle::Code::taken, {}, to.point, there->id, 0, 0};
   return {};
 }

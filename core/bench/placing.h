@@ -9,6 +9,8 @@
 
 namespace ignavo {
 
+class Taken;
+
 // What sits in a socket.
 struct Occupant {
   std::string id;    // part or wire
@@ -76,9 +78,10 @@ Placement layOutBest(const Project& project, const Shapes& shapes, const std::st
 // May this leg go to that socket? Checks that it is free and within the part's reach.
 Obstacle canPlug(const Project& project, const Shapes& shapes, const Part& part,
                  const std::string& leg, const Socket& to);
-// May this wire end go to that socket? `wire` is the id of a wire being re-plugged, or empty.
+// May this wire end go to that socket? `wire` is the id of a wire being re-plugged, or empty;
+// `taken`, if somebody has it, is that of the project.
 Obstacle canWire(const Project& project, const Shapes& shapes, const Socket& to,
-                 const std::string& wire = {});
+                 const std::string& wire = {}, const Taken* taken = nullptr);
 
 // The part with its polarised ends exchanged in place.
 Part flipped(Part part, const Shapes& shapes);

@@ -6,23 +6,24 @@
 #include "bench/breadboards.h"
 #include "bench/identity.h"
 #include "bench/lying.h"
+#include "bench/taken.h"
 #include "project/edits.h"
 
 namespace ignavo {
 
-Project withWire(const Project& project, const Shapes& shapes, const Socket& from,
-                 const Socket& to) {
+Project withWire(const Project& project, const Shapes& shapes, const Socket& from, const Socket& to,
+                 Taken* taken) {
   Wire wire;
-  wire.id = freeId(project, "w");
+  wire.id = taken ? taken->freeId("w") : freeId(project, "w");
   wire.from = from;
   wire.to = to;
-  const Nets nets(project, shapes);
-  const Identities identities(project, nets, shapes);
   for (const Socket* end : {&wire.from, &wire.to}) {
     const BoardItem* board = project.board(end->owner);
     const BoardShape* shape = board ? shapes.board(board->type) : nullptr;
     const int pin = shape ? shape->pinIndex(end->point) : -1;
     if (pin < 0 || shape->pins[static_cast<std::size_t>(pin)].role != PinShape::Role::io) continue;
+    const Nets nets(project, shapes);
+    const Identities identities(project, nets, shapes);
     int colour = identities.ofPin(end->owner, end->point);
     if (colour < 0) colour = identities.firstFree();
     const auto& names = identityNames();

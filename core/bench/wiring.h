@@ -7,9 +7,10 @@
 namespace ignavo {
 
 // Adds a wire as the last one. A wire to a pin gets the pin's identity colour,
-// so that the pin keeps it whatever happens to other wires.
-Project withWire(const Project& project, const Shapes& shapes, const Socket& from,
-                 const Socket& to);
+// so that the pin keeps it whatever happens to other wires. `taken`, if somebody has it, is that of
+// the project.
+Project withWire(const Project& project, const Shapes& shapes, const Socket& from, const Socket& to,
+                 Taken* taken = nullptr);
 // A hole, pin or leg as it is told and typed: with its board only where there are several.
 std::string placeName(const Project& project, const Socket& socket);
 // A bend at that place, in its order along the wire.

@@ -2,6 +2,7 @@
 
 #include <sstream>
 
+#include "bench/taken.h"
 #include "format/sound.h"
 #include "format/wiring_line.h"
 #include "parts/catalogue.h"
@@ -14,12 +15,14 @@ namespace ignavo {
 using wiring::lower;
 
 Typed typeLine(const Project& project, const std::string& line, const std::string& board) {
-  return wiring::Line(project, line, board).read();
+  Taken taken;
+  return wiring::Line(project, line, board, taken).read();
 }
 
 std::vector<Completion> completeLine(const Project& project, const std::string& line,
                                      const std::string& board) {
-  wiring::Line reader(project, line, board, true);
+  Taken taken;
+  wiring::Line reader(project, line, board, taken, true);
   (void)reader.read();
   std::vector<Completion> out = reader.offers();
   if (out.size() > 40) out.resize(40);
@@ -31,6 +34,7 @@ WiringText readWiring(const std::string& text) {
   out.project = Project{};
   const Project usual = emptyProject();
   bool table = false;
+  Taken taken;
   std::istringstream lines(text);
   std::string line;
   std::string block;  // indented lines of a lane
@@ -120,7 +124,7 @@ WiringText readWiring(const std::string& text) {
                       head.starts_with("title") || head.starts_with("about") ||
                       head.starts_with("#") || head.empty();
     if (!lays) layTable();
-    Typed typed = typeLine(out.project, line);
+    Typed typed = wiring::Line(out.project, line, {}, taken).read();
     if (typed.problem)
       out.problems.push_back({number, *typed.problem});
     else

@@ -4,6 +4,7 @@
 #include <vector>
 
 #include "bench/arranging.h"
+#include "bench/taken.h"
 #include "format/wiring_words.h"
 #include "parts/catalogue.h"
 
@@ -14,9 +15,10 @@ namespace ignavo::wiring {
 class Line {
  public:
   // `board`: whose a pin without a board's name is, and whose program a step is for.
-  Line(const Project& project, const std::string& line, const std::string& board,
+  // `taken`: whoever reads many lines keeps it; it is that of the project when it is asked.
+  Line(const Project& project, const std::string& line, const std::string& board, Taken& taken,
        bool completing = false)
-      : before_(project), board_(board), words_(line, completing) {
+      : before_(project), board_(board), words_(line, completing), taken_(taken) {
     out_.project = project;
     if (!project.board(board_)) board_ = project.boards.empty() ? "" : project.boards.front().id;
   }
@@ -35,6 +37,12 @@ class Line {
     if (!arranged.clear()) return failAt(position, why(arranged.obstacle, type));
     out_.project = arranged.project;
     out_.ids = arranged.ids;
+  }
+
+  // What was taken before the line: to be asked while nothing was done yet.
+  Taken& taken() {
+    taken_.follow(before_);
+    return taken_;
   }
 
   // Things that are named in lines.
@@ -88,6 +96,7 @@ class Line {
   const Project& before_;
   std::string board_;
   Words words_;
+  Taken& taken_;
   Typed out_;
 };
 

@@ -158,7 +158,7 @@ void Line::placePart(Part part, const PartKind& kind) {
         name += (name.empty() ? "" : " ") + words_.take().text;
     }
     if (!isShort(name)) return;
-    part.name = freeName(out_.project, plainLine(name));
+    part.name = taken().freeName(plainLine(name));
   }
   if (words_.accept("locked", "is not moved by hand")) part.locked = true;
   const std::string id = part.id;
@@ -212,7 +212,7 @@ void Line::placePart(Part part, const PartKind& kind) {
                     kind.print.legs[sockets.size()].id, legs));
   }
   const auto at = part.at;
-  Arranged a = placed(out_.project, catalogue(), std::move(part), sockets);
+  Arranged a = placed(out_.project, catalogue(), std::move(part), sockets, &taken());
   if (at && kind.print.leads)
     a.project = edits::changePart(std::move(a.project), id, [&](Part& q) { q.at = at; });
   // The word that names the hole that is in the way.
@@ -225,7 +225,6 @@ void Line::placePart(Part part, const PartKind& kind) {
 // "red led i14 i16", "220 c14 h14", "9v battery rp1 rn1".
 bool Line::newPartLine() {
   const std::size_t from = words_.position();
-  static const Project nothing;
   for (const PartKind* kind : catalogue().parts()) {
     if (!kind->props.empty())
       for (const std::string& choice : kind->props.front().choices)
@@ -233,7 +232,7 @@ bool Line::newPartLine() {
     // Values may stand before the name of the kind.
     words_.back(from);
     // Its own name and id are looked for once the kind is known.
-    Part part = newPart(nothing, *kind);
+    Part part = samplePart(*kind);
     bool named = false;
     for (int k = 0; k < 4 && !named; ++k) {
       for (const std::string& name : kind->typed)
@@ -252,10 +251,8 @@ bool Line::newPartLine() {
     while (!bad() && property(*kind, part)) {
     }
     if (bad()) return true;
-    const Part fresh = newPart(out_.project, *kind);
-    if (part.name == newPart(nothing, *kind).name)
-      part.name = kind->passes ? fresh.name : freeName(out_.project, kind->nameOf(part));
-    part.id = fresh.id;
+    part.id = taken().freeId(kind->idStem);
+    part.name = newName(*kind, part, taken());
     placePart(std::move(part), *kind);
     return true;
   }
@@ -265,7 +262,9 @@ bool Line::newPartLine() {
   const auto value = parseQuantity(words_.peek()->text);
   if (!value || *value <= 0) return false;
   const PartKind* kind = catalogue().partKind(*value < 0.01 ? "capacitor" : "resistor");
-  Part part = newPart(out_.project, *kind);
+  Part part = samplePart(*kind);
+  part.id = taken().freeId(kind->idStem);
+  part.name = newName(*kind, part, taken());
   if (!property(*kind, part)) return false;
   while (!bad() && property(*kind, part)) {
   }

@@ -21,12 +21,12 @@ void Line::wire() {
   const std::size_t second = words_.position();
   const auto to = socket("Here the second place is missing, such as a14, D4 or GND");
   if (!to) return;
-  if (const Obstacle o = canWire(out_.project, catalogue(), *from); !o.clear())
+  if (const Obstacle o = canWire(out_.project, catalogue(), *from, {}, &taken()); !o.clear())
     return failAt(first, why(o));
-  if (const Obstacle o = canWire(out_.project, catalogue(), *to); !o.clear())
+  if (const Obstacle o = canWire(out_.project, catalogue(), *to, {}, &taken()); !o.clear())
     return failAt(second, why(o));
   if (*from == *to) return failAt(second, say("Both ends are in one hole"));
-  out_.project = withWire(out_.project, catalogue(), *from, *to);
+  out_.project = withWire(out_.project, catalogue(), *from, *to, &taken());
   const std::string id = (*out_.project.wires).back()->id;
   out_.ids = {id};
   out_.name = say("lay a wire from {} to {}", from->point, to->point);

@@ -69,9 +69,8 @@ const Catalogue& catalogue() {
   return all;
 }
 
-Part newPart(const Project& project, const PartKind& kind) {
+Part samplePart(const PartKind& kind) {
   Part part;
-  part.id = freeId(project, kind.idStem);
   part.type = kind.type;
   for (const PropKind& prop : kind.props) {
     if (prop.type == PropKind::Type::number)
@@ -82,9 +81,13 @@ Part newPart(const Project& project, const PartKind& kind) {
       part.setProp(prop.key, false);
   }
   for (const LegShape& leg : kind.print.legs) part.legs.push_back({leg.id, std::nullopt});
-  part.name = kind.nameOf(part);
-  // Resistors are numbered, not named.
-  part.name = part.name == "R1" ? freeNumber(project, "R") : freeName(project, part.name);
+  return part;
+}
+
+Part newPart(const Project& project, const PartKind& kind) {
+  Part part = samplePart(kind);
+  part.id = freeId(project, kind.idStem);
+  part.name = newName(kind, part, project);
   return part;
 }
 

@@ -24,7 +24,16 @@ class Catalogue final : public Shapes {
 
 const Catalogue& catalogue();
 
-// A part of that kind with default properties and its friendly name, in no hole.
+// A part of that kind with default properties, in no hole, with neither id nor name.
+Part samplePart(const PartKind& kind);
+// Its friendly name, of those that `names` (a Project, or what is Taken in one) does not have yet.
+// Resistors are numbered, not named.
+template <typename Names>
+std::string newName(const PartKind& kind, const Part& part, Names& names) {
+  const std::string name = kind.nameOf(part);
+  return name == "R1" ? freeNumber(names, "R") : freeName(names, name);
+}
+// A sample with an id and a friendly name of its own.
 Part newPart(const Project& project, const PartKind& kind);
 // The pins of a board that its program can name, in the order of its edge.
 std::vector<std::string> programPins(const Project& project, const std::string& board);

@@ -3,6 +3,7 @@
 
 #include "bench/arranging.h"
 #include "bench/breadboards.h"
+#include "bench/taken.h"
 #include "bench/tidy.h"
 #include "bench/wiring.h"
 #include "format/project_file.h"
@@ -171,6 +172,38 @@ class TestEdits : public QObject {
       for (const auto& wire : *p.wires)
         for (const Socket& end : {wire->from, wire->to})
           if (!p.part(end.owner)) QVERIFY(taken.insert(end).second);
+    }
+  }
+  // Whoever follows a project from edit to edit knows the same of it as who looks at it anew.
+  void whatIsTakenIsFollowed() {
+    Learner learner(31);
+    std::mt19937 random(31);
+    Project p = emptyProject();
+    Taken taken;
+    for (int i = 0; i < 3000; ++i) {
+      p = i % 400 == 399 ? emptyProject() : learner.next(p);
+      if (random() % 3) taken.follow(p);
+      if (random() % 4) continue;
+      taken.follow(p);
+      for (const char* stem : {"led", "w", "r", "b", "s", "l", "led1", "button"})
+        QCOMPARE(taken.freeId(stem), freeId(p, stem));
+      for (const char* name : {"Red lamp", "Call button", "R1", "Red lamp 2"})
+        QCOMPARE(taken.freeName(name), freeName(p, name));
+      QCOMPARE(taken.freeNumber("R"), freeNumber(p, "R"));
+      for (const auto& part : *p.parts)
+        for (const Leg& leg : part->legs) {
+          if (leg.in) QVERIFY(taken.occupantOf(*leg.in) == occupantOf(p, *leg.in));
+          QVERIFY(!taken.occupantOf({part->id, leg.id}));
+        }
+      for (const auto& wire : *p.wires)
+        for (const Socket& end : {wire->from, wire->to})
+          QVERIFY(taken.occupantOf(end) == occupantOf(p, end));
+      const BreadboardKind* kind = breadboardKind("half");
+      for (const Hole& hole : kind->allHoles())
+        if (random() % 9 == 0) {
+          const Socket socket{"bb", kind->address(hole)};
+          QVERIFY(taken.occupantOf(socket) == occupantOf(p, socket));
+        }
     }
   }
   // What an edit may make is what a file may hold: the two are asked in different ways and say
