@@ -15,9 +15,9 @@ namespace {
 using Ids = std::set<std::string>;
 
 // What is taken: what was before, which many places are tried against, and what came since.
-class Taken {
+class TakenSoFar {
  public:
-  explicit Taken(const Occupancy& before) : before_(before) {}
+  explicit TakenSoFar(const Occupancy& before) : before_(before) {}
 
   const Occupant* by(const Socket& socket) const {
     for (const Occupancy* known : {&since_, &before_})
@@ -35,7 +35,7 @@ class Taken {
 std::optional<Socket> landing(const Project& project, const Shapes& shapes, const Project& fragment,
                               const Socket& socket, Point offset,
                               const std::map<std::string, std::string>& renamed,
-                              const Taken& taken) {
+                              const TakenSoFar& taken) {
   if (const auto it = renamed.find(socket.owner); it != renamed.end())
     return Socket{it->second, socket.point};
   if (fragment.board(socket.owner)) {
@@ -74,7 +74,7 @@ std::optional<Socket> landing(const Project& project, const Shapes& shapes, cons
 Arranged pastedBy(const Project& project, const Shapes& shapes, const Project& fragment,
                   Point offset, const Occupancy& before, bool onlyWhole) {
   Arranged out{project, {}, {}};
-  Taken taken(before);
+  TakenSoFar taken(before);
   std::map<std::string, std::string> renamed;
   const auto refuse = [&](Obstacle o) {
     if (out.obstacle.clear()) out.obstacle = std::move(o);
