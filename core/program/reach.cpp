@@ -14,10 +14,10 @@ constexpr std::size_t mostPins = 16;      // of a group; beyond it nothing is pr
 constexpr std::size_t mostPlaces = 20000;
 
 using OutputVector = std::uint32_t;
-struct Place {
+struct ProgramPoint {
   int at;
   OutputVector way;
-  auto operator<=>(const Place&) const = default;
+  auto operator<=>(const ProgramPoint&) const = default;
 };
 
 class Explorer {
@@ -27,12 +27,12 @@ class Explorer {
 
   // False when there are too many places to look at.
   bool explore() {
-    std::vector<Place> open{{0, 0}};
+    std::vector<ProgramPoint> open{{0, 0}};
     seen_.insert(open.front());
     while (!open.empty()) {
-      const Place here = open.back();
+      const ProgramPoint here = open.back();
       open.pop_back();
-      for (const Place& next : after(here))
+      for (const ProgramPoint& next : after(here))
         if (seen_.insert(next).second) open.push_back(next);
       if (seen_.size() > mostPlaces) return false;
     }
@@ -42,16 +42,16 @@ class Explorer {
 
   std::set<OutputVector> lasting() const {
     std::set<OutputVector> out;
-    for (const Place& p : seen_)
+    for (const ProgramPoint& p : seen_)
       if (!out.contains(p.way) && rests(p)) out.insert(p.way);
     return out;
   }
   // Those that last, and those met again and again on a round without a rest.
   std::set<OutputVector> vectors() const {
     std::set<OutputVector> out = lasting();
-    for (const Place& p : seen_)
+    for (const ProgramPoint& p : seen_)
       if (writesPin(instruction(p.at).code))
-        for (const Place& next : after(p))
+        for (const ProgramPoint& next : after(p))
           if (!out.contains(next.way) && comesBack(next)) out.insert(next.way);
     return out;
   }
@@ -63,14 +63,14 @@ class Explorer {
     return sleepOf(code_, at).value_or(lastingSeconds) >= lastingSeconds;
   }
 
-  bool rests(const Place& p) const {
+  bool rests(const ProgramPoint& p) const {
     const Instruction& i = instruction(p.at);
     if (i.code == OpCode::end || isLongWait(p.at)) return true;
     // A round that changes nothing can go on like a wait.
     return i.code == OpCode::jump && i.target <= p.at && comesBack(p);
   }
 
-  std::vector<Place> after(const Place& here) const {
+  std::vector<ProgramPoint> after(const ProgramPoint& here) const {
     const Instruction& i = instruction(here.at);
     std::vector<OutputVector> vectors{here.way};
     const int bit = writesPin(i.code) ? bits_[static_cast<std::size_t>(i.arg)] : -1;
@@ -93,7 +93,7 @@ class Explorer {
           vectors = {here.way | mask, here.way & ~mask};
       }
     }
-    std::vector<Place> out;
+    std::vector<ProgramPoint> out;
     for (const int next : successorsOf(code_, here.at))
       for (const OutputVector vector : vectors) out.push_back({next, vector});
     return out;
@@ -112,7 +112,7 @@ class Explorer {
     std::vector<Node> nodes(places_.size());
     for (std::size_t i = 0; i < places_.size(); ++i)
       if (!isLongWait(places_[i].at))
-        for (const Place& p : after(places_[i])) nodes[i].next.push_back(indexOf(p));
+        for (const ProgramPoint& p : after(places_[i])) nodes[i].next.push_back(indexOf(p));
     std::vector<int> stack;
     int count = 0;
     struct Visit {
@@ -157,16 +157,18 @@ class Explorer {
     }
   }
 
-  int indexOf(const Place& p) const {
+  int indexOf(const ProgramPoint& p) const {
     return static_cast<int>(std::lower_bound(places_.begin(), places_.end(), p) - places_.begin());
   }
-  bool comesBack(const Place& p) const { return round_[static_cast<std::size_t>(indexOf(p))]; }
+  bool comesBack(const ProgramPoint& p) const {
+    return round_[static_cast<std::size_t>(indexOf(p))];
+  }
 
   const std::vector<Instruction>& code_;
   const std::vector<int>& bits_;
-  std::set<Place> seen_;
-  std::vector<Place> places_;  // the same, sorted
-  std::vector<bool> round_;    // per place
+  std::set<ProgramPoint> seen_;
+  std::vector<ProgramPoint> places_;  // the same, sorted
+  std::vector<bool> round_;           // per place
 };
 
 }  // namespace

@@ -13,13 +13,13 @@ namespace {
 constexpr double besideOhms = 10;  // a diode behind this much still does its work
 
 // The net at which a transistor takes the current of what it switches, and where it gives it.
-struct Contacts {
+struct SwitchedNets {
   std::vector<int> nets;
   double breakVolts = 0;
 };
 
-Contacts contactsOf(const CheckContext& c, int p) {
-  Contacts out;
+SwitchedNets switchedNetsOf(const CheckContext& c, int p) {
+  SwitchedNets out;
   const PartKind* kind = c.circuit.kindOf(p);
   if (!kind || !kind->devices) return out;
   const PartDevices d = kind->devices(c.part(p));
@@ -71,7 +71,7 @@ std::vector<SwitchedMotor> switchedMotors(const CheckContext& c) {
     const int nets[] = {c.circuit.nets().ofLeg({m, 0}), c.circuit.nets().ofLeg({m, 1})};
     if (nets[0] == nets[1]) continue;
     for (int t = 0; t < c.partCount(); ++t) {
-      const Contacts contacts = contactsOf(c, t);
+      const SwitchedNets contacts = switchedNetsOf(c, t);
       for (const int side : {0, 1}) {
         const int net = nets[side];
         if (c.circuit.supplyVolts(net)) continue;

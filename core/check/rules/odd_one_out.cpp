@@ -13,15 +13,15 @@ constexpr std::size_t longestBlock = 6;  // steps that were copied together
 constexpr std::size_t fewestBlocks = 3;  // copies that make a pattern
 
 // Steps in reading order with what was typed into them.
-struct Line {
+struct StepLine {
   const Step* step;
   std::string shape;                                        // kind and place; the same in each copy
   std::vector<std::pair<std::string, std::string>> values;  // key, text
 };
 
-void flatten(const Steps& steps, const std::string& place, std::vector<Line>& out) {
+void flatten(const Steps& steps, const std::string& place, std::vector<StepLine>& out) {
   for (const Step& s : steps) {
-    Line line{&s, place + s.kind, {}};
+    StepLine line{&s, place + s.kind, {}};
     for (const auto& [key, value] : s.fields) line.values.emplace_back(key, phraseOf(value));
     out.push_back(std::move(line));
     for (const auto& [key, body] : s.bodies) flatten(body, place + key + "/", out);
@@ -35,7 +35,7 @@ struct Odd {
 
 // One value of each copy, and the one that it should agree with in the copy.
 // The pattern is that both are the same in all copies but one.
-std::optional<Odd> oddIn(const std::vector<Line>& lines, std::size_t from, std::size_t length,
+std::optional<Odd> oddIn(const std::vector<StepLine>& lines, std::size_t from, std::size_t length,
                          std::size_t blocks) {
   struct Slot {
     std::size_t line, value;
@@ -48,7 +48,7 @@ std::optional<Odd> oddIn(const std::vector<Line>& lines, std::size_t from, std::
   };
   std::optional<Odd> found;
   const auto report = [&](std::size_t block, const Slot& s, const std::string& expected) {
-    const Line& line = lines[from + block * length + s.line];
+    const StepLine& line = lines[from + block * length + s.line];
     if (found && found->step != line.step) return false;  // several: no pattern at all
     found = Odd{line.step, line.values[s.value].first, text(block, s), expected};
     return true;
@@ -78,7 +78,7 @@ std::optional<Odd> oddIn(const std::vector<Line>& lines, std::size_t from, std::
   // Two pins that are the same within each copy but one.
   for (std::size_t i = 0; i < slots.size(); ++i)
     for (std::size_t j = i + 1; j < slots.size(); ++j) {
-      const Line &a = lines[from + slots[i].line], &b = lines[from + slots[j].line];
+      const StepLine &a = lines[from + slots[i].line], &b = lines[from + slots[j].line];
       if (a.values[slots[i].value].first != pinKey || b.values[slots[j].value].first != pinKey)
         continue;
       std::vector<std::size_t> odd;
@@ -91,7 +91,7 @@ std::optional<Odd> oddIn(const std::vector<Line>& lines, std::size_t from, std::
         if (k != odd[0]) others.insert(text(k, slots[j]));
       if (others.size() > 1 && !others.contains(text(odd[0], slots[j]))) continue;
       const bool copies = std::all_of(slots.begin(), slots.end(), [&](const Slot& t) {
-        const Line& line = lines[from + t.line];
+        const StepLine& line = lines[from + t.line];
         std::set<std::string> texts;
         for (std::size_t k = 0; k < blocks; ++k) texts.insert(text(k, t));
         return line.values[t.value].first == pinKey || texts.size() == 1;
@@ -103,7 +103,7 @@ std::optional<Odd> oddIn(const std::vector<Line>& lines, std::size_t from, std::
   return found;
 }
 
-std::optional<Odd> oddIn(const std::vector<Line>& lines) {
+std::optional<Odd> oddIn(const std::vector<StepLine>& lines) {
   for (std::size_t length = 1; length <= longestBlock; ++length) {
     // Inside a run that has been looked at in all its phases there is nothing new.
     std::size_t known = 0, beyond = 0;
@@ -135,7 +135,7 @@ void applyOddOneOut(CheckContext& c) {
     const Program* program = c.project.program(board.id);
     if (!program) continue;
     for (const auto& lane : program->lanes) {
-      std::vector<Line> lines;
+      std::vector<StepLine> lines;
       flatten(lane->steps, {}, lines);
       const auto odd = oddIn(lines);
       if (!odd) continue;

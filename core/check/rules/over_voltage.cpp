@@ -14,14 +14,14 @@ constexpr double overVolts = 0.5;     // above the supply that a pin bears
 constexpr double feedsOhms = 100;     // a battery behind more does not feed a rail
 constexpr double sameSupplyOhms = 1;  // supplies joined through less are one
 
-struct Battery {
+struct BatteryPart {
   int part;
   int plus;
   double volts;
 };
 
-std::vector<Battery> batteriesOf(const CheckContext& c) {
-  std::vector<Battery> out;
+std::vector<BatteryPart> batteriesOf(const CheckContext& c) {
+  std::vector<BatteryPart> out;
   for (int p = 0; p < c.partCount(); ++p) {
     const PartKind* kind = c.circuit.kindOf(p);
     if (!kind || !kind->devices) continue;
@@ -43,7 +43,7 @@ Finding about(const CheckContext& c, int battery) {
 }
 
 // Without the wire that joins the battery to the supply.
-void addApart(const CheckContext& c, Finding& f, const Battery& b, int net) {
+void addApart(const CheckContext& c, Finding& f, const BatteryPart& b, int net) {
   using Role = PinShape::Role;
   std::vector<Socket> plus;
   for (const Leg& leg : c.part(b.part).legs)
@@ -53,7 +53,7 @@ void addApart(const CheckContext& c, Finding& f, const Battery& b, int net) {
 }
 
 // A battery with fewer volts than the supply that it is joined to: current goes into it.
-bool takesFromSupply(CheckContext& c, const Battery& b) {
+bool takesFromSupply(CheckContext& c, const BatteryPart& b) {
   constexpr double leastAmps = 0.020;
   const int island = c.circuit.islandOfPart(b.part);
   for (int net = 0; net < static_cast<int>(c.circuit.nets().all().size()); ++net) {
@@ -82,7 +82,7 @@ bool takesFromSupply(CheckContext& c, const Battery& b) {
 }
 
 // A battery joined to a board’s own supply.
-bool onSupply(CheckContext& c, const Battery& b) {
+bool onSupply(CheckContext& c, const BatteryPart& b) {
   for (int net = 0; net < static_cast<int>(c.circuit.nets().all().size()); ++net) {
     if (!c.circuit.isSupplyNet(net) || !leastPath(c.circuit, b.plus, net, feedsOhms).found())
       continue;
@@ -110,7 +110,7 @@ bool onSupply(CheckContext& c, const Battery& b) {
 }
 
 // What a board's supply input takes.
-void onVin(CheckContext& c, const Battery& b) {
+void onVin(CheckContext& c, const BatteryPart& b) {
   const Net& net = c.net(b.plus);
   for (const PinRef& ref : net.pins) {
     const BoardItem& board = c.project.boards[static_cast<std::size_t>(ref.board)];
@@ -178,7 +178,7 @@ void pins(CheckContext& c) {
 std::optional<Remedy> smallerBattery(const CheckContext& c, int part, double most) {
   std::optional<Remedy> best;
   double bestVolts = 0;
-  for (const Battery& b : batteriesOf(c)) {
+  for (const BatteryPart& b : batteriesOf(c)) {
     if (c.circuit.islandOfPart(b.part) != c.circuit.islandOfPart(part)) continue;
     const Part& held = c.part(b.part);
     for (const PropKind& prop : c.circuit.kindOf(b.part)->props)
@@ -293,7 +293,7 @@ void suppliesJoined(CheckContext& c) {
 void applyOverVoltage(CheckContext& c) {
   bool supply = false;
   suppliesJoined(c);
-  for (const Battery& b : batteriesOf(c)) {
+  for (const BatteryPart& b : batteriesOf(c)) {
     supply = onSupply(c, b) || takesFromSupply(c, b) || supply;
     onVin(c, b);
   }
