@@ -275,6 +275,19 @@ void markMeant(const Project& project, std::vector<Finding>& findings) {
         std::find(project.meant.begin(), project.meant.end(), identityOf(f)) != project.meant.end();
 }
 
+// The gravest first, what is meant so last; of one weight in the order of their places.
+void sortByWeight(const Project& project, std::vector<Finding>& findings) {
+  using Key = std::tuple<bool, int, std::tuple<int, double, double>>;
+  std::vector<std::pair<Key, std::size_t>> order;
+  for (const Finding& f : findings)
+    order.emplace_back(Key{f.meant, -static_cast<int>(f.severity), placeOf(project, f)},
+                       order.size());
+  std::sort(order.begin(), order.end());
+  std::vector<Finding> sorted;
+  for (const auto& [key, index] : order) sorted.push_back(std::move(findings[index]));
+  findings = std::move(sorted);
+}
+
 }  // namespace
 
 std::vector<Finding> everythingFound(const Project& project) {
@@ -295,13 +308,7 @@ CheckResult check(const Project& project, bool (*cancelled)(void*), void* asked)
   markMeant(project, judged.findings);
   out.findings = std::move(judged.findings);
   for (Finding& f : out.findings) f.reason.add(f.consequence).add(f.advice);
-  std::stable_sort(
-      out.findings.begin(), out.findings.end(), [&](const Finding& a, const Finding& b) {
-        const auto key = [&](const Finding& f) {
-          return std::tuple(f.meant, -static_cast<int>(f.severity), placeOf(project, f));
-        };
-        return key(a) < key(b);
-      });
+  sortByWeight(project, out.findings);
   addReadings(judged.context, out);
   out.poses = judged.sweep.poses();
   out.sampled = judged.sweep.sampled();
