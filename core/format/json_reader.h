@@ -3,6 +3,7 @@
 
 #include <cmath>
 #include <set>
+#include <unordered_set>
 
 #include "format/file_words.h"
 #include "format/json.h"
@@ -109,7 +110,7 @@ class JsonReader {
 
  private:
   std::vector<FileProblem>& problems_;
-  std::set<std::string> ids_;
+  std::unordered_set<std::string> ids_;
 };
 
 }  // namespace ignavo

@@ -161,7 +161,7 @@ class Reader : JsonReader {
           if (!leg)
             problem(at + ".legs." + key, Code::noLeg, key, part.type);
           else if (value.is_string())
-            leg->in = socket(value.get<std::string>(), at + ".legs." + key);
+            leg->in = socket(value.get<std::string>(), {at, ".legs.", key});
           else if (!value.is_null())
             problem(at + ".legs." + key, Code::wrongType, fileSay("a hole or null"));
         }
@@ -173,7 +173,9 @@ class Reader : JsonReader {
       else
         problem(at + ".turn", Code::outOfRange, "0, 90, 180 or 270");
     }
-    part.name = text(j, "name", at, kind->nameOf(part));
+    const auto name = j.find("name");
+    const bool named = name != j.end() && name->is_string();
+    part.name = text(j, "name", at, named ? std::string() : kind->nameOf(part));
     if (const auto locked = j.find("locked"); locked != j.end()) {
       if (locked->is_boolean())
         part.locked = locked->get<bool>();
@@ -185,14 +187,22 @@ class Reader : JsonReader {
     p_.parts.edit().emplace_back(std::move(part));
   }
 
-  std::optional<Socket> socket(const std::string& value, const std::string& at) {
+  // A place in the file, spelled out only where something is wrong there.
+  struct In {
+    const std::string& at;
+    const char* group;  // ".", ".legs."
+    std::string_view key;
+    operator std::string() const { return at + group + std::string(key); }  // NOLINT: by intent
+  };
+
+  std::optional<Socket> socket(const std::string& value, const In& at) {
     auto s = Socket::parse(value);
     if (!s) problem(at, Code::badSocket, value);
     return s;
   }
 
   // Does this socket exist? Says what is wrong otherwise.
-  bool exists(const Socket& s, const std::string& at) {
+  bool exists(const Socket& s, const In& at) {
     if (const BreadboardItem* bb = p_.breadboard(s.owner)) {
       if (breadboardKind(bb->type)->parse(s.point)) return true;
       problem(at, Code::noHole, s.point, s.owner);
@@ -208,8 +218,8 @@ class Reader : JsonReader {
     return false;
   }
   // Takes the socket for `who`; false when something is in it.
-  bool take(const Socket& s, const std::string& who, const std::string& at) {
-    if (p_.part(s.owner)) return true;
+  bool take(const Socket& s, const std::string& who, const In& at) {
+    if (partPaths_.contains(s.owner)) return true;  // a clip
     const auto [it, free] = taken_.try_emplace(s, who);
     if (!free) problem(at, Code::taken, s.point, it->second);
     return free;
@@ -218,25 +228,21 @@ class Reader : JsonReader {
   // Legs are checked when all parts are known, for clips lead to other parts.
   void checkLegs(const Json&) {
     for (std::size_t i = 0; i < p_.parts->size(); ++i) {
-      const Part part = *(*p_.parts)[i];
+      Part& part = p_.parts.edit()[i].edit();
       const std::string& at = partPaths_[part.id];
-      bool anyOff = false;
-      for (const Leg& leg : part.legs) {
-        const std::string path = at + ".legs." + leg.id;
-        if (leg.in && !(exists(*leg.in, path) && take(*leg.in, part.id, path)))
-          p_.parts.edit()[i].edit().leg(leg.id)->in.reset();
-        anyOff = anyOff || !leg.in;
-      }
       const bool lies = std::none_of(part.legs.begin(), part.legs.end(),
                                      [](const Leg& l) { return l.in.has_value(); });
-      if (lies && !part.at)
-        p_.parts.edit()[i].edit().at = Point{2.0 + 3.0 * static_cast<double>(i % 10), 36};
+      for (Leg& leg : part.legs) {
+        const In path{at, ".legs.", leg.id};
+        if (leg.in && !(exists(*leg.in, path) && take(*leg.in, part.id, path))) leg.in.reset();
+      }
+      if (lies && !part.at) part.at = Point{2.0 + 3.0 * static_cast<double>(i % 10), 36};
       // A body with leads lies somewhere even when all of them are plugged in.
       const Footprint* print = catalogue().part(part.type);
       if (!lies && !part.at && print && print->leads) {
         std::vector<std::optional<Socket>> sockets;
-        for (const Leg& leg : (*p_.parts)[i]->legs) sockets.push_back(leg.in);
-        p_.parts.edit()[i].edit().at = restingPlace(p_, catalogue(), *print, sockets, part.id);
+        for (const Leg& leg : part.legs) sockets.push_back(leg.in);
+        part.at = restingPlace(p_, catalogue(), *print, sockets, part.id);
       }
     }
   }
@@ -247,13 +253,14 @@ class Reader : JsonReader {
     if (wire.id.empty()) return;
     const auto end = [&](const char* key) -> std::optional<Socket> {
       const auto value = needed(j, key, at);
-      auto s = value ? socket(*value, join(at, key)) : std::nullopt;
-      if (!s || !exists(*s, join(at, key))) return std::nullopt;
+      const In path{at, ".", key};
+      auto s = value ? socket(*value, path) : std::nullopt;
+      if (!s || !exists(*s, path)) return std::nullopt;
       return s;
     };
     const auto from = end("from"), to = end("to");
     if (!from || !to) return;
-    if (!take(*from, wire.id, at + ".from") || !take(*to, wire.id, at + ".to")) return;
+    if (!take(*from, wire.id, {at, ".", "from"}) || !take(*to, wire.id, {at, ".", "to"})) return;
     wire.from = *from;
     wire.to = *to;
     wire.colour = text(j, "colour", at, "auto");
