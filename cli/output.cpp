@@ -20,9 +20,12 @@ Json findingsJson(const std::string& file, const Project& project, const CheckRe
     for (const auto& [key, value] : f.pose) pose[key] = value;
     for (const std::string& id : f.steps) steps.push_back(stepPath(project, id));
     for (const Remedy& r : f.remedies) remedies.push_back(inWords(r.title));
-    Json one = {{"rule", f.rule},   {"severity", severityId(f.severity)},
-                {"title", inWords(f.title)}, {"reason", inWords(f.reason)},
-                {"parts", f.parts}, {"pins", f.pins}};
+    Json one = {{"rule", f.rule},
+                {"severity", severityId(f.severity)},
+                {"title", inWords(f.title)},
+                {"reason", inWords(f.reason)},
+                {"parts", f.parts},
+                {"pins", f.pins}};
     one["steps"] = steps;
     one["pose"] = pose;
     one["figures"] = figures;
@@ -95,6 +98,10 @@ Json runJson(const Kernel& kernel, const Snapshot& end) {
                     {"posted", Json::array()},
                     {"log", Json::array()},
                     {"faults", Json::array()}};
+  for (const ProgramFault& fault : end.faults)
+    boards[fault.board]["faults"].push_back({{"t", inSeconds(fault.at)},
+                                             {"step", stepPath(project, fault.step)},
+                                             {"message", inWords(sentence(fault))}});
   const Nanoseconds from = trace.begin() - 1, to = trace.end();
   for (std::size_t s = 0; s < trace.signals().size(); ++s) {
     const Signal& signal = trace.signals()[s];

@@ -331,6 +331,21 @@ class Builder {
     expression(*value, slot.key, slot.type, out);
   }
 
+  // An operator whose words stand before its operands.
+  void worded(const Expr& e, const OperatorKind& kind, const std::string& path, SlotKind::Type type,
+              std::vector<Token>& out) const {
+    for (const PhrasePiece& piece : piecesOf(kind.phrase)) {
+      const Expr* operand = piece.field ? e.arg(piece.text) : nullptr;
+      if (!piece.field) {
+        out.push_back({Token::What::word, str(piece.text).trimmed()});
+      } else if (operand && operand->shape == Expr::Shape::list) {
+        out.push_back({Token::What::word, str(phraseOf(*operand))});
+      } else if (operand) {
+        expression(*operand, path + "/" + piece.text, type, out);
+      }
+    }
+  }
+
   void expression(const Expr& e, const std::string& path, SlotKind::Type type,
                   std::vector<Token>& out) const {
     const Expr *a = operandOf(e, 0), *b = operandOf(e, 1);
@@ -341,10 +356,7 @@ class Builder {
       return pinTokens(pinRead(e) ? *pinRead(e) : std::string(), path + "/" + pinKey, out);
     if (e.shape == Expr::Shape::op && a) {
       const OperatorKind* k = operatorKind(e.text);
-      if (k && k->operands == 1) {
-        out.push_back({Token::What::word, str(k->phrase)});
-        return expression(*a, path + "/" + firstOperand, type, out);
-      }
+      if (k && !k->isSign()) return worded(e, *k, path, type, out);
       expression(*a, path + "/" + firstOperand, type, out);
       if (asksEqual(e) && b && b->shape == Expr::Shape::truth) {
         out.push_back({Token::What::word, QStringLiteral("is")});
@@ -355,7 +367,8 @@ class Builder {
                        type});
         return;
       }
-      out.push_back({Token::What::word, k ? str(k->phrase) : str(e.text)});
+      out.push_back(
+          {Token::What::word, k ? str(piecesOf(k->phrase)[1].text).trimmed() : str(e.text)});
       if (b) expression(*b, path + "/" + secondOperand, type, out);
       return;
     }

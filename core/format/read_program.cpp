@@ -185,6 +185,22 @@ Expr ProgramReader::slotValue(const Json& j, const SlotKind& slot, const std::st
   return *value;
 }
 
+// Both ends, as a list.
+std::optional<Expr> ProgramReader::range(const Json& j, const std::string& at, int depth) {
+  if (!j.is_array() || j.size() != 2) {
+    json_.problem(at, Code::wrongType, fileSay("a range [from, to]"));
+    return std::nullopt;
+  }
+  Expr out;
+  out.shape = Expr::Shape::list;
+  for (std::size_t i = 0; i < 2; ++i) {
+    auto end = expression(j[i], fmt::format("{}[{}]", at, i), depth + 1);
+    if (!end) return std::nullopt;
+    out.args.emplace_back("", std::move(*end));
+  }
+  return out;
+}
+
 std::optional<Expr> ProgramReader::expression(const Json& j, const std::string& at, int depth) {
   if (depth > limits::nesting) {
     json_.problem(at, Code::tooDeep, std::to_string(limits::nesting));
@@ -224,13 +240,15 @@ std::optional<Expr> ProgramReader::expression(const Json& j, const std::string& 
     Expr e;
     e.shape = Expr::Shape::op;
     e.text = kind->name;
-    for (int i = 0; i < kind->operands; ++i) {
-      const char* key = i == 0 ? "a" : "b";
-      if (!j.contains(key)) {
-        json_.problem(at + "." + key, Code::missing);
+    for (const std::string& key : kind->operands()) {
+      const std::string place = at + "." + key;
+      const auto held = j.find(key);
+      if (held == j.end()) {
+        json_.problem(place, Code::missing);
         return std::nullopt;
       }
-      auto inner = expression(j[key], at + "." + key, depth + 1);
+      auto inner =
+          isRange(key) ? range(*held, place, depth + 1) : expression(*held, place, depth + 1);
       if (!inner) return std::nullopt;
       e.args.emplace_back(key, std::move(*inner));
     }

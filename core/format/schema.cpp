@@ -95,9 +95,15 @@ Json definitions() {
   Json get = {{"type", "object"},
               {"properties", {{"get", {{"enum", getters}}}, {"pin", text()}}},
               {"required", {"get", "pin"}}};
+  const Json range = {
+      {"type", "array"}, {"items", ref("expression")}, {"minItems", 2}, {"maxItems", 2}};
   Json op = {{"type", "object"},
              {"properties",
-              {{"op", {{"enum", operators}}}, {"a", ref("expression")}, {"b", ref("expression")}}},
+              {{"op", {{"enum", operators}}},
+               {"a", ref("expression")},
+               {"b", ref("expression")},
+               {"from", range},
+               {"to", range}}},
              {"required", {"op", "a"}}};
   d["expression"] = {
       {"anyOf", Json::array({Json{{"type", {"number", "boolean", "string"}}}, get, op})}};

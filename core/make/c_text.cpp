@@ -7,6 +7,7 @@
 #include <optional>
 #include <set>
 
+#include "make/c_expressions.h"
 #include "parts/catalogue.h"
 #include "program/facts.h"
 
@@ -31,13 +32,20 @@ constexpr double longestTaskSeconds = 3600;  // half of what the tick counter ca
 
 class Writer final : public CWriter {
  public:
-  Writer(const Project& project, const std::string& board) : project_(project), board_(board) {
+  // `helpers`: the functions that it will call, found by writing it once without them.
+  Writer(const Project& project, const std::string& board, std::set<std::string> helpers = {})
+      : project_(project), board_(board), helpers_(std::move(helpers)) {
     const BoardItem* item = project.board(board);
     kind_ = item ? catalogue().boardKind(item->type) : nullptr;
     program_ = project.program(board);
     nets_ = Nets(project, catalogue());
   }
 
+  std::set<std::string> helpers() const {
+    std::set<std::string> all = expressions_.helpers();
+    all.insert(waits_.begin(), waits_.end());
+    return all;
+  }
   CText write() {
     if (!kind_) return {};
     std::vector<const Lane*> lanes;
@@ -48,6 +56,10 @@ class Writer final : public CWriter {
     for (const PinUse& u : realUses())
       if (!u.dimmers.empty()) dimmed_.push_back(u.pin);
     header();
+    for (const auto& lines : cHelpers(helpers_)) {
+      for (const std::string& text : lines) line(text);
+      line("");
+    }
     pins();
     if (tasks_) {
       clock();
@@ -101,7 +113,7 @@ class Writer final : public CWriter {
   void wait(const Expr& seconds) override {
     if (tasks_) return taskWait(seconds);
     if (seconds.shape != Expr::Shape::number)
-      return line("wait_ms((uint32_t)(" + operand(seconds) + " * 1000));");
+      return line(helped("wait_seconds") + "(" + argument(seconds, ValueType::real) + ");");
     const double s = seconds.number;
     if (s > longestDelaySeconds)
       line(fmt::format("wait_ms({}UL);", std::llround(s * 1000)));
@@ -110,30 +122,11 @@ class Writer final : public CWriter {
     else
       line(fmt::format("_delay_ms({});", s * 1000));
   }
-  std::string expression(const Expr& e) override {
-    switch (e.shape) {
-      case Expr::Shape::number:
-        return fmt::format("{}", e.number);
-      case Expr::Shape::truth:
-        return e.truth ? "true" : "false";
-      case Expr::Shape::text:
-        return namedLevel(e).value_or(false) ? "HIGH" : "LOW";
-      case Expr::Shape::get: {
-        const std::string* pin = pinRead(e);
-        const GetterKind* getter = getterKind(e.text);
-        if (!getter || !pin || pin->empty())
-          return typeOf(e) == ValueType::truth ? "false" : "0";
-        return getter->inC + *pin + "()";
-      }
-      case Expr::Shape::op:
-        return operation(e);
-      default:
-        return "0";
-    }
+  std::string expression(const Expr& e, ValueType type) override {
+    return expressions_.text(e, type);
   }
-  std::string operand(const Expr& e) override {
-    const std::string s = expression(e);
-    return e.shape == Expr::Shape::op && s.find(' ') != std::string::npos ? "(" + s + ")" : s;
+  std::string argument(const Expr& e, ValueType type) override {
+    return expressions_.argument(e, type);
   }
   std::string remarkFor(const std::string& pin) override {
     const std::string label = commentSafe(pinLabel(project_, nets_, board_, pin));
@@ -146,15 +139,7 @@ class Writer final : public CWriter {
   void counterDone() override { --depth_; }
 
  private:
-  std::string operation(const Expr& e) {
-    const OperatorKind* k = operatorKind(e.text);
-    const Expr *a = operandOf(e, 0), *b = operandOf(e, 1);
-    if (!k || !a) return "0";
-    // "D2 is high" is simply what the pin reads.
-    if (const auto test = pinTest(e)) return (test->high ? "" : "!") + expression(*a);
-    if (k->operands == 1) return k->inC + operand(*a);
-    return operand(*a) + " " + k->inC + " " + (b ? operand(*b) : "0");
-  }
+  const std::string& helped(const std::string& helper) { return *waits_.insert(helper).first; }
 
   void header() {
     line("/* " + commentSafe(project_.title) + " */");
@@ -164,6 +149,8 @@ class Writer final : public CWriter {
       line("#include <avr/interrupt.h>");
     else
       line("#include <util/delay.h>");
+    if (helpers_.contains("remainder_of_f") || helpers_.contains("size_of_f"))
+      line("#include <math.h>");
     line("#include <stdbool.h>");
     line("#include <stdint.h>");
     line("");
@@ -318,8 +305,7 @@ class Writer final : public CWriter {
     for (const Lane* lane : lanes)
       forEachStep(lane->steps, [&](const Step& s) {
         const Expr* e = waitOf(s);
-        needs =
-            needs || (e && (e->shape != Expr::Shape::number || e->number > longestDelaySeconds));
+        needs = needs || (e && e->shape == Expr::Shape::number && e->number > longestDelaySeconds);
       });
     return needs;
   }
@@ -362,7 +348,8 @@ class Writer final : public CWriter {
 
   void taskWait(const Expr& seconds) {
     if (seconds.shape != Expr::Shape::number)
-      return line("TASK_WAIT(t, (uint32_t)(" + operand(seconds) + " * 250000));");
+      return line("TASK_WAIT(t, " + helped("ticks_of") + "(" + argument(seconds, ValueType::real) +
+                  "));");
     double s = seconds.number;
     if (s > longestTaskSeconds) {
       const auto hours = static_cast<long long>(s / longestTaskSeconds);
@@ -399,7 +386,7 @@ class Writer final : public CWriter {
   void counters(const Steps& steps, const char* storage) {
     const int deepest = deepestRepeat(steps);
     for (int i = 0; i < deepest; ++i)
-      line(fmt::format("{}uint32_t turn{};", storage,
+      line(fmt::format("{}int32_t turn{};", storage,
                        i == 0 ? std::string() : std::to_string(i + 1)));
   }
 
@@ -480,6 +467,8 @@ class Writer final : public CWriter {
   const Program* program_ = nullptr;
   Nets nets_;
   CText out_;
+  CExpressions expressions_;
+  std::set<std::string> helpers_, waits_;
   bool tasks_ = false;
   std::vector<std::string> dimmed_;
   mutable std::optional<std::set<std::string>> flipped_;
@@ -491,7 +480,9 @@ class Writer final : public CWriter {
 }  // namespace
 
 CText cText(const Project& project, const std::string& board) {
-  return Writer(project, board).write();
+  Writer first(project, board);
+  (void)first.write();
+  return Writer(project, board, first.helpers()).write();
 }
 
 }  // namespace ignavo

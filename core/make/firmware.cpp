@@ -69,8 +69,8 @@ Firmware buildFirmware(const Project& project, const std::string& board, Program
     return ran.exit == 0 ? Firmware::Code::done : Firmware::Code::compilerFailed;
   };
   enter(Stage::compiling);
-  auto code = call({"avr-gcc", "-mmcu=" + kind->chip, "-std=gnu11", "-Os", "-Wall", "-Wextra", "-o",
-                    elf, source},
+  auto code = call({"avr-gcc", "-mmcu=" + kind->chip, "-std=gnu11", "-Os", "-fwrapv", "-Wall",
+                    "-Wextra", "-o", elf, source, "-lm"},
                    out.messages);
   if (code != Firmware::Code::done) return fail(code);
   enter(Stage::packing);

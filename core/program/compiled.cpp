@@ -14,8 +14,9 @@ int Compiler::pin(const std::string& name) {
 }
 
 int Compiler::emit(Instruction instruction) {
-  if (factsOf(instruction.code).takes == 1 && !lane_->code.empty() &&
-      lane_->code.back().code == OpCode::push && lane_->code.back().step == step_) {
+  if (factsOf(instruction.code).takes == 1 && instruction.code != OpCode::convert &&
+      here() > landed_ && lane_->code.back().code == OpCode::push &&
+      lane_->code.back().step == step_) {
     instruction.plain = true;
     instruction.number = lane_->code.back().number;
     lane_->code.pop_back();
@@ -28,36 +29,83 @@ int Compiler::emit(Instruction instruction) {
   return here() - 1;
 }
 
-void Compiler::value(const Expr* e) {
+void Compiler::land(int jump) { at(jump).target = landed_ = here(); }
+
+void Compiler::value(const Expr* e, ValueType wanted) {
   Instruction i;
   i.code = OpCode::push;
   if (!e) return void(emit(i));
+  ValueType is = typeOf(*e);
   switch (e->shape) {
     case Expr::Shape::number:
-      i.number = e->number;
-      break;
     case Expr::Shape::truth:
-      i.number = e->truth ? 1 : 0;
-      break;
     case Expr::Shape::text:
-      i.number = namedLevel(*e).value_or(false) ? 1 : 0;
-      break;
+      if (e->shape == Expr::Shape::number) {
+        i.number = e->number;  // as it is written: waits are read decimally
+        i.value = converted(literal(e->number), is, wanted);
+        if (wanted != is) i.number = number(i.value, wanted);
+        if (wanted == ValueType::real) i.number = e->number;
+      } else {
+        const bool high =
+            e->shape == Expr::Shape::truth ? e->truth : namedLevel(*e).value_or(false);
+        i.value = converted(Cell::of(high), ValueType::truth, wanted);
+        i.number = high ? 1 : 0;
+      }
+      return void(emit(i));
     case Expr::Shape::get:
       if (const GetterKind* getter = getterKind(e->text)) i.code = getter->code;
       i.arg = pin(pinRead(*e) ? *pinRead(*e) : std::string());
+      emit(i);
       break;
-    case Expr::Shape::op: {
-      const OperatorKind* k = operatorKind(e->text);
-      value(operandOf(*e, 0));
-      if (k && k->operands == 2) value(operandOf(*e, 1));
-      i.code = OpCode::operate;
-      i.arg = operatorIndex(e->text);
+    case Expr::Shape::op:
+      operation(*e);
       break;
-    }
     default:
-      break;
+      return void(emit(i));
   }
+  if (is == wanted || is == ValueType::text) return;
+  Instruction convert;
+  convert.code = OpCode::convert;
+  convert.arg = static_cast<int>(is);
+  convert.target = static_cast<int>(wanted);
+  emit(convert);
+}
+
+void Compiler::operation(const Expr& e) {
+  const OperatorKind* kind = operatorKind(e.text);
+  if (kind && kind->is == OperatorKind::Is::conjunction) return eitherWay(e, false);
+  if (kind && kind->is == OperatorKind::Is::disjunction) return eitherWay(e, true);
+  const ValueType type = operandType(e);
+  for (const Expr* operand : operandsOf(e)) value(operand, type);
+  Instruction i;
+  i.code = OpCode::operate;
+  i.arg = operatorIndex(e.text);
+  i.reals = type == ValueType::real;
+  i.operands = static_cast<std::uint8_t>(operandsOf(e).size());
   emit(i);
+}
+
+// "and" and "or" look at the second only where the first leaves it open.
+void Compiler::eitherWay(const Expr& e, bool whenTrue) {
+  Instruction fork, jump, known;
+  fork.code = OpCode::branch;
+  jump.code = OpCode::jump;
+  known.code = OpCode::push;
+  known.value = Cell::of(whenTrue);
+  known.number = whenTrue ? 1 : 0;
+  truth(operandOf(e, 0));
+  const int open = emit(fork);
+  if (whenTrue)
+    emit(known);
+  else
+    truth(operandOf(e, 1));
+  const int skip = emit(jump);
+  land(open);
+  if (whenTrue)
+    truth(operandOf(e, 1));
+  else
+    emit(known);
+  land(skip);
 }
 
 void Compiler::steps(const Steps* body) {
@@ -83,6 +131,7 @@ int Compiler::newCounter() {
 void Compiler::lane(const Lane& lane) {
   out_.lanes.push_back({lane.id, lane.trigger.on, {}, {}});
   lane_ = &out_.lanes.back();
+  landed_ = 0;
   step_ = -1;
   offset_ = 0;
   const TriggerKind* trigger = triggerKind(lane.trigger.on);

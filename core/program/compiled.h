@@ -34,10 +34,14 @@ class Compiler {
   int pin(const std::string& name);
   // Appends it; a plain number that was pushed for it alone becomes part of it. Gives its place.
   int emit(Instruction instruction);
-  void value(const Expr* e);  // an absent value counts as 0
+  // Puts it onto the stack as that type; an absent value counts as 0.
+  void value(const Expr* e, ValueType wanted);
+  void truth(const Expr* e) { value(e, ValueType::truth); }
   void steps(const Steps* body);
   int here() const { return static_cast<int>(lane_->code.size()); }
   Instruction& at(int index) { return lane_->code[static_cast<std::size_t>(index)]; }
+  // What jumps comes to the place that follows: nothing before it belongs to what stands there.
+  void land(int jump);
   int newCounter();
   void lane(const Lane& lane);
   CompiledProgram take() { return std::move(out_); }
@@ -46,8 +50,12 @@ class Compiler {
   CostTable costs_;
   CompiledProgram out_;
   CompiledLane* lane_ = nullptr;
+  void operation(const Expr& e);
+  void eitherWay(const Expr& e, bool whenTrue);
+
   int step_ = -1;
   int offset_ = 0;
+  int landed_ = 0;  // where a jump comes to
 };
 
 }  // namespace ignavo

@@ -13,40 +13,179 @@
 namespace ignavo {
 
 namespace {
-constexpr double sameEnough = 1e-9;  // numbers closer than this are equal
-bool same(double a, double b) {
-  return std::abs(a - b) <= sameEnough * std::max({1.0, std::abs(a), std::abs(b)});
+
+template <typename Compare>
+Cell comparedWhole(const Cell* c, NumberFault&) {
+  return Cell::of(Compare{}(c[0].whole(), c[1].whole()));
 }
+template <typename Compare>
+Cell comparedReal(const Cell* c, NumberFault&) {
+  return Cell::of(Compare{}(c[0].real(), c[1].real()));
+}
+
+// A comparison, with the sign that holds just where it does not, and the one that differs from it
+// for equal values only.
+template <typename Compare>
+OperatorKind comparison(const char* name, const char* inC, const char* opposite, const char* border,
+                        OperatorKind::Is is = OperatorKind::Is::other) {
+  OperatorKind k;
+  k.name = name;
+  k.phrase = "{a} " + k.name + " {b}";
+  k.binds = 4;
+  k.gives = OperatorKind::Gives::truth;
+  k.whole = comparedWhole<Compare>;
+  k.real = comparedReal<Compare>;
+  k.inC = inC;
+  k.is = is;
+  k.opposite = opposite;
+  k.border = border;
+  return k;
+}
+
+OperatorKind logical(const char* name, const char* phrase, int binds, OperatorKind::Is is,
+                     OperatorKind::Calculation calculation, const char* inC) {
+  OperatorKind k;
+  k.name = name;
+  k.phrase = phrase;
+  k.binds = binds;
+  k.gives = OperatorKind::Gives::truth;
+  k.takesTruth = true;
+  k.whole = calculation;
+  k.inC = inC;
+  k.is = is;
+  return k;
+}
+
+OperatorKind arithmetic(const char* name, const char* phrase, int binds,
+                        OperatorKind::Calculation whole, OperatorKind::Calculation real,
+                        const char* inC, const char* realC = "") {
+  OperatorKind k;
+  k.name = name;
+  k.phrase = phrase;
+  k.binds = binds;
+  k.whole = whole;
+  k.real = real;
+  k.inC = inC;
+  k.realC = realC;
+  return k;
+}
+
 }  // namespace
 
 const std::vector<OperatorKind>& operatorKinds() {
-  using V = ValueType;
-  static const std::vector<OperatorKind> kinds = {
-      {"or", "or", 2, 1, V::truth, V::truth,
-       [](double a, double b) { return a != 0 || b != 0 ? 1.0 : 0.0; }, "||"},
-      {"and", "and", 2, 2, V::truth, V::truth,
-       [](double a, double b) { return a != 0 && b != 0 ? 1.0 : 0.0; }, "&&"},
-      {"not", "not", 1, 3, V::truth, V::truth, [](double a, double) { return a == 0 ? 1.0 : 0.0; },
-       "!", OperatorKind::Is::negation},
-      {"=", "=", 2, 4, V::truth, V::number,
-       [](double a, double b) { return same(a, b) ? 1.0 : 0.0; }, "==", OperatorKind::Is::equality,
-       "≠"},
-      {"≠", "≠", 2, 4, V::truth, V::number,
-       [](double a, double b) { return same(a, b) ? 0.0 : 1.0; },
-       "!=", OperatorKind::Is::inequality, "="},
-      {"<", "<", 2, 4, V::truth, V::number, [](double a, double b) { return a < b ? 1.0 : 0.0; },
-       "<", OperatorKind::Is::other, "≥", "≤"},
-      {"≤", "≤", 2, 4, V::truth, V::number, [](double a, double b) { return a <= b ? 1.0 : 0.0; },
-       "<=", OperatorKind::Is::other, ">", "<"},
-      {">", ">", 2, 4, V::truth, V::number, [](double a, double b) { return a > b ? 1.0 : 0.0; },
-       ">", OperatorKind::Is::other, "≤", "≥"},
-      {"≥", "≥", 2, 4, V::truth, V::number, [](double a, double b) { return a >= b ? 1.0 : 0.0; },
-       ">=", OperatorKind::Is::other, "<", ">"},
-      {"+", "+", 2, 5, V::number, V::number, [](double a, double b) { return a + b; }, "+"},
-      {"-", "-", 2, 5, V::number, V::number, [](double a, double b) { return a - b; }, "-"},
-      {"*", "×", 2, 6, V::number, V::number, [](double a, double b) { return a * b; }, "*"},
-  };
+  using Is = OperatorKind::Is;
+  using Gives = OperatorKind::Gives;
+  static const std::vector<OperatorKind> kinds = [] {
+    std::vector<OperatorKind> all{
+        logical(
+            "or", "{a} or {b}", 1, Is::disjunction,
+            [](const Cell* c, NumberFault&) { return Cell::of(c[0].truth() || c[1].truth()); },
+            "||"),
+        logical(
+            "and", "{a} and {b}", 2, Is::conjunction,
+            [](const Cell* c, NumberFault&) { return Cell::of(c[0].truth() && c[1].truth()); },
+            "&&"),
+        logical(
+            "not", "not {a}", 0, Is::negation,
+            [](const Cell* c, NumberFault&) { return Cell::of(!c[0].truth()); }, "!"),
+        comparison<std::equal_to<>>("=", "==", "≠", "", Is::equality),
+        comparison<std::not_equal_to<>>("≠", "!=", "=", "", Is::inequality),
+        comparison<std::less<>>("<", "<", "≥", "≤"),
+        comparison<std::less_equal<>>("≤", "<=", ">", "<"),
+        comparison<std::greater<>>(">", ">", "≤", "≥"),
+        comparison<std::greater_equal<>>("≥", ">=", "<", ">"),
+        arithmetic(
+            "+", "{a} + {b}", 5,
+            [](const Cell* c, NumberFault& f) {
+              return Cell::of(whole::sum(c[0].whole(), c[1].whole(), f));
+            },
+            [](const Cell* c, NumberFault&) { return Cell::of(c[0].real() + c[1].real()); }, "+"),
+        arithmetic(
+            "-", "{a} - {b}", 5,
+            [](const Cell* c, NumberFault& f) {
+              return Cell::of(whole::difference(c[0].whole(), c[1].whole(), f));
+            },
+            [](const Cell* c, NumberFault&) { return Cell::of(c[0].real() - c[1].real()); }, "-"),
+        arithmetic(
+            "*", "{a} × {b}", 6,
+            [](const Cell* c, NumberFault& f) {
+              return Cell::of(whole::product(c[0].whole(), c[1].whole(), f));
+            },
+            [](const Cell* c, NumberFault&) { return Cell::of(c[0].real() * c[1].real()); }, "*"),
+        arithmetic(
+            "/", "{a} ÷ {b}", 6, nullptr,
+            [](const Cell* c, NumberFault& f) {
+              return Cell::of(real::quotient(c[0].real(), c[1].real(), f));
+            },
+            "/", "quotient"),
+        arithmetic(
+            "mod", "remainder of {a} ÷ {b}", 0,
+            [](const Cell* c, NumberFault& f) {
+              return Cell::of(whole::remainder(c[0].whole(), c[1].whole(), f));
+            },
+            [](const Cell* c, NumberFault& f) {
+              return Cell::of(real::remainder(c[0].real(), c[1].real(), f));
+            },
+            "remainder_of", "remainder_of_f"),
+        // With a not-a-number it is the second.
+        arithmetic(
+            "min", "smaller of {a} and {b}", 0,
+            [](const Cell* c, NumberFault&) { return c[0].whole() < c[1].whole() ? c[0] : c[1]; },
+            [](const Cell* c, NumberFault&) { return c[0].real() < c[1].real() ? c[0] : c[1]; },
+            "smaller_of", "smaller_of_f"),
+        arithmetic(
+            "max", "larger of {a} and {b}", 0,
+            [](const Cell* c, NumberFault&) { return c[0].whole() > c[1].whole() ? c[0] : c[1]; },
+            [](const Cell* c, NumberFault&) { return c[0].real() > c[1].real() ? c[0] : c[1]; },
+            "larger_of", "larger_of_f"),
+        arithmetic(
+            "round", "round {a}", 0, [](const Cell* c, NumberFault&) { return c[0]; },
+            [](const Cell* c, NumberFault&) { return Cell::of(rounded(c[0].real())); }, "",
+            "rounded"),
+        arithmetic(
+            "abs", "size of {a}", 0,
+            [](const Cell* c, NumberFault& f) { return Cell::of(whole::size(c[0].whole(), f)); },
+            [](const Cell* c, NumberFault&) { return Cell::of(std::abs(c[0].real())); }, "size_of",
+            "size_of_f"),
+        arithmetic(
+            "map", "map {a} from {from} to {to}", 0, nullptr,
+            [](const Cell* c, NumberFault& f) {
+              return Cell::of(
+                  real::mapped(c[0].real(), c[1].real(), c[2].real(), c[3].real(), c[4].real(), f));
+            },
+            "", "mapped"),
+    };
+    for (OperatorKind& k : all) {
+      if (k.gives == Gives::number && !k.whole) k.gives = Gives::real;
+      if (k.name == "/") k.is = Is::quotient;
+      if (k.name == "round") k.gives = Gives::whole;
+    }
+    return all;
+  }();
   return kinds;
+}
+
+bool isRange(const std::string& operandKey) { return operandKey == "from" || operandKey == "to"; }
+
+std::vector<std::string> OperatorKind::operands() const {
+  std::vector<std::string> out;
+  for (const PhrasePiece& piece : piecesOf(phrase))
+    if (piece.field) out.push_back(piece.text);
+  return out;
+}
+
+double OperatorKind::calculated(double a, double b) const {
+  const bool asWhole = whole && isWhole(a) && isWhole(b);
+  const Cell operands[] = {asWhole ? literal(a) : Cell::of(static_cast<float>(a)),
+                           asWhole ? literal(b) : Cell::of(static_cast<float>(b))};
+  NumberFault fault = NumberFault::none;
+  if (takesTruth) {
+    const Cell truths[] = {Cell::of(a != 0), Cell::of(b != 0)};
+    return number(whole(truths, fault), ValueType::truth);
+  }
+  const Cell value = asWhole ? whole(operands, fault) : real(operands, fault);
+  const bool isReal = gives == Gives::real || (gives == Gives::number && !asWhole);
+  return number(value, isReal ? ValueType::real : ValueType::whole);
 }
 
 int operatorIndex(const std::string& name) {
@@ -64,7 +203,7 @@ const OperatorKind* operatorKind(const std::string& name) {
 const std::vector<GetterKind>& getterKinds() {
   static const std::vector<GetterKind> kinds = {
       {"pin", "", ValueType::truth, OpCode::readPin, "read_"},
-      {"level", "level of ", ValueType::number, OpCode::readLevel, "level_", true,
+      {"level", "level of ", ValueType::real, OpCode::readLevel, "level_", true,
        "The level of which pin? For example: level of A0."}};
   return kinds;
 }
@@ -75,29 +214,81 @@ const GetterKind* getterKind(const std::string& name) {
   return nullptr;
 }
 
+std::vector<const Expr*> operandsOf(const Expr& e) {
+  std::vector<const Expr*> out;
+  if (const OperatorKind* kind = e.shape == Expr::Shape::op ? operatorKind(e.text) : nullptr)
+    for (const std::string& key : kind->operands()) {
+      const Expr* operand = e.arg(key);
+      if (!isRange(key)) {
+        out.push_back(operand);
+        continue;
+      }
+      for (std::size_t end = 0; end < 2; ++end)
+        out.push_back(operand && end < operand->args.size() ? &operand->args[end].second : nullptr);
+    }
+  return out;
+}
+
+ValueType operandType(const Expr& e) {
+  const OperatorKind* kind = operatorKind(e.text);
+  if (!kind || kind->takesTruth) return ValueType::truth;
+  if (!kind->whole) return ValueType::real;
+  ValueType all = ValueType::whole;
+  for (const Expr* operand : operandsOf(e))
+    if (operand && typeOf(*operand) == ValueType::real) all = ValueType::real;
+  return all;
+}
+
 ValueType typeOf(const Expr& e) {
   switch (e.shape) {
+    case Expr::Shape::number:
+      return isWhole(e.number) ? ValueType::whole : ValueType::real;
     case Expr::Shape::truth:
       return ValueType::truth;
     case Expr::Shape::text:
       return ValueType::text;
     case Expr::Shape::get: {
       const GetterKind* k = getterKind(e.text);
-      return k ? k->gives : ValueType::number;
+      return k ? k->gives : ValueType::whole;
     }
     case Expr::Shape::op: {
       const OperatorKind* k = operatorKind(e.text);
-      return k ? k->gives : ValueType::number;
+      if (!k) return ValueType::whole;
+      switch (k->gives) {
+        case OperatorKind::Gives::truth:
+          return ValueType::truth;
+        case OperatorKind::Gives::real:
+          return ValueType::real;
+        case OperatorKind::Gives::whole:
+          return ValueType::whole;
+        case OperatorKind::Gives::number:
+          return operandType(e);
+      }
+      return ValueType::whole;
     }
     default:
-      return ValueType::number;
+      return ValueType::whole;
   }
 }
+
+namespace {
+
+// As short as it can be told from its neighbours, without an exponent.
+std::string numberText(double number) {
+  char text[64];
+  const auto end = isWhole(number)
+                       ? std::to_chars(text, text + sizeof text, static_cast<std::int32_t>(number))
+                       : std::to_chars(text, text + sizeof text, static_cast<float>(number),
+                                       std::chars_format::fixed);
+  return {text, end.ptr};
+}
+
+}  // namespace
 
 std::string phraseOf(const Expr& e, bool nested) {
   switch (e.shape) {
     case Expr::Shape::number:
-      return fmt::format("{}", e.number);
+      return numberText(e.number);
     case Expr::Shape::truth:
       return e.truth ? "true" : "false";
     case Expr::Shape::text:
@@ -107,20 +298,24 @@ std::string phraseOf(const Expr& e, bool nested) {
       const GetterKind* k = getterKind(e.text);
       return pin && k ? k->before + pin->text : e.text;
     }
+    case Expr::Shape::list: {  // a range
+      std::string out;
+      for (const auto& [key, end] : e.args) out += (out.empty() ? "" : " … ") + phraseOf(end, true);
+      return out;
+    }
     case Expr::Shape::op: {
       const OperatorKind* k = operatorKind(e.text);
       const Expr* a = e.arg(firstOperand);
       const Expr* b = e.arg(secondOperand);
       if (!k || !a) return e.text;
-      std::string s;
       // A pin compared with true or false reads as a sentence.
-      if (k->is == OperatorKind::Is::equality && typeOf(*a) == ValueType::truth &&
-          a->shape == Expr::Shape::get && b && b->shape == Expr::Shape::truth)
-        s = phraseOf(*a) + (b->truth ? " is high" : " is low");
-      else if (k->operands == 1)
-        s = k->phrase + " " + phraseOf(*a, true);
-      else
-        s = phraseOf(*a, true) + " " + k->phrase + " " + (b ? phraseOf(*b, true) : "");
+      const bool sentence = k->is == OperatorKind::Is::equality && typeOf(*a) == ValueType::truth &&
+                            a->shape == Expr::Shape::get && b && b->shape == Expr::Shape::truth;
+      const std::string s = sentence ? phraseOf(*a) + (b->truth ? " is high" : " is low")
+                                     : filled(k->phrase, [&](const std::string& key) {
+                                         const Expr* operand = e.arg(key);
+                                         return operand ? phraseOf(*operand, true) : std::string();
+                                       });
       return nested ? "(" + s + ")" : s;
     }
     default:
@@ -194,6 +389,7 @@ class Reader {
     if (word == "<=") return "≤";
     if (word == ">=") return "≥";
     if (word == "×" || word == "x" || word == "times") return "*";
+    if (word == "÷") return "/";
     if (word == "−") return "-";
     return word;
   }
@@ -213,7 +409,7 @@ class Reader {
     while (left && at_ < words_.size()) {
       const std::string name = operatorFor(lower());
       const OperatorKind* k = operatorKind(name);
-      if (!k || k->operands != 2 || k->binds != binds) break;
+      if (!k || !k->isSign() || k->binds != binds) break;
       ++at_;
       std::optional<Expr> right = binary(binds + 1);
       if (!right) return std::nullopt;
@@ -222,7 +418,7 @@ class Reader {
           (right->text == levelHigh || right->text == levelLow))
         right = Expr::of(right->text == levelHigh);
       // "A0 < 40": only a level can be compared with such a number.
-      if (k->takes == ValueType::number && k->gives == ValueType::truth &&
+      if (!k->takesTruth && k->gives == OperatorKind::Gives::truth &&
           right->shape == Expr::Shape::number && right->number != 0 && right->number != 1 &&
           left->shape == Expr::Shape::get && left->text == "pin")
         left->text = "level";
@@ -259,7 +455,65 @@ class Reader {
       ++at_;
       return inner;
     }
+    for (const OperatorKind& k : operatorKinds())
+      if (!k.isSign() && k.is != OperatorKind::Is::negation && begins(k)) return worded(k);
     return atom(w);
+  }
+  // The words before the operands: "smaller of".
+  static std::vector<std::string> firstWords(const OperatorKind& k) {
+    const Reader words(piecesOf(k.phrase).front().text, {});
+    return words.words_;
+  }
+  bool begins(const OperatorKind& k) {
+    const std::size_t from = at_;
+    bool same = true;
+    for (const std::string& word : firstWords(k)) {
+      same = same && lower() == word;
+      ++at_;
+    }
+    at_ = from;
+    return same;
+  }
+  // "smaller of 3 and 4", "map level of A0 from 0 … 100 to 0 … 255".
+  std::optional<Expr> worded(const OperatorKind& k) {
+    constexpr int signsOfSums = 5, tight = 7;
+    Expr e;
+    e.shape = Expr::Shape::op;
+    e.text = k.name;
+    for (const PhrasePiece& piece : piecesOf(k.phrase)) {
+      if (!piece.field) {
+        const Reader words(piece.text, names_);
+        for (const std::string& word : words.words_)
+          if (!takeWord(word)) return fail(stepSay("Here “{}” is missing: {}.", word, k.phrase));
+        continue;
+      }
+      // What divides ends the first operand of a remainder.
+      auto operand = isRange(piece.text) ? range() : inside(k.name == "mod" ? tight : signsOfSums);
+      if (!operand) return std::nullopt;
+      e.args.emplace_back(piece.text, std::move(*operand));
+    }
+    return e;
+  }
+  bool takeWord(const std::string& word) {
+    const std::string typed = lower();
+    const bool same = typed == word || (word == "÷" && (typed == "/" || typed == "by")) ||
+                      (word == "and" && typed == ",");
+    if (same) ++at_;
+    return same;
+  }
+  std::optional<Expr> range() {
+    Expr out;
+    out.shape = Expr::Shape::list;
+    auto from = inside(7);
+    if (!from) return std::nullopt;
+    if (const std::string w = lower();
+        w != "…" && w != "..." && w != ".." && w != "," && w != "and")
+      return fail(stepSay("Between the two ends of a range stands …: from 0 … 100."));
+    ++at_;
+    auto to = inside(7);
+    if (!to) return std::nullopt;
+    out.args = {{"", std::move(*from)}, {"", std::move(*to)}};
+    return out;
   }
   std::optional<Expr> atom(std::string w) {
     const bool negative = w == "-" || w == "−";

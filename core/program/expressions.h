@@ -5,6 +5,8 @@
 #include <vector>
 
 #include "program/instruction.h"
+#include "program/phrase.h"
+#include "program/values.h"
 #include "project/program_model.h"
 #include "text/message.h"
 
@@ -14,22 +16,35 @@ namespace ignavo {
 inline constexpr const char *levelHigh = "high", *levelLow = "low";
 inline constexpr const char *firstOperand = "a", *secondOperand = "b";
 
-// What a value is. Truth values are carried as 0 and 1.
-enum class ValueType { number, truth, text };
-
-// One operator: a row in expressions.cpp. Times are cost in the running program.
+// One operator: a row in expressions.cpp.
 struct OperatorKind {
+  using Calculation = Cell (*)(const Cell* operands, NumberFault&);
+
   std::string name;    // as in the file
-  std::string phrase;  // as typed and shown
-  int operands = 2;
-  int binds = 0;  // higher binds tighter
-  ValueType gives = ValueType::number;
-  ValueType takes = ValueType::number;
-  double (*evaluate)(double, double) = nullptr;
-  std::string inC;  // operator in C
-  enum class Is : std::uint8_t { other, equality, inequality, negation } is = Is::other;
+  std::string phrase;  // as typed and shown, operands in braces
+  int binds = 0;       // of a sign between two operands: higher binds tighter; 0: words before them
+  enum class Gives : std::uint8_t { truth, number, real, whole } gives = Gives::number;
+  bool takesTruth = false;
+  // With whole operands and with floats; the first is missing where there are only floats.
+  Calculation whole = nullptr, real = nullptr;
+  std::string inC;    // the sign in C, or the name of a function for whole operands
+  std::string realC;  // of the function for floats
+  enum class Is : std::uint8_t {
+    other,
+    equality,
+    inequality,
+    negation,
+    conjunction,
+    disjunction,
+    quotient,
+  } is = Is::other;
   std::string opposite;  // of a comparison: the one that holds just where it does not
   std::string border;    // the one that differs from it for equal values only
+
+  std::vector<std::string> operands() const;  // their keys, in order
+  bool isSign() const { return binds > 0; }   // stands between its operands
+  // With numbers as they come: whole where they are.
+  double calculated(double a, double b = 0) const;
 };
 const std::vector<OperatorKind>& operatorKinds();
 const OperatorKind* operatorKind(const std::string& name);
@@ -48,8 +63,13 @@ struct GetterKind {
 const std::vector<GetterKind>& getterKinds();
 const GetterKind* getterKind(const std::string& name);
 
-// Type that an expression gives.
+// Type that an expression gives; what is nothing known is a whole number.
 ValueType typeOf(const Expr& e);
+// Of what type an operator's operands are while it works on them.
+ValueType operandType(const Expr& e);
+// The values that an operator works on, ranges taken apart: "a" and, of "from" and "to", both ends.
+std::vector<const Expr*> operandsOf(const Expr& e);
+bool isRange(const std::string& operandKey);
 
 // "D2 is high", "3 + 4": the one way in which an expression is written.
 // `nested` puts operators into brackets.

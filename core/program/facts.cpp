@@ -171,7 +171,7 @@ std::optional<Border> borderOf(const Expr& comparison) {
   const OperatorKind* kind =
       comparison.shape == Expr::Shape::op ? operatorKind(comparison.text) : nullptr;
   if (!kind || kind->border.empty()) return std::nullopt;
-  Border out{comparison, kind->evaluate(0, 0) != 0};
+  Border out{comparison, kind->calculated(0, 0) != 0};
   out.other.text = kind->border;
   return out;
 }

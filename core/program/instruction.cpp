@@ -3,8 +3,6 @@
 #include <algorithm>
 #include <cassert>
 
-#include "program/expressions.h"
-
 namespace ignavo {
 
 namespace {
@@ -17,8 +15,7 @@ const Instruction& instruction(const std::vector<Instruction>& code, int at) {
 
 int takenBy(const Instruction& i) {
   if (i.plain) return 0;
-  return i.code == OpCode::operate ? operatorKinds()[static_cast<std::size_t>(i.arg)].operands
-                                   : factsOf(i.code).takes;
+  return i.code == OpCode::operate ? i.operands : factsOf(i.code).takes;
 }
 
 std::int64_t costOf(const Instruction& i, const CostTable& costs) {
@@ -44,6 +41,7 @@ std::int64_t costOf(const Instruction& i, const CostTable& costs) {
     case OpCode::jump:  // back to a loop's head; others are part of what they belong to
       return i.loopHead ? costs.loopTurn : 0;
     case OpCode::push:
+    case OpCode::convert:
     case OpCode::end:
       return 0;
   }

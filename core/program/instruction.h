@@ -5,6 +5,8 @@
 #include <optional>
 #include <vector>
 
+#include "program/values.h"
+
 // The instructions of a compiled program, and all that is known of one without running it: where a
 // lane may go on after it, what it takes and gives, what it does to its pin, what it costs, how
 // long it sleeps. Whoever runs programs (run/step_processor.h) or walks them (reach, pace) asks
@@ -23,17 +25,18 @@ struct CostTable {
 };
 
 enum class OpCode : std::uint8_t {
-  push,        // number onto the stack
+  push,        // `value` onto the stack
   readPin,     // level of pin `arg`
   readLevel,   // share of the supply at pin `arg`, in percent
-  operate,     // operator `arg` on the top of the stack
+  operate,     // operator `arg` on the top of the stack; `reals`: with floats
+  convert,     // the top of the stack from type `arg` to type `target`
   setPin,      // pin `arg` to the popped truth
   flipPin,     // pin `arg` to the other level
   setLevel,    // pin `arg` dimmed to the popped percent
   watch,       // sleep until pin `arg` rises (`number` 1) or falls (0)
   wait,        // sleep for the popped seconds, counted from the start of the step
   jump,        // to `target`
-  branch,      // to `target` when the popped value is false; remembers which way
+  branch,      // to `target` when the popped value is false
   countStart,  // counter `arg` = popped number, rounded
   countTurn,   // to `target` when counter `arg` is used up, else one less
   end,         // the lane is over
@@ -44,8 +47,12 @@ struct Instruction {
   bool endsStep = false;  // the next lane takes its turn after this one
   bool loopHead = false;  // jumps back to the beginning of an endless lane
   bool plain = false;     // what it takes is `number`; nothing is on the stack for it
+  bool reals = false;
+  std::uint8_t operands = 0;  // of an operator
+  bool isFork = false;        // shows which way it went
   int arg = 0;
   int target = 0;
+  Cell value;
   double number = 0;
   std::int64_t nanoseconds = 0;
   int step = -1;   // index in CompiledProgram::steps
@@ -64,11 +71,12 @@ struct InstructionFacts {
   bool reachesOut() const { return readsPin || writesPin; }
 };
 // In the order of OpCode.
-inline constexpr std::array<InstructionFacts, 14> instructionFacts = {{
+inline constexpr std::array<InstructionFacts, 15> instructionFacts = {{
     {.gives = 1},                      // push
     {.gives = 1, .readsPin = true},    // readPin
     {.gives = 1, .readsPin = true},    // readLevel
     {.gives = 1},                      // operate
+    {.takes = 1, .gives = 1},          // convert
     {.takes = 1, .writesPin = true},   // setPin
     {.writesPin = true},               // flipPin
     {.takes = 1, .writesPin = true},   // setLevel

@@ -76,23 +76,14 @@ Step newStep(const StepKind& kind) {
 std::string phraseOf(const Step& step) {
   const StepKind* kind = stepKind(step.kind);
   if (!kind) return step.kind;
-  std::string out;
-  const std::string& pattern = kind->phrase;
-  for (std::size_t i = 0; i < pattern.size();) {
-    const std::size_t open = pattern.find('{', i);
-    out += pattern.substr(i, open == std::string::npos ? open : open - i);
-    if (open == std::string::npos) break;
-    const std::size_t close = pattern.find('}', open);
-    const std::string key = pattern.substr(open + 1, close - open - 1);
+  return filled(kind->phrase, [&](const std::string& key) {
     const Expr* value = step.field(key);
     const SlotKind* slot = kind->slot(key);
-    std::string text = value ? phraseOf(*value) : "…";
+    std::string text = value ? phraseOf(*value) : std::string();
     if (text.empty()) text = "…";
     if (slot && !slot->unit.empty() && value && value->isLiteral()) text += " " + slot->unit;
-    out += text;
-    i = close + 1;
-  }
-  return out;
+    return text;
+  });
 }
 
 namespace {

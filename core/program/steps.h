@@ -41,8 +41,9 @@ class CWriter {
   virtual void close() = 0;
   virtual void wait(const Expr& seconds) = 0;
   virtual void body(const Steps* steps) = 0;
-  virtual std::string expression(const Expr& e) = 0;
-  virtual std::string operand(const Expr& e) = 0;  // the same in brackets, beside an operator
+  virtual std::string expression(const Expr& e, ValueType type) = 0;
+  // The same where C converts by itself: a number that is written out stays as it is.
+  virtual std::string argument(const Expr& e, ValueType type) = 0;
   virtual std::string remarkFor(const std::string& pin) = 0;  // "  /* Red lamp */" or nothing
   virtual std::string counterVariable() = 0;
   virtual void counterDone() = 0;

@@ -6,6 +6,7 @@
 #include <vector>
 
 #include "run/time.h"
+#include "text/message.h"
 
 namespace ignavo {
 
@@ -31,8 +32,19 @@ struct LaneView {
   std::int64_t missed = 0;  // how often its trigger came while it was running
 };
 
+// Something that a program did that its learner should know; it went on.
+struct ProgramFault {
+  enum class What : std::uint8_t { wrapped, dividedByZero } what = What::wrapped;
+  Nanoseconds at = 0;
+  std::string step;   // id
+  std::string board;  // id
+  bool operator==(const ProgramFault&) const = default;
+};
+Message sentence(const ProgramFault& fault);
+
 // What a processor can show of itself.
 struct ProcessorView {
+  std::vector<ProgramFault> faults;  // the first of each kind of each step, in order of time
   std::vector<LaneView> lanes;
   std::map<std::string, std::int64_t> stepCounts;  // how often each step was done
   std::map<std::string, bool> forks;               // step id of an if -> taken

@@ -57,12 +57,16 @@ Snapshot snapshotOf(Run& run) {
   for (const PinState& pin : run.state.pins) s.levels.push_back(pin.level ? 1 : 0);
   readParts(run, s);
   ProcessorView view;
-  for (std::size_t b = 0; b < run.state.places.boards.size(); ++b)
+  for (std::size_t b = 0; b < run.state.places.boards.size(); ++b) {
     run.state.devices.as<BoardProcessor>(run.state.places.boards[b])
         .processor()
         .show(run.now(), run.fed(static_cast<int>(b)), view);
+    for (ProgramFault& fault : view.faults)
+      if (fault.board.empty()) fault.board = run.model->project->boards[b].id;
+  }
   s.lanes = std::move(view.lanes);
   s.stepCounts = std::move(view.stepCounts);
+  s.faults = std::move(view.faults);
   s.forks = std::move(view.forks);
   return s;
 }

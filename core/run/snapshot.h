@@ -29,6 +29,7 @@ struct Snapshot {
   std::vector<LaneView> lanes;
   std::map<std::string, std::int64_t> stepCounts;
   std::map<std::string, bool> forks;  // step id of an if -> taken
+  std::vector<ProgramFault> faults;   // board after board
 };
 
 // Of a run as it stands. Not const: the circuit remembers what it solves.

@@ -21,15 +21,21 @@ Nanoseconds fromSeconds(double seconds) {
   return seconds >= longest ? never / 2 : static_cast<Nanoseconds>(std::llround(seconds * 1e9));
 }
 
-double popped(std::vector<double>& stack) {
-  const double v = stack.back();
+Cell popped(std::vector<Cell>& stack) {
+  const Cell v = stack.back();
   stack.pop_back();
   return v;
 }
 
-// What an instruction takes that takes one number.
-double taken(const Instruction& i, std::vector<double>& stack) {
-  return i.plain ? i.number : popped(stack);
+// What an instruction takes that takes one value.
+bool truthTaken(const Instruction& i, std::vector<Cell>& stack) {
+  return i.plain ? i.number != 0 : popped(stack).truth();
+}
+std::int32_t wholeTaken(const Instruction& i, std::vector<Cell>& stack) {
+  return i.plain ? static_cast<std::int32_t>(i.number) : popped(stack).whole();
+}
+double realTaken(const Instruction& i, std::vector<Cell>& stack) {
+  return i.plain ? i.number : static_cast<double>(popped(stack).real());
 }
 
 // What is said of instructions is what they do.
@@ -63,6 +69,7 @@ void StepProcessor::start(Nanoseconds begin) {
   }
   counts_.assign(program_->steps.size(), 0);
   forks_.assign(program_->steps.size(), -1);
+  faults_.clear();
   free_ = begin;
   current_ = -1;
   previous_ = static_cast<int>(lanes_.size()) - 1;
@@ -96,58 +103,69 @@ void StepProcessor::choose() {
   due_ = next_ < 0 ? never : begins_ + next(at(lanes_, next_)).nanoseconds;
 }
 
+void StepProcessor::report(NumberFault what, int step, Nanoseconds now) {
+  if (std::none_of(faults_.begin(), faults_.end(),
+                   [&](const Fault& f) { return f.what == what && f.step == step; }))
+    faults_.push_back({what, step, now});
+}
+
 // What an instruction does, complete now. True when it asks or changes anything outside.
 inline bool StepProcessor::perform(const Instruction& i, Lane& l, PinAccess& pins) {
   const Nanoseconds now = free_;
   int following = l.pc + 1;
   switch (i.code) {
     case OpCode::push:
-      l.stack.push_back(i.number);
+      l.stack.push_back(i.value);
       break;
     case OpCode::readPin:
-      l.stack.push_back(pins.readPin(i.arg, now) ? 1 : 0);
+      l.stack.push_back(Cell::of(pins.readPin(i.arg, now)));
       break;
     case OpCode::operate: {
       const OperatorKind& op = at(operatorKinds(), i.arg);
-      const double b = op.operands == 2 ? popped(l.stack) : 0;
-      const double a = popped(l.stack);
-      l.stack.push_back(op.evaluate(a, b));
+      const auto first = l.stack.end() - takenBy(i);
+      NumberFault fault = NumberFault::none;
+      const Cell value = (i.reals ? op.real : op.whole)(&*first, fault);
+      if (fault != NumberFault::none) report(fault, i.step, now);
+      l.stack.erase(first, l.stack.end());
+      l.stack.push_back(value);
       break;
     }
+    case OpCode::convert:
+      l.stack.back() = converted(l.stack.back(), static_cast<ValueType>(i.arg),
+                                 static_cast<ValueType>(i.target));
+      break;
     case OpCode::readLevel:
-      l.stack.push_back(pins.readLevel(i.arg, now));
+      l.stack.push_back(Cell::of(static_cast<float>(pins.readLevel(i.arg, now))));
       break;
     case OpCode::setPin:
-      pins.setPin(i.arg, taken(i, l.stack) != 0, now);
+      pins.setPin(i.arg, truthTaken(i, l.stack), now);
       break;
     case OpCode::flipPin:
       pins.flipPin(i.arg, now);
       break;
     case OpCode::setLevel:
-      pins.setLevel(i.arg, taken(i, l.stack), now);
+      pins.setLevel(i.arg, realTaken(i, l.stack), now);
       break;
     case OpCode::watch:
       l.watching = true;
       l.wake = never;
       break;
     case OpCode::wait:
-      l.wake = std::max(now, l.stepBegan + fromSeconds(taken(i, l.stack)));
+      l.wake = std::max(now, l.stepBegan + fromSeconds(realTaken(i, l.stack)));
       l.waiting = l.pc;
       break;
     case OpCode::jump:
       following = i.target;
       break;
     case OpCode::branch: {
-      const bool yes = taken(i, l.stack) != 0;
-      if (i.step >= 0) at(forks_, i.step) = yes ? 1 : 0;
+      const bool yes = truthTaken(i, l.stack);
+      if (i.isFork) at(forks_, i.step) = yes ? 1 : 0;
       if (!yes) following = i.target;
       break;
     }
-    case OpCode::countStart: {
-      const double times = std::clamp(std::round(taken(i, l.stack)), 0.0, 1e15);
-      at(l.counters, i.arg) = static_cast<std::int64_t>(times);
+    case OpCode::countStart:
+      at(l.counters, i.arg) = std::max(wholeTaken(i, l.stack), 0);
       break;
-    }
     case OpCode::countTurn:
       if (at(l.counters, i.arg) <= 0)
         following = i.target;
@@ -261,6 +279,12 @@ void StepProcessor::show(Nanoseconds now, bool running, ProcessorView& out) cons
     }
     out.lanes.push_back(std::move(view));
   }
+  for (const Fault& f : faults_)
+    out.faults.push_back({f.what == NumberFault::wrapped ? ProgramFault::What::wrapped
+                                                         : ProgramFault::What::dividedByZero,
+                          f.at,
+                          f.step < 0 ? std::string() : at(program_->steps, f.step),
+                          {}});
   for (std::size_t s = 0; s < counts_.size(); ++s) {
     out.stepCounts[program_->steps[s]] = counts_[s];
     if (forks_[s] >= 0) out.forks[program_->steps[s]] = forks_[s] == 1;

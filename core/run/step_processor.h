@@ -36,8 +36,14 @@ class StepProcessor final : public Processor {
     bool over = false;
     int lastStep = -1;  // that it was in; index in program.steps
     std::vector<std::int64_t> counters;
-    std::vector<double> stack;
+    std::vector<Cell> stack;
   };
+  struct Fault {
+    NumberFault what;
+    int step;  // index in program.steps
+    Nanoseconds at;
+  };
+  void report(NumberFault what, int step, Nanoseconds now);
   static const Instruction& next(const Lane& lane) { return lane.code[lane.pc]; }
   bool perform(const Instruction& i, Lane& lane, PinAccess& pins);
   void choose();
@@ -51,6 +57,7 @@ class StepProcessor final : public Processor {
   std::vector<std::int64_t> counts_;  // how often each step ran
   std::vector<signed char> forks_;    // which way each fork went last; -1 never, 0 no, 1 yes
   Nanoseconds free_ = 0;              // when the processor is free for the next instruction
+  std::vector<Fault> faults_;         // the first of each kind of each step
   int current_ = -1;                  // lane in the middle of a step
   int previous_ = -1;                 // lane that had the last turn
   // The lane whose turn it is, when its next instruction begins and when that is complete.

@@ -25,8 +25,8 @@ class TestMake : public QObject {
     QVERIFY(text.find("TASK_") == std::string::npos);
     QVERIFY(cText(beacon(), "zz").text.empty());
   }
-  // What stands beside an operator of ours is bracketed, whatever its own operators are.
-  void computedValuesAreBracketed() {
+  // Numbers are 32 bits wide or floats, brackets stand where C or its compiler's warnings ask.
+  void expressionsAreTyped() {
     const auto text = [](const char* trigger, const char* steps) {
       Bench b = beacon().lane(trigger, steps);
       return cText(b, "b1").text;
@@ -34,10 +34,34 @@ class TestMake : public QObject {
     const auto has = [](const std::string& all, const char* part) {
       return all.find(part) != std::string::npos;
     };
-    QVERIFY(has(text("always", "wait 0.5 + 0.25"), "(uint32_t)((0.5 + 0.25) * 1000)"));
-    QVERIFY(has(text("always", "repeat 3 > 2 times\n  flip d4"), "turn < (3 > 2);"));
+    QVERIFY(has(text("always", "wait 0.5 + 0.25"), "wait_seconds(0.5f + 0.25f);"));
+    QVERIFY(has(text("always", "repeat 3 > 2 times\n  flip d4"),
+                "for (turn = (int32_t)(3L > 2L); turn > 0; turn--) {"));
     Bench two = beacon().lane("always", "wait 1 - 0.25").lane("always", "flip d5\nwait 1");
-    QVERIFY(has(cText(two, "b1").text, "(uint32_t)((1 - 0.25) * 250000)"));
+    QVERIFY(has(cText(two, "b1").text, "TASK_WAIT(t, ticks_of(1.0f - 0.25f));"));
+    const auto test = [&](const char* so, const char* inC) {
+      const std::string all = text("always", (std::string("if ") + so + "\n  flip d4").c_str());
+      const std::string line = std::string("if (") + inC + ") {";
+      QVERIFY2(has(all, line.c_str()), (line + "\n" + all).c_str());
+    };
+    test("300 × 200 > 50000", "300L * 200L > 50000L");
+    test("(1 + 2) × 3 = 9", "(1L + 2L) * 3L == 9L");
+    test("1 + 2 × 3 = 7", "1L + 2L * 3L == 7L");
+    test("1 - (2 - 3) = 2", "1L - (2L - 3L) == 2L");
+    test("1 - 2 - 3 = -4", "1L - 2L - 3L == -4L");
+    test("0.3 - 0.2 < 0.1", "0.3f - 0.2f < 0.1f");
+    test("1 ÷ 3 > 0.3", "1.0f / 3.0f > 0.3f");
+    test("1 ÷ (D2 is high) > 2", "quotient(1, (float)read_D2()) > 2.0f");
+    test("level of A0 + 1 > 50", "level_A0() + 1.0f > 50.0f");
+    test("D2 or D3 and D5", "read_D2() || (read_D3() && read_D5())");
+    test("not (D2 and D3)", "!(read_D2() && read_D3())");
+    test("(D2 is low) = (D3 is high)", "!read_D2() == read_D3()");
+    test("(1 < 2) = (3 < 4)", "(1L < 2L) == (3L < 4L)");
+    test("1 + 2", "1L + 2L != 0");
+    test("round 2.5 = 3", "rounded(2.5f) == 3L");
+    test("remainder of -7 ÷ 3 = 2", "remainder_of(-7, 3) == 2L");
+    test("map 5 from 0 … 10 to 0 … 1 > 0.4", "mapped(5, 0, 10, 0, 1) > 0.4f");
+    test("smaller of 1 and 2.5 < 2", "smaller_of_f(1, 2.5f) < 2.0f");
   }
   void linesBelongToSteps() {
     const Project p =

@@ -73,9 +73,22 @@ class Writer {
     }
   }
   std::string value(int depth) {
-    if (depth < 2 && number(3) == 0)
-      return "(" + value(depth + 1) + pick({" + ", " - ", " × "}) + value(depth + 1) + ")";
-    return pick({"0", "1", "2", "3", "7"});
+    const auto inner = [&] { return value(depth + 1); };
+    if (depth < 2 && number(3) == 0) switch (number(8)) {
+        case 0:
+          return "(" + inner() + " ÷ " + inner() + ")";
+        case 1:
+          return "(remainder of " + inner() + " ÷ " + inner() + ")";
+        case 2:
+          return "(" + pick({"smaller", "larger"}) + " of " + inner() + " and " + inner() + ")";
+        case 3:
+          return "(" + pick({"round ", "size of "}) + inner() + ")";
+        case 4:
+          return "(map " + inner() + " from 0 … " + inner() + " to " + inner() + " … 3)";
+        default:
+          return "(" + inner() + pick({" + ", " - ", " × "}) + inner() + ")";
+      }
+    return pick({"0", "1", "2", "3", "7", "-2", "0.3", "2.5", "30000", "2147483647"});
   }
   std::string readPin() { return pick({"D2", "D4", "D5", "D7"}); }
   std::string target() { return pick({"D4", "D5", "D7"}); }
@@ -107,8 +120,8 @@ class Writer {
           break;
         case 7:
         case 8:
-          text += in + "repeat " + pick({"0", "1", "2", "5", "1 + 2"}) + " times\n" +
-                  body(depth + 1, false);
+          text += in + "repeat " + pick({"0", "1", "2", "5", "1 + 2", "2 - 5", "5 ÷ 2"}) +
+                  " times\n" + body(depth + 1, false);
           break;
         default:
           if (number(4)) break;

@@ -124,42 +124,99 @@ class StepWalker {
     while (next_ < events_.size() && events_[next_].at < now_) happens(events_[next_++]);
   }
 
-  double value(const Expr* e) {
-    if (!e) return 0;
+  // What an expression gives: a truth, a whole number of 32 bits or a float.
+  struct Value {
+    enum Type { truth, whole, real } type = whole;
+    std::int64_t number = 0;  // truths and wholes
+    float fraction = 0;       // floats
+    float asReal() const { return type == real ? fraction : static_cast<float>(number); }
+    bool asTruth() const { return type == real ? fraction != 0 : number != 0; }
+    long asWhole() const {
+      if (type != real) return static_cast<long>(number);
+      if (std::isnan(fraction)) return 0;
+      return static_cast<long>(
+          std::clamp(std::round(static_cast<double>(fraction)), -2147483648.0, 2147483647.0));
+    }
+  };
+  static Value truthOf(bool yes) { return {Value::truth, yes}; }
+  static Value wholeOf(std::int64_t exact) {  // wraps
+    return {Value::whole, static_cast<std::int32_t>(static_cast<std::uint32_t>(exact))};
+  }
+  static Value realOf(float fraction) { return {Value::real, 0, fraction}; }
+
+  Value value(const Expr* e) {
+    if (!e) return {};
     switch (e->shape) {
-      case Expr::Shape::number:
-        return e->number;
+      case Expr::Shape::number: {
+        const bool whole = e->number == std::floor(e->number) && std::abs(e->number) < 2147483648.0;
+        return whole ? wholeOf(static_cast<std::int64_t>(e->number))
+                     : realOf(static_cast<float>(e->number));
+      }
       case Expr::Shape::truth:
-        return e->truth;
+        return truthOf(e->truth);
       case Expr::Shape::text:
-        return e->text == "high";
+        return truthOf(e->text == "high");
       case Expr::Shape::get: {
         const std::string pin = e->arg("pin")->text;
         spend((e->text == "level" ? 112 : 4) * us);
-        return e->text == "level" ? percent_[pin] : levels_[pin];
+        return e->text == "level" ? realOf(static_cast<float>(percent_[pin]))
+                                  : truthOf(levels_[pin]);
       }
       case Expr::Shape::op:
         return operation(*e);
       default:
-        return 0;
+        return {};
     }
   }
-  double operation(const Expr& e) {
-    const double a = value(e.arg("a"));
-    const double b = e.text == "not" ? 0 : value(e.arg("b"));
+  Value operation(const Expr& e) {
+    const Value a = value(e.arg("a"));
+    // The second is looked at only where the first leaves it open.
+    if (e.text == "and" || e.text == "or") {
+      spend(1 * us);
+      if (a.asTruth() == (e.text == "or")) return truthOf(e.text == "or");
+      return truthOf(value(e.arg("b")).asTruth());
+    }
+    std::vector<Value> more;
+    if (const Expr* b = e.arg("b")) more.push_back(value(b));
+    for (const char* key : {"from", "to"})
+      if (const Expr* range = e.arg(key))
+        for (const auto& [none, end] : range->args) more.push_back(value(&end));
     spend(2 * us);
-    if (e.text == "not") return a == 0;
-    if (e.text == "and") return a != 0 && b != 0;
-    if (e.text == "or") return a != 0 || b != 0;
-    if (e.text == "=") return a == b;
-    if (e.text == "≠") return a != b;
-    if (e.text == "<") return a < b;
-    if (e.text == "≤") return a <= b;
-    if (e.text == ">") return a > b;
-    if (e.text == "≥") return a >= b;
-    if (e.text == "+") return a + b;
-    if (e.text == "-") return a - b;
-    return a * b;
+    return calculated(e.text, a, more);
+  }
+  static Value calculated(const std::string& op, const Value& a, const std::vector<Value>& more) {
+    if (op == "not") return truthOf(!a.asTruth());
+    bool real = a.type == Value::real;
+    for (const Value& v : more) real = real || v.type == Value::real;
+    const float x = a.asReal(), y = more.empty() ? 0 : more[0].asReal();
+    const std::int64_t m = a.number, n = more.empty() ? 0 : more[0].number;
+    if (op == "=") return truthOf(real ? x == y : m == n);
+    if (op == "≠") return truthOf(real ? x != y : m != n);
+    if (op == "<") return truthOf(real ? x < y : m < n);
+    if (op == "≤") return truthOf(real ? x <= y : m <= n);
+    if (op == ">") return truthOf(real ? x > y : m > n);
+    if (op == "≥") return truthOf(real ? x >= y : m >= n);
+    if (op == "+") return real ? realOf(x + y) : wholeOf(m + n);
+    if (op == "-") return real ? realOf(x - y) : wholeOf(m - n);
+    if (op == "*") return real ? realOf(x * y) : wholeOf(m * n);
+    if (op == "/") return realOf(y == 0 ? 0 : x / y);
+    if (op == "mod") {
+      if (real ? y == 0 : n == 0) return real ? realOf(0) : wholeOf(0);
+      if (!real) return wholeOf(((m % n) + n) % n);
+      const float rest = std::fmod(x, y);
+      return realOf(rest != 0 && std::signbit(rest) != std::signbit(y) ? rest + y : rest);
+    }
+    if (op == "min") return real ? realOf(x < y ? x : y) : wholeOf(std::min(m, n));
+    if (op == "max") return real ? realOf(x > y ? x : y) : wholeOf(std::max(m, n));
+    if (op == "round") return wholeOf(a.asWhole());
+    if (op == "abs") return real ? realOf(std::abs(x)) : wholeOf(std::abs(m));
+    if (op == "map") {
+      const float from = y, to = more[1].asReal(), lower = more[2].asReal(),
+                  upper = more[3].asReal();
+      const float share = (x - from) * (upper - lower), width = to - from;
+      return realOf((width == 0 ? 0 : share / width) + lower);
+    }
+    return {};
   }
 
   void give(const Step& step, bool high) {
@@ -184,26 +241,29 @@ class StepWalker {
     const Nanoseconds began = now_;
     const Step& step = (*w.inside.back().steps)[w.inside.back().next++];
     if (step.kind == "set") {
-      const bool high = value(step.field("to")) != 0;
+      const bool high = value(step.field("to")).asTruth();
       spend(4 * us);
       give(step, high);
     } else if (step.kind == "flip") {
       spend(4 * us);
       give(step, !levels_[step.field("pin")->text]);
     } else if (step.kind == "level") {  // of pins that cannot dim
-      const double percent = value(step.field("percent"));
+      const float percent = value(step.field("percent")).asReal();
       spend(6 * us);
       give(step, percent >= 50);
     } else if (step.kind == "wait") {
-      const double seconds = value(step.field("seconds"));
+      const Expr& wait = *step.field("seconds");
+      const double seconds = wait.shape == Expr::Shape::number
+                                 ? wait.number
+                                 : static_cast<double>(value(&wait).asReal());
       spend(1 * us);
       w.ready = std::max(now_, began + static_cast<Nanoseconds>(std::llround(seconds * 1e9)));
     } else if (step.kind == "if") {
-      const bool yes = value(step.field("test")) != 0;
+      const bool yes = value(step.field("test")).asTruth();
       spend(1 * us);
       if (const Steps* body = step.body(yes ? "then" : "else")) w.inside.push_back({body, &step});
     } else if (step.kind == "repeat") {
-      const long times = std::max(0L, std::lround(value(step.field("times"))));
+      const long times = std::max(0L, value(step.field("times")).asWhole());
       spend(1 * us);
       w.inside.push_back({step.body("steps"), &step, step.body("steps")->size(), times});
       cameToTheEnd(w);  // the first turn is counted as every other

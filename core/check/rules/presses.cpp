@@ -37,16 +37,16 @@ std::optional<double> valueWith(const Expr& e, const std::string& pin, bool high
   }
   if (e.shape != Expr::Shape::op) return literal();
   const OperatorKind* op = operatorKind(e.text);
-  if (!op || !op->evaluate || e.args.empty()) return std::nullopt;
+  if (!op || e.args.empty() || e.args.size() > 2) return std::nullopt;
   const std::optional<double> a = valueWith(e.args.front().second, pin, high),
                               b = e.args.size() > 1 ? valueWith(e.args[1].second, pin, high) : 0;
-  if (a && b) return op->evaluate(*a, *b);
+  if (a && b) return op->calculated(*a, *b);
   // What is not known may be true or false; where both give the same it matters not.
-  if (op->takes != ValueType::truth) return std::nullopt;
+  if (!op->takesTruth) return std::nullopt;
   std::optional<double> out;
   for (const double first : a ? std::vector{*a} : std::vector{0.0, 1.0})
     for (const double second : b ? std::vector{*b} : std::vector{0.0, 1.0}) {
-      const double value = op->evaluate(first, second);
+      const double value = op->calculated(first, second);
       if (out && (*out != 0) != (value != 0)) return std::nullopt;
       out = value;
     }

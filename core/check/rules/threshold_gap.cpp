@@ -46,7 +46,7 @@ double valueAt(const Expr& e, double percent) {
   }
   const OperatorKind* k = operatorKind(e.text);
   const Expr *a = operandOf(e, 0), *b = operandOf(e, 1);
-  return k && a ? k->evaluate(valueAt(*a, percent), b ? valueAt(*b, percent) : 0) : 0;
+  return k && a ? k->calculated(valueAt(*a, percent), b ? valueAt(*b, percent) : 0) : 0;
 }
 
 bool holds(const Test& t, double percent) { return valueAt(*testOf(*t.step), percent) != 0; }

@@ -15,10 +15,10 @@ const StepKind& ifStep() {
                 Expr::binary("=", Expr::readPin("D2"), Expr::of(true)), 0, 0, 1}};
     k.bodies = {{"then", false, BodyKind::Runs::ifSo}, {"else", true, BodyKind::Runs::ifNot}};
     k.compile = [](Compiler& c, const Step& s) {
-      c.value(s.field("test"));
+      c.truth(s.field("test"));
       Instruction branch;
       branch.code = OpCode::branch;
-      branch.endsStep = true;
+      branch.endsStep = branch.isFork = true;
       const int fork = c.emit(branch);
       c.steps(s.body("then"));
       const Steps* otherwise = s.body("else");
@@ -26,15 +26,15 @@ const StepKind& ifStep() {
         Instruction jump;
         jump.code = OpCode::jump;
         const int skip = c.emit(jump);
-        c.at(fork).target = c.here();
+        c.land(fork);
         c.steps(otherwise);
-        c.at(skip).target = c.here();
+        c.land(skip);
       } else {
-        c.at(fork).target = c.here();
+        c.land(fork);
       }
     };
     k.writeC = [](CWriter& w, const Step& s) {
-      w.open("if (" + w.expression(*s.field("test")) + ")");
+      w.open("if (" + w.expression(*s.field("test"), ValueType::truth) + ")");
       w.body(s.body("then"));
       const Steps* otherwise = s.body("else");
       if (otherwise && !otherwise->empty()) {

@@ -17,10 +17,12 @@ const StepKind& levelStep() {
     k.slots = {pinSlot(), {"percent", SlotKind::Type::number, "%", Expr::of(50.0), 0, 100, 5}};
     k.dims = true;
     k.compile = [](Compiler& c, const Step& s) {
-      c.value(s.field("percent"));
+      c.value(s.field("percent"), ValueType::real);
       emitOnPin(c, s, OpCode::setLevel);
     };
-    k.writeC = [](CWriter& w, const Step& s) { callOnPin(w, s, "dim", "percent"); };
+    k.writeC = [](CWriter& w, const Step& s) {
+      callOnPin(w, s, "dim", "percent", ValueType::real);
+    };
     return k;
   }();
   return kind;

@@ -18,10 +18,10 @@ inline void emitOnPin(Compiler& c, const Step& s, OpCode code) {
 
 // "set_D4(…);  /* Red lamp */"; `value`: the key of the field that it takes, or none.
 inline void callOnPin(CWriter& w, const Step& s, const std::string& verb,
-                      const char* value = nullptr) {
+                      const char* value = nullptr, ValueType type = ValueType::truth) {
   const Expr* pin = s.field("pin");
   if (!pin || pin->text.empty()) return w.line("/* a step without a pin */");
-  w.line(verb + "_" + pin->text + "(" + (value ? w.expression(*s.field(value)) : std::string()) +
+  w.line(verb + "_" + pin->text + "(" + (value ? w.argument(*s.field(value), type) : std::string()) +
          ");" + w.remarkFor(pin->text));
 }
 

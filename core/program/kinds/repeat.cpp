@@ -15,7 +15,7 @@ const StepKind& repeatStep() {
     k.bodies = {{"steps", false}};
     k.counts = "times";
     k.compile = [](Compiler& c, const Step& s) {
-      c.value(s.field("times"));
+      c.value(s.field("times"), ValueType::whole);
       const int counter = c.newCounter();
       Instruction start;
       start.code = OpCode::countStart;
@@ -32,11 +32,16 @@ const StepKind& repeatStep() {
       back.code = OpCode::jump;
       back.target = top;
       c.emit(back);
-      c.at(top).target = c.here();
+      c.land(top);
     };
     k.writeC = [](CWriter& w, const Step& s) {
       const std::string i = w.counterVariable();
-      w.open("for (" + i + " = 0; " + i + " < " + w.operand(*s.field("times")) + "; " + i + "++)");
+      const std::string times = w.argument(*s.field("times"), ValueType::whole);
+      // How often is asked once, before the first time.
+      if (s.field("times")->isLiteral())
+        w.open("for (" + i + " = 0; " + i + " < " + times + "; " + i + "++)");
+      else
+        w.open("for (" + i + " = " + times + "; " + i + " > 0; " + i + "--)");
       w.body(s.body("steps"));
       w.close();
       w.counterDone();

@@ -16,7 +16,7 @@ const StepKind& setStep() {
     k.slots = {pinSlot(),
                {"to", SlotKind::Type::level, "", Expr::of(std::string("high")), 0, 0, 1}};
     k.compile = [](Compiler& c, const Step& s) {
-      c.value(s.field("to"));
+      c.truth(s.field("to"));
       emitOnPin(c, s, OpCode::setPin);
     };
     k.writeC = [](CWriter& w, const Step& s) { callOnPin(w, s, "set", "to"); };

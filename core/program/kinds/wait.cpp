@@ -14,7 +14,7 @@ const StepKind& waitStep() {
     k.slots = {{"seconds", SlotKind::Type::number, "s", Expr::of(0.5), 0, 86400, 0.1}};
     k.waits = "seconds";
     k.compile = [](Compiler& c, const Step& s) {
-      c.value(s.field("seconds"));
+      c.value(s.field("seconds"), ValueType::real);
       Instruction i;
       i.code = OpCode::wait;
       i.endsStep = true;

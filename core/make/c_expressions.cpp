@@ -1,0 +1,222 @@
+#include "make/c_expressions.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <limits>
+#include <map>
+
+#include "program/facts.h"
+
+namespace ignavo {
+
+namespace {
+
+// A float is written with as few digits as tell it from its neighbours.
+std::string floatText(double value) {
+  std::string text = fmt::format("{}", static_cast<float>(value));
+  if (text.find_first_of(".en") == std::string::npos) text += ".0";
+  return text + "f";
+}
+
+std::string wholeText(double value) {
+  // C has no negative numbers, only signs before them.
+  if (value == std::numeric_limits<std::int32_t>::min()) return "(-2147483647L - 1)";
+  return fmt::format("{}L", static_cast<std::int64_t>(value));
+}
+
+int bindingOf(const OperatorKind& kind) {
+  static const std::map<std::string, int> signs = {{"||", 1}, {"&&", 2}, {"==", 3}, {"!=", 3},
+                                                   {"<", 4},  {"<=", 4}, {">", 4},  {">=", 4},
+                                                   {"+", 5},  {"-", 5},  {"*", 6},  {"/", 6}};
+  const auto it = signs.find(kind.inC);
+  return it == signs.end() ? 0 : it->second;
+}
+
+}  // namespace
+
+std::string CExpressions::argument(const Expr& e, ValueType type) {
+  const bool plain = e.shape == Expr::Shape::number && isWhole(e.number) &&
+                     (type == ValueType::real || type == ValueType::whole);
+  return plain ? fmt::format("{}", e.number) : text(e, type);
+}
+
+CExpressions::Piece CExpressions::piece(const Expr& e, ValueType type) {
+  const ValueType is = typeOf(e);
+  if (e.isLiteral()) return natural(e, type);
+  return converted(natural(e, is), is, type);
+}
+
+CExpressions::Piece CExpressions::natural(const Expr& e, ValueType type) {
+  switch (e.shape) {
+    case Expr::Shape::number: {
+      const Cell value = ignavo::converted(literal(e.number), typeOf(e), type);
+      if (type == ValueType::truth) return {value.truth() ? "true" : "false"};
+      const std::string text = type == ValueType::real
+                                   ? floatText(isWhole(e.number) ? value.real() : e.number)
+                                   : wholeText(value.whole());
+      return {text, text.front() == '-' ? prefix : primary};
+    }
+    case Expr::Shape::truth:
+    case Expr::Shape::text: {
+      const bool high = e.shape == Expr::Shape::truth ? e.truth : namedLevel(e).value_or(false);
+      if (type == ValueType::whole) return {high ? "1L" : "0L"};
+      if (type == ValueType::real) return {high ? "1.0f" : "0.0f"};
+      if (e.shape == Expr::Shape::text) return {high ? "HIGH" : "LOW"};
+      return {high ? "true" : "false"};
+    }
+    case Expr::Shape::get: {
+      const std::string* pin = pinRead(e);
+      const GetterKind* getter = getterKind(e.text);
+      if (!getter || !pin || pin->empty())
+        return {type == ValueType::truth ? "false" : type == ValueType::real ? "0.0f" : "0L"};
+      return {getter->inC + *pin + "()"};
+    }
+    case Expr::Shape::op:
+      if (const OperatorKind* kind = operatorKind(e.text)) return operation(e, *kind);
+      return {"0L"};
+    default:
+      return {"0L"};
+  }
+}
+
+CExpressions::Piece CExpressions::operation(const Expr& e, const OperatorKind& kind) {
+  const std::vector<const Expr*> operands = operandsOf(e);
+  static const Expr nothing;
+  const auto operand = [&](std::size_t i) -> const Expr& {
+    return i < operands.size() && operands[i] ? *operands[i] : nothing;
+  };
+  // "D2 is high" is simply what the pin reads.
+  if (const auto test = pinTest(e)) {
+    const Piece read = natural(operand(0), ValueType::truth);
+    return test->high ? read : Piece{"!" + bracketed(read, prefix), prefix};
+  }
+  ValueType type = operandType(e);
+  if (kind.is == OperatorKind::Is::negation)
+    return {"!" + bracketed(piece(operand(0), type), prefix), prefix};
+  // A number that is written out and not 0 needs no care.
+  const bool careful = kind.is == OperatorKind::Is::quotient &&
+                       !(operand(1).shape == Expr::Shape::number && operand(1).number != 0);
+  if (!kind.isSign() || careful) {
+    const std::string& name = type == ValueType::real ? kind.realC : kind.inC;
+    if (name.empty()) return piece(operand(0), type);  // a whole number is round
+    return {call(name, operands, type)};
+  }
+  // Truths that are compared with each other stay truths.
+  const bool compares = kind.gives == OperatorKind::Gives::truth && !kind.takesTruth;
+  if (compares && type == ValueType::whole && typeOf(operand(0)) == ValueType::truth &&
+      typeOf(operand(1)) == ValueType::truth)
+    type = ValueType::truth;
+  const int binds = bindingOf(kind);
+  const Piece left = piece(operand(0), type), right = piece(operand(1), type);
+  const auto side = [&](const Piece& p, const Expr& of, bool first) {
+    // Compilers ask for brackets where people misread C: comparisons and "or" in one another.
+    const bool chain = first && of.shape == Expr::Shape::op && of.text == e.text &&
+                       binds != equal && binds != ordered && typeOf(of) == type;
+    const int atLeast = chain ? binds : binds <= ordered ? sum : first ? binds : binds + 1;
+    return bracketed(p, atLeast);
+  };
+  return {side(left, operand(0), true) + " " + kind.inC + " " + side(right, operand(1), false),
+          binds};
+}
+
+std::string CExpressions::call(const std::string& helper, const std::vector<const Expr*>& operands,
+                               ValueType type) {
+  helpers_.insert(helper);
+  static const Expr nothing;
+  std::string out;
+  for (const Expr* operand : operands)
+    out += (out.empty() ? "" : ", ") + argument(operand ? *operand : nothing, type);
+  return helper + "(" + out + ")";
+}
+
+CExpressions::Piece CExpressions::converted(Piece piece, ValueType from, ValueType to) {
+  if (from == to || from == ValueType::text) return piece;
+  switch (to) {
+    case ValueType::truth:
+      return {bracketed(piece, sum) + " != 0", equal};
+    case ValueType::whole:
+      if (from == ValueType::truth) return {"(int32_t)" + bracketed(piece, prefix), prefix};
+      helpers_.insert("rounded");
+      return {"rounded(" + piece.text + ")"};
+    case ValueType::real:
+      return {"(float)" + bracketed(piece, prefix), prefix};
+    case ValueType::text:
+      break;
+  }
+  return piece;
+}
+
+std::vector<std::vector<std::string>> cHelpers(const std::set<std::string>& names) {
+  struct Helper {
+    const char* name;
+    std::vector<const char*> needs;
+    std::vector<std::string> lines;
+  };
+  static const std::vector<Helper> all = {
+      {"quotient",
+       {},
+       {"/* A division by zero gives 0. */", "static float quotient(float a, float b) {",
+        "    return b != 0 ? a / b : 0;", "}"}},
+      {"remainder_of",
+       {},
+       {"/* What is left of a division, with the sign of b; by zero: 0. */",
+        "static int32_t remainder_of(int32_t a, int32_t b) {",
+        "    int32_t rest = b != 0 && b != -1 ? a % b : 0;",
+        "    return rest != 0 && (rest < 0) != (b < 0) ? rest + b : rest;", "}"}},
+      {"remainder_of_f",
+       {},
+       {"/* What is left of a division, with the sign of b; by zero: 0. */",
+        "static float remainder_of_f(float a, float b) {",
+        "    float rest = b != 0 ? fmodf(a, b) : 0;",
+        "    return rest != 0 && (rest < 0) != (b < 0) ? rest + b : rest;", "}"}},
+      {"smaller_of",
+       {},
+       {"static int32_t smaller_of(int32_t a, int32_t b) {", "    return a < b ? a : b;", "}"}},
+      {"smaller_of_f",
+       {},
+       {"static float smaller_of_f(float a, float b) {", "    return a < b ? a : b;", "}"}},
+      {"larger_of",
+       {},
+       {"static int32_t larger_of(int32_t a, int32_t b) {", "    return a > b ? a : b;", "}"}},
+      {"larger_of_f",
+       {},
+       {"static float larger_of_f(float a, float b) {", "    return a > b ? a : b;", "}"}},
+      {"size_of", {}, {"static int32_t size_of(int32_t a) {", "    return a < 0 ? -a : a;", "}"}},
+      {"size_of_f", {}, {"static float size_of_f(float a) {", "    return fabsf(a);", "}"}},
+      {"rounded",
+       {},
+       {"/* To the nearest whole number, halves away from zero. */",
+        "static int32_t rounded(float a) {", "    if (a != a)", "        return 0;",
+        "    if (a >= 2147483648.0f)", "        return 2147483647L;",
+        "    if (a <= -2147483648.0f)", "        return -2147483647L - 1;",
+        "    int32_t whole = (int32_t)a;", "    float rest = a - (float)whole;",
+        "    return rest >= 0.5f ? whole + 1 : rest <= -0.5f ? whole - 1 : whole;", "}"}},
+      {"mapped",
+       {"quotient"},
+       {"/* Where a lies between two ends, told between two others. */",
+        "static float mapped(float a, float from, float to, float lower, float upper) {",
+        "    return quotient((a - from) * (upper - lower), to - from) + lower;", "}"}},
+      {"wait_seconds",
+       {},
+       {"/* For waits that are worked out. */", "static void wait_seconds(float seconds) {",
+        "    for (; seconds >= 1; seconds -= 1)", "        _delay_ms(1000);",
+        "    if (!(seconds > 0))", "        return;",
+        "    uint32_t us = (uint32_t)(seconds * 1e6f + 0.5f);",
+        "    for (; us >= 1000; us -= 1000)", "        _delay_ms(1);", "    while (us-- > 0)",
+        "        _delay_us(1);", "}"}},
+      {"ticks_of",
+       {},
+       {"/* Seconds in ticks of 4 microseconds, an hour at most. */",
+        "static uint32_t ticks_of(float seconds) {", "    if (!(seconds > 0))", "        return 0;",
+        "    return seconds < 3600 ? (uint32_t)(seconds * 250000) : 900000000UL;", "}"}}};
+  std::set<std::string> wanted = names;
+  for (const Helper& h : all)
+    if (wanted.contains(h.name)) wanted.insert(h.needs.begin(), h.needs.end());
+  std::vector<std::vector<std::string>> out;
+  for (const Helper& h : all)
+    if (wanted.contains(h.name)) out.push_back(h.lines);
+  return out;
+}
+
+}  // namespace ignavo

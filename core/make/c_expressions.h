@@ -1,0 +1,44 @@
+#pragma once
+#include <set>
+#include <string>
+#include <vector>
+
+#include "program/expressions.h"
+
+namespace ignavo {
+
+// Expressions as C for a chip whose int may be narrower than a whole number: wholes are int32_t,
+// other numbers float, truths bool, with as many brackets as C and its compiler's warnings ask for.
+class CExpressions {
+ public:
+  // The expression as that type, to stand alone, as an argument or beside an assignment.
+  std::string text(const Expr& e, ValueType type) { return piece(e, type).text; }
+  // The same where C converts a written number by itself: 30 for 30.0f.
+  std::string argument(const Expr& e, ValueType type);
+  // Functions that what was written so far calls, by name.
+  const std::set<std::string>& helpers() const { return helpers_; }
+
+ private:
+  // How tightly C holds a text together: the larger, the tighter.
+  enum Binding { alternative = 1, both, equal, ordered, sum, product, prefix, primary };
+  struct Piece {
+    std::string text;
+    int binds = primary;
+  };
+  Piece piece(const Expr& e, ValueType type);
+  Piece natural(const Expr& e, ValueType type);
+  Piece operation(const Expr& e, const OperatorKind& kind);
+  std::string call(const std::string& helper, const std::vector<const Expr*>& operands,
+                   ValueType type);
+  Piece converted(Piece piece, ValueType from, ValueType to);
+  static std::string bracketed(const Piece& piece, int atLeast) {
+    return piece.binds >= atLeast ? piece.text : "(" + piece.text + ")";
+  }
+
+  std::set<std::string> helpers_;
+};
+
+// The lines that define helpers, with those that they need themselves, each group of lines apart.
+std::vector<std::vector<std::string>> cHelpers(const std::set<std::string>& names);
+
+}  // namespace ignavo
