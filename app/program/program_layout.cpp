@@ -173,12 +173,11 @@ class Builder {
     y_ += 6;
     const double end = inside(s, s.bodies.front().first, level, top + 8, RailPiece::What::body);
     const double out = y_ + 4;
-    const StepKind* kind = stepKind(s.kind);
     // Back up to its head, dotted.
     piece(RailPiece::What::back, &s,
           {{inner, end}, {inner, out}, {x - 10, out}, {x - 10, dot}, {x - 5, dot}});
     y_ += 14;
-    if (kind && kind->endless) return out;
+    if (isEndless(s)) return out;
     out_.rails.back().under = {x, out};
     piece(RailPiece::What::body, &s, {{x, dot + 6}, {x, y_}});
     return y_;

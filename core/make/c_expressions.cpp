@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <limits>
 #include <map>
+#include <optional>
 
 #include "program/facts.h"
 
@@ -31,6 +32,33 @@ int bindingOf(const OperatorKind& kind) {
                                                    {"+", 5},  {"-", 5},  {"*", 6},  {"/", 6}};
   const auto it = signs.find(kind.inC);
   return it == signs.end() ? 0 : it->second;
+}
+
+// The whole number that an expression without anything to look at gives, and whether it went round
+// 2³² on the way: compilers warn of that.
+struct Constant {
+  std::int32_t value = 0;
+  bool wrapped = false;
+};
+std::optional<Constant> constantOf(const Expr& e) {
+  if (e.shape == Expr::Shape::number && isWhole(e.number))
+    return Constant{literal(e.number).whole()};
+  const OperatorKind* kind = e.shape == Expr::Shape::op ? operatorKind(e.text) : nullptr;
+  if (!kind || !kind->isSign() || !kind->whole || kind->gives != OperatorKind::Gives::number ||
+      operandType(e) != ValueType::whole)
+    return std::nullopt;
+  Cell operands[2];
+  Constant out;
+  for (std::size_t i = 0; i < 2; ++i) {
+    const Expr* operand = operandOf(e, static_cast<int>(i));
+    const auto inner = operand ? constantOf(*operand) : std::nullopt;
+    if (!inner) return std::nullopt;
+    operands[i] = Cell::of(inner->value);
+  }
+  NumberFault fault = NumberFault::none;
+  out.value = kind->whole(operands, fault).whole();
+  out.wrapped = fault == NumberFault::wrapped;
+  return out;
 }
 
 }  // namespace
@@ -90,6 +118,10 @@ CExpressions::Piece CExpressions::operation(const Expr& e, const OperatorKind& k
   if (const auto test = pinTest(e)) {
     const Piece read = natural(operand(0), ValueType::truth);
     return test->high ? read : Piece{"!" + bracketed(read, prefix), prefix};
+  }
+  if (const auto constant = constantOf(e); constant && constant->wrapped) {
+    const std::string text = wholeText(constant->value);
+    return {text, text.front() == '-' ? prefix : primary};
   }
   ValueType type = operandType(e);
   if (kind.is == OperatorKind::Is::negation)

@@ -100,14 +100,33 @@ class Writer final : public CWriter {
     for (const Step& s : *steps) {
       const StepKind* kind = stepKind(s.kind);
       if (!kind) continue;
+      const int loop = bodyOf(s, Runs::again) ? 1 : 0;
+      loops_ += loop;
       const std::size_t span = out_.spans.size();
       out_.spans.push_back({s.id, lines_ + 1, 0});
-      if (tasks_ && kind->endless) {
-        endless(s);
-      } else {
-        kind->writeC(*this, s);
-      }
+      kind->writeC(*this, s);
       out_.spans[span].last = lines_;
+      loops_ -= loop;
+    }
+  }
+  void waitUntil(const std::string& so) override {
+    line(tasks_ ? "TASK_UNTIL(t, " + so + ");" : "while (!(" + so + ")) {}");
+  }
+  void round() override {
+    if (tasks_) line("TASK_TURN(t);");
+  }
+  void leave() override {
+    if (loops_ > 0)
+      line("break;");
+    else
+      line("/* there is no loop to leave */");
+  }
+  void endLane() override {
+    if (again_) {
+      line("goto again;");
+      againUsed_ = true;
+    } else {
+      line(tasks_ ? "TASK_STOP(t);" : "for (;;) {}  /* the end */");
     }
   }
   void wait(const Expr& seconds) override {
@@ -190,7 +209,8 @@ class Writer final : public CWriter {
         line(fmt::format("return (PIN{} & _BV({})) != 0;", letter, bit));
         close();
       }
-      if (!u.measurers.empty()) levelFunction(u, bit);
+      for (const GetterKind& getter : getterKinds())
+        if (getter.measures && asked(getter, u.pin)) measureFunction(getter, u, bit);
       line("");
     }
     open("static void prepare_pins(void)");
@@ -260,16 +280,27 @@ class Writer final : public CWriter {
     close();
   }
 
-  // The share of the supply at an analog pin, 0 to 100.
-  void levelFunction(const PinUse& u, const std::string& bit) {
-    open(fmt::format("static float level_{}(void)", u.pin));
+  bool asked(const GetterKind& getter, const std::string& pin) const {
+    bool found = false;
+    for (const auto& lane : program_->lanes)
+      forEachStep(lane->steps, [&](const Step& s) {
+        for (const auto& [key, value] : s.fields)
+          forEachGetter(value, [&](const GetterKind& asks, const std::string& of) {
+            found = found || (asks.name == getter.name && of == pin);
+          });
+      });
+    return found;
+  }
+  // The share of the supply at an analog pin: level in percent, volts of 5.
+  void measureFunction(const GetterKind& getter, const PinUse& u, const std::string& bit) {
+    open(fmt::format("static float {}{}(void)", getter.inC, u.pin));
     if (shape(u.pin).analog) {
       line(fmt::format("ADMUX = _BV(REFS0) | {};", bit));
       line("ADCSRA = _BV(ADEN) | _BV(ADSC) | _BV(ADPS2) | _BV(ADPS1) | _BV(ADPS0);");
       line("while (ADCSRA & _BV(ADSC)) {}");
-      line("return ADC * (100.0f / 1023);");
+      line(fmt::format("return ADC * {}.0f / 1023;", getter.full));
     } else {
-      line(fmt::format("return read_{}() ? 100 : 0;  /* it cannot measure */", u.pin));
+      line(fmt::format("return read_{}() ? {} : 0;  /* it cannot measure */", u.pin, getter.full));
     }
     close();
   }
@@ -342,6 +373,9 @@ class Writer final : public CWriter {
     line(
         "#define TASK_UNTIL(t, so) do { (t)->wake = now(); (t)->line = __LINE__; case __LINE__:; "
         "if (!(so)) return; } while (0)");
+    line(
+        "#define TASK_STOP(t) do { (t)->wake = now() + 0x7FFFFFFF; (t)->line = 0xFFFF; return; } "
+        "while (0)");
     line("#define TASK_END(t) } (t)->wake = now() + 0x7FFFFFFF; (t)->line = 0xFFFF");
     line("");
   }
@@ -362,13 +396,6 @@ class Writer final : public CWriter {
       s -= static_cast<double>(hours) * longestTaskSeconds;
     }
     line(fmt::format("TASK_WAIT(t, {}UL);  /* {} s */", std::llround(s * 250000), s));
-  }
-
-  void endless(const Step& s) {
-    open("for (;;)");
-    body(bodyOf(s, Runs::again));
-    line("TASK_TURN(t);");
-    close();
   }
 
   int deepestRepeat(const Steps& steps) const {
@@ -399,7 +426,7 @@ class Writer final : public CWriter {
     if (trigger && (trigger->endless || edgeOf(lane))) {
       open("for (;;)");
       edge(lane);
-      body(&lane.steps);
+      laneBody(lane);
       line("TASK_TURN(t);");
       close();
     } else {
@@ -408,6 +435,15 @@ class Writer final : public CWriter {
     line("TASK_END(t);");
     close();
     line("");
+  }
+
+  // The steps of a lane that comes round; one that its pin starts can be ended early.
+  void laneBody(const Lane& lane) {
+    again_ = edgeOf(lane);
+    againUsed_ = false;
+    body(&lane.steps);
+    if (againUsed_) line("again:;");
+    again_ = false;
   }
 
   bool edgeOf(const Lane& lane) const {
@@ -451,7 +487,7 @@ class Writer final : public CWriter {
       } else if (endless) {
         open("for (;;)");
         edge(*lanes[0]);
-        body(&lanes[0]->steps);
+        laneBody(*lanes[0]);
         close();
       } else {
         body(&lanes[0]->steps);
@@ -475,6 +511,8 @@ class Writer final : public CWriter {
   int indent_ = 0;
   int lines_ = 0;
   int depth_ = 0;
+  int loops_ = 0;                           // around what is written
+  bool again_ = false, againUsed_ = false;  // the label at which a lane waits for its pin again
 };
 
 }  // namespace

@@ -29,6 +29,38 @@ int Compiler::emit(Instruction instruction) {
   return here() - 1;
 }
 
+int Compiler::loop() {
+  leaves_.emplace_back();
+  return landed_ = here();
+}
+
+void Compiler::goRound(int top) {
+  Instruction back;
+  back.code = OpCode::jump;
+  back.target = top;
+  back.endsStep = true;
+  back.loopHead = true;
+  emit(back);
+}
+
+void Compiler::leave(Instruction jump) {
+  if (leaves_.empty()) return;
+  leaves_.back().push_back(emit(jump));
+}
+
+void Compiler::leaveLoop() {
+  for (const int jump : leaves_.back()) land(jump);
+  leaves_.pop_back();
+}
+
+void Compiler::endLane() {
+  Instruction i;
+  const bool watches = !lane_->code.empty() && lane_->code.front().code == OpCode::watch;
+  i.code = watches ? OpCode::jump : OpCode::end;
+  i.endsStep = true;
+  emit(i);
+}
+
 void Compiler::land(int jump) { at(jump).target = landed_ = here(); }
 
 void Compiler::value(const Expr* e, ValueType wanted) {
@@ -53,7 +85,10 @@ void Compiler::value(const Expr* e, ValueType wanted) {
       }
       return void(emit(i));
     case Expr::Shape::get:
-      if (const GetterKind* getter = getterKind(e->text)) i.code = getter->code;
+      if (const GetterKind* getter = getterKind(e->text)) {
+        i.code = getter->code;
+        i.number = getter->full;
+      }
       i.arg = pin(pinRead(*e) ? *pinRead(*e) : std::string());
       emit(i);
       break;

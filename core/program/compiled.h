@@ -40,6 +40,16 @@ class Compiler {
   void steps(const Steps* body);
   int here() const { return static_cast<int>(lane_->code.size()); }
   Instruction& at(int index) { return lane_->code[static_cast<std::size_t>(index)]; }
+  // A loop begins here: gives its place, to go back to.
+  int loop();
+  // Back to there, with the end of a round.
+  void goRound(int top);
+  // Whoever leaves the innermost loop with this jump comes to where it ends; where there is no
+  // loop nothing is done.
+  void leave(Instruction jump);
+  void leaveLoop();  // the innermost loop ends here
+  // Nothing more of this lane until it is started again.
+  void endLane();
   // What jumps comes to the place that follows: nothing before it belongs to what stands there.
   void land(int jump);
   int newCounter();
@@ -55,7 +65,8 @@ class Compiler {
 
   int step_ = -1;
   int offset_ = 0;
-  int landed_ = 0;  // where a jump comes to
+  int landed_ = 0;                        // where a jump comes to
+  std::vector<std::vector<int>> leaves_;  // per loop around, the jumps that leave it
 };
 
 }  // namespace ignavo

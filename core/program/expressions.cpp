@@ -204,7 +204,9 @@ const std::vector<GetterKind>& getterKinds() {
   static const std::vector<GetterKind> kinds = {
       {"pin", "", ValueType::truth, OpCode::readPin, "read_"},
       {"level", "level of ", ValueType::real, OpCode::readLevel, "level_", true,
-       "The level of which pin? For example: level of A0."}};
+       "The level of which pin? For example: level of A0.", 100},
+      {"volts", "volts at ", ValueType::real, OpCode::readLevel, "volts_", true,
+       "The volts at which pin? For example: volts at A0.", 5}};
   return kinds;
 }
 

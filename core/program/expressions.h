@@ -59,6 +59,7 @@ struct GetterKind {
   std::string inC;            // the beginning of the C function's name
   bool measures = false;      // how much, not whether
   const char* question = "";  // to ask where the pin is missing
+  double full = 1;            // what the whole supply gives
 };
 const std::vector<GetterKind>& getterKinds();
 const GetterKind* getterKind(const std::string& name);

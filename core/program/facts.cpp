@@ -1,5 +1,7 @@
 #include "program/facts.h"
 
+#include <algorithm>
+
 #include "program/kinds/list.h"
 
 namespace ignavo {
@@ -73,9 +75,42 @@ Runs runsOf(const Step& step, const std::string& key) {
   return Runs::again;
 }
 
+namespace {
+
+// Does anything in there leave the loop whose body this is?
+bool leavesThis(const Steps& steps) {
+  return std::any_of(steps.begin(), steps.end(), [](const Step& s) {
+    return leavesLoop(s) || std::any_of(s.bodies.begin(), s.bodies.end(), [&](const auto& body) {
+             return runsOf(s, body.first) != Runs::again && leavesThis(body.second);
+           });
+  });
+}
+
+bool turns(const Step& step, StepKind::TurnsOff off) {
+  const StepKind* kind = stepKind(step.kind);
+  return kind && kind->turnsOff == off;
+}
+
+}  // namespace
+
 bool isEndless(const Step& step) {
   const StepKind* kind = stepKind(step.kind);
-  return kind && kind->endless;
+  const Steps* body = bodyOf(step, Runs::again);
+  return kind && kind->endless && !(body && leavesThis(*body));
+}
+bool leavesLoop(const Step& step) { return turns(step, StepKind::TurnsOff::loop); }
+bool endsLane(const Step& step) { return turns(step, StepKind::TurnsOff::lane); }
+bool looksAgain(const Step& step) {
+  const StepKind* kind = stepKind(step.kind);
+  return kind && kind->looksAgain;
+}
+bool turnsOff(const Steps& steps) {
+  bool ends = false;
+  forEachStep(steps, [&](const Step& s) { ends = ends || endsLane(s); });
+  return ends || leavesThis(steps);
+}
+const Expr* forkTestOf(const Step& step) {
+  return bodyKey(step, Runs::ifSo).empty() ? nullptr : testOf(step);
 }
 bool isFork(const Step& step) { return !bodyKey(step, Runs::ifNot).empty(); }
 bool isRepeat(const Step& step) {
@@ -125,6 +160,11 @@ const std::string* pinRead(const Expr& e) {
 bool measures(const Expr& e) {
   const GetterKind* kind = e.shape == Expr::Shape::get ? getterKind(e.text) : nullptr;
   return kind && kind->measures;
+}
+
+bool measuresPercent(const Expr& e) {
+  const GetterKind* kind = e.shape == Expr::Shape::get ? getterKind(e.text) : nullptr;
+  return kind && kind->full == 100;
 }
 
 std::optional<bool> namedLevel(const Expr& e) {

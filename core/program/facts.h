@@ -26,7 +26,14 @@ Steps* bodyOf(Step& step, Runs when);
 std::string bodyKey(const Step& step, Runs when);
 // When a body of that key runs.
 Runs runsOf(const Step& step, const std::string& key);
-bool isEndless(const Step& step);
+bool isEndless(const Step& step);  // goes round for ever: nothing in it leaves it
+bool leavesLoop(const Step& step);
+bool endsLane(const Step& step);
+bool looksAgain(const Step& step);  // waits until its test holds
+// Does anything in there end the lane, or leave a loop that stands outside?
+bool turnsOff(const Steps& steps);
+// The test of a step that goes one of two ways; null where it has no such.
+const Expr* forkTestOf(const Step& step);
 bool isFork(const Step& step);    // goes one of two ways
 bool isRepeat(const Step& step);  // counts how often it goes round
 bool flipsPin(const Step& step);
@@ -46,7 +53,8 @@ std::string triggerAt(TriggerKind::Edge edge);
 
 // The pin whose level or volts are asked for; null where none is.
 const std::string* pinRead(const Expr& e);
-bool measures(const Expr& e);                     // asks a pin for how much, not whether
+bool measures(const Expr& e);  // asks a pin for how much, not whether
+bool measuresPercent(const Expr& e);
 std::optional<bool> namedLevel(const Expr& e);    // "high" or "low", written out
 const Expr* operandOf(const Expr& e, int index);  // from 0; null: there is none
 bool asksEqual(const Expr& e);

@@ -27,7 +27,7 @@ struct CostTable {
 enum class OpCode : std::uint8_t {
   push,        // `value` onto the stack
   readPin,     // level of pin `arg`
-  readLevel,   // share of the supply at pin `arg`, in percent
+  readLevel,   // share of the supply at pin `arg`: all of it is `number`
   operate,     // operator `arg` on the top of the stack; `reals`: with floats
   convert,     // the top of the stack from type `arg` to type `target`
   setPin,      // pin `arg` to the popped truth

@@ -67,7 +67,7 @@ class Explorer {
     const Instruction& i = instruction(p.at);
     if (i.code == OpCode::end || isLongWait(p.at)) return true;
     // A round that changes nothing can go on like a wait.
-    return i.code == OpCode::jump && i.target <= p.at && comesBack(p);
+    return factsOf(i.code).jumps && i.target <= p.at && comesBack(p);
   }
 
   std::vector<ProgramPoint> after(const ProgramPoint& here) const {

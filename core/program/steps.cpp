@@ -18,7 +18,8 @@ IGNAVO_VALUE_DEFINED(StepKind);
 
 const std::vector<const StepKind*>& stepKinds() {
   static const std::vector<const StepKind*> all = {
-      &setStep(), &flipStep(), &levelStep(), &waitStep(), &ifStep(), &repeatStep(), &loopStep()};
+      &setStep(),    &flipStep(),  &levelStep(), &waitStep(),  &waitUntilStep(), &ifStep(),
+      &repeatStep(), &whileStep(), &loopStep(),  &leaveStep(), &endStep()};
   return all;
 }
 
@@ -106,6 +107,15 @@ std::string takeWord(std::string& rest) {
   std::string word = rest.substr(0, end);
   rest = end == std::string::npos ? std::string() : trimmed(rest.substr(end));
   return word;
+}
+
+// Takes several words off it, in any case; nothing is taken where they do not stand there.
+bool takeWords(std::string& rest, std::string words) {
+  std::string behind = rest;
+  while (!words.empty())
+    if (lower(takeWord(behind)) != lower(takeWord(words))) return false;
+  rest = behind;
+  return true;
 }
 
 bool dropWord(std::string& rest, std::initializer_list<const char*> words) {
@@ -229,19 +239,27 @@ ParsedStep parseStep(const std::string& typed, const Vocabulary& words) {
   std::string rest = saidPlainly(trimmed(typed));
   if (rest.empty())
     return {std::nullopt, stepSay("Type what should happen, for example: set d13 high")};
-  const std::string whole = lower(rest);
-  for (const StepKind* kind : stepKinds()) {
-    std::string pattern = kind->phrase;
-    const std::string first = takeWord(pattern);
-    std::string after = rest;
-    const std::string word = lower(takeWord(after));
-    const bool named = word == first || std::find(kind->aliases.begin(), kind->aliases.end(),
-                                                  word) != kind->aliases.end();
-    if (!named) continue;
+  // The longest beginning that fits decides: "wait until" before "wait".
+  const StepKind* kind = nullptr;
+  std::string after;
+  std::size_t most = 0;
+  for (const StepKind* k : stepKinds()) {
+    std::vector<std::string> heads = k->aliases;
+    heads.push_back(trimmed(piecesOf(k->phrase).front().text));
+    // Of a phrase without fields the beginning is enough.
+    if (k->slots.empty()) heads.push_back(heads.back().substr(0, heads.back().find(' ')));
+    for (const std::string& head : heads) {
+      std::string behind = rest;
+      if (head.size() <= most || !takeWords(behind, head)) continue;
+      kind = k;
+      after = behind;
+      most = head.size();
+    }
+  }
+  if (kind) {
     Step step = newStep(*kind);
     if (kind->slots.empty()) {
-      const std::string tail = lower(kind->phrase).substr(first.size());
-      if (!after.empty() && !trimmed(tail).starts_with(lower(after)))
+      if (!after.empty() && lower(kind->phrase).find(" " + lower(after)) == std::string::npos)
         return {std::nullopt, stepSay("“{}” is not expected here.", after)};
       return {step, {}};
     }
@@ -255,9 +273,10 @@ ParsedStep parseStep(const std::string& typed, const Vocabulary& words) {
   std::string first = takeWord(rest);
   return {
       std::nullopt,
-      stepSay("“{}” is not a step. Steps begin with set, flip, dim, wait, if, repeat or keep going "
-              "round.",
-              first)};
+      stepSay(
+          "“{}” is not a step. Steps begin with set, flip, dim, wait, if, repeat, as long as or "
+          "keep going round.",
+          first)};
 }
 
 std::vector<std::string> completions(const std::string& typed,
@@ -277,7 +296,10 @@ std::vector<std::string> completions(const std::string& typed,
   for (const std::string& pin : pins)
     offer("if " + pin + " is high"), offer("if " + pin + " is low");
   for (int n : {2, 3, 5, 10}) offer("repeat " + std::to_string(n) + " times");
-  offer("keep going round");
+  for (const std::string& pin : pins)
+    for (const char* head : {"wait until ", "as long as "})
+      offer(head + pin + " is high"), offer(head + pin + " is low");
+  for (const char* phrase : {"keep going round", "leave the loop", "end this lane"}) offer(phrase);
   return out;
 }
 
@@ -384,7 +406,7 @@ std::vector<PinUse> pinUses(const Program& program) {
 
 namespace {
 
-void problemsIn(const Steps& steps, const std::vector<PinAbility>& pins,
+void problemsIn(const Steps& steps, const std::vector<PinAbility>& pins, bool inLoop,
                 std::vector<StepProblem>& out) {
   using Why = StepProblem::Code;
   const auto check = [&](const Step& s, const std::string& slot, const std::string& pin, bool dim,
@@ -400,11 +422,12 @@ void problemsIn(const Steps& steps, const std::vector<PinAbility>& pins,
     else if (measure && !found->measures)
       out.push_back({s.id, slot, Why::cannotMeasure, pin});
   };
-  bool ended = false;
+  std::optional<Why> ended;
   for (const Step& s : steps) {
     const StepKind* kind = stepKind(s.kind);
     if (!kind) continue;
-    if (ended) out.push_back({s.id, {}, Why::unreachable, {}});
+    if (ended) out.push_back({s.id, {}, *ended, {}});
+    if (leavesLoop(s) && !inLoop) out.push_back({s.id, {}, Why::nothingToLeave, {}});
     for (const auto& [key, value] : s.fields) {
       const SlotKind* slot = kind->slot(key);
       if (slot && slot->type == SlotKind::Type::pin)
@@ -414,8 +437,11 @@ void problemsIn(const Steps& steps, const std::vector<PinAbility>& pins,
           check(s, key, pin, false, getter.measures);
         });
     }
-    for (const auto& [key, body] : s.bodies) problemsIn(body, pins, out);
-    ended = ended || kind->endless;
+    for (const auto& [key, body] : s.bodies)
+      problemsIn(body, pins, inLoop || runsOf(s, key) == Runs::again, out);
+    if (!ended && isEndless(s)) ended = Why::unreachable;
+    if (!ended && endsLane(s)) ended = Why::behindEnd;
+    if (!ended && leavesLoop(s) && inLoop) ended = Why::behindLeave;
   }
 }
 
@@ -423,7 +449,7 @@ void problemsIn(const Steps& steps, const std::vector<PinAbility>& pins,
 
 std::vector<StepProblem> stepProblems(const Program& program, const std::vector<PinAbility>& pins) {
   std::vector<StepProblem> out;
-  for (const auto& lane : program.lanes) problemsIn(lane->steps, pins, out);
+  for (const auto& lane : program.lanes) problemsIn(lane->steps, pins, false, out);
   return out;
 }
 
@@ -440,6 +466,12 @@ Message sentence(const StepProblem& problem) {
       return stepSay("{} cannot measure a level; the analog pins can.", problem.value);
     case Why::unreachable:
       return stepSay("Never reached: the loop above goes on for ever.");
+    case Why::behindLeave:
+      return stepSay("Never reached: the step above leaves the loop.");
+    case Why::behindEnd:
+      return stepSay("Never reached: the step above ends the lane.");
+    case Why::nothingToLeave:
+      return stepSay("This step stands in no loop: there is nothing to leave.");
   }
   return {};
 }

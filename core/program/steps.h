@@ -40,6 +40,10 @@ class CWriter {
   virtual void middle(const std::string& text) = 0;  // "} text {"
   virtual void close() = 0;
   virtual void wait(const Expr& seconds) = 0;
+  virtual void waitUntil(const std::string& so) = 0;
+  virtual void round() = 0;  // a loop without an end of its own comes to its end
+  virtual void leave() = 0;  // the innermost loop
+  virtual void endLane() = 0;
   virtual void body(const Steps* steps) = 0;
   virtual std::string expression(const Expr& e, ValueType type) = 0;
   // The same where C converts by itself: a number that is written out stays as it is.
@@ -61,10 +65,13 @@ struct StepKind {
   std::vector<std::string> aliases;  // further first words
   std::vector<SlotKind> slots;
   std::vector<BodyKind> bodies;
-  bool endless = false;  // nothing behind it is ever reached
-  bool addsUp = false;   // done twice is something else than done once
-  bool flips = false;    // gives its pin the other level
-  bool dims = false;     // asks its pin for something between high and low
+  bool endless = false;  // goes round for ever unless it is left
+  // Goes on elsewhere: behind the loop that it stands in, or not at all.
+  enum class TurnsOff : std::uint8_t { no, loop, lane } turnsOff = TurnsOff::no;
+  bool looksAgain = false;  // waits until its test holds
+  bool addsUp = false;      // done twice is something else than done once
+  bool flips = false;       // gives its pin the other level
+  bool dims = false;        // asks its pin for something between high and low
   std::string waits;   // the slot that says for how many seconds its lane waits; empty: it does not
   std::string counts;  // the slot that says how often its body runs; empty: it does not count
   void (*compile)(Compiler&, const Step&) = nullptr;
@@ -138,6 +145,9 @@ struct StepProblem {
     pinMissing,
     noSuchPin,
     unreachable,
+    behindLeave,
+    behindEnd,
+    nothingToLeave,
     cannotDim,
     cannotMeasure
   } code = Code::pinMissing;

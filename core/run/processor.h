@@ -16,8 +16,9 @@ class PinAccess {
  public:
   virtual ~PinAccess() = default;
   virtual bool readPin(int pin, Nanoseconds at) = 0;
-  // Share of the supply at the pin in percent, measured in 1,024 stages.
-  virtual double readLevel(int pin, Nanoseconds at) = 0;
+  // Share of the supply at the pin, 0 to `stages` of it.
+  virtual int readLevel(int pin, Nanoseconds at) = 0;
+  static constexpr int stages = 1023;
   virtual void setPin(int pin, bool high, Nanoseconds at) = 0;
   virtual void flipPin(int pin, Nanoseconds at) = 0;
   virtual void setLevel(int pin, double percent, Nanoseconds at) = 0;

@@ -135,7 +135,8 @@ inline bool StepProcessor::perform(const Instruction& i, Lane& l, PinAccess& pin
                                  static_cast<ValueType>(i.target));
       break;
     case OpCode::readLevel:
-      l.stack.push_back(Cell::of(static_cast<float>(pins.readLevel(i.arg, now))));
+      l.stack.push_back(
+          Cell::of(static_cast<float>(pins.readLevel(i.arg, now) * i.number / PinAccess::stages)));
       break;
     case OpCode::setPin:
       pins.setPin(i.arg, truthTaken(i, l.stack), now);

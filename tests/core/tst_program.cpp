@@ -10,6 +10,44 @@ using namespace ignavo::test;
 class TestProgram : public QObject {
   Q_OBJECT
  private Q_SLOTS:
+  void loopsAreLeftAndLanesEnded() {
+    const Vocabulary pins{{"D2", "D4", "A0"}};
+    const auto phrase = [&](const char* typed) {
+      const ParsedStep read = parseStep(typed, pins);
+      return read.step ? phraseOf(*read.step) : inWords(read.problem);
+    };
+    QCOMPARE(phrase("while d2 high"), std::string("as long as D2 is high"));
+    QCOMPARE(phrase("as long as A0 < 40"), std::string("as long as level of A0 < 40"));
+    QCOMPARE(phrase("wait until d2"), std::string("wait until D2 is high"));
+    QCOMPARE(phrase("Wait until volts at a0 > 2.5"), std::string("wait until volts at A0 > 2.5"));
+    QCOMPARE(phrase("wait 2"), std::string("wait 2 s"));
+    for (const char* typed : {"leave", "leave the loop", "break", "LEAVE THE LOOP"})
+      QCOMPARE(phrase(typed), std::string("leave the loop"));
+    for (const char* typed : {"end", "end this lane", "stop"})
+      QCOMPARE(phrase(typed), std::string("end this lane"));
+    QCOMPARE(phrase("keep going"), std::string("keep going round"));
+    QCOMPARE(phrase("leave the boat"), std::string("“the boat” is not expected here."));
+  }
+  void whatIsNeverReachedIsMarked() {
+    const auto problems = [](const char* steps) {
+      const Project p = Bench().program(steps);
+      std::string out;
+      for (const StepProblem& problem :
+           stepProblems(*p.programs[0], {{"D2", false, false}, {"D4", false, false}}))
+        out += phraseOf(*p.step(problem.step)) + ": " + inWords(sentence(problem)) + "\n";
+      return out;
+    };
+    QCOMPARE(problems("keep going round\n  if d2\n    leave the loop\nflip d4"), std::string());
+    QCOMPARE(problems("keep going round\n  repeat 2 times\n    leave the loop\nflip d4"),
+             std::string("flip D4: Never reached: the loop above goes on for ever.\n"));
+    QCOMPARE(problems("repeat 2 times\n  leave the loop\n  flip d4"),
+             std::string("flip D4: Never reached: the step above leaves the loop.\n"));
+    QCOMPARE(problems("end this lane\nflip d4"),
+             std::string("flip D4: Never reached: the step above ends the lane.\n"));
+    QCOMPARE(
+        problems("if d2\n  leave the loop\nflip d4"),
+        std::string("leave the loop: This step stands in no loop: there is nothing to leave.\n"));
+  }
   // What can be read two ways is asked, never guessed; what is no number is none.
   void whatCanBeReadTwoWaysIsAsked() {
     const auto asks = [](const char* typed, const char* words) {

@@ -158,9 +158,11 @@ class StepWalker {
         return truthOf(e->text == "high");
       case Expr::Shape::get: {
         const std::string pin = e->arg("pin")->text;
-        spend((e->text == "level" ? 112 : 4) * us);
-        return e->text == "level" ? realOf(static_cast<float>(percent_[pin]))
-                                  : truthOf(levels_[pin]);
+        const double full = e->text == "level" ? 100 : e->text == "volts" ? 5 : 0;
+        spend((full > 0 ? 112 : 4) * us);
+        if (full == 0) return truthOf(levels_[pin]);
+        const double stage = std::round(percent_[pin] * 1023 / 100);
+        return realOf(static_cast<float>(stage * full / 1023));
       }
       case Expr::Shape::op:
         return operation(*e);
@@ -267,10 +269,34 @@ class StepWalker {
       spend(1 * us);
       w.inside.push_back({step.body("steps"), &step, step.body("steps")->size(), times});
       cameToTheEnd(w);  // the first turn is counted as every other
+    } else if (step.kind == "while") {
+      look(w, step);
+    } else if (step.kind == "wait-until") {
+      const bool yes = value(step.field("test")).asTruth();
+      spend(1 * us);
+      if (!yes) --w.inside.back().next;  // looks again
+    } else if (step.kind == "leave") {
+      const bool inLoop = std::any_of(w.inside.begin(), w.inside.end(), [](const Inside& in) {
+        return in.head && in.head->kind != "if";
+      });
+      if (!inLoop) return turn(w);  // there is nothing to leave
+      while (w.inside.back().head->kind == "if") w.inside.pop_back();
+      w.inside.pop_back();
+    } else if (step.kind == "end") {
+      if (listens(w))
+        w.inside.clear();
+      else
+        w.over = true;
     } else if (step.kind == "loop") {
       w.inside.push_back({step.body("steps"), &step});
       turn(w);  // goes in at once
     }
+  }
+  // Goes in where the test holds, else on behind.
+  void look(Walk& w, const Step& step) {
+    const bool yes = value(step.field("test")).asTruth();
+    spend(1 * us);
+    if (yes) w.inside.push_back({step.body("steps"), &step});
   }
   // Did that use up the turn?
   bool cameToTheEnd(Walk& w) {
@@ -290,6 +316,12 @@ class StepWalker {
         in.next = 0;
       else
         w.inside.pop_back();
+      return true;
+    }
+    if (in.head->kind == "while") {
+      spend(1 * us);
+      w.inside.pop_back();
+      --w.inside.back().next;  // its test comes again
       return true;
     }
     if (in.head->kind == "loop") {

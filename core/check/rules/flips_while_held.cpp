@@ -18,7 +18,7 @@ double leastSeconds(const Steps& steps, const std::string& pin, bool high) {
       const Steps* inner = bodyOf(step, when);
       return inner ? leastSeconds(*inner, pin, high) : 0;
     };
-    if (const Expr* asked = testOf(step)) {
+    if (const Expr* asked = forkTestOf(step)) {
       const Implies says = implied(*asked, pin, high);
       out += says.alone && says.then        ? body(Runs::ifSo)
              : says.alone && says.otherwise ? body(Runs::ifNot)
@@ -28,6 +28,13 @@ double leastSeconds(const Steps& steps, const std::string& pin, bool high) {
     }
   }
   return out;
+}
+
+// Does the lane wait somewhere until the pin changes? Then it does things once for each press.
+bool waitsFor(const Steps& steps, const std::string& pin) {
+  bool waits = false;
+  forEachStep(steps, [&](const Step& s) { waits = waits || (looksAgain(s) && readsPin(s, pin)); });
+  return waits;
 }
 
 struct Found {
@@ -53,11 +60,13 @@ Found look(const Lane& lane, const Steps& steps, const std::string& pin, bool hi
   for (const Step& step : steps) {
     if (test && addsUp(step) && !comesToRest(lane, *branch, step)) return {&step, test};
     const bool round = rounds || isEndless(step);
-    const Expr* asked = testOf(step);
+    const Expr* asked = forkTestOf(step);
     const Implies says = asked && round ? implied(*asked, pin, high) : Implies{};
     for (const auto& [key, body] : step.bodies) {
       const Runs when = runsOf(step, key);
-      const bool held = when == Runs::ifSo ? says.then : when == Runs::ifNot && says.otherwise;
+      // What ends there is done once.
+      const bool held = (when == Runs::ifSo ? says.then : when == Runs::ifNot && says.otherwise) &&
+                        !turnsOff(body);
       const Found found =
           look(lane, body, pin, high, round, held ? &step : test, held ? &body : branch);
       if (found.step) return found;
@@ -78,7 +87,9 @@ void applyFlipsWhileHeld(CheckContext& c) {
       const TriggerKind* trigger = triggerKind(lane->trigger.on);
       const Found found = look(*lane, lane->steps, pin.name, pressing->high,
                                trigger && trigger->endless, nullptr, nullptr);
-      if (!found.step || leastSeconds(lane->steps, pin.name, pressing->high) >= longPress) continue;
+      if (!found.step || waitsFor(lane->steps, pin.name) ||
+          leastSeconds(lane->steps, pin.name, pressing->high) >= longPress)
+        continue;
       const Part& button = c.part(pressing->part);
       Finding f;
       f.rule = "flips-while-held";

@@ -65,13 +65,17 @@ class Looking {
       const Steps* body = bodyOf(step, Runs::again);
       return then(out, repeated(body ? of(*body) : Segment{}, plainNumber(timesOf(step), 1)));
     }
+    if (kind->endless && !isEndless(step)) {  // once at least
+      const Steps* body = bodyOf(step, Runs::again);
+      return then(out, body ? of(*body) : Segment{});
+    }
     if (kind->endless) {
       const Steps* body = bodyOf(step, Runs::again);
       const Segment round = body ? of(*body) : Segment{}, twice = then(round, round);
       return then(out, {never, twice.first, never, twice.inner});
     }
     // Where the press was seen, what comes of it is no time in which it is missed.
-    const Expr* asked = testOf(step);
+    const Expr* asked = forkTestOf(step);
     const Implies says = asked ? implied(*asked, pin_, high_) : Implies{};
     const auto branch = [&](Runs when, bool seen) {
       const Steps* body = bodyOf(step, when);

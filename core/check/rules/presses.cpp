@@ -149,9 +149,9 @@ Steps pauseAndLook(Step look) {
 
 std::optional<Remedy> laneOfItsOwn(const CheckContext& c, const Lane& lane, const Step& test,
                                    const std::string& pin, const Pressing& pressing) {
-  const Expr* asked = testOf(test);
+  const Expr* asked = forkTestOf(test);
   const Steps *then = bodyOf(test, Runs::ifSo), *otherwise = bodyOf(test, Runs::ifNot);
-  if (!asked || !then || (otherwise && !otherwise->empty())) return std::nullopt;
+  if (!asked || !then || (otherwise && !otherwise->empty()) || turnsOff(*then)) return std::nullopt;
   const Implies says = implied(*asked, pin, pressing.high);
   if (!says.then || !says.alone) return std::nullopt;
   if (!standsIn(lane.steps, test)) return std::nullopt;
@@ -200,7 +200,7 @@ std::optional<Remedy> stepOfItsOwn(const CheckContext& c, const Lane& lane, cons
   const Steps *then = bodyOf(test, Runs::ifSo), *otherwise = bodyOf(test, Runs::ifNot);
   const bool held = then && standsIn(*then, step);
   if (!above || (!held && !(otherwise && standsIn(*otherwise, step)))) return std::nullopt;
-  Step look = askingStep(*testOf(test));
+  Step look = askingStep(*forkTestOf(test));
   *bodyOf(look, held ? Runs::ifSo : Runs::ifNot) = {step};
   const Trigger trigger = startedBy(pin, pressing);
   Steps steps = pressing.bounces ? pauseAndLook(std::move(look)) : Steps{std::move(look)};

@@ -26,8 +26,7 @@ class Lookout {
     std::vector<const Step*> asked = tests;
     for (std::size_t i = 0; i < steps.size(); ++i) {
       const Step& step = steps[i];
-      const StepKind* kind = stepKind(step.kind);
-      if (kind && kind->endless) {
+      if (isEndless(step)) {
         if (i + 1 < steps.size()) return found(step, steps[i + 1], true);
         if (rounds && !asked.empty()) return found(step, *asked.back(), false);
         const Steps* inner = bodyOf(step, Runs::again);

@@ -26,7 +26,7 @@ void walk(const Steps& steps, const std::string& pin, const Under& under, Switch
       }
     }
     for (const auto& [key, body] : step.bodies)
-      walk(body, pin, testOf(step) ? Under{&step, runsOf(step, key)} : under, out);
+      walk(body, pin, forkTestOf(step) ? Under{&step, runsOf(step, key)} : under, out);
   }
 }
 

@@ -22,7 +22,7 @@ bool onlyLevel(const Expr& e, std::string& pin) {
   if (e.isLiteral()) return true;
   if (e.shape == Expr::Shape::get) {
     const std::string* read = pinRead(e);
-    if (!measures(e) || !read || (!pin.empty() && pin != *read)) return false;
+    if (!measuresPercent(e) || !read || (!pin.empty() && pin != *read)) return false;
     pin = *read;
     return !pin.empty();
   }
@@ -49,7 +49,7 @@ double valueAt(const Expr& e, double percent) {
   return k && a ? k->calculated(valueAt(*a, percent), b ? valueAt(*b, percent) : 0) : 0;
 }
 
-bool holds(const Test& t, double percent) { return valueAt(*testOf(*t.step), percent) != 0; }
+bool holds(const Test& t, double percent) { return valueAt(*forkTestOf(*t.step), percent) != 0; }
 
 void numbersIn(const Expr& e, std::vector<double>& out) {
   if (e.shape == Expr::Shape::number && e.number > 0 && e.number < mostPercent)
@@ -67,7 +67,7 @@ struct Band {
 // holds wherever the other does: then they are stages, not sides.
 std::optional<Band> gapBetween(const Test& a, const Test& b) {
   std::vector<double> marks{0, mostPercent};
-  for (const Test* t : {&a, &b}) numbersIn(*testOf(*t->step), marks);
+  for (const Test* t : {&a, &b}) numbersIn(*forkTestOf(*t->step), marks);
   std::sort(marks.begin(), marks.end());
   marks.erase(std::unique(marks.begin(), marks.end()), marks.end());
   std::vector<Band> all;  // each number, and what lies between them
@@ -99,7 +99,7 @@ std::optional<Band> gapBetween(const Test& a, const Test& b) {
 
 // The second test with the sign that closes a gap of a single value.
 std::optional<Remedy> closed(const Project& project, const Test& a, const Test& b, bool both) {
-  const auto border = borderOf(*testOf(*b.step));
+  const auto border = borderOf(*forkTestOf(*b.step));
   if (!border || border->holds != both) return std::nullopt;
   Step mended = *b.step;
   setTestOf(mended, border->other);
@@ -141,7 +141,7 @@ void walk(CheckContext& c, const std::string& board, const Steps& steps) {
   std::vector<Test> tests;
   for (const Step& step : steps) {
     const Steps* otherwise = bodyOf(step, Runs::ifNot);
-    const Expr* test = testOf(step);
+    const Expr* test = forkTestOf(step);
     std::string pin;
     if (test && otherwise && otherwise->empty() && typeOf(*test) == ValueType::truth &&
         onlyLevel(*test, pin) && !pin.empty())

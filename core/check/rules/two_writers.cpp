@@ -8,10 +8,7 @@ namespace {
 
 bool hasEndless(const Steps& steps) {
   bool found = false;
-  forEachStep(steps, [&](const Step& s) {
-    const StepKind* kind = stepKind(s.kind);
-    found = found || (kind && kind->endless);
-  });
+  forEachStep(steps, [&](const Step& s) { found = found || isEndless(s); });
   return found;
 }
 

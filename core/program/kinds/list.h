@@ -11,5 +11,9 @@ const StepKind& waitStep();
 const StepKind& repeatStep();
 const StepKind& loopStep();
 const StepKind& ifStep();
+const StepKind& whileStep();
+const StepKind& waitUntilStep();
+const StepKind& leaveStep();
+const StepKind& endStep();
 
 }  // namespace ignavo

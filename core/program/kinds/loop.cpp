@@ -14,18 +14,15 @@ const StepKind& loopStep() {
     k.bodies = {{"steps", false}};
     k.endless = true;
     k.compile = [](Compiler& c, const Step& s) {
-      const int top = c.here();
+      const int top = c.loop();
       c.steps(s.body("steps"));
-      Instruction back;
-      back.code = OpCode::jump;
-      back.target = top;
-      back.endsStep = true;
-      back.loopHead = true;
-      c.emit(back);
+      c.goRound(top);
+      c.leaveLoop();
     };
     k.writeC = [](CWriter& w, const Step& s) {
       w.open("for (;;)");
       w.body(s.body("steps"));
+      w.round();
       w.close();
     };
     return k;

@@ -21,8 +21,9 @@ inline void callOnPin(CWriter& w, const Step& s, const std::string& verb,
                       const char* value = nullptr, ValueType type = ValueType::truth) {
   const Expr* pin = s.field("pin");
   if (!pin || pin->text.empty()) return w.line("/* a step without a pin */");
-  w.line(verb + "_" + pin->text + "(" + (value ? w.argument(*s.field(value), type) : std::string()) +
-         ");" + w.remarkFor(pin->text));
+  w.line(verb + "_" + pin->text + "(" +
+         (value ? w.argument(*s.field(value), type) : std::string()) + ");" +
+         w.remarkFor(pin->text));
 }
 
 }  // namespace ignavo

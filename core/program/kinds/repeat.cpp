@@ -21,7 +21,7 @@ const StepKind& repeatStep() {
       start.code = OpCode::countStart;
       start.arg = counter;
       c.emit(start);
-      const int top = c.here();
+      const int top = c.loop();
       Instruction turn;
       turn.code = OpCode::countTurn;
       turn.arg = counter;
@@ -33,6 +33,7 @@ const StepKind& repeatStep() {
       back.target = top;
       c.emit(back);
       c.land(top);
+      c.leaveLoop();
     };
     k.writeC = [](CWriter& w, const Step& s) {
       const std::string i = w.counterVariable();

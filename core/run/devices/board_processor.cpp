@@ -1,6 +1,7 @@
 #include "run/devices/board_processor.h"
 
 #include <algorithm>
+#include <cmath>
 
 #include "project/indexing.h"
 #include "run/run.h"
@@ -20,9 +21,9 @@ class BoardPins final : public PinAccess {
     const int p = arrive(pin, when);
     return p >= 0 && run_.read(p);
   }
-  double readLevel(int pin, Nanoseconds when) override {
+  int readLevel(int pin, Nanoseconds when) override {
     const int p = arrive(pin, when);
-    return p < 0 ? 0 : run_.readPercent(p);
+    return p < 0 ? 0 : static_cast<int>(std::lround(run_.readPercent(p) * stages / 100));
   }
   void setPin(int pin, bool high, Nanoseconds when) override {
     if (const int p = arrive(pin, when); p >= 0) run_.makeOutput(p, high);

@@ -1,0 +1,36 @@
+#include "program/kinds/list.h"
+
+namespace ignavo {
+
+const StepKind& waitUntilStep() {
+  static const StepKind kind = [] {
+    StepKind k;
+    k.kind = "wait-until";
+    k.label = "Wait until";
+    k.phrase = "wait until {test}";
+    k.example = "wait until d2 low";
+    k.help = "Looks again and again, and goes on as soon as it is so. Other lanes go on meanwhile.";
+    k.aliases = {"until", "wait for"};
+    k.slots = {{"test", SlotKind::Type::truth, "",
+                Expr::binary("=", Expr::readPin("D2"), Expr::of(true)), 0, 0, 1}};
+    k.looksAgain = true;
+    k.compile = [](Compiler& c, const Step& s) {
+      const int top = c.loop();
+      c.truth(s.field("test"));
+      Instruction branch;
+      branch.code = OpCode::branch;
+      branch.endsStep = true;
+      branch.loopHead = true;
+      branch.target = top;
+      c.emit(branch);
+      c.leaveLoop();
+    };
+    k.writeC = [](CWriter& w, const Step& s) {
+      w.waitUntil(w.expression(*s.field("test"), ValueType::truth));
+    };
+    return k;
+  }();
+  return kind;
+}
+
+}  // namespace ignavo

@@ -1,0 +1,40 @@
+#include "program/kinds/list.h"
+
+namespace ignavo {
+
+const StepKind& whileStep() {
+  static const StepKind kind = [] {
+    StepKind k;
+    k.kind = "while";
+    k.label = "As long as";
+    k.phrase = "as long as {test}";
+    k.example = "as long as d2 high";
+    k.help = "Looks first, each time: does the steps inside again and again while it is so.";
+    k.aliases = {"while"};
+    k.slots = {{"test", SlotKind::Type::truth, "",
+                Expr::binary("=", Expr::readPin("D2"), Expr::of(true)), 0, 0, 1}};
+    k.bodies = {{"steps", false}};
+    k.compile = [](Compiler& c, const Step& s) {
+      const int top = c.loop();
+      c.truth(s.field("test"));
+      Instruction branch;
+      branch.code = OpCode::branch;
+      branch.endsStep = true;
+      const int exit = c.emit(branch);
+      c.steps(s.body("steps"));
+      c.goRound(top);
+      c.land(exit);
+      c.leaveLoop();
+    };
+    k.writeC = [](CWriter& w, const Step& s) {
+      w.open("while (" + w.expression(*s.field("test"), ValueType::truth) + ")");
+      w.body(s.body("steps"));
+      w.round();
+      w.close();
+    };
+    return k;
+  }();
+  return kind;
+}
+
+}  // namespace ignavo

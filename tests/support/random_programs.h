@@ -1,0 +1,135 @@
+#pragma once
+#include <random>
+#include <string>
+#include <utility>
+#include <vector>
+
+namespace ignavo::test {
+
+// Programs as text, as deep and as odd as the language allows.
+class RandomProgram {
+ public:
+  explicit RandomProgram(unsigned seed) : random_(seed) {}
+
+  // One to four lanes: their signs and their steps.
+  std::vector<std::pair<std::string, std::string>> lanes() {
+    static const char* signs[] = {"always",
+                                  "always",
+                                  "power",
+                                  "Each time D2 goes high",
+                                  "Each time D2 goes low",
+                                  "Each time D5 goes high"};
+    std::vector<std::pair<std::string, std::string>> out;
+    for (unsigned i = 0, n = 1 + number(4); i < n; ++i) {
+      const std::string sign = signs[number(6)];
+      out.emplace_back(sign, lane(sign == "always"));
+    }
+    return out;
+  }
+
+  std::string lane(bool comesRound) {
+    std::string text = body(0, false);
+    // Something must take time, or the run is nothing but edges.
+    if (comesRound) text += "wait " + pick({"0.0007", "0.002", "0.00031"}) + "\n";
+    return text;
+  }
+  std::string pick(const std::vector<std::string>& from) { return from[random_() % from.size()]; }
+  unsigned number(unsigned below) { return static_cast<unsigned>(random_() % below); }
+
+ private:
+  std::string truth(int depth) {
+    const auto inner = [&] { return depth < 2 ? "(" + truth(depth + 1) + ")" : readPin(); };
+    switch (number(7)) {
+      case 0:
+        return readPin() + (number(2) ? " is high" : " is low");
+      case 1:
+        return "not " + inner();
+      case 2:
+        return inner() + " and " + inner();
+      case 3:
+        return inner() + " or " + inner();
+      case 4:
+        return value(0) + pick({" < ", " ≤ ", " > ", " ≥ ", " = ", " ≠ "}) + value(0);
+      case 5:
+        return number(2) ? "level of A0 " + pick({"< 20", "> 20", "< 50", "≥ 50"})
+                         : "volts at A0 " + pick({"< 1", "> 1", "< 2.5", "≥ 1.65"});
+      default:
+        return readPin();
+    }
+  }
+  std::string value(int depth) {
+    const auto inner = [&] { return value(depth + 1); };
+    if (depth < 2 && number(3) == 0) switch (number(8)) {
+        case 0:
+          return "(" + inner() + " ÷ " + inner() + ")";
+        case 1:
+          return "(remainder of " + inner() + " ÷ " + inner() + ")";
+        case 2:
+          return "(" + pick({"smaller", "larger"}) + " of " + inner() + " and " + inner() + ")";
+        case 3:
+          return "(" + pick({"round ", "size of "}) + inner() + ")";
+        case 4:
+          return "(map " + inner() + " from 0 … " + inner() + " to " + inner() + " … 3)";
+        default:
+          return "(" + inner() + pick({" + ", " - ", " × "}) + inner() + ")";
+      }
+    return pick({"0", "1", "2", "3", "7", "-2", "0.3", "2.5", "30000", "2147483647"});
+  }
+  std::string readPin() { return pick({"D2", "D4", "D5", "D7"}); }
+  std::string target() { return pick({"D4", "D5", "D7"}); }
+
+  std::string body(int depth, bool mustTakeTime) {
+    const std::string in(static_cast<std::size_t>(depth) * 2, ' ');
+    std::string text;
+    for (unsigned i = 0, n = 1 + number(4); i < n; ++i) switch (number(depth < 3 ? 14 : 5)) {
+        case 0:
+          text += in + "set " + target() + " " + pick({"high", "low"}) + "\n";
+          break;
+        case 1:
+          text += in + "set " + target() + " " + truth(1) + "\n";
+          break;
+        case 2:
+          text += in + "flip " + target() + "\n";
+          break;
+        case 3:
+          text += in + "wait " + pick({"0", "0.000002", "0.00004", "0.0011", "0.003"}) + "\n";
+          break;
+        case 4:  // pins that cannot dim
+          text +=
+              in + "dim " + pick({"D4", "D7"}) + " to " + pick({"0", "49", "50", "100"}) + " %\n";
+          break;
+        case 5:
+        case 6:
+          text += in + "if " + truth(0) + "\n" + body(depth + 1, false);
+          if (number(2)) text += in + "otherwise\n" + body(depth + 1, false);
+          break;
+        case 7:
+        case 8:
+          text += in + "repeat " + pick({"0", "1", "2", "5", "1 + 2", "2 - 5", "5 ÷ 2"}) +
+                  " times\n" + body(depth + 1, false);
+          break;
+        case 9:
+          text += in + "as long as " + truth(0) + "\n" + body(depth + 1, true);
+          break;
+        case 10:
+          text += in + (number(4) ? "flip " + target() : "wait until " + truth(1)) + "\n";
+          break;
+        case 11:
+          if (depth > 0 && number(2))
+            text += in + "if " + truth(1) + "\n" + in + "  leave the loop\n";
+          break;
+        case 12:
+          if (number(6) == 0) text += in + "if " + truth(1) + "\n" + in + "  end this lane\n";
+          break;
+        default:
+          if (number(4)) break;
+          text += in + "keep going round\n" + body(depth + 1, true);
+          break;
+      }
+    if (text.empty() || mustTakeTime) text += in + "wait 0.0009\n";
+    return text;
+  }
+  std::mt19937 random_;
+};
+
+}  // namespace ignavo::test
