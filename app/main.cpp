@@ -56,12 +56,13 @@ int shoot(MainWindow& window, const QString& file, double after, const QString& 
 }  // namespace
 
 int main(int argc, char** argv) {
-  // A picture needs no monitor.
+  // What shows no window needs no monitor.
+  static const char* const windowless[] = {"--shot", "--picture", "--rehearse", "--help",
+                                           "-h",     "--version", "-v"};
   for (int i = 1; i < argc; ++i)
-    if ((QByteArray(argv[i]).startsWith("--shot") || QByteArray(argv[i]).startsWith("--picture") ||
-         QByteArray(argv[i]).startsWith("--rehearse")) &&
-        qEnvironmentVariableIsEmpty("QT_QPA_PLATFORM"))
-      qputenv("QT_QPA_PLATFORM", "offscreen");
+    for (const char* option : windowless)
+      if (QByteArray(argv[i]).startsWith(option) && qEnvironmentVariableIsEmpty("QT_QPA_PLATFORM"))
+        qputenv("QT_QPA_PLATFORM", "offscreen");
   QApplication app(argc, argv);
   std::setlocale(LC_NUMERIC, "C");
   QApplication::setApplicationName(QStringLiteral("ignavo"));

@@ -340,9 +340,17 @@ class Builder {
       } else if (operand && operand->shape == Expr::Shape::list) {
         out.push_back({Token::What::word, str(phraseOf(*operand))});
       } else if (operand) {
-        expression(*operand, path + "/" + piece.text, type, out);
+        operandTokens(*operand, path + "/" + piece.text, type, out);
       }
     }
+  }
+  // Operators within operators stand in brackets; “D2 is high” reads well without.
+  void operandTokens(const Expr& e, const std::string& path, SlotKind::Type type,
+                     std::vector<Token>& out) const {
+    const bool brackets = e.shape == Expr::Shape::op && !pinTest(e);
+    if (brackets) out.push_back({Token::What::word, QStringLiteral("(")});
+    expression(e, path, type, out);
+    if (brackets) out.push_back({Token::What::word, QStringLiteral(")")});
   }
 
   void expression(const Expr& e, const std::string& path, SlotKind::Type type,
@@ -356,7 +364,7 @@ class Builder {
     if (e.shape == Expr::Shape::op && a) {
       const OperatorKind* k = operatorKind(e.text);
       if (k && !k->isSign()) return worded(e, *k, path, type, out);
-      expression(*a, path + "/" + firstOperand, type, out);
+      operandTokens(*a, path + "/" + firstOperand, type, out);
       if (asksEqual(e) && b && b->shape == Expr::Shape::truth) {
         out.push_back({Token::What::word, QStringLiteral("is")});
         out.push_back({Token::What::condition,
@@ -368,7 +376,7 @@ class Builder {
       }
       out.push_back(
           {Token::What::word, k ? str(piecesOf(k->phrase)[1].text).trimmed() : str(e.text)});
-      if (b) expression(*b, path + "/" + secondOperand, type, out);
+      if (b) operandTokens(*b, path + "/" + secondOperand, type, out);
       return;
     }
     out.push_back({Token::What::value, str(phraseOf(e)), path, {}, SlotKind::Type::number});

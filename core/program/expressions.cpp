@@ -492,6 +492,9 @@ class Reader {
       // What divides ends the first operand of a remainder.
       auto operand = isRange(piece.text) ? range() : inside(k.name == "mod" ? tight : signsOfSums);
       if (!operand) return std::nullopt;
+      // "map A0 from …": only a level is spread over a range.
+      if (!k.whole && operand->shape == Expr::Shape::get && operand->text == "pin")
+        operand->text = "level";
       e.args.emplace_back(piece.text, std::move(*operand));
     }
     return e;

@@ -50,6 +50,24 @@ QImage painted(const std::function<void(QPainter&)>& paint) {
 class TestDrawing : public QObject {
   Q_OBJECT
  private Q_SLOTS:
+  // What is worked out first stands in brackets.
+  void operatorsInOperatorsAreBracketed() {
+    const auto drawn = [](const char* step) {
+      const Project p = Bench().program(step);
+      const ProgramPicture picture =
+          layOutProgram(*p.programs[0], 900, [](const std::string&) { return QString(); });
+      QStringList words;
+      for (const ProgramRow& row : picture.rows)
+        if (row.what == ProgramRow::What::step)
+          for (const Token& token : row.tokens) words << token.text;
+      return words.join(' ');
+    };
+    QCOMPARE(drawn("set d4 (1 + 2) × 3 > 8"), QString("set D4 ( ( 1 + 2 ) × 3 ) > 8"));
+    QCOMPARE(drawn("set d4 d2 and not (d3 is low)"), QString("set D4 D2 and ( not D3 is low )"));
+    QCOMPARE(drawn("wait smaller of 1 and (2 ÷ 3)"), QString("wait smaller of 1 and ( 2 ÷ 3 )"));
+    QCOMPARE(drawn("dim d9 to map A0 from 0 … 50 to 0 … 100"),
+             QString("dim D9 to map level of A0 from 0 … 50 to 0 … 100"));
+  }
   void textIsReadable() {
     for (const bool dark : {false, true}) {
       setTheme(dark);
