@@ -16,7 +16,9 @@
 #include "make/c_text.h"
 #include "make/firmware.h"
 #include "output.h"
+#include "parts/catalogue.h"
 #include "posix_runner.h"
+#include "program/steps.h"
 #include "text/plain.h"
 
 namespace ignavo::cli {
@@ -335,6 +337,60 @@ int wire(const std::string& in, const std::string& out, bool toText) {
   if (const auto problem = saveProjectFile(read.project, out))
     return bad(inWords(sentence(*problem)));
   return fine;
+}
+
+namespace {
+
+// The word that a sentence is about, where it stands in what was typed; nothing: it names none.
+std::optional<std::size_t> wordMeant(const std::string& sentence, const std::string& typed) {
+  const std::string mark = "“";
+  const std::size_t from = sentence.find(mark);
+  const std::size_t to = from == std::string::npos ? from : sentence.find("”", from);
+  if (to == std::string::npos) return std::nullopt;
+  const std::size_t at = typed.find(sentence.substr(from + mark.size(), to - from - mark.size()));
+  return at == std::string::npos ? std::nullopt : std::optional(at);
+}
+
+}  // namespace
+
+int phrase(const std::string& typed, const std::string& file, bool json) {
+  Project project = emptyProject();
+  if (!file.empty()) {
+    const auto read = open(file);
+    if (!read) return wrong;
+    project = *read;
+  }
+  const std::string board = project.boards.empty() ? std::string() : project.boards.front().id;
+  const Vocabulary words{programPins(project, board)};
+  const auto print = [&](const char* key, const std::string& value, const std::string& said) {
+    if (json)
+      fmt::print("{{\"{}\": {}}}\n", key, value);
+    else
+      fmt::print("{}\n", said);
+    return fine;
+  };
+  if (const auto sign = parseSign(typed, words)) {
+    Lane lane;
+    lane.trigger = *sign;
+    return print("lane", writeLane(lane), signOf(*sign));
+  }
+  const ParsedStep read = parseStep(typed, words);
+  if (read.step) return print("step", writeStep(*read.step), phraseOf(*read.step));
+  if (isOtherwise(typed)) return print("else", "true", "otherwise");
+  const std::string problem = inWords(read.problem);
+  std::vector<std::string> choices = completions(typed, words.pins);
+  if (choices.size() > 8) choices.resize(8);
+  if (json) {
+    const auto at = wordMeant(problem, typed);
+    fmt::print(
+        "{}\n",
+        Json{{"problem", problem}, {"at", at ? Json(*at) : Json(nullptr)}, {"choices", choices}}
+            .dump(2));
+  } else {
+    say(problem);
+    for (const std::string& choice : choices) say("  " + choice);
+  }
+  return found;
 }
 
 int demos(bool json) {

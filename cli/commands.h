@@ -38,6 +38,8 @@ int code(const std::string& file, const std::string& board, bool json);
 int firmware(const std::string& file, const std::string& out, const std::string& board, bool json);
 // Wiring text to a project file; with `toText` a project file to wiring text.
 int wire(const std::string& in, const std::string& out, bool toText);
+// What a typed phrase means, for the first board of the file, or for a new project.
+int phrase(const std::string& typed, const std::string& file, bool json);
 int demos(bool json);
 int schema();
 int checks();

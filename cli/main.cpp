@@ -79,6 +79,14 @@ int main(int argc, char** argv) {
   wireCommand->add_flag("--text", toText, "The other way round: writes a project as text");
   wireCommand->callback([&] { status = wire(file, out, toText); });
 
+  std::string typed, phraseFile;
+  CLI::App* phraseCommand =
+      app.add_subcommand("phrase", "Says which step or lane a typed phrase is");
+  phraseCommand->add_option("text", typed, "The phrase, as one word")->required();
+  phraseCommand->add_option("file", phraseFile, "Project whose pins it may name");
+  phraseCommand->add_flag("--json", json, "Print JSON");
+  phraseCommand->callback([&] { status = phrase(typed, phraseFile, json); });
+
   CLI::App* demosCommand = app.add_subcommand("demos", "Lists the examples");
   demosCommand->add_flag("--json", json, "Print JSON");
   demosCommand->callback([&] { status = demos(json); });

@@ -330,12 +330,14 @@ class Builder {
     expression(*value, slot.key, slot.type, out);
   }
 
-  // An operator whose words stand before its operands.
-  void worded(const Expr& e, const OperatorKind& kind, const std::string& path, SlotKind::Type type,
-              std::vector<Token>& out) const {
-    for (const PhrasePiece& piece : piecesOf(kind.phrase)) {
+  // What words and fields take turns in.
+  void worded(const Expr& e, const std::string& phrase, const std::string& path,
+              SlotKind::Type type, std::vector<Token>& out) const {
+    for (const PhrasePiece& piece : piecesOf(phrase)) {
       const Expr* operand = piece.field ? e.arg(piece.text) : nullptr;
-      if (!piece.field) {
+      if (piece.field && piece.text == pinKey) {
+        pinTokens(operand ? operand->text : std::string(), path + "/" + pinKey, out);
+      } else if (!piece.field) {
         out.push_back({Token::What::word, str(piece.text).trimmed()});
       } else if (operand && operand->shape == Expr::Shape::list) {
         out.push_back({Token::What::word, str(phraseOf(*operand))});
@@ -356,14 +358,11 @@ class Builder {
   void expression(const Expr& e, const std::string& path, SlotKind::Type type,
                   std::vector<Token>& out) const {
     const Expr *a = operandOf(e, 0), *b = operandOf(e, 1);
-    if (const GetterKind* getter = e.shape == Expr::Shape::get ? getterKind(e.text) : nullptr;
-        getter && !getter->before.empty())
-      out.push_back({Token::What::word, str(getter->before).trimmed()});
-    if (e.shape == Expr::Shape::get)
-      return pinTokens(pinRead(e) ? *pinRead(e) : std::string(), path + "/" + pinKey, out);
+    if (const GetterKind* getter = e.shape == Expr::Shape::get ? getterKind(e.text) : nullptr)
+      return worded(e, getter->phrase, path, type, out);
     if (e.shape == Expr::Shape::op && a) {
       const OperatorKind* k = operatorKind(e.text);
-      if (k && !k->isSign()) return worded(e, *k, path, type, out);
+      if (k && !k->isSign()) return worded(e, k->phrase, path, type, out);
       operandTokens(*a, path + "/" + firstOperand, type, out);
       if (asksEqual(e) && b && b->shape == Expr::Shape::truth) {
         out.push_back({Token::What::word, QStringLiteral("is")});

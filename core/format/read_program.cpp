@@ -185,6 +185,24 @@ Expr ProgramReader::slotValue(const Json& j, const SlotKind& slot, const std::st
   return *value;
 }
 
+// The fields of those keys, each of which must be there.
+std::optional<Expr> ProgramReader::operands(const Json& j, const std::vector<std::string>& keys,
+                                            const std::string& at, int depth, Expr e) {
+  for (const std::string& key : keys) {
+    const std::string place = at + "." + key;
+    const auto held = j.find(key);
+    if (held == j.end()) {
+      json_.problem(place, Code::missing);
+      return std::nullopt;
+    }
+    const bool ends = e.shape == Expr::Shape::op && isRange(key);
+    auto inner = ends ? range(*held, place, depth + 1) : expression(*held, place, depth + 1);
+    if (!inner) return std::nullopt;
+    e.args.emplace_back(key, std::move(*inner));
+  }
+  return e;
+}
+
 // Both ends, as a list.
 std::optional<Expr> ProgramReader::range(const Json& j, const std::string& at, int depth) {
   if (!j.is_array() || j.size() != 2) {
@@ -221,6 +239,12 @@ std::optional<Expr> ProgramReader::expression(const Json& j, const std::string& 
                     get->is_string() ? get->get<std::string>() : get->dump(), fileSay("value"));
       return std::nullopt;
     }
+    if (!getter->asksPin()) {
+      Expr e;
+      e.shape = Expr::Shape::get;
+      e.text = getter->name;
+      return operands(j, getter->operands(), at, depth, std::move(e));
+    }
     std::string pin = json_.text(j, "pin", at, "", true);
     if (!pin.empty() && !isPin(pin)) {
       json_.problem(at + ".pin", Code::noPin, pin);
@@ -240,19 +264,7 @@ std::optional<Expr> ProgramReader::expression(const Json& j, const std::string& 
     Expr e;
     e.shape = Expr::Shape::op;
     e.text = kind->name;
-    for (const std::string& key : kind->operands()) {
-      const std::string place = at + "." + key;
-      const auto held = j.find(key);
-      if (held == j.end()) {
-        json_.problem(place, Code::missing);
-        return std::nullopt;
-      }
-      auto inner =
-          isRange(key) ? range(*held, place, depth + 1) : expression(*held, place, depth + 1);
-      if (!inner) return std::nullopt;
-      e.args.emplace_back(key, std::move(*inner));
-    }
-    return e;
+    return operands(j, kind->operands(), at, depth, std::move(e));
   }
   json_.problem(at, Code::wrongType, fileSay("a value"));
   return std::nullopt;

@@ -21,6 +21,8 @@ class ProgramReader {
   void readSteps(const Json& j, const char* key, const std::string& at, Steps& out, int depth);
   std::optional<Step> readStep(const Json& j, const std::string& at, int depth);
   Expr slotValue(const Json& j, const SlotKind& slot, const std::string& at);
+  std::optional<Expr> operands(const Json& j, const std::vector<std::string>& keys,
+                               const std::string& at, int depth, Expr e);
   std::optional<Expr> range(const Json& j, const std::string& at, int depth);
   std::optional<Expr> expression(const Json& j, const std::string& at, int depth);
 

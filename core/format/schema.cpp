@@ -90,11 +90,14 @@ Json definitions() {
   d["legSocket"] = {{"anyOf", Json::array({ref("socket"), Json{{"type", "null"}}})}};
   Json operators = Json::array();
   for (const OperatorKind& k : operatorKinds()) operators.push_back(k.name);
-  Json getters = Json::array();
-  for (const GetterKind& k : getterKinds()) getters.push_back(k.name);
-  Json get = {{"type", "object"},
-              {"properties", {{"get", {{"enum", getters}}}, {"pin", text()}}},
-              {"required", {"get", "pin"}}};
+  Json choices = Json::array({Json{{"type", {"number", "boolean", "string"}}}});
+  for (const GetterKind& k : getterKinds()) {
+    Json fields = {{"get", {{"const", k.name}}}}, required = Json::array({"get"});
+    if (k.asksPin()) fields["pin"] = text(), required.push_back("pin");
+    for (const std::string& key : k.operands())
+      fields[key] = ref("expression"), required.push_back(key);
+    choices.push_back({{"type", "object"}, {"properties", fields}, {"required", required}});
+  }
   const Json range = {
       {"type", "array"}, {"items", ref("expression")}, {"minItems", 2}, {"maxItems", 2}};
   Json op = {{"type", "object"},
@@ -105,8 +108,8 @@ Json definitions() {
                {"from", range},
                {"to", range}}},
              {"required", {"op", "a"}}};
-  d["expression"] = {
-      {"anyOf", Json::array({Json{{"type", {"number", "boolean", "string"}}}, get, op})}};
+  choices.push_back(op);
+  d["expression"] = {{"anyOf", choices}};
   Json steps = Json::array(), parts = Json::array(), triggers = Json::array();
   for (const StepKind* k : stepKinds()) steps.push_back(stepSchema(*k));
   for (const PartKind* k : catalogue().parts()) parts.push_back(partSchema(*k));

@@ -143,10 +143,10 @@ class ProgramChecker {
     if (e.shape == Expr::Shape::get) {
       const std::string* pin = pinRead(e);
       if (pin && !pin->empty() && !isPin(*pin)) return problem(path, Code::noPin, *pin);
-      return std::nullopt;
     }
     for (const auto& [key, inner] : e.args)
-      if (auto bad = badExpression(inner, depth + 1, path)) return bad;
+      if (key != pinKey)
+        if (auto bad = badExpression(inner, depth + 1, path)) return bad;
     return std::nullopt;
   }
 

@@ -122,6 +122,17 @@ std::string steps(const Steps& list, int indent) {
   return out + " ]";
 }
 
+std::string lane(const Lane& l) {
+  Row row;
+  if (!l.id.empty()) row.add("id", quoted(l.id));
+  Row trigger;
+  trigger.add("on", quoted(l.trigger.on));
+  const TriggerKind* kind = triggerKind(l.trigger.on);
+  if (kind && kind->edge != TriggerKind::Edge::none) trigger.add("pin", quoted(l.trigger.pin));
+  row.add("trigger", trigger.extras(l.trigger.extras).text());
+  return row.add("steps", steps(l.steps, 6)).extras(l.extras).text();
+}
+
 std::string program(const Program& p) {
   Row pins;
   for (const PinSetting& s : p.pins) {
@@ -131,18 +142,7 @@ std::string program(const Program& p) {
     pins.add(s.pin, setting.extras(s.extras).text());
   }
   std::string lanes;
-  for (const auto& lane : p.lanes) {
-    Row row;
-    if (!lane->id.empty()) row.add("id", quoted(lane->id));
-    Row trigger;
-    trigger.add("on", quoted(lane->trigger.on));
-    const TriggerKind* kind = triggerKind(lane->trigger.on);
-    if (kind && kind->edge != TriggerKind::Edge::none)
-      trigger.add("pin", quoted(lane->trigger.pin));
-    row.add("trigger", trigger.extras(lane->trigger.extras).text());
-    row.add("steps", steps(lane->steps, 6)).extras(lane->extras);
-    lanes += (lanes.empty() ? "\n      " : ",\n      ") + row.text();
-  }
+  for (const auto& l : p.lanes) lanes += (lanes.empty() ? "\n      " : ",\n      ") + lane(*l);
   Row row;
   row.add("board", quoted(p.board)).add("pins", pins.text()).extras(p.extras);
   std::string text = row.add("lanes", "[" + lanes + (lanes.empty() ? "]" : " ]")).text();
@@ -157,6 +157,9 @@ std::string list(const List& items, One one) {
 }
 
 }  // namespace
+
+std::string writeStep(const Step& s) { return step(s, 0); }
+std::string writeLane(const Lane& l) { return lane(l); }
 
 std::string writeProject(const Project& p) {
   std::string out = "{\n  \"format\": \"ignavo-project\",\n  \"version\": 1";

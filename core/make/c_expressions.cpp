@@ -96,6 +96,8 @@ CExpressions::Piece CExpressions::natural(const Expr& e, ValueType type) {
     case Expr::Shape::get: {
       const std::string* pin = pinRead(e);
       const GetterKind* getter = getterKind(e.text);
+      if (getter && !getter->asksPin())
+        return {call(getter->inC, operandsOf(e), ValueType::whole, "&" + dice_ + ", ")};
       if (!getter || !pin || pin->empty())
         return {type == ValueType::truth ? "false" : type == ValueType::real ? "0.0f" : "0L"};
       return {getter->inC + *pin + "()"};
@@ -140,7 +142,10 @@ CExpressions::Piece CExpressions::operation(const Expr& e, const OperatorKind& k
       typeOf(operand(1)) == ValueType::truth)
     type = ValueType::truth;
   const int binds = bindingOf(kind);
-  const Piece left = piece(operand(0), type), right = piece(operand(1), type);
+  std::string before;
+  std::vector<Piece> sides = {piece(operand(0), type), piece(operand(1), type)};
+  if (!kind.takesTruth) sides = pieces({&operand(0), &operand(1)}, type, before);
+  const Piece &left = sides[0], &right = sides[1];
   const auto side = [&](const Piece& p, const Expr& of, bool first) {
     // Compilers ask for brackets where people misread C: comparisons and "or" in one another.
     const bool chain = first && of.shape == Expr::Shape::op && of.text == e.text &&
@@ -148,18 +153,45 @@ CExpressions::Piece CExpressions::operation(const Expr& e, const OperatorKind& k
     const int atLeast = chain ? binds : binds <= ordered ? sum : first ? binds : binds + 1;
     return bracketed(p, atLeast);
   };
-  return {side(left, operand(0), true) + " " + kind.inC + " " + side(right, operand(1), false),
-          binds};
+  const std::string text =
+      side(left, operand(0), true) + " " + kind.inC + " " + side(right, operand(1), false);
+  if (!before.empty()) return {"({ " + before + text + "; })"};
+  return {text, binds};
+}
+
+std::vector<CExpressions::Piece> CExpressions::pieces(const std::vector<const Expr*>& operands,
+                                                      ValueType type, std::string& before) {
+  static const Expr nothing;
+  std::vector<Piece> out;
+  const auto changing = std::count_if(operands.begin(), operands.end(),
+                                     [](const Expr* e) { return e && changes(*e); });
+  for (const Expr* operand : operands) {
+    Piece p = piece(operand ? *operand : nothing, type);
+    if (changing > 1 && operand && !operand->isLiteral()) {
+      const std::string name = "v" + std::to_string(out.size() + 1);
+      before += (type == ValueType::real    ? "float "
+                 : type == ValueType::truth ? "bool "
+                                            : "int32_t ") +
+                name + " = " + p.text + "; ";
+      p = {name};
+    }
+    out.push_back(std::move(p));
+  }
+  return out;
 }
 
 std::string CExpressions::call(const std::string& helper, const std::vector<const Expr*>& operands,
-                               ValueType type) {
+                               ValueType type, const std::string& first) {
   helpers_.insert(helper);
   static const Expr nothing;
-  std::string out;
-  for (const Expr* operand : operands)
-    out += (out.empty() ? "" : ", ") + argument(operand ? *operand : nothing, type);
-  return helper + "(" + out + ")";
+  std::string before, out;
+  const std::vector<Piece> values = pieces(operands, type, before);
+  for (std::size_t i = 0; i < operands.size(); ++i) {
+    const Expr& e = operands[i] ? *operands[i] : nothing;
+    out += (out.empty() ? "" : ", ") + (e.isLiteral() ? argument(e, type) : values[i].text);
+  }
+  const std::string text = helper + "(" + first + out + ")";
+  return before.empty() ? text : "({ " + before + text + "; })";
 }
 
 CExpressions::Piece CExpressions::converted(Piece piece, ValueType from, ValueType to) {
@@ -190,6 +222,14 @@ std::vector<std::vector<std::string>> cHelpers(const std::set<std::string>& name
        {},
        {"/* A division by zero gives 0. */", "static float quotient(float a, float b) {",
         "    return b != 0 ? a / b : 0;", "}"}},
+      {"random_from",
+       {},
+       {"/* A random whole number between two ends. */",
+        "static int32_t random_from(uint32_t *dice, int32_t from, int32_t to) {",
+        "    int32_t least = from < to ? from : to, most = from < to ? to : from;",
+        "    *dice ^= *dice << 13;", "    *dice ^= *dice >> 17;", "    *dice ^= *dice << 5;",
+        "    uint32_t many = (uint32_t)most - (uint32_t)least + 1;",
+        "    return (int32_t)((uint32_t)least + (many != 0 ? *dice % many : *dice));", "}"}},
       {"remainder_of",
        {},
        {"/* What is left of a division, with the sign of b; by zero: 0. */",

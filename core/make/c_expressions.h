@@ -15,6 +15,8 @@ class CExpressions {
   std::string text(const Expr& e, ValueType type) { return piece(e, type).text; }
   // The same where C converts a written number by itself: 30 for 30.0f.
   std::string argument(const Expr& e, ValueType type);
+  // The variable that holds the lane's random numbers, from now on.
+  void throwWith(std::string dice) { dice_ = std::move(dice); }
   // Functions that what was written so far calls, by name.
   const std::set<std::string>& helpers() const { return helpers_; }
 
@@ -29,13 +31,19 @@ class CExpressions {
   Piece natural(const Expr& e, ValueType type);
   Piece operation(const Expr& e, const OperatorKind& kind);
   std::string call(const std::string& helper, const std::vector<const Expr*>& operands,
-                   ValueType type);
+                   ValueType type, const std::string& first = {});
   Piece converted(Piece piece, ValueType from, ValueType to);
   static std::string bracketed(const Piece& piece, int atLeast) {
     return piece.binds >= atLeast ? piece.text : "(" + piece.text + ")";
   }
 
+  // The operands as that type; where more than one of them changes what comes next, C is told in
+  // which order to work them out: `before` declares them.
+  std::vector<Piece> pieces(const std::vector<const Expr*>& operands, ValueType type,
+                            std::string& before);
+
   std::set<std::string> helpers_;
+  std::string dice_;
 };
 
 // The lines that define helpers, with those that they need themselves, each group of lines apart.

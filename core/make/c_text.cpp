@@ -63,7 +63,10 @@ class Writer final : public CWriter {
     pins();
     if (tasks_) {
       clock();
-      for (std::size_t i = 0; i < lanes.size(); ++i) task(*lanes[i], static_cast<int>(i) + 1);
+      for (std::size_t i = 0; i < lanes.size(); ++i) {
+        dice(*lanes[i], std::to_string(i + 1));
+        task(*lanes[i], static_cast<int>(i) + 1);
+      }
     } else if (needsLongWait(lanes)) {
       line("/* For waits that one delay call cannot hold. */");
       open("static void wait_ms(uint32_t ms)");
@@ -73,6 +76,7 @@ class Writer final : public CWriter {
       close();
       line("");
     }
+    if (!tasks_ && !lanes.empty()) dice(*lanes[0], "");
     mainFunction(lanes);
     return std::move(out_);
   }
@@ -434,6 +438,19 @@ class Writer final : public CWriter {
     }
     line("TASK_END(t);");
     close();
+    line("");
+  }
+
+  // What the random numbers of a lane are made with, if it asks for any.
+  void dice(const Lane& lane, const std::string& number) {
+    expressions_.throwWith("dice" + number);
+    bool thrown = false;
+    forEachStep(lane.steps, [&](const Step& s) {
+      for (const auto& [key, value] : s.fields) thrown = thrown || changes(value);
+    });
+    if (!thrown) return;
+    line(fmt::format("static uint32_t dice{} = {}UL;  /* never 0 */", number,
+                     diceOf(project_.seed, lane.id)));
     line("");
   }
 

@@ -89,7 +89,8 @@ void Compiler::value(const Expr* e, ValueType wanted) {
         i.code = getter->code;
         i.number = getter->full;
       }
-      i.arg = pin(pinRead(*e) ? *pinRead(*e) : std::string());
+      for (const Expr* operand : operandsOf(*e)) value(operand, ValueType::whole);
+      if (factsOf(i.code).readsPin) i.arg = pin(pinRead(*e) ? *pinRead(*e) : std::string());
       emit(i);
       break;
     case Expr::Shape::op:
@@ -164,7 +165,7 @@ int Compiler::newCounter() {
 }
 
 void Compiler::lane(const Lane& lane) {
-  out_.lanes.push_back({lane.id, lane.trigger.on, {}, {}});
+  out_.lanes.push_back({lane.id, lane.trigger.on, diceOf(seed_, lane.id), {}, {}});
   lane_ = &out_.lanes.back();
   landed_ = 0;
   step_ = -1;
@@ -191,8 +192,8 @@ void Compiler::lane(const Lane& lane) {
   emit(last);
 }
 
-CompiledProgram compile(const Program& program, const CostTable& costs) {
-  Compiler compiler(costs);
+CompiledProgram compile(const Program& program, const CostTable& costs, std::uint64_t seed) {
+  Compiler compiler(costs, seed);
   for (const auto& lane : program.lanes) compiler.lane(*lane);
   CompiledProgram out = compiler.take();
   for (const PinUse& use : pinUses(program))

@@ -11,6 +11,7 @@ namespace ignavo {
 struct CompiledLane {
   std::string id;
   std::string trigger;
+  std::uint32_t dice = 1;  // what its random numbers begin with
   std::vector<Instruction> code;
   std::vector<int> counterOwner;  // step of each loop counter
 };
@@ -24,12 +25,13 @@ struct CompiledProgram {
   std::vector<std::string> watched;  // pins that start a lane
 };
 
-CompiledProgram compile(const Program& program, const CostTable& costs);
+// `seed`: the project's.
+CompiledProgram compile(const Program& program, const CostTable& costs, std::uint64_t seed = 1);
 
 // For the step kinds: what they may emit.
 class Compiler {
  public:
-  explicit Compiler(const CostTable& costs) : costs_(costs) {}
+  Compiler(const CostTable& costs, std::uint64_t seed) : costs_(costs), seed_(seed) {}
 
   int pin(const std::string& name);
   // Appends it; a plain number that was pushed for it alone becomes part of it. Gives its place.
@@ -58,6 +60,7 @@ class Compiler {
 
  private:
   CostTable costs_;
+  std::uint64_t seed_;
   CompiledProgram out_;
   CompiledLane* lane_ = nullptr;
   void operation(const Expr& e);

@@ -202,12 +202,30 @@ const OperatorKind* operatorKind(const std::string& name) {
 
 const std::vector<GetterKind>& getterKinds() {
   static const std::vector<GetterKind> kinds = {
-      {"pin", "", ValueType::truth, OpCode::readPin, "read_"},
-      {"level", "level of ", ValueType::real, OpCode::readLevel, "level_", true,
+      {"pin", "{pin}", ValueType::truth, OpCode::readPin, "read_"},
+      {"level", "level of {pin}", ValueType::real, OpCode::readLevel, "level_", true,
        "The level of which pin? For example: level of A0.", 100},
-      {"volts", "volts at ", ValueType::real, OpCode::readLevel, "volts_", true,
-       "The volts at which pin? For example: volts at A0.", 5}};
+      {"volts", "volts at {pin}", ValueType::real, OpCode::readLevel, "volts_", true,
+       "The volts at which pin? For example: volts at A0.", 5},
+      {"random", "random from {from} to {to}", ValueType::whole, OpCode::random, "random_from",
+       false, "", 1, true}};
   return kinds;
+}
+
+bool GetterKind::asksPin() const { return phrase.ends_with("{pin}"); }
+
+std::vector<std::string> GetterKind::operands() const {
+  std::vector<std::string> out;
+  for (const PhrasePiece& piece : piecesOf(phrase))
+    if (piece.field && piece.text != pinKey) out.push_back(piece.text);
+  return out;
+}
+
+bool changes(const Expr& e) {
+  const GetterKind* kind = e.shape == Expr::Shape::get ? getterKind(e.text) : nullptr;
+  return (kind && kind->changes) || std::any_of(e.args.begin(), e.args.end(), [](const auto& arg) {
+           return changes(arg.second);
+         });
 }
 
 const GetterKind* getterKind(const std::string& name) {
@@ -218,6 +236,8 @@ const GetterKind* getterKind(const std::string& name) {
 
 std::vector<const Expr*> operandsOf(const Expr& e) {
   std::vector<const Expr*> out;
+  if (const GetterKind* kind = e.shape == Expr::Shape::get ? getterKind(e.text) : nullptr)
+    for (const std::string& key : kind->operands()) out.push_back(e.arg(key));
   if (const OperatorKind* kind = e.shape == Expr::Shape::op ? operatorKind(e.text) : nullptr)
     for (const std::string& key : kind->operands()) {
       const Expr* operand = e.arg(key);
@@ -296,9 +316,13 @@ std::string phraseOf(const Expr& e, bool nested) {
     case Expr::Shape::text:
       return e.text;
     case Expr::Shape::get: {
-      const Expr* pin = e.arg(pinKey);
       const GetterKind* k = getterKind(e.text);
-      return pin && k ? k->before + pin->text : e.text;
+      if (!k || (k->asksPin() && !e.arg(pinKey))) return e.text;
+      const std::string s = filled(k->phrase, [&](const std::string& key) {
+        const Expr* field = e.arg(key);
+        return !field ? std::string() : key == pinKey ? field->text : phraseOf(*field, true);
+      });
+      return nested && !k->asksPin() ? "(" + s + ")" : s;
     }
     case Expr::Shape::list: {  // a range
       std::string out;
@@ -459,7 +483,33 @@ class Reader {
     }
     for (const OperatorKind& k : operatorKinds())
       if (!k.isSign() && k.is != OperatorKind::Is::negation && begins(k)) return worded(k);
+    for (const GetterKind& k : getterKinds())
+      if (!k.asksPin() && firstWord(k.phrase) == w) return asked(k);
     return atom(w);
+  }
+  static std::string firstWord(const std::string& phrase) {
+    return phrase.substr(0, phrase.find(' '));
+  }
+  static bool isFiller(const std::string& word) {
+    static const char* const fillers[] = {"number", "from", "between", "to", "and", "…", ","};
+    return std::find(std::begin(fillers), std::end(fillers), word) != std::end(fillers);
+  }
+  // "random from 1 to 6"; the words but the first may be left out or be said otherwise.
+  std::optional<Expr> asked(const GetterKind& k) {
+    Expr e;
+    e.shape = Expr::Shape::get;
+    e.text = k.name;
+    ++at_;
+    for (const PhrasePiece& piece : piecesOf(k.phrase)) {
+      if (!piece.field) {
+        while (isFiller(lower())) ++at_;
+        continue;
+      }
+      auto operand = inside(5);
+      if (!operand) return std::nullopt;
+      e.args.emplace_back(piece.text, std::move(*operand));
+    }
+    return e;
   }
   // The words before the operands: "smaller of".
   static std::vector<std::string> firstWords(const OperatorKind& k) {
@@ -554,15 +604,14 @@ class Reader {
     if (w == "true" || w == "false") return Expr::of(w == "true");
     if (w == "high" || w == "low") return Expr::of(w);
     for (const GetterKind& getter : getterKinds())
-      if (!getter.before.empty() && getter.before.substr(0, getter.before.find(' ')) == w)
-        return measured(getter);
+      if (getter.measures && firstWord(getter.phrase) == w) return measured(getter);
     if (w == "pin" && names_.pin(lower())) w = words_[at_++];
     if (const auto pin = names_.pin(w)) return Expr::readPin(*pin);
     return fail(stepSay("“{}” is neither a number nor a pin.", words_[at_ - 1]));
   }
   // "level of A0"; all its words but the first may be left out.
   std::optional<Expr> measured(const GetterKind& getter) {
-    const Reader words(getter.before, names_);
+    const Reader words(piecesOf(getter.phrase).front().text, names_);
     for (std::size_t k = 1; k < words.words_.size(); ++k)
       if (lower() == words.words_[k]) ++at_;
     const auto pin = names_.pin(lower());

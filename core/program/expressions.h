@@ -50,16 +50,20 @@ const std::vector<OperatorKind>& operatorKinds();
 const OperatorKind* operatorKind(const std::string& name);
 int operatorIndex(const std::string& name);
 
-// What can be read off a pin: a row in expressions.cpp.
+// What can be asked for: a row in expressions.cpp.
 struct GetterKind {
   std::string name;    // the file's "get"
-  std::string before;  // words before the pin's name
+  std::string phrase;  // as typed and shown: "level of {pin}"; other fields are whole numbers
   ValueType gives = ValueType::truth;
   OpCode code = OpCode::readPin;
-  std::string inC;            // the beginning of the C function's name
+  std::string inC;            // of a pin: the beginning of the C function's name; else the name
   bool measures = false;      // how much, not whether
   const char* question = "";  // to ask where the pin is missing
   double full = 1;            // what the whole supply gives
+  bool changes = false;       // asked again it gives something else: the order matters
+
+  bool asksPin() const;
+  std::vector<std::string> operands() const;  // the keys of its other fields
 };
 const std::vector<GetterKind>& getterKinds();
 const GetterKind* getterKind(const std::string& name);
@@ -68,7 +72,8 @@ const GetterKind* getterKind(const std::string& name);
 ValueType typeOf(const Expr& e);
 // Of what type an operator's operands are while it works on them.
 ValueType operandType(const Expr& e);
-// The values that an operator works on, ranges taken apart: "a" and, of "from" and "to", both ends.
+// The values that an operator works on or a getter asks with; of an operator ranges are taken
+// apart: "a" and, of "from" and "to", both ends.
 std::vector<const Expr*> operandsOf(const Expr& e);
 bool isRange(const std::string& operandKey);
 
@@ -91,6 +96,9 @@ struct ParsedExpr {
 // Reads a typed expression: numbers with an optional unit, D2, level of A0, high / low,
 // true / false, operators by sign or word.
 ParsedExpr parseExpr(const std::string& typed, const Vocabulary& words);
+
+// Does asking for it change what comes next?
+bool changes(const Expr& e);
 
 // Calls `visit(getter, pin)` for each reading of a pin in the expression.
 template <typename Visit>

@@ -25,6 +25,7 @@ std::int64_t costOf(const Instruction& i, const CostTable& costs) {
       return costs.readPin;
     case OpCode::readLevel:
       return costs.readLevel;
+    case OpCode::random:
     case OpCode::operate:
       return costs.arithmetic;
     case OpCode::setPin:

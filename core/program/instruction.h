@@ -28,6 +28,7 @@ enum class OpCode : std::uint8_t {
   push,        // `value` onto the stack
   readPin,     // level of pin `arg`
   readLevel,   // share of the supply at pin `arg`: all of it is `number`
+  random,      // a whole number between the two on top of the stack
   operate,     // operator `arg` on the top of the stack; `reals`: with floats
   convert,     // the top of the stack from type `arg` to type `target`
   setPin,      // pin `arg` to the popped truth
@@ -71,10 +72,11 @@ struct InstructionFacts {
   bool reachesOut() const { return readsPin || writesPin; }
 };
 // In the order of OpCode.
-inline constexpr std::array<InstructionFacts, 15> instructionFacts = {{
+inline constexpr std::array<InstructionFacts, 16> instructionFacts = {{
     {.gives = 1},                      // push
     {.gives = 1, .readsPin = true},    // readPin
     {.gives = 1, .readsPin = true},    // readLevel
+    {.takes = 2, .gives = 1},          // random
     {.gives = 1},                      // operate
     {.takes = 1, .gives = 1},          // convert
     {.takes = 1, .writesPin = true},   // setPin

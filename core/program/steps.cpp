@@ -279,6 +279,11 @@ ParsedStep parseStep(const std::string& typed, const Vocabulary& words) {
           first)};
 }
 
+bool isOtherwise(const std::string& typed) {
+  const std::string word = lower(trimmed(typed));
+  return word == "otherwise" || word == "else";
+}
+
 std::vector<std::string> completions(const std::string& typed,
                                      const std::vector<std::string>& pins) {
   const std::string start = lower(typed);
@@ -351,7 +356,7 @@ ParsedSteps parseSteps(const std::string& text, const Vocabulary& words) {
         return fail(number, stepSay("Nested too deeply."));
       levels.push_back({indent, &list.back().bodies.front().second, false});
     }
-    if (lower(trimmed(line)) == "otherwise") {
+    if (isOtherwise(line)) {
       Steps& list = *levels.back().list;
       Steps* body = list.empty() ? nullptr : bodyOf(list.back(), Runs::ifNot);
       if (!body) return fail(number, stepSay("“otherwise” belongs right below an “if”."));

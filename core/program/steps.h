@@ -94,6 +94,8 @@ struct ParsedStep {
 };
 // Reads a typed phrase. Forgiving in case, spaces, units and left-out words.
 ParsedStep parseStep(const std::string& typed, const Vocabulary& words);
+// Is it the word between the two ways of a fork?
+bool isOtherwise(const std::string& typed);
 // Canonical phrases that begin like what was typed, for completion.
 std::vector<std::string> completions(const std::string& typed,
                                      const std::vector<std::string>& pins);

@@ -2,6 +2,7 @@
 
 #include <cmath>
 #include <limits>
+#include <utility>
 
 // Every operation on floats is rounded to 32 bits by itself: the compiler must not merge a product
 // with a sum (-ffp-contract=off), and nothing is calculated in doubles.
@@ -68,6 +69,22 @@ Cell converted(Cell value, ValueType from, ValueType to) {
 double number(Cell value, ValueType type) {
   return type == ValueType::real ? static_cast<double>(value.real())
                                  : static_cast<double>(value.whole());
+}
+
+std::uint32_t diceOf(std::uint64_t seed, std::string_view lane) {
+  std::uint32_t dice = 2166136261U ^ static_cast<std::uint32_t>(seed);
+  for (const char c : lane) dice = (dice ^ static_cast<unsigned char>(c)) * 16777619U;
+  return dice != 0 ? dice : 1;
+}
+
+std::int32_t thrown(std::uint32_t& dice, std::int32_t from, std::int32_t to) {
+  if (to < from) std::swap(from, to);
+  dice ^= dice << 13;
+  dice ^= dice >> 17;
+  dice ^= dice << 5;
+  const std::uint32_t many = static_cast<std::uint32_t>(to) - static_cast<std::uint32_t>(from) + 1;
+  const std::uint32_t step = many != 0 ? dice % many : dice;
+  return static_cast<std::int32_t>(static_cast<std::uint32_t>(from) + step);
 }
 
 std::int32_t whole::sum(std::int32_t a, std::int32_t b, NumberFault& fault) {

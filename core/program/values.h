@@ -2,6 +2,7 @@
 #include <bit>
 #include <cstdint>
 #include <optional>
+#include <string_view>
 
 // Numbers and truth as a running program has them: 32 bits, on the screen as on the chip. A number
 // is whole where everything that it is made of is whole, else a 32-bit float (docs/language.md).
@@ -39,6 +40,13 @@ Cell literal(double number);
 Cell converted(Cell value, ValueType from, ValueType to);
 // As a number for people and files.
 double number(Cell value, ValueType type);
+
+// ---- random numbers: xorshift32, one for each lane
+
+// What a lane's begin with.
+std::uint32_t diceOf(std::uint64_t seed, std::string_view lane);
+// The next one between two ends, both included, whichever is the larger.
+std::int32_t thrown(std::uint32_t& dice, std::int32_t from, std::int32_t to);
 
 // ---- arithmetic: `fault` is set where there is something to report, else left as it is
 

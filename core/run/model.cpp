@@ -122,7 +122,7 @@ void RunModel::readBoards() {
     const BoardItem& board = project->boards[b];
     const Program* program = project->program(board.id);
     auto compiled = std::make_shared<const CompiledProgram>(
-        program ? compile(*program, costsOf(board.type)) : CompiledProgram{});
+        program ? compile(*program, costsOf(board.type), project->seed) : CompiledProgram{});
     BoardProgram& row = boards.emplace_back();
     const BoardKind* kind = catalogue().boardKind(board.type);
     row.mostAmps = kind ? kind->mainSupply().maxAmps : HUGE_VAL;

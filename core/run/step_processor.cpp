@@ -62,6 +62,7 @@ void StepProcessor::start(Nanoseconds begin) {
   for (const CompiledLane& lane : program_->lanes) {
     Lane l;
     l.code = lane.code.data();
+    l.dice = lane.dice;
     l.wake = l.stepBegan = begin;
     l.over = lane.code.size() == 1 && lane.code[0].code == OpCode::end;
     l.counters.assign(lane.counterOwner.size(), 0);
@@ -128,6 +129,11 @@ inline bool StepProcessor::perform(const Instruction& i, Lane& l, PinAccess& pin
       if (fault != NumberFault::none) report(fault, i.step, now);
       l.stack.erase(first, l.stack.end());
       l.stack.push_back(value);
+      break;
+    }
+    case OpCode::random: {
+      const std::int32_t to = popped(l.stack).whole(), from = popped(l.stack).whole();
+      l.stack.push_back(Cell::of(thrown(l.dice, from, to)));
       break;
     }
     case OpCode::convert:
@@ -247,7 +253,7 @@ bool StepProcessor::sameAs(const Processor& then, Nanoseconds later) const {
     if (a.pc != b.pc || a.waiting != b.waiting || a.watching != b.watching || readyA != readyB)
       return false;
     if (!readyA && !a.watching && a.wake - later != b.wake) return false;
-    if (a.counters != b.counters || a.stack != b.stack) return false;
+    if (a.counters != b.counters || a.stack != b.stack || a.dice != b.dice) return false;
   }
   return true;
 }
@@ -341,6 +347,7 @@ void StepProcessor::goOn(const CompiledProgram& old, const StepProcessor& before
       if (at(program_->steps, code.counterOwner[c]) == at(old.steps, oldCode.counterOwner[d]))
         l.counters[c] = was.counters[d];
   l.missed = was.missed;
+  l.dice = was.dice;
   if (was.watching) {
     const Instruction &next = code.code.front(), &then = oldCode.code.front();
     l.watching = next.code == OpCode::watch && next.number == then.number &&

@@ -34,7 +34,8 @@ class StepProcessor final : public Processor {
     bool watching = false;      // sleeps until its pin rises or falls
     std::int64_t missed = 0;    // how often that came while it was running
     bool over = false;
-    int lastStep = -1;  // that it was in; index in program.steps
+    std::uint32_t dice = 1;  // of its random numbers
+    int lastStep = -1;       // that it was in; index in program.steps
     std::vector<std::int64_t> counters;
     std::vector<Cell> stack;
   };

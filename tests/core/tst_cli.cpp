@@ -46,6 +46,40 @@ class TestCli : public QObject {
   }
 
  private Q_SLOTS:
+  void phrasesAreExplained() {
+    const auto said = [](const QStringList& words) {
+      const Ran r = cli(QStringList{"phrase"} + words + QStringList{"--json"});
+      return std::pair(r.exit, QJsonDocument::fromJson(r.out).object());
+    };
+    const auto [exit, step] = said({"turn d4 on"});
+    QCOMPARE(exit, 0);
+    QCOMPARE(QJsonDocument(step).toJson(QJsonDocument::Compact),
+             QByteArray(R"({"step":{"do":"set","pin":"D4","to":"high"}})"));
+    const QJsonObject loop = said({"while volts at a0 > 2.5"}).second["step"].toObject();
+    QCOMPARE(loop["do"].toString(), QString("while"));
+    const QJsonObject test = loop["test"].toObject();
+    QCOMPARE(test["op"].toString(), QString(">"));
+    QCOMPARE(test["a"].toObject()["get"].toString(), QString("volts"));
+    QCOMPARE(test["b"].toDouble(), 2.5);
+    QVERIFY(loop["steps"].isArray());
+    QCOMPARE(said({"Each time D2 goes high"})
+                 .second["lane"]
+                 .toObject()["trigger"]
+                 .toObject()["pin"]
+                 .toString(),
+             QString("D2"));
+    QVERIFY(said({"else"}).second["else"].toBool());
+    const auto [asked, problem] = said({"wait 1000"});
+    QCOMPARE(asked, 1);
+    QVERIFY(problem["problem"].toString().contains("1000 seconds"));
+    const auto [bad, unknown] = said({"set x9 high"});
+    QCOMPARE(bad, 1);
+    QCOMPARE(unknown["at"].toInt(), 4);
+    QVERIFY(said({"set d4"}).second["choices"].toArray().contains("set D4 high"));
+    QCOMPARE(cli({"phrase"}).exit, 2);
+    QCOMPARE(cli({"phrase", "set d4 high", "none.ignavo"}).exit, 2);
+    QCOMPARE(cli({"phrase", "dim d9 30"}).out.trimmed(), QByteArray("dim D9 to 30 %"));
+  }
   void checkPrintsFindingsAndExits() {
     Ran r = cli({"check", demo("landing-beacon"), "--json"});
     QCOMPARE(r.exit, 0);

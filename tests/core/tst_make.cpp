@@ -62,6 +62,12 @@ class TestMake : public QObject {
     test("remainder of -7 ÷ 3 = 2", "remainder_of(-7, 3) == 2L");
     test("map 5 from 0 … 10 to 0 … 1 > 0.4", "mapped(5, 0, 10, 0, 1) > 0.4f");
     test("smaller of 1 and 2.5 < 2", "smaller_of_f(1, 2.5f) < 2.0f");
+    test("random 1 to 6 > 3", "random_from(&dice, 1, 6) > 3L");
+    // C may work out either side first: where that matters it is told.
+    test(
+        "(random 1 to 6) - (random 1 to 3) > 2",
+        "({ int32_t v1 = random_from(&dice, 1, 6); int32_t v2 = random_from(&dice, 1, 3); v1 - v2; "
+        "}) > 2L");
   }
   void linesBelongToSteps() {
     const Project p =

@@ -1,5 +1,6 @@
 #include <QtTest>
 #include <cmath>
+#include <map>
 #include <random>
 
 #include "program/expressions.h"
@@ -163,12 +164,40 @@ class TestValues : public QObject {
       QCOMPARE(static_cast<double>(rounded(x)), exact);
     }
   }
+  void randomNumbersKeepTheirEnds() {
+    std::uint32_t dice = diceOf(1, "l1");
+    QVERIFY(dice != 0 && dice != diceOf(1, "l2") && dice != diceOf(2, "l1"));
+    std::map<std::int32_t, int> seen;
+    for (int i = 0; i < 6000; ++i) ++seen[thrown(dice, i % 2 ? 1 : 6, i % 2 ? 6 : 1)];
+    QCOMPARE(seen.size(), std::size_t(6));
+    QVERIFY(seen.begin()->first == 1 && seen.rbegin()->first == 6);
+    for (const auto& [value, times] : seen) QVERIFY2(times > 850 && times < 1150, "not fair");
+    for (int i = 0; i < 100; ++i) QCOMPARE(thrown(dice, 7, 7), 7);
+    // From one end of all numbers to the other it is the next one itself.
+    std::uint32_t before = dice, after = dice;
+    (void)thrown(after, 0, 1);
+    QCOMPARE(static_cast<std::uint32_t>(thrown(before, least, most)),
+             static_cast<std::uint32_t>(least) + after);
+    for (const char* typed :
+         {"random from 1 to 6", "random 1 to 6", "random number between 1 and 6",
+          "Random from 1 … 6", "random 1, 6"}) {
+      const ParsedExpr read = parseExpr(typed, {});
+      QVERIFY2(read.value, typed);
+      QCOMPARE(phraseOf(*read.value), std::string("random from 1 to 6"));
+    }
+  }
   void phrasesComeBack() {
     std::mt19937 random(18);
     const auto value = [&](auto&& self, int depth) -> Expr {
       static const double numbers[] = {0, 1, 2.5, -3, 0.1, 1e-7, 30000, 1e10};
       if (depth == 0 || random() % 3 == 0) return Expr::of(numbers[random() % 8]);
       Expr e;
+      if (random() % 6 == 0) {
+        e.shape = Expr::Shape::get;
+        e.text = "random";
+        e.args = {{"from", self(self, depth - 1)}, {"to", self(self, depth - 1)}};
+        return e;
+      }
       e.shape = Expr::Shape::op;
       const auto& kinds = operatorKinds();
       const OperatorKind& kind = kinds[random() % kinds.size()];

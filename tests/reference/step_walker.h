@@ -30,12 +30,15 @@ class StepWalker {
   // `events`: what comes to the input pins from outside, in order of time. `percent`: what
   // analog pins measure.
   StepWalker(const Program& program, std::vector<Event> events,
-             std::map<std::string, double> percent = {})
+             std::map<std::string, double> percent = {}, std::uint32_t seed = 1)
       : events_(std::move(events)), percent_(std::move(percent)) {
     for (const auto& lane : program.lanes) {
       Walk w;
       w.lane = &*lane;
       w.over = lane->steps.empty();
+      w.dice = 2166136261U ^ seed;
+      for (const char c : lane->id) w.dice = (w.dice ^ static_cast<unsigned char>(c)) * 16777619U;
+      if (w.dice == 0) w.dice = 1;
       walks_.push_back(std::move(w));
     }
     last_ = walks_.size() - 1;
@@ -96,6 +99,7 @@ class StepWalker {
     bool over = false;
     bool listening = false;
     int missed = 0;
+    std::uint32_t dice = 1;
   };
 
   static bool listens(const Walk& w) {
@@ -157,6 +161,16 @@ class StepWalker {
       case Expr::Shape::text:
         return truthOf(e->text == "high");
       case Expr::Shape::get: {
+        if (e->text == "random") {
+          std::int64_t from = value(e->arg("from")).asWhole(), to = value(e->arg("to")).asWhole();
+          if (to < from) std::swap(from, to);
+          spend(2 * us);
+          std::uint32_t& x = walking_->dice;
+          x ^= x << 13;
+          x ^= x >> 17;
+          x ^= x << 5;
+          return wholeOf(from + x % (to - from + 1));
+        }
         const std::string pin = e->arg("pin")->text;
         const double full = e->text == "level" ? 100 : e->text == "volts" ? 5 : 0;
         spend((full > 0 ? 112 : 4) * us);
@@ -228,6 +242,7 @@ class StepWalker {
 
   // One turn: what the lane does until the next one takes over.
   void turn(Walk& w) {
+    walking_ = &w;
     if (w.inside.empty()) {
       if (listens(w)) {
         spend(4 * us);
@@ -342,6 +357,7 @@ class StepWalker {
   std::vector<Given> given_;
   Nanoseconds now_ = 0, free_ = 0, until_ = 0;
   std::size_t last_ = 0;
+  Walk* walking_ = nullptr;
 };
 
 }  // namespace ignavo::test

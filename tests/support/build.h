@@ -62,7 +62,13 @@ class Bench {
     Lane lane;
     lane.trigger.on = trigger;
     if (const auto sign = parseSign(trigger)) lane.trigger = *sign;
-    lane.steps = parseSteps(text).steps;
+    const ParsedSteps read = parseSteps(text);
+    if (read.badLine > 0) {
+      std::fprintf(stderr, "line %d: %s\n%s", read.badLine, inWords(read.problem).c_str(),
+                   text.c_str());
+      std::abort();
+    }
+    lane.steps = read.steps;
     if (fresh_) p_.programs[0].edit().lanes.clear();
     fresh_ = false;
     p_ = edits::addLane(std::move(p_), board, std::move(lane));

@@ -73,6 +73,8 @@ class RandomProgram {
         default:
           return "(" + inner() + pick({" + ", " - ", " × "}) + inner() + ")";
       }
+    if (number(8) == 0)
+      return "(random from " + pick({"0", "-3", "6"}) + " to " + pick({"1", "4", "2.5"}) + ")";
     return pick({"0", "1", "2", "3", "7", "-2", "0.3", "2.5", "30000", "2147483647"});
   }
   std::string readPin() { return pick({"D2", "D4", "D5", "D7"}); }
