@@ -340,7 +340,11 @@ class Builder {
       } else if (!piece.field) {
         out.push_back({Token::What::word, str(piece.text).trimmed()});
       } else if (operand && operand->shape == Expr::Shape::list) {
-        out.push_back({Token::What::word, str(phraseOf(*operand))});
+        for (std::size_t i = 0; i < operand->args.size(); ++i) {
+          if (i > 0) out.push_back({Token::What::word, QStringLiteral("…")});
+          operandTokens(operand->args[i].second, path + "/" + piece.text + "/" + std::to_string(i),
+                        type, out);
+        }
       } else if (operand) {
         operandTokens(*operand, path + "/" + piece.text, type, out);
       }

@@ -259,11 +259,19 @@ Project duplicateStep(Project p, const std::string& id, std::string* copyId) {
 }
 
 const Expr* exprAt(const Step& step, const std::string& path) {
+  constexpr std::size_t npos = std::string::npos;
   std::size_t slash = path.find('/');
   const Expr* e = step.field(path.substr(0, slash));
-  while (e && slash != std::string::npos) {
+  while (e && slash != npos) {
     const std::size_t next = path.find('/', slash + 1);
-    e = e->arg(path.substr(slash + 1, next == std::string::npos ? next : next - slash - 1));
+    const std::string key = path.substr(slash + 1, next == npos ? next : next - slash - 1);
+    // What stands in a list is counted from 0.
+    if (e->shape == Expr::Shape::list) {
+      const std::size_t index = key.size() == 1 ? static_cast<std::size_t>(key[0] - '0') : npos;
+      e = index < e->args.size() ? &e->args[index].second : nullptr;
+    } else {
+      e = e->arg(key);
+    }
     slash = next;
   }
   return e;

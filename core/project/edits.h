@@ -45,7 +45,8 @@ Project moveStep(Project p, const std::string& id, StepPlace place);
 // A copy right behind the step; `copyId` receives the id of the copy.
 Project duplicateStep(Project p, const std::string& id, std::string* copyId = nullptr);
 
-// The expression inside a step at a path such as "test/a/pin"; null if there is none.
+// The expression inside a step at a path such as "test/a/pin", what stands in a list counted from 0
+// ("percent/from/1"); null if there is none.
 const Expr* exprAt(const Step& step, const std::string& path);
 Project setExpr(Project p, const std::string& stepId, const std::string& path, const Expr& value);
 

@@ -59,7 +59,13 @@ class TestDrawing : public QObject {
       QStringList words;
       for (const ProgramRow& row : picture.rows)
         if (row.what == ProgramRow::What::step)
-          for (const Token& token : row.tokens) words << token.text;
+          for (const Token& token : row.tokens) {
+            words << token.text;
+            // A click on a field comes to the value that stands there.
+            if (token.what == Token::What::value &&
+                phraseOf(*edits::exprAt(*row.step, token.path)) != token.text.toStdString())
+              words << "?";
+          }
       return words.join(' ');
     };
     QCOMPARE(drawn("set d4 (1 + 2) × 3 > 8"), QString("set D4 ( ( 1 + 2 ) × 3 ) > 8"));
