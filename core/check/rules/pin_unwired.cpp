@@ -6,11 +6,12 @@ namespace ignavo {
 
 namespace {
 
-// Pins with something on them that no step uses.
-std::vector<const CircuitPin*> unusedWired(const CheckContext& c, int board) {
+// Pins with something on them that no step uses, and that can do what the steps ask.
+std::vector<const CircuitPin*> unusedWired(const CheckContext& c, int board, const PinUse& use) {
   std::vector<const CircuitPin*> out;
   for (const CircuitPin& pin : c.circuit.pins())
-    if (pin.ref.board == board && c.wired(pin) && !c.use(pin) && !c.circuit.supplyVolts(pin.net))
+    if (pin.ref.board == board && c.wired(pin) && !c.use(pin) && !c.circuit.supplyVolts(pin.net) &&
+        (use.measurers.empty() || pin.shape().analog) && (use.dimmers.empty() || pin.shape().pwm))
       out.push_back(&pin);
   return out;
 }
@@ -36,7 +37,7 @@ void applyPinUnwired(CheckContext& c) {
                        : "The step “{}” switches {}, but no wire or part is plugged in there.",
                    c.phraseAt(f.steps.front()), name);
     f.figures = {{"steps", static_cast<double>(f.steps.size())}};
-    const auto free = unusedWired(c, pin.ref.board);
+    const auto free = unusedWired(c, pin.ref.board, *use);
     if (free.size() == 1) {
       f.reason.add(say("Is {} meant?", c.pinTitle(*free.front())));
       f.pins.push_back(c.pinName(*free.front()));  // so nothing more is said of it
