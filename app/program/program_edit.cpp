@@ -10,6 +10,7 @@
 #include "format/wiring_language.h"
 #include "program/facts.h"
 #include "program/program_view.h"
+#include "text/plain.h"
 #include "theme/text.h"
 #include "theme/theme.h"
 
@@ -222,7 +223,7 @@ void ProgramView::openField(const FieldRef& field) {
       break;
     }
     default:
-      openEditor(field, token->text);
+      openEditor(field, now && phraseOf(*now).empty() ? QString() : token->text);
   }
   update();
 }
@@ -259,7 +260,9 @@ void ProgramView::editorChanged(const QString& text) {
   if (!kind) return;
   const std::string root = edited_.path.substr(0, edited_.path.find('/'));
   const SlotKind* slot = kind->slot(root);
-  const ParsedExpr value = parseExpr(text.toStdString(), words());
+  const bool isText = slot && slot->type == SlotKind::Type::text;
+  const ParsedExpr value = isText ? ParsedExpr{Expr::of(plainLine(text.toStdString())), {}}
+                                  : parseExpr(text.toStdString(), words());
   if (!value.value)
     return Q_EMIT problem(text.trimmed().isEmpty() ? QString() : str(value.problem));
   if (slot && slot->type == SlotKind::Type::number && edited_.path == root &&

@@ -322,6 +322,15 @@ class Builder {
       out.push_back({Token::What::level, str(phraseOf(*value)), slot.key, {}, slot.type});
       return;
     }
+    if (slot.type == SlotKind::Type::text) {
+      const QString text = str(value->text);
+      out.push_back({Token::What::value,
+                     text.isEmpty() ? QStringLiteral("…") : text,
+                     slot.key,
+                     {},
+                     slot.type});
+      return;
+    }
     if (slot.type == SlotKind::Type::number && value->isLiteral()) {
       out.push_back({Token::What::value, str(phraseOf(*value)), slot.key, {}, slot.type});
       if (!slot.unit.empty()) out.push_back({Token::What::word, str(slot.unit)});

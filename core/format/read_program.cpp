@@ -164,6 +164,12 @@ Expr ProgramReader::slotValue(const Json& j, const SlotKind& slot, const std::st
     }
     return Expr::of(name);
   }
+  if (slot.type == SlotKind::Type::text) {
+    if (j.is_string())
+      return Expr::of(json_.shown(j.get<std::string>(), at, limits::textLetters, false));
+    json_.problem(at, Code::wrongType, fileSay("a text"));
+    return slot.defaultValue;
+  }
   auto value = expression(j, at, 1);
   if (!value) return slot.defaultValue;
   if (slot.type == SlotKind::Type::level && value->shape == Expr::Shape::text &&

@@ -50,7 +50,7 @@ Json stepSchema(const StepKind& kind) {
   Json required = Json::array({"do"});
   for (const SlotKind& slot : kind.slots) {
     Json value = ref("expression");
-    if (slot.type == SlotKind::Type::pin) value = text();
+    if (slot.type == SlotKind::Type::pin || slot.type == SlotKind::Type::text) value = text();
     if (slot.type == SlotKind::Type::level)
       value = {{"anyOf", Json::array({Json{{"enum", {"high", "low"}}}, ref("expression")})}};
     if (!slot.unit.empty()) value["description"] = "in " + slot.unit;

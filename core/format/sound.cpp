@@ -118,6 +118,8 @@ class ProgramChecker {
   Found badValue(const Expr& value, const SlotKind& slot, const std::string& path) const {
     if (slot.type == SlotKind::Type::pin && value.shape != Expr::Shape::text)
       return problem(path, Code::wrongType, fileSay("the name of a pin"));
+    if (slot.type == SlotKind::Type::text && value.shape != Expr::Shape::text)
+      return problem(path, Code::wrongType, fileSay("a text"));
     if (slot.type == SlotKind::Type::pin)
       return value.text.empty() || isPin(value.text) ? std::nullopt
                                                      : problem(path, Code::noPin, value.text);

@@ -125,6 +125,7 @@ class Writer final : public CWriter {
     else
       line("/* there is no loop to leave */");
   }
+  void remark(const std::string& text) override { line("/* " + commentSafe(text) + " */"); }
   void endLane() override {
     if (again_) {
       line("goto again;");
@@ -367,7 +368,7 @@ class Writer final : public CWriter {
     line("struct task { uint16_t line; uint32_t wake; };");
     line(
         "#define TASK_BEGIN(t) if ((int32_t)(now() - (t)->wake) < 0) return; switch ((t)->line) { "
-        "case 0:");
+        "case 0:;");
     line(
         "#define TASK_WAIT(t, ticks) do { (t)->wake = now() + (ticks); (t)->line = __LINE__; "
         "return; case __LINE__:; } while (0)");

@@ -19,7 +19,7 @@ IGNAVO_VALUE_DEFINED(StepKind);
 const std::vector<const StepKind*>& stepKinds() {
   static const std::vector<const StepKind*> all = {
       &setStep(),    &flipStep(),  &levelStep(), &waitStep(),  &waitUntilStep(), &ifStep(),
-      &repeatStep(), &whileStep(), &loopStep(),  &leaveStep(), &endStep()};
+      &repeatStep(), &whileStep(), &loopStep(),  &leaveStep(), &endStep(),       &remarkStep()};
   return all;
 }
 
@@ -194,6 +194,12 @@ ParsedExpr parseSlot(const SlotKind& slot, std::string& rest, const Vocabulary& 
         return {std::nullopt, stepSay("This can be from {} to {} {}.", asNumber(slot.min),
                                       asNumber(slot.max), slot.unit)};
       return value;
+    }
+    case SlotKind::Type::text: {
+      const std::string text = trimmed(rest);
+      rest.clear();
+      if (text.empty()) return {std::nullopt, stepSay("Here some words are missing.")};
+      return {Expr::of(text == "…" ? std::string() : text), {}};
     }
     case SlotKind::Type::truth: {
       ParsedExpr value = parseCondition(rest, words);

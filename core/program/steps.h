@@ -15,6 +15,7 @@ struct SlotKind {
     level,  // high, low or a truth value
     number,
     truth,  // a condition
+    text,   // of one line, for people
   };
   std::string key;
   Type type = Type::number;
@@ -44,6 +45,7 @@ class CWriter {
   virtual void round() = 0;  // a loop without an end of its own comes to its end
   virtual void leave() = 0;  // the innermost loop
   virtual void endLane() = 0;
+  virtual void remark(const std::string& text) = 0;
   virtual void body(const Steps* steps) = 0;
   virtual std::string expression(const Expr& e, ValueType type) = 0;
   // The same where C converts by itself: a number that is written out stays as it is.

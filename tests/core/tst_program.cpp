@@ -28,6 +28,17 @@ class TestProgram : public QObject {
     QCOMPARE(phrase("keep going"), std::string("keep going round"));
     QCOMPARE(phrase("leave the boat"), std::string("“the boat” is not expected here."));
   }
+  void remarksAreForPeople() {
+    const Project p = Bench().program("remark The ferry is in: set d4 high?\nset d4 high");
+    const Steps& steps = p.programs[0]->lanes[0]->steps;
+    QCOMPARE(phraseOf(steps[0]), std::string("remark The ferry is in: set d4 high?"));
+    QVERIFY(pinUses(*p.programs[0]).size() == 1);
+    QVERIFY(!parseStep("remark", {}).step);
+    // It takes no time.
+    const CompiledProgram with = compile(*p.programs[0], {});
+    const Project plain = Bench().program("set d4 high");
+    QCOMPARE(with.lanes[0].code.size(), compile(*plain.programs[0], {}).lanes[0].code.size());
+  }
   void whatIsNeverReachedIsMarked() {
     const auto problems = [](const char* steps) {
       const Project p = Bench().program(steps);

@@ -284,6 +284,8 @@ class StepWalker {
       spend(1 * us);
       w.inside.push_back({step.body("steps"), &step, step.body("steps")->size(), times});
       cameToTheEnd(w);  // the first turn is counted as every other
+    } else if (step.kind == "remark") {
+      turn(w);  // no turn is lost
     } else if (step.kind == "while") {
       look(w, step);
     } else if (step.kind == "wait-until") {

@@ -83,7 +83,7 @@ class RandomProgram {
   std::string body(int depth, bool mustTakeTime) {
     const std::string in(static_cast<std::size_t>(depth) * 2, ' ');
     std::string text;
-    for (unsigned i = 0, n = 1 + number(4); i < n; ++i) switch (number(depth < 3 ? 14 : 5)) {
+    for (unsigned i = 0, n = 1 + number(4); i < n; ++i) switch (number(depth < 3 ? 15 : 5)) {
         case 0:
           text += in + "set " + target() + " " + pick({"high", "low"}) + "\n";
           break;
@@ -109,6 +109,9 @@ class RandomProgram {
         case 8:
           text += in + "repeat " + pick({"0", "1", "2", "5", "1 + 2", "2 - 5", "5 ÷ 2"}) +
                   " times\n" + body(depth + 1, false);
+          break;
+        case 13:
+          text += in + "remark */ the ferry ?\?/ is \\ in\n";
           break;
         case 9:
           text += in + "as long as " + truth(0) + "\n" + body(depth + 1, true);

@@ -15,5 +15,6 @@ const StepKind& whileStep();
 const StepKind& waitUntilStep();
 const StepKind& leaveStep();
 const StepKind& endStep();
+const StepKind& remarkStep();
 
 }  // namespace ignavo
