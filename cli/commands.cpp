@@ -341,14 +341,14 @@ int wire(const std::string& in, const std::string& out, bool toText) {
 
 namespace {
 
-// The word that a sentence is about, where it stands in what was typed; nothing: it names none.
-std::optional<std::size_t> wordMeant(const std::string& sentence, const std::string& typed) {
-  const std::string mark = "“";
-  const std::size_t from = sentence.find(mark);
-  const std::size_t to = from == std::string::npos ? from : sentence.find("”", from);
-  if (to == std::string::npos) return std::nullopt;
-  const std::size_t at = typed.find(sentence.substr(from + mark.size(), to - from - mark.size()));
-  return at == std::string::npos ? std::nullopt : std::optional(at);
+// Where in what was typed that stands which a problem is about: the first of its places that does.
+std::optional<std::size_t> culpritOf(const Message& problem, const std::string& typed) {
+  for (const Place& place : problem.places) {
+    const auto* name = std::get_if<std::string>(&place.what);
+    const std::size_t at = name ? typed.find(*name) : std::string::npos;
+    if (at != std::string::npos) return at;
+  }
+  return std::nullopt;
 }
 
 }  // namespace
@@ -381,7 +381,7 @@ int phrase(const std::string& typed, const std::string& file, bool json) {
   std::vector<std::string> choices = completions(typed, words.pins);
   if (choices.size() > 8) choices.resize(8);
   if (json) {
-    const auto at = wordMeant(problem, typed);
+    const auto at = culpritOf(read.problem, typed);
     fmt::print(
         "{}\n",
         Json{{"problem", problem}, {"at", at ? Json(*at) : Json(nullptr)}, {"choices", choices}}

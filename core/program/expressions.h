@@ -25,6 +25,7 @@ struct OperatorKind {
   int binds = 0;       // of a sign between two operands: higher binds tighter; 0: words before them
   enum class Gives : std::uint8_t { truth, number, real, whole } gives = Gives::number;
   bool takesTruth = false;
+  int operandsBind = 5;  // of words before them: what binds less stands in brackets
   // With whole operands and with floats; the first is missing where there are only floats.
   Calculation whole = nullptr, real = nullptr;
   std::string inC;    // the sign in C, or the name of a function for whole operands

@@ -1,4 +1,5 @@
 #include "program/kinds/list.h"
+#include "program/kinds/test_slot.h"
 
 namespace ignavo {
 
@@ -11,8 +12,7 @@ const StepKind& ifStep() {
     k.example = "if d2 high";
     k.help = "Looks once, now: goes one way when it is so and the other way when it is not.";
     k.aliases = {"when"};
-    k.slots = {{"test", SlotKind::Type::truth, "",
-                Expr::binary("=", Expr::readPin("D2"), Expr::of(true)), 0, 0, 1}};
+    k.slots = {testSlot()};
     k.bodies = {{"then", false, BodyKind::Runs::ifSo}, {"else", true, BodyKind::Runs::ifNot}};
     k.compile = [](Compiler& c, const Step& s) {
       c.truth(s.field("test"));

@@ -1,4 +1,5 @@
 #include "program/kinds/list.h"
+#include "program/kinds/test_slot.h"
 
 namespace ignavo {
 
@@ -11,8 +12,7 @@ const StepKind& waitUntilStep() {
     k.example = "wait until d2 low";
     k.help = "Looks again and again, and goes on as soon as it is so. Other lanes go on meanwhile.";
     k.aliases = {"until", "wait for"};
-    k.slots = {{"test", SlotKind::Type::truth, "",
-                Expr::binary("=", Expr::readPin("D2"), Expr::of(true)), 0, 0, 1}};
+    k.slots = {testSlot()};
     k.looksAgain = true;
     k.compile = [](Compiler& c, const Step& s) {
       const int top = c.loop();

@@ -1,4 +1,5 @@
 #include "program/kinds/list.h"
+#include "program/kinds/test_slot.h"
 
 namespace ignavo {
 
@@ -11,8 +12,7 @@ const StepKind& whileStep() {
     k.example = "as long as d2 high";
     k.help = "Looks first, each time: does the steps inside again and again while it is so.";
     k.aliases = {"while"};
-    k.slots = {{"test", SlotKind::Type::truth, "",
-                Expr::binary("=", Expr::readPin("D2"), Expr::of(true)), 0, 0, 1}};
+    k.slots = {testSlot()};
     k.bodies = {{"steps", false}};
     k.compile = [](Compiler& c, const Step& s) {
       const int top = c.loop();

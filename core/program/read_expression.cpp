@@ -1,0 +1,302 @@
+#include <algorithm>
+#include <cctype>
+#include <charconv>
+#include <cmath>
+
+#include "program/expressions.h"
+#include "program/words.h"
+#include "project/project.h"
+
+// Typed expressions: a precedence parser over words and signs. Signs between operands climb by how
+// tightly they bind; what begins with words ("smaller of") is read along its row's phrase.
+namespace ignavo {
+
+std::optional<std::string> Vocabulary::pin(const std::string& typed) const {
+  const auto same = [](unsigned char a, unsigned char b) {
+    return std::tolower(a) == std::tolower(b);
+  };
+  for (const std::string& name : pins)
+    if (std::equal(name.begin(), name.end(), typed.begin(), typed.end(), same)) return name;
+  return std::nullopt;
+}
+
+namespace {
+
+// A small precedence parser over words and signs.
+class Reader {
+ public:
+  Reader(const std::string& text, const Vocabulary& names) : names_(names) { split(text); }
+
+  ParsedExpr read() {
+    ParsedExpr out;
+    if (words_.empty()) return {std::nullopt, stepSay("A value is missing here.")};
+    out.value = binary(1);
+    if (problem_.empty() && at_ < words_.size())
+      problem_ = stepSay("“{}” is not expected here.", words_[at_]);
+    if (problem_.empty() && depthOf(*out.value) > limits::nesting)
+      problem_ = stepSay("This is nested too deeply: {} levels are the most.", limits::nesting);
+    if (!problem_.empty()) return {std::nullopt, problem_};
+    return out;
+  }
+
+ private:
+  void split(const std::string& text) {
+    for (std::size_t i = 0; i < text.size();) {
+      const auto c = static_cast<unsigned char>(text[i]);
+      if (std::isspace(c)) {
+        ++i;
+        continue;
+      }
+      std::size_t end = i + 1;
+      const auto word = [](unsigned char ch) { return std::isalnum(ch) || ch == '.' || ch == '_'; };
+      if (word(c)) {
+        while (end < text.size() && word(static_cast<unsigned char>(text[end]))) ++end;
+      } else if (c >= 0x80) {
+        while (end < text.size() && (static_cast<unsigned char>(text[end]) & 0xC0) == 0x80) ++end;
+      } else if (end < text.size() && text[end] == '=' &&
+                 (c == '<' || c == '>' || c == '!' || c == '=')) {
+        ++end;
+      }
+      words_.push_back(text.substr(i, end - i));
+      i = end;
+    }
+  }
+  static int depthOf(const Expr& e) {
+    int deepest = 0;
+    for (const auto& [key, inner] : e.args) deepest = std::max(deepest, depthOf(inner));
+    return deepest + 1;
+  }
+  std::string lower() const {
+    std::string w = at_ < words_.size() ? words_[at_] : std::string();
+    for (char& c : w) c = static_cast<char>(std::tolower(static_cast<unsigned char>(c)));
+    return w;
+  }
+  static std::string operatorFor(const std::string& word) {
+    if (word == "is" || word == "==" || word == "equals") return "=";
+    if (word == "!=") return "≠";
+    if (word == "<=") return "≤";
+    if (word == ">=") return "≥";
+    if (word == "×" || word == "x" || word == "times") return "*";
+    if (word == "÷") return "/";
+    if (word == "−") return "-";
+    return word;
+  }
+  // Every way into an operand inside an operand goes through here.
+  std::optional<Expr> inside(int binds) {
+    if (depth_ >= limits::nesting)
+      return fail(stepSay("This is nested too deeply: {} levels are the most.", limits::nesting));
+    ++depth_;
+    auto inner = binary(binds);
+    --depth_;
+    return inner;
+  }
+  std::optional<Expr> binary(int binds) {
+    if (binds > 6) return unary();
+    std::optional<Expr> left = binary(binds + 1);
+    int terms = 0;
+    while (left && at_ < words_.size()) {
+      const std::string name = operatorFor(lower());
+      const OperatorKind* k = operatorKind(name);
+      if (!k || !k->isSign() || k->binds != binds) break;
+      ++at_;
+      std::optional<Expr> right = binary(binds + 1);
+      if (!right) return std::nullopt;
+      // "D2 is high": high and low are truth values beside a comparison.
+      if (right->shape == Expr::Shape::text &&
+          (right->text == levelHigh || right->text == levelLow))
+        right = Expr::of(right->text == levelHigh);
+      // "A0 < 40": only a level can be compared with such a number.
+      if (!k->takesTruth && k->gives == OperatorKind::Gives::truth &&
+          right->shape == Expr::Shape::number && right->number != 0 && right->number != 1 &&
+          left->shape == Expr::Shape::get && left->text == "pin")
+        left->text = "level";
+      if (left->shape == Expr::Shape::get && left->text == "level" &&
+          right->shape == Expr::Shape::number && right->number > 100)
+        return fail(stepSay("A level goes from 0 to 100 %. {} of 1,023 are {} %.",
+                            asNumber(right->number),
+                            asNumber(std::round(right->number * 100 / 1023))));
+      left = Expr::binary(name, std::move(*left), std::move(*right));
+      // "1 + 1 + 1 …" is a tree as deep as it is long.
+      if (++terms > limits::nesting - 2)
+        return fail(stepSay("At most {} values can stand in one row here.", limits::nesting - 1));
+    }
+    return left;
+  }
+  std::optional<Expr> unary() {
+    const std::string w = lower();
+    if (w.empty()) return fail(stepSay("A value is missing at the end."));
+    if (w == "not") {
+      ++at_;
+      auto inner = inside(4);
+      if (!inner) return std::nullopt;
+      Expr e;
+      e.shape = Expr::Shape::op;
+      e.text = "not";
+      e.args.emplace_back("a", std::move(*inner));
+      return e;
+    }
+    if (w == "(") {
+      ++at_;
+      auto inner = inside(1);
+      if (!inner) return std::nullopt;
+      if (lower() != ")") return fail(stepSay("A bracket is not closed."));
+      ++at_;
+      return inner;
+    }
+    for (const OperatorKind& k : operatorKinds())
+      if (!k.isSign() && k.is != OperatorKind::Is::negation && begins(k)) return worded(k);
+    for (const GetterKind& k : getterKinds())
+      if (!k.asksPin() && firstWord(k.phrase) == w) return asked(k);
+    return atom(w);
+  }
+  static std::string firstWord(const std::string& phrase) {
+    return phrase.substr(0, phrase.find(' '));
+  }
+  static bool isFiller(const std::string& word) {
+    static const char* const fillers[] = {"number", "from", "between", "to", "and", "…", ","};
+    return std::find(std::begin(fillers), std::end(fillers), word) != std::end(fillers);
+  }
+  // "random from 1 to 6"; the words but the first may be left out or be said otherwise.
+  std::optional<Expr> asked(const GetterKind& k) {
+    Expr e;
+    e.shape = Expr::Shape::get;
+    e.text = k.name;
+    ++at_;
+    for (const PhrasePiece& piece : piecesOf(k.phrase)) {
+      if (!piece.field) {
+        while (isFiller(lower())) ++at_;
+        continue;
+      }
+      auto operand = inside(5);
+      if (!operand) return std::nullopt;
+      e.args.emplace_back(piece.text, std::move(*operand));
+    }
+    return e;
+  }
+  // The words before the operands: "smaller of".
+  static std::vector<std::string> firstWords(const OperatorKind& k) {
+    const Reader words(piecesOf(k.phrase).front().text, {});
+    return words.words_;
+  }
+  bool begins(const OperatorKind& k) {
+    const std::size_t from = at_;
+    bool same = true;
+    for (const std::string& word : firstWords(k)) {
+      same = same && lower() == word;
+      ++at_;
+    }
+    at_ = from;
+    return same;
+  }
+  // "smaller of 3 and 4", "map level of A0 from 0 … 100 to 0 … 255".
+  std::optional<Expr> worded(const OperatorKind& k) {
+    Expr e;
+    e.shape = Expr::Shape::op;
+    e.text = k.name;
+    for (const PhrasePiece& piece : piecesOf(k.phrase)) {
+      if (!piece.field) {
+        const Reader words(piece.text, names_);
+        for (const std::string& word : words.words_)
+          if (!takeWord(word)) return fail(stepSay("Here “{}” is missing: {}.", word, k.phrase));
+        continue;
+      }
+      auto operand = isRange(piece.text) ? range() : inside(k.operandsBind);
+      if (!operand) return std::nullopt;
+      // "map A0 from …": only a level is spread over a range.
+      if (!k.whole && operand->shape == Expr::Shape::get && operand->text == "pin")
+        operand->text = "level";
+      e.args.emplace_back(piece.text, std::move(*operand));
+    }
+    return e;
+  }
+  bool takeWord(const std::string& word) {
+    const std::string typed = lower();
+    const bool same = typed == word || (word == "÷" && (typed == "/" || typed == "by")) ||
+                      (word == "and" && typed == ",");
+    if (same) ++at_;
+    return same;
+  }
+  std::optional<Expr> range() {
+    Expr out;
+    out.shape = Expr::Shape::list;
+    auto from = inside(7);
+    if (!from) return std::nullopt;
+    if (const std::string w = lower();
+        w != "…" && w != "..." && w != ".." && w != "," && w != "and")
+      return fail(stepSay("Between the two ends of a range stands …: from 0 … 100."));
+    ++at_;
+    auto to = inside(7);
+    if (!to) return std::nullopt;
+    out.args = {{"", std::move(*from)}, {"", std::move(*to)}};
+    return out;
+  }
+  std::optional<Expr> atom(std::string w) {
+    const bool negative = w == "-" || w == "−";
+    if (negative) {
+      ++at_;
+      w = lower();
+    }
+    double number = 0;
+    const auto [stop, error] = std::from_chars(w.data(), w.data() + w.size(), number);
+    // from_chars reads "nan" and "inf" as well; here they are words like others.
+    const bool digits =
+        !w.empty() && (std::isdigit(static_cast<unsigned char>(w[0])) || w[0] == '.');
+    if (digits && error == std::errc::result_out_of_range)
+      return fail(stepSay("“{}” is too large or too small a number.", w));
+    if (digits && error == std::errc() && stop != w.data()) {
+      ++at_;
+      std::string unit = w.substr(static_cast<std::size_t>(stop - w.data()));
+      if (unit.empty() &&
+          (lower() == "s" || lower() == "ms" || lower() == "us" || lower() == "%")) {
+        unit = lower();
+        ++at_;
+      }
+      if (unit == "ms")
+        number /= 1000;
+      else if (unit == "us")
+        number /= 1e6;
+      else if (!unit.empty() && unit != "s" && unit != "%")
+        return fail(stepSay("“{}” is not a unit here.", unit));
+      return Expr::of(negative ? -number : number);
+    }
+    if (negative) return fail(stepSay("A number is missing after the minus sign."));
+    ++at_;
+    if (w == "true" || w == "false") return Expr::of(w == "true");
+    if (w == "high" || w == "low") return Expr::of(w);
+    for (const GetterKind& getter : getterKinds())
+      if (getter.measures && firstWord(getter.phrase) == w) return measured(getter);
+    if (w == "pin" && names_.pin(lower())) w = words_[at_++];
+    if (const auto pin = names_.pin(w)) return Expr::readPin(*pin);
+    return fail(stepSay("“{}” is neither a number nor a pin.", words_[at_ - 1]));
+  }
+  // "level of A0"; all its words but the first may be left out.
+  std::optional<Expr> measured(const GetterKind& getter) {
+    const Reader words(piecesOf(getter.phrase).front().text, names_);
+    for (std::size_t k = 1; k < words.words_.size(); ++k)
+      if (lower() == words.words_[k]) ++at_;
+    const auto pin = names_.pin(lower());
+    if (!pin) return fail(stepSay(getter.question));
+    ++at_;
+    Expr e = Expr::readPin(*pin);
+    e.text = getter.name;
+    return e;
+  }
+  std::optional<Expr> fail(Message sentence) {
+    if (problem_.empty()) problem_ = std::move(sentence);
+    return std::nullopt;
+  }
+
+  const Vocabulary& names_;
+  std::vector<std::string> words_;
+  std::size_t at_ = 0;
+  int depth_ = 0;
+  Message problem_;
+};
+
+}  // namespace
+
+ParsedExpr parseExpr(const std::string& typed, const Vocabulary& words) {
+  return Reader(typed, words).read();
+}
+
+}  // namespace ignavo
