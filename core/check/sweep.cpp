@@ -8,7 +8,6 @@
 
 #include "program/steps.h"
 #include "project/indexing.h"
-#include "run/costs.h"
 #include "run/random.h"
 
 namespace ignavo {
@@ -83,8 +82,7 @@ void Sweep::chooseOutputs() {
   if (programmed_) {
     for (const BoardItem& board : project_.boards)
       if (const Program* program = project_.program(board.id))
-        for (const OutputGroup& group : outputGroups(compile(*program, costsOf(board.type))))
-          addGroup(board.id, group);
+        for (const OutputGroup& group : outputGroups(compile(*program))) addGroup(board.id, group);
     std::sort(outputs_.begin(), outputs_.end());
     return;
   }

@@ -164,7 +164,7 @@ std::vector<CExpressions::Piece> CExpressions::pieces(const std::vector<const Ex
   static const Expr nothing;
   std::vector<Piece> out;
   const auto changing = std::count_if(operands.begin(), operands.end(),
-                                     [](const Expr* e) { return e && changes(*e); });
+                                      [](const Expr* e) { return e && changes(*e); });
   for (const Expr* operand : operands) {
     Piece p = piece(operand ? *operand : nothing, type);
     if (changing > 1 && operand && !operand->isLiteral()) {
@@ -269,19 +269,23 @@ std::vector<std::vector<std::string>> cHelpers(const std::set<std::string>& name
        {"/* Where a lies between two ends, told between two others. */",
         "static float mapped(float a, float from, float to, float lower, float upper) {",
         "    return quotient((a - from) * (upper - lower), to - from) + lower;", "}"}},
+      {"wait_minutes",
+       {},
+       {"static void wait_minutes(uint16_t minutes) {", "    for (; minutes > 0; minutes--)",
+        "        __builtin_avr_delay_cycles(60 * F_CPU - 4);", "}"}},
       {"wait_seconds",
+       {"wait_minutes"},
+       {"/* For waits that are worked out, in loops of four cycles. */",
+        "static void wait_seconds(float seconds) {", "    for (; seconds >= 60; seconds -= 60)",
+        "        wait_minutes(1);", "    if (!(seconds > 0))", "        return;",
+        "    uint32_t loops = (uint32_t)(seconds * (F_CPU / 4));",
+        "    for (; loops > 65535; loops -= 65535)", "        _delay_loop_2(65535);",
+        "    if (loops > 0)", "        _delay_loop_2((uint16_t)loops);", "}"}},
+      {"turns_of",
        {},
-       {"/* For waits that are worked out. */", "static void wait_seconds(float seconds) {",
-        "    for (; seconds >= 1; seconds -= 1)", "        _delay_ms(1000);",
-        "    if (!(seconds > 0))", "        return;",
-        "    uint32_t us = (uint32_t)(seconds * 1e6f + 0.5f);",
-        "    for (; us >= 1000; us -= 1000)", "        _delay_ms(1);", "    while (us-- > 0)",
-        "        _delay_us(1);", "}"}},
-      {"ticks_of",
-       {},
-       {"/* Seconds in ticks of 4 microseconds, an hour at most. */",
-        "static uint32_t ticks_of(float seconds) {", "    if (!(seconds > 0))", "        return 0;",
-        "    return seconds < 3600 ? (uint32_t)(seconds * 250000) : 900000000UL;", "}"}}};
+       {"/* Seconds in turns; 2^31 - 1 at most. */", "static uint32_t turns_of(float seconds) {",
+        "    float turns = ceilf(seconds * 4000);", "    if (!(turns > 0))", "        return 0;",
+        "    return turns < 2147483648.0f ? (uint32_t)turns : 2147483647UL;", "}"}}};
   std::set<std::string> wanted = names;
   for (const Helper& h : all)
     if (wanted.contains(h.name)) wanted.insert(h.needs.begin(), h.needs.end());

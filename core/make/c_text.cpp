@@ -4,10 +4,13 @@
 
 #include <algorithm>
 #include <cmath>
-#include <optional>
 #include <set>
+#include <utility>
 
 #include "make/c_expressions.h"
+#include "make/c_lines.h"
+#include "make/c_pins.h"
+#include "make/c_turns.h"
 #include "parts/catalogue.h"
 #include "program/facts.h"
 
@@ -27,18 +30,22 @@ std::string commentSafe(const std::string& text) {
 
 namespace {
 
-constexpr double longestDelaySeconds = 200;  // what one delay call can hold
-constexpr double longestTaskSeconds = 3600;  // half of what the tick counter can tell apart
+constexpr double longestDelaySeconds = 60;  // what one delay call is given
 
 class Writer final : public CWriter {
  public:
   // `helpers`: the functions that it will call, found by writing it once without them.
-  Writer(const Project& project, const std::string& board, std::set<std::string> helpers = {})
-      : project_(project), board_(board), helpers_(std::move(helpers)) {
-    const BoardItem* item = project.board(board);
-    kind_ = item ? catalogue().boardKind(item->type) : nullptr;
-    program_ = project.program(board);
-    nets_ = Nets(project, catalogue());
+  Writer(const Project& project, const BoardItem& board, const BoardKind& kind, const Chip& chip,
+         std::set<std::string> helpers = {})
+      : project_(project),
+        chip_(chip),
+        program_(project.program(board.id)),
+        pins_(project, board, kind, chip),
+        helpers_(std::move(helpers)) {
+    if (!program_) return;
+    for (const auto& lane : program_->lanes)
+      if (!lane->steps.empty()) lanes_.push_back(&*lane);
+    turns_ = whyInTurns(*program_).has_value();
   }
 
   std::set<std::string> helpers() const {
@@ -47,58 +54,25 @@ class Writer final : public CWriter {
     return all;
   }
   CText write() {
-    if (!kind_) return {};
-    std::vector<const Lane*> lanes;
-    if (program_)
-      for (const auto& lane : program_->lanes)
-        if (!lane->steps.empty()) lanes.push_back(&*lane);
-    tasks_ = lanes.size() > 1;
-    for (const PinUse& u : realUses())
-      if (!u.dimmers.empty()) dimmed_.push_back(u.pin);
     header();
     for (const auto& lines : cHelpers(helpers_)) {
       for (const std::string& text : lines) line(text);
       line("");
     }
-    pins();
-    if (tasks_) {
-      clock();
-      for (std::size_t i = 0; i < lanes.size(); ++i) {
-        dice(*lanes[i], std::to_string(i + 1));
-        task(*lanes[i], static_cast<int>(i) + 1);
-      }
-    } else if (needsLongWait(lanes)) {
-      line("/* For waits that one delay call cannot hold. */");
-      open("static void wait_ms(uint32_t ms)");
-      open("while (ms-- > 0)");
-      line("_delay_ms(1);");
-      close();
-      close();
-      line("");
-    }
-    if (!tasks_ && !lanes.empty()) dice(*lanes[0], "");
-    mainFunction(lanes);
-    return std::move(out_);
+    pins_.functions(c_);
+    pins_.prepare(c_);
+    if (program_) pins_.startTimers(c_, turns_);
+    if (turns_)
+      inTurns();
+    else
+      plain();
+    return std::move(c_.out());
   }
 
-  void line(const std::string& text) override {
-    out_.text += text.empty() ? "" : std::string(static_cast<std::size_t>(indent_) * 4, ' ') + text;
-    out_.text += '\n';
-    ++lines_;
-  }
-  void open(const std::string& head) override {
-    line(head + " {");
-    ++indent_;
-  }
-  void middle(const std::string& text) override {
-    --indent_;
-    line("} " + text + " {");
-    ++indent_;
-  }
-  void close() override {
-    --indent_;
-    line("}");
-  }
+  void line(const std::string& text) override { c_.line(stepping() + text); }
+  void open(const std::string& head) override { c_.open(stepping() + head); }
+  void middle(const std::string& text) override { c_.middle(text); }
+  void close() override { c_.close(); }
   void body(const Steps* steps) override {
     if (!steps) return;
     for (const Step& s : *steps) {
@@ -106,18 +80,30 @@ class Writer final : public CWriter {
       if (!kind) continue;
       const int loop = bodyOf(s, Runs::again) ? 1 : 0;
       loops_ += loop;
-      const std::size_t span = out_.spans.size();
-      out_.spans.push_back({s.id, lines_ + 1, 0});
+      std::vector<CText::Span>& spans = c_.out().spans;
+      const std::size_t span = spans.size();
+      spans.push_back({s.id, c_.count() + 1, 0});
+      takesTurn_ = turns_ && kind->takesTurn;
       kind->writeC(*this, s);
-      out_.spans[span].last = lines_;
+      takesTurn_ = false;
+      c_.out().spans[span].last = c_.count();
       loops_ -= loop;
     }
   }
-  void waitUntil(const std::string& so) override {
-    line(tasks_ ? "TASK_UNTIL(t, " + so + ");" : "while (!(" + so + ")) {}");
+  void asLongAs(const std::string& so) override {
+    if (!turns_) return open("while (" + so + ")");
+    takesTurn_ = false;
+    open("for (;;)");
+    takesTurn_ = true;
+    line("if (!(" + so + "))");
+    line("    break;");
   }
-  void round() override {
-    if (tasks_) line("TASK_TURN(t);");
+  void waitUntil(const std::string& so) override {
+    takesTurn_ = false;
+    line(turns_ ? "STEP_UNTIL(" + so + ");" : "while (!(" + so + ")) {}");
+  }
+  void round(bool takesTurn) override {
+    if (turns_ && takesTurn) line("STEP;  /* a round takes a turn */");
   }
   void leave() override {
     if (loops_ > 0)
@@ -126,25 +112,23 @@ class Writer final : public CWriter {
       line("/* there is no loop to leave */");
   }
   void remark(const std::string& text) override { line("/* " + commentSafe(text) + " */"); }
-  void endLane() override {
-    if (again_) {
-      line("goto again;");
-      againUsed_ = true;
-    } else {
-      line(tasks_ ? "TASK_STOP(t);" : "for (;;) {}  /* the end */");
-    }
-  }
+  void endLane() override { line(turns_ ? "STOP;" : "for (;;) {}  /* the end */"); }
   void wait(const Expr& seconds) override {
-    if (tasks_) return taskWait(seconds);
-    if (seconds.shape != Expr::Shape::number)
-      return line(helped("wait_seconds") + "(" + argument(seconds, ValueType::real) + ");");
+    if (seconds.shape != Expr::Shape::number) {
+      const std::string text = argument(seconds, ValueType::real);
+      return line(turns_ ? "WAIT(" + helped("turns_of") + "(" + text + "));"
+                         : helped("wait_seconds") + "(" + text + ");");
+    }
     const double s = seconds.number;
-    if (s > longestDelaySeconds)
-      line(fmt::format("wait_ms({}UL);", std::llround(s * 1000)));
-    else if (s < 0.001)
-      line(fmt::format("_delay_us({});", s * 1e6));
+    if (turns_) return line(fmt::format("WAIT({}UL);  /* {} s */", turnsOf(s), s));
+    const auto minutes = static_cast<long>(s / longestDelaySeconds);
+    const double rest = s - static_cast<double>(minutes) * longestDelaySeconds;
+    if (minutes > 0) line(fmt::format("{}({});", helped("wait_minutes"), minutes));
+    if (rest <= 0) return;
+    if (rest < 0.001)
+      line(fmt::format("_delay_us({});", rest * 1e6));
     else
-      line(fmt::format("_delay_ms({});", s * 1000));
+      line(fmt::format("_delay_ms({});", rest * 1000));
   }
   std::string expression(const Expr& e, ValueType type) override {
     return expressions_.text(e, type);
@@ -152,296 +136,55 @@ class Writer final : public CWriter {
   std::string argument(const Expr& e, ValueType type) override {
     return expressions_.argument(e, type);
   }
-  std::string remarkFor(const std::string& pin) override {
-    const std::string label = commentSafe(pinLabel(project_, nets_, board_, pin));
-    return label.empty() ? std::string() : "  /* " + label + " */";
-  }
+  std::string remarkFor(const std::string& pin) override { return pins_.remark(pin); }
   std::string counterVariable() override {
     ++depth_;
-    return depth_ == 1 ? "turn" : "turn" + std::to_string(depth_);
+    return depth_ == 1 ? "round" : "round" + std::to_string(depth_);
   }
   void counterDone() override { --depth_; }
 
  private:
   const std::string& helped(const std::string& helper) { return *waits_.insert(helper).first; }
+  // Before what takes a turn; its first line says so.
+  std::string stepping() { return std::exchange(takesTurn_, false) ? "STEP " : ""; }
+  static long long turnsOf(double seconds) {
+    const auto nanoseconds = static_cast<double>(std::llround(seconds * 1e9));
+    return std::llround(std::ceil(nanoseconds / static_cast<double>(turnNanoseconds)));
+  }
 
   void header() {
     line("/* " + commentSafe(project_.title) + " */");
-    line("#define F_CPU 16000000UL  /* the chip runs at 16 MHz */");
+    line(fmt::format("#define F_CPU {}UL  /* the chip runs at {} MHz */", chip_.hertz,
+                     chip_.hertz / 1000000));
+    if (turns_) line("#include <avr/interrupt.h>");
+    line("#include <avr/cpufunc.h>");
     line("#include <avr/io.h>");
-    if (tasks_)
-      line("#include <avr/interrupt.h>");
-    else
-      line("#include <util/delay.h>");
-    if (helpers_.contains("remainder_of_f") || helpers_.contains("size_of_f"))
-      line("#include <math.h>");
+    if (turns_) line("#include <avr/sleep.h>");
+    line("#include <math.h>");
     line("#include <stdbool.h>");
     line("#include <stdint.h>");
+    if (!turns_) line("#include <util/delay.h>");
     line("");
     line("#define HIGH true");
     line("#define LOW false");
     line("");
   }
 
-  const BoardPin& shape(const std::string& pin) const {
-    return *std::find_if(kind_->pins.begin(), kind_->pins.end(),
-                         [&](const BoardPin& p) { return p.name == pin; });
-  }
-  // "PD4" -> {'D', "4"}
-  std::pair<char, std::string> port(const std::string& pin) const {
-    for (const BoardPin& p : kind_->pins)
-      if (p.name == pin && p.chipName.size() >= 3) return {p.chipName[1], p.chipName.substr(2)};
-    return {0, {}};
-  }
-  std::vector<PinUse> realUses() const {
-    std::vector<PinUse> uses;
-    if (program_)
-      for (const PinUse& u : pinUses(*program_))
-        if (port(u.pin).first != 0) uses.push_back(u);
-    return uses;
-  }
-
-  void pins() {
-    const std::vector<PinUse> uses = realUses();
-    for (const PinUse& u : uses) {
-      const auto [letter, bit] = port(u.pin);
-      const std::string label = commentSafe(pinLabel(project_, nets_, board_, u.pin));
-      line(fmt::format("/* {}{}{}; the chip calls it P{}{} */", u.pin, label.empty() ? "" : ": ",
-                       label, letter, bit));
-      if (!u.writers.empty()) setFunctions(u, letter, bit);
-      if (u.isRead()) {
-        open(fmt::format("static inline bool read_{}(void)", u.pin));
-        line(fmt::format("return (PIN{} & _BV({})) != 0;", letter, bit));
-        close();
-      }
-      for (const GetterKind& getter : getterKinds())
-        if (getter.measures && asked(getter, u.pin)) measureFunction(getter, u, bit);
-      line("");
-    }
-    open("static void prepare_pins(void)");
-    for (const PinUse& u : uses) {
-      const auto [letter, bit] = port(u.pin);
-      if (!u.writers.empty())
-        line(fmt::format("DDR{} |= _BV({});  /* {} is an output */", letter, bit, u.pin));
-      if (u.writers.empty() && program_->pulledUp(u.pin))
-        line(fmt::format("PORT{} |= _BV({});  /* {} is pulled up */", letter, bit, u.pin));
-    }
-    close();
-    line("");
-  }
-
-  // Is the pin flipped anywhere? Looked up once for all pins.
-  bool flips(const PinUse& u) const {
-    if (!flipped_) {
-      flipped_.emplace();
-      for (const auto& lane : program_->lanes)
-        forEachStep(lane->steps, [&](const Step& s) {
-          if (const auto pin = flipsPin(s) ? pinWritten(s) : std::nullopt) flipped_->insert(*pin);
-        });
-    }
-    return flipped_->contains(u.pin);
-  }
-  // "2B" -> the register that holds its share, the one that connects it, and the bit for that
-  struct Timer {
-    std::string share, control, connect;
-  };
-  static Timer timerOf(const BoardPin& pin) {
-    const char number = pin.timer[0], output = pin.timer[1];
-    return {fmt::format("OCR{}{}", number, output), fmt::format("TCCR{}A", number),
-            fmt::format("_BV(COM{}{}1)", number, output)};
-  }
-
-  void setFunctions(const PinUse& u, char letter, const std::string& bit) {
-    const BoardPin& pin = shape(u.pin);
-    const bool timer = !u.dimmers.empty() && pin.pwm;
-    open(fmt::format("static inline void set_{}(bool level)", u.pin));
-    if (timer) line(fmt::format("{} &= (uint8_t)~{};", timerOf(pin).control, timerOf(pin).connect));
-    line("if (level)");
-    line(fmt::format("    PORT{} |= _BV({});", letter, bit));
-    line("else");
-    line(fmt::format("    PORT{} &= (uint8_t)~_BV({});", letter, bit));
-    close();
-    if (flips(u)) {
-      open(fmt::format("static inline void flip_{}(void)", u.pin));
-      line(fmt::format(
-          "set_{}(!(PORT{} & _BV({})){});", u.pin, letter, bit,
-          timer ? fmt::format(" && !({} & {})", timerOf(pin).control, timerOf(pin).connect) : ""));
-      close();
-    }
-    if (u.dimmers.empty()) return;
-    if (!timer) line("/* This pin cannot be dimmed: it is switched. */");
-    open(fmt::format("static void dim_{}(float percent)", u.pin));
-    if (timer) {
-      line("int16_t share = (int16_t)(percent * 2.56f + 0.5f);");
-      line("if (share <= 0 || share >= 256) {");
-      line(fmt::format("    set_{}(share > 0);", u.pin));
-      line("} else {");
-      line(fmt::format("    {} = (uint8_t)(share - 1);", timerOf(pin).share));
-      line(fmt::format("    {} |= {};", timerOf(pin).control, timerOf(pin).connect));
-      line("}");
-    } else {
-      line(fmt::format("set_{}(percent >= 50);", u.pin));
-    }
-    close();
-  }
-
-  bool asked(const GetterKind& getter, const std::string& pin) const {
-    bool found = false;
-    for (const auto& lane : program_->lanes)
-      forEachStep(lane->steps, [&](const Step& s) {
-        for (const auto& [key, value] : s.fields)
-          forEachGetter(value, [&](const GetterKind& asks, const std::string& of) {
-            found = found || (asks.name == getter.name && of == pin);
-          });
-      });
-    return found;
-  }
-  // The share of the supply at an analog pin: level in percent, volts of 5.
-  void measureFunction(const GetterKind& getter, const PinUse& u, const std::string& bit) {
-    open(fmt::format("static float {}{}(void)", getter.inC, u.pin));
-    if (shape(u.pin).analog) {
-      line(fmt::format("ADMUX = _BV(REFS0) | {};", bit));
-      line("ADCSRA = _BV(ADEN) | _BV(ADSC) | _BV(ADPS2) | _BV(ADPS1) | _BV(ADPS0);");
-      line("while (ADCSRA & _BV(ADSC)) {}");
-      line(fmt::format("return ADC * {}.0f / 1023;", getter.full));
-    } else {
-      line(fmt::format("return read_{}() ? {} : 0;  /* it cannot measure */", u.pin, getter.full));
-    }
-    close();
-  }
-
-  // Timers count 256 ticks of 4 microseconds, again and again.
-  void startTimers() {
-    for (const char number : {'0', '1', '2'}) {
-      const bool dims = std::any_of(dimmed_.begin(), dimmed_.end(), [&](const std::string& pin) {
-        return shape(pin).timer.starts_with(number);
-      });
-      if (!dims && !(tasks_ && number == '1')) continue;
-      const char* mode = !dims           ? ""
-                         : number == '1' ? "TCCR1A |= _BV(WGM10);\n"
-                                         : "TCCR{0}A |= _BV(WGM{0}1) | _BV(WGM{0}0);\n";
-      if (dims) {
-        std::string text = fmt::format(fmt::runtime(mode), number);
-        text.pop_back();
-        line(text);
-      }
-      const std::string wide = dims && number == '1' ? "_BV(WGM12) | " : "";
-      line(fmt::format(
-          "TCCR{0}B = {1}{2};  /* 16 MHz / 64: a tick every 4 microseconds */", number, wide,
-          number == '2' ? "_BV(CS22)" : fmt::format("_BV(CS{0}1) | _BV(CS{0}0)", number)));
-    }
-  }
-  bool shortClock() const {
-    return std::any_of(dimmed_.begin(), dimmed_.end(),
-                       [&](const std::string& pin) { return shape(pin).timer.starts_with('1'); });
-  }
-
-  static bool needsLongWait(const std::vector<const Lane*>& lanes) {
-    bool needs = false;
-    for (const Lane* lane : lanes)
-      forEachStep(lane->steps, [&](const Step& s) {
-        const Expr* e = waitOf(s);
-        needs = needs || (e && e->shape == Expr::Shape::number && e->number > longestDelaySeconds);
-      });
-    return needs;
-  }
-
-  void clock() {
-    line("/* Time since power-on in ticks of 4 microseconds. */");
-    // A timer that dims counts to 255 only.
-    const bool brief = shortClock();
-    line(fmt::format("static volatile {} overflows;", brief ? "uint32_t" : "uint16_t"));
-    line("ISR(TIMER1_OVF_vect) { overflows++; }");
-    line("");
-    open("static uint32_t now(void)");
-    line("uint8_t held = SREG;");
-    line("cli();");
-    line("uint16_t ticks = TCNT1;");
-    line("uint32_t high = overflows;");
-    line(fmt::format("if ((TIFR1 & _BV(TOV1)) && ticks < {})", brief ? "0x80" : "0x8000"));
-    line("    high++;");
-    line("SREG = held;");
-    line(fmt::format("return (high << {}) | ticks;", brief ? 8 : 16));
-    close();
-    line("");
-    line("/* Each task goes on where it left off: at the line that it waits in. */");
-    line("struct task { uint16_t line; uint32_t wake; };");
-    line(
-        "#define TASK_BEGIN(t) if ((int32_t)(now() - (t)->wake) < 0) return; switch ((t)->line) { "
-        "case 0:;");
-    line(
-        "#define TASK_WAIT(t, ticks) do { (t)->wake = now() + (ticks); (t)->line = __LINE__; "
-        "return; case __LINE__:; } while (0)");
-    line(
-        "#define TASK_TURN(t) do { (t)->wake = now(); (t)->line = __LINE__; return; case "
-        "__LINE__:; } while (0)");
-    line(
-        "#define TASK_UNTIL(t, so) do { (t)->wake = now(); (t)->line = __LINE__; case __LINE__:; "
-        "if (!(so)) return; } while (0)");
-    line(
-        "#define TASK_STOP(t) do { (t)->wake = now() + 0x7FFFFFFF; (t)->line = 0xFFFF; return; } "
-        "while (0)");
-    line("#define TASK_END(t) } (t)->wake = now() + 0x7FFFFFFF; (t)->line = 0xFFFF");
-    line("");
-  }
-
-  void taskWait(const Expr& seconds) {
-    if (seconds.shape != Expr::Shape::number)
-      return line("TASK_WAIT(t, " + helped("ticks_of") + "(" + argument(seconds, ValueType::real) +
-                  "));");
-    double s = seconds.number;
-    if (s > longestTaskSeconds) {
-      const auto hours = static_cast<long long>(s / longestTaskSeconds);
-      const std::string i = counterVariable();
-      open(fmt::format("for ({0} = 0; {0} < {1}; {0}++)", i, hours));
-      line(fmt::format("TASK_WAIT(t, {}UL);  /* an hour */",
-                       std::llround(longestTaskSeconds * 250000)));
-      close();
-      counterDone();
-      s -= static_cast<double>(hours) * longestTaskSeconds;
-    }
-    line(fmt::format("TASK_WAIT(t, {}UL);  /* {} s */", std::llround(s * 250000), s));
-  }
-
   int deepestRepeat(const Steps& steps) const {
     int most = 0;
     for (const Step& s : steps) {
-      int here = isRepeat(s) ? 1 : 0;
-      const Expr* e = waitOf(s);
-      if (tasks_ && e && e->number > longestTaskSeconds) here = 1;
       int inner = 0;
       for (const auto& [key, b] : s.bodies) inner = std::max(inner, deepestRepeat(b));
-      most = std::max(most, here + inner);
+      most = std::max(most, (isRepeat(s) ? 1 : 0) + inner);
     }
     return most;
   }
   void counters(const Steps& steps, const char* storage) {
     const int deepest = deepestRepeat(steps);
     for (int i = 0; i < deepest; ++i)
-      line(fmt::format("{}int32_t turn{};", storage,
+      line(fmt::format("{}int32_t round{};", storage,
                        i == 0 ? std::string() : std::to_string(i + 1)));
   }
-
-  void task(const Lane& lane, int number) {
-    const TriggerKind* trigger = triggerKind(lane.trigger.on);
-    line(fmt::format("/* {} */", commentSafe(signOf(lane.trigger))));
-    open(fmt::format("static void task{}(struct task *t)", number));
-    counters(lane.steps, "static ");
-    line("TASK_BEGIN(t)");
-    if (trigger && (trigger->endless || edgeOf(lane))) {
-      open("for (;;)");
-      edge(lane);
-      laneBody(lane);
-      line("TASK_TURN(t);");
-      close();
-    } else {
-      body(&lane.steps);
-    }
-    line("TASK_END(t);");
-    close();
-    line("");
-  }
-
   // What the random numbers of a lane are made with, if it asks for any.
   void dice(const Lane& lane, const std::string& number) {
     expressions_.throwWith("dice" + number);
@@ -455,90 +198,136 @@ class Writer final : public CWriter {
     line("");
   }
 
-  // The steps of a lane that comes round; one that its pin starts can be ended early.
-  void laneBody(const Lane& lane) {
-    again_ = edgeOf(lane);
-    againUsed_ = false;
-    body(&lane.steps);
-    if (againUsed_) line("again:;");
-    again_ = false;
-  }
+  // ---- freely: one lane, from the top
 
-  bool edgeOf(const Lane& lane) const {
-    const TriggerKind* trigger = triggerKind(lane.trigger.on);
-    return trigger && trigger->edge != TriggerKind::Edge::none;
-  }
-  // Waits until the lane's pin goes to its level; it has to be at the other one first.
-  void edge(const Lane& lane) {
-    if (!edgeOf(lane)) return;
-    if (lane.trigger.pin.empty() || port(lane.trigger.pin).first == 0)
-      return line(tasks_ ? "TASK_UNTIL(t, false);  /* no pin to look at */"
-                         : "for (;;) {}  /* no pin to look at */");
-    const bool rise = triggerKind(lane.trigger.on)->edge == TriggerKind::Edge::rise;
-    const std::string read = "read_" + lane.trigger.pin + "()";
-    for (const std::string& so : {rise ? "!" + read : read, rise ? read : "!" + read})
-      line(tasks_ ? "TASK_UNTIL(t, " + so + ");" : "while (!(" + so + ")) {}");
-  }
-
-  void mainFunction(const std::vector<const Lane*>& lanes) {
+  void plain() {
+    const Lane* lane = lanes_.empty() ? nullptr : lanes_.front();
+    if (lane) dice(*lane, "");
     open("int main(void)");
-    if (tasks_) {
-      for (std::size_t i = 1; i <= lanes.size(); ++i)
-        line(fmt::format("struct task t{} = {{0, 0}};", i));
-    } else if (!lanes.empty()) {
-      counters(lanes[0]->steps, "");
-    }
+    if (lane) counters(lane->steps, "");
     line("prepare_pins();");
     startTimers();
-    if (tasks_) {
-      line("TIMSK1 = _BV(TOIE1);");
-      line("sei();");
+    const TriggerKind* trigger = lane ? triggerKind(lane->trigger.on) : nullptr;
+    if (trigger && trigger->endless) {
       open("for (;;)");
-      for (std::size_t i = 1; i <= lanes.size(); ++i) line(fmt::format("task{0}(&t{0});", i));
+      body(&lane->steps);
       close();
     } else {
-      const TriggerKind* trigger = lanes.empty() ? nullptr : triggerKind(lanes[0]->trigger.on);
-      const bool endless = trigger && (trigger->endless || edgeOf(*lanes[0]));
-      if (lanes.empty()) {
-        open("for (;;)");
-        close();
-      } else if (endless) {
-        open("for (;;)");
-        edge(*lanes[0]);
-        laneBody(*lanes[0]);
-        close();
-      } else {
-        body(&lanes[0]->steps);
-        line("for (;;) {}");
-      }
+      if (lane) body(&lane->steps);
+      line("for (;;) {}");
     }
     close();
   }
 
+  // ---- in turns: a function for each lane
+
+  void inTurns() {
+    writeTurns(c_, chip_, pins_.waker());
+    bool started = false;
+    for (const Lane* lane : lanes_) started = started || edgeOf(*lane) != TriggerKind::Edge::none;
+    if (started) writeStart(c_);
+    for (std::size_t i = 0; i < lanes_.size(); ++i) {
+      dice(*lanes_[i], std::to_string(i + 1));
+      laneFunction(*lanes_[i], i + 1);
+    }
+    watching();
+    open("int main(void)");
+    line("prepare_pins();");
+    startTimers();
+    line("sei();");
+    open("for (;;)");
+    if (started) line("look_at_pins();");
+    for (std::size_t i = 1; i <= lanes_.size(); ++i) line(fmt::format("lane{0}(&state{0});", i));
+    line("next_turn();");
+    close();
+    close();
+  }
+
+  void startTimers() {
+    CLines probe;
+    pins_.startTimers(probe, turns_);
+    if (probe.count() > 0) line("start_timers();");
+  }
+
+  static TriggerKind::Edge edgeOf(const Lane& lane) {
+    const TriggerKind* trigger = triggerKind(lane.trigger.on);
+    return trigger ? trigger->edge : TriggerKind::Edge::none;
+  }
+
+  void laneFunction(const Lane& lane, std::size_t number) {
+    const TriggerKind* trigger = triggerKind(lane.trigger.on);
+    line(fmt::format("/* {} */", commentSafe(signOf(lane.trigger))));
+    line(fmt::format("static struct lane state{} = {{.runs = {}}};", number,
+                     edgeOf(lane) == TriggerKind::Edge::none ? "true" : "false"));
+    open(fmt::format("static void lane{}(struct lane *l)", number));
+    counters(lane.steps, "static ");
+    line("BEGIN");
+    if (trigger && trigger->endless) {
+      open("for (;;)");
+      body(&lane.steps);
+      round(takeNoTurn(lane.steps));
+      close();
+    } else {
+      body(&lane.steps);
+    }
+    line("END;");
+    close();
+    line("");
+  }
+
+  // What starts lanes: an edge from one turn to the next.
+  void watching() {
+    std::vector<std::string> watched;
+    for (const Lane* lane : lanes_)
+      if (edgeOf(*lane) != TriggerKind::Edge::none && pins_.has(lane->trigger.pin) &&
+          std::find(watched.begin(), watched.end(), lane->trigger.pin) == watched.end())
+        watched.push_back(lane->trigger.pin);
+    bool any = false;
+    for (const Lane* lane : lanes_) any = any || edgeOf(*lane) != TriggerKind::Edge::none;
+    if (!any) return;
+    line("/* Starts lanes where a pin is no longer as it was a turn ago. */");
+    open("static void look_at_pins(void)");
+    for (const std::string& pin : watched) {
+      line(fmt::format("static bool was_{};", pin));
+      line(fmt::format("bool is_{0} = read_{0}();", pin));
+      for (std::size_t i = 0; i < lanes_.size(); ++i) {
+        if (lanes_[i]->trigger.pin != pin || edgeOf(*lanes_[i]) == TriggerKind::Edge::none)
+          continue;
+        const bool rise = edgeOf(*lanes_[i]) == TriggerKind::Edge::rise;
+        line(fmt::format("if (turn > 0 && {}is_{} && {}was_{})", rise ? "" : "!", pin,
+                         rise ? "!" : "", pin));
+        line(fmt::format("    start(&state{});", i + 1));
+      }
+      line(fmt::format("was_{0} = is_{0};", pin));
+    }
+    close();
+    line("");
+  }
+
   const Project& project_;
-  std::string board_;
-  const BoardKind* kind_ = nullptr;
-  const Program* program_ = nullptr;
-  Nets nets_;
-  CText out_;
+  const Chip& chip_;
+  const Program* program_;
+  CPins pins_;
+  CLines c_;
   CExpressions expressions_;
   std::set<std::string> helpers_, waits_;
-  bool tasks_ = false;
-  std::vector<std::string> dimmed_;
-  mutable std::optional<std::set<std::string>> flipped_;
-  int indent_ = 0;
-  int lines_ = 0;
+  std::vector<const Lane*> lanes_;
+  bool turns_ = false;
+  bool takesTurn_ = false;  // what is written next
   int depth_ = 0;
-  int loops_ = 0;                           // around what is written
-  bool again_ = false, againUsed_ = false;  // the label at which a lane waits for its pin again
+  int loops_ = 0;  // around what is written
 };
 
 }  // namespace
 
 CText cText(const Project& project, const std::string& board) {
-  Writer first(project, board);
+  const BoardItem* item = project.board(board);
+  const BoardKind* kind = item ? catalogue().boardKind(item->type) : nullptr;
+  const Chip* target = kind ? chip(kind->chip) : nullptr;
+  if (!target) return {};
+  Writer first(project, *item, *kind, *target);
   (void)first.write();
-  return Writer(project, board, first.helpers()).write();
+  return Writer(project, *item, *kind, *target, first.helpers()).write();
 }
 
 }  // namespace ignavo

@@ -3,6 +3,7 @@
 #include <algorithm>
 
 #include "program/facts.h"
+#include "program/words.h"
 
 namespace ignavo {
 
@@ -24,7 +25,7 @@ int Compiler::emit(Instruction instruction) {
   }
   instruction.step = step_;
   instruction.offset = offset_++;
-  instruction.nanoseconds = costOf(instruction, costs_);
+  instruction.cycles = cyclesOf(instruction, costs_);
   lane_->code.push_back(instruction);
   return here() - 1;
 }
@@ -34,18 +35,21 @@ int Compiler::loop() {
   return landed_ = here();
 }
 
-void Compiler::goRound(int top) {
+void Compiler::goRound(int top, bool takesTurn) {
   Instruction back;
   back.code = OpCode::jump;
   back.target = top;
-  back.endsStep = true;
-  back.loopHead = true;
+  back.endsStep = back.loopHead = true;
+  back.takesTurn = takesTurn;
   emit(back);
 }
 
 void Compiler::leave(Instruction jump) {
-  if (leaves_.empty()) return;
-  leaves_.back().push_back(emit(jump));
+  const int at = emit(jump);
+  if (leaves_.empty())
+    land(at);  // there is nothing to leave
+  else
+    leaves_.back().push_back(at);
 }
 
 void Compiler::leaveLoop() {
@@ -55,8 +59,8 @@ void Compiler::leaveLoop() {
 
 void Compiler::endLane() {
   Instruction i;
-  const bool watches = !lane_->code.empty() && lane_->code.front().code == OpCode::watch;
-  i.code = watches ? OpCode::jump : OpCode::end;
+  const bool started = !lane_->code.empty() && lane_->code.front().code == OpCode::idle;
+  i.code = started ? OpCode::jump : OpCode::end;
   i.endsStep = true;
   emit(i);
 }
@@ -91,6 +95,8 @@ void Compiler::value(const Expr* e, ValueType wanted) {
       }
       for (const Expr* operand : operandsOf(*e)) value(operand, ValueType::whole);
       if (factsOf(i.code).readsPin) i.arg = pin(pinRead(*e) ? *pinRead(*e) : std::string());
+      i.measures = measures(*e) && pinRead(*e) &&
+                   std::find(digital_.begin(), digital_.end(), *pinRead(*e)) == digital_.end();
       emit(i);
       break;
     case Expr::Shape::op:
@@ -153,7 +159,9 @@ void Compiler::steps(const Steps* body) {
     step_ = static_cast<int>(out_.steps.size());
     offset_ = 0;
     out_.steps.push_back(step.id);
+    const int first = here();
     kind->compile(*this, step);
+    if (kind->takesTurn && here() > first) at(first).takesTurn = true;
     step_ = outerStep;
     offset_ = outerOffset;
   }
@@ -165,40 +173,59 @@ int Compiler::newCounter() {
 }
 
 void Compiler::lane(const Lane& lane) {
-  out_.lanes.push_back({lane.id, lane.trigger.on, diceOf(seed_, lane.id), {}, {}});
+  out_.lanes.push_back({lane.id, lane.trigger.on, -1, false, diceOf(seed_, lane.id), {}, {}});
   lane_ = &out_.lanes.back();
   landed_ = 0;
   step_ = -1;
   offset_ = 0;
   const TriggerKind* trigger = triggerKind(lane.trigger.on);
-  const bool watches = trigger && trigger->edge != TriggerKind::Edge::none;
-  if (watches && !lane.steps.empty()) {
-    Instruction watch;
-    watch.code = OpCode::watch;
-    watch.arg = pin(lane.trigger.pin);
-    watch.number = trigger->edge == TriggerKind::Edge::rise ? 1 : 0;
-    watch.endsStep = true;
-    emit(watch);
+  const bool started = trigger && trigger->edge != TriggerKind::Edge::none;
+  if (started && !lane.steps.empty()) {
+    lane_->pin = pin(lane.trigger.pin);
+    lane_->high = trigger->edge == TriggerKind::Edge::rise;
     out_.watched.push_back(lane.trigger.pin);
+    Instruction idle;
+    idle.code = OpCode::idle;
+    emit(idle);
   }
   steps(&lane.steps);
   Instruction last;
-  if (trigger && (trigger->endless || watches) && !lane.steps.empty()) {
+  if (trigger && (trigger->endless || started) && !lane.steps.empty()) {
     last.code = OpCode::jump;
     last.target = 0;
-    last.endsStep = true;
-    last.loopHead = true;
+    last.endsStep = last.loopHead = true;
+    last.takesTurn = trigger->endless && takeNoTurn(lane.steps);
   }
   emit(last);
 }
 
-CompiledProgram compile(const Program& program, const CostTable& costs, std::uint64_t seed) {
-  Compiler compiler(costs, seed);
+CompiledProgram compile(const Program& program, const CostTable& costs, std::uint64_t seed,
+                        std::vector<std::string> digital) {
+  Compiler compiler(costs, seed, std::move(digital));
   for (const auto& lane : program.lanes) compiler.lane(*lane);
   CompiledProgram out = compiler.take();
+  out.inTurns = whyInTurns(program).has_value();
+  out.costs = costs;
   for (const PinUse& use : pinUses(program))
     if (!use.writers.empty()) out.written.push_back(use.pin);
   return out;
+}
+
+ProgramPace paceOf(const CompiledProgram& program) {
+  return {program.inTurns, program.costs.hertz, program.costs.measures};
+}
+
+std::optional<Message> whyInTurns(const Program& program) {
+  std::vector<const Lane*> lanes;
+  for (const auto& lane : program.lanes)
+    if (!lane->steps.empty()) lanes.push_back(&*lane);
+  if (lanes.size() > 1) return stepSay("it has {} lanes", static_cast<int>(lanes.size()));
+  for (const Lane* lane : lanes) {
+    const TriggerKind* trigger = triggerKind(lane->trigger.on);
+    if (!trigger || (!trigger->endless && !trigger->once))
+      return stepSay("its lane is started by something");
+  }
+  return std::nullopt;
 }
 
 }  // namespace ignavo

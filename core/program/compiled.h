@@ -1,16 +1,22 @@
 #pragma once
 #include <cstdint>
+#include <optional>
 #include <string>
 #include <vector>
 
+#include "program/costs.h"
 #include "program/instruction.h"
 #include "project/program_model.h"
+#include "text/message.h"
 
 namespace ignavo {
 
 struct CompiledLane {
   std::string id;
   std::string trigger;
+  // The edge of a pin that starts it, if one does.
+  int pin = -1;
+  bool high = false;
   std::uint32_t dice = 1;  // what its random numbers begin with
   std::vector<Instruction> code;
   std::vector<int> counterOwner;  // step of each loop counter
@@ -18,6 +24,8 @@ struct CompiledLane {
 
 // A program as the simulated processor runs it. Pins are indices into `pins`.
 struct CompiledProgram {
+  bool inTurns = false;
+  CostTable costs;
   std::vector<CompiledLane> lanes;
   std::vector<std::string> steps;  // step ids
   std::vector<std::string> pins;
@@ -26,12 +34,19 @@ struct CompiledProgram {
 };
 
 // `seed`: the project's.
-CompiledProgram compile(const Program& program, const CostTable& costs, std::uint64_t seed = 1);
+// `digital`: pins that cannot measure; asked for their level they are only read.
+CompiledProgram compile(const Program& program, const CostTable& costs = {}, std::uint64_t seed = 1,
+                        std::vector<std::string> digital = {});
+ProgramPace paceOf(const CompiledProgram& program);
+
+// Why a program does not run freely but in turns: the first reason. Nothing: it is plain.
+std::optional<Message> whyInTurns(const Program& program);
 
 // For the step kinds: what they may emit.
 class Compiler {
  public:
-  Compiler(const CostTable& costs, std::uint64_t seed) : costs_(costs), seed_(seed) {}
+  Compiler(const CostTable& costs, std::uint64_t seed, std::vector<std::string> digital)
+      : costs_(costs), seed_(seed), digital_(std::move(digital)) {}
 
   int pin(const std::string& name);
   // Appends it; a plain number that was pushed for it alone becomes part of it. Gives its place.
@@ -45,7 +60,7 @@ class Compiler {
   // A loop begins here: gives its place, to go back to.
   int loop();
   // Back to there, with the end of a round.
-  void goRound(int top);
+  void goRound(int top, bool takesTurn);
   // Whoever leaves the innermost loop with this jump comes to where it ends; where there is no
   // loop nothing is done.
   void leave(Instruction jump);
@@ -61,6 +76,7 @@ class Compiler {
  private:
   CostTable costs_;
   std::uint64_t seed_;
+  std::vector<std::string> digital_;
   CompiledProgram out_;
   CompiledLane* lane_ = nullptr;
   void operation(const Expr& e);

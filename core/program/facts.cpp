@@ -104,6 +104,14 @@ bool looksAgain(const Step& step) {
   const StepKind* kind = stepKind(step.kind);
   return kind && kind->looksAgain;
 }
+bool takeNoTurn(const Steps& steps) {
+  return std::all_of(steps.begin(), steps.end(), [](const Step& s) {
+    const StepKind* kind = stepKind(s.kind);
+    return kind && !kind->takesTurn &&
+           std::all_of(s.bodies.begin(), s.bodies.end(),
+                       [](const auto& body) { return takeNoTurn(body.second); });
+  });
+}
 bool turnsOff(const Steps& steps) {
   bool ends = false;
   forEachStep(steps, [&](const Step& s) { ends = ends || endsLane(s); });

@@ -30,6 +30,8 @@ bool isEndless(const Step& step);  // goes round for ever: nothing in it leaves 
 bool leavesLoop(const Step& step);
 bool endsLane(const Step& step);
 bool looksAgain(const Step& step);  // waits until its test holds
+// Is there nothing in there that takes a turn? Then going round through them takes one.
+bool takeNoTurn(const Steps& steps);
 // Does anything in there end the lane, or leave a loop that stands outside?
 bool turnsOff(const Steps& steps);
 // The test of a step that goes one of two ways; null where it has no such.

@@ -18,37 +18,6 @@ int takenBy(const Instruction& i) {
   return i.code == OpCode::operate ? i.operands : factsOf(i.code).takes;
 }
 
-std::int64_t costOf(const Instruction& i, const CostTable& costs) {
-  switch (i.code) {
-    case OpCode::readPin:
-    case OpCode::watch:
-      return costs.readPin;
-    case OpCode::readLevel:
-      return costs.readLevel;
-    case OpCode::random:
-    case OpCode::operate:
-      return costs.arithmetic;
-    case OpCode::setPin:
-    case OpCode::flipPin:
-      return costs.setPin;
-    case OpCode::setLevel:
-      return costs.setLevel;
-    case OpCode::wait:
-    case OpCode::branch:
-      return costs.branch;
-    case OpCode::countStart:
-    case OpCode::countTurn:
-      return costs.loopTurn;
-    case OpCode::jump:  // back to a loop's head; others are part of what they belong to
-      return i.loopHead ? costs.loopTurn : 0;
-    case OpCode::push:
-    case OpCode::convert:
-    case OpCode::end:
-      return 0;
-  }
-  return 0;
-}
-
 Successors successorsOf(const std::vector<Instruction>& code, int at) {
   const Instruction& i = instruction(code, at);
   const InstructionFacts& f = factsOf(i.code);
@@ -62,6 +31,19 @@ std::optional<double> sleepOf(const std::vector<Instruction>& code, int at) {
   const Instruction& i = instruction(code, at);
   if (!factsOf(i.code).sleeps) return 0;
   return i.plain ? std::optional<double>(std::max(i.number, 0.0)) : std::nullopt;
+}
+
+std::optional<double> secondsOf(const std::vector<Instruction>& code, int at,
+                                const ProgramPace& pace) {
+  const Instruction& i = instruction(code, at);
+  constexpr double turn = static_cast<double>(turnNanoseconds) * 1e-9;
+  const double measuring = i.measures ? static_cast<double>(pace.measures) * 1e-9 : 0;
+  if (factsOf(i.code).sleeps) {
+    const auto sleep = sleepOf(code, at);
+    return !sleep || !pace.inTurns ? sleep : std::max(0.0, *sleep - turn);
+  }
+  if (pace.inTurns) return (i.takesTurn ? turn : 0) + measuring;
+  return static_cast<double>(i.cycles) / static_cast<double>(pace.hertz) + measuring;
 }
 
 LevelAfter levelAfter(const std::vector<Instruction>& code, int at) {

@@ -13,15 +13,14 @@
 // here.
 namespace ignavo {
 
-// What each thing costs on a board's processor, in nanoseconds.
-struct CostTable {
-  std::int64_t setPin = 4000;
-  std::int64_t readPin = 4000;
-  std::int64_t readLevel = 112000;
-  std::int64_t setLevel = 6000;
-  std::int64_t arithmetic = 2000;
-  std::int64_t loopTurn = 1000;
-  std::int64_t branch = 1000;
+// The turns of a program that does not run freely.
+inline constexpr std::int64_t turnNanoseconds = 250'000;
+
+// How a program runs: in turns, or freely on a chip of so many hertz.
+struct ProgramPace {
+  bool inTurns = false;
+  std::int64_t hertz = 16'000'000;
+  std::int64_t measures = 104'000;  // nanoseconds
 };
 
 enum class OpCode : std::uint8_t {
@@ -34,8 +33,8 @@ enum class OpCode : std::uint8_t {
   setPin,      // pin `arg` to the popped truth
   flipPin,     // pin `arg` to the other level
   setLevel,    // pin `arg` dimmed to the popped percent
-  watch,       // sleep until pin `arg` rises (`number` 1) or falls (0)
-  wait,        // sleep for the popped seconds, counted from the start of the step
+  idle,        // nothing, until the lane is started by what starts it
+  wait,        // sleep for the popped seconds, from the step before (docs/language.md)
   jump,        // to `target`
   branch,      // to `target` when the popped value is false
   countStart,  // counter `arg` = popped number, rounded
@@ -45,17 +44,19 @@ enum class OpCode : std::uint8_t {
 
 struct Instruction {
   OpCode code = OpCode::end;
-  bool endsStep = false;  // the next lane takes its turn after this one
-  bool loopHead = false;  // jumps back to the beginning of an endless lane
-  bool plain = false;     // what it takes is `number`; nothing is on the stack for it
+  bool takesTurn = false;  // begins a step: in turns, one of these a turn
+  bool endsStep = false;   // it is complete with this one
+  bool loopHead = false;   // back to where a loop begins that may never end
+  bool plain = false;      // what it takes is `number`; nothing is on the stack for it
   bool reals = false;
+  bool measures = false;      // of a pin that can: it takes its time
   std::uint8_t operands = 0;  // of an operator
   bool isFork = false;        // shows which way it went
   int arg = 0;
   int target = 0;
   Cell value;
   double number = 0;
-  std::int64_t nanoseconds = 0;
+  int cycles = 0;
   int step = -1;   // index in CompiledProgram::steps
   int offset = 0;  // place among the instructions of that step
 };
@@ -82,7 +83,7 @@ inline constexpr std::array<InstructionFacts, 16> instructionFacts = {{
     {.takes = 1, .writesPin = true},   // setPin
     {.writesPin = true},               // flipPin
     {.takes = 1, .writesPin = true},   // setLevel
-    {.sleeps = true},                  // watch
+    {.sleeps = true},                  // idle
     {.takes = 1, .sleeps = true},      // wait
     {.goesOn = false, .jumps = true},  // jump
     {.takes = 1, .jumps = true},       // branch
@@ -98,8 +99,6 @@ constexpr bool writesPin(OpCode code) { return factsOf(code).writesPin; }
 
 // How many numbers it takes off the stack.
 int takenBy(const Instruction& instruction);
-// Nanoseconds until it is complete.
-std::int64_t costOf(const Instruction& instruction, const CostTable& costs);
 
 // Where the lane may go on after instruction `at`: none to two places.
 struct Successors {
@@ -112,6 +111,10 @@ Successors successorsOf(const std::vector<Instruction>& code, int at);
 
 // How long it sleeps, in seconds, 0 where it does not; nothing where only a run can tell.
 std::optional<double> sleepOf(const std::vector<Instruction>& code, int at);
+// Seconds from where it begins to where the next one does. In turns: a turn where it begins a
+// step, and a wait is as much shorter, as it counts from that; nothing where only a run can tell.
+std::optional<double> secondsOf(const std::vector<Instruction>& code, int at,
+                                const ProgramPace& pace);
 // What becomes of its pin's level: stays where it writes none.
 enum class LevelAfter : std::uint8_t { stays, low, high, other, lowOrHigh, dimmed };
 LevelAfter levelAfter(const std::vector<Instruction>& code, int at);

@@ -14,14 +14,12 @@ constexpr double infinity = std::numeric_limits<double>::infinity();
 
 class Flow {
  public:
-  Flow(const CompiledLane& lane, double unknownWait) : code_(lane.code), unknown_(unknownWait) {}
+  Flow(const CompiledProgram& program, const CompiledLane& lane, double unknownWait)
+      : code_(lane.code), pace_(paceOf(program)), unknown_(unknownWait) {}
 
   int size() const { return static_cast<int>(code_.size()); }
   const Instruction& at(int i) const { return code_[static_cast<std::size_t>(i)]; }
-  double seconds(int i) const {
-    if (factsOf(at(i).code).sleeps) return sleepOf(code_, i).value_or(unknown_);
-    return static_cast<double>(at(i).nanoseconds) * 1e-9;
-  }
+  double seconds(int i) const { return secondsOf(code_, i, pace_).value_or(unknown_); }
   Successors after(int i) const { return successorsOf(code_, i); }
   // The level that a setPin gives; nothing when it is not a plain one.
   std::optional<bool> level(int i) const {
@@ -32,6 +30,7 @@ class Flow {
 
  private:
   const std::vector<Instruction>& code_;
+  ProgramPace pace_;
   double unknown_;
 };
 
@@ -85,7 +84,7 @@ class Longest {
     for (int i = first;;) {
       const auto k = static_cast<std::size_t>(i);
       const Instruction& in = flow_.at(i);
-      if (open_[k] || in.code == OpCode::end) {
+      if (open_[k] || in.code == OpCode::end || in.code == OpCode::idle) {
         circular = open_[k] != 0;
         rest = infinity;  // round in a circle, or for ever, without a change
         break;
@@ -144,7 +143,7 @@ double shortestPeriodSeconds(const CompiledProgram& program, const std::string& 
   double best = infinity;
   int writers = 0;
   for (const CompiledLane& lane : program.lanes) {
-    const Flow flow(lane, 0);
+    const Flow flow(program, lane, 0);
     std::vector<int> highs, lows;
     for (int i = 0; i < flow.size(); ++i) {
       if (!writesPin(flow.at(i).code) || flow.at(i).arg != index) continue;
@@ -208,7 +207,7 @@ std::vector<BriefLevel> briefLevels(const CompiledProgram& program, double secon
         return writesPin(in.code) && in.arg == static_cast<int>(p);
       });
   for (const CompiledLane& lane : program.lanes) {
-    const Flow flow(lane, infinity);
+    const Flow flow(program, lane, infinity);
     std::map<std::pair<int, std::optional<bool>>, Longest>
         longest;  // what is known of a pin and level is kept
     std::map<std::pair<int, bool>, double> fills;

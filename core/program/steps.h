@@ -42,8 +42,9 @@ class CWriter {
   virtual void close() = 0;
   virtual void wait(const Expr& seconds) = 0;
   virtual void waitUntil(const std::string& so) = 0;
-  virtual void round() = 0;  // a loop without an end of its own comes to its end
-  virtual void leave() = 0;  // the innermost loop
+  virtual void asLongAs(const std::string& so) = 0;  // opens a loop
+  virtual void round(bool takesTurn) = 0;            // a loop comes to its end
+  virtual void leave() = 0;                          // the innermost loop
   virtual void endLane() = 0;
   virtual void remark(const std::string& text) = 0;
   virtual void body(const Steps* steps) = 0;
@@ -71,6 +72,7 @@ struct StepKind {
   // Goes on elsewhere: behind the loop that it stands in, or not at all.
   enum class TurnsOff : std::uint8_t { no, loop, lane } turnsOff = TurnsOff::no;
   bool looksAgain = false;  // waits until its test holds
+  bool takesTurn = true;    // in turns; what takes none is done along with the step before
   bool addsUp = false;      // done twice is something else than done once
   bool flips = false;       // gives its pin the other level
   bool dims = false;        // asks its pin for something between high and low

@@ -5,7 +5,6 @@
 
 #include "program/steps.h"
 #include "project/indexing.h"
-#include "run/costs.h"
 #include "run/step_processor.h"
 
 namespace ignavo {
@@ -121,10 +120,14 @@ void RunModel::readBoards() {
   for (std::size_t b = 0; b < project->boards.size(); ++b) {
     const BoardItem& board = project->boards[b];
     const Program* program = project->program(board.id);
-    auto compiled = std::make_shared<const CompiledProgram>(
-        program ? compile(*program, costsOf(board.type), project->seed) : CompiledProgram{});
-    BoardProgram& row = boards.emplace_back();
     const BoardKind* kind = catalogue().boardKind(board.type);
+    std::vector<std::string> digital;
+    if (kind)
+      for (const BoardPin& pin : kind->pins)
+        if (!pin.analog) digital.push_back(pin.name);
+    auto compiled = std::make_shared<const CompiledProgram>(
+        program ? compile(*program, {}, project->seed, std::move(digital)) : CompiledProgram{});
+    BoardProgram& row = boards.emplace_back();
     row.mostAmps = kind ? kind->mainSupply().maxAmps : HUGE_VAL;
     row.minVolts = kind ? kind->minVolts : 0;
     row.plentyAmps = circuit->shorted(static_cast<int>(b)) ? -HUGE_VAL : 0.9 * row.mostAmps;
@@ -144,7 +147,7 @@ void RunModel::readBoards() {
     }
     for (const CompiledLane& lane : compiled->lanes)
       for (const Instruction& i : lane.code) row.dims = row.dims || i.code == OpCode::setLevel;
-    row.fresh = std::make_unique<StepProcessor>(std::move(compiled));
+    row.fresh = stepProcessor(std::move(compiled));
   }
 }
 

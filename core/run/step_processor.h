@@ -7,63 +7,80 @@
 
 namespace ignavo {
 
-// Runs the lanes of a compiled program step by step: each ready lane makes one step in its turn,
-// in the order of the program. Pins are indices into program.pins.
-class StepProcessor final : public Processor {
+// Runs a compiled program by its steps. What all such have in common: the lanes and how far they
+// are, what an instruction does, what is reported and shown. When a lane has its say is decided by
+// the one that runs freely (plain_processor) and the one that runs in turns (turn_processor). Pins
+// are indices into program.pins.
+class StepProcessor : public Processor {
  public:
-  explicit StepProcessor(std::shared_ptr<const CompiledProgram> program);
-
-  std::unique_ptr<Processor> copy() const override;
   void start(Nanoseconds at) override;
   void adopt(const Processor& before, Nanoseconds now) override;
   Nanoseconds nextTime() const override { return due_; }
-  Executed execute(PinAccess& pins, Nanoseconds limit) override;
-  void pinChanged(int pin, bool high, Nanoseconds now) override;
-  bool sameAs(const Processor& then, Nanoseconds later) const override;
-  void jump(const Processor& then, Nanoseconds later, std::int64_t times) override;
   void show(Nanoseconds now, bool running, ProcessorView& out) const override;
 
- private:
+ protected:
+  explicit StepProcessor(std::shared_ptr<const CompiledProgram> program)
+      : program_(std::move(program)) {}
+
   // What a lane is doing. Everything that decides how it goes on.
   struct Lane {
     const Instruction* code = nullptr;  // in the program
     int pc = 0;
-    Nanoseconds wake = 0;       // may run from this moment
-    Nanoseconds stepBegan = 0;  // when the present step began
-    int waiting = -1;           // instruction of the wait that it sleeps in
-    bool watching = false;      // sleeps until its pin rises or falls
-    std::int64_t missed = 0;    // how often that came while it was running
-    bool over = false;
-    std::uint32_t dice = 1;  // of its random numbers
-    int lastStep = -1;       // that it was in; index in program.steps
+    bool over = false, idle = false;  // for ever; until it is started
+    int waiting = -1;                 // instruction of the wait that it sleeps in
+    Nanoseconds wake = 0;             // it sleeps until then
+    Nanoseconds since = 0;            // from when the next wait counts
+    bool stepped = false;             // had its step in this turn
+    std::int64_t missed = 0;          // how often what starts it came while it was running
+    std::uint32_t dice = 1;           // of its random numbers
+    int lastStep = -1;                // that it was in; index in program.steps
     std::vector<std::int64_t> counters;
     std::vector<Cell> stack;
+
+    const Instruction& next() const { return code[pc]; }
+    bool sameAs(const Lane& o) const {
+      return over == o.over && idle == o.idle && pc == o.pc && waiting == o.waiting &&
+             dice == o.dice && counters == o.counters && stack == o.stack;
+    }
   };
   struct Fault {
     NumberFault what;
     int step;  // index in program.steps
     Nanoseconds at;
   };
-  void report(NumberFault what, int step, Nanoseconds now);
-  static const Instruction& next(const Lane& lane) { return lane.code[lane.pc]; }
-  bool perform(const Instruction& i, Lane& lane, PinAccess& pins);
-  void choose();
-  void goOn(const CompiledProgram& old, const StepProcessor& was, std::size_t lane,
-            std::size_t oldLane, Nanoseconds now);
-  void sleepOn(const CompiledLane& code, const Lane& was, int wait, Lane& lane,
-               Nanoseconds now) const;
+
+  // What an instruction of the lane does, complete at `now`; waits and ends are the caller's. True
+  // when it asks or changes anything outside.
+  bool perform(const Instruction& i, Lane& lane, PinAccess& pins, Nanoseconds now);
+  // What a wait or level takes off the stack.
+  static double realTaken(const Instruction& i, Lane& lane);
+  void jump(std::int64_t times, const StepProcessor& then);  // what is counted
+
+  // From when the processor is free, at the start or for what goes on from before.
+  virtual void begin(Nanoseconds at) = 0;
+  // Looks who is next: sets due_.
+  virtual void choose() = 0;
+  // When a wait of those seconds ends that began at `since`.
+  virtual Nanoseconds endOfWait(const Instruction& wait, double seconds,
+                                Nanoseconds since) const = 0;
 
   std::shared_ptr<const CompiledProgram> program_;
   std::vector<Lane> lanes_;
   std::vector<std::int64_t> counts_;  // how often each step ran
   std::vector<signed char> forks_;    // which way each fork went last; -1 never, 0 no, 1 yes
-  Nanoseconds free_ = 0;              // when the processor is free for the next instruction
   std::vector<Fault> faults_;         // the first of each kind of each step
-  int current_ = -1;                  // lane in the middle of a step
-  int previous_ = -1;                 // lane that had the last turn
-  // The lane whose turn it is, when its next instruction begins and when that is complete.
-  int next_ = -1;
-  Nanoseconds begins_ = 0, due_ = never;
+  bool measured_ = false;             // the first measurement takes longer
+  double seconds_ = 0;                // of the wait that began last
+  Nanoseconds due_ = never;           // when the next instruction is complete
+
+ private:
+  void report(NumberFault what, int step, Nanoseconds now);
+  void goOn(const CompiledProgram& old, const StepProcessor& was, std::size_t lane,
+            std::size_t oldLane, Nanoseconds now);
+  void sleepOn(const CompiledLane& code, const Lane& was, int wait, Lane& lane, Nanoseconds now);
 };
+
+// The one that runs this program as it runs.
+std::unique_ptr<Processor> stepProcessor(std::shared_ptr<const CompiledProgram> program);
 
 }  // namespace ignavo

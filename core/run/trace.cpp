@@ -62,7 +62,7 @@ void Trace::record(int signal, Nanoseconds at_, float value) {
   at(last_, signal) = value;
   auto& row = at(open_.edges, signal);
   const Nanoseconds local = at_ - open_.begin;
-  if (local == 0 && closed_.empty()) {  // how things stand when the recording begins
+  if (local == 0 && closed_.empty() && !begun_) {  // how things stand when the recording begins
     at(open_.initial, signal) = value;
     return;
   }

@@ -35,6 +35,9 @@ class Trace {
   Nanoseconds begin() const;  // the oldest moment that is still kept
   Nanoseconds end() const { return end_; }
 
+  // Until a program begins, what is recorded at the very first moment is how things stand then;
+  // from now on it is a change.
+  void programsBegin() { begun_ = true; }
   // Times must not decrease.
   void record(int signal, Nanoseconds at, float value);
   void extendTo(Nanoseconds at);
@@ -84,6 +87,7 @@ class Trace {
   Segment open_;
   std::vector<float> last_;
   std::size_t openEdges_ = 0;
+  bool begun_ = false;
   Nanoseconds end_ = 0;
 };
 

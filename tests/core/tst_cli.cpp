@@ -196,10 +196,10 @@ class TestCli : public QObject {
     QVERIFY(file.open(QIODevice::ReadOnly));
     const QByteArray text = file.readAll();
     QVERIFY(text.startsWith("$timescale 1ns $end") && text.contains("$var wire 1 ! b1.D4 $end") &&
-            text.contains("#4000\n1!"));
+            text.contains("#125\n1!"));
     QFile table(csv);
     QVERIFY(table.open(QIODevice::ReadOnly));
-    QVERIFY(table.readAll().startsWith("seconds,b1.D4,led1.amps\n0.000000000,0,0\n0.000004000,1,"));
+    QVERIFY(table.readAll().startsWith("seconds,b1.D4,led1.amps\n0.000000000,0,0\n0.000000125,1,"));
   }
   void runTakesInputs() {
     const QString file = demo("ferry-call-bell");

@@ -122,7 +122,8 @@ class TestLookingBack : public QObject {
   }
   // A quick loop goes round while a motor runs up beside it.
   void aLoopBesideAMotor() {
-    const auto project = shared(winch("set d4 high\nset d4 low\n").lane("power", "set d9 high"));
+    const auto project = shared(
+        winch("").lane("power", "set d9 high\nkeep going round\n  set d4 high\n  set d4 low\n"));
     Kernel quick(project), plain(project);
     plain.allowSkipping(false);
     quick.advance(400'000'000);

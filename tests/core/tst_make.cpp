@@ -22,7 +22,7 @@ class TestMake : public QObject {
     for (const char* line : {"DDRD |= _BV(4);", "set_D4(HIGH);  /* led1 */", "_delay_ms(500);",
                              "for (;;) {", "#include <util/delay.h>"})
       QVERIFY2(text.find(line) != std::string::npos, line);
-    QVERIFY(text.find("TASK_") == std::string::npos);
+    QVERIFY(text.find("STEP") == std::string::npos);
     QVERIFY(cText(beacon(), "zz").text.empty());
   }
   // Numbers are 32 bits wide or floats, brackets stand where C or its compiler's warnings ask.
@@ -36,9 +36,9 @@ class TestMake : public QObject {
     };
     QVERIFY(has(text("always", "wait 0.5 + 0.25"), "wait_seconds(0.5f + 0.25f);"));
     QVERIFY(has(text("always", "repeat 3 > 2 times\n  flip d4"),
-                "for (turn = (int32_t)(3L > 2L); turn > 0; turn--) {"));
+                "for (round = (int32_t)(3L > 2L); round > 0; round--) {"));
     Bench two = beacon().lane("always", "wait 1 - 0.25").lane("always", "flip d5\nwait 1");
-    QVERIFY(has(cText(two, "b1").text, "TASK_WAIT(t, ticks_of(1.0f - 0.25f));"));
+    QVERIFY(has(cText(two, "b1").text, "WAIT(turns_of(1.0f - 0.25f));"));
     const auto test = [&](const char* so, const char* inC) {
       const std::string all = text("always", (std::string("if ") + so + "\n  flip d4").c_str());
       const std::string line = std::string("if (") + inC + ") {";

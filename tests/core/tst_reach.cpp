@@ -76,7 +76,7 @@ class Walker {
           dims.insert(program_.pins[static_cast<std::size_t>(now.arg)]);
           ++at[l];
           break;
-        case OpCode::watch:
+        case OpCode::idle:
         case OpCode::wait:
           for (const std::string& pin : dims) levels[pin] = random_() & 1;
           // All the lanes stand still then, at least for a moment.

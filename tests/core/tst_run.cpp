@@ -25,11 +25,11 @@ class TestRun : public QObject {
     Kernel k(shared(beacon().program(blink)));
     k.advance(3 * second);
     const auto t = edgeTimes(k, "D4");
-    // set 4 µs, then half a second from the start of the wait, and 1 µs for the turn.
+    // 2 cycles of 62.5 ns to set, 2 to go round; waits begin when those have passed.
     QCOMPARE(t.size(), std::size_t(6));
-    QCOMPARE(t[0], 4'000);
-    QCOMPARE(t[1], 4'000 + 500'000'000 + 4'000);
-    QCOMPARE(t[2] - t[0], 1'000'000'000 + 8'000 + 1'000);
+    QCOMPARE(t[0], 125);
+    QCOMPARE(t[1], 125 + 500'000'000 + 125);
+    QCOMPARE(t[2] - t[0], 1'000'000'000 + 3 * 125);
   }
   void lampShowsTheModelledLight() {
     Kernel k(shared(beacon().program(blink)));
@@ -64,10 +64,10 @@ class TestRun : public QObject {
     Kernel k(shared(beacon().program("set d4 high\nset d4 low\n")));
     k.advance(second);
     const auto t = edgeTimes(k, "D4");
-    QVERIFY(t.size() > 200'000);  // 9 µs a turn
+    QVERIFY(t.size() > 5'000'000);  // 6 cycles of 62.5 ns a round, 2 of them high
     const double full = 0.01255;
     const double light = k.snapshot().light[1];
-    QVERIFY(std::abs(light - std::pow(full * 4 / 9 / 0.020, 1 / 2.2)) < 0.01);
+    QVERIFY(std::abs(light - std::pow(full / 3 / 0.020, 1 / 2.2)) < 0.01);
     QVERIFY(k.trace().storedEdges() < 2000);  // periodic stretches are stored once
   }
   void stepsOfAdvanceDoNotMatter_data() {
@@ -253,7 +253,7 @@ class TestRun : public QObject {
     k.inputNow(edited(edits::setExpr(p, wait, "seconds", Expr::of(2.0))));
     k.advance(3 * second);
     const auto t = edgeTimes(k, "D4");
-    QCOMPARE(t[1], 4'000 + 2 * second + 4'000);  // counted from when the wait began
+    QCOMPARE(t[1], 125 + 2 * second + 125);  // counted from when the wait began
     // A shorter one ends at once.
     Kernel s(shared(p));
     s.advance(second / 10);
@@ -330,10 +330,10 @@ class TestRun : public QObject {
     Kernel k(shared(beacon().program(blink)));
     using What = Kernel::Stepped::What;
     QVERIFY(k.stepOnce().what == What::step);
-    QCOMPARE(k.now(), 4'000);
+    QCOMPARE(k.now(), 125);
     k.stepOnce();  // into the wait
     k.stepOnce();
-    QCOMPARE(k.now(), 4'000 + 500'000'000 + 4'000);
+    QCOMPARE(k.now(), 125 + 500'000'000 + 125);
   }
   // However long a lane waits, one step goes a second at most.
   void oneStepNeverJumpsFar() {

@@ -175,7 +175,7 @@ class TestTime : public QObject {
                         .program("set d5 high\nwait 0.001\nset d5 low\nwait 0.001\n")));
     k.advance(second);
     const double hertz = k.snapshot().motion[0].hertz;
-    QVERIFY2(std::abs(hertz - 497.8) < 1, qPrintable(QString::number(hertz)));
+    QVERIFY2(std::abs(hertz - 499.9) < 1, qPrintable(QString::number(hertz)));
     QVERIFY(k.periodsSkipped() > 300);  // what has settled repeats exactly
   }
   // What a step begins in the circuit goes on before the next step is complete.

@@ -100,11 +100,14 @@ class TestTwoInterpreters : public QObject {
   }
   void everyPinChangesAtTheSameNanosecond_data() {
     QTest::addColumn<int>("from");
-    for (int i = 0; i < 12; ++i) QTest::addRow("programs %d to %d", i * 50, i * 50 + 49) << i * 50;
+    // More of them on demand.
+    const int asked = qEnvironmentVariableIntValue("IGNAVO_PROGRAMS");
+    for (int i = 0; i < std::max(asked, 2000) / 50; ++i)
+      QTest::addRow("programs %d to %d", i * 50, i * 50 + 49) << i * 50;
   }
   void everyPinChangesAtTheSameNanosecond() {
     QFETCH(int, from);
-    constexpr Nanoseconds until = 40'000'000;
+    constexpr Nanoseconds until = 39'999'999;  // not at a turn
     std::size_t compared = 0;
     int missed = 0;
     for (int n = from; n < from + 50; ++n) {
@@ -140,7 +143,7 @@ class TestTwoInterpreters : public QObject {
         missed += walker.missed(lane);
       }
     }
-    QVERIFY2(compared > 1200, qPrintable(QString::number(compared)));
+    QVERIFY2(compared > 600, qPrintable(QString::number(compared)));
     QVERIFY(missed > 0);
   }
   // The walker itself, by hand, so that two equal mistakes are less likely.
@@ -151,12 +154,13 @@ class TestTwoInterpreters : public QObject {
     program.lanes.emplace_back(blink);
     StepWalker walker(program, {});
     walker.walk(second * 2);
+    // Freely: to set takes 2 cycles of 62.5 ns, so does to go round.
     QCOMPARE(walker.edges("D4").size(), std::size_t(4));
-    QCOMPARE(walker.edges("D4")[0].at, 4'000);
-    QCOMPARE(walker.edges("D4")[1].at, 500'008'000);
-    QCOMPARE(walker.edges("D4")[2].at, 1'000'013'000);  // 1 µs for the turn
+    QCOMPARE(walker.edges("D4")[0].at, 125);
+    QCOMPARE(walker.edges("D4")[1].at, 500'000'250);
+    QCOMPARE(walker.edges("D4")[2].at, 1'000'000'500);
 
-    Lane twice;  // 1 µs to begin, 1 µs a turn, flip 4 µs: 6, 11, 16; then 1 µs to leave
+    Lane twice;  // 4 cycles to begin, 7 each time it counts, 2 to flip: 13, 22, 31; 7 to leave
     twice.trigger.on = "power";
     twice.steps = parseSteps("repeat 3 times\n  flip d5\nset d7 high\n").steps;
     Program counted;
@@ -164,9 +168,23 @@ class TestTwoInterpreters : public QObject {
     StepWalker count(counted, {});
     count.walk(second);
     QCOMPARE(count.edges("D5").size(), std::size_t(3));
-    QCOMPARE(count.edges("D5")[0].at, 6'000);
-    QCOMPARE(count.edges("D5")[2].at, 16'000);
-    QCOMPARE(count.edges("D7")[0].at, 21'000);
+    QCOMPARE(count.edges("D5")[0].at, 812);
+    QCOMPARE(count.edges("D5")[2].at, 1'937);
+    QCOMPARE(count.edges("D7")[0].at, 2'500);
+
+    // In turns: a step each, and a wait counts from the step before it.
+    Program both;
+    both.lanes.emplace_back(blink);
+    both.lanes.emplace_back(twice);
+    StepWalker turns(both, {});
+    turns.walk(second * 2);
+    QCOMPARE(turns.edges("D4").size(), std::size_t(4));
+    QCOMPARE(turns.edges("D4")[0].at, 0);
+    QCOMPARE(turns.edges("D4")[1].at, 500'000'000);
+    QCOMPARE(turns.edges("D4")[3].at, 1'500'000'000);
+    QCOMPARE(turns.edges("D5")[0].at, 250'000);
+    QCOMPARE(turns.edges("D5")[2].at, 750'000);
+    QCOMPARE(turns.edges("D7")[0].at, 1'000'000);
   }
 };
 

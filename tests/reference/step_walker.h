@@ -32,42 +32,46 @@ class StepWalker {
   StepWalker(const Program& program, std::vector<Event> events,
              std::map<std::string, double> percent = {}, std::uint32_t seed = 1)
       : events_(std::move(events)), percent_(std::move(percent)) {
+    std::size_t withSteps = 0;
     for (const auto& lane : program.lanes) {
       Walk w;
       w.lane = &*lane;
       w.over = lane->steps.empty();
+      w.idle = listens(w);
       w.dice = 2166136261U ^ seed;
       for (const char c : lane->id) w.dice = (w.dice ^ static_cast<unsigned char>(c)) * 16777619U;
       if (w.dice == 0) w.dice = 1;
+      if (!w.over) ++withSteps;
       walks_.push_back(std::move(w));
     }
-    last_ = walks_.size() - 1;
+    plain_ = withSteps <= 1;
+    for (const Walk& w : walks_) plain_ = plain_ && !w.idle;
   }
 
   // Goes there, once.
   void walk(Nanoseconds until) {
     until_ = until;
     while (!events_.empty() && events_.back().at > until) events_.pop_back();
-    for (;;) {
-      Nanoseconds first = forEver;
-      for (const Walk& w : walks_)
-        if (!w.over) first = std::min(first, w.ready);
-      const Nanoseconds start = std::max(free_, first);
-      if (next_ < events_.size() && events_[next_].at <= start) {
-        happens(events_[next_++]);
-        continue;
-      }
-      if (start >= until) return;
-      for (std::size_t k = 1; k <= walks_.size(); ++k) {
-        const std::size_t i = (last_ + k) % walks_.size();
-        if (walks_[i].over || walks_[i].ready > start) continue;
-        now_ = start;
-        turn(walks_[i]);
-        free_ = now_;
-        last_ = i;
-        break;
-      }
+    if (plain_) {
+      for (Walk& w : walks_)
+        if (!w.over) go(w);
+      hear(until);
+      return;
     }
+    for (turn_ = 0; turn_ * turnLength < until;) {
+      half_ = 2 * turn_ * turnLength;
+      worked_ = 0;
+      hear(now());
+      deliver();
+      for (Walk& w : walks_)
+        if (!w.over && !w.idle && w.wake <= turn_) {
+          worked_ += 60;
+          go(w);
+        }
+      const Nanoseconds took = now() - turn_ * turnLength + worked_ * 125 / 2;
+      turn_ += std::max<Nanoseconds>(1, (took + turnLength - 1) / turnLength);
+    }
+    hear(until);
   }
 
   // Changes of each pin that a step set, and how often each lane missed its trigger.
@@ -82,8 +86,7 @@ class StepWalker {
   const std::vector<Given>& given() const { return given_; }
 
  private:
-  static constexpr Nanoseconds forEver = INT64_MAX;
-  static constexpr Nanoseconds us = 1000;
+  static constexpr Nanoseconds turnLength = 250'000;
 
   // Where in the tree a lane stands: the bodies that it is inside, outermost first.
   struct Inside {
@@ -95,9 +98,9 @@ class StepWalker {
   struct Walk {
     const Lane* lane = nullptr;
     std::vector<Inside> inside;
-    Nanoseconds ready = 0;
-    bool over = false;
-    bool listening = false;
+    bool over = false, idle = false;
+    bool waits = false;
+    Nanoseconds since = 0, wake = 0;  // turns
     int missed = 0;
     std::uint32_t dice = 1;
   };
@@ -105,27 +108,55 @@ class StepWalker {
   static bool listens(const Walk& w) {
     return w.lane->trigger.on == "rise" || w.lane->trigger.on == "fall";
   }
-  void happens(const Event& e) { change(e.pin, e.high, e.at); }
-
+  Nanoseconds now() const { return half_ / 2; }
+  // Events up to that moment come.
+  void hear(Nanoseconds until) {
+    while (next_ < events_.size() && events_[next_].at <= until) {
+      const Event& e = events_[next_++];
+      change(e.pin, e.high, e.at);
+    }
+  }
   void change(const std::string& pin, bool high, Nanoseconds at) {
     if (at > until_ || levels_[pin] == high) return;
     levels_[pin] = high;
-    edges_[pin].push_back({at, high});
+    // Up and down at one moment is nothing.
+    if (!edges_[pin].empty() && edges_[pin].back().at == at)
+      edges_[pin].pop_back();
+    else
+      edges_[pin].push_back({at, high});
+  }
+  // What pins did since the turn before starts lanes.
+  void deliver() {
     for (Walk& w : walks_) {
-      if (!listens(w) || w.lane->trigger.pin != pin) continue;
-      if ((w.lane->trigger.on == "rise") != high) continue;
-      if (w.listening) {
-        w.listening = false;
-        w.ready = at;
-      } else if (!w.inside.empty()) {
+      if (!listens(w) || w.over || turn_ == 0) continue;
+      const std::string& pin = w.lane->trigger.pin;
+      const bool is = levels_[pin], was = before_[pin];
+      if (is == was || is != (w.lane->trigger.on == "rise")) continue;
+      if (w.idle) {
+        w.idle = w.waits = false;
+        w.since = w.wake = turn_;
+        w.inside.clear();
+      } else {
         ++w.missed;
       }
     }
+    before_ = levels_;
   }
 
-  void spend(Nanoseconds cost) {
-    now_ += cost;
-    while (next_ < events_.size() && events_[next_].at < now_) happens(events_[next_++]);
+  void spend(long cycles) {
+    if (plain_) {
+      half_ += 125 * cycles;
+      hear(now());
+    } else {
+      worked_ += cycles;
+    }
+  }
+  // Sampled some way into the measuring, which takes longer the first time.
+  void measure() {
+    const Nanoseconds more = measured_ ? 0 : 96'000;
+    measured_ = true;
+    half_ += 2 * (104'000 + more);
+    hear(now());
   }
 
   // What an expression gives: a truth, a whole number of 32 bits or a float.
@@ -148,8 +179,10 @@ class StepWalker {
   }
   static Value realOf(float fraction) { return {Value::real, 0, fraction}; }
 
-  Value value(const Expr* e) {
+  // `alone`: it is all that the step asks for; then what is written out costs nothing.
+  Value value(const Expr* e, bool alone = false) {
     if (!e) return {};
+    if (e->isLiteral() && !alone) spend(4);
     switch (e->shape) {
       case Expr::Shape::number: {
         const bool whole = e->number == std::floor(e->number) && std::abs(e->number) < 2147483648.0;
@@ -162,9 +195,9 @@ class StepWalker {
         return truthOf(e->text == "high");
       case Expr::Shape::get: {
         if (e->text == "random") {
-          std::int64_t from = value(e->arg("from")).asWhole(), to = value(e->arg("to")).asWhole();
+          std::int64_t from = whole(e->arg("from")), to = whole(e->arg("to"));
           if (to < from) std::swap(from, to);
-          spend(2 * us);
+          spend(700);
           std::uint32_t& x = walking_->dice;
           x ^= x << 13;
           x ^= x >> 17;
@@ -173,8 +206,9 @@ class StepWalker {
         }
         const std::string pin = e->arg("pin")->text;
         const double full = e->text == "level" ? 100 : e->text == "volts" ? 5 : 0;
-        spend((full > 0 ? 112 : 4) * us);
+        if (full == 0 || !pin.starts_with('A')) spend(1);
         if (full == 0) return truthOf(levels_[pin]);
+        if (pin.starts_with('A')) measure(), spend(230);
         const double stage = std::round(percent_[pin] * 1023 / 100);
         return realOf(static_cast<float>(stage * full / 1023));
       }
@@ -184,21 +218,78 @@ class StepWalker {
         return {};
     }
   }
+  // As a type that is asked for: what is no literal is converted at a cost.
+  long whole(const Expr* e) {
+    const Value v = value(e);
+    if (v.type == Value::real && e && !e->isLiteral()) spend(70);
+    return v.asWhole();
+  }
+  bool truth(const Expr* e, bool alone = false) {
+    const Value v = value(e, alone);
+    if (v.type == Value::real && e && !e->isLiteral()) spend(70);
+    return v.asTruth();
+  }
+  float real(const Expr* e, bool alone = false) {
+    const Value v = value(e, alone);
+    if (v.type != Value::real && e && !e->isLiteral()) spend(70);
+    return v.asReal();
+  }
   Value operation(const Expr& e) {
-    const Value a = value(e.arg("a"));
     // The second is looked at only where the first leaves it open.
     if (e.text == "and" || e.text == "or") {
-      spend(1 * us);
-      if (a.asTruth() == (e.text == "or")) return truthOf(e.text == "or");
-      return truthOf(value(e.arg("b")).asTruth());
+      const bool a = truth(e.arg("a"), true);
+      spend(2);
+      if (a == (e.text == "or")) return spend(4), truthOf(e.text == "or");
+      return truthOf(truth(e.arg("b")));
     }
-    std::vector<Value> more;
-    if (const Expr* b = e.arg("b")) more.push_back(value(b));
+    if (e.text == "not") {
+      const bool a = truth(e.arg("a"));
+      spend(1);
+      return truthOf(!a);
+    }
+    std::vector<const Expr*> operands{e.arg("a")};
+    if (const Expr* b = e.arg("b")) operands.push_back(b);
     for (const char* key : {"from", "to"})
       if (const Expr* range = e.arg(key))
-        for (const auto& [none, end] : range->args) more.push_back(value(&end));
-    spend(2 * us);
-    return calculated(e.text, a, more);
+        for (const auto& [none, end] : range->args) operands.push_back(&end);
+    std::vector<Value> values;
+    std::vector<std::size_t> converted;
+    bool real = e.text == "/" || e.text == "map";
+    // What each costs to convert is known once all are.
+    for (const Expr* operand : operands) real = real || typeOf(operand) == Value::real;
+    for (const Expr* operand : operands) {
+      values.push_back(value(operand));
+      if (real && values.back().type != Value::real && !operand->isLiteral()) spend(70);
+    }
+    spend(costOf(e.text, real));
+    const Value a = values.front();
+    return calculated(e.text, a, {values.begin() + 1, values.end()});
+  }
+  static long costOf(const std::string& op, bool real) {
+    static const std::map<std::string, std::pair<long, long>> costs = {
+        {"=", {5, 45}},    {"≠", {5, 45}},      {"<", {5, 45}},      {"≤", {5, 45}},
+        {">", {5, 45}},    {"≥", {5, 45}},      {"+", {4, 110}},     {"-", {4, 110}},
+        {"*", {45, 150}},  {"/", {480, 480}},   {"mod", {620, 900}}, {"min", {12, 55}},
+        {"max", {12, 55}}, {"round", {1, 220}}, {"abs", {6, 4}},     {"map", {1000, 1000}}};
+    const auto& [whole, fraction] = costs.at(op);
+    return real ? fraction : whole;
+  }
+  // Of what type an expression is, without working it out.
+  static Value::Type typeOf(const Expr* e) {
+    if (!e) return Value::whole;
+    if (e->shape == Expr::Shape::number)
+      return e->number == std::floor(e->number) && std::abs(e->number) < 2147483648.0 ? Value::whole
+                                                                                      : Value::real;
+    if (e->shape == Expr::Shape::get)
+      return e->text == "random" ? Value::whole : e->text == "pin" ? Value::truth : Value::real;
+    if (e->shape != Expr::Shape::op) return Value::truth;
+    if (e->text == "/" || e->text == "map") return Value::real;
+    if (e->text == "round") return Value::whole;
+    if (e->text == "abs") return typeOf(e->arg("a")) == Value::real ? Value::real : Value::whole;
+    static const std::vector<std::string> numbers = {"+", "-", "*", "mod", "min", "max"};
+    if (std::find(numbers.begin(), numbers.end(), e->text) == numbers.end()) return Value::truth;
+    return typeOf(e->arg("a")) == Value::real || typeOf(e->arg("b")) == Value::real ? Value::real
+                                                                                    : Value::whole;
   }
   static Value calculated(const std::string& op, const Value& a, const std::vector<Value>& more) {
     if (op == "not") return truthOf(!a.asTruth());
@@ -236,117 +327,152 @@ class StepWalker {
   }
 
   void give(const Step& step, bool high) {
-    given_.push_back({now_, step.id, step.field("pin")->text, high});
-    change(given_.back().pin, high, now_);
+    given_.push_back({now(), step.id, step.field("pin")->text, high});
+    change(given_.back().pin, high, now());
   }
 
-  // One turn: what the lane does until the next one takes over.
-  void turn(Walk& w) {
+  // Nothing in there takes a turn.
+  static bool takesNone(const Steps& steps) {
+    return std::all_of(steps.begin(), steps.end(), [](const Step& s) {
+      return s.kind == "wait" || s.kind == "remark" ||
+             (s.kind == "loop" && takesNone(*s.body("steps")));
+    });
+  }
+
+  // Goes on, freely to the end; in turns until a second step would begin, it sleeps or ends.
+  void go(Walk& w) {
     walking_ = &w;
-    if (w.inside.empty()) {
-      if (listens(w)) {
-        spend(4 * us);
-        w.inside.push_back({&w.lane->steps, nullptr});
-        w.listening = true;
-        w.ready = forEver;
-        return;
+    if (w.waits) w.since = w.wake;
+    w.waits = false;
+    if (w.inside.empty()) w.inside.push_back({&w.lane->steps, nullptr});
+    bool stepped = false;
+    // May it have the turn? Freely it always may.
+    const auto takes = [&] {
+      if (plain_) return true;
+      if (stepped) return false;
+      stepped = true;
+      w.since = turn_;
+      return true;
+    };
+    while (!plain_ || now() < until_) {
+      Inside& in = w.inside.back();
+      if (in.next == in.steps->size()) {
+        const bool turns = !in.head || in.head->kind == "loop" || in.head->kind == "repeat";
+        const bool endsHere = !in.head && w.lane->trigger.on != "always";
+        if (turns && !endsHere && takesNone(*in.steps) &&
+            !(in.head && in.head->kind == "repeat" && in.turnsLeft < 0) && !takes())
+          return;
+        if (cameToTheEnd(w)) return;
+        continue;
       }
-      w.inside.push_back({&w.lane->steps, nullptr});
+      const Step& step = (*in.steps)[in.next];
+      if (step.kind == "remark") {
+        ++in.next;
+      } else if (step.kind == "loop") {
+        ++in.next;
+        w.inside.push_back({step.body("steps"), &step});
+      } else if (step.kind == "wait") {
+        ++in.next;
+        if (wait(w, *step.field("seconds"))) return;
+      } else {
+        if (!takes()) return;
+        ++in.next;
+        take(w, step);
+        if (w.over || w.idle) return;
+      }
     }
-    while (w.inside.back().next == w.inside.back().steps->size())
-      if (cameToTheEnd(w)) return;
-    const Nanoseconds began = now_;
-    const Step& step = (*w.inside.back().steps)[w.inside.back().next++];
+  }
+  // Does it sleep now?
+  bool wait(Walk& w, const Expr& seconds) {
+    const bool written = seconds.shape == Expr::Shape::number;
+    const float computed = written ? 0 : real(&seconds);
+    if (!written) spend(300);
+    if (plain_) {
+      if (written)
+        half_ +=
+            125 * static_cast<Nanoseconds>(std::ceil(std::round(seconds.number * 1e9) * 0.016));
+      else if (computed > 0)
+        half_ += 500 * static_cast<Nanoseconds>(computed * 4e6F);
+      hear(now());
+      return false;
+    }
+    const double turns = written ? std::ceil(std::round(seconds.number * 1e9) / 250'000)
+                                 : static_cast<double>(std::ceil(computed * 4000.0F));
+    w.wake = w.since + std::max<Nanoseconds>(0, static_cast<Nanoseconds>(turns));
+    w.waits = w.wake > turn_;
+    if (!w.waits) w.since = w.wake;
+    return w.waits;
+  }
+  // One step that takes a turn.
+  void take(Walk& w, const Step& step) {
+    const auto written = [&](const char* key) { return step.field(key)->isLiteral(); };
     if (step.kind == "set") {
-      const bool high = value(step.field("to")).asTruth();
-      spend(4 * us);
+      const bool high = truth(step.field("to"), true);
+      spend(written("to") ? 2 : 4);
       give(step, high);
     } else if (step.kind == "flip") {
-      spend(4 * us);
+      spend(2);
       give(step, !levels_[step.field("pin")->text]);
     } else if (step.kind == "level") {  // of pins that cannot dim
-      const float percent = value(step.field("percent")).asReal();
-      spend(6 * us);
+      const float percent = real(step.field("percent"), true);
+      spend(written("percent") ? 16 : 330);
       give(step, percent >= 50);
-    } else if (step.kind == "wait") {
-      const Expr& wait = *step.field("seconds");
-      const double seconds = wait.shape == Expr::Shape::number
-                                 ? wait.number
-                                 : static_cast<double>(value(&wait).asReal());
-      spend(1 * us);
-      w.ready = std::max(now_, began + static_cast<Nanoseconds>(std::llround(seconds * 1e9)));
     } else if (step.kind == "if") {
-      const bool yes = value(step.field("test")).asTruth();
-      spend(1 * us);
+      const bool yes = truth(step.field("test"), true);
+      spend(2);
       if (const Steps* body = step.body(yes ? "then" : "else")) w.inside.push_back({body, &step});
     } else if (step.kind == "repeat") {
-      const long times = std::max(0L, value(step.field("times")).asWhole());
-      spend(1 * us);
+      const Expr* count = step.field("times");
+      const long times =
+          std::max(0L, written("times") ? value(count, true).asWhole() : whole(count));
+      spend(4);
       w.inside.push_back({step.body("steps"), &step, step.body("steps")->size(), times});
-      cameToTheEnd(w);  // the first turn is counted as every other
-    } else if (step.kind == "remark") {
-      turn(w);  // no turn is lost
+      cameToTheEnd(w);  // the first round is counted as every other
     } else if (step.kind == "while") {
-      look(w, step);
+      const bool yes = truth(step.field("test"), true);
+      spend(2);
+      if (yes) w.inside.push_back({step.body("steps"), &step});
     } else if (step.kind == "wait-until") {
-      const bool yes = value(step.field("test")).asTruth();
-      spend(1 * us);
+      const bool yes = truth(step.field("test"), true);
+      spend(2);
       if (!yes) --w.inside.back().next;  // looks again
     } else if (step.kind == "leave") {
       const bool inLoop = std::any_of(w.inside.begin(), w.inside.end(), [](const Inside& in) {
         return in.head && in.head->kind != "if";
       });
-      if (!inLoop) return turn(w);  // there is nothing to leave
+      if (!inLoop) return;  // there is nothing to leave
       while (w.inside.back().head->kind == "if") w.inside.pop_back();
       w.inside.pop_back();
     } else if (step.kind == "end") {
-      if (listens(w))
-        w.inside.clear();
-      else
-        w.over = true;
-    } else if (step.kind == "loop") {
-      w.inside.push_back({step.body("steps"), &step});
-      turn(w);  // goes in at once
+      (listens(w) ? w.idle : w.over) = true;
     }
   }
-  // Goes in where the test holds, else on behind.
-  void look(Walk& w, const Step& step) {
-    const bool yes = value(step.field("test")).asTruth();
-    spend(1 * us);
-    if (yes) w.inside.push_back({step.body("steps"), &step});
-  }
-  // Did that use up the turn?
+  // Is the lane at its end?
   bool cameToTheEnd(Walk& w) {
     Inside& in = w.inside.back();
     if (!in.head) {
-      if (w.lane->trigger.on == "power") {
-        w.over = true;
-        return true;
-      }
-      spend(1 * us);
-      w.inside.clear();
-      return true;
+      if (w.lane->trigger.on == "power") return w.over = true;
+      spend(2);
+      if (listens(w)) return w.idle = true;
+      in.next = 0;
+      return false;
     }
     if (in.head->kind == "repeat") {
-      spend(1 * us);
+      spend(7);
       if (in.turnsLeft-- > 0)
         in.next = 0;
       else
         w.inside.pop_back();
-      return true;
-    }
-    if (in.head->kind == "while") {
-      spend(1 * us);
+    } else if (in.head->kind == "while") {
+      spend(2);
       w.inside.pop_back();
       --w.inside.back().next;  // its test comes again
-      return true;
-    }
-    if (in.head->kind == "loop") {
-      spend(1 * us);
+    } else if (in.head->kind == "loop") {
+      spend(2);
       in.next = 0;
-      return true;
+    } else {
+      w.inside.pop_back();  // of an if: goes on behind it
     }
-    w.inside.pop_back();  // of an if: goes on behind it
     return false;
   }
 
@@ -357,8 +483,11 @@ class StepWalker {
   std::map<std::string, bool> levels_;
   std::map<std::string, std::vector<Edge>> edges_;
   std::vector<Given> given_;
-  Nanoseconds now_ = 0, free_ = 0, until_ = 0;
-  std::size_t last_ = 0;
+  std::map<std::string, bool> before_;  // levels at the turn before
+  bool plain_ = false, measured_ = false;
+  Nanoseconds half_ = 0;  // half nanoseconds: a cycle is 125 of them
+  Nanoseconds turn_ = 0, until_ = 0;
+  long worked_ = 0;  // cycles of this turn
   Walk* walking_ = nullptr;
 };
 

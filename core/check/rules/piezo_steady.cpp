@@ -4,7 +4,6 @@
 #include "check/rules/list.h"
 #include "program/pace.h"
 #include "project/edits.h"
-#include "run/costs.h"
 
 namespace ignavo {
 
@@ -41,8 +40,7 @@ void applyPiezoSteady(CheckContext& c) {
     if (!pin || c.explained(part.id, {"leg-loose", "part-bypassed", "rail-unfed"})) continue;
     const Program* program = c.project.program(pin->board);
     if (!program) continue;
-    const double period = shortestPeriodSeconds(
-        compile(*program, costsOf(c.project.board(pin->board)->type)), pin->name);
+    const double period = shortestPeriodSeconds(compile(*program), pin->name);
     if (period <= 1 / slowestHertz) continue;
     const std::string name = c.pinName(*pin);
     Finding f;

@@ -3,7 +3,6 @@
 #include "check/rules/list.h"
 #include "program/pace.h"
 #include "project/edits.h"
-#include "run/costs.h"
 
 namespace ignavo {
 
@@ -51,8 +50,7 @@ std::optional<Remedy> withWaits(const Project& project, const std::string& board
     mended = edits::insertSteps(std::move(mended), place, {waitingStep(seconds)});
   }
   mended = edits::assignIds(std::move(mended));
-  for (const BriefLevel& b : briefLevels(
-           compile(*mended.program(board), costsOf(mended.board(board)->type)), seenSeconds))
+  for (const BriefLevel& b : briefLevels(compile(*mended.program(board)), seenSeconds))
     if (b.pin == pin) return std::nullopt;
   return Remedy{steps.size() == 1 ? say("Add a wait of {} s", asNumber(seconds))
                                   : say("Add {} waits of {} s", steps.size(), asNumber(seconds)),
@@ -64,8 +62,7 @@ void applyTooFast(CheckContext& c) {
     const Program* program = c.project.program(board.id);
     if (!program) continue;
     std::vector<std::string> reported;
-    const std::vector<BriefLevel> briefs =
-        briefLevels(compile(*program, costsOf(board.type)), seenSeconds);
+    const std::vector<BriefLevel> briefs = briefLevels(compile(*program), seenSeconds);
     for (const BriefLevel& brief : briefs) {
       const int index = c.circuit.pinIndex(board.id, brief.pin);
       if (index < 0) continue;

@@ -1,3 +1,4 @@
+#include "program/facts.h"
 #include "program/kinds/list.h"
 
 namespace ignavo {
@@ -13,16 +14,17 @@ const StepKind& loopStep() {
     k.aliases = {"forever", "loop"};
     k.bodies = {{"steps", false}};
     k.endless = true;
+    k.takesTurn = false;
     k.compile = [](Compiler& c, const Step& s) {
       const int top = c.loop();
       c.steps(s.body("steps"));
-      c.goRound(top);
+      c.goRound(top, takeNoTurn(*s.body("steps")));
       c.leaveLoop();
     };
     k.writeC = [](CWriter& w, const Step& s) {
       w.open("for (;;)");
       w.body(s.body("steps"));
-      w.round();
+      w.round(takeNoTurn(*s.body("steps")));
       w.close();
     };
     return k;

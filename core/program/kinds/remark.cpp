@@ -12,6 +12,7 @@ const StepKind& remarkStep() {
     k.help = "Does nothing and takes no time: a line for whoever reads the program.";
     k.aliases = {"comment"};
     k.slots = {{"text", SlotKind::Type::text, "", Expr::of(std::string()), 0, 0, 1}};
+    k.takesTurn = false;
     k.compile = [](Compiler&, const Step&) {};
     k.writeC = [](CWriter& w, const Step& s) { w.remark(s.field("text")->text); };
     return k;

@@ -1,3 +1,4 @@
+#include "program/facts.h"
 #include "program/kinds/list.h"
 
 namespace ignavo {
@@ -31,6 +32,7 @@ const StepKind& repeatStep() {
       Instruction back;
       back.code = OpCode::jump;
       back.target = top;
+      back.takesTurn = takeNoTurn(*s.body("steps"));
       c.emit(back);
       c.land(top);
       c.leaveLoop();
@@ -44,6 +46,7 @@ const StepKind& repeatStep() {
       else
         w.open("for (" + i + " = " + times + "; " + i + " > 0; " + i + "--)");
       w.body(s.body("steps"));
+      w.round(takeNoTurn(*s.body("steps")));
       w.close();
       w.counterDone();
     };

@@ -13,6 +13,7 @@ const StepKind& waitStep() {
     k.aliases = {"pause", "delay", "sleep"};
     k.slots = {{"seconds", SlotKind::Type::number, "s", Expr::of(0.5), 0, 86400, 0.1}};
     k.waits = "seconds";
+    k.takesTurn = false;
     k.compile = [](Compiler& c, const Step& s) {
       c.value(s.field("seconds"), ValueType::real);
       Instruction i;

@@ -22,14 +22,13 @@ const StepKind& whileStep() {
       branch.endsStep = true;
       const int exit = c.emit(branch);
       c.steps(s.body("steps"));
-      c.goRound(top);
+      c.goRound(top, false);
       c.land(exit);
       c.leaveLoop();
     };
     k.writeC = [](CWriter& w, const Step& s) {
-      w.open("while (" + w.expression(*s.field("test"), ValueType::truth) + ")");
+      w.asLongAs(w.expression(*s.field("test"), ValueType::truth));
       w.body(s.body("steps"));
-      w.round();
       w.close();
     };
     return k;

@@ -50,6 +50,7 @@ Device::Done BoardProcessor::act(Run& run) {
   BoardPins pins(run, at(run.model->boards, board_).circuitPin);
   const int place = at(run.state.places.boards, board_);
   Processor::Executed done;
+  run.trace.programsBegin();
   // It goes on by itself until something else is due.
   Nanoseconds limit = 0;
   std::uint64_t changes = 0;

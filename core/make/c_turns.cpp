@@ -1,0 +1,88 @@
+#include "make/c_turns.h"
+
+#include <fmt/format.h>
+
+// A turn is 250 microseconds, 62.5 ticks of the clock: turn n begins at tick 62.5 n, rounded up.
+// The chip sleeps until then; where every timer is needed for dimming it waits awake. A lane is a
+// function that is called once a turn and goes on at the line where it stood.
+namespace ignavo {
+
+void writeTurns(CLines& out, const Chip& chip, const Chip::Timer* waker) {
+  const char clock = chip.timers.front().number;
+  out.line(fmt::format("/* The clock: timer {} ticks every {} microseconds. */", clock,
+                       chip.tickMicroseconds));
+  out.line("static volatile uint32_t overflows;");
+  out.open(fmt::format("ISR(TIMER{}_OVF_vect)", clock));
+  out.line("overflows++;");
+  out.close();
+  out.open("static uint32_t ticks(void)");
+  out.line("uint8_t held = SREG;");
+  out.line("cli();");
+  out.line(fmt::format("uint8_t low = TCNT{};", clock));
+  out.line("uint32_t high = overflows;");
+  out.line(fmt::format("if ((TIFR{0} & _BV(TOV{0})) && low < 128)", clock));
+  out.line("    high++;");
+  out.line("SREG = held;");
+  out.line("return high << 8 | low;");
+  out.close();
+  out.line("");
+  out.line("/* Turns of 250 microseconds: in each of them every lane may make one step. */");
+  out.line("static uint32_t turn;         /* since power came on */");
+  out.line("static uint32_t turn_begins;  /* in ticks */");
+  if (waker) out.line(fmt::format("EMPTY_INTERRUPT({})  /* wakes the chip */", waker->wakes));
+  out.open("static void next_turn(void)");
+  out.line("/* Work that took longer took whole turns more. */");
+  out.open("do");
+  out.line("turn++;");
+  out.line("turn_begins += turn & 1 ? 63 : 62;");
+  out.close(" while ((int32_t)(ticks() - turn_begins) >= 0);");
+  if (waker) {
+    const char* type = waker->wide ? "uint16_t" : "uint8_t";
+    out.line(fmt::format("OCR{}A = ({})turn_begins;", waker->number, type));
+    out.line("cli();");
+    out.open("while ((int32_t)(ticks() - turn_begins) < 0)");
+    out.line("sleep_enable();");
+    out.line("sei();");
+    out.line("sleep_cpu();");
+    out.line("sleep_disable();");
+    out.line("cli();");
+    out.close();
+    out.line("sei();");
+  } else {
+    out.line("while ((int32_t)(ticks() - turn_begins) < 0) {}");
+  }
+  out.close();
+  out.line("");
+  out.line("/* A lane goes on where it left off: at the line that it stands in. */");
+  out.open("struct lane");
+  out.line("uint16_t line;");
+  out.line("bool runs;");
+  out.line("uint32_t since;  /* the turn from which its next wait counts */");
+  out.line("uint32_t wake;");
+  out.close(";");
+  for (const char* text :
+       {"#define BEGIN bool stepped = false; (void)stepped; if (!l->runs) return; switch (l->line) "
+        "{ case 0:;",
+        "#define STEP l->line = __LINE__; case __LINE__: if (stepped) return; stepped = true; "
+        "l->since = turn;",
+        "#define STEP_UNTIL(so) do { STEP if (!(so)) return; } while (0)",
+        "#define WAIT(turns) do { l->wake = l->since + (turns); l->line = __LINE__; case __LINE__: "
+        "if ((int32_t)(turn - l->wake) < 0) return; l->since = l->wake; } while (0)",
+        "#define STOP do { l->runs = false; return; } while (0)", "#define END } l->runs = false"})
+    out.line(text);
+  out.line("");
+}
+
+// A lane that a pin starts hears an edge from one turn to the next.
+void writeStart(CLines& out) {
+  out.open("static void start(struct lane *l)");
+  out.open("if (!l->runs)");
+  out.line("l->runs = true;");
+  out.line("l->line = 0;");
+  out.line("l->since = turn;");
+  out.close();
+  out.close();
+  out.line("");
+}
+
+}  // namespace ignavo

@@ -1,0 +1,12 @@
+#pragma once
+#include "make/c_lines.h"
+#include "make/c_pins.h"
+
+namespace ignavo {
+
+// What a program in turns is built on: the clock, the turns, and how a lane goes on.
+void writeTurns(CLines& out, const Chip& chip, const Chip::Timer* waker);
+// The function that starts a lane, where a lane is started by something.
+void writeStart(CLines& out);
+
+}  // namespace ignavo

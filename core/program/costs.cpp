@@ -1,0 +1,73 @@
+#include "program/costs.h"
+
+#include <string_view>
+
+#include "program/expressions.h"
+
+namespace ignavo {
+
+namespace {
+
+struct OperatorCost {
+  std::string_view name;
+  int whole, real;
+};
+constexpr OperatorCost operatorCosts[] = {
+    {"or", 2, 2},    {"and", 2, 2},     {"not", 1, 1},   {"=", 5, 45},        {"≠", 5, 45},
+    {"<", 5, 45},    {"≤", 5, 45},      {">", 5, 45},    {"≥", 5, 45},        {"+", 4, 110},
+    {"-", 4, 110},   {"*", 45, 150},    {"/", 480, 480}, {"mod", 620, 900},   {"min", 12, 55},
+    {"max", 12, 55}, {"round", 1, 220}, {"abs", 6, 4},   {"map", 1000, 1000},
+};
+
+}  // namespace
+
+std::pair<int, int> CostTable::operation(int op) const {
+  const std::string& name = operatorKinds()[static_cast<std::size_t>(op)].name;
+  for (const OperatorCost& cost : operatorCosts)
+    if (cost.name == name) return {cost.whole, cost.real};
+  return {0, 0};
+}
+
+int cyclesOf(const Instruction& i, const CostTable& costs) {
+  switch (i.code) {
+    case OpCode::push:
+      return costs.constant;
+    case OpCode::readPin:
+      return costs.readPin;
+    case OpCode::readLevel:
+      return i.measures ? costs.readLevel : costs.readPin;
+    case OpCode::random:
+      return costs.random;
+    case OpCode::operate: {
+      const auto [whole, real] = costs.operation(i.arg);
+      return i.reals ? real : whole;
+    }
+    case OpCode::convert:
+      return i.arg == static_cast<int>(ValueType::real) ||
+                     i.target == static_cast<int>(ValueType::real)
+                 ? costs.convert
+                 : 0;
+    case OpCode::setPin:
+      return i.plain ? costs.setPin : costs.setPinTo;
+    case OpCode::flipPin:
+      return costs.flipPin;
+    case OpCode::setLevel:
+      return i.plain ? costs.setLevel : costs.setLevelTo;
+    case OpCode::wait:
+      return i.plain ? 0 : costs.wait;
+    case OpCode::branch:
+      return costs.branch;
+    case OpCode::countStart:
+      return costs.countStart;
+    case OpCode::countTurn:
+      return costs.countTurn;
+    case OpCode::jump:  // back to where a loop begins; others are part of what they belong to
+      return i.loopHead ? costs.jump : 0;
+    case OpCode::idle:
+    case OpCode::end:
+      return 0;
+  }
+  return 0;
+}
+
+}  // namespace ignavo

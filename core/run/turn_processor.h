@@ -1,0 +1,52 @@
+#pragma once
+#include <vector>
+
+#include "run/step_processor.h"
+
+namespace ignavo {
+
+// Runs a program in turns of 250 microseconds: at each, edges are delivered, then each ready lane
+// makes one step, in the order of the program. Turns in which nothing can happen are passed over.
+class TurnProcessor final : public StepProcessor {
+ public:
+  explicit TurnProcessor(std::shared_ptr<const CompiledProgram> program);
+
+  std::unique_ptr<Processor> copy() const override;
+  Executed execute(PinAccess& pins, Nanoseconds limit) override;
+  void pinChanged(int pin, bool high, Nanoseconds now) override;
+  bool sameAs(const Processor& then, Nanoseconds later) const override;
+  void adopt(const Processor& before, Nanoseconds now) override;
+  void jump(const Processor& then, Nanoseconds later, std::int64_t times) override;
+
+ private:
+  void begin(Nanoseconds at) override;
+  void choose() override;
+  Nanoseconds endOfWait(const Instruction& wait, double seconds, Nanoseconds since) const override;
+
+  // The turn at or after a moment.
+  Nanoseconds turnFrom(Nanoseconds moment) const;
+  void beginTurn(PinAccess& pins);
+  void endTurn();
+  void startLane(Lane& lane);
+  Nanoseconds delayOf(const Instruction& i) const;
+  bool isReady(const Lane& lane) const { return !lane.over && !lane.idle && lane.wake <= turn_; }
+
+  // A pin that starts lanes.
+  struct Watched {
+    int pin;
+    signed char was;  // at the turn before; -1: there was none
+    bool high;        // now
+  };
+  std::vector<Watched> watched_;
+  bool goesOn_ = false;       // the turns of an earlier version go on
+  Nanoseconds began_ = 0;     // the first turn
+  Nanoseconds turn_ = 0;      // this one, or the last
+  Nanoseconds earliest_ = 0;  // the next one may be
+  Nanoseconds heard_ = 0;     // the one after a pin changed last
+  int lane_ = -1;             // that has its say in this turn; -1: none goes on
+  Nanoseconds now_ = 0;       // in the turn: measuring takes its time
+  std::int64_t worked_ = 0;   // cycles, beside measuring
+  bool cameRound_ = false;    // a loop began anew in this turn
+};
+
+}  // namespace ignavo
