@@ -18,6 +18,7 @@
 #include "output.h"
 #include "parts/catalogue.h"
 #include "posix_runner.h"
+#include "program/names.h"
 #include "program/steps.h"
 #include "text/plain.h"
 
@@ -361,7 +362,7 @@ int phrase(const std::string& typed, const std::string& file, bool json) {
     project = *read;
   }
   const std::string board = project.boards.empty() ? std::string() : project.boards.front().id;
-  const Vocabulary words{programPins(project, board)};
+  const Vocabulary words = wordsOf(project, board);
   const auto print = [&](const char* key, const std::string& value, const std::string& said) {
     if (json)
       fmt::print("{{\"{}\": {}}}\n", key, value);
@@ -374,11 +375,15 @@ int phrase(const std::string& typed, const std::string& file, bool json) {
     lane.trigger = *sign;
     return print("lane", writeLane(lane), signOf(*sign));
   }
+  if (const auto named = parseName(typed); named && named->list) {
+    Project with = withName(project, board, *named);
+    return print("list", writeList(with.program(board)->lists.back()), textOf(*named->list));
+  }
   const ParsedStep read = parseStep(typed, words);
   if (read.step) return print("step", writeStep(*read.step), phraseOf(*read.step));
   if (isOtherwise(typed)) return print("else", "true", "otherwise");
   const std::string problem = inWords(read.problem);
-  std::vector<std::string> choices = completions(typed, words.pins);
+  std::vector<std::string> choices = completions(typed, words);
   if (choices.size() > 8) choices.resize(8);
   if (json) {
     const auto at = culpritOf(read.problem, typed);

@@ -102,6 +102,15 @@ Json runJson(const Kernel& kernel, const Snapshot& end) {
     boards[fault.board]["faults"].push_back({{"t", inSeconds(fault.at)},
                                              {"step", stepPath(project, fault.step)},
                                              {"message", inWords(sentence(fault))}});
+  for (const VariableView& v : end.variables) {
+    const Json value = v.type == ValueType::text    ? Json(v.text)
+                       : v.type == ValueType::truth ? Json(v.number != 0)
+                                                    : Json(v.number);
+    if (v.item == 0)
+      boards[v.board]["vars"][v.name] = value;
+    else
+      boards[v.board]["vars"][v.name].push_back(value);
+  }
   const Nanoseconds from = trace.begin() - 1, to = trace.end();
   for (std::size_t s = 0; s < trace.signals().size(); ++s) {
     const Signal& signal = trace.signals()[s];

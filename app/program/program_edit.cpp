@@ -9,6 +9,7 @@
 
 #include "format/wiring_language.h"
 #include "program/facts.h"
+#include "program/names.h"
 #include "program/program_view.h"
 #include "text/plain.h"
 #include "theme/text.h"
@@ -27,10 +28,8 @@ QLineEdit* ProgramView::newBox(const QString& name) {
   completer->setMaxVisibleItems(6);
   box->setCompleter(completer);
   connect(box, &QLineEdit::textEdited, this, [this, completer](const QString& typed) {
-    std::vector<std::string> pins;
-    for (const QString& n : pinNames()) pins.push_back(n.toStdString());
     QStringList offers;
-    for (const std::string& c : completions(typed.toStdString(), pins)) {
+    for (const std::string& c : completions(typed.toStdString(), words())) {
       offers << str(c);
       if (offers.size() >= 24) break;
     }
@@ -121,7 +120,7 @@ void ProgramView::commitBox(QLineEdit* box, const edits::StepPlace& place) {
   Q_EMIT problem(QString());
   const bool inserting = box == insert_;
   Project p = edits::insertSteps(doc_.project(), place, {*parsed.step});
-  p = edits::assignIds(std::move(p));
+  p = declareNames(edits::assignIds(std::move(p)), board_);
   box->clear();
   if (inserting) {
     insert_->deleteLater();
@@ -158,7 +157,8 @@ edits::StepPlace ProgramView::placeForNew() const {
 void ProgramView::insertSteps(Steps steps, const QString& name) {
   const edits::StepPlace place = placeForNew();
   if (place.lane.empty()) return;
-  Project p = edits::assignIds(edits::insertSteps(doc_.project(), place, std::move(steps)));
+  Project p = declareNames(
+      edits::assignIds(edits::insertSteps(doc_.project(), place, std::move(steps))), board_);
   if (!doc_.edit(name, std::move(p))) return;
   for (const ProgramRow& row : picture_.rows)
     if (row.what == ProgramRow::What::step && edits::placeOf(doc_.project(), row.step->id) == place)

@@ -5,6 +5,7 @@
 #include <memory>
 
 #include "document/document.h"
+#include "format/wiring_language.h"
 #include "program/program_layout.h"
 #include "run/run_control.h"
 
@@ -59,7 +60,7 @@ class ProgramView : public QWidget {
   const ProgramRow* rowOf(const std::string& step) const;
   const Token* tokenOf(const FieldRef& field) const;
   QStringList pinNames() const;
-  Vocabulary words() const { return {programPins(doc_.project(), board_)}; }
+  Vocabulary words() const { return wordsOf(doc_.project(), board_); }
 
   void paintRail(QPainter& p, const RailPiece& piece) const;
   void paintSign(QPainter& p, const ProgramRow& row) const;

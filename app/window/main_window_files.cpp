@@ -173,7 +173,7 @@ void MainWindow::startCard(const QString& what) {
     p = edits::assignIds(
         edits::insertSteps(p, {lane, {}, {}, 0},
                            parseSteps("set D13 high\nwait 0.5\nset D13 low\nwait 0.5",
-                                      {programPins(p, p.programs[0]->board)})
+                                      wordsOf(p, p.programs[0]->board))
                                .steps));
     doc_.edit(tr("blink the board’s own lamp"), std::move(p));
     setStation(Station::program);

@@ -63,6 +63,7 @@ std::string writeProject(const Project& project);
 // One step or lane as it stands in a file.
 std::string writeStep(const Step& step);
 std::string writeLane(const Lane& lane);
+std::string writeList(const NumberList& list);
 // The file is always whole: see replaceFile() in format/files.h. Nothing is replaced by what
 // would not read back. `kept`, if given, tells what the file then holds.
 struct FileStamp;

@@ -4,6 +4,7 @@
 
 #include "format/file_words.h"
 #include "parts/catalogue.h"
+#include "program/names.h"
 #include "program/steps.h"
 
 namespace ignavo {
@@ -48,13 +49,75 @@ void ProgramReader::read(const Json& j, const std::string& at) {
       }
   }
   json_.list(
+      j, "variables", limits::variables,
+      [&](const Json& o, const std::string& place) { readVariable(o, place, program); }, at);
+  json_.list(
+      j, "lists", limits::lists,
+      [&](const Json& o, const std::string& place) { readList(o, place, program); }, at);
+  json_.list(
       j, "lanes", limits::lanes,
       [&](const Json& o, const std::string& place) {
         if (auto lane = readLane(o, place)) program.lanes.emplace_back(std::move(*lane));
       },
       at);
-  JsonReader::keepUnknown(j, program.extras, {"board", "pins", "lanes"});
+  JsonReader::keepUnknown(j, program.extras, {"board", "pins", "variables", "lists", "lanes"});
   project_.programs.emplace_back(std::move(program));
+}
+
+// The name of a variable or list that is not there yet; nothing when that was reported.
+std::optional<std::string> ProgramReader::name(const Json& j, const std::string& at, bool taken) {
+  const std::string name = json_.text(j, "name", at, "", true);
+  if (j.contains("name") && !isName(name))
+    json_.problem(at + ".name", Code::wrongType, fileSay("a name"));
+  if (taken) json_.problem(at + ".name", Code::duplicateId, name);
+  return taken || !isName(name) ? std::nullopt : std::optional(name);
+}
+
+void ProgramReader::readVariable(const Json& j, const std::string& at, Program& program) {
+  const auto given = j.find("name");
+  const bool taken = given != j.end() && given->is_string() &&
+                     program.variable(plainLine(given->get<std::string>()));
+  const auto found = name(j, at, taken);
+  if (!found) return;
+  Variable v;
+  v.name = *found;
+  if (const auto start = j.find("start"); start != j.end()) {
+    const auto value = expression(*start, at + ".start", 1);
+    if (value && value->isLiteral())
+      v.start = *value;
+    else if (value)
+      json_.problem(at + ".start", Code::wrongType, fileSay("a number, a truth or a text"));
+  }
+  JsonReader::keepUnknown(j, v.extras, {"name", "start"});
+  program.variables.push_back(std::move(v));
+}
+
+void ProgramReader::readList(const Json& j, const std::string& at, Program& program) {
+  const auto given = j.find("name");
+  const bool taken =
+      given != j.end() && given->is_string() && program.list(plainLine(given->get<std::string>()));
+  const auto found = name(j, at, taken);
+  if (!found) return;
+  NumberList l;
+  l.name = *found;
+  if (const auto items = j.find("items"); items != j.end() && items->is_array()) {
+    for (std::size_t i = 0; i < items->size(); ++i) {
+      const std::string place = fmt::format("{}.items[{}]", at, i);
+      if (i >= limits::listItems) {
+        json_.problem(at + ".items", Code::tooMany, std::to_string(limits::listItems));
+        break;
+      }
+      if ((*items)[i].is_number())
+        l.items.push_back((*items)[i].get<double>());
+      else
+        json_.problem(place, Code::wrongType, fileSay("a number"));
+    }
+  } else {
+    json_.problem(at + ".items", items == j.end() ? Code::missing : Code::wrongType,
+                  fileSay("a list"));
+  }
+  JsonReader::keepUnknown(j, l.extras, {"name", "items"});
+  program.lists.push_back(std::move(l));
 }
 
 bool ProgramReader::isPin(const std::string& name) const {
@@ -134,6 +197,7 @@ std::optional<Step> ProgramReader::readStep(const Json& j, const std::string& at
   for (const SlotKind& slot : kind->slots) {
     known.insert(slot.key);
     const auto it = j.find(slot.key);
+    if (it == j.end() && slot.optional) continue;
     if (it == j.end()) {
       json_.problem(at + "." + slot.key, Code::missing);
       step.fields.emplace_back(slot.key, slot.defaultValue);
@@ -164,7 +228,8 @@ Expr ProgramReader::slotValue(const Json& j, const SlotKind& slot, const std::st
     }
     return Expr::of(name);
   }
-  if (slot.type == SlotKind::Type::text) {
+  if (slot.type == SlotKind::Type::text || slot.type == SlotKind::Type::variable ||
+      slot.type == SlotKind::Type::list) {
     if (j.is_string())
       return Expr::of(json_.shown(j.get<std::string>(), at, limits::textLetters, false));
     json_.problem(at, Code::wrongType, fileSay("a text"));
@@ -200,6 +265,14 @@ std::optional<Expr> ProgramReader::operands(const Json& j, const std::vector<std
     if (held == j.end()) {
       json_.problem(place, Code::missing);
       return std::nullopt;
+    }
+    if (e.shape == Expr::Shape::get && fieldKind(key) != FieldKind::whole) {
+      if (!held->is_string()) {
+        json_.problem(place, Code::wrongType, fileSay("a name"));
+        return std::nullopt;
+      }
+      e.args.emplace_back(key, Expr::of(json_.text(j, key.c_str(), at, "")));
+      continue;
     }
     const bool ends = e.shape == Expr::Shape::op && isRange(key);
     auto inner = ends ? range(*held, place, depth + 1) : expression(*held, place, depth + 1);
@@ -249,7 +322,7 @@ std::optional<Expr> ProgramReader::expression(const Json& j, const std::string& 
       Expr e;
       e.shape = Expr::Shape::get;
       e.text = getter->name;
-      return operands(j, getter->operands(), at, depth, std::move(e));
+      return operands(j, getter->fields(), at, depth, std::move(e));
     }
     std::string pin = json_.text(j, "pin", at, "", true);
     if (!pin.empty() && !isPin(pin)) {

@@ -16,6 +16,9 @@ class ProgramReader {
   void read(const Json& j, const std::string& at);
 
  private:
+  std::optional<std::string> name(const Json& j, const std::string& at, bool taken);
+  void readVariable(const Json& j, const std::string& at, Program& program);
+  void readList(const Json& j, const std::string& at, Program& program);
   bool isPin(const std::string& name) const;
   std::optional<Lane> readLane(const Json& j, const std::string& at);
   void readSteps(const Json& j, const char* key, const std::string& at, Steps& out, int depth);

@@ -50,12 +50,14 @@ Json stepSchema(const StepKind& kind) {
   Json required = Json::array({"do"});
   for (const SlotKind& slot : kind.slots) {
     Json value = ref("expression");
-    if (slot.type == SlotKind::Type::pin || slot.type == SlotKind::Type::text) value = text();
+    if (slot.type == SlotKind::Type::pin || slot.type == SlotKind::Type::text ||
+        slot.type == SlotKind::Type::variable || slot.type == SlotKind::Type::list)
+      value = text();
     if (slot.type == SlotKind::Type::level)
       value = {{"anyOf", Json::array({Json{{"enum", {"high", "low"}}}, ref("expression")})}};
     if (!slot.unit.empty()) value["description"] = "in " + slot.unit;
     props[slot.key] = value;
-    required.push_back(slot.key);
+    if (!slot.optional) required.push_back(slot.key);
   }
   for (const BodyKind& body : kind.bodies) {
     props[body.key] = ref("steps");
@@ -93,9 +95,10 @@ Json definitions() {
   Json choices = Json::array({Json{{"type", {"number", "boolean", "string"}}}});
   for (const GetterKind& k : getterKinds()) {
     Json fields = {{"get", {{"const", k.name}}}}, required = Json::array({"get"});
-    if (k.asksPin()) fields["pin"] = text(), required.push_back("pin");
-    for (const std::string& key : k.operands())
-      fields[key] = ref("expression"), required.push_back(key);
+    for (const std::string& key : k.fields()) {
+      fields[key] = fieldKind(key) == FieldKind::whole ? ref("expression") : text();
+      required.push_back(key);
+    }
     choices.push_back({{"type", "object"}, {"properties", fields}, {"required", required}});
   }
   const Json range = {
@@ -145,6 +148,18 @@ Json definitions() {
           {"additionalProperties",
            {{"type", "object"},
             {"properties", {{"pull", {{"enum", {"", "up", "none"}}}}, {"label", text()}}}}}}},
+        {"variables",
+         listOf({{"type", "object"},
+                 {"properties",
+                  {{"name", text()}, {"start", {{"type", {"number", "boolean", "string"}}}}}},
+                 {"required", {"name"}}},
+                limits::variables)},
+        {"lists",
+         listOf({{"type", "object"},
+                 {"properties",
+                  {{"name", text()}, {"items", listOf({{"type", "number"}}, limits::listItems)}}},
+                 {"required", {"name", "items"}}},
+                limits::lists)},
         {"lanes", listOf(ref("lane"), limits::lanes)}}},
       {"required", {"board"}}};
   return d;

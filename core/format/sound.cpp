@@ -9,6 +9,7 @@
 #include "format/file_words.h"
 #include "parts/catalogue.h"
 #include "program/facts.h"
+#include "program/names.h"
 #include "text/plain.h"
 
 // The limits of the file, asked of a project that was edited. The reader asks the same of a file;
@@ -79,6 +80,19 @@ class ProgramChecker {
       if (auto bad = badText("pins." + s.pin + ".label", s.label, limits::textLetters, false))
         return bad;
     }
+    for (auto bad : {tooMany("variables", program_.variables.size(), limits::variables),
+                     tooMany("lists", program_.lists.size(), limits::lists)})
+      if (bad) return bad;
+    if (auto bad = badNames(program_.variables, "variables")) return bad;
+    if (auto bad = badNames(program_.lists, "lists")) return bad;
+    for (const Variable& v : program_.variables)
+      if (auto bad = badExpression(v.start, 1, "variables." + v.name)) return bad;
+    for (const NumberList& l : program_.lists) {
+      if (auto bad = tooMany("items", l.items.size(), limits::listItems)) return bad;
+      for (const double item : l.items)
+        if (!std::isfinite(item))
+          return problem("lists." + l.name, Code::wrongType, fileSay("a number"));
+    }
     std::size_t steps = 0;
     for (const auto& lane : program_.lanes) {
       forEachStep(lane->steps, [&](const Step&) { ++steps; });
@@ -96,6 +110,16 @@ class ProgramChecker {
   }
 
  private:
+  template <typename Named>
+  static Found badNames(const std::vector<Named>& list, const std::string& path) {
+    std::set<std::string> taken;
+    for (const Named& each : list) {
+      if (!isName(each.name)) return problem(path, Code::wrongType, fileSay("a name"));
+      if (auto bad = badText(path, each.name, limits::nameLetters, false)) return bad;
+      if (!taken.insert(each.name).second) return problem(path, Code::duplicateId, each.name);
+    }
+    return std::nullopt;
+  }
   bool isPin(const std::string& name) const {
     return board_ && std::any_of(board_->pins.begin(), board_->pins.end(), [&](const BoardPin& p) {
              return p.role == PinShape::Role::io && p.name == name;

@@ -6,6 +6,7 @@
 #include "format/sound.h"
 #include "format/wiring_line.h"
 #include "parts/catalogue.h"
+#include "program/names.h"
 #include "program/steps.h"
 #include "project/edits.h"
 #include "text/plain.h"
@@ -27,6 +28,10 @@ std::vector<Completion> completeLine(const Project& project, const std::string& 
   std::vector<Completion> out = reader.offers();
   if (out.size() > 40) out.resize(40);
   return out;
+}
+
+Vocabulary wordsOf(const Project& project, const std::string& board) {
+  return {programPins(project, board), project.program(board)};
 }
 
 WiringText readWiring(const std::string& text) {
@@ -62,7 +67,7 @@ WiringText readWiring(const std::string& text) {
     if (!trigger) return;
     layTable();
     const std::string board = boardOfLanes(out.project);
-    const ParsedSteps steps = parseSteps(block, {programPins(out.project, board)});
+    const ParsedSteps steps = parseSteps(block, wordsOf(out.project, board));
     if (steps.badLine > 0)
       out.problems.push_back({blockLine + steps.badLine, {0, 0, steps.problem}});
     if (out.project.programs.empty()) {
@@ -76,7 +81,7 @@ WiringText readWiring(const std::string& text) {
       if (const auto bad = unsound(next, out.project))
         out.problems.push_back({blockLine, {0, 0, sentence(*bad)}});
       else
-        out.project = std::move(next);
+        out.project = declareNames(std::move(next), board);
     }
     trigger.reset();
     block.clear();
@@ -100,7 +105,7 @@ WiringText readWiring(const std::string& text) {
     // Without a board of its own the table gets the usual one; its pins can be named.
     const bool bare = out.project.boards.empty() && out.project.breadboards.empty();
     const Project& laid = bare ? usual : out.project;
-    if (std::optional<Trigger> sign = parseSign(head, {programPins(laid, boardOfLanes(laid))})) {
+    if (std::optional<Trigger> sign = parseSign(head, wordsOf(laid, boardOfLanes(laid)))) {
       trigger = std::move(sign);
       blockLine = number;
       continue;
@@ -118,6 +123,14 @@ WiringText readWiring(const std::string& text) {
       if (chosen.empty())
         out.problems.push_back(
             {number, {0, 0, wiring::say("There is no board called {}", wanted)}});
+      continue;
+    }
+    if (const auto named = parseName(line.substr(begin == std::string::npos ? 0 : begin))) {
+      layTable();
+      if (!named->problem.empty())
+        out.problems.push_back({number, {0, 0, named->problem}});
+      else
+        out.project = withName(std::move(out.project), boardOfLanes(out.project), *named);
       continue;
     }
     const bool lays = head.starts_with("board") || head.starts_with("breadboard") ||

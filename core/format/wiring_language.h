@@ -3,11 +3,15 @@
 #include <string>
 #include <vector>
 
+#include "program/expressions.h"
 #include "project/project.h"
 #include "text/message.h"
 
 // Wiring as text: one line, one thing. `docs/wiring-language.md` describes it.
 namespace ignavo {
+
+// The names that steps of a board's program may use.
+Vocabulary wordsOf(const Project& project, const std::string& board);
 
 // What is wrong with a line, and where: characters counted from 0, in bytes.
 struct TypedProblem {

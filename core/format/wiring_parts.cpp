@@ -6,6 +6,7 @@
 
 #include "bench/breadboards.h"
 #include "parts/small_circuits.h"
+#include "program/names.h"
 #include "program/steps.h"
 #include "project/edits.h"
 
@@ -275,7 +276,7 @@ bool Line::newPartLine() {
 // Anything else that is a step goes to the end of its board's first lane.
 bool Line::step() {
   if (!out_.project.board(board_)) return false;
-  const ParsedStep parsed = parseStep(words_.rest(), {programPins(out_.project, board_)});
+  const ParsedStep parsed = parseStep(words_.rest(), wordsOf(out_.project, board_));
   if (!parsed.step) return false;
   while (!words_.atEnd()) words_.take();
   const auto firstLane = [&]() -> const Lane* {
@@ -291,6 +292,7 @@ bool Line::step() {
   out_.name = say("add a step");
   out_.project = edits::assignIds(
       edits::insertSteps(out_.project, {lane.id, {}, {}, lane.steps.size()}, {*parsed.step}));
+  out_.project = declareNames(std::move(out_.project), board_);
   return true;
 }
 

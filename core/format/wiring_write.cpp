@@ -6,6 +6,7 @@
 #include "format/wiring_language.h"
 #include "format/wiring_words.h"
 #include "parts/catalogue.h"
+#include "program/names.h"
 #include "program/steps.h"
 
 namespace ignavo {
@@ -85,9 +86,12 @@ std::string writeWiring(const Project& project) {
       if (setting.pull == "up") add("pull up " + pin);
       if (!setting.label.empty()) add(fmt::format("label {} {}", pin, inQuotes(setting.label)));
     }
-    const bool any = std::any_of(program->lanes.begin(), program->lanes.end(),
+    const bool any = !program->variables.empty() || !program->lists.empty() ||
+                     std::any_of(program->lanes.begin(), program->lanes.end(),
                                  [](const auto& lane) { return !lane->steps.empty(); });
     if (several && any) add("program " + program->board);
+    for (const Variable& v : program->variables) add(textOf(v));
+    for (const NumberList& l : program->lists) add(textOf(l));
     for (const auto& lane : program->lanes) {
       const TriggerKind* kind = triggerKind(lane->trigger.on);
       if (!kind || lane->steps.empty()) continue;

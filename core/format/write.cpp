@@ -133,6 +133,12 @@ std::string lane(const Lane& l) {
   return row.add("steps", steps(l.steps, 6)).extras(l.extras).text();
 }
 
+std::string numberList(const NumberList& l) {
+  std::string items;
+  for (const double item : l.items) items += (items.empty() ? "" : ", ") + number(item);
+  return Row().add("name", quoted(l.name)).add("items", "[" + items + "]").extras(l.extras).text();
+}
+
 std::string program(const Program& p) {
   Row pins;
   for (const PinSetting& s : p.pins) {
@@ -144,7 +150,17 @@ std::string program(const Program& p) {
   std::string lanes;
   for (const auto& l : p.lanes) lanes += (lanes.empty() ? "\n      " : ",\n      ") + lane(*l);
   Row row;
-  row.add("board", quoted(p.board)).add("pins", pins.text()).extras(p.extras);
+  row.add("board", quoted(p.board)).add("pins", pins.text());
+  std::string names;
+  for (const Variable& v : p.variables)
+    names +=
+        (names.empty() ? "" : ", ") +
+        Row().add("name", quoted(v.name)).add("start", expression(v.start)).extras(v.extras).text();
+  if (!names.empty()) row.add("variables", "[" + names + "]");
+  names.clear();
+  for (const NumberList& l : p.lists) names += (names.empty() ? "" : ", ") + numberList(l);
+  if (!names.empty()) row.add("lists", "[" + names + "]");
+  row.extras(p.extras);
   std::string text = row.add("lanes", "[" + lanes + (lanes.empty() ? "]" : " ]")).text();
   return text;
 }
@@ -160,6 +176,7 @@ std::string list(const List& items, One one) {
 
 std::string writeStep(const Step& s) { return step(s, 0); }
 std::string writeLane(const Lane& l) { return lane(l); }
+std::string writeList(const NumberList& l) { return numberList(l); }
 
 std::string writeProject(const Project& p) {
   std::string out = "{\n  \"format\": \"ignavo-project\",\n  \"version\": 1";

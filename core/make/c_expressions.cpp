@@ -7,6 +7,7 @@
 #include <map>
 #include <optional>
 
+#include "make/c_names.h"
 #include "program/facts.h"
 
 namespace ignavo {
@@ -40,18 +41,18 @@ struct Constant {
   std::int32_t value = 0;
   bool wrapped = false;
 };
-std::optional<Constant> constantOf(const Expr& e) {
+std::optional<Constant> constantOf(const Expr& e, const Types& types) {
   if (e.shape == Expr::Shape::number && isWhole(e.number))
     return Constant{literal(e.number).whole()};
   const OperatorKind* kind = e.shape == Expr::Shape::op ? operatorKind(e.text) : nullptr;
   if (!kind || !kind->isSign() || !kind->whole || kind->gives != OperatorKind::Gives::number ||
-      operandType(e) != ValueType::whole)
+      operandType(e, types) != ValueType::whole)
     return std::nullopt;
   Cell operands[2];
   Constant out;
   for (std::size_t i = 0; i < 2; ++i) {
     const Expr* operand = operandOf(e, static_cast<int>(i));
-    const auto inner = operand ? constantOf(*operand) : std::nullopt;
+    const auto inner = operand ? constantOf(*operand, types) : std::nullopt;
     if (!inner) return std::nullopt;
     operands[i] = Cell::of(inner->value);
   }
@@ -70,7 +71,7 @@ std::string CExpressions::argument(const Expr& e, ValueType type) {
 }
 
 CExpressions::Piece CExpressions::piece(const Expr& e, ValueType type) {
-  const ValueType is = typeOf(e);
+  const ValueType is = typeOf(e, types());
   if (e.isLiteral()) return natural(e, type);
   return converted(natural(e, is), is, type);
 }
@@ -87,6 +88,7 @@ CExpressions::Piece CExpressions::natural(const Expr& e, ValueType type) {
     }
     case Expr::Shape::truth:
     case Expr::Shape::text: {
+      if (type == ValueType::text) return {"0"};
       const bool high = e.shape == Expr::Shape::truth ? e.truth : namedLevel(e).value_or(false);
       if (type == ValueType::whole) return {high ? "1L" : "0L"};
       if (type == ValueType::real) return {high ? "1.0f" : "0.0f"};
@@ -96,6 +98,8 @@ CExpressions::Piece CExpressions::natural(const Expr& e, ValueType type) {
     case Expr::Shape::get: {
       const std::string* pin = pinRead(e);
       const GetterKind* getter = getterKind(e.text);
+      if (getter && !getter->asksPin() && getter->code != OpCode::random)
+        return {held(e, *getter), getter->code == OpCode::seconds ? product : primary};
       if (getter && !getter->asksPin())
         return {call(getter->inC, operandsOf(e), ValueType::whole, "&" + dice_ + ", ")};
       if (!getter || !pin || pin->empty())
@@ -110,6 +114,44 @@ CExpressions::Piece CExpressions::natural(const Expr& e, ValueType type) {
   }
 }
 
+const Types& CExpressions::types() const {
+  static const Types nothing;
+  return names_ ? names_->types() : nothing;
+}
+
+// What the program holds by name, or the time.
+std::string CExpressions::held(const Expr& e, const GetterKind& getter) {
+  const auto named = [&](const char* key) {
+    const Expr* name = e.arg(key);
+    return name ? name->text : std::string();
+  };
+  const std::string zero = typeOf(e, types()) == ValueType::real ? "0.0f" : "0";
+  if (getter.code == OpCode::seconds) return "(float)turn / 4000";
+  if (!names_) return zero;
+  if (getter.code == OpCode::length) return fmt::format("{}L", names_->length(named(listKey)));
+  if (getter.code == OpCode::load) {
+    const std::string name = names_->variable(named(variableKey));
+    return name.empty() ? zero : name;
+  }
+  static const Expr nothing;
+  const Expr* index = operandsOf(e).front();
+  if (names_->list(named(listKey)).empty()) return zero;
+  return place(named(listKey), index ? *index : nothing);
+}
+
+std::string CExpressions::place(const std::string& list, const Expr& index) {
+  const int length = names_->length(list);
+  if (index.shape == Expr::Shape::number) {
+    const auto at = std::clamp<std::int32_t>(
+        ignavo::converted(literal(index.number), typeOf(index), ValueType::whole).whole(), 1,
+        length);
+    return fmt::format("{}[{}]", names_->list(list), at - 1);
+  }
+  helpers_.insert("place_in");
+  return fmt::format("{}[place_in({}, {})]", names_->list(list), text(index, ValueType::whole),
+                     length);
+}
+
 CExpressions::Piece CExpressions::operation(const Expr& e, const OperatorKind& kind) {
   const std::vector<const Expr*> operands = operandsOf(e);
   static const Expr nothing;
@@ -121,11 +163,11 @@ CExpressions::Piece CExpressions::operation(const Expr& e, const OperatorKind& k
     const Piece read = natural(operand(0), ValueType::truth);
     return test->high ? read : Piece{"!" + bracketed(read, prefix), prefix};
   }
-  if (const auto constant = constantOf(e); constant && constant->wrapped) {
+  if (const auto constant = constantOf(e, types()); constant && constant->wrapped) {
     const std::string text = wholeText(constant->value);
     return {text, text.front() == '-' ? prefix : primary};
   }
-  ValueType type = operandType(e);
+  ValueType type = operandType(e, types());
   if (kind.is == OperatorKind::Is::negation)
     return {"!" + bracketed(piece(operand(0), type), prefix), prefix};
   // A number that is written out and not 0 needs no care.
@@ -138,8 +180,8 @@ CExpressions::Piece CExpressions::operation(const Expr& e, const OperatorKind& k
   }
   // Truths that are compared with each other stay truths.
   const bool compares = kind.gives == OperatorKind::Gives::truth && !kind.takesTruth;
-  if (compares && type == ValueType::whole && typeOf(operand(0)) == ValueType::truth &&
-      typeOf(operand(1)) == ValueType::truth)
+  if (compares && type == ValueType::whole && typeOf(operand(0), types()) == ValueType::truth &&
+      typeOf(operand(1), types()) == ValueType::truth)
     type = ValueType::truth;
   const int binds = bindingOf(kind);
   std::string before;
@@ -149,7 +191,7 @@ CExpressions::Piece CExpressions::operation(const Expr& e, const OperatorKind& k
   const auto side = [&](const Piece& p, const Expr& of, bool first) {
     // Compilers ask for brackets where people misread C: comparisons and "or" in one another.
     const bool chain = first && of.shape == Expr::Shape::op && of.text == e.text &&
-                       binds != equal && binds != ordered && typeOf(of) == type;
+                       binds != equal && binds != ordered && typeOf(of, types()) == type;
     const int atLeast = chain ? binds : binds <= ordered ? sum : first ? binds : binds + 1;
     return bracketed(p, atLeast);
   };
@@ -230,6 +272,12 @@ std::vector<std::vector<std::string>> cHelpers(const std::set<std::string>& name
         "    *dice ^= *dice << 13;", "    *dice ^= *dice >> 17;", "    *dice ^= *dice << 5;",
         "    uint32_t many = (uint32_t)most - (uint32_t)least + 1;",
         "    return (int32_t)((uint32_t)least + (many != 0 ? *dice % many : *dice));", "}"}},
+      {"place_in",
+       {},
+       {"/* Where an item stands; the nearest end where there is none. */",
+        "static uint8_t place_in(int32_t position, uint8_t length) {",
+        "    return position < 1 ? 0 : position > length ? length - 1 : (uint8_t)(position - 1);",
+        "}"}},
       {"remainder_of",
        {},
        {"/* What is left of a division, with the sign of b; by zero: 0. */",

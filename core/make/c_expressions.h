@@ -7,14 +7,21 @@
 
 namespace ignavo {
 
+class CNames;
+
 // Expressions as C for a chip whose int may be narrower than a whole number: wholes are int32_t,
 // other numbers float, truths bool, with as many brackets as C and its compiler's warnings ask for.
 class CExpressions {
  public:
+  // `names`: of what the program has; it must outlive this. Null: it has nothing.
+  explicit CExpressions(const CNames* names = nullptr) : names_(names) {}
+
   // The expression as that type, to stand alone, as an argument or beside an assignment.
   std::string text(const Expr& e, ValueType type) { return piece(e, type).text; }
   // The same where C converts a written number by itself: 30 for 30.0f.
   std::string argument(const Expr& e, ValueType type);
+  // An item of a list, as what stands left of an assignment as well.
+  std::string place(const std::string& list, const Expr& index);
   // The variable that holds the lane's random numbers, from now on.
   void throwWith(std::string dice) { dice_ = std::move(dice); }
   // Functions that what was written so far calls, by name.
@@ -42,6 +49,10 @@ class CExpressions {
   std::vector<Piece> pieces(const std::vector<const Expr*>& operands, ValueType type,
                             std::string& before);
 
+  const Types& types() const;
+  std::string held(const Expr& e, const GetterKind& getter);
+
+  const CNames* names_;
   std::set<std::string> helpers_;
   std::string dice_;
 };

@@ -9,6 +9,7 @@
 
 #include "make/c_expressions.h"
 #include "make/c_lines.h"
+#include "make/c_names.h"
 #include "make/c_pins.h"
 #include "make/c_turns.h"
 #include "parts/catalogue.h"
@@ -41,6 +42,8 @@ class Writer final : public CWriter {
         chip_(chip),
         program_(project.program(board.id)),
         pins_(project, board, kind, chip),
+        names_(program_ ? *program_ : noProgram()),
+        expressions_(&names_),
         helpers_(std::move(helpers)) {
     if (!program_) return;
     for (const auto& lane : program_->lanes)
@@ -60,6 +63,9 @@ class Writer final : public CWriter {
       line("");
     }
     pins_.functions(c_);
+    const std::vector<std::string> named = names_.declarations();
+    for (const std::string& text : named) line(text);
+    if (!named.empty()) line("");
     pins_.prepare(c_);
     if (program_) pins_.startTimers(c_, turns_);
     if (turns_)
@@ -136,6 +142,12 @@ class Writer final : public CWriter {
   std::string argument(const Expr& e, ValueType type) override {
     return expressions_.argument(e, type);
   }
+  std::string variable(const std::string& name) override { return names_.variable(name); }
+  std::string list(const std::string& name) override { return names_.list(name); }
+  const Types& types() const override { return names_.types(); }
+  std::string place(const std::string& list, const Expr& index) override {
+    return expressions_.place(list, index);
+  }
   std::string remarkFor(const std::string& pin) override { return pins_.remark(pin); }
   std::string counterVariable() override {
     ++depth_;
@@ -144,6 +156,10 @@ class Writer final : public CWriter {
   void counterDone() override { --depth_; }
 
  private:
+  static const Program& noProgram() {
+    static const Program none;
+    return none;
+  }
   const std::string& helped(const std::string& helper) { return *waits_.insert(helper).first; }
   // Before what takes a turn; its first line says so.
   std::string stepping() { return std::exchange(takesTurn_, false) ? "STEP " : ""; }
@@ -308,6 +324,7 @@ class Writer final : public CWriter {
   const Chip& chip_;
   const Program* program_;
   CPins pins_;
+  CNames names_;
   CLines c_;
   CExpressions expressions_;
   std::set<std::string> helpers_, waits_;

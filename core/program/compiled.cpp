@@ -14,12 +14,102 @@ int Compiler::pin(const std::string& name) {
   return static_cast<int>(out_.pins.size()) - 1;
 }
 
+Compiler::Compiler(const Program& program, const CostTable& costs, std::uint64_t seed,
+                   std::vector<std::string> digital)
+    : types_(program), costs_(costs), seed_(seed), digital_(std::move(digital)) {
+  out_.texts = {std::string()};
+  using Of = MemoryCell::Of;
+  for (const Variable& v : program.variables) {
+    const ValueType type = types_.variable(v.name), is = typeOf(v.start);
+    Cell start;
+    if (type == ValueType::text)
+      start = {static_cast<std::uint32_t>(is == type ? text(v.start.text) : 0)};
+    else if (is == ValueType::truth)
+      start = converted(Cell::of(v.start.truth), is, type);
+    else if (is != ValueType::text)
+      start = converted(literal(v.start.number), is, type);
+    out_.memory.push_back({Of::variable, v.name, 0, type, start});
+  }
+  for (const NumberList& l : program.lists) {
+    const ValueType type = types_.list(l.name);
+    for (std::size_t i = 0; i < l.items.size(); ++i)
+      out_.memory.push_back({Of::list, l.name, static_cast<int>(i) + 1, type,
+                             converted(literal(l.items[i]), typeOf(Expr::of(l.items[i])), type)});
+  }
+}
+
+int Compiler::cellOf(const std::string& variable) const {
+  for (std::size_t i = 0; i < out_.memory.size(); ++i)
+    if (out_.memory[i].of == MemoryCell::Of::variable && out_.memory[i].name == variable)
+      return static_cast<int>(i);
+  return -1;
+}
+
+Compiler::Items Compiler::itemsOf(const std::string& list) const {
+  Items out;
+  for (std::size_t i = 0; i < out_.memory.size(); ++i) {
+    if (out_.memory[i].of != MemoryCell::Of::list || out_.memory[i].name != list) continue;
+    if (out.first < 0) out.first = static_cast<int>(i);
+    ++out.count;
+  }
+  return out;
+}
+bool Compiler::hasItems(const std::string& list) const { return itemsOf(list).count > 0; }
+
+int Compiler::text(const std::string& wanted) {
+  const auto it = std::find(out_.texts.begin(), out_.texts.end(), wanted);
+  if (it != out_.texts.end()) return static_cast<int>(it - out_.texts.begin());
+  out_.texts.push_back(wanted);
+  return static_cast<int>(out_.texts.size()) - 1;
+}
+
+void Compiler::nothing() {
+  Instruction i;
+  i.code = OpCode::jump;
+  i.endsStep = true;
+  land(emit(i));
+}
+
+void Compiler::store(const std::string& variable) {
+  Instruction i;
+  i.code = OpCode::store;
+  i.arg = cellOf(variable);
+  i.endsStep = true;
+  emit(i);
+}
+
+void Compiler::sum(const std::string& variable, const Expr* by) {
+  const ValueType type = types_.variable(variable);
+  Instruction i;
+  i.code = OpCode::load;
+  i.arg = cellOf(variable);
+  emit(i);
+  value(by, type);
+  Instruction plus;
+  plus.code = OpCode::operate;
+  plus.arg = operatorIndex("+");
+  plus.reals = type == ValueType::real;
+  plus.operands = 2;
+  emit(plus);
+  store(variable);
+}
+
+void Compiler::storeItem(const std::string& list) {
+  Instruction i;
+  i.code = OpCode::storeItem;
+  i.arg = itemsOf(list).first;
+  i.operands = itemsOf(list).count;
+  i.endsStep = true;
+  emit(i);
+}
+
 int Compiler::emit(Instruction instruction) {
   if (factsOf(instruction.code).takes == 1 && instruction.code != OpCode::convert &&
       here() > landed_ && lane_->code.back().code == OpCode::push &&
       lane_->code.back().step == step_) {
     instruction.plain = true;
     instruction.number = lane_->code.back().number;
+    instruction.value = lane_->code.back().value;
     lane_->code.pop_back();
     --offset_;
   }
@@ -45,11 +135,8 @@ void Compiler::goRound(int top, bool takesTurn) {
 }
 
 void Compiler::leave(Instruction jump) {
-  const int at = emit(jump);
-  if (leaves_.empty())
-    land(at);  // there is nothing to leave
-  else
-    leaves_.back().push_back(at);
+  if (leaves_.empty()) return nothing();  // there is nothing to leave
+  leaves_.back().push_back(emit(jump));
 }
 
 void Compiler::leaveLoop() {
@@ -71,7 +158,7 @@ void Compiler::value(const Expr* e, ValueType wanted) {
   Instruction i;
   i.code = OpCode::push;
   if (!e) return void(emit(i));
-  ValueType is = typeOf(*e);
+  const ValueType is = typeOf(*e, types_);
   switch (e->shape) {
     case Expr::Shape::number:
     case Expr::Shape::truth:
@@ -81,6 +168,8 @@ void Compiler::value(const Expr* e, ValueType wanted) {
         i.value = converted(literal(e->number), is, wanted);
         if (wanted != is) i.number = number(i.value, wanted);
         if (wanted == ValueType::real) i.number = e->number;
+      } else if (wanted == ValueType::text) {
+        i.value = {static_cast<std::uint32_t>(is == wanted ? text(e->text) : 0)};
       } else {
         const bool high =
             e->shape == Expr::Shape::truth ? e->truth : namedLevel(*e).value_or(false);
@@ -93,6 +182,12 @@ void Compiler::value(const Expr* e, ValueType wanted) {
         i.code = getter->code;
         i.number = getter->full;
       }
+      if (i.code == OpCode::length) {
+        const Expr* list = e->arg(listKey);
+        const Expr count = Expr::of(double{list ? itemsOf(list->text).count : 0.0});
+        return value(&count, wanted);
+      }
+      if (!held(*e, i)) return value(nullptr, wanted);
       for (const Expr* operand : operandsOf(*e)) value(operand, ValueType::whole);
       if (factsOf(i.code).readsPin) i.arg = pin(pinRead(*e) ? *pinRead(*e) : std::string());
       i.measures = measures(*e) && pinRead(*e) &&
@@ -105,7 +200,7 @@ void Compiler::value(const Expr* e, ValueType wanted) {
     default:
       return void(emit(i));
   }
-  if (is == wanted || is == ValueType::text) return;
+  if (is == wanted) return;
   Instruction convert;
   convert.code = OpCode::convert;
   convert.arg = static_cast<int>(is);
@@ -113,11 +208,25 @@ void Compiler::value(const Expr* e, ValueType wanted) {
   emit(convert);
 }
 
+// The cells that an expression asks for; false: there are none, and it gives 0.
+bool Compiler::held(const Expr& e, Instruction& i) {
+  const auto named = [&](const char* key) {
+    const Expr* name = e.arg(key);
+    return name ? name->text : std::string();
+  };
+  if (i.code == OpCode::load) return (i.arg = cellOf(named(variableKey))) >= 0;
+  if (i.code != OpCode::item) return true;
+  const Items items = itemsOf(named(listKey));
+  i.arg = items.first;
+  i.operands = items.count;
+  return items.count > 0;
+}
+
 void Compiler::operation(const Expr& e) {
   const OperatorKind* kind = operatorKind(e.text);
   if (kind && kind->is == OperatorKind::Is::conjunction) return eitherWay(e, false);
   if (kind && kind->is == OperatorKind::Is::disjunction) return eitherWay(e, true);
-  const ValueType type = operandType(e);
+  const ValueType type = operandType(e, types_);
   for (const Expr* operand : operandsOf(e)) value(operand, type);
   Instruction i;
   i.code = OpCode::operate;
@@ -201,7 +310,7 @@ void Compiler::lane(const Lane& lane) {
 
 CompiledProgram compile(const Program& program, const CostTable& costs, std::uint64_t seed,
                         std::vector<std::string> digital) {
-  Compiler compiler(costs, seed, std::move(digital));
+  Compiler compiler(program, costs, seed, std::move(digital));
   for (const auto& lane : program.lanes) compiler.lane(*lane);
   CompiledProgram out = compiler.take();
   out.inTurns = whyInTurns(program).has_value();
@@ -224,6 +333,11 @@ std::optional<Message> whyInTurns(const Program& program) {
     const TriggerKind* trigger = triggerKind(lane->trigger.on);
     if (!trigger || (!trigger->endless && !trigger->once))
       return stepSay("its lane is started by something");
+    bool clock = false;
+    forEachStep(lane->steps, [&](const Step& s) {
+      for (const auto& [key, value] : s.fields) clock = clock || needsTurns(value);
+    });
+    if (clock) return stepSay("it asks for the time");
   }
   return std::nullopt;
 }

@@ -5,6 +5,7 @@
 #include <vector>
 
 #include "program/costs.h"
+#include "program/expressions.h"
 #include "program/instruction.h"
 #include "project/program_model.h"
 #include "text/message.h"
@@ -23,12 +24,23 @@ struct CompiledLane {
 };
 
 // A program as the simulated processor runs it. Pins are indices into `pins`.
+// A place in the memory of a program.
+struct MemoryCell {
+  enum class Of : std::uint8_t { variable, list } of = Of::variable;
+  std::string name;
+  int item = 0;  // of a list, from 1
+  ValueType type = ValueType::whole;
+  Cell start;
+};
+
 struct CompiledProgram {
   bool inTurns = false;
   CostTable costs;
   std::vector<CompiledLane> lanes;
   std::vector<std::string> steps;  // step ids
   std::vector<std::string> pins;
+  std::vector<MemoryCell> memory;
+  std::vector<std::string> texts;    // the first is empty
   std::vector<std::string> written;  // pins that any step writes
   std::vector<std::string> watched;  // pins that start a lane
 };
@@ -45,8 +57,8 @@ std::optional<Message> whyInTurns(const Program& program);
 // For the step kinds: what they may emit.
 class Compiler {
  public:
-  Compiler(const CostTable& costs, std::uint64_t seed, std::vector<std::string> digital)
-      : costs_(costs), seed_(seed), digital_(std::move(digital)) {}
+  Compiler(const Program& program, const CostTable& costs, std::uint64_t seed,
+           std::vector<std::string> digital);
 
   int pin(const std::string& name);
   // Appends it; a plain number that was pushed for it alone becomes part of it. Gives its place.
@@ -70,16 +82,35 @@ class Compiler {
   // What jumps comes to the place that follows: nothing before it belongs to what stands there.
   void land(int jump);
   int newCounter();
+  // A step that does nothing takes its turn all the same.
+  void nothing();
+  const Types& types() const { return types_; }
+  bool hasVariable(const std::string& name) const { return cellOf(name) >= 0; }
+  bool hasItems(const std::string& list) const;
+  void store(const std::string& variable);                // what is on the stack
+  void sum(const std::string& variable, const Expr* by);  // and into it again
+  void storeItem(const std::string& list);                // a value, its position above it
   void lane(const Lane& lane);
   CompiledProgram take() { return std::move(out_); }
 
  private:
+  int cellOf(const std::string& variable) const;
+  // Of a list: its first cell, and how many.
+  struct Items {
+    int first = -1;
+    std::uint8_t count = 0;
+  };
+  Items itemsOf(const std::string& list) const;
+  int text(const std::string& text);
+
+  Types types_;
   CostTable costs_;
   std::uint64_t seed_;
   std::vector<std::string> digital_;
   CompiledProgram out_;
   CompiledLane* lane_ = nullptr;
   void operation(const Expr& e);
+  bool held(const Expr& e, Instruction& i);
   void eitherWay(const Expr& e, bool whenTrue);
 
   int step_ = -1;

@@ -36,6 +36,17 @@ int cyclesOf(const Instruction& i, const CostTable& costs) {
       return costs.readPin;
     case OpCode::readLevel:
       return i.measures ? costs.readLevel : costs.readPin;
+    case OpCode::load:
+      return costs.load;
+    case OpCode::store:
+      return i.plain ? costs.store + costs.constant : costs.store;
+    case OpCode::item:
+    case OpCode::storeItem:
+      return costs.item;
+    case OpCode::seconds:
+      return costs.convert + 480;
+    case OpCode::length:
+      return 0;
     case OpCode::random:
       return costs.random;
     case OpCode::operate: {

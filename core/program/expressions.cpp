@@ -7,6 +7,7 @@
 #include <charconv>
 #include <cmath>
 
+#include "program/facts.h"
 #include "program/words.h"
 #include "project/project.h"
 
@@ -218,17 +219,35 @@ const std::vector<GetterKind>& getterKinds() {
        "The level of which pin? For example: level of A0.", 100},
       {"volts", "volts at {pin}", ValueType::real, OpCode::readLevel, "volts_", true,
        "The volts at which pin? For example: volts at A0.", 5},
+      {"var", "{name}", ValueType::whole, OpCode::load, ""},
+      {"item", "item {index} of {list}", ValueType::whole, OpCode::item, ""},
+      {"length", "length of {list}", ValueType::whole, OpCode::length, ""},
+      {"seconds", "seconds since power-on", ValueType::real, OpCode::seconds, "", false, "", 1,
+       false, true},
       {"random", "random from {from} to {to}", ValueType::whole, OpCode::random, "random_from",
        false, "", 1, true}};
   return kinds;
 }
 
+FieldKind fieldKind(const std::string& key) {
+  return key == pinKey        ? FieldKind::pin
+         : key == variableKey ? FieldKind::variable
+         : key == listKey     ? FieldKind::list
+                              : FieldKind::whole;
+}
+
 bool GetterKind::asksPin() const { return phrase.ends_with("{pin}"); }
 
-std::vector<std::string> GetterKind::operands() const {
+std::vector<std::string> GetterKind::fields() const {
   std::vector<std::string> out;
   for (const PhrasePiece& piece : piecesOf(phrase))
-    if (piece.field && piece.text != pinKey) out.push_back(piece.text);
+    if (piece.field) out.push_back(piece.text);
+  return out;
+}
+
+std::vector<std::string> GetterKind::operands() const {
+  std::vector<std::string> out = fields();
+  std::erase_if(out, [](const std::string& key) { return fieldKind(key) != FieldKind::whole; });
   return out;
 }
 
@@ -236,6 +255,13 @@ bool changes(const Expr& e) {
   const GetterKind* kind = e.shape == Expr::Shape::get ? getterKind(e.text) : nullptr;
   return (kind && kind->changes) || std::any_of(e.args.begin(), e.args.end(), [](const auto& arg) {
            return changes(arg.second);
+         });
+}
+
+bool needsTurns(const Expr& e) {
+  const GetterKind* kind = e.shape == Expr::Shape::get ? getterKind(e.text) : nullptr;
+  return (kind && kind->inTurns) || std::any_of(e.args.begin(), e.args.end(), [](const auto& arg) {
+           return needsTurns(arg.second);
          });
 }
 
@@ -262,17 +288,26 @@ std::vector<const Expr*> operandsOf(const Expr& e) {
   return out;
 }
 
-ValueType operandType(const Expr& e) {
+ValueType operandType(const Expr& e, const Types& types) {
   const OperatorKind* kind = operatorKind(e.text);
   if (!kind || kind->takesTruth) return ValueType::truth;
   if (!kind->whole) return ValueType::real;
   ValueType all = ValueType::whole;
   for (const Expr* operand : operandsOf(e))
-    if (operand && typeOf(*operand) == ValueType::real) all = ValueType::real;
+    if (operand && typeOf(*operand, types) == ValueType::real) all = ValueType::real;
   return all;
 }
 
-ValueType typeOf(const Expr& e) {
+ValueType Types::variable(const std::string& name) const {
+  const auto it = variables_.find(name);
+  return it == variables_.end() ? ValueType::whole : it->second;
+}
+ValueType Types::list(const std::string& name) const {
+  const auto it = lists_.find(name);
+  return it == lists_.end() ? ValueType::whole : it->second;
+}
+
+ValueType typeOf(const Expr& e, const Types& types) {
   switch (e.shape) {
     case Expr::Shape::number:
       return isWhole(e.number) ? ValueType::whole : ValueType::real;
@@ -282,7 +317,11 @@ ValueType typeOf(const Expr& e) {
       return ValueType::text;
     case Expr::Shape::get: {
       const GetterKind* k = getterKind(e.text);
-      return k ? k->gives : ValueType::whole;
+      if (!k) return ValueType::whole;
+      const Expr* named = e.arg(k->code == OpCode::load ? variableKey : listKey);
+      if (k->code == OpCode::load) return types.variable(named ? named->text : std::string());
+      if (k->code == OpCode::item) return types.list(named ? named->text : std::string());
+      return k->gives;
     }
     case Expr::Shape::op: {
       const OperatorKind* k = operatorKind(e.text);
@@ -295,7 +334,7 @@ ValueType typeOf(const Expr& e) {
         case OperatorKind::Gives::whole:
           return ValueType::whole;
         case OperatorKind::Gives::number:
-          return operandType(e);
+          return operandType(e, types);
       }
       return ValueType::whole;
     }
@@ -325,15 +364,30 @@ std::string phraseOf(const Expr& e, bool nested) {
     case Expr::Shape::truth:
       return e.truth ? "true" : "false";
     case Expr::Shape::text:
-      return e.text;
+      return namedLevel(e) ? e.text : quotedText(e.text);
     case Expr::Shape::get: {
       const GetterKind* k = getterKind(e.text);
       if (!k || (k->asksPin() && !e.arg(pinKey))) return e.text;
+      if (k->code == OpCode::load) {
+        const Expr* name = e.arg(variableKey);
+        const std::string text = nameText(name ? name->text : std::string());
+        return text.starts_with('"') ? "variable " + text : text;
+      }
       const std::string s = filled(k->phrase, [&](const std::string& key) {
         const Expr* field = e.arg(key);
-        return !field ? std::string() : key == pinKey ? field->text : phraseOf(*field, true);
+        if (!field) return std::string();
+        switch (fieldKind(key)) {
+          case FieldKind::pin:
+            return field->text;
+          case FieldKind::variable:
+          case FieldKind::list:
+            return nameText(field->text);
+          case FieldKind::whole:
+            break;
+        }
+        return phraseOf(*field, true);
       });
-      return nested && !k->asksPin() ? "(" + s + ")" : s;
+      return nested && !k->operands().empty() ? "(" + s + ")" : s;
     }
     case Expr::Shape::list: {  // a range
       std::string out;

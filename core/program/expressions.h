@@ -1,5 +1,6 @@
 #pragma once
 #include <cstdint>
+#include <map>
 #include <optional>
 #include <string>
 #include <vector>
@@ -51,10 +52,14 @@ const std::vector<OperatorKind>& operatorKinds();
 const OperatorKind* operatorKind(const std::string& name);
 int operatorIndex(const std::string& name);
 
+// What stands in a getter's field: a name, or a whole number.
+enum class FieldKind : std::uint8_t { pin, variable, list, whole };
+FieldKind fieldKind(const std::string& key);
+
 // What can be asked for: a row in expressions.cpp.
 struct GetterKind {
   std::string name;    // the file's "get"
-  std::string phrase;  // as typed and shown: "level of {pin}"; other fields are whole numbers
+  std::string phrase;  // as typed and shown: "level of {pin}"
   ValueType gives = ValueType::truth;
   OpCode code = OpCode::readPin;
   std::string inC;            // of a pin: the beginning of the C function's name; else the name
@@ -62,17 +67,34 @@ struct GetterKind {
   const char* question = "";  // to ask where the pin is missing
   double full = 1;            // what the whole supply gives
   bool changes = false;       // asked again it gives something else: the order matters
+  bool inTurns = false;       // needs a clock beside the program
 
   bool asksPin() const;
-  std::vector<std::string> operands() const;  // the keys of its other fields
+  std::vector<std::string> fields() const;    // the keys of all its fields
+  std::vector<std::string> operands() const;  // of those that are worked out
 };
 const std::vector<GetterKind>& getterKinds();
 const GetterKind* getterKind(const std::string& name);
 
+// The types of what a program has by name: each is what all the values that are put there need.
+// Found by joining until nothing changes (a fixed point of a lattice of height three).
+class Types {
+ public:
+  Types() = default;  // nothing has a name
+  explicit Types(const Program& program);
+
+  ValueType variable(const std::string& name) const;
+  ValueType list(const std::string& name) const;
+
+ private:
+  bool join(std::map<std::string, ValueType>& names, const std::string& name, ValueType with);
+  std::map<std::string, ValueType> variables_, lists_;
+};
+
 // Type that an expression gives; what is nothing known is a whole number.
-ValueType typeOf(const Expr& e);
+ValueType typeOf(const Expr& e, const Types& types = {});
 // Of what type an operator's operands are while it works on them.
-ValueType operandType(const Expr& e);
+ValueType operandType(const Expr& e, const Types& types = {});
 // The values that an operator works on or a getter asks with; of an operator ranges are taken
 // apart: "a" and, of "from" and "to", both ends.
 std::vector<const Expr*> operandsOf(const Expr& e);
@@ -82,12 +104,24 @@ bool isRange(const std::string& operandKey);
 // `nested` puts operators into brackets.
 std::string phraseOf(const Expr& e, bool nested = false);
 
-// The names that phrases may use: those of the pins of the program's board.
+// A name as it is typed among other words: in quotes where it could be taken for something else.
+std::string nameText(const std::string& name);
+// A text in quotes.
+std::string quotedText(const std::string& text);
+
+// The names that phrases may use: those of the pins of the program's board, and the program's own.
 struct Vocabulary {
   std::vector<std::string> pins;
+  std::vector<std::string> variables;
+  std::vector<std::string> lists;
+
+  Vocabulary(std::vector<std::string> pinNames = {}) : pins(std::move(pinNames)) {}
+  Vocabulary(std::vector<std::string> pinNames, const Program* program);
 
   // "d4" -> "D4": the pin of that name, in either case; nothing when there is none.
   std::optional<std::string> pin(const std::string& typed) const;
+  std::optional<std::string> variable(const std::string& typed) const;
+  std::optional<std::string> list(const std::string& typed) const;
 };
 
 struct ParsedExpr {
@@ -100,6 +134,8 @@ ParsedExpr parseExpr(const std::string& typed, const Vocabulary& words);
 
 // Does asking for it change what comes next?
 bool changes(const Expr& e);
+// Is anything asked that needs a clock beside the program?
+bool needsTurns(const Expr& e);
 
 // Calls `visit(getter, pin)` for each reading of a pin in the expression.
 template <typename Visit>

@@ -130,6 +130,21 @@ bool flipsPin(const Step& step) {
   return kind && kind->flips;
 }
 
+std::optional<NameChange> changeOf(const Step& step) {
+  using Changes = StepKind::Changes;
+  const StepKind* kind = stepKind(step.kind);
+  if (!kind || kind->changes == Changes::nothing) return std::nullopt;
+  NameChange out;
+  out.list = kind->changes == Changes::list;
+  out.adds = kind->changes == Changes::sum;
+  const Expr* name = fieldOf(step, out.list ? SlotKind::Type::list : SlotKind::Type::variable);
+  if (!name) return std::nullopt;
+  out.name = name->text;
+  out.value = fieldOf(step, SlotKind::Type::any);
+  out.index = out.list ? fieldOf(step, SlotKind::Type::number) : nullptr;
+  return out;
+}
+
 std::optional<std::string> pinWritten(const Step& step) {
   const Expr* pin = pinOf(step);
   return pin && !pin->text.empty() ? std::optional(pin->text) : std::nullopt;

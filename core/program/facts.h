@@ -40,6 +40,16 @@ bool isFork(const Step& step);    // goes one of two ways
 bool isRepeat(const Step& step);  // counts how often it goes round
 bool flipsPin(const Step& step);
 
+// What a step changes by name: a variable, or an item of a list.
+struct NameChange {
+  std::string name;
+  bool list = false;
+  bool adds = false;            // to what is there
+  const Expr* value = nullptr;  // that is put there, or added
+  const Expr* index = nullptr;  // of the item
+};
+std::optional<NameChange> changeOf(const Step& step);
+
 // The pin that it writes; nothing where it writes none or has none yet.
 std::optional<std::string> pinWritten(const Step& step);
 

@@ -27,6 +27,12 @@ enum class OpCode : std::uint8_t {
   push,        // `value` onto the stack
   readPin,     // level of pin `arg`
   readLevel,   // share of the supply at pin `arg`: all of it is `number`
+  load,        // what cell `arg` holds
+  store,       // cell `arg` = popped value
+  item,        // of the list from cell `arg`, `operands` of them, that at the popped position
+  storeItem,   // there the value popped below it
+  length,      // never made: a list is as long as it was declared
+  seconds,     // since power-on
   random,      // a whole number between the two on top of the stack
   operate,     // operator `arg` on the top of the stack; `reals`: with floats
   convert,     // the top of the stack from type `arg` to type `target`
@@ -73,10 +79,16 @@ struct InstructionFacts {
   bool reachesOut() const { return readsPin || writesPin; }
 };
 // In the order of OpCode.
-inline constexpr std::array<InstructionFacts, 16> instructionFacts = {{
+inline constexpr std::array<InstructionFacts, 22> instructionFacts = {{
     {.gives = 1},                      // push
     {.gives = 1, .readsPin = true},    // readPin
     {.gives = 1, .readsPin = true},    // readLevel
+    {.gives = 1},                      // load
+    {.takes = 1},                      // store
+    {.takes = 1, .gives = 1},          // item
+    {.takes = 2},                      // storeItem
+    {.gives = 1},                      // length
+    {.gives = 1},                      // seconds
     {.takes = 2, .gives = 1},          // random
     {.gives = 1},                      // operate
     {.takes = 1, .gives = 1},          // convert

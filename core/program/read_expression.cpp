@@ -47,19 +47,55 @@ class Reader {
         ++i;
         continue;
       }
-      std::size_t end = i + 1;
-      const auto word = [](unsigned char ch) { return std::isalnum(ch) || ch == '.' || ch == '_'; };
-      if (word(c)) {
-        while (end < text.size() && word(static_cast<unsigned char>(text[end]))) ++end;
-      } else if (c >= 0x80) {
-        while (end < text.size() && (static_cast<unsigned char>(text[end]) & 0xC0) == 0x80) ++end;
-      } else if (end < text.size() && text[end] == '=' &&
-                 (c == '<' || c == '>' || c == '!' || c == '=')) {
-        ++end;
+      if (const std::size_t open = quoteAt(text, i)) {
+        i = quoted(text, i + open, open > 1);
+        continue;
+      }
+      std::size_t end = i + signAt(text, i);
+      const auto word = [&](std::size_t at) {
+        const auto ch = static_cast<unsigned char>(text[at]);
+        return std::isalnum(ch) || ch == '.' || ch == '_' ||
+               (ch >= 0x80 && signAt(text, at) == 0 && quoteAt(text, at) == 0);
+      };
+      if (end == i && word(i)) {
+        while (end < text.size() && word(end)) ++end;
+      } else if (end == i) {
+        end = i + 1;
+        if (end < text.size() && text[end] == '=' && (c == '<' || c == '>' || c == '!' || c == '='))
+          ++end;
       }
       words_.push_back(text.substr(i, end - i));
       i = end;
     }
+  }
+  // How many bytes a sign of more than one takes there.
+  static std::size_t signAt(const std::string& text, std::size_t at) {
+    for (const char* sign : {"×", "÷", "−", "≠", "≤", "≥", "…"})
+      if (text.compare(at, std::char_traits<char>::length(sign), sign) == 0)
+        return std::char_traits<char>::length(sign);
+    return 0;
+  }
+  static std::size_t quoteAt(const std::string& text, std::size_t at) {
+    for (const char* sign : {"\"", "“", "”", "„"})
+      if (text.compare(at, std::char_traits<char>::length(sign), sign) == 0)
+        return std::char_traits<char>::length(sign);
+    return 0;
+  }
+  // One word, with a quote before it that tells it from others; behind its end.
+  // Plain quotes are closed by plain ones, others by any.
+  std::size_t quoted(const std::string& text, std::size_t at, bool curly) {
+    std::string inside = "\"";
+    for (; at < text.size(); ++at) {
+      if (const std::size_t close = quoteAt(text, at); close == 1 || (curly && close > 0)) {
+        at += close;
+        words_.push_back(std::move(inside));
+        return at;
+      }
+      if (text[at] == '\\' && at + 1 < text.size()) ++at;
+      inside += text[at];
+    }
+    words_.push_back(std::move(inside));
+    return at;
   }
   static int depthOf(const Expr& e) {
     int deepest = 0;
@@ -68,6 +104,7 @@ class Reader {
   }
   std::string lower() const {
     std::string w = at_ < words_.size() ? words_[at_] : std::string();
+    if (w.starts_with('"')) return w;
     for (char& c : w) c = static_cast<char>(std::tolower(static_cast<unsigned char>(c)));
     return w;
   }
@@ -146,14 +183,14 @@ class Reader {
     for (const OperatorKind& k : operatorKinds())
       if (!k.isSign() && k.is != OperatorKind::Is::negation && begins(k)) return worded(k);
     for (const GetterKind& k : getterKinds())
-      if (!k.asksPin() && firstWord(k.phrase) == w) return asked(k);
+      if (!k.asksPin() && firstWord(k.phrase) == w && !ownName()) return asked(k);
     return atom(w);
   }
   static std::string firstWord(const std::string& phrase) {
     return phrase.substr(0, phrase.find(' '));
   }
   static bool isFiller(const std::string& word) {
-    static const char* const fillers[] = {"number", "from", "between", "to", "and", "…", ","};
+    static const char* const fillers[] = {"number", "from", "between", "to", "and", "…", ",", "of"};
     return std::find(std::begin(fillers), std::end(fillers), word) != std::end(fillers);
   }
   // "random from 1 to 6"; the words but the first may be left out or be said otherwise.
@@ -161,10 +198,18 @@ class Reader {
     Expr e;
     e.shape = Expr::Shape::get;
     e.text = k.name;
-    ++at_;
     for (const PhrasePiece& piece : piecesOf(k.phrase)) {
       if (!piece.field) {
+        const Reader words(piece.text, {});
+        for (const std::string& word : words.words_)
+          if (lower() == word) ++at_;
         while (isFiller(lower())) ++at_;
+        continue;
+      }
+      if (fieldKind(piece.text) == FieldKind::list) {
+        auto name = list();
+        if (!name) return std::nullopt;
+        e.args.emplace_back(piece.text, Expr::of(std::move(*name)));
         continue;
       }
       auto operand = inside(5);
@@ -260,6 +305,18 @@ class Reader {
       return Expr::of(negative ? -number : number);
     }
     if (negative) return fail(stepSay("A number is missing after the minus sign."));
+    if (w == "variable" && at_ + 1 < words_.size()) {
+      ++at_;
+      const auto name = names_.variable(bare(words_[at_]));
+      if (!name) return fail(stepSay("There is no variable called {}.", bare(words_[at_])));
+      ++at_;
+      return Expr::readVariable(*name);
+    }
+    if (w.starts_with('"')) return Expr::of(bare(words_[at_++]));
+    if (const auto name = ownName()) {
+      ++at_;
+      return Expr::readVariable(*name);
+    }
     ++at_;
     if (w == "true" || w == "false") return Expr::of(w == "true");
     if (w == "high" || w == "low") return Expr::of(w);
@@ -267,7 +324,32 @@ class Reader {
       if (getter.measures && firstWord(getter.phrase) == w) return measured(getter);
     if (w == "pin" && names_.pin(lower())) w = words_[at_++];
     if (const auto pin = names_.pin(w)) return Expr::readPin(*pin);
-    return fail(stepSay("“{}” is neither a number nor a pin.", words_[at_ - 1]));
+    return fail(stepSay("“{}” is neither a number nor a pin, and no variable is called so.",
+                        words_[at_ - 1]));
+  }
+  static std::string bare(const std::string& word) {
+    return word.starts_with('"') ? word.substr(1) : word;
+  }
+  // A variable of that name that could not be taken for something else.
+  std::optional<std::string> ownName() const {
+    if (at_ >= words_.size()) return std::nullopt;
+    const auto name = names_.variable(words_[at_]);
+    return name && !nameText(*name).starts_with('"') ? name : std::nullopt;
+  }
+  std::optional<std::string> list() {
+    if (lower() == "list") ++at_;
+    if (at_ >= words_.size()) {
+      fail(stepSay("Of which list?"));
+      return std::nullopt;
+    }
+    const std::string typed = bare(words_[at_]);
+    auto name = names_.list(typed);
+    if (!name) {
+      fail(stepSay("There is no list called {}.", typed));
+      return std::nullopt;
+    }
+    ++at_;
+    return name;
   }
   // "level of A0"; all its words but the first may be left out.
   std::optional<Expr> measured(const GetterKind& getter) {

@@ -10,16 +10,22 @@
 
 #include "program/facts.h"
 #include "program/kinds/list.h"
+#include "program/names.h"
+#include "program/typed.h"
 #include "program/words.h"
+#include "text/plain.h"
 
 namespace ignavo {
+
+using typed::lower, typed::trimmed;
 
 IGNAVO_VALUE_DEFINED(StepKind);
 
 const std::vector<const StepKind*>& stepKinds() {
   static const std::vector<const StepKind*> all = {
-      &setStep(),    &flipStep(),  &levelStep(), &waitStep(),  &waitUntilStep(), &ifStep(),
-      &repeatStep(), &whileStep(), &loopStep(),  &leaveStep(), &endStep(),       &remarkStep()};
+      &setStep(), &flipStep(),   &levelStep(), &waitStep(), &waitUntilStep(),
+      &ifStep(),  &repeatStep(), &whileStep(), &loopStep(), &leaveStep(),
+      &endStep(), &letStep(),    &addStep(),   &putStep(),  &remarkStep()};
   return all;
 }
 
@@ -69,10 +75,27 @@ std::string signOf(const Trigger& trigger) {
 Step newStep(const StepKind& kind) {
   Step s;
   s.kind = kind.kind;
-  for (const SlotKind& slot : kind.slots) s.fields.emplace_back(slot.key, slot.defaultValue);
+  for (const SlotKind& slot : kind.slots)
+    if (!slot.optional) s.fields.emplace_back(slot.key, slot.defaultValue);
   for (const BodyKind& body : kind.bodies) s.bodies.emplace_back(body.key, Steps{});
   return s;
 }
+
+namespace {
+// What stands in a field.
+std::string slotText(const Expr& value, const SlotKind& slot) {
+  switch (slot.type) {
+    case SlotKind::Type::pin:
+    case SlotKind::Type::text:
+      return value.text;
+    case SlotKind::Type::variable:
+    case SlotKind::Type::list:
+      return value.text.empty() ? std::string() : nameText(value.text);
+    default:
+      return phraseOf(value);
+  }
+}
+}  // namespace
 
 std::string phraseOf(const Step& step) {
   const StepKind* kind = stepKind(step.kind);
@@ -80,7 +103,8 @@ std::string phraseOf(const Step& step) {
   return filled(kind->phrase, [&](const std::string& key) {
     const Expr* value = step.field(key);
     const SlotKind* slot = kind->slot(key);
-    std::string text = value ? phraseOf(*value) : std::string();
+    if (!value && slot && slot->optional) return std::string();
+    std::string text = value && slot ? slotText(*value, *slot) : std::string();
     if (text.empty()) text = "…";
     if (slot && !slot->unit.empty() && value && value->isLiteral()) text += " " + slot->unit;
     return text;
@@ -88,17 +112,6 @@ std::string phraseOf(const Step& step) {
 }
 
 namespace {
-
-std::string lower(std::string s) {
-  for (char& c : s) c = static_cast<char>(std::tolower(static_cast<unsigned char>(c)));
-  return s;
-}
-
-std::string trimmed(const std::string& s) {
-  const auto from = s.find_first_not_of(" \t\r");
-  if (from == std::string::npos) return {};
-  return s.substr(from, s.find_last_not_of(" \t\r") - from + 1);
-}
 
 // Takes the first word off `rest`.
 std::string takeWord(std::string& rest) {
@@ -116,6 +129,15 @@ bool takeWords(std::string& rest, std::string words) {
     if (lower(takeWord(behind)) != lower(takeWord(words))) return false;
   rest = behind;
   return true;
+}
+
+std::string unquoted(const std::string& text) {
+  std::string out;
+  for (std::size_t i = 1; i + 1 < text.size(); ++i) {
+    if (text[i] == '\\' && i + 2 < text.size()) ++i;
+    out += text[i];
+  }
+  return out;
 }
 
 bool dropWord(std::string& rest, std::initializer_list<const char*> words) {
@@ -201,6 +223,32 @@ ParsedExpr parseSlot(const SlotKind& slot, std::string& rest, const Vocabulary& 
       if (text.empty()) return {std::nullopt, stepSay("Here some words are missing.")};
       return {Expr::of(text == "…" ? std::string() : text), {}};
     }
+    case SlotKind::Type::any: {
+      dropWord(rest, {"to", "=", "be"});
+      if (trimmed(rest).empty()) return {std::nullopt, stepSay("A value is missing here.")};
+      ParsedExpr value = parseExpr(rest, words);
+      rest.clear();
+      return value;
+    }
+    case SlotKind::Type::variable:
+    case SlotKind::Type::list: {
+      const bool list = slot.type == SlotKind::Type::list;
+      dropWord(rest, {"variable", "list", "the"});
+      std::string name = plainLine(trimmed(rest));
+      rest.clear();
+      if (name == "…") return {Expr::of(std::string()), {}};
+      const bool inQuotes = name.size() > 1 && name.front() == '"' && name.back() == '"';
+      if (inQuotes) name = unquoted(name);
+      if (name.empty())
+        return {std::nullopt, list ? stepSay("Which list?") : stepSay("Which variable?")};
+      if (const auto known = list ? words.list(name) : words.variable(name))
+        return {Expr::of(*known), {}};
+      if (list) return {std::nullopt, stepSay("There is no list called {}.", name)};
+      // A step that gives it a value makes it.
+      if (!isName(name) || (!inQuotes && nameText(name) != name))
+        return {std::nullopt, stepSay("“{}” cannot be the name of a variable.", name)};
+      return {Expr::of(name), {}};
+    }
     case SlotKind::Type::truth: {
       ParsedExpr value = parseCondition(rest, words);
       rest.clear();
@@ -208,6 +256,61 @@ ParsedExpr parseSlot(const SlotKind& slot, std::string& rest, const Vocabulary& 
     }
   }
   return {};
+}
+
+// Where those words stand in a text, outside of quotes; behind `from`.
+std::size_t findWords(const std::string& text, const std::string& words, std::size_t from) {
+  bool quoted = false;
+  for (std::size_t i = 0; i + words.size() <= text.size(); ++i) {
+    if (text[i] == '"') quoted = !quoted;
+    if (quoted && text[i] == '\\') ++i;
+    if (quoted || i < from || (i > 0 && text[i - 1] != ' ')) continue;
+    const std::size_t end = i + words.size();
+    if (lower(text.substr(i, words.size())) == lower(words) &&
+        (end == text.size() || text[end] == ' '))
+      return i;
+  }
+  return std::string::npos;
+}
+
+// The fields of a step along the pieces of its phrase from `at` on. A field reaches to the words
+// that follow it; where those come more than once, to the first with which everything can be read.
+Message readFields(const StepKind& kind, const std::vector<PhrasePiece>& pieces, std::size_t at,
+                   std::string rest, const Vocabulary& words, Step& step) {
+  for (; at < pieces.size(); ++at) {
+    const PhrasePiece& piece = pieces[at];
+    if (piece.optional && trimmed(rest).empty()) return {};
+    if (!piece.field) {
+      takeWords(rest, trimmed(piece.text));  // it may be left out
+      continue;
+    }
+    const SlotKind& slot = *kind.slot(piece.text);
+    const std::string next =
+        at + 1 < pieces.size() && !pieces[at + 1].field ? trimmed(pieces[at + 1].text) : "";
+    Message problem;
+    for (std::size_t from = next.empty() ? std::string::npos : findWords(rest, next, 0);
+         from != std::string::npos; from = findWords(rest, next, from + 1)) {
+      std::string part = rest.substr(0, from);
+      const ParsedExpr value = parseSlot(slot, part, words);
+      Message why = value.problem;
+      if (value.value) {
+        Step tried = step;
+        tried.setField(slot.key, *value.value);
+        why = readFields(kind, pieces, at + 1, rest.substr(from), words, tried);
+        if (why.empty()) {
+          step = std::move(tried);
+          return {};
+        }
+      }
+      if (problem.empty()) problem = std::move(why);
+    }
+    if (!problem.empty()) return problem;
+    ParsedExpr value = parseSlot(slot, rest, words);
+    if (!value.value) return value.problem;
+    step.setField(slot.key, std::move(*value.value));
+  }
+  rest = trimmed(rest);
+  return rest.empty() ? Message{} : stepSay("“{}” is not expected here.", rest);
 }
 
 // "set level of d9 to 30 %" and "set d9 to 30 %" are ways to say "dim d9 to 30 %".
@@ -241,13 +344,34 @@ std::optional<Trigger> parseSign(const std::string& typed, const Vocabulary& wor
   return std::nullopt;
 }
 
+namespace {
+// What stands behind the beginning of its phrase, as that kind of step.
+ParsedStep readAs(const StepKind& kind, const std::string& after, const Vocabulary& words) {
+  Step step = newStep(kind);
+  if (kind.slots.empty()) {
+    if (!after.empty() && lower(kind.phrase).find(" " + lower(after)) == std::string::npos)
+      return {std::nullopt, stepSay("“{}” is not expected here.", after)};
+    return {step, {}};
+  }
+  std::vector<PhrasePiece> pieces = piecesOf(kind.phrase);
+  if (!pieces.front().field) pieces.erase(pieces.begin());
+  if (Message problem = readFields(kind, pieces, 0, after, words, step); !problem.empty())
+    return {std::nullopt, std::move(problem)};
+  return {step, {}};
+}
+}  // namespace
+
 ParsedStep parseStep(const std::string& typed, const Vocabulary& words) {
   std::string rest = saidPlainly(trimmed(typed));
   if (rest.empty())
     return {std::nullopt, stepSay("Type what should happen, for example: set d13 high")};
-  // The longest beginning that fits decides: "wait until" before "wait".
-  const StepKind* kind = nullptr;
-  std::string after;
+  // The longest beginning that fits decides: "wait until" before "wait". Of several that begin
+  // alike it is the one that can be read to its end.
+  struct Begun {
+    const StepKind* kind;
+    std::string after;
+  };
+  std::vector<Begun> begun;
   std::size_t most = 0;
   for (const StepKind* k : stepKinds()) {
     std::vector<std::string> heads = k->aliases;
@@ -256,33 +380,33 @@ ParsedStep parseStep(const std::string& typed, const Vocabulary& words) {
     if (k->slots.empty()) heads.push_back(heads.back().substr(0, heads.back().find(' ')));
     for (const std::string& head : heads) {
       std::string behind = rest;
-      if (head.size() <= most || !takeWords(behind, head)) continue;
-      kind = k;
-      after = behind;
+      if (head.size() < most || !takeWords(behind, head)) continue;
+      if (head.size() > most) begun.clear();
       most = head.size();
+      begun.push_back({k, behind});
     }
   }
-  if (kind) {
-    Step step = newStep(*kind);
-    if (kind->slots.empty()) {
-      if (!after.empty() && lower(kind->phrase).find(" " + lower(after)) == std::string::npos)
-        return {std::nullopt, stepSay("“{}” is not expected here.", after)};
-      return {step, {}};
-    }
-    for (const SlotKind& slot : kind->slots) {
-      ParsedExpr value = parseSlot(slot, after, words);
-      if (!value.value) return {std::nullopt, value.problem};
-      step.setField(slot.key, *value.value);
-    }
-    return {step, {}};
+  // What is wrong is said of the one whose words stand there.
+  std::optional<ParsedStep> likeliest;
+  int mostWords = -1;
+  for (const Begun& b : begun) {
+    ParsedStep read = readAs(*b.kind, b.after, words);
+    if (read.step) return read;
+    int found = 0;
+    for (const PhrasePiece& piece : piecesOf(b.kind->phrase))
+      if (!piece.field && findWords(b.after, trimmed(piece.text), 0) != std::string::npos) ++found;
+    if (found <= mostWords) continue;
+    mostWords = found;
+    likeliest = std::move(read);
   }
-  std::string first = takeWord(rest);
+  if (likeliest) return *likeliest;
+  std::string unknown = takeWord(rest);
   return {
       std::nullopt,
       stepSay(
           "“{}” is not a step. Steps begin with set, flip, dim, wait, if, repeat, as long as or "
           "keep going round.",
-          first)};
+          unknown)};
 }
 
 bool isOtherwise(const std::string& typed) {
@@ -290,8 +414,8 @@ bool isOtherwise(const std::string& typed) {
   return word == "otherwise" || word == "else";
 }
 
-std::vector<std::string> completions(const std::string& typed,
-                                     const std::vector<std::string>& pins) {
+std::vector<std::string> completions(const std::string& typed, const Vocabulary& words) {
+  const std::vector<std::string>& pins = words.pins;
   const std::string start = lower(typed);
   std::vector<std::string> out;
   const auto offer = [&](const std::string& phrase) {
@@ -311,6 +435,9 @@ std::vector<std::string> completions(const std::string& typed,
     for (const char* head : {"wait until ", "as long as "})
       offer(head + pin + " is high"), offer(head + pin + " is low");
   for (const char* phrase : {"keep going round", "leave the loop", "end this lane"}) offer(phrase);
+  for (const std::string& variable : words.variables)
+    offer("let " + nameText(variable) + " be 0"), offer("add 1 to " + nameText(variable));
+  for (const std::string& list : words.lists) offer("put 0 into item 1 of " + nameText(list));
   return out;
 }
 
@@ -417,8 +544,47 @@ std::vector<PinUse> pinUses(const Program& program) {
 
 namespace {
 
+// What an expression asks of names that are not there, or of what is no number.
+struct NameProblems {
+  const Program& program;
+  Types types;
+
+  std::optional<std::pair<StepProblem::Code, std::string>> in(const Expr& e) const {
+    using Why = StepProblem::Code;
+    if (e.shape == Expr::Shape::get) {
+      const Expr *variable = e.arg(variableKey), *list = e.arg(listKey);
+      if (variable && !program.variable(variable->text))
+        return std::pair(Why::noSuchVariable, variable->text);
+      if (list && !program.list(list->text)) return std::pair(Why::noSuchList, list->text);
+    }
+    if (e.shape == Expr::Shape::op)
+      for (const Expr* operand : operandsOf(e))
+        if (operand && !namedLevel(*operand) && typeOf(*operand, types) == ValueType::text)
+          return std::pair(Why::textAndNumber, phraseOf(*operand));
+    for (const auto& [key, inner] : e.args)
+      if (const auto found = in(inner)) return found;
+    return std::nullopt;
+  }
+  std::optional<std::pair<StepProblem::Code, std::string>> in(const Step& s) const {
+    using Why = StepProblem::Code;
+    const auto change = changeOf(s);
+    if (!change) return std::nullopt;
+    if (change->list && !program.list(change->name))
+      return std::pair(Why::noSuchList, change->name);
+    if (!change->list && !program.variable(change->name))
+      return std::pair(Why::noSuchVariable, change->name);
+    // What is given there is text and the place holds numbers, or the other way.
+    const ValueType is = change->value ? typeOf(*change->value, types) : ValueType::whole;
+    const ValueType there = change->list ? types.list(change->name) : types.variable(change->name);
+    if ((is == ValueType::text) != (there == ValueType::text) ||
+        (change->adds && there == ValueType::text) || (change->list && is == ValueType::text))
+      return std::pair(Why::textAndNumber, change->name);
+    return std::nullopt;
+  }
+};
+
 void problemsIn(const Steps& steps, const std::vector<PinAbility>& pins, bool inLoop,
-                std::vector<StepProblem>& out) {
+                const NameProblems& names, std::vector<StepProblem>& out) {
   using Why = StepProblem::Code;
   const auto check = [&](const Step& s, const std::string& slot, const std::string& pin, bool dim,
                          bool measure) {
@@ -439,8 +605,12 @@ void problemsIn(const Steps& steps, const std::vector<PinAbility>& pins, bool in
     if (!kind) continue;
     if (ended) out.push_back({s.id, {}, *ended, {}});
     if (leavesLoop(s) && !inLoop) out.push_back({s.id, {}, Why::nothingToLeave, {}});
+    if (const auto problem = names.in(s))
+      out.push_back({s.id, {}, problem->first, problem->second});
     for (const auto& [key, value] : s.fields) {
       const SlotKind* slot = kind->slot(key);
+      if (const auto problem = names.in(value))
+        out.push_back({s.id, key, problem->first, problem->second});
       if (slot && slot->type == SlotKind::Type::pin)
         check(s, key, value.text, kind->dims, false);
       else
@@ -449,7 +619,7 @@ void problemsIn(const Steps& steps, const std::vector<PinAbility>& pins, bool in
         });
     }
     for (const auto& [key, body] : s.bodies)
-      problemsIn(body, pins, inLoop || runsOf(s, key) == Runs::again, out);
+      problemsIn(body, pins, inLoop || runsOf(s, key) == Runs::again, names, out);
     if (!ended && isEndless(s)) ended = Why::unreachable;
     if (!ended && endsLane(s)) ended = Why::behindEnd;
     if (!ended && leavesLoop(s) && inLoop) ended = Why::behindLeave;
@@ -460,7 +630,8 @@ void problemsIn(const Steps& steps, const std::vector<PinAbility>& pins, bool in
 
 std::vector<StepProblem> stepProblems(const Program& program, const std::vector<PinAbility>& pins) {
   std::vector<StepProblem> out;
-  for (const auto& lane : program.lanes) problemsIn(lane->steps, pins, false, out);
+  const NameProblems names{program, Types(program)};
+  for (const auto& lane : program.lanes) problemsIn(lane->steps, pins, false, names, out);
   return out;
 }
 
@@ -475,6 +646,14 @@ Message sentence(const StepProblem& problem) {
       return stepSay("{} cannot be dimmed; pins with a ∿ can.", problem.value);
     case Why::cannotMeasure:
       return stepSay("{} cannot measure a level; the analog pins can.", problem.value);
+    case Why::noSuchVariable:
+      return problem.value.empty() ? stepSay("This step has no variable yet.")
+                                   : stepSay("There is no variable called {}.", problem.value);
+    case Why::noSuchList:
+      return problem.value.empty() ? stepSay("This step has no list yet.")
+                                   : stepSay("There is no list called {}.", problem.value);
+    case Why::textAndNumber:
+      return stepSay("A text and a number cannot be mixed: {}.", problem.value);
     case Why::unreachable:
       return stepSay("Never reached: the loop above goes on for ever.");
     case Why::behindLeave:

@@ -14,8 +14,11 @@ struct SlotKind {
     pin,    // name of a pin that is written
     level,  // high, low or a truth value
     number,
-    truth,  // a condition
-    text,   // of one line, for people
+    truth,     // a condition
+    text,      // of one line, for people
+    any,       // a value of whatever type
+    variable,  // the name of one
+    list,
   };
   std::string key;
   Type type = Type::number;
@@ -24,6 +27,7 @@ struct SlotKind {
   double min = 0;
   double max = 0;
   double stepBy = 1;  // of the arrow keys
+  bool optional = false;
 };
 
 struct BodyKind {
@@ -51,6 +55,12 @@ class CWriter {
   virtual std::string expression(const Expr& e, ValueType type) = 0;
   // The same where C converts by itself: a number that is written out stays as it is.
   virtual std::string argument(const Expr& e, ValueType type) = 0;
+  // What a variable or list is called there; empty: there is none of that name.
+  virtual std::string variable(const std::string& name) = 0;
+  virtual std::string list(const std::string& name) = 0;
+  virtual const Types& types() const = 0;
+  // The place of a position in a list.
+  virtual std::string place(const std::string& list, const Expr& index) = 0;
   virtual std::string remarkFor(const std::string& pin) = 0;  // "  /* Red lamp */" or nothing
   virtual std::string counterVariable() = 0;
   virtual void counterDone() = 0;
@@ -73,9 +83,11 @@ struct StepKind {
   enum class TurnsOff : std::uint8_t { no, loop, lane } turnsOff = TurnsOff::no;
   bool looksAgain = false;  // waits until its test holds
   bool takesTurn = true;    // in turns; what takes none is done along with the step before
-  bool addsUp = false;      // done twice is something else than done once
-  bool flips = false;       // gives its pin the other level
-  bool dims = false;        // asks its pin for something between high and low
+  // What it changes by name: it gives a variable a value, adds to it, or puts one into a list.
+  enum class Changes : std::uint8_t { nothing, variable, sum, list } changes = Changes::nothing;
+  bool addsUp = false;  // done twice is something else than done once
+  bool flips = false;   // gives its pin the other level
+  bool dims = false;    // asks its pin for something between high and low
   std::string waits;   // the slot that says for how many seconds its lane waits; empty: it does not
   std::string counts;  // the slot that says how often its body runs; empty: it does not count
   void (*compile)(Compiler&, const Step&) = nullptr;
@@ -101,8 +113,7 @@ ParsedStep parseStep(const std::string& typed, const Vocabulary& words);
 // Is it the word between the two ways of a fork?
 bool isOtherwise(const std::string& typed);
 // Canonical phrases that begin like what was typed, for completion.
-std::vector<std::string> completions(const std::string& typed,
-                                     const std::vector<std::string>& pins);
+std::vector<std::string> completions(const std::string& typed, const Vocabulary& words);
 
 // Steps as text, one phrase a line, bodies indented by two spaces, and back.
 std::string textOf(const Steps& steps, int indent = 0);
@@ -155,7 +166,10 @@ struct StepProblem {
     behindEnd,
     nothingToLeave,
     cannotDim,
-    cannotMeasure
+    cannotMeasure,
+    noSuchVariable,
+    noSuchList,
+    textAndNumber,
   } code = Code::pinMissing;
   std::string value;
 };

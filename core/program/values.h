@@ -27,7 +27,7 @@ struct Cell {
 };
 
 // What a run reports with its step; the chip goes on without a word.
-enum class NumberFault : std::uint8_t { none, wrapped, dividedByZero };
+enum class NumberFault : std::uint8_t { none, wrapped, dividedByZero, outside };
 
 // Is a number that is written out a whole one?
 bool isWhole(double literal);

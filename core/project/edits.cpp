@@ -286,17 +286,36 @@ Project setExpr(Project p, const std::string& stepId, const std::string& path, c
   });
 }
 
-Project addLane(Project p, const std::string& board, Lane lane) {
+namespace {
+// Made where the board has none; null: there is no such board.
+Program* programForEdit(Project& p, const std::string& board) {
   auto program = std::find_if(p.programs.begin(), p.programs.end(),
                               [&](const auto& each) { return each->board == board; });
   if (program == p.programs.end()) {
-    if (!p.board(board)) return p;
-    Program first;  // of a board that had none
+    if (!p.board(board)) return nullptr;
+    Program first;
     first.board = board;
     program = p.programs.insert(p.programs.end(), std::move(first));
   }
-  program->edit().lanes.emplace_back(std::move(lane));
+  return &program->edit();
+}
+}  // namespace
+
+Project addLane(Project p, const std::string& board, Lane lane) {
+  Program* program = programForEdit(p, board);
+  if (!program) return p;
+  program->lanes.emplace_back(std::move(lane));
   return assignIds(std::move(p));
+}
+
+Project setVariables(Project p, const std::string& board, std::vector<Variable> variables) {
+  if (Program* program = programForEdit(p, board)) program->variables = std::move(variables);
+  return p;
+}
+
+Project setLists(Project p, const std::string& board, std::vector<NumberList> lists) {
+  if (Program* program = programForEdit(p, board)) program->lists = std::move(lists);
+  return p;
 }
 
 Project changeLane(Project p, const std::string& id, const std::function<void(Lane&)>& change) {

@@ -54,6 +54,10 @@ Project addLane(Project p, const std::string& board, Lane lane);
 Project changeLane(Project p, const std::string& id, const std::function<void(Lane&)>& change);
 Project removeLane(Project p, const std::string& id);
 
+// The names that a board's program has. A board without a program gets one.
+Project setVariables(Project p, const std::string& board, std::vector<Variable> variables);
+Project setLists(Project p, const std::string& board, std::vector<NumberList> lists);
+
 // Gives every step and lane that has no id a fresh one.
 Project assignIds(Project p);
 

@@ -10,6 +10,10 @@ IGNAVO_VALUE_DEFINED(Step);
 bool Step::operator==(const Step&) const = default;
 IGNAVO_VALUE_DEFINED(Lane);
 bool Lane::operator==(const Lane&) const = default;
+IGNAVO_VALUE_DEFINED(Variable);
+bool Variable::operator==(const Variable&) const = default;
+IGNAVO_VALUE_DEFINED(NumberList);
+bool NumberList::operator==(const NumberList&) const = default;
 IGNAVO_VALUE_DEFINED(Program);
 bool Program::operator==(const Program&) const = default;
 
@@ -34,11 +38,11 @@ Expr Expr::of(std::string value) {
 }
 
 namespace {
-Expr getter(const char* name, std::string pin) {
+Expr getter(const char* name, std::string pin, const char* key = pinKey) {
   Expr e;
   e.shape = Expr::Shape::get;
   e.text = name;
-  e.args.emplace_back("pin", Expr::of(std::move(pin)));
+  e.args.emplace_back(key, Expr::of(std::move(pin)));
   return e;
 }
 }  // namespace
@@ -51,6 +55,7 @@ void renamePin(Expr& e, const std::string& from, const std::string& to) {
 }
 
 Expr Expr::readPin(std::string pin) { return getter("pin", std::move(pin)); }
+Expr Expr::readVariable(std::string name) { return getter("var", std::move(name), variableKey); }
 Expr Expr::readLevel(std::string pin) { return getter("level", std::move(pin)); }
 
 Expr Expr::binary(std::string op, Expr a, Expr b) {
@@ -90,6 +95,17 @@ bool Program::hasSteps() const {
 bool Program::pulledUp(const std::string& pin) const {
   return std::any_of(pins.begin(), pins.end(),
                      [&](const PinSetting& p) { return p.pin == pin && p.pull == "up"; });
+}
+
+const Variable* Program::variable(const std::string& name) const {
+  for (const Variable& v : variables)
+    if (v.name == name) return &v;
+  return nullptr;
+}
+const NumberList* Program::list(const std::string& name) const {
+  for (const NumberList& l : lists)
+    if (l.name == name) return &l;
+  return nullptr;
 }
 
 std::string Program::labelOf(const std::string& pin) const {

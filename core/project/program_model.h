@@ -14,6 +14,8 @@ using Extras = std::vector<std::pair<std::string, std::string>>;
 
 // Under this key stands the name of a pin, in steps and in what expressions ask.
 inline constexpr const char* pinKey = "pin";
+// And under these what a program has by name.
+inline constexpr const char *variableKey = "name", *listKey = "list";
 
 // An expression tree. What a `get` or `op` name means stands in
 // program/expressions; here it is only shape.
@@ -32,6 +34,7 @@ struct Expr {
   static Expr of(std::string value);
   static Expr readPin(std::string pin);
   static Expr readLevel(std::string pin);  // of an analog pin, in percent
+  static Expr readVariable(std::string name);
   static Expr binary(std::string op, Expr a, Expr b);
 
   const Expr* arg(const std::string& key) const;
@@ -92,12 +95,34 @@ struct PinSetting {
   bool operator==(const PinSetting&) const = default;
 };
 
+// A place for one value; its type follows from all that is put there.
+struct Variable {
+  IGNAVO_VALUE(Variable);
+
+  std::string name;
+  Expr start;  // a number, a truth or a text
+  Extras extras;
+  bool operator==(const Variable&) const;
+};
+
+// Places for numbers, counted from 1. `items`: at power-on.
+struct NumberList {
+  IGNAVO_VALUE(NumberList);
+
+  std::string name;
+  std::vector<double> items;
+  Extras extras;
+  bool operator==(const NumberList&) const;
+};
+
 // The program of one board.
 struct Program {
   IGNAVO_VALUE(Program);
 
   std::string board;
   std::vector<PinSetting> pins;
+  std::vector<Variable> variables;
+  std::vector<NumberList> lists;
   std::vector<Cow<Lane>> lanes;
   Extras extras;
 
@@ -105,6 +130,8 @@ struct Program {
   bool pulledUp(const std::string& pin) const;
   // The label that a user gave the pin; empty when none.
   std::string labelOf(const std::string& pin) const;
+  const Variable* variable(const std::string& name) const;
+  const NumberList* list(const std::string& name) const;
   bool operator==(const Program&) const;
 };
 

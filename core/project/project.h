@@ -139,6 +139,9 @@ constexpr double farthestPitch = 500;        // of anything from the bench's cor
 constexpr std::size_t nameLetters = 60;      // of a part's name or a pin's label, typed by hand
 constexpr std::size_t textLetters = 1000;    // of any text of one line
 constexpr std::size_t aboutLetters = 10000;  // of what a project says of itself
+constexpr std::size_t variables = 64;
+constexpr std::size_t lists = 16;
+constexpr std::size_t listItems = 100;
 constexpr std::size_t meant = 10000;
 inline bool isPlace(Point p) {  // false for what is no number
   return p.x >= -farthestPitch && p.x <= farthestPitch && p.y >= -farthestPitch &&

@@ -92,7 +92,7 @@ Processor::Executed PlainProcessor::execute(PinAccess& pins, Nanoseconds limit) 
 bool PlainProcessor::sameAs(const Processor& then, Nanoseconds later) const {
   const auto& o = static_cast<const PlainProcessor&>(then);
   return free_.at - later == o.free_.at && free_.cycles == o.free_.cycles &&
-         measured_ == o.measured_ &&
+         measured_ == o.measured_ && memory_ == o.memory_ &&
          std::equal(lanes_.begin(), lanes_.end(), o.lanes_.begin(),
                     [](const Lane& a, const Lane& b) { return a.sameAs(b); });
 }

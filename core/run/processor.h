@@ -5,6 +5,7 @@
 #include <string>
 #include <vector>
 
+#include "program/values.h"
 #include "run/time.h"
 #include "text/message.h"
 
@@ -33,9 +34,20 @@ struct LaneView {
   std::int64_t missed = 0;  // how often its trigger came while it was running
 };
 
+// What a variable or an item of a list holds.
+struct VariableView {
+  std::string board;  // id
+  std::string name;
+  int item = 0;  // of a list, from 1
+  ValueType type = ValueType::whole;
+  double number = 0;  // of a truth: 0 or 1
+  std::string text;
+  bool operator==(const VariableView&) const = default;
+};
+
 // Something that a program did that its learner should know; it went on.
 struct ProgramFault {
-  enum class What : std::uint8_t { wrapped, dividedByZero } what = What::wrapped;
+  NumberFault what = NumberFault::wrapped;
   Nanoseconds at = 0;
   std::string step;   // id
   std::string board;  // id
@@ -45,7 +57,8 @@ Message sentence(const ProgramFault& fault);
 
 // What a processor can show of itself.
 struct ProcessorView {
-  std::vector<ProgramFault> faults;  // the first of each kind of each step, in order of time
+  std::vector<ProgramFault> faults;     // the first of each kind of each step, in order of time
+  std::vector<VariableView> variables;  // as they were declared, lists after variables
   std::vector<LaneView> lanes;
   std::map<std::string, std::int64_t> stepCounts;  // how often each step was done
   std::map<std::string, bool> forks;               // step id of an if -> taken

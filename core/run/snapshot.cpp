@@ -63,11 +63,14 @@ Snapshot snapshotOf(Run& run) {
         .show(run.now(), run.fed(static_cast<int>(b)), view);
     for (ProgramFault& fault : view.faults)
       if (fault.board.empty()) fault.board = run.model->project->boards[b].id;
+    for (VariableView& variable : view.variables)
+      if (variable.board.empty()) variable.board = run.model->project->boards[b].id;
   }
   s.lanes = std::move(view.lanes);
   s.stepCounts = std::move(view.stepCounts);
   s.faults = std::move(view.faults);
   s.forks = std::move(view.forks);
+  s.variables = std::move(view.variables);
   return s;
 }
 

@@ -28,8 +28,9 @@ struct Snapshot {
   std::vector<Motion> motion;              // per part
   std::vector<LaneView> lanes;
   std::map<std::string, std::int64_t> stepCounts;
-  std::map<std::string, bool> forks;  // step id of an if -> taken
-  std::vector<ProgramFault> faults;   // board after board
+  std::map<std::string, bool> forks;    // step id of an if -> taken
+  std::vector<ProgramFault> faults;     // board after board
+  std::vector<VariableView> variables;  // likewise
 };
 
 // Of a run as it stands. Not const: the circuit remembers what it solves.

@@ -35,6 +35,14 @@ std::int32_t wholeTaken(const Instruction& i, std::vector<Cell>& stack) {
   return static_cast<int>(holds) - static_cast<int>(held) == factsOf(i.code).gives - takenBy(i) &&
          (next.count == 0 || std::find(next.begin(), next.end(), to) != next.end());
 }
+// What a place held, as the type that it has now. A text that is gone is the empty one.
+Cell keptCell(const CompiledProgram& program, ValueType type, const CompiledProgram& old,
+              ValueType was, Cell value) {
+  if (type != ValueType::text || was != type) return converted(value, was, type);
+  const auto& texts = program.texts;
+  const auto it = std::find(texts.begin(), texts.end(), old.texts[value.bits]);
+  return {it == texts.end() ? 0 : static_cast<std::uint32_t>(it - texts.begin())};
+}
 }  // namespace
 
 double StepProcessor::realTaken(const Instruction& i, Lane& lane) {
@@ -53,6 +61,9 @@ void StepProcessor::start(Nanoseconds moment) {
     l.counters.assign(lane.counterOwner.size(), 0);
     lanes_.push_back(std::move(l));
   }
+  memory_.clear();
+  for (const MemoryCell& cell : program_->memory) memory_.push_back(cell.start);
+  powerOn_ = moment;
   counts_.assign(program_->steps.size(), 0);
   forks_.assign(program_->steps.size(), -1);
   faults_.clear();
@@ -65,6 +76,12 @@ void StepProcessor::report(NumberFault what, int step, Nanoseconds now) {
   if (std::none_of(faults_.begin(), faults_.end(),
                    [&](const Fault& f) { return f.what == what && f.step == step; }))
     faults_.push_back({what, step, now});
+}
+
+// From the beginning of a list: where an item stands, the nearest end where there is none.
+int StepProcessor::place(const Instruction& i, std::int32_t position, Nanoseconds now) {
+  if (position < 1 || position > i.operands) report(NumberFault::outside, i.step, now);
+  return std::clamp<std::int32_t>(position, 1, i.operands) - 1;
 }
 
 bool StepProcessor::perform(const Instruction& i, Lane& l, PinAccess& pins, Nanoseconds now) {
@@ -88,6 +105,26 @@ bool StepProcessor::perform(const Instruction& i, Lane& l, PinAccess& pins, Nano
       l.stack.push_back(value);
       break;
     }
+    case OpCode::load:
+      l.stack.push_back(at(memory_, i.arg));
+      break;
+    case OpCode::store:
+      at(memory_, i.arg) = i.plain ? i.value : popped(l.stack);
+      break;
+    case OpCode::item:
+      l.stack.push_back(at(memory_, i.arg + place(i, wholeTaken(i, l.stack), now)));
+      break;
+    case OpCode::storeItem: {
+      const std::int32_t position = popped(l.stack).whole();
+      at(memory_, i.arg + place(i, position, now)) = popped(l.stack);
+      break;
+    }
+    case OpCode::seconds:
+      l.stack.push_back(Cell::of(static_cast<float>((now - powerOn_) / turnNanoseconds) / 4000.0F));
+      break;
+    case OpCode::length:
+      assert(false);
+      break;
     case OpCode::random: {
       const std::int32_t to = popped(l.stack).whole(), from = popped(l.stack).whole();
       l.stack.push_back(Cell::of(thrown(l.dice, from, to)));
@@ -174,11 +211,14 @@ void StepProcessor::show(Nanoseconds now, bool running, ProcessorView& out) cons
     out.lanes.push_back(std::move(view));
   }
   for (const Fault& f : faults_)
-    out.faults.push_back({f.what == NumberFault::wrapped ? ProgramFault::What::wrapped
-                                                         : ProgramFault::What::dividedByZero,
-                          f.at,
-                          f.step < 0 ? std::string() : at(program_->steps, f.step),
-                          {}});
+    out.faults.push_back(
+        {f.what, f.at, f.step < 0 ? std::string() : at(program_->steps, f.step), {}});
+  for (std::size_t c = 0; c < memory_.size(); ++c) {
+    const MemoryCell& cell = program_->memory[c];
+    VariableView view{{}, cell.name, cell.item, cell.type, number(memory_[c], cell.type), {}};
+    if (cell.type == ValueType::text) view.text = program_->texts[memory_[c].bits];
+    out.variables.push_back(std::move(view));
+  }
   for (std::size_t s = 0; s < counts_.size(); ++s) {
     out.stepCounts[program_->steps[s]] = counts_[s];
     if (forks_[s] >= 0) out.forks[program_->steps[s]] = forks_[s] == 1;
@@ -192,6 +232,14 @@ void StepProcessor::adopt(const Processor& before, Nanoseconds now) {
   const CompiledProgram& old = *was->program_;
   StepProcessor::start(now);
   measured_ = was->measured_;
+  powerOn_ = was->powerOn_;
+  for (std::size_t c = 0; c < memory_.size(); ++c)
+    for (std::size_t d = 0; d < old.memory.size(); ++d)
+      if (old.memory[d].of == program_->memory[c].of &&
+          old.memory[d].name == program_->memory[c].name &&
+          old.memory[d].item == program_->memory[c].item)
+        memory_[c] =
+            keptCell(*program_, program_->memory[c].type, old, old.memory[d].type, was->memory_[d]);
   std::map<std::string, std::size_t> oldStep, oldLane;
   for (std::size_t i = 0; i < old.steps.size(); ++i) oldStep[old.steps[i]] = i;
   for (std::size_t i = 0; i < old.lanes.size(); ++i) oldLane[old.lanes[i].id] = i;

@@ -67,13 +67,16 @@ class StepProcessor : public Processor {
   std::shared_ptr<const CompiledProgram> program_;
   std::vector<Lane> lanes_;
   std::vector<std::int64_t> counts_;  // how often each step ran
+  std::vector<Cell> memory_;          // variables, lists
   std::vector<signed char> forks_;    // which way each fork went last; -1 never, 0 no, 1 yes
   std::vector<Fault> faults_;         // the first of each kind of each step
   bool measured_ = false;             // the first measurement takes longer
+  Nanoseconds powerOn_ = 0;           // when it began
   double seconds_ = 0;                // of the wait that began last
   Nanoseconds due_ = never;           // when the next instruction is complete
 
  private:
+  int place(const Instruction& i, std::int32_t position, Nanoseconds now);
   void report(NumberFault what, int step, Nanoseconds now);
   void goOn(const CompiledProgram& old, const StepProcessor& was, std::size_t lane,
             std::size_t oldLane, Nanoseconds now);

@@ -22,6 +22,8 @@ TurnProcessor::TurnProcessor(std::shared_ptr<const CompiledProgram> program)
     if (lane.pin >= 0 && std::none_of(watched_.begin(), watched_.end(),
                                       [&](const Watched& w) { return w.pin == lane.pin; }))
       watched_.push_back({lane.pin, -1, false});
+  for (const CompiledLane& lane : program_->lanes)
+    for (const Instruction& i : lane.code) asksTime_ = asksTime_ || i.code == OpCode::seconds;
   StepProcessor::start(0);
 }
 
@@ -169,7 +171,8 @@ void TurnProcessor::pinChanged(int pin, bool high, Nanoseconds now) {
 bool TurnProcessor::sameAs(const Processor& then, Nanoseconds later) const {
   const auto& o = static_cast<const TurnProcessor&>(then);
   if (lane_ != o.lane_ || lane_ >= 0 || earliest_ - later != o.earliest_ ||
-      measured_ != o.measured_ || !sameMoment(due_, o.due_, later))
+      measured_ != o.measured_ || memory_ != o.memory_ || asksTime_ ||
+      !sameMoment(due_, o.due_, later))
     return false;
   for (std::size_t i = 0; i < watched_.size(); ++i)
     if (watched_[i].was != o.watched_[i].was || watched_[i].high != o.watched_[i].high)

@@ -38,6 +38,7 @@ class TurnProcessor final : public StepProcessor {
     bool high;        // now
   };
   std::vector<Watched> watched_;
+  bool asksTime_ = false;     // never comes back to where it was
   bool goesOn_ = false;       // the turns of an earlier version go on
   Nanoseconds began_ = 0;     // the first turn
   Nanoseconds turn_ = 0;      // this one, or the last

@@ -11,7 +11,7 @@ class TestProgram : public QObject {
   Q_OBJECT
  private Q_SLOTS:
   void loopsAreLeftAndLanesEnded() {
-    const Vocabulary pins{{"D2", "D4", "A0"}};
+    const Vocabulary pins({"D2", "D4", "A0"});
     const auto phrase = [&](const char* typed) {
       const ParsedStep read = parseStep(typed, pins);
       return read.step ? phraseOf(*read.step) : inWords(read.problem);
@@ -179,9 +179,10 @@ class TestProgram : public QObject {
     QCOMPARE(parseSteps("wait 1\n  wait 2").badLine, 2);
   }
   void completionsBeginAsTyped() {
-    const auto offers = completions("set d4", {"D2", "D4"});
+    const auto offers = completions("set d4", Vocabulary({"D2", "D4"}));
     QCOMPARE(offers, (std::vector<std::string>{"set D4 high", "set D4 low"}));
-    for (const std::string& c : completions("", {"D4"})) QVERIFY2(parseStep(c).step, c.c_str());
+    for (const std::string& c : completions("", Vocabulary({"D4"})))
+      QVERIFY2(parseStep(c).step, c.c_str());
   }
   void compiledCostsAndJumps() {
     Program program;
@@ -223,10 +224,13 @@ class TestProgram : public QObject {
     QCOMPARE(problems[1].step, std::string("b"));
   }
   void everyKindIsComplete() {
+    Vocabulary words = usualWords();
+    words.variables = {"berth"};
+    words.lists = {"levels"};
     for (const StepKind* k : stepKinds()) {
       QVERIFY(k->compile && k->writeC && !k->help.empty() && !k->example.empty());
-      QVERIFY2(parseStep(k->example).step, k->example.c_str());
-      QCOMPARE(parseStep(k->example).step->kind, k->kind);
+      QVERIFY2(parseStep(k->example, words).step, k->example.c_str());
+      QCOMPARE(parseStep(k->example, words).step->kind, k->kind);
     }
   }
 };

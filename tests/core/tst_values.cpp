@@ -232,8 +232,8 @@ class TestValues : public QObject {
     kernel.advance(second);
     const auto faults = kernel.snapshot().faults;
     QCOMPARE(faults.size(), std::size_t(2));
-    QCOMPARE(faults[0].what, ProgramFault::What::dividedByZero);
-    QCOMPARE(faults[1].what, ProgramFault::What::wrapped);
+    QCOMPARE(faults[0].what, NumberFault::dividedByZero);
+    QCOMPARE(faults[1].what, NumberFault::wrapped);
     const Project& p = b;
     QCOMPARE(faults[0].step, p.programs[0]->lanes[0]->steps[0].id);
     QCOMPARE(faults[1].step, p.programs[0]->lanes[0]->steps[1].id);

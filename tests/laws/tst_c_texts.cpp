@@ -24,6 +24,7 @@ class TestCTexts : public QObject {
     PosixRunner runner;
     for (unsigned seed = from; seed < from + 25; ++seed) {
       Bench bench = beacon();
+      for (const std::string& name : RandomProgram::names()) bench.name(name);
       std::string text;
       for (const auto& [sign, steps] : RandomProgram(seed).lanes()) {
         bench.lane(sign, steps);

@@ -32,6 +32,21 @@ class StepWalker {
   StepWalker(const Program& program, std::vector<Event> events,
              std::map<std::string, double> percent = {}, std::uint32_t seed = 1)
       : events_(std::move(events)), percent_(std::move(percent)) {
+    for (const Variable& v : program.variables) {
+      names_[v.name] = {value(&v.start, true)};
+      types_[v.name] = names_[v.name][0].type;
+    }
+    for (const NumberList& l : program.lists) {
+      types_[l.name] = Value::whole;
+      for (const double item : l.items) {
+        const Expr e = Expr::of(item);
+        names_[l.name].push_back(value(&e, true));
+        if (names_[l.name].back().type == Value::real) types_[l.name] = Value::real;
+      }
+    }
+    settleTypes(program);
+    for (auto& [name, held] : names_)
+      for (Value& v : held) v = as(types_[name], v);
     std::size_t withSteps = 0;
     for (const auto& lane : program.lanes) {
       Walk w;
@@ -182,7 +197,7 @@ class StepWalker {
   // `alone`: it is all that the step asks for; then what is written out costs nothing.
   Value value(const Expr* e, bool alone = false) {
     if (!e) return {};
-    if (e->isLiteral() && !alone) spend(4);
+    if (isLiteral(e) && !alone) spend(4);
     switch (e->shape) {
       case Expr::Shape::number: {
         const bool whole = e->number == std::floor(e->number) && std::abs(e->number) < 2147483648.0;
@@ -204,6 +219,15 @@ class StepWalker {
           x ^= x << 5;
           return wholeOf(from + x % (to - from + 1));
         }
+        if (e->text == "var") return spend(8), names_[e->arg("name")->text][0];
+        if (e->text == "item") {
+          const Expr* index = e->arg("index");
+          const long position = index->isLiteral() ? value(index, true).asWhole() : whole(index);
+          spend(20);
+          return item(e->arg("list")->text, position);
+        }
+        if (e->text == "length")
+          return wholeOf(static_cast<std::int64_t>(names_[e->arg("list")->text].size()));
         const std::string pin = e->arg("pin")->text;
         const double full = e->text == "level" ? 100 : e->text == "volts" ? 5 : 0;
         if (full == 0 || !pin.starts_with('A')) spend(1);
@@ -221,17 +245,17 @@ class StepWalker {
   // As a type that is asked for: what is no literal is converted at a cost.
   long whole(const Expr* e) {
     const Value v = value(e);
-    if (v.type == Value::real && e && !e->isLiteral()) spend(70);
+    if (v.type == Value::real && e && !isLiteral(e)) spend(70);
     return v.asWhole();
   }
   bool truth(const Expr* e, bool alone = false) {
     const Value v = value(e, alone);
-    if (v.type == Value::real && e && !e->isLiteral()) spend(70);
+    if (v.type == Value::real && e && !isLiteral(e)) spend(70);
     return v.asTruth();
   }
   float real(const Expr* e, bool alone = false) {
     const Value v = value(e, alone);
-    if (v.type != Value::real && e && !e->isLiteral()) spend(70);
+    if (v.type != Value::real && e && !isLiteral(e)) spend(70);
     return v.asReal();
   }
   Value operation(const Expr& e) {
@@ -259,7 +283,7 @@ class StepWalker {
     for (const Expr* operand : operands) real = real || typeOf(operand) == Value::real;
     for (const Expr* operand : operands) {
       values.push_back(value(operand));
-      if (real && values.back().type != Value::real && !operand->isLiteral()) spend(70);
+      if (real && values.back().type != Value::real && !isLiteral(operand)) spend(70);
     }
     spend(costOf(e.text, real));
     const Value a = values.front();
@@ -275,8 +299,11 @@ class StepWalker {
     return real ? fraction : whole;
   }
   // Of what type an expression is, without working it out.
-  static Value::Type typeOf(const Expr* e) {
+  Value::Type typeOf(const Expr* e) const {
     if (!e) return Value::whole;
+    if (e->shape == Expr::Shape::get && e->text == "length") return Value::whole;
+    for (const char* named : {"name", "list"})
+      if (e->shape == Expr::Shape::get && e->arg(named)) return types_.at(e->arg(named)->text);
     if (e->shape == Expr::Shape::number)
       return e->number == std::floor(e->number) && std::abs(e->number) < 2147483648.0 ? Value::whole
                                                                                       : Value::real;
@@ -403,9 +430,47 @@ class StepWalker {
     if (!w.waits) w.since = w.wake;
     return w.waits;
   }
+  // A name is of the type that all that is put there needs: a truth, else a whole number, else a
+  // float. Whatever is put there may change what others are, so it is looked at until it settles.
+  void settleTypes(const Program& program) {
+    for (bool more = true; more;) {
+      more = false;
+      for (const auto& lane : program.lanes)
+        forEachStep(lane->steps, [&](const Step& s) {
+          if (s.kind != "let" && s.kind != "add" && s.kind != "put") return;
+          const std::string name = s.field(s.kind == "put" ? "list" : "name")->text;
+          Value::Type type = typeOf(s.field(s.kind == "add" ? "by" : "value"));
+          Value::Type& held = types_[name];
+          if (s.kind != "let" && type == Value::truth) type = Value::whole;
+          if (type <= held && !(s.kind == "add" && held == Value::truth)) return;
+          if (held == Value::truth && type == Value::truth) return;
+          held = std::max(held, type);
+          more = true;
+        });
+    }
+  }
+  static Value as(Value::Type type, const Value& v) {
+    if (type == Value::truth) return truthOf(v.asTruth());
+    return type == Value::whole ? wholeOf(v.asWhole()) : realOf(v.asReal());
+  }
+  // As that type; what is no literal is converted at a cost.
+  Value valueAs(Value::Type type, const Expr* e, bool alone = false) {
+    const Value v = value(e, alone);
+    if ((v.type == Value::real) != (type == Value::real) && !isLiteral(e)) spend(70);
+    return as(type, v);
+  }
+  static bool isLiteral(const Expr* e) {
+    return e->isLiteral() || (e->shape == Expr::Shape::get && e->text == "length");
+  }
+  Value& item(const std::string& list, long position) {
+    std::vector<Value>& held = names_[list];
+    return held[static_cast<std::size_t>(std::clamp(position, 1L, static_cast<long>(held.size())) -
+                                         1)];
+  }
+
   // One step that takes a turn.
   void take(Walk& w, const Step& step) {
-    const auto written = [&](const char* key) { return step.field(key)->isLiteral(); };
+    const auto written = [&](const char* key) { return isLiteral(step.field(key)); };
     if (step.kind == "set") {
       const bool high = truth(step.field("to"), true);
       spend(written("to") ? 2 : 4);
@@ -417,6 +482,26 @@ class StepWalker {
       const float percent = real(step.field("percent"), true);
       spend(written("percent") ? 16 : 330);
       give(step, percent >= 50);
+    } else if (step.kind == "let") {
+      const std::string name = step.field("name")->text;
+      const Value v = valueAs(types_[name], step.field("value"), true);
+      spend(isLiteral(step.field("value")) ? 12 : 8);
+      names_[name][0] = v;
+    } else if (step.kind == "add") {
+      const std::string name = step.field("name")->text;
+      spend(8);
+      const bool fraction = types_[name] == Value::real;
+      const Value by = valueAs(types_[name], step.field("by"));
+      spend(fraction ? 110 : 4);
+      spend(8);
+      Value& held = names_[name][0];
+      held = fraction ? realOf(held.asReal() + by.asReal()) : wholeOf(held.number + by.number);
+    } else if (step.kind == "put") {
+      const std::string list = step.field("list")->text;
+      const Value v = valueAs(types_[list], step.field("value"));
+      const long position = whole(step.field("index"));
+      spend(20);
+      item(list, position) = v;
     } else if (step.kind == "if") {
       const bool yes = truth(step.field("test"), true);
       spend(2);
@@ -483,6 +568,8 @@ class StepWalker {
   std::map<std::string, bool> levels_;
   std::map<std::string, std::vector<Edge>> edges_;
   std::vector<Given> given_;
+  std::map<std::string, std::vector<Value>> names_;  // variables hold one, lists several
+  std::map<std::string, Value::Type> types_;
   std::map<std::string, bool> before_;  // levels at the turn before
   bool plain_ = false, measured_ = false;
   Nanoseconds half_ = 0;  // half nanoseconds: a cycle is 125 of them

@@ -4,6 +4,7 @@
 #include <vector>
 
 #include "parts/catalogue.h"
+#include "program/names.h"
 #include "project/edits.h"
 #include "support/phrases.h"
 
@@ -61,8 +62,9 @@ class Bench {
               const std::string& board = "b1") {
     Lane lane;
     lane.trigger.on = trigger;
-    if (const auto sign = parseSign(trigger)) lane.trigger = *sign;
-    const ParsedSteps read = parseSteps(text);
+    const Vocabulary words{programPins(p_, board), p_.program(board)};
+    if (const auto sign = parseSign(trigger, words)) lane.trigger = *sign;
+    const ParsedSteps read = parseSteps(text, words);
     if (read.badLine > 0) {
       std::fprintf(stderr, "line %d: %s\n%s", read.badLine, inWords(read.problem).c_str(),
                    text.c_str());
@@ -71,7 +73,12 @@ class Bench {
     lane.steps = read.steps;
     if (fresh_) p_.programs[0].edit().lanes.clear();
     fresh_ = false;
-    p_ = edits::addLane(std::move(p_), board, std::move(lane));
+    p_ = declareNames(edits::addLane(std::move(p_), board, std::move(lane)), board);
+    return *this;
+  }
+  // "variable berth is 0", "list levels is 90, 70, 50"
+  Bench& name(const std::string& line, const std::string& board = "b1") {
+    p_ = withName(std::move(p_), board, *parseName(line));
     return *this;
   }
   Bench& program(const std::string& text) { return lane("always", text); }

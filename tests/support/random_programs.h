@@ -11,6 +11,12 @@ class RandomProgram {
  public:
   explicit RandomProgram(unsigned seed) : random_(seed) {}
 
+  // What they have by name.
+  static std::vector<std::string> names() {
+    return {"variable tally is 0",      "variable mixed is 2",       "variable flag is true",
+            "variable share is 0.25",   "list levels is 90, 70, 50", "list gauge is 0.5, 2",
+            "variable \"at rest\" is 3"};
+  }
   // One to four lanes: their signs and their steps.
   std::vector<std::pair<std::string, std::string>> lanes() {
     static const char* signs[] = {"always",
@@ -39,7 +45,9 @@ class RandomProgram {
  private:
   std::string truth(int depth) {
     const auto inner = [&] { return depth < 2 ? "(" + truth(depth + 1) + ")" : readPin(); };
-    switch (number(7)) {
+    switch (number(8)) {
+      case 7:
+        return "flag";
       case 0:
         return readPin() + (number(2) ? " is high" : " is low");
       case 1:
@@ -73,6 +81,9 @@ class RandomProgram {
         default:
           return "(" + inner() + pick({" + ", " - ", " × "}) + inner() + ")";
       }
+    if (number(4) == 0)
+      return pick({"tally", "mixed", "share", "(item tally of levels)", "(item 2 of gauge)",
+                   "(length of levels)", "variable \"at rest\"", "(item mixed of gauge)"});
     if (number(8) == 0)
       return "(random from " + pick({"0", "-3", "6"}) + " to " + pick({"1", "4", "2.5"}) + ")";
     return pick({"0", "1", "2", "3", "7", "-2", "0.3", "2.5", "30000", "2147483647"});
@@ -83,7 +94,24 @@ class RandomProgram {
   std::string body(int depth, bool mustTakeTime) {
     const std::string in(static_cast<std::size_t>(depth) * 2, ' ');
     std::string text;
-    for (unsigned i = 0, n = 1 + number(4); i < n; ++i) switch (number(depth < 3 ? 15 : 5)) {
+    for (unsigned i = 0, n = 1 + number(4); i < n; ++i) switch (number(depth < 3 ? 19 : 5)) {
+        case 15:
+          text += in + pick({"let tally be round ", "let mixed be ", "let share be "}) + value(0) +
+                  "\n";
+          break;
+        case 16:
+          text += in +
+                  (number(2) ? "let flag be " + truth(0)
+                             : "add " + pick({"1", "-3", "2147483647"}) + " to tally") +
+                  "\n";
+          break;
+        case 17:
+          text += in + "put " + value(0) + " into item " + pick({"1", "tally", "mixed", "9"}) +
+                  " of " + pick({"levels", "gauge"}) + "\n";
+          break;
+        case 18:
+          text += in + "add " + value(0) + " to " + pick({"mixed", "\"at rest\""}) + "\n";
+          break;
         case 0:
           text += in + "set " + target() + " " + pick({"high", "low"}) + "\n";
           break;

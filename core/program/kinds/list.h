@@ -16,5 +16,8 @@ const StepKind& waitUntilStep();
 const StepKind& leaveStep();
 const StepKind& endStep();
 const StepKind& remarkStep();
+const StepKind& letStep();
+const StepKind& addStep();
+const StepKind& putStep();
 
 }  // namespace ignavo

@@ -1,0 +1,19 @@
+#pragma once
+#include <cctype>
+#include <string>
+
+// What everyone needs who reads what was typed.
+namespace ignavo::typed {
+
+inline std::string lower(std::string s) {
+  for (char& c : s) c = static_cast<char>(std::tolower(static_cast<unsigned char>(c)));
+  return s;
+}
+
+inline std::string trimmed(const std::string& s) {
+  const auto from = s.find_first_not_of(" \t\r");
+  if (from == std::string::npos) return {};
+  return s.substr(from, s.find_last_not_of(" \t\r") - from + 1);
+}
+
+}  // namespace ignavo::typed
