@@ -5,6 +5,7 @@
 #include "format/file_words.h"
 #include "parts/catalogue.h"
 #include "program/names.h"
+#include "program/signals.h"
 #include "program/steps.h"
 
 namespace ignavo {
@@ -129,39 +130,95 @@ bool ProgramReader::isPin(const std::string& name) const {
 std::optional<Lane> ProgramReader::readLane(const Json& j, const std::string& at) {
   Lane lane;
   if (j.contains("id")) lane.id = json_.id(j, at);
-  if (j.contains("signal")) {
-    json_.problem(at + ".signal", Code::unknownKind, "signal", fileSay("lane"));
-    return std::nullopt;
+  if (const auto signal = j.find("signal"); signal != j.end()) {
+    if (!readSignal(*signal, at + ".signal", lane.trigger)) return std::nullopt;
+    JsonReader::keepUnknown(j, lane.extras, {"id", "signal"});
+    return lane;
   }
   if (const auto t = j.find("trigger"); t == j.end()) {
     json_.problem(at + ".trigger", Code::missing);
     return std::nullopt;
-  } else if (!t->is_object()) {
-    json_.problem(at + ".trigger", Code::wrongType, fileSay("an object"));
+  } else if (!readTrigger(*t, at + ".trigger", lane.trigger)) {
     return std::nullopt;
-  } else {
-    lane.trigger.on = json_.text(*t, "on", at + ".trigger", "always", true);
-    if (!triggerKind(lane.trigger.on)) {
-      json_.problem(at + ".trigger.on", Code::unknownKind, lane.trigger.on, fileSay("trigger"));
-      return std::nullopt;
-    }
-    if (triggerKind(lane.trigger.on)->edge == TriggerKind::Edge::none) {
-      JsonReader::keepUnknown(*t, lane.trigger.extras, {"on"});
-    } else {
-      lane.trigger.pin = json_.text(*t, "pin", at + ".trigger", "", true);
-      if (!lane.trigger.pin.empty() && !isPin(lane.trigger.pin)) {
-        json_.problem(at + ".trigger.pin", Code::noPin, lane.trigger.pin);
-        lane.trigger.pin.clear();
-      }
-      if (const std::string again = json_.text(*t, "again", at + ".trigger", "ignore");
-          again != "ignore")
-        json_.problem(at + ".trigger.again", Code::notAChoice, again, "ignore");
-      JsonReader::keepUnknown(*t, lane.trigger.extras, {"on", "pin"});
-    }
   }
   readSteps(j, "steps", at, lane.steps, 1);
   JsonReader::keepUnknown(j, lane.extras, {"id", "trigger", "steps"});
   return lane;
+}
+
+bool ProgramReader::readTrigger(const Json& j, const std::string& at, Trigger& out) {
+  if (!j.is_object()) {
+    json_.problem(at, Code::wrongType, fileSay("an object"));
+    return false;
+  }
+  out.on = json_.text(j, "on", at, "always", true);
+  const TriggerKind* kind = triggerKind(out.on);
+  if (!kind || kind->keeps != TriggerKind::Keeps::nothing) {
+    json_.problem(at + ".on", Code::unknownKind, out.on, fileSay("trigger"));
+    return false;
+  }
+  std::set<std::string> known{"on"};
+  for (const SlotKind& slot : kind->slots) {
+    known.insert(slot.key);
+    if (slot.type == SlotKind::Type::pin)
+      out.pin = pinOf(j, slot.key.c_str(), at);
+    else if (const auto value = j.find(slot.key); value != j.end())
+      out.setField(slot.key, slotValue(*value, slot, at + "." + slot.key));
+    else
+      json_.problem(at + "." + slot.key, Code::missing), out.setField(slot.key, slot.defaultValue);
+  }
+  if (kind->startsAgain()) {
+    known.insert("again");
+    const std::string again = json_.text(j, "again", at, "ignore");
+    if (again == "restart" || again == "queue")
+      out.again = again;
+    else if (again != "ignore")
+      json_.problem(at + ".again", Code::notAChoice, again, "ignore, restart, queue");
+  }
+  JsonReader::keepUnknown(j, out.extras, known);
+  return true;
+}
+
+// {"to": {"pin", "as"} or {"var"}, "from": …}
+bool ProgramReader::readSignal(const Json& j, const std::string& at, Trigger& out) {
+  using Keeps = TriggerKind::Keeps;
+  const auto to = j.is_object() ? j.find("to") : j.end();
+  if (!j.is_object() || to == j.end() || !to->is_object()) {
+    json_.problem(j.is_object() ? at + ".to" : at,
+                  j.is_object() && to == j.end() ? Code::missing : Code::wrongType,
+                  fileSay("an object"));
+    return false;
+  }
+  Keeps keeps = Keeps::variable;
+  if (!to->contains("var")) {
+    const std::string as = json_.text(*to, "as", at + ".to", "digital");
+    if (as != "digital" && as != "level")
+      json_.problem(at + ".to.as", Code::notAChoice, as, "digital, level");
+    keeps = as == "level" ? Keeps::level : Keeps::pin;
+    out.pin = pinOf(*to, "pin", at + ".to");
+  }
+  for (const TriggerKind& kind : triggerKinds()) {
+    if (kind.keeps != keeps) continue;
+    out.on = kind.on;
+    if (keeps == Keeps::variable)
+      out.setField(variableKey, Expr::of(json_.text(*to, "var", at + ".to", "", true)));
+    const SlotKind& slot = *kind.slot(keptKey);
+    if (const auto from = j.find("from"); from != j.end()) {
+      out.setField(keptKey, slotValue(*from, slot, at + ".from"));
+    } else {
+      json_.problem(at + ".from", Code::missing);
+      out.setField(keptKey, slot.defaultValue);
+    }
+  }
+  JsonReader::keepUnknown(j, out.extras, {"to", "from"});
+  return true;
+}
+
+std::string ProgramReader::pinOf(const Json& j, const char* key, const std::string& at) {
+  std::string pin = json_.text(j, key, at, "", true);
+  if (pin.empty() || isPin(pin)) return pin;
+  json_.problem(at + "." + key, Code::noPin, pin);
+  return {};
 }
 
 void ProgramReader::readSteps(const Json& j, const char* key, const std::string& at, Steps& out,
@@ -298,6 +355,38 @@ std::optional<Expr> ProgramReader::range(const Json& j, const std::string& at, i
   return out;
 }
 
+std::optional<Expr> ProgramReader::sensed(const Json& j, const Json& sig, const std::string& at,
+                                          int depth) {
+  const SignalKind* kind = sig.is_string() ? signalKind(sig.get<std::string>()) : nullptr;
+  if (!kind) {
+    json_.problem(at + ".sig", Code::unknownKind,
+                  sig.is_string() ? sig.get<std::string>() : sig.dump(), fileSay("signal"));
+    return std::nullopt;
+  }
+  Expr e;
+  e.shape = Expr::Shape::sig;
+  e.text = kind->name;
+  for (const SignalKind::Operand& operand : kind->operands) {
+    const std::string place = at + "." + operand.key;
+    const auto held = j.find(operand.key);
+    const bool flag = operand.is == SignalKind::Operand::Is::flag;
+    if (held == j.end()) {
+      if (flag) e.args.emplace_back(operand.key, Expr::of(false));
+      if (flag || kind->mayLack(operand.key)) continue;
+      json_.problem(place, Code::missing);
+      return std::nullopt;
+    }
+    if (flag && !held->is_boolean()) {
+      json_.problem(place, Code::wrongType, fileSay("true or false"));
+      return std::nullopt;
+    }
+    auto inner = expression(*held, place, depth + 1);
+    if (!inner) return std::nullopt;
+    e.args.emplace_back(operand.key, std::move(*inner));
+  }
+  return e;
+}
+
 std::optional<Expr> ProgramReader::expression(const Json& j, const std::string& at, int depth) {
   if (depth > limits::nesting) {
     json_.problem(at, Code::tooDeep, std::to_string(limits::nesting));
@@ -333,6 +422,7 @@ std::optional<Expr> ProgramReader::expression(const Json& j, const std::string& 
     reading.text = getter->name;
     return reading;
   }
+  if (const auto sig = j.find("sig"); sig != j.end()) return sensed(j, *sig, at, depth);
   if (const auto op = j.find("op"); op != j.end()) {
     const OperatorKind* kind = op->is_string() ? operatorKind(op->get<std::string>()) : nullptr;
     if (!kind) {

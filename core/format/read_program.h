@@ -21,6 +21,10 @@ class ProgramReader {
   void readList(const Json& j, const std::string& at, Program& program);
   bool isPin(const std::string& name) const;
   std::optional<Lane> readLane(const Json& j, const std::string& at);
+  bool readTrigger(const Json& j, const std::string& at, Trigger& out);
+  bool readSignal(const Json& j, const std::string& at, Trigger& out);
+  std::string pinOf(const Json& j, const char* key, const std::string& at);
+  std::optional<Expr> sensed(const Json& j, const Json& sig, const std::string& at, int depth);
   void readSteps(const Json& j, const char* key, const std::string& at, Steps& out, int depth);
   std::optional<Step> readStep(const Json& j, const std::string& at, int depth);
   Expr slotValue(const Json& j, const SlotKind& slot, const std::string& at);

@@ -3,6 +3,7 @@
 #include "bench/breadboards.h"
 #include "format/project_file.h"
 #include "parts/catalogue.h"
+#include "program/signals.h"
 #include "program/steps.h"
 
 namespace ignavo {
@@ -112,11 +113,27 @@ Json definitions() {
                {"to", range}}},
              {"required", {"op", "a"}}};
   choices.push_back(op);
+  for (const SignalKind& k : signalKinds()) {
+    Json fields = {{"sig", {{"const", k.name}}}}, required = Json::array({"sig"});
+    for (const SignalKind::Operand& operand : k.operands) {
+      const bool flag = operand.is == SignalKind::Operand::Is::flag;
+      fields[operand.key] = flag ? Json{{"type", "boolean"}} : ref("expression");
+      if (!flag && !k.mayLack(operand.key)) required.push_back(operand.key);
+    }
+    choices.push_back({{"type", "object"}, {"properties", fields}, {"required", required}});
+  }
   d["expression"] = {{"anyOf", choices}};
   Json steps = Json::array(), parts = Json::array(), triggers = Json::array();
   for (const StepKind* k : stepKinds()) steps.push_back(stepSchema(*k));
   for (const PartKind* k : catalogue().parts()) parts.push_back(partSchema(*k));
-  for (const TriggerKind& k : triggerKinds()) triggers.push_back(k.on);
+  Json triggerFields = {{"again", {{"enum", {"ignore", "restart", "queue"}}}}};
+  for (const TriggerKind& k : triggerKinds()) {
+    if (k.keeps != TriggerKind::Keeps::nothing) continue;
+    triggers.push_back(k.on);
+    for (const SlotKind& slot : k.slots)
+      triggerFields[slot.key] = slot.type == SlotKind::Type::pin ? text() : ref("expression");
+  }
+  triggerFields["on"] = {{"enum", triggers}};
   d["step"] = {{"oneOf", steps}};
   d["steps"] = listOf(ref("step"), limits::steps);
   d["part"] = {{"oneOf", parts}};
@@ -132,13 +149,18 @@ Json definitions() {
       {"type", "object"},
       {"properties",
        {{"id", ref("id")},
-        {"trigger",
+        {"trigger", {{"type", "object"}, {"properties", triggerFields}, {"required", {"on"}}}},
+        {"signal",
          {{"type", "object"},
           {"properties",
-           {{"on", {{"enum", triggers}}}, {"pin", text()}, {"again", {{"enum", {"ignore"}}}}}},
-          {"required", {"on"}}}},
+           {{"to",
+             {{"type", "object"},
+              {"properties",
+               {{"pin", text()}, {"as", {{"enum", {"digital", "level"}}}}, {"var", text()}}}}},
+            {"from", ref("expression")}}},
+          {"required", {"to", "from"}}}},
         {"steps", ref("steps")}}},
-      {"required", {"trigger"}}};
+      {"anyOf", Json::array({Json{{"required", {"trigger"}}}, Json{{"required", {"signal"}}}})}};
   d["program"] = {
       {"type", "object"},
       {"properties",

@@ -104,6 +104,11 @@ class ProgramChecker {
       if (known) continue;
       if (!lane->trigger.pin.empty() && !isPin(lane->trigger.pin))
         return problem(lane->id, Code::noPin, lane->trigger.pin);
+      const TriggerKind* kind = triggerKind(lane->trigger.on);
+      if (!kind) return problem(lane->id, Code::unknownKind, lane->trigger.on, fileSay("trigger"));
+      for (const auto& [key, value] : lane->trigger.fields)
+        if (const SlotKind* slot = kind->slot(key))
+          if (auto bad = badValue(value, *slot, signOf(lane->trigger))) return bad;
       if (auto bad = badSteps(lane->steps, 1, lane->id)) return bad;
     }
     return std::nullopt;
@@ -142,7 +147,8 @@ class ProgramChecker {
   Found badValue(const Expr& value, const SlotKind& slot, const std::string& path) const {
     if (slot.type == SlotKind::Type::pin && value.shape != Expr::Shape::text)
       return problem(path, Code::wrongType, fileSay("the name of a pin"));
-    if (slot.type == SlotKind::Type::text && value.shape != Expr::Shape::text)
+    const bool named = slot.type == SlotKind::Type::variable || slot.type == SlotKind::Type::list;
+    if ((slot.type == SlotKind::Type::text || named) && value.shape != Expr::Shape::text)
       return problem(path, Code::wrongType, fileSay("a text"));
     if (slot.type == SlotKind::Type::pin)
       return value.text.empty() || isPin(value.text) ? std::nullopt

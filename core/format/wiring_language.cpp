@@ -100,13 +100,14 @@ WiringText readWiring(const std::string& text) {
       }
       flush();
     }
-    std::string head = begin == std::string::npos ? std::string() : lower(line.substr(begin));
-    while (!head.empty() && (head.back() == ' ' || head.back() == ':')) head.pop_back();
+    std::string sign = begin == std::string::npos ? std::string() : line.substr(begin);
+    while (!sign.empty() && (sign.back() == ' ' || sign.back() == ':')) sign.pop_back();
+    const std::string head = lower(sign);
     // Without a board of its own the table gets the usual one; its pins can be named.
     const bool bare = out.project.boards.empty() && out.project.breadboards.empty();
     const Project& laid = bare ? usual : out.project;
-    if (std::optional<Trigger> sign = parseSign(head, wordsOf(laid, boardOfLanes(laid)))) {
-      trigger = std::move(sign);
+    if (std::optional<Trigger> read = parseSign(sign, wordsOf(laid, boardOfLanes(laid)))) {
+      trigger = std::move(read);
       blockLine = number;
       continue;
     }

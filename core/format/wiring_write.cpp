@@ -6,6 +6,7 @@
 #include "format/wiring_language.h"
 #include "format/wiring_words.h"
 #include "parts/catalogue.h"
+#include "program/facts.h"
 #include "program/names.h"
 #include "program/steps.h"
 
@@ -88,13 +89,13 @@ std::string writeWiring(const Project& project) {
     }
     const bool any = !program->variables.empty() || !program->lists.empty() ||
                      std::any_of(program->lanes.begin(), program->lanes.end(),
-                                 [](const auto& lane) { return !lane->steps.empty(); });
+                                 [](const auto& lane) { return doesSomething(*lane); });
     if (several && any) add("program " + program->board);
     for (const Variable& v : program->variables) add(textOf(v));
     for (const NumberList& l : program->lists) add(textOf(l));
     for (const auto& lane : program->lanes) {
       const TriggerKind* kind = triggerKind(lane->trigger.on);
-      if (!kind || lane->steps.empty()) continue;
+      if (!kind || !doesSomething(*lane)) continue;
       add(signOf(lane->trigger) + ":");
       out += textOf(lane->steps, 1);
     }

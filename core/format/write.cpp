@@ -125,10 +125,22 @@ std::string steps(const Steps& list, int indent) {
 std::string lane(const Lane& l) {
   Row row;
   if (!l.id.empty()) row.add("id", quoted(l.id));
+  const TriggerKind* kind = triggerKind(l.trigger.on);
+  if (kind && kind->keeps != TriggerKind::Keeps::nothing) {
+    Row to, signal;
+    if (kind->keeps == TriggerKind::Keeps::variable)
+      to.add("var", expression(*l.trigger.field(variableKey)));
+    else
+      to.add("pin", quoted(l.trigger.pin))
+          .add("as", kind->keeps == TriggerKind::Keeps::level ? "\"level\"" : "\"digital\"");
+    signal.add("to", to.text()).add("from", expression(*l.trigger.field(keptKey)));
+    return row.add("signal", signal.extras(l.trigger.extras).text()).extras(l.extras).text();
+  }
   Row trigger;
   trigger.add("on", quoted(l.trigger.on));
-  const TriggerKind* kind = triggerKind(l.trigger.on);
   if (kind && kind->edge != TriggerKind::Edge::none) trigger.add("pin", quoted(l.trigger.pin));
+  for (const auto& [key, value] : l.trigger.fields) trigger.add(key, expression(value));
+  if (!l.trigger.again.empty()) trigger.add("again", quoted(l.trigger.again));
   row.add("trigger", trigger.extras(l.trigger.extras).text());
   return row.add("steps", steps(l.steps, 6)).extras(l.extras).text();
 }

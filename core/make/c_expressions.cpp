@@ -9,6 +9,7 @@
 
 #include "make/c_names.h"
 #include "program/facts.h"
+#include "program/signals.h"
 
 namespace ignavo {
 
@@ -109,9 +110,81 @@ CExpressions::Piece CExpressions::natural(const Expr& e, ValueType type) {
     case Expr::Shape::op:
       if (const OperatorKind* kind = operatorKind(e.text)) return operation(e, *kind);
       return {"0L"};
+    case Expr::Shape::sig:
+      if (const auto it = sensed_.find(&e); it != sensed_.end()) return {it->second};
+      if (const SignalKind* kind = signalKind(e.text); kind && kind->chooses) return chosen(e);
+      return {typeOf(e, types()) == ValueType::truth ? "false" : "0L"};
     default:
       return {"0L"};
   }
+}
+
+CExpressions::Piece CExpressions::chosen(const Expr& e) {
+  static const Expr nothing;
+  const auto operand = [&](const char* key) -> const Expr& {
+    const Expr* held = e.arg(key);
+    return held ? *held : nothing;
+  };
+  const ValueType type = typeOf(e, types());
+  return {"(" + bracketed(piece(operand("if"), ValueType::truth), sum) + " ? " +
+          piece(operand("then"), type).text + " : " + piece(operand("else"), type).text + ")"};
+}
+
+std::vector<std::string> CExpressions::senses(const Expr& e) {
+  std::vector<std::string> lines;
+  if (ignavo::senses(e)) sense(e, lines);
+  return lines;
+}
+
+std::string CExpressions::turns(const Expr* seconds) {
+  if (!seconds) return "0";
+  if (seconds->shape == Expr::Shape::number) return fmt::format("{}UL", turnsOf(seconds->number));
+  helpers_.insert("turns_of");
+  return "turns_of(" + argument(*seconds, ValueType::real) + ")";
+}
+
+// Its operands before it, inner ones first, from left to right.
+void CExpressions::sense(const Expr& e, std::vector<std::string>& lines) {
+  for (const auto& [key, inner] : e.args) sense(inner, lines);
+  const SignalKind* kind = e.shape == Expr::Shape::sig ? signalKind(e.text) : nullptr;
+  if (!kind || kind->chooses) return;
+  static const Expr nothing;
+  const std::string state = "&s" + std::to_string(++signals_);
+  const std::string name = "v" + std::to_string(++values_);
+  std::string call;
+  const Expr* hertz = e.arg("hertz");
+  if (kind->waves && hertz && hertz->shape == Expr::Shape::number) {
+    const WaveSteps steps = waveSteps(hertz->number);
+    const Expr* duty = e.arg("duty");
+    helpers_.insert("phase");
+    call = fmt::format("phase({}, {}UL, {}UL)", state, steps.step, steps.round);
+    if (duty && duty->shape == Expr::Shape::number)
+      call += fmt::format(" < {}UL", highPart(steps, duty->number));
+    else
+      call =
+          fmt::format("(float){} < {} * ({}.0f / 100)", call,
+                      duty ? bracketed(piece(*duty, ValueType::real), product) : "0", steps.round);
+  } else {
+    using Is = SignalKind::Operand::Is;
+    helpers_.insert(kind->inC);
+    call = kind->inC + "(" + state;
+    for (const SignalKind::Operand& operand : kind->operands) {
+      const Expr* held = e.arg(operand.key);
+      call += ", ";
+      if (operand.is == Is::seconds)
+        call += turns(held);
+      else if (!held)
+        call += "false";
+      else
+        call += argument(*held, operand.is == Is::real    ? ValueType::real
+                                : operand.is == Is::whole ? ValueType::whole
+                                                          : ValueType::truth);
+    }
+    call += ")";
+  }
+  lines.push_back(std::string(kind->gives == ValueType::whole ? "int32_t " : "bool ") + name +
+                  " = " + call + ";");
+  sensed_[&e] = name;
 }
 
 const Types& CExpressions::types() const {
@@ -329,14 +402,115 @@ std::vector<std::vector<std::string>> cHelpers(const std::set<std::string>& name
         "    uint32_t loops = (uint32_t)(seconds * (F_CPU / 4));",
         "    for (; loops > 65535; loops -= 65535)", "        _delay_loop_2(65535);",
         "    if (loops > 0)", "        _delay_loop_2((uint16_t)loops);", "}"}},
+      {"signal",
+       {},
+       {"/* What a signal operator remembers: what it saw, and a turn that it waits for. */",
+        "struct signal {", "    uint8_t was;", "    bool on, timed;", "    int32_t count;",
+        "    uint32_t until, phase;", "};"}},
+      {"timed",
+       {"signal"},
+       {"static void wait_for(struct signal *s, uint32_t turns) {", "    s->timed = true;",
+        "    s->until = turn + turns;", "}", "static bool passed(const struct signal *s) {",
+        "    return s->timed && (int32_t)(turn - s->until) >= 0;", "}"}},
+      {"rose",
+       {"signal"},
+       {"/* 0: nothing seen yet, 1: it was low, 2: high. */",
+        "static bool rose(struct signal *s, bool of) {", "    bool out = s->was == 1 && of;",
+        "    s->was = of ? 2 : 1;", "    return out;", "}"}},
+      {"fell",
+       {"signal"},
+       {"static bool fell(struct signal *s, bool of) {", "    bool out = s->was == 2 && !of;",
+        "    s->was = of ? 2 : 1;", "    return out;", "}"}},
+      {"flips",
+       {"rose"},
+       {"static bool flips(struct signal *s, bool of) {", "    if (rose(s, of))",
+        "        s->on = !s->on;", "    return s->on;", "}"}},
+      {"limited",
+       {"rose", "timed"},
+       {"static bool limited(struct signal *s, bool of, uint32_t turns) {",
+        "    bool up = rose(s, of);", "    if (passed(s))", "        s->timed = false;",
+        "    if (!up || s->timed)", "        return false;", "    wait_for(s, turns);",
+        "    return true;", "}"}},
+      {"held",
+       {"timed"},
+       {"/* 0: no, 1: not yet for long enough, 2: yes. */",
+        "static bool held(struct signal *s, bool of, uint32_t turns) {", "    if (!of) {",
+        "        s->was = 0;", "        s->timed = false;", "        return false;", "    }",
+        "    if (s->was == 0) {", "        s->was = 1;", "        wait_for(s, turns);", "    }",
+        "    if (passed(s)) {", "        s->was = 2;", "        s->timed = false;", "    }",
+        "    return s->was == 2;", "}"}},
+      {"tapped",
+       {"timed"},
+       {"/* 0: nothing seen yet, 1: up, 2: down, 3: down for too long. */",
+        "static bool tapped(struct signal *s, bool of, uint32_t turns) {",
+        "    if (s->was == 2 && passed(s))",
+        "        s->was = 3;",
+        "    if (s->was == 3)",
+        "        s->timed = false;",
+        "    if (!of) {",
+        "        bool out = s->was == 2;",
+        "        s->was = 1;",
+        "        s->timed = false;",
+        "        return out;",
+        "    }",
+        "    if (s->was == 0)",
+        "        s->was = 3;",
+        "    if (s->was == 1) {",
+        "        s->was = 2;",
+        "        wait_for(s, turns);",
+        "    }",
+        "    return false;",
+        "}"}},
+      {"steady",
+       {"timed"},
+       {"static bool steady(struct signal *s, bool of, uint32_t turns) {", "    if (s->was == 0) {",
+        "        s->was = 1;", "        s->on = of;", "    }", "    if (of == s->on) {",
+        "        s->timed = false;", "    } else {", "        if (!s->timed)",
+        "            wait_for(s, turns);", "        if (passed(s)) {", "            s->on = of;",
+        "            s->timed = false;", "        }", "    }", "    return s->on;", "}"}},
+      {"counts",
+       {"rose"},
+       {"/* One further with each rise, and round again. */",
+        "static int32_t counts(struct signal *s, bool of, int32_t from, int32_t to, bool reset) {",
+        "    bool known = s->was != 0, up = rose(s, of);", "    if (!known || reset) {",
+        "        s->count = from;", "    } else if (up) {",
+        "        bool inside = from <= to ? s->count >= from && s->count < to",
+        "                                 : s->count <= from && s->count > to;",
+        "        s->count = !inside ? from : from <= to ? s->count + 1 : s->count - 1;", "    }",
+        "    return s->count;", "}"}},
+      {"wave",
+       {"signal"},
+       {"/* A round is 2^32. */", "static bool wave(struct signal *s, float hertz, float duty) {",
+        "    float step = hertz * 1073741.824f;",
+        "    uint32_t by = step >= 1 ? step < 2147483648.0f ? (uint32_t)step : 2147483648UL : 0;",
+        "    if (s->timed)", "        s->phase += by * (turn - s->until);", "    s->timed = true;",
+        "    s->until = turn;", "    return (float)s->phase < duty * 42949672.96f;", "}"}},
+      {"phase",
+       {"signal"},
+       {"/* Where in its round a wave is. */",
+        "static uint32_t phase(struct signal *s, uint32_t step, uint32_t round) {",
+        "    uint32_t turns = turn - s->until;", "    s->until = turn;", "    if (turns > 4) {",
+        "        s->phase = (uint32_t)((uint64_t)(turn % round) * step % round);",
+        "        return s->phase;", "    }", "    for (; turns > 0; turns--) {",
+        "        s->phase += step;", "        if (s->phase >= round)",
+        "            s->phase -= round;", "    }", "    return s->phase;", "}"}},
+      {"pulse",
+       {"rose", "timed"},
+       {"static bool pulse(struct signal *s, bool of, uint32_t turns, bool again) {",
+        "    if (passed(s))", "        s->timed = false;",
+        "    if (rose(s, of) && (again || !s->timed))",
+        "        wait_for(s, turns > 0 ? turns : 1);", "    return s->timed;", "}"}},
       {"turns_of",
        {},
        {"/* Seconds in turns; 2^31 - 1 at most. */", "static uint32_t turns_of(float seconds) {",
         "    float turns = ceilf(seconds * 4000);", "    if (!(turns > 0))", "        return 0;",
         "    return turns < 2147483648.0f ? (uint32_t)turns : 2147483647UL;", "}"}}};
   std::set<std::string> wanted = names;
-  for (const Helper& h : all)
-    if (wanted.contains(h.name)) wanted.insert(h.needs.begin(), h.needs.end());
+  for (std::size_t before = 0; before != wanted.size();) {
+    before = wanted.size();
+    for (const Helper& h : all)
+      if (wanted.contains(h.name)) wanted.insert(h.needs.begin(), h.needs.end());
+  }
   std::vector<std::vector<std::string>> out;
   for (const Helper& h : all)
     if (wanted.contains(h.name)) out.push_back(h.lines);

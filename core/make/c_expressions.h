@@ -1,4 +1,5 @@
 #pragma once
+#include <map>
 #include <set>
 #include <string>
 #include <vector>
@@ -20,6 +21,11 @@ class CExpressions {
   std::string text(const Expr& e, ValueType type) { return piece(e, type).text; }
   // The same where C converts a written number by itself: 30 for 30.0f.
   std::string argument(const Expr& e, ValueType type);
+  // The lines that work out the signal operators in an expression, one after the other, each into
+  // a value of its own; the expression, written afterwards, takes those.
+  std::vector<std::string> senses(const Expr& e);
+  // What those lines remember from turn to turn: how many "struct signal" there are by now.
+  int signals() const { return signals_; }
   // An item of a list, as what stands left of an assignment as well.
   std::string place(const std::string& list, const Expr& index);
   // The variable that holds the lane's random numbers, from now on.
@@ -51,9 +57,14 @@ class CExpressions {
 
   const Types& types() const;
   std::string held(const Expr& e, const GetterKind& getter);
+  Piece chosen(const Expr& e);
+  void sense(const Expr& e, std::vector<std::string>& lines);
+  std::string turns(const Expr* seconds);
 
   const CNames* names_;
   std::set<std::string> helpers_;
+  std::map<const Expr*, std::string> sensed_;
+  int signals_ = 0, values_ = 0;
   std::string dice_;
 };
 

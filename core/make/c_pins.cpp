@@ -35,14 +35,19 @@ CPins::CPins(const Project& project, const BoardItem& board, const BoardKind& ki
   if (!program_) return;
   for (const PinUse& use : pinUses(*program_))
     if (has(use.pin)) uses_.push_back(use);
-  for (const auto& lane : program_->lanes)
+  const auto ask = [&](const Fields& fields) {
+    for (const auto& [key, value] : fields)
+      forEachGetter(value, [&](const GetterKind& getter, const std::string& pin) {
+        asked_.insert(getter.inC + pin);
+      });
+  };
+  for (const auto& lane : program_->lanes) {
+    ask(lane->trigger.fields);
     forEachStep(lane->steps, [&](const Step& s) {
       if (const auto pin = flipsPin(s) ? pinWritten(s) : std::nullopt) flipped_.insert(*pin);
-      for (const auto& [key, value] : s.fields)
-        forEachGetter(value, [&](const GetterKind& getter, const std::string& pin) {
-          asked_.insert(getter.inC + pin);
-        });
+      ask(s.fields);
     });
+  }
 }
 
 const BoardPin& CPins::shape(const std::string& pin) const {

@@ -37,17 +37,18 @@ class Writer final : public CWriter {
  public:
   // `helpers`: the functions that it will call, found by writing it once without them.
   Writer(const Project& project, const BoardItem& board, const BoardKind& kind, const Chip& chip,
-         std::set<std::string> helpers = {})
+         std::set<std::string> helpers = {}, int states = 0)
       : project_(project),
         chip_(chip),
         program_(project.program(board.id)),
         pins_(project, board, kind, chip),
         names_(program_ ? *program_ : noProgram()),
         expressions_(&names_),
-        helpers_(std::move(helpers)) {
+        helpers_(std::move(helpers)),
+        states_(states) {
     if (!program_) return;
     for (const auto& lane : program_->lanes)
-      if (!lane->steps.empty()) lanes_.push_back(&*lane);
+      if (doesSomething(*lane)) lanes_.push_back(&*lane);
     turns_ = whyInTurns(*program_).has_value();
   }
 
@@ -56,8 +57,10 @@ class Writer final : public CWriter {
     all.insert(waits_.begin(), waits_.end());
     return all;
   }
+  int signals() const { return expressions_.signals(); }
   CText write() {
     header();
+    if (turns_) line("static uint32_t turn;  /* of 250 microseconds, since power came on */\n");
     for (const auto& lines : cHelpers(helpers_)) {
       for (const std::string& text : lines) line(text);
       line("");
@@ -104,9 +107,20 @@ class Writer final : public CWriter {
     line("if (!(" + so + "))");
     line("    break;");
   }
-  void waitUntil(const std::string& so) override {
+  void waitUntil(const Expr& test) override {
     takesTurn_ = false;
-    line(turns_ ? "STEP_UNTIL(" + so + ");" : "while (!(" + so + ")) {}");
+    const int before = expressions_.signals();
+    const std::vector<std::string> first = expressions_.senses(test);
+    const std::string so = expression(test, ValueType::truth);
+    if (first.empty()) return line(turns_ ? "STEP_UNTIL(" + so + ");" : "while (!(" + so + ")) {}");
+    // They begin afresh with each wait.
+    for (int s = before + 1; s <= expressions_.signals(); ++s)
+      line(fmt::format("s{0} = (struct signal){{0}};", s));
+    open("STEP");
+    for (const std::string& text : first) line(text);
+    line("if (!(" + so + "))");
+    line("    return;");
+    close();
   }
   void round(bool takesTurn) override {
     if (turns_ && takesTurn) line("STEP;  /* a round takes a turn */");
@@ -205,6 +219,7 @@ class Writer final : public CWriter {
   void dice(const Lane& lane, const std::string& number) {
     expressions_.throwWith("dice" + number);
     bool thrown = false;
+    for (const auto& [key, value] : lane.trigger.fields) thrown = thrown || changes(value);
     forEachStep(lane.steps, [&](const Step& s) {
       for (const auto& [key, value] : s.fields) thrown = thrown || changes(value);
     });
@@ -238,22 +253,42 @@ class Writer final : public CWriter {
   // ---- in turns: a function for each lane
 
   void inTurns() {
-    writeTurns(c_, chip_, pins_.waker());
+    bool makesSteps = false;
+    for (const Lane* lane : lanes_) makesSteps = makesSteps || !isKept(lane->trigger);
+    writeTurns(c_, chip_, pins_.waker(), makesSteps);
     bool started = false;
-    for (const Lane* lane : lanes_) started = started || edgeOf(*lane) != TriggerKind::Edge::none;
+    for (const Lane* lane : lanes_) started = started || startsAgain(*lane);
     if (started) writeStart(c_);
+    for (int s = 1; s <= states_; ++s) line(fmt::format("static struct signal s{};", s));
+    if (states_ > 0) line("");
+    // What is worked out once a turn, in the order of the lanes; then those make their steps.
+    std::vector<std::string> once, steps;
     for (std::size_t i = 0; i < lanes_.size(); ++i) {
-      dice(*lanes_[i], std::to_string(i + 1));
-      laneFunction(*lanes_[i], i + 1);
+      const Lane& lane = *lanes_[i];
+      const std::string number = std::to_string(i + 1);
+      dice(lane, number);
+      if (isKept(lane.trigger)) {
+        keepFunction(lane, number);
+        once.push_back("keep" + number + "();");
+        continue;
+      }
+      laneFunction(lane, number);
+      steps.push_back(fmt::format("lane{0}(&state{0});", number));
+      if (!startTestOf(lane.trigger)) continue;
+      testFunction(lane, number);
+      once.push_back("test" + number + "();");
     }
-    watching();
+    const bool looks = watching();
+    const bool clocked = clocking();
     open("int main(void)");
     line("prepare_pins();");
     startTimers();
     line("sei();");
     open("for (;;)");
-    if (started) line("look_at_pins();");
-    for (std::size_t i = 1; i <= lanes_.size(); ++i) line(fmt::format("lane{0}(&state{0});", i));
+    if (looks) line("look_at_pins();");
+    if (clocked) line("look_at_the_clock();");
+    for (const std::string& text : once) line(text);
+    for (const std::string& text : steps) line(text);
     line("next_turn();");
     close();
     close();
@@ -269,12 +304,23 @@ class Writer final : public CWriter {
     const TriggerKind* trigger = triggerKind(lane.trigger.on);
     return trigger ? trigger->edge : TriggerKind::Edge::none;
   }
+  static bool startsAgain(const Lane& lane) {
+    const TriggerKind* trigger = triggerKind(lane.trigger.on);
+    return trigger && trigger->startsAgain();
+  }
+  std::string starting(const Lane& lane, const std::string& number) const {
+    const std::string& again = lane.trigger.again;
+    return fmt::format("start(&state{}, {});", number,
+                       again == "restart" ? "START_OVER"
+                       : again == "queue" ? "QUEUE"
+                                          : "IGNORE");
+  }
 
-  void laneFunction(const Lane& lane, std::size_t number) {
+  void laneFunction(const Lane& lane, const std::string& number) {
     const TriggerKind* trigger = triggerKind(lane.trigger.on);
     line(fmt::format("/* {} */", commentSafe(signOf(lane.trigger))));
     line(fmt::format("static struct lane state{} = {{.runs = {}}};", number,
-                     edgeOf(lane) == TriggerKind::Edge::none ? "true" : "false"));
+                     startsAgain(lane) ? "false" : "true"));
     open(fmt::format("static void lane{}(struct lane *l)", number));
     counters(lane.steps, "static ");
     line("BEGIN");
@@ -291,16 +337,54 @@ class Writer final : public CWriter {
     line("");
   }
 
+  // Something that is kept equal to an expression.
+  void keepFunction(const Lane& lane, const std::string& number) {
+    using Keeps = TriggerKind::Keeps;
+    const Keeps keeps = triggerKind(lane.trigger.on)->keeps;
+    const Expr& from = *keptOf(lane.trigger);
+    const std::string& pin = lane.trigger.pin;
+    line(fmt::format("/* {} */", commentSafe(signOf(lane.trigger))));
+    open(fmt::format("static void keep{}(void)", number));
+    for (const std::string& text : expressions_.senses(from)) line(text);
+    if (keeps == Keeps::variable) {
+      const std::string& name = lane.trigger.field(variableKey)->text;
+      if (const std::string variable = names_.variable(name); !variable.empty())
+        line(variable + " = " + argument(from, names_.types().variable(name)) + ";");
+      else
+        line("/* there is no such variable */");
+    } else if (!pins_.has(pin)) {
+      line("/* there is no such pin */");
+    } else if (keeps == Keeps::pin) {
+      line("set_" + pin + "(" + argument(from, ValueType::truth) + ");" + remarkFor(pin));
+    } else {
+      line("dim_" + pin + "(" + argument(from, ValueType::real) + ");" + remarkFor(pin));
+    }
+    close();
+    line("");
+  }
+
+  // A test that starts its lane each time it becomes true.
+  void testFunction(const Lane& lane, const std::string& number) {
+    const Expr& so = *startTestOf(lane.trigger);
+    helped("rose");
+    line(fmt::format("/* {} */", commentSafe(signOf(lane.trigger))));
+    open(fmt::format("static void test{}(void)", number));
+    for (const std::string& text : expressions_.senses(so)) line(text);
+    line("static struct signal rise;");
+    line("if (rose(&rise, " + argument(so, ValueType::truth) + "))");
+    line("    " + starting(lane, number));
+    close();
+    line("");
+  }
+
   // What starts lanes: an edge from one turn to the next.
-  void watching() {
+  bool watching() {
     std::vector<std::string> watched;
     for (const Lane* lane : lanes_)
       if (edgeOf(*lane) != TriggerKind::Edge::none && pins_.has(lane->trigger.pin) &&
           std::find(watched.begin(), watched.end(), lane->trigger.pin) == watched.end())
         watched.push_back(lane->trigger.pin);
-    bool any = false;
-    for (const Lane* lane : lanes_) any = any || edgeOf(*lane) != TriggerKind::Edge::none;
-    if (!any) return;
+    if (watched.empty()) return false;
     line("/* Starts lanes where a pin is no longer as it was a turn ago. */");
     open("static void look_at_pins(void)");
     for (const std::string& pin : watched) {
@@ -312,12 +396,38 @@ class Writer final : public CWriter {
         const bool rise = edgeOf(*lanes_[i]) == TriggerKind::Edge::rise;
         line(fmt::format("if (turn > 0 && {}is_{} && {}was_{})", rise ? "" : "!", pin,
                          rise ? "!" : "", pin));
-        line(fmt::format("    start(&state{});", i + 1));
+        line("    " + starting(*lanes_[i], std::to_string(i + 1)));
       }
       line(fmt::format("was_{0} = is_{0};", pin));
     }
     close();
     line("");
+    return true;
+  }
+
+  // Lanes that the clock starts: the k-th time is at k times the seconds, to the nanosecond.
+  bool clocking() {
+    bool any = false;
+    for (std::size_t i = 0; i < lanes_.size(); ++i) {
+      const auto seconds = startEveryOf(lanes_[i]->trigger);
+      if (!seconds) continue;
+      if (!any) {
+        writeEvery(c_);
+        open("static void look_at_the_clock(void)");
+      }
+      any = true;
+      const long long every = std::max(1LL, std::llround(std::min(*seconds, 9e8) * 1e9));
+      const std::string number = std::to_string(i + 1);
+      line(
+          fmt::format("static struct every every{0} = {{{1}UL, {2}UL, {1}UL, {2}UL}};  /* {3} s */",
+                      number, every / turnNanoseconds, every % turnNanoseconds, *seconds));
+      line(fmt::format("if (is_time(&every{}))", number));
+      line("    " + starting(*lanes_[i], number));
+    }
+    if (!any) return false;
+    close();
+    line("");
+    return true;
   }
 
   const Project& project_;
@@ -328,6 +438,7 @@ class Writer final : public CWriter {
   CLines c_;
   CExpressions expressions_;
   std::set<std::string> helpers_, waits_;
+  int states_ = 0;  // of signal operators
   std::vector<const Lane*> lanes_;
   bool turns_ = false;
   bool takesTurn_ = false;  // what is written next
@@ -344,7 +455,7 @@ CText cText(const Project& project, const std::string& board) {
   if (!target) return {};
   Writer first(project, *item, *kind, *target);
   (void)first.write();
-  return Writer(project, *item, *kind, *target, first.helpers()).write();
+  return Writer(project, *item, *kind, *target, first.helpers(), first.signals()).write();
 }
 
 }  // namespace ignavo

@@ -7,7 +7,7 @@
 // function that is called once a turn and goes on at the line where it stood.
 namespace ignavo {
 
-void writeTurns(CLines& out, const Chip& chip, const Chip::Timer* waker) {
+void writeTurns(CLines& out, const Chip& chip, const Chip::Timer* waker, bool lanes) {
   const char clock = chip.timers.front().number;
   out.line(fmt::format("/* The clock: timer {} ticks every {} microseconds. */", clock,
                        chip.tickMicroseconds));
@@ -27,7 +27,6 @@ void writeTurns(CLines& out, const Chip& chip, const Chip::Timer* waker) {
   out.close();
   out.line("");
   out.line("/* Turns of 250 microseconds: in each of them every lane may make one step. */");
-  out.line("static uint32_t turn;         /* since power came on */");
   out.line("static uint32_t turn_begins;  /* in ticks */");
   if (waker) out.line(fmt::format("EMPTY_INTERRUPT({})  /* wakes the chip */", waker->wakes));
   out.open("static void next_turn(void)");
@@ -53,13 +52,23 @@ void writeTurns(CLines& out, const Chip& chip, const Chip::Timer* waker) {
   }
   out.close();
   out.line("");
+  if (!lanes) return;
   out.line("/* A lane goes on where it left off: at the line that it stands in. */");
   out.open("struct lane");
   out.line("uint16_t line;");
   out.line("bool runs;");
   out.line("uint32_t since;  /* the turn from which its next wait counts */");
   out.line("uint32_t wake;");
+  out.line("uint8_t queued;  /* how often it is to run again */");
   out.close(";");
+  out.open("static void finish(struct lane *l)");
+  out.line("l->line = 0;");
+  out.line("l->since = turn + 1;");
+  out.line("if (l->queued > 0)");
+  out.line("    l->queued--;");
+  out.line("else");
+  out.line("    l->runs = false;");
+  out.close();
   for (const char* text :
        {"#define BEGIN bool stepped = false; (void)stepped; if (!l->runs) return; switch (l->line) "
         "{ case 0:;",
@@ -68,19 +77,45 @@ void writeTurns(CLines& out, const Chip& chip, const Chip::Timer* waker) {
         "#define STEP_UNTIL(so) do { STEP if (!(so)) return; } while (0)",
         "#define WAIT(turns) do { l->wake = l->since + (turns); l->line = __LINE__; case __LINE__: "
         "if ((int32_t)(turn - l->wake) < 0) return; l->since = l->wake; } while (0)",
-        "#define STOP do { l->runs = false; return; } while (0)", "#define END } l->runs = false"})
+        "#define STOP do { finish(l); return; } while (0)", "#define END } finish(l)"})
     out.line(text);
   out.line("");
 }
 
-// A lane that a pin starts hears an edge from one turn to the next.
 void writeStart(CLines& out) {
-  out.open("static void start(struct lane *l)");
-  out.open("if (!l->runs)");
+  out.line("/* What comes while a lane runs is ignored, or it starts over, or it runs again. */");
+  out.line("enum again { IGNORE, START_OVER, QUEUE };");
+  out.open("static void start(struct lane *l, enum again again)");
+  out.open("if (!l->runs || again == START_OVER)");
   out.line("l->runs = true;");
   out.line("l->line = 0;");
   out.line("l->since = turn;");
+  out.middle("else if (again == QUEUE && l->queued < 8)");
+  out.line("l->queued++;");
   out.close();
+  out.close();
+  out.line("");
+}
+
+// The k-th time is k times a number of turns and nanoseconds: both are added up.
+void writeEvery(CLines& out) {
+  out.line("/* Turns and nanoseconds from time to time, and until the next. */");
+  out.open("struct every");
+  out.line("uint32_t turns, rest;");
+  out.line("uint32_t next, next_rest;");
+  out.close(";");
+  out.open("static bool is_time(struct every *e)");
+  out.line("bool is = false;");
+  out.open("while ((int32_t)(turn - e->next) >= (e->next_rest > 0 ? 1 : 0))");
+  out.line("is = true;");
+  out.line("e->next += e->turns;");
+  out.line("e->next_rest += e->rest;");
+  out.open("if (e->next_rest >= 250000UL)");
+  out.line("e->next_rest -= 250000UL;");
+  out.line("e->next++;");
+  out.close();
+  out.close();
+  out.line("return is;");
   out.close();
   out.line("");
 }

@@ -1,6 +1,7 @@
 #include "program/compiled.h"
 
 #include <algorithm>
+#include <cmath>
 
 #include "program/facts.h"
 #include "program/words.h"
@@ -105,18 +106,17 @@ void Compiler::storeItem(const std::string& list) {
 
 int Compiler::emit(Instruction instruction) {
   if (factsOf(instruction.code).takes == 1 && instruction.code != OpCode::convert &&
-      here() > landed_ && lane_->code.back().code == OpCode::push &&
-      lane_->code.back().step == step_) {
+      here() > landed_ && code_->back().code == OpCode::push && code_->back().step == step_) {
     instruction.plain = true;
-    instruction.number = lane_->code.back().number;
-    instruction.value = lane_->code.back().value;
-    lane_->code.pop_back();
+    instruction.number = code_->back().number;
+    instruction.value = code_->back().value;
+    code_->pop_back();
     --offset_;
   }
   instruction.step = step_;
   instruction.offset = offset_++;
   instruction.cycles = cyclesOf(instruction, costs_);
-  lane_->code.push_back(instruction);
+  code_->push_back(instruction);
   return here() - 1;
 }
 
@@ -146,7 +146,7 @@ void Compiler::leaveLoop() {
 
 void Compiler::endLane() {
   Instruction i;
-  const bool started = !lane_->code.empty() && lane_->code.front().code == OpCode::idle;
+  const bool started = !code_->empty() && code_->front().code == OpCode::idle;
   i.code = started ? OpCode::jump : OpCode::end;
   i.endsStep = true;
   emit(i);
@@ -158,6 +158,7 @@ void Compiler::value(const Expr* e, ValueType wanted) {
   Instruction i;
   i.code = OpCode::push;
   if (!e) return void(emit(i));
+  const auto known = sensed_.find(e);
   const ValueType is = typeOf(*e, types_);
   switch (e->shape) {
     case Expr::Shape::number:
@@ -197,6 +198,17 @@ void Compiler::value(const Expr* e, ValueType wanted) {
     case Expr::Shape::op:
       operation(*e);
       break;
+    case Expr::Shape::sig:
+      if (known != sensed_.end()) {
+        i.code = OpCode::load;
+        i.arg = known->second;
+        emit(i);
+      } else if (const SignalKind* kind = signalKind(e->text); kind && kind->chooses) {
+        choice(*e, is);
+      } else {
+        return void(emit(i));  // nobody asks it from turn to turn here
+      }
+      break;
     default:
       return void(emit(i));
   }
@@ -206,6 +218,167 @@ void Compiler::value(const Expr* e, ValueType wanted) {
   convert.arg = static_cast<int>(is);
   convert.target = static_cast<int>(wanted);
   emit(convert);
+}
+
+void Compiler::choice(const Expr& e, ValueType type) {
+  Instruction fork, jump;
+  fork.code = OpCode::branch;
+  jump.code = OpCode::jump;
+  truth(e.arg("if"));
+  const int no = emit(fork);
+  value(e.arg("then"), type);
+  const int skip = emit(jump);
+  land(no);
+  value(e.arg("else"), type);
+  land(skip);
+}
+
+int Compiler::newCell(ValueType type) {
+  const std::string owner = step_ < 0 ? std::string() : out_.steps[static_cast<std::size_t>(step_)];
+  int number = 0;
+  for (const MemoryCell& cell : out_.memory)
+    if (cell.of == MemoryCell::Of::state && cell.name == owner) ++number;
+  out_.memory.push_back({MemoryCell::Of::state, owner, number, type, {}});
+  return static_cast<int>(out_.memory.size()) - 1;
+}
+
+void Compiler::senses(const Expr* e) {
+  if (!e || !ignavo::senses(*e)) return;
+  for (const auto& [key, inner] : e->args) senses(&inner);
+  const SignalKind* kind = e->shape == Expr::Shape::sig ? signalKind(e->text) : nullptr;
+  if (kind && !kind->chooses) sense(*e);
+}
+
+// A signal operator whose own operands are known; its value is kept in a cell.
+void Compiler::sense(const Expr& e) {
+  const SignalKind& kind = *signalKind(e.text);
+  const Expr* hertz = e.arg("hertz");
+  Instruction i;
+  if (kind.waves && hertz && hertz->shape == Expr::Shape::number) {
+    const Expr* duty = e.arg("duty");
+    CompiledWave wave{waveSteps(hertz->number)};
+    if (duty && duty->shape == Expr::Shape::number) wave.high = highPart(wave.steps, duty->number);
+    out_.waves.push_back(wave);
+    value(duty, ValueType::real);
+    i.code = OpCode::wave;
+    i.arg = static_cast<int>(out_.waves.size()) - 1;
+  } else {
+    using Is = SignalKind::Operand::Is;
+    for (const SignalKind::Operand& operand : kind.operands) {
+      const Expr* held = e.arg(operand.key);
+      if (operand.is == Is::seconds)
+        turns(held);
+      else
+        value(held, operand.is == Is::real    ? ValueType::real
+                    : operand.is == Is::whole ? ValueType::whole
+                                              : ValueType::truth);
+    }
+    i.code = OpCode::sense;
+    i.arg = signalIndex(e.text);
+    i.operands = static_cast<std::uint8_t>(kind.operands.size());
+    for (int c = 0; c < kind.cells; ++c) {
+      const int cell = newCell(ValueType::whole);
+      if (c == 0) i.target = cell;
+    }
+    i.value = {static_cast<std::uint32_t>(out_.moments.size())};
+    out_.moments.push_back(out_.memory.back());
+  }
+  emit(i);
+  Instruction store;
+  store.code = OpCode::store;
+  store.arg = newCell(kind.gives);
+  sensed_[&e] = store.arg;
+  emit(store);
+}
+
+void Compiler::turns(const Expr* seconds) {
+  Instruction i;
+  if (!seconds || seconds->shape == Expr::Shape::number) {
+    i.code = OpCode::push;
+    i.number = seconds ? turnsOf(seconds->number) : 0;
+    i.value = Cell::of(static_cast<std::int32_t>(i.number));
+    return void(emit(i));
+  }
+  value(seconds, ValueType::real);
+  i.code = OpCode::turns;
+  emit(i);
+}
+
+int Compiler::afresh() {
+  Instruction i;
+  i.code = OpCode::afresh;
+  i.arg = static_cast<int>(out_.memory.size());
+  i.target = static_cast<int>(out_.moments.size());
+  return emit(i);
+}
+void Compiler::afresh(int place) {
+  Instruction& i = at(place);
+  i.operands = static_cast<std::uint8_t>(static_cast<int>(out_.memory.size()) - i.arg);
+  i.value = {static_cast<std::uint32_t>(static_cast<int>(out_.moments.size()) - i.target)};
+  i.cycles = cyclesOf(i, costs_);
+}
+
+// What a lane keeps, once a turn.
+void Compiler::signal(const Lane& lane) {
+  using Keeps = TriggerKind::Keeps;
+  const Keeps keeps = triggerKind(lane.trigger.on)->keeps;
+  const Expr* from = keptOf(lane.trigger);
+  const Expr* name = lane.trigger.field(variableKey);
+  const int cell = name ? cellOf(name->text) : -1;
+  CompiledSignal& out = out_.signals.emplace_back();
+  out.lane = lane.id;
+  out.index = static_cast<int>(out_.lanes.size()) - 1;
+  out.type = keeps == Keeps::pin     ? ValueType::truth
+             : keeps == Keeps::level ? ValueType::real
+             : cell >= 0             ? out_.memory[static_cast<std::size_t>(cell)].type
+                                     : ValueType::whole;
+  code_ = &out.code;
+  landed_ = 0;
+  senses(from);
+  value(from, out.type);
+  Instruction store, load, keep;
+  store.code = OpCode::store;
+  store.arg = out.shown = newCell(out.type);
+  emit(store);
+  load.code = OpCode::load;
+  load.arg = store.arg;
+  emit(load);
+  keep.code = keeps == Keeps::pin     ? OpCode::setPin
+              : keeps == Keeps::level ? OpCode::setLevel
+                                      : OpCode::store;
+  keep.arg = keeps != Keeps::variable ? pin(lane.trigger.pin) : cell >= 0 ? cell : store.arg;
+  emit(keep);
+  emit({});
+}
+
+// The test that starts a lane, once a turn.
+void Compiler::test(const Lane& lane, int started) {
+  CompiledSignal& out = out_.signals.emplace_back();
+  out.lane = lane.id;
+  out.index = static_cast<int>(out_.lanes.size()) - 1;
+  code_ = &out.code;
+  landed_ = 0;
+  const Expr* so = startTestOf(lane.trigger);
+  senses(so);
+  truth(so);
+  Instruction store, load, rise, start;
+  store.code = OpCode::store;
+  store.arg = out.shown = newCell(ValueType::truth);
+  emit(store);
+  load.code = OpCode::load;
+  load.arg = store.arg;
+  emit(load);
+  rise.code = OpCode::sense;
+  rise.arg = signalIndex("rise");
+  rise.operands = 1;
+  rise.target = newCell(ValueType::whole);
+  rise.value = {static_cast<std::uint32_t>(out_.moments.size())};
+  out_.moments.push_back(out_.memory.back());
+  emit(rise);
+  start.code = OpCode::start;
+  start.arg = started;
+  emit(start);
+  emit({});
 }
 
 // The cells that an expression asks for; false: there are none, and it gives 0.
@@ -270,7 +443,7 @@ void Compiler::steps(const Steps* body) {
     out_.steps.push_back(step.id);
     const int first = here();
     kind->compile(*this, step);
-    if (kind->takesTurn && here() > first) at(first).takesTurn = true;
+    if (kind->takesTurn && !kind->looksAgain && here() > first) at(first).takesTurn = true;
     step_ = outerStep;
     offset_ = outerOffset;
   }
@@ -282,24 +455,46 @@ int Compiler::newCounter() {
 }
 
 void Compiler::lane(const Lane& lane) {
-  out_.lanes.push_back({lane.id, lane.trigger.on, -1, false, diceOf(seed_, lane.id), {}, {}});
+  out_.lanes.emplace_back();
   lane_ = &out_.lanes.back();
+  lane_->id = lane.id;
+  lane_->trigger = lane.trigger.on;
+  lane_->dice = diceOf(seed_, lane.id);
+  const int index = static_cast<int>(out_.lanes.size()) - 1;
+  const TriggerKind* trigger = triggerKind(lane.trigger.on);
+  // A lane that does something once a turn is what its instructions belong to.
+  const auto once = [&](auto&& write) {
+    step_ = static_cast<int>(out_.steps.size());
+    offset_ = 0;
+    out_.steps.push_back(lane.id);
+    write();
+  };
+  if (trigger && trigger->keeps != TriggerKind::Keeps::nothing) once([&] { signal(lane); });
+  const bool started = trigger && trigger->startsAgain() && !lane.steps.empty();
+  if (started && startTestOf(lane.trigger)) once([&] { test(lane, index); });
+  code_ = &lane_->code;
   landed_ = 0;
   step_ = -1;
   offset_ = 0;
-  const TriggerKind* trigger = triggerKind(lane.trigger.on);
-  const bool started = trigger && trigger->edge != TriggerKind::Edge::none;
-  if (started && !lane.steps.empty()) {
-    lane_->pin = pin(lane.trigger.pin);
-    lane_->high = trigger->edge == TriggerKind::Edge::rise;
-    out_.watched.push_back(lane.trigger.pin);
+  if (started) {
+    using Again = CompiledLane::Again;
+    lane_->again = lane.trigger.again == "restart" ? Again::restart
+                   : lane.trigger.again == "queue" ? Again::queue
+                                                   : Again::ignore;
+    if (trigger->edge != TriggerKind::Edge::none) {
+      lane_->pin = pin(lane.trigger.pin);
+      lane_->high = trigger->edge == TriggerKind::Edge::rise;
+      out_.watched.push_back(lane.trigger.pin);
+    } else if (const auto seconds = startEveryOf(lane.trigger)) {
+      lane_->every = std::max<std::int64_t>(1, std::llround(std::min(*seconds, 9e8) * 1e9));
+    }
     Instruction idle;
     idle.code = OpCode::idle;
     emit(idle);
   }
-  steps(&lane.steps);
+  if (!isKept(lane.trigger)) steps(&lane.steps);
   Instruction last;
-  if (trigger && (trigger->endless || started) && !lane.steps.empty()) {
+  if ((trigger && trigger->endless && !lane.steps.empty()) || started) {
     last.code = OpCode::jump;
     last.target = 0;
     last.endsStep = last.loopHead = true;
@@ -326,8 +521,10 @@ ProgramPace paceOf(const CompiledProgram& program) {
 
 std::optional<Message> whyInTurns(const Program& program) {
   std::vector<const Lane*> lanes;
-  for (const auto& lane : program.lanes)
+  for (const auto& lane : program.lanes) {
+    if (isKept(lane->trigger)) return stepSay("a lane keeps something at a value");
     if (!lane->steps.empty()) lanes.push_back(&*lane);
+  }
   if (lanes.size() > 1) return stepSay("it has {} lanes", static_cast<int>(lanes.size()));
   for (const Lane* lane : lanes) {
     const TriggerKind* trigger = triggerKind(lane->trigger.on);
@@ -338,6 +535,11 @@ std::optional<Message> whyInTurns(const Program& program) {
       for (const auto& [key, value] : s.fields) clock = clock || needsTurns(value);
     });
     if (clock) return stepSay("it asks for the time");
+    bool remembers = false;
+    forEachStep(lane->steps, [&](const Step& s) {
+      for (const auto& [key, value] : s.fields) remembers = remembers || senses(value);
+    });
+    if (remembers) return stepSay("it waits for a signal");
   }
   return std::nullopt;
 }

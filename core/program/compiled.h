@@ -1,5 +1,6 @@
 #pragma once
 #include <cstdint>
+#include <map>
 #include <optional>
 #include <string>
 #include <vector>
@@ -7,6 +8,7 @@
 #include "program/costs.h"
 #include "program/expressions.h"
 #include "program/instruction.h"
+#include "program/signals.h"
 #include "project/program_model.h"
 #include "text/message.h"
 
@@ -15,9 +17,12 @@ namespace ignavo {
 struct CompiledLane {
   std::string id;
   std::string trigger;
-  // The edge of a pin that starts it, if one does.
+  // The edge of a pin that starts it, if one does; or every so many nanoseconds.
   int pin = -1;
   bool high = false;
+  std::int64_t every = 0;
+  // What becomes of what starts it while it runs.
+  enum class Again : std::uint8_t { ignore, restart, queue } again = Again::ignore;
   std::uint32_t dice = 1;  // what its random numbers begin with
   std::vector<Instruction> code;
   std::vector<int> counterOwner;  // step of each loop counter
@@ -26,18 +31,37 @@ struct CompiledLane {
 // A program as the simulated processor runs it. Pins are indices into `pins`.
 // A place in the memory of a program.
 struct MemoryCell {
-  enum class Of : std::uint8_t { variable, list } of = Of::variable;
+  // What a step or lane remembers besides: `name` is its id.
+  enum class Of : std::uint8_t { variable, list, state } of = Of::variable;
   std::string name;
   int item = 0;  // of a list, from 1
   ValueType type = ValueType::whole;
   Cell start;
 };
 
+// What is worked out once a turn: what a lane keeps, or the test that starts one.
+struct CompiledSignal {
+  std::string lane;  // id
+  int index = -1;    // of that lane
+  std::vector<Instruction> code;
+  int shown = -1;  // the cell that holds its value, to be looked at
+  ValueType type = ValueType::truth;
+};
+
+// A wave whose hertz are written out.
+struct CompiledWave {
+  WaveSteps steps;
+  std::uint32_t high = 0;  // of a duty that is written out
+};
+
 struct CompiledProgram {
   bool inTurns = false;
   CostTable costs;
   std::vector<CompiledLane> lanes;
-  std::vector<std::string> steps;  // step ids
+  std::vector<CompiledSignal> signals;  // in file order
+  std::vector<CompiledWave> waves;
+  std::vector<MemoryCell> moments;  // what signal operators remember: turns, by owner
+  std::vector<std::string> steps;   // step ids, and lanes that do something once a turn
   std::vector<std::string> pins;
   std::vector<MemoryCell> memory;
   std::vector<std::string> texts;    // the first is empty
@@ -67,8 +91,8 @@ class Compiler {
   void value(const Expr* e, ValueType wanted);
   void truth(const Expr* e) { value(e, ValueType::truth); }
   void steps(const Steps* body);
-  int here() const { return static_cast<int>(lane_->code.size()); }
-  Instruction& at(int index) { return lane_->code[static_cast<std::size_t>(index)]; }
+  int here() const { return static_cast<int>(code_->size()); }
+  Instruction& at(int index) { return (*code_)[static_cast<std::size_t>(index)]; }
   // A loop begins here: gives its place, to go back to.
   int loop();
   // Back to there, with the end of a round.
@@ -82,6 +106,11 @@ class Compiler {
   // What jumps comes to the place that follows: nothing before it belongs to what stands there.
   void land(int jump);
   int newCounter();
+  // Works out, first of all, the signal operators in an expression that is worked out next.
+  void senses(const Expr* e);
+  // They forget what they knew: gives the place of what makes them, to be completed behind them.
+  int afresh();
+  void afresh(int place);
   // A step that does nothing takes its turn all the same.
   void nothing();
   const Types& types() const { return types_; }
@@ -109,7 +138,15 @@ class Compiler {
   std::vector<std::string> digital_;
   CompiledProgram out_;
   CompiledLane* lane_ = nullptr;
+  std::vector<Instruction>* code_ = nullptr;  // that is written
+  std::map<const Expr*, int> sensed_;         // where the value of a signal operator is
   void operation(const Expr& e);
+  void sense(const Expr& e);
+  void choice(const Expr& e, ValueType type);
+  void turns(const Expr* seconds);
+  int newCell(ValueType type);
+  void signal(const Lane& lane);
+  void test(const Lane& lane, int started);
   bool held(const Expr& e, Instruction& i);
   void eitherWay(const Expr& e, bool whenTrue);
 

@@ -45,7 +45,16 @@ int cyclesOf(const Instruction& i, const CostTable& costs) {
       return costs.item;
     case OpCode::seconds:
       return costs.convert + 480;
+    case OpCode::sense:
+      return costs.sense;
+    case OpCode::wave:
+      return costs.wave;
+    case OpCode::turns:
+      return costs.convert + 300;
+    case OpCode::afresh:
+      return 4 * i.operands;
     case OpCode::length:
+    case OpCode::start:
       return 0;
     case OpCode::random:
       return costs.random;

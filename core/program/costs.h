@@ -27,7 +27,8 @@ struct CostTable {
   int random = 700;
   int wait = 300;  // that is worked out; one that is written out is exact
   int load = 8, store = 8, item = 20;
-  int step = 60;  // in turns: a lane that is looked at, and what it stores
+  int sense = 60, wave = 40;  // signal operators
+  int step = 60;              // in turns: a lane that is looked at, and what it stores
 
   // Measuring, in nanoseconds: all of it, the first time, and when after its beginning it samples.
   std::int64_t measures = 104'000, measuresFirst = 200'000, samples = 12'000;

@@ -8,6 +8,7 @@
 #include <cmath>
 
 #include "program/facts.h"
+#include "program/signals.h"
 #include "program/words.h"
 #include "project/project.h"
 
@@ -275,6 +276,8 @@ std::vector<const Expr*> operandsOf(const Expr& e) {
   std::vector<const Expr*> out;
   if (const GetterKind* kind = e.shape == Expr::Shape::get ? getterKind(e.text) : nullptr)
     for (const std::string& key : kind->operands()) out.push_back(e.arg(key));
+  if (const SignalKind* kind = e.shape == Expr::Shape::sig ? signalKind(e.text) : nullptr)
+    for (const SignalKind::Operand& operand : kind->operands) out.push_back(e.arg(operand.key));
   if (const OperatorKind* kind = e.shape == Expr::Shape::op ? operatorKind(e.text) : nullptr)
     for (const std::string& key : kind->operands()) {
       const Expr* operand = e.arg(key);
@@ -338,6 +341,13 @@ ValueType typeOf(const Expr& e, const Types& types) {
       }
       return ValueType::whole;
     }
+    case Expr::Shape::sig: {
+      const SignalKind* k = signalKind(e.text);
+      if (!k || !k->chooses) return k ? k->gives : ValueType::whole;
+      const Expr *yes = e.arg("then"), *no = e.arg("else");
+      return joined(yes ? typeOf(*yes, types) : ValueType::whole,
+                    no ? typeOf(*no, types) : ValueType::whole);
+    }
     default:
       return ValueType::whole;
   }
@@ -388,6 +398,20 @@ std::string phraseOf(const Expr& e, bool nested) {
         return phraseOf(*field, true);
       });
       return nested && !k->operands().empty() ? "(" + s + ")" : s;
+    }
+    case Expr::Shape::sig: {
+      const SignalKind* k = signalKind(e.text);
+      if (!k) return e.text;
+      std::string s = filled(k->phrase, [&](const std::string& key) {
+        const Expr* operand = e.arg(key);
+        if (!operand) return std::string();
+        const std::string& unit = k->operand(key)->unit;
+        return phraseOf(*operand, true) +
+               (operand->isLiteral() && !unit.empty() ? " " + unit : std::string());
+      });
+      const Expr* set = k->flag.empty() ? nullptr : e.arg("restart");
+      if (set && set->truth) s += " " + k->flag;
+      return nested ? "(" + s + ")" : s;
     }
     case Expr::Shape::list: {  // a range
       std::string out;

@@ -168,6 +168,37 @@ Step askingStep(Expr test) {
   return step;
 }
 
+namespace {
+const Expr* firstField(const Trigger& trigger, SlotKind::Type type) {
+  const TriggerKind* kind = triggerKind(trigger.on);
+  if (kind)
+    for (const SlotKind& slot : kind->slots)
+      if (slot.type == type) return trigger.field(slot.key);
+  return nullptr;
+}
+}  // namespace
+
+bool isKept(const Trigger& trigger) {
+  const TriggerKind* kind = triggerKind(trigger.on);
+  return kind && kind->keeps != TriggerKind::Keeps::nothing;
+}
+const Expr* keptOf(const Trigger& trigger) {
+  return isKept(trigger) ? trigger.field(triggerKind(trigger.on)->slots.back().key) : nullptr;
+}
+const Expr* startTestOf(const Trigger& trigger) {
+  const TriggerKind* kind = triggerKind(trigger.on);
+  return kind && kind->starts == TriggerKind::Starts::test
+             ? firstField(trigger, SlotKind::Type::truth)
+             : nullptr;
+}
+std::optional<double> startEveryOf(const Trigger& trigger) {
+  const TriggerKind* kind = triggerKind(trigger.on);
+  if (!kind || kind->starts != TriggerKind::Starts::clock) return std::nullopt;
+  const Expr* seconds = firstField(trigger, SlotKind::Type::number);
+  return seconds ? seconds->number : 0;
+}
+bool doesSomething(const Lane& lane) { return !lane.steps.empty() || isKept(lane.trigger); }
+
 std::string triggerAt(TriggerKind::Edge edge) {
   for (const TriggerKind& kind : triggerKinds())
     if (kind.edge == edge) return kind.on;

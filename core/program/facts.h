@@ -58,6 +58,16 @@ Step settingStep(const std::string& pin, bool high);
 Step waitingStep(double seconds);
 Step askingStep(Expr test);
 
+// The expression that a lane without steps keeps something equal to; null: it has steps.
+const Expr* keptOf(const Trigger& trigger);
+// The test that starts a lane each time it becomes true; null: something else does.
+const Expr* startTestOf(const Trigger& trigger);
+// Every so many seconds; nothing: something else starts it.
+std::optional<double> startEveryOf(const Trigger& trigger);
+bool isKept(const Trigger& trigger);  // it has no steps
+// Is there anything that a lane does?
+bool doesSomething(const Lane& lane);
+
 // What starts a lane at an edge of that kind.
 std::string triggerAt(TriggerKind::Edge edge);
 

@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cassert>
+#include <cmath>
 
 namespace ignavo {
 
@@ -13,9 +14,16 @@ const Instruction& instruction(const std::vector<Instruction>& code, int at) {
 
 }  // namespace
 
+double turnsOf(double seconds) {
+  constexpr double longest = 9e8;
+  if (!(seconds > 0)) return 0;
+  const double nanoseconds = std::round(std::min(seconds, longest) * 1e9);
+  return std::min(std::ceil(nanoseconds / static_cast<double>(turnNanoseconds)), mostTurns);
+}
+
 int takenBy(const Instruction& i) {
   if (i.plain) return 0;
-  return i.code == OpCode::operate ? i.operands : factsOf(i.code).takes;
+  return i.code == OpCode::operate || i.code == OpCode::sense ? i.operands : factsOf(i.code).takes;
 }
 
 Successors successorsOf(const std::vector<Instruction>& code, int at) {

@@ -16,6 +16,10 @@ namespace ignavo {
 // The turns of a program that does not run freely.
 inline constexpr std::int64_t turnNanoseconds = 250'000;
 
+// Seconds that are written out, in turns, rounded up.
+double turnsOf(double seconds);
+inline constexpr double mostTurns = 2147483647;  // that anything can last
+
 // How a program runs: in turns, or freely on a chip of so many hertz.
 struct ProgramPace {
   bool inTurns = false;
@@ -33,6 +37,11 @@ enum class OpCode : std::uint8_t {
   storeItem,   // there the value popped below it
   length,      // never made: a list is as long as it was declared
   seconds,     // since power-on
+  sense,       // signal operator `arg` with `operands`; its cells from `target`, its moment `value`
+  wave,        // wave `arg` of the program, with the popped duty
+  turns,       // the popped seconds as turns
+  afresh,      // `operands` cells from `arg` and as many moments from `target` as `value` forget
+  start,       // lane `arg` is started where the popped truth is so
   random,      // a whole number between the two on top of the stack
   operate,     // operator `arg` on the top of the stack; `reals`: with floats
   convert,     // the top of the stack from type `arg` to type `target`
@@ -79,7 +88,7 @@ struct InstructionFacts {
   bool reachesOut() const { return readsPin || writesPin; }
 };
 // In the order of OpCode.
-inline constexpr std::array<InstructionFacts, 22> instructionFacts = {{
+inline constexpr std::array<InstructionFacts, 27> instructionFacts = {{
     {.gives = 1},                      // push
     {.gives = 1, .readsPin = true},    // readPin
     {.gives = 1, .readsPin = true},    // readLevel
@@ -89,6 +98,11 @@ inline constexpr std::array<InstructionFacts, 22> instructionFacts = {{
     {.takes = 2},                      // storeItem
     {.gives = 1},                      // length
     {.gives = 1},                      // seconds
+    {.gives = 1},                      // sense
+    {.takes = 1, .gives = 1},          // wave
+    {.takes = 1, .gives = 1},          // turns
+    {},                                // afresh
+    {.takes = 1},                      // start
     {.takes = 2, .gives = 1},          // random
     {.gives = 1},                      // operate
     {.takes = 1, .gives = 1},          // convert

@@ -130,6 +130,10 @@ Types::Types(const Program& program) {
         if (change->adds || change->list) type = joined(type, ValueType::whole);
         more = join(change->list ? lists_ : variables_, change->name, type) || more;
       });
+    for (const auto& lane : program.lanes)
+      if (const Expr* name = lane->trigger.field(variableKey))
+        if (const Expr* from = keptOf(lane->trigger))
+          more = join(variables_, name->text, typeOf(*from, *this)) || more;
   }
 }
 
@@ -153,6 +157,16 @@ Project declareNames(Project project, const std::string& board) {
         fresh.start = Expr::of(std::string());
       variables.push_back(std::move(fresh));
     });
+  for (const auto& lane : program->lanes) {
+    const Expr* name = lane->trigger.field(variableKey);
+    if (!name || !isName(name->text) || variables.size() >= limits::variables) continue;
+    if (std::any_of(variables.begin(), variables.end(),
+                    [&](const Variable& v) { return v.name == name->text; }))
+      continue;
+    Variable fresh;
+    fresh.name = name->text;
+    variables.push_back(std::move(fresh));
+  }
   if (variables.size() == program->variables.size()) return project;
   return edits::setVariables(std::move(project), board, std::move(variables));
 }
@@ -324,7 +338,14 @@ Project renamed(Project project, const std::string& board, SlotKind::Type type, 
       if (type == SlotKind::Type::variable && v.name == from) v.name = to;
     for (NumberList& l : edited.lists)
       if (type == SlotKind::Type::list && l.name == from) l.name = to;
-    for (auto& lane : edited.lanes) renameIn(lane.edit().steps, type, key, from, to);
+    for (auto& lane : edited.lanes) {
+      renameIn(lane.edit().steps, type, key, from, to);
+      for (auto& [field, value] : lane.edit().trigger.fields) {
+        if (type == SlotKind::Type::variable && field == variableKey && value.text == from)
+          value.text = to;
+        renameIn(value, key, from, to);
+      }
+    }
   }
   return project;
 }
@@ -339,12 +360,17 @@ bool reads(const Expr& e, const std::string& key, const std::string& name) {
 
 NameUse useOf(const Program& program, bool list, const std::string& key, const std::string& name) {
   NameUse use;
-  for (const auto& lane : program.lanes)
+  for (const auto& lane : program.lanes) {
+    for (const auto& [field, value] : lane->trigger.fields) {
+      if (!list && field == variableKey && value.text == name) use.changed = true;
+      use.read = use.read || reads(value, key, name);
+    }
     forEachStep(lane->steps, [&](const Step& s) {
       const auto change = changeOf(s);
       use.changed = use.changed || (change && change->list == list && change->name == name);
       for (const auto& [field, value] : s.fields) use.read = use.read || reads(value, key, name);
     });
+  }
   return use;
 }
 

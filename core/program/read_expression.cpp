@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "program/expressions.h"
+#include "program/signals.h"
 #include "program/words.h"
 #include "project/project.h"
 
@@ -102,8 +103,9 @@ class Reader {
     for (const auto& [key, inner] : e.args) deepest = std::max(deepest, depthOf(inner));
     return deepest + 1;
   }
-  std::string lower() const {
-    std::string w = at_ < words_.size() ? words_[at_] : std::string();
+  std::string lower() const { return lowerAt(at_); }
+  std::string lowerAt(std::size_t at) const {
+    std::string w = at < words_.size() ? words_[at] : std::string();
     if (w.starts_with('"')) return w;
     for (char& c : w) c = static_cast<char>(std::tolower(static_cast<unsigned char>(c)));
     return w;
@@ -159,7 +161,74 @@ class Reader {
     }
     return left;
   }
+  // With what may stand behind it: "D2 held for 3 s".
   std::optional<Expr> unary() {
+    auto out = single();
+    while (out) {
+      const SignalKind* k = follows();
+      if (!k) break;
+      Expr e;
+      e.shape = Expr::Shape::sig;
+      e.text = k->name;
+      std::vector<PhrasePiece> pieces = piecesOf(k->phrase);
+      e.args.emplace_back(pieces.front().text, std::move(*out));
+      pieces.erase(pieces.begin());
+      out = along(*k, pieces, std::move(e));
+    }
+    return out;
+  }
+  // The signal operator whose words come next, "is" before them left out.
+  const SignalKind* follows() {
+    const std::size_t from = at_;
+    if (lower() == "is") ++at_;
+    for (const SignalKind& k : signalKinds()) {
+      const std::vector<PhrasePiece> pieces = piecesOf(k.phrase);
+      if (pieces.front().field && comes(pieces[1].text)) return &k;
+    }
+    at_ = from;
+    return nullptr;
+  }
+  // Do those words come next?
+  bool comes(const std::string& phrase) {
+    const Reader words(phrase, {});
+    for (std::size_t i = 0; i < words.words_.size(); ++i)
+      if (at_ + i >= words_.size() || lowerAt(at_ + i) != words.words_[i]) return false;
+    return true;
+  }
+  // The rest of a signal operator along its phrase.
+  std::optional<Expr> along(const SignalKind& k, const std::vector<PhrasePiece>& pieces, Expr e) {
+    for (const PhrasePiece& piece : pieces) {
+      if (!piece.field) {
+        if (piece.optional && !comes(piece.text)) break;
+        const Reader words(piece.text, {});
+        for (const std::string& word : words.words_)
+          if (!takeWord(word)) return fail(stepSay("Here “{}” is missing: {}.", word, k.phrase));
+        continue;
+      }
+      const bool test = k.chooses && piece.text == "if";
+      std::optional<Expr> operand;
+      if (depth_ >= limits::nesting)
+        return fail(stepSay("This is nested too deeply: {} levels are the most.", limits::nesting));
+      ++depth_;
+      operand = test ? binary(1) : k.chooses ? binary(5) : single();
+      --depth_;
+      if (!operand) return std::nullopt;
+      e.args.emplace_back(piece.text, std::move(*operand));
+    }
+    if (!k.flag.empty()) {
+      const bool set = lower() == k.flag;
+      if (set) ++at_;
+      e.args.emplace_back("restart", Expr::of(set));
+    }
+    // In the order of the file.
+    std::vector<std::pair<std::string, Expr>> ordered;
+    for (const SignalKind::Operand& operand : k.operands)
+      for (auto& [key, value] : e.args)
+        if (key == operand.key) ordered.emplace_back(key, std::move(value));
+    e.args = std::move(ordered);
+    return e;
+  }
+  std::optional<Expr> single() {
     const std::string w = lower();
     if (w.empty()) return fail(stepSay("A value is missing at the end."));
     if (w == "not") {
@@ -182,6 +251,14 @@ class Reader {
     }
     for (const OperatorKind& k : operatorKinds())
       if (!k.isSign() && k.is != OperatorKind::Is::negation && begins(k)) return worded(k);
+    for (const SignalKind& k : signalKinds()) {
+      const std::vector<PhrasePiece> pieces = piecesOf(k.phrase);
+      if (pieces.front().field || !comes(pieces.front().text) || ownName()) continue;
+      Expr e;
+      e.shape = Expr::Shape::sig;
+      e.text = k.name;
+      return along(k, pieces, std::move(e));
+    }
     for (const GetterKind& k : getterKinds())
       if (!k.asksPin() && firstWord(k.phrase) == w && !ownName()) return asked(k);
     return atom(w);
@@ -291,8 +368,8 @@ class Reader {
     if (digits && error == std::errc() && stop != w.data()) {
       ++at_;
       std::string unit = w.substr(static_cast<std::size_t>(stop - w.data()));
-      if (unit.empty() &&
-          (lower() == "s" || lower() == "ms" || lower() == "us" || lower() == "%")) {
+      if (unit.empty() && (lower() == "s" || lower() == "ms" || lower() == "us" || lower() == "%" ||
+                           lower() == "hz" || lower() == "°")) {
         unit = lower();
         ++at_;
       }
@@ -300,7 +377,7 @@ class Reader {
         number /= 1000;
       else if (unit == "us")
         number /= 1e6;
-      else if (!unit.empty() && unit != "s" && unit != "%")
+      else if (!unit.empty() && unit != "s" && unit != "%" && unit != "hz" && unit != "°")
         return fail(stepSay("“{}” is not a unit here.", unit));
       return Expr::of(negative ? -number : number);
     }

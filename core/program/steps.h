@@ -45,7 +45,7 @@ class CWriter {
   virtual void middle(const std::string& text) = 0;  // "} text {"
   virtual void close() = 0;
   virtual void wait(const Expr& seconds) = 0;
-  virtual void waitUntil(const std::string& so) = 0;
+  virtual void waitUntil(const Expr& so) = 0;
   virtual void asLongAs(const std::string& so) = 0;  // opens a loop
   virtual void round(bool takesTurn) = 0;            // a loop comes to its end
   virtual void leave() = 0;                          // the innermost loop
@@ -104,6 +104,9 @@ Step newStep(const StepKind& kind);
 // The canonical phrase: "set D4 high", "wait 0.25 s", "if D2 is high".
 std::string phraseOf(const Step& step);
 
+// What stands in a field: "D4", "3 + 4", the name of a variable.
+std::string slotText(const Expr& value, const SlotKind& slot);
+
 struct ParsedStep {
   std::optional<Step> step;
   Message problem;  // when step is missing
@@ -124,16 +127,28 @@ struct ParsedSteps {
 };
 ParsedSteps parseSteps(const std::string& text, const Vocabulary& words);
 
-// Lane signs: "Round and round", "Each time {pin} goes high".
+// When a lane runs, or what a lane without steps keeps: a row in triggers.cpp.
 struct TriggerKind {
   std::string on;
-  std::string sign;
+  std::string sign;  // "Each time {pin} goes high"; fields in braces
   bool endless = false;
   enum class Edge { none, rise, fall } edge = Edge::none;  // of the trigger's pin
   bool once = false;                                       // never again until the board restarts
+  std::vector<SlotKind> slots;  // of the sign; the pin first, where it has one
+  // What starts it besides: a test that becomes true, or every so many seconds.
+  enum class Starts : std::uint8_t { other, test, clock } starts = Starts::other;
+  // It has no steps, but keeps something equal to its expression: a pin high or low, or dimmed, or
+  // a variable.
+  enum class Keeps : std::uint8_t { nothing, pin, level, variable } keeps = Keeps::nothing;
+  std::string help;
+
+  bool startsAgain() const { return !endless && !once && keeps == Keeps::nothing; }
+  const SlotKind* slot(const std::string& key) const;
 };
-// The sign of a lane with its pin: "Each time D2 goes high"; "…" for a missing pin.
+// The sign of a lane with its fields: "Each time D2 goes high"; "…" for what is missing.
 std::string signOf(const Trigger& trigger);
+// A trigger of that kind with its default values.
+Trigger newTrigger(const TriggerKind& kind, std::string pin = {});
 // Reads a sign in any case; nothing when it is none.
 std::optional<Trigger> parseSign(const std::string& typed, const Vocabulary& words);
 const std::vector<TriggerKind>& triggerKinds();

@@ -8,6 +8,10 @@ IGNAVO_VALUE_DEFINED(Expr);
 bool Expr::operator==(const Expr&) const = default;
 IGNAVO_VALUE_DEFINED(Step);
 bool Step::operator==(const Step&) const = default;
+IGNAVO_VALUE_DEFINED(Trigger);
+bool Trigger::operator==(const Trigger&) const = default;
+Trigger::Trigger(std::string when, std::string of, Fields with)
+    : on(std::move(when)), pin(std::move(of)), fields(std::move(with)) {}
 IGNAVO_VALUE_DEFINED(Lane);
 bool Lane::operator==(const Lane&) const = default;
 IGNAVO_VALUE_DEFINED(Variable);
@@ -76,6 +80,13 @@ auto* find(List& list, const std::string& key) {
 }  // namespace
 
 const Expr* Expr::arg(const std::string& key) const { return find(args, key); }
+const Expr* Trigger::field(const std::string& key) const { return find(fields, key); }
+void Trigger::setField(const std::string& key, Expr value) {
+  if (Expr* held = find(fields, key))
+    *held = std::move(value);
+  else
+    fields.emplace_back(key, std::move(value));
+}
 const Expr* Step::field(const std::string& key) const { return find(fields, key); }
 Expr* Step::field(const std::string& key) { return find(fields, key); }
 const Steps* Step::body(const std::string& key) const { return find(bodies, key); }
@@ -89,7 +100,8 @@ void Step::setField(const std::string& key, Expr value) {
 }
 
 bool Program::hasSteps() const {
-  return std::any_of(lanes.begin(), lanes.end(), [](const auto& l) { return !l->steps.empty(); });
+  return std::any_of(lanes.begin(), lanes.end(),
+                     [](const auto& l) { return !l->steps.empty() || l->trigger.field(keptKey); });
 }
 
 bool Program::pulledUp(const std::string& pin) const {

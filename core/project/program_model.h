@@ -16,6 +16,8 @@ using Extras = std::vector<std::pair<std::string, std::string>>;
 inline constexpr const char* pinKey = "pin";
 // And under these what a program has by name.
 inline constexpr const char *variableKey = "name", *listKey = "list";
+// And here what a lane without steps keeps something equal to.
+inline constexpr const char* keptKey = "from";
 
 // An expression tree. What a `get` or `op` name means stands in
 // program/expressions; here it is only shape.
@@ -69,11 +71,23 @@ struct Step {
   bool operator==(const Step&) const;
 };
 
+// What a field holds, by the keys of the kind that it belongs to.
+using Fields = std::vector<std::pair<std::string, Expr>>;
+
+// When a lane runs, or what a lane without steps keeps: the rows are in program/triggers.
 struct Trigger {
+  IGNAVO_VALUE(Trigger);
+  Trigger(std::string on, std::string pin, Fields fields = {});
+
   std::string on = "always";
-  std::string pin;  // of triggers that look at one
+  std::string pin;  // of triggers that look at one; of signals the one that they keep
+  Fields fields;
+  std::string again;  // what happens when it comes while its lane runs; empty: it is ignored
   Extras extras;
-  bool operator==(const Trigger&) const = default;
+
+  const Expr* field(const std::string& key) const;
+  void setField(const std::string& key, Expr value);
+  bool operator==(const Trigger&) const;
 };
 
 // One thing that the board does beside others.

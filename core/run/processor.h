@@ -2,6 +2,7 @@
 #include <cstdint>
 #include <map>
 #include <memory>
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -32,6 +33,12 @@ struct LaneView {
   Nanoseconds waitLeft = 0;
   bool over = false;
   std::int64_t missed = 0;  // how often its trigger came while it was running
+  // Of a lane that keeps something: that; of one that a test starts: the test.
+  struct Value {
+    ValueType type = ValueType::truth;
+    double number = 0;
+  };
+  std::optional<Value> value;
 };
 
 // What a variable or an item of a list holds.

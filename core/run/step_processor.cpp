@@ -2,8 +2,10 @@
 
 #include <algorithm>
 #include <cassert>
+#include <cmath>
 #include <map>
 
+#include "program/signals.h"
 #include "program/steps.h"
 #include "project/indexing.h"
 #include "run/plain_processor.h"
@@ -54,6 +56,8 @@ void StepProcessor::start(Nanoseconds moment) {
   for (const CompiledLane& lane : program_->lanes) {
     Lane l;
     l.code = lane.code.data();
+    l.list = &lane.code;
+    l.index = static_cast<int>(lanes_.size());
     l.dice = lane.dice;
     l.wake = l.since = moment;
     l.over = lane.code.size() == 1 && lane.code[0].code == OpCode::end;
@@ -63,6 +67,8 @@ void StepProcessor::start(Nanoseconds moment) {
   }
   memory_.clear();
   for (const MemoryCell& cell : program_->memory) memory_.push_back(cell.start);
+  moments_.assign(program_->moments.size(), untimed);
+  turns_ = 0;
   powerOn_ = moment;
   counts_.assign(program_->steps.size(), 0);
   forks_.assign(program_->steps.size(), -1);
@@ -125,9 +131,41 @@ bool StepProcessor::perform(const Instruction& i, Lane& l, PinAccess& pins, Nano
     case OpCode::length:
       assert(false);
       break;
+    case OpCode::sense: {
+      const auto first = l.stack.end() - takenBy(i);
+      const SenseState state{&at(memory_, i.target), &moments_[i.value.bits]};
+      const Cell value = at(signalKinds(), i.arg).sense(state, &*first, turns_);
+      l.stack.erase(first, l.stack.end());
+      l.stack.push_back(value);
+      break;
+    }
+    case OpCode::wave: {
+      const CompiledWave& wave = at(program_->waves, i.arg);
+      const std::uint32_t phase = phaseOf(wave.steps, turns_);
+      l.stack.push_back(Cell::of(
+          i.plain ? phase < wave.high
+                  : static_cast<float>(phase) <
+                        popped(l.stack).real() * (static_cast<float>(wave.steps.round) / 100.0F)));
+      break;
+    }
+    case OpCode::turns: {
+      const float turns = std::ceil(popped(l.stack).real() * 4000.0F);
+      const bool few = turns < 2147483648.0F;
+      l.stack.push_back(Cell::of(!(turns > 0) ? 0
+                                 : few        ? static_cast<std::int32_t>(turns)
+                                              : std::int32_t{2147483647}));
+      break;
+    }
+    case OpCode::afresh:
+      std::fill_n(memory_.begin() + i.arg, i.operands, Cell{});
+      std::fill_n(moments_.begin() + i.target, i.value.bits, untimed);
+      break;
+    case OpCode::start:
+      if (truthTaken(i, l.stack)) came(i.arg);
+      break;
     case OpCode::random: {
       const std::int32_t to = popped(l.stack).whole(), from = popped(l.stack).whole();
-      l.stack.push_back(Cell::of(thrown(l.dice, from, to)));
+      l.stack.push_back(Cell::of(thrown(at(lanes_, l.index).dice, from, to)));
       break;
     }
     case OpCode::convert:
@@ -180,9 +218,7 @@ bool StepProcessor::perform(const Instruction& i, Lane& l, PinAccess& pins, Nano
       break;
   }
   l.pc = following;
-  assert(i.code == OpCode::idle ||
-         keepsItsFacts(program_->lanes[static_cast<std::size_t>(&l - lanes_.data())].code, stood,
-                       l.pc, held, l.stack.size()));
+  assert(i.code == OpCode::idle || keepsItsFacts(*l.list, stood, l.pc, held, l.stack.size()));
   if (i.step >= 0) {
     l.lastStep = i.step;
     if (i.endsStep) ++at(counts_, i.step);
@@ -208,6 +244,9 @@ void StepProcessor::show(Nanoseconds now, bool running, ProcessorView& out) cons
       view.step = at(program_->steps, lane.lastStep);
       if (lane.waiting >= 0) view.waitLeft = std::max<Nanoseconds>(0, lane.wake - now);
     }
+    for (const CompiledSignal& signal : program_->signals)
+      if (signal.lane == view.id)
+        view.value = LaneView::Value{signal.type, number(at(memory_, signal.shown), signal.type)};
     out.lanes.push_back(std::move(view));
   }
   for (const Fault& f : faults_)
@@ -216,6 +255,7 @@ void StepProcessor::show(Nanoseconds now, bool running, ProcessorView& out) cons
   for (std::size_t c = 0; c < memory_.size(); ++c) {
     const MemoryCell& cell = program_->memory[c];
     VariableView view{{}, cell.name, cell.item, cell.type, number(memory_[c], cell.type), {}};
+    if (cell.of == MemoryCell::Of::state) continue;
     if (cell.type == ValueType::text) view.text = program_->texts[memory_[c].bits];
     out.variables.push_back(std::move(view));
   }
@@ -248,6 +288,11 @@ void StepProcessor::adopt(const Processor& before, Nanoseconds now) {
       counts_[s] = was->counts_[it->second];
       forks_[s] = was->forks_[it->second];
     }
+  for (std::size_t m = 0; m < moments_.size(); ++m)
+    for (std::size_t d = 0; d < old.moments.size(); ++d)
+      if (old.moments[d].name == program_->moments[m].name &&
+          old.moments[d].item == program_->moments[m].item)
+        moments_[m] = was->moments_[d];
   for (std::size_t n = 0; n < program_->lanes.size(); ++n)
     if (const auto it = oldLane.find(program_->lanes[n].id); it != oldLane.end() && !lanes_[n].over)
       goOn(old, *was, n, it->second, now);

@@ -25,12 +25,15 @@ class StepProcessor : public Processor {
   // What a lane is doing. Everything that decides how it goes on.
   struct Lane {
     const Instruction* code = nullptr;  // in the program
+    const std::vector<Instruction>* list = nullptr;
+    int index = 0;  // of the lane whose random numbers it takes
     int pc = 0;
     bool over = false, idle = false;  // for ever; until it is started
     int waiting = -1;                 // instruction of the wait that it sleeps in
     Nanoseconds wake = 0;             // it sleeps until then
     Nanoseconds since = 0;            // from when the next wait counts
     bool stepped = false;             // had its step in this turn
+    int queued = 0;                   // how often it is to run again
     std::int64_t missed = 0;          // how often what starts it came while it was running
     std::uint32_t dice = 1;           // of its random numbers
     int lastStep = -1;                // that it was in; index in program.steps
@@ -40,7 +43,7 @@ class StepProcessor : public Processor {
     const Instruction& next() const { return code[pc]; }
     bool sameAs(const Lane& o) const {
       return over == o.over && idle == o.idle && pc == o.pc && waiting == o.waiting &&
-             dice == o.dice && counters == o.counters && stack == o.stack;
+             dice == o.dice && queued == o.queued && counters == o.counters && stack == o.stack;
     }
   };
   struct Fault {
@@ -61,19 +64,23 @@ class StepProcessor : public Processor {
   // Looks who is next: sets due_.
   virtual void choose() = 0;
   // When a wait of those seconds ends that began at `since`.
+  // What starts this lane came.
+  virtual void came(int /*lane*/) {}
   virtual Nanoseconds endOfWait(const Instruction& wait, double seconds,
                                 Nanoseconds since) const = 0;
 
   std::shared_ptr<const CompiledProgram> program_;
   std::vector<Lane> lanes_;
-  std::vector<std::int64_t> counts_;  // how often each step ran
-  std::vector<Cell> memory_;          // variables, lists
-  std::vector<signed char> forks_;    // which way each fork went last; -1 never, 0 no, 1 yes
-  std::vector<Fault> faults_;         // the first of each kind of each step
-  bool measured_ = false;             // the first measurement takes longer
-  Nanoseconds powerOn_ = 0;           // when it began
-  double seconds_ = 0;                // of the wait that began last
-  Nanoseconds due_ = never;           // when the next instruction is complete
+  std::vector<std::int64_t> counts_;   // how often each step ran
+  std::vector<Cell> memory_;           // variables, lists
+  std::vector<std::int64_t> moments_;  // of signal operators, as turns since power-on
+  std::int64_t turns_ = 0;             // since then, up to this one
+  std::vector<signed char> forks_;     // which way each fork went last; -1 never, 0 no, 1 yes
+  std::vector<Fault> faults_;          // the first of each kind of each step
+  bool measured_ = false;              // the first measurement takes longer
+  Nanoseconds powerOn_ = 0;            // when it began
+  double seconds_ = 0;                 // of the wait that began last
+  Nanoseconds due_ = never;            // when the next instruction is complete
 
  private:
   int place(const Instruction& i, std::int32_t position, Nanoseconds now);

@@ -4,6 +4,7 @@
 #include <cassert>
 #include <cmath>
 
+#include "program/signals.h"
 #include "project/indexing.h"
 #include "run/device.h"
 
@@ -45,7 +46,21 @@ void TurnProcessor::adopt(const Processor& before, Nanoseconds now) {
 void TurnProcessor::begin(Nanoseconds moment) {
   if (!goesOn_) began_ = moment;
   earliest_ = heard_ = turnFrom(moment);
-  lane_ = -1;
+  signal_ = lane_ = -1;
+  signals_.clear();
+  for (const CompiledSignal& signal : program_->signals) {
+    Lane s;
+    s.code = signal.code.data();
+    s.list = &signal.code;
+    s.index = signal.index;
+    signals_.push_back(std::move(s));
+  }
+  next_.clear();
+  for (const CompiledLane& lane : program_->lanes) {
+    const bool clocked = lane.every > 0;
+    const Nanoseconds ago = moment - began_;
+    next_.push_back(clocked ? began_ + (ago / lane.every + 1) * lane.every : never);
+  }
   for (Watched& w : watched_) w.was = -1;
   for (Lane& l : lanes_) l.wake = l.since = earliest_;
 }
@@ -69,7 +84,9 @@ Nanoseconds TurnProcessor::endOfWait(const Instruction& wait, double seconds,
 // The next turn in which anything can happen.
 void TurnProcessor::choose() {
   if (lane_ >= 0) return;
-  due_ = never;
+  due_ = signals_.empty() ? never : earliest_;
+  for (const Nanoseconds next : next_)
+    if (next != never) due_ = std::min(due_, std::max(turnFrom(next), earliest_));
   for (const Lane& l : lanes_)
     if (!l.over && !l.idle) due_ = std::min(due_, std::max(l.wake, earliest_));
   for (const Watched& w : watched_) {
@@ -80,38 +97,52 @@ void TurnProcessor::choose() {
   }
 }
 
-void TurnProcessor::startLane(Lane& l) {
+void TurnProcessor::startLane(Lane& l, Nanoseconds turn) {
   l.idle = false;
   l.pc = 1;
   l.waiting = -1;
-  l.wake = l.since = turn_;
+  l.wake = l.since = turn;
   l.stack.clear();
+}
+
+void TurnProcessor::came(int lane) {
+  using Again = CompiledLane::Again;
+  constexpr int mostQueued = 8;
+  Lane& l = at(lanes_, lane);
+  const Again again = at(program_->lanes, lane).again;
+  if (l.over) return;
+  if (l.idle || again == Again::restart)
+    startLane(l, turn_);
+  else if (again == Again::queue && l.queued < mostQueued)
+    ++l.queued;
+  else
+    ++l.missed;
 }
 
 void TurnProcessor::beginTurn(PinAccess& pins) {
   turn_ = now_ = due_;
-  lane_ = 0;
+  turns_ = (turn_ - powerOn_) / turnNanoseconds;
+  signal_ = lane_ = 0;
   worked_ = 0;
-  cameRound_ = false;
+  counted_ = false;
+  cameRound_ = !signals_.empty();
   for (Watched& w : watched_) {
-    if (w.was < 0) {
+    if (w.was < 0)
       w.high = pins.readPin(w.pin, now_);
-    } else if ((w.was != 0) != w.high) {
-      for (std::size_t i = 0; i < lanes_.size(); ++i) {
-        const CompiledLane& code = program_->lanes[i];
-        if (code.pin != w.pin || code.high != w.high) continue;
-        if (lanes_[i].idle)
-          startLane(lanes_[i]);
-        else if (!lanes_[i].over)
-          ++lanes_[i].missed;
-      }
-    }
+    else if ((w.was != 0) != w.high)
+      for (std::size_t i = 0; i < lanes_.size(); ++i)
+        if (program_->lanes[i].pin == w.pin && program_->lanes[i].high == w.high)
+          came(static_cast<int>(i));
     w.was = w.high ? 1 : 0;
   }
-  for (Lane& l : lanes_) {
-    l.stepped = false;
-    if (isReady(l)) worked_ += program_->costs.step;
-  }
+  for (std::size_t i = 0; i < lanes_.size(); ++i)
+    if (next_[i] <= turn_) {
+      came(static_cast<int>(i));
+      const Nanoseconds every = program_->lanes[i].every;
+      next_[i] += ((turn_ - next_[i]) / every + 1) * every;
+    }
+  for (Lane& l : lanes_) l.stepped = false;
+  for (Lane& s : signals_) s.pc = 0, s.over = false;
 }
 
 void TurnProcessor::endTurn() {
@@ -119,7 +150,7 @@ void TurnProcessor::endTurn() {
   const Nanoseconds turns =
       std::max<Nanoseconds>(1, (work + turnNanoseconds - 1) / turnNanoseconds);
   earliest_ = turn_ + turns * turnNanoseconds;
-  lane_ = -1;
+  signal_ = lane_ = -1;
   choose();
 }
 
@@ -130,32 +161,48 @@ Nanoseconds TurnProcessor::delayOf(const Instruction& i) const {
   return costs.samples + (measured_ ? 0 : costs.measuresFirst - costs.measures);
 }
 
+// Until the lane would begin a second step, sleeps or ends. True: the scheduler has its say first.
+bool TurnProcessor::makeSteps(Lane& l, PinAccess& pins, Nanoseconds limit, Executed& done) {
+  while (isReady(l) && !(l.next().takesTurn && l.stepped)) {
+    const Instruction& i = l.next();
+    const Nanoseconds moment = now_ + delayOf(i);
+    if (moment > done.at && moment > limit) {
+      due_ = moment;
+      return true;
+    }
+    done.at = moment;
+    if (l.waiting >= 0) l.since = l.wake, l.waiting = -1;
+    if (i.takesTurn) l.stepped = true, l.since = turn_;
+    if (i.measures) now_ += measured_ ? program_->costs.measures : program_->costs.measuresFirst;
+    worked_ += i.cycles;
+    const bool out = perform(i, l, pins, moment);
+    if (l.idle && l.queued > 0) {
+      --l.queued;
+      startLane(l, turn_ + turnNanoseconds);
+    }
+    cameRound_ = cameRound_ || i.loopHead;
+    done.step = i.endsStep || i.code == OpCode::end;
+    if (done.step || out) {
+      due_ = now_;
+      return true;
+    }
+  }
+  return false;
+}
+
 Processor::Executed TurnProcessor::execute(PinAccess& pins, Nanoseconds limit) {
   Executed done{due_};
   if (lane_ < 0) beginTurn(pins);
-  for (; lane_ < static_cast<int>(lanes_.size()); ++lane_) {
-    Lane& l = at(lanes_, lane_);
-    while (isReady(l) && !(l.next().takesTurn && l.stepped)) {
-      const Instruction& i = l.next();
-      const Nanoseconds moment = now_ + delayOf(i);
-      if (moment > done.at && moment > limit) {
-        due_ = moment;
-        return done;
-      }
-      done.at = moment;
-      if (l.waiting >= 0) l.since = l.wake, l.waiting = -1;
-      if (i.takesTurn) l.stepped = true, l.since = turn_;
-      if (i.measures) now_ += measured_ ? program_->costs.measures : program_->costs.measuresFirst;
-      worked_ += i.cycles;
-      const bool out = perform(i, l, pins, moment);
-      cameRound_ = cameRound_ || i.loopHead;
-      done.step = i.endsStep || i.code == OpCode::end;
-      if (done.step || out) {
-        due_ = now_;
-        return done;
-      }
-    }
+  for (; signal_ < static_cast<int>(signals_.size()); ++signal_)
+    if (makeSteps(at(signals_, signal_), pins, limit, done)) return done;
+  if (!counted_) {
+    // Who is ready is known when all that may be started has been.
+    counted_ = true;
+    for (const Lane& l : lanes_)
+      if (isReady(l)) worked_ += program_->costs.step;
   }
+  for (; lane_ < static_cast<int>(lanes_.size()); ++lane_)
+    if (makeSteps(at(lanes_, lane_), pins, limit, done)) return done;
   done.atLoopHead = cameRound_;
   endTurn();
   return done;
@@ -174,6 +221,15 @@ bool TurnProcessor::sameAs(const Processor& then, Nanoseconds later) const {
       measured_ != o.measured_ || memory_ != o.memory_ || asksTime_ ||
       !sameMoment(due_, o.due_, later))
     return false;
+  for (std::size_t i = 0; i < next_.size(); ++i)
+    if (!sameMoment(next_[i], o.next_[i], later)) return false;
+  for (std::size_t i = 0; i < moments_.size(); ++i) {
+    const bool timed = moments_[i] != untimed;
+    if (timed != (o.moments_[i] != untimed)) return false;
+    if (timed && moments_[i] - later / turnNanoseconds != o.moments_[i]) return false;
+  }
+  for (const CompiledWave& wave : program_->waves)
+    if (phaseOf(wave.steps, later / turnNanoseconds) != 0) return false;
   for (std::size_t i = 0; i < watched_.size(); ++i)
     if (watched_[i].was != o.watched_[i].was || watched_[i].high != o.watched_[i].high)
       return false;
@@ -195,6 +251,9 @@ void TurnProcessor::jump(const Processor& then, Nanoseconds later, std::int64_t 
   now_ += by;
   earliest_ += by;
   heard_ += by;
+  for (Nanoseconds& next : next_) shift(next, by);
+  for (std::int64_t& moment : moments_)
+    if (moment != untimed) moment += by / turnNanoseconds;
   for (Lane& l : lanes_) l.wake += by, l.since += by;
   choose();
 }

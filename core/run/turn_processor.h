@@ -27,10 +27,14 @@ class TurnProcessor final : public StepProcessor {
   Nanoseconds turnFrom(Nanoseconds moment) const;
   void beginTurn(PinAccess& pins);
   void endTurn();
-  void startLane(Lane& lane);
+  void startLane(Lane& lane, Nanoseconds turn);
+  void came(int lane) override;
+  bool makeSteps(Lane& lane, PinAccess& pins, Nanoseconds limit, Executed& done);
   Nanoseconds delayOf(const Instruction& i) const;
   bool isReady(const Lane& lane) const { return !lane.over && !lane.idle && lane.wake <= turn_; }
 
+  std::vector<Lane> signals_;      // what is worked out once a turn
+  std::vector<Nanoseconds> next_;  // per lane: when the clock starts it; `never`
   // A pin that starts lanes.
   struct Watched {
     int pin;
@@ -38,16 +42,17 @@ class TurnProcessor final : public StepProcessor {
     bool high;        // now
   };
   std::vector<Watched> watched_;
-  bool asksTime_ = false;     // never comes back to where it was
-  bool goesOn_ = false;       // the turns of an earlier version go on
-  Nanoseconds began_ = 0;     // the first turn
-  Nanoseconds turn_ = 0;      // this one, or the last
-  Nanoseconds earliest_ = 0;  // the next one may be
-  Nanoseconds heard_ = 0;     // the one after a pin changed last
-  int lane_ = -1;             // that has its say in this turn; -1: none goes on
-  Nanoseconds now_ = 0;       // in the turn: measuring takes its time
-  std::int64_t worked_ = 0;   // cycles, beside measuring
-  bool cameRound_ = false;    // a loop began anew in this turn
+  bool asksTime_ = false;        // never comes back to where it was
+  bool goesOn_ = false;          // the turns of an earlier version go on
+  Nanoseconds began_ = 0;        // the first turn
+  Nanoseconds turn_ = 0;         // this one, or the last
+  Nanoseconds earliest_ = 0;     // the next one may be
+  Nanoseconds heard_ = 0;        // the one after a pin changed last
+  int signal_ = -1, lane_ = -1;  // that has its say in this turn; no lane: none goes on
+  Nanoseconds now_ = 0;          // in the turn: measuring takes its time
+  std::int64_t worked_ = 0;      // cycles, beside measuring
+  bool counted_ = false;         // who is ready in it
+  bool cameRound_ = false;       // a loop began anew in this turn
 };
 
 }  // namespace ignavo

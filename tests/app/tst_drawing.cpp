@@ -201,7 +201,7 @@ class TestDrawing : public QObject {
                    qPrintable(QString("round %1 at %2, %3").arg(round).arg(at.x()).arg(at.y())));
         }
     }
-    QVERIFY(bridges > 60);
+    QVERIFY(bridges > 30);
   }
   // Any program: one card a step, in order, none over another, all within the width.
   void cardsNeverOverlap() {

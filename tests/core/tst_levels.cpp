@@ -108,9 +108,13 @@ class TestLevels : public QObject {
   void signsGoBothWays() {
     for (const TriggerKind& kind : triggerKinds())
       for (const char* pin : {"D2", "A0", ""}) {
-        Trigger t{kind.on, kind.edge == TriggerKind::Edge::none ? "" : pin, {}};
-        const auto read = parseSign(signOf(t));
-        QVERIFY2(read && *read == t, signOf(t).c_str());
+        for (const char* again : {"", "restart", "queue"}) {
+          const bool asks = kind.slot("pin") != nullptr;
+          Trigger t = newTrigger(kind, asks ? pin : "");
+          if (kind.startsAgain()) t.again = again;
+          const auto read = parseSign(signOf(t));
+          QVERIFY2(read && *read == t, signOf(t).c_str());
+        }
       }
     QCOMPARE(parseSign("  each TIME d2 goes HIGH")->pin, std::string("D2"));
     QVERIFY(!parseSign("each time goes high") && !parseSign("each time door goes high"));
@@ -142,9 +146,11 @@ class TestLevels : public QObject {
     QCOMPARE(noPin.problems.size(), std::size_t(1));
     QVERIFY(inWords(sentence(noPin.problems[0])).find("lanes[0].trigger.pin") != std::string::npos);
     QCOMPARE(noPin.project.programs[0]->lanes[0]->steps.size(), std::size_t(1));
-    const ReadResult again = with("\"pin\": \"D2\"", "\"pin\": \"D2\", \"again\": \"queue\"");
+    const ReadResult again = with("\"pin\": \"D2\"", "\"pin\": \"D2\", \"again\": \"later\"");
     QCOMPARE(again.problems.size(), std::size_t(1));
-    QVERIFY(writeProject(again.project).find("\"again\": \"queue\"") != std::string::npos);
+    const ReadResult queue = with("\"pin\": \"D2\"", "\"pin\": \"D2\", \"again\": \"queue\"");
+    QVERIFY(queue.problems.empty());
+    QVERIFY(writeProject(queue.project).find("\"again\": \"queue\"") != std::string::npos);
     QVERIFY(with("\"pin\": \"D2\"", "\"pin\": \"D2\", \"again\": \"ignore\"").problems.empty());
   }
 

@@ -144,7 +144,7 @@ class TestTwoInterpreters : public QObject {
         missed += walker.missed(lane);
       }
     }
-    QVERIFY2(compared > 400, qPrintable(QString::number(compared)));
+    QVERIFY2(compared > 150, qPrintable(QString::number(compared)));
     QVERIFY(missed > 0);
   }
   // The walker itself, by hand, so that two equal mistakes are less likely.

@@ -2,6 +2,7 @@
 #include <algorithm>
 #include <cmath>
 #include <map>
+#include <numeric>
 #include <string>
 #include <utility>
 #include <vector>
@@ -52,15 +53,25 @@ class StepWalker {
       Walk w;
       w.lane = &*lane;
       w.over = lane->steps.empty();
-      w.idle = listens(w);
+      w.idle = comesAgain(w);
+      if (lane->trigger.on == "every")
+        w.every =
+            static_cast<Nanoseconds>(std::llround(lane->trigger.field("seconds")->number * 1e9));
+      keeps_ = keeps_ || keeps(w);
       w.dice = 2166136261U ^ seed;
       for (const char c : lane->id) w.dice = (w.dice ^ static_cast<unsigned char>(c)) * 16777619U;
       if (w.dice == 0) w.dice = 1;
       if (!w.over) ++withSteps;
       walks_.push_back(std::move(w));
     }
-    plain_ = withSteps <= 1;
-    for (const Walk& w : walks_) plain_ = plain_ && !w.idle;
+    plain_ = withSteps <= 1 && !keeps_;
+    for (const Walk& w : walks_) {
+      plain_ = plain_ && !(w.idle && !w.over);
+      if (!w.over)
+        forEachStep(w.lane->steps, [&](const Step& s) {
+          for (const auto& [key, value] : s.fields) plain_ = plain_ && !needsTurns(value);
+        });
+    }
   }
 
   // Goes there, once.
@@ -78,6 +89,7 @@ class StepWalker {
       worked_ = 0;
       hear(now());
       deliver();
+      for (Walk& w : walks_) once(w);
       for (Walk& w : walks_)
         if (!w.over && !w.idle && w.wake <= turn_) {
           worked_ += 60;
@@ -101,6 +113,20 @@ class StepWalker {
   const std::vector<Given>& given() const { return given_; }
 
  private:
+  // What an expression gives: a truth, a whole number of 32 bits or a float.
+  struct Value {
+    enum Type { truth, whole, real } type = whole;
+    std::int64_t number = 0;  // truths and wholes
+    float fraction = 0;       // floats
+    float asReal() const { return type == real ? fraction : static_cast<float>(number); }
+    bool asTruth() const { return type == real ? fraction != 0 : number != 0; }
+    long asWhole() const {
+      if (type != real) return static_cast<long>(number);
+      if (std::isnan(fraction)) return 0;
+      return static_cast<long>(
+          std::clamp(std::round(static_cast<double>(fraction)), -2147483648.0, 2147483647.0));
+    }
+  };
   static constexpr Nanoseconds turnLength = 250'000;
 
   // Where in the tree a lane stands: the bodies that it is inside, outermost first.
@@ -115,11 +141,26 @@ class StepWalker {
     std::vector<Inside> inside;
     bool over = false, idle = false;
     bool waits = false;
-    Nanoseconds since = 0, wake = 0;  // turns
+    Nanoseconds since = 0, wake = 0;   // turns
+    Nanoseconds every = 0, times = 0;  // how often the clock started it
+    int queued = 0;
+    const Step* looking = nullptr;  // it waits in
+    char was = 0;                   // its test, at the turn before: 0 nothing yet, 'n', 'y'
     int missed = 0;
     std::uint32_t dice = 1;
   };
 
+  static bool needsTurns(const Expr& e) {
+    if (e.shape == Expr::Shape::sig && e.text != "choose") return true;
+    if (e.shape == Expr::Shape::get && e.text == "seconds") return true;
+    return std::any_of(e.args.begin(), e.args.end(),
+                       [](const auto& arg) { return needsTurns(arg.second); });
+  }
+  static bool comesAgain(const Walk& w) {
+    const std::string& on = w.lane->trigger.on;
+    return on == "rise" || on == "fall" || on == "when" || on == "every";
+  }
+  static bool keeps(const Walk& w) { return w.lane->trigger.on.starts_with("follow"); }
   static bool listens(const Walk& w) {
     return w.lane->trigger.on == "rise" || w.lane->trigger.on == "fall";
   }
@@ -143,19 +184,213 @@ class StepWalker {
   // What pins did since the turn before starts lanes.
   void deliver() {
     for (Walk& w : walks_) {
-      if (!listens(w) || w.over || turn_ == 0) continue;
+      if (w.over) continue;
+      if (w.every > 0) {
+        bool is = false;
+        while ((w.times + 1) * w.every <= turn_ * turnLength) ++w.times, is = true;
+        if (is) came(w);
+      }
+      if (!listens(w) || turn_ == 0) continue;
       const std::string& pin = w.lane->trigger.pin;
       const bool is = levels_[pin], was = before_[pin];
-      if (is == was || is != (w.lane->trigger.on == "rise")) continue;
-      if (w.idle) {
-        w.idle = w.waits = false;
-        w.since = w.wake = turn_;
-        w.inside.clear();
-      } else {
-        ++w.missed;
-      }
+      if (is != was && is == (w.lane->trigger.on == "rise")) came(w);
     }
     before_ = levels_;
+  }
+  void came(Walk& w) {
+    const std::string& again = w.lane->trigger.again;
+    if (w.idle || again == "restart")
+      begin(w, turn_);
+    else if (again == "queue" && w.queued < 8)
+      ++w.queued;
+    else
+      ++w.missed;
+  }
+  static void begin(Walk& w, Nanoseconds turn) {
+    w.idle = w.waits = false;
+    w.since = w.wake = turn;
+    w.looking = nullptr;
+    w.inside.clear();
+  }
+  // What is worked out once a turn.
+  void once(Walk& w) {
+    walking_ = &w;
+    const Trigger& t = w.lane->trigger;
+    const auto store = [&] { spend(8 + 8); };  // it is looked at
+    if (t.on == "when" && !w.over) {
+      sense(t.field("test"));
+      const bool is = truth(t.field("test"), true);
+      if (t.field("test")->isLiteral()) spend(4);
+      store();
+      spend(60);
+      if (is && w.was == 'n') came(w);
+      w.was = is ? 'y' : 'n';
+    }
+    if (!keeps(w)) return;
+    const Expr* from = t.field("from");
+    const bool written = isLiteral(from);
+    sense(from);
+    if (written) spend(4);
+    if (t.on == "follow") {
+      const bool is = truth(from, true);
+      store();
+      spend(4);
+      change(t.pin, is, now());
+    } else if (t.on == "follow-level") {
+      const float percent = real(from, true);
+      store();
+      spend(330);
+      change(t.pin, percent >= 50, now());
+    } else {
+      const std::string name = t.field("name")->text;
+      const Value v = valueAs(types_[name], from, true);
+      store();
+      spend(8);
+      names_[name][0] = v;
+    }
+  }
+
+  // ---- signals: each operator remembers by its place in the program
+
+  struct Memory {
+    char was = 0;  // 0: nothing seen yet, 'l' low, 'h' high, others as told there
+    bool on = false;
+    std::int64_t until = -1;  // a turn; -1: none
+    std::int64_t count = 0;
+    std::uint32_t phase = 0;
+  };
+  std::map<const Expr*, Memory> remembered_;
+  std::map<const Expr*, Value> sensedNow_;
+
+  // The operators of an expression, inner ones before outer ones; then the rest is worked out.
+  void sense(const Expr* e) {
+    for (const auto& [key, inner] : e->args) sense(&inner);
+    if (e->shape == Expr::Shape::sig && e->text != "choose") sensedNow_[e] = senseOne(*e);
+  }
+  static void forget(const Expr* e, std::map<const Expr*, Memory>& all) {
+    all.erase(e);
+    for (const auto& [key, inner] : e->args) forget(&inner, all);
+  }
+  static bool rises(Memory& m, bool is) {
+    const bool out = m.was == 'l' && is;
+    m.was = is ? 'h' : 'l';
+    return out;
+  }
+  std::int64_t turnsOf(const Expr* seconds) {
+    if (seconds->shape == Expr::Shape::number) {
+      spend(4);
+      return static_cast<std::int64_t>(std::ceil(std::round(seconds->number * 1e9) / 250'000));
+    }
+    const float turns = std::ceil(real(seconds) * 4000.0F);
+    spend(370);
+    return turns > 0 ? static_cast<std::int64_t>(turns) : 0;
+  }
+  Value senseOne(const Expr& e) {
+    Memory& m = remembered_[&e];
+    const Value out = worked(e, m);
+    spend(8);  // kept for what is worked out from it
+    return out;
+  }
+  Value worked(const Expr& e, Memory& m) {
+    const std::string& op = e.text;
+    if (op == "wave") {
+      const Expr *hertz = e.arg("hertz"), *duty = e.arg("duty");
+      if (hertz->shape == Expr::Shape::number) {
+        // So many hundred-thousandths of rounds since power-on, of 4000 turns a second.
+        const auto parts = static_cast<std::int64_t>(std::llround(hertz->number * 1e5));
+        const std::int64_t whole = 400'000'000, common = std::gcd(parts, whole);
+        const std::int64_t phase = turn_ % (whole / common) * (parts / common) % (whole / common);
+        const bool written = duty->shape == Expr::Shape::number;
+        const float share = real(duty, true);
+        spend(40);
+        if (written)
+          return truthOf(static_cast<double>(phase) * 100 <
+                         duty->number * static_cast<double>(whole / common));
+        return truthOf(static_cast<float>(phase) <
+                       share * (static_cast<float>(whole / common) / 100.0F));
+      }
+      const float f = real(hertz), share = real(duty);
+      spend(60);
+      const float step = std::min(f * 1073741.824F, 2147483648.0F);  // 2000 hertz at most
+      if (m.until >= 0 && step >= 1)
+        m.phase += static_cast<std::uint32_t>(step) * static_cast<std::uint32_t>(turn_ - m.until);
+      m.until = turn_;
+      return truthOf(static_cast<float>(m.phase) < share * 42949672.96F);
+    }
+    const Expr* in = e.arg(e.arg("of") ? "of" : "on");
+    const bool is = truth(in);
+    if (op == "rise" || op == "fall" || op == "flip") {
+      spend(60);
+      if (op == "fall") {
+        const bool out = m.was == 'h' && !is;
+        m.was = is ? 'h' : 'l';
+        return truthOf(out);
+      }
+      const bool up = rises(m, is);
+      if (op == "rise") return truthOf(up);
+      m.on = m.on != up;
+      return truthOf(m.on);
+    }
+    if (op == "count") {
+      const std::int64_t from = whole(e.arg("from")), to = whole(e.arg("to"));
+      bool reset = false;
+      if (e.arg("reset"))
+        reset = truth(e.arg("reset"));
+      else
+        spend(4);
+      spend(60);
+      const bool known = m.was != 0, up = rises(m, is);
+      if (!known || reset) return m.count = from, wholeOf(from);
+      if (!up) return wholeOf(m.count);
+      const bool ends =
+          from <= to ? m.count < from || m.count >= to : m.count > from || m.count <= to;
+      m.count = ends ? from : m.count + (from <= to ? 1 : -1);
+      return wholeOf(m.count);
+    }
+    const std::int64_t turns = turnsOf(e.arg("seconds"));
+    if (op == "pulse") spend(4);  // whether a rise makes it longer
+    spend(60);
+    const auto due = [&] { return m.until >= 0 && turn_ >= m.until; };
+    if (op == "limit") {
+      const bool up = rises(m, is);
+      if (due()) m.until = -1;
+      if (!up || m.until >= 0) return truthOf(false);
+      m.until = turn_ + turns;
+      return truthOf(true);
+    }
+    // How long is asked when it begins.
+    if (op == "held") {
+      if (!is) return m.until = -1, truthOf(false);
+      if (m.until < 0) m.until = turn_ + turns;
+      return truthOf(turn_ >= m.until);
+    }
+    if (op == "tap") {  // what was true from the beginning is none
+      const bool first = m.was == 0;
+      m.was = 'k';
+      if (is) {
+        if (m.until < 0) m.until = turn_ + turns;
+        if (first) m.on = true;
+        return truthOf(false);
+      }
+      const bool out = m.until >= 0 && !m.on && turn_ < m.until;
+      m.until = -1;
+      m.on = false;
+      return truthOf(out);
+    }
+    if (op == "steady") {
+      if (m.was == 0) m.was = 'k', m.on = is;
+      if (is == m.on) return m.until = -1, truthOf(m.on);
+      if (m.until < 0) m.until = turn_ + turns;
+      if (turn_ >= m.until) m.on = is, m.until = -1;
+      return truthOf(m.on);
+    }
+    if (op == "pulse") {
+      if (due()) m.until = -1;
+      if (rises(m, is) && (e.arg("restart")->truth || m.until < 0))
+        m.until = turn_ + std::max<std::int64_t>(1, turns);
+      return truthOf(m.until >= 0);
+    }
+    return {};
   }
 
   void spend(long cycles) {
@@ -174,20 +409,6 @@ class StepWalker {
     hear(now());
   }
 
-  // What an expression gives: a truth, a whole number of 32 bits or a float.
-  struct Value {
-    enum Type { truth, whole, real } type = whole;
-    std::int64_t number = 0;  // truths and wholes
-    float fraction = 0;       // floats
-    float asReal() const { return type == real ? fraction : static_cast<float>(number); }
-    bool asTruth() const { return type == real ? fraction != 0 : number != 0; }
-    long asWhole() const {
-      if (type != real) return static_cast<long>(number);
-      if (std::isnan(fraction)) return 0;
-      return static_cast<long>(
-          std::clamp(std::round(static_cast<double>(fraction)), -2147483648.0, 2147483647.0));
-    }
-  };
   static Value truthOf(bool yes) { return {Value::truth, yes}; }
   static Value wholeOf(std::int64_t exact) {  // wraps
     return {Value::whole, static_cast<std::int32_t>(static_cast<std::uint32_t>(exact))};
@@ -238,6 +459,13 @@ class StepWalker {
       }
       case Expr::Shape::op:
         return operation(*e);
+      case Expr::Shape::sig: {
+        if (e->text != "choose") return spend(8), sensedNow_[e];
+        const Value::Type type = std::max(typeOf(e->arg("then")), typeOf(e->arg("else")));
+        const bool yes = truth(e->arg("if"), true);
+        spend(2);
+        return valueAs(type, e->arg(yes ? "then" : "else"));
+      }
       default:
         return {};
     }
@@ -309,6 +537,9 @@ class StepWalker {
                                                                                       : Value::real;
     if (e->shape == Expr::Shape::get)
       return e->text == "random" ? Value::whole : e->text == "pin" ? Value::truth : Value::real;
+    if (e->shape == Expr::Shape::sig && e->text == "choose")
+      return std::max(typeOf(e->arg("then")), typeOf(e->arg("else")));
+    if (e->shape == Expr::Shape::sig) return e->text == "count" ? Value::whole : Value::truth;
     if (e->shape != Expr::Shape::op) return Value::truth;
     if (e->text == "/" || e->text == "map") return Value::real;
     if (e->text == "round") return Value::whole;
@@ -405,7 +636,7 @@ class StepWalker {
         if (!takes()) return;
         ++in.next;
         take(w, step);
-        if (w.over || w.idle) return;
+        if (w.over || w.idle || w.inside.empty()) return;
       }
     }
   }
@@ -435,7 +666,13 @@ class StepWalker {
   void settleTypes(const Program& program) {
     for (bool more = true; more;) {
       more = false;
-      for (const auto& lane : program.lanes)
+      for (const auto& lane : program.lanes) {
+        if (lane->trigger.on == "follow-variable") {
+          Value::Type& held = types_[lane->trigger.field("name")->text];
+          const Value::Type type = typeOf(lane->trigger.field("from"));
+          more = more || type > held;
+          held = std::max(held, type);
+        }
         forEachStep(lane->steps, [&](const Step& s) {
           if (s.kind != "let" && s.kind != "add" && s.kind != "put") return;
           const std::string name = s.field(s.kind == "put" ? "list" : "name")->text;
@@ -447,6 +684,7 @@ class StepWalker {
           held = std::max(held, type);
           more = true;
         });
+      }
     }
   }
   static Value as(Value::Type type, const Value& v) {
@@ -518,9 +756,13 @@ class StepWalker {
       spend(2);
       if (yes) w.inside.push_back({step.body("steps"), &step});
     } else if (step.kind == "wait-until") {
-      const bool yes = truth(step.field("test"), true);
+      const Expr* test = step.field("test");
+      if (std::exchange(w.looking, &step) != &step) forget(test, remembered_);  // it begins afresh
+      sense(test);
+      const bool yes = truth(test, true);
       spend(2);
       if (!yes) --w.inside.back().next;  // looks again
+      if (yes) w.looking = nullptr;
     } else if (step.kind == "leave") {
       const bool inLoop = std::any_of(w.inside.begin(), w.inside.end(), [](const Inside& in) {
         return in.head && in.head->kind != "if";
@@ -529,8 +771,16 @@ class StepWalker {
       while (w.inside.back().head->kind == "if") w.inside.pop_back();
       w.inside.pop_back();
     } else if (step.kind == "end") {
-      (listens(w) ? w.idle : w.over) = true;
+      comesToRest(w);
     }
+  }
+  // Until it is started again; at once, in the next turn, where that came already.
+  bool comesToRest(Walk& w) {
+    if (!comesAgain(w)) return w.over = true;
+    if (w.queued == 0) return w.idle = true;
+    --w.queued;
+    begin(w, turn_ + 1);
+    return true;
   }
   // Is the lane at its end?
   bool cameToTheEnd(Walk& w) {
@@ -538,7 +788,7 @@ class StepWalker {
     if (!in.head) {
       if (w.lane->trigger.on == "power") return w.over = true;
       spend(2);
-      if (listens(w)) return w.idle = true;
+      if (comesAgain(w)) return comesToRest(w);
       in.next = 0;
       return false;
     }
@@ -571,7 +821,7 @@ class StepWalker {
   std::map<std::string, std::vector<Value>> names_;  // variables hold one, lists several
   std::map<std::string, Value::Type> types_;
   std::map<std::string, bool> before_;  // levels at the turn before
-  bool plain_ = false, measured_ = false;
+  bool plain_ = false, measured_ = false, keeps_ = false;
   Nanoseconds half_ = 0;  // half nanoseconds: a cycle is 125 of them
   Nanoseconds turn_ = 0, until_ = 0;
   long worked_ = 0;  // cycles of this turn

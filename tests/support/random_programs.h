@@ -27,10 +27,67 @@ class RandomProgram {
                                   "Each time D5 goes high"};
     std::vector<std::pair<std::string, std::string>> out;
     for (unsigned i = 0, n = 1 + number(4); i < n; ++i) {
-      const std::string sign = signs[number(6)];
-      out.emplace_back(sign, lane(sign == "always"));
+      if (number(5) == 0) {
+        out.emplace_back(kept(), "");
+        continue;
+      }
+      std::string sign = signs[number(6)];
+      if (number(8) == 0) sign = "Each time " + signal(0);
+      if (number(8) == 0) sign = "Every " + pick({"0.0003", "0.001", "0.0047", "0.02", "0.0005"});
+      const bool comesRound = sign == "always";
+      if (!comesRound && sign != "power")
+        sign += pick({"", "", ", starting over", ", one after the other"});
+      out.emplace_back(sign, lane(comesRound));
     }
     return out;
+  }
+
+  // What keeps something.
+  std::string kept() {
+    switch (number(4)) {
+      case 0:
+        return "Keep the level of " + pick({"D4", "D7"}) + " at " + value(0);
+      case 1:
+        return "Keep the variable " + pick({"tally", "mixed", "flag"}) + " at " +
+               (number(2) ? "(" + signal(0) + ")" : value(0));
+      default:
+        return "Keep " + target() + " at " + signal(0);
+    }
+  }
+  // With at least one operator that remembers something.
+  std::string signal(int depth) {
+    const auto of = [&] {
+      return depth < 2 && number(2) ? "(" + signal(depth + 1) + ")"
+             : number(3) == 0       ? "(" + truth(1) + ")"
+                                    : readPin();
+    };
+    const auto time = [&] { return pick({"0", "0.0005", "0.0012", "0.004", "share"}); };
+    switch (number(11)) {
+      case 0:
+        return "rise of " + of();
+      case 1:
+        return "fall of " + of();
+      case 2:
+        return "flips on " + of();
+      case 3:
+        return of() + " at most every " + time();
+      case 4:
+        return of() + " held for " + time();
+      case 5:
+        return of() + " tapped within " + time();
+      case 6:
+        return of() + " steady for " + time();
+      case 7:
+        return "(count " + of() + " from " + pick({"1", "0", "3"}) + " to " +
+               pick({"3", "1", "tally"}) + (number(2) ? " reset by " + of() : "") + ") > 1";
+      case 8:
+        return "wave of " + pick({"100", "333.3", "1999", "0.5", "(share × 500)"}) + " with " +
+               pick({"50", "20", "(share × 100)"});
+      case 9:
+        return "pulse of " + time() + " on " + of() + (number(2) ? " restarted" : "");
+      default:
+        return "choose " + of() + " if " + of() + " else " + of() + " and (rise of D2)";
+    }
   }
 
   std::string lane(bool comesRound) {
@@ -145,7 +202,10 @@ class RandomProgram {
           text += in + "as long as " + truth(0) + "\n" + body(depth + 1, true);
           break;
         case 10:
-          text += in + (number(4) ? "flip " + target() : "wait until " + truth(1)) + "\n";
+          text += in +
+                  (number(4) ? "flip " + target()
+                             : "wait until " + (number(3) ? truth(1) : signal(0))) +
+                  "\n";
           break;
         case 11:
           if (depth > 0 && number(2))

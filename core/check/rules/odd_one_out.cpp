@@ -22,7 +22,11 @@ struct StepLine {
 void flatten(const Steps& steps, const std::string& place, std::vector<StepLine>& out) {
   for (const Step& s : steps) {
     StepLine line{&s, place + s.kind, {}};
-    for (const auto& [key, value] : s.fields) line.values.emplace_back(key, phraseOf(value));
+    const StepKind* kind = stepKind(s.kind);
+    for (const auto& [key, value] : s.fields) {
+      const SlotKind* slot = kind ? kind->slot(key) : nullptr;
+      line.values.emplace_back(key, slot ? slotText(value, *slot) : phraseOf(value));
+    }
     out.push_back(std::move(line));
     for (const auto& [key, body] : s.bodies) flatten(body, place + key + "/", out);
   }

@@ -15,8 +15,14 @@ const StepKind& waitUntilStep() {
     k.slots = {testSlot()};
     k.looksAgain = true;
     k.compile = [](Compiler& c, const Step& s) {
+      const Expr* test = s.field("test");
+      const bool remembers = test && senses(*test);
+      const int forget = remembers ? c.afresh() : 0;
       const int top = c.loop();
-      c.truth(s.field("test"));
+      c.senses(test);
+      c.truth(test);
+      if (remembers) c.afresh(forget);
+      c.at(top).takesTurn = true;
       Instruction branch;
       branch.code = OpCode::branch;
       branch.endsStep = true;
@@ -25,9 +31,7 @@ const StepKind& waitUntilStep() {
       c.emit(branch);
       c.leaveLoop();
     };
-    k.writeC = [](CWriter& w, const Step& s) {
-      w.waitUntil(w.expression(*s.field("test"), ValueType::truth));
-    };
+    k.writeC = [](CWriter& w, const Step& s) { w.waitUntil(*s.field("test")); };
     return k;
   }();
   return kind;

@@ -1,0 +1,238 @@
+#include "program/read_fields.h"
+
+#include <algorithm>
+#include <charconv>
+
+#include "program/facts.h"
+#include "program/names.h"
+#include "program/typed.h"
+#include "program/words.h"
+#include "text/plain.h"
+
+namespace ignavo {
+
+using typed::lower, typed::trimmed;
+
+std::string slotText(const Expr& value, const SlotKind& slot) {
+  switch (slot.type) {
+    case SlotKind::Type::pin:
+    case SlotKind::Type::text:
+      return value.text;
+    case SlotKind::Type::variable:
+    case SlotKind::Type::list:
+      return value.text.empty() ? std::string() : nameText(value.text);
+    default:
+      return phraseOf(value);
+  }
+}
+
+std::string takeWord(std::string& rest) {
+  rest = trimmed(rest);
+  const auto end = rest.find_first_of(" \t");
+  std::string word = rest.substr(0, end);
+  rest = end == std::string::npos ? std::string() : trimmed(rest.substr(end));
+  return word;
+}
+
+bool takeWords(std::string& rest, std::string words) {
+  std::string behind = rest;
+  while (!words.empty())
+    if (lower(takeWord(behind)) != lower(takeWord(words))) return false;
+  rest = behind;
+  return true;
+}
+
+bool dropWord(std::string& rest, std::initializer_list<const char*> words) {
+  std::string copy = rest;
+  const std::string first = lower(takeWord(copy));
+  for (const char* w : words)
+    if (first == w) {
+      rest = copy;
+      return true;
+    }
+  return false;
+}
+
+namespace {
+
+std::string unquoted(const std::string& text) {
+  std::string out;
+  for (std::size_t i = 1; i + 1 < text.size(); ++i) {
+    if (text[i] == '\\' && i + 2 < text.size()) ++i;
+    out += text[i];
+  }
+  return out;
+}
+
+// "d2 high" -> "d2 is high"; "d2" -> "d2 is high": what people type for a condition.
+ParsedExpr parseCondition(const std::string& typed, const Vocabulary& words) {
+  std::string rest = typed;
+  std::string word = takeWord(rest);
+  if (lower(word) == "pin") word = takeWord(rest);
+  if (words.pin(word)) {
+    const std::string next = lower(rest);
+    if (rest.empty()) return parseExpr(word + " is high", words);
+    if (next == "high" || next == "low") return parseExpr(word + " is " + rest, words);
+  }
+  return parseExpr(typed, words);
+}
+
+ParsedExpr parseSlot(const SlotKind& slot, std::string& rest, const Vocabulary& words) {
+  switch (slot.type) {
+    case SlotKind::Type::pin: {
+      dropWord(rest, {"pin", "the"});
+      const std::string word = takeWord(rest);
+      if (word.empty()) return {std::nullopt, stepSay("Which pin? For example D4.")};
+      if (word == "…") return {Expr::of(std::string()), {}};
+      if (const auto pin = words.pin(word)) return {Expr::of(*pin), {}};
+      return {std::nullopt,
+              words.pins.empty()
+                  ? stepSay("“{}” is not a pin: there is no board with pins.", word)
+                  : stepSay("“{}” is not a pin. Pins are called {}, {} and so on.", word,
+                            words.pins.front(), words.pins[words.pins.size() / 2])};
+    }
+    case SlotKind::Type::level: {
+      dropWord(rest, {"to", "=", "is"});
+      const std::string word = lower(rest);
+      if (word.empty()) return {std::nullopt, stepSay("High or low?")};
+      if (word == "on") rest = "high";
+      if (word == "off") rest = "low";
+      ParsedExpr value = parseExpr(rest, words);
+      rest.clear();
+      const bool number = value.value && value.value->shape == Expr::Shape::number;
+      if (number && value.value->number != 0 && value.value->number != 1)
+        return {std::nullopt, stepSay("High, or {0} %? Type “high”, or “dim … to {0} %”.",
+                                      asNumber(value.value->number))};
+      if (number) value.value = Expr::of(std::string(value.value->number != 0 ? "high" : "low"));
+      return value;
+    }
+    case SlotKind::Type::number: {
+      dropWord(rest, {"to", "at", "="});
+      std::string text = rest;
+      // "wait 1000" may mean either; a unit says which.
+      constexpr double surelySeconds = 100;
+      double plain = 0;
+      const std::string bare = trimmed(text);
+      const auto [stop, error] = std::from_chars(bare.data(), bare.data() + bare.size(), plain);
+      if (slot.unit == "s" && error == std::errc() && stop == bare.data() + bare.size() &&
+          plain >= surelySeconds)
+        return {std::nullopt, stepSay("{0} seconds, or {0} milliseconds? Type “{0} s” or "
+                                      "“{0} ms”.",
+                                      asNumber(plain))};
+      for (const char* tail : {" times", " time", " seconds", " second", " percent"})
+        if (lower(text).ends_with(tail))
+          text = text.substr(0, text.size() - std::string(tail).size());
+      rest.clear();
+      if (trimmed(text).empty()) return {std::nullopt, stepSay("How much? A number is missing.")};
+      ParsedExpr value = parseExpr(text, words);
+      if (value.value && value.value->shape == Expr::Shape::number &&
+          (value.value->number < slot.min || value.value->number > slot.max))
+        return {std::nullopt, stepSay("This can be from {} to {} {}.", asNumber(slot.min),
+                                      asNumber(slot.max), slot.unit)};
+      return value;
+    }
+    case SlotKind::Type::text: {
+      const std::string text = trimmed(rest);
+      rest.clear();
+      if (text.empty()) return {std::nullopt, stepSay("Here some words are missing.")};
+      return {Expr::of(text == "…" ? std::string() : text), {}};
+    }
+    case SlotKind::Type::any: {
+      dropWord(rest, {"to", "=", "be"});
+      if (trimmed(rest).empty()) return {std::nullopt, stepSay("A value is missing here.")};
+      ParsedExpr value = parseExpr(rest, words);
+      rest.clear();
+      return value;
+    }
+    case SlotKind::Type::variable:
+    case SlotKind::Type::list: {
+      const bool list = slot.type == SlotKind::Type::list;
+      dropWord(rest, {"variable", "list", "the"});
+      std::string name = plainLine(trimmed(rest));
+      rest.clear();
+      if (name == "…") return {Expr::of(std::string()), {}};
+      const bool inQuotes = name.size() > 1 && name.front() == '"' && name.back() == '"';
+      if (inQuotes) name = unquoted(name);
+      if (name.empty())
+        return {std::nullopt, list ? stepSay("Which list?") : stepSay("Which variable?")};
+      if (const auto known = list ? words.list(name) : words.variable(name))
+        return {Expr::of(*known), {}};
+      if (list) return {std::nullopt, stepSay("There is no list called {}.", name)};
+      // A step that gives it a value makes it.
+      if (!isName(name) || (!inQuotes && nameText(name) != name))
+        return {std::nullopt, stepSay("“{}” cannot be the name of a variable.", name)};
+      return {Expr::of(name), {}};
+    }
+    case SlotKind::Type::truth: {
+      ParsedExpr value = parseCondition(rest, words);
+      rest.clear();
+      return value;
+    }
+  }
+  return {};
+}
+
+}  // namespace
+
+// Where those words stand in a text, outside of quotes; behind `from`.
+std::size_t findWords(const std::string& text, const std::string& words, std::size_t from) {
+  bool quoted = false;
+  for (std::size_t i = 0; i + words.size() <= text.size(); ++i) {
+    if (text[i] == '"') quoted = !quoted;
+    if (quoted && text[i] == '\\') ++i;
+    if (quoted || i < from || (i > 0 && text[i - 1] != ' ')) continue;
+    const std::size_t end = i + words.size();
+    if (lower(text.substr(i, words.size())) == lower(words) &&
+        (end == text.size() || text[end] == ' '))
+      return i;
+  }
+  return std::string::npos;
+}
+
+// A field reaches to the words that follow it; where those come more than once, to the first with
+// which everything can be read.
+Message readFields(const std::vector<SlotKind>& slots, const std::vector<PhrasePiece>& pieces,
+                   std::size_t at, std::string rest, const Vocabulary& words, Fields& fields) {
+  const auto set = [](Fields& to, const std::string& key, Expr value) {
+    for (auto& [held, old] : to)
+      if (held == key) return void(old = std::move(value));
+    to.emplace_back(key, std::move(value));
+  };
+  for (; at < pieces.size(); ++at) {
+    const PhrasePiece& piece = pieces[at];
+    if (piece.optional && trimmed(rest).empty()) return {};
+    if (!piece.field) {
+      takeWords(rest, trimmed(piece.text));  // it may be left out
+      continue;
+    }
+    const SlotKind& slot = *std::find_if(slots.begin(), slots.end(),
+                                         [&](const SlotKind& s) { return s.key == piece.text; });
+    const std::string next =
+        at + 1 < pieces.size() && !pieces[at + 1].field ? trimmed(pieces[at + 1].text) : "";
+    Message problem;
+    for (std::size_t from = next.empty() ? std::string::npos : findWords(rest, next, 0);
+         from != std::string::npos; from = findWords(rest, next, from + 1)) {
+      std::string part = rest.substr(0, from);
+      const ParsedExpr value = parseSlot(slot, part, words);
+      Message why = value.problem;
+      if (value.value) {
+        Fields tried = fields;
+        set(tried, slot.key, *value.value);
+        why = readFields(slots, pieces, at + 1, rest.substr(from), words, tried);
+        if (why.empty()) {
+          fields = std::move(tried);
+          return {};
+        }
+      }
+      if (problem.empty()) problem = std::move(why);
+    }
+    if (!problem.empty()) return problem;
+    ParsedExpr value = parseSlot(slot, rest, words);
+    if (!value.value) return value.problem;
+    set(fields, slot.key, std::move(*value.value));
+  }
+  rest = trimmed(rest);
+  return rest.empty() ? Message{} : stepSay("“{}” is not expected here.", rest);
+}
+
+}  // namespace ignavo

@@ -1,0 +1,62 @@
+#pragma once
+#include <cstdint>
+#include <string>
+#include <vector>
+
+#include "program/expressions.h"
+
+// Signal operators: they remember something from turn to turn. They stand in lanes that keep
+// something equal to a signal, in tests that start a lane, and in "wait until".
+namespace ignavo {
+
+// What an operator remembers: some values, and one moment, as a turn since power-on.
+struct SenseState {
+  Cell* cells;
+  std::int64_t* until;  // `untimed`: there is none
+};
+inline constexpr std::int64_t untimed = -1;
+
+struct SignalKind {
+  // Works it out, once a turn. Values come in the order of `operands`; seconds come in turns.
+  using Sense = Cell (*)(const SenseState&, const Cell* operands, std::int64_t turn);
+
+  std::string name;    // the file's "sig"
+  std::string phrase;  // operands in braces
+  // The operands in the order of the file, and of what type they are worked out.
+  struct Operand {
+    std::string key;
+    enum class Is : std::uint8_t { truth, whole, real, seconds, flag } is = Is::truth;
+    std::string unit;
+  };
+  std::vector<Operand> operands;
+  ValueType gives = ValueType::truth;
+  int cells = 0;
+  Sense sense = nullptr;
+  std::string inC;       // the function
+  bool chooses = false;  // remembers nothing: one of two values
+  bool waves = false;    // goes by the clock
+  std::string flag;      // the word that sets its flag
+  std::string help;
+
+  const Operand* operand(const std::string& key) const;
+  bool mayLack(const std::string& key) const;  // may it be left out?
+};
+const std::vector<SignalKind>& signalKinds();
+const SignalKind* signalKind(const std::string& name);
+int signalIndex(const std::string& name);
+
+// Does anything in there remember something?
+bool senses(const Expr& e);
+
+// A wave whose hertz are written out: so much of a round passes in each turn, of a round of so
+// much. Counted in hundred-thousandths of a hertz, so that nothing is rounded for ever.
+struct WaveSteps {
+  std::uint32_t step = 0, round = 1;
+};
+WaveSteps waveSteps(double hertz);
+// Where in the round it is at that turn since power-on.
+std::uint32_t phaseOf(const WaveSteps& wave, std::int64_t turn);
+// The part of a round, of the same measure, for which it is high with that duty in percent.
+std::uint32_t highPart(const WaveSteps& wave, double duty);
+
+}  // namespace ignavo

@@ -1,0 +1,158 @@
+#include <algorithm>
+
+#include "program/expressions.h"
+#include "program/read_fields.h"
+#include "program/typed.h"
+
+// The signs of lanes: what starts them, or what they keep.
+namespace ignavo {
+
+using typed::lower, typed::trimmed;
+
+namespace {
+
+SlotKind pinOfSign() { return {pinKey, SlotKind::Type::pin, "", Expr::of(std::string()), 0, 0, 1}; }
+SlotKind truthOfSign(const char* key) {
+  return {
+      key, SlotKind::Type::truth, "", Expr::binary("=", Expr::readPin("D2"), Expr::of(true)), 0, 0,
+      1};
+}
+TriggerKind edge(const char* on, const char* sign, TriggerKind::Edge edge, const char* help) {
+  TriggerKind k;
+  k.on = on;
+  k.sign = sign;
+  k.edge = edge;
+  k.slots = {pinOfSign()};
+  k.help = help;
+  return k;
+}
+TriggerKind keeps(const char* on, const char* sign, TriggerKind::Keeps what,
+                  std::vector<SlotKind> slots, const char* help) {
+  TriggerKind k;
+  k.on = on;
+  k.sign = sign;
+  k.keeps = what;
+  k.slots = std::move(slots);
+  k.help = help;
+  return k;
+}
+
+// What happens with what comes while the lane runs, as it is written behind a sign.
+struct AgainWords {
+  const char *again, *words;
+};
+constexpr AgainWords againWords[] = {{"restart", ", starting over"},
+                                     {"queue", ", one after the other"}};
+
+}  // namespace
+
+const std::vector<TriggerKind>& triggerKinds() {
+  using Keeps = TriggerKind::Keeps;
+  static const std::vector<TriggerKind> kinds = [] {
+    TriggerKind power{"power", "When power comes on"};
+    power.once = true;
+    power.help = "Once, from power-on";
+    TriggerKind always{"always", "Round and round"};
+    always.endless = true;
+    always.help = "Again and again, from power-on";
+    TriggerKind when{"when", "Each time {test}"};
+    when.slots = {truthOfSign("test")};
+    when.starts = TriggerKind::Starts::test;
+    when.help = "Each time a condition becomes true";
+    TriggerKind every{"every", "Every {seconds}"};
+    every.slots = {{"seconds", SlotKind::Type::number, "s", Expr::of(0.25), 0.00025, 86400, 0.05}};
+    every.starts = TriggerKind::Starts::clock;
+    every.help = "By the clock, for the first time after that long";
+    return std::vector<TriggerKind>{
+        power,
+        always,
+        edge("rise", "Each time {pin} goes high", TriggerKind::Edge::rise,
+             "Each time a pin goes high"),
+        edge("fall", "Each time {pin} goes low", TriggerKind::Edge::fall,
+             "Each time a pin goes low"),
+        when,
+        every,
+        keeps("follow", "Keep {pin} at {from}", Keeps::pin, {pinOfSign(), truthOfSign("from")},
+              "Keeps a pin equal to a condition, all the time"),
+        keeps("follow-level", "Keep the level of {pin} at {from}", Keeps::level,
+              {pinOfSign(), {"from", SlotKind::Type::number, "%", Expr::of(50.0), 0, 100, 5}},
+              "Keeps a pin dimmed to a value, all the time"),
+        keeps("follow-variable", "Keep the variable {name} at {from}", Keeps::variable,
+              {{variableKey, SlotKind::Type::variable, "", Expr::of(std::string()), 0, 0, 1},
+               {"from", SlotKind::Type::any, "", Expr::of(0.0), 0, 0, 1}},
+              "Keeps a variable equal to a value, all the time")};
+  }();
+  return kinds;
+}
+
+const TriggerKind* triggerKind(const std::string& on) {
+  for (const TriggerKind& k : triggerKinds())
+    if (k.on == on) return &k;
+  return nullptr;
+}
+
+const SlotKind* TriggerKind::slot(const std::string& key) const {
+  for (const SlotKind& s : slots)
+    if (s.key == key) return &s;
+  return nullptr;
+}
+
+Trigger newTrigger(const TriggerKind& kind, std::string pin) {
+  Trigger out(kind.on, std::move(pin));
+  for (const SlotKind& slot : kind.slots)
+    if (slot.type != SlotKind::Type::pin) out.fields.emplace_back(slot.key, slot.defaultValue);
+  return out;
+}
+
+std::string signOf(const Trigger& trigger) {
+  const TriggerKind* kind = triggerKind(trigger.on);
+  if (!kind) return trigger.on;
+  std::string out = filled(kind->sign, [&](const std::string& key) {
+    const SlotKind* slot = kind->slot(key);
+    const Expr* value = trigger.field(key);
+    std::string text = key == pinKey ? trigger.pin
+                       : value       ? slotText(*value, *slot)
+                                     : std::string();
+    if (text.empty()) text = "…";
+    if (!slot->unit.empty() && value && value->isLiteral()) text += " " + slot->unit;
+    return text;
+  });
+  for (const AgainWords& a : againWords)
+    if (trigger.again == a.again) out += a.words;
+  return out;
+}
+
+std::optional<Trigger> parseSign(const std::string& typed, const Vocabulary& words) {
+  std::string said = trimmed(typed);
+  std::string again;
+  for (const AgainWords& a : againWords)
+    if (const std::string tail = a.words; lower(said).ends_with(tail)) {
+      said = said.substr(0, said.size() - tail.size());
+      again = a.again;
+    }
+  for (const TriggerKind& kind : triggerKinds()) {
+    std::vector<PhrasePiece> pieces = piecesOf(kind.sign);
+    std::string rest = said;
+    if (!takeWords(rest, trimmed(pieces.front().text))) continue;
+    // All the words of a sign stand there: without them it is another.
+    bool there = true;
+    for (const PhrasePiece& piece : pieces)
+      there = there && (piece.field || &piece == &pieces.front() ||
+                        findWords(rest, trimmed(piece.text), 0) != std::string::npos);
+    if (!there) continue;
+    pieces.erase(pieces.begin());
+    Fields fields;
+    if (!readFields(kind.slots, pieces, 0, rest, words, fields).empty()) continue;
+    Trigger out(kind.on, {});
+    if (kind.startsAgain()) out.again = again;
+    for (auto& [key, value] : fields)
+      if (key == pinKey)
+        out.pin = value.text;
+      else
+        out.fields.emplace_back(key, std::move(value));
+    return out;
+  }
+  return std::nullopt;
+}
+
+}  // namespace ignavo
