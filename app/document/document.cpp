@@ -47,7 +47,8 @@ void Document::derive() {
     if (shared_->hasId(id.toStdString())) still << id;
   const bool selectionGone = still != selection_;
   selection_ = still;
-  if (!step_.isEmpty() && !shared_->step(step_.toStdString())) step_.clear();
+  if (!step_.isEmpty() && !shared_->lane(step_.toStdString()) &&
+      !shared_->step(step_.toStdString())) step_.clear();
   const bool boardGone = !shared_->board(board_);
   if (boardGone) board_ = firstBoard(*shared_);
   ++generation_;
@@ -178,8 +179,10 @@ void Document::selectStep(const QString& id) {
   const std::string wanted = id.toStdString();
   for (const auto& program : project().programs) {
     bool holds = false;
-    for (const auto& lane : program->lanes)
+    for (const auto& lane : program->lanes) {
+      holds = holds || lane->id == wanted;
       forEachStep(lane->steps, [&](const Step& s) { holds = holds || s.id == wanted; });
+    }
     if (holds) chooseBoard(program->board);
   }
   Q_EMIT stepSelected();

@@ -17,6 +17,10 @@
 
 namespace ignavo::app {
 
+namespace {
+constexpr Say fieldSay("program");
+}  // namespace
+
 QLineEdit* ProgramView::newBox(const QString& name) {
   auto* box = new QLineEdit(this);
   box->setObjectName(name);
@@ -104,6 +108,7 @@ bool ProgramView::eventFilter(QObject* watched, QEvent* event) {
 }
 
 void ProgramView::commitBox(QLineEdit* box, const edits::StepPlace& place) {
+  if (addNamed(box->text())) return box->clear();
   const ParsedStep parsed = parseStep(box->text().toStdString(), words());
   if (!parsed.step) {
     // "a lamp on D6": wiring can be typed here as well.
@@ -142,15 +147,19 @@ void ProgramView::commitBox(QLineEdit* box, const edits::StepPlace& place) {
 }
 
 edits::StepPlace ProgramView::placeForNew() const {
-  if (const std::string id = doc_.selectedStep().toStdString(); !id.empty()) {
-    edits::StepPlace place = edits::placeOf(doc_.project(), id);
+  const std::string id = doc_.selectedStep().toStdString();
+  edits::StepPlace place = edits::placeOf(doc_.project(), id);
+  if (!place.lane.empty()) {
     ++place.index;
     return place;
   }
-  edits::StepPlace place;
+  // A lane by its sign, else the first that has steps.
   if (const Program* held = program())
-    for (const auto& lane : held->lanes)
+    for (const auto& lane : held->lanes) {
+      if (isKept(lane->trigger)) continue;
+      if (lane->id == id) return {lane->id, {}, {}, 0};
       if (place.lane.empty()) place = {lane->id, {}, {}, lane->steps.size()};
+    }
   return place;
 }
 
@@ -166,10 +175,27 @@ void ProgramView::insertSteps(Steps steps, const QString& name) {
 }
 
 QString ProgramView::addTyped(const QString& text) {
+  if (addNamed(text)) return {};
   const ParsedStep parsed = parseStep(text.toStdString(), words());
   if (!parsed.step) return str(parsed.problem);
   insertSteps({*parsed.step}, tr("add “%1”").arg(str(phraseOf(*parsed.step))));
   return {};
+}
+
+// The sign of a lane, a variable or a list, where the text is one.
+bool ProgramView::addNamed(const QString& text) {
+  const std::string typed = text.trimmed().toStdString();
+  if (const auto sign = parseSign(typed, words())) {
+    Lane lane;
+    lane.trigger = *sign;
+    Q_EMIT problem(QString());
+    return doc_.edit(tr("add a lane"),
+                     declareNames(edits::addLane(doc_.project(), board_, lane), board_));
+  }
+  const auto named = parseName(typed);
+  if (!named || !named->problem.empty()) return false;
+  Q_EMIT problem(QString());
+  return doc_.edit(tr("add “%1”").arg(str(typed)), withName(doc_.project(), board_, *named));
 }
 
 void ProgramView::addKind(const std::string& kind) {
@@ -179,19 +205,36 @@ void ProgramView::addKind(const std::string& kind) {
   // A pin that has something on it is the likeliest one.
   const QStringList pins = pinNames();
   if (pinOf(step) && !pins.isEmpty()) setPinOf(step, pins.front().toStdString());
+  // Likewise what has a name already; a variable is made where there is none.
+  const Vocabulary names = words();
+  for (const SlotKind& slot : k->slots) {
+    if (slot.type == SlotKind::Type::variable)
+      step.setField(slot.key,
+                    Expr::of(names.variables.empty() ? std::string("count") : names.variables.front()));
+    if (slot.type == SlotKind::Type::list && !names.lists.empty())
+      step.setField(slot.key, Expr::of(names.lists.front()));
+  }
   insertSteps({step}, tr("add “%1”").arg(str(k->label)));
 }
 
 void ProgramView::addLane(const std::string& trigger) {
   Lane lane;
-  lane.trigger = {trigger, likelyInput(trigger), {}};
+  const TriggerKind* kind = triggerKind(trigger);
+  if (!kind) return;
+  lane.trigger = newTrigger(*kind, likelyInput(trigger));
+  if (kind->keeps == TriggerKind::Keeps::variable) {
+    const Vocabulary names = words();
+    lane.trigger.setField(
+        variableKey,
+        Expr::of(names.variables.empty() ? std::string("count") : names.variables.front()));
+  }
   Project p = doc_.project();
   if (!p.program(board_)) {
     Program fresh;
     fresh.board = board_;
     p.programs.emplace_back(fresh);
   }
-  p = edits::addLane(std::move(p), board_, lane);
+  p = declareNames(edits::addLane(std::move(p), board_, lane), board_);
   doc_.edit(tr("add a lane"), std::move(p));
   if (const Program* held = program(); held && !held->lanes.empty())
     if (QLineEdit* box = endBox(held->lanes.back()->id)) {
@@ -202,10 +245,9 @@ void ProgramView::addLane(const std::string& trigger) {
 
 void ProgramView::openField(const FieldRef& field) {
   const Token* token = tokenOf(field);
-  const Step* step = doc_.project().step(field.step);
-  if (!token || !step) return;
+  if (!token) return;
   focus_ = field;
-  const Expr* now = edits::exprAt(*step, field.path);
+  const Expr* now = edits::exprAt(doc_.project(), field.step, field.path);
   switch (token->what) {
     case Token::What::pin:
       pinMenu(field);
@@ -223,15 +265,17 @@ void ProgramView::openField(const FieldRef& field) {
       break;
     }
     default:
-      openEditor(field, now && phraseOf(*now).empty() ? QString() : token->text);
+      openEditor(field, token->text == QStringLiteral("…") ? QString() : token->text);
   }
   update();
 }
 
 void ProgramView::openEditor(const FieldRef& field, const QString& text) {
   closeEditor(true);
-  const Token* token = tokenOf(field);
-  if (!token) return;
+  if (const Token* token = tokenOf(field)) openEditorAt(field, token->box, text);
+}
+
+void ProgramView::openEditorAt(const FieldRef& field, const QRectF& box, const QString& text) {
   doc_.settle();  // what is typed now is an edit of its own
   editorEdited_ = false;
   editor_ = new QLineEdit(text, this);
@@ -242,9 +286,8 @@ void ProgramView::openEditor(const FieldRef& field, const QString& text) {
       QStringLiteral("QLineEdit { padding: 0 4px; border: 2px solid %1; border-radius: 4px; "
                      "background: %2; font-family: 'JetBrains Mono'; font-size: 12.5px; }")
           .arg(theme().ink.name(), theme().card.name()));
-  editor_->setGeometry(QRectF(token->box.left() - 3, token->box.top() - 2,
-                              std::max(64.0, token->box.width() + 22), 24)
-                           .toRect());
+  editor_->setGeometry(
+      QRectF(box.left() - 3, box.top() - 2, std::max(64.0, box.width() + 22), 24).toRect());
   edited_ = field;
   editor_->installEventFilter(this);
   connect(editor_, &QLineEdit::textEdited, this, &ProgramView::editorChanged);
@@ -255,14 +298,36 @@ void ProgramView::openEditor(const FieldRef& field, const QString& text) {
 
 // Every digit counts at once, and all of them together are one undo step.
 void ProgramView::editorChanged(const QString& text) {
-  const Step* step = doc_.project().step(edited_.step);
-  const StepKind* kind = step ? stepKind(step->kind) : nullptr;
-  if (!kind) return;
+  if (edited_.path.empty()) return;  // a whole sign: it is read when all of it stands there
   const std::string root = edited_.path.substr(0, edited_.path.find('/'));
-  const SlotKind* slot = kind->slot(root);
-  const bool isText = slot && slot->type == SlotKind::Type::text;
-  const ParsedExpr value = isText ? ParsedExpr{Expr::of(plainLine(text.toStdString())), {}}
-                                  : parseExpr(text.toStdString(), words());
+  const SlotKind* slot = slotOf(edited_.step, root);
+  const Token* token = tokenOf(edited_);
+  const SlotKind::Type type =
+      token && (token->type == SlotKind::Type::variable || token->type == SlotKind::Type::list)
+          ? token->type
+      : slot ? slot->type
+             : SlotKind::Type::number;
+  ParsedExpr value;
+  const std::string typed = plainLine(text.toStdString());
+  switch (type) {
+    case SlotKind::Type::text:
+      value.value = Expr::of(typed);
+      break;
+    case SlotKind::Type::variable:
+    case SlotKind::Type::list: {
+      const Vocabulary names = words();
+      const auto known =
+          type == SlotKind::Type::list ? names.list(typed) : names.variable(typed);
+      const bool makes = type == SlotKind::Type::variable && edited_.path == root && isName(typed);
+      if (known || makes)
+        value.value = Expr::of(known.value_or(typed));
+      else
+        value.problem = fieldSay("There is nothing called {} here.", typed);
+      break;
+    }
+    default:
+      value = parseExpr(text.toStdString(), words());
+  }
   if (!value.value)
     return Q_EMIT problem(text.trimmed().isEmpty() ? QString() : str(value.problem));
   if (slot && slot->type == SlotKind::Type::number && edited_.path == root &&
@@ -278,27 +343,63 @@ void ProgramView::editorChanged(const QString& text) {
     editorEdited_ = true;
 }
 
+// The slot of a step, or of the sign of a lane.
+const SlotKind* ProgramView::slotOf(const std::string& owner, const std::string& key) const {
+  if (const Step* step = doc_.project().step(owner)) {
+    const StepKind* kind = stepKind(step->kind);
+    return kind ? kind->slot(key) : nullptr;
+  }
+  const Program* held = program();
+  if (held)
+    for (const auto& lane : held->lanes)
+      if (lane->id == owner) {
+        const TriggerKind* kind = triggerKind(lane->trigger.on);
+        return kind ? kind->slot(key) : nullptr;
+      }
+  return nullptr;
+}
+
+// The whole sign of a lane, as text.
+void ProgramView::typeSign(const std::string& lane) {
+  const ProgramRow* row = rowOf(lane);
+  const Program* held = program();
+  if (!row || !held) return;
+  closeEditor(true);
+  for (const auto& l : held->lanes) {
+    if (l->id != lane) continue;
+    openEditorAt({lane, {}}, row->box.adjusted(6, 3, 0, -3), str(signOf(l->trigger)));
+  }
+}
+
 // Not kept: the value is again what it was before it was typed over.
 void ProgramView::closeEditor(bool keep) {
   if (!editor_) return;
   if (!keep && std::exchange(editorEdited_, false)) doc_.undo();
+  const bool sign = keep && edited_.path.empty();
+  const std::string typed = editor_->text().toStdString();
   doc_.settle();
   QLineEdit* closing = editor_;
   editor_ = nullptr;
   closing->removeEventFilter(this);
   closing->deleteLater();
   Q_EMIT problem(QString());
+  if (sign) {
+    if (const auto read = parseSign(typed, words()))
+      setTrigger(edited_.step, *read);
+    else
+      Q_EMIT problem(tr("“%1” is no sign of a lane. For example: Each time D2 goes high; Every "
+                        "0.25 s; Keep D9 at D2.")
+                         .arg(str(typed)));
+  }
   update();
 }
 
 // Up and down change the focused number at once.
 void ProgramView::stepNumber(double direction) {
   const FieldRef field = editor_ ? edited_ : focus_;
-  const Step* step = doc_.project().step(field.step);
-  const Expr* now = step ? edits::exprAt(*step, field.path) : nullptr;
+  const Expr* now = edits::exprAt(doc_.project(), field.step, field.path);
   if (!now || now->shape != Expr::Shape::number) return;
-  const StepKind* kind = stepKind(step->kind);
-  const SlotKind* slot = kind ? kind->slot(field.path) : nullptr;
+  const SlotKind* slot = slotOf(field.step, field.path);
   // Fine steps for small numbers.
   double by = slot ? slot->stepBy : 1;
   while (by > 1e-6 && by >= now->number && now->number > 0 && slot && slot->stepBy < 1) by /= 10;
@@ -340,19 +441,20 @@ void ProgramView::nextField(int direction) {
     if (t.isField()) paths.push_back(t.path);
   if (paths.empty()) return;
   const auto it = std::find(paths.begin(), paths.end(),
-                            focus_.step == row->step->id ? focus_.path : std::string("?"));
+                            focus_.step == row->owner() ? focus_.path : std::string("?"));
   const auto n = static_cast<std::ptrdiff_t>(paths.size());
   std::ptrdiff_t i =
       it == paths.end() ? (direction > 0 ? 0 : n - 1) : (it - paths.begin()) + direction;
   i = (i % n + n) % n;
-  focus_ = {row->step->id, paths[static_cast<std::size_t>(i)]};
+  focus_ = {row->owner(), paths[static_cast<std::size_t>(i)]};
   update();
 }
 
 void ProgramView::selectNeighbour(int direction) {
   std::vector<std::string> ids;
   for (const ProgramRow& row : picture_.rows)
-    if (row.what == ProgramRow::What::step) ids.push_back(row.step->id);
+    if (row.what == ProgramRow::What::step || row.what == ProgramRow::What::sign)
+      ids.push_back(row.owner());
   if (ids.empty()) return;
   const auto it = std::find(ids.begin(), ids.end(), doc_.selectedStep().toStdString());
   auto i = it == ids.end() ? (direction > 0 ? 0 : static_cast<std::ptrdiff_t>(ids.size()) - 1)
@@ -422,6 +524,9 @@ void ProgramView::keyPressEvent(QKeyEvent* e) {
     case Qt::Key_Right:
       return nextField(1);
     case Qt::Key_F2:
+      if (const ProgramRow* row = rowOf(doc_.selectedStep().toStdString());
+          row && row->what == ProgramRow::What::sign && !onField)
+        return typeSign(row->lane);
       if (!onField) nextField(1);
       return openField(focus_);
     case Qt::Key_Return:

@@ -4,6 +4,7 @@
 #include <algorithm>
 
 #include "program/facts.h"
+#include "program/signals.h"
 #include "theme/text.h"
 #include "theme/theme.h"
 
@@ -31,9 +32,15 @@ class Builder {
     sign.what = ProgramRow::What::sign;
     sign.lane = lane.id;
     signTokens(lane, sign);
-    sign.box =
-        QRectF(trunkX(0) - 14, y_ + 4, sign.tokens.back().box.right() - trunkX(0) + 14 + 30, 28);
+    double right = 0;
+    for (const Token& t : sign.tokens) right = std::max(right, t.box.right());
+    sign.box = QRectF(trunkX(0) - 14, y_ + 4, right - trunkX(0) + 14 + 30,
+                      sign.tokens.back().box.bottom() - y_);
     out_.rows.push_back(sign);
+    if (trigger && trigger->keeps != TriggerKind::Keeps::nothing) {
+      y_ = sign.box.bottom() + 14;
+      return;
+    }
     const double signMiddle = sign.box.center().y();
     y_ = sign.box.bottom() + 10;
     const double top = sign.box.bottom();
@@ -49,7 +56,7 @@ class Builder {
     piece(RailPiece::What::trunk, nullptr, {{trunkX(0), end}, {trunkX(0), bottom + 6}});
     y_ += rail::rowHeight + 12;
     // What an event starts waits for the next one at a buffer stop.
-    if (trigger && trigger->edge != TriggerKind::Edge::none) {
+    if (trigger && trigger->startsAgain()) {
       const double y = bottom + 6, half = 8;
       piece(RailPiece::What::stop, nullptr, {{trunkX(0) - half, y}, {trunkX(0) + half, y}});
       ProgramRow stop;
@@ -73,6 +80,10 @@ class Builder {
 
   // "waits for the next time that Call button goes high"
   QString waitsFor(const Trigger& trigger, const TriggerKind& kind) const {
+    if (kind.starts == TriggerKind::Starts::test)
+      return QStringLiteral("waits until it becomes true again");
+    if (kind.starts == TriggerKind::Starts::clock)
+      return QStringLiteral("waits for the next time");
     const QString label = trigger.pin.empty() ? QStringLiteral("…") : namer_(trigger.pin);
     return QStringLiteral("waits until %1 goes %2 again")
         .arg(label.isEmpty() ? str(trigger.pin) : label,
@@ -83,28 +94,42 @@ class Builder {
   void signTokens(const Lane& lane, ProgramRow& sign) const {
     const QFontMetricsF font(theme().text(13, QFont::DemiBold));
     double x = trunkX(0);
+    // A long one goes on below.
+    double line = 0;
+    const double room = width_ - 60;
     const auto put = [&](Token t, double width) {
-      t.box = QRectF(x, y_ + 8, width, 20);
+      if (x + width > room && x > trunkX(0) + 40) {
+        x = trunkX(0) + 12;
+        ++line;
+      }
+      t.box = QRectF(x, y_ + 8 + line * 24, std::min(width, room - x), 20);
       x += width + 6;
       sign.tokens.push_back(std::move(t));
     };
     const auto word = [&](const QString& text) {
       if (!text.isEmpty()) put({Token::What::word, text}, font.horizontalAdvance(text));
     };
-    const std::string text = signOf(lane.trigger);
-    const std::string shown = lane.trigger.pin.empty() ? "…" : lane.trigger.pin;
     const TriggerKind* kind = triggerKind(lane.trigger.on);
-    if (!kind || kind->edge == TriggerKind::Edge::none) return word(str(text));
-    const std::size_t at = text.find(shown);
-    word(str(text.substr(0, at)).trimmed());
-    std::vector<Token> pin;
-    pinTokens(lane.trigger.pin, "trigger", pin);
-    for (const Token& t : pin)
-      if (t.what == Token::What::pin)
+    if (!kind) return word(str(signOf(lane.trigger)));
+    std::vector<Token> tokens;
+    for (const PhrasePiece& piece : piecesOf(kind->sign)) {
+      const SlotKind* slot = piece.field ? kind->slot(piece.text) : nullptr;
+      if (!piece.field)
+        tokens.push_back({Token::What::word, str(piece.text).trimmed()});
+      else if (piece.text == pinKey)
+        pinTokens(lane.trigger.pin, pinKey, tokens);
+      else if (const Expr* value = lane.trigger.field(piece.text))
+        slotTokens(*value, *slot, tokens);
+    }
+    if (lane.trigger.again == "restart")
+      tokens.push_back({Token::What::word, QStringLiteral("· starting over")});
+    if (lane.trigger.again == "queue")
+      tokens.push_back({Token::What::word, QStringLiteral("· one after the other")});
+    for (const Token& t : tokens)
+      if (t.isField())
         put(t, widthOf(t));
       else
         word(t.text);
-    word(str(text.substr(at + shown.size())).trimmed());
   }
 
   void piece(RailPiece::What what, const Step* owner, std::vector<QPointF> points) {
@@ -300,7 +325,8 @@ class Builder {
       if (open == std::string::npos) break;
       const std::size_t close = pattern.find('}', open);
       const std::string key = pattern.substr(open + 1, close - open - 1);
-      if (const SlotKind* slot = kind->slot(key)) slotTokens(s, *slot, out);
+      const SlotKind* slot = kind->slot(key);
+      if (const Expr* value = slot ? s.field(key) : nullptr) slotTokens(*value, *slot, out);
       i = close + 1;
     }
     return out;
@@ -314,10 +340,14 @@ class Builder {
     if (!label.isEmpty()) out.push_back({Token::What::label, label});
   }
 
-  void slotTokens(const Step& s, const SlotKind& slot, std::vector<Token>& out) const {
-    const Expr* value = s.field(slot.key);
-    if (!value) return;
+  void slotTokens(const Expr& held, const SlotKind& slot, std::vector<Token>& out) const {
+    const Expr* value = &held;
     if (slot.type == SlotKind::Type::pin) return pinTokens(value->text, slot.key, out);
+    if (slot.type == SlotKind::Type::variable || slot.type == SlotKind::Type::list) {
+      const QString name = value->text.empty() ? QStringLiteral("…") : str(value->text);
+      out.push_back({Token::What::value, name, slot.key, {}, slot.type});
+      return;
+    }
     if (slot.type == SlotKind::Type::level && value->isLiteral()) {
       out.push_back({Token::What::level, str(phraseOf(*value)), slot.key, {}, slot.type});
       return;
@@ -339,6 +369,12 @@ class Builder {
     expression(*value, slot.key, slot.type, out);
   }
 
+  // The field that may be left out of a phrase.
+  static std::string optionalOf(const std::string& phrase) {
+    for (const PhrasePiece& piece : piecesOf(phrase))
+      if (piece.optional && piece.field) return piece.text;
+    return {};
+  }
   // What words and fields take turns in.
   void worded(const Expr& e, const std::string& phrase, const std::string& path,
               SlotKind::Type type, std::vector<Token>& out) const {
@@ -346,8 +382,12 @@ class Builder {
       const Expr* operand = piece.field ? e.arg(piece.text) : nullptr;
       if (piece.field && piece.text == pinKey) {
         pinTokens(operand ? operand->text : std::string(), path + "/" + pinKey, out);
+      } else if (piece.field && fieldKind(piece.text) != FieldKind::whole &&
+                 e.shape == Expr::Shape::get) {
+        named(e, piece.text, path, out);
       } else if (!piece.field) {
-        out.push_back({Token::What::word, str(piece.text).trimmed()});
+        if (!piece.optional || e.arg(optionalOf(phrase)))
+          out.push_back({Token::What::word, str(piece.text).trimmed()});
       } else if (operand && operand->shape == Expr::Shape::list) {
         for (std::size_t i = 0; i < operand->args.size(); ++i) {
           if (i > 0) out.push_back({Token::What::word, QStringLiteral("…")});
@@ -356,13 +396,25 @@ class Builder {
         }
       } else if (operand) {
         operandTokens(*operand, path + "/" + piece.text, type, out);
+        const SignalKind* k = e.shape == Expr::Shape::sig ? signalKind(e.text) : nullptr;
+        const std::string unit = k ? k->operand(piece.text)->unit : std::string();
+        if (operand->isLiteral() && !unit.empty()) out.push_back({Token::What::word, str(unit)});
       }
     }
+  }
+  void named(const Expr& e, const std::string& key, const std::string& path,
+             std::vector<Token>& out) const {
+    const Expr* name = e.arg(key);
+    const bool list = key == listKey;
+    out.push_back({Token::What::value, name ? str(name->text) : QStringLiteral("…"),
+                   path + "/" + key, {},
+                   list ? SlotKind::Type::list : SlotKind::Type::variable});
   }
   // Operators within operators stand in brackets; “D2 is high” reads well without.
   void operandTokens(const Expr& e, const std::string& path, SlotKind::Type type,
                      std::vector<Token>& out) const {
-    const bool brackets = e.shape == Expr::Shape::op && !pinTest(e);
+    const bool brackets =
+        (e.shape == Expr::Shape::op && !pinTest(e)) || e.shape == Expr::Shape::sig;
     if (brackets) out.push_back({Token::What::word, QStringLiteral("(")});
     expression(e, path, type, out);
     if (brackets) out.push_back({Token::What::word, QStringLiteral(")")});
@@ -373,6 +425,12 @@ class Builder {
     const Expr *a = operandOf(e, 0), *b = operandOf(e, 1);
     if (const GetterKind* getter = e.shape == Expr::Shape::get ? getterKind(e.text) : nullptr)
       return worded(e, getter->phrase, path, type, out);
+    if (const SignalKind* k = e.shape == Expr::Shape::sig ? signalKind(e.text) : nullptr) {
+      worded(e, k->phrase, path, type, out);
+      const Expr* set = k->flag.empty() ? nullptr : e.arg("restart");
+      if (set && set->truth) out.push_back({Token::What::word, str(k->flag)});
+      return;
+    }
     if (e.shape == Expr::Shape::op && a) {
       const OperatorKind* k = operatorKind(e.text);
       if (k && !k->isSign()) return worded(e, k->phrase, path, type, out);

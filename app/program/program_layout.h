@@ -34,6 +34,8 @@ struct ProgramRow {
   QRectF box;                 // card, signboard or label
   double dotX = 0, dotY = 0;  // station dot on the rail
   std::vector<Token> tokens;
+  // Whose fields its tokens are: a step's, or of a sign the lane's.
+  const std::string& owner() const { return step ? step->id : lane; }
 };
 
 // A piece of rail.

@@ -2,6 +2,8 @@
 #include <QMenu>
 #include <QPainter>
 
+#include "program/facts.h"
+#include "program/names.h"
 #include "program/program_view.h"
 #include "theme/plain_words.h"
 #include "theme/text.h"
@@ -50,26 +52,25 @@ void ProgramView::pinMenu(const FieldRef& field) {
   menu->popup(mapToGlobal(t->box.bottomLeft().toPoint()));
 }
 
-void ProgramView::setTrigger(const std::string& lane, const std::string& on,
-                             const std::string& pin) {
-  doc_.edit(tr("change when a lane runs"), edits::changeLane(doc_.project(), lane, [&](Lane& l) {
-              l.trigger = {on, pin, {}};
-            }));
-}
-
-void ProgramView::signPinMenu(const std::string& lane, QPoint global) {
-  QMenu* menu = fresh(this, "pinMenu");
-  offerPins(menu, [this, lane](const std::string& pin) {
-    for (const auto& l : program()->lanes)
-      if (l->id == lane) return setTrigger(lane, l->trigger.on, pin);
-  });
-  menu->popup(global);
+void ProgramView::setTrigger(const std::string& lane, const Trigger& trigger) {
+  doc_.edit(tr("change when a lane runs"),
+            declareNames(edits::changeLane(doc_.project(), lane,
+                                           [&](Lane& l) {
+                                             const Extras extras = l.trigger.extras;
+                                             l.trigger = trigger;
+                                             l.trigger.extras = extras;
+                                           }),
+                         board_));
 }
 
 // The pin that most likely starts a lane: one with a button on it.
 std::string ProgramView::likelyInput(const std::string& trigger) const {
   const TriggerKind* kind = triggerKind(trigger);
-  if (!kind || kind->edge == TriggerKind::Edge::none) return {};
+  if (!kind || !kind->slot(pinKey)) return {};
+  if (kind->keeps != TriggerKind::Keeps::nothing) {
+    const QStringList pins = pinNames();
+    return pins.isEmpty() ? std::string() : pins.front().toStdString();
+  }
   const Project& project = doc_.project();
   const Nets nets(project, catalogue());
   for (const QString& name : pinNames()) {
@@ -86,14 +87,40 @@ std::string ProgramView::likelyInput(const std::string& trigger) const {
 
 void ProgramView::offerTriggers(QMenu* menu, const std::string& lane) {
   for (const TriggerKind& k : triggerKinds()) {
-    const std::string on = k.on;
-    if (k.edge == TriggerKind::Edge::none) {
-      menu->addAction(str(k.sign), this, [this, lane, on] { setTrigger(lane, on, {}); });
+    // What has steps cannot become what has none.
+    if (k.keeps != TriggerKind::Keeps::nothing) continue;
+    const TriggerKind* kind = &k;
+    if (!k.slot(pinKey)) {
+      menu->addAction(str(signOf(newTrigger(k))), this,
+                      [this, lane, kind] { setTrigger(lane, newTrigger(*kind)); });
       continue;
     }
-    QMenu* pins = menu->addMenu(str(signOf({on, {}, {}})));
-    pins->setObjectName(QStringLiteral("trigger-") + str(on));
-    offerPins(pins, [this, lane, on](const std::string& pin) { setTrigger(lane, on, pin); });
+    QMenu* pins = menu->addMenu(str(signOf(newTrigger(k))));
+    pins->setObjectName(QStringLiteral("trigger-") + str(k.on));
+    offerPins(pins, [this, lane, kind](const std::string& pin) {
+      setTrigger(lane, newTrigger(*kind, pin));
+    });
+  }
+}
+
+// What becomes of what comes while a lane runs.
+void ProgramView::offerAgain(QMenu* menu, const Lane& lane) {
+  const std::pair<const char*, QString> ways[] = {{"", tr("it is ignored, and counted")},
+                                                  {"restart", tr("it starts over")},
+                                                  {"queue", tr("it runs again afterwards")}};
+  QMenu* again = menu->addMenu(tr("What comes while it runs"));
+  again->setObjectName(QStringLiteral("triggerAgain"));
+  for (const auto& [way, words] : ways) {
+    QAction* action = again->addAction(words, this, [this, id = lane.id, way = std::string(way)] {
+      for (const auto& l : program()->lanes) {
+        if (l->id != id) continue;
+        Trigger next = l->trigger;
+        next.again = way;
+        return setTrigger(id, next);
+      }
+    });
+    action->setCheckable(true);
+    action->setChecked(lane.trigger.again == way);
   }
 }
 
@@ -102,8 +129,15 @@ void ProgramView::contextMenu(QPoint global) {
   const ProgramRow* row = rowAt(pressedAt_);
   if (row && row->what == ProgramRow::What::sign) {
     const std::string lane = row->lane;
-    offerTriggers(menu, lane);
+    menu->addAction(tr("Type it as text\tF2"), this, [this, lane] { typeSign(lane); });
     menu->addSeparator();
+    for (const auto& l : program()->lanes) {
+      if (l->id != lane || isKept(l->trigger)) continue;
+      offerTriggers(menu, lane);
+      const TriggerKind* kind = triggerKind(l->trigger.on);
+      if (kind && kind->startsAgain()) offerAgain(menu, *l);
+      menu->addSeparator();
+    }
     menu->addAction(tr("Remove this lane"), this, [this, lane] {
       doc_.edit(tr("remove a lane"), edits::removeLane(doc_.project(), lane));
     });

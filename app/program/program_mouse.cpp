@@ -32,11 +32,13 @@ void ProgramView::mousePressEvent(QMouseEvent* e) {
     return;
   }
   if (row->what == ProgramRow::What::sign) {
-    doc_.selectStep({});
+    focus_ = {};
     for (const Token& t : row->tokens)
-      if (t.what == Token::What::pin && t.box.adjusted(-2, -3, 2, 3).contains(at))
-        return signPinMenu(row->lane, mapToGlobal(t.box.bottomLeft().toPoint()));
-    return contextMenu(e->globalPosition().toPoint());
+      if (t.isField() && t.box.adjusted(-2, -3, 2, 3).contains(at)) focus_ = {row->lane, t.path};
+    doc_.selectStep(str(row->lane));
+    if (e->button() == Qt::RightButton || focus_.path.empty())
+      return contextMenu(e->globalPosition().toPoint());
+    return openField(focus_);
   }
   if (row->what != ProgramRow::What::step) return;
   const std::string id = row->step->id;
@@ -58,10 +60,9 @@ void ProgramView::mouseMoveEvent(QMouseEvent* e) {
   if (!dragging_) {
     const ProgramRow* row = rowAt(at);
     FieldRef over;
-    if (row && row->what == ProgramRow::What::step)
+    if (row && (row->what == ProgramRow::What::step || row->what == ProgramRow::What::sign))
       for (const Token& t : row->tokens)
-        if (t.isField() && t.box.adjusted(-2, -3, 2, 3).contains(at))
-          over = {row->step->id, t.path};
+        if (t.isField() && t.box.adjusted(-2, -3, 2, 3).contains(at)) over = {row->owner(), t.path};
     setCursor(over.step.empty() ? (row && row->what == ProgramRow::What::step ? Qt::OpenHandCursor
                                                                               : Qt::ArrowCursor)
                                 : Qt::PointingHandCursor);

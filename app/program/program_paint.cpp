@@ -81,9 +81,8 @@ void ProgramView::paintRail(QPainter& p, const RailPiece& piece) const {
 
 QString ProgramView::wasText(const ProgramRow& row, const Token& token) const {
   if (!atPowerOn_ || !token.isField()) return {};
-  const Step* before = atPowerOn_->step(row.step->id);
-  const Expr* was = before ? edits::exprAt(*before, token.path) : nullptr;
-  const Expr* now = edits::exprAt(*row.step, token.path);
+  const Expr* was = edits::exprAt(*atPowerOn_, row.owner(), token.path);
+  const Expr* now = edits::exprAt(doc_.project(), row.owner(), token.path);
   if (!was || !now || *was == *now) return {};
   const StepKind* kind = stepKind(row.step->kind);
   const SlotKind* slot = kind ? kind->slot(token.path) : nullptr;
@@ -138,6 +137,12 @@ void ProgramView::paintToken(QPainter& p, const Token& token, const ProgramRow&,
   }
 }
 
+// What a lane keeps just now, or whether its test holds.
+QString ProgramView::valueText(const LaneView::Value& value) {
+  if (value.type == ValueType::truth) return value.number != 0 ? tr("now: true") : tr("now: false");
+  return tr("now: %1").arg(value.number, 0, 'g', 6);
+}
+
 // When the lane runs; behind it what is wrong, or how often its moment was missed.
 void ProgramView::paintSign(QPainter& p, const ProgramRow& row) const {
   const Theme& t = theme();
@@ -150,12 +155,17 @@ void ProgramView::paintSign(QPainter& p, const ProgramRow& row) const {
   p.setPen(Qt::NoPen);
   p.setBrush(t.ink);
   p.drawPath(board);
+  if (doc_.selectedStep() == str(row.lane) && hasFocus()) {
+    p.setPen(QPen(t.amber, 2));
+    p.setBrush(Qt::NoBrush);
+    p.drawPath(board);
+  }
   for (const Token& token : row.tokens) {
-    if (token.what == Token::What::pin) {
+    if (token.isField()) {
       p.setPen(Qt::NoPen);
       p.setBrush(t.paper);
       p.drawRoundedRect(token.box.adjusted(-1.5, -1.5, 1.5, 1.5), 5, 5);
-      paintToken(p, token, row, false);
+      paintToken(p, token, row, hasFocus() && focus_ == FieldRef{row.lane, token.path});
       continue;
     }
     p.setPen(t.inkOnDark);
@@ -174,8 +184,12 @@ void ProgramView::paintSign(QPainter& p, const ProgramRow& row) const {
              str(f.title);
   if (const auto shown = run_.shown(); shown && shown->powered)
     for (const LaneView& lane : shown->lanes)
-      if (lane.id == row.lane && lane.missed > 0)
-        note = tr("%1 × missed while it was running").arg(lane.missed), ink = t.ink2;
+      if (lane.id == row.lane) {
+        if (lane.missed > 0)
+          note = tr("%1 × missed while it was running").arg(lane.missed), ink = t.ink2;
+        else if (lane.value && note.isEmpty())
+          note = valueText(*lane.value), ink = t.ink2;
+      }
   if (note.isEmpty()) return;
   p.setFont(t.text(12, QFont::Medium));
   p.setPen(ink);

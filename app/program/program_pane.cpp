@@ -6,6 +6,9 @@
 #include <QHBoxLayout>
 
 #include "document/board_chooser.h"
+#include "program/compiled.h"
+#include "program/names_table.h"
+#include "theme/text.h"
 #include "theme/theme.h"
 #include "theme/wrapping.h"
 
@@ -66,6 +69,19 @@ ProgramPane::ProgramPane(Document& document, RunControl& run, QWidget* parent)
   shelf->addWidget(shelf_);
   column->addLayout(shelf);
 
+  // How the program runs, and why.
+  pace_ = new QLabel(this);
+  pace_->setObjectName(QStringLiteral("programPace"));
+  pace_->setContentsMargins(22, 0, 12, 0);
+  pace_->setStyleSheet(
+      QStringLiteral("color: %1; font-size: 12px;").arg(theme().ink2.name()));
+  column->addWidget(pace_);
+  names_ = new NamesTable(document, run, this);
+  auto* beside = new QHBoxLayout;
+  beside->setContentsMargins(20, 0, 12, 0);
+  beside->addWidget(names_);
+  column->addLayout(beside);
+
   auto* split = new QSplitter(Qt::Horizontal, this);
   scroll_ = new QScrollArea(split);
   scroll_->setObjectName(QStringLiteral("programScroll"));
@@ -78,17 +94,32 @@ ProgramPane::ProgramPane(Document& document, RunControl& run, QWidget* parent)
   view_ = new ProgramView(document, run, held);
   inner->addWidget(view_);
   auto* lanes = new QVBoxLayout;
-  lanes->setContentsMargins(30, 4, 0, 8);
+  lanes->setContentsMargins(30, 4, 12, 8);
+  auto* more = new QLabel(tr("Add a lane that runs beside the others, or something to remember in:"), held);
+  more->setWordWrap(true);
+  lanes->addWidget(more);
+  auto* ways = new Wrapping(4, held);
+  const auto offer = [&](const QString& name, const QString& label, const QString& tip) {
+    auto* b = new QPushButton(label, ways);
+    b->setObjectName(name);
+    b->setToolTip(tip);
+    b->setStyleSheet(flat);
+    return b;
+  };
   for (const TriggerKind& k : triggerKinds()) {
-    auto* b = new QPushButton(
-        tr("Add a lane: %1").arg(QString::fromStdString(signOf({k.on, {}, {}}))), held);
-    b->setObjectName(QStringLiteral("addLane-") + QString::fromStdString(k.on));
-    b->setProperty("flat", true);
-    b->setToolTip(tr("Another lane that runs beside the others"));
-    lanes->addWidget(b, 0, Qt::AlignLeft);
+    // What stands in it is chosen afterwards.
+    const std::string sign = filled(k.sign, [](const std::string&) { return std::string("…"); });
     const std::string on = k.on;
-    connect(b, &QPushButton::clicked, this, [this, on] { view_->addLane(on); });
+    connect(offer(QStringLiteral("addLane-") + QString::fromStdString(k.on),
+                  QString::fromStdString(sign), QString::fromStdString(k.help)),
+            &QPushButton::clicked, this, [this, on] { view_->addLane(on); });
   }
+  connect(offer(QStringLiteral("addVariable"), tr("A variable"),
+                tr("Holds a number, a truth or a text that steps change")),
+          &QPushButton::clicked, names_, &NamesTable::addVariable);
+  connect(offer(QStringLiteral("addList"), tr("A list"), tr("Holds several numbers, by position")),
+          &QPushButton::clicked, names_, &NamesTable::addList);
+  lanes->addWidget(ways);
   inner->addLayout(lanes);
   inner->addStretch();
   scroll_->setWidget(held);
@@ -116,12 +147,25 @@ ProgramPane::ProgramPane(Document& document, RunControl& run, QWidget* parent)
   problem_->setContentsMargins(20, 6, 12, 8);
   problem_->hide();
   column->addWidget(problem_);
-  connect(view_, &ProgramView::problem, this, [this](const QString& sentence) {
+  const auto tellPace = [this] {
+    const Program* program = doc_.project().program(doc_.board());
+    const auto why = program ? whyInTurns(*program) : std::nullopt;
+    pace_->setText(why ? tr("Runs in turns of a quarter of a millisecond, because %1.")
+                             .arg(str(*why))
+                       : tr("Runs freely, as fast as the chip."));
+    pace_->setVisible(program && program->hasSteps());
+  };
+  connect(&doc_, &Document::changed, this, tellPace);
+  connect(&doc_, &Document::boardChosen, this, tellPace);
+  tellPace();
+  const auto tell = [this](const QString& sentence) {
     problem_->setText(sentence);
     problem_->setStyleSheet(
         QStringLiteral("color: %1; font-weight: 500;").arg(theme().danger.name()));
     problem_->setVisible(!sentence.isEmpty());
-  });
+  };
+  connect(view_, &ProgramView::problem, this, tell);
+  connect(names_, &NamesTable::problem, this, tell);
   connect(view_, &ProgramView::wantVisible, this, [this](const QRectF& box) {
     const QPoint at = view_->mapTo(scroll_->widget(), box.center().toPoint());
     scroll_->ensureVisible(at.x(), at.y(), 10, 50);

@@ -12,6 +12,8 @@ namespace ignavo::app {
 
 // The program with its head: steps, text, or both beside each other, and the
 // shelf of step kinds.
+class NamesTable;
+
 class ProgramPane : public QWidget {
   Q_OBJECT
  public:
@@ -35,7 +37,8 @@ class ProgramPane : public QWidget {
   QScrollArea* scroll_;
   QWidget* text_;
   QWidget* shelf_;
-  QLabel* problem_;
+  QLabel *problem_, *pace_;
+  NamesTable* names_;
   QPushButton* tabs_[3];
   int which_ = 0;
   bool roomy_ = false, beside_ = false;

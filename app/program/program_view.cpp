@@ -114,7 +114,9 @@ QLineEdit* ProgramView::endBox(const std::string& lane) const { return ends_.val
 
 const ProgramRow* ProgramView::rowOf(const std::string& step) const {
   for (const ProgramRow& row : picture_.rows)
-    if (row.what == ProgramRow::What::step && row.step->id == step) return &row;
+    if ((row.what == ProgramRow::What::step || row.what == ProgramRow::What::sign) &&
+        row.owner() == step)
+      return &row;
   return nullptr;
 }
 

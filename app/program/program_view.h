@@ -69,15 +69,19 @@ class ProgramView : public QWidget {
 
   void openField(const FieldRef& field);
   void openEditor(const FieldRef& field, const QString& text);
+  void openEditorAt(const FieldRef& field, const QRectF& box, const QString& text);
+  const SlotKind* slotOf(const std::string& owner, const std::string& key) const;
+  void typeSign(const std::string& lane);
+  bool addNamed(const QString& text);
   void closeEditor(bool keep);
   void editorChanged(const QString& text);
   void stepNumber(double direction);
   void pinMenu(const FieldRef& field);
   void contextMenu(QPoint global);
-  void signPinMenu(const std::string& lane, QPoint global);
   void offerPins(QMenu* menu, const std::function<void(const std::string&)>& chosen);
   void offerTriggers(QMenu* menu, const std::string& lane);
-  void setTrigger(const std::string& lane, const std::string& on, const std::string& pin);
+  void offerAgain(QMenu* menu, const Lane& lane);
+  void setTrigger(const std::string& lane, const Trigger& trigger);
   std::string likelyInput(const std::string& trigger) const;
   void nextField(int direction);
   void selectNeighbour(int direction);
@@ -91,6 +95,7 @@ class ProgramView : public QWidget {
   edits::StepPlace placeForNew() const;
   QLineEdit* newBox(const QString& name);
   void commitBox(QLineEdit* box, const edits::StepPlace& place);
+  static QString valueText(const LaneView::Value& value);
   QString wasText(const ProgramRow& row, const Token& token) const;
 
   Document& doc_;

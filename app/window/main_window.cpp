@@ -8,6 +8,7 @@
 
 #include "check/evidence.h"
 #include "theme/plain_words.h"
+#include "program/facts.h"
 #include "theme/text.h"
 #include "theme/theme.h"
 #include "window/offer_bar.h"
@@ -373,7 +374,7 @@ void MainWindow::refreshStates() {
                        danger, nothing ? tr("nothing yet") : QString());
   int lanes = 0;
   for (const auto& program : p.programs)
-    for (const auto& lane : program->lanes) lanes += lane->steps.empty() ? 0 : 1;
+    for (const auto& lane : program->lanes) lanes += doesSomething(*lane) ? 1 : 0;
   bar_->line->setState(Station::program,
                        lanes == 0 ? tr("no steps") : count(lanes, tr("1 lane"), tr("%1 lanes")));
   bar_->line->setState(Station::run, !run_.isOn()           ? tr("off")

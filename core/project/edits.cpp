@@ -258,10 +258,9 @@ Project duplicateStep(Project p, const std::string& id, std::string* copyId) {
   return insertSteps(std::move(p), place, std::move(copy));
 }
 
-const Expr* exprAt(const Step& step, const std::string& path) {
+namespace {
+const Expr* inside(const Expr* e, const std::string& path, std::size_t slash) {
   constexpr std::size_t npos = std::string::npos;
-  std::size_t slash = path.find('/');
-  const Expr* e = step.field(path.substr(0, slash));
   while (e && slash != npos) {
     const std::size_t next = path.find('/', slash + 1);
     const std::string key = path.substr(slash + 1, next == npos ? next : next - slash - 1);
@@ -276,12 +275,38 @@ const Expr* exprAt(const Step& step, const std::string& path) {
   }
   return e;
 }
+const Expr* exprAt(const Trigger& trigger, const std::string& path) {
+  const std::size_t slash = path.find('/');
+  return inside(trigger.field(path.substr(0, slash)), path, slash);
+}
+}  // namespace
 
-Project setExpr(Project p, const std::string& stepId, const std::string& path, const Expr& value) {
-  return changeStep(std::move(p), stepId, [&](Step& s) {
+const Expr* exprAt(const Step& step, const std::string& path) {
+  const std::size_t slash = path.find('/');
+  return inside(step.field(path.substr(0, slash)), path, slash);
+}
+
+const Expr* exprAt(const Project& p, const std::string& owner, const std::string& path) {
+  if (const Step* step = p.step(owner)) return exprAt(*step, path);
+  const Lane* lane = p.lane(owner);
+  return lane ? exprAt(lane->trigger, path) : nullptr;
+}
+
+Project setExpr(Project p, const std::string& owner, const std::string& path, const Expr& value) {
+  const bool whole = path.find('/') == std::string::npos;
+  if (p.lane(owner))
+    return changeLane(std::move(p), owner, [&](Lane& lane) {
+      if (path == pinKey)
+        lane.trigger.pin = value.text;
+      else if (const Expr* e = exprAt(lane.trigger, path))
+        const_cast<Expr&>(*e) = value;
+      else if (whole)
+        lane.trigger.setField(path, value);
+    });
+  return changeStep(std::move(p), owner, [&](Step& s) {
     if (const Expr* e = exprAt(s, path))
       const_cast<Expr&>(*e) = value;
-    else if (path.find('/') == std::string::npos)
+    else if (whole)
       s.setField(path, value);
   });
 }

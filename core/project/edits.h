@@ -48,7 +48,10 @@ Project duplicateStep(Project p, const std::string& id, std::string* copyId = nu
 // The expression inside a step at a path such as "test/a/pin", what stands in a list counted from 0
 // ("percent/from/1"); null if there is none.
 const Expr* exprAt(const Step& step, const std::string& path);
-Project setExpr(Project p, const std::string& stepId, const std::string& path, const Expr& value);
+// The same of a step, or of the sign of a lane, by id. The pin of a sign is no expression: null.
+const Expr* exprAt(const Project& p, const std::string& owner, const std::string& path);
+// Puts one there; in a sign also its pin.
+Project setExpr(Project p, const std::string& owner, const std::string& path, const Expr& value);
 
 Project addLane(Project p, const std::string& board, Lane lane);
 Project changeLane(Project p, const std::string& id, const std::function<void(Lane&)>& change);

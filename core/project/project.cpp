@@ -105,6 +105,13 @@ const Step* stepIn(const Steps& steps, const std::string& id) {
 }
 }  // namespace
 
+const Lane* Project::lane(const std::string& id) const {
+  for (const auto& program : programs)
+    for (const auto& lane : program->lanes)
+      if (lane->id == id) return &*lane;
+  return nullptr;
+}
+
 const Step* Project::step(const std::string& id) const {
   for (const auto& program : programs)
     for (const auto& lane : program->lanes)

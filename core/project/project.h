@@ -120,6 +120,7 @@ struct Project {
   const BreadboardItem* breadboard(const std::string& id) const;
   const Program* program(const std::string& boardId) const;
   const Step* step(const std::string& id) const;
+  const Lane* lane(const std::string& id) const;
   bool hasId(const std::string& id) const;
   bool operator==(const Project&) const;
 };

@@ -3,6 +3,7 @@
 #include <QLabel>
 #include <QLineEdit>
 #include <QPushButton>
+#include <QTableWidget>
 #include <QtTest>
 #include <functional>
 
@@ -304,6 +305,148 @@ class TestProgramPane : public QObject, protected OpenedWindow {
     QVERIFY(run.isOn());
   }
 
+  // ---- lanes of every kind, and what has a name
+  void everyKindOfLaneIsAddedTypedAndChanged_data() {
+    QTest::addColumn<QString>("on");
+    for (const TriggerKind& kind : triggerKinds())
+      QTest::newRow(kind.on.c_str()) << QString::fromStdString(kind.on);
+  }
+  void everyKindOfLaneIsAddedTypedAndChanged() {
+    QFETCH(QString, on);
+    const TriggerKind& kind = *triggerKind(on.toStdString());
+    open("wait 1\n");
+    const Project before = doc().project();
+    auto* button = child<QAbstractButton>("addLane-" + kind.on);
+    QVERIFY(button);
+    button->setFocus();
+    QTest::keyClick(button, Qt::Key_Space);
+    const auto& lanes = [&]() -> const auto& { return doc().project().programs[0]->lanes; };
+    QCOMPARE(lanes().size(), std::size_t(2));
+    QCOMPARE(lanes()[1]->trigger.on, kind.on);
+    const std::string sign = signOf(lanes()[1]->trigger), id = lanes()[1]->id;
+    // Something likely stands there: a button's pin, where there is a button.
+    QVERIFY2(kind.edge != TriggerKind::Edge::none || sign.find("…") == std::string::npos,
+             sign.c_str());
+    doc().undo();
+    QVERIFY(doc().project() == before);
+    // Typed as text at the end of a lane.
+    QLineEdit* box = program()->endBox(lanes()[0]->id);
+    box->setFocus();
+    box->setText(QString::fromStdString(sign));  // no keyboard has “…”
+    QTest::keyClick(box, Qt::Key_Return);
+    QCOMPARE(lanes().size(), std::size_t(2));
+    QCOMPARE(signOf(lanes()[1]->trigger), sign);
+    // Its number is stepped by key, and its sign typed over.
+    program()->setFocus();
+    doc().selectStep(QString::fromStdString(lanes()[1]->id));
+    for (std::size_t i = 0; i < kind.slots.size(); ++i) {
+      key(Qt::Key_Right);
+      if (kind.slots[i].type != SlotKind::Type::number) continue;
+      const double was = lanes()[1]->trigger.field(kind.slots[i].key)->number;
+      key(Qt::Key_Up);
+      QVERIFY(lanes()[1]->trigger.field(kind.slots[i].key)->number > was);
+      doc().undo();
+      key(Qt::Key_Escape);
+    }
+    doc().selectStep(QString::fromStdString(lanes()[1]->id));
+    key(Qt::Key_Escape);
+    doc().selectStep(QString::fromStdString(lanes()[1]->id));
+    key(Qt::Key_F2);
+    QVERIFY(program()->editor());
+    program()->editor()->selectAll();
+    QTest::keyClicks(program()->editor(), "Every 2 s");
+    QTest::keyClick(program()->editor(), Qt::Key_Return);
+    QCOMPARE(signOf(lanes()[1]->trigger), std::string("Every 2 s"));
+    doc().undo();
+    key(Qt::Key_F2);
+    QTest::keyClicks(program()->editor(), "now and then");
+    QTest::keyClick(program()->editor(), Qt::Key_Return);
+    QVERIFY2(problem().contains("no sign"), qPrintable(problem() + "/" + QString::fromStdString(signOf(lanes()[1]->trigger))));
+    QVERIFY(lanes()[1]->trigger.on == kind.on);
+  }
+  void fieldsOfASignAreEditedInPlace() {
+    open("wait 1\n");
+    doc().reset(beacon()
+                    .lane("always", "wait 1")
+                    .lane("Keep D9 at flips on (rise of D2 at most every 0.2 s)", ""),
+                {});
+    QApplication::processEvents();
+    const std::string id = doc().project().programs[0]->lanes[1]->id;
+    const QRectF box = program()->boxOfField(id, "from/on/seconds");
+    QVERIFY(!box.isEmpty());
+    QTest::mouseClick(program(), Qt::LeftButton, {}, box.center().toPoint());
+    QVERIFY(program()->editor());
+    QTest::keyClicks(program()->editor(), "0.5");
+    QTest::keyClick(program()->editor(), Qt::Key_Return);
+    QCOMPARE(signOf(doc().project().programs[0]->lanes[1]->trigger),
+             std::string("Keep D9 at flips on ((rise of D2) at most every 0.5 s)"));
+    doc().undo();
+    QCOMPARE(signOf(doc().project().programs[0]->lanes[1]->trigger),
+             std::string("Keep D9 at flips on ((rise of D2) at most every 0.2 s)"));
+    // What it keeps is shown while time runs.
+    RunControl& run = window_->runControl();
+    run.powerOn(doc().shared());
+    run.advanceBy(0.1);
+    bool shown = false;
+    for (const LaneView& lane : run.shown()->lanes) shown = shown || lane.value.has_value();
+    QVERIFY(shown);
+  }
+  void namesAreATable() {
+    open("wait 1\n");
+    auto* table = window_->findChild<QTableWidget*>("namesTable");
+    QVERIFY(table && !table->isVisible());
+    const auto variables = [&]() -> const auto& { return doc().project().programs[0]->variables; };
+    QTest::mouseClick(child<QAbstractButton>("addVariable"), Qt::LeftButton);
+    QVERIFY(table->isVisible());
+    QCOMPARE(variables().size(), std::size_t(1));
+    auto* editor = table->findChild<QLineEdit*>();
+    QVERIFY(editor);
+    editor->selectAll();
+    QTest::keyClicks(editor, "berth");
+    QTest::keyClick(editor, Qt::Key_Return);
+    QApplication::processEvents();  // it is taken over afterwards
+    QCOMPARE(variables()[0].name, std::string("berth"));
+    table->item(0, 1)->setText("4");
+    QCOMPARE(variables()[0].start.number, 4.0);
+    table->item(0, 1)->setText("what");
+    QVERIFY(problem().contains("begins with"));
+    QCOMPARE(table->item(0, 1)->text(), QStringLiteral("4"));
+    // Steps that use it follow its name, and it shows what it holds.
+    QLineEdit* box = program()->endBox(doc().project().programs[0]->lanes[0]->id);
+    box->setFocus();
+    QTest::keyClicks(box, "add 2 to berth");
+    QTest::keyClick(box, Qt::Key_Return);
+    table->item(0, 0)->setText("mooring");
+    QCOMPARE(text(), std::string("wait 1 s\nadd 2 to mooring\n"));
+    window_->runControl().powerOn(doc().shared());
+    window_->runControl().advanceBy(1.5);
+    QCOMPARE(table->item(0, 2)->text(), QStringLiteral("6"));
+    window_->runControl().powerOff();
+    box->setFocus();
+    QTest::keyClicks(box, "levels = 90, 70, 50");
+    QTest::keyClick(box, Qt::Key_Return);
+    QCOMPARE(doc().project().programs[0]->lists.size(), std::size_t(1));
+    QCOMPARE(table->item(1, 1)->text(), QStringLiteral("90, 70, 50"));
+    table->item(1, 1)->setText("1, 2, x");
+    QVERIFY(problem().contains("commas"));
+    table->setCurrentCell(1, 0);
+    QTest::keyClick(table, Qt::Key_Delete);
+    QVERIFY(doc().project().programs[0]->lists.empty());
+    doc().undo();
+    QCOMPARE(doc().project().programs[0]->lists.size(), std::size_t(1));
+    // Another variable of that name there is none.
+    QTest::mouseClick(child<QAbstractButton>("addVariable"), Qt::LeftButton);
+    table->item(1, 0)->setText("mooring");
+    QVERIFY(problem().contains("another one"));
+  }
+  void howItRunsIsSaid() {
+    open("wait 1\n");
+    auto* pace = window_->findChild<QLabel*>("programPace");
+    QVERIFY(pace->text().contains("freely"));
+    QTest::mouseClick(child<QAbstractButton>("addLane-follow"), Qt::LeftButton);
+    QVERIFY(pace->text().contains("in turns") && pace->text().contains("keeps"));
+  }
+
   // ---- deep ones
   void eightLevelsFitAndNothingOverlaps() {
     std::string nested;
@@ -321,7 +464,7 @@ class TestProgramPane : public QObject, protected OpenedWindow {
     }
     // All of them are gone through by key.
     doc().selectStep({});
-    for (int i = 0; i < cards.size(); ++i) key(Qt::Key_Down);
+    for (int i = 0; i <= cards.size(); ++i) key(Qt::Key_Down);  // the sign first
     QCOMPARE(doc().selectedStep(), idOf("wait 1 s"));
   }
 };
