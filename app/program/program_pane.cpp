@@ -73,8 +73,7 @@ ProgramPane::ProgramPane(Document& document, RunControl& run, QWidget* parent)
   pace_ = new QLabel(this);
   pace_->setObjectName(QStringLiteral("programPace"));
   pace_->setContentsMargins(22, 0, 12, 0);
-  pace_->setStyleSheet(
-      QStringLiteral("color: %1; font-size: 12px;").arg(theme().ink2.name()));
+  pace_->setProperty("aside", true);
   column->addWidget(pace_);
   names_ = new NamesTable(document, run, this);
   auto* beside = new QHBoxLayout;
@@ -95,7 +94,8 @@ ProgramPane::ProgramPane(Document& document, RunControl& run, QWidget* parent)
   inner->addWidget(view_);
   auto* lanes = new QVBoxLayout;
   lanes->setContentsMargins(30, 4, 12, 8);
-  auto* more = new QLabel(tr("Add a lane that runs beside the others, or something to remember in:"), held);
+  auto* more =
+      new QLabel(tr("Add a lane that runs beside the others, or something to remember in:"), held);
   more->setWordWrap(true);
   lanes->addWidget(more);
   auto* ways = new Wrapping(4, held);
@@ -150,9 +150,9 @@ ProgramPane::ProgramPane(Document& document, RunControl& run, QWidget* parent)
   const auto tellPace = [this] {
     const Program* program = doc_.project().program(doc_.board());
     const auto why = program ? whyInTurns(*program) : std::nullopt;
-    pace_->setText(why ? tr("Runs in turns of a quarter of a millisecond, because %1.")
-                             .arg(str(*why))
-                       : tr("Runs freely, as fast as the chip."));
+    pace_->setText(
+        why ? tr("Runs in turns of a quarter of a millisecond, because %1.").arg(str(*why))
+            : tr("Runs freely, as fast as the chip."));
     pace_->setVisible(program && program->hasSteps());
   };
   connect(&doc_, &Document::changed, this, tellPace);

@@ -213,6 +213,7 @@ QString Theme::styleSheet() const {
     QPushButton:hover { border-color: @ink2; }
     QPushButton:focus { border: 2px solid @ink; padding: 5px 15px; }
     QPushButton:disabled { color: @ink2; background: @paper; }
+    QLabel[aside="true"] { color: @ink2; font-size: 12px; }
     QPushButton[primary="true"] { background: @ink; color: @onink; border-color: @ink; }
     QPushButton[primary="true"]:focus { border: 2px solid @amber; }
     QPushButton[primary="true"]:disabled { background: @line; color: @ink2; border-color: @line; }

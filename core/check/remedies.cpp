@@ -480,6 +480,7 @@ std::optional<Remedy> changePin(const Project& project, const std::string& from,
   for (const std::string& id : steps)
     p = edits::changeLane(std::move(p), id, [&](Lane& lane) {
       if (lane.trigger.pin == from) lane.trigger.pin = to;
+      for (auto& [key, value] : lane.trigger.fields) renamePin(value, from, to);
     });
   // What no step uses any more needs no pull-up; a label stays with what is wired there.
   const std::string board = steps.empty() ? std::string() : boardOf(p, steps.front());

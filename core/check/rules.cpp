@@ -45,6 +45,9 @@ const std::vector<const Rule*>& rules() {
                                                &flipsWhileHeldRule(),
                                                &bounceRule(),
                                                &pressMissedRule(),
+                                               &variableUnusedRule(),
+                                               &listPositionRule(),
+                                               &testNeverRule(),
                                                &oddOneOutRule(),
                                                &serialLoadedRule(),
                                                &wireLooseRule()};

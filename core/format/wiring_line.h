@@ -89,6 +89,7 @@ class Line {
   bool smallCircuitOnPin();
   bool newPartLine();
   bool step();
+  bool named();
   void setQuantity(Part& part, const PropKind& prop, double value);
   bool property(const PartKind& kind, Part& part);
   void placePart(Part part, const PartKind& kind);

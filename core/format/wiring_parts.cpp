@@ -273,9 +273,31 @@ bool Line::newPartLine() {
   return true;
 }
 
+// A variable, a list, or the sign of a lane, for its board's program.
+bool Line::named() {
+  std::string line = words_.rest();
+  if (const auto name = parseName(line)) {
+    if (!name->problem.empty()) return false;
+    out_.name = say("declare {}", name->variable ? name->variable->name : name->list->name);
+    out_.project = withName(std::move(out_.project), board_, *name);
+  } else {
+    while (!line.empty() && (line.back() == ':' || line.back() == ' ')) line.pop_back();
+    const auto sign = parseSign(line, wordsOf(out_.project, board_));
+    if (!sign) return false;
+    Lane lane;
+    lane.trigger = *sign;
+    out_.name = say("add a lane");
+    out_.project =
+        declareNames(edits::addLane(std::move(out_.project), board_, std::move(lane)), board_);
+  }
+  while (!words_.atEnd()) words_.take();
+  return true;
+}
+
 // Anything else that is a step goes to the end of its board's first lane.
 bool Line::step() {
   if (!out_.project.board(board_)) return false;
+  if (named()) return true;
   const ParsedStep parsed = parseStep(words_.rest(), wordsOf(out_.project, board_));
   if (!parsed.step) return false;
   while (!words_.atEnd()) words_.take();

@@ -136,12 +136,23 @@ class Longest {
 
 }  // namespace
 
+namespace {
+bool keepsPin(const CompiledProgram& program, int pin) {
+  return std::any_of(program.signals.begin(), program.signals.end(), [&](const auto& signal) {
+    return std::any_of(signal.code.begin(), signal.code.end(),
+                       [&](const Instruction& i) { return writesPin(i.code) && i.arg == pin; });
+  });
+}
+}  // namespace
+
 double shortestPeriodSeconds(const CompiledProgram& program, const std::string& pin) {
   const auto it = std::find(program.pins.begin(), program.pins.end(), pin);
   if (it == program.pins.end()) return infinity;
   const int index = static_cast<int>(it - program.pins.begin());
   double best = infinity;
   int writers = 0;
+  // What is kept once a turn may change as often.
+  if (keepsPin(program, index)) return 2e-9 * static_cast<double>(turnNanoseconds);
   for (const CompiledLane& lane : program.lanes) {
     const Flow flow(program, lane, 0);
     std::vector<int> highs, lows;
@@ -206,6 +217,8 @@ std::vector<BriefLevel> briefLevels(const CompiledProgram& program, double secon
       writers[p] += std::any_of(lane.code.begin(), lane.code.end(), [&](const Instruction& in) {
         return writesPin(in.code) && in.arg == static_cast<int>(p);
       });
+  for (std::size_t p = 0; p < writers.size(); ++p)
+    if (keepsPin(program, static_cast<int>(p))) ++writers[p];
   for (const CompiledLane& lane : program.lanes) {
     const Flow flow(program, lane, infinity);
     std::map<std::pair<int, std::optional<bool>>, Longest>

@@ -191,7 +191,16 @@ std::vector<OutputGroup> outputGroups(const CompiledProgram& program) {
       const auto [it, fresh] = laneOfPin.try_emplace(i.arg, l);
       if (!fresh && root(l) != root(it->second)) leader[root(l)] = root(it->second);
     }
+  // What is kept once a turn goes its own ways.
+  std::set<int> kept;
+  for (const CompiledSignal& signal : program.signals)
+    for (const Instruction& i : signal.code)
+      if (writesPin(i.code) && !program.pins[static_cast<std::size_t>(i.arg)].empty())
+        kept.insert(i.arg);
   std::vector<OutputGroup> out;
+  for (const int pin : kept)
+    if (!laneOfPin.contains(pin))
+      out.push_back({{program.pins[static_cast<std::size_t>(pin)]}, true, {}, {}});
   for (std::size_t first = 0; first < lanes; ++first) {
     if (root(first) != first) continue;
     std::set<int> pins;
@@ -210,7 +219,9 @@ std::vector<OutputGroup> outputGroups(const CompiledProgram& program) {
       group.pins.push_back(program.pins[static_cast<std::size_t>(pin)]);
     }
     Explorer explorer(program.lanes[only], bits);
-    group.any = members > 1 || pins.size() > mostPins || !explorer.explore();
+    const bool shared =
+        std::any_of(pins.begin(), pins.end(), [&](int pin) { return kept.contains(pin); });
+    group.any = shared || members > 1 || pins.size() > mostPins || !explorer.explore();
     if (!group.any) {
       const std::set<OutputVector> all = explorer.vectors(), lasting = explorer.lasting();
       group.vectors.assign(all.begin(), all.end());

@@ -194,6 +194,8 @@ const std::vector<SignalKind>& signalKinds() {
       k.waves = k.sense == wave;
       k.chooses = !k.sense;
       if (k.sense == count) k.gives = ValueType::whole;
+      k.addsUp = k.sense == count || k.sense == flip;
+      k.debounces = k.sense == steady || k.sense == held;
       if (k.sense == pulse) k.flag = "restarted";
     }
     return all;
@@ -210,6 +212,15 @@ int signalIndex(const std::string& name) {
 const SignalKind* signalKind(const std::string& name) {
   const int i = signalIndex(name);
   return i < 0 ? nullptr : &signalKinds()[static_cast<std::size_t>(i)];
+}
+
+Expr steadyOf(Expr e, double seconds) {
+  Expr out;
+  out.shape = Expr::Shape::sig;
+  for (const SignalKind& kind : signalKinds())
+    if (kind.sense == steady) out.text = kind.name;
+  out.args = {{"of", std::move(e)}, {"seconds", Expr::of(seconds)}};
+  return out;
 }
 
 bool senses(const Expr& e) {

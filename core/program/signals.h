@@ -32,10 +32,12 @@ struct SignalKind {
   ValueType gives = ValueType::truth;
   int cells = 0;
   Sense sense = nullptr;
-  std::string inC;       // the function
-  bool chooses = false;  // remembers nothing: one of two values
-  bool waves = false;    // goes by the clock
-  std::string flag;      // the word that sets its flag
+  std::string inC;         // the function
+  bool chooses = false;    // remembers nothing: one of two values
+  bool waves = false;      // goes by the clock
+  bool addsUp = false;     // each rise makes a difference
+  bool debounces = false;  // what is shorter than its seconds goes unseen
+  std::string flag;        // the word that sets its flag
   std::string help;
 
   const Operand* operand(const std::string& key) const;
@@ -44,6 +46,9 @@ struct SignalKind {
 const std::vector<SignalKind>& signalKinds();
 const SignalKind* signalKind(const std::string& name);
 int signalIndex(const std::string& name);
+
+// The expression, once it has not changed for so many seconds.
+Expr steadyOf(Expr e, double seconds);
 
 // Does anything in there remember something?
 bool senses(const Expr& e);

@@ -144,8 +144,7 @@ class TestDrawing : public QObject {
       Program program;
       Lane lane;
       lane.id = "l1";
-      lane.trigger.on = kind.on;
-      if (kind.edge != TriggerKind::Edge::none) lane.trigger.pin = "D2";
+      lane.trigger = newTrigger(kind, kind.slot("pin") ? "D2" : "");
       lane.steps = parseSteps("set d4 high\nwait 1\nset d4 low").steps;
       program.lanes.emplace_back(lane);
       const ProgramPicture picture =
@@ -154,11 +153,11 @@ class TestDrawing : public QObject {
         return std::count_if(picture.rails.begin(), picture.rails.end(),
                              [&](const RailPiece& p) { return p.what == what; });
       };
-      const bool waits = kind.edge != TriggerKind::Edge::none;
+      const bool waits = kind.startsAgain();
       QCOMPARE(pieces(RailPiece::What::back), kind.endless ? 1 : 0);
       QCOMPARE(pieces(RailPiece::What::stop), waits ? 1 : 0);
       for (const ProgramRow& row : picture.rows)
-        if (row.what == ProgramRow::What::stop)
+        if (row.what == ProgramRow::What::stop && kind.edge != TriggerKind::Edge::none)
           QCOMPARE(row.tokens.front().text,
                    kind.edge == TriggerKind::Edge::rise
                        ? QStringLiteral("waits until Bell goes high again")

@@ -255,7 +255,7 @@ class TestCli : public QObject {
   }
   void listsAndSchema() {
     const Ran r = cli({"demos", "--json"});
-    QCOMPARE(QJsonDocument::fromJson(r.out).array().size(), 8);
+    QCOMPARE(QJsonDocument::fromJson(r.out).array().size(), 10);
     const Ran s = cli({"schema"});
     QCOMPARE(s.json()["properties"].toObject()["format"].toObject()["const"].toString(),
              QString("ignavo-project"));

@@ -34,9 +34,11 @@ bool programKnows(const CheckContext& c, const PinUse& use) {
           return false;
   return std::all_of(use.readers.begin(), use.readers.end(), [&](const std::string& id) {
     const Step* step = c.project.step(id);
-    return step && std::all_of(step->fields.begin(), step->fields.end(), [&](const auto& field) {
-             return asksForLow(field.second, use.pin);
-           });
+    const Lane* lane = c.project.lane(id);
+    if (!step && !lane) return false;
+    const Fields& fields = step ? step->fields : lane->trigger.fields;
+    return std::all_of(fields.begin(), fields.end(),
+                       [&](const auto& field) { return asksForLow(field.second, use.pin); });
   });
 }
 
@@ -65,6 +67,10 @@ Remedy askForLow(const CheckContext& c, const PinUse& use) {
   for (const std::string& id : use.readers)
     after = edits::changeStep(std::move(after), id, [&](Step& s) {
       for (auto& [key, field] : s.fields) field = turnedRound(field, use.pin);
+    });
+  for (const std::string& id : use.readers)
+    after = edits::changeLane(std::move(after), id, [&](Lane& lane) {
+      for (auto& [key, field] : lane.trigger.fields) field = turnedRound(field, use.pin);
     });
   for (const std::string& id : use.starts)
     after = edits::changeLane(std::move(after), id, [](Lane& lane) {

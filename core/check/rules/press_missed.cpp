@@ -99,6 +99,12 @@ struct Missed {
 std::optional<Missed> longestOut(const Program& program, const std::string& pin, bool high) {
   std::optional<Missed> out;
   for (const auto& lane : program.lanes) {
+    // What is kept, or starts a lane, is looked at in every turn.
+    for (const auto& [key, value] : lane->trigger.fields) {
+      bool looks = false;
+      forEachPinRead(value, [&](const std::string& read) { looks = looks || read == pin; });
+      if (looks) return std::nullopt;
+    }
     const TriggerKind* trigger = triggerKind(lane->trigger.on);
     Looking looking(pin, high);
     Segment all = looking.of(lane->steps);

@@ -117,10 +117,22 @@ bool readsPin(const Step& step, const std::string& pin) {
   return found;
 }
 
+namespace {
+bool readsVariable(const Expr& e, const std::string& name) {
+  const Expr* held = e.shape == Expr::Shape::get ? e.arg(variableKey) : nullptr;
+  return (held && held->text == name) ||
+         std::any_of(e.args.begin(), e.args.end(),
+                     [&](const auto& arg) { return readsVariable(arg.second, name); });
+}
+}  // namespace
+
 bool addsUp(const Step& step) {
   const StepKind* kind = stepKind(step.kind);
   const auto pin = pinWritten(step);
-  return (kind && kind->addsUp) || (pin && readsPin(step, *pin));
+  const auto change = changeOf(step);
+  const bool fromItself =
+      change && !change->list && change->value && readsVariable(*change->value, change->name);
+  return (kind && kind->addsUp) || fromItself || (pin && readsPin(step, *pin));
 }
 
 bool waitsLong(const Step& step) {

@@ -34,7 +34,16 @@ void walk(const Steps& steps, const std::string& pin, const Under& under, Switch
 
 Switching switchingOf(const Program& program, const std::string& pin) {
   Switching out;
-  for (const auto& lane : program.lanes) walk(lane->steps, pin, {}, out);
+  for (const auto& lane : program.lanes) {
+    walk(lane->steps, pin, {}, out);
+    // What is kept at a signal goes either way, but where that is written out.
+    const Expr* kept = keptOf(lane->trigger);
+    if (!kept || lane->trigger.pin != pin) continue;
+    const bool known = kept->shape == Expr::Shape::truth;
+    out.written = true;
+    out.mayGoHigh = out.mayGoHigh || !known || kept->truth;
+    out.mayGoLow = out.mayGoLow || !known || !kept->truth;
+  }
   return out;
 }
 

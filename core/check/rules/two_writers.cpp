@@ -15,7 +15,7 @@ bool hasEndless(const Steps& steps) {
 // A lane that comes to its end soon does not stand in another's way.
 bool staysActive(const Lane& lane) {
   const TriggerKind* trigger = triggerKind(lane.trigger.on);
-  return (trigger && trigger->endless) || hasEndless(lane.steps);
+  return (trigger && trigger->endless) || isKept(lane.trigger) || hasEndless(lane.steps);
 }
 
 void applyTwoWriters(CheckContext& c) {
@@ -26,6 +26,8 @@ void applyTwoWriters(CheckContext& c) {
     for (const auto& lane : program->lanes) {
       if (!staysActive(*lane)) continue;
       std::map<std::string, std::string> mine;
+      if (isKept(lane->trigger) && !lane->trigger.pin.empty())
+        mine.emplace(lane->trigger.pin, lane->id);
       forEachStep(lane->steps, [&](const Step& step) {
         const StepKind* kind = stepKind(step.kind);
         for (const auto& [key, value] : step.fields) {

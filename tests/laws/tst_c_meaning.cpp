@@ -1,0 +1,199 @@
+#include <QProcess>
+#include <QRegularExpression>
+#include <QTemporaryDir>
+#include <QtTest>
+
+#include "make/c_text.h"
+#include "parts/catalogue.h"
+#include "run/turn_processor.h"
+#include "support/build.h"
+#include "support/random_programs.h"
+
+using namespace ignavo;
+using namespace ignavo::test;
+
+namespace {
+
+constexpr std::uint32_t turns = 300;
+constexpr int atA0 = 337;  // stages
+
+// Presses, in nanoseconds, well between turns.
+struct Press {
+  Nanoseconds at;
+  bool down;
+};
+std::vector<Press> presses(RandomProgram& random) {
+  std::vector<Press> out;
+  Nanoseconds when = 100'000;
+  for (bool down = true; when < turns * turnNanoseconds; down = !down) {
+    when += turnNanoseconds * (1 + random.number(30));
+    out.push_back({when, down});
+  }
+  return out;
+}
+
+struct Change {
+  std::uint32_t turn;
+  std::string pin;  // as the chip calls it
+  bool high;
+  auto operator<=>(const Change&) const = default;
+};
+QString told(const Change& c) {
+  return QString("turn %1, %2 %3")
+      .arg(c.turn)
+      .arg(QString::fromStdString(c.pin), c.high ? "high" : "low");
+}
+
+// The pins of a chip without a circuit: inputs as they are pressed, outputs as they are set.
+class BarePins final : public PinAccess {
+ public:
+  explicit BarePins(const CompiledProgram& program) : program_(program) {}
+  bool readPin(int pin, Nanoseconds) override { return level(pin); }
+  int readLevel(int pin, Nanoseconds) override {
+    return program_.pins[static_cast<std::size_t>(pin)].starts_with('A') ? atA0
+           : level(pin)                                                  ? stages
+                                                                         : 0;
+  }
+  void setPin(int pin, bool high, Nanoseconds at) override {
+    const std::string& name = program_.pins[static_cast<std::size_t>(pin)];
+    if (levels[name] == high) return;
+    levels[name] = high;
+    if (processor) processor->pinChanged(pin, high, at);
+  }
+  void flipPin(int pin, Nanoseconds at) override { setPin(pin, !level(pin), at); }
+  void setLevel(int pin, double percent, Nanoseconds at) override {
+    setPin(pin, percent >= 50, at);
+  }
+
+  std::map<std::string, bool> levels;
+  Processor* processor = nullptr;
+
+ private:
+  bool level(int pin) { return levels[program_.pins[static_cast<std::size_t>(pin)]]; }
+  const CompiledProgram& program_;
+};
+
+std::string chipName(const std::string& pin) {
+  for (const BoardPin& p : catalogue().boardKind("tern")->pins)
+    if (p.name == pin) return p.chipName;
+  return {};
+}
+
+// What a program does where nothing that it works out takes any time.
+std::vector<Change> byTheRun(const Project& project, const std::vector<Press>& given) {
+  CostTable free;
+  free.measures = free.measuresFirst = free.samples = 0;
+  free.hertz = 1'000'000'000'000;  // so quick that no turn is ever lost
+  const auto program =
+      std::make_shared<const CompiledProgram>(compile(*project.programs[0], free, project.seed));
+  TurnProcessor processor(program);
+  BarePins pins(*program);
+  pins.processor = &processor;
+  std::vector<Change> out;
+  std::map<std::string, bool> before;
+  std::size_t next = 0;
+  const int button = static_cast<int>(std::find(program->pins.begin(), program->pins.end(), "D2") -
+                                      program->pins.begin());
+  for (std::uint32_t turn = 0; turn < turns; ++turn) {
+    const Nanoseconds now = turn * turnNanoseconds;
+    for (; next < given.size() && given[next].at <= now; ++next) {
+      pins.levels["D2"] = given[next].down;
+      if (button < static_cast<int>(program->pins.size()))
+        processor.pinChanged(button, given[next].down, given[next].at);
+    }
+    while (processor.nextTime() <= now) (void)processor.execute(pins, now);
+    for (const std::string& pin : program->written)
+      if (std::exchange(before[pin], pins.levels[pin]) != pins.levels[pin])
+        out.push_back({turn, chipName(pin), pins.levels[pin]});
+  }
+  std::sort(out.begin(), out.end());
+  return out;
+}
+
+}  // namespace
+
+// The C of programs in turns, compiled for this machine with registers that are plain memory,
+// gives every pin its level in the same turn as the run does. What it does in the chip's own
+// machine code is another matter; what the text means is not.
+class TestCMeaning : public QObject {
+  Q_OBJECT
+ private Q_SLOTS:
+  void theTextDoesWhatTheRunDoes_data() {
+    QTest::addColumn<unsigned>("from");
+    const int asked = std::max(100, qEnvironmentVariableIntValue("IGNAVO_TEXTS"));
+    for (unsigned i = 0; i < static_cast<unsigned>(asked) / 25; ++i)
+      QTest::addRow("programs %u to %u", i * 25, i * 25 + 24) << i * 25;
+  }
+  void theTextDoesWhatTheRunDoes() {
+    QFETCH(unsigned, from);
+    QTemporaryDir folder;
+    std::size_t compared = 0;
+    for (unsigned seed = from; seed < from + 25; ++seed) {
+      RandomProgram writer(seed + 7'000'000);
+      Bench bench;
+      for (const std::string& name : RandomProgram::names()) bench.name(name);
+      std::string text;
+      for (const auto& [sign, steps] : writer.lanes()) {
+        bench.lane(sign, steps);
+        text += sign + ":\n" + steps;
+      }
+      bench.lane("Every 0.5", "set d12 low");  // in turns, whatever else it is
+      const Project project = bench;
+      const std::vector<Press> given = presses(writer);
+      const std::vector<Change> expected = byTheRun(project, given);
+      const std::vector<Change> got = byTheText(project, given, folder.path());
+      if (QTest::currentTestFailed()) return;
+      const auto [a, b] = std::mismatch(got.begin(), got.end(), expected.begin(), expected.end());
+      QVERIFY2(a == got.end() && b == expected.end(),
+               qPrintable(QString("program %1: the text %2, the run %3\n%4")
+                              .arg(seed)
+                              .arg(a == got.end() ? "nothing" : told(*a),
+                                   b == expected.end() ? "nothing" : told(*b),
+                                   QString::fromStdString(text))));
+      compared += got.size();
+    }
+    QVERIFY2(compared > 100, qPrintable(QString::number(compared)));
+  }
+
+ private:
+  std::vector<Change> byTheText(const Project& project, const std::vector<Press>& given,
+                                const QString& folder) {
+    QString text = QString::fromStdString(cText(project, "b1").text);
+    // A 1 written to such a register flips the pin.
+    text.replace(QRegularExpression("PIN([A-D]) \\|= "), "PORT\\1 ^= ");
+    text.replace("int main(void)", "int chip_main(void);\nint chip_main(void)");
+    QString source = QString("#define HOST_TURNS %1\n#define HOST_ADC %2\n").arg(turns).arg(atA0);
+    source += "#include <stdint.h>\nuint8_t host_input(uint32_t tick, char port);\n" + text;
+    source += "\nuint8_t host_input(uint32_t tick, char port) {\n    uint8_t level = 0;\n";
+    for (const Press& p : given)
+      source += QString("    if (tick >= %1u) level = %2;\n").arg(p.at / 4000).arg(p.down ? 4 : 0);
+    source += "    return port == 'D' ? level : 0;\n}\nint main(void) { return chip_main(); }\n";
+    QFile file(folder + "/program.c");
+    if (!file.open(QIODevice::WriteOnly)) return {};
+    file.write(source.toUtf8());
+    file.close();
+    QProcess compiler;
+    compiler.start("cc", {"-std=gnu11", "-O1", "-w", "-fwrapv", "-ffp-contract=off", "-I",
+                          QStringLiteral(SOURCE_DIR "/tests/reference/host_chip"), "-o",
+                          folder + "/program", folder + "/program.c", "-lm"});
+    const bool compiled = compiler.waitForFinished(60'000) && compiler.exitCode() == 0;
+    if (!compiled)
+      QTest::qFail((compiler.readAllStandardError() + source.toUtf8()).constData(), __FILE__,
+                   __LINE__);
+    QProcess run;
+    run.start(folder + "/program", QStringList{});
+    if (compiled && !run.waitForFinished(60'000))
+      QTest::qFail("it does not end", __FILE__, __LINE__);
+    std::vector<Change> out;
+    for (const QByteArray& line : run.readAllStandardOutput().split('\n')) {
+      const QList<QByteArray> words = line.split(' ');
+      if (words.size() == 3 && words[0].toUInt() < turns)
+        out.push_back({words[0].toUInt(), words[1].toStdString(), words[2] == "1"});
+    }
+    std::sort(out.begin(), out.end());
+    return out;
+  }
+};
+
+QTEST_GUILESS_MAIN(TestCMeaning)
+#include "tst_c_meaning.moc"

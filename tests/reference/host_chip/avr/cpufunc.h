@@ -1,0 +1,2 @@
+#pragma once
+#define _NOP() ((void)0)

@@ -1,0 +1,68 @@
+#pragma once
+/* The chip's registers on the machine that runs the tests, as far as generated programs use them.
+   Time passes only where the chip sleeps, a tick of the clock each time; what the ports give at the
+   end of each turn is printed where it changes. */
+#include <stdint.h>
+#include <stdio.h>
+#include <stdlib.h>
+
+#define _BV(bit) (1u << (bit))
+
+static uint32_t host_tick;
+static uint8_t host_ports[26], host_directions[26], host_scratch;
+uint8_t host_input(uint32_t tick, char port);
+
+static uint8_t host_pins(char port) {
+  uint8_t outputs = host_directions[port - 'A'];
+  return (uint8_t)((host_ports[port - 'A'] & outputs) | (host_input(host_tick, port) & ~outputs));
+}
+#define PORTB host_ports[1]
+#define PORTC host_ports[2]
+#define PORTD host_ports[3]
+#define DDRB host_directions[1]
+#define DDRC host_directions[2]
+#define DDRD host_directions[3]
+#define PINB host_pins('B')
+#define PINC host_pins('C')
+#define PIND host_pins('D')
+
+/* Measuring is done at once; every pin gives the same. */
+static uint8_t host_adcsra;
+static uint8_t* host_measure(void) {
+  host_adcsra &= (uint8_t)~_BV(6);
+  return &host_adcsra;
+}
+#define ADCSRA (*host_measure())
+#define ADMUX host_scratch
+#define ADC HOST_ADC
+#define ADEN 7
+#define ADSC 6
+#define ADPS2 2
+#define ADPS1 1
+#define ADPS0 0
+#define REFS0 6
+
+/* Timers: the first one is the clock, the others count along. */
+#define TCNT0 ((uint8_t)host_tick)
+#define SREG host_scratch
+#define GTCCR host_scratch
+#define TSM 7
+#define PSRASY 1
+#define PSRSYNC 0
+#define TCCR0B host_scratch
+#define TCCR1B host_scratch
+#define TCCR2B host_scratch
+#define TIMSK0 host_scratch
+#define TIMSK1 host_scratch
+#define TIMSK2 host_scratch
+#define TIFR0 0
+#define TOV0 0
+#define TOIE0 0
+#define OCIE1A 1
+#define OCIE2A 1
+#define CS00 0
+#define CS01 1
+#define CS10 0
+#define CS11 1
+#define CS22 2
+static uint16_t OCR1A, OCR2A;

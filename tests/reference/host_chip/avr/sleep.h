@@ -1,0 +1,26 @@
+#pragma once
+#include <avr/io.h>
+
+#define sleep_enable() ((void)0)
+#define sleep_disable() ((void)0)
+
+void TIMER0_OVF_vect(void);
+
+/* The turn is over: what changed is printed, and a tick passes. */
+static uint32_t turn;
+static void sleep_cpu(void) {
+  static uint32_t shown_turn = 0;
+  static uint8_t before[26];
+  (void)OCR1A, (void)OCR2A;
+  if (shown_turn != turn) {
+    shown_turn = turn;
+    for (int port = 0; port < 26; port++)
+      for (int bit = 0; bit < 8; bit++)
+        if ((before[port] ^ host_ports[port]) & host_directions[port] & _BV(bit))
+          printf("%u P%c%d %d\n", (unsigned)turn - 1, 'A' + port, bit,
+                 (host_ports[port] & _BV(bit)) != 0);
+    for (int port = 0; port < 26; port++) before[port] = host_ports[port];
+    if (turn > HOST_TURNS) exit(0);
+  }
+  if ((uint8_t)++host_tick == 0) TIMER0_OVF_vect();
+}
