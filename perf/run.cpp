@@ -47,6 +47,37 @@ void noWaits(benchmark::State& state) {
 // way between them.
 void dimmedMotor(benchmark::State& state) { runAgainstRealTime(state, winch(dimmed), 2, false); }
 
+// In turns: something in every one of them.
+void inTurns(benchmark::State& state) {
+  Bench b = beacon()
+                .lane("always", "flip d4\nwait 0.05")
+                .lane("always", "wait until d2 is high\nset d13 high")
+                .lane("Every 0.1", "flip d12");
+  runAgainstRealTime(state, b, 20, false);
+}
+// A signal lane of five operators, a turn of it, over a step of a plain program.
+void signalOverStep(benchmark::State& state) {
+  const auto signal = shared(beacon().lane(
+      "Keep D4 at flips on ((rise of (D2 steady for 0.02)) at most every 0.2) and (D2 held for 1)",
+      ""));
+  const auto steps = shared(beacon().program("set d4 high\nset d4 low\n"));
+  const auto took = [](const std::shared_ptr<const Project>& project, Nanoseconds until) {
+    const auto began = Clock::now();
+    Kernel kernel(project);
+    kernel.allowSkipping(false);
+    kernel.advance(until);
+    return secondsOf(Clock::now() - began);
+  };
+  std::vector<double> ratios;
+  for (auto _ : state) {
+    // 400,000 turns, and as many steps: two to a round of 375 ns.
+    const double turns = took(signal, 100 * second), plain = took(steps, 400'000 / 2 * 375);
+    ratios.push_back(turns / plain);
+  }
+  std::sort(ratios.begin(), ratios.end());
+  state.counters["ratio"] = ratios[ratios.size() / 2];
+}
+
 // A lamp's pin set high and low again, every edge of it simulated, solved and recorded.
 void setSteps(benchmark::State& state) {
   const auto p = shared(beacon().program("set d4 high\nset d4 low\n"));
@@ -116,6 +147,12 @@ void lookingBack(benchmark::State& state) {
 BENCHMARK(blinkSkipping)->Name("blink: times real time")->MinTime(0.3);
 BENCHMARK(blinkEveryEdge)->Name("blink, every edge simulated")->MinTime(0.3);
 BENCHMARK(noWaits)->Name("a pin without waits: times real time")->MinTime(0.3);
+BENCHMARK(inTurns)
+    ->Name("in turns, something in each: times real time (at least 500)")
+    ->MinTime(0.5);
+BENCHMARK(signalOverStep)
+    ->Name("a signal lane of five operators, a turn of it over a step (at most 5)")
+    ->Iterations(5);
 BENCHMARK(setSteps)->Name("set steps, circuit and trace (at least 8M a second)")->MinTime(0.5);
 BENCHMARK(copyOfState)->Name("copy of a run's state (at most 20 microseconds)")->MinTime(0.3);
 BENCHMARK(lookingBack)->Name("looking back at ten minutes (at most 1 frame)")->MinTime(0.5);

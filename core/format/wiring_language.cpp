@@ -128,10 +128,15 @@ WiringText readWiring(const std::string& text) {
     }
     if (const auto named = parseName(line.substr(begin == std::string::npos ? 0 : begin))) {
       layTable();
+      Project next = named->problem.empty()
+                         ? withName(out.project, boardOfLanes(out.project), *named)
+                         : out.project;
       if (!named->problem.empty())
         out.problems.push_back({number, {0, 0, named->problem}});
+      else if (const auto bad = unsound(next, out.project))
+        out.problems.push_back({number, {0, 0, sentence(*bad)}});
       else
-        out.project = withName(std::move(out.project), boardOfLanes(out.project), *named);
+        out.project = std::move(next);
       continue;
     }
     const bool lays = head.starts_with("board") || head.starts_with("breadboard") ||

@@ -280,6 +280,26 @@ class TestNames : public QObject {
       many += (i ? "," : "") + ("{\"name\":\"v" + std::to_string(i)) + "\"}";
     QCOMPARE(problems("\"variables\":[" + many + "]"), std::string("programs[0].variables\n"));
   }
+  void theLimitsAreReachedAndSaid() {
+    std::string text = "board tern b1\n";
+    for (int i = 1; i <= 65; ++i)
+      text += "variable v" + std::string(i < 65 ? "a" : "b") + std::to_string(i) + " is 1\n";
+    for (int i = 1; i <= 17; ++i)
+      text += "list l" + std::string("a") + std::to_string(i) + " is 1, 2\n";
+    const WiringText read = readWiring(text);
+    QCOMPARE(read.problems.size(), std::size_t(2));
+    for (const WiringProblem& p : read.problems) {
+      const std::string said = inWords(p.what.message);
+      QVERIFY2(said.find("64") != std::string::npos || said.find("16") != std::string::npos,
+               said.c_str());
+    }
+    QCOMPARE(read.project.programs[0]->variables.size(), limits::variables);
+    QCOMPARE(read.project.programs[0]->lists.size(), limits::lists);
+    std::string list = "list long is 1";
+    for (int i = 1; i < 101; ++i) list += ", 1";
+    QVERIFY(!parseName(list)->problem.empty());
+    QVERIFY(parseName(list.substr(0, list.size() - 3))->problem.empty());
+  }
   void theTextDeclaresThem() {
     const std::string text =
         cText(named().lane("always",
