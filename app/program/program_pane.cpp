@@ -108,7 +108,9 @@ ProgramPane::ProgramPane(Document& document, RunControl& run, QWidget* parent)
   };
   for (const TriggerKind& k : triggerKinds()) {
     // What stands in it is chosen afterwards.
-    const std::string sign = filled(k.sign, [](const std::string&) { return std::string("…"); });
+    const bool test = k.starts == TriggerKind::Starts::test;
+    const std::string sign = filled(
+        k.sign, [&](const std::string&) { return std::string(test ? "a condition holds" : "…"); });
     const std::string on = k.on;
     connect(offer(QStringLiteral("addLane-") + QString::fromStdString(k.on),
                   QString::fromStdString(sign), QString::fromStdString(k.help)),

@@ -59,7 +59,8 @@ std::string vcdText(const Trace& trace) {
     last = at;
     out += value(change.first, change.second);
   }
-  return out + fmt::format("#{}\n", trace.end());
+  // The end is told where nothing happens just then.
+  return trace.end() == last ? out : out + fmt::format("#{}\n", trace.end());
 }
 
 std::string csvText(const Trace& trace) {
