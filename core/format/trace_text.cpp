@@ -10,10 +10,11 @@ namespace ignavo {
 
 namespace {
 // All edges of all signals, in order of time.
+// But for those of the first moment: how things stand then is told with them.
 std::vector<std::pair<Nanoseconds, std::pair<std::size_t, float>>> allEdges(const Trace& trace) {
   std::vector<std::pair<Nanoseconds, std::pair<std::size_t, float>>> edges;
   for (std::size_t s = 0; s < trace.signals().size(); ++s)
-    trace.forEachEdge(static_cast<int>(s), trace.begin() - 1, trace.end(), [&](const Edge& e) {
+    trace.forEachEdge(static_cast<int>(s), trace.begin(), trace.end(), [&](const Edge& e) {
       edges.push_back({e.at, {s, e.value}});
       return true;
     });
