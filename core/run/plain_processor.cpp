@@ -1,9 +1,10 @@
 #include "run/plain_processor.h"
 
 #include <algorithm>
-#include <cassert>
 #include <cmath>
 #include <numeric>
+
+#include "project/indexing.h"
 
 // One instruction after the other, each complete when its cycles have passed. Time is counted in
 // cycles of the chip; where those are not whole nanoseconds the rest is kept, so that nothing
@@ -16,6 +17,10 @@ PlainProcessor::PlainProcessor(std::shared_ptr<const CompiledProgram> program)
   const std::int64_t common = std::gcd(program_->costs.hertz, oneSecond);
   unitCycles_ = program_->costs.hertz / common;
   unitNanoseconds_ = oneSecond / common;
+  for (const CompiledLane& lane : program_->lanes) {
+    if (lane.code.size() > 1) break;
+    ++only_;
+  }
   start(0);
 }
 
@@ -25,10 +30,10 @@ std::unique_ptr<Processor> PlainProcessor::copy() const {
 
 PlainProcessor::Moment PlainProcessor::after(Moment from, std::int64_t cycles) const {
   from.cycles += cycles;
-  if (from.cycles >= unitCycles_) {
-    from.at += from.cycles / unitCycles_ * unitNanoseconds_;
-    from.cycles %= unitCycles_;
-  }
+  if (from.cycles < unitCycles_) return from;
+  if (from.cycles == unitCycles_) return {from.at + unitNanoseconds_, 0};
+  from.at += from.cycles / unitCycles_ * unitNanoseconds_;
+  from.cycles %= unitCycles_;
   return from;
 }
 
@@ -52,36 +57,30 @@ Nanoseconds PlainProcessor::endOfWait(const Instruction& wait, double seconds,
 
 void PlainProcessor::choose() {
   due_ = never;
-  for (Lane& l : lanes_) {
-    if (l.over) continue;
-    if (l.waiting >= 0 && l.wake > told(free_)) free_ = {l.wake, 0};
-    const Instruction& next = l.next();
-    if (next.measures)
-      due_ = told(free_) + program_->costs.samples +
-             (measured_ ? 0 : program_->costs.measuresFirst - program_->costs.measures);
-    else
-      due_ = told(after(free_, next.cycles));
-    return;
-  }
+  if (only_ >= static_cast<int>(lanes_.size()) || at(lanes_, only_).over) return;
+  Lane& l = at(lanes_, only_);
+  if (l.waiting >= 0 && l.wake > told(free_)) free_ = {l.wake, 0};
+  const Instruction& next = l.next();
+  complete_ = after(free_, next.cycles);
+  due_ = told(complete_);
+  if (!next.measures) return;
+  const CostTable& costs = program_->costs;
+  const Nanoseconds more = measured_ ? 0 : costs.measuresFirst - costs.measures;
+  due_ = told(free_) + costs.samples + more;
+  complete_.at += costs.measures + more;
 }
 
 // Until one has reached out or completed the step, or the next would be complete too late.
 Processor::Executed PlainProcessor::execute(PinAccess& pins, Nanoseconds limit) {
-  const auto running =
-      std::find_if(lanes_.begin(), lanes_.end(), [](const Lane& l) { return !l.over; });
-  assert(running != lanes_.end());
-  Lane& l = *running;
+  Lane& l = at(lanes_, only_);
   Executed done;
   for (;;) {
     const Instruction& i = l.next();
     done.at = due_;
-    Moment complete = after(free_, i.cycles);
-    if (i.measures)
-      complete.at += measured_ ? program_->costs.measures : program_->costs.measuresFirst;
     l.waiting = -1;
-    l.since = told(complete);
+    l.since = told(complete_);
     const bool out = perform(i, l, pins, due_);
-    free_ = i.code == OpCode::wait ? after(complete, cyclesOfWait(i, seconds_)) : complete;
+    free_ = i.code == OpCode::wait ? after(complete_, cyclesOfWait(i, seconds_)) : complete_;
     choose();
     done.atLoopHead = i.loopHead;
     done.step = i.endsStep || i.code == OpCode::end;

@@ -27,10 +27,12 @@ class PlainProcessor final : public StepProcessor {
   Moment after(Moment from, std::int64_t cycles) const;
   std::int64_t cyclesOfWait(const Instruction& wait, double seconds) const;
   Nanoseconds told(const Moment& m) const {
-    return m.at + m.cycles * unitNanoseconds_ / unitCycles_;
+    return m.cycles == 0 ? m.at : m.at + m.cycles * unitNanoseconds_ / unitCycles_;
   }
 
   std::int64_t unitCycles_ = 1, unitNanoseconds_ = 1;  // the fewest cycles that take whole ones
+  int only_ = 0;                                       // the lane that does anything
+  Moment complete_;                                    // when the next instruction is
   Moment free_;                                        // for the next instruction
 };
 
