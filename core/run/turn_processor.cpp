@@ -175,14 +175,15 @@ bool TurnProcessor::makeSteps(Lane& l, PinAccess& pins, Nanoseconds limit, Execu
     if (i.takesTurn) l.stepped = true, l.since = turn_;
     if (i.measures) now_ += measured_ ? program_->costs.measures : program_->costs.measuresFirst;
     worked_ += i.cycles;
-    const bool out = perform(i, l, pins, moment);
+    perform(i, l, pins, moment);
     if (l.idle && l.queued > 0) {
       --l.queued;
       startLane(l, turn_ + turnNanoseconds);
     }
     cameRound_ = cameRound_ || i.loopHead;
     done.step = i.endsStep || i.code == OpCode::end;
-    if (done.step || out) {
+    // Whoever only looks at a pin makes nothing due.
+    if (done.step || writesPin(i.code) || i.measures) {
       due_ = now_;
       return true;
     }
