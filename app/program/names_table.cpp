@@ -115,9 +115,9 @@ void NamesTable::showValues() {
   filling_ = true;
   for (int row = 0; row < rowCount(); ++row) {
     const auto variables = static_cast<int>(held->variables.size());
-    const std::string& called =
-        row < variables ? held->variables[static_cast<std::size_t>(row)].name
-                        : held->lists[static_cast<std::size_t>(row - variables)].name;
+    const std::string& called = row < variables
+                                    ? held->variables[static_cast<std::size_t>(row)].name
+                                    : held->lists[static_cast<std::size_t>(row - variables)].name;
     QStringList values;
     if (shown && shown->powered)
       for (const VariableView& v : shown->variables)
@@ -216,8 +216,7 @@ void NamesTable::removeCurrent() {
 void NamesTable::keyPressEvent(QKeyEvent* e) {
   if (e->key() == Qt::Key_Delete || e->key() == Qt::Key_Backspace) return removeCurrent();
   if ((e->key() == Qt::Key_Return || e->key() == Qt::Key_Enter) && currentItem() &&
-      state() != QAbstractItemView::EditingState &&
-      (currentItem()->flags() & Qt::ItemIsEditable))
+      state() != QAbstractItemView::EditingState && (currentItem()->flags() & Qt::ItemIsEditable))
     return editItem(currentItem());
   QTableWidget::keyPressEvent(e);
 }

@@ -17,10 +17,6 @@
 
 namespace ignavo::app {
 
-namespace {
-constexpr Say fieldSay("program");
-}  // namespace
-
 QLineEdit* ProgramView::newBox(const QString& name) {
   auto* box = new QLineEdit(this);
   box->setObjectName(name);
@@ -209,8 +205,8 @@ void ProgramView::addKind(const std::string& kind) {
   const Vocabulary names = words();
   for (const SlotKind& slot : k->slots) {
     if (slot.type == SlotKind::Type::variable)
-      step.setField(slot.key,
-                    Expr::of(names.variables.empty() ? std::string("count") : names.variables.front()));
+      step.setField(slot.key, Expr::of(names.variables.empty() ? std::string("count")
+                                                               : names.variables.front()));
     if (slot.type == SlotKind::Type::list && !names.lists.empty())
       step.setField(slot.key, Expr::of(names.lists.front()));
   }
@@ -224,9 +220,8 @@ void ProgramView::addLane(const std::string& trigger) {
   lane.trigger = newTrigger(*kind, likelyInput(trigger));
   if (kind->keeps == TriggerKind::Keeps::variable) {
     const Vocabulary names = words();
-    lane.trigger.setField(
-        variableKey,
-        Expr::of(names.variables.empty() ? std::string("count") : names.variables.front()));
+    lane.trigger.setField(variableKey, Expr::of(names.variables.empty() ? std::string("count")
+                                                                        : names.variables.front()));
   }
   Project p = doc_.project();
   if (!p.program(board_)) {
@@ -241,180 +236,6 @@ void ProgramView::addLane(const std::string& trigger) {
       box->setFocus();
       Q_EMIT wantVisible(QRectF(box->geometry()));
     }
-}
-
-void ProgramView::openField(const FieldRef& field) {
-  const Token* token = tokenOf(field);
-  if (!token) return;
-  focus_ = field;
-  const Expr* now = edits::exprAt(doc_.project(), field.step, field.path);
-  switch (token->what) {
-    case Token::What::pin:
-      pinMenu(field);
-      break;
-    case Token::What::level:
-    case Token::What::condition: {
-      // Two values: a click goes to the other one.
-      Expr next = *now;
-      if (now->shape == Expr::Shape::truth)
-        next.truth = !now->truth;
-      else
-        next.text = namedLevel(*now).value_or(false) ? levelLow : levelHigh;
-      doc_.edit(tr("change a step to %1").arg(str(phraseOf(next))),
-                edits::setExpr(doc_.project(), field.step, field.path, next));
-      break;
-    }
-    default:
-      openEditor(field, token->text == QStringLiteral("…") ? QString() : token->text);
-  }
-  update();
-}
-
-void ProgramView::openEditor(const FieldRef& field, const QString& text) {
-  closeEditor(true);
-  if (const Token* token = tokenOf(field)) openEditorAt(field, token->box, text);
-}
-
-void ProgramView::openEditorAt(const FieldRef& field, const QRectF& box, const QString& text) {
-  doc_.settle();  // what is typed now is an edit of its own
-  editorEdited_ = false;
-  editor_ = new QLineEdit(text, this);
-  editor_->setObjectName(QStringLiteral("fieldEditor"));
-  editor_->setAccessibleName(tr("Value"));
-  editor_->setFont(theme().mono(12.5));
-  editor_->setStyleSheet(
-      QStringLiteral("QLineEdit { padding: 0 4px; border: 2px solid %1; border-radius: 4px; "
-                     "background: %2; font-family: 'JetBrains Mono'; font-size: 12.5px; }")
-          .arg(theme().ink.name(), theme().card.name()));
-  editor_->setGeometry(
-      QRectF(box.left() - 3, box.top() - 2, std::max(64.0, box.width() + 22), 24).toRect());
-  edited_ = field;
-  editor_->installEventFilter(this);
-  connect(editor_, &QLineEdit::textEdited, this, &ProgramView::editorChanged);
-  editor_->show();
-  editor_->setFocus();
-  editor_->selectAll();
-}
-
-// Every digit counts at once, and all of them together are one undo step.
-void ProgramView::editorChanged(const QString& text) {
-  if (edited_.path.empty()) return;  // a whole sign: it is read when all of it stands there
-  const std::string root = edited_.path.substr(0, edited_.path.find('/'));
-  const SlotKind* slot = slotOf(edited_.step, root);
-  const Token* token = tokenOf(edited_);
-  const SlotKind::Type type =
-      token && (token->type == SlotKind::Type::variable || token->type == SlotKind::Type::list)
-          ? token->type
-      : slot ? slot->type
-             : SlotKind::Type::number;
-  ParsedExpr value;
-  const std::string typed = plainLine(text.toStdString());
-  switch (type) {
-    case SlotKind::Type::text:
-      value.value = Expr::of(typed);
-      break;
-    case SlotKind::Type::variable:
-    case SlotKind::Type::list: {
-      const Vocabulary names = words();
-      const auto known =
-          type == SlotKind::Type::list ? names.list(typed) : names.variable(typed);
-      const bool makes = type == SlotKind::Type::variable && edited_.path == root && isName(typed);
-      if (known || makes)
-        value.value = Expr::of(known.value_or(typed));
-      else
-        value.problem = fieldSay("There is nothing called {} here.", typed);
-      break;
-    }
-    default:
-      value = parseExpr(text.toStdString(), words());
-  }
-  if (!value.value)
-    return Q_EMIT problem(text.trimmed().isEmpty() ? QString() : str(value.problem));
-  if (slot && slot->type == SlotKind::Type::number && edited_.path == root &&
-      value.value->shape == Expr::Shape::number &&
-      (value.value->number < slot->min || value.value->number > slot->max))
-    return Q_EMIT problem(
-        tr("This can be from %1 to %2 %3.").arg(slot->min).arg(slot->max).arg(str(slot->unit)));
-  Q_EMIT problem(QString());
-  const QString name = tr("change a step to %1").arg(text);
-  const QString key = QStringLiteral("field ") + str(edited_.step + edited_.path);
-  if (doc_.edit(name, edits::setExpr(doc_.project(), edited_.step, edited_.path, *value.value),
-                key))
-    editorEdited_ = true;
-}
-
-// The slot of a step, or of the sign of a lane.
-const SlotKind* ProgramView::slotOf(const std::string& owner, const std::string& key) const {
-  if (const Step* step = doc_.project().step(owner)) {
-    const StepKind* kind = stepKind(step->kind);
-    return kind ? kind->slot(key) : nullptr;
-  }
-  const Program* held = program();
-  if (held)
-    for (const auto& lane : held->lanes)
-      if (lane->id == owner) {
-        const TriggerKind* kind = triggerKind(lane->trigger.on);
-        return kind ? kind->slot(key) : nullptr;
-      }
-  return nullptr;
-}
-
-// The whole sign of a lane, as text.
-void ProgramView::typeSign(const std::string& lane) {
-  const ProgramRow* row = rowOf(lane);
-  const Program* held = program();
-  if (!row || !held) return;
-  closeEditor(true);
-  for (const auto& l : held->lanes) {
-    if (l->id != lane) continue;
-    openEditorAt({lane, {}}, row->box.adjusted(6, 3, 0, -3), str(signOf(l->trigger)));
-  }
-}
-
-// Not kept: the value is again what it was before it was typed over.
-void ProgramView::closeEditor(bool keep) {
-  if (!editor_) return;
-  if (!keep && std::exchange(editorEdited_, false)) doc_.undo();
-  const bool sign = keep && edited_.path.empty();
-  const std::string typed = editor_->text().toStdString();
-  doc_.settle();
-  QLineEdit* closing = editor_;
-  editor_ = nullptr;
-  closing->removeEventFilter(this);
-  closing->deleteLater();
-  Q_EMIT problem(QString());
-  if (sign) {
-    if (const auto read = parseSign(typed, words()))
-      setTrigger(edited_.step, *read);
-    else
-      Q_EMIT problem(tr("“%1” is no sign of a lane. For example: Each time D2 goes high; Every "
-                        "0.25 s; Keep D9 at D2.")
-                         .arg(str(typed)));
-  }
-  update();
-}
-
-// Up and down change the focused number at once.
-void ProgramView::stepNumber(double direction) {
-  const FieldRef field = editor_ ? edited_ : focus_;
-  const Expr* now = edits::exprAt(doc_.project(), field.step, field.path);
-  if (!now || now->shape != Expr::Shape::number) return;
-  const SlotKind* slot = slotOf(field.step, field.path);
-  // Fine steps for small numbers.
-  double by = slot ? slot->stepBy : 1;
-  while (by > 1e-6 && by >= now->number && now->number > 0 && slot && slot->stepBy < 1) by /= 10;
-  double next = std::round((now->number + direction * by) / by) * by;
-  next = std::round(next * 1e9) / 1e9;
-  if (slot) next = std::clamp(next, slot->min, slot->max);
-  const QString key = QStringLiteral("field ") + str(field.step + field.path);
-  const bool edited =
-      doc_.edit(tr("change a step to %1").arg(str(phraseOf(Expr::of(next)))),
-                edits::setExpr(doc_.project(), field.step, field.path, Expr::of(next)), key);
-  if (editor_) {
-    editorEdited_ = editorEdited_ || edited;
-    editor_->setText(str(phraseOf(Expr::of(next))));
-    editor_->selectAll();
-  }
 }
 
 void ProgramView::openInsert() {

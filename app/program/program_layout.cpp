@@ -82,8 +82,7 @@ class Builder {
   QString waitsFor(const Trigger& trigger, const TriggerKind& kind) const {
     if (kind.starts == TriggerKind::Starts::test)
       return QStringLiteral("waits until it becomes true again");
-    if (kind.starts == TriggerKind::Starts::clock)
-      return QStringLiteral("waits for the next time");
+    if (kind.starts == TriggerKind::Starts::clock) return QStringLiteral("waits for the next time");
     const QString label = trigger.pin.empty() ? QStringLiteral("…") : namer_(trigger.pin);
     return QStringLiteral("waits until %1 goes %2 again")
         .arg(label.isEmpty() ? str(trigger.pin) : label,
@@ -121,10 +120,8 @@ class Builder {
       else if (const Expr* value = lane.trigger.field(piece.text))
         slotTokens(*value, *slot, tokens);
     }
-    if (lane.trigger.again == "restart")
-      tokens.push_back({Token::What::word, QStringLiteral("· starting over")});
-    if (lane.trigger.again == "queue")
-      tokens.push_back({Token::What::word, QStringLiteral("· one after the other")});
+    if (const std::string& again = againOf(lane.trigger).words; !again.empty())
+      tokens.push_back({Token::What::word, QStringLiteral("· ") + str(again)});
     for (const Token& t : tokens)
       if (t.isField())
         put(t, widthOf(t));
@@ -406,8 +403,10 @@ class Builder {
              std::vector<Token>& out) const {
     const Expr* name = e.arg(key);
     const bool list = key == listKey;
-    out.push_back({Token::What::value, name ? str(name->text) : QStringLiteral("…"),
-                   path + "/" + key, {},
+    out.push_back({Token::What::value,
+                   name ? str(name->text) : QStringLiteral("…"),
+                   path + "/" + key,
+                   {},
                    list ? SlotKind::Type::list : SlotKind::Type::variable});
   }
   // Operators within operators stand in brackets; “D2 is high” reads well without.
@@ -427,7 +426,7 @@ class Builder {
       return worded(e, getter->phrase, path, type, out);
     if (const SignalKind* k = e.shape == Expr::Shape::sig ? signalKind(e.text) : nullptr) {
       worded(e, k->phrase, path, type, out);
-      const Expr* set = k->flag.empty() ? nullptr : e.arg("restart");
+      const Expr* set = e.arg(k->flagKey());
       if (set && set->truth) out.push_back({Token::What::word, str(k->flag)});
       return;
     }

@@ -105,22 +105,20 @@ void ProgramView::offerTriggers(QMenu* menu, const std::string& lane) {
 
 // What becomes of what comes while a lane runs.
 void ProgramView::offerAgain(QMenu* menu, const Lane& lane) {
-  const std::pair<const char*, QString> ways[] = {{"", tr("it is ignored, and counted")},
-                                                  {"restart", tr("it starts over")},
-                                                  {"queue", tr("it runs again afterwards")}};
   QMenu* again = menu->addMenu(tr("What comes while it runs"));
   again->setObjectName(QStringLiteral("triggerAgain"));
-  for (const auto& [way, words] : ways) {
-    QAction* action = again->addAction(words, this, [this, id = lane.id, way = std::string(way)] {
-      for (const auto& l : program()->lanes) {
-        if (l->id != id) continue;
-        Trigger next = l->trigger;
-        next.again = way;
-        return setTrigger(id, next);
-      }
-    });
+  for (const AgainKind& kind : againKinds()) {
+    const bool usual = &kind == &againKinds().front();
+    QAction* action = again->addAction(
+        str(kind.help), this, [this, id = lane.id, way = usual ? std::string() : kind.name] {
+          const Lane* held = doc_.project().lane(id);
+          if (!held) return;
+          Trigger next = held->trigger;
+          next.again = way;
+          setTrigger(id, next);
+        });
     action->setCheckable(true);
-    action->setChecked(lane.trigger.again == way);
+    action->setChecked(&againOf(lane.trigger) == &kind);
   }
 }
 

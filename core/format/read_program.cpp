@@ -169,11 +169,14 @@ bool ProgramReader::readTrigger(const Json& j, const std::string& at, Trigger& o
   }
   if (kind->startsAgain()) {
     known.insert("again");
-    const std::string again = json_.text(j, "again", at, "ignore");
-    if (again == "restart" || again == "queue")
-      out.again = again;
-    else if (again != "ignore")
-      json_.problem(at + ".again", Code::notAChoice, again, "ignore, restart, queue");
+    out.again = json_.text(j, "again", at, againKinds().front().name);
+    if (againOf(out).name != out.again) {
+      std::string names;
+      for (const AgainKind& k : againKinds()) names += (names.empty() ? "" : ", ") + k.name;
+      json_.problem(at + ".again", Code::notAChoice, out.again, names);
+    }
+    // What is usual is not written.
+    if (&againOf(out) == &againKinds().front()) out.again.clear();
   }
   JsonReader::keepUnknown(j, out.extras, known);
   return true;

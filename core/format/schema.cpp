@@ -126,7 +126,9 @@ Json definitions() {
   Json steps = Json::array(), parts = Json::array(), triggers = Json::array();
   for (const StepKind* k : stepKinds()) steps.push_back(stepSchema(*k));
   for (const PartKind* k : catalogue().parts()) parts.push_back(partSchema(*k));
-  Json triggerFields = {{"again", {{"enum", {"ignore", "restart", "queue"}}}}};
+  Json again = Json::array();
+  for (const AgainKind& k : againKinds()) again.push_back(k.name);
+  Json triggerFields = {{"again", {{"enum", again}}}};
   for (const TriggerKind& k : triggerKinds()) {
     if (k.keeps != TriggerKind::Keeps::nothing) continue;
     triggers.push_back(k.on);

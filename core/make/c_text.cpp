@@ -177,10 +177,6 @@ class Writer final : public CWriter {
   const std::string& helped(const std::string& helper) { return *waits_.insert(helper).first; }
   // Before what takes a turn; its first line says so.
   std::string stepping() { return std::exchange(takesTurn_, false) ? "STEP " : ""; }
-  static long long turnsOf(double seconds) {
-    const auto nanoseconds = static_cast<double>(std::llround(seconds * 1e9));
-    return std::llround(std::ceil(nanoseconds / static_cast<double>(turnNanoseconds)));
-  }
 
   void header() {
     line("/* " + commentSafe(project_.title) + " */");
@@ -309,11 +305,12 @@ class Writer final : public CWriter {
     return trigger && trigger->startsAgain();
   }
   std::string starting(const Lane& lane, const std::string& number) const {
-    const std::string& again = lane.trigger.again;
+    using Again = CompiledLane::Again;
+    const Again again = againOf(lane.trigger).is;
     return fmt::format("start(&state{}, {});", number,
-                       again == "restart" ? "START_OVER"
-                       : again == "queue" ? "QUEUE"
-                                          : "IGNORE");
+                       again == Again::restart ? "START_OVER"
+                       : again == Again::queue ? "QUEUE"
+                                               : "IGNORE");
   }
 
   void laneFunction(const Lane& lane, const std::string& number) {

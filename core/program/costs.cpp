@@ -53,7 +53,6 @@ int cyclesOf(const Instruction& i, const CostTable& costs) {
       return costs.convert + 300;
     case OpCode::afresh:
       return 4 * i.operands;
-    case OpCode::length:
     case OpCode::start:
       return 0;
     case OpCode::random:

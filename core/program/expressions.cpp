@@ -222,7 +222,8 @@ const std::vector<GetterKind>& getterKinds() {
        "The volts at which pin? For example: volts at A0.", 5},
       {"var", "{name}", ValueType::whole, OpCode::load, ""},
       {"item", "item {index} of {list}", ValueType::whole, OpCode::item, ""},
-      {"length", "length of {list}", ValueType::whole, OpCode::length, ""},
+      {"length", "length of {list}", ValueType::whole, OpCode::push, "", false, "", 1, false, false,
+       true},
       {"seconds", "seconds since power-on", ValueType::real, OpCode::seconds, "", false, "", 1,
        false, true},
       {"random", "random from {from} to {to}", ValueType::whole, OpCode::random, "random_from",
@@ -409,7 +410,7 @@ std::string phraseOf(const Expr& e, bool nested) {
         return phraseOf(*operand, true) +
                (operand->isLiteral() && !unit.empty() ? " " + unit : std::string());
       });
-      const Expr* set = k->flag.empty() ? nullptr : e.arg("restart");
+      const Expr* set = e.arg(k->flagKey());
       if (set && set->truth) s += " " + k->flag;
       return nested ? "(" + s + ")" : s;
     }

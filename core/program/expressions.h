@@ -68,6 +68,7 @@ struct GetterKind {
   double full = 1;            // what the whole supply gives
   bool changes = false;       // asked again it gives something else: the order matters
   bool inTurns = false;       // needs a clock beside the program
+  bool counts = false;        // how many a list holds: known before anything runs
 
   bool asksPin() const;
   std::vector<std::string> fields() const;    // the keys of all its fields

@@ -21,6 +21,12 @@ double turnsOf(double seconds) {
   return std::min(std::ceil(nanoseconds / static_cast<double>(turnNanoseconds)), mostTurns);
 }
 
+std::int32_t turnsOf(float seconds) {
+  const float turns = std::ceil(seconds * 4000.0F);
+  if (!(turns > 0)) return 0;
+  return turns < 2147483648.0F ? static_cast<std::int32_t>(turns) : 2147483647;
+}
+
 int takenBy(const Instruction& i) {
   if (i.plain) return 0;
   return i.code == OpCode::operate || i.code == OpCode::sense ? i.operands : factsOf(i.code).takes;

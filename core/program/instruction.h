@@ -18,6 +18,8 @@ inline constexpr std::int64_t turnNanoseconds = 250'000;
 
 // Seconds that are written out, in turns, rounded up.
 double turnsOf(double seconds);
+// And seconds that are worked out, as the chip works it out; not-a-number is none.
+std::int32_t turnsOf(float seconds);
 inline constexpr double mostTurns = 2147483647;  // that anything can last
 
 // How a program runs: in turns, or freely on a chip of so many hertz.
@@ -35,7 +37,6 @@ enum class OpCode : std::uint8_t {
   store,       // cell `arg` = popped value
   item,        // of the list from cell `arg`, `operands` of them, that at the popped position
   storeItem,   // there the value popped below it
-  length,      // never made: a list is as long as it was declared
   seconds,     // since power-on
   sense,       // signal operator `arg` with `operands`; its cells from `target`, its moment `value`
   wave,        // wave `arg` of the program, with the popped duty
@@ -64,9 +65,9 @@ struct Instruction {
   bool loopHead = false;   // back to where a loop begins that may never end
   bool plain = false;      // what it takes is `number`; nothing is on the stack for it
   bool reals = false;
-  bool measures = false;      // of a pin that can: it takes its time
-  std::uint8_t operands = 0;  // of an operator
-  bool isFork = false;        // shows which way it went
+  bool measures = false;       // of a pin that can: it takes its time
+  std::uint16_t operands = 0;  // of an operator
+  bool isFork = false;         // shows which way it went
   int arg = 0;
   int target = 0;
   Cell value;
@@ -88,7 +89,7 @@ struct InstructionFacts {
   bool reachesOut() const { return readsPin || writesPin; }
 };
 // In the order of OpCode.
-inline constexpr std::array<InstructionFacts, 27> instructionFacts = {{
+inline constexpr std::array<InstructionFacts, 26> instructionFacts = {{
     {.gives = 1},                      // push
     {.gives = 1, .readsPin = true},    // readPin
     {.gives = 1, .readsPin = true},    // readLevel
@@ -96,7 +97,6 @@ inline constexpr std::array<InstructionFacts, 27> instructionFacts = {{
     {.takes = 1},                      // store
     {.takes = 1, .gives = 1},          // item
     {.takes = 2},                      // storeItem
-    {.gives = 1},                      // length
     {.gives = 1},                      // seconds
     {.gives = 1},                      // sense
     {.takes = 1, .gives = 1},          // wave

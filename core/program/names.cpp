@@ -352,8 +352,8 @@ Project renamed(Project project, const std::string& board, SlotKind::Type type, 
 
 bool reads(const Expr& e, const std::string& key, const std::string& name) {
   return std::any_of(e.args.begin(), e.args.end(), [&](const auto& arg) {
-    return (e.shape == Expr::Shape::get && e.text != "length" && arg.first == key &&
-            arg.second.text == name) ||
+    const GetterKind* kind = e.shape == Expr::Shape::get ? getterKind(e.text) : nullptr;
+    return (kind && !kind->counts && arg.first == key && arg.second.text == name) ||
            reads(arg.second, key, name);
   });
 }

@@ -94,16 +94,16 @@ ValueRange Ranges::of(const Expr& e) const {
     const GetterKind* kind = getterKind(e.text);
     const Expr* named = e.arg(kind && kind->code == OpCode::load ? variableKey : listKey);
     if (!kind) return anything;
+    if (kind->counts) {
+      const NumberList* list = named ? program_.list(named->text) : nullptr;
+      return only(list ? static_cast<double>(list->items.size()) : 0);
+    }
     switch (kind->code) {
       case OpCode::load:
       case OpCode::item: {
         const auto& names = kind->code == OpCode::load ? variables_ : lists_;
         const auto it = names.find(named ? named->text : std::string());
         return it == names.end() ? anything : it->second;
-      }
-      case OpCode::length: {
-        const NumberList* list = named ? program_.list(named->text) : nullptr;
-        return only(list ? static_cast<double>(list->items.size()) : 0);
       }
       case OpCode::random:
         return rounded(hull(operand(0), operand(1)));

@@ -218,7 +218,7 @@ class Reader {
     if (!k.flag.empty()) {
       const bool set = lower() == k.flag;
       if (set) ++at_;
-      e.args.emplace_back("restart", Expr::of(set));
+      e.args.emplace_back(k.flagKey(), Expr::of(set));
     }
     // In the order of the file.
     std::vector<std::pair<std::string, Expr>> ordered;

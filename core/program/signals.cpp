@@ -153,6 +153,12 @@ const SignalKind::Operand* SignalKind::operand(const std::string& key) const {
   return nullptr;
 }
 
+std::string SignalKind::flagKey() const {
+  for (const Operand& o : operands)
+    if (o.is == Operand::Is::flag) return o.key;
+  return {};
+}
+
 bool SignalKind::mayLack(const std::string& key) const {
   for (const PhrasePiece& piece : piecesOf(phrase))
     if (piece.field && piece.text == key) return piece.optional;

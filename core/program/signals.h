@@ -41,6 +41,8 @@ struct SignalKind {
   std::string help;
 
   const Operand* operand(const std::string& key) const;
+  // The key of its flag; empty: it has none.
+  std::string flagKey() const;
   bool mayLack(const std::string& key) const;  // may it be left out?
 };
 const std::vector<SignalKind>& signalKinds();

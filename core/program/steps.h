@@ -145,6 +145,16 @@ struct TriggerKind {
   bool startsAgain() const { return !endless && !once && keeps == Keeps::nothing; }
   const SlotKind* slot(const std::string& key) const;
 };
+// What becomes of what starts a lane while it runs: a row in triggers.cpp.
+struct AgainKind {
+  CompiledLane::Again is = CompiledLane::Again::ignore;
+  std::string name;   // the file's "again"
+  std::string words;  // behind a sign; none where it is ignored
+  std::string help;
+};
+const std::vector<AgainKind>& againKinds();
+const AgainKind& againOf(const Trigger& trigger);
+
 // The sign of a lane with its fields: "Each time D2 goes high"; "…" for what is missing.
 std::string signOf(const Trigger& trigger);
 // A trigger of that kind with its default values.

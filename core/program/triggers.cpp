@@ -37,13 +37,6 @@ TriggerKind keeps(const char* on, const char* sign, TriggerKind::Keeps what,
   return k;
 }
 
-// What happens with what comes while the lane runs, as it is written behind a sign.
-struct AgainWords {
-  const char *again, *words;
-};
-constexpr AgainWords againWords[] = {{"restart", ", starting over"},
-                                     {"queue", ", one after the other"}};
-
 }  // namespace
 
 const std::vector<TriggerKind>& triggerKinds() {
@@ -85,6 +78,21 @@ const std::vector<TriggerKind>& triggerKinds() {
   return kinds;
 }
 
+const std::vector<AgainKind>& againKinds() {
+  using Again = CompiledLane::Again;
+  static const std::vector<AgainKind> kinds = {
+      {Again::ignore, "ignore", "", "it is ignored, and counted"},
+      {Again::restart, "restart", "starting over", "it starts over"},
+      {Again::queue, "queue", "one after the other", "it runs again afterwards"}};
+  return kinds;
+}
+
+const AgainKind& againOf(const Trigger& trigger) {
+  for (const AgainKind& kind : againKinds())
+    if (kind.name == trigger.again) return kind;
+  return againKinds().front();
+}
+
 const TriggerKind* triggerKind(const std::string& on) {
   for (const TriggerKind& k : triggerKinds())
     if (k.on == on) return &k;
@@ -117,18 +125,18 @@ std::string signOf(const Trigger& trigger) {
     if (!slot->unit.empty() && value && value->isLiteral()) text += " " + slot->unit;
     return text;
   });
-  for (const AgainWords& a : againWords)
-    if (trigger.again == a.again) out += a.words;
-  return out;
+  const std::string& again = againOf(trigger).words;
+  return again.empty() ? out : out + ", " + again;
 }
 
 std::optional<Trigger> parseSign(const std::string& typed, const Vocabulary& words) {
   std::string said = trimmed(typed);
   std::string again;
-  for (const AgainWords& a : againWords)
-    if (const std::string tail = a.words; lower(said).ends_with(tail)) {
+  for (const AgainKind& kind : againKinds())
+    if (const std::string tail = ", " + kind.words;
+        !kind.words.empty() && lower(said).ends_with(tail)) {
       said = said.substr(0, said.size() - tail.size());
-      again = a.again;
+      again = kind.name;
     }
   for (const TriggerKind& kind : triggerKinds()) {
     std::vector<PhrasePiece> pieces = piecesOf(kind.sign);

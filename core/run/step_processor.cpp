@@ -2,7 +2,6 @@
 
 #include <algorithm>
 #include <cassert>
-#include <cmath>
 #include <map>
 
 #include "program/signals.h"
@@ -128,9 +127,6 @@ bool StepProcessor::perform(const Instruction& i, Lane& l, PinAccess& pins, Nano
     case OpCode::seconds:
       l.stack.push_back(Cell::of(static_cast<float>((now - powerOn_) / turnNanoseconds) / 4000.0F));
       break;
-    case OpCode::length:
-      assert(false);
-      break;
     case OpCode::sense: {
       const auto first = l.stack.end() - takenBy(i);
       const SenseState state{&at(memory_, i.target), &moments_[i.value.bits]};
@@ -148,14 +144,9 @@ bool StepProcessor::perform(const Instruction& i, Lane& l, PinAccess& pins, Nano
                         popped(l.stack).real() * (static_cast<float>(wave.steps.round) / 100.0F)));
       break;
     }
-    case OpCode::turns: {
-      const float turns = std::ceil(popped(l.stack).real() * 4000.0F);
-      const bool few = turns < 2147483648.0F;
-      l.stack.push_back(Cell::of(!(turns > 0) ? 0
-                                 : few        ? static_cast<std::int32_t>(turns)
-                                              : std::int32_t{2147483647}));
+    case OpCode::turns:
+      l.stack.push_back(Cell::of(turnsOf(popped(l.stack).real())));
       break;
-    }
     case OpCode::afresh:
       std::fill_n(memory_.begin() + i.arg, i.operands, Cell{});
       std::fill_n(moments_.begin() + i.target, i.value.bits, untimed);

@@ -2,7 +2,6 @@
 
 #include <algorithm>
 #include <cassert>
-#include <cmath>
 
 #include "program/signals.h"
 #include "project/indexing.h"
@@ -72,13 +71,8 @@ Nanoseconds TurnProcessor::turnFrom(Nanoseconds moment) const {
 
 Nanoseconds TurnProcessor::endOfWait(const Instruction& wait, double seconds,
                                      Nanoseconds since) const {
-  constexpr double most = 2147483647;  // turns: what the chip can count
-  if (!(seconds > 0)) return since;
-  const double turns = wait.plain
-                           ? std::ceil(std::round(std::min(seconds, 9e8) * 1e9) /
-                                       static_cast<double>(turnNanoseconds))
-                           : static_cast<double>(std::ceil(static_cast<float>(seconds) * 4000.0F));
-  return since + static_cast<Nanoseconds>(std::min(turns, most)) * turnNanoseconds;
+  const double turns = wait.plain ? turnsOf(seconds) : turnsOf(static_cast<float>(seconds));
+  return since + static_cast<Nanoseconds>(turns) * turnNanoseconds;
 }
 
 // The next turn in which anything can happen.

@@ -53,49 +53,43 @@ Remedy withPause(const Project& project, const Lane& lane, bool high) {
               project, lane.id, [&](Lane& l) { l.steps = pauseAndLook(std::move(look)); }))};
 }
 
-void report(CheckContext& c, const CircuitPin& pin, int button, const Lane& lane,
-            const Step& step) {
+// `owner`: the step or lane that takes each of the edges.
+void report(CheckContext& c, const CircuitPin& pin, int button, const std::string& owner,
+            const Message& reason, Remedy remedy) {
   const Part& part = c.part(button);
   Finding f;
   f.rule = "bounce";
   f.severity = Severity::note;
   f.parts = {part.id};
   f.pins = {c.pinName(pin)};
-  f.steps = {step.id};
+  f.steps = {owner};
   f.sockets = {{pin.board, pin.name}};
   c.showPart(f, button);
   f.title = say("One press of {} can count several times", part.name);
-  f.reason = say(
-      "Real contacts bounce for up to 3 ms: {} goes up and down a few times, at each press and at "
-      "each release, and “{}” is done each time.",
-      f.pins.front(), phraseOf(step));
+  f.reason = reason;
   f.figures = {{"bounce_seconds", bounceSeconds}};
-  f.remedies.push_back(
-      withPause(c.project, lane, triggerKind(lane.trigger.on)->edge == TriggerKind::Edge::rise));
+  f.remedies.push_back(std::move(remedy));
   c.findings.push_back(std::move(f));
 }
 
+void reportStep(CheckContext& c, const CircuitPin& pin, int button, const Lane& lane,
+                const Step& step) {
+  report(c, pin, button, step.id,
+         say("Real contacts bounce for up to 3 ms: {} goes up and down a few times, at each press "
+             "and at each release, and “{}” is done each time.",
+             c.pinName(pin), phraseOf(step)),
+         withPause(c.project, lane, triggerKind(lane.trigger.on)->edge == TriggerKind::Edge::rise));
+}
+
 void reportSign(CheckContext& c, const CircuitPin& pin, int button, const Lane& lane) {
-  const Part& part = c.part(button);
-  Finding f;
-  f.rule = "bounce";
-  f.severity = Severity::note;
-  f.parts = {part.id};
-  f.pins = {c.pinName(pin)};
-  f.steps = {lane.id};
-  f.sockets = {{pin.board, pin.name}};
-  c.showPart(f, button);
-  f.title = say("One press of {} can count several times", part.name);
-  f.reason = say(
-      "Real contacts bounce for up to 3 ms: {} goes up and down a few times, at each press and at "
-      "each release, and “{}” takes each of them.",
-      f.pins.front(), signOf(lane.trigger));
-  f.figures = {{"bounce_seconds", bounceSeconds}};
-  f.remedies.push_back({say("Take {} once it is steady for 0.02 s", f.pins.front()),
-                        edits::changeLane(c.project, lane.id, [&](Lane& l) {
-                          for (auto& [key, value] : l.trigger.fields) steadied(value, pin.name);
-                        })});
-  c.findings.push_back(std::move(f));
+  report(c, pin, button, lane.id,
+         say("Real contacts bounce for up to 3 ms: {} goes up and down a few times, at each press "
+             "and at each release, and “{}” takes each of them.",
+             c.pinName(pin), signOf(lane.trigger)),
+         {say("Take {} once it is steady for 0.02 s", c.pinName(pin)),
+          edits::changeLane(c.project, lane.id, [&](Lane& l) {
+            for (auto& [key, value] : l.trigger.fields) steadied(value, pin.name);
+          })});
 }
 
 void applyBounce(CheckContext& c) {
@@ -119,7 +113,7 @@ void applyBounce(CheckContext& c) {
       }
       if (lane->trigger.pin != pin.name) continue;
       if (const Step* step = unguarded(lane->steps, pin.name, false)) {
-        report(c, pin, pressing->part, *lane, *step);
+        reportStep(c, pin, pressing->part, *lane, *step);
         break;
       }
     }

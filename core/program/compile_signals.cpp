@@ -1,0 +1,156 @@
+#include "program/compiled.h"
+#include "program/facts.h"
+
+// What remembers something from turn to turn: signal operators in front of the expression that they
+// stand in, lanes that keep something, tests that start a lane.
+namespace ignavo {
+
+int Compiler::newCell(ValueType type) {
+  const std::string owner = step_ < 0 ? std::string() : out_.steps[static_cast<std::size_t>(step_)];
+  int number = 0;
+  for (const MemoryCell& cell : out_.memory)
+    if (cell.of == MemoryCell::Of::state && cell.name == owner) ++number;
+  out_.memory.push_back({MemoryCell::Of::state, owner, number, type, {}});
+  return static_cast<int>(out_.memory.size()) - 1;
+}
+
+void Compiler::senses(const Expr* e) {
+  if (!e || !ignavo::senses(*e)) return;
+  for (const auto& [key, inner] : e->args) senses(&inner);
+  const SignalKind* kind = e->shape == Expr::Shape::sig ? signalKind(e->text) : nullptr;
+  if (kind && !kind->chooses) sense(*e);
+}
+
+// A signal operator whose own operands are known; its value is kept in a cell.
+void Compiler::sense(const Expr& e) {
+  const SignalKind& kind = *signalKind(e.text);
+  const Expr* hertz = e.arg("hertz");
+  Instruction i;
+  if (kind.waves && hertz && hertz->shape == Expr::Shape::number) {
+    const Expr* duty = e.arg("duty");
+    CompiledWave wave{waveSteps(hertz->number)};
+    if (duty && duty->shape == Expr::Shape::number) wave.high = highPart(wave.steps, duty->number);
+    out_.waves.push_back(wave);
+    value(duty, ValueType::real);
+    i.code = OpCode::wave;
+    i.arg = static_cast<int>(out_.waves.size()) - 1;
+  } else {
+    using Is = SignalKind::Operand::Is;
+    for (const SignalKind::Operand& operand : kind.operands) {
+      const Expr* held = e.arg(operand.key);
+      if (operand.is == Is::seconds)
+        turns(held);
+      else
+        value(held, operand.is == Is::real    ? ValueType::real
+                    : operand.is == Is::whole ? ValueType::whole
+                                              : ValueType::truth);
+    }
+    i.code = OpCode::sense;
+    i.arg = signalIndex(e.text);
+    i.operands = static_cast<std::uint8_t>(kind.operands.size());
+    for (int c = 0; c < kind.cells; ++c) {
+      const int cell = newCell(ValueType::whole);
+      if (c == 0) i.target = cell;
+    }
+    i.value = {static_cast<std::uint32_t>(out_.moments.size())};
+    out_.moments.push_back(out_.memory.back());
+  }
+  emit(i);
+  Instruction store;
+  store.code = OpCode::store;
+  store.arg = newCell(kind.gives);
+  sensed_[&e] = store.arg;
+  emit(store);
+}
+
+void Compiler::turns(const Expr* seconds) {
+  Instruction i;
+  if (!seconds || seconds->shape == Expr::Shape::number) {
+    i.code = OpCode::push;
+    i.number = seconds ? turnsOf(seconds->number) : 0;
+    i.value = Cell::of(static_cast<std::int32_t>(i.number));
+    return void(emit(i));
+  }
+  value(seconds, ValueType::real);
+  i.code = OpCode::turns;
+  emit(i);
+}
+
+int Compiler::afresh() {
+  Instruction i;
+  i.code = OpCode::afresh;
+  i.arg = static_cast<int>(out_.memory.size());
+  i.target = static_cast<int>(out_.moments.size());
+  return emit(i);
+}
+void Compiler::afresh(int place) {
+  Instruction& i = at(place);
+  i.operands = static_cast<std::uint8_t>(static_cast<int>(out_.memory.size()) - i.arg);
+  i.value = {static_cast<std::uint32_t>(static_cast<int>(out_.moments.size()) - i.target)};
+  i.cycles = cyclesOf(i, costs_);
+}
+
+// What a lane keeps, once a turn.
+void Compiler::signal(const Lane& lane) {
+  using Keeps = TriggerKind::Keeps;
+  const Keeps keeps = triggerKind(lane.trigger.on)->keeps;
+  const Expr* from = keptOf(lane.trigger);
+  const Expr* name = lane.trigger.field(variableKey);
+  const int cell = name ? cellOf(name->text) : -1;
+  CompiledSignal& out = out_.signals.emplace_back();
+  out.lane = lane.id;
+  out.index = static_cast<int>(out_.lanes.size()) - 1;
+  out.type = keeps == Keeps::pin     ? ValueType::truth
+             : keeps == Keeps::level ? ValueType::real
+             : cell >= 0             ? out_.memory[static_cast<std::size_t>(cell)].type
+                                     : ValueType::whole;
+  code_ = &out.code;
+  landed_ = 0;
+  senses(from);
+  value(from, out.type);
+  Instruction store, load, keep;
+  store.code = OpCode::store;
+  store.arg = out.shown = newCell(out.type);
+  emit(store);
+  load.code = OpCode::load;
+  load.arg = store.arg;
+  emit(load);
+  keep.code = keeps == Keeps::pin     ? OpCode::setPin
+              : keeps == Keeps::level ? OpCode::setLevel
+                                      : OpCode::store;
+  keep.arg = keeps != Keeps::variable ? pin(lane.trigger.pin) : cell >= 0 ? cell : store.arg;
+  emit(keep);
+  emit({});
+}
+
+// The test that starts a lane, once a turn.
+void Compiler::test(const Lane& lane, int started) {
+  CompiledSignal& out = out_.signals.emplace_back();
+  out.lane = lane.id;
+  out.index = static_cast<int>(out_.lanes.size()) - 1;
+  code_ = &out.code;
+  landed_ = 0;
+  const Expr* so = startTestOf(lane.trigger);
+  senses(so);
+  truth(so);
+  Instruction store, load, rise, start;
+  store.code = OpCode::store;
+  store.arg = out.shown = newCell(ValueType::truth);
+  emit(store);
+  load.code = OpCode::load;
+  load.arg = store.arg;
+  emit(load);
+  rise.code = OpCode::sense;
+  rise.arg = signalIndex("rise");
+  rise.operands = 1;
+  rise.target = newCell(ValueType::whole);
+  rise.value = {static_cast<std::uint32_t>(out_.moments.size())};
+  out_.moments.push_back(out_.memory.back());
+  emit(rise);
+  start.code = OpCode::start;
+  start.arg = started;
+  emit(start);
+  emit({});
+}
+
+}  // namespace ignavo
