@@ -55,6 +55,7 @@ bool ProgramView::eventFilter(QObject* watched, QEvent* event) {
     switch (key->key()) {
       case Qt::Key_Return:
       case Qt::Key_Enter:
+        if (!signReads()) return true;
         closeEditor(true);
         setFocus();
         return true;

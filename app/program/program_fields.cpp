@@ -144,6 +144,17 @@ void ProgramView::typeSign(const std::string& lane) {
   }
 }
 
+// Can what was typed over a sign be read? Said where not; it stays to be mended.
+bool ProgramView::signReads() {
+  if (!editor_ || !edited_.path.empty()) return true;
+  const QString typed = editor_->text();
+  if (parseSign(typed.toStdString(), words())) return true;
+  Q_EMIT problem(tr("“%1” is no sign of a lane. For example: Each time D2 goes high; Every 0.25 s; "
+                    "Keep D9 at D2.")
+                     .arg(typed));
+  return false;
+}
+
 // Not kept: the value is again what it was before it was typed over.
 void ProgramView::closeEditor(bool keep) {
   if (!editor_) return;
@@ -156,14 +167,8 @@ void ProgramView::closeEditor(bool keep) {
   closing->removeEventFilter(this);
   closing->deleteLater();
   Q_EMIT problem(QString());
-  if (sign) {
-    if (const auto read = parseSign(typed, words()))
-      setTrigger(edited_.step, *read);
-    else
-      Q_EMIT problem(tr("“%1” is no sign of a lane. For example: Each time D2 goes high; Every "
-                        "0.25 s; Keep D9 at D2.")
-                         .arg(str(typed)));
-  }
+  if (sign)
+    if (const auto read = parseSign(typed, words())) setTrigger(edited_.step, *read);
   update();
 }
 

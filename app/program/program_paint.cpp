@@ -177,6 +177,8 @@ void ProgramView::paintSign(QPainter& p, const ProgramRow& row) const {
   const auto pinOf = std::find_if(row.tokens.begin(), row.tokens.end(),
                                   [](const Token& k) { return k.what == Token::What::pin; });
   if (pinOf != row.tokens.end() && pinOf->pin.empty()) note = tr("▲ Which pin? Click on it.");
+  if (const auto wrong = troubles_.find(row.lane); note.isEmpty() && wrong != troubles_.end())
+    note = QStringLiteral("▲ ") + wrong->second;
   for (const Finding& f : doc_.check().findings)
     if (note.isEmpty() && !f.meant &&
         std::find(f.steps.begin(), f.steps.end(), row.lane) != f.steps.end())

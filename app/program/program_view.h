@@ -72,6 +72,7 @@ class ProgramView : public QWidget {
   void openEditorAt(const FieldRef& field, const QRectF& box, const QString& text);
   const SlotKind* slotOf(const std::string& owner, const std::string& key) const;
   void typeSign(const std::string& lane);
+  bool signReads();
   bool addNamed(const QString& text);
   void closeEditor(bool keep);
   void editorChanged(const QString& text);

@@ -2,6 +2,7 @@
 
 #include "program/facts.h"
 #include "program/names.h"
+#include "program/signals.h"
 #include "program/words.h"
 
 namespace ignavo {
@@ -69,6 +70,8 @@ void problemsIn(const Steps& steps, const std::vector<PinAbility>& pins, bool in
     if (!kind) continue;
     if (ended) out.push_back({s.id, {}, *ended, {}});
     if (leavesLoop(s) && !inLoop) out.push_back({s.id, {}, Why::nothingToLeave, {}});
+    for (const auto& [key, value] : s.fields)
+      if (senses(value) && !looksAgain(s)) out.push_back({s.id, key, Why::signalElsewhere, {}});
     if (const auto problem = names.in(s))
       out.push_back({s.id, {}, problem->first, problem->second});
     for (const auto& [key, value] : s.fields) {
@@ -95,7 +98,15 @@ void problemsIn(const Steps& steps, const std::vector<PinAbility>& pins, bool in
 std::vector<StepProblem> stepProblems(const Program& program, const std::vector<PinAbility>& pins) {
   std::vector<StepProblem> out;
   const NameProblems names{program, Types(program)};
-  for (const auto& lane : program.lanes) problemsIn(lane->steps, pins, false, names, out);
+  for (const auto& lane : program.lanes) {
+    for (const auto& [key, value] : lane->trigger.fields) {
+      if (key == variableKey && !program.variable(value.text))
+        out.push_back({lane->id, key, StepProblem::Code::noSuchVariable, value.text});
+      if (const auto problem = names.in(value))
+        out.push_back({lane->id, key, problem->first, problem->second});
+    }
+    problemsIn(lane->steps, pins, false, names, out);
+  }
   return out;
 }
 
@@ -118,6 +129,10 @@ Message sentence(const StepProblem& problem) {
                                    : stepSay("There is no list called {}.", problem.value);
     case Why::textAndNumber:
       return stepSay("A text and a number cannot be mixed: {}.", problem.value);
+    case Why::signalElsewhere:
+      return stepSay(
+          "Here nothing is followed from turn to turn: this is never so. Signals belong in “wait "
+          "until”, in what starts a lane, or in what a lane keeps.");
     case Why::unreachable:
       return stepSay("Never reached: the loop above goes on for ever.");
     case Why::behindLeave:

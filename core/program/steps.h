@@ -179,7 +179,7 @@ struct PinUse {
 };
 std::vector<PinUse> pinUses(const Program& program);
 
-// Something about a step that needs the user: marks the step, stops nothing.
+// Something about a step, or the sign of a lane, that needs the user: marks the step, stops nothing.
 struct StepProblem {
   std::string step;
   std::string slot;
@@ -195,6 +195,7 @@ struct StepProblem {
     noSuchVariable,
     noSuchList,
     textAndNumber,
+    signalElsewhere,
   } code = Code::pinMissing;
   std::string value;
 };

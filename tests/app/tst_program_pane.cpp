@@ -361,8 +361,14 @@ class TestProgramPane : public QObject, protected OpenedWindow {
     key(Qt::Key_F2);
     QTest::keyClicks(program()->editor(), "now and then");
     QTest::keyClick(program()->editor(), Qt::Key_Return);
-    QVERIFY2(problem().contains("no sign"), qPrintable(problem() + "/" + QString::fromStdString(signOf(lanes()[1]->trigger))));
+    QVERIFY2(problem().contains("no sign"),
+             qPrintable(problem() + "/" + QString::fromStdString(signOf(lanes()[1]->trigger))));
     QVERIFY(lanes()[1]->trigger.on == kind.on);
+    // What was typed is there still, to be mended.
+    QVERIFY(program()->editor());
+    QCOMPARE(program()->editor()->text(), QStringLiteral("now and then"));
+    QTest::keyClick(program()->editor(), Qt::Key_Escape);
+    QVERIFY(!program()->editor() && problem().isEmpty());
   }
   void fieldsOfASignAreEditedInPlace() {
     open("wait 1\n");

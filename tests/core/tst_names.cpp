@@ -257,6 +257,26 @@ class TestNames : public QObject {
     QVERIFY(problem("add 1 to word").find("cannot be mixed") != std::string::npos);
     QCOMPARE(problem("let word be \"x\"\nlet berth be item 2 of levels"), std::string());
   }
+  void problemsMarkSignsAndSignalsElsewhere() {
+    const auto problem = [](const char* sign, const char* steps) {
+      Program program = *named().lane(sign, steps).get().programs[0];
+      program.variables.erase(program.variables.begin() + 1);  // share
+      std::string out;
+      for (const StepProblem& p : stepProblems(program, {{"D2"}, {"D4", true}}))
+        out += (p.step == program.lanes.back()->id ? "sign: " : "step: ") + inWords(sentence(p)) +
+               "\n";
+      return out;
+    };
+    QCOMPARE(problem("Keep the level of D4 at share", ""),
+             std::string("sign: There is no variable called share.\n"));
+    QCOMPARE(problem("Keep the variable share at 3", ""),
+             std::string("sign: There is no variable called share.\n"));
+    QVERIFY(problem("Each time word = 3", "flip d4").starts_with("sign: A text and a number"));
+    QVERIFY(problem("always", "if rise of d2\n  flip d4")
+                .starts_with("step: Here nothing is followed"));
+    QCOMPARE(problem("always", "wait until rise of d2"), std::string());
+    QCOMPARE(problem("Each time rise of d2", "flip d4"), std::string());
+  }
   void badFilesAreTold() {
     const auto problems = [](const std::string& names) {
       const ReadResult r = readProject(
