@@ -95,7 +95,8 @@ class Builder {
     double x = trunkX(0);
     // A long one goes on below.
     double line = 0;
-    const double room = width_ - 60;
+    // Behind it stands what it gives just now.
+    const double room = width_ - (isKept(lane.trigger) || startTestOf(lane.trigger) ? 130 : 60);
     const auto put = [&](Token t, double width) {
       if (x + width > room && x > trunkX(0) + 40) {
         x = trunkX(0) + 12;
