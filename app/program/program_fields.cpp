@@ -39,7 +39,7 @@ void ProgramView::openField(const FieldRef& field) {
       break;
     }
     default:
-      openEditor(field, token->text == QStringLiteral("…") ? QString() : token->text);
+      openEditor(field, !now || token->text == QStringLiteral("…") ? QString() : token->text);
   }
   update();
 }
@@ -83,6 +83,14 @@ void ProgramView::editorChanged(const QString& text) {
              : SlotKind::Type::number;
   ParsedExpr value;
   const std::string typed = plainLine(text.toStdString());
+  if (slot && slot->optional && edited_.path == root && text.trimmed().isEmpty()) {
+    // What may be left out is gone with its last letter.
+    Q_EMIT problem(QString());
+    if (doc_.edit(tr("change a step"), edits::clearField(doc_.project(), edited_.step, root),
+                  QStringLiteral("field ") + str(edited_.step + edited_.path)))
+      editorEdited_ = true;
+    return;
+  }
   switch (type) {
     case SlotKind::Type::text:
       value.value = Expr::of(typed);

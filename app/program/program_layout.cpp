@@ -314,18 +314,17 @@ class Builder {
     std::vector<Token> out;
     const StepKind* kind = stepKind(s.kind);
     if (!kind) return out;
-    const std::string& pattern = kind->phrase;
-    for (std::size_t i = 0; i < pattern.size();) {
-      const std::size_t open = pattern.find('{', i);
-      const QString words =
-          str(pattern.substr(i, open == std::string::npos ? open : open - i)).trimmed();
-      if (!words.isEmpty()) out.push_back({Token::What::word, words});
-      if (open == std::string::npos) break;
-      const std::size_t close = pattern.find('}', open);
-      const std::string key = pattern.substr(open + 1, close - open - 1);
-      const SlotKind* slot = kind->slot(key);
-      if (const Expr* value = slot ? s.field(key) : nullptr) slotTokens(*value, *slot, out);
-      i = close + 1;
+    for (const PhrasePiece& piece : piecesOf(kind->phrase)) {
+      const SlotKind* slot = piece.field ? kind->slot(piece.text) : nullptr;
+      const Expr* value = slot ? s.field(slot->key) : nullptr;
+      if (value)
+        slotTokens(*value, *slot, out);
+      else if (slot && !slot->absent.empty())
+        out.push_back({Token::What::value, str(slot->absent), slot->key, {}, slot->type});
+      else if (const QString words = str(piece.text).trimmed();
+               !words.isEmpty() && !piece.field &&
+               (!piece.optional || s.field(optionalOf(kind->phrase))))
+        out.push_back({Token::What::word, words});
     }
     return out;
   }

@@ -103,10 +103,7 @@ void ProgramView::findTroubles() {
   const BoardItem* item = doc_.project().board(board_);
   const BoardKind* kind = item ? catalogue().boardKind(item->type) : nullptr;
   if (!held || !kind) return;
-  std::vector<PinAbility> pins;
-  for (const BoardPin& pin : kind->pins)
-    if (pin.role == PinShape::Role::io) pins.push_back({pin.name, pin.pwm, pin.analog});
-  for (const StepProblem& problem : stepProblems(*held, pins))
+  for (const StepProblem& problem : stepProblems(*held, pinAbilities(*kind)))
     troubles_[problem.step] = str(ignavo::sentence(problem));
 }
 

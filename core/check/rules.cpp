@@ -24,6 +24,7 @@ const std::vector<const Rule*>& rules() {
                                                &partOverloadRule(),
                                                &pinOverloadRule(),
                                                &boardOverloadRule(),
+                                               &toneUnheardRule(),
                                                &pinUnwiredRule(),
                                                &pinCannotRule(),
                                                &pinDirectionRule(),
@@ -48,6 +49,7 @@ const std::vector<const Rule*>& rules() {
                                                &variableUnusedRule(),
                                                &listPositionRule(),
                                                &testNeverRule(),
+                                               &servoRangeRule(),
                                                &oddOneOutRule(),
                                                &serialLoadedRule(),
                                                &wireLooseRule()};

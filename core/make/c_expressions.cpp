@@ -152,10 +152,10 @@ void CExpressions::sense(const Expr& e, std::vector<std::string>& lines) {
   const std::string state = "&s" + std::to_string(++signals_);
   const std::string name = "v" + std::to_string(++values_);
   std::string call;
-  const Expr* hertz = e.arg("hertz");
+  const Expr* hertz = hertzOf(e);
   if (kind->waves && hertz && hertz->shape == Expr::Shape::number) {
     const WaveSteps steps = waveSteps(hertz->number);
-    const Expr* duty = e.arg("duty");
+    const Expr* duty = dutyOf(e);
     helpers_.insert("phase");
     call = fmt::format("phase({}, {}UL, {}UL)", state, steps.step, steps.round);
     if (duty && duty->shape == Expr::Shape::number)

@@ -4,6 +4,7 @@
 
 #include <algorithm>
 
+#include "make/c_pulses.h"
 #include "parts/catalogue.h"
 #include "program/facts.h"
 
@@ -45,6 +46,7 @@ CPins::CPins(const Project& project, const BoardItem& board, const BoardKind& ki
     ask(lane->trigger.fields);
     forEachStep(lane->steps, [&](const Step& s) {
       if (const auto pin = flipsPin(s) ? pinWritten(s) : std::nullopt) flipped_.insert(*pin);
+      if (waitOf(s)) timed_.insert(s.id);
       ask(s.fields);
     });
   }
@@ -103,7 +105,10 @@ void CPins::setFunctions(CLines& out, const PinUse& u) const {
   const auto [letter, bit] = port(u.pin);
   const BoardPin& pin = shape(u.pin);
   const bool timer = !u.dimmers.empty() && pin.pwm;
+  const int pulses = pulsed(u.pin);
+  const std::string ended = fmt::format("pulses[{}].runs = false;", pulses);
   out.open(fmt::format("{}void set_{}(bool level)", inlined, u.pin));
+  if (pulses >= 0) out.line(ended);
   if (timer)
     out.line(fmt::format("{} &= (uint8_t)~{};", outputOf(pin).control, outputOf(pin).connect));
   out.line("if (level)");
@@ -113,8 +118,12 @@ void CPins::setFunctions(CLines& out, const PinUse& u) const {
   out.close();
   if (flipped_.contains(u.pin)) {
     out.open(fmt::format("{}void flip_{}(void)", inlined, u.pin));
-    if (timer) {
-      out.line(fmt::format("if ({} & {})", outputOf(pin).control, outputOf(pin).connect));
+    if (timer || pulses >= 0) {
+      std::string wavers;
+      if (timer) wavers = fmt::format("{} & {}", outputOf(pin).control, outputOf(pin).connect);
+      if (timer && pulses >= 0) wavers = "(" + wavers + ") || ";
+      if (pulses >= 0) wavers += fmt::format("pulses[{}].runs", pulses);
+      out.line("if (" + wavers + ")");
       out.line(fmt::format("    set_{}(LOW);", u.pin));
       out.line("else");
       out.line(fmt::format("    PIN{} |= _BV({});  /* a 1 there flips the pin */", letter, bit));
@@ -123,6 +132,7 @@ void CPins::setFunctions(CLines& out, const PinUse& u) const {
     }
     out.close();
   }
+  pulseFunctions(out, u);
   if (u.dimmers.empty()) return;
   if (!timer) {
     out.line("/* This pin cannot be dimmed: it is switched. */");
@@ -134,6 +144,7 @@ void CPins::setFunctions(CLines& out, const PinUse& u) const {
   out.line("if (ticks <= 0 || ticks >= 256) {");
   out.line(fmt::format("    set_{}(ticks > 0);", u.pin));
   out.line("} else {");
+  if (pulses >= 0) out.line("    " + ended);
   out.line(fmt::format("    {} = (uint8_t)(ticks - 1);", outputOf(pin).share));
   out.line(fmt::format("    {} |= {};", outputOf(pin).control, outputOf(pin).connect));
   out.line("}");
@@ -141,6 +152,55 @@ void CPins::setFunctions(CLines& out, const PinUse& u) const {
   out.open(fmt::format("{}void dim_{}(float percent)", inlined, u.pin));
   out.line("float ticks = percent * 2.56f + 0.5f;");
   out.line(fmt::format("share_{}(ticks >= 256 ? 256 : ticks >= 1 ? (int16_t)ticks : 0);", u.pin));
+  out.close();
+}
+
+void CPins::pulses(CLines& out) const {
+  std::vector<CPulsedPin> pins;
+  bool sounds = false, turns = false;
+  for (const PinUse& use : uses_) {
+    if (pulsed(use.pin) < 0) continue;
+    const auto [letter, bit] = port(use.pin);
+    pins.push_back({fmt::format("PORT{}", letter), bit});
+    sounds = sounds || !use.sounders.empty();
+    turns = turns || !use.turners.empty();
+  }
+  if (!pins.empty()) writePulses(out, *waker(), pins, sounds, turns);
+}
+
+int CPins::pulsed(const std::string& pin) const {
+  if (!waker()) return -1;
+  int place = 0;
+  for (const PinUse& use : uses_) {
+    if (!use.isPulsed()) continue;
+    if (use.pin == pin) return place;
+    ++place;
+  }
+  return -1;
+}
+
+void CPins::pulseFunctions(CLines& out, const PinUse& u) const {
+  const int place = pulsed(u.pin);
+  const bool dimmed = !u.dimmers.empty() && shape(u.pin).pwm;
+  const auto function = [&](const char* name, const char* value, const char* does) {
+    out.open(fmt::format("{}void {}_{}(float {})", inlined, name, u.pin, value));
+    if (place < 0) {
+      out.line(fmt::format("(void){};  /* no timer is left for this: all of them dim */", value));
+    } else {
+      if (dimmed)
+        out.line(fmt::format("{} &= (uint8_t)~{};", outputOf(shape(u.pin)).control,
+                             outputOf(shape(u.pin)).connect));
+      out.line(fmt::format("{}(&pulses[{}], {});", does, place, value));
+    }
+    out.close();
+  };
+  if (!u.sounders.empty()) function("sound", "hertz", "sound");
+  if (!u.turners.empty()) function("turn", "degrees", "turn_servo");
+  const bool ends = std::any_of(u.sounders.begin(), u.sounders.end(),
+                                [&](const std::string& step) { return timed_.contains(step); });
+  if (u.silencers.empty() && !ends) return;
+  out.open(fmt::format("{}void silence_{}(void)", inlined, u.pin));
+  out.line(fmt::format("set_{}(LOW);", u.pin));
   out.close();
 }
 

@@ -20,6 +20,8 @@ class CPins {
   CPins(const Project& project, const BoardItem& board, const BoardKind& kind, const Chip& chip);
 
   void functions(CLines& out) const;
+  // Tones and servo pulses, where any step asks for them and a timer is left.
+  void pulses(CLines& out) const;
   void prepare(CLines& out) const;
   // Is there such a pin, with a port?
   bool has(const std::string& pin) const { return port(pin).first != 0; }
@@ -36,7 +38,10 @@ class CPins {
   std::pair<char, std::string> port(const std::string& pin) const;
   void setFunctions(CLines& out, const PinUse& use) const;
   void measureFunction(CLines& out, const GetterKind& getter, const PinUse& use) const;
+  void pulseFunctions(CLines& out, const PinUse& use) const;
   bool dims(const Chip::Timer& timer) const;
+  // Its place among those with pulses; -1: it has none.
+  int pulsed(const std::string& pin) const;
 
   const Project& project_;
   std::string board_;
@@ -46,6 +51,7 @@ class CPins {
   Nets nets_;
   std::vector<PinUse> uses_;
   std::set<std::string> flipped_, asked_;  // pins; "level_A0", what is asked of one
+  std::set<std::string> timed_;            // steps that wait
 };
 
 }  // namespace ignavo

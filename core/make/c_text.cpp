@@ -65,6 +65,10 @@ class Writer final : public CWriter {
       for (const std::string& text : lines) line(text);
       line("");
     }
+    if (turns_) {
+      writeClock(c_, chip_);
+      pins_.pulses(c_);
+    }
     pins_.functions(c_);
     const std::vector<std::string> named = names_.declarations();
     for (const std::string& text : named) line(text);
@@ -251,7 +255,7 @@ class Writer final : public CWriter {
   void inTurns() {
     bool makesSteps = false;
     for (const Lane* lane : lanes_) makesSteps = makesSteps || !isKept(lane->trigger);
-    writeTurns(c_, chip_, pins_.waker(), makesSteps);
+    writeTurns(c_, pins_.waker(), makesSteps);
     bool started = false;
     for (const Lane* lane : lanes_) started = started || startsAgain(*lane);
     if (started) writeStart(c_);

@@ -7,7 +7,7 @@
 // function that is called once a turn and goes on at the line where it stood.
 namespace ignavo {
 
-void writeTurns(CLines& out, const Chip& chip, const Chip::Timer* waker, bool lanes) {
+void writeClock(CLines& out, const Chip& chip) {
   const char clock = chip.timers.front().number;
   out.line(fmt::format("/* The clock: timer {} ticks every {} microseconds. */", clock,
                        chip.tickMicroseconds));
@@ -28,6 +28,10 @@ void writeTurns(CLines& out, const Chip& chip, const Chip::Timer* waker, bool la
   out.line("");
   out.line("/* Turns of 250 microseconds: in each of them every lane may make one step. */");
   out.line("static uint32_t turn_begins;  /* in ticks */");
+  out.line("");
+}
+
+void writeTurns(CLines& out, const Chip::Timer* waker, bool lanes) {
   if (waker) out.line(fmt::format("EMPTY_INTERRUPT({})  /* wakes the chip */", waker->wakes));
   out.open("static void next_turn(void)");
   out.line("/* Work that took longer took whole turns more. */");

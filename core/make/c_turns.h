@@ -5,7 +5,8 @@
 namespace ignavo {
 
 // What a program in turns is built on: the clock, the turns, and how a lane goes on.
-void writeTurns(CLines& out, const Chip& chip, const Chip::Timer* waker, bool lanes);
+void writeClock(CLines& out, const Chip& chip);
+void writeTurns(CLines& out, const Chip::Timer* waker, bool lanes);
 // The function that starts a lane, where a lane is started by something.
 void writeStart(CLines& out);
 // What tells when a lane that the clock starts is due.

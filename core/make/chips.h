@@ -14,6 +14,7 @@ struct Chip {
     std::string dims;       // bits of the register A, so that it counts to 255 and dims
     std::string dimsB;      // and of the register B
     std::string wakes;      // its compare interrupt
+    std::string edges;      // and the second one
   };
 
   std::string name;  // for the compiler

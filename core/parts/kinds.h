@@ -124,9 +124,10 @@ struct PartKind {
   bool pressable = false;  // a cap that is held down
   // Stands in one of two positions of its own: the choice that means "pressed".
   std::string thrownKey, thrownValue;
-  std::string knob;     // property that is turned or slid by hand
-  bool senses = false;  // gives a program something to read
-  bool gated = false;   // a pin can switch it
+  std::string knob;      // property that is turned or slid by hand
+  bool senses = false;   // gives a program something to read
+  bool divides = false;  // its knob goes from one end of what feeds it to the other
+  bool gated = false;    // a pin can switch it
   // The property that says what it measures. Such a part only looks on: its legs are no fault.
   std::string measuresKey;
   bool passes = false;  // named only when nothing else hangs behind it
@@ -211,10 +212,11 @@ struct BoardKind {
   double pinRatedAmps = 0.020;
   double pinMostAmps = 0.040;
   double chipMostAmps = 0.200;
-  double highShare = 0.6;  // reads high above this share of the supply
-  double lowShare = 0.3;   // reads low below it
-  std::string lampPin;     // pin of the board's own lamp
-  std::string chip;        // for the compiler
+  double highShare = 0.6;   // reads high above this share of the supply
+  double lowShare = 0.3;    // reads low below it
+  std::string lampPin;      // pin of the board's own lamp
+  std::string chip;         // for the compiler
+  std::string pulseTimers;  // those of its timers that can make tones and pulses beside a clock
   int flashBytes = 0;
   int ramBytes = 0;
 

@@ -90,6 +90,7 @@ const BoardKind& ternKind() {
          {"D0 and D1 talk to the computer. Leave them free", "while a program is sent."}}};
     k.lampPin = "D13";
     k.chip = "atmega328p";
+    k.pulseTimers = "12";
     k.flashBytes = 32256;  // 32 KiB less the boot loader
     k.ramBytes = 2048;
     return k;

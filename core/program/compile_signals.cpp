@@ -24,10 +24,10 @@ void Compiler::senses(const Expr* e) {
 // A signal operator whose own operands are known; its value is kept in a cell.
 void Compiler::sense(const Expr& e) {
   const SignalKind& kind = *signalKind(e.text);
-  const Expr* hertz = e.arg("hertz");
+  const Expr* hertz = hertzOf(e);
   Instruction i;
   if (kind.waves && hertz && hertz->shape == Expr::Shape::number) {
-    const Expr* duty = e.arg("duty");
+    const Expr* duty = dutyOf(e);
     CompiledWave wave{waveSteps(hertz->number)};
     if (duty && duty->shape == Expr::Shape::number) wave.high = highPart(wave.steps, duty->number);
     out_.waves.push_back(wave);
@@ -87,7 +87,7 @@ void Compiler::afresh(int place) {
   Instruction& i = at(place);
   i.operands = static_cast<std::uint8_t>(static_cast<int>(out_.memory.size()) - i.arg);
   i.value = {static_cast<std::uint32_t>(static_cast<int>(out_.moments.size()) - i.target)};
-  i.cycles = cyclesOf(i, costs_);
+  i.cycles = cyclesOf(i, target_.costs);
 }
 
 // What a lane keeps, once a turn.

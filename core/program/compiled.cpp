@@ -15,9 +15,8 @@ int Compiler::pin(const std::string& name) {
   return static_cast<int>(out_.pins.size()) - 1;
 }
 
-Compiler::Compiler(const Program& program, const CostTable& costs, std::uint64_t seed,
-                   std::vector<std::string> digital)
-    : types_(program), costs_(costs), seed_(seed), digital_(std::move(digital)) {
+Compiler::Compiler(const Program& program, CompileTarget target)
+    : types_(program), target_(std::move(target)) {
   out_.texts = {std::string()};
   using Of = MemoryCell::Of;
   for (const Variable& v : program.variables) {
@@ -115,7 +114,7 @@ int Compiler::emit(Instruction instruction) {
   }
   instruction.step = step_;
   instruction.offset = offset_++;
-  instruction.cycles = cyclesOf(instruction, costs_);
+  instruction.cycles = cyclesOf(instruction, target_.costs);
   code_->push_back(instruction);
   return here() - 1;
 }
@@ -193,7 +192,8 @@ void Compiler::value(const Expr* e, ValueType wanted) {
       for (const Expr* operand : operandsOf(*e)) value(operand, ValueType::whole);
       if (factsOf(i.code).readsPin) i.arg = pin(pinRead(*e) ? *pinRead(*e) : std::string());
       i.measures = measures(*e) && pinRead(*e) &&
-                   std::find(digital_.begin(), digital_.end(), *pinRead(*e)) == digital_.end();
+                   std::find(target_.digital.begin(), target_.digital.end(), *pinRead(*e)) ==
+                       target_.digital.end();
       emit(i);
       break;
     }
@@ -313,7 +313,7 @@ void Compiler::lane(const Lane& lane) {
   lane_ = &out_.lanes.back();
   lane_->id = lane.id;
   lane_->trigger = lane.trigger.on;
-  lane_->dice = diceOf(seed_, lane.id);
+  lane_->dice = diceOf(target_.seed, lane.id);
   const int index = static_cast<int>(out_.lanes.size()) - 1;
   const TriggerKind* trigger = triggerKind(lane.trigger.on);
   // A lane that does something once a turn is what its instructions belong to.
@@ -354,9 +354,9 @@ void Compiler::lane(const Lane& lane) {
   emit(last);
 }
 
-CompiledProgram compile(const Program& program, const CostTable& costs, std::uint64_t seed,
-                        std::vector<std::string> digital) {
-  Compiler compiler(program, costs, seed, std::move(digital));
+CompiledProgram compile(const Program& program, CompileTarget target) {
+  const CostTable costs = target.costs;
+  Compiler compiler(program, std::move(target));
   for (const auto& lane : program.lanes) compiler.lane(*lane);
   CompiledProgram out = compiler.take();
   out.inTurns = whyInTurns(program).has_value();
@@ -381,6 +381,12 @@ std::optional<Message> whyInTurns(const Program& program) {
     const TriggerKind* trigger = triggerKind(lane->trigger.on);
     if (!trigger || (!trigger->endless && !trigger->once))
       return stepSay("its lane is started by something");
+    const char* needs = "";
+    forEachStep(lane->steps, [&](const Step& s) {
+      const StepKind* kind = stepKind(s.kind);
+      if (kind && *kind->inTurns && !*needs) needs = kind->inTurns;
+    });
+    if (*needs) return stepSay(needs);
     bool clock = false;
     forEachStep(lane->steps, [&](const Step& s) {
       for (const auto& [key, value] : s.fields) clock = clock || needsTurns(value);

@@ -69,10 +69,14 @@ struct CompiledProgram {
   std::vector<std::string> watched;  // pins that start a lane
 };
 
-// `seed`: the project's.
-// `digital`: pins that cannot measure; asked for their level they are only read.
-CompiledProgram compile(const Program& program, const CostTable& costs = {}, std::uint64_t seed = 1,
-                        std::vector<std::string> digital = {});
+// What a program is compiled for.
+struct CompileTarget {
+  CostTable costs;
+  std::uint64_t seed = 1;            // the project's
+  std::vector<std::string> digital;  // pins that cannot measure: asked for a level they are read
+  bool pulses = true;                // is a timer left to make tones and pulses?
+};
+CompiledProgram compile(const Program& program, CompileTarget target = {});
 ProgramPace paceOf(const CompiledProgram& program);
 
 // Why a program does not run freely but in turns: the first reason. Nothing: it is plain.
@@ -81,8 +85,7 @@ std::optional<Message> whyInTurns(const Program& program);
 // For the step kinds: what they may emit.
 class Compiler {
  public:
-  Compiler(const Program& program, const CostTable& costs, std::uint64_t seed,
-           std::vector<std::string> digital);
+  Compiler(const Program& program, CompileTarget target);
 
   int pin(const std::string& name);
   // Appends it; a plain number that was pushed for it alone becomes part of it. Gives its place.
@@ -114,6 +117,7 @@ class Compiler {
   // A step that does nothing takes its turn all the same.
   void nothing();
   const Types& types() const { return types_; }
+  bool makesPulses() const { return target_.pulses; }
   bool hasVariable(const std::string& name) const { return cellOf(name) >= 0; }
   bool hasItems(const std::string& list) const;
   void store(const std::string& variable);                // what is on the stack
@@ -133,9 +137,7 @@ class Compiler {
   int text(const std::string& text);
 
   Types types_;
-  CostTable costs_;
-  std::uint64_t seed_;
-  std::vector<std::string> digital_;
+  CompileTarget target_;
   CompiledProgram out_;
   CompiledLane* lane_ = nullptr;
   std::vector<Instruction>* code_ = nullptr;  // that is written

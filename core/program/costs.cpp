@@ -72,6 +72,12 @@ int cyclesOf(const Instruction& i, const CostTable& costs) {
       return costs.flipPin;
     case OpCode::setLevel:
       return i.plain ? costs.setLevel : costs.setLevelTo;
+    case OpCode::tone:
+      return costs.sound;
+    case OpCode::silence:
+      return costs.silence;
+    case OpCode::turnServo:
+      return costs.turnServo;
     case OpCode::wait:
       return i.plain ? 0 : costs.wait;
     case OpCode::branch:

@@ -18,6 +18,7 @@ struct CostTable {
   int setPin = 2, setPinTo = 4;  // a level that is written out; one that is worked out
   int flipPin = 2;
   int setLevel = 16, setLevelTo = 330;
+  int sound = 900, silence = 40, turnServo = 700;  // beside the edges themselves
   int readPin = 1;
   int readLevel = 230;  // beside the measuring itself
   int branch = 2, jump = 2;

@@ -130,6 +130,17 @@ bool flipsPin(const Step& step) {
   return kind && kind->flips;
 }
 
+bool silencesPin(const Step& step) {
+  const StepKind* kind = stepKind(step.kind);
+  return kind && kind->silences;
+}
+const Expr* angleOf(const Step& step) { return step.field(angleKey(step)); }
+std::string angleKey(const Step& step) {
+  const StepKind* kind = stepKind(step.kind);
+  const SlotKind* slot = slotOf(step, SlotKind::Type::number);
+  return kind && kind->pulses && slot ? slot->key : std::string();
+}
+
 std::optional<NameChange> changeOf(const Step& step) {
   using Changes = StepKind::Changes;
   const StepKind* kind = stepKind(step.kind);

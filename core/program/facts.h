@@ -39,6 +39,10 @@ const Expr* forkTestOf(const Step& step);
 bool isFork(const Step& step);    // goes one of two ways
 bool isRepeat(const Step& step);  // counts how often it goes round
 bool flipsPin(const Step& step);
+bool silencesPin(const Step& step);
+// The angle that it turns a servo to; null: it turns none.
+const Expr* angleOf(const Step& step);
+std::string angleKey(const Step& step);
 
 // What a step changes by name: a variable, or an item of a list.
 struct NameChange {

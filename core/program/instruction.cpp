@@ -65,7 +65,11 @@ LevelAfter levelAfter(const std::vector<Instruction>& code, int at) {
     case OpCode::flipPin:
       return LevelAfter::other;
     case OpCode::setLevel:
-      return LevelAfter::dimmed;
+    case OpCode::tone:
+    case OpCode::turnServo:
+      return LevelAfter::wavers;
+    case OpCode::silence:
+      return LevelAfter::low;
     case OpCode::setPin:
       if (!instruction(code, at).plain) return LevelAfter::lowOrHigh;
       return instruction(code, at).number != 0 ? LevelAfter::high : LevelAfter::low;

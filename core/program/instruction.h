@@ -49,6 +49,9 @@ enum class OpCode : std::uint8_t {
   setPin,      // pin `arg` to the popped truth
   flipPin,     // pin `arg` to the other level
   setLevel,    // pin `arg` dimmed to the popped percent
+  tone,        // pin `arg` sounds at the popped hertz
+  silence,     // pin `arg` is low, and no tone or pulse raises it any more
+  turnServo,   // pulses on pin `arg` for the popped degrees
   idle,        // nothing, until the lane is started by what starts it
   wait,        // sleep for the popped seconds, from the step before (docs/language.md)
   jump,        // to `target`
@@ -82,6 +85,7 @@ struct InstructionFacts {
   int takes = 0, gives = 0;  // numbers off the stack and onto it; an operator takes its own count
   bool readsPin = false;     // asks what pin `arg` stands at
   bool writesPin = false;    // changes what pin `arg` gives
+  bool wavers = false;       // it goes on and off from then on, without the program
   bool sleeps = false;       // the lane goes on later, or when its pin changes
   bool counts = false;       // with counter `arg`
   bool goesOn = true;        // may go on behind it
@@ -89,33 +93,36 @@ struct InstructionFacts {
   bool reachesOut() const { return readsPin || writesPin; }
 };
 // In the order of OpCode.
-inline constexpr std::array<InstructionFacts, 26> instructionFacts = {{
-    {.gives = 1},                      // push
-    {.gives = 1, .readsPin = true},    // readPin
-    {.gives = 1, .readsPin = true},    // readLevel
-    {.gives = 1},                      // load
-    {.takes = 1},                      // store
-    {.takes = 1, .gives = 1},          // item
-    {.takes = 2},                      // storeItem
-    {.gives = 1},                      // seconds
-    {.gives = 1},                      // sense
-    {.takes = 1, .gives = 1},          // wave
-    {.takes = 1, .gives = 1},          // turns
-    {},                                // afresh
-    {.takes = 1},                      // start
-    {.takes = 2, .gives = 1},          // random
-    {.gives = 1},                      // operate
-    {.takes = 1, .gives = 1},          // convert
-    {.takes = 1, .writesPin = true},   // setPin
-    {.writesPin = true},               // flipPin
-    {.takes = 1, .writesPin = true},   // setLevel
-    {.sleeps = true},                  // idle
-    {.takes = 1, .sleeps = true},      // wait
-    {.goesOn = false, .jumps = true},  // jump
-    {.takes = 1, .jumps = true},       // branch
-    {.takes = 1, .counts = true},      // countStart
-    {.counts = true, .jumps = true},   // countTurn
-    {.goesOn = false},                 // end
+inline constexpr std::array<InstructionFacts, 29> instructionFacts = {{
+    {.gives = 1},                                     // push
+    {.gives = 1, .readsPin = true},                   // readPin
+    {.gives = 1, .readsPin = true},                   // readLevel
+    {.gives = 1},                                     // load
+    {.takes = 1},                                     // store
+    {.takes = 1, .gives = 1},                         // item
+    {.takes = 2},                                     // storeItem
+    {.gives = 1},                                     // seconds
+    {.gives = 1},                                     // sense
+    {.takes = 1, .gives = 1},                         // wave
+    {.takes = 1, .gives = 1},                         // turns
+    {},                                               // afresh
+    {.takes = 1},                                     // start
+    {.takes = 2, .gives = 1},                         // random
+    {.gives = 1},                                     // operate
+    {.takes = 1, .gives = 1},                         // convert
+    {.takes = 1, .writesPin = true},                  // setPin
+    {.writesPin = true},                              // flipPin
+    {.takes = 1, .writesPin = true, .wavers = true},  // setLevel
+    {.takes = 1, .writesPin = true, .wavers = true},  // tone
+    {.writesPin = true},                              // silence
+    {.takes = 1, .writesPin = true, .wavers = true},  // turnServo
+    {.sleeps = true},                                 // idle
+    {.takes = 1, .sleeps = true},                     // wait
+    {.goesOn = false, .jumps = true},                 // jump
+    {.takes = 1, .jumps = true},                      // branch
+    {.takes = 1, .counts = true},                     // countStart
+    {.counts = true, .jumps = true},                  // countTurn
+    {.goesOn = false},                                // end
 }};
 static_assert(instructionFacts.size() == static_cast<std::size_t>(OpCode::end) + 1);
 constexpr const InstructionFacts& factsOf(OpCode code) {
@@ -142,7 +149,7 @@ std::optional<double> sleepOf(const std::vector<Instruction>& code, int at);
 std::optional<double> secondsOf(const std::vector<Instruction>& code, int at,
                                 const ProgramPace& pace);
 // What becomes of its pin's level: stays where it writes none.
-enum class LevelAfter : std::uint8_t { stays, low, high, other, lowOrHigh, dimmed };
+enum class LevelAfter : std::uint8_t { stays, low, high, other, lowOrHigh, wavers };
 LevelAfter levelAfter(const std::vector<Instruction>& code, int at);
 
 }  // namespace ignavo

@@ -97,9 +97,9 @@ class Longest {
       passed += flow_.seconds(i);
       if (writesPin(in.code) && in.arg == pin_) {
         if (in.code == OpCode::flipPin) break;
-        if (in.code == OpCode::setPin && level_ && flow_.level(i) == !*level_) break;
-        if (in.code == OpCode::setLevel || !level_) {
-          rest = infinity;  // dimmed, or perhaps the same level
+        if (flow_.level(i) == !level_.value_or(true) && level_) break;
+        if (factsOf(in.code).wavers || !level_) {
+          rest = infinity;  // on and off from here on, or perhaps the same level
           break;
         }
       }
@@ -137,6 +137,16 @@ class Longest {
 }  // namespace
 
 namespace {
+// Of what goes on and off without the program; infinity where it does not.
+double waveringPeriod(const Instruction& i) {
+  if (!factsOf(i.code).wavers) return infinity;
+  if (i.code == OpCode::setLevel) return dimPeriodSeconds;
+  // What is worked out is taken as its default, in the middle of what is usual.
+  constexpr double usualHertz = 440, pulsesPerSecond = 50;
+  if (i.code == OpCode::turnServo) return 1 / pulsesPerSecond;
+  return 1 / (i.plain && i.number > 0 ? i.number : usualHertz);
+}
+
 bool keepsPin(const CompiledProgram& program, int pin) {
   return std::any_of(program.signals.begin(), program.signals.end(), [&](const auto& signal) {
     return std::any_of(signal.code.begin(), signal.code.end(),
@@ -158,7 +168,7 @@ double shortestPeriodSeconds(const CompiledProgram& program, const std::string& 
     std::vector<int> highs, lows;
     for (int i = 0; i < flow.size(); ++i) {
       if (!writesPin(flow.at(i).code) || flow.at(i).arg != index) continue;
-      if (flow.at(i).code == OpCode::setLevel) best = std::min(best, dimPeriodSeconds);
+      best = std::min(best, waveringPeriod(flow.at(i)));
       const auto level = flow.level(i);
       if (!level || *level) highs.push_back(i);
       if (!level || !*level) lows.push_back(i);
@@ -231,7 +241,7 @@ std::vector<BriefLevel> briefLevels(const CompiledProgram& program, double secon
     };
     for (int i = 0; i < flow.size(); ++i) {
       const Instruction& in = flow.at(i);
-      if (!writesPin(in.code) || in.code == OpCode::setLevel ||
+      if (!writesPin(in.code) || factsOf(in.code).wavers ||
           writers[static_cast<std::size_t>(in.arg)] != 1)
         continue;
       const auto level = flow.level(i);

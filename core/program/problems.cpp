@@ -13,6 +13,8 @@ namespace {
 struct NameProblems {
   const Program& program;
   Types types;
+  bool pulses = true;  // a timer is left for them
+  std::string toFree;  // a pin whose dimming keeps one
 
   std::optional<std::pair<StepProblem::Code, std::string>> in(const Expr& e) const {
     using Why = StepProblem::Code;
@@ -72,6 +74,8 @@ void problemsIn(const Steps& steps, const std::vector<PinAbility>& pins, bool in
     if (leavesLoop(s) && !inLoop) out.push_back({s.id, {}, Why::nothingToLeave, {}});
     for (const auto& [key, value] : s.fields)
       if (senses(value) && !looksAgain(s)) out.push_back({s.id, key, Why::signalElsewhere, {}});
+    if ((kind->sounds || kind->pulses) && !names.pulses)
+      out.push_back({s.id, {}, Why::noTimer, names.toFree});
     if (const auto problem = names.in(s))
       out.push_back({s.id, {}, problem->first, problem->second});
     for (const auto& [key, value] : s.fields) {
@@ -97,7 +101,14 @@ void problemsIn(const Steps& steps, const std::vector<PinAbility>& pins, bool in
 
 std::vector<StepProblem> stepProblems(const Program& program, const std::vector<PinAbility>& pins) {
   std::vector<StepProblem> out;
-  const NameProblems names{program, Types(program)};
+  NameProblems names{program, Types(program)};
+  names.pulses =
+      pulseTimer(program, pins) != 0 ||
+      std::none_of(pins.begin(), pins.end(), [](const PinAbility& p) { return p.pulseTimer != 0; });
+  for (const PinUse& use : pinUses(program))
+    for (const PinAbility& pin : pins)
+      if (!names.pulses && !use.dimmers.empty() && pin.name == use.pin && pin.pulseTimer != 0)
+        names.toFree = pin.name;
   for (const auto& lane : program.lanes) {
     for (const auto& [key, value] : lane->trigger.fields) {
       if (key == variableKey && !program.variable(value.text))
@@ -119,6 +130,9 @@ Message sentence(const StepProblem& problem) {
       return stepSay("This board has no pin {}.", problem.value);
     case Why::cannotDim:
       return stepSay("{} cannot be dimmed; pins with a ∿ can.", problem.value);
+    case Why::noTimer:
+      return stepSay("No timer is left for this: all of them dim pins. Do without dimming {}.",
+                     problem.value);
     case Why::cannotMeasure:
       return stepSay("{} cannot measure a level; the analog pins can.", problem.value);
     case Why::noSuchVariable:

@@ -29,6 +29,15 @@ ValueRange product(ValueRange a, ValueRange b) {
   return {*std::min_element(std::begin(all), std::end(all)),
           *std::max_element(std::begin(all), std::end(all))};
 }
+// From between two ends to between two others; those are written out, or nothing is known.
+ValueRange mapped(ValueRange a, ValueRange p, ValueRange q, ValueRange r, ValueRange s) {
+  const bool plain = p.least == p.most && q.least == q.most && r.least == r.most &&
+                     s.least == s.most && p.least != q.least;
+  if (!plain || !a.isKnown()) return anything;
+  const double slope = (s.least - r.least) / (q.least - p.least);
+  return hull(only(r.least + (a.least - p.least) * slope),
+              only(r.least + (a.most - p.least) * slope));
+}
 ValueRange rounded(ValueRange r) {
   return r.isKnown() ? ValueRange{std::round(r.least), std::round(r.most)} : r;
 }
@@ -125,7 +134,9 @@ ValueRange Ranges::of(const Expr& e) const {
     return anything;
   }
   if (e.shape != Expr::Shape::op) return anything;
-  const ValueRange exact = calculated(e, operand(0), operand(1), type == ValueType::whole);
+  const ValueRange exact = operandsOf(e).size() > 2
+                               ? mapped(operand(0), operand(1), operand(2), operand(3), operand(4))
+                               : calculated(e, operand(0), operand(1), type == ValueType::whole);
   if (type != ValueType::real) return exact;
   // Floats round with each operation.
   constexpr double share = 1e-5;
@@ -187,6 +198,32 @@ Ranges::Outcome Ranges::outcome(const Expr& test) const {
   const bool rises = kind->calculated(1, 0) != 0;  // > or ≥
   return {rises ? holds(x.most, y.least) : holds(x.least, y.most),
           !(rises ? holds(x.least, y.most) : holds(x.most, y.least))};
+}
+
+std::optional<ValueRange> reachedEnds(const Expr& value, const Program& program,
+                                      const Ranges& ranges) {
+  const Expr* asked = &value;
+  // A variable that only a signal keeps is what that gives.
+  if (const Expr* name = value.shape == Expr::Shape::get ? value.arg(variableKey) : nullptr) {
+    int changes = 0;
+    for (const auto& lane : program.lanes) {
+      const Expr* kept = lane->trigger.field(variableKey);
+      if (kept && kept->text == name->text) ++changes, asked = keptOf(lane->trigger);
+      forEachStep(lane->steps, [&](const Step& s) {
+        const auto change = changeOf(s);
+        if (change && !change->list && change->name == name->text) changes += 2;
+      });
+    }
+    if (changes != 1 || !asked) return std::nullopt;
+  }
+  const SignalKind* signal = asked->shape == Expr::Shape::sig ? signalKind(asked->text) : nullptr;
+  const bool counts = signal && signal->gives == ValueType::whole;
+  const GetterKind* getter = asked->shape == Expr::Shape::get ? getterKind(asked->text) : nullptr;
+  const bool thrown = getter && getter->code == OpCode::random;
+  if (asked->shape != Expr::Shape::number && !counts && !thrown) return std::nullopt;
+  for (const auto& [key, inner] : asked->args)
+    if (key != "on" && key != "reset" && inner.shape != Expr::Shape::number) return std::nullopt;
+  return ranges.of(*asked);
 }
 
 }  // namespace ignavo

@@ -1,6 +1,7 @@
 #pragma once
 #include <limits>
 #include <map>
+#include <optional>
 #include <string>
 
 #include "program/expressions.h"
@@ -38,5 +39,9 @@ class Ranges {
   Types types_;
   std::map<std::string, ValueRange> variables_, lists_;
 };
+
+// The ends that a value surely comes to, sooner or later; nothing where that is not known.
+std::optional<ValueRange> reachedEnds(const Expr& value, const Program& program,
+                                      const Ranges& ranges);
 
 }  // namespace ignavo

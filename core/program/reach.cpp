@@ -89,7 +89,7 @@ class Explorer {
           vectors = {here.way ^ mask};
           break;
         case LevelAfter::lowOrHigh:
-        case LevelAfter::dimmed:
+        case LevelAfter::wavers:
           vectors = {here.way | mask, here.way & ~mask};
       }
     }

@@ -119,7 +119,8 @@ ParsedExpr parseSlot(const SlotKind& slot, std::string& rest, const Vocabulary& 
         return {std::nullopt, stepSay("{0} seconds, or {0} milliseconds? Type “{0} s” or "
                                       "“{0} ms”.",
                                       asNumber(plain))};
-      for (const char* tail : {" times", " time", " seconds", " second", " percent"})
+      for (const char* tail :
+           {" times", " time", " seconds", " second", " percent", " degrees", " degree", " deg"})
         if (lower(text).ends_with(tail))
           text = text.substr(0, text.size() - std::string(tail).size());
       rest.clear();

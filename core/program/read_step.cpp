@@ -34,7 +34,11 @@ ParsedStep readAs(const StepKind& kind, const std::string& after, const Vocabula
   }
   std::vector<PhrasePiece> pieces = piecesOf(kind.phrase);
   if (!pieces.front().field) pieces.erase(pieces.begin());
-  if (Message problem = readFields(kind.slots, pieces, 0, after, words, step.fields);
+  std::string rest = after;
+  for (const SlotKind& slot : kind.slots)
+    if (!slot.absent.empty() && lower(rest).ends_with(" " + slot.absent))
+      rest = trimmed(rest.substr(0, rest.size() - slot.absent.size()));
+  if (Message problem = readFields(kind.slots, pieces, 0, rest, words, step.fields);
       !problem.empty())
     return {std::nullopt, std::move(problem)};
   return {step, {}};
@@ -104,6 +108,9 @@ std::vector<std::string> completions(const std::string& typed, const Vocabulary&
   for (const std::string& pin : pins)
     for (const char* percent : {"50", "30", "10", "100"})
       offer("dim " + pin + " to " + percent + " %");
+  for (const std::string& pin : pins)
+    offer("tone of 440 Hz on " + pin + " for 0.2 s"), offer("tone of 440 Hz on " + pin),
+        offer("silence " + pin), offer("turn servo on " + pin + " to 90 °");
   for (const char* seconds : {"0.5", "1", "0.25", "0.1", "2"})
     offer(std::string("wait ") + seconds + " s");
   for (const std::string& pin : pins)

@@ -254,4 +254,7 @@ std::uint32_t highPart(const WaveSteps& wave, double duty) {
   return static_cast<std::uint32_t>(std::ceil(std::clamp(duty, 0.0, 100.0) * wave.round / 100));
 }
 
+const Expr* hertzOf(const Expr& wave) { return wave.arg("hertz"); }
+const Expr* dutyOf(const Expr& wave) { return wave.arg("duty"); }
+
 }  // namespace ignavo

@@ -52,6 +52,10 @@ int signalIndex(const std::string& name);
 // The expression, once it has not changed for so many seconds.
 Expr steadyOf(Expr e, double seconds);
 
+// Of a wave; null: it has none.
+const Expr* hertzOf(const Expr& wave);
+const Expr* dutyOf(const Expr& wave);
+
 // Does anything in there remember something?
 bool senses(const Expr& e);
 

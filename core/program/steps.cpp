@@ -13,9 +13,9 @@ IGNAVO_VALUE_DEFINED(StepKind);
 
 const std::vector<const StepKind*>& stepKinds() {
   static const std::vector<const StepKind*> all = {
-      &setStep(), &flipStep(),   &levelStep(), &waitStep(), &waitUntilStep(),
-      &ifStep(),  &repeatStep(), &whileStep(), &loopStep(), &leaveStep(),
-      &endStep(), &letStep(),    &addStep(),   &putStep(),  &remarkStep()};
+      &setStep(),   &flipStep(),      &levelStep(), &toneStep(),   &silenceStep(), &servoStep(),
+      &waitStep(),  &waitUntilStep(), &ifStep(),    &repeatStep(), &whileStep(),   &loopStep(),
+      &leaveStep(), &endStep(),       &letStep(),   &addStep(),    &putStep(),     &remarkStep()};
   return all;
 }
 
@@ -41,7 +41,7 @@ Step newStep(const StepKind& kind) {
 std::string phraseOf(const Step& step) {
   const StepKind* kind = stepKind(step.kind);
   if (!kind) return step.kind;
-  return filled(kind->phrase, [&](const std::string& key) {
+  std::string out = filled(kind->phrase, [&](const std::string& key) {
     const Expr* value = step.field(key);
     const SlotKind* slot = kind->slot(key);
     if (!value && slot && slot->optional) return std::string();
@@ -50,6 +50,9 @@ std::string phraseOf(const Step& step) {
     if (slot && !slot->unit.empty() && value && value->isLiteral()) text += " " + slot->unit;
     return text;
   });
+  for (const SlotKind& slot : kind->slots)
+    if (!slot.absent.empty() && !step.field(slot.key)) out += " " + slot.absent;
+  return out;
 }
 std::string textOf(const Steps& steps, int indent) {
   std::string out;
@@ -97,7 +100,11 @@ std::vector<PinUse> pinUses(const Program& program) {
         if (slot && slot->type == SlotKind::Type::pin) {
           if (value.text.empty()) continue;
           uses[value.text].writers.push_back(s.id);
-          if (kind->dims) uses[value.text].dimmers.push_back(s.id);
+          PinUse& use = uses[value.text];
+          if (kind->dims) use.dimmers.push_back(s.id);
+          if (kind->sounds) use.sounders.push_back(s.id);
+          if (kind->pulses) use.turners.push_back(s.id);
+          if (kind->silences) use.silencers.push_back(s.id);
         } else {
           forEachGetter(value, [&](const GetterKind& getter, const std::string& pin) {
             if (pin.empty()) return;
@@ -114,6 +121,20 @@ std::vector<PinUse> pinUses(const Program& program) {
     out.push_back(std::move(use));
   }
   return out;
+}
+
+char pulseTimer(const Program& program, const std::vector<PinAbility>& pins) {
+  std::string timers, dimming;
+  for (const PinAbility& pin : pins)
+    if (pin.pulseTimer != 0 && timers.find(pin.pulseTimer) == std::string::npos)
+      timers += pin.pulseTimer;
+  for (const PinUse& use : pinUses(program))
+    if (!use.dimmers.empty())
+      for (const PinAbility& pin : pins)
+        if (pin.name == use.pin && pin.pulseTimer != 0) dimming += pin.pulseTimer;
+  std::sort(timers.begin(), timers.end());
+  const std::size_t free = timers.find_first_not_of(dimming);
+  return free == std::string::npos ? 0 : timers[free];
 }
 
 }  // namespace ignavo

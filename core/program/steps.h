@@ -28,6 +28,7 @@ struct SlotKind {
   double max = 0;
   double stepBy = 1;  // of the arrow keys
   bool optional = false;
+  std::string absent = {};  // of one that may be left out: what is said in its place
 };
 
 struct BodyKind {
@@ -85,9 +86,13 @@ struct StepKind {
   bool takesTurn = true;    // in turns; what takes none is done along with the step before
   // What it changes by name: it gives a variable a value, adds to it, or puts one into a list.
   enum class Changes : std::uint8_t { nothing, variable, sum, list } changes = Changes::nothing;
-  bool addsUp = false;  // done twice is something else than done once
-  bool flips = false;   // gives its pin the other level
-  bool dims = false;    // asks its pin for something between high and low
+  bool addsUp = false;       // done twice is something else than done once
+  bool flips = false;        // gives its pin the other level
+  bool dims = false;         // asks its pin for something between high and low
+  bool sounds = false;       // gives its pin a tone
+  bool pulses = false;       // or the pulses that turn a servo
+  bool silences = false;     // ends either
+  const char* inTurns = "";  // why a program with it does not run freely; empty: it may
   std::string waits;   // the slot that says for how many seconds its lane waits; empty: it does not
   std::string counts;  // the slot that says how often its body runs; empty: it does not count
   void (*compile)(Compiler&, const Step&) = nullptr;
@@ -171,15 +176,21 @@ struct PinUse {
   std::vector<std::string> readers;
   std::vector<std::string> measurers;  // those of the readers that ask for its level in percent
   std::vector<std::string> dimmers;    // those of the writers that dim it
+  std::vector<std::string> sounders;   // that sound a tone on it
+  std::vector<std::string> turners;    // that turn a servo with it
+  std::vector<std::string> silencers;  // that end a tone or pulses
   std::vector<std::string> starts;     // lanes that it starts
 
+  // Does anything make pulses on it beside the program?
+  bool isPulsed() const { return !sounders.empty() || !turners.empty(); }
   bool isRead() const { return !readers.empty() || !starts.empty(); }
   // Ids of all that reads it: steps, and lanes that it starts.
   std::vector<std::string> reading() const;
 };
 std::vector<PinUse> pinUses(const Program& program);
 
-// Something about a step, or the sign of a lane, that needs the user: marks the step, stops nothing.
+// Something about a step, or the sign of a lane, that needs the user: marks the step, stops
+// nothing.
 struct StepProblem {
   std::string step;
   std::string slot;
@@ -191,6 +202,7 @@ struct StepProblem {
     behindEnd,
     nothingToLeave,
     cannotDim,
+    noTimer,
     cannotMeasure,
     noSuchVariable,
     noSuchList,
@@ -204,7 +216,10 @@ struct PinAbility {
   std::string name;
   bool dims = false;
   bool measures = false;
+  char pulseTimer = 0;  // that dims it, and could make tones and pulses instead; 0: none such
 };
+// The timer that makes the edges of tones and pulses: the first whose pins nothing dims; 0: all do.
+char pulseTimer(const Program& program, const std::vector<PinAbility>& pins);
 std::vector<StepProblem> stepProblems(const Program& program, const std::vector<PinAbility>& pins);
 Message sentence(const StepProblem& problem);
 

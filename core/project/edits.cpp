@@ -292,6 +292,12 @@ const Expr* exprAt(const Project& p, const std::string& owner, const std::string
   return lane ? exprAt(lane->trigger, path) : nullptr;
 }
 
+Project clearField(Project p, const std::string& step, const std::string& key) {
+  return changeStep(std::move(p), step, [&](Step& s) {
+    std::erase_if(s.fields, [&](const auto& field) { return field.first == key; });
+  });
+}
+
 Project setExpr(Project p, const std::string& owner, const std::string& path, const Expr& value) {
   const bool whole = path.find('/') == std::string::npos;
   if (p.lane(owner))

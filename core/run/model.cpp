@@ -35,6 +35,27 @@ const std::string& lampName(const PartKind& kind, std::size_t lamp) {
 
 }  // namespace
 
+std::vector<PinAbility> pinAbilities(const BoardKind& kind) {
+  std::vector<PinAbility> out;
+  for (const BoardPin& pin : kind.pins) {
+    if (pin.role != PinShape::Role::io) continue;
+    const char timer = pin.timer.empty() ? '\0' : pin.timer.front();
+    const bool pulses = timer != 0 && kind.pulseTimers.find(timer) != std::string::npos;
+    out.push_back({pin.name, pin.pwm, pin.analog, pulses ? timer : '\0'});
+  }
+  return out;
+}
+
+CompileTarget targetOf(const BoardKind& kind, const Program& program, std::uint64_t seed) {
+  CompileTarget out;
+  out.seed = seed;
+  const std::vector<PinAbility> pins = pinAbilities(kind);
+  for (const PinAbility& pin : pins)
+    if (!pin.measures) out.digital.push_back(pin.name);
+  out.pulses = pulseTimer(program, pins) != 0;
+  return out;
+}
+
 RunModel::RunModel(std::shared_ptr<const Project> made)
     : project(std::move(made)), circuit(std::make_unique<Circuit>(*project)) {
   chooseSignals();
@@ -121,12 +142,9 @@ void RunModel::readBoards() {
     const BoardItem& board = project->boards[b];
     const Program* program = project->program(board.id);
     const BoardKind* kind = catalogue().boardKind(board.type);
-    std::vector<std::string> digital;
-    if (kind)
-      for (const BoardPin& pin : kind->pins)
-        if (!pin.analog) digital.push_back(pin.name);
     auto compiled = std::make_shared<const CompiledProgram>(
-        program ? compile(*program, {}, project->seed, std::move(digital)) : CompiledProgram{});
+        program && kind ? compile(*program, targetOf(*kind, *program, project->seed))
+                        : CompiledProgram{});
     BoardProgram& row = boards.emplace_back();
     row.mostAmps = kind ? kind->mainSupply().maxAmps : HUGE_VAL;
     row.minVolts = kind ? kind->minVolts : 0;

@@ -24,6 +24,9 @@ class PinAccess {
   virtual void setPin(int pin, bool high, Nanoseconds at) = 0;
   virtual void flipPin(int pin, Nanoseconds at) = 0;
   virtual void setLevel(int pin, double percent, Nanoseconds at) = 0;
+  virtual void sound(int pin, float hertz, Nanoseconds at) = 0;  // from now on
+  virtual void silence(int pin, Nanoseconds at) = 0;
+  virtual void turnServo(int pin, float degrees, Nanoseconds at) = 0;
 };
 
 // A lane of a program as it is looked at.

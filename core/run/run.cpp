@@ -9,6 +9,7 @@
 #include "run/devices/contacts.h"
 #include "run/devices/floating_pins.h"
 #include "run/devices/heat.h"
+#include "run/devices/pulse_trains.h"
 #include "run/devices/timers.h"
 #include "run/noise.h"
 
@@ -61,6 +62,8 @@ void Run::resetBoard(int board) {
   state.devices.touch<BoardProcessor>(at(state.places.boards, board),
                                       [&](BoardProcessor& p) { p.start(now()); });
   state.devices.touch<Timers>(at(state.places.timers, board), [&](Timers& t) { t.start(now()); });
+  state.devices.touch<PulseTrains>(at(state.places.pulses, board),
+                                   [&](PulseTrains& p) { p.start(now()); });
   for (const int p : at(model->pinsOfBoard, board)) {
     at(state.pins, p).high = false;
     at(state.pins, p).level = false;
@@ -204,22 +207,30 @@ void Run::refreshPin(int pin) {
   refreshIsland(island);
 }
 
+bool Run::wavers(int pin) const {
+  const int board = at(model->pins, pin).board;
+  const int timers = at(state.places.timers, board), pulses = at(state.places.pulses, board);
+  return (state.devices.dueOf(timers) != never && state.devices.as<Timers>(timers).dims(pin)) ||
+         (state.devices.dueOf(pulses) != never && state.devices.as<PulseTrains>(pulses).has(pin));
+}
+
+void Run::release(int pin) {
+  const int board = at(model->pins, pin).board;
+  state.devices.touch<Timers>(at(state.places.timers, board), [&](Timers& t) { t.release(pin); });
+  state.devices.touch<PulseTrains>(at(state.places.pulses, board),
+                                   [&](PulseTrains& p) { p.release(pin); });
+}
+
 void Run::makeOutput(int pin, bool high) {
   PinState& run = at(state.pins, pin);
-  const RunModel::PinRow& row = at(model->pins, pin);
-  const int timers = at(state.places.timers, row.board);
-  const bool dimmed =
-      state.devices.dueOf(timers) != never && state.devices.as<Timers>(timers).dims(pin);
-  if (dimmed) state.devices.touch<Timers>(timers, [&](Timers& t) { t.release(pin); });
-  if (row.output && run.high == high && !dimmed) return;
+  const bool wavered = wavers(pin);
+  if (wavered) release(pin);
+  if (at(model->pins, pin).output && run.high == high && !wavered) return;
   run.high = high;
   refreshPin(pin);
 }
 
-void Run::flip(int pin) {
-  const int timers = at(state.places.timers, at(model->pins, pin).board);
-  makeOutput(pin, !at(state.pins, pin).high && !state.devices.as<Timers>(timers).dims(pin));
-}
+void Run::flip(int pin) { makeOutput(pin, !at(state.pins, pin).high && !wavers(pin)); }
 
 // From the timer's next period on the pin is high for that share of it.
 void Run::dim(int pin, double percent) {
@@ -228,8 +239,34 @@ void Run::dim(int pin, double percent) {
   const int share =
       static_cast<int>(std::lround(std::clamp(percent, 0.0, 100.0) / 100 * Timers::ticks));
   if (share == 0 || share == Timers::ticks) return makeOutput(pin, share > 0);
-  state.devices.touch<Timers>(at(state.places.timers, at(model->pins, pin).board),
+  const int board = at(model->pins, pin).board;
+  state.devices.touch<PulseTrains>(at(state.places.pulses, board),
+                                   [&](PulseTrains& p) { p.release(pin); });
+  state.devices.touch<Timers>(at(state.places.timers, board),
                               [&](Timers& t) { t.dim(pin, share, now()); });
+}
+
+void Run::sound(int pin, float hertz) {
+  const PulseTrain tone = toneTrain(hertz);
+  if (tone.period == 0) return makeOutput(pin, false);
+  train(pin, [&](PulseTrains& p) { return p.sound(pin, tone, now()); });
+}
+
+void Run::turnServo(int pin, float degrees) {
+  train(pin, [&](PulseTrains& p) { return p.turn(pin, servoTrain(degrees), now()); });
+}
+
+// Edges that come by themselves; where they begin the pin rises.
+template <typename Change>
+void Run::train(int pin, Change&& change) {
+  const int board = at(model->pins, pin).board;
+  state.devices.touch<Timers>(at(state.places.timers, board), [&](Timers& t) { t.release(pin); });
+  bool begins = false;
+  state.devices.touch<PulseTrains>(at(state.places.pulses, board),
+                                   [&](PulseTrains& p) { begins = change(p); });
+  if (!begins) return;
+  at(state.pins, pin).high = true;
+  refreshPin(pin);
 }
 
 bool Run::noise(int pin) const {

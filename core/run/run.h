@@ -70,6 +70,8 @@ class Run {
   void makeOutput(int pin, bool high);
   void flip(int pin);
   void dim(int pin, double percent);
+  void sound(int pin, float hertz);
+  void turnServo(int pin, float degrees);
   void refreshPin(int pin);
   bool read(int pin);           // as a program reads it now
   double readPercent(int pin);  // as it measures
@@ -143,6 +145,11 @@ class Run {
   void makeDevices(const Kept& kept);
   void listHeat();
   PinDrive driveOf(int pin) const;
+  // Does its level change without a step: is it dimmed, does it sound, are there pulses on it?
+  bool wavers(int pin) const;
+  template <typename Change>
+  void train(int pin, Change&& change);
+  void release(int pin);  // only steps change it from now on
   int activeIsland(int island) const;
   bool regroup();
   void readIsland(int island);

@@ -8,6 +8,7 @@
 #include "run/devices/floating_pins.h"
 #include "run/devices/heat.h"
 #include "run/devices/island_in_time.h"
+#include "run/devices/pulse_trains.h"
 #include "run/devices/supply_guard.h"
 #include "run/devices/timers.h"
 #include "run/run.h"
@@ -28,7 +29,7 @@ struct Run::Kept {
   std::map<std::pair<std::string, std::string>, PinState> pins;
   struct Board {
     BoardState state;
-    std::unique_ptr<Device> processor, timers;
+    std::unique_ptr<Device> processor, timers, pulses;
     std::vector<std::string> pinNames;  // per circuit pin; empty: of another board
   };
   std::map<std::string, Board> boards;
@@ -102,6 +103,7 @@ Run::Kept Run::keep() {
     board.state = state.boards[b];
     board.processor = state.devices.at(state.places.boards[b]).copy();
     board.timers = state.devices.at(state.places.timers[b]).copy();
+    board.pulses = state.devices.at(state.places.pulses[b]).copy();
     for (const CircuitPin& pin : pins)
       board.pinNames.push_back(pin.ref.board == static_cast<int>(b) ? pin.name : std::string());
   }
@@ -152,18 +154,23 @@ void Run::makeDevices(const Kept& kept) {
   for (int b = 0; b < boards; ++b) {
     const bool dims = at(model->boards, b).dims;
     auto timers = std::make_unique<Timers>(dims);
+    auto pulses = std::make_unique<PulseTrains>();
     if (const Kept::Board* before = keptBoard(b)) {
       timers = std::make_unique<Timers>(as<Timers>(before->timers));
-      // A pin stays dimmed until a step sets it, even when the step that dimmed it is gone.
+      // A pin stays dimmed, or sounds, until a step sets it, even when the step that began it is
+      // gone.
       std::vector<int> now;
       for (const std::string& name : before->pinNames) {
         const int p = name.empty() ? -1 : circuit.pinIndex(at(project().boards, b).id, name);
         now.push_back(p >= 0 && at(model->pins, p).output ? p : -1);
       }
       timers->renumber(now, dims);
+      pulses = std::make_unique<PulseTrains>(as<PulseTrains>(before->pulses));
+      pulses->renumber(now);
       at(state.boards, b) = before->state;
     }
     places.timers.push_back(add(std::move(timers)));
+    places.pulses.push_back(add(std::move(pulses)));
   }
   places.floating = add(std::make_unique<FloatingPins>());
   places.arms.assign(static_cast<std::size_t>(parts), -1);

@@ -177,6 +177,15 @@ bool StepProcessor::perform(const Instruction& i, Lane& l, PinAccess& pins, Nano
     case OpCode::setLevel:
       pins.setLevel(i.arg, realTaken(i, l), now);
       break;
+    case OpCode::tone:
+      pins.sound(i.arg, static_cast<float>(realTaken(i, l)), now);
+      break;
+    case OpCode::silence:
+      pins.silence(i.arg, now);
+      break;
+    case OpCode::turnServo:
+      pins.turnServo(i.arg, static_cast<float>(realTaken(i, l)), now);
+      break;
     case OpCode::idle:
       l.idle = true;
       following = l.pc;

@@ -73,9 +73,12 @@ class TestProgramPane : public QObject, protected OpenedWindow {
     // It is selected, so that its fields can be gone through and changed at once.
     QCOMPARE(doc().selectedStep(), QString::fromStdString(steps()[1].id));
     program()->setFocus();
-    for (std::size_t field = 0; field < of.slots.size(); ++field) {
-      const SlotKind& slot = of.slots[field];
-      if (slot.type != SlotKind::Type::number) continue;
+    std::vector<std::string> fields;  // as they stand along the phrase
+    for (const PhrasePiece& piece : piecesOf(of.phrase))
+      if (piece.field) fields.push_back(piece.text);
+    for (std::size_t field = 0; field < fields.size(); ++field) {
+      const SlotKind& slot = *of.slot(fields[field]);
+      if (slot.type != SlotKind::Type::number || slot.optional) continue;
       const double was = steps()[1].field(slot.key)->number;
       doc().selectStep(QString::fromStdString(steps()[1].id));
       for (std::size_t i = 0; i <= field; ++i) key(Qt::Key_Right);
@@ -96,6 +99,22 @@ class TestProgramPane : public QObject, protected OpenedWindow {
   }
 
   // ---- fields
+  void whatMayBeLeftOutIsTypedAndTakenOut() {
+    open("tone of 440 on d5\n");
+    doc().selectStep(idOf("tone of 440 Hz on D5 until told"));
+    for (int i = 0; i < 3; ++i) key(Qt::Key_Right);
+    QTest::keyClicks(program(), "0");
+    QVERIFY(program()->editor());
+    QTest::keyClicks(program()->editor(), ".2");
+    QTest::keyClick(program()->editor(), Qt::Key_Return);
+    QCOMPARE(text(), std::string("tone of 440 Hz on D5 for 0.2 s\n"));
+    key(Qt::Key_F2);
+    QTest::keyClick(program()->editor(), Qt::Key_Backspace);
+    QTest::keyClick(program()->editor(), Qt::Key_Return);
+    QCOMPARE(text(), std::string("tone of 440 Hz on D5 until told\n"));
+    doc().undo();
+    QCOMPARE(text(), std::string("tone of 440 Hz on D5 for 0.2 s\n"));
+  }
   void aValueIsTypedOver() {
     open("wait 1\nset d4 high\n");
     doc().selectStep(idOf("wait 1 s"));

@@ -5,6 +5,7 @@
 
 #include "make/c_text.h"
 #include "parts/catalogue.h"
+#include "program/pulses.h"
 #include "run/turn_processor.h"
 #include "support/build.h"
 #include "support/random_programs.h"
@@ -55,20 +56,67 @@ class BarePins final : public PinAccess {
                                                                          : 0;
   }
   void setPin(int pin, bool high, Nanoseconds at) override {
-    const std::string& name = program_.pins[static_cast<std::size_t>(pin)];
-    if (levels[name] == high) return;
-    levels[name] = high;
-    if (processor) processor->pinChanged(pin, high, at);
+    trains_.erase(pin);
+    give(pin, high, at);
   }
-  void flipPin(int pin, Nanoseconds at) override { setPin(pin, !level(pin), at); }
+  void flipPin(int pin, Nanoseconds at) override {
+    setPin(pin, !trains_.contains(pin) && !level(pin), at);
+  }
   void setLevel(int pin, double percent, Nanoseconds at) override {
     setPin(pin, percent >= 50, at);
+  }
+
+  void sound(int pin, float hertz, Nanoseconds at) override {
+    train(pin, toneTrain(hertz), false, at);
+  }
+  void silence(int pin, Nanoseconds at) override { setPin(pin, false, at); }
+  void turnServo(int pin, float degrees, Nanoseconds at) override {
+    train(pin, servoTrain(degrees), true, at);
+  }
+  // Edges up to that tick come.
+  void pass(std::int64_t tick, Nanoseconds at) {
+    for (auto& [pin, t] : trains_)
+      while (t.edge <= tick * tickParts) {
+        if (!t.high) t.rise = t.edge, t.now = t.next;
+        t.high = !t.high;
+        t.edge = t.rise + (t.high ? t.now.width : t.now.period);
+        give(pin, t.high, at);
+      }
   }
 
   std::map<std::string, bool> levels;
   Processor* processor = nullptr;
 
  private:
+  struct Train {
+    bool servo;
+    std::int64_t rise, edge;
+    PulseTrain now, next;
+    bool high = true;
+  };
+  void train(int pin, PulseTrain wanted, bool servo, Nanoseconds at) {
+    if (wanted.period == 0) return setPin(pin, false, at);
+    const auto it = trains_.find(pin);
+    if (it == trains_.end() || it->second.servo != servo) {
+      const std::int64_t rise = partsAt(at);
+      trains_.insert_or_assign(pin, Train{servo, rise, rise + wanted.width, wanted, wanted});
+      return give(pin, true, at);
+    }
+    Train& t = it->second;
+    t.next = wanted;
+    if (servo || t.now == wanted) return;
+    t.now = wanted;
+    t.edge = t.rise + (t.high ? wanted.width : wanted.period);
+    if (const std::int64_t late = partsAt(at) - t.edge; late > 0) t.rise += late, t.edge += late;
+    pass((at + 3999) / 4000, at);
+  }
+  void give(int pin, bool high, Nanoseconds at) {
+    const std::string& name = program_.pins[static_cast<std::size_t>(pin)];
+    if (levels[name] == high) return;
+    levels[name] = high;
+    if (processor) processor->pinChanged(pin, high, at);
+  }
+  std::map<int, Train> trains_;
   bool level(int pin) { return levels[program_.pins[static_cast<std::size_t>(pin)]]; }
   const CompiledProgram& program_;
 };
@@ -84,8 +132,8 @@ std::vector<Change> byTheRun(const Project& project, const std::vector<Press>& g
   CostTable free;
   free.measures = free.measuresFirst = free.samples = 0;
   free.hertz = 1'000'000'000'000;  // so quick that no turn is ever lost
-  const auto program =
-      std::make_shared<const CompiledProgram>(compile(*project.programs[0], free, project.seed));
+  const auto program = std::make_shared<const CompiledProgram>(
+      compile(*project.programs[0], {.costs = free, .seed = project.seed}));
   TurnProcessor processor(program);
   BarePins pins(*program);
   pins.processor = &processor;
@@ -101,6 +149,7 @@ std::vector<Change> byTheRun(const Project& project, const std::vector<Press>& g
       if (button < static_cast<int>(program->pins.size()))
         processor.pinChanged(button, given[next].down, given[next].at);
     }
+    pins.pass((125 * static_cast<std::int64_t>(turn) + 1) / 2, now);
     while (processor.nextTime() <= now) (void)processor.execute(pins, now);
     for (const std::string& pin : program->written)
       if (std::exchange(before[pin], pins.levels[pin]) != pins.levels[pin])
@@ -161,6 +210,8 @@ class TestCMeaning : public QObject {
     QString text = QString::fromStdString(cText(project, "b1").text);
     // A 1 written to such a register flips the pin.
     text.replace(QRegularExpression("PIN([A-D]) \\|= "), "PORT\\1 ^= ");
+    // There a long has 32 bits, as an int has here.
+    text.replace(QRegularExpression("\\b([0-9]+)(U?)L\\b"), "\\1\\2");
     text.replace("int main(void)", "int chip_main(void);\nint chip_main(void)");
     QString source = QString("#define HOST_TURNS %1\n#define HOST_ADC %2\n").arg(turns).arg(atA0);
     source += "#include <stdint.h>\nuint8_t host_input(uint32_t tick, char port);\n" + text;

@@ -69,6 +69,7 @@ class StepWalker {
       plain_ = plain_ && !(w.idle && !w.over);
       if (!w.over)
         forEachStep(w.lane->steps, [&](const Step& s) {
+          plain_ = plain_ && s.kind != "tone" && s.kind != "silence" && s.kind != "servo";
           for (const auto& [key, value] : s.fields) plain_ = plain_ && !needsTurns(value);
         });
     }
@@ -145,6 +146,7 @@ class StepWalker {
     Nanoseconds every = 0, times = 0;  // how often the clock started it
     int queued = 0;
     const Step* looking = nullptr;  // it waits in
+    std::string ends;               // a pin whose tone ends when it wakes
     char was = 0;                   // its test, at the turn before: 0 nothing yet, 'n', 'y'
     int missed = 0;
     std::uint32_t dice = 1;
@@ -167,10 +169,58 @@ class StepWalker {
   Nanoseconds now() const { return half_ / 2; }
   // Events up to that moment come.
   void hear(Nanoseconds until) {
-    while (next_ < events_.size() && events_[next_].at <= until) {
-      const Event& e = events_[next_++];
-      change(e.pin, e.high, e.at);
+    for (;;) {
+      // The soonest edge of a tone or servo pulse.
+      auto soonest = trains_.end();
+      for (auto it = trains_.begin(); it != trains_.end(); ++it)
+        if (soonest == trains_.end() || it->second.due < soonest->second.due) soonest = it;
+      const bool event = next_ < events_.size() && events_[next_].at <= until;
+      const bool edge = soonest != trains_.end() && soonest->second.due <= until;
+      if (!event && !edge) return;
+      if (edge && (!event || soonest->second.due <= events_[next_].at)) {
+        Train& t = soonest->second;
+        const Nanoseconds at = t.due;
+        t.high = !t.high;
+        if (t.high) t.rise += t.period, t.width = t.nextWidth;
+        t.aim(at);
+        change(soonest->first, t.high, at);
+      } else {
+        const Event& e = events_[next_++];
+        change(e.pin, e.high, e.at);
+      }
     }
+  }
+  // Pulses, in 256ths of ticks of 4 µs since power-on.
+  struct Train {
+    bool servo = false, high = true;
+    std::int64_t rise = 0, width = 0, nextWidth = 0, period = 0;
+    Nanoseconds due = 0;
+    void aim(Nanoseconds earliest) {
+      const std::int64_t parts = rise + (high ? width : period);
+      due = std::max(earliest, (parts * 125 + 7) / 8);
+    }
+  };
+  std::map<std::string, Train> trains_;
+  void train(const std::string& pin, bool servo, std::int64_t width, std::int64_t period) {
+    const auto held = trains_.find(pin);
+    if (held != trains_.end() && held->second.servo == servo) {
+      Train& t = held->second;
+      t.nextWidth = width;
+      if (servo || t.width == width) return;
+      t.width = width;
+      t.period = period;
+      t.rise += std::max<std::int64_t>(0, now() * 8 / 125 - t.rise - (t.high ? width : period));
+      t.aim(now());
+      return hear(now());  // it may be due
+    }
+    Train fresh;
+    fresh.servo = servo;
+    fresh.rise = now() * 8 / 125;
+    fresh.width = fresh.nextWidth = width;
+    fresh.period = period;
+    fresh.aim(now());
+    trains_[pin] = fresh;
+    change(pin, true, now());
   }
   void change(const std::string& pin, bool high, Nanoseconds at) {
     if (at > until_ || levels_[pin] == high) return;
@@ -210,6 +260,7 @@ class StepWalker {
     w.idle = w.waits = false;
     w.since = w.wake = turn;
     w.looking = nullptr;
+    w.ends.clear();
     w.inside.clear();
   }
   // What is worked out once a turn.
@@ -235,12 +286,12 @@ class StepWalker {
       const bool is = truth(from, true);
       store();
       spend(4);
-      change(t.pin, is, now());
+      set(t.pin, is);
     } else if (t.on == "follow-level") {
       const float percent = real(from, true);
       store();
       spend(330);
-      change(t.pin, percent >= 50, now());
+      set(t.pin, percent >= 50);
     } else {
       const std::string name = t.field("name")->text;
       const Value v = valueAs(types_[name], from, true);
@@ -586,7 +637,7 @@ class StepWalker {
 
   void give(const Step& step, bool high) {
     given_.push_back({now(), step.id, step.field("pin")->text, high});
-    change(given_.back().pin, high, now());
+    set(given_.back().pin, high);
   }
 
   // Nothing in there takes a turn.
@@ -602,6 +653,7 @@ class StepWalker {
     walking_ = &w;
     if (w.waits) w.since = w.wake;
     w.waits = false;
+    if (!w.ends.empty()) endTone(w);
     if (w.inside.empty()) w.inside.push_back({&w.lane->steps, nullptr});
     bool stepped = false;
     // May it have the turn? Freely it always may.
@@ -632,6 +684,10 @@ class StepWalker {
       } else if (step.kind == "wait") {
         ++in.next;
         if (wait(w, *step.field("seconds"))) return;
+      } else if (step.kind == "tone" || step.kind == "silence" || step.kind == "servo") {
+        if (!takes()) return;
+        ++in.next;
+        if (pulse(w, step)) return;
       } else {
         if (!takes()) return;
         ++in.next;
@@ -706,6 +762,43 @@ class StepWalker {
                                          1)];
   }
 
+  // Does the lane sleep behind it?
+  bool pulse(Walk& w, const Step& step) {
+    const std::string& pin = step.field("pin")->text;
+    if (step.kind == "silence") {
+      spend(40);
+      set(pin, false);
+    } else if (step.kind == "servo") {
+      const float degrees = real(step.field("degrees"), true);
+      spend(700);
+      const float within = degrees >= 0 ? std::min(degrees, 180.0F) : 0;
+      train(pin, true, static_cast<std::int64_t>(within * (64000.0F / 180) + 64000.5F), 1'280'000);
+    } else {
+      const float hertz = real(step.field("hertz"), true);
+      spend(900);
+      if (hertz >= 1) {
+        const auto width = static_cast<std::int64_t>(32e6F / std::min(hertz, 10'000.0F) + 0.5F);
+        train(pin, false, width, 2 * width);
+      } else {
+        set(pin, false);
+      }
+      if (const Expr* seconds = step.field("seconds")) {
+        w.ends = pin;
+        if (wait(w, *seconds)) return true;
+        endTone(w);
+      }
+    }
+    return false;
+  }
+  // A tone with a time ends with its lane's wait.
+  void endTone(Walk& w) {
+    spend(40);
+    set(std::exchange(w.ends, {}), false);
+  }
+  void set(const std::string& pin, bool high) {
+    trains_.erase(pin);
+    change(pin, high, now());
+  }
   // One step that takes a turn.
   void take(Walk& w, const Step& step) {
     const auto written = [&](const char* key) { return isLiteral(step.field(key)); };
@@ -715,7 +808,8 @@ class StepWalker {
       give(step, high);
     } else if (step.kind == "flip") {
       spend(2);
-      give(step, !levels_[step.field("pin")->text]);
+      const std::string& pin = step.field("pin")->text;
+      give(step, !trains_.contains(pin) && !levels_[pin]);
     } else if (step.kind == "level") {  // of pins that cannot dim
       const float percent = real(step.field("percent"), true);
       spend(written("percent") ? 16 : 330);

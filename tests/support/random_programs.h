@@ -145,13 +145,29 @@ class RandomProgram {
       return "(random from " + pick({"0", "-3", "6"}) + " to " + pick({"1", "4", "2.5"}) + ")";
     return pick({"0", "1", "2", "3", "7", "-2", "0.3", "2.5", "30000", "2147483647"});
   }
+  std::string pulses() {
+    switch (number(4)) {
+      case 0:
+        return "silence " + target();
+      case 1:
+        return "turn servo on " + target() + " to " +
+               pick({"0", "45", "180", "(0 + " + value(1) + ")"});
+      default:
+        return "tone of " +
+               pick({"437.7", "1000", "9999", "60", "(share × 500)", "(0 + " + value(1) + ")"}) +
+               " on " + target() + (number(3) ? "" : " for " + pick({"0", "0.0021", "0.005"}));
+    }
+  }
   std::string readPin() { return pick({"D2", "D4", "D5", "D7"}); }
   std::string target() { return pick({"D4", "D5", "D7"}); }
 
   std::string body(int depth, bool mustTakeTime) {
     const std::string in(static_cast<std::size_t>(depth) * 2, ' ');
     std::string text;
-    for (unsigned i = 0, n = 1 + number(4); i < n; ++i) switch (number(depth < 3 ? 19 : 5)) {
+    for (unsigned i = 0, n = 1 + number(4); i < n; ++i) switch (number(depth < 3 ? 20 : 5)) {
+        case 19:
+          text += in + pulses() + "\n";
+          break;
         case 15:
           text += in + pick({"let tally be round ", "let mixed be ", "let share be "}) + value(0) +
                   "\n";

@@ -50,5 +50,7 @@ const Rule& testNeverRule();
 const Rule& oddOneOutRule();
 const Rule& serialLoadedRule();
 const Rule& wireLooseRule();
+const Rule& toneUnheardRule();
+const Rule& servoRangeRule();
 
 }  // namespace ignavo

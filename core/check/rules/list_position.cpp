@@ -6,33 +6,6 @@ namespace ignavo {
 
 namespace {
 
-// The ends that a position surely comes to, sooner or later; nothing where that is not known.
-std::optional<ValueRange> reachedEnds(const Expr& index, const Program& program,
-                                      const Ranges& ranges) {
-  const Expr* asked = &index;
-  // A variable that only a signal keeps is what that gives.
-  if (const Expr* name = index.shape == Expr::Shape::get ? index.arg(variableKey) : nullptr) {
-    int changes = 0;
-    for (const auto& lane : program.lanes) {
-      const Expr* kept = lane->trigger.field(variableKey);
-      if (kept && kept->text == name->text) ++changes, asked = keptOf(lane->trigger);
-      forEachStep(lane->steps, [&](const Step& s) {
-        const auto change = changeOf(s);
-        if (change && !change->list && change->name == name->text) changes += 2;
-      });
-    }
-    if (changes != 1 || !asked) return std::nullopt;
-  }
-  const SignalKind* signal = asked->shape == Expr::Shape::sig ? signalKind(asked->text) : nullptr;
-  const bool counts = signal && signal->gives == ValueType::whole;
-  const GetterKind* getter = asked->shape == Expr::Shape::get ? getterKind(asked->text) : nullptr;
-  const bool thrown = getter && getter->code == OpCode::random;
-  if (asked->shape != Expr::Shape::number && !counts && !thrown) return std::nullopt;
-  for (const auto& [key, inner] : asked->args)
-    if (key != "on" && key != "reset" && inner.shape != Expr::Shape::number) return std::nullopt;
-  return ranges.of(*asked);
-}
-
 struct AskedItem {
   std::string list;
   const Expr* index;

@@ -14,7 +14,9 @@ void walk(const Steps& steps, const std::string& pin, const Under& under, Switch
     if (pinWritten(step) == pin) {
       out.written = true;
       const Expr* to = levelOf(step);
-      const auto level = to ? namedLevel(*to) : std::nullopt;
+      const auto level = silencesPin(step) ? std::optional(false)
+                         : to              ? namedLevel(*to)
+                                           : std::nullopt;
       const bool high = level && *level, low = level && !*level;
       if (!low) out.mayGoHigh = true;
       if (!high) out.mayGoLow = true;

@@ -19,5 +19,8 @@ const StepKind& remarkStep();
 const StepKind& letStep();
 const StepKind& addStep();
 const StepKind& putStep();
+const StepKind& toneStep();
+const StepKind& silenceStep();
+const StepKind& servoStep();
 
 }  // namespace ignavo

@@ -7,13 +7,20 @@ namespace ignavo {
 inline SlotKind pinSlot() { return {"pin", SlotKind::Type::pin, "", Expr::of(std::string())}; }
 
 // The instruction that does it; what it takes off the stack has been compiled.
-inline void emitOnPin(Compiler& c, const Step& s, OpCode code) {
+inline void emitOnPin(Compiler& c, const Step& s, OpCode code, bool endsStep = true) {
   Instruction i;
   i.code = code;
   const Expr* pin = s.field("pin");
   i.arg = c.pin(pin ? pin->text : std::string());
-  i.endsStep = true;
+  i.endsStep = endsStep;
   c.emit(i);
+}
+
+// The same for pulses that a timer makes; where none is left for them nothing is done.
+inline void emitPulses(Compiler& c, const Step& s, OpCode code, const char* value, bool endsStep) {
+  if (!c.makesPulses()) return c.nothing();
+  c.value(s.field(value), ValueType::real);
+  emitOnPin(c, s, code, endsStep);
 }
 
 // "set_D4(…);  /* Red lamp */"; `value`: the key of the field that it takes, or none.

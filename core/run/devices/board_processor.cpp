@@ -34,6 +34,15 @@ class BoardPins final : public PinAccess {
   void setLevel(int pin, double percent, Nanoseconds when) override {
     if (const int p = arrive(pin, when); p >= 0) run_.dim(p, percent);
   }
+  void sound(int pin, float hertz, Nanoseconds when) override {
+    if (const int p = arrive(pin, when); p >= 0) run_.sound(p, hertz);
+  }
+  void silence(int pin, Nanoseconds when) override {
+    if (const int p = arrive(pin, when); p >= 0) run_.makeOutput(p, false);
+  }
+  void turnServo(int pin, float degrees, Nanoseconds when) override {
+    if (const int p = arrive(pin, when); p >= 0) run_.turnServo(p, degrees);
+  }
 
  private:
   int arrive(int pin, Nanoseconds when) {

@@ -53,7 +53,9 @@ static uint8_t* host_measure(void) {
 #define TCCR1B host_scratch
 #define TCCR2B host_scratch
 #define TIMSK0 host_scratch
-#define TIMSK1 host_scratch
+static uint8_t host_timsk1;
+#define TIMSK1 host_timsk1
+#define OCIE1B 2
 #define TIMSK2 host_scratch
 #define TIFR0 0
 #define TOV0 0
@@ -65,4 +67,4 @@ static uint8_t* host_measure(void) {
 #define CS10 0
 #define CS11 1
 #define CS22 2
-static uint16_t OCR1A, OCR2A;
+static uint16_t OCR1A, OCR1B, OCR2A;

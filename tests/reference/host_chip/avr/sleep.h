@@ -5,6 +5,7 @@
 #define sleep_disable() ((void)0)
 
 void TIMER0_OVF_vect(void);
+__attribute__((weak)) void TIMER1_COMPB_vect(void);
 
 /* The turn is over: what changed is printed, and a tick passes. */
 static uint32_t turn;
@@ -23,4 +24,5 @@ static void sleep_cpu(void) {
     if (turn > HOST_TURNS) exit(0);
   }
   if ((uint8_t)++host_tick == 0) TIMER0_OVF_vect();
+  if ((host_timsk1 & _BV(OCIE1B)) && (uint16_t)host_tick == OCR1B) TIMER1_COMPB_vect();
 }

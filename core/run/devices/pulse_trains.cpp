@@ -1,0 +1,118 @@
+#include "run/devices/pulse_trains.h"
+
+#include <algorithm>
+
+#include "project/indexing.h"
+#include "run/run.h"
+
+// A pulse begins at its rise and is high for its width; the next one begins a period after it. All
+// of it is exact; the chip makes an edge at the tick that follows it.
+namespace ignavo {
+
+void PulseTrains::start(Nanoseconds now) {
+  began_ = now;
+  trains_.clear();
+}
+
+void PulseTrains::settle(Train& t, Nanoseconds earliest) const {
+  const std::int64_t parts = t.rise + (t.high ? t.now.width : t.now.period);
+  t.due = std::max(began_ + nanosecondsOf(parts), earliest);
+}
+
+PulseTrains::Train* PulseTrains::find(int pin) {
+  const auto it =
+      std::find_if(trains_.begin(), trains_.end(), [&](const Train& t) { return t.pin == pin; });
+  return it == trains_.end() ? nullptr : &*it;
+}
+
+bool PulseTrains::has(int pin) const {
+  return std::any_of(trains_.begin(), trains_.end(), [&](const Train& t) { return t.pin == pin; });
+}
+
+bool PulseTrains::begin(int pin, PulseTrain train, bool servo, Nanoseconds now) {
+  release(pin);
+  Train fresh{pin};
+  fresh.servo = servo;
+  fresh.rise = partsAt(now - began_);
+  fresh.now = fresh.next = train;
+  settle(fresh, now);
+  const auto place =
+      std::find_if(trains_.begin(), trains_.end(), [&](const Train& t) { return t.pin > pin; });
+  trains_.insert(place, fresh);
+  return true;
+}
+
+bool PulseTrains::sound(int pin, PulseTrain tone, Nanoseconds now) {
+  Train* held = find(pin);
+  if (!held || held->servo) return begin(pin, tone, false, now);
+  if (held->now == tone) return false;
+  held->now = held->next = tone;
+  // What should have been long ago is now.
+  const std::int64_t edge = held->rise + (held->high ? tone.width : tone.period);
+  held->rise += std::max<std::int64_t>(0, partsAt(now - began_) - edge);
+  settle(*held, now);
+  return false;
+}
+
+bool PulseTrains::turn(int pin, PulseTrain pulses, Nanoseconds now) {
+  Train* held = find(pin);
+  if (!held || !held->servo) return begin(pin, pulses, true, now);
+  held->next = pulses;
+  return false;
+}
+
+void PulseTrains::release(int pin) {
+  std::erase_if(trains_, [&](const Train& t) { return t.pin == pin; });
+}
+
+void PulseTrains::renumber(const std::vector<int>& places) {
+  for (Train& t : trains_) t.pin = at(places, t.pin);
+  release(-1);
+  std::sort(trains_.begin(), trains_.end(),
+            [](const Train& a, const Train& b) { return a.pin < b.pin; });
+}
+
+Nanoseconds PulseTrains::due() const {
+  Nanoseconds soonest = never;
+  for (const Train& t : trains_) soonest = std::min(soonest, t.due);
+  return soonest;
+}
+
+Device::Done PulseTrains::act(Run& run) {
+  const Nanoseconds now = run.now();
+  for (std::size_t i = 0; i < trains_.size(); ++i) {
+    Train& t = trains_[i];
+    if (t.due > now) continue;
+    if (!t.high) {
+      t.rise += t.now.period;
+      t.now = t.next;
+    }
+    t.high = !t.high;
+    settle(t, now);
+    const int pin = t.pin;
+    at(run.state.pins, pin).high = t.high;
+    run.refreshPin(pin);
+  }
+  return {.event = true};
+}
+
+bool PulseTrains::repeats(const PulseTrains& then, Nanoseconds later) const {
+  if (trains_.empty() && then.trains_.empty()) return true;
+  const std::int64_t parts = partsAt(later);
+  if (nanosecondsOf(parts) != later || began_ != then.began_) return false;
+  return std::equal(trains_.begin(), trains_.end(), then.trains_.begin(), then.trains_.end(),
+                    [&](const Train& a, const Train& b) {
+                      return a.pin == b.pin && a.servo == b.servo && a.high == b.high &&
+                             a.rise - parts == b.rise && a.now == b.now && a.next == b.next &&
+                             sameMoment(a.due, b.due, later);
+                    });
+}
+
+void PulseTrains::skip(const PulseTrains&, Nanoseconds later, std::int64_t times) {
+  for (Train& t : trains_) {
+    t.rise += partsAt(later * times);
+    shift(t.due, later * times);
+  }
+}
+
+}  // namespace ignavo
