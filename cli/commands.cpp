@@ -18,6 +18,7 @@
 #include "output.h"
 #include "parts/catalogue.h"
 #include "posix_runner.h"
+#include "program/keys.h"
 #include "program/names.h"
 #include "program/steps.h"
 #include "text/plain.h"
@@ -181,7 +182,10 @@ int solve(const SolveOptions& options) {
 
 namespace {
 
-// "press btn1", "set r1.ohms=330", "power off", "pin D4=high", "reset".
+// How long a key is down that is struck.
+constexpr Nanoseconds struckFor = 50'000'000;
+
+// "press btn1", "set r1.ohms=330", "power off", "pin D4=high", "reset", "key-down space".
 std::optional<Input> inputOf(const Project& p, double seconds, const std::string& text) {
   Input in;
   in.at = static_cast<Nanoseconds>(seconds * 1e9 + 0.5);
@@ -218,6 +222,10 @@ std::optional<Input> inputOf(const Project& p, double seconds, const std::string
     if (verb == "power" && first != "on" && first != "off") return std::nullopt;
     in.what = verb == "reset" ? What::reset : first == "on" ? What::powerOn : What::powerOff;
     if (!in.id.empty() && !p.board(in.id)) return std::nullopt;
+  } else if (verb == "key-down" || verb == "key-up") {
+    in.what = verb == "key-down" ? What::keyDown : What::keyUp;
+    in.key = keyOf(rest);
+    if (in.key.empty()) return std::nullopt;
   } else {
     return std::nullopt;
   }
@@ -237,14 +245,21 @@ int run(const RunOptions& options) {
     const auto when = number(options.at[i]);
     if (!when || *when < 0 || *when > longest)
       return bad(fmt::format("“{}” is not a time in seconds", options.at[i]));
-    const auto input = inputOf(*project, *when, options.at[i + 1]);
-    const std::string& said = options.at[i + 1];
+    std::string said = options.at[i + 1];
+    const bool struck = said.starts_with("key ");
+    if (struck) said.insert(3, "-down");
+    const auto input = inputOf(*project, *when, said);
     for (const char* verb : {"press ", "release "})
       if (!input && said.starts_with(verb))
         return bad(notPressable(*project, said.substr(std::string(verb).size())));
     if (!input)
       return bad(fmt::format("“{}” is not something that can happen here", options.at[i + 1]));
     kernel.schedule(*input);
+    if (!struck) continue;
+    Input up = *input;
+    up.what = Input::What::keyUp;
+    up.at += struckFor;
+    kernel.schedule(up);
   }
   kernel.advance(static_cast<Nanoseconds>(options.seconds * 1e9 + 0.5));
   const Snapshot end = kernel.snapshot();
@@ -267,6 +282,8 @@ int run(const RunOptions& options) {
     return fine;
   }
   fmt::print("{} s simulated\n", options.seconds);
+  for (const SaidLine& line : kernel.said())
+    fmt::print("{:.6f} s  {} {}\n", inSeconds(line.at), line.note ? "note" : "log ", line.text);
   for (const auto& [id, board] : out["boards"].items())
     for (const auto& [pin, p] : board["pins"].items())
       fmt::print("{:<6} {:<6} {:>8} edges, high for {:.6g} s\n", id, pin,

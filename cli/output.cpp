@@ -102,6 +102,9 @@ Json runJson(const Kernel& kernel, const Snapshot& end) {
     boards[fault.board]["faults"].push_back({{"t", inSeconds(fault.at)},
                                              {"step", stepPath(project, fault.step)},
                                              {"message", inWords(sentence(fault))}});
+  for (const SaidLine& line : kernel.said())
+    boards[line.board][line.note ? "posted" : "log"].push_back(
+        {{"t", inSeconds(line.at)}, {"text", line.text}});
   for (const VariableView& v : end.variables) {
     const Json value = v.type == ValueType::text    ? Json(v.text)
                        : v.type == ValueType::truth ? Json(v.number != 0)

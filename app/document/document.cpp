@@ -48,7 +48,8 @@ void Document::derive() {
   const bool selectionGone = still != selection_;
   selection_ = still;
   if (!step_.isEmpty() && !shared_->lane(step_.toStdString()) &&
-      !shared_->step(step_.toStdString())) step_.clear();
+      !shared_->step(step_.toStdString()))
+    step_.clear();
   const bool boardGone = !shared_->board(board_);
   if (boardGone) board_ = firstBoard(*shared_);
   ++generation_;
@@ -68,22 +69,29 @@ void Document::chooseBoard(const std::string& id) {
 void Document::startCheck() {
   wanted_->store(generation_);
   QPointer<Document> self(this);
-  QThreadPool::globalInstance()->start(
-      [self, project = shared_, wanted = wanted_, generation = generation_] {
-        Asked asked{wanted, generation};
-        auto result = std::make_shared<CheckResult>(ignavo::check(*project, outdated, &asked));
-        if (outdated(&asked)) return;
-        QMetaObject::invokeMethod(
-            qApp,
-            [self, result, generation] {
-              if (!self || generation != self->generation_) return;
-              self->check_ = std::move(*result);
-              self->checkedGeneration_ = generation;
-              Q_EMIT self->checked();
-              self->makeMend();
-            },
-            Qt::QueuedConnection);
-      });
+  QThreadPool::globalInstance()->start([self, project = shared_, wanted = wanted_,
+                                        generation = generation_, sizes = sizes_] {
+    Asked asked{wanted, generation};
+    auto result = std::make_shared<CheckResult>(ignavo::check(*project, outdated, &asked, sizes));
+    if (outdated(&asked)) return;
+    QMetaObject::invokeMethod(
+        qApp,
+        [self, result, generation] {
+          if (!self || generation != self->generation_) return;
+          self->check_ = std::move(*result);
+          self->checkedGeneration_ = generation;
+          Q_EMIT self->checked();
+          self->makeMend();
+        },
+        Qt::QueuedConnection);
+  });
+}
+
+void Document::setProgramSize(const std::string& board, ProgramSize size) {
+  ProgramSize& held = sizes_[board];
+  if (std::exchange(held, size) == size) return;
+  ++generation_;
+  startCheck();
 }
 
 void Document::finishCheck() {

@@ -52,6 +52,8 @@ class Document : public QObject {
   bool checkIsCurrent() const { return checkedGeneration_ == generation_; }
   // Waits for the check of this project (tests and pictures).
   void finishCheck();
+  // What the last compiling of a board's program came to.
+  void setProgramSize(const std::string& board, ProgramSize size);
   // Makes a remedy of a finding of that check. Where the project has been edited since, it waits
   // for the new check and is made of what is there then, if it is still offered; a further edit
   // is the last word.
@@ -96,6 +98,7 @@ class Document : public QObject {
   Identities identities_;
   QString path_;
   std::optional<FileStamp> stamp_;  // of what the file holds, as far as is known here
+  ProgramSizes sizes_;
   CheckResult check_;
   std::shared_ptr<std::atomic<quint64>> wanted_;  // generation that a check should be of
   quint64 generation_ = 0;

@@ -210,6 +210,10 @@ void ProgramView::addKind(const std::string& kind) {
                                                                : names.variables.front()));
     if (slot.type == SlotKind::Type::list && !names.lists.empty())
       step.setField(slot.key, Expr::of(names.lists.front()));
+    if (slot.type == SlotKind::Type::own && !names.own.empty()) {
+      const ParsedStep run = parseStep(names.own.front().name, names);
+      if (run.step) step = *run.step;
+    }
   }
   insertSteps({step}, tr("add “%1”").arg(str(k->label)));
 }
@@ -223,6 +227,14 @@ void ProgramView::addLane(const std::string& trigger) {
     const Vocabulary names = words();
     lane.trigger.setField(variableKey, Expr::of(names.variables.empty() ? std::string("count")
                                                                         : names.variables.front()));
+  }
+  if (kind->own) {
+    // A name that no other has.
+    const Vocabulary names = words();
+    std::string free = lane.trigger.field(ownNameKey)->text;
+    for (int n = 2; names.ownStep(free); ++n)
+      free = lane.trigger.field(ownNameKey)->text + " " + std::to_string(n);
+    lane.trigger.setField(ownNameKey, Expr::of(free));
   }
   Project p = doc_.project();
   if (!p.program(board_)) {

@@ -5,7 +5,9 @@
 
 #include "program/facts.h"
 #include "program/names.h"
+#include "program/own_steps.h"
 #include "program/program_view.h"
+#include "program/read_fields.h"
 #include "text/plain.h"
 #include "theme/text.h"
 #include "theme/theme.h"
@@ -106,6 +108,13 @@ void ProgramView::editorChanged(const QString& text) {
         value.problem = fieldSay("There is nothing called {} here.", typed);
       break;
     }
+    case SlotKind::Type::own:
+    case SlotKind::Type::key:
+    case SlotKind::Type::said:
+    case SlotKind::Type::items:
+    case SlotKind::Type::inputs:
+      value = parseSlotText(*slot, typed, words(), inputsOfRun(edited_.step));
+      break;
     default:
       value = parseExpr(text.toStdString(), words());
   }
@@ -119,9 +128,10 @@ void ProgramView::editorChanged(const QString& text) {
   Q_EMIT problem(QString());
   const QString name = tr("change a step to %1").arg(text);
   const QString key = QStringLiteral("field ") + str(edited_.step + edited_.path);
-  if (doc_.edit(name, edits::setExpr(doc_.project(), edited_.step, edited_.path, *value.value),
-                key))
-    editorEdited_ = true;
+  Project next = edits::setExpr(doc_.project(), edited_.step, edited_.path, *value.value);
+  // Another own step has other inputs.
+  if (type == SlotKind::Type::own) next = withInputs(std::move(next), edited_.step);
+  if (doc_.edit(name, std::move(next), key)) editorEdited_ = true;
 }
 
 // The slot of a step, or of the sign of a lane.
@@ -138,6 +148,14 @@ const SlotKind* ProgramView::slotOf(const std::string& owner, const std::string&
         return kind ? kind->slot(key) : nullptr;
       }
   return nullptr;
+}
+
+// Of the own step that a step runs.
+std::vector<std::string> ProgramView::inputsOfRun(const std::string& id) const {
+  const Step* step = doc_.project().step(id);
+  const Program* held = program();
+  const Lane* own = step && held ? ownRun(*held, *step) : nullptr;
+  return own ? inputsOf(*own) : std::vector<std::string>{};
 }
 
 // The whole sign of a lane, as text.

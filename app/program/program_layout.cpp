@@ -114,8 +114,12 @@ class Builder {
     std::vector<Token> tokens;
     for (const PhrasePiece& piece : piecesOf(kind->sign)) {
       const SlotKind* slot = piece.field ? kind->slot(piece.text) : nullptr;
+      if (piece.optional && !isGiven(lane.trigger.field(optionalOf(kind->sign)))) continue;
       if (!piece.field)
         tokens.push_back({Token::What::word, str(piece.text).trimmed()});
+      else if (kind->own)  // its name and inputs are typed with the sign
+        tokens.push_back(
+            {Token::What::word, str(slotText(*lane.trigger.field(piece.text), *slot))});
       else if (piece.text == pinKey)
         pinTokens(lane.trigger.pin, pinKey, tokens);
       else if (const Expr* value = lane.trigger.field(piece.text))
@@ -317,7 +321,7 @@ class Builder {
     for (const PhrasePiece& piece : piecesOf(kind->phrase)) {
       const SlotKind* slot = piece.field ? kind->slot(piece.text) : nullptr;
       const Expr* value = slot ? s.field(slot->key) : nullptr;
-      if (value)
+      if (value && (!slot->optional || isGiven(value)))
         slotTokens(*value, *slot, out);
       else if (slot && !slot->absent.empty())
         out.push_back({Token::What::value, str(slot->absent), slot->key, {}, slot->type});
@@ -329,12 +333,24 @@ class Builder {
     return out;
   }
 
+  // A list that is empty is none.
+  static bool isGiven(const Expr* field) {
+    return field && !(field->shape == Expr::Shape::list && field->args.empty());
+  }
+
   void pinTokens(const std::string& pin, const std::string& path, std::vector<Token>& out) const {
     Token t{Token::What::pin, pin.empty() ? QStringLiteral("pin?") : str(pin), path, pin,
             SlotKind::Type::pin};
     out.push_back(t);
     const QString label = namer_(pin);
     if (!label.isEmpty()) out.push_back({Token::What::label, label});
+  }
+
+  // Fields that are read and typed as one text.
+  static bool isText(SlotKind::Type type) {
+    using Type = SlotKind::Type;
+    return type == Type::own || type == Type::key || type == Type::said || type == Type::items ||
+           type == Type::inputs || type == Type::name || type == Type::names;
   }
 
   void slotTokens(const Expr& held, const SlotKind& slot, std::vector<Token>& out) const {
@@ -351,6 +367,15 @@ class Builder {
     }
     if (slot.type == SlotKind::Type::text) {
       const QString text = str(value->text);
+      out.push_back({Token::What::value,
+                     text.isEmpty() ? QStringLiteral("…") : text,
+                     slot.key,
+                     {},
+                     slot.type});
+      return;
+    }
+    if (isText(slot.type)) {
+      const QString text = str(slotText(*value, slot));
       out.push_back({Token::What::value,
                      text.isEmpty() ? QStringLiteral("…") : text,
                      slot.key,

@@ -4,6 +4,7 @@
 
 #include "program/facts.h"
 #include "program/names.h"
+#include "program/own_steps.h"
 #include "program/program_view.h"
 #include "theme/plain_words.h"
 #include "theme/text.h"
@@ -53,14 +54,12 @@ void ProgramView::pinMenu(const FieldRef& field) {
 }
 
 void ProgramView::setTrigger(const std::string& lane, const Trigger& trigger) {
+  const Lane* held = doc_.project().lane(lane);
+  if (!held) return;
+  Trigger next = trigger;
+  next.extras = held->trigger.extras;
   doc_.edit(tr("change when a lane runs"),
-            declareNames(edits::changeLane(doc_.project(), lane,
-                                           [&](Lane& l) {
-                                             const Extras extras = l.trigger.extras;
-                                             l.trigger = trigger;
-                                             l.trigger.extras = extras;
-                                           }),
-                         board_));
+            declareNames(withSign(doc_.project(), lane, std::move(next)), board_));
 }
 
 // The pin that most likely starts a lane: one with a button on it.
@@ -88,7 +87,7 @@ std::string ProgramView::likelyInput(const std::string& trigger) const {
 void ProgramView::offerTriggers(QMenu* menu, const std::string& lane) {
   for (const TriggerKind& k : triggerKinds()) {
     // What has steps cannot become what has none.
-    if (k.keeps != TriggerKind::Keeps::nothing) continue;
+    if (k.keeps != TriggerKind::Keeps::nothing || k.own) continue;
     const TriggerKind* kind = &k;
     if (!k.slot(pinKey)) {
       menu->addAction(str(signOf(newTrigger(k))), this,

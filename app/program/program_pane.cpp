@@ -74,6 +74,7 @@ ProgramPane::ProgramPane(Document& document, RunControl& run, QWidget* parent)
   pace_->setObjectName(QStringLiteral("programPace"));
   pace_->setContentsMargins(22, 0, 12, 0);
   pace_->setProperty("aside", true);
+  pace_->setWordWrap(true);
   column->addWidget(pace_);
   names_ = new NamesTable(document, run, this);
   auto* beside = new QHBoxLayout;

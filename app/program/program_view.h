@@ -82,6 +82,7 @@ class ProgramView : public QWidget {
   void offerPins(QMenu* menu, const std::function<void(const std::string&)>& chosen);
   void offerTriggers(QMenu* menu, const std::string& lane);
   void offerAgain(QMenu* menu, const Lane& lane);
+  std::vector<std::string> inputsOfRun(const std::string& step) const;
   void setTrigger(const std::string& lane, const Trigger& trigger);
   std::string likelyInput(const std::string& trigger) const;
   void nextField(int direction);

@@ -43,6 +43,11 @@ void RunControl::publish() {
   nextShown_ = std::make_shared<const Snapshot>(kernel_->snapshot());
   nextTrace_ = std::make_shared<const Trace>(kernel_->trace());
   nextEvents_ = kernel_->events();
+  constexpr std::size_t mostLines = 500;
+  const std::vector<SaidLine>& said = kernel_->said();
+  nextSaid_.assign(
+      said.begin() + static_cast<std::ptrdiff_t>(said.size() - std::min(said.size(), mostLines)),
+      said.end());
   fresh_ = true;
 }
 
@@ -95,6 +100,7 @@ void RunControl::fetch() {
       shown_ = nextShown_;
       trace_ = nextTrace_;
       events_ = nextEvents_;
+      said_ = nextSaid_;
       fresh_ = false;
       news = true;
     }
@@ -162,6 +168,13 @@ void RunControl::press(const QString& part, bool down) {
   Input in;
   in.what = down ? Input::What::press : Input::What::release;
   in.id = part.toStdString();
+  input(std::move(in));
+}
+
+void RunControl::key(const QString& name, bool down) {
+  Input in;
+  in.what = down ? Input::What::keyDown : Input::What::keyUp;
+  in.key = name.toStdString();
   input(std::move(in));
 }
 

@@ -32,6 +32,7 @@ class RunControl : public QObject {
   void setSpeed(double speed);
   void stepOnce();
   void press(const QString& part, bool down);
+  void key(const QString& name, bool down);  // of the computer
   void replacePart(const QString& part);
   void replacePin(const QString& board, const QString& pin);
   // The project was edited while powered.
@@ -58,6 +59,8 @@ class RunControl : public QObject {
   std::shared_ptr<const Trace> ghost() const { return ghost_; }
   Nanoseconds shownAt() const { return shown_ ? shown_->now : 0; }
   const std::vector<Event>& events() const { return events_; }
+  // What the boards said, by time; of very much of it the last.
+  const std::vector<SaidLine>& said() const { return said_; }
   bool isHeld(const QString& part) const;
 
  Q_SIGNALS:
@@ -82,6 +85,7 @@ class RunControl : public QObject {
   std::shared_ptr<const Snapshot> nextShown_, nextPast_;
   std::shared_ptr<const Trace> nextTrace_;
   std::vector<Event> nextEvents_;
+  std::vector<SaidLine> nextSaid_;
   bool fresh_ = false;
   double reached_ = 1;
   Nanoseconds lookWanted_ = -1;
@@ -92,6 +96,7 @@ class RunControl : public QObject {
   std::shared_ptr<const Snapshot> shown_;
   std::shared_ptr<const Trace> trace_, ghost_;
   std::vector<Event> events_;
+  std::vector<SaidLine> said_;
 };
 
 }  // namespace ignavo::app

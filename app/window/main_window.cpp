@@ -1,14 +1,20 @@
 #include "window/main_window.h"
 
+#include <QAbstractSpinBox>
 #include <QApplication>
 #include <QCloseEvent>
+#include <QComboBox>
+#include <QKeyEvent>
+#include <QLineEdit>
 #include <QScrollArea>
 #include <QVBoxLayout>
 #include <algorithm>
 
 #include "check/evidence.h"
-#include "theme/plain_words.h"
 #include "program/facts.h"
+#include "program/said.h"
+#include "run/said_view.h"
+#include "theme/plain_words.h"
 #include "theme/text.h"
 #include "theme/theme.h"
 #include "window/offer_bar.h"
@@ -76,8 +82,15 @@ void MainWindow::buildPanes() {
   readingsScroll->setWidgetResizable(true);
   readingsHolder_ = readingsScroll;
   trace_ = new TraceView(doc_, run_);
+  // Below it what the boards say, where they say anything.
+  running_ = new QWidget;
+  auto* running = new QVBoxLayout(running_);
+  running->setContentsMargins(0, 0, 0, 0);
+  running->setSpacing(0);
+  running->addWidget(trace_, 1);
+  running->addWidget(new SaidView(doc_, run_));
   firmware_ = new FirmwarePane(doc_);
-  for (QWidget* w : std::initializer_list<QWidget*>{cabinet_, readingsHolder_, trace_, firmware_})
+  for (QWidget* w : std::initializer_list<QWidget*>{cabinet_, readingsHolder_, running_, firmware_})
     below_->addWidget(w);
   for (QStackedWidget* stack :
        {right_, below_, leftSide_})  // only the page shown decides how small it may be
@@ -260,8 +273,8 @@ void MainWindow::setStation(Station station) {
   const Layout layouts[stationCount] = {
       {nullptr, inspector_, cabinet_, BenchView::Style::wiring},
       {nullptr, findings_, readingsHolder_, BenchView::Style::tinted},
-      {nullptr, program_, trace_, BenchView::Style::wiring},
-      {nullptr, program_, trace_, BenchView::Style::wiring},
+      {nullptr, program_, running_, BenchView::Style::wiring},
+      {nullptr, program_, running_, BenchView::Style::wiring},
       {steps_, needs_, firmware_, BenchView::Style::building}};
   const Layout& l = layouts[static_cast<int>(station)];
   leftSide_->setVisible(l.left != nullptr);
@@ -445,7 +458,53 @@ void MainWindow::placeHint() {
   hint_->setVisible(!bench_->hint().isEmpty() && !typeLine_->isVisible());
 }
 
+namespace {
+// The name of a key that programs can listen to; empty: it is none.
+QString keyName(const QKeyEvent& e) {
+  if (e.modifiers() & ~(Qt::KeypadModifier | Qt::ShiftModifier)) return {};
+  switch (e.key()) {
+    case Qt::Key_Space:
+      return QStringLiteral("space");
+    case Qt::Key_Return:
+    case Qt::Key_Enter:
+      return QStringLiteral("return");
+    case Qt::Key_Left:
+      return QStringLiteral("left");
+    case Qt::Key_Right:
+      return QStringLiteral("right");
+    case Qt::Key_Up:
+      return QStringLiteral("up");
+    case Qt::Key_Down:
+      return QStringLiteral("down");
+    default:
+      break;
+  }
+  const bool letter = e.key() >= Qt::Key_A && e.key() <= Qt::Key_Z;
+  const bool digit = e.key() >= Qt::Key_0 && e.key() <= Qt::Key_9;
+  return letter || digit ? QString(QChar(e.key())).toLower() : QString();
+}
+}  // namespace
+
+// At the Run station keys that a program listens to go to it, but for while something is typed.
+bool MainWindow::keyToProgram(const QKeyEvent& e) {
+  if (station_ != Station::run || !run_.isOn() || !isActiveWindow()) return false;
+  const QWidget* focus = focusWidget();
+  if (qobject_cast<const QLineEdit*>(focus) || qobject_cast<const QAbstractSpinBox*>(focus) ||
+      qobject_cast<const QComboBox*>(focus))
+    return false;
+  const QString name = keyName(e);
+  bool listened = false;
+  for (const auto& program : doc_.project().programs)
+    for (const std::string& key : keysOf(*program)) listened = listened || str(key) == name;
+  if (name.isEmpty() || !listened) return false;
+  if (!e.isAutoRepeat()) run_.key(name, e.type() == QEvent::KeyPress);
+  return true;
+}
+
 bool MainWindow::eventFilter(QObject* watched, QEvent* e) {
+  if ((e->type() == QEvent::KeyPress || e->type() == QEvent::KeyRelease) &&
+      watched == focusWidget() && keyToProgram(*static_cast<QKeyEvent*>(e)))
+    return true;
   if (watched == bench_ && e->type() == QEvent::Resize) {
     placeHint();
     if (typeLine_->isVisible()) typeLine_->open(typeLine_->field()->text());

@@ -87,6 +87,7 @@ class MainWindow : public QMainWindow {
   void rememberSizes();
   void cyclePanes(int direction);
   void showEvidence(const Finding& finding);
+  bool keyToProgram(const QKeyEvent& e);
   bool eventFilter(QObject* watched, QEvent* event) override;
 
   Dialogs& dialogs_;
@@ -111,6 +112,7 @@ class MainWindow : public QMainWindow {
   QWidget* readingsHolder_;
   ProgramPane* program_;
   TraceView* trace_;
+  QWidget* running_;  // the trace, and what the boards say
   StepsPane* steps_;
   NeedsPane* needs_;
   FirmwarePane* firmware_;

@@ -103,6 +103,13 @@ std::string CheckContext::phraseAt(const std::string& id) const {
   return id;
 }
 
+const Program* CheckContext::program(const std::string& board) const {
+  for (std::size_t b = 0; b < project.boards.size() && b < programs.size(); ++b)
+    if (project.boards[b].id == board && programs[b])
+      return programs[b]->whole ? &programs[b]->program : nullptr;
+  return project.program(board);
+}
+
 const PinUse* CheckContext::use(const CircuitPin& pin) const {
   for (const PinUse& u : uses[static_cast<std::size_t>(pin.ref.board)])
     if (u.pin == pin.name) return &u;
@@ -247,11 +254,15 @@ namespace {
 
 // A project as the rules see it, and what they find.
 struct Judged {
-  Judged(const Project& project, const std::function<bool()>& stop)
-      : circuit(project), sweep(project, circuit, stop), context{project,  circuit, sweep, false,
-                                                                 findings, stop,    {}} {
+  Judged(const Project& project, const std::function<bool()>& stop, const ProgramSizes& sizes)
+      : circuit(project), sweep(project, circuit, stop), context{project, circuit,  sweep,
+                                                                 false,   findings, stop,
+                                                                 {},      {},       sizes} {
     for (const BoardItem& board : project.boards) {
       const Program* program = project.program(board.id);
+      const bool own = program && std::any_of(program->lanes.begin(), program->lanes.end(),
+                                              [](const auto& lane) { return isOwn(*lane); });
+      context.programs.push_back(own ? std::optional(unfolded(*program)) : std::nullopt);
       context.uses.push_back(program ? pinUses(*program) : std::vector<PinUse>{});
       context.programmed = context.programmed || (program && program->hasSteps());
     }
@@ -262,6 +273,13 @@ struct Judged {
       if (stop()) return;
       if (!rule->needsProgram || context.programmed) rule->apply(context);
     }
+    // The steps of an own step stand in several places: what is found in each is told once.
+    for (std::size_t i = 0; i < findings.size(); ++i)
+      for (std::size_t k = findings.size(); k-- > i + 1;)
+        if (!findings[k].steps.empty() && findings[k].rule == findings[i].rule &&
+            findings[k].steps == findings[i].steps && findings[k].parts == findings[i].parts &&
+            findings[k].pins == findings[i].pins)
+          findings.erase(findings.begin() + static_cast<std::ptrdiff_t>(k));
   }
   Circuit circuit;
   Sweep sweep;
@@ -291,17 +309,18 @@ void sortByWeight(const Project& project, std::vector<Finding>& findings) {
 }  // namespace
 
 std::vector<Finding> everythingFound(const Project& project) {
-  return Judged(project, [] { return false; }).findings;
+  return Judged(project, [] { return false; }, {}).findings;
 }
 
-CheckResult check(const Project& project, bool (*cancelled)(void*), void* asked) {
+CheckResult check(const Project& project, bool (*cancelled)(void*), void* asked,
+                  const ProgramSizes& sizes) {
   const std::function<bool()> stop = [&] { return cancelled && cancelled(asked); };
   CheckResult out;
-  Judged judged(project, stop);
+  Judged judged(project, stop, sizes);
   if (stop()) return out;
   markMeant(project, judged.findings);
   keepCauses(judged.context, [&](const Project& mended) {
-    Judged trial(mended, stop);
+    Judged trial(mended, stop, sizes);
     const bool solved = trial.sweep.unsolved().empty() && !stop();
     return solved ? std::optional(std::move(trial.findings)) : std::nullopt;
   });

@@ -86,6 +86,13 @@ struct BoardTotal {
   std::vector<double> supplyAmps;
 };
 
+// What the last compiling of each board's program came to, in bytes; by its id.
+struct ProgramSize {
+  int flash = 0, ram = 0;
+  bool operator==(const ProgramSize&) const = default;
+};
+using ProgramSizes = std::map<std::string, ProgramSize>;
+
 struct CheckResult {
   IGNAVO_VALUE(CheckResult);
 
@@ -99,8 +106,8 @@ struct CheckResult {
 
 // Checks a project electrically and against its programs. Takes tens of
 // milliseconds at most; `cancelled` is asked now and then and ends it early.
-CheckResult check(const Project& project, bool (*cancelled)(void*) = nullptr,
-                  void* asked = nullptr);
+CheckResult check(const Project& project, bool (*cancelled)(void*) = nullptr, void* asked = nullptr,
+                  const ProgramSizes& sizes = {});
 
 // What the rules find one by one, consequences of other findings included.
 std::vector<Finding> everythingFound(const Project& project);

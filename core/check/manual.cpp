@@ -43,7 +43,7 @@ std::string checksManual() {
     out += fmt::format("\n## {}\n\n", rule->id);
     out += fmt::format("**{}{}** {}\n\n", severityTitle(rule->severity),
                        rule->needsProgram ? ", with a program." : ".", rule->meaning);
-    out += fmt::format("![{0}](checks/{0}.png)\n\n", rule->id);
+    if (!rule->ofLastCompile) out += fmt::format("![{0}](checks/{0}.png)\n\n", rule->id);
     out += fmt::format("- On the table: {}\n", rule->why);
     out += fmt::format("- What to do: {}\n", rule->mend);
   }

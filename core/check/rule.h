@@ -1,11 +1,13 @@
 #pragma once
 #include <functional>
+#include <optional>
 #include <string>
 #include <vector>
 
 #include "check/finding.h"
 #include "check/sweep.h"
 #include "program/facts.h"
+#include "program/own_steps.h"
 
 namespace ignavo {
 
@@ -57,7 +59,12 @@ struct CheckContext {
   int partIndex(const std::string& id) const;
   // The phrase of a step, or the sign of a lane.
   std::string phraseAt(const std::string& stepOrLane) const;
-  std::vector<std::vector<PinUse>> uses;  // per board
+  // The program of a board as it is run: own steps stand where they are run. Null: it has none, or
+  // one that is too large to be looked at.
+  const Program* program(const std::string& board) const;
+  std::vector<std::vector<PinUse>> uses;          // per board
+  std::vector<std::optional<Unfolded>> programs;  // likewise, of such with own steps
+  ProgramSizes sizes;
   mutable int triesLeft = 0;
 };
 
@@ -76,7 +83,8 @@ struct Rule {
   bool needsProgram = false;
   void (*apply)(CheckContext&) = nullptr;
   Seeks seeks = Seeks::nothing;
-  double usualOhms = 0;  // of a resistor beside its parts, where that may be it
+  double usualOhms = 0;        // of a resistor beside its parts, where that may be it
+  bool ofLastCompile = false;  // it looks at what that came to
 };
 
 const std::vector<const Rule*>& rules();

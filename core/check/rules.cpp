@@ -24,6 +24,7 @@ const std::vector<const Rule*>& rules() {
                                                &partOverloadRule(),
                                                &pinOverloadRule(),
                                                &boardOverloadRule(),
+                                               &serialTakenRule(),
                                                &toneUnheardRule(),
                                                &pinUnwiredRule(),
                                                &pinCannotRule(),
@@ -50,7 +51,10 @@ const std::vector<const Rule*>& rules() {
                                                &listPositionRule(),
                                                &testNeverRule(),
                                                &servoRangeRule(),
+                                               &textCutRule(),
+                                               &tooBigRule(),
                                                &oddOneOutRule(),
+                                               &serialTakenRule(),
                                                &serialLoadedRule(),
                                                &wireLooseRule()};
   return all;

@@ -6,6 +6,8 @@
 #include <cmath>
 #include <map>
 
+#include "program/own_steps.h"
+#include "program/said.h"
 #include "program/steps.h"
 #include "project/indexing.h"
 #include "run/random.h"
@@ -77,12 +79,30 @@ void Sweep::addGroup(const std::string& board, const OutputGroup& ways) {
   groups_.push_back(std::move(group));
 }
 
+// The line to the computer is high but for what goes over it.
+void Sweep::addLine(const BoardItem& board, const Program& program) {
+  const BoardKind* kind = catalogue().boardKind(board.type);
+  if (!kind || !usesLine(program)) return;
+  for (const BoardPin& pin : kind->pins)
+    if (const int p = circuit_.pinIndex(board.id, pin.name);
+        pin.serial == "tx" && p >= 0 && !isOutput(p))
+      addGroup(board.id, {{pin.name}, false, {1}, {1}});
+}
+
 void Sweep::chooseOutputs() {
   for (const auto& program : project_.programs) programmed_ = programmed_ || program->hasSteps();
   if (programmed_) {
     for (const BoardItem& board : project_.boards)
-      if (const Program* program = project_.program(board.id))
-        for (const OutputGroup& group : outputGroups(compile(*program))) addGroup(board.id, group);
+      if (const Program* program = project_.program(board.id)) {
+        const Unfolded run = unfolded(*program);
+        if (run.whole)
+          for (const OutputGroup& group : outputGroups(compile(run.program)))
+            addGroup(board.id, group);
+        else  // too large to be looked at: every pin goes its own ways
+          for (const PinUse& use : pinUses(*program))
+            if (!use.writers.empty()) addGroup(board.id, {{use.pin}, true, {}, {}});
+        addLine(board, *program);
+      }
     std::sort(outputs_.begin(), outputs_.end());
     return;
   }
@@ -135,6 +155,14 @@ CircuitState idleState(const Project& project, const Circuit& circuit) {
       for (const PinUse& use : pinUses(*program))
         if (const int pin = circuit.pinIndex(board.id, use.pin); pin >= 0 && !use.writers.empty())
           at(state.pins, pin) = PinDrive::low;
+  for (const BoardItem& board : project.boards) {
+    const Program* program = project.program(board.id);
+    const BoardKind* kind = catalogue().boardKind(board.type);
+    if (!program || !kind || !usesLine(*program)) continue;
+    for (const BoardPin& shape : kind->pins)
+      if (const int pin = circuit.pinIndex(board.id, shape.name); shape.serial == "tx" && pin >= 0)
+        at(state.pins, pin) = PinDrive::high;
+  }
   return state;
 }
 

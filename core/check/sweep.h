@@ -117,6 +117,7 @@ class Sweep {
     }
   };
   void chooseOutputs();
+  void addLine(const BoardItem& board, const Program& program);
   void addGroup(const std::string& board, const OutputGroup& group);
   SweepAxis pinsAxis(const std::vector<int>& pins) const;
   std::vector<SweepAxis> axesOf(int island) const;

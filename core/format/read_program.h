@@ -20,6 +20,9 @@ class ProgramReader {
   void readVariable(const Json& j, const std::string& at, Program& program);
   void readList(const Json& j, const std::string& at, Program& program);
   bool isPin(const std::string& name) const;
+  std::optional<Lane> readOwn(const Json& j, const std::string& at, const Program& program);
+  std::optional<Expr> keyValue(const Json& j, const std::string& at);
+  Expr listValue(const Json& j, const SlotKind& slot, const std::string& at);
   std::optional<Lane> readLane(const Json& j, const std::string& at);
   bool readTrigger(const Json& j, const std::string& at, Trigger& out);
   bool readSignal(const Json& j, const std::string& at, Trigger& out);

@@ -3,6 +3,7 @@
 #include "bench/breadboards.h"
 #include "format/project_file.h"
 #include "parts/catalogue.h"
+#include "program/keys.h"
 #include "program/signals.h"
 #include "program/steps.h"
 
@@ -45,15 +46,35 @@ Json partSchema(const PartKind& kind) {
   return o;
 }
 
+Json slotSchema(const SlotKind& slot) {
+  using Type = SlotKind::Type;
+  switch (slot.type) {
+    case Type::pin:
+    case Type::text:
+    case Type::variable:
+    case Type::list:
+    case Type::own:
+    case Type::name:
+      return text();
+    case Type::key:
+      return {{"enum", keyNames()}};
+    case Type::names:
+      return {{"type", "array"}, {"items", text()}};
+    case Type::items:
+      return {{"type", "array"}, {"items", ref("expression")}};
+    case Type::inputs:
+      return {{"type", "object"}, {"additionalProperties", ref("expression")}};
+    default:
+      return ref("expression");
+  }
+}
+
 Json stepSchema(const StepKind& kind) {
   Json o = {{"type", "object"}, {"description", kind.help}};
   Json props = {{"id", ref("id")}, {"do", {{"const", kind.kind}}}};
   Json required = Json::array({"do"});
   for (const SlotKind& slot : kind.slots) {
-    Json value = ref("expression");
-    if (slot.type == SlotKind::Type::pin || slot.type == SlotKind::Type::text ||
-        slot.type == SlotKind::Type::variable || slot.type == SlotKind::Type::list)
-      value = text();
+    Json value = slotSchema(slot);
     if (slot.type == SlotKind::Type::level)
       value = {{"anyOf", Json::array({Json{{"enum", {"high", "low"}}}, ref("expression")})}};
     if (!slot.unit.empty()) value["description"] = "in " + slot.unit;
@@ -97,7 +118,9 @@ Json definitions() {
   for (const GetterKind& k : getterKinds()) {
     Json fields = {{"get", {{"const", k.name}}}}, required = Json::array({"get"});
     for (const std::string& key : k.fields()) {
-      fields[key] = fieldKind(key) == FieldKind::whole ? ref("expression") : text();
+      fields[key] = fieldKind(key) == FieldKind::whole ? ref("expression")
+                    : fieldKind(key) == FieldKind::key ? Json{{"enum", keyNames()}}
+                                                       : text();
       required.push_back(key);
     }
     choices.push_back({{"type", "object"}, {"properties", fields}, {"required", required}});
@@ -130,10 +153,9 @@ Json definitions() {
   for (const AgainKind& k : againKinds()) again.push_back(k.name);
   Json triggerFields = {{"again", {{"enum", again}}}};
   for (const TriggerKind& k : triggerKinds()) {
-    if (k.keeps != TriggerKind::Keeps::nothing) continue;
+    if (k.own || k.keeps != TriggerKind::Keeps::nothing) continue;
     triggers.push_back(k.on);
-    for (const SlotKind& slot : k.slots)
-      triggerFields[slot.key] = slot.type == SlotKind::Type::pin ? text() : ref("expression");
+    for (const SlotKind& slot : k.slots) triggerFields[slot.key] = slotSchema(slot);
   }
   triggerFields["on"] = {{"enum", triggers}};
   d["step"] = {{"oneOf", steps}};
@@ -163,6 +185,13 @@ Json definitions() {
           {"required", {"to", "from"}}}},
         {"steps", ref("steps")}}},
       {"anyOf", Json::array({Json{{"required", {"trigger"}}}, Json{{"required", {"signal"}}}})}};
+  d["own"] = {{"type", "object"},
+              {"properties",
+               {{"id", ref("id")},
+                {"name", text()},
+                {"inputs", {{"type", "array"}, {"items", text()}}},
+                {"steps", ref("steps")}}},
+              {"required", {"name", "steps"}}};
   d["program"] = {
       {"type", "object"},
       {"properties",
@@ -184,7 +213,8 @@ Json definitions() {
                   {{"name", text()}, {"items", listOf({{"type", "number"}}, limits::listItems)}}},
                  {"required", {"name", "items"}}},
                 limits::lists)},
-        {"lanes", listOf(ref("lane"), limits::lanes)}}},
+        {"lanes", listOf(ref("lane"), limits::lanes)},
+        {"own", listOf(ref("own"), limits::lanes)}}},
       {"required", {"board"}}};
   return d;
 }

@@ -9,7 +9,9 @@
 #include "format/file_words.h"
 #include "parts/catalogue.h"
 #include "program/facts.h"
+#include "program/keys.h"
 #include "program/names.h"
+#include "program/own_steps.h"
 #include "text/plain.h"
 
 // The limits of the file, asked of a project that was edited. The reader asks the same of a file;
@@ -74,7 +76,6 @@ class ProgramChecker {
       : program_(program), board_(board) {}
 
   Found check(const Program* before) {
-    if (auto bad = tooMany("lanes", program_.lanes.size(), limits::lanes)) return bad;
     for (const PinSetting& s : program_.pins) {
       if (!isPin(s.pin)) return problem("pins." + s.pin, Code::noPin, s.pin);
       if (auto bad = badText("pins." + s.pin + ".label", s.label, limits::textLetters, false))
@@ -93,11 +94,18 @@ class ProgramChecker {
         if (!std::isfinite(item))
           return problem("lists." + l.name, Code::wrongType, fileSay("a number"));
     }
-    std::size_t steps = 0;
+    std::size_t steps = 0, own = 0;
+    std::set<std::string> ownNames;
     for (const auto& lane : program_.lanes) {
+      if (isOwn(*lane) && ++own && !ownNames.insert(ownName(*lane)).second)
+        return problem(lane->id, Code::duplicateId, ownName(*lane));
+      if (isOwn(*lane) && !isName(ownName(*lane)))
+        return problem(lane->id, Code::wrongType, fileSay("a name"));
       forEachStep(lane->steps, [&](const Step&) { ++steps; });
       if (auto bad = tooMany("steps", steps, limits::steps)) return bad;
     }
+    if (auto bad = tooMany("lanes", program_.lanes.size() - own, limits::lanes)) return bad;
+    if (auto bad = tooMany("own", own, limits::lanes)) return bad;
     for (std::size_t i = 0; i < program_.lanes.size(); ++i) {
       const auto& lane = program_.lanes[i];
       const bool known = before && i < before->lanes.size() && before->lanes[i].sharesWith(lane);
@@ -147,7 +155,15 @@ class ProgramChecker {
   Found badValue(const Expr& value, const SlotKind& slot, const std::string& path) const {
     if (slot.type == SlotKind::Type::pin && value.shape != Expr::Shape::text)
       return problem(path, Code::wrongType, fileSay("the name of a pin"));
-    const bool named = slot.type == SlotKind::Type::variable || slot.type == SlotKind::Type::list;
+    const bool named = slot.type == SlotKind::Type::variable || slot.type == SlotKind::Type::list ||
+                       slot.type == SlotKind::Type::own || slot.type == SlotKind::Type::name ||
+                       slot.type == SlotKind::Type::key;
+    const bool several = slot.type == SlotKind::Type::names ||
+                         slot.type == SlotKind::Type::inputs || slot.type == SlotKind::Type::items;
+    if (several && value.shape != Expr::Shape::list)
+      return problem(path, Code::wrongType, fileSay("a list"));
+    if (slot.type == SlotKind::Type::key && keyOf(value.text).empty())
+      return problem(path, Code::notAChoice, value.text, fileSay("the keys that there are"));
     if ((slot.type == SlotKind::Type::text || named) && value.shape != Expr::Shape::text)
       return problem(path, Code::wrongType, fileSay("a text"));
     if (slot.type == SlotKind::Type::pin)

@@ -7,6 +7,7 @@
 #include "format/wiring_line.h"
 #include "parts/catalogue.h"
 #include "program/names.h"
+#include "program/own_steps.h"
 #include "program/steps.h"
 #include "project/edits.h"
 #include "text/plain.h"
@@ -63,11 +64,21 @@ WiringText readWiring(const std::string& text) {
     }
     table = true;
   };
+  // Own steps can be run before they are told.
+  std::vector<Trigger> own;
+  for (std::istringstream all(text); std::getline(all, line);) {
+    if (!lower(line).starts_with("own step ")) continue;
+    while (!line.empty() && (line.back() == ' ' || line.back() == ':' || line.back() == '\r'))
+      line.pop_back();
+    if (auto sign = parseSign(line, {})) own.push_back(std::move(*sign));
+  }
   const auto flush = [&] {
     if (!trigger) return;
     layTable();
     const std::string board = boardOfLanes(out.project);
-    const ParsedSteps steps = parseSteps(block, wordsOf(out.project, board));
+    Vocabulary words = wordsOf(out.project, board);
+    for (const Trigger& sign : own) addOwnStep(words, sign);
+    const ParsedSteps steps = parseSteps(block, words);
     if (steps.badLine > 0)
       out.problems.push_back({blockLine + steps.badLine, {0, 0, steps.problem}});
     if (out.project.programs.empty()) {

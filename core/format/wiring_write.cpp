@@ -95,7 +95,7 @@ std::string writeWiring(const Project& project) {
     for (const NumberList& l : program->lists) add(textOf(l));
     for (const auto& lane : program->lanes) {
       const TriggerKind* kind = triggerKind(lane->trigger.on);
-      if (!kind || !doesSomething(*lane)) continue;
+      if (!kind || (!kind->own && !doesSomething(*lane))) continue;
       add(signOf(lane->trigger) + ":");
       out += textOf(lane->steps, 1);
     }

@@ -108,7 +108,14 @@ std::string step(const Step& s, int indent) {
   Row row;
   if (!s.id.empty()) row.add("id", quoted(s.id));
   row.add("do", quoted(s.kind));
-  for (const auto& [key, value] : s.fields) row.add(key, expression(value));
+  const StepKind* kind = stepKind(s.kind);
+  for (const auto& [key, value] : s.fields) {
+    const SlotKind* slot = kind ? kind->slot(key) : nullptr;
+    Row given;  // to inputs, by name
+    if (slot && slot->type == SlotKind::Type::inputs)
+      for (const auto& [name, held] : value.args) given.add(name, expression(held));
+    row.add(key, slot && slot->type == SlotKind::Type::inputs ? given.text() : expression(value));
+  }
   for (const auto& [key, body] : s.bodies) row.add(key, steps(body, indent));
   return row.extras(s.extras).text();
 }
@@ -136,6 +143,12 @@ std::string lane(const Lane& l) {
     signal.add("to", to.text()).add("from", expression(*l.trigger.field(keptKey)));
     return row.add("signal", signal.extras(l.trigger.extras).text()).extras(l.extras).text();
   }
+  if (kind && kind->own)
+    return row.add("name", expression(*l.trigger.field(ownNameKey)))
+        .add("inputs", expression(*l.trigger.field(ownInputsKey)))
+        .add("steps", steps(l.steps, 6))
+        .extras(l.extras)
+        .text();
   Row trigger;
   trigger.add("on", quoted(l.trigger.on));
   if (kind && kind->edge != TriggerKind::Edge::none) trigger.add("pin", quoted(l.trigger.pin));
@@ -159,8 +172,11 @@ std::string program(const Program& p) {
     if (!s.label.empty()) setting.add("label", quoted(s.label));
     pins.add(s.pin, setting.extras(s.extras).text());
   }
-  std::string lanes;
-  for (const auto& l : p.lanes) lanes += (lanes.empty() ? "\n      " : ",\n      ") + lane(*l);
+  std::string lanes, own;
+  for (const auto& l : p.lanes) {
+    std::string& list = l->trigger.on == ownTrigger ? own : lanes;
+    list += (list.empty() ? "\n      " : ",\n      ") + lane(*l);
+  }
   Row row;
   row.add("board", quoted(p.board)).add("pins", pins.text());
   std::string names;
@@ -173,8 +189,9 @@ std::string program(const Program& p) {
   for (const NumberList& l : p.lists) names += (names.empty() ? "" : ", ") + numberList(l);
   if (!names.empty()) row.add("lists", "[" + names + "]");
   row.extras(p.extras);
-  std::string text = row.add("lanes", "[" + lanes + (lanes.empty() ? "]" : " ]")).text();
-  return text;
+  row.add("lanes", "[" + lanes + (lanes.empty() ? "]" : " ]"));
+  if (!own.empty()) row.add("own", "[" + own + " ]");
+  return row.text();
 }
 
 template <typename List, typename One>
@@ -342,10 +359,12 @@ bool pathIn(const Steps& steps, const std::string& id, const std::string& at, st
 std::string stepPath(const Project& project, const std::string& stepId) {
   std::string out;
   for (std::size_t p = 0; p < project.programs.size(); ++p)
-    for (std::size_t l = 0; l < project.programs[p]->lanes.size(); ++l) {
-      const std::string lane = fmt::format("programs[{}].lanes[{}]", p, l);
-      if (project.programs[p]->lanes[l]->id == stepId) return lane;
-      if (pathIn(project.programs[p]->lanes[l]->steps, stepId, lane + ".steps", out)) return out;
+    for (std::size_t lanes = 0, own = 0; const auto& held : project.programs[p]->lanes) {
+      const bool isOwn = held->trigger.on == ownTrigger;
+      const std::string lane = isOwn ? fmt::format("programs[{}].own[{}]", p, own++)
+                                     : fmt::format("programs[{}].lanes[{}]", p, lanes++);
+      if (held->id == stepId) return lane;
+      if (pathIn(held->steps, stepId, lane + ".steps", out)) return out;
     }
   return out;
 }

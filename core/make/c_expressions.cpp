@@ -42,9 +42,13 @@ struct Constant {
   std::int32_t value = 0;
   bool wrapped = false;
 };
-std::optional<Constant> constantOf(const Expr& e, const Types& types) {
+std::optional<Constant> constantOf(const Expr& e, const Types& types, const CNames* names) {
   if (e.shape == Expr::Shape::number && isWhole(e.number))
     return Constant{literal(e.number).whole()};
+  // How many a list holds is written out, too.
+  const GetterKind* getter = e.shape == Expr::Shape::get ? getterKind(e.text) : nullptr;
+  if (getter && getter->counts && names)
+    return Constant{names->length(e.arg(listKey) ? e.arg(listKey)->text : std::string())};
   const OperatorKind* kind = e.shape == Expr::Shape::op ? operatorKind(e.text) : nullptr;
   if (!kind || !kind->isSign() || !kind->whole || kind->gives != OperatorKind::Gives::number ||
       operandType(e, types) != ValueType::whole)
@@ -53,7 +57,7 @@ std::optional<Constant> constantOf(const Expr& e, const Types& types) {
   Constant out;
   for (std::size_t i = 0; i < 2; ++i) {
     const Expr* operand = operandOf(e, static_cast<int>(i));
-    const auto inner = operand ? constantOf(*operand, types) : std::nullopt;
+    const auto inner = operand ? constantOf(*operand, types, names) : std::nullopt;
     if (!inner) return std::nullopt;
     operands[i] = Cell::of(inner->value);
   }
@@ -89,7 +93,10 @@ CExpressions::Piece CExpressions::natural(const Expr& e, ValueType type) {
     }
     case Expr::Shape::truth:
     case Expr::Shape::text: {
-      if (type == ValueType::text) return {"0"};
+      if (type == ValueType::text) {
+        const bool words = e.shape == Expr::Shape::text && names_;
+        return {words ? std::to_string(names_->text(e.text)) : std::string("0")};
+      }
       const bool high = e.shape == Expr::Shape::truth ? e.truth : namedLevel(e).value_or(false);
       if (type == ValueType::whole) return {high ? "1L" : "0L"};
       if (type == ValueType::real) return {high ? "1.0f" : "0.0f"};
@@ -149,7 +156,7 @@ void CExpressions::sense(const Expr& e, std::vector<std::string>& lines) {
   const SignalKind* kind = e.shape == Expr::Shape::sig ? signalKind(e.text) : nullptr;
   if (!kind || kind->chooses) return;
   static const Expr nothing;
-  const std::string state = "&s" + std::to_string(++signals_);
+  const std::string state = "&" + signalName(++signals_);
   const std::string name = "v" + std::to_string(++values_);
   std::string call;
   const Expr* hertz = hertzOf(e);
@@ -201,6 +208,10 @@ std::string CExpressions::held(const Expr& e, const GetterKind& getter) {
   const std::string zero = typeOf(e, types()) == ValueType::real ? "0.0f" : "0";
   if (getter.code == OpCode::seconds) return "(float)turn / 4000";
   if (!names_) return zero;
+  if (getter.code == OpCode::readKey) {
+    const int key = names_->key(named(keyKey));
+    return key < 0 ? std::string("false") : fmt::format("key_held[{}]", key);
+  }
   if (getter.counts) return fmt::format("{}L", names_->length(named(listKey)));
   if (getter.code == OpCode::load) {
     const std::string name = names_->variable(named(variableKey));
@@ -236,7 +247,7 @@ CExpressions::Piece CExpressions::operation(const Expr& e, const OperatorKind& k
     const Piece read = natural(operand(0), ValueType::truth);
     return test->high ? read : Piece{"!" + bracketed(read, prefix), prefix};
   }
-  if (const auto constant = constantOf(e, types()); constant && constant->wrapped) {
+  if (const auto constant = constantOf(e, types(), names_); constant && constant->wrapped) {
     const std::string text = wholeText(constant->value);
     return {text, text.front() == '-' ? prefix : primary};
   }

@@ -26,6 +26,9 @@ class CExpressions {
   std::vector<std::string> senses(const Expr& e);
   // What those lines remember from turn to turn: how many "struct signal" there are by now.
   int signals() const { return signals_; }
+  std::string signalName(int number) const { return "s" + std::to_string(number) + signalsIn_; }
+  // Behind their names from now on: where there is one for each lane, which of them.
+  void signalsIn(std::string place) { signalsIn_ = std::move(place); }
   // An item of a list, as what stands left of an assignment as well.
   std::string place(const std::string& list, const Expr& index);
   // The variable that holds the lane's random numbers, from now on.
@@ -65,7 +68,7 @@ class CExpressions {
   std::set<std::string> helpers_;
   std::map<const Expr*, std::string> sensed_;
   int signals_ = 0, values_ = 0;
-  std::string dice_;
+  std::string dice_, signalsIn_;
 };
 
 // The lines that define helpers, with those that they need themselves, each group of lines apart.

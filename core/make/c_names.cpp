@@ -2,11 +2,13 @@
 
 #include <fmt/format.h>
 
+#include <algorithm>
 #include <cctype>
 #include <set>
 
 #include "make/c_expressions.h"
 #include "program/names.h"
+#include "program/own_steps.h"
 
 namespace ignavo {
 
@@ -24,7 +26,8 @@ const char* cType(ValueType type) {
   return "";
 }
 
-CNames::CNames(const Program& program) : program_(program), types_(program) {
+CNames::CNames(const Program& program, std::function<int(const std::string&)> text)
+    : program_(program), text_(std::move(text)), all_(program), types_(all_) {
   std::set<std::string> taken;
   const auto called = [&](const std::string& name) {
     std::string safe = "my_";
@@ -38,9 +41,30 @@ CNames::CNames(const Program& program) : program_(program), types_(program) {
   for (const Variable& v : program.variables) variables_.emplace(v.name, called(v.name));
   for (const NumberList& l : program.lists)
     if (!l.items.empty()) lists_.emplace(l.name, called(l.name));
+  for (const auto& lane : program.lanes) {
+    if (!isOwn(*lane)) continue;
+    taken.clear();  // members of a structure of its own
+    for (const std::string& input : inputsOf(*lane))
+      inputs_.emplace(std::pair(&*lane, input), called(input));
+  }
+}
+
+void CNames::within(const Lane* own) {
+  within_ = own;
+  types_ = own ? all_.within(ownName(*own)) : all_;
+}
+std::string CNames::input(const Lane& own, const std::string& name) const {
+  const auto it = inputs_.find({&own, name});
+  return it == inputs_.end() ? std::string() : it->second;
+}
+int CNames::key(const std::string& name) const {
+  const auto it = std::find(keys_.begin(), keys_.end(), name);
+  return it == keys_.end() ? -1 : static_cast<int>(it - keys_.begin());
 }
 
 std::string CNames::variable(const std::string& name) const {
+  if (within_)
+    if (const std::string held = input(*within_, name); !held.empty()) return "o->" + held;
   const auto it = variables_.find(name);
   return it == variables_.end() ? std::string() : it->second;
 }
@@ -62,7 +86,10 @@ std::vector<std::string> CNames::declarations() const {
     if (!use.read && !use.changed) continue;
     const ValueType type = types_.variable(v.name);
     out.push_back(fmt::format("static {} {} = {};", cType(type), variable(v.name),
-                              type == ValueType::text ? "0" : values.argument(v.start, type)));
+                              type != ValueType::text ? values.argument(v.start, type)
+                              : v.start.shape == Expr::Shape::text
+                                  ? std::to_string(text(v.start.text))
+                                  : std::string("0")));
   }
   for (const NumberList& l : program_.lists) {
     const NameUse use = useOfList(program_, l.name);

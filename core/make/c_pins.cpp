@@ -88,13 +88,17 @@ void CPins::functions(CLines& out) const {
   }
 }
 
-void CPins::prepare(CLines& out) const {
+void CPins::prepare(CLines& out, const std::vector<std::string>& outputs) const {
   out.open("static void prepare_pins(void)");
+  for (const std::string& pin : outputs)
+    if (has(pin)) {
+      const auto [letter, bit] = port(pin);
+      out.line(fmt::format("DDR{} |= _BV({});  /* {} is an output */", letter, bit, pin));
+    }
   for (const PinUse& u : uses_) {
     const auto [letter, bit] = port(u.pin);
-    if (!u.writers.empty())
-      out.line(fmt::format("DDR{} |= _BV({});  /* {} is an output */", letter, bit, u.pin));
-    if (u.writers.empty() && program_->pulledUp(u.pin))
+    const bool output = std::find(outputs.begin(), outputs.end(), u.pin) != outputs.end();
+    if (!output && program_->pulledUp(u.pin))
       out.line(fmt::format("PORT{} |= _BV({});  /* {} is pulled up */", letter, bit, u.pin));
   }
   out.close();

@@ -22,7 +22,8 @@ class CPins {
   void functions(CLines& out) const;
   // Tones and servo pulses, where any step asks for them and a timer is left.
   void pulses(CLines& out) const;
-  void prepare(CLines& out) const;
+  // `outputs`: further pins that are outputs.
+  void prepare(CLines& out, const std::vector<std::string>& outputs) const;
   // Is there such a pin, with a port?
   bool has(const std::string& pin) const { return port(pin).first != 0; }
   // "  /* Red lamp */", or nothing.

@@ -31,7 +31,7 @@ void writeClock(CLines& out, const Chip& chip) {
   out.line("");
 }
 
-void writeTurns(CLines& out, const Chip::Timer* waker, bool lanes) {
+void writeTurns(CLines& out, const Chip::Timer* waker, const CLanes& lanes) {
   if (waker) out.line(fmt::format("EMPTY_INTERRUPT({})  /* wakes the chip */", waker->wakes));
   out.open("static void next_turn(void)");
   out.line("/* Work that took longer took whole turns more. */");
@@ -56,7 +56,7 @@ void writeTurns(CLines& out, const Chip::Timer* waker, bool lanes) {
   }
   out.close();
   out.line("");
-  if (!lanes) return;
+  if (!lanes.any) return;
   out.line("/* A lane goes on where it left off: at the line that it stands in. */");
   out.open("struct lane");
   out.line("uint16_t line;");
@@ -64,7 +64,10 @@ void writeTurns(CLines& out, const Chip::Timer* waker, bool lanes) {
   out.line("uint32_t since;  /* the turn from which its next wait counts */");
   out.line("uint32_t wake;");
   out.line("uint8_t queued;  /* how often it is to run again */");
+  if (lanes.runOwn) out.line("uint8_t runner;  /* its number among those that run own steps */");
+  if (lanes.throwDice) out.line("uint32_t dice;  /* of its random numbers */");
   out.close(";");
+  out.line("static bool stepped;  /* had the lane its step in this turn */");
   out.open("static void finish(struct lane *l)");
   out.line("l->line = 0;");
   out.line("l->since = turn + 1;");
@@ -73,16 +76,30 @@ void writeTurns(CLines& out, const Chip::Timer* waker, bool lanes) {
   out.line("else");
   out.line("    l->runs = false;");
   out.close();
-  for (const char* text :
-       {"#define BEGIN bool stepped = false; (void)stepped; if (!l->runs) return; switch (l->line) "
-        "{ case 0:;",
-        "#define STEP l->line = __LINE__; case __LINE__: if (stepped) return; stepped = true; "
-        "l->since = turn;",
-        "#define STEP_UNTIL(so) do { STEP if (!(so)) return; } while (0)",
-        "#define WAIT(turns) do { l->wake = l->since + (turns); l->line = __LINE__; case __LINE__: "
-        "if ((int32_t)(turn - l->wake) < 0) return; l->since = l->wake; } while (0)",
-        "#define STOP do { finish(l); return; } while (0)", "#define END } finish(l)"})
-    out.line(text);
+  const auto macro = [&](const char* text) { out.line(text); };
+  macro(
+      "#define BEGIN uint16_t *at = &l->line; if (!l->runs) return; stepped = false; switch (*at) "
+      "{ case 0:;");
+  macro(
+      "#define STEP *at = __LINE__; case __LINE__: if (stepped) return; stepped = true; "
+      "l->since = turn;");
+  macro("#define STEP_UNTIL(so) do { STEP if (!(so)) return; } while (0)");
+  macro(
+      "#define WAIT(turns) do { l->wake = l->since + (turns); *at = __LINE__; case __LINE__: "
+      "if ((int32_t)(turn - l->wake) < 0) return; l->since = l->wake; } while (0)");
+  if (lanes.talk)
+    macro(
+        "#define SEND_LINE do { end_line(); *at = __LINE__; case __LINE__: if (line_waits) return; "
+        "l->since = turn; } while (0)");
+  if (lanes.runOwn) {
+    macro(
+        "#define RUN(own) do { own##_in[l->runner].line = 0; *at = __LINE__; case __LINE__: "
+        "own(l); if (own##_in[l->runner].line != 0) return; } while (0)");
+    macro("#define BEGIN_OWN uint16_t *at = &o->line; switch (*at) { case 0:;");
+    macro("#define END_OWN } o->line = 0");
+  }
+  macro("#define STOP do { finish(l); return; } while (0)");
+  macro("#define END } finish(l)");
   out.line("");
 }
 

@@ -6,7 +6,14 @@ namespace ignavo {
 
 // What a program in turns is built on: the clock, the turns, and how a lane goes on.
 void writeClock(CLines& out, const Chip& chip);
-void writeTurns(CLines& out, const Chip::Timer* waker, bool lanes);
+// What lanes do beside going on where they stood.
+struct CLanes {
+  bool any = false;
+  bool runOwn = false;     // own steps
+  bool throwDice = false;  // random numbers in those
+  bool talk = false;       // over the serial line
+};
+void writeTurns(CLines& out, const Chip::Timer* waker, const CLanes& lanes);
 // The function that starts a lane, where a lane is started by something.
 void writeStart(CLines& out);
 // What tells when a lane that the clock starts is due.

@@ -22,6 +22,8 @@ struct Chip {
   std::vector<Timer> timers;  // the first is the clock
   std::string holdTimers;     // what stops their prescalers, so that they start together
   int tickMicroseconds = 4;
+  bool hasLine = false;              // a serial unit
+  std::string lineEmpty, lineHears;  // its interrupts
 };
 
 const Chip* chip(const std::string& name);

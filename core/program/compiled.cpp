@@ -4,6 +4,8 @@
 #include <cmath>
 
 #include "program/facts.h"
+#include "program/own_steps.h"
+#include "program/said.h"
 #include "program/words.h"
 
 namespace ignavo {
@@ -16,7 +18,12 @@ int Compiler::pin(const std::string& name) {
 }
 
 Compiler::Compiler(const Program& program, CompileTarget target)
-    : types_(program), target_(std::move(target)) {
+    : program_(program),
+      types_(program),
+      target_(std::move(target)),
+      saying_(sayingSteps(program)) {
+  out_.keys = keysOf(program);
+  out_.usesLine = !out_.keys.empty() || !saying_.empty();
   out_.texts = {std::string()};
   using Of = MemoryCell::Of;
   for (const Variable& v : program.variables) {
@@ -39,6 +46,10 @@ Compiler::Compiler(const Program& program, CompileTarget target)
 }
 
 int Compiler::cellOf(const std::string& variable) const {
+  // Inputs hide what is outside.
+  for (const OwnCode& code : own_)
+    if (code.own == within_)
+      if (const auto it = code.inputs.find(variable); it != code.inputs.end()) return it->second;
   for (std::size_t i = 0; i < out_.memory.size(); ++i)
     if (out_.memory[i].of == MemoryCell::Of::variable && out_.memory[i].name == variable)
       return static_cast<int>(i);
@@ -190,6 +201,12 @@ void Compiler::value(const Expr* e, ValueType wanted) {
       }
       if (!held(*e, i)) return value(nullptr, wanted);
       for (const Expr* operand : operandsOf(*e)) value(operand, ValueType::whole);
+      if (i.code == OpCode::readKey) {
+        const Expr* key = e->arg(keyKey);
+        const auto it = std::find(out_.keys.begin(), out_.keys.end(), key ? key->text : "");
+        if (it == out_.keys.end()) return value(nullptr, wanted);
+        i.arg = static_cast<int>(it - out_.keys.begin());
+      }
       if (factsOf(i.code).readsPin) i.arg = pin(pinRead(*e) ? *pinRead(*e) : std::string());
       i.measures = measures(*e) && pinRead(*e) &&
                    std::find(target_.digital.begin(), target_.digital.end(), *pinRead(*e)) ==
@@ -309,6 +326,8 @@ int Compiler::newCounter() {
 }
 
 void Compiler::lane(const Lane& lane) {
+  own_.clear();
+  within_ = nullptr;
   out_.lanes.emplace_back();
   lane_ = &out_.lanes.back();
   lane_->id = lane.id;
@@ -336,6 +355,9 @@ void Compiler::lane(const Lane& lane) {
       lane_->pin = pin(lane.trigger.pin);
       lane_->high = trigger->edge == TriggerKind::Edge::rise;
       out_.watched.push_back(lane.trigger.pin);
+    } else if (const Expr* key = lane.trigger.field(keyKey)) {
+      const auto it = std::find(out_.keys.begin(), out_.keys.end(), key->text);
+      if (it != out_.keys.end()) lane_->key = static_cast<int>(it - out_.keys.begin());
     } else if (const auto seconds = startEveryOf(lane.trigger)) {
       lane_->every = std::max<std::int64_t>(1, std::llround(std::min(*seconds, 9e8) * 1e9));
     }
@@ -352,12 +374,14 @@ void Compiler::lane(const Lane& lane) {
     last.takesTurn = trigger->endless && takeNoTurn(lane.steps);
   }
   emit(last);
+  ownSteps();
 }
 
 CompiledProgram compile(const Program& program, CompileTarget target) {
   const CostTable costs = target.costs;
   Compiler compiler(program, std::move(target));
-  for (const auto& lane : program.lanes) compiler.lane(*lane);
+  for (const auto& lane : program.lanes)
+    if (!isOwn(*lane)) compiler.lane(*lane);
   CompiledProgram out = compiler.take();
   out.inTurns = whyInTurns(program).has_value();
   out.costs = costs;
@@ -374,7 +398,7 @@ std::optional<Message> whyInTurns(const Program& program) {
   std::vector<const Lane*> lanes;
   for (const auto& lane : program.lanes) {
     if (isKept(lane->trigger)) return stepSay("a lane keeps something at a value");
-    if (!lane->steps.empty()) lanes.push_back(&*lane);
+    if (!lane->steps.empty() && !isOwn(*lane)) lanes.push_back(&*lane);
   }
   if (lanes.size() > 1) return stepSay("it has {} lanes", static_cast<int>(lanes.size()));
   for (const Lane* lane : lanes) {

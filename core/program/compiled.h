@@ -21,6 +21,7 @@ struct CompiledLane {
   int pin = -1;
   bool high = false;
   std::int64_t every = 0;
+  int key = -1;  // or a key of the program's
   // What becomes of what starts it while it runs.
   enum class Again : std::uint8_t { ignore, restart, queue } again = Again::ignore;
   std::uint32_t dice = 1;  // what its random numbers begin with
@@ -54,8 +55,19 @@ struct CompiledWave {
   std::uint32_t high = 0;  // of a duty that is written out
 };
 
+// Something that is said to the computer.
+struct CompiledLine {
+  bool note = false;
+  int number = 1;                // among the steps that say something
+  std::string step;              // id
+  std::vector<ValueType> items;  // the last of a note: for how many seconds
+};
+
 struct CompiledProgram {
   bool inTurns = false;
+  bool usesLine = false;  // it owns the serial pins
+  std::vector<CompiledLine> lines;
+  std::vector<std::string> keys;  // that it listens to or asks for
   CostTable costs;
   std::vector<CompiledLane> lanes;
   std::vector<CompiledSignal> signals;  // in file order
@@ -123,6 +135,8 @@ class Compiler {
   void store(const std::string& variable);                // what is on the stack
   void sum(const std::string& variable, const Expr* by);  // and into it again
   void storeItem(const std::string& list);                // a value, its position above it
+  void run(const Step& step);                             // an own step
+  void say(const Step& step);
   void lane(const Lane& lane);
   CompiledProgram take() { return std::move(out_); }
 
@@ -136,13 +150,26 @@ class Compiler {
   Items itemsOf(const std::string& list) const;
   int text(const std::string& text);
 
+  const Program& program_;
   Types types_;
   CompileTarget target_;
+  std::vector<std::string> saying_;  // ids of the steps that say something
+  // Own steps that the lane runs: where they begin, once they are written, and who jumps there.
+  struct OwnCode {
+    const Lane* own;
+    int begins = -1;
+    std::vector<int> calls;
+    std::map<std::string, int> inputs;  // cells
+  };
+  std::vector<OwnCode> own_;
+  const Lane* within_ = nullptr;  // the own step that is written
   CompiledProgram out_;
   CompiledLane* lane_ = nullptr;
   std::vector<Instruction>* code_ = nullptr;  // that is written
   std::map<const Expr*, int> sensed_;         // where the value of a signal operator is
   void operation(const Expr& e);
+  int input(const Lane& own, const std::string& name);
+  void ownSteps();
   void sense(const Expr& e);
   void choice(const Expr& e, ValueType type);
   void turns(const Expr* seconds);

@@ -28,6 +28,13 @@ std::pair<int, int> CostTable::operation(int op) const {
   return {0, 0};
 }
 
+int CostTable::saying(const std::vector<ValueType>& items) const {
+  int out = say;
+  for (const ValueType type : items)
+    out += type == ValueType::real ? sayReal : type == ValueType::whole ? sayWhole : sayText;
+  return out;
+}
+
 int cyclesOf(const Instruction& i, const CostTable& costs) {
   switch (i.code) {
     case OpCode::push:
@@ -78,6 +85,15 @@ int cyclesOf(const Instruction& i, const CostTable& costs) {
       return costs.silence;
     case OpCode::turnServo:
       return costs.turnServo;
+    case OpCode::sayLine:  // what it says is known to whoever makes it
+    case OpCode::lineSent:
+      return 0;
+    case OpCode::readKey:
+      return costs.readKey;
+    case OpCode::call:
+      return costs.call;
+    case OpCode::back:
+      return costs.back;
     case OpCode::wait:
       return i.plain ? 0 : costs.wait;
     case OpCode::branch:

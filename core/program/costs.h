@@ -5,6 +5,8 @@
 #include <utility>
 #include <vector>
 
+#include "program/values.h"
+
 namespace ignavo {
 
 struct Instruction;
@@ -18,7 +20,10 @@ struct CostTable {
   int setPin = 2, setPinTo = 4;  // a level that is written out; one that is worked out
   int flipPin = 2;
   int setLevel = 16, setLevelTo = 330;
-  int sound = 900, silence = 40, turnServo = 700;  // beside the edges themselves
+  int sound = 900, silence = 40, turnServo = 700;                   // beside the edges themselves
+  int say = 600, sayText = 1500, sayWhole = 4000, sayReal = 25000;  // a line; what is in it
+  int readKey = 4;
+  int call = 30, back = 20;
   int readPin = 1;
   int readLevel = 230;  // beside the measuring itself
   int branch = 2, jump = 2;
@@ -34,6 +39,8 @@ struct CostTable {
   // Measuring, in nanoseconds: all of it, the first time, and when after its beginning it samples.
   std::int64_t measures = 104'000, measuresFirst = 200'000, samples = 12'000;
 
+  // Of a line with those values.
+  int saying(const std::vector<ValueType>& items) const;
   // Of an operator with whole operands and with floats.
   std::pair<int, int> operation(int op) const;
 };

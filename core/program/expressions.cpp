@@ -227,7 +227,9 @@ const std::vector<GetterKind>& getterKinds() {
       {"seconds", "seconds since power-on", ValueType::real, OpCode::seconds, "", false, "", 1,
        false, true},
       {"random", "random from {from} to {to}", ValueType::whole, OpCode::random, "random_from",
-       false, "", 1, true}};
+       false, "", 1, true},
+      {"key", "key {key} held", ValueType::truth, OpCode::readKey, "held_", false, "", 1, false,
+       true}};
   return kinds;
 }
 
@@ -235,6 +237,7 @@ FieldKind fieldKind(const std::string& key) {
   return key == pinKey        ? FieldKind::pin
          : key == variableKey ? FieldKind::variable
          : key == listKey     ? FieldKind::list
+         : key == keyKey      ? FieldKind::key
                               : FieldKind::whole;
 }
 
@@ -389,6 +392,7 @@ std::string phraseOf(const Expr& e, bool nested) {
         if (!field) return std::string();
         switch (fieldKind(key)) {
           case FieldKind::pin:
+          case FieldKind::key:
             return field->text;
           case FieldKind::variable:
           case FieldKind::list:

@@ -53,7 +53,7 @@ const OperatorKind* operatorKind(const std::string& name);
 int operatorIndex(const std::string& name);
 
 // What stands in a getter's field: a name, or a whole number.
-enum class FieldKind : std::uint8_t { pin, variable, list, whole };
+enum class FieldKind : std::uint8_t { pin, variable, list, key, whole };
 FieldKind fieldKind(const std::string& key);
 
 // What can be asked for: a row in expressions.cpp.
@@ -84,12 +84,16 @@ class Types {
   Types() = default;  // nothing has a name
   explicit Types(const Program& program);
 
+  // As own steps see them: their inputs hide variables of the same name.
+  Types within(const std::string& own) const;
+  ValueType input(const std::string& own, const std::string& name) const;
   ValueType variable(const std::string& name) const;
   ValueType list(const std::string& name) const;
 
  private:
   bool join(std::map<std::string, ValueType>& names, const std::string& name, ValueType with);
   std::map<std::string, ValueType> variables_, lists_;
+  std::map<std::string, std::map<std::string, ValueType>> inputs_;  // of own steps, by name
 };
 
 // Type that an expression gives; what is nothing known is a whole number.
@@ -115,6 +119,11 @@ struct Vocabulary {
   std::vector<std::string> pins;
   std::vector<std::string> variables;
   std::vector<std::string> lists;
+  struct Own {
+    std::string name;
+    std::vector<std::string> inputs;
+  };
+  std::vector<Own> own;
 
   Vocabulary(std::vector<std::string> pinNames = {}) : pins(std::move(pinNames)) {}
   Vocabulary(std::vector<std::string> pinNames, const Program* program);
@@ -123,6 +132,7 @@ struct Vocabulary {
   std::optional<std::string> pin(const std::string& typed) const;
   std::optional<std::string> variable(const std::string& typed) const;
   std::optional<std::string> list(const std::string& typed) const;
+  const Own* ownStep(const std::string& typed) const;  // null: there is none
 };
 
 struct ParsedExpr {

@@ -130,6 +130,28 @@ bool flipsPin(const Step& step) {
   return kind && kind->flips;
 }
 
+bool runsOwnStep(const Step& step) {
+  const StepKind* kind = stepKind(step.kind);
+  return kind && kind->runsOwn;
+}
+bool says(const Step& step) {
+  const StepKind* kind = stepKind(step.kind);
+  return kind && kind->says != StepKind::Says::nothing;
+}
+bool saysNote(const Step& step) {
+  const StepKind* kind = stepKind(step.kind);
+  return kind && kind->says == StepKind::Says::note;
+}
+const Expr* noteSecondsOf(const Step& step) {
+  return saysNote(step) ? fieldOf(step, SlotKind::Type::number) : nullptr;
+}
+std::vector<const Expr*> saidBy(const Step& step) {
+  std::vector<const Expr*> out;
+  if (const Expr* text = fieldOf(step, SlotKind::Type::said)) out.push_back(text);
+  if (const Expr* items = fieldOf(step, SlotKind::Type::items))
+    for (const auto& [key, item] : items->args) out.push_back(&item);
+  return out;
+}
 bool silencesPin(const Step& step) {
   const StepKind* kind = stepKind(step.kind);
   return kind && kind->silences;
@@ -179,6 +201,13 @@ Step askingStep(Expr test) {
   return step;
 }
 
+Step settingVariable(const std::string& name, Expr value) {
+  Step step = newStep(letStep());
+  step.setField(slotOf(step, SlotKind::Type::variable)->key, Expr::of(name));
+  step.setField(slotOf(step, SlotKind::Type::any)->key, std::move(value));
+  return step;
+}
+
 namespace {
 const Expr* firstField(const Trigger& trigger, SlotKind::Type type) {
   const TriggerKind* kind = triggerKind(trigger.on);
@@ -208,7 +237,11 @@ std::optional<double> startEveryOf(const Trigger& trigger) {
   const Expr* seconds = firstField(trigger, SlotKind::Type::number);
   return seconds ? seconds->number : 0;
 }
-bool doesSomething(const Lane& lane) { return !lane.steps.empty() || isKept(lane.trigger); }
+bool doesSomething(const Lane& lane) {
+  const TriggerKind* kind = triggerKind(lane.trigger.on);
+  if (kind && kind->own) return false;  // others do it
+  return !lane.steps.empty() || isKept(lane.trigger);
+}
 
 std::string triggerAt(TriggerKind::Edge edge) {
   for (const TriggerKind& kind : triggerKinds())

@@ -1,6 +1,7 @@
 #pragma once
 #include <optional>
 #include <string>
+#include <vector>
 
 #include "program/steps.h"
 
@@ -39,6 +40,12 @@ const Expr* forkTestOf(const Step& step);
 bool isFork(const Step& step);    // goes one of two ways
 bool isRepeat(const Step& step);  // counts how often it goes round
 bool flipsPin(const Step& step);
+bool runsOwnStep(const Step& step);
+bool says(const Step& step);  // to the computer
+bool saysNote(const Step& step);
+const Expr* noteSecondsOf(const Step& step);  // that its note stays; null: until the next
+// What it says: values, and texts as they stand.
+std::vector<const Expr*> saidBy(const Step& step);
 bool silencesPin(const Step& step);
 // The angle that it turns a servo to; null: it turns none.
 const Expr* angleOf(const Step& step);
@@ -61,6 +68,7 @@ std::optional<std::string> pinWritten(const Step& step);
 Step settingStep(const std::string& pin, bool high);
 Step waitingStep(double seconds);
 Step askingStep(Expr test);
+Step settingVariable(const std::string& name, Expr value);
 
 // The expression that a lane without steps keeps something equal to; null: it has steps.
 const Expr* keptOf(const Trigger& trigger);

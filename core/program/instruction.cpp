@@ -29,7 +29,9 @@ std::int32_t turnsOf(float seconds) {
 
 int takenBy(const Instruction& i) {
   if (i.plain) return 0;
-  return i.code == OpCode::operate || i.code == OpCode::sense ? i.operands : factsOf(i.code).takes;
+  return i.code == OpCode::operate || i.code == OpCode::sense || i.code == OpCode::sayLine
+             ? i.operands
+             : factsOf(i.code).takes;
 }
 
 Successors successorsOf(const std::vector<Instruction>& code, int at) {

@@ -52,6 +52,11 @@ enum class OpCode : std::uint8_t {
   tone,        // pin `arg` sounds at the popped hertz
   silence,     // pin `arg` is low, and no tone or pulse raises it any more
   turnServo,   // pulses on pin `arg` for the popped degrees
+  sayLine,     // line `arg` with the popped `operands`; to `target` while another is on its way
+  lineSent,    // waits until all of it is
+  readKey,     // is key `arg` held
+  call,        // to `target`, and back to what follows
+  back,        // there
   idle,        // nothing, until the lane is started by what starts it
   wait,        // sleep for the popped seconds, from the step before (docs/language.md)
   jump,        // to `target`
@@ -93,7 +98,7 @@ struct InstructionFacts {
   bool reachesOut() const { return readsPin || writesPin; }
 };
 // In the order of OpCode.
-inline constexpr std::array<InstructionFacts, 29> instructionFacts = {{
+inline constexpr std::array<InstructionFacts, 34> instructionFacts = {{
     {.gives = 1},                                     // push
     {.gives = 1, .readsPin = true},                   // readPin
     {.gives = 1, .readsPin = true},                   // readLevel
@@ -116,6 +121,11 @@ inline constexpr std::array<InstructionFacts, 29> instructionFacts = {{
     {.takes = 1, .writesPin = true, .wavers = true},  // tone
     {.writesPin = true},                              // silence
     {.takes = 1, .writesPin = true, .wavers = true},  // turnServo
+    {},                                               // sayLine
+    {},                                               // lineSent
+    {.gives = 1},                                     // readKey
+    {.goesOn = false, .jumps = true},                 // call
+    {.goesOn = false},                                // back
     {.sleeps = true},                                 // idle
     {.takes = 1, .sleeps = true},                     // wait
     {.goesOn = false, .jumps = true},                 // jump
@@ -124,7 +134,8 @@ inline constexpr std::array<InstructionFacts, 29> instructionFacts = {{
     {.counts = true, .jumps = true},                  // countTurn
     {.goesOn = false},                                // end
 }};
-static_assert(instructionFacts.size() == static_cast<std::size_t>(OpCode::end) + 1);
+static_assert(instructionFacts.size() == static_cast<std::size_t>(OpCode::end) + 1 &&
+              !instructionFacts.back().goesOn);  // none is missing
 constexpr const InstructionFacts& factsOf(OpCode code) {
   return instructionFacts[static_cast<std::size_t>(code)];
 }

@@ -5,6 +5,7 @@
 #include <set>
 
 #include "program/facts.h"
+#include "program/own_steps.h"
 #include "program/steps.h"
 #include "program/typed.h"
 #include "program/words.h"
@@ -22,7 +23,7 @@ bool isLetter(unsigned char c) { return std::isalpha(c) || c == '_' || c >= 0x80
 const std::set<std::string>& phraseWords() {
   static const std::set<std::string> all = [] {
     std::set<std::string> out = {"high", "low",   "true", "false",    "on",     "off", "is",
-                                 "x",    "times", "time", "s",        "ms",     "us",  "hz",
+                                 "x",    "s",        "ms",     "us",  "hz",
                                  "deg",  "to",    "be",   "variable", "list",   "pin", "equals",
                                  "by",   "into",  "for",  "number",   "between"};
     const auto take = [&](const std::string& phrase) {
@@ -50,6 +51,13 @@ bool looksLikePin(const std::string& word) {
   const auto digits = word.find_first_of("0123456789");
   return digits != std::string::npos && digits <= 3 &&
          word.find_first_not_of("0123456789", digits) == std::string::npos;
+}
+
+// Is there an input of that name in a lane that is an own step?
+bool hides(const Lane& lane, const std::string& variable) {
+  if (!isOwn(lane)) return false;
+  const std::vector<std::string> inputs = inputsOf(lane);
+  return std::find(inputs.begin(), inputs.end(), variable) != inputs.end();
 }
 
 template <typename Row>
@@ -95,6 +103,19 @@ Vocabulary::Vocabulary(std::vector<std::string> pinNames, const Program* program
   if (!program) return;
   for (const Variable& v : program->variables) variables.push_back(v.name);
   for (const NumberList& l : program->lists) lists.push_back(l.name);
+  for (const auto& lane : program->lanes) {
+    if (!isOwn(*lane)) continue;
+    own.push_back({ownName(*lane), inputsOf(*lane)});
+    // In its steps they are variables like others.
+    for (const std::string& input : own.back().inputs)
+      if (!variable(input)) variables.push_back(input);
+  }
+}
+
+const Vocabulary::Own* Vocabulary::ownStep(const std::string& typed) const {
+  for (const Own& held : own)
+    if (lower(held.name) == lower(typed)) return &held;
+  return nullptr;
 }
 
 std::optional<std::string> Vocabulary::variable(const std::string& typed) const {
@@ -119,22 +140,51 @@ Types::Types(const Program& program) {
     join(lists_, l.name, ValueType::whole);
     for (const double item : l.items) join(lists_, l.name, typeOf(Expr::of(item)));
   }
+  for (const auto& lane : program.lanes)
+    if (isOwn(*lane))
+      for (const std::string& input : inputsOf(*lane))
+        join(inputs_[ownName(*lane)], input, ValueType::truth);
   for (bool more = true; more;) {
     more = false;
-    for (const auto& lane : program.lanes)
+    for (const auto& lane : program.lanes) {
+      const Types here = isOwn(*lane) ? within(ownName(*lane)) : *this;
+      const std::vector<std::string> inputs =
+          isOwn(*lane) ? inputsOf(*lane) : std::vector<std::string>{};
       forEachStep(lane->steps, [&](const Step& s) {
+        if (const Lane* own = ownRun(program, s))
+          for (const std::string& input : inputsOf(*own)) {
+            const Expr* given = givenTo(s, input);
+            const ValueType type = given ? typeOf(*given, here) : ValueType::whole;
+            more = join(inputs_[ownName(*own)], input, type) || more;
+          }
         const auto change = changeOf(s);
         if (!change) return;
-        ValueType type = change->value ? typeOf(*change->value, *this) : ValueType::whole;
+        ValueType type = change->value ? typeOf(*change->value, here) : ValueType::whole;
         // What is counted in, and what stands in a list, is a number.
         if (change->adds || change->list) type = joined(type, ValueType::whole);
-        more = join(change->list ? lists_ : variables_, change->name, type) || more;
+        const bool input = std::find(inputs.begin(), inputs.end(), change->name) != inputs.end();
+        auto& names = change->list ? lists_ : input ? inputs_[ownName(*lane)] : variables_;
+        more = join(names, change->name, type) || more;
       });
+    }
     for (const auto& lane : program.lanes)
       if (const Expr* name = lane->trigger.field(variableKey))
         if (const Expr* from = keptOf(lane->trigger))
           more = join(variables_, name->text, typeOf(*from, *this)) || more;
   }
+}
+
+Types Types::within(const std::string& own) const {
+  Types out = *this;
+  if (const auto it = inputs_.find(own); it != inputs_.end())
+    for (const auto& [name, type] : it->second) out.variables_[name] = type;
+  return out;
+}
+ValueType Types::input(const std::string& own, const std::string& name) const {
+  const auto it = inputs_.find(own);
+  if (it == inputs_.end()) return ValueType::whole;
+  const auto held = it->second.find(name);
+  return held == it->second.end() ? ValueType::whole : held->second;
 }
 
 // ---- names
@@ -147,6 +197,7 @@ Project declareNames(Project project, const std::string& board) {
     forEachStep(lane->steps, [&](const Step& s) {
       const auto change = changeOf(s);
       if (!change || change->list || !isName(change->name)) return;
+      if (hides(*lane, change->name)) return;
       const bool known = std::any_of(variables.begin(), variables.end(),
                                      [&](const Variable& v) { return v.name == change->name; });
       if (known || variables.size() >= limits::variables) return;
@@ -339,6 +390,7 @@ Project renamed(Project project, const std::string& board, SlotKind::Type type, 
     for (NumberList& l : edited.lists)
       if (type == SlotKind::Type::list && l.name == from) l.name = to;
     for (auto& lane : edited.lanes) {
+      if (type == SlotKind::Type::variable && hides(*lane, from)) continue;
       renameIn(lane.edit().steps, type, key, from, to);
       for (auto& [field, value] : lane.edit().trigger.fields) {
         if (type == SlotKind::Type::variable && field == variableKey && value.text == from)
@@ -361,6 +413,7 @@ bool reads(const Expr& e, const std::string& key, const std::string& name) {
 NameUse useOf(const Program& program, bool list, const std::string& key, const std::string& name) {
   NameUse use;
   for (const auto& lane : program.lanes) {
+    if (!list && hides(*lane, name)) continue;
     for (const auto& [field, value] : lane->trigger.fields) {
       if (!list && field == variableKey && value.text == name) use.changed = true;
       use.read = use.read || reads(value, key, name);

@@ -1,7 +1,9 @@
 #include <algorithm>
 
 #include "program/facts.h"
+#include "program/keys.h"
 #include "program/names.h"
+#include "program/own_steps.h"
 #include "program/signals.h"
 #include "program/words.h"
 
@@ -16,12 +18,18 @@ struct NameProblems {
   bool pulses = true;  // a timer is left for them
   std::string toFree;  // a pin whose dimming keeps one
 
+  const Lane* own = nullptr;  // within that own step
+
+  bool known(const std::string& variable) const {
+    if (program.variable(variable)) return true;
+    const std::vector<std::string> inputs = own ? inputsOf(*own) : std::vector<std::string>{};
+    return std::find(inputs.begin(), inputs.end(), variable) != inputs.end();
+  }
   std::optional<std::pair<StepProblem::Code, std::string>> in(const Expr& e) const {
     using Why = StepProblem::Code;
     if (e.shape == Expr::Shape::get) {
       const Expr *variable = e.arg(variableKey), *list = e.arg(listKey);
-      if (variable && !program.variable(variable->text))
-        return std::pair(Why::noSuchVariable, variable->text);
+      if (variable && !known(variable->text)) return std::pair(Why::noSuchVariable, variable->text);
       if (list && !program.list(list->text)) return std::pair(Why::noSuchList, list->text);
     }
     if (e.shape == Expr::Shape::op)
@@ -34,12 +42,17 @@ struct NameProblems {
   }
   std::optional<std::pair<StepProblem::Code, std::string>> in(const Step& s) const {
     using Why = StepProblem::Code;
+    if (runsOwnStep(s)) {
+      const Expr* name = s.field(ownNameKey);
+      const Lane* run = ownRun(program, s);
+      if (!run) return std::pair(Why::noSuchOwnStep, name ? name->text : std::string());
+      if (own && comesBack(program, *own, *run)) return std::pair(Why::runsItself, name->text);
+    }
     const auto change = changeOf(s);
     if (!change) return std::nullopt;
     if (change->list && !program.list(change->name))
       return std::pair(Why::noSuchList, change->name);
-    if (!change->list && !program.variable(change->name))
-      return std::pair(Why::noSuchVariable, change->name);
+    if (!change->list && !known(change->name)) return std::pair(Why::noSuchVariable, change->name);
     // What is given there is text and the place holds numbers, or the other way.
     const ValueType is = change->value ? typeOf(*change->value, types) : ValueType::whole;
     const ValueType there = change->list ? types.list(change->name) : types.variable(change->name);
@@ -111,10 +124,16 @@ std::vector<StepProblem> stepProblems(const Program& program, const std::vector<
         names.toFree = pin.name;
   for (const auto& lane : program.lanes) {
     for (const auto& [key, value] : lane->trigger.fields) {
+      if (key == keyKey && keyOf(value.text).empty())
+        out.push_back({lane->id, key, StepProblem::Code::noSuchKey, value.text});
       if (key == variableKey && !program.variable(value.text))
         out.push_back({lane->id, key, StepProblem::Code::noSuchVariable, value.text});
       if (const auto problem = names.in(value))
         out.push_back({lane->id, key, problem->first, problem->second});
+    }
+    if (isOwn(*lane)) {
+      names.own = &*lane;
+      names.types = Types(program).within(ownName(*lane));
     }
     problemsIn(lane->steps, pins, false, names, out);
   }
@@ -143,6 +162,13 @@ Message sentence(const StepProblem& problem) {
                                    : stepSay("There is no list called {}.", problem.value);
     case Why::textAndNumber:
       return stepSay("A text and a number cannot be mixed: {}.", problem.value);
+    case Why::noSuchOwnStep:
+      return problem.value.empty() ? stepSay("This step runs nothing yet.")
+                                   : stepSay("There is no own step called {}.", problem.value);
+    case Why::runsItself:
+      return stepSay("{} would come back to this step: it cannot run itself.", problem.value);
+    case Why::noSuchKey:
+      return stepSay("There is no key called {}.", problem.value);
     case Why::signalElsewhere:
       return stepSay(
           "Here nothing is followed from turn to turn: this is never so. Signals belong in “wait "

@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "program/expressions.h"
+#include "program/keys.h"
 #include "program/signals.h"
 #include "program/words.h"
 #include "project/project.h"
@@ -281,6 +282,16 @@ class Reader {
         for (const std::string& word : words.words_)
           if (lower() == word) ++at_;
         while (isFiller(lower())) ++at_;
+        continue;
+      }
+      if (fieldKind(piece.text) == FieldKind::key) {
+        const std::string key = at_ < words_.size() ? keyOf(words_[at_]) : std::string();
+        if (key.empty())
+          return fail(
+              stepSay("Which key? Keys are a to z, 0 to 9, space, return, left, right, up "
+                      "and down."));
+        ++at_;
+        e.args.emplace_back(piece.text, Expr::of(key));
         continue;
       }
       if (fieldKind(piece.text) == FieldKind::list) {

@@ -4,9 +4,11 @@
 #include <charconv>
 
 #include "program/facts.h"
+#include "program/keys.h"
 #include "program/names.h"
 #include "program/typed.h"
 #include "program/words.h"
+#include "project/project.h"
 #include "text/plain.h"
 
 namespace ignavo {
@@ -21,6 +23,26 @@ std::string slotText(const Expr& value, const SlotKind& slot) {
     case SlotKind::Type::variable:
     case SlotKind::Type::list:
       return value.text.empty() ? std::string() : nameText(value.text);
+    case SlotKind::Type::own:
+    case SlotKind::Type::name:
+      return value.text.empty() ? std::string() : nameText(value.text);
+    case SlotKind::Type::key:
+      return value.text;
+    case SlotKind::Type::names:
+    case SlotKind::Type::inputs:
+    case SlotKind::Type::items: {
+      std::string out;
+      for (const auto& [key, inner] : value.args) {
+        if (!out.empty()) out += ", ";
+        if (slot.type == SlotKind::Type::inputs) out += nameText(key) + " ";
+        out += slot.type == SlotKind::Type::names ? nameText(inner.text)
+               : inner.shape == Expr::Shape::text ? quotedText(inner.text)
+                                                  : phraseOf(inner);
+      }
+      return out;
+    }
+    case SlotKind::Type::said:
+      return value.shape == Expr::Shape::text ? quotedText(value.text) : phraseOf(value);
     default:
       return phraseOf(value);
   }
@@ -62,6 +84,76 @@ std::string unquoted(const std::string& text) {
     out += text[i];
   }
   return out;
+}
+
+// At the commas that stand in no quotes and no brackets.
+std::vector<std::string> partsOf(const std::string& text) {
+  std::vector<std::string> out{{}};
+  bool quoted = false;
+  int brackets = 0;
+  for (std::size_t i = 0; i < text.size(); ++i) {
+    const char c = text[i];
+    if (c == '"' && (i == 0 || text[i - 1] != '\\')) quoted = !quoted;
+    if (!quoted) brackets += c == '(' ? 1 : c == ')' ? -1 : 0;
+    if (c == ',' && !quoted && brackets <= 0)
+      out.emplace_back();
+    else
+      out.back() += c;
+  }
+  for (std::string& part : out) part = trimmed(part);
+  return out;
+}
+
+// A name, in quotes or as it stands; empty: it cannot be one.
+std::string newName(const std::string& typed) {
+  const std::string text = trimmed(typed);
+  const bool quoted = text.size() > 1 && text.front() == '"' && text.back() == '"';
+  const std::string name = quoted ? unquoted(text) : text;
+  if (name.find(',') != std::string::npos && !quoted) return {};
+  return isName(name) && name.size() <= limits::nameLetters ? name : std::string();
+}
+
+// Words as they stand in quotes, or a value; what is neither is taken as words.
+Expr saidValue(const std::string& typed, const Vocabulary& words) {
+  const std::string text = trimmed(typed);
+  if (text.size() > 1 && text.front() == '"' && text.back() == '"') {
+    const ParsedExpr read = parseExpr(text, words);
+    if (read.value) return *read.value;
+  }
+  ParsedExpr value = parseExpr(text, words);
+  if (value.value && !namedLevel(*value.value)) return *value.value;
+  return Expr::of(text);
+}
+
+// "times 3, pause 0.5", or only the values in their order.
+ParsedExpr givenInputs(const std::string& typed, const std::vector<std::string>& inputs,
+                       const Vocabulary& words) {
+  Expr out;
+  out.shape = Expr::Shape::list;
+  for (const std::string& input : inputs) out.args.emplace_back(input, Expr::of(0.0));
+  if (trimmed(typed).empty()) return {out, {}};
+  std::size_t next = 0;
+  for (const std::string& part : partsOf(typed)) {
+    std::string rest = part;
+    std::size_t place = inputs.size();
+    for (std::size_t i = 0; i < inputs.size() && place == inputs.size(); ++i)
+      for (const std::string& name : {nameText(inputs[i]), inputs[i]})
+        if (std::string behind = part; takeWords(behind, name) && !behind.empty()) {
+          rest = behind;
+          place = i;
+          break;
+        }
+    if (place == inputs.size()) place = next;
+    if (place >= inputs.size())
+      return {std::nullopt, inputs.empty() ? stepSay("This own step has no inputs.")
+                                           : stepSay("“{}” is not expected here.", part)};
+    next = place + 1;
+    dropWord(rest, {"=", "be", "is"});
+    ParsedExpr value = parseExpr(rest, words);
+    if (!value.value) return value;
+    out.args[place].second = std::move(*value.value);
+  }
+  return {out, {}};
 }
 
 // "d2 high" -> "d2 is high"; "d2" -> "d2 is high": what people type for a condition.
@@ -164,6 +256,61 @@ ParsedExpr parseSlot(const SlotKind& slot, std::string& rest, const Vocabulary& 
         return {std::nullopt, stepSay("“{}” cannot be the name of a variable.", name)};
       return {Expr::of(name), {}};
     }
+    case SlotKind::Type::own: {
+      std::string name = plainLine(trimmed(rest));
+      rest.clear();
+      if (name == "…") return {Expr::of(std::string()), {}};
+      if (name.size() > 1 && name.front() == '"' && name.back() == '"') name = unquoted(name);
+      if (name.empty()) return {std::nullopt, stepSay("Which own step?")};
+      if (const auto* own = words.ownStep(name)) return {Expr::of(own->name), {}};
+      return {std::nullopt, stepSay("There is no own step called {}.", name)};
+    }
+    case SlotKind::Type::inputs:  // whose they are is known behind: see readAs
+    case SlotKind::Type::name: {
+      const std::string name = newName(rest);
+      if (name.empty())
+        return {std::nullopt, stepSay("“{}” cannot be a name here.", trimmed(rest))};
+      rest.clear();
+      return {Expr::of(name), {}};
+    }
+    case SlotKind::Type::names: {
+      Expr out;
+      out.shape = Expr::Shape::list;
+      for (const std::string& part : partsOf(rest)) {
+        const std::string name = newName(part);
+        const bool twice = std::any_of(out.args.begin(), out.args.end(),
+                                       [&](const auto& held) { return held.second.text == name; });
+        if (name.empty() || twice)
+          return {std::nullopt, stepSay("“{}” cannot be a name here.", part)};
+        out.args.emplace_back("", Expr::of(name));
+      }
+      rest.clear();
+      return {out, {}};
+    }
+    case SlotKind::Type::key: {
+      const std::string key = keyOf(trimmed(rest));
+      if (key.empty())
+        return {std::nullopt, stepSay("“{}” is not a key. Keys are a to z, 0 to 9, space, return, "
+                                      "left, right, up and down.",
+                                      trimmed(rest))};
+      rest.clear();
+      return {Expr::of(key), {}};
+    }
+    case SlotKind::Type::said: {
+      if (trimmed(rest).empty()) return {std::nullopt, stepSay("Here some words are missing.")};
+      Expr value = saidValue(rest, words);
+      rest.clear();
+      return {std::move(value), {}};
+    }
+    case SlotKind::Type::items: {
+      if (trimmed(rest).empty()) return {std::nullopt, stepSay("Here some words are missing.")};
+      Expr out;
+      out.shape = Expr::Shape::list;
+      for (const std::string& part : partsOf(rest))
+        out.args.emplace_back("", saidValue(part, words));
+      rest.clear();
+      return {std::move(out), {}};
+    }
     case SlotKind::Type::truth: {
       ParsedExpr value = parseCondition(rest, words);
       rest.clear();
@@ -174,6 +321,16 @@ ParsedExpr parseSlot(const SlotKind& slot, std::string& rest, const Vocabulary& 
 }
 
 }  // namespace
+
+ParsedExpr parseSlotText(const SlotKind& slot, const std::string& typed, const Vocabulary& words,
+                         const std::vector<std::string>& inputs) {
+  if (slot.type == SlotKind::Type::inputs) return givenInputs(typed, inputs, words);
+  std::string rest = typed;
+  ParsedExpr out = parseSlot(slot, rest, words);
+  if (out.value && !trimmed(rest).empty())
+    return {std::nullopt, stepSay("“{}” is not expected here.", trimmed(rest))};
+  return out;
+}
 
 // Where those words stand in a text, outside of quotes; behind `from`.
 std::size_t findWords(const std::string& text, const std::string& words, std::size_t from) {
@@ -228,6 +385,15 @@ Message readFields(const std::vector<SlotKind>& slots, const std::vector<PhraseP
       if (problem.empty()) problem = std::move(why);
     }
     if (!problem.empty()) return problem;
+    if (slot.type == SlotKind::Type::inputs) {
+      const auto name = std::find_if(fields.begin(), fields.end(),
+                                     [](const auto& f) { return f.first == ownNameKey; });
+      const auto* own = name == fields.end() ? nullptr : words.ownStep(name->second.text);
+      ParsedExpr given = givenInputs(rest, own ? own->inputs : std::vector<std::string>{}, words);
+      if (!given.value) return given.problem;
+      set(fields, slot.key, std::move(*given.value));
+      return {};
+    }
     ParsedExpr value = parseSlot(slot, rest, words);
     if (!value.value) return value.problem;
     set(fields, slot.key, std::move(*value.value));

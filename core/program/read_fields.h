@@ -17,6 +17,10 @@ bool dropWord(std::string& rest, std::initializer_list<const char*> words);
 // Where those words stand in a text, outside of quotes; behind `from`.
 std::size_t findWords(const std::string& text, const std::string& words, std::size_t from);
 
+// What stands in one field, as text. `inputs`: of the own step that is given them.
+ParsedExpr parseSlotText(const SlotKind& slot, const std::string& typed, const Vocabulary& words,
+                         const std::vector<std::string>& inputs = {});
+
 // The fields along the pieces of a phrase from `at` on; what is wrong, or an empty message.
 Message readFields(const std::vector<SlotKind>& slots, const std::vector<PhrasePiece>& pieces,
                    std::size_t at, std::string rest, const Vocabulary& words, Fields& fields);

@@ -41,12 +41,32 @@ ParsedStep readAs(const StepKind& kind, const std::string& after, const Vocabula
   if (Message problem = readFields(kind.slots, pieces, 0, rest, words, step.fields);
       !problem.empty())
     return {std::nullopt, std::move(problem)};
+  // What is not given to an own step is 0.
+  const Expr* name = kind.runsOwn ? step.field(ownNameKey) : nullptr;
+  const auto* own = name ? words.ownStep(name->text) : nullptr;
+  if (own && !step.field(ownInputsKey)) {
+    Expr given;
+    given.shape = Expr::Shape::list;
+    for (const std::string& input : own->inputs) given.args.emplace_back(input, Expr::of(0.0));
+    step.setField(ownInputsKey, std::move(given));
+  }
   return {step, {}};
+}
+
+// "ring 3" is a way to say "run ring with 3".
+std::string runPlainly(const std::string& typed, const Vocabulary& words) {
+  for (const Vocabulary::Own& own : words.own)
+    for (const std::string& name : {nameText(own.name), own.name})
+      if (std::string rest = typed; takeWords(rest, name)) {
+        dropWord(rest, {"with"});
+        return "run " + nameText(own.name) + (rest.empty() ? "" : " with " + rest);
+      }
+  return typed;
 }
 }  // namespace
 
 ParsedStep parseStep(const std::string& typed, const Vocabulary& words) {
-  std::string rest = saidPlainly(trimmed(typed));
+  std::string rest = runPlainly(saidPlainly(trimmed(typed)), words);
   if (rest.empty())
     return {std::nullopt, stepSay("Type what should happen, for example: set d13 high")};
   // The longest beginning that fits decides: "wait until" before "wait". Of several that begin
@@ -122,6 +142,14 @@ std::vector<std::string> completions(const std::string& typed, const Vocabulary&
   for (const char* phrase : {"keep going round", "leave the loop", "end this lane"}) offer(phrase);
   for (const std::string& variable : words.variables)
     offer("let " + nameText(variable) + " be 0"), offer("add 1 to " + nameText(variable));
+  for (const Vocabulary::Own& own : words.own) {
+    std::string inputs;
+    for (const std::string& input : own.inputs)
+      inputs += (inputs.empty() ? " with " : ", ") + nameText(input) + " 0";
+    offer("run " + nameText(own.name) + inputs);
+  }
+  for (const char* phrase : {"post \"hello\" for 2 s", "log \"hello\""}) offer(phrase);
+  for (const std::string& variable : words.variables) offer("log " + nameText(variable));
   for (const std::string& list : words.lists) offer("put 0 into item 1 of " + nameText(list));
   return out;
 }

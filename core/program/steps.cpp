@@ -15,7 +15,8 @@ const std::vector<const StepKind*>& stepKinds() {
   static const std::vector<const StepKind*> all = {
       &setStep(),   &flipStep(),      &levelStep(), &toneStep(),   &silenceStep(), &servoStep(),
       &waitStep(),  &waitUntilStep(), &ifStep(),    &repeatStep(), &whileStep(),   &loopStep(),
-      &leaveStep(), &endStep(),       &letStep(),   &addStep(),    &putStep(),     &remarkStep()};
+      &leaveStep(), &endStep(),       &letStep(),   &addStep(),    &putStep(),     &callStep(),
+      &postStep(),  &logStep(),       &remarkStep()};
   return all;
 }
 
@@ -44,7 +45,8 @@ std::string phraseOf(const Step& step) {
   std::string out = filled(kind->phrase, [&](const std::string& key) {
     const Expr* value = step.field(key);
     const SlotKind* slot = kind->slot(key);
-    if (!value && slot && slot->optional) return std::string();
+    const bool empty = !value || (slot && slotText(*value, *slot).empty());
+    if (slot && slot->optional && empty) return std::string();
     std::string text = value && slot ? slotText(*value, *slot) : std::string();
     if (text.empty()) text = "…";
     if (slot && !slot->unit.empty() && value && value->isLiteral()) text += " " + slot->unit;

@@ -19,6 +19,13 @@ struct SlotKind {
     any,       // a value of whatever type
     variable,  // the name of one
     list,
+    own,     // the name of an own step
+    inputs,  // what its inputs are given, by name
+    name,    // a new one
+    names,
+    key,    // of the computer
+    said,   // a value, or words as they stand
+    items,  // several of those
   };
   std::string key;
   Type type = Type::number;
@@ -65,6 +72,8 @@ class CWriter {
   virtual std::string remarkFor(const std::string& pin) = 0;  // "  /* Red lamp */" or nothing
   virtual std::string counterVariable() = 0;
   virtual void counterDone() = 0;
+  virtual void run(const Step& ownStep) = 0;
+  virtual void say(const Step& saying) = 0;
 };
 
 // One step kind: everything there is to know about it but its picture.
@@ -86,12 +95,14 @@ struct StepKind {
   bool takesTurn = true;    // in turns; what takes none is done along with the step before
   // What it changes by name: it gives a variable a value, adds to it, or puts one into a list.
   enum class Changes : std::uint8_t { nothing, variable, sum, list } changes = Changes::nothing;
-  bool addsUp = false;       // done twice is something else than done once
-  bool flips = false;        // gives its pin the other level
-  bool dims = false;         // asks its pin for something between high and low
-  bool sounds = false;       // gives its pin a tone
-  bool pulses = false;       // or the pulses that turn a servo
-  bool silences = false;     // ends either
+  bool addsUp = false;    // done twice is something else than done once
+  bool flips = false;     // gives its pin the other level
+  bool dims = false;      // asks its pin for something between high and low
+  bool sounds = false;    // gives its pin a tone
+  bool pulses = false;    // or the pulses that turn a servo
+  bool silences = false;  // ends either
+  bool runsOwn = false;   // runs an own step
+  enum class Says : std::uint8_t { nothing, note, log } says = Says::nothing;
   const char* inTurns = "";  // why a program with it does not run freely; empty: it may
   std::string waits;   // the slot that says for how many seconds its lane waits; empty: it does not
   std::string counts;  // the slot that says how often its body runs; empty: it does not count
@@ -140,14 +151,15 @@ struct TriggerKind {
   enum class Edge { none, rise, fall } edge = Edge::none;  // of the trigger's pin
   bool once = false;                                       // never again until the board restarts
   std::vector<SlotKind> slots;  // of the sign; the pin first, where it has one
-  // What starts it besides: a test that becomes true, or every so many seconds.
-  enum class Starts : std::uint8_t { other, test, clock } starts = Starts::other;
+  // What starts it besides: a test that becomes true, every so many seconds, or a key.
+  enum class Starts : std::uint8_t { other, test, clock, key } starts = Starts::other;
   // It has no steps, but keeps something equal to its expression: a pin high or low, or dimmed, or
   // a variable.
   enum class Keeps : std::uint8_t { nothing, pin, level, variable } keeps = Keeps::nothing;
   std::string help;
+  bool own = false;  // an own step: only steps run it
 
-  bool startsAgain() const { return !endless && !once && keeps == Keeps::nothing; }
+  bool startsAgain() const { return !endless && !once && !own && keeps == Keeps::nothing; }
   const SlotKind* slot(const std::string& key) const;
 };
 // What becomes of what starts a lane while it runs: a row in triggers.cpp.
@@ -208,6 +220,9 @@ struct StepProblem {
     noSuchList,
     textAndNumber,
     signalElsewhere,
+    noSuchOwnStep,
+    runsItself,
+    noSuchKey,
   } code = Code::pinMissing;
   std::string value;
 };

@@ -56,6 +56,17 @@ const std::vector<TriggerKind>& triggerKinds() {
     every.slots = {{"seconds", SlotKind::Type::number, "s", Expr::of(0.25), 0.00025, 86400, 0.05}};
     every.starts = TriggerKind::Starts::clock;
     every.help = "By the clock, for the first time after that long";
+    TriggerKind key{"key", "When key {key} is struck"};
+    key.slots = {{keyKey, SlotKind::Type::key, "", Expr::of(std::string("space")), 0, 0, 1}};
+    key.starts = TriggerKind::Starts::key;
+    key.help = "Each time a key of the computer is struck";
+    TriggerKind own{ownTrigger, "Own step {step}[ with {inputs}]"};
+    Expr none;
+    none.shape = Expr::Shape::list;
+    own.slots = {{ownNameKey, SlotKind::Type::name, "", Expr::of(std::string("ring")), 0, 0, 1},
+                 {ownInputsKey, SlotKind::Type::names, "", none, 0, 0, 1, true}};
+    own.own = true;
+    own.help = "Steps under a name of your own, to be run from other lanes";
     return std::vector<TriggerKind>{
         power,
         always,
@@ -65,6 +76,7 @@ const std::vector<TriggerKind>& triggerKinds() {
              "Each time a pin goes low"),
         when,
         every,
+        key,
         keeps("follow", "Keep {pin} at {from}", Keeps::pin, {pinOfSign(), truthOfSign("from")},
               "Keeps a pin equal to a condition, all the time"),
         keeps("follow-level", "Keep the level of {pin} at {from}", Keeps::level,
@@ -73,7 +85,8 @@ const std::vector<TriggerKind>& triggerKinds() {
         keeps("follow-variable", "Keep the variable {name} at {from}", Keeps::variable,
               {{variableKey, SlotKind::Type::variable, "", Expr::of(std::string()), 0, 0, 1},
                {"from", SlotKind::Type::any, "", Expr::of(0.0), 0, 0, 1}},
-              "Keeps a variable equal to a value, all the time")};
+              "Keeps a variable equal to a value, all the time"),
+        own};
   }();
   return kinds;
 }
@@ -121,7 +134,7 @@ std::string signOf(const Trigger& trigger) {
     std::string text = key == pinKey ? trigger.pin
                        : value       ? slotText(*value, *slot)
                                      : std::string();
-    if (text.empty()) text = "…";
+    if (text.empty() && !slot->optional) text = "…";
     if (!slot->unit.empty() && value && value->isLiteral()) text += " " + slot->unit;
     return text;
   });
@@ -145,7 +158,7 @@ std::optional<Trigger> parseSign(const std::string& typed, const Vocabulary& wor
     // All the words of a sign stand there: without them it is another.
     bool there = true;
     for (const PhrasePiece& piece : pieces)
-      there = there && (piece.field || &piece == &pieces.front() ||
+      there = there && (piece.field || piece.optional || &piece == &pieces.front() ||
                         findWords(rest, trimmed(piece.text), 0) != std::string::npos);
     if (!there) continue;
     pieces.erase(pieces.begin());
@@ -158,6 +171,8 @@ std::optional<Trigger> parseSign(const std::string& typed, const Vocabulary& wor
         out.pin = value.text;
       else
         out.fields.emplace_back(key, std::move(value));
+    for (const SlotKind& slot : kind.slots)
+      if (slot.optional && !out.field(slot.key)) out.setField(slot.key, slot.defaultValue);
     return out;
   }
   return std::nullopt;

@@ -336,7 +336,17 @@ Project addLane(Project p, const std::string& board, Lane lane) {
   Program* program = programForEdit(p, board);
   if (!program) return p;
   program->lanes.emplace_back(std::move(lane));
-  return assignIds(std::move(p));
+  return assignIds(ownStepsLast(std::move(p)));
+}
+
+Project ownStepsLast(Project p) {
+  const auto other = [](const auto& lane) { return lane->trigger.on != ownTrigger; };
+  for (auto& program : p.programs)
+    if (!std::is_partitioned(program->lanes.begin(), program->lanes.end(), other)) {
+      auto& lanes = program.edit().lanes;
+      std::stable_partition(lanes.begin(), lanes.end(), other);
+    }
+  return p;
 }
 
 Project setVariables(Project p, const std::string& board, std::vector<Variable> variables) {

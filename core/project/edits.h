@@ -51,6 +51,8 @@ const Expr* exprAt(const Step& step, const std::string& path);
 // The same of a step, or of the sign of a lane, by id. The pin of a sign is no expression: null.
 const Expr* exprAt(const Project& p, const std::string& owner, const std::string& path);
 // Puts one there; in a sign also its pin.
+// Lanes that are own steps stand behind the others.
+Project ownStepsLast(Project p);
 // The step has no such field any more.
 Project clearField(Project p, const std::string& step, const std::string& key);
 Project setExpr(Project p, const std::string& owner, const std::string& path, const Expr& value);

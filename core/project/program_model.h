@@ -16,6 +16,11 @@ using Extras = std::vector<std::pair<std::string, std::string>>;
 inline constexpr const char* pinKey = "pin";
 // And under these what a program has by name.
 inline constexpr const char *variableKey = "name", *listKey = "list";
+// A key of the computer, in what starts a lane and in what is asked.
+inline constexpr const char* keyKey = "key";
+// The trigger of a lane that is an own step, and under which keys its name and its inputs stand, in
+// its sign and in the steps that run it.
+inline constexpr const char *ownTrigger = "own", *ownNameKey = "step", *ownInputsKey = "inputs";
 // And here what a lane without steps keeps something equal to.
 inline constexpr const char* keptKey = "from";
 

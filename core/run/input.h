@@ -18,6 +18,8 @@ struct Input {
     powerOn,
     drivePin,  // take a pin over by hand: `value` true / false
     freePin,
+    keyDown,  // of the computer; `id`: a board, empty: all
+    keyUp,
     replace,  // put a new part in place of a broken one, or a new chip for a burnt pin (key)
     project,  // the project was edited while powered
   };

@@ -115,6 +115,10 @@ void Kernel::apply(const Input& in) {
                                           : 0;
       run_.refreshPin(pin);
       break;
+    case What::keyDown:
+    case What::keyUp:
+      run_.keyChanged(board, in.key, in.what == What::keyDown);
+      break;
     case What::replace:
       run_.replace(run_.model->partOf(in.id), pin);
       break;

@@ -35,6 +35,8 @@ class Kernel {
   Nanoseconds now() const { return run_.now(); }
   const Trace& trace() const { return run_.trace; }
   const std::vector<Event>& events() const { return run_.events; }
+  // What programs said to the computer, by time; of very much of it the last.
+  const std::vector<SaidLine>& said() const { return run_.said; }
   const std::vector<Input>& inputs() const { return log_; }
   std::shared_ptr<const Project> project() const { return run_.model->project; }
   Snapshot snapshot() { return snapshotOf(run_); }

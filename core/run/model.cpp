@@ -163,6 +163,14 @@ void RunModel::readBoards() {
         if (row.circuitPin[k] == p)
           at(pins, p).watchers.push_back({static_cast<int>(b), static_cast<int>(k)});
     }
+    if (compiled->usesLine)
+      for (const BoardPin& pin : kind->pins) {
+        const int p = pin.serial.empty() ? -1 : pinOf(pin.name);
+        if (p < 0) continue;
+        at(pins, p).ofLine = true;
+        at(pins, p).output = pin.serial == "tx";
+        if (pin.serial == "tx") row.lineOut = p;
+      }
     for (const CompiledLane& lane : compiled->lanes)
       for (const Instruction& i : lane.code) row.dims = row.dims || i.code == OpCode::setLevel;
     row.fresh = stepProcessor(std::move(compiled));

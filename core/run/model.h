@@ -33,6 +33,7 @@ struct RunModel {
     std::vector<int> circuitPin;             // of each pin of the program; -1: no such pin
     std::vector<int> watched;                // circuit pins whose edges start something
     bool dims = false;
+    int lineOut = -1;       // circuit pin of the line to the computer; -1: the program says nothing
     double mostAmps = 0;    // that its cable may deliver
     double minVolts = 0;    // that its chip needs
     double plentyAmps = 0;  // up to this nobody needs to look closely
@@ -48,6 +49,7 @@ struct RunModel {
     int signal = -1;          // of its level; -1: nobody wants to see it
     bool pull = false;        // pulled up
     bool output = false;      // the program gives it a level
+    bool ofLine = false;      // the serial line owns it
     // Where its level goes: boards, and the pin as that board's program counts.
     std::vector<std::pair<int, int>> watchers;
   };
@@ -63,6 +65,10 @@ struct RunModel {
 
   int partOf(const std::string& id) const;  // -1: none
   int boardOf(const std::string& id) const;
+  bool isLineOut(int pin) const {
+    return boards[static_cast<std::size_t>(pins[static_cast<std::size_t>(pin)].board)].lineOut ==
+           pin;
+  }
 
  private:
   void chooseSignals();

@@ -12,6 +12,17 @@
 
 namespace ignavo {
 
+// Something that a program said to the computer that its board hangs on.
+struct SaidLine {
+  Nanoseconds at = 0;
+  std::string board, step;  // ids
+  bool note = false;
+  int number = 1;     // of the step among those that say something
+  float seconds = 0;  // that a note stays; 0: until the next
+  std::string text;
+  bool operator==(const SaidLine&) const = default;
+};
+
 // What a processor needs of the world around it. Pins are counted as the processor's program
 // counts them; moments never go back.
 class PinAccess {
@@ -27,6 +38,10 @@ class PinAccess {
   virtual void sound(int pin, float hertz, Nanoseconds at) = 0;  // from now on
   virtual void silence(int pin, Nanoseconds at) = 0;
   virtual void turnServo(int pin, float degrees, Nanoseconds at) = 0;
+  // Over the line to the computer: false where at the beginning of the turn an earlier one was not
+  // all in its buffer.
+  virtual bool say(const SaidLine& line, Nanoseconds turn, Nanoseconds at) = 0;
+  virtual bool saying(Nanoseconds turn, Nanoseconds at) = 0;  // is it not yet?
 };
 
 // A lane of a program as it is looked at.
@@ -100,6 +115,9 @@ class Processor {
 
   // A pin that it watches rose or fell.
   virtual void pinChanged(int pin, bool high, Nanoseconds now) = 0;
+
+  // A key of the computer went down or up.
+  virtual void keyChanged(const std::string& /*key*/, bool /*down*/, Nanoseconds /*now*/) {}
 
   // Is everything that decides how it goes on as in `then`, apart from `later` in time?
   virtual bool sameAs(const Processor& then, Nanoseconds later) const = 0;

@@ -4,12 +4,14 @@
 #include <cmath>
 #include <utility>
 
+#include "program/said.h"
 #include "project/indexing.h"
 #include "run/devices/board_processor.h"
 #include "run/devices/contacts.h"
 #include "run/devices/floating_pins.h"
 #include "run/devices/heat.h"
 #include "run/devices/pulse_trains.h"
+#include "run/devices/serial_line.h"
 #include "run/devices/timers.h"
 #include "run/noise.h"
 
@@ -64,8 +66,9 @@ void Run::resetBoard(int board) {
   state.devices.touch<Timers>(at(state.places.timers, board), [&](Timers& t) { t.start(now()); });
   state.devices.touch<PulseTrains>(at(state.places.pulses, board),
                                    [&](PulseTrains& p) { p.start(now()); });
+  state.devices.touch<SerialLine>(at(state.places.lines, board), [](SerialLine& s) { s.start(); });
   for (const int p : at(model->pinsOfBoard, board)) {
-    at(state.pins, p).high = false;
+    at(state.pins, p).high = model->isLineOut(p);
     at(state.pins, p).level = false;
   }
 }
@@ -254,6 +257,27 @@ void Run::sound(int pin, float hertz) {
 
 void Run::turnServo(int pin, float degrees) {
   train(pin, [&](PulseTrains& p) { return p.turn(pin, servoTrain(degrees), now()); });
+}
+
+bool Run::say(int board, SaidLine line, Nanoseconds turn) {
+  bool taken = false;
+  state.devices.touch<SerialLine>(at(state.places.lines, board), [&](SerialLine& s) {
+    taken = s.say(*this, wireLine(line.note, line.number, line.seconds, line.text), turn);
+  });
+  if (!taken) return false;
+  irregular = true;  // each time it is said again
+  line.board = at(project().boards, board).id;
+  constexpr std::size_t most = 100'000;
+  if (said.size() >= most) said.erase(said.begin(), said.begin() + most / 2);
+  said.push_back(std::move(line));
+  return true;
+}
+
+void Run::keyChanged(int board, const std::string& key, bool down) {
+  for (int b = 0; b < static_cast<int>(state.boards.size()); ++b)
+    if (board < 0 || b == board)
+      state.devices.touch<BoardProcessor>(
+          at(state.places.boards, b), [&](BoardProcessor& p) { p.keyChanged(key, down, now()); });
 }
 
 // Edges that come by themselves; where they begin the pin rises.

@@ -28,6 +28,7 @@ class Run {
   RunState state;
   Trace trace;
   std::vector<Event> events;
+  std::vector<SaidLine> said;  // by time
 
   Nanoseconds now() const { return state.now; }
   const Project& project() const { return *model->project; }
@@ -72,6 +73,9 @@ class Run {
   void dim(int pin, double percent);
   void sound(int pin, float hertz);
   void turnServo(int pin, float degrees);
+  // To the computer; false while an earlier line is on its way into the buffer.
+  bool say(int board, SaidLine line, Nanoseconds turn);
+  void keyChanged(int board, const std::string& key, bool down);  // -1: of all boards
   void refreshPin(int pin);
   bool read(int pin);           // as a program reads it now
   double readPercent(int pin);  // as it measures

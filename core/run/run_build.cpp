@@ -9,6 +9,7 @@
 #include "run/devices/heat.h"
 #include "run/devices/island_in_time.h"
 #include "run/devices/pulse_trains.h"
+#include "run/devices/serial_line.h"
 #include "run/devices/supply_guard.h"
 #include "run/devices/timers.h"
 #include "run/run.h"
@@ -29,7 +30,7 @@ struct Run::Kept {
   std::map<std::pair<std::string, std::string>, PinState> pins;
   struct Board {
     BoardState state;
-    std::unique_ptr<Device> processor, timers, pulses;
+    std::unique_ptr<Device> processor, timers, pulses, line;
     std::vector<std::string> pinNames;  // per circuit pin; empty: of another board
   };
   std::map<std::string, Board> boards;
@@ -103,6 +104,7 @@ Run::Kept Run::keep() {
     board.state = state.boards[b];
     board.processor = state.devices.at(state.places.boards[b]).copy();
     board.timers = state.devices.at(state.places.timers[b]).copy();
+    board.line = state.devices.at(state.places.lines[b]).copy();
     board.pulses = state.devices.at(state.places.pulses[b]).copy();
     for (const CircuitPin& pin : pins)
       board.pinNames.push_back(pin.ref.board == static_cast<int>(b) ? pin.name : std::string());
@@ -171,6 +173,14 @@ void Run::makeDevices(const Kept& kept) {
     }
     places.timers.push_back(add(std::move(timers)));
     places.pulses.push_back(add(std::move(pulses)));
+    // What is on its way goes on; the line was quiet before, or is no line any more.
+    const int out = at(model->boards, b).lineOut;
+    const Kept::Board* line = keptBoard(b);
+    const bool goesOn = line && out >= 0 && as<SerialLine>(line->line).due() != never;
+    places.lines.push_back(add(goesOn
+                                   ? std::make_unique<SerialLine>(out, as<SerialLine>(line->line))
+                                   : std::make_unique<SerialLine>(out)));
+    if (out >= 0 && !goesOn) at(state.pins, out).high = true;
   }
   places.floating = add(std::make_unique<FloatingPins>());
   places.arms.assign(static_cast<std::size_t>(parts), -1);

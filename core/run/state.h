@@ -34,6 +34,7 @@ struct Places {
   int contacts = -1;
   std::vector<int> timers;  // per board
   std::vector<int> pulses;  // per board: its tones and servo pulses
+  std::vector<int> lines;   // per board: to the computer
   int floating = -1;
   std::vector<int> arms;  // per part; -1: it has none
   int islandsBegin = 0, islandsEnd = 0;

@@ -4,6 +4,7 @@
 #include <cassert>
 #include <map>
 
+#include "program/said.h"
 #include "program/signals.h"
 #include "program/steps.h"
 #include "project/indexing.h"
@@ -67,6 +68,7 @@ void StepProcessor::start(Nanoseconds moment) {
   memory_.clear();
   for (const MemoryCell& cell : program_->memory) memory_.push_back(cell.start);
   moments_.assign(program_->moments.size(), untimed);
+  held_.assign(program_->keys.size(), 0);
   turns_ = 0;
   powerOn_ = moment;
   counts_.assign(program_->steps.size(), 0);
@@ -87,6 +89,28 @@ void StepProcessor::report(NumberFault what, int step, Nanoseconds now) {
 int StepProcessor::place(const Instruction& i, std::int32_t position, Nanoseconds now) {
   if (position < 1 || position > i.operands) report(NumberFault::outside, i.step, now);
   return std::clamp<std::int32_t>(position, 1, i.operands) - 1;
+}
+
+bool StepProcessor::say(const Instruction& i, Lane& l, PinAccess& pins, Nanoseconds now) {
+  const CompiledLine& line = at(program_->lines, i.arg);
+  SaidLine out;
+  out.at = now;
+  out.step = line.step;
+  out.note = line.note;
+  out.number = line.number;
+  const auto first = l.stack.end() - i.operands;
+  for (std::size_t k = 0; k < line.items.size(); ++k) {
+    const Cell value = first[static_cast<std::ptrdiff_t>(k)];
+    if (line.note && k + 1 == line.items.size()) {
+      out.seconds = value.real();
+      continue;
+    }
+    if (k > 0) out.text += ' ';
+    out.text += written(value, line.items[k], program_->texts);
+  }
+  out.text = firstLetters(out.text, lineLetters);
+  l.stack.erase(first, l.stack.end());
+  return pins.say(out, turnAt_, now);
 }
 
 bool StepProcessor::perform(const Instruction& i, Lane& l, PinAccess& pins, Nanoseconds now) {
@@ -186,8 +210,31 @@ bool StepProcessor::perform(const Instruction& i, Lane& l, PinAccess& pins, Nano
     case OpCode::turnServo:
       pins.turnServo(i.arg, static_cast<float>(realTaken(i, l)), now);
       break;
+    case OpCode::sayLine:
+      if (!say(i, l, pins, now)) following = i.target;
+      break;
+    case OpCode::lineSent:
+      if (pins.saying(turnAt_, now)) {
+        following = l.pc;
+        l.wake = now + 1;  // looks again in the next turn
+      } else {
+        l.since = turnAt_;
+      }
+      break;
+    case OpCode::readKey:
+      l.stack.push_back(Cell::of(at(held_, i.arg) != 0));
+      break;
+    case OpCode::call:
+      l.returns.push_back(following);
+      following = i.target;
+      break;
+    case OpCode::back:
+      following = l.returns.back();
+      l.returns.pop_back();
+      break;
     case OpCode::idle:
       l.idle = true;
+      l.returns.clear();
       following = l.pc;
       break;
     case OpCode::wait:
@@ -218,10 +265,11 @@ bool StepProcessor::perform(const Instruction& i, Lane& l, PinAccess& pins, Nano
       break;
   }
   l.pc = following;
-  assert(i.code == OpCode::idle || keepsItsFacts(*l.list, stood, l.pc, held, l.stack.size()));
+  assert(i.code == OpCode::idle || i.code == OpCode::back || i.code == OpCode::sayLine ||
+         i.code == OpCode::lineSent || keepsItsFacts(*l.list, stood, l.pc, held, l.stack.size()));
   if (i.step >= 0) {
     l.lastStep = i.step;
-    if (i.endsStep) ++at(counts_, i.step);
+    if (i.endsStep && following != stood) ++at(counts_, i.step);
   }
   return factsOf(i.code).reachesOut();
 }
@@ -260,7 +308,7 @@ void StepProcessor::show(Nanoseconds now, bool running, ProcessorView& out) cons
     out.variables.push_back(std::move(view));
   }
   for (std::size_t s = 0; s < counts_.size(); ++s) {
-    out.stepCounts[program_->steps[s]] = counts_[s];
+    out.stepCounts[program_->steps[s]] += counts_[s];
     if (forks_[s] >= 0) out.forks[program_->steps[s]] = forks_[s] == 1;
   }
 }
@@ -280,14 +328,23 @@ void StepProcessor::adopt(const Processor& before, Nanoseconds now) {
           old.memory[d].item == program_->memory[c].item)
         memory_[c] =
             keptCell(*program_, program_->memory[c].type, old, old.memory[d].type, was->memory_[d]);
-  std::map<std::string, std::size_t> oldStep, oldLane;
-  for (std::size_t i = 0; i < old.steps.size(); ++i) oldStep[old.steps[i]] = i;
+  // The steps of an own step come once for each lane that runs it.
+  std::map<std::pair<std::string, int>, std::size_t> oldStep;
+  std::map<std::string, std::size_t> oldLane;
+  std::map<std::string, int> times;
+  for (std::size_t i = 0; i < old.steps.size(); ++i)
+    oldStep[{old.steps[i], times[old.steps[i]]++}] = i;
+  times.clear();
   for (std::size_t i = 0; i < old.lanes.size(); ++i) oldLane[old.lanes[i].id] = i;
   for (std::size_t s = 0; s < program_->steps.size(); ++s)
-    if (const auto it = oldStep.find(program_->steps[s]); it != oldStep.end()) {
+    if (const auto it = oldStep.find({program_->steps[s], times[program_->steps[s]]++});
+        it != oldStep.end()) {
       counts_[s] = was->counts_[it->second];
       forks_[s] = was->forks_[it->second];
     }
+  for (std::size_t k = 0; k < held_.size(); ++k)
+    for (std::size_t d = 0; d < old.keys.size(); ++d)
+      if (old.keys[d] == program_->keys[k]) held_[k] = was->held_[d];
   for (std::size_t m = 0; m < moments_.size(); ++m)
     for (std::size_t d = 0; d < old.moments.size(); ++d)
       if (old.moments[d].name == program_->moments[m].name &&
@@ -330,15 +387,20 @@ void StepProcessor::goOn(const CompiledProgram& old, const StepProcessor& before
   l.dice = was.dice;
   if (was.idle || l.idle != (oldCode.code.front().code == OpCode::idle)) return;
   l.idle = false;
+  for (const int pc : was.returns) {
+    l.returns.push_back(mapped(pc));
+    // It came from a place that is gone: the lane begins again.
+    if (l.returns.back() < 0) return l.returns.clear();
+  }
   if (was.lastStep >= 0)
     for (std::size_t s = 0; s < program_->steps.size(); ++s)
       if (program_->steps[s] == at(old.steps, was.lastStep)) l.lastStep = static_cast<int>(s);
   if (was.waiting >= 0) {
     if (const int wait = mapped(was.waiting); wait >= 0) return sleepOn(code, was, wait, l, now);
-    return;  // the wait is gone: the lane begins again
+    return l.returns.clear();  // the wait is gone: the lane begins again
   }
   const int pc = mapped(was.pc);
-  if (pc < 0) return;
+  if (pc < 0) return l.returns.clear();
   l.pc = pc;
   // In the middle of an expression: begin that step again.
   if (!was.stack.empty())

@@ -39,11 +39,13 @@ class StepProcessor : public Processor {
     int lastStep = -1;                // that it was in; index in program.steps
     std::vector<std::int64_t> counters;
     std::vector<Cell> stack;
+    std::vector<int> returns;  // where it goes on behind the own steps that it is in
 
     const Instruction& next() const { return code[pc]; }
     bool sameAs(const Lane& o) const {
       return over == o.over && idle == o.idle && pc == o.pc && waiting == o.waiting &&
-             dice == o.dice && queued == o.queued && counters == o.counters && stack == o.stack;
+             dice == o.dice && queued == o.queued && counters == o.counters && stack == o.stack &&
+             returns == o.returns;
     }
   };
   struct Fault {
@@ -55,6 +57,8 @@ class StepProcessor : public Processor {
   // What an instruction of the lane does, complete at `now`; waits and ends are the caller's. True
   // when it asks or changes anything outside.
   bool perform(const Instruction& i, Lane& lane, PinAccess& pins, Nanoseconds now);
+  // True: it is on its way.
+  bool say(const Instruction& i, Lane& lane, PinAccess& pins, Nanoseconds now);
   // What a wait or level takes off the stack.
   static double realTaken(const Instruction& i, Lane& lane);
   void jump(std::int64_t times, const StepProcessor& then);  // what is counted
@@ -74,7 +78,9 @@ class StepProcessor : public Processor {
   std::vector<std::int64_t> counts_;   // how often each step ran
   std::vector<Cell> memory_;           // variables, lists
   std::vector<std::int64_t> moments_;  // of signal operators, as turns since power-on
+  std::vector<std::uint8_t> held_;     // the program's keys
   std::int64_t turns_ = 0;             // since then, up to this one
+  Nanoseconds turnAt_ = 0;             // when that began
   std::vector<signed char> forks_;     // which way each fork went last; -1 never, 0 no, 1 yes
   std::vector<Fault> faults_;          // the first of each kind of each step
   bool measured_ = false;              // the first measurement takes longer

@@ -62,6 +62,7 @@ void TurnProcessor::begin(Nanoseconds moment) {
   }
   for (Watched& w : watched_) w.was = -1;
   for (Lane& l : lanes_) l.wake = l.since = earliest_;
+  struck_.assign(program_->keys.size(), 0);
 }
 
 Nanoseconds TurnProcessor::turnFrom(Nanoseconds moment) const {
@@ -83,6 +84,8 @@ void TurnProcessor::choose() {
     if (next != never) due_ = std::min(due_, std::max(turnFrom(next), earliest_));
   for (const Lane& l : lanes_)
     if (!l.over && !l.idle) due_ = std::min(due_, std::max(l.wake, earliest_));
+  for (const std::uint8_t struck : struck_)
+    if (struck != 0) due_ = std::min(due_, std::max(heard_, earliest_));
   for (const Watched& w : watched_) {
     if (w.was < 0)
       due_ = earliest_;  // there is nothing yet to compare with
@@ -97,6 +100,17 @@ void TurnProcessor::startLane(Lane& l, Nanoseconds turn) {
   l.waiting = -1;
   l.wake = l.since = turn;
   l.stack.clear();
+  l.returns.clear();
+}
+
+void TurnProcessor::keyChanged(const std::string& key, bool down, Nanoseconds now) {
+  for (std::size_t k = 0; k < held_.size(); ++k) {
+    if (program_->keys[k] != key || (held_[k] != 0) == down) continue;
+    held_[k] = down ? 1 : 0;
+    if (down) struck_[k] = 1;
+    heard_ = turnFrom(now);
+  }
+  choose();
 }
 
 void TurnProcessor::came(int lane) {
@@ -114,7 +128,7 @@ void TurnProcessor::came(int lane) {
 }
 
 void TurnProcessor::beginTurn(PinAccess& pins) {
-  turn_ = now_ = due_;
+  turn_ = now_ = turnAt_ = due_;
   turns_ = (turn_ - powerOn_) / turnNanoseconds;
   signal_ = lane_ = 0;
   worked_ = 0;
@@ -129,6 +143,10 @@ void TurnProcessor::beginTurn(PinAccess& pins) {
           came(static_cast<int>(i));
     w.was = w.high ? 1 : 0;
   }
+  for (std::size_t i = 0; i < lanes_.size(); ++i)
+    if (const int key = program_->lanes[i].key; key >= 0 && at(struck_, key) != 0)
+      came(static_cast<int>(i));
+  std::fill(struck_.begin(), struck_.end(), std::uint8_t{0});
   for (std::size_t i = 0; i < lanes_.size(); ++i)
     if (next_[i] <= turn_) {
       came(static_cast<int>(i));
@@ -213,8 +231,8 @@ void TurnProcessor::pinChanged(int pin, bool high, Nanoseconds now) {
 bool TurnProcessor::sameAs(const Processor& then, Nanoseconds later) const {
   const auto& o = static_cast<const TurnProcessor&>(then);
   if (lane_ != o.lane_ || lane_ >= 0 || earliest_ - later != o.earliest_ ||
-      measured_ != o.measured_ || memory_ != o.memory_ || asksTime_ ||
-      !sameMoment(due_, o.due_, later))
+      measured_ != o.measured_ || memory_ != o.memory_ || held_ != o.held_ ||
+      struck_ != o.struck_ || asksTime_ || !sameMoment(due_, o.due_, later))
     return false;
   for (std::size_t i = 0; i < next_.size(); ++i)
     if (!sameMoment(next_[i], o.next_[i], later)) return false;

@@ -14,6 +14,7 @@ class TurnProcessor final : public StepProcessor {
   std::unique_ptr<Processor> copy() const override;
   Executed execute(PinAccess& pins, Nanoseconds limit) override;
   void pinChanged(int pin, bool high, Nanoseconds now) override;
+  void keyChanged(const std::string& key, bool down, Nanoseconds now) override;
   bool sameAs(const Processor& then, Nanoseconds later) const override;
   void adopt(const Processor& before, Nanoseconds now) override;
   void jump(const Processor& then, Nanoseconds later, std::int64_t times) override;
@@ -42,17 +43,18 @@ class TurnProcessor final : public StepProcessor {
     bool high;        // now
   };
   std::vector<Watched> watched_;
-  bool asksTime_ = false;        // never comes back to where it was
-  bool goesOn_ = false;          // the turns of an earlier version go on
-  Nanoseconds began_ = 0;        // the first turn
-  Nanoseconds turn_ = 0;         // this one, or the last
-  Nanoseconds earliest_ = 0;     // the next one may be
-  Nanoseconds heard_ = 0;        // the one after a pin changed last
-  int signal_ = -1, lane_ = -1;  // that has its say in this turn; no lane: none goes on
-  Nanoseconds now_ = 0;          // in the turn: measuring takes its time
-  std::int64_t worked_ = 0;      // cycles, beside measuring
-  bool counted_ = false;         // who is ready in it
-  bool cameRound_ = false;       // a loop began anew in this turn
+  std::vector<std::uint8_t> struck_;  // the program's keys that were struck since the last turn
+  bool asksTime_ = false;             // never comes back to where it was
+  bool goesOn_ = false;               // the turns of an earlier version go on
+  Nanoseconds began_ = 0;             // the first turn
+  Nanoseconds turn_ = 0;              // this one, or the last
+  Nanoseconds earliest_ = 0;          // the next one may be
+  Nanoseconds heard_ = 0;             // the one after a pin changed last
+  int signal_ = -1, lane_ = -1;       // that has its say in this turn; no lane: none goes on
+  Nanoseconds now_ = 0;               // in the turn: measuring takes its time
+  std::int64_t worked_ = 0;           // cycles, beside measuring
+  bool counted_ = false;              // who is ready in it
+  bool cameRound_ = false;            // a loop began anew in this turn
 };
 
 }  // namespace ignavo

@@ -36,7 +36,7 @@ std::vector<std::string> casesOf(const std::string& rule) {
       fires = line.startsWith("== fires:") && out.size() < 4;
       if (fires) out.emplace_back();
     } else if (fires && !line.startsWith("> ") && !line.startsWith("! ") &&
-               !line.startsWith("# ")) {
+               (!line.startsWith("# ") || line.startsWith("# size "))) {
       out.back() += line.toStdString() + "\n";
     }
   }
@@ -122,6 +122,11 @@ class TestFindingsPane : public QObject, protected OpenedWindow {
       QVERIFY2(read.problems.empty(), text.c_str());
       const Project p = read.project;
       open(p);
+      if (int flash = 0, ram = 0; std::sscanf(text.c_str(), "# size %d %d", &flash, &ram) == 2) {
+        doc().setProgramSize("b1", {flash, ram});
+        doc().finishCheck();
+        QApplication::processEvents();
+      }
       const auto findings = doc().check().findings;
       QVERIFY2(!findings.empty(), text.c_str());
       QTRY_VERIFY2(everythingCutOff().isEmpty(), qPrintable(everythingCutOff()));

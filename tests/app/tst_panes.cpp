@@ -545,6 +545,9 @@ class TestPanes : public QObject, protected OpenedWindow {
     pass(400);
     QVERIFY(run().shown()->light[1] < 0.01);
     doc().undo();
+    run().press("btn1", false);
+    pass(400);
+    run().press("btn1", true);
     pass(400);
     QVERIFY(run().shown()->light[1] > 0.5);
   }

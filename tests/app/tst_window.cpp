@@ -310,7 +310,8 @@ class TestWindow : public QObject {
     QVERIFY(run().isHeld("btn1"));
     QVERIFY(run().shown()->light[1] > 0.5);
     QTest::mouseRelease(bench(), Qt::LeftButton, {}, cap);
-    run().advanceBy(0.2);
+    run().advanceBy(0.6);  // the bell has sounded
+    QVERIFY(!run().isHeld("btn1"));
     QVERIFY(run().shown()->light[1] < 0.01);
     // With Shift it stays held.
     QTest::mouseClick(bench(), Qt::LeftButton, Qt::ShiftModifier, cap);

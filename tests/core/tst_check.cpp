@@ -574,8 +574,8 @@ class TestCheck : public QObject {
     const QByteArray text = file.readAll();
     QCOMPARE(QString::fromUtf8(text), QString::fromStdString(checksManual()));
     for (const Rule* rule : rules())
-      QVERIFY2(QFile::exists(QStringLiteral(SOURCE_DIR "/docs/checks/%1.png")
-                                 .arg(QString::fromStdString(rule->id))),
+      QVERIFY2(rule->ofLastCompile || QFile::exists(QStringLiteral(SOURCE_DIR "/docs/checks/%1.png")
+                                                        .arg(QString::fromStdString(rule->id))),
                rule->id.c_str());
   }
   // A pin that is changed by a mend takes along what was said of it.

@@ -227,6 +227,7 @@ class TestProgram : public QObject {
     Vocabulary words = usualWords();
     words.variables = {"berth"};
     words.lists = {"levels"};
+    words.own = {{"ring", {"times"}}};
     for (const StepKind* k : stepKinds()) {
       QVERIFY(k->compile && k->writeC && !k->help.empty() && !k->example.empty());
       QVERIFY2(parseStep(k->example, words).step, k->example.c_str());

@@ -26,7 +26,10 @@ class TestCTexts : public QObject {
       Bench bench = beacon();
       for (const std::string& name : RandomProgram::names()) bench.name(name);
       std::string text;
-      for (const auto& [sign, steps] : RandomProgram(seed).lanes()) {
+      RandomProgram writer(seed);
+      auto all = writer.own();
+      for (auto& lane : writer.lanes()) all.push_back(std::move(lane));
+      for (const auto& [sign, steps] : all) {
         bench.lane(sign, steps);
         text += sign + ":\n" + steps;
       }

@@ -50,7 +50,9 @@ Case caseOf(unsigned seed) {
   Bench bench = landing();
   Case out;
   for (const std::string& name : RandomProgram::names()) bench.name(name);
-  for (const auto& [sign, text] : writer.lanes()) {
+  auto all = writer.own();
+  for (auto& lane : writer.lanes()) all.push_back(std::move(lane));
+  for (const auto& [sign, text] : all) {
     out.text += sign + ":\n" + text;
     bench.lane(sign, text);
   }
@@ -61,6 +63,13 @@ Case caseOf(unsigned seed) {
     when += 300'001 + 2 * static_cast<Nanoseconds>(writer.number(4'000'000));
     out.events.push_back({when | 1, "D2", down});
   }
+  when = 0;
+  for (bool down = true; when < 40'000'000; down = !down) {
+    when += 1'300'003 + 2 * static_cast<Nanoseconds>(writer.number(4'000'000));
+    out.events.push_back({when | 1, writer.number(2) ? "key space" : "key a", down});
+  }
+  std::sort(out.events.begin(), out.events.end(),
+            [](const auto& a, const auto& b) { return a.at < b.at; });
   return out;
 }
 
@@ -81,6 +90,11 @@ void press(Kernel& k, const std::vector<StepWalker::Event>& events) {
     in.at = e.at;
     in.what = e.high ? Input::What::press : Input::What::release;
     in.id = "btn1";
+    if (e.pin.starts_with("key ")) {
+      in.what = e.high ? Input::What::keyDown : Input::What::keyUp;
+      in.id.clear();
+      in.key = e.pin.substr(4);
+    }
     k.schedule(in);
   }
 }
@@ -109,7 +123,7 @@ class TestTwoInterpreters : public QObject {
   void everyPinChangesAtTheSameNanosecond() {
     QFETCH(int, from);
     constexpr Nanoseconds until = 39'999'999;  // not at a turn
-    std::size_t compared = 0;
+    std::size_t compared = 0, lines = 0;
     int missed = 0;
     for (int n = from; n < from + 50; ++n) {
       const Case c = caseOf(static_cast<unsigned>(n));
@@ -132,6 +146,20 @@ class TestTwoInterpreters : public QObject {
                                 .arg(QString::fromStdString(c.text))));
         compared += got.size();
       }
+      std::vector<StepWalker::Said> said;
+      for (const SaidLine& line : kernel.said()) said.push_back({line.at, line.note, line.text});
+      const auto [mine, other] =
+          std::mismatch(said.begin(), said.end(), walker.said().begin(), walker.said().end());
+      QVERIFY2(mine == said.end() && other == walker.said().end(),
+               qPrintable(
+                   QString("program %1: said at %2 “%3”, the walk at %4 “%5”\n%6")
+                       .arg(n)
+                       .arg(mine == said.end() ? -1 : mine->at)
+                       .arg(QString::fromStdString(mine == said.end() ? "" : mine->text))
+                       .arg(other == walker.said().end() ? -1 : other->at)
+                       .arg(QString::fromStdString(other == walker.said().end() ? "" : other->text))
+                       .arg(QString::fromStdString(c.text))));
+      lines += said.size();
       const Snapshot end = kernel.snapshot();
       for (std::size_t lane = 0; lane < end.lanes.size(); ++lane) {
         QVERIFY2(end.lanes[lane].missed == walker.missed(lane),

@@ -9,6 +9,7 @@
 
 #include "project/project.h"
 #include "run/trace.h"
+#include "support/line_model.h"
 
 namespace ignavo::test {
 
@@ -45,11 +46,19 @@ class StepWalker {
         if (names_[l.name].back().type == Value::real) types_[l.name] = Value::real;
       }
     }
+    for (const auto& lane : program.lanes)
+      if (lane->trigger.on == "own") {
+        own_[lane->trigger.field("step")->text] = &*lane;
+        for (const auto& [key, input] : lane->trigger.field("inputs")->args)
+          types_[lane->trigger.field("step")->text + "\n" + input.text] = Value::truth;
+      }
     settleTypes(program);
     for (auto& [name, held] : names_)
       for (Value& v : held) v = as(types_[name], v);
+    scope_.clear();
     std::size_t withSteps = 0;
     for (const auto& lane : program.lanes) {
+      if (lane->trigger.on == "own") continue;
       Walk w;
       w.lane = &*lane;
       w.over = lane->steps.empty();
@@ -64,11 +73,17 @@ class StepWalker {
       if (!w.over) ++withSteps;
       walks_.push_back(std::move(w));
     }
+    for (const auto& lane : program.lanes)
+      forEachStep(lane->steps, [&](const Step& s) {
+        if (s.kind == "post" || s.kind == "log")
+          numbers_.emplace(&s, static_cast<int>(numbers_.size()) + 1);
+      });
     plain_ = withSteps <= 1 && !keeps_;
     for (const Walk& w : walks_) {
       plain_ = plain_ && !(w.idle && !w.over);
       if (!w.over)
         forEachStep(w.lane->steps, [&](const Step& s) {
+          plain_ = plain_ && s.kind != "call" && s.kind != "post" && s.kind != "log";
           plain_ = plain_ && s.kind != "tone" && s.kind != "silence" && s.kind != "servo";
           for (const auto& [key, value] : s.fields) plain_ = plain_ && !needsTurns(value);
         });
@@ -112,6 +127,13 @@ class StepWalker {
     bool high;
   };
   const std::vector<Given>& given() const { return given_; }
+  struct Said {
+    Nanoseconds at;
+    bool note;
+    std::string text;
+    bool operator==(const Said&) const = default;
+  };
+  const std::vector<Said>& said() const { return said_; }
 
  private:
   // What an expression gives: a truth, a whole number of 32 bits or a float.
@@ -145,22 +167,24 @@ class StepWalker {
     Nanoseconds since = 0, wake = 0;   // turns
     Nanoseconds every = 0, times = 0;  // how often the clock started it
     int queued = 0;
-    const Step* looking = nullptr;  // it waits in
-    std::string ends;               // a pin whose tone ends when it wakes
-    char was = 0;                   // its test, at the turn before: 0 nothing yet, 'n', 'y'
+    const Step* looking = nullptr;        // it waits in
+    std::map<std::string, Value> inputs;  // of the own steps that it is in
+    const Step* saying = nullptr;         // its line is not yet all in the buffer
+    std::string ends;                     // a pin whose tone ends when it wakes
+    char was = 0;                         // its test, at the turn before: 0 nothing yet, 'n', 'y'
     int missed = 0;
     std::uint32_t dice = 1;
   };
 
   static bool needsTurns(const Expr& e) {
     if (e.shape == Expr::Shape::sig && e.text != "choose") return true;
-    if (e.shape == Expr::Shape::get && e.text == "seconds") return true;
+    if (e.shape == Expr::Shape::get && (e.text == "seconds" || e.text == "key")) return true;
     return std::any_of(e.args.begin(), e.args.end(),
                        [](const auto& arg) { return needsTurns(arg.second); });
   }
   static bool comesAgain(const Walk& w) {
     const std::string& on = w.lane->trigger.on;
-    return on == "rise" || on == "fall" || on == "when" || on == "every";
+    return on == "rise" || on == "fall" || on == "when" || on == "every" || on == "key";
   }
   static bool keeps(const Walk& w) { return w.lane->trigger.on.starts_with("follow"); }
   static bool listens(const Walk& w) {
@@ -186,7 +210,13 @@ class StepWalker {
         change(soonest->first, t.high, at);
       } else {
         const Event& e = events_[next_++];
-        change(e.pin, e.high, e.at);
+        if (e.pin.starts_with("key ")) {
+          const std::string key = e.pin.substr(4);
+          if (e.high && !held_[key]) struck_[key] = true;
+          held_[key] = e.high;
+        } else {
+          change(e.pin, e.high, e.at);
+        }
       }
     }
   }
@@ -235,6 +265,7 @@ class StepWalker {
   void deliver() {
     for (Walk& w : walks_) {
       if (w.over) continue;
+      if (w.lane->trigger.on == "key" && struck_[w.lane->trigger.field("key")->text]) came(w);
       if (w.every > 0) {
         bool is = false;
         while ((w.times + 1) * w.every <= turn_ * turnLength) ++w.times, is = true;
@@ -246,6 +277,7 @@ class StepWalker {
       if (is != was && is == (w.lane->trigger.on == "rise")) came(w);
     }
     before_ = levels_;
+    struck_.clear();
   }
   void came(Walk& w) {
     const std::string& again = w.lane->trigger.again;
@@ -261,11 +293,13 @@ class StepWalker {
     w.since = w.wake = turn;
     w.looking = nullptr;
     w.ends.clear();
+    w.saying = nullptr;
     w.inside.clear();
   }
   // What is worked out once a turn.
   void once(Walk& w) {
     walking_ = &w;
+    scope_.clear();
     const Trigger& t = w.lane->trigger;
     const auto store = [&] { spend(8 + 8); };  // it is looked at
     if (t.on == "when" && !w.over) {
@@ -491,7 +525,8 @@ class StepWalker {
           x ^= x << 5;
           return wholeOf(from + x % (to - from + 1));
         }
-        if (e->text == "var") return spend(8), names_[e->arg("name")->text][0];
+        if (e->text == "key") return spend(4), truthOf(held_[e->arg("key")->text]);
+        if (e->text == "var") return spend(8), variable(e->arg("name")->text);
         if (e->text == "item") {
           const Expr* index = e->arg("index");
           const long position = index->isLiteral() ? value(index, true).asWhole() : whole(index);
@@ -581,8 +616,10 @@ class StepWalker {
   Value::Type typeOf(const Expr* e) const {
     if (!e) return Value::whole;
     if (e->shape == Expr::Shape::get && e->text == "length") return Value::whole;
+    if (e->shape == Expr::Shape::get && e->text == "key") return Value::truth;
     for (const char* named : {"name", "list"})
-      if (e->shape == Expr::Shape::get && e->arg(named)) return types_.at(e->arg(named)->text);
+      if (e->shape == Expr::Shape::get && e->arg(named))
+        return types_.at(scoped(e->arg(named)->text));
     if (e->shape == Expr::Shape::number)
       return e->number == std::floor(e->number) && std::abs(e->number) < 2147483648.0 ? Value::whole
                                                                                       : Value::real;
@@ -664,7 +701,13 @@ class StepWalker {
       w.since = turn_;
       return true;
     };
+    if (w.saying) {
+      if (!line_.isFree(turn_ * turnLength)) return void(w.wake = turn_ + 1);
+      w.saying = nullptr;
+      w.since = turn_;
+    }
     while (!plain_ || now() < until_) {
+      setScope(w);
       Inside& in = w.inside.back();
       if (in.next == in.steps->size()) {
         const bool turns = !in.head || in.head->kind == "loop" || in.head->kind == "repeat";
@@ -688,6 +731,11 @@ class StepWalker {
         if (!takes()) return;
         ++in.next;
         if (pulse(w, step)) return;
+      } else if (step.kind == "post" || step.kind == "log") {
+        if (!takes()) return;
+        if (!say(w, step)) return;
+        ++w.inside.back().next;
+        if (w.saying) return;
       } else {
         if (!takes()) return;
         ++in.next;
@@ -723,6 +771,18 @@ class StepWalker {
     for (bool more = true; more;) {
       more = false;
       for (const auto& lane : program.lanes) {
+        scope_ = lane->trigger.on == "own" ? lane->trigger.field("step")->text : std::string();
+        forEachStep(lane->steps, [&](const Step& s) {
+          if (s.kind != "call") return;
+          const std::string name = s.field("step")->text;
+          for (const auto& [key, input] : own_.at(name)->trigger.field("inputs")->args) {
+            const Expr* given = s.field("inputs")->arg(input.text);
+            Value::Type& held = types_[name + "\n" + input.text];
+            const Value::Type type = given ? typeOf(given) : Value::whole;
+            more = more || type > held;
+            held = std::max(held, type);
+          }
+        });
         if (lane->trigger.on == "follow-variable") {
           Value::Type& held = types_[lane->trigger.field("name")->text];
           const Value::Type type = typeOf(lane->trigger.field("from"));
@@ -731,7 +791,7 @@ class StepWalker {
         }
         forEachStep(lane->steps, [&](const Step& s) {
           if (s.kind != "let" && s.kind != "add" && s.kind != "put") return;
-          const std::string name = s.field(s.kind == "put" ? "list" : "name")->text;
+          const std::string name = scoped(s.field(s.kind == "put" ? "list" : "name")->text);
           Value::Type type = typeOf(s.field(s.kind == "add" ? "by" : "value"));
           Value::Type& held = types_[name];
           if (s.kind != "let" && type == Value::truth) type = Value::whole;
@@ -742,6 +802,20 @@ class StepWalker {
         });
       }
     }
+  }
+  // An input of the own step that is walked, or what stands outside.
+  std::string scoped(const std::string& name) const {
+    return !scope_.empty() && types_.contains(scope_ + "\n" + name) ? scope_ + "\n" + name : name;
+  }
+  Value& variable(const std::string& name) {
+    const std::string key = scoped(name);
+    return key == name ? names_[name][0] : walking_->inputs[key];
+  }
+  // Where the lane stands: in the steps of which own step.
+  void setScope(const Walk& w) {
+    scope_.clear();
+    for (const Inside& in : w.inside)
+      if (in.head && in.head->kind == "call") scope_ = in.head->field("step")->text;
   }
   static Value as(Value::Type type, const Value& v) {
     if (type == Value::truth) return truthOf(v.asTruth());
@@ -762,6 +836,61 @@ class StepWalker {
                                          1)];
   }
 
+  static std::string written(const Value& v) {
+    if (v.type == Value::truth) return v.number != 0 ? "true" : "false";
+    if (v.type == Value::whole) return std::to_string(v.number);
+    if (std::isnan(v.fraction)) return "nan";
+    if (v.fraction == 0) return "0";
+    char text[40];
+    std::snprintf(text, sizeof text, "%.6g", static_cast<double>(v.fraction));
+    return text;
+  }
+  // False: another line is on its way, and it looks again in the next turn.
+  bool say(Walk& w, const Step& step) {
+    const bool note = step.kind == "post";
+    std::string text, seconds = "0";
+    std::vector<const Expr*> items;
+    if (note) items.push_back(step.field("text"));
+    if (!note)
+      for (const auto& [key, item] : step.field("items")->args) items.push_back(&item);
+    long cycles = 600;
+    for (const Expr* item : items) {
+      if (item != items.front()) text += ' ';
+      if (item->shape == Expr::Shape::text) {
+        spend(4);
+        cycles += 1500;
+        text += item->text;
+        continue;
+      }
+      const Value v = value(item);
+      cycles += v.type == Value::real ? 25'000 : v.type == Value::whole ? 4000 : 1500;
+      text += written(v);
+    }
+    if (note) {
+      const Expr* held = step.field("seconds");
+      if (held)
+        seconds = written(realOf(real(held)));
+      else
+        spend(4);
+      cycles += 25'000;
+    }
+    spend(cycles);
+    const Nanoseconds at = now();
+    if (!line_.isFree(turn_ * turnLength)) return false;
+    std::size_t letters = 0, bytes = 0;
+    for (; bytes < text.size(); ++bytes)
+      if ((static_cast<unsigned char>(text[bytes]) & 0xC0) != 0x80 && ++letters > 60) break;
+    text.resize(bytes);
+    said_.push_back({at, note, text});
+    // "L3 text", "N3 0.5 text", and its end.
+    const std::size_t number = std::to_string(numbers_.at(&step)).size();
+    line_.say(text.size() + 3 + number + (note ? seconds.size() + 1 : 0), now());
+    if (!line_.isFree(turn_ * turnLength)) {
+      w.saying = &step;
+      w.wake = turn_ + 1;
+    }
+    return true;
+  }
   // Does the lane sleep behind it?
   bool pulse(Walk& w, const Step& step) {
     const std::string& pin = step.field("pin")->text;
@@ -816,17 +945,17 @@ class StepWalker {
       give(step, percent >= 50);
     } else if (step.kind == "let") {
       const std::string name = step.field("name")->text;
-      const Value v = valueAs(types_[name], step.field("value"), true);
+      const Value v = valueAs(types_[scoped(name)], step.field("value"), true);
       spend(isLiteral(step.field("value")) ? 12 : 8);
-      names_[name][0] = v;
+      variable(name) = v;
     } else if (step.kind == "add") {
       const std::string name = step.field("name")->text;
       spend(8);
-      const bool fraction = types_[name] == Value::real;
-      const Value by = valueAs(types_[name], step.field("by"));
+      const bool fraction = types_[scoped(name)] == Value::real;
+      const Value by = valueAs(types_[scoped(name)], step.field("by"));
       spend(fraction ? 110 : 4);
       spend(8);
-      Value& held = names_[name][0];
+      Value& held = variable(name);
       held = fraction ? realOf(held.asReal() + by.asReal()) : wholeOf(held.number + by.number);
     } else if (step.kind == "put") {
       const std::string list = step.field("list")->text;
@@ -857,10 +986,25 @@ class StepWalker {
       spend(2);
       if (!yes) --w.inside.back().next;  // looks again
       if (yes) w.looking = nullptr;
+    } else if (step.kind == "call") {
+      const std::string name = step.field("step")->text;
+      const Lane& own = *own_.at(name);
+      for (const auto& [key, input] : own.trigger.field("inputs")->args) {
+        const Expr* given = step.field("inputs")->arg(input.text);
+        const Value::Type type = types_[name + "\n" + input.text];
+        w.inputs[name + "\n" + input.text] =
+            given ? valueAs(type, given, true) : as(type, wholeOf(0));
+        spend(!given || isLiteral(given) ? 12 : 8);
+      }
+      spend(30);
+      w.inside.push_back({&own.steps, &step});
     } else if (step.kind == "leave") {
-      const bool inLoop = std::any_of(w.inside.begin(), w.inside.end(), [](const Inside& in) {
-        return in.head && in.head->kind != "if";
-      });
+      // Not out of an own step.
+      bool inLoop = false;
+      for (auto in = w.inside.rbegin(); in != w.inside.rend() && in->head; ++in) {
+        if (in->head->kind == "call") break;
+        inLoop = inLoop || in->head->kind != "if";
+      }
       if (!inLoop) return;  // there is nothing to leave
       while (w.inside.back().head->kind == "if") w.inside.pop_back();
       w.inside.pop_back();
@@ -896,6 +1040,9 @@ class StepWalker {
       spend(2);
       w.inside.pop_back();
       --w.inside.back().next;  // its test comes again
+    } else if (in.head->kind == "call") {
+      spend(20);
+      w.inside.pop_back();
     } else if (in.head->kind == "loop") {
       spend(2);
       in.next = 0;
@@ -905,6 +1052,12 @@ class StepWalker {
     return false;
   }
 
+  std::map<std::string, const Lane*> own_;
+  std::string scope_;                   // the own step that is walked
+  std::map<const Step*, int> numbers_;  // of those that say something
+  std::vector<Said> said_;
+  LineModel line_;
+  std::map<std::string, bool> held_, struck_;  // keys
   std::vector<Walk> walks_;
   std::vector<Event> events_;
   std::map<std::string, double> percent_;

@@ -5,6 +5,7 @@
 
 #include "parts/catalogue.h"
 #include "program/names.h"
+#include "program/own_steps.h"
 #include "project/edits.h"
 #include "support/phrases.h"
 
@@ -62,8 +63,9 @@ class Bench {
               const std::string& board = "b1") {
     Lane lane;
     lane.trigger.on = trigger;
-    const Vocabulary words{programPins(p_, board), p_.program(board)};
+    Vocabulary words{programPins(p_, board), p_.program(board)};
     if (const auto sign = parseSign(trigger, words)) lane.trigger = *sign;
+    addOwnStep(words, lane.trigger);
     const ParsedSteps read = parseSteps(text, words);
     if (read.badLine > 0) {
       std::fprintf(stderr, "line %d: %s\n%s", read.badLine, inWords(read.problem).c_str(),

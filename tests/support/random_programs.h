@@ -17,6 +17,20 @@ class RandomProgram {
             "variable share is 0.25",   "list levels is 90, 70, 50", "list gauge is 0.5, 2",
             "variable \"at rest\" is 3"};
   }
+  // Own steps: their signs and their steps. Lanes run them only when they were asked for.
+  std::vector<std::pair<std::string, std::string>> own() {
+    if (number(3) != 0) return {};
+    std::vector<std::pair<std::string, std::string>> out;
+    const std::string nod = body(0, false);
+    own_ = {"nod"};
+    inputs_ = true;
+    const std::string swing = body(0, false);
+    inputs_ = false;
+    own_ = {"nod", "swing"};
+    out.emplace_back("Own step nod", nod);
+    out.emplace_back("Own step swing with reach, often", swing);
+    return out;
+  }
   // One to four lanes: their signs and their steps.
   std::vector<std::pair<std::string, std::string>> lanes() {
     static const char* signs[] = {"always",
@@ -33,6 +47,7 @@ class RandomProgram {
       }
       std::string sign = signs[number(6)];
       if (number(8) == 0) sign = "Each time " + signal(0);
+      if (number(9) == 0) sign = "When key " + pick({"space", "a"}) + " is struck";
       if (number(8) == 0) sign = "Every " + pick({"0.0003", "0.001", "0.0047", "0.02", "0.0005"});
       const bool comesRound = sign == "always";
       if (!comesRound && sign != "power")
@@ -104,7 +119,7 @@ class RandomProgram {
     const auto inner = [&] { return depth < 2 ? "(" + truth(depth + 1) + ")" : readPin(); };
     switch (number(8)) {
       case 7:
-        return "flag";
+        return number(4) ? "flag" : "(key " + pick({"space", "a"}) + " held)";
       case 0:
         return readPin() + (number(2) ? " is high" : " is low");
       case 1:
@@ -138,12 +153,25 @@ class RandomProgram {
         default:
           return "(" + inner() + pick({" + ", " - ", " × "}) + inner() + ")";
       }
+    if (inputs_ && number(3) == 0) return pick({"reach", "often"});
     if (number(4) == 0)
       return pick({"tally", "mixed", "share", "(item tally of levels)", "(item 2 of gauge)",
                    "(length of levels)", "variable \"at rest\"", "(item mixed of gauge)"});
     if (number(8) == 0)
       return "(random from " + pick({"0", "-3", "6"}) + " to " + pick({"1", "4", "2.5"}) + ")";
     return pick({"0", "1", "2", "3", "7", "-2", "0.3", "2.5", "30000", "2147483647"});
+  }
+  std::string ran() {
+    if (pick(own_) == "nod") return "nod";
+    return "swing with reach " + pick({"0", "0.002", value(1)}) + ", often " + value(1);
+  }
+  std::string said() {
+    if (number(2) != 0) return "flip " + target();  // seldom: it takes long
+    const std::string what = pick({"\"the ferry ü\"", "tally", "share", value(1), "flag",
+                                   "\"more than there is room for in one line, and then some more "
+                                   "\""});
+    if (number(2)) return "log " + what + ", " + pick({"mixed", "1.5", "\"x\"", "true"});
+    return "post " + what + (number(2) ? " for " + pick({"1", "0.25", "share"}) : "");
   }
   std::string pulses() {
     switch (number(4)) {
@@ -164,7 +192,14 @@ class RandomProgram {
   std::string body(int depth, bool mustTakeTime) {
     const std::string in(static_cast<std::size_t>(depth) * 2, ' ');
     std::string text;
-    for (unsigned i = 0, n = 1 + number(4); i < n; ++i) switch (number(depth < 3 ? 20 : 5)) {
+    for (unsigned i = 0, n = 1 + number(4); i < n; ++i) switch (number(depth < 3 ? 22 : 5)) {
+        case 20:
+          text += in + said() + "\n";
+          break;
+        case 21:
+          if (own_.empty()) break;
+          text += in + "run " + ran() + "\n";
+          break;
         case 19:
           text += in + pulses() + "\n";
           break;
@@ -239,6 +274,8 @@ class RandomProgram {
     return text;
   }
   std::mt19937 random_;
+  std::vector<std::string> own_;  // that may be run
+  bool inputs_ = false;           // within one that has inputs
 };
 
 }  // namespace ignavo::test

@@ -96,7 +96,7 @@ void applyBounce(CheckContext& c) {
   for (int p = 0; p < static_cast<int>(c.circuit.pins().size()); ++p) {
     const CircuitPin& pin = c.circuit.pins()[static_cast<std::size_t>(p)];
     const PinUse* use = c.use(pin);
-    const Program* program = c.project.program(pin.board);
+    const Program* program = c.program(pin.board);
     if (!use || !program || !use->isRead() || !use->writers.empty()) continue;
     const auto pressing = pressingOn(c, p);
     if (!pressing || !pressing->bounces) continue;

@@ -35,7 +35,7 @@ bool changesIn(const Project& project, const CircuitPin& pin, const PinUse& use)
 }
 
 void addWaysToChange(const CheckContext& c, Finding& f, const CircuitPin& pin) {
-  const Program* program = c.project.program(pin.board);
+  const Program* program = c.program(pin.board);
   const bool pulled = program && program->pulledUp(pin.name);
   std::vector<std::optional<Remedy>> tries;
   if (!pulled) tries.push_back(remedies::pullUp(c.project, pin.board, pin.name));
@@ -158,7 +158,7 @@ void applyInputStuck(CheckContext& c) {
     const std::string least = voltsText(levels.min), most = voltsText(levels.max);
     f.reason = least == most ? say("Its voltage stays at {}.", least)
                              : say("Its voltage stays between {} and {}.", least, most);
-    const Program* program = c.project.program(pin.board);
+    const Program* program = c.program(pin.board);
     if (fed.part >= 0)
       aboutFedRow(c, f, pin, *use, fed);
     else if (tap)

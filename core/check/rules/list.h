@@ -52,5 +52,8 @@ const Rule& serialLoadedRule();
 const Rule& wireLooseRule();
 const Rule& toneUnheardRule();
 const Rule& servoRangeRule();
+const Rule& textCutRule();
+const Rule& serialTakenRule();
+const Rule& tooBigRule();
 
 }  // namespace ignavo

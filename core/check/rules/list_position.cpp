@@ -50,7 +50,7 @@ void lookAtItems(CheckContext& c, const Program& program, const Ranges& ranges,
 
 void applyListPosition(CheckContext& c) {
   for (const BoardItem& board : c.project.boards) {
-    const Program* program = c.project.program(board.id);
+    const Program* program = c.program(board.id);
     if (!program || program->lists.empty()) continue;
     const Ranges ranges(*program);
     for (const auto& lane : program->lanes) {

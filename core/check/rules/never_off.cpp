@@ -23,7 +23,7 @@ Remedy offElsewhere(const Project& project, const CircuitPin& pin, const Step& c
 void applyNeverOff(CheckContext& c) {
   for (int p : c.sweep.outputs()) {
     const CircuitPin& pin = c.circuit.pins()[static_cast<std::size_t>(p)];
-    const Program* program = c.project.program(pin.board);
+    const Program* program = c.program(pin.board);
     bool lamp = pin.kind->lampPin == pin.name;
     for (int part : c.circuit.island(pin.island).parts) lamp = lamp || c.isLamp(part);
     if (!program || !lamp) continue;

@@ -33,7 +33,7 @@ std::optional<Remedy> partner(const Project& project, const CircuitPin& pin, con
 void applyNeverOn(CheckContext& c) {
   for (int p : c.sweep.outputs()) {
     const CircuitPin& pin = c.circuit.pins()[static_cast<std::size_t>(p)];
-    const Program* program = c.project.program(pin.board);
+    const Program* program = c.program(pin.board);
     const auto shown = shownOn(c, pin);
     if (!program || !shown) continue;
     const Switching s = switchingOf(*program, pin.name);

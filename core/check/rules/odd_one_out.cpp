@@ -136,7 +136,7 @@ std::optional<Odd> oddIn(const std::vector<StepLine>& lines) {
 
 void applyOddOneOut(CheckContext& c) {
   for (const BoardItem& board : c.project.boards) {
-    const Program* program = c.project.program(board.id);
+    const Program* program = c.program(board.id);
     if (!program) continue;
     for (const auto& lane : program->lanes) {
       std::vector<StepLine> lines;

@@ -38,7 +38,7 @@ void applyPiezoSteady(CheckContext& c) {
     const Part& part = c.part(p);
     const CircuitPin* pin = driver(c, p);
     if (!pin || c.explained(part.id, {"leg-loose", "part-bypassed", "rail-unfed"})) continue;
-    const Program* program = c.project.program(pin->board);
+    const Program* program = c.program(pin->board);
     if (!program) continue;
     const double period = shortestPeriodSeconds(compile(*program), pin->name);
     if (period <= 1 / slowestHertz) continue;

@@ -93,7 +93,7 @@ struct MeantPin {
 // gives this level, or that its neighbours switch and this stretch leaves out.
 std::optional<MeantPin> meantBy(const CheckContext& c, const CircuitPin& pin,
                                 const std::vector<std::string>& writers) {
-  const Program* program = c.project.program(pin.board);
+  const Program* program = c.program(pin.board);
   Stretches found;
   for (const auto& lane : program->lanes)
     if (!found.step) found.all.clear(), walk(lane->steps, writers.front(), found);

@@ -40,7 +40,7 @@ void applyPinUnused(CheckContext& c) {
   for (const CircuitPin& pin : c.circuit.pins()) {
     if (!c.wired(pin) || c.use(pin) || c.circuit.supplyVolts(pin.net)) continue;
     const std::string name = c.pinName(pin);
-    if (c.pinExplained(name, {"pin-unwired", "pin-direction"})) continue;
+    if (c.pinExplained(name, {"pin-unwired", "pin-direction", "serial-taken"})) continue;
     const bool programmed = !c.uses[static_cast<std::size_t>(pin.ref.board)].empty();
     // A wire alone hangs nothing on the pin.
     if (!c.anyPart(pin.island)) continue;

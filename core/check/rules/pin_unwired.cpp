@@ -20,7 +20,7 @@ void applyPinUnwired(CheckContext& c) {
   for (const CircuitPin& pin : c.circuit.pins()) {
     const PinUse* use = c.use(pin);
     if (!use || c.wired(pin) || pin.kind->lampPin == pin.name) continue;
-    if (c.pinExplained(c.pinName(pin), {"tone-unheard"})) continue;
+    if (c.pinExplained(c.pinName(pin), {"tone-unheard", "serial-taken"})) continue;
     Finding f;
     f.rule = "pin-unwired";
     f.severity = Severity::warning;

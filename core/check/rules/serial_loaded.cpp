@@ -28,6 +28,7 @@ void applySerialLoaded(CheckContext& c) {
     const std::string& serial = pin.kind->pins[static_cast<std::size_t>(pin.ref.pin)].serial;
     if (serial.empty() || !c.wired(pin)) continue;
     const std::string name = c.pinName(pin);
+    if (c.pinExplained(name, {"serial-taken"})) continue;
     if (!c.anyPart(pin.island) && !c.circuit.supplyVolts(pin.net)) continue;
     Finding f;
     f.rule = "serial-loaded";

@@ -40,7 +40,7 @@ bool hasKnob(const CheckContext& c, const std::string& board, const std::string&
 
 void applyServoRange(CheckContext& c) {
   for (const BoardItem& board : c.project.boards) {
-    const Program* program = c.project.program(board.id);
+    const Program* program = c.program(board.id);
     if (!program) continue;
     const Ranges ranges(*program);
     for (const auto& lane : program->lanes)

@@ -71,7 +71,7 @@ std::optional<Remedy> withoutLoop(const Project& project, const Lane& lane, bool
 
 void applyStuckLoop(CheckContext& c) {
   for (const BoardItem& board : c.project.boards) {
-    const Program* program = c.project.program(board.id);
+    const Program* program = c.program(board.id);
     if (!program) continue;
     for (const auto& lane : program->lanes) {
       const TriggerKind* trigger = triggerKind(lane->trigger.on);

@@ -31,7 +31,7 @@ Message whyNever(const Expr& test, const Ranges& ranges) {
 
 void applyTestNever(CheckContext& c) {
   for (const BoardItem& board : c.project.boards) {
-    const Program* program = c.project.program(board.id);
+    const Program* program = c.program(board.id);
     if (!program) continue;
     const Ranges ranges(*program);
     for (const auto& lane : program->lanes) {

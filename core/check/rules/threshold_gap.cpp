@@ -165,7 +165,7 @@ void walk(CheckContext& c, const std::string& board, const Steps& steps) {
 
 void applyThresholdGap(CheckContext& c) {
   for (const BoardItem& board : c.project.boards)
-    if (const Program* program = c.project.program(board.id))
+    if (const Program* program = c.program(board.id))
       for (const auto& lane : program->lanes) walk(c, board.id, lane->steps);
 }
 

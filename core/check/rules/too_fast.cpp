@@ -50,7 +50,8 @@ std::optional<Remedy> withWaits(const Project& project, const std::string& board
     mended = edits::insertSteps(std::move(mended), place, {waitingStep(seconds)});
   }
   mended = edits::assignIds(std::move(mended));
-  for (const BriefLevel& b : briefLevels(compile(*mended.program(board)), seenSeconds))
+  for (const BriefLevel& b :
+       briefLevels(compile(unfolded(*mended.program(board)).program), seenSeconds))
     if (b.pin == pin) return std::nullopt;
   return Remedy{steps.size() == 1 ? say("Add a wait of {} s", asNumber(seconds))
                                   : say("Add {} waits of {} s", steps.size(), asNumber(seconds)),
@@ -59,7 +60,7 @@ std::optional<Remedy> withWaits(const Project& project, const std::string& board
 
 void applyTooFast(CheckContext& c) {
   for (const BoardItem& board : c.project.boards) {
-    const Program* program = c.project.program(board.id);
+    const Program* program = c.program(board.id);
     if (!program) continue;
     std::vector<std::string> reported;
     const std::vector<BriefLevel> briefs = briefLevels(compile(*program), seenSeconds);

@@ -20,7 +20,7 @@ bool staysActive(const Lane& lane) {
 
 void applyTwoWriters(CheckContext& c) {
   for (const BoardItem& board : c.project.boards) {
-    const Program* program = c.project.program(board.id);
+    const Program* program = c.program(board.id);
     if (!program) continue;
     std::map<std::string, std::vector<std::string>> writers;  // pin -> one step of each lane
     for (const auto& lane : program->lanes) {

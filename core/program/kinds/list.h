@@ -22,5 +22,8 @@ const StepKind& putStep();
 const StepKind& toneStep();
 const StepKind& silenceStep();
 const StepKind& servoStep();
+const StepKind& callStep();
+const StepKind& postStep();
+const StepKind& logStep();
 
 }  // namespace ignavo

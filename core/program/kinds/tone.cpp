@@ -18,8 +18,7 @@ const StepKind& toneStep() {
     k.slots = {
         pinSlot(),
         {"hertz", SlotKind::Type::number, "Hz", Expr::of(440.0), lowestHertz, highestHertz, 10},
-        {"seconds", SlotKind::Type::number, "s", Expr::of(0.2), 0, 86400, 0.1, true,
-                "until told"}};
+        {"seconds", SlotKind::Type::number, "s", Expr::of(0.2), 0, 86400, 0.1, true, "until told"}};
     k.waits = "seconds";
     k.sounds = true;
     k.inTurns = "it sounds a tone";

@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "project/indexing.h"
+#include "run/devices/serial_line.h"
 #include "run/run.h"
 
 namespace ignavo {
@@ -15,7 +16,8 @@ constexpr int mostAtOnce = 64;  // then the scheduler has its say
 // The pins of a board as its program counts them.
 class BoardPins final : public PinAccess {
  public:
-  BoardPins(Run& run, const std::vector<int>& places) : run_(run), places_(places) {}
+  BoardPins(Run& run, int board)
+      : run_(run), board_(board), places_(at(run.model->boards, board).circuitPin) {}
 
   bool readPin(int pin, Nanoseconds when) override {
     const int p = arrive(pin, when);
@@ -26,22 +28,31 @@ class BoardPins final : public PinAccess {
     return p < 0 ? 0 : static_cast<int>(std::lround(run_.readPercent(p) * stages / 100));
   }
   void setPin(int pin, bool high, Nanoseconds when) override {
-    if (const int p = arrive(pin, when); p >= 0) run_.makeOutput(p, high);
+    if (const int p = arrive(pin, when); mayWrite(p)) run_.makeOutput(p, high);
   }
   void flipPin(int pin, Nanoseconds when) override {
-    if (const int p = arrive(pin, when); p >= 0) run_.flip(p);
+    if (const int p = arrive(pin, when); mayWrite(p)) run_.flip(p);
   }
   void setLevel(int pin, double percent, Nanoseconds when) override {
-    if (const int p = arrive(pin, when); p >= 0) run_.dim(p, percent);
+    if (const int p = arrive(pin, when); mayWrite(p)) run_.dim(p, percent);
   }
   void sound(int pin, float hertz, Nanoseconds when) override {
-    if (const int p = arrive(pin, when); p >= 0) run_.sound(p, hertz);
+    if (const int p = arrive(pin, when); mayWrite(p)) run_.sound(p, hertz);
   }
   void silence(int pin, Nanoseconds when) override {
-    if (const int p = arrive(pin, when); p >= 0) run_.makeOutput(p, false);
+    if (const int p = arrive(pin, when); mayWrite(p)) run_.makeOutput(p, false);
   }
   void turnServo(int pin, float degrees, Nanoseconds when) override {
-    if (const int p = arrive(pin, when); p >= 0) run_.turnServo(p, degrees);
+    if (const int p = arrive(pin, when); mayWrite(p)) run_.turnServo(p, degrees);
+  }
+  bool say(const SaidLine& line, Nanoseconds turn, Nanoseconds when) override {
+    run_.state.now = when;
+    return run_.say(board_, line, turn);
+  }
+  bool saying(Nanoseconds turn, Nanoseconds when) override {
+    run_.state.now = when;
+    const int place = at(run_.state.places.lines, board_);
+    return run_.state.devices.as<SerialLine>(place).waits(turn);
   }
 
  private:
@@ -49,14 +60,17 @@ class BoardPins final : public PinAccess {
     run_.state.now = when;
     return at(places_, pin);
   }
+  // A pin that the serial line owns is its own.
+  bool mayWrite(int p) const { return p >= 0 && !at(run_.model->pins, p).ofLine; }
   Run& run_;
+  int board_;
   const std::vector<int>& places_;
 };
 
 }  // namespace
 
 Device::Done BoardProcessor::act(Run& run) {
-  BoardPins pins(run, at(run.model->boards, board_).circuitPin);
+  BoardPins pins(run, board_);
   const int place = at(run.state.places.boards, board_);
   Processor::Executed done;
   run.trace.programsBegin();

@@ -18,6 +18,9 @@ class BoardProcessor final : public DeviceOf<BoardProcessor> {
   void feed(bool fed) { fed_ = fed; }
   void start(Nanoseconds now) { processor_->start(now); }
   void pinChanged(int pin, bool high, Nanoseconds now) { processor_->pinChanged(pin, high, now); }
+  void keyChanged(const std::string& key, bool down, Nanoseconds now) {
+    processor_->keyChanged(key, down, now);
+  }
   const Processor& processor() const { return *processor_; }
 
   Nanoseconds due() const override { return fed_ ? processor_->nextTime() : never; }

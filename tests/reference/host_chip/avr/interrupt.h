@@ -5,4 +5,4 @@
 #define EMPTY_INTERRUPT(vector) \
   ISR(vector) {}
 #define cli() ((void)0)
-#define sei() ((void)0)
+#define sei() host_serial()

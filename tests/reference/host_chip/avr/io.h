@@ -11,6 +11,7 @@
 static uint32_t host_tick;
 static uint8_t host_ports[26], host_directions[26], host_scratch;
 uint8_t host_input(uint32_t tick, char port);
+void host_keys(uint32_t tick);
 
 static uint8_t host_pins(char port) {
   uint8_t outputs = host_directions[port - 'A'];
@@ -41,6 +42,53 @@ static uint8_t* host_measure(void) {
 #define ADPS1 1
 #define ADPS0 0
 #define REFS0 6
+
+/* The serial unit: what is sent is printed, line after line; what comes is told by the test. */
+static uint8_t UCSR0B, UDR0;
+static uint16_t UBRR0;
+#define UDRIE0 5
+#define TXEN0 3
+#define RXEN0 4
+#define RXCIE0 7
+__attribute__((weak)) void USART_UDRE_vect(void);
+__attribute__((weak)) void USART_RX_vect(void);
+static struct {
+  int full, busy;
+  uint8_t held, sent;
+  uint32_t until;
+} host_line;
+static void host_serial(void) {
+  static char text[400];
+  static int length;
+  (void)UBRR0;
+  for (;;) {
+    if (host_line.busy && (int32_t)(host_tick - host_line.until) >= 0) {
+      host_line.busy = 0;
+      if (host_line.sent == '\n') {
+        printf("said %.*s\n", length, text);
+        length = 0;
+      } else if (length < (int)sizeof text) {
+        text[length++] = (char)host_line.sent;
+      }
+    }
+    if (!host_line.busy && host_line.full) {
+      host_line.busy = 1;
+      host_line.full = 0;
+      host_line.sent = host_line.held;
+      /* Letter follows letter without a gap. */
+      host_line.until = ((int32_t)(host_tick - host_line.until) <= 0 ? host_line.until : host_tick) + 65;
+    }
+    if (host_line.full || !(UCSR0B & _BV(UDRIE0))) return;
+    USART_UDRE_vect();
+    if (!(UCSR0B & _BV(UDRIE0))) return;
+    host_line.full = 1;
+    host_line.held = UDR0;
+  }
+}
+static void host_hears(char c) {
+  UDR0 = (uint8_t)c;
+  if (UCSR0B & _BV(RXCIE0)) USART_RX_vect();
+}
 
 /* Timers: the first one is the clock, the others count along. */
 #define TCNT0 ((uint8_t)host_tick)

@@ -24,5 +24,7 @@ static void sleep_cpu(void) {
     if (turn > HOST_TURNS) exit(0);
   }
   if ((uint8_t)++host_tick == 0) TIMER0_OVF_vect();
+  host_serial();
+  host_keys(host_tick);
   if ((host_timsk1 & _BV(OCIE1B)) && (uint16_t)host_tick == OCR1B) TIMER1_COMPB_vect();
 }

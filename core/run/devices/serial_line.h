@@ -1,0 +1,45 @@
+#pragma once
+#include <cstdint>
+#include <string>
+
+#include "run/device.h"
+
+namespace ignavo {
+
+// The line from a board to the computer that it hangs on: 38,400 bits a second, a letter in 260
+// microseconds, and a buffer of 64 of them.
+class SerialLine final : public DeviceOf<SerialLine> {
+ public:
+  // `pin`: of the circuit, that it goes out at; -1: the board has none, or its program says
+  // nothing.
+  explicit SerialLine(int pin = -1) : pin_(pin) {}
+  SerialLine(int pin, const SerialLine& before) : SerialLine(before) { pin_ = pin; }
+
+  // Power came on: nothing is on its way.
+  void start();
+  // False where at the beginning of this turn an earlier line was not all in the buffer.
+  bool say(Run& run, const std::string& wire, Nanoseconds turn);
+  bool waits(Nanoseconds turn) const { return !waiting_.empty() || filled_ > turn; }
+
+  Nanoseconds due() const override { return due_; }
+  Done act(Run& run) override;
+  // While something is on its way nothing repeats.
+  bool repeats(const SerialLine& then, Nanoseconds) const {
+    return due_ == never && then.due_ == never;
+  }
+  void skip(const SerialLine&, Nanoseconds, std::int64_t) {}
+
+ private:
+  void fill(Nanoseconds now);
+  void show(Run& run);
+
+  int pin_;
+  std::string waiting_;      // for room in the buffer
+  std::string buffer_;       // the first of it is being sent
+  Nanoseconds filled_ = -1;  // when the last of a line that had to wait got in
+  Nanoseconds began_ = 0;    // that letter
+  int bit_ = 0;              // of it: 0 begins it, 9 ends it
+  Nanoseconds due_ = never;
+};
+
+}  // namespace ignavo
