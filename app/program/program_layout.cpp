@@ -83,6 +83,8 @@ class Builder {
     if (kind.starts == TriggerKind::Starts::test)
       return QStringLiteral("waits until it becomes true again");
     if (kind.starts == TriggerKind::Starts::clock) return QStringLiteral("waits for the next time");
+    if (kind.starts == TriggerKind::Starts::key)
+      return QStringLiteral("waits until the key is struck again");
     const QString label = trigger.pin.empty() ? QStringLiteral("…") : namer_(trigger.pin);
     return QStringLiteral("waits until %1 goes %2 again")
         .arg(label.isEmpty() ? str(trigger.pin) : label,

@@ -121,6 +121,7 @@ void MainWindow::buildPanes() {
   hint_->setObjectName(QStringLiteral("hint"));
   hint_->setAttribute(Qt::WA_TransparentForMouseEvents);
   bench_->installEventFilter(this);
+  qApp->installEventFilter(this);  // for keys that a program listens to
   typeLine_ = new TypeLine(doc_, bench_);
   sideSizes_ = {{0, {0, 900, 380}},
                 {1, {0, 800, 480}},
@@ -497,14 +498,18 @@ bool MainWindow::keyToProgram(const QKeyEvent& e) {
   for (const auto& program : doc_.project().programs)
     for (const std::string& key : keysOf(*program)) listened = listened || str(key) == name;
   if (name.isEmpty() || !listened) return false;
-  if (!e.isAutoRepeat()) run_.key(name, e.type() == QEvent::KeyPress);
+  if (e.type() != QEvent::ShortcutOverride && !e.isAutoRepeat())
+    run_.key(name, e.type() == QEvent::KeyPress);
   return true;
 }
 
 bool MainWindow::eventFilter(QObject* watched, QEvent* e) {
-  if ((e->type() == QEvent::KeyPress || e->type() == QEvent::KeyRelease) &&
-      watched == focusWidget() && keyToProgram(*static_cast<QKeyEvent*>(e)))
+  const bool key = e->type() == QEvent::KeyPress || e->type() == QEvent::KeyRelease ||
+                   e->type() == QEvent::ShortcutOverride;
+  if (key && watched == focusWidget() && keyToProgram(*static_cast<QKeyEvent*>(e))) {
+    e->accept();  // nor is it a shortcut
     return true;
+  }
   if (watched == bench_ && e->type() == QEvent::Resize) {
     placeHint();
     if (typeLine_->isVisible()) typeLine_->open(typeLine_->field()->text());

@@ -479,7 +479,7 @@ class TestProgramPane : public QObject, protected OpenedWindow {
     QVERIFY(!note->isVisible());
     QVERIFY(!program()->editor());  // nothing was typed into the program
     // Looking back, only what was said by then.
-    run.lookAt(static_cast<Nanoseconds>(0.55e9));
+    run.lookAt(static_cast<Nanoseconds>(0.45e9));
     QVERIFY(!log->toPlainText().contains("struck"));
     run.lookAtNow();
     QVERIFY(log->toPlainText().contains("struck"));
