@@ -431,7 +431,8 @@ void FirmwarePane::done(const Firmware& f, quint64 run) {
   log_->setPlainText(good ? (f.messages.empty() ? tr("compiled for the 16 MHz chip, no warnings")
                                                 : str(f.messages))
                           : str(sentence(f)) + QStringLiteral("\n") + str(f.messages));
-  if (good) doc_.setProgramSize(doc_.board(), {f.flashBytes, f.ramBytes});
+  if (good || f.code == Firmware::Code::tooBig)
+    doc_.setProgramSize(doc_.board(), {f.flashBytes, f.ramBytes});
   hex_ = good ? f.hex : std::string();
   if (!good) made_.clear();
   save_->setEnabled(good);

@@ -97,11 +97,11 @@ class CProgram final : public CWriter {
   Needs needs_;
   std::set<std::string> waits_;
   std::vector<const Lane*> lanes_;
-  std::vector<const Lane*> own_;      // own steps that any of them runs
-  std::vector<const Lane*> runners_;  // lanes that run any
-  std::vector<std::string> keys_;
-  bool talks_ = false;      // over the serial line
-  bool ownThrows_ = false;  // an own step asks for random numbers
+  std::vector<const Lane*> own_;            // own steps that any of them runs
+  std::vector<const Lane*> runners_;        // lanes that run any
+  std::vector<std::string> keys_, saying_;  // ids of the steps that say something
+  bool talks_ = false;                      // over the serial line
+  bool ownThrows_ = false;                  // an own step asks for random numbers
   bool turns_ = false;
   bool takesTurn_ = false;        // what is written next
   const Lane* within_ = nullptr;  // the own step that is written

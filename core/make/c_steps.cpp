@@ -139,8 +139,7 @@ int CProgram::text(const std::string& text) {
 }
 
 void CProgram::say(const Step& step) {
-  const std::vector<std::string> steps = sayingSteps(program_);
-  const auto number = std::find(steps.begin(), steps.end(), step.id) - steps.begin() + 1;
+  const auto number = std::find(saying_.begin(), saying_.end(), step.id) - saying_.begin() + 1;
   const bool note = saysNote(step);
   takesTurn_ = false;
   line("STEP_UNTIL(!line_waits);");

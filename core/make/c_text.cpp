@@ -68,7 +68,8 @@ CProgram::CProgram(const Project& project, const BoardItem& board, const BoardKi
   for (const Lane* own : own_) ownThrows_ = ownThrows_ || throwsIn(*own);
   keys_ = keysOf(program_);
   names_.listenTo(keys_);
-  talks_ = chip.hasLine && usesLine(program_);
+  saying_ = sayingSteps(program_);
+  talks_ = chip.hasLine && (!keys_.empty() || !saying_.empty());
 }
 
 CProgram::Needs CProgram::needs() const {

@@ -70,7 +70,9 @@ Firmware buildFirmware(const Project& project, const std::string& board, Program
   };
   enter(Stage::compiling);
   auto code = call({"avr-gcc", "-mmcu=" + kind->chip, "-std=gnu11", "-Os", "-fwrapv", "-Wall",
-                    "-Wextra", "-o", elf, source, "-lm"},
+                    // What does not fit is linked all the same, to see how large it is.
+                    "-Wextra", "-Wl,--defsym=__TEXT_REGION_LENGTH__=0x800000",
+                    "-Wl,--defsym=__DATA_REGION_LENGTH__=0xffa0", "-o", elf, source, "-lm"},
                    out.messages);
   if (code != Firmware::Code::done) return fail(code);
   enter(Stage::packing);
@@ -79,6 +81,8 @@ Firmware buildFirmware(const Project& project, const std::string& board, Program
   if (code == Firmware::Code::done) code = call({"avr-size", "-A", elf}, listing);
   if (code != Firmware::Code::done) return fail(code);
   readSizes(listing, out);
+  if (out.flashBytes > out.flashMost || out.ramBytes > out.ramMost - Firmware::stackBytes)
+    return fail(Firmware::Code::tooBig);
   std::ifstream in(hex);
   std::ostringstream text;
   text << in.rdbuf();
@@ -102,6 +106,12 @@ Message sentence(const Firmware& f) {
           "binutils-avr");
     case Firmware::Code::compilerFailed:
       return say("The compiler refused the text.");
+    case Firmware::Code::tooBig:
+      return f.flashBytes > f.flashMost
+                 ? say("The program has {} bytes, and the chip’s flash holds {}: take steps out.",
+                       f.flashBytes, f.flashMost)
+                 : say("The variables take {} bytes of the chip’s {}, of which {} must stay free.",
+                       f.ramBytes, f.ramMost, Firmware::stackBytes);
     case Firmware::Code::cannotWrite:
       return say("There is no room for temporary files.");
     case Firmware::Code::cancelled:

@@ -9,12 +9,21 @@
 namespace ignavo {
 
 struct Firmware {
-  enum class Code { done, noSuchBoard, compilerMissing, compilerFailed, cannotWrite, cancelled };
+  enum class Code {
+    done,
+    noSuchBoard,
+    compilerMissing,
+    compilerFailed,
+    tooBig,  // for the chip: the sizes say how much; there is no HEX
+    cannotWrite,
+    cancelled
+  };
   Code code = Code::done;
   std::string messages;  // what the compiler said, for the log
   std::string hex;       // Intel HEX
   int flashBytes = 0, flashMost = 0;
   int ramBytes = 0, ramMost = 0;
+  static constexpr int stackBytes = 256;  // of the RAM that variables must leave
 };
 Message sentence(const Firmware& firmware);
 

@@ -32,7 +32,8 @@ class PinAccess {
   // Share of the supply at the pin, 0 to `stages` of it.
   virtual int readLevel(int pin, Nanoseconds at) = 0;
   static constexpr int stages = 1023;
-  virtual void setPin(int pin, bool high, Nanoseconds at) = 0;
+  // False: it stood so already, and nothing follows from it.
+  virtual bool setPin(int pin, bool high, Nanoseconds at) = 0;
   virtual void flipPin(int pin, Nanoseconds at) = 0;
   virtual void setLevel(int pin, double percent, Nanoseconds at) = 0;
   virtual void sound(int pin, float hertz, Nanoseconds at) = 0;  // from now on

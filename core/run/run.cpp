@@ -224,24 +224,25 @@ void Run::release(int pin) {
                                    [&](PulseTrains& p) { p.release(pin); });
 }
 
-void Run::makeOutput(int pin, bool high) {
+bool Run::makeOutput(int pin, bool high) {
   PinState& run = at(state.pins, pin);
   const bool wavered = wavers(pin);
   if (wavered) release(pin);
-  if (at(model->pins, pin).output && run.high == high && !wavered) return;
+  if (at(model->pins, pin).output && run.high == high && !wavered) return false;
   run.high = high;
   refreshPin(pin);
+  return true;
 }
 
-void Run::flip(int pin) { makeOutput(pin, !at(state.pins, pin).high && !wavers(pin)); }
+void Run::flip(int pin) { (void)makeOutput(pin, !at(state.pins, pin).high && !wavers(pin)); }
 
 // From the timer's next period on the pin is high for that share of it.
 void Run::dim(int pin, double percent) {
   // What cannot dim is switched.
-  if (!at(model->circuit->pins(), pin).shape().pwm) return makeOutput(pin, percent >= 50);
+  if (!at(model->circuit->pins(), pin).shape().pwm) return void(makeOutput(pin, percent >= 50));
   const int share =
       static_cast<int>(std::lround(std::clamp(percent, 0.0, 100.0) / 100 * Timers::ticks));
-  if (share == 0 || share == Timers::ticks) return makeOutput(pin, share > 0);
+  if (share == 0 || share == Timers::ticks) return void(makeOutput(pin, share > 0));
   const int board = at(model->pins, pin).board;
   state.devices.touch<PulseTrains>(at(state.places.pulses, board),
                                    [&](PulseTrains& p) { p.release(pin); });
@@ -251,7 +252,7 @@ void Run::dim(int pin, double percent) {
 
 void Run::sound(int pin, float hertz) {
   const PulseTrain tone = toneTrain(hertz);
-  if (tone.period == 0) return makeOutput(pin, false);
+  if (tone.period == 0) return void(makeOutput(pin, false));
   train(pin, [&](PulseTrains& p) { return p.sound(pin, tone, now()); });
 }
 

@@ -68,7 +68,7 @@ class Run {
   void replace(int part, int pin);
 
   // Pins, by their index in Circuit::pins().
-  void makeOutput(int pin, bool high);
+  bool makeOutput(int pin, bool high);  // false: it stood so already
   void flip(int pin);
   void dim(int pin, double percent);
   void sound(int pin, float hertz);

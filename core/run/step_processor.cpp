@@ -193,7 +193,7 @@ bool StepProcessor::perform(const Instruction& i, Lane& l, PinAccess& pins, Nano
           Cell::of(static_cast<float>(pins.readLevel(i.arg, now) * i.number / PinAccess::stages)));
       break;
     case OpCode::setPin:
-      pins.setPin(i.arg, truthTaken(i, l.stack), now);
+      changed_ = pins.setPin(i.arg, truthTaken(i, l.stack), now);
       break;
     case OpCode::flipPin:
       pins.flipPin(i.arg, now);

@@ -83,6 +83,7 @@ class StepProcessor : public Processor {
   Nanoseconds turnAt_ = 0;             // when that began
   std::vector<signed char> forks_;     // which way each fork went last; -1 never, 0 no, 1 yes
   std::vector<Fault> faults_;          // the first of each kind of each step
+  bool changed_ = true;                // did the last step that set a pin change it
   bool measured_ = false;              // the first measurement takes longer
   Nanoseconds powerOn_ = 0;            // when it began
   double seconds_ = 0;                 // of the wait that began last

@@ -187,6 +187,7 @@ bool TurnProcessor::makeSteps(Lane& l, PinAccess& pins, Nanoseconds limit, Execu
     if (i.takesTurn) l.stepped = true, l.since = turn_;
     if (i.measures) now_ += measured_ ? program_->costs.measures : program_->costs.measuresFirst;
     worked_ += i.cycles;
+    changed_ = true;
     perform(i, l, pins, moment);
     if (l.idle && l.queued > 0) {
       --l.queued;
@@ -195,7 +196,7 @@ bool TurnProcessor::makeSteps(Lane& l, PinAccess& pins, Nanoseconds limit, Execu
     cameRound_ = cameRound_ || i.loopHead;
     done.step = i.endsStep || i.code == OpCode::end;
     // Whoever only looks at a pin makes nothing due.
-    if (done.step || writesPin(i.code) || i.measures) {
+    if (done.step || (writesPin(i.code) && changed_) || i.measures) {
       due_ = now_;
       return true;
     }

@@ -153,6 +153,33 @@ class TestMake : public QObject {
              Firmware::Code::cancelled);
     QCOMPARE(buildFirmware(beacon(), "zz", runner).code, Firmware::Code::noSuchBoard);
   }
+  void whatDoesNotFitIsMeasuredAllTheSame() {
+    PosixRunner runner;
+    std::string steps;
+    for (int i = 0; i < 1500; ++i) steps += "set d4 level of A0 > " + std::to_string(i % 99) + "\n";
+    const Firmware large = buildFirmware(beacon().program(steps), "b1", runner);
+    if (large.code == Firmware::Code::compilerMissing) QSKIP("avr-gcc is not installed");
+    QCOMPARE(large.code, Firmware::Code::tooBig);
+    QVERIFY(large.flashBytes > large.flashMost && large.hex.empty());
+    QVERIFY(inWords(sentence(large)).find(std::to_string(large.flashBytes)) != std::string::npos);
+    // Lists that fill the memory.
+    const std::string hundred = [] {
+      std::string out = "0.5";
+      for (int i = 1; i < 100; ++i) out += ", 1";
+      return out;
+    }();
+    Bench lists;
+    for (int i = 0; i < 6; ++i) lists.name("list l" + std::to_string(i) + " is " + hundred);
+    std::string all;
+    for (int i = 0; i < 6; ++i) {
+      const std::string list = "l" + std::to_string(i);
+      all +=
+          "put 2 into item (random from 1 to 100) of " + list + "\nwait item 3 of " + list + "\n";
+    }
+    const Firmware wide = buildFirmware(lists.program(all), "b1", runner);
+    QCOMPARE(wide.code, Firmware::Code::tooBig);
+    QVERIFY(wide.ramBytes > wide.ramMost - 256 && wide.flashBytes < wide.flashMost);
+  }
   void firmwareTellsHowFarItIs() {
     using Stage = BuildWatch::Stage;
     std::vector<Stage> stages;

@@ -57,9 +57,10 @@ class BarePins final : public PinAccess {
            : level(pin)                                                  ? stages
                                                                          : 0;
   }
-  void setPin(int pin, bool high, Nanoseconds at) override {
+  bool setPin(int pin, bool high, Nanoseconds at) override {
     trains_.erase(pin);
     give(pin, high, at);
+    return true;
   }
   void flipPin(int pin, Nanoseconds at) override {
     setPin(pin, !trains_.contains(pin) && !level(pin), at);
@@ -71,7 +72,7 @@ class BarePins final : public PinAccess {
   void sound(int pin, float hertz, Nanoseconds at) override {
     train(pin, toneTrain(hertz), false, at);
   }
-  void silence(int pin, Nanoseconds at) override { setPin(pin, false, at); }
+  void silence(int pin, Nanoseconds at) override { (void)setPin(pin, false, at); }
   void turnServo(int pin, float degrees, Nanoseconds at) override {
     train(pin, servoTrain(degrees), true, at);
   }
@@ -107,7 +108,7 @@ class BarePins final : public PinAccess {
     bool high = true;
   };
   void train(int pin, PulseTrain wanted, bool servo, Nanoseconds at) {
-    if (wanted.period == 0) return setPin(pin, false, at);
+    if (wanted.period == 0) return void(setPin(pin, false, at));
     const auto it = trains_.find(pin);
     if (it == trains_.end() || it->second.servo != servo) {
       const std::int64_t rise = partsAt(at);

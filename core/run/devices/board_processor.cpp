@@ -27,8 +27,9 @@ class BoardPins final : public PinAccess {
     const int p = arrive(pin, when);
     return p < 0 ? 0 : static_cast<int>(std::lround(run_.readPercent(p) * stages / 100));
   }
-  void setPin(int pin, bool high, Nanoseconds when) override {
-    if (const int p = arrive(pin, when); mayWrite(p)) run_.makeOutput(p, high);
+  bool setPin(int pin, bool high, Nanoseconds when) override {
+    const int p = arrive(pin, when);
+    return mayWrite(p) && run_.makeOutput(p, high);
   }
   void flipPin(int pin, Nanoseconds when) override {
     if (const int p = arrive(pin, when); mayWrite(p)) run_.flip(p);
@@ -40,7 +41,7 @@ class BoardPins final : public PinAccess {
     if (const int p = arrive(pin, when); mayWrite(p)) run_.sound(p, hertz);
   }
   void silence(int pin, Nanoseconds when) override {
-    if (const int p = arrive(pin, when); mayWrite(p)) run_.makeOutput(p, false);
+    if (const int p = arrive(pin, when); mayWrite(p)) (void)run_.makeOutput(p, false);
   }
   void turnServo(int pin, float degrees, Nanoseconds when) override {
     if (const int p = arrive(pin, when); mayWrite(p)) run_.turnServo(p, degrees);
