@@ -2,7 +2,6 @@
 #include <QClipboard>
 #include <QLabel>
 #include <QLineEdit>
-#include <QPlainTextEdit>
 #include <QPushButton>
 #include <QTableWidget>
 #include <QtTest>
@@ -389,108 +388,6 @@ class TestProgramPane : public QObject, protected OpenedWindow {
     QCOMPARE(program()->editor()->text(), QStringLiteral("now and then"));
     QTest::keyClick(program()->editor(), Qt::Key_Escape);
     QVERIFY(!program()->editor() && problem().isEmpty());
-  }
-  // ---- own steps, what is said, keys
-  void anOwnStepIsMadeRunAndRenamed() {
-    open("wait 1\n");
-    const Project before = doc().project();
-    QTest::mouseClick(child<QAbstractButton>("addLane-own"), Qt::LeftButton);
-    QApplication::processEvents();
-    const auto lanes = [&]() -> const auto& { return doc().project().programs[0]->lanes; };
-    QCOMPARE(signOf(lanes()[1]->trigger), std::string("Own step ring"));
-    // Its steps are typed like others.
-    QLineEdit* box = program()->endBox(lanes()[1]->id);
-    QTest::keyClicks(box, "flip d4");
-    QTest::keyClick(box, Qt::Key_Return);
-    QCOMPARE(textOf(lanes()[1]->steps), std::string("flip D4\n"));
-    // Inputs come with its sign.
-    doc().selectStep(QString::fromStdString(lanes()[1]->id));
-    program()->setFocus();
-    key(Qt::Key_F2);
-    QVERIFY(program()->editor());
-    program()->editor()->selectAll();
-    QTest::keyClicks(program()->editor(), "Own step chime with pause");
-    QTest::keyClick(program()->editor(), Qt::Key_Return);
-    QCOMPARE(signOf(lanes()[1]->trigger), std::string("Own step chime with pause"));
-    box = program()->endBox(lanes()[1]->id);
-    QTest::keyClicks(box, "wait pause");
-    QTest::keyClick(box, Qt::Key_Return);
-    QCOMPARE(lanes()[1]->steps.size(), std::size_t(2));
-    // It is run by its name, from the shelf as well; what it is given is typed in place.
-    box = program()->endBox(lanes()[0]->id);
-    QTest::keyClicks(box, "chime 0.5");
-    QTest::keyClick(box, Qt::Key_Return);
-    QCOMPARE(text(), std::string("wait 1 s\nrun chime with pause 0.5\n"));
-    doc().selectStep(idOf("run chime with pause 0.5"));
-    program()->setFocus();
-    key(Qt::Key_Right);
-    key(Qt::Key_Right);
-    key(Qt::Key_F2);
-    QVERIFY(program()->editor());
-    program()->editor()->selectAll();
-    QTest::keyClicks(program()->editor(), "pause 0.25 + 1");
-    QTest::keyClick(program()->editor(), Qt::Key_Return);
-    QCOMPARE(text(), std::string("wait 1 s\nrun chime with pause 0.25 + 1\n"));
-    auto* card = child<QAbstractButton>("shelf-call");
-    card->setFocus();
-    QTest::keyClick(card, Qt::Key_Space);
-    QCOMPARE(steps().size(), std::size_t(3));
-    QVERIFY2(text().ends_with("run chime with pause 0\n"), text().c_str());
-    doc().undo();
-    // Another name is another name everywhere.
-    doc().selectStep(QString::fromStdString(lanes()[1]->id));
-    program()->setFocus();
-    key(Qt::Key_F2);
-    program()->editor()->selectAll();
-    QTest::keyClicks(program()->editor(), "Own step bell with rest");
-    QTest::keyClick(program()->editor(), Qt::Key_Return);
-    QCOMPARE(text(), std::string("wait 1 s\nrun bell with rest 0.25 + 1\n"));
-    QCOMPARE(textOf(lanes()[1]->steps), std::string("flip D4\nwait rest\n"));
-    while (doc().history().canUndo()) doc().undo();
-    QVERIFY(doc().project() == before);
-  }
-  void whatIsSaidIsSeenAndKeysAreHeard() {
-    doc().reset(beacon()
-                    .lane("power", "post \"at the landing\"\nlog \"begins\", 1 + 1")
-                    .lane("When key space is struck", "flip d4\nlog \"struck\"")
-                    .lane("always", "if key a held\n  post \"in the berth\" for 1\nwait 0.1"),
-                {});
-    window_->setStation(Station::run);
-    RunControl& run = window_->runControl();
-    auto* log = window_->findChild<QPlainTextEdit*>("runLog");
-    auto* note = window_->findChild<QLabel*>("runNote");
-    QVERIFY(log && note && !log->isVisible());
-    run.powerOn(std::make_shared<const Project>(doc().project()));
-    run.advanceBy(0.5);
-    QVERIFY2(log->isVisible() && log->toPlainText().contains("begins 2"),
-             qPrintable(log->toPlainText()));
-    QVERIFY(note->isVisible() && note->text().contains("at the landing"));
-    program()->setFocus();
-    QTest::keyPress(program(), Qt::Key_Space);
-    run.advanceBy(0.2);
-    QTest::keyRelease(program(), Qt::Key_Space);
-    run.advanceBy(0.2);
-    QVERIFY2(log->toPlainText().contains("struck"), qPrintable(log->toPlainText()));
-    QTest::keyPress(program(), Qt::Key_A);
-    run.advanceBy(0.3);
-    QVERIFY(note->text().contains("in the berth"));
-    QTest::keyRelease(program(), Qt::Key_A);
-    run.advanceBy(1.5);
-    QVERIFY(!note->isVisible());
-    QVERIFY(!program()->editor());  // nothing was typed into the program
-    // Looking back, only what was said by then.
-    run.lookAt(static_cast<Nanoseconds>(0.45e9));
-    QVERIFY(!log->toPlainText().contains("struck"));
-    run.lookAtNow();
-    QVERIFY(log->toPlainText().contains("struck"));
-    run.powerOff();
-    QVERIFY(!log->isVisible());
-    // Elsewhere, and where no lane listens, keys do what they always do.
-    window_->setStation(Station::program);
-    run.powerOn(std::make_shared<const Project>(doc().project()));
-    QTest::keyClick(program(), Qt::Key_Space);
-    run.advanceBy(0.3);
-    QVERIFY(!log->toPlainText().contains("struck"));
   }
   void fieldsOfASignAreEditedInPlace() {
     open("wait 1\n");
