@@ -7,9 +7,9 @@
 #include "program/keys.h"
 #include "program/names.h"
 #include "program/own_steps.h"
-#include "program/said.h"
 #include "program/signals.h"
 #include "program/steps.h"
+#include "text/plain.h"
 
 namespace ignavo {
 
@@ -388,7 +388,7 @@ Expr ProgramReader::listValue(const Json& j, const SlotKind& slot, const std::st
                                      [&](const auto& held) { return held.second.text == name; });
       if (twice)
         json_.problem(place, Code::duplicateId, name);
-      else if (!isName(name) || letterCount(name) > static_cast<int>(limits::nameLetters))
+      else if (!isName(name) || letterCount(name) > limits::nameLetters)
         json_.problem(place, Code::wrongType, fileSay("a name"));
       else
         out.args.emplace_back("", Expr::of(name));

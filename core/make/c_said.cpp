@@ -5,6 +5,7 @@
 #include <algorithm>
 
 #include "program/said.h"
+#include "text/plain.h"
 
 // A line is put together in full, then moves into the buffer as there is room; from there the
 // serial unit's interrupt takes letter after letter.
@@ -189,8 +190,7 @@ void writeLine(CLines& out, const Chip& chip, const std::vector<std::string>& ke
   if (says) {
     // Letters outside of ASCII take up to four bytes.
     bool wide = false;
-    for (const std::string& text : texts)
-      wide = wide || letterCount(text) != static_cast<int>(text.size());
+    for (const std::string& text : texts) wide = wide || letterCount(text) != text.size();
     constexpr std::size_t header = 32;
     writeSaid(out, used, header + lineLetters * (wide ? 4 : 1));
   }

@@ -79,12 +79,6 @@ std::string firstLetters(const std::string& text, int letters) {
     if ((static_cast<unsigned char>(text[i]) & 0xC0) != 0x80 && letters-- == 0) break;
   return text.substr(0, i);
 }
-int letterCount(const std::string& text) {
-  return static_cast<int>(std::count_if(text.begin(), text.end(), [](char c) {
-    return (static_cast<unsigned char>(c) & 0xC0) != 0x80;
-  }));
-}
-
 std::string wireLine(bool note, int number, float seconds, const std::string& text) {
   return (note ? "N" + std::to_string(number) + " " + written(seconds)
                : "L" + std::to_string(number)) +

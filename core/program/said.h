@@ -24,7 +24,6 @@ std::string written(Cell value, ValueType type, const std::vector<std::string>& 
 
 // The first so many letters of a text.
 std::string firstLetters(const std::string& text, int letters);
-int letterCount(const std::string& text);
 
 // A line as it goes over the wire: "L3 berth 4", "N1 2.5 in the berth", with its end.
 std::string wireLine(bool note, int number, float seconds, const std::string& text);

@@ -1,13 +1,16 @@
 #include "check/rules/list.h"
 #include "program/said.h"
+#include "text/plain.h"
 
 namespace ignavo {
 
 namespace {
 
+int lettersOf(const std::string& text) { return static_cast<int>(letterCount(text)); }
+
 // The fewest letters that it can have.
 int leastLetters(const Expr& said, const Program& program, const Types& types) {
-  if (said.shape == Expr::Shape::text) return letterCount(said.text);
+  if (said.shape == Expr::Shape::text) return lettersOf(said.text);
   const ValueType type = typeOf(said, types);
   if (type == ValueType::truth) return 4;
   if (type != ValueType::text) return 1;
@@ -15,13 +18,13 @@ int leastLetters(const Expr& said, const Program& program, const Types& types) {
   const Expr* name = said.shape == Expr::Shape::get ? said.arg(variableKey) : nullptr;
   const Variable* variable = name ? program.variable(name->text) : nullptr;
   if (!variable) return 0;
-  int least = variable->start.shape == Expr::Shape::text ? letterCount(variable->start.text) : 0;
+  int least = variable->start.shape == Expr::Shape::text ? lettersOf(variable->start.text) : 0;
   for (const auto& lane : program.lanes)
     forEachStep(lane->steps, [&](const Step& s) {
       const auto change = changeOf(s);
       if (!change || change->list || change->name != name->text) return;
       const bool text = change->value && change->value->shape == Expr::Shape::text;
-      least = std::min(least, text ? letterCount(change->value->text) : 0);
+      least = std::min(least, text ? lettersOf(change->value->text) : 0);
     });
   return least;
 }
