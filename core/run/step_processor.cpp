@@ -21,6 +21,16 @@ Cell popped(std::vector<Cell>& stack) {
   return v;
 }
 
+// The uppermost so many values, and one in their place.
+const Cell* top(const std::vector<Cell>& stack, int count) {
+  return stack.data() + stack.size() - static_cast<std::size_t>(count);
+}
+void replaceTop(std::vector<Cell>& stack, int count, Cell value) {
+  if (count == 0) return stack.push_back(value);
+  stack.resize(stack.size() - static_cast<std::size_t>(count) + 1);
+  stack.back() = value;
+}
+
 // What an instruction takes that takes one value.
 bool truthTaken(const Instruction& i, std::vector<Cell>& stack) {
   return i.plain ? i.number != 0 : popped(stack).truth();
@@ -125,13 +135,12 @@ bool StepProcessor::perform(const Instruction& i, Lane& l, PinAccess& pins, Nano
       l.stack.push_back(Cell::of(pins.readPin(i.arg, now)));
       break;
     case OpCode::operate: {
-      const OperatorKind& op = at(operatorKinds(), i.arg);
-      const auto first = l.stack.end() - takenBy(i);
+      static const std::vector<OperatorKind>& kinds = operatorKinds();
+      const OperatorKind& op = at(kinds, i.arg);
       NumberFault fault = NumberFault::none;
-      const Cell value = (i.reals ? op.real : op.whole)(&*first, fault);
+      const Cell value = (i.reals ? op.real : op.whole)(top(l.stack, i.operands), fault);
       if (fault != NumberFault::none) report(fault, i.step, now);
-      l.stack.erase(first, l.stack.end());
-      l.stack.push_back(value);
+      replaceTop(l.stack, i.operands, value);
       break;
     }
     case OpCode::load:
@@ -152,11 +161,10 @@ bool StepProcessor::perform(const Instruction& i, Lane& l, PinAccess& pins, Nano
       l.stack.push_back(Cell::of(static_cast<float>((now - powerOn_) / turnNanoseconds) / 4000.0F));
       break;
     case OpCode::sense: {
-      const auto first = l.stack.end() - takenBy(i);
       const SenseState state{&at(memory_, i.target), &moments_[i.value.bits]};
-      const Cell value = at(signalKinds(), i.arg).sense(state, &*first, turns_);
-      l.stack.erase(first, l.stack.end());
-      l.stack.push_back(value);
+      static const std::vector<SignalKind>& kinds = signalKinds();
+      replaceTop(l.stack, i.operands,
+                 at(kinds, i.arg).sense(state, top(l.stack, i.operands), turns_));
       break;
     }
     case OpCode::wave: {

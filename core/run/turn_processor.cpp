@@ -143,7 +143,7 @@ void TurnProcessor::beginTurn(PinAccess& pins) {
           came(static_cast<int>(i));
     w.was = w.high ? 1 : 0;
   }
-  for (std::size_t i = 0; i < lanes_.size(); ++i)
+  for (std::size_t i = 0; i < lanes_.size() && !struck_.empty(); ++i)
     if (const int key = program_->lanes[i].key; key >= 0 && at(struck_, key) != 0)
       came(static_cast<int>(i));
   std::fill(struck_.begin(), struck_.end(), std::uint8_t{0});
@@ -158,9 +158,13 @@ void TurnProcessor::beginTurn(PinAccess& pins) {
 }
 
 void TurnProcessor::endTurn() {
-  const Nanoseconds work = now_ - turn_ + worked_ * 1'000'000'000 / program_->costs.hertz;
-  const Nanoseconds turns =
-      std::max<Nanoseconds>(1, (work + turnNanoseconds - 1) / turnNanoseconds);
+  constexpr std::int64_t turnsPerSecond = 1'000'000'000 / turnNanoseconds;
+  Nanoseconds turns = 1;
+  // Mostly it is done within the turn.
+  if (now_ > turn_ || worked_ * turnsPerSecond > program_->costs.hertz) {
+    const Nanoseconds work = now_ - turn_ + worked_ * 1'000'000'000 / program_->costs.hertz;
+    turns = std::max<Nanoseconds>(1, (work + turnNanoseconds - 1) / turnNanoseconds);
+  }
   earliest_ = turn_ + turns * turnNanoseconds;
   signal_ = lane_ = -1;
   choose();
@@ -177,12 +181,14 @@ Nanoseconds TurnProcessor::delayOf(const Instruction& i) const {
 bool TurnProcessor::makeSteps(Lane& l, PinAccess& pins, Nanoseconds limit, Executed& done) {
   while (isReady(l) && !(l.next().takesTurn && l.stepped)) {
     const Instruction& i = l.next();
-    const Nanoseconds moment = now_ + delayOf(i);
-    if (moment > done.at && moment > limit) {
-      due_ = moment;
-      return true;
+    const Nanoseconds moment = i.measures ? now_ + delayOf(i) : now_;
+    if (moment > done.at) {
+      if (moment > limit) {
+        due_ = moment;
+        return true;
+      }
+      done.at = moment;
     }
-    done.at = moment;
     if (l.waiting >= 0) l.since = l.wake, l.waiting = -1;
     if (i.takesTurn) l.stepped = true, l.since = turn_;
     if (i.measures) now_ += measured_ ? program_->costs.measures : program_->costs.measuresFirst;
