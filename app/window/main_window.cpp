@@ -1,18 +1,14 @@
 #include "window/main_window.h"
 
-#include <QAbstractSpinBox>
 #include <QApplication>
 #include <QCloseEvent>
-#include <QComboBox>
 #include <QKeyEvent>
-#include <QLineEdit>
 #include <QScrollArea>
 #include <QVBoxLayout>
 #include <algorithm>
 
 #include "check/evidence.h"
 #include "program/facts.h"
-#include "program/said.h"
 #include "run/said_view.h"
 #include "theme/plain_words.h"
 #include "theme/text.h"
@@ -457,50 +453,6 @@ void MainWindow::placeHint() {
   hint_->resize(wide ? QSize(most, hint_->heightForWidth(most)) : hint_->sizeHint());
   hint_->move(14, bench_->height() - hint_->height() - 9);
   hint_->setVisible(!bench_->hint().isEmpty() && !typeLine_->isVisible());
-}
-
-namespace {
-// The name of a key that programs can listen to; empty: it is none.
-QString keyName(const QKeyEvent& e) {
-  if (e.modifiers() & ~(Qt::KeypadModifier | Qt::ShiftModifier)) return {};
-  switch (e.key()) {
-    case Qt::Key_Space:
-      return QStringLiteral("space");
-    case Qt::Key_Return:
-    case Qt::Key_Enter:
-      return QStringLiteral("return");
-    case Qt::Key_Left:
-      return QStringLiteral("left");
-    case Qt::Key_Right:
-      return QStringLiteral("right");
-    case Qt::Key_Up:
-      return QStringLiteral("up");
-    case Qt::Key_Down:
-      return QStringLiteral("down");
-    default:
-      break;
-  }
-  const bool letter = e.key() >= Qt::Key_A && e.key() <= Qt::Key_Z;
-  const bool digit = e.key() >= Qt::Key_0 && e.key() <= Qt::Key_9;
-  return letter || digit ? QString(QChar(e.key())).toLower() : QString();
-}
-}  // namespace
-
-// At the Run station keys that a program listens to go to it, but for while something is typed.
-bool MainWindow::keyToProgram(const QKeyEvent& e) {
-  if (station_ != Station::run || !run_.isOn() || !isActiveWindow()) return false;
-  const QWidget* focus = focusWidget();
-  if (qobject_cast<const QLineEdit*>(focus) || qobject_cast<const QAbstractSpinBox*>(focus) ||
-      qobject_cast<const QComboBox*>(focus))
-    return false;
-  const QString name = keyName(e);
-  bool listened = false;
-  for (const auto& program : doc_.project().programs)
-    for (const std::string& key : keysOf(*program)) listened = listened || str(key) == name;
-  if (name.isEmpty() || !listened) return false;
-  if (e.type() != QEvent::ShortcutOverride && !e.isAutoRepeat())
-    run_.key(name, e.type() == QEvent::KeyPress);
-  return true;
 }
 
 bool MainWindow::eventFilter(QObject* watched, QEvent* e) {

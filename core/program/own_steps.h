@@ -35,10 +35,10 @@ struct Unfolded {
 inline constexpr std::size_t mostUnfolded = 20'000;
 Unfolded unfolded(const Program& program);
 
-// Another sign for a lane. Of an own step: wherever it is run, and its inputs in its steps, are
-// called so as well; inputs that are new are given 0.
 // A step that runs an own step gives its inputs what it gave those of the same name, else 0.
 Project withInputs(Project project, const std::string& step);
+// Another sign for a lane. Of an own step: wherever it is run, and its inputs in its steps, are
+// called so as well; inputs that are new are given 0.
 Project withSign(Project project, const std::string& lane, Trigger sign);
 
 }  // namespace ignavo
