@@ -10,6 +10,7 @@
 #include "demos.h"
 #include "format/project_file.h"
 #include "support/build.h"
+#include "support/program_by_keys.h"
 #include "support/runs.h"
 #include "support/window.h"
 
@@ -18,32 +19,8 @@ using namespace ignavo::app;
 using namespace ignavo::test;
 
 // The steps by keys, as far as the language goes: every kind, every field, every place.
-class TestProgramPane : public QObject, protected OpenedWindow {
+class TestProgramPane : public QObject, protected ProgramByKeys {
   Q_OBJECT
-  ProgramView* program() { return window_->program()->view(); }
-  const Steps& steps() { return doc().project().programs[0]->lanes[0]->steps; }
-  std::string text() { return textOf(steps()); }
-  void open(const std::string& steps) {
-    doc().reset(beacon().program(steps), {});
-    window_->setStation(Station::program);
-    QApplication::processEvents();
-    program()->setFocus();
-  }
-  void key(int k, Qt::KeyboardModifiers with = {}) {
-    QTest::keyClick(program(), static_cast<Qt::Key>(k), with);
-  }
-  QString problem() {
-    auto* label = window_->findChild<QLabel*>("programProblem");
-    return label->isVisible() ? label->text() : QString();
-  }
-  // The id of the first step with this phrase.
-  QString idOf(const char* phrase) {
-    QString id;
-    forEachStep(steps(), [&](const Step& s) {
-      if (id.isEmpty() && phraseOf(s) == phrase) id = QString::fromStdString(s.id);
-    });
-    return id;
-  }
 
  private Q_SLOTS:
   void initTestCase() { lookAsInDaylight(); }

@@ -8,6 +8,7 @@
 #include "demos.h"
 #include "format/project_file.h"
 #include "support/build.h"
+#include "support/program_by_keys.h"
 #include "support/runs.h"
 #include "support/window.h"
 
@@ -16,32 +17,8 @@ using namespace ignavo::app;
 using namespace ignavo::test;
 
 // Whole programs by keys: every demo from nothing, own steps, what is said and heard.
-class TestTypedPrograms : public QObject, protected OpenedWindow {
+class TestTypedPrograms : public QObject, protected ProgramByKeys {
   Q_OBJECT
-  ProgramView* program() { return window_->program()->view(); }
-  const Steps& steps() { return doc().project().programs[0]->lanes[0]->steps; }
-  std::string text() { return textOf(steps()); }
-  void open(const std::string& steps) {
-    doc().reset(beacon().program(steps), {});
-    window_->setStation(Station::program);
-    QApplication::processEvents();
-    program()->setFocus();
-  }
-  void key(int k, Qt::KeyboardModifiers with = {}) {
-    QTest::keyClick(program(), static_cast<Qt::Key>(k), with);
-  }
-  QString problem() {
-    auto* label = window_->findChild<QLabel*>("programProblem");
-    return label->isVisible() ? label->text() : QString();
-  }
-  // The id of the first step with this phrase.
-  QString idOf(const char* phrase) {
-    QString id;
-    forEachStep(steps(), [&](const Step& s) {
-      if (id.isEmpty() && phraseOf(s) == phrase) id = QString::fromStdString(s.id);
-    });
-    return id;
-  }
   static QString asTyped(const std::string& phrase) {
     QString out = QString::fromStdString(phrase);
     for (const auto& [sign, keys] :

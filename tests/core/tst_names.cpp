@@ -45,9 +45,7 @@ class TestNames : public QObject {
   Q_OBJECT
  private Q_SLOTS:
   void phrasesGoBothWays_data() {
-    QTest::addColumn<QString>("typed");
-    QTest::addColumn<QString>("phrase");
-    const std::pair<const char*, const char*> rows[] = {
+    phraseRows({
         {"let berth be 4", "let berth be 4"},
         {"Let BERTH be berth + 1", "let berth be berth + 1"},
         {"let word be \"out\"", "let word be \"out\""},
@@ -67,9 +65,7 @@ class TestNames : public QObject {
         {"wait until seconds since power-on > 5", "wait until seconds since power-on > 5"},
         {"if seconds > 5", "if seconds since power-on > 5"},
         {"let fresh be 1", "let fresh be 1"},
-    };
-    for (const auto& [typed, phrase] : rows)
-      QTest::newRow(typed) << QString::fromUtf8(typed) << QString::fromUtf8(phrase);
+    });
   }
   void phrasesGoBothWays() {
     QFETCH(QString, typed);

@@ -13,6 +13,7 @@
 #include "run/model.h"
 #include "support/build.h"
 #include "support/runs.h"
+#include "support/traces.h"
 
 using namespace ignavo;
 using namespace ignavo::test;
@@ -48,9 +49,7 @@ class TestOwnSteps : public QObject {
   Q_OBJECT
  private Q_SLOTS:
   void phrasesGoBothWays_data() {
-    QTest::addColumn<QString>("typed");
-    QTest::addColumn<QString>("phrase");
-    const std::pair<const char*, const char*> rows[] = {
+    phraseRows({
         {"run ring with times 3, pause 0.5", "run ring with times 3, pause 0.5"},
         {"run ring with pause 0.5, times 3", "run ring with times 3, pause 0.5"},
         {"ring 3, 0.5", "run ring with times 3, pause 0.5"},
@@ -66,8 +65,7 @@ class TestOwnSteps : public QObject {
         {"log \"berth\", tally + 1, d2", "log \"berth\", tally + 1, D2"},
         {"write \"a, b\", \"c\"", "log \"a, b\", \"c\""},
         {"log high", "log \"high\""},
-    };
-    for (const auto& [typed, phrase] : rows) QTest::newRow(typed) << typed << phrase;
+    });
   }
   void phrasesGoBothWays() {
     QFETCH(QString, typed);
@@ -355,19 +353,14 @@ class TestOwnSteps : public QObject {
     bench.wire("D1", "a9").wire("j11", "GND").lane("power", "wait 0.1\nlog \"U\"\nwait 9");
     Kernel k(shared(bench));
     k.advance(second);
-    const int signal = k.trace().find(Signal::What::pinLevel, "b1", "D1");
-    std::vector<std::pair<Nanoseconds, float>> edges;
-    k.trace().forEachEdge(signal, -1, k.trace().end(), [&](const Edge& e) {
-      edges.push_back({e.at, e.value});
-      return true;
-    });
+    const std::vector<Edge> edges = pinEdges(k, "D1");
     // "L1 U" and its end are five letters, 1.3 ms.
     QVERIFY(edges.size() > 10);
-    QVERIFY(k.lookBack(second / 20).levels != k.lookBack(edges.front().first + 1).levels);
-    QCOMPARE(edges.front().second, 0.0F);  // it was high: a letter begins low
-    QCOMPARE(edges.back().second, 1.0F);
-    QVERIFY(edges.back().first - edges[0].first < 5 * 260'000);
-    for (const auto& edge : edges) QCOMPARE((edge.first - edges[0].first) % 26'000, Nanoseconds(0));
+    QVERIFY(k.lookBack(second / 20).levels != k.lookBack(edges.front().at + 1).levels);
+    QCOMPARE(edges.front().value, 0.0F);  // it was high: a letter begins low
+    QCOMPARE(edges.back().value, 1.0F);
+    QVERIFY(edges.back().at - edges[0].at < 5 * 260'000);
+    for (const Edge& edge : edges) QCOMPARE((edge.at - edges[0].at) % 26'000, Nanoseconds(0));
   }
   void hostileTextsStayInTheirStrings() {
     Step log = newStep(*stepKind("post"));

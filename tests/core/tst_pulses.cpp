@@ -32,20 +32,10 @@ Bench gate(const std::string& steps, const std::string& sign = "power") {
       .lane(sign, steps);
 }
 
-std::vector<Edge> recorded(const Kernel& k, const std::string& pin) {
-  std::vector<Edge> out;
-  const int signal = k.trace().find(Signal::What::pinLevel, "b1", pin);
-  if (signal < 0) return out;
-  k.trace().forEachEdge(signal, -1, k.trace().end(), [&](const Edge& e) {
-    out.push_back(e);
-    return true;
-  });
-  return out;
-}
 std::vector<Edge> edges(const Bench& bench, Nanoseconds until, const std::string& pin) {
   Kernel k(shared(bench));
   k.advance(until);
-  return recorded(k, pin);
+  return pinEdges(k, pin);
 }
 // How long each pulse is high.
 std::vector<Nanoseconds> widths(const std::vector<Edge>& edges) {
@@ -62,9 +52,7 @@ class TestPulses : public QObject {
   Q_OBJECT
  private Q_SLOTS:
   void phrasesGoBothWays_data() {
-    QTest::addColumn<QString>("typed");
-    QTest::addColumn<QString>("phrase");
-    const std::pair<const char*, const char*> rows[] = {
+    phraseRows({
         {"tone of 440 Hz on d5 for 0.2 s", "tone of 440 Hz on D5 for 0.2 s"},
         {"Tone of 440 on d5", "tone of 440 Hz on D5 until told"},
         {"tone 440 hz on d5 for 200 ms", "tone of 440 Hz on D5 for 0.2 s"},
@@ -75,8 +63,7 @@ class TestPulses : public QObject {
         {"turn servo on d9 to 90 degrees", "turn servo on D9 to 90 °"},
         {"servo d9 45 deg", "turn servo on D9 to 45 °"},
         {"turn servo on d9 to level of A0 × 1.8", "turn servo on D9 to level of A0 × 1.8"},
-    };
-    for (const auto& [typed, phrase] : rows) QTest::newRow(typed) << typed << phrase;
+    });
   }
   void phrasesGoBothWays() {
     QFETCH(QString, typed);
@@ -171,7 +158,7 @@ class TestPulses : public QObject {
     in.id = "b1";
     k.schedule(in);
     k.advance(second + 50 * millisecond);
-    const auto all = recorded(k, "D5");
+    const auto all = pinEdges(k, "D5");
     QVERIFY(all.back().at <= second);
     QCOMPARE(all.back().value, 0.0F);
   }
@@ -184,7 +171,7 @@ class TestPulses : public QObject {
     in.project = shared(bell("tone of 1000 on d5\nwait 12"));
     k.schedule(in);
     k.advance(2 * second);
-    QVERIFY(recorded(k, "D5").size() > 1900);
+    QVERIFY(pinEdges(k, "D5").size() > 1900);
   }
   void longTonesAreWhatTheyWouldBeStepByStep() {
     const Bench bench =
@@ -193,8 +180,8 @@ class TestPulses : public QObject {
     quick.advance(20 * second);
     for (Nanoseconds t = 0; t < 20 * second; t += 777'777) slow.advance(t);
     slow.advance(20 * second);
-    QVERIFY(recorded(quick, "D5") == recorded(slow, "D5"));
-    QVERIFY(recorded(quick, "D5").size() > 8000);
+    QVERIFY(pinEdges(quick, "D5") == pinEdges(slow, "D5"));
+    QVERIFY(pinEdges(quick, "D5").size() > 8000);
   }
 
   void aServoGetsPulsesForItsAngle_data() {

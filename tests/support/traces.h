@@ -18,6 +18,18 @@ inline std::string edges(const Trace& t) {
   return out;
 }
 
+// The edges of a pin of the first board.
+inline std::vector<Edge> pinEdges(const Kernel& k, const std::string& pin) {
+  std::vector<Edge> out;
+  const int signal = k.trace().find(Signal::What::pinLevel, "b1", pin);
+  if (signal < 0) return out;  // nothing uses it
+  k.trace().forEachEdge(signal, -1, k.trace().end(), [&](const Edge& e) {
+    out.push_back(e);
+    return true;
+  });
+  return out;
+}
+
 inline std::vector<Nanoseconds> edgeTimes(const Kernel& k, const char* pin) {
   std::vector<Nanoseconds> out;
   k.trace().forEachEdge(k.trace().find(Signal::What::pinLevel, "b1", pin), -1, k.trace().end(),
