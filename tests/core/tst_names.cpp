@@ -7,6 +7,7 @@
 #include "program/facts.h"
 #include "program/names.h"
 #include "support/build.h"
+#include "support/phrase_rows.h"
 #include "support/runs.h"
 
 using namespace ignavo;

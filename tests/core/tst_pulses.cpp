@@ -8,6 +8,7 @@
 #include "program/pulses.h"
 #include "run/devices/arm.h"
 #include "support/build.h"
+#include "support/phrase_rows.h"
 #include "support/runs.h"
 #include "support/traces.h"
 
