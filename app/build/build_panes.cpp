@@ -409,8 +409,8 @@ void FirmwarePane::make() {
     auto firmware = std::make_shared<Firmware>(buildFirmware(*project, board, *runner, watch));
     QMetaObject::invokeMethod(
         qApp,
-        [self, firmware, run] {
-          if (self) self->done(*firmware, run);
+        [self, firmware, run, board] {
+          if (self) self->done(*firmware, run, board);
         },
         Qt::QueuedConnection);
   });
@@ -420,7 +420,7 @@ void FirmwarePane::said(const QString& line, quint64 run) {
   if (run == run_ && busy_) log_->appendPlainText(line);
 }
 
-void FirmwarePane::done(const Firmware& f, quint64 run) {
+void FirmwarePane::done(const Firmware& f, quint64 run, const std::string& board) {
   if (run != run_) return;
   busy_ = false;
   button_->setEnabled(true);
@@ -432,7 +432,7 @@ void FirmwarePane::done(const Firmware& f, quint64 run) {
                                                 : str(f.messages))
                           : str(sentence(f)) + QStringLiteral("\n") + str(f.messages));
   if (good || f.code == Firmware::Code::tooBig)
-    doc_.setProgramSize(doc_.board(), {f.flashBytes, f.ramBytes});
+    doc_.setProgramSize(board, {f.flashBytes, f.ramBytes});
   hex_ = good ? f.hex : std::string();
   if (!good) made_.clear();
   save_->setEnabled(good);

@@ -63,7 +63,7 @@ class FirmwarePane : public QWidget {
 
  private:
   void said(const QString& line, quint64 run);
-  void done(const Firmware& firmware, quint64 run);
+  void done(const Firmware& firmware, quint64 run, const std::string& board);
   std::string boardId() const;
   std::string textNow() const;
   void outdated();  // another program than the one that is made, or was

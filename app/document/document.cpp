@@ -159,6 +159,7 @@ void Document::reset(Project project, const QString& path, std::optional<FileSta
   selection_.clear();
   step_.clear();
   board_.clear();
+  sizes_.clear();  // it was not compiled yet
   derive();
   Q_EMIT selectionChanged();
 }

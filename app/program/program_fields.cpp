@@ -85,7 +85,7 @@ void ProgramView::editorChanged(const QString& text) {
              : SlotKind::Type::number;
   ParsedExpr value;
   const std::string typed = plainLine(text.toStdString());
-  if (slot && slot->optional && edited_.path == root && text.trimmed().isEmpty()) {
+  if (slot && !slot->absent.empty() && edited_.path == root && text.trimmed().isEmpty()) {
     // What may be left out is gone with its last letter.
     Q_EMIT problem(QString());
     if (doc_.edit(tr("change a step"), edits::clearField(doc_.project(), edited_.step, root),

@@ -329,7 +329,7 @@ class Builder {
         out.push_back({Token::What::value, str(slot->absent), slot->key, {}, slot->type});
       else if (const QString words = str(piece.text).trimmed();
                !words.isEmpty() && !piece.field &&
-               (!piece.optional || s.field(optionalOf(kind->phrase))))
+               (!piece.optional || isGiven(s.field(optionalOf(kind->phrase)))))
         out.push_back({Token::What::word, words});
     }
     return out;

@@ -39,15 +39,21 @@ void RunControl::advanceBy(double seconds) {
   fetch();
 }
 
+// The last of what was said by a moment.
+std::vector<SaidLine> RunControl::saidUntil(Nanoseconds moment) const {
+  constexpr std::ptrdiff_t most = 500;
+  const std::vector<SaidLine>& all = kernel_->said();
+  const auto end =
+      std::upper_bound(all.begin(), all.end(), moment,
+                       [](Nanoseconds t, const SaidLine& line) { return t < line.at; });
+  return {end - std::min(most, end - all.begin()), end};
+}
+
 void RunControl::publish() {
   nextShown_ = std::make_shared<const Snapshot>(kernel_->snapshot());
   nextTrace_ = std::make_shared<const Trace>(kernel_->trace());
   nextEvents_ = kernel_->events();
-  constexpr std::size_t mostLines = 500;
-  const std::vector<SaidLine>& said = kernel_->said();
-  nextSaid_.assign(
-      said.begin() + static_cast<std::ptrdiff_t>(said.size() - std::min(said.size(), mostLines)),
-      said.end());
+  nextSaid_ = saidUntil(kernel_->now());
   fresh_ = true;
 }
 
@@ -64,6 +70,7 @@ void RunControl::work() {
     if (quit_ || !kernel_ || byHand_) continue;
     if (lookWanted_ >= 0) {
       nextPast_ = std::make_shared<const Snapshot>(kernel_->lookBack(lookWanted_));
+      nextSaid_ = saidUntil(lookWanted_);
       lookWanted_ = -1;
       continue;
     }
@@ -93,6 +100,7 @@ void RunControl::fetch() {
     const std::lock_guard lock(mutex_);
     if (looking_ && nextPast_) {
       shown_ = std::move(nextPast_);
+      said_ = nextSaid_;
       news = true;
     }
     nextPast_.reset();
@@ -247,6 +255,7 @@ void RunControl::lookAt(Nanoseconds moment) {
     byHand = byHand_;
     if (byHand) {
       nextPast_ = std::make_shared<const Snapshot>(kernel_->lookBack(moment));
+      nextSaid_ = saidUntil(moment);
       lookWanted_ = -1;
     }
   }

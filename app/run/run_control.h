@@ -59,7 +59,7 @@ class RunControl : public QObject {
   std::shared_ptr<const Trace> ghost() const { return ghost_; }
   Nanoseconds shownAt() const { return shown_ ? shown_->now : 0; }
   const std::vector<Event>& events() const { return events_; }
-  // What the boards said, by time; of very much of it the last.
+  // What the boards had said by then, by time; of very much of it the last.
   const std::vector<SaidLine>& said() const { return said_; }
   bool isHeld(const QString& part) const;
 
@@ -73,7 +73,8 @@ class RunControl : public QObject {
  private:
   void input(Input in);
   void work();
-  void publish();  // with the lock held
+  void publish();                                             // with the lock held
+  std::vector<SaidLine> saidUntil(Nanoseconds moment) const;  // likewise
 
   Clock& clock_;
   mutable std::mutex mutex_;

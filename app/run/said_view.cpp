@@ -1,6 +1,8 @@
 #include "run/said_view.h"
 
+#include <QScrollBar>
 #include <QVBoxLayout>
+#include <algorithm>
 
 #include "theme/text.h"
 #include "theme/theme.h"
@@ -16,6 +18,7 @@ SaidView::SaidView(Document& document, RunControl& run, QWidget* parent)
   note_->setObjectName(QStringLiteral("runNote"));
   note_->setWordWrap(true);
   note_->setTextFormat(Qt::PlainText);
+  note_->setProperty("paper", true);
   log_ = new QPlainTextEdit(this);
   log_->setObjectName(QStringLiteral("runLog"));
   log_->setReadOnly(true);
@@ -24,6 +27,8 @@ SaidView::SaidView(Document& document, RunControl& run, QWidget* parent)
   log_->setFont(theme().mono(12));
   constexpr int height = 74;
   log_->setFixedHeight(height);
+  constexpr int mostLines = 500;
+  log_->setMaximumBlockCount(mostLines);
   column->addWidget(note_);
   column->addWidget(log_);
   setVisible(false);
@@ -38,39 +43,43 @@ SaidView::SaidView(Document& document, RunControl& run, QWidget* parent)
 void SaidView::show(const std::vector<SaidLine>& said, Nanoseconds now) {
   const SaidLine* note = nullptr;
   std::vector<SaidLine> lines;
-  const bool several = doc_.project().boards.size() > 1;
-  for (const SaidLine& line : said) {
-    if (line.at > now) break;  // while looking back
+  for (const SaidLine& line : said)
     if (line.note)
       note = &line;
     else
       lines.push_back(line);
-  }
   if (note && note->seconds > 0 && static_cast<double>(now - note->at) * 1e-9 >= note->seconds)
     note = nullptr;
+  const QString text = note ? tr("Note: %1").arg(str(note->text)) : QString();
+  if (text != note_->text()) note_->setText(text);
   note_->setVisible(note != nullptr);
-  if (note) {
-    note_->setText(tr("Note: %1").arg(str(note->text)));
-    note_->setStyleSheet(QStringLiteral("font-weight: 600; padding: 4px 8px; background: %1; "
-                                        "border: 1px solid %2; border-radius: 4px;")
-                             .arg(theme().card.name(), theme().ink.name()));
-  }
-  if (lines != shown_) {
-    const auto told = [&](const SaidLine& line) {
-      return QStringLiteral("%1 s  %2%3")
-          .arg(static_cast<double>(line.at) * 1e-9, 9, 'f', 3)
-          .arg(several ? str(line.board) + QStringLiteral("  ") : QString(), str(line.text));
-    };
-    // Mostly some lines more than before.
-    const bool more =
-        lines.size() > shown_.size() && std::equal(shown_.begin(), shown_.end(), lines.begin());
-    if (!more) log_->clear();
-    for (std::size_t i = more ? shown_.size() : 0; i < lines.size(); ++i)
-      log_->appendPlainText(told(lines[i]));
-    shown_ = std::move(lines);
-  }
+  showLog(std::move(lines));
   log_->setVisible(!shown_.empty());
   setVisible(note || !shown_.empty());
+}
+
+// Mostly some lines more than before; else all of it anew.
+void SaidView::showLog(std::vector<SaidLine> lines) {
+  if (lines == shown_) return;
+  const bool several = doc_.project().boards.size() > 1;
+  const auto told = [&](const SaidLine& line) {
+    return QStringLiteral("%1 s  %2%3")
+        .arg(static_cast<double>(line.at) * 1e-9, 9, 'f', 3)
+        .arg(several ? str(line.board) + QStringLiteral("  ") : QString(), str(line.text));
+  };
+  // What follows the last one that stands there.
+  auto first = shown_.empty() ? lines.end() : std::find(lines.begin(), lines.end(), shown_.back());
+  const bool more = first != lines.end() && std::next(first) != lines.end();
+  first = more ? std::next(first) : lines.begin();
+  QStringList fresh;
+  for (; first != lines.end(); ++first) fresh << told(*first);
+  if (more) {
+    log_->appendPlainText(fresh.join('\n'));
+  } else {
+    log_->setPlainText(fresh.join('\n'));
+    log_->verticalScrollBar()->setValue(log_->verticalScrollBar()->maximum());
+  }
+  shown_ = std::move(lines);
 }
 
 }  // namespace ignavo::app

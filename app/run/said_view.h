@@ -17,6 +17,7 @@ class SaidView : public QWidget {
 
  private:
   void show(const std::vector<SaidLine>& said, Nanoseconds now);
+  void showLog(std::vector<SaidLine> lines);
 
   Document& doc_;
   RunControl& run_;

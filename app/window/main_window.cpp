@@ -260,6 +260,7 @@ void MainWindow::showEvidence(const Finding& f) {
 }
 
 void MainWindow::setStation(Station station) {
+  letKeysGo();
   rememberSizes();
   station_ = station;
   bar_->line->setStation(station);
@@ -462,6 +463,7 @@ bool MainWindow::eventFilter(QObject* watched, QEvent* e) {
     e->accept();  // nor is it a shortcut
     return true;
   }
+  if (watched == this && e->type() == QEvent::WindowDeactivate) letKeysGo();
   if (watched == bench_ && e->type() == QEvent::Resize) {
     placeHint();
     if (typeLine_->isVisible()) typeLine_->open(typeLine_->field()->text());

@@ -2,6 +2,7 @@
 #include <QLabel>
 #include <QMainWindow>
 #include <QMap>
+#include <QSet>
 #include <QSettings>
 #include <QSplitter>
 #include <QStackedWidget>
@@ -88,6 +89,7 @@ class MainWindow : public QMainWindow {
   void cyclePanes(int direction);
   void showEvidence(const Finding& finding);
   bool keyToProgram(const QKeyEvent& e);
+  void letKeysGo();
   bool eventFilter(QObject* watched, QEvent* event) override;
 
   Dialogs& dialogs_;
@@ -112,7 +114,8 @@ class MainWindow : public QMainWindow {
   QWidget* readingsHolder_;
   ProgramPane* program_;
   TraceView* trace_;
-  QWidget* running_;  // the trace, and what the boards say
+  QSet<QString> keysHeld_;  // that went to the programs
+  QWidget* running_;        // the trace, and what the boards say
   StepsPane* steps_;
   NeedsPane* needs_;
   FirmwarePane* firmware_;

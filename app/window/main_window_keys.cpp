@@ -38,20 +38,36 @@ QString keyName(const QKeyEvent& e) {
 }  // namespace
 
 // At the Run station keys that a program listens to go to it, but for while something is typed.
+// Those that went to it are let go wherever the focus is by then.
 bool MainWindow::keyToProgram(const QKeyEvent& e) {
-  if (station_ != Station::run || !run_.isOn() || !isActiveWindow()) return false;
+  const QString name = keyName(e);
+  if (name.isEmpty()) return false;
+  if (e.type() == QEvent::KeyRelease) {
+    if (!keysHeld_.contains(name)) return false;
+    if (e.isAutoRepeat()) return true;
+    keysHeld_.remove(name);
+    run_.key(name, false);
+    return true;
+  }
+  if (station_ != Station::run || !run_.isOn()) return false;
   const QWidget* focus = focusWidget();
   if (qobject_cast<const QLineEdit*>(focus) || qobject_cast<const QAbstractSpinBox*>(focus) ||
       qobject_cast<const QComboBox*>(focus))
     return false;
-  const QString name = keyName(e);
   bool listened = false;
   for (const auto& program : doc_.project().programs)
     for (const std::string& key : keysOf(*program)) listened = listened || str(key) == name;
-  if (name.isEmpty() || !listened) return false;
-  if (e.type() != QEvent::ShortcutOverride && !e.isAutoRepeat())
-    run_.key(name, e.type() == QEvent::KeyPress);
+  if (!listened) return false;
+  if (e.type() == QEvent::KeyPress && !e.isAutoRepeat()) {
+    keysHeld_.insert(name);
+    run_.key(name, true);
+  }
   return true;
+}
+
+// The window is left, or its Run station: nobody would tell when they come up.
+void MainWindow::letKeysGo() {
+  for (const QString& name : std::exchange(keysHeld_, {})) run_.key(name, false);
 }
 
 }  // namespace ignavo::app

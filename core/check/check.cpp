@@ -252,6 +252,42 @@ std::tuple<int, double, double> placeOf(const Project& project, const Finding& f
 
 namespace {
 
+// Readings of inputs in own steps, and whether every step and lane is there once.
+struct OwnReadings {
+  int inputs = 0;
+  bool once = true;
+};
+void countReadings(const Expr& e, const std::vector<std::string>& names, int& count) {
+  const Expr* name = e.shape == Expr::Shape::get ? e.arg(variableKey) : nullptr;
+  if (name && std::find(names.begin(), names.end(), name->text) != names.end()) ++count;
+  for (const auto& [key, inner] : e.args) countReadings(inner, names, count);
+}
+OwnReadings readingsOf(const Project& project) {
+  OwnReadings out;
+  std::set<std::string> ids;
+  for (const auto& program : project.programs)
+    for (const auto& lane : program->lanes) {
+      out.once = ids.insert(lane->id).second && out.once;
+      const std::vector<std::string> names =
+          isOwn(*lane) ? inputsOf(*lane) : std::vector<std::string>{};
+      forEachStep(lane->steps, [&](const Step& s) {
+        out.once = ids.insert(s.id).second && out.once;
+        for (const auto& [key, value] : s.fields) countReadings(value, names, out.inputs);
+      });
+    }
+  return out;
+}
+// Rules look at own steps where they are run, with what their inputs are given there. A mend that
+// would write that down in their place, or a step twice, is none.
+void keepInputs(const Project& project, std::vector<Finding>& findings) {
+  const OwnReadings before = readingsOf(project);
+  for (Finding& f : findings)
+    std::erase_if(f.remedies, [&](const Remedy& r) {
+      const OwnReadings after = readingsOf(r.after);
+      return after.inputs < before.inputs || !after.once;
+    });
+}
+
 // A project as the rules see it, and what they find.
 struct Judged {
   Judged(const Project& project, const std::function<bool()>& stop, const ProgramSizes& sizes)
@@ -273,6 +309,9 @@ struct Judged {
       if (stop()) return;
       if (!rule->needsProgram || context.programmed) rule->apply(context);
     }
+    if (std::any_of(context.programs.begin(), context.programs.end(),
+                    [](const auto& own) { return own.has_value(); }))
+      keepInputs(project, findings);
     // The steps of an own step stand in several places: what is found in each is told once.
     for (std::size_t i = 0; i < findings.size(); ++i)
       for (std::size_t k = findings.size(); k-- > i + 1;)

@@ -47,7 +47,7 @@ void Compiler::sense(const Expr& e) {
     }
     i.code = OpCode::sense;
     i.arg = signalIndex(e.text);
-    i.operands = static_cast<std::uint8_t>(kind.operands.size());
+    i.operands = static_cast<std::uint16_t>(kind.operands.size());
     for (int c = 0; c < kind.cells; ++c) {
       const int cell = newCell(ValueType::whole);
       if (c == 0) i.target = cell;
@@ -85,7 +85,7 @@ int Compiler::afresh() {
 }
 void Compiler::afresh(int place) {
   Instruction& i = at(place);
-  i.operands = static_cast<std::uint8_t>(static_cast<int>(out_.memory.size()) - i.arg);
+  i.operands = static_cast<std::uint16_t>(static_cast<int>(out_.memory.size()) - i.arg);
   i.value = {static_cast<std::uint32_t>(static_cast<int>(out_.moments.size()) - i.target)};
   i.cycles = cyclesOf(i, target_.costs);
 }

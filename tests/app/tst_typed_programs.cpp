@@ -201,6 +201,101 @@ class TestTypedPrograms : public QObject, protected ProgramByKeys {
     while (doc().history().canUndo()) doc().undo();
     QVERIFY(doc().project() == before);
   }
+  // An own step without inputs reads as its name alone; what is given to others is always there.
+  void whatIsGivenIsNeverGone() {
+    doc().reset(beacon()
+                    .lane("Own step nod", "flip d4")
+                    .lane("Own step ring with pause", "wait pause")
+                    .lane("always", "nod\nring 2"),
+                {});
+    window_->setStation(Station::program);
+    QApplication::processEvents();
+    const ProgramPicture picture = layOutProgram(*doc().project().programs[0], 500,
+                                                 [](const std::string&) { return QString(); });
+    QStringList cards;
+    for (const ProgramRow& row : picture.rows) {
+      if (row.what != ProgramRow::What::step) continue;
+      QStringList words;
+      for (const Token& t : row.tokens) words << t.text;
+      cards << words.join(' ');
+    }
+    QVERIFY2(cards.contains("run nod"), qPrintable(cards.join('/')));
+    QVERIFY2(cards.contains("run ring with pause 2"), qPrintable(cards.join('/')));
+    doc().selectStep(idOf("run ring with pause 2"));
+    program()->setFocus();
+    key(Qt::Key_Right);
+    key(Qt::Key_Right);
+    key(Qt::Key_F2);
+    QVERIFY(program()->editor());
+    program()->editor()->selectAll();
+    QTest::keyClick(program()->editor(), Qt::Key_Backspace);
+    QTest::keyClick(program()->editor(), Qt::Key_Return);
+    QCOMPARE(text(), std::string("run nod\nrun ring with pause 0\n"));
+  }
+  void aKeyIsLetGoWhereverTheFocusIs() {
+    doc().reset(beacon().lane("always", "set d4 (key a held)\nwait 0.01"), {});
+    window_->setStation(Station::run);
+    RunControl& run = window_->runControl();
+    run.powerOn(std::make_shared<const Project>(doc().project()));
+    const auto lit = [&] {
+      run.advanceBy(0.2);
+      return run.shown()->light[1] > 0.5;
+    };
+    program()->setFocus();
+    QTest::keyPress(program(), Qt::Key_A);
+    QVERIFY(lit());
+    // A box takes the focus meanwhile.
+    QLineEdit* box = program()->endBox(doc().project().programs[0]->lanes[0]->id);
+    box->setFocus();
+    QTest::keyRelease(box, Qt::Key_A);
+    QVERIFY(!lit());
+    // There a letter is a letter.
+    QTest::keyClick(box, Qt::Key_A);
+    QCOMPARE(box->text(), QStringLiteral("a"));
+    box->clear();
+    program()->setFocus();
+    QTest::keyPress(program(), Qt::Key_A);
+    QVERIFY(lit());
+    window_->setStation(Station::wire);
+    QVERIFY(!lit());  // at other stations no key is held
+    window_->setStation(Station::run);
+    program()->setFocus();
+    QTest::keyPress(program(), Qt::Key_A);
+    QVERIFY(lit());
+    QEvent away(QEvent::WindowDeactivate);
+    QApplication::sendEvent(window_.get(), &away);
+    QVERIFY(!lit());
+  }
+  void aLongLogIsSeenAtEveryMoment() {
+    doc().reset(beacon().lane("always", "log \"n\", round seconds × 100\nwait 0.01"), {});
+    window_->setStation(Station::run);
+    RunControl& run = window_->runControl();
+    auto* log = window_->findChild<QPlainTextEdit*>("runLog");
+    run.powerOn(std::make_shared<const Project>(doc().project()));
+    for (int i = 0; i < 20; ++i) run.advanceBy(1);
+    QVERIFY(log->blockCount() > 400 && log->blockCount() < 600);
+    const auto last = [&] { return log->toPlainText().section('\n', -1); };
+    QVERIFY2(last().trimmed().startsWith("19.9") || last().trimmed().startsWith("20."),
+             qPrintable(last()));
+    run.lookAt(2 * second);
+    QVERIFY2(last().trimmed().startsWith("1.9") || last().trimmed().startsWith("2.0"),
+             qPrintable(last()));
+    run.lookAtNow();
+    QVERIFY(last().trimmed().startsWith("19.9") || last().trimmed().startsWith("20."));
+  }
+  void anotherProjectWasNotCompiledYet() {
+    open("set d4 high\nwait 1\n");
+    doc().setProgramSize("b1", {40'000, 300});
+    doc().finishCheck();
+    const auto tooBig = [&] {
+      return std::any_of(doc().check().findings.begin(), doc().check().findings.end(),
+                         [](const Finding& f) { return f.rule == "too-big"; });
+    };
+    QVERIFY(tooBig());
+    doc().reset(beacon().program("set d4 high\nwait 2\n"), {});
+    doc().finishCheck();
+    QVERIFY(!tooBig());
+  }
   void whatIsSaidIsSeenAndKeysAreHeard() {
     doc().reset(beacon()
                     .lane("power", "post \"at the landing\"\nlog \"begins\", 1 + 1")

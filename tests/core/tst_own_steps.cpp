@@ -12,6 +12,7 @@
 #include "program/said.h"
 #include "run/model.h"
 #include "support/build.h"
+#include "support/phrase_rows.h"
 #include "support/runs.h"
 #include "support/traces.h"
 
@@ -237,6 +238,34 @@ class TestOwnSteps : public QObject {
                 .contains("two-writers"));
     QVERIFY(!rulesOf(beacon().lane("Own step swap", "flip d4\nwait 0.5").lane("always", "swap"))
                  .contains("two-writers"));
+  }
+  void mendsLeaveInputsInTheirPlaces() {
+    // The mend of the gap is known for what this run gives, not for what others would give.
+    const Bench gap = beacon()
+                          .part("pot", "pot1", {"e20", "e21", "e22"})
+                          .wire("5V", "d20")
+                          .wire("A0", "d21")
+                          .wire("GND2", "d22")
+                          .lane("Own step watch with border",
+                                "if level of A0 > border\n  set d4 high\n"
+                                "if level of A0 < border\n  set d4 low\nwait 0.1")
+                          .lane("always", "watch 50");
+    const CheckResult result = check(gap);
+    QVERIFY(std::any_of(result.findings.begin(), result.findings.end(),
+                        [](const Finding& f) { return f.rule == "threshold-gap"; }));
+    const auto borders = [](const Project& p) {
+      const std::string text = writeWiring(p);
+      int count = 0;
+      for (std::size_t at = text.find("border"); at != std::string::npos;
+           at = text.find("border", at + 1))
+        ++count;
+      return count;
+    };
+    for (const Finding& f : result.findings)
+      for (const Remedy& r : f.remedies) {
+        QVERIFY2(borders(r.after) == borders(gap), inWords(r.title).c_str());
+        QVERIFY2(readProject(writeProject(r.after)).sound(), inWords(r.title).c_str());
+      }
   }
   void badFilesAreTold_data() {
     QTest::addColumn<QString>("own");

@@ -223,6 +223,19 @@ class TestProgram : public QObject {
     QCOMPARE(problems[1].code, StepProblem::Code::pinMissing);
     QCOMPARE(problems[1].step, std::string("b"));
   }
+  void allOfALongTestIsForgotten() {
+    // More than 255 places: 60 counts, each with what it remembers and its value.
+    std::string test = "(count d2 from 1 to 3) > 1";
+    for (int i = 0; i < 5; ++i) test = "(" + test + ") and (" + test + ")";
+    test += " and (" + test + ") and (" + test + ")";
+    const Project p = beacon().program("wait until " + test + "\nwait 1");
+    const CompiledProgram compiled = compile(*p.programs[0]);
+    std::size_t places = 0;
+    for (const MemoryCell& cell : compiled.memory) places += cell.of == MemoryCell::Of::state;
+    QVERIFY(places > 255);
+    QCOMPARE(compiled.lanes[0].code[0].code, OpCode::afresh);
+    QCOMPARE(std::size_t{compiled.lanes[0].code[0].operands}, places);
+  }
   void everyKindIsComplete() {
     Vocabulary words = usualWords();
     words.variables = {"berth"};
