@@ -25,8 +25,9 @@ SaidView::SaidView(Document& document, RunControl& run, QWidget* parent)
   log_->setTabChangesFocus(true);
   log_->setAccessibleName(tr("Log"));
   log_->setFont(theme().mono(12));
-  constexpr int height = 74;
-  log_->setFixedHeight(height);
+  constexpr int least = 40, most = 74;
+  log_->setMinimumHeight(least);
+  log_->setMaximumHeight(most);
   constexpr int mostLines = 500;
   log_->setMaximumBlockCount(mostLines);
   column->addWidget(note_);

@@ -312,6 +312,12 @@ class TestTypedPrograms : public QObject, protected ProgramByKeys {
     QVERIFY2(log->isVisible() && log->toPlainText().contains("begins 2"),
              qPrintable(log->toPlainText()));
     QVERIFY(note->isVisible() && note->text().contains("at the landing"));
+    // All of it is to be seen in a small window, too.
+    window_->resize(1024, 700);
+    settle();
+    QVERIFY(log->height() >= 36);
+    QVERIFY2(log->mapTo(window_.get(), QPoint(0, log->height())).y() <= window_->height(),
+             qPrintable(QString::number(log->height())));
     program()->setFocus();
     QTest::keyPress(program(), Qt::Key_Space);
     run.advanceBy(0.2);
