@@ -9,6 +9,7 @@
 
 #include "check/manual.h"
 #include "demos.h"
+#include "format/bench_words.h"
 #include "format/files.h"
 #include "format/project_file.h"
 #include "format/trace_text.h"
@@ -18,6 +19,7 @@
 #include "output.h"
 #include "parts/catalogue.h"
 #include "posix_runner.h"
+#include "program/groups.h"
 #include "program/keys.h"
 #include "program/names.h"
 #include "program/steps.h"
@@ -379,7 +381,7 @@ int phrase(const std::string& typed, const std::string& file, bool json) {
     project = *read;
   }
   const std::string board = project.boards.empty() ? std::string() : project.boards.front().id;
-  const Vocabulary words = wordsOf(project, board);
+  const Vocabulary words = benchWords(project, Nets(project, catalogue()), board);
   const auto print = [&](const char* key, const std::string& value, const std::string& said) {
     if (json)
       fmt::print("{{\"{}\": {}}}\n", key, value);
@@ -396,11 +398,16 @@ int phrase(const std::string& typed, const std::string& file, bool json) {
     Project with = withName(project, board, *named);
     return print("list", writeList(with.program(board)->lists.back()), textOf(*named->list));
   }
-  const ParsedStep read = parseStep(typed, words);
+  const auto group = parseGroup(typed, words);
+  if (group && group->steps)
+    return print("steps", writeSteps(*group->steps), textOf(*group->steps));
+  ParsedStep read;
+  if (!group) read = parseStep(typed, words);
   if (read.step) return print("step", writeStep(*read.step), phraseOf(*read.step));
   if (isOtherwise(typed)) return print("else", "true", "otherwise");
+  if (group) read.problem = group->problem;
   const std::string problem = inWords(read.problem);
-  std::vector<std::string> choices = completions(typed, words);
+  std::vector<std::string> choices = group ? group->choices : completions(typed, words);
   if (choices.size() > 8) choices.resize(8);
   if (json) {
     const auto at = culpritOf(read.problem, typed);

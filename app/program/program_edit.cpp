@@ -9,6 +9,7 @@
 
 #include "format/wiring_language.h"
 #include "program/facts.h"
+#include "program/groups.h"
 #include "program/names.h"
 #include "program/program_view.h"
 #include "text/plain.h"
@@ -106,8 +107,8 @@ bool ProgramView::eventFilter(QObject* watched, QEvent* event) {
 
 void ProgramView::commitBox(QLineEdit* box, const edits::StepPlace& place) {
   if (addNamed(box->text())) return box->clear();
-  const ParsedStep parsed = parseStep(box->text().toStdString(), words());
-  if (!parsed.step) {
+  const TypedSteps typedSteps = readTyped(box->text());
+  if (typedSteps.steps.empty()) {
     // "a lamp on D6": wiring can be typed here as well.
     const Typed typed = typeLine(doc_.project(), box->text().toStdString(), board_);
     if (!typed.problem && !typed.ids.empty()) {
@@ -116,22 +117,23 @@ void ProgramView::commitBox(QLineEdit* box, const edits::StepPlace& place) {
       doc_.edit(str(typed.name), typed.project);
       return;
     }
-    Q_EMIT problem(str(parsed.problem));
+    Q_EMIT problem(typedSteps.problem);
     return;
   }
   Q_EMIT problem(QString());
   const bool inserting = box == insert_;
-  Project p = edits::insertSteps(doc_.project(), place, {*parsed.step});
+  Project p = edits::insertSteps(doc_.project(), place, typedSteps.steps);
   p = declareNames(edits::assignIds(std::move(p)), board_);
   box->clear();
   if (inserting) {
     insert_->deleteLater();
     insert_ = nullptr;
   }
-  doc_.edit(tr("add “%1”").arg(str(phraseOf(*parsed.step))), std::move(p));
+  doc_.edit(typedSteps.name, std::move(p));
   // The next step is typed where this one was.
   if (inserting) {
     edits::StepPlace next = place;
+    next.index += typedSteps.steps.size() - 1;
     for (const ProgramRow& row : picture_.rows)
       if (row.what == ProgramRow::What::step &&
           edits::placeOf(doc_.project(), row.step->id) == next)
@@ -173,10 +175,24 @@ void ProgramView::insertSteps(Steps steps, const QString& name) {
 
 QString ProgramView::addTyped(const QString& text) {
   if (addNamed(text)) return {};
-  const ParsedStep parsed = parseStep(text.toStdString(), words());
-  if (!parsed.step) return str(parsed.problem);
-  insertSteps({*parsed.step}, tr("add “%1”").arg(str(phraseOf(*parsed.step))));
+  TypedSteps typed = readTyped(text);
+  if (typed.steps.empty()) return typed.problem;
+  insertSteps(std::move(typed.steps), typed.name);
   return {};
+}
+
+// A step, or a ready-made group of them.
+ProgramView::TypedSteps ProgramView::readTyped(const QString& text) const {
+  const std::string typed = text.toStdString();
+  const Vocabulary names = words();
+  if (auto group = parseGroup(typed, names)) {
+    if (!group->steps) return {{}, {}, str(group->problem)};
+    return {std::move(*group->steps), tr("add “%1”").arg(text.trimmed()), {}};
+  }
+  ParsedStep step = parseStep(typed, names);
+  if (!step.step) return {{}, {}, str(step.problem)};
+  const QString name = tr("add “%1”").arg(str(phraseOf(*step.step)));
+  return {{std::move(*step.step)}, name, {}};
 }
 
 // The sign of a lane, a variable or a list, where the text is one.

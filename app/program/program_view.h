@@ -5,6 +5,7 @@
 #include <memory>
 
 #include "document/document.h"
+#include "format/bench_words.h"
 #include "format/wiring_language.h"
 #include "program/program_layout.h"
 #include "run/run_control.h"
@@ -60,7 +61,7 @@ class ProgramView : public QWidget {
   const ProgramRow* rowOf(const std::string& step) const;
   const Token* tokenOf(const FieldRef& field) const;
   QStringList pinNames() const;
-  Vocabulary words() const { return wordsOf(doc_.project(), board_); }
+  Vocabulary words() const { return benchWords(doc_.project(), doc_.nets(), board_); }
 
   void paintRail(QPainter& p, const RailPiece& piece) const;
   void paintSign(QPainter& p, const ProgramRow& row) const;
@@ -74,6 +75,12 @@ class ProgramView : public QWidget {
   void typeSign(const std::string& lane);
   bool signReads();
   bool addNamed(const QString& text);
+  struct TypedSteps {
+    Steps steps;
+    QString name;     // of the edit
+    QString problem;  // where there are none
+  };
+  TypedSteps readTyped(const QString& text) const;
   void closeEditor(bool keep);
   void editorChanged(const QString& text);
   void stepNumber(double direction);

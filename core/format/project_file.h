@@ -60,8 +60,9 @@ ReadResult readProjectFile(const std::string& path);
 // Stable text: known keys in a fixed order, unknown ones behind them, one
 // object a line. Reading it gives an equal project.
 std::string writeProject(const Project& project);
-// One step or lane as it stands in a file.
+// A step, several, or a lane as they stand in a file.
 std::string writeStep(const Step& step);
+std::string writeSteps(const Steps& steps);
 std::string writeLane(const Lane& lane);
 std::string writeList(const NumberList& list);
 // The file is always whole: see replaceFile() in format/files.h. Nothing is replaced by what

@@ -204,6 +204,7 @@ std::string list(const List& items, One one) {
 }  // namespace
 
 std::string writeStep(const Step& s) { return step(s, 0); }
+std::string writeSteps(const Steps& s) { return steps(s, 0); }
 std::string writeLane(const Lane& l) { return lane(l); }
 std::string writeList(const NumberList& l) { return numberList(l); }
 

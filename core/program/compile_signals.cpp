@@ -55,12 +55,8 @@ void Compiler::sense(const Expr& e) {
     i.value = {static_cast<std::uint32_t>(out_.moments.size())};
     out_.moments.push_back(out_.memory.back());
   }
+  i.keeps = sensed_[&e] = newCell(kind.gives);
   emit(i);
-  Instruction store;
-  store.code = OpCode::store;
-  store.arg = newCell(kind.gives);
-  sensed_[&e] = store.arg;
-  emit(store);
 }
 
 void Compiler::turns(const Expr* seconds) {
@@ -90,6 +86,15 @@ void Compiler::afresh(int place) {
   i.cycles = cyclesOf(i, target_.costs);
 }
 
+// What it is now is kept to be looked at.
+void Compiler::show(CompiledSignal& signal, ValueType type) {
+  Instruction store;
+  store.code = OpCode::store;
+  store.arg = signal.shown = newCell(type);
+  store.stays = true;
+  emit(store);
+}
+
 // What a lane keeps, once a turn.
 void Compiler::signal(const Lane& lane) {
   using Keeps = TriggerKind::Keeps;
@@ -108,17 +113,12 @@ void Compiler::signal(const Lane& lane) {
   landed_ = 0;
   senses(from);
   value(from, out.type);
-  Instruction store, load, keep;
-  store.code = OpCode::store;
-  store.arg = out.shown = newCell(out.type);
-  emit(store);
-  load.code = OpCode::load;
-  load.arg = store.arg;
-  emit(load);
+  Instruction keep;
+  show(out, out.type);
   keep.code = keeps == Keeps::pin     ? OpCode::setPin
               : keeps == Keeps::level ? OpCode::setLevel
                                       : OpCode::store;
-  keep.arg = keeps != Keeps::variable ? pin(lane.trigger.pin) : cell >= 0 ? cell : store.arg;
+  keep.arg = keeps != Keeps::variable ? pin(lane.trigger.pin) : cell >= 0 ? cell : out.shown;
   emit(keep);
   emit({});
 }
@@ -133,13 +133,8 @@ void Compiler::test(const Lane& lane, int started) {
   const Expr* so = startTestOf(lane.trigger);
   senses(so);
   truth(so);
-  Instruction store, load, rise, start;
-  store.code = OpCode::store;
-  store.arg = out.shown = newCell(ValueType::truth);
-  emit(store);
-  load.code = OpCode::load;
-  load.arg = store.arg;
-  emit(load);
+  Instruction rise, start;
+  show(out, ValueType::truth);
   rise.code = OpCode::sense;
   rise.arg = signalIndex("rise");
   rise.operands = 1;

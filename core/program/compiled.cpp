@@ -116,7 +116,8 @@ void Compiler::storeItem(const std::string& list) {
 
 int Compiler::emit(Instruction instruction) {
   if (factsOf(instruction.code).takes == 1 && instruction.code != OpCode::convert &&
-      here() > landed_ && code_->back().code == OpCode::push && code_->back().step == step_) {
+      !instruction.stays && here() > landed_ && code_->back().code == OpCode::push &&
+      code_->back().step == step_) {
     instruction.plain = true;
     instruction.number = code_->back().number;
     instruction.value = code_->back().value;

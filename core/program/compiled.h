@@ -175,6 +175,7 @@ class Compiler {
   void turns(const Expr* seconds);
   int newCell(ValueType type);
   void signal(const Lane& lane);
+  void show(CompiledSignal& signal, ValueType type);
   void test(const Lane& lane, int started);
   bool held(const Expr& e, Instruction& i);
   void eitherWay(const Expr& e, bool whenTrue);

@@ -46,16 +46,16 @@ int cyclesOf(const Instruction& i, const CostTable& costs) {
     case OpCode::load:
       return costs.load;
     case OpCode::store:
-      return i.plain ? costs.store + costs.constant : costs.store;
+      return costs.store + (i.plain ? costs.constant : 0) + (i.stays ? costs.load : 0);
     case OpCode::item:
     case OpCode::storeItem:
       return costs.item;
     case OpCode::seconds:
       return costs.convert + 480;
     case OpCode::sense:
-      return costs.sense;
+      return costs.sense + (i.keeps >= 0 ? costs.store : 0);
     case OpCode::wave:
-      return costs.wave;
+      return costs.wave + (i.keeps >= 0 ? costs.store : 0);
     case OpCode::turns:
       return costs.convert + 300;
     case OpCode::afresh:

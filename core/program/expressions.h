@@ -8,6 +8,7 @@
 #include "program/instruction.h"
 #include "program/phrase.h"
 #include "program/values.h"
+#include "program/vocabulary.h"
 #include "project/program_model.h"
 #include "text/message.h"
 
@@ -113,27 +114,6 @@ std::string phraseOf(const Expr& e, bool nested = false);
 std::string nameText(const std::string& name);
 // A text in quotes.
 std::string quotedText(const std::string& text);
-
-// The names that phrases may use: those of the pins of the program's board, and the program's own.
-struct Vocabulary {
-  std::vector<std::string> pins;
-  std::vector<std::string> variables;
-  std::vector<std::string> lists;
-  struct Own {
-    std::string name;
-    std::vector<std::string> inputs;
-  };
-  std::vector<Own> own;
-
-  Vocabulary(std::vector<std::string> pinNames = {}) : pins(std::move(pinNames)) {}
-  Vocabulary(std::vector<std::string> pinNames, const Program* program);
-
-  // "d4" -> "D4": the pin of that name, in either case; nothing when there is none.
-  std::optional<std::string> pin(const std::string& typed) const;
-  std::optional<std::string> variable(const std::string& typed) const;
-  std::optional<std::string> list(const std::string& typed) const;
-  const Own* ownStep(const std::string& typed) const;  // null: there is none
-};
 
 struct ParsedExpr {
   std::optional<Expr> value;

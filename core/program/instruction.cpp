@@ -34,6 +34,10 @@ int takenBy(const Instruction& i) {
              : factsOf(i.code).takes;
 }
 
+int givenBy(const Instruction& i) {
+  return i.keeps >= 0 ? 0 : factsOf(i.code).gives + (i.stays ? 1 : 0);
+}
+
 Successors successorsOf(const std::vector<Instruction>& code, int at) {
   const Instruction& i = instruction(code, at);
   const InstructionFacts& f = factsOf(i.code);

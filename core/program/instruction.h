@@ -76,6 +76,7 @@ struct Instruction {
   bool measures = false;       // of a pin that can: it takes its time
   std::uint16_t operands = 0;  // of an operator
   bool isFork = false;         // shows which way it went
+  bool stays = false;          // what is stored stays on the stack, too
   int arg = 0;
   int target = 0;
   Cell value;
@@ -83,6 +84,7 @@ struct Instruction {
   int cycles = 0;
   int step = -1;   // index in CompiledProgram::steps
   int offset = 0;  // place among the instructions of that step
+  int keeps = -1;  // cell that takes what a signal operator gives; -1: the stack does
 };
 
 // What one does, whatever its operands are.
@@ -141,8 +143,9 @@ constexpr const InstructionFacts& factsOf(OpCode code) {
 }
 constexpr bool writesPin(OpCode code) { return factsOf(code).writesPin; }
 
-// How many numbers it takes off the stack.
+// How many numbers it takes off the stack, and how many it leaves there.
 int takenBy(const Instruction& instruction);
+int givenBy(const Instruction& instruction);
 
 // Where the lane may go on after instruction `at`: none to two places.
 struct Successors {

@@ -22,10 +22,10 @@ bool isLetter(unsigned char c) { return std::isalpha(c) || c == '_' || c >= 0x80
 // Words of phrases: a name that is one of them stands in quotes.
 const std::set<std::string>& phraseWords() {
   static const std::set<std::string> all = [] {
-    std::set<std::string> out = {"high", "low",   "true", "false",    "on",     "off", "is",
-                                 "x",    "s",        "ms",     "us",  "hz",
-                                 "deg",  "to",    "be",   "variable", "list",   "pin", "equals",
-                                 "by",   "into",  "for",  "number",   "between"};
+    std::set<std::string> out = {"high",   "low", "true", "false",    "on",     "off",
+                                 "is",     "x",   "s",    "ms",       "us",     "hz",
+                                 "deg",    "to",  "be",   "variable", "list",   "pin",
+                                 "equals", "by",  "into", "for",      "number", "between"};
     const auto take = [&](const std::string& phrase) {
       for (const PhrasePiece& piece : piecesOf(phrase)) {
         if (piece.field) continue;
@@ -60,13 +60,6 @@ bool hides(const Lane& lane, const std::string& variable) {
   return std::find(inputs.begin(), inputs.end(), variable) != inputs.end();
 }
 
-template <typename Row>
-std::optional<std::string> known(const std::vector<Row>& names, const std::string& typed) {
-  for (const Row& name : names)
-    if (lower(name) == lower(typed)) return name;
-  return std::nullopt;
-}
-
 }  // namespace
 
 bool isName(const std::string& name) {
@@ -96,33 +89,6 @@ std::string nameText(const std::string& name) {
                      name.find("\xE2") == std::string::npos && !looksLikePin(name) &&
                      !phraseWords().contains(lower(name));
   return plain ? name : quotedText(name);
-}
-
-Vocabulary::Vocabulary(std::vector<std::string> pinNames, const Program* program)
-    : pins(std::move(pinNames)) {
-  if (!program) return;
-  for (const Variable& v : program->variables) variables.push_back(v.name);
-  for (const NumberList& l : program->lists) lists.push_back(l.name);
-  for (const auto& lane : program->lanes) {
-    if (!isOwn(*lane)) continue;
-    own.push_back({ownName(*lane), inputsOf(*lane)});
-    // In its steps they are variables like others.
-    for (const std::string& input : own.back().inputs)
-      if (!variable(input)) variables.push_back(input);
-  }
-}
-
-const Vocabulary::Own* Vocabulary::ownStep(const std::string& typed) const {
-  for (const Own& held : own)
-    if (lower(held.name) == lower(typed)) return &held;
-  return nullptr;
-}
-
-std::optional<std::string> Vocabulary::variable(const std::string& typed) const {
-  return known(variables, typed);
-}
-std::optional<std::string> Vocabulary::list(const std::string& typed) const {
-  return known(lists, typed);
 }
 
 // ---- types

@@ -48,6 +48,15 @@ struct NameProblems {
       if (!run) return std::pair(Why::noSuchOwnStep, name ? name->text : std::string());
       if (own && comesBack(program, *own, *run)) return std::pair(Why::runsItself, name->text);
     }
+    if (const Lane* run = ownRun(program, s)) {
+      const std::vector<std::string> inputs = inputsOf(*run);
+      if (const Expr* given = s.field(ownInputsKey))
+        for (const auto& [input, value] : given->args)
+          if (std::find(inputs.begin(), inputs.end(), input) == inputs.end())
+            return std::pair(Why::noSuchInput, input);
+      for (const std::string& input : inputs)
+        if (!givenTo(s, input)) return std::pair(Why::inputMissing, input);
+    }
     const auto change = changeOf(s);
     if (!change) return std::nullopt;
     if (change->list && !program.list(change->name))
@@ -167,6 +176,10 @@ Message sentence(const StepProblem& problem) {
                                    : stepSay("There is no own step called {}.", problem.value);
     case Why::runsItself:
       return stepSay("{} would come back to this step: it cannot run itself.", problem.value);
+    case Why::noSuchInput:
+      return stepSay("What it runs has no input called {}.", problem.value);
+    case Why::inputMissing:
+      return stepSay("Nothing is given for {}: it is 0.", problem.value);
     case Why::noSuchKey:
       return stepSay("There is no key called {}.", problem.value);
     case Why::signalElsewhere:

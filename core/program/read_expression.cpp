@@ -13,15 +13,6 @@
 // tightly they bind; what begins with words ("smaller of") is read along its row's phrase.
 namespace ignavo {
 
-std::optional<std::string> Vocabulary::pin(const std::string& typed) const {
-  const auto same = [](unsigned char a, unsigned char b) {
-    return std::tolower(a) == std::tolower(b);
-  };
-  for (const std::string& name : pins)
-    if (std::equal(name.begin(), name.end(), typed.begin(), typed.end(), same)) return name;
-  return std::nullopt;
-}
-
 namespace {
 
 // A small precedence parser over words and signs.

@@ -2,6 +2,7 @@
 #include <sstream>
 
 #include "program/facts.h"
+#include "program/groups.h"
 #include "program/read_fields.h"
 #include "program/typed.h"
 #include "program/words.h"
@@ -151,6 +152,7 @@ std::vector<std::string> completions(const std::string& typed, const Vocabulary&
   for (const char* phrase : {"post \"hello\" for 2 s", "log \"hello\""}) offer(phrase);
   for (const std::string& variable : words.variables) offer("log " + nameText(variable));
   for (const std::string& list : words.lists) offer("put 0 into item 1 of " + nameText(list));
+  for (const std::string& group : groupPhrases(words)) offer(group);
   return out;
 }
 ParsedSteps parseSteps(const std::string& text, const Vocabulary& words) {

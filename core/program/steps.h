@@ -222,6 +222,8 @@ struct StepProblem {
     signalElsewhere,
     noSuchOwnStep,
     runsItself,
+    noSuchInput,
+    inputMissing,
     noSuchKey,
   } code = Code::pinMissing;
   std::string value;

@@ -44,7 +44,7 @@ std::int32_t wholeTaken(const Instruction& i, std::vector<Cell>& stack) {
                                     std::size_t held, std::size_t holds) {
   const Instruction& i = at(code, from);
   const Successors next = successorsOf(code, from);
-  return static_cast<int>(holds) - static_cast<int>(held) == factsOf(i.code).gives - takenBy(i) &&
+  return static_cast<int>(holds) - static_cast<int>(held) == givenBy(i) - takenBy(i) &&
          (next.count == 0 || std::find(next.begin(), next.end(), to) != next.end());
 }
 // What a place held, as the type that it has now. A text that is gone is the empty one.
@@ -123,6 +123,14 @@ bool StepProcessor::say(const Instruction& i, Lane& l, PinAccess& pins, Nanoseco
   return pins.say(out, turnAt_, now);
 }
 
+// What a signal operator gives.
+void StepProcessor::give(const Instruction& i, Lane& l, Cell value) {
+  if (i.keeps >= 0)
+    at(memory_, i.keeps) = value;
+  else
+    l.stack.push_back(value);
+}
+
 bool StepProcessor::perform(const Instruction& i, Lane& l, PinAccess& pins, Nanoseconds now) {
   int following = l.pc + 1;
   [[maybe_unused]] const int stood = l.pc;
@@ -147,7 +155,8 @@ bool StepProcessor::perform(const Instruction& i, Lane& l, PinAccess& pins, Nano
       l.stack.push_back(at(memory_, i.arg));
       break;
     case OpCode::store:
-      at(memory_, i.arg) = i.plain ? i.value : popped(l.stack);
+      at(memory_, i.arg) = i.plain ? i.value : l.stack.back();
+      if (!i.plain && !i.stays) l.stack.pop_back();
       break;
     case OpCode::item:
       l.stack.push_back(at(memory_, i.arg + place(i, wholeTaken(i, l.stack), now)));
@@ -163,17 +172,18 @@ bool StepProcessor::perform(const Instruction& i, Lane& l, PinAccess& pins, Nano
     case OpCode::sense: {
       const SenseState state{&at(memory_, i.target), &moments_[i.value.bits]};
       static const std::vector<SignalKind>& kinds = signalKinds();
-      replaceTop(l.stack, i.operands,
-                 at(kinds, i.arg).sense(state, top(l.stack, i.operands), turns_));
+      const Cell value = at(kinds, i.arg).sense(state, top(l.stack, i.operands), turns_);
+      l.stack.resize(l.stack.size() - i.operands);
+      give(i, l, value);
       break;
     }
     case OpCode::wave: {
       const CompiledWave& wave = at(program_->waves, i.arg);
       const std::uint32_t phase = phaseOf(wave.steps, turns_);
-      l.stack.push_back(Cell::of(
-          i.plain ? phase < wave.high
-                  : static_cast<float>(phase) <
-                        popped(l.stack).real() * (static_cast<float>(wave.steps.round) / 100.0F)));
+      const float rounds = static_cast<float>(wave.steps.round) / 100.0F;
+      give(i, l,
+           Cell::of(i.plain ? phase < wave.high
+                            : static_cast<float>(phase) < popped(l.stack).real() * rounds));
       break;
     }
     case OpCode::turns:

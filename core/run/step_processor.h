@@ -90,6 +90,7 @@ class StepProcessor : public Processor {
   Nanoseconds due_ = never;            // when the next instruction is complete
 
  private:
+  void give(const Instruction& i, Lane& lane, Cell value);
   int place(const Instruction& i, std::int32_t position, Nanoseconds now);
   void report(NumberFault what, int step, Nanoseconds now);
   void goOn(const CompiledProgram& old, const StepProcessor& was, std::size_t lane,

@@ -436,6 +436,20 @@ class TestProgramPane : public QObject, protected ProgramByKeys {
     QVERIFY(doc().project().programs[0]->lists.empty());
     doc().undo();
     QCOMPARE(doc().project().programs[0]->lists.size(), std::size_t(1));
+    // A ready-made group is one edit.
+    const std::string before = text();
+    box->setFocus();
+    QTest::keyClicks(box, "fade d9");
+    QTest::keyClick(box, Qt::Key_Return);
+    QVERIFY(text().ends_with("  dim D9 to brightness\n  wait 0.05 s\n"));
+    QVERIFY(box->text().isEmpty());
+    doc().undo();
+    QCOMPARE(text(), before);
+    QTest::keyClicks(box, "fade d4");
+    QTest::keyClick(box, Qt::Key_Return);
+    QVERIFY(problem().contains("D4 · led1 cannot be dimmed"));
+    QCOMPARE(box->text(), QStringLiteral("fade d4"));
+    QTest::keyClick(box, Qt::Key_Escape);
     // Another variable of that name there is none.
     QTest::mouseClick(child<QAbstractButton>("addVariable"), Qt::LeftButton);
     table->item(1, 0)->setText("mooring");

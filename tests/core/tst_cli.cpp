@@ -76,6 +76,14 @@ class TestCli : public QObject {
     QCOMPARE(bad, 1);
     QCOMPARE(unknown["at"].toInt(), 4);
     QVERIFY(said({"set d4"}).second["choices"].toArray().contains("set D4 high"));
+    const QJsonArray group = said({"blink"}).second["steps"].toArray();
+    QCOMPARE(group.size(), 4);
+    QCOMPARE(group[0].toObject()["pin"].toString(), QString("D13"));
+    // Which of three lamps?
+    const auto [which, lamps] = said({"blink", demo("berth-signals")});
+    QCOMPARE(which, 1);
+    QCOMPARE(lamps["choices"].toArray().size(), 3);
+    QVERIFY(lamps["choices"].toArray()[0].toString().startsWith("blink D"));
     QCOMPARE(cli({"phrase"}).exit, 2);
     QCOMPARE(cli({"phrase", "set d4 high", "none.ignavo"}).exit, 2);
     QCOMPARE(cli({"phrase", "dim d9 30"}).out.trimmed(), QByteArray("dim D9 to 30 %"));

@@ -184,6 +184,22 @@ class TestOwnSteps : public QObject {
     (void)check(round);
     (void)unfolded(*round.programs[0]);
   }
+  void whatIsGivenMustBeAsked() {
+    Project p = ringing().lane("power", "ring 2, 0.1");
+    QVERIFY(problems(p).empty());
+    std::string text = writeProject(p);
+    const std::size_t at = text.find("\"pause\": 0.1");
+    QVERIFY(at != std::string::npos);
+    text.replace(at, 7, "\"pose\"");
+    const std::vector<std::string> told = problems(readProject(text).project);
+    QCOMPARE(told.size(), std::size_t(1));
+    QVERIFY2(told[0].find("no input called pose") != std::string::npos, told[0].c_str());
+    text.erase(text.find("\"pose\": 0.1") - 2, 13);
+    const std::vector<std::string> less = problems(readProject(text).project);
+    QCOMPARE(less.size(), std::size_t(1));
+    QVERIFY2(less[0].find("Nothing is given for pause: it is 0.") != std::string::npos,
+             less[0].c_str());
+  }
   void manyOfManyAreNotLookedAtForEver() {
     // Each runs the one before twice: a million steps if they were written out.
     Bench bench;

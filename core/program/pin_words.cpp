@@ -1,0 +1,135 @@
+#include "program/pin_words.h"
+
+#include <algorithm>
+#include <array>
+#include <utility>
+
+#include "program/read_fields.h"
+#include "program/typed.h"
+
+// The longest words win: the whole name of a part before a part of it, and that before its sort. A
+// part of a name counts where it is the beginning or the end of one, in whole words.
+namespace ignavo {
+
+using typed::lower, typed::trimmed;
+
+namespace {
+
+constexpr std::array<std::pair<const char*, PinPart::Is>, 17> sorts = {{
+    {"lamps", PinPart::Is::lamp},
+    {"lamp", PinPart::Is::lamp},
+    {"leds", PinPart::Is::lamp},
+    {"led", PinPart::Is::lamp},
+    {"lights", PinPart::Is::lamp},
+    {"light", PinPart::Is::lamp},
+    {"push button", PinPart::Is::button},
+    {"button", PinPart::Is::button},
+    {"switch", PinPart::Is::button},
+    {"sensor", PinPart::Is::sensor},
+    {"buzzer", PinPart::Is::sounder},
+    {"sounder", PinPart::Is::sounder},
+    {"piezo", PinPart::Is::sounder},
+    {"speaker", PinPart::Is::sounder},
+    {"motor", PinPart::Is::motor},
+    {"servo", PinPart::Is::arm},
+    {"arm", PinPart::Is::arm},
+}};
+
+bool isDigit(char c) { return c >= '0' && c <= '9'; }
+
+// Of the words of a name: all that begin it or end it, the longest first.
+std::vector<std::string> beginningsAndEnds(const std::string& name) {
+  std::vector<std::string> out{name};
+  for (std::size_t at = name.rfind(' '); at != std::string::npos && at > 0;
+       at = name.rfind(' ', at - 1))
+    out.push_back(name.substr(0, at));
+  for (std::size_t at = name.find(' '); at != std::string::npos; at = name.find(' ', at + 1))
+    out.push_back(name.substr(at + 1));
+  return out;
+}
+
+// "d4", "d 4", "pin 4", "4".
+std::optional<std::string> takePinName(std::string& rest, const Vocabulary& words) {
+  std::string behind = rest;
+  const bool said = dropWord(behind, {"pin"});
+  std::string word = takeWord(behind);
+  if (const auto pin = words.pin(word)) {
+    rest = behind;
+    return pin;
+  }
+  if (std::string number = behind; word.size() == 1 && !isDigit(word[0])) {
+    const std::string digits = takeWord(number);
+    if (const auto pin = words.pin(word + digits)) {
+      rest = number;
+      return pin;
+    }
+  }
+  if (!word.empty() && std::all_of(word.begin(), word.end(), isDigit))
+    if (const auto pin = words.pin("D" + word); pin && (said || word.size() <= 2)) {
+      rest = behind;
+      return pin;
+    }
+  return std::nullopt;
+}
+
+}  // namespace
+
+std::vector<std::string> pinsOf(PinPart::Is is, const Vocabulary& words) {
+  std::vector<std::string> out;
+  for (const bool own : {false, true}) {
+    for (const PinWords& pin : words.wired)
+      if (pin.ownLamp == own && pin.part(is)) out.push_back(pin.pin);
+    if (!out.empty()) break;
+  }
+  return out;
+}
+
+std::string pinInWords(const std::string& pin, const Vocabulary& words) {
+  const PinWords* about = words.about(pin);
+  return about && !about->label.empty() ? pin + " · " + about->label : pin;
+}
+
+std::optional<PinsMeant> takePin(std::string& rest, const Vocabulary& words) {
+  std::string behind = trimmed(rest);
+  while (dropWord(behind, {"the", "my", "a", "an"})) {
+  }
+  const std::string from = behind;
+  const auto taken = [&](PinsMeant out) {
+    out.said = trimmed(from.substr(0, from.size() - behind.size()));
+    rest = behind;
+    return out;
+  };
+  if (const auto pin = takePinName(behind, words)) return taken({{}, {*pin}, {}});
+  PinsMeant best;
+  std::size_t most = 0;
+  std::string after;
+  for (const PinWords& pin : words.wired) {
+    std::vector<std::string> names;
+    for (const PinPart& part : pin.parts)
+      for (std::string& name : beginningsAndEnds(lower(part.name)))
+        names.push_back(std::move(name));
+    if (!pin.label.empty()) names.push_back(lower(pin.label));
+    for (const std::string& name : names) {
+      std::string left = behind;
+      if (name.size() < most || !takeWords(left, name)) continue;
+      if (name.size() > most) best.pins.clear();
+      most = name.size();
+      after = left;
+      if (best.pins.empty() || best.pins.back() != pin.pin) best.pins.push_back(pin.pin);
+    }
+  }
+  for (const auto& [sort, is] : sorts) {
+    std::string left = behind;
+    const std::size_t length = std::char_traits<char>::length(sort);
+    if (length < most || !takeWords(left, sort)) continue;
+    most = length;
+    after = left;
+    best = {{}, pinsOf(is, words), is};
+    break;
+  }
+  if (most == 0) return std::nullopt;
+  behind = after;
+  return taken(std::move(best));
+}
+
+}  // namespace ignavo

@@ -1,0 +1,25 @@
+#pragma once
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "program/vocabulary.h"
+
+// Which pin words speak of: "d4", "pin 4", "d 4", the name of what hangs on it ("red lamp"), a
+// part of that name ("red"), or only its sort ("the lamp").
+namespace ignavo {
+
+struct PinsMeant {
+  std::string said;               // the words that were taken
+  std::vector<std::string> pins;  // several: it could be any of these; none: nothing such is wired
+  std::optional<PinPart::Is> is;  // the sort, where only that was said
+};
+// Takes such words off the beginning of what was typed; nothing is taken where there are none. A
+// sort of part takes in the board's own lamp only where no other is wired.
+std::optional<PinsMeant> takePin(std::string& rest, const Vocabulary& words);
+// The pins that parts of that sort hang on.
+std::vector<std::string> pinsOf(PinPart::Is is, const Vocabulary& words);
+// "D4 · Red lamp", or "D4".
+std::string pinInWords(const std::string& pin, const Vocabulary& words);
+
+}  // namespace ignavo
