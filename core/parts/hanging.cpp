@@ -117,14 +117,13 @@ class Walk {
   // The first supply or ground of a board, or pole of a battery, that a net comes to through
   // resistors and lamps, but not by that part.
   std::optional<PinShape::Role> reached(int start, int but) const {
-    using Role = PinShape::Role;
     std::vector<int> seen{start};
     for (std::size_t i = 0; i < seen.size(); ++i) {
       const Net& net = nets_.all()[static_cast<std::size_t>(seen[i])];
       for (const PinRef& pin : net.pins) {
-        const Role role = roleOf(project_, pin);
-        if (role == Role::ground) return role;
-        if (role != Role::io) return Role::supply;
+        const PinShape::Role role = roleOf(project_, pin);
+        if (role == PinShape::Role::ground) return role;
+        if (role != PinShape::Role::io) return PinShape::Role::supply;
       }
       if (!net.pins.empty()) continue;
       for (const LegRef& leg : net.legs) {
@@ -134,7 +133,7 @@ class Walk {
         const PartDevices devices = kind->devices(part);
         for (const PartDevices::Battery& battery : devices.batteries)
           if (leg.leg == battery.plus || leg.leg == battery.minus)
-            return leg.leg == battery.minus ? Role::ground : Role::supply;
+            return leg.leg == battery.minus ? PinShape::Role::ground : PinShape::Role::supply;
         if (!kind->passes && kind->shows == Shows::nothing) continue;
         for (int other = 0; other < static_cast<int>(part.legs.size()); ++other) {
           const int next = nets_.ofLeg({leg.part, other});

@@ -212,34 +212,85 @@ class TestCMeaning : public QObject {
       bench.lane("Every 0.5", "set d12 low");  // in turns, whatever else it is
       const Project project = bench;
       const std::vector<Press> given = presses(writer), keys = presses(writer);
-      const auto [expected, wanted] = byTheRun(project, given, keys);
-      const auto [got, said] = byTheText(project, given, keys, folder.path());
+      const Compared done =
+          agree(project, given, keys, folder.path(),
+                QString("program %1\n%2").arg(seed).arg(QString::fromStdString(text)));
       if (QTest::currentTestFailed()) return;
-      // What is still on its way at the end is not told.
-      std::size_t onItsWay = 0;
-      for (std::size_t i = said.size(); i < wanted.size(); ++i) onItsWay += wanted[i].size() + 1;
-      constexpr std::size_t most = 250;  // in the buffer, and the line that waits
-      const bool same = said.size() <= wanted.size() && onItsWay <= most &&
-                        std::equal(said.begin(), said.end(), wanted.begin());
-      QVERIFY2(same,
-               qPrintable(QString("program %1: the text says “%2”, the run “%3”\n%4")
-                              .arg(seed)
-                              .arg(joined(said), joined(wanted), QString::fromStdString(text))));
-      lines += said.size();
-      const auto [a, b] = std::mismatch(got.begin(), got.end(), expected.begin(), expected.end());
-      QVERIFY2(a == got.end() && b == expected.end(),
-               qPrintable(QString("program %1: the text %2, the run %3\n%4")
-                              .arg(seed)
-                              .arg(a == got.end() ? "nothing" : told(*a),
-                                   b == expected.end() ? "nothing" : told(*b),
-                                   QString::fromStdString(text))));
-      compared += got.size();
+      compared += done.changes;
+      lines += done.lines;
     }
     QVERIFY2(compared > 100, qPrintable(QString::number(compared)));
     QVERIFY(lines > 0);
   }
+  // What random programs seldom meet.
+  void cornersAgree_data() {
+    QTest::addColumn<QString>("sign");
+    QTest::addColumn<QString>("steps");
+    QTest::addColumn<bool>("heldFirst");  // the button is down when power comes on
+    const auto row = [](const char* sign, const char* steps, bool heldFirst = false) {
+      QTest::addRow("%s: %s", sign, QByteArray(steps).replace('\n', "; ").constData())
+          << sign << steps << heldFirst;
+    };
+    row("Each time D2 goes high, one after the other", "wait 0.003\nflip D4");
+    row("Each time D2 goes high, one after the other", "wait 0.01\nflip D4\nwait 0.01");
+    row("Each time D2 goes high, starting over", "wait 0.003\nflip D4");
+    row("Each time D2 tapped within 0.004", "flip D4", true);
+    row("Each time D2 tapped within 0.004", "flip D4");
+    row("Each time D2 held for 0.002", "flip D4", true);
+    row("Each time D2 steady for 0.001", "flip D4", true);
+    row("Each time D2 is low", "flip D4", true);
+    row("Keep D4 at flips on D2", "", true);
+    row("Keep D4 at pulse of 0.0012 on D2", "", true);
+    row("always", "wait until D2 tapped within 0.004\nflip D4", true);
+    row("always", "wait until rise of D2\nflip D4", true);
+  }
+  void cornersAgree() {
+    QFETCH(QString, sign);
+    QFETCH(QString, steps);
+    QFETCH(bool, heldFirst);
+    QTemporaryDir folder;
+    std::vector<Press> given;
+    Nanoseconds when = heldFirst ? -100'000 : 600'000;
+    for (int i = 0; i < 24; ++i) {
+      given.push_back({std::max<Nanoseconds>(when, 0), i % 2 == 0});
+      // Short, long, and a gap now and then, always between two turns.
+      when += turnNanoseconds * (i % 5 == 4 ? 40 : 3 + 4 * (i % 3)) +
+              (i == 0 && heldFirst ? 200'000 : 0);
+    }
+    const Project project = Bench()
+                                .lane(sign.toStdString(), steps.toStdString())
+                                .lane("Every 0.5", "set d12 low");  // in turns in any case
+    const Compared done = agree(project, given, {}, folder.path(), sign + "\n" + steps);
+    QVERIFY(done.changes > 1);
+  }
 
  private:
+  struct Compared {
+    std::size_t changes = 0, lines = 0;
+  };
+  // The text and the run of a program; what differs fails the test.
+  Compared agree(const Project& project, const std::vector<Press>& given,
+                 const std::vector<Press>& keys, const QString& folder, const QString& what) {
+    const auto [expected, wanted] = byTheRun(project, given, keys);
+    const auto [got, said] = byTheText(project, given, keys, folder);
+    if (QTest::currentTestFailed()) return {};
+    // What is still on its way at the end is not told.
+    std::size_t onItsWay = 0;
+    for (std::size_t i = said.size(); i < wanted.size(); ++i) onItsWay += wanted[i].size() + 1;
+    constexpr std::size_t most = 250;  // in the buffer, and the line that waits
+    if (said.size() > wanted.size() || onItsWay > most ||
+        !std::equal(said.begin(), said.end(), wanted.begin()))
+      QTest::qFail(qPrintable(QString("the text says “%1”, the run “%2”: %3")
+                                  .arg(joined(said), joined(wanted), what)),
+                   __FILE__, __LINE__);
+    const auto [a, b] = std::mismatch(got.begin(), got.end(), expected.begin(), expected.end());
+    if (a != got.end() || b != expected.end())
+      QTest::qFail(qPrintable(QString("the text %1, the run %2: %3")
+                                  .arg(a == got.end() ? "nothing" : told(*a),
+                                       b == expected.end() ? "nothing" : told(*b), what)),
+                   __FILE__, __LINE__);
+    return {got.size(), said.size()};
+  }
   static QString joined(const std::vector<std::string>& lines) {
     QString out;
     for (const std::string& line : lines) out += QString::fromStdString(line) + " / ";
