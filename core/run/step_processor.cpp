@@ -167,7 +167,7 @@ bool StepProcessor::perform(const Instruction& i, Lane& l, PinAccess& pins, Nano
       break;
     }
     case OpCode::seconds:
-      l.stack.push_back(Cell::of(static_cast<float>((now - powerOn_) / turnNanoseconds) / 4000.0F));
+      l.stack.push_back(Cell::of(static_cast<float>(turns_) / 4000.0F));
       break;
     case OpCode::sense: {
       const SenseState state{&at(memory_, i.target), &moments_[i.value.bits]};

@@ -22,8 +22,12 @@ TurnProcessor::TurnProcessor(std::shared_ptr<const CompiledProgram> program)
     if (lane.pin >= 0 && std::none_of(watched_.begin(), watched_.end(),
                                       [&](const Watched& w) { return w.pin == lane.pin; }))
       watched_.push_back({lane.pin, -1, false});
-  for (const CompiledLane& lane : program_->lanes)
-    for (const Instruction& i : lane.code) asksTime_ = asksTime_ || i.code == OpCode::seconds;
+  const auto asks = [](const std::vector<Instruction>& code) {
+    return std::any_of(code.begin(), code.end(),
+                       [](const Instruction& i) { return i.code == OpCode::seconds; });
+  };
+  for (const CompiledLane& lane : program_->lanes) asksTime_ = asksTime_ || asks(lane.code);
+  for (const CompiledSignal& signal : program_->signals) asksTime_ = asksTime_ || asks(signal.code);
   StepProcessor::start(0);
 }
 

@@ -116,6 +116,33 @@ class TestRun : public QObject {
                               .arg(b.lightMean, 0, 'g', 12)));
     }
   }
+  // Who asks for the time is never twice in the same state.
+  void theTimeIsNotSkipped_data() {
+    QTest::addColumn<QString>("sign");
+    QTest::addColumn<QString>("steps");
+    QTest::newRow("kept") << "Keep D12 at seconds since power-on > 10"
+                          << "";
+    QTest::newRow("started") << "Each time seconds since power-on > 10"
+                             << "set d12 high";
+    QTest::newRow("asked") << "always"
+                           << "if seconds since power-on > 10\n  set d12 high\nwait 0.1";
+    QTest::newRow("followed") << "Each time (seconds since power-on > 9) held for 1"
+                              << "set d12 high";
+    QTest::newRow("counted") << "Keep the variable n at count (wave of 1 Hz with 50 %) from 0 to 10"
+                             << "";
+  }
+  void theTimeIsNotSkipped() {
+    QFETCH(QString, sign);
+    QFETCH(QString, steps);
+    Bench bench = beacon().lane("always", "flip d4\nwait 0.25");
+    bench.name("variable n is 0").lane(sign.toStdString(), steps.toStdString());
+    if (steps.isEmpty() && sign.contains("variable")) bench.lane("Keep D12 at n ≥ 10", "");
+    Kernel k(shared(bench));
+    k.advance(30 * second);
+    const std::vector<int> edges = edgesOf(k, "b1", "D12");
+    QVERIFY(!edges.empty());
+    QVERIFY2(std::abs(edges.front() - 10'000) <= 100, qPrintable(QString::number(edges.front())));
+  }
   void randomProgramsSkipExactly() {
     std::mt19937 random(8);
     const char* lines[] = {"set d4 high",

@@ -525,6 +525,7 @@ class StepWalker {
           x ^= x << 5;
           return wholeOf(from + x % (to - from + 1));
         }
+        if (e->text == "seconds") return spend(550), realOf(static_cast<float>(turn_) / 4000.0F);
         if (e->text == "key") return spend(4), truthOf(held_[e->arg("key")->text]);
         if (e->text == "var") return spend(8), variable(e->arg("name")->text);
         if (e->text == "item") {

@@ -157,6 +157,7 @@ class RandomProgram {
     if (number(4) == 0)
       return pick({"tally", "mixed", "share", "(item tally of levels)", "(item 2 of gauge)",
                    "(length of levels)", "variable \"at rest\"", "(item mixed of gauge)"});
+    if (number(30) == 0) return "(seconds since power-on × 1000)";
     if (number(8) == 0)
       return "(random from " + pick({"0", "-3", "6"}) + " to " + pick({"1", "4", "2.5"}) + ")";
     return pick({"0", "1", "2", "3", "7", "-2", "0.3", "2.5", "30000", "2147483647"});
