@@ -178,6 +178,44 @@ class TestTwoInterpreters : public QObject {
     QVERIFY2(compared > 150, qPrintable(QString::number(compared)));
     QVERIFY(missed > 0);
   }
+  // Whole periods that are jumped over change nothing: long after the last press, and up to a late
+  // one, everything is as if each turn had been run.
+  void jumpedPeriodsChangeNothing_data() {
+    QTest::addColumn<int>("from");
+    for (int i = 0; i < 8; ++i) QTest::addRow("programs from %d", i * 25) << i * 25;
+  }
+  void jumpedPeriodsChangeNothing() {
+    QFETCH(int, from);
+    constexpr Nanoseconds until = 2 * second;
+    std::size_t compared = 0;
+    for (int n = from; n < from + 25; ++n) {
+      Case c = caseOf(static_cast<unsigned>(n) + 90'000);
+      c.events.push_back({1'700'000'001, "D2", true});
+      c.events.push_back({1'700'100'001, "key space", true});
+      Kernel skipping(shared(c.project)), plain(shared(c.project));
+      plain.allowSkipping(false);
+      for (Kernel* k : {&skipping, &plain}) {
+        press(*k, c.events);
+        k->advance(until);
+      }
+      const std::string a = edges(skipping.trace()), b = edges(plain.trace());
+      const auto at = std::mismatch(a.begin(), a.end(), b.begin(), b.end()).first - a.begin();
+      QVERIFY2(
+          a == b,
+          qPrintable(QString("program %1 at %2\n%3")
+                         .arg(n)
+                         .arg(QString::fromStdString(a.substr(
+                             static_cast<std::size_t>(std::max<std::ptrdiff_t>(0, at - 30)), 60)))
+                         .arg(QString::fromStdString(c.text))));
+      QCOMPARE(skipping.said().size(), plain.said().size());
+      const Snapshot x = skipping.snapshot(), y = plain.snapshot();
+      for (std::size_t lane = 0; lane < x.lanes.size(); ++lane)
+        QCOMPARE(x.lanes[lane].missed, y.lanes[lane].missed);
+      QVERIFY2(x.stepCounts == y.stepCounts, c.text.c_str());
+      compared += b.size();
+    }
+    QVERIFY(compared > 1000);
+  }
   // No row of the language goes uncompared: each stands in some of these programs.
   void everyKindStandsInThem() {
     std::set<std::string> stand, rows;
