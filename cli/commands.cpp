@@ -19,9 +19,9 @@
 #include "output.h"
 #include "parts/catalogue.h"
 #include "posix_runner.h"
-#include "program/groups.h"
 #include "program/keys.h"
 #include "program/names.h"
+#include "program/phrases/reading.h"
 #include "program/steps.h"
 #include "text/plain.h"
 
@@ -359,20 +359,6 @@ int wire(const std::string& in, const std::string& out, bool toText) {
   return fine;
 }
 
-namespace {
-
-// Where in what was typed that stands which a problem is about: the first of its places that does.
-std::optional<std::size_t> culpritOf(const Message& problem, const std::string& typed) {
-  for (const Place& place : problem.places) {
-    const auto* name = std::get_if<std::string>(&place.what);
-    const std::size_t at = name ? typed.find(*name) : std::string::npos;
-    if (at != std::string::npos) return at;
-  }
-  return std::nullopt;
-}
-
-}  // namespace
-
 int phrase(const std::string& typed, const std::string& file, bool json) {
   Project project = emptyProject();
   if (!file.empty()) {
@@ -389,35 +375,32 @@ int phrase(const std::string& typed, const std::string& file, bool json) {
       fmt::print("{}\n", said);
     return fine;
   };
-  if (const auto sign = parseSign(typed, words)) {
+  const Reading read = readPhrase(typed, words);
+  if (read.lane) {
     Lane lane;
-    lane.trigger = *sign;
-    return print("lane", writeLane(lane), signOf(*sign));
+    lane.trigger = *read.lane;
+    lane.steps = read.steps;
+    return print("lane", writeLane(lane), signOf(*read.lane));
   }
-  if (const auto named = parseName(typed); named && named->list) {
-    Project with = withName(project, board, *named);
-    return print("list", writeList(with.program(board)->lists.back()), textOf(*named->list));
+  if (read.named && read.named->list) {
+    Project with = withName(project, board, *read.named);
+    return print("list", writeList(with.program(board)->lists.back()), textOf(*read.named->list));
   }
-  const auto group = parseGroup(typed, words);
-  if (group && group->steps)
-    return print("steps", writeSteps(*group->steps), textOf(*group->steps));
-  ParsedStep read;
-  if (!group) read = parseStep(typed, words);
-  if (read.step) return print("step", writeStep(*read.step), phraseOf(*read.step));
-  if (isOtherwise(typed)) return print("else", "true", "otherwise");
-  if (group) read.problem = group->problem;
-  const std::string problem = inWords(read.problem);
-  std::vector<std::string> choices = group ? group->choices : completions(typed, words);
-  if (choices.size() > 8) choices.resize(8);
+  if (read.named && read.named->variable)
+    return print("variable", writeVariable(*read.named->variable), textOf(*read.named->variable));
+  if (read.otherwise) return print("else", "true", "otherwise");
+  if (read.steps.size() == 1)
+    return print("step", writeStep(read.steps.front()), textOf(read.steps));
+  if (!read.steps.empty()) return print("steps", writeSteps(read.steps), textOf(read.steps));
+  const phrases::Question& asks = *read.question;
   if (json) {
-    const auto at = culpritOf(read.problem, typed);
-    fmt::print(
-        "{}\n",
-        Json{{"problem", problem}, {"at", at ? Json(*at) : Json(nullptr)}, {"choices", choices}}
-            .dump(2));
+    fmt::print("{}\n", Json{{"problem", inWords(asks.problem)},
+                            {"at", asks.length > 0 ? Json(asks.at) : Json(nullptr)},
+                            {"choices", asks.choices}}
+                           .dump(2));
   } else {
-    say(problem);
-    for (const std::string& choice : choices) say("  " + choice);
+    say(inWords(asks.problem));
+    for (const std::string& choice : asks.choices) say("  " + choice);
   }
   return found;
 }

@@ -18,6 +18,8 @@ PinPart::Is sortOf(HangingPart::Is is) {
       return PinPart::Is::sensor;
     case HangingPart::Is::sounder:
       return PinPart::Is::sounder;
+    case HangingPart::Is::buzzer:
+      return PinPart::Is::buzzer;
     case HangingPart::Is::motor:
       return PinPart::Is::motor;
     case HangingPart::Is::arm:

@@ -65,6 +65,7 @@ std::string writeStep(const Step& step);
 std::string writeSteps(const Steps& steps);
 std::string writeLane(const Lane& lane);
 std::string writeList(const NumberList& list);
+std::string writeVariable(const Variable& variable);
 // The file is always whole: see replaceFile() in format/files.h. Nothing is replaced by what
 // would not read back. `kept`, if given, tells what the file then holds.
 struct FileStamp;

@@ -164,6 +164,14 @@ std::string numberList(const NumberList& l) {
   return Row().add("name", quoted(l.name)).add("items", "[" + items + "]").extras(l.extras).text();
 }
 
+std::string variable(const Variable& v) {
+  return Row()
+      .add("name", quoted(v.name))
+      .add("start", expression(v.start))
+      .extras(v.extras)
+      .text();
+}
+
 std::string program(const Program& p) {
   Row pins;
   for (const PinSetting& s : p.pins) {
@@ -180,10 +188,7 @@ std::string program(const Program& p) {
   Row row;
   row.add("board", quoted(p.board)).add("pins", pins.text());
   std::string names;
-  for (const Variable& v : p.variables)
-    names +=
-        (names.empty() ? "" : ", ") +
-        Row().add("name", quoted(v.name)).add("start", expression(v.start)).extras(v.extras).text();
+  for (const Variable& v : p.variables) names += (names.empty() ? "" : ", ") + variable(v);
   if (!names.empty()) row.add("variables", "[" + names + "]");
   names.clear();
   for (const NumberList& l : p.lists) names += (names.empty() ? "" : ", ") + numberList(l);
@@ -206,6 +211,7 @@ std::string list(const List& items, One one) {
 std::string writeStep(const Step& s) { return step(s, 0); }
 std::string writeSteps(const Steps& s) { return steps(s, 0); }
 std::string writeLane(const Lane& l) { return lane(l); }
+std::string writeVariable(const Variable& v) { return variable(v); }
 std::string writeList(const NumberList& l) { return numberList(l); }
 
 std::string writeProject(const Project& p) {

@@ -75,9 +75,10 @@ class Walk {
           kind->powerLegs.end())
         add(leg.part, Is::arm, false);
     } else if (kind->shows != Shows::nothing) {
-      const Is is = kind->shows == Shows::light   ? Is::lamp
-                    : kind->shows == Shows::sound ? Is::sounder
-                                                  : Is::motor;
+      const Is is = kind->shows == Shows::light  ? Is::lamp
+                    : kind->moves == Moves::buzz ? Is::buzzer
+                    : kind->moves == Moves::tone ? Is::sounder
+                                                 : Is::motor;
       add(leg.part, is, !switched && endsAtSupply(leg));
     }
   }

@@ -9,7 +9,7 @@
 namespace ignavo {
 
 struct HangingPart {
-  enum class Is { lamp, button, sensor, sounder, motor, arm };
+  enum class Is { lamp, button, sensor, sounder, buzzer, motor, arm };
   int part = 0;  // index in Project::parts
   Is is = Is::lamp;
   bool whenLow = false;  // lit, running or held down where the pin is low

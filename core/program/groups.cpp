@@ -118,6 +118,7 @@ struct Chosen {
   std::vector<std::vector<std::string>> pins;  // of each place
   Message problem;
   std::vector<std::string> choices;
+  bool strange = false;  // words stand there that name no pin
 };
 
 // Those of the pins that would do in that place.
@@ -154,6 +155,7 @@ class Choosing {
       const auto meant = takePin(where, words_);
       if (!meant) {
         out_.problem = stepSay("“{}” is not expected here.", where);
+        out_.strange = true;
         return false;
       }
       if (!give(*meant)) return false;
@@ -311,6 +313,8 @@ std::optional<ParsedGroup> parseGroup(const std::string& typed, const Vocabulary
       const auto where = behindHead(rest, head);
       if (!where) continue;
       Chosen chosen = Choosing(kind, words).run(*where);
+      // "when pressed, toggle d4" is something else.
+      if (chosen.strange && head.find(gap) != std::string::npos) continue;
       if (!chosen.problem.empty())
         return ParsedGroup{std::nullopt, std::move(chosen.problem), std::move(chosen.choices)};
       return ParsedGroup{made(kind, chosen, words), {}, {}};

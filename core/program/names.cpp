@@ -22,10 +22,10 @@ bool isLetter(unsigned char c) { return std::isalpha(c) || c == '_' || c >= 0x80
 // Words of phrases: a name that is one of them stands in quotes.
 const std::set<std::string>& phraseWords() {
   static const std::set<std::string> all = [] {
-    std::set<std::string> out = {"high",   "low", "true", "false",    "on",     "off",
-                                 "is",     "x",   "s",    "ms",       "us",     "hz",
-                                 "deg",    "to",  "be",   "variable", "list",   "pin",
-                                 "equals", "by",  "into", "for",      "number", "between"};
+    std::set<std::string> out = {"high", "low",  "true",     "false",  "on",     "off",
+                                 "is",   "s",    "ms",       "us",     "hz",     "deg",
+                                 "to",   "be",   "variable", "list",   "pin",    "equals",
+                                 "by",   "into", "for",      "number", "between"};
     const auto take = [&](const std::string& phrase) {
       for (const PhrasePiece& piece : piecesOf(phrase)) {
         if (piece.field) continue;

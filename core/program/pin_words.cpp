@@ -11,11 +11,15 @@
 // part of a name counts where it is the beginning or the end of one, in whole words.
 namespace ignavo {
 
-using typed::lower, typed::trimmed;
+using typed::isDigit, typed::lower, typed::trimmed;
 
 namespace {
 
-constexpr std::array<std::pair<const char*, PinPart::Is>, 17> sorts = {{
+constexpr std::array<std::pair<const char*, PinPart::Is>, 26> sorts = {{
+    {"temperature sensor", PinPart::Is::sensor},
+    {"thermometer", PinPart::Is::sensor},
+    {"temperature", PinPart::Is::sensor},
+    {"light level", PinPart::Is::sensor},
     {"lamps", PinPart::Is::lamp},
     {"lamp", PinPart::Is::lamp},
     {"leds", PinPart::Is::lamp},
@@ -30,12 +34,15 @@ constexpr std::array<std::pair<const char*, PinPart::Is>, 17> sorts = {{
     {"sounder", PinPart::Is::sounder},
     {"piezo", PinPart::Is::sounder},
     {"speaker", PinPart::Is::sounder},
+    {"buttons", PinPart::Is::button},
+    {"light sensor", PinPart::Is::sensor},
+    {"knob", PinPart::Is::sensor},
+    {"motors", PinPart::Is::motor},
+    {"servos", PinPart::Is::arm},
     {"motor", PinPart::Is::motor},
     {"servo", PinPart::Is::arm},
     {"arm", PinPart::Is::arm},
 }};
-
-bool isDigit(char c) { return c >= '0' && c <= '9'; }
 
 // Of the words of a name: all that begin it or end it, the longest first.
 std::vector<std::string> beginningsAndEnds(const std::string& name) {
@@ -48,8 +55,22 @@ std::vector<std::string> beginningsAndEnds(const std::string& name) {
   return out;
 }
 
+// What a pin can be called, and whether that is all of a name. A number says nothing alone.
+std::vector<std::pair<std::string, bool>> namesOf(const PinWords& pin) {
+  std::vector<std::pair<std::string, bool>> out;
+  const auto add = [&](const std::string& name) {
+    for (const std::string& part : beginningsAndEnds(lower(name)))
+      if (!part.empty() && !std::all_of(part.begin(), part.end(), isDigit))
+        out.emplace_back(part, part.size() == name.size());
+  };
+  for (const PinPart& part : pin.parts) add(part.name);
+  add(pin.label);
+  return out;
+}
+
 // "d4", "d 4", "pin 4", "4".
-std::optional<std::string> takePinName(std::string& rest, const Vocabulary& words) {
+std::optional<std::string> takePinName(std::string& rest, const Vocabulary& words,
+                                       bool bareNumbers) {
   std::string behind = rest;
   const bool said = dropWord(behind, {"pin"});
   std::string word = takeWord(behind);
@@ -65,7 +86,8 @@ std::optional<std::string> takePinName(std::string& rest, const Vocabulary& word
     }
   }
   if (!word.empty() && std::all_of(word.begin(), word.end(), isDigit))
-    if (const auto pin = words.pin("D" + word); pin && (said || word.size() <= 2)) {
+    if (const auto pin = words.pin("D" + word);
+        pin && (said || (bareNumbers && word.size() <= 2))) {
       rest = behind;
       return pin;
     }
@@ -78,7 +100,9 @@ std::vector<std::string> pinsOf(PinPart::Is is, const Vocabulary& words) {
   std::vector<std::string> out;
   for (const bool own : {false, true}) {
     for (const PinWords& pin : words.wired)
-      if (pin.ownLamp == own && pin.part(is)) out.push_back(pin.pin);
+      if (pin.ownLamp == own &&
+          (pin.part(is) || (is == PinPart::Is::sounder && pin.part(PinPart::Is::buzzer))))
+        out.push_back(pin.pin);
     if (!out.empty()) break;
   }
   return out;
@@ -89,9 +113,15 @@ std::string pinInWords(const std::string& pin, const Vocabulary& words) {
   return about && !about->label.empty() ? pin + " · " + about->label : pin;
 }
 
-std::optional<PinsMeant> takePin(std::string& rest, const Vocabulary& words) {
+std::vector<std::string> sortWords() {
+  std::vector<std::string> out;
+  for (const auto& [word, is] : sorts) out.push_back(word);
+  return out;
+}
+
+std::optional<PinsMeant> takePin(std::string& rest, const Vocabulary& words, PinWording wording) {
   std::string behind = trimmed(rest);
-  while (dropWord(behind, {"the", "my", "a", "an"})) {
+  while (wording.articles && dropWord(behind, {"the", "my", "a", "an"})) {
   }
   const std::string from = behind;
   const auto taken = [&](PinsMeant out) {
@@ -99,35 +129,50 @@ std::optional<PinsMeant> takePin(std::string& rest, const Vocabulary& words) {
     rest = behind;
     return out;
   };
-  if (const auto pin = takePinName(behind, words)) return taken({{}, {*pin}, {}});
+  if (const auto pin = takePinName(behind, words, wording.bareNumbers))
+    return taken({{}, {*pin}, {}});
   PinsMeant best;
   std::size_t most = 0;
   std::string after;
-  for (const PinWords& pin : words.wired) {
-    std::vector<std::string> names;
-    for (const PinPart& part : pin.parts)
-      for (std::string& name : beginningsAndEnds(lower(part.name)))
-        names.push_back(std::move(name));
-    if (!pin.label.empty()) names.push_back(lower(pin.label));
-    for (const std::string& name : names) {
+  for (const PinWords& pin : words.wired)
+    for (const auto& [name, whole] : namesOf(pin)) {
       std::string left = behind;
       if (name.size() < most || !takeWords(left, name)) continue;
-      if (name.size() > most) best.pins.clear();
+      if (name.size() > most) best = {};
       most = name.size();
       after = left;
+      best.partly = !whole;
       if (best.pins.empty() || best.pins.back() != pin.pin) best.pins.push_back(pin.pin);
     }
-  }
   for (const auto& [sort, is] : sorts) {
     std::string left = behind;
     const std::size_t length = std::char_traits<char>::length(sort);
     if (length < most || !takeWords(left, sort)) continue;
     most = length;
     after = left;
-    best = {{}, pinsOf(is, words), is};
+    best = {{}, pinsOf(is, words), is, std::string(sort).ends_with('s')};
     break;
   }
   if (most == 0) return std::nullopt;
+  // "the red led", "the green one": the sort beside a part of the name.
+  if (best.partly) {
+    std::string left = after;
+    if (dropWord(left, {"one"})) after = left;
+    for (const auto& [sort, is] : sorts) {
+      left = after;
+      if (!takeWords(left, sort)) continue;
+      std::vector<std::string> fit = best.pins;
+      std::erase_if(fit, [&](const std::string& pin) {
+        const PinWords* about = words.about(pin);
+        return !about || !about->part(is);
+      });
+      if (fit.empty()) continue;
+      best.pins = fit;
+      best.partly = false;
+      after = left;
+      break;
+    }
+  }
   behind = after;
   return taken(std::move(best));
 }

@@ -5,6 +5,8 @@
 // What everyone needs who reads what was typed.
 namespace ignavo::typed {
 
+inline bool isDigit(char c) { return c >= '0' && c <= '9'; }
+
 inline std::string lower(std::string s) {
   for (char& c : s) c = static_cast<char>(std::tolower(static_cast<unsigned char>(c)));
   return s;

@@ -12,7 +12,8 @@ namespace ignavo {
 
 // A part that hangs on a pin. Its name can stand for the pin.
 struct PinPart {
-  enum class Is : std::uint8_t { lamp, button, sensor, sounder, motor, arm };
+  // A sounder sounds the tone that it is given, a buzzer by itself.
+  enum class Is : std::uint8_t { lamp, button, sensor, sounder, buzzer, motor, arm };
   std::string name;
   Is is = Is::lamp;
   bool whenLow = false;  // lit, running or pressed where the pin is low

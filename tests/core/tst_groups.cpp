@@ -3,10 +3,9 @@
 #include "check/finding.h"
 #include "format/bench_words.h"
 #include "parts/hanging.h"
-#include "parts/small_circuits.h"
 #include "program/groups.h"
 #include "program/pin_words.h"
-#include "support/build.h"
+#include "support/named_circuits.h"
 #include "support/runs.h"
 #include "support/traces.h"
 
@@ -15,16 +14,6 @@ using namespace ignavo::test;
 
 namespace {
 
-// Places a small circuit and calls its most telling part so.
-Project with(Project p, const char* circuit, const char* pin, const char* type, const char* name) {
-  const Composed made = compose(p, *smallCircuit(circuit), "b1", pin);
-  if (!made.problem.empty()) qFatal("%s", inWords(made.problem).c_str());
-  p = made.project;
-  for (const std::string& id : made.ids)
-    if (const Part* part = p.part(id); part && part->type == type)
-      p = edits::changePart(std::move(p), id, [&](Part& q) { q.name = name; });
-  return p;
-}
 Project ferry() {
   Project p = emptyProject();
   p = with(p, "lamp", "D3", "led", "Green lamp");

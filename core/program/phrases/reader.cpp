@@ -1,0 +1,257 @@
+#include "program/phrases/reader.h"
+
+#include <algorithm>
+
+#include "program/expressions.h"
+#include "program/keys.h"
+#include "program/pin_words.h"
+#include "program/words.h"
+
+namespace ignavo::phrases {
+
+std::string numberText(double value) { return phraseOf(Expr::of(value)); }
+
+PhraseReader::PhraseReader(const Tokens& tokens, const Vocabulary& words)
+    : typed_(tokens.typed), words_(words) {
+  for (const Token& t : tokens.all) {
+    const bool namesKey = !tokens_.empty() && tokens_.back().is == Concept::key;
+    if (t.is != Concept::filler || (namesKey && !keyOf(t.text).empty())) tokens_.push_back(t);
+  }
+  // "space key" is "key space".
+  for (std::size_t i = 0; i + 1 < tokens_.size(); ++i)
+    if (tokens_[i + 1].is == Concept::key && !keyOf(tokens_[i].text).empty() &&
+        (i + 2 >= tokens_.size() || keyOf(tokens_[i + 2].text).empty()))
+      std::swap(tokens_[i], tokens_[i + 1]);
+  // "delay(500)": the brackets of a call hold no value of their own.
+  if (tokens_.size() > 3 && tokens_[1].text == "(" && tokens_.back().text == ")" &&
+      std::count_if(tokens_.begin(), tokens_.end(), [](const Token& t) { return t.text == "("; }) ==
+          1) {
+    tokens_.pop_back();
+    tokens_.erase(tokens_.begin() + 1);
+    called_ = true;
+  }
+}
+
+const Token* PhraseReader::peek(std::size_t ahead) const {
+  return at_ + ahead < tokens_.size() ? &tokens_[at_ + ahead] : nullptr;
+}
+bool PhraseReader::is(Concept c, std::size_t ahead) const {
+  const Token* t = peek(ahead);
+  return t && t->is == c;
+}
+bool PhraseReader::isSign(const char* sign, std::size_t ahead) const {
+  const Token* t = peek(ahead);
+  return t && t->text == sign && t->is != Concept::text;
+}
+bool PhraseReader::take(Concept c) {
+  if (!is(c)) return false;
+  ++at_;
+  return true;
+}
+bool PhraseReader::takeSign(const char* sign) {
+  if (!isSign(sign)) return false;
+  ++at_;
+  return true;
+}
+void PhraseReader::skip(std::initializer_list<Concept> some) {
+  while (peek() && std::find(some.begin(), some.end(), peek()->is) != some.end()) ++at_;
+}
+
+std::string PhraseReader::rest() const {
+  if (!peek()) return {};
+  std::string out = typed_.substr(peek()->at);
+  if (called_ && out.ends_with(')')) out.pop_back();
+  return out;
+}
+
+std::nullopt_t PhraseReader::failAt(std::size_t token, Message problem,
+                                    std::vector<std::string> choices) {
+  if (question_) return std::nullopt;
+  Question q;
+  q.plain = true;
+  q.problem = std::move(problem);
+  for (const std::string& choice : choices) q.choices.push_back(said_ + choice);
+  if (token < tokens_.size()) {
+    q.at = tokens_[token].at;
+    q.length = tokens_[token].length;
+  } else {
+    q.at = typed_.size();
+  }
+  question_ = std::move(q);
+  return std::nullopt;
+}
+std::nullopt_t PhraseReader::fail(Message problem, std::vector<std::string> choices) {
+  return failAt(at_, std::move(problem), std::move(choices));
+}
+std::nullopt_t PhraseReader::unknown() {
+  const bool first = !question_;
+  if (!peek())
+    fail(stepSay("Something is missing at the end."));
+  else
+    fail(peek()->is == Concept::unknown
+             ? stepSay("“{}” is not known here: no pin, part or variable is called so.",
+                       peek()->text)
+             : stepSay("“{}” is not expected here.", peek()->text));
+  if (first && question_) question_->plain = false;
+  return std::nullopt;
+}
+
+// ---- pins
+
+std::vector<std::string> PhraseReader::inWords(const std::vector<std::string>& pins) const {
+  std::vector<std::string> out;
+  for (const std::string& pin : pins) out.push_back(pinInWords(pin, words_));
+  return out;
+}
+
+const PinPart* PhraseReader::part(const std::string& pin, Is is) const {
+  const PinWords* about = words_.about(pin);
+  return about ? about->part(is) : nullptr;
+}
+
+bool PhraseReader::onlyButton(const std::string& pin) const {
+  const PinWords* about = words_.about(pin);
+  return about && !about->parts.empty() &&
+         std::all_of(about->parts.begin(), about->parts.end(),
+                     [](const PinPart& p) { return p.is == Is::button; });
+}
+
+// Pins that can be dimmed, those with a lamp or motor first.
+std::vector<std::string> PhraseReader::dimmable(const std::string& instead) const {
+  std::vector<std::string> out;
+  for (const bool wired : {true, false})
+    for (const PinWords& pin : words_.wired)
+      if (pin.dims && pin.pin != instead && wired == !pin.parts.empty() &&
+          (!wired || pin.part(Is::lamp) || pin.part(Is::motor)))
+        out.push_back(pin.pin);
+  if (out.size() > 3) out.resize(3);
+  return out;
+}
+
+std::optional<std::string> PhraseReader::onePin(const Token& token, const Phrase& phrase) {
+  if (token.pins.size() == 1) return token.pins.front();
+  std::vector<std::string> choices;
+  for (const std::string& pin : token.pins) choices.push_back(phrase(pin));
+  const auto place =
+      static_cast<std::size_t>(std::find_if(tokens_.begin(), tokens_.end(),
+                                            [&](const Token& t) { return t.at == token.at; }) -
+                               tokens_.begin());
+  if (token.pins.empty())
+    return failAt(place, stepSay("No such part is wired to a pin: “{}”.", token.text));
+  return failAt(place, stepSay("Which one: {}?", inWords(token.pins)), std::move(choices));
+}
+
+// The only pin that such a part hangs on; asks which, or says that there is none.
+std::optional<std::string> PhraseReader::onlyOf(Is is, const char* what, const Phrase& phrase) {
+  const std::vector<std::string> pins = pinsOf(is, words_);
+  if (pins.size() == 1) return pins.front();
+  std::vector<std::string> choices;
+  for (const std::string& pin : pins) choices.push_back(phrase(pin));
+  if (pins.empty()) return fail(stepSay("No {} is wired to a pin yet.", what));
+  return fail(stepSay("Which {}: {}?", what, inWords(pins)), std::move(choices));
+}
+
+// "d4", "d3 and d4", "all lamps", "4": asks where a word could mean several.
+std::optional<PhraseReader::Lines> PhraseReader::pinList() {
+  Lines out;
+  const bool all = take(Concept::all);
+  while (true) {
+    if (const Token* t = peek(); t && t->is == Concept::pin) {
+      // "the lamp on pin 4": the pin says which.
+      if (t->sort && (is(Concept::on, 1) || is(Concept::to, 1)) && is(Concept::pin, 2) &&
+          !peek(2)->sort) {
+        at_ += 2;
+        continue;
+      }
+      if (t->pins.empty()) return fail(stepSay("No such part is wired to a pin: “{}”.", t->text));
+      if (t->pins.size() > 1 && !all && !t->several) {
+        std::vector<std::string> choices;
+        for (const std::string& pin : t->pins) choices.push_back(pin);
+        return fail(stepSay("Which one: {}?", inWords(t->pins)), choices);
+      }
+      out.insert(out.end(), t->pins.begin(), t->pins.end());
+      ++at_;
+    } else if (t && t->is == Concept::number && t->exact && out.empty() && !isUnit(1)) {
+      const auto pin = words_.pin("D" + numberText(t->value));
+      if (!pin) return fail(stepSay("This board has no pin {}.", numberText(t->value)));
+      out.push_back(*pin);
+      ++at_;
+    } else if (all && out.empty()) {
+      out = pinsOf(Is::lamp, words_);
+      if (out.empty()) return fail(stepSay("No lamp is wired to a pin."));
+    } else {
+      break;
+    }
+    // "d3 and d4", "red and green lamp": more of them.
+    const std::size_t joint = is(Concept::andAlso) || isSign(",") ? 1 : 0;
+    const Token* next = peek(joint);
+    if (!next || next->is != Concept::pin) break;
+    // "d3 on and d4 off" comes later; here no level stood between them.
+    at_ += joint;
+  }
+  if (out.empty()) return unknown();
+  return out;
+}
+
+bool PhraseReader::isUnit(std::size_t ahead) const {
+  for (const Concept c :
+       {Concept::seconds, Concept::milliseconds, Concept::minutes, Concept::percent, Concept::hertz,
+        Concept::kilohertz, Concept::degrees, Concept::times, Concept::volts})
+    if (is(c, ahead)) return true;
+  return false;
+}
+
+// ---- several steps
+
+std::optional<std::vector<std::string>> PhraseReader::steps() {
+  auto out = sequence();
+  if (out && !atEnd()) return unknown();
+  return out;
+}
+
+std::optional<std::vector<std::string>> PhraseReader::stepsBehind() {
+  skip({Concept::then});
+  takeSign(",");
+  skip({Concept::then});
+  return atEnd() ? std::optional<Lines>(Lines{}) : steps();
+}
+
+// Steps one after the other: "d4 on, wait 1 s, then d4 off".
+std::optional<PhraseReader::Lines> PhraseReader::sequence() {
+  Lines out;
+  while (true) {
+    auto lines = statement();
+    if (!lines) return std::nullopt;
+    out.insert(out.end(), lines->begin(), lines->end());
+    const std::size_t before = at_;
+    while (is(Concept::then) || is(Concept::andAlso) || isSign(",") || isSign(".")) ++at_;
+    if (atEnd() || is(Concept::otherwise)) return out;
+    if (at_ == before) return out;
+  }
+}
+
+bool PhraseReader::startsStatement() const {
+  using C = Concept;
+  for (const C c :
+       {C::set,  C::flip,    C::dim,   C::wait, C::repeat,   C::ifSo,   C::asLongAs, C::tone,
+        C::turn, C::silence, C::let,   C::add,  C::takeAway, C::reset,  C::put,      C::log,
+        C::post, C::run,     C::leave, C::end,  C::stop,     C::forever})
+    if (is(c)) return true;
+  return is(C::ownStep);
+}
+
+// What stands inside a fork or loop, indented; none where nothing is said.
+std::optional<PhraseReader::Lines> PhraseReader::body() {
+  skip({Concept::then});
+  takeSign(",");
+  skip({Concept::then});
+  if (atEnd() || is(Concept::otherwise)) return Lines{};
+  if (++depth_ > 16) return fail(stepSay("This is nested too deeply."));
+  auto lines = sequence();
+  --depth_;
+  if (!lines) return std::nullopt;
+  for (std::string& line : *lines) line = "  " + line;
+  return lines;
+}
+
+}  // namespace ignavo::phrases

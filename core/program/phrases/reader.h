@@ -1,0 +1,145 @@
+#pragma once
+#include <functional>
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "program/phrases/tokens.h"
+#include "text/message.h"
+
+namespace ignavo::phrases {
+
+// What cannot be read one way: what is asked, about which bytes of what was typed, and phrases
+// that say it plainly.
+struct Question {
+  Message problem;
+  std::size_t at = 0, length = 0;
+  std::vector<std::string> choices;
+  bool plain = false;  // it is understood, but open; else something in it is not known
+};
+
+// Reads tokens as canonical phrases: a line each, bodies indented by two spaces. What is read is
+// read again, strictly, by whoever asked: this only finds the words.
+class PhraseReader {
+ public:
+  PhraseReader(const Tokens& tokens, const Vocabulary& words);
+
+  // One or several steps.
+  std::optional<std::vector<std::string>> steps();
+  // The sign of a lane; nothing where it does not begin like one.
+  std::optional<std::string> sign();
+  // Behind a sign: the steps of its lane.
+  std::optional<std::vector<std::string>> stepsBehind();
+  // A condition, as an expression.
+  std::optional<std::string> condition();
+  bool atEnd() const { return at_ >= tokens_.size(); }
+  const std::optional<Question>& question() const { return question_; }
+
+ private:
+  using Lines = std::vector<std::string>;
+  using Text = std::optional<std::string>;
+  using Is = PinPart::Is;
+  using Phrase = std::function<std::string(const std::string& pin)>;
+
+  // ---- tokens
+  bool is(Concept c, std::size_t ahead = 0) const;
+  bool isSign(const char* sign, std::size_t ahead = 0) const;
+  const Token* peek(std::size_t ahead = 0) const;
+  bool take(Concept c);
+  bool takeSign(const char* sign);
+  void skip(std::initializer_list<Concept> some);
+  bool isUnit(std::size_t ahead) const;
+  // Of what was typed, from the token that is next.
+  std::string rest() const;
+  std::nullopt_t fail(Message problem, std::vector<std::string> choices = {});
+  std::nullopt_t failAt(std::size_t token, Message problem, std::vector<std::string> choices = {});
+  std::nullopt_t unknown();
+
+  // ---- pins
+  std::vector<std::string> inWords(const std::vector<std::string>& pins) const;
+  const PinPart* part(const std::string& pin, Is is) const;
+  bool onlyButton(const std::string& pin) const;
+  // The one pin that a token means; asks where it could be several. `phrase` makes a choice of one.
+  Text onePin(const Token& token, const Phrase& phrase);
+  Text onlyOf(Is is, const char* what, const Phrase& phrase);
+  std::optional<Lines> pinList();
+  std::vector<std::string> dimmable(const std::string& instead) const;
+
+  // ---- values
+  Text value();
+  Text term();
+  Text randomNumber();
+  Text listItem(const std::string& list);
+  std::optional<double> duration();
+  Text durationText();
+
+  // ---- conditions
+  Text either();
+  Text both();
+  Text atom();
+  Text pinAtom(const Token& token);
+  Text compared(const std::string& left);
+  std::string pressedText(const std::string& pin, bool pressed) const;
+  std::string litText(const std::string& pin, bool lit) const;
+  Text heldText(const std::string& pin);
+
+  // ---- statements
+  std::optional<Lines> sequence();
+  std::optional<Lines> statement();
+  std::optional<Lines> body();
+  std::optional<Lines> forEver();
+  std::optional<Lines> ifStatement();
+  std::optional<Lines> loopStatement(const std::string& head);
+  std::optional<Lines> repeatStatement();
+  std::optional<Lines> waitStatement();
+  std::optional<Lines> levelStatement();
+  std::optional<Lines> levelsOf(const Lines& pins, bool on, bool byPart);
+  std::optional<Lines> share(const std::string& pin);
+  std::optional<Lines> shares(const Lines& pins);
+  std::optional<Lines> dimStatement();
+  std::optional<Lines> toneStatement();
+  std::optional<Lines> silenceStatement();
+  std::optional<Lines> turnStatement();
+  std::optional<Lines> angle(const std::string& pin);
+  std::optional<Lines> nameStatement();
+  std::optional<Lines> assign(const std::string& name, const Token& at, bool known);
+  std::optional<Lines> sumStatement();
+  std::optional<Lines> sayStatement(const char* verb);
+  std::optional<Lines> stopStatement();
+  std::optional<Lines> listStatement();
+  bool startsStatement() const;
+  Text each();
+  Text keySign();
+
+  std::vector<Token> tokens_;  // without fillers
+  std::string typed_;
+  const Vocabulary& words_;
+  std::size_t at_ = 0;
+  int depth_ = 0;
+  Lines last_;             // pins that were set last: "it"
+  bool called_ = false;    // brackets of a call were left out
+  std::string plainTest_;  // of the sign that was read last
+  bool signal_ = false;    // the condition follows something from turn to turn
+  std::string said_;       // of the phrase, before what is being read: choices begin with it
+  std::optional<Question> question_;
+};
+
+// While it lives, choices begin with these words as well.
+class Beginning {
+ public:
+  Beginning(std::string& said, const std::string& words) : said_(said), before_(said) {
+    said_ += words;
+  }
+  ~Beginning() { said_ = before_; }
+  Beginning(const Beginning&) = delete;
+  Beginning& operator=(const Beginning&) = delete;
+
+ private:
+  std::string& said_;
+  std::string before_;
+};
+
+// "0.5", "50": a number as phrases write it.
+std::string numberText(double value);
+
+}  // namespace ignavo::phrases

@@ -1,0 +1,322 @@
+#include <algorithm>
+
+#include "program/expressions.h"
+#include "program/keys.h"
+#include "program/phrases/reader.h"
+#include "program/pin_words.h"
+#include "program/words.h"
+
+// What is so: the words that people use for a pin's level, its part's state, and comparisons, as
+// text that the strict reader takes. Pressed, lit and dark mean what the wiring makes of them.
+namespace ignavo::phrases {
+
+using C = Concept;
+
+PhraseReader::Text PhraseReader::condition() {
+  signal_ = false;
+  return either();
+}
+
+PhraseReader::Text PhraseReader::either() {
+  auto out = both();
+  while (out && take(C::orElse)) {
+    const auto next = both();
+    if (!next) return std::nullopt;
+    *out += " or " + *next;
+  }
+  return out;
+}
+
+PhraseReader::Text PhraseReader::both() {
+  auto out = atom();
+  while (out && is(C::andAlso)) {
+    // "if pressed and d4 on …" could go on with a step; a step begins with its verb.
+    ++at_;
+    if (startsStatement()) {
+      --at_;
+      break;
+    }
+    const auto next = atom();
+    if (!next) return std::nullopt;
+    *out += " and " + *next;
+  }
+  return out;
+}
+
+std::string PhraseReader::pressedText(const std::string& pin, bool pressed) const {
+  const PinPart* button = part(pin, Is::button);
+  const bool low = button && button->whenLow;
+  return pin + (pressed != low ? " is high" : " is low");
+}
+
+std::string PhraseReader::litText(const std::string& pin, bool lit) const {
+  const PinWords* about = words_.about(pin);
+  const bool low = about && !about->parts.empty() && about->parts.front().whenLow;
+  return pin + (lit != low ? " is high" : " is low");
+}
+
+// Behind "held": how long.
+PhraseReader::Text PhraseReader::heldText(const std::string& pin) {
+  skip({C::inTurn});
+  const auto seconds = duration();
+  if (!seconds) return pressedText(pin, true);
+  signal_ = true;
+  const PinPart* button = part(pin, Is::button);
+  const std::string down = button && button->whenLow ? "(" + pin + " is low)" : pin;
+  return down + " held for " + numberText(*seconds) + " s";
+}
+
+PhraseReader::Text PhraseReader::atom() {
+  const Token* t = peek();
+  if (!t) return fail(stepSay("What should be so is missing at the end."));
+  if (++depth_ > 30) return fail(stepSay("This is nested too deeply."));
+  struct Leave {
+    int& depth;
+    ~Leave() { --depth; }
+  } leave{depth_};
+  if (isSign("(")) {
+    const std::size_t from = at_++;
+    auto inner = either();
+    if (inner && takeSign(")")) {
+      // "(d2 == 1)" needs no brackets of its own; what goes on needs them.
+      const bool whole = from == 0 || !peek() || is(C::then) || isSign(":") || isSign("{");
+      const std::size_t spaces =
+          static_cast<std::size_t>(std::count(inner->begin(), inner->end(), ' '));
+      if (whole && depth_ == 1) return inner;
+      return compared(spaces == 0 ? *inner : "(" + *inner + ")");
+    }
+    if (inner) return fail(stepSay("A bracket is not closed."));
+    return std::nullopt;
+  }
+  if (take(C::negation)) {
+    const auto inner = atom();
+    if (!inner) return std::nullopt;
+    // Levels are turned round, all else is denied.
+    const std::string high = " is high", low = " is low";
+    if (inner->ends_with(high) && inner->find(' ') == inner->size() - high.size())
+      return inner->substr(0, inner->size() - high.size()) + low;
+    if (inner->ends_with(low) && inner->find(' ') == inner->size() - low.size())
+      return inner->substr(0, inner->size() - low.size()) + high;
+    const bool bare = inner->find(' ') == std::string::npos || inner->starts_with('(');
+    return bare ? "not " + *inner : "not (" + *inner + ")";
+  }
+  if (take(C::key)) {
+    const Token* named = peek();
+    const std::string key = named ? keyOf(named->text) : std::string();
+    if (key.empty())
+      return fail(
+          stepSay("Which key? Keys are a to z, 0 to 9, space, return, left, right, up and "
+                  "down."));
+    ++at_;
+    skip({C::key});
+    const bool released = is(C::released);
+    skip({C::pressed, C::held, C::released, C::tapped, C::on});
+    return (released ? "not (key " : "key ") + key + (released ? " held)" : " held");
+  }
+  switch (t->is) {
+    case C::pressed:
+    case C::released:
+    case C::held:
+    case C::tapped:
+    case C::hold: {
+      const std::size_t word = at_++;
+      const bool pressed = t->is != C::released;
+      // "pressed button": the pin stands behind.
+      if (is(C::pin) && peek()->pins.size() == 1 && part(peek()->pins.front(), Is::button)) {
+        --at_;
+        std::swap(tokens_[at_], tokens_[at_ + 1]);
+        return atom();
+      }
+      const auto pin = onlyOf(Is::button, "button",
+                              [&](const std::string& p) { return pressedText(p, pressed); });
+      if (!pin) return std::nullopt;
+      --at_;
+      Token button;
+      button.is = C::pin;
+      button.pins = {*pin};
+      button.at = tokens_[word].at;
+      button.length = 0;
+      return pinAtom(button);
+    }
+    case C::pin: {
+      const Token pin = *t;
+      ++at_;
+      return pinAtom(pin);
+    }
+    case C::set:  // "light < 50": the sensor is meant
+      if (t->text == "light" && (is(C::less, 1) || is(C::more, 1) || is(C::atMost, 1) ||
+                                 is(C::atLeast, 1) || is(C::level, 1))) {
+        const auto pin = onlyOf(Is::sensor, "sensor",
+                                [](const std::string& p) { return "level of " + p + " > 50"; });
+        if (!pin) return std::nullopt;
+        ++at_;
+        skip({C::level});
+        return compared("level of " + *pin);
+      }
+      return unknown();
+    case C::on:
+    case C::off:
+      // "dark", "bright": below or above what is for the user to say.
+      if (t->text == "dark" || t->text == "bright") {
+        const auto pin = onlyOf(Is::sensor, "sensor",
+                                [](const std::string& p) { return "level of " + p + " < 50"; });
+        if (!pin) return std::nullopt;
+        return fail(stepSay("From which level on? For example half of it."),
+                    {"level of " + *pin + " < 50", "level of " + *pin + " > 50"});
+      }
+      return unknown();
+    default: {
+      const auto left = value();
+      return left ? compared(*left) : std::nullopt;
+    }
+  }
+}
+
+// A pin has been read: what about it?
+PhraseReader::Text PhraseReader::pinAtom(const Token& token) {
+  // "light > 50", "light level below half": a sensor, not a lamp.
+  if (token.sort == Is::lamp && token.text.find("ight") != std::string::npos &&
+      (is(C::level) || is(C::less) || is(C::more) || is(C::atMost) || is(C::atLeast))) {
+    const auto sensor = onlyOf(Is::sensor, "sensor",
+                               [](const std::string& p) { return "level of " + p + " > 50"; });
+    if (!sensor) return std::nullopt;
+    skip({C::level});
+    return compared("level of " + *sensor);
+  }
+  const auto one = onePin(token, [&](const std::string& p) {
+    return part(p, Is::button) ? pressedText(p, true) : p + " is high";
+  });
+  if (!one) return std::nullopt;
+  const std::string& pin = *one;
+  const bool negated = take(C::negation);
+  skip({C::goes, C::to});
+  const bool equal = is(C::equal) || is(C::unequal);
+  const bool differs = is(C::unequal);
+  const auto state = [&](std::size_t ahead) -> Text {
+    const Token* s = peek(ahead);
+    if (!s) return std::nullopt;
+    const bool turned = negated != differs;
+    if (s->is == C::high || s->is == C::low)
+      return pin + ((s->is == C::high) != turned ? " is high" : " is low");
+    if (s->is == C::number && (s->value == 0 || s->value == 1) && equal && !isUnit(ahead + 1))
+      return pin + ((s->value == 1) != turned ? " is high" : " is low");
+    if (s->is == C::on || s->is == C::off) return litText(pin, (s->is == C::on) != turned);
+    if (s->is == C::pressed || s->is == C::released)
+      return pressedText(pin, (s->is == C::pressed) != turned);
+    return std::nullopt;
+  };
+  if (const auto said = state(equal ? 1 : 0)) {
+    at_ += equal ? 2 : 1;
+    // "button pressed for 3 s".
+    if (tokens_[at_ - 1].is == C::pressed && is(C::inTurn) && (is(C::number, 1) || is(C::half, 1)))
+      return heldText(pin);
+    return said;
+  }
+  const auto turnedRound = [&](std::string text) { return negated ? "not (" + text + ")" : text; };
+  if (take(C::held)) {
+    const auto held = heldText(pin);
+    return held ? Text(turnedRound(*held)) : std::nullopt;
+  }
+  if (take(C::tapped)) {
+    skip({C::inTurn, C::within});
+    const auto seconds = duration();
+    signal_ = true;
+    const PinPart* button = part(pin, Is::button);
+    const std::string down = button && button->whenLow ? "(" + pin + " is low)" : pin;
+    return turnedRound(down + " tapped within " + numberText(seconds.value_or(0.5)) + " s");
+  }
+  if (take(C::steady)) {
+    const auto seconds = duration();
+    signal_ = true;
+    return turnedRound(pin + " steady for " + numberText(seconds.value_or(0.02)) + " s");
+  }
+  skip({C::level});
+  const PinWords* about = words_.about(pin);
+  const bool between = is(C::from) && peek()->text == "between";
+  const bool compares =
+      between || equal || is(C::less) || is(C::more) || is(C::atMost) || is(C::atLeast);
+  if (compares) {
+    // Volts behind the number, or a share.
+    const bool volts = is(C::number, 1) && is(C::volts, 2);
+    const bool measures = about ? about->measures : pin.starts_with('A');
+    const auto out = compared(volts ? "volts at " + pin : measures ? "level of " + pin : pin);
+    return out ? Text(turnedRound(*out)) : std::nullopt;
+  }
+  if (about && about->part(Is::sensor) && !about->part(Is::button))
+    return fail(stepSay("Above or below what? For example {} > 50 %.", pin),
+                {"level of " + pin + " > 50", "level of " + pin + " < 50"});
+  if (about && about->part(Is::button)) return pressedText(pin, !negated);
+  return litText(pin, !negated);
+}
+
+// A value has been read: compared with what? Nothing is asked of one that is a truth.
+PhraseReader::Text PhraseReader::compared(const std::string& left) {
+  const Token* t = peek();
+  const char* sign = nullptr;
+  bool negated = false;
+  if (is(C::negation)) ++at_, negated = true, t = peek();
+  if (t) switch (t->is) {
+      case C::equal:
+        sign = negated ? "≠" : "=";
+        break;
+      case C::unequal:
+        sign = "≠";
+        break;
+      case C::less:
+        sign = "<";
+        break;
+      case C::atMost:
+        sign = "≤";
+        break;
+      case C::more:
+        sign = ">";
+        break;
+      case C::atLeast:
+        sign = "≥";
+        break;
+      default:
+        break;
+    }
+  if (t && t->is == C::from && t->text == "between") {
+    ++at_;
+    const auto low = term();
+    if (!low) return std::nullopt;
+    if (!take(C::andAlso) && !take(C::to) && !takeSign(",") && !takeSign("-"))
+      return fail(stepSay("Between two values stands “and”."));
+    const auto high = term();
+    if (!high) return std::nullopt;
+    const std::string inside = left + " ≥ " + *low + " and " + left + " ≤ " + *high;
+    return negated ? "not (" + inside + ")" : inside;
+  }
+  if (!sign) {
+    // "count is 5": the "is" said nothing.
+    if (t && (t->is == C::number || t->is == C::text || t->is == C::name))
+      sign = "=";
+    else
+      return left;
+  } else {
+    ++at_;
+  }
+  skip({C::to, C::of});
+  const bool share = left.starts_with("level of ");
+  const std::size_t at = at_;
+  if (share && take(C::half)) {
+    skip({C::of, C::percent});
+    return left + " " + sign + " 50";
+  }
+  const auto right = value();
+  if (!right) return std::nullopt;
+  const double number = share ? std::atof(right->c_str()) : 0;
+  if (number > 100) {
+    const std::string percent =
+        numberText(static_cast<double>(static_cast<int>(number * 100 / 1023 + 0.5)));
+    return failAt(at,
+                  stepSay("A level goes from 0 to 100 %. {0} of 1,023 are {1} %.", *right, percent),
+                  {left + " " + sign + " " + percent});
+  }
+  const std::string out = left + " " + sign + " " + *right;
+  return negated && std::string(sign) != "≠" && std::string(sign) != "=" ? "not (" + out + ")"
+                                                                         : out;
+}
+
+}  // namespace ignavo::phrases

@@ -1,0 +1,251 @@
+#include <algorithm>
+
+#include "program/expressions.h"
+#include "program/keys.h"
+#include "program/phrases/reader.h"
+#include "program/pin_words.h"
+#include "program/words.h"
+
+// When something is done, and how often: forks, loops, waits, what ends them, and the signs of
+// lanes.
+namespace ignavo::phrases {
+
+using C = Concept;
+
+// "if button then d4 on, else d4 off": what stands behind the test goes inside.
+std::optional<PhraseReader::Lines> PhraseReader::ifStatement() {
+  ++at_;
+  std::optional<std::string> test;
+  {
+    const Beginning head(said_, "if ");
+    test = condition();
+  }
+  if (!test) return std::nullopt;
+  if (signal_)
+    return fail(stepSay("What is held or tapped is followed from turn to turn: wait for it, or let "
+                        "it start a lane."),
+                {"wait until " + *test, "Each time " + *test});
+  auto inside = body();
+  if (!inside) return std::nullopt;
+  Lines out{"if " + *test};
+  out.insert(out.end(), inside->begin(), inside->end());
+  if (take(C::otherwise)) {
+    auto other = body();
+    if (!other) return std::nullopt;
+    if (!other->empty()) {
+      out.push_back("otherwise");
+      out.insert(out.end(), other->begin(), other->end());
+    }
+  }
+  return out;
+}
+
+std::optional<PhraseReader::Lines> PhraseReader::loopStatement(const std::string& head) {
+  auto inside = body();
+  if (!inside) return std::nullopt;
+  Lines out{head};
+  out.insert(out.end(), inside->begin(), inside->end());
+  return out;
+}
+
+namespace {
+// What is so where the other is not, in as few words as can be.
+std::string opposite(const std::string& test) {
+  const std::string high = " is high", low = " is low";
+  const auto plain = [&](const std::string& tail) {
+    return test.ends_with(tail) && test.find(' ') == test.size() - tail.size();
+  };
+  if (plain(high)) return test.substr(0, test.size() - high.size()) + low;
+  if (plain(low)) return test.substr(0, test.size() - low.size()) + high;
+  return "not (" + test + ")";
+}
+}  // namespace
+
+// "repeat 3 times", "3 times", "repeat until pressed", "do twice".
+std::optional<PhraseReader::Lines> PhraseReader::repeatStatement() {
+  take(C::repeat);
+  if (take(C::until)) {
+    std::optional<std::string> test;
+    {
+      const Beginning head(said_, "as long as ");
+      test = condition();
+    }
+    return test ? loopStatement("as long as " + opposite(*test)) : std::nullopt;
+  }
+  if (atEnd())
+    return fail(stepSay("How often?"), {"repeat 3 times", "repeat 5 times", "keep going round"});
+  std::optional<std::string> times;
+  {
+    const Beginning head(said_, "repeat ");
+    times = value();
+  }
+  if (!times) return std::nullopt;
+  skip({C::times, C::loop});
+  // "repeat 3 times: d4 on" or "flip d4 3 times" (behind).
+  return loopStatement("repeat " + *times + " times");
+}
+
+std::optional<PhraseReader::Lines> PhraseReader::waitStatement() {
+  const std::size_t from = at_;
+  const bool holds = is(C::hold);
+  if (!holds) take(C::wait);
+  skip({C::inTurn});
+  if (holds) {
+    // "hold 3s", "hold button for 3 s": until it was held so long.
+    ++at_;
+    std::optional<std::string> pin;
+    if (is(C::pin)) {
+      pin =
+          onePin(*peek(), [](const std::string& p) { return "wait until " + p + " held for 1 s"; });
+      ++at_;
+    } else {
+      pin = onlyOf(Is::button, "button",
+                   [](const std::string& p) { return "wait until " + p + " held for 1 s"; });
+    }
+    if (!pin) return std::nullopt;
+    skip({C::inTurn});
+    const auto seconds = duration();
+    if (!seconds)
+      return fail(stepSay("Held for how long?"),
+                  {"wait until " + *pin + " held for 1 s", "wait until " + *pin + " held for 3 s"});
+    const PinPart* button = part(*pin, Is::button);
+    const std::string down = button && button->whenLow ? "(" + *pin + " is low)" : *pin;
+    return Lines{"wait until " + down + " held for " + numberText(*seconds) + " s"};
+  }
+  if (is(C::aBit) || atEnd())
+    return fail(stepSay("How long?"), {"wait 0.1 s", "wait 0.5 s", "wait 1 s"});
+  const bool until = take(C::until) || take(C::when) || take(C::ifSo);
+  const bool condition = until || is(C::pin) || is(C::pressed) || is(C::released) ||
+                         is(C::tapped) || is(C::held) || is(C::key) || is(C::negation);
+  if (condition && !(is(C::pin) && !until && peek()->pins.size() == 1 && isUnit(1))) {
+    const Beginning head(said_, "wait until ");
+    const auto test = this->condition();
+    return test ? std::optional<Lines>(Lines{"wait until " + *test}) : std::nullopt;
+  }
+  (void)from;
+  const Beginning head(said_, "wait ");
+  const auto seconds = durationText();
+  if (!seconds) return std::nullopt;
+  // A value that is worked out is in seconds unless it says otherwise.
+  if (take(C::milliseconds)) return Lines{"wait (" + *seconds + ") ÷ 1000 s"};
+  skip({C::seconds});
+  return Lines{"wait " + *seconds + " s"};
+}
+
+// "stop": the loop, the lane, the sound? "stop motor": off.
+std::optional<PhraseReader::Lines> PhraseReader::stopStatement() {
+  ++at_;
+  if (is(C::pin)) {
+    const Token pin = *peek();
+    const auto one = onePin(pin, [](const std::string& p) { return "set " + p + " low"; });
+    if (!one) return std::nullopt;
+    ++at_;
+    if (part(*one, Is::sounder)) return Lines{"silence " + *one};
+    return levelsOf({*one}, false, true);
+  }
+  if (is(C::sound) || is(C::tone)) {
+    ++at_;
+    const auto pin =
+        onlyOf(Is::sounder, "sounder", [](const std::string& p) { return "silence " + p; });
+    return pin ? std::optional<Lines>(Lines{"silence " + *pin}) : std::nullopt;
+  }
+  if (take(C::loop)) return Lines{"leave the loop"};
+  if (take(C::lane)) return Lines{"end this lane"};
+  std::vector<std::string> choices{"leave the loop", "end this lane"};
+  for (const std::string& pin : pinsOf(Is::sounder, words_)) choices.push_back("silence " + pin);
+  --at_;
+  return fail(stepSay("Stop what: the loop, the lane, or a sound?"), std::move(choices));
+}
+
+// ---- signs of lanes
+
+std::optional<std::string> PhraseReader::sign() {
+  const std::size_t from = at_;
+  // "every 2 s", "each second".
+  if (is(C::every) || is(C::each)) {
+    ++at_;
+    const bool time = is(C::number)
+                          ? (is(C::seconds, 1) || is(C::milliseconds, 1) || is(C::minutes, 1))
+                          : (is(C::half) || is(C::seconds) || is(C::minutes));
+    if (time) {
+      const auto seconds = duration();
+      if (seconds) return "Every " + numberText(*seconds) + " s";
+    }
+    if (is(C::times)) ++at_;
+    if (const auto key = keySign()) return key;
+    const Beginning head(said_, "Each time ");
+    return each();
+  }
+  if (take(C::keep)) {
+    const auto pin = pinList();
+    if (!pin) return std::nullopt;
+    skip({C::to, C::equal, C::by});
+    const Beginning head(said_, "Keep " + pin->front() + " at ");
+    const auto test = condition();
+    return test ? Text("Keep " + pin->front() + " at " + *test) : std::nullopt;
+  }
+  if (is(C::when) || is(C::on)) {
+    const bool on = is(C::on);
+    ++at_;
+    if (take(C::power)) return std::string("When power comes on");
+    if (const auto key = keySign()) return key;
+    // "on button click": an event. "when pressed": once now, or each time?
+    std::string test;
+    {
+      const Beginning head(said_, "Each time ");
+      const auto sign = each();
+      if (!sign) return std::nullopt;
+      test = *sign;
+    }
+    if (on) return test;
+    const std::string so = plainTest_;
+    std::string then;
+    if (!atEnd()) {
+      then = typed_.substr(peek()->at);
+      if (isSign(",") || is(C::then)) then = peek(1) ? typed_.substr(peek(1)->at) : std::string();
+    }
+    std::vector<std::string> choices{"if " + so + (then.empty() ? "" : " then " + then)};
+    if (then.empty()) choices.push_back("wait until " + so);
+    choices.push_back(test + (then.empty() ? "" : ": " + then));
+    return failAt(from, stepSay("Once now, or each time?"), std::move(choices));
+  }
+  if (is(C::forever) && tokens_.size() == 1 &&
+      (peek()->text == "always" || peek()->text == "round and round")) {
+    ++at_;
+    return std::string("Round and round");
+  }
+  if (is(C::power) && tokens_.size() == 1) {
+    ++at_;
+    return std::string("When power comes on");
+  }
+  return std::nullopt;
+}
+
+// "key space is struck"; nothing where no key is named.
+PhraseReader::Text PhraseReader::keySign() {
+  const std::string key = is(C::key) && peek(1) ? keyOf(peek(1)->text) : std::string();
+  if (key.empty()) return std::nullopt;
+  at_ += 2;
+  skip({C::pressed, C::tapped, C::held});
+  return "When key " + key + " is struck";
+}
+
+// Behind "each time": what happens.
+PhraseReader::Text PhraseReader::each() {
+  // "press of the button".
+  if ((is(C::pressed) || is(C::released) || is(C::tapped)) && is(C::of, 1))
+    tokens_.erase(tokens_.begin() + static_cast<std::ptrdiff_t>(at_) + 1);
+  const auto test = condition();
+  if (!test) return std::nullopt;
+  plainTest_ = *test;
+  const std::string high = " is high", low = " is low";
+  const bool simple = test->find(' ') != std::string::npos &&
+                      words_.pin(test->substr(0, test->find(' '))).has_value();
+  if (simple && test->ends_with(high) && test->find(' ') == test->size() - high.size())
+    return "Each time " + test->substr(0, test->find(' ')) + " goes high";
+  if (simple && test->ends_with(low) && test->find(' ') == test->size() - low.size())
+    return "Each time " + test->substr(0, test->find(' ')) + " goes low";
+  return "Each time " + *test;
+}
+
+}  // namespace ignavo::phrases

@@ -1,0 +1,202 @@
+#include "program/phrases/reading.h"
+
+#include <algorithm>
+
+#include "program/facts.h"
+#include "program/groups.h"
+#include "program/pin_words.h"
+#include "program/typed.h"
+#include "program/words.h"
+
+// First it is read as the phrases that steps are written in; what those leave open is asked. Else
+// its words are read for what they speak of, told in such phrases, and those are read.
+namespace ignavo {
+
+using phrases::Question;
+using typed::lower, typed::trimmed;
+
+namespace {
+
+// The phrase is plain, but is it meant? A button's pin that is set, a lamp whose pin cannot dim.
+std::optional<Question> doubtOf(const Step& step, const std::string& typed,
+                                const Vocabulary& words) {
+  const auto pin = pinWritten(step);
+  const PinWords* about = pin ? words.about(*pin) : nullptr;
+  if (!about) return std::nullopt;
+  const StepKind* kind = stepKind(step.kind);
+  Question q;
+  q.at = std::min(lower(typed).find(lower(*pin)), typed.size());
+  q.length = q.at < typed.size() ? pin->size() : 0;
+  const bool button = !about->parts.empty() && std::all_of(about->parts.begin(), about->parts.end(),
+                                                           [](const PinPart& part) {
+                                                             return part.is == PinPart::Is::button;
+                                                           });
+  if (button) {
+    q.problem = stepSay("{} is a button: a pin that is set would work against it. Is a lamp meant?",
+                        pinInWords(*pin, words));
+    for (const std::string& lamp : pinsOf(PinPart::Is::lamp, words)) {
+      Step other = step;
+      setPinOf(other, lamp);
+      q.choices.push_back(phraseOf(other));
+    }
+    return q;
+  }
+  if (kind->dims && !about->dims) {
+    q.problem = stepSay("{} cannot be dimmed; pins with a ∿ can.", pinInWords(*pin, words));
+    for (const PinWords& other : words.wired) {
+      if (!other.dims || q.choices.size() > 2) continue;
+      Step changed = step;
+      setPinOf(changed, other.pin);
+      q.choices.push_back(phraseOf(changed));
+    }
+    return q;
+  }
+  return std::nullopt;
+}
+
+// The phrases that are nearest to what was typed.
+std::vector<std::string> nearest(const std::string& typed, const Vocabulary& words) {
+  const std::string word = lower(typed.substr(0, typed.find(' ')));
+  std::vector<std::string> out = completions(word, words);
+  if (out.empty() && word.size() > 2) out = completions(word.substr(0, 2), words);
+  if (out.size() > 4) out.resize(4);
+  return out;
+}
+
+Reading asked(Question question) {
+  Reading out;
+  out.question = std::move(question);
+  return out;
+}
+
+bool isRemark(const std::string& text) {
+  return text.starts_with("//") || text.starts_with("#") || text.starts_with("/*");
+}
+
+// In the phrases that steps are written in; nothing: it is none of them.
+std::optional<Reading> readStrictly(const std::string& text, const Vocabulary& words) {
+  Reading out;
+  if (isOtherwise(text)) {
+    out.otherwise = true;
+    return out;
+  }
+  if (auto sign = parseSign(text, words)) {
+    out.lane = std::move(*sign);
+    return out;
+  }
+  if (auto named = parseName(text); named && named->problem.empty()) {
+    out.named = std::move(named);
+    return out;
+  }
+  if (auto group = parseGroup(text, words)) {
+    if (group->steps) {
+      out.steps = std::move(*group->steps);
+      return out;
+    }
+    return asked({group->problem, 0, text.size(), group->choices});
+  }
+  ParsedStep step = parseStep(text, words);
+  if (!step.step) return std::nullopt;
+  // A variable that is called like a list is hardly meant.
+  if (const auto change = changeOf(*step.step);
+      change && !change->list && words.list(change->name) && !words.variable(change->name))
+    return std::nullopt;
+  if (auto doubt = doubtOf(*step.step, text, words)) return asked(std::move(*doubt));
+  out.steps = {std::move(*step.step)};
+  return out;
+}
+
+// As it is written, but for case and spaces: nothing can be meant but that.
+bool isExact(const Reading& reading, const std::string& text) {
+  if (reading.question || reading.otherwise || reading.named) return true;
+  const auto plain = [](const std::string& s) {
+    std::string out;
+    for (const char c : lower(s))
+      if (!std::isspace(static_cast<unsigned char>(c))) out += c;
+    return out;
+  };
+  if (reading.lane) return plain(signOf(*reading.lane)) == plain(text);
+  return reading.steps.size() != 1 || plain(phraseOf(reading.steps.front())) == plain(text);
+}
+
+std::string joined(const std::vector<std::string>& lines) {
+  std::string out;
+  for (const std::string& line : lines) out += line + "\n";
+  return out;
+}
+
+// By what its words speak of.
+Reading readWords(const std::string& text, const Vocabulary& words) {
+  const phrases::Tokens tokens = phrases::tokensOf(text, words);
+  // "blnik red" is a group, once its slip is mended.
+  if (!tokens.mended.empty()) {
+    std::string better = text;
+    for (auto it = tokens.mended.rbegin(); it != tokens.mended.rend(); ++it)
+      better.replace(it->at, it->length, it->word);
+    if (auto group = parseGroup(better, words); group && group->steps) {
+      Reading out;
+      out.steps = std::move(*group->steps);
+      out.mended = tokens.mended;
+      return out;
+    }
+  }
+  phrases::PhraseReader signs(tokens, words);
+  const auto sign = signs.sign();
+  if (signs.question()) return asked(*signs.question());
+  if (sign) {
+    const auto inside = signs.stepsBehind();
+    if (!inside) return asked(*signs.question());
+    auto lane = readStrictly(*sign, words);
+    if (!lane || !lane->lane)
+      return asked({stepSay("This is not understood."), 0, text.size(), {}});
+    lane->steps = parseSteps(joined(*inside), words).steps;
+    lane->mended = tokens.mended;
+    return std::move(*lane);
+  }
+  phrases::PhraseReader reader(tokens, words);
+  const auto lines = reader.steps();
+  if (!lines) {
+    Question question = reader.question().value_or(
+        Question{stepSay("This is not understood."), 0, text.size(), {}});
+    if (question.choices.empty()) question.choices = nearest(text, words);
+    return asked(std::move(question));
+  }
+  ParsedSteps steps = parseSteps(joined(*lines), words);
+  if (steps.badLine != 0 || steps.steps.empty())
+    return asked({steps.problem, 0, text.size(), nearest(text, words)});
+  for (const Step& step : steps.steps)
+    if (auto doubt = doubtOf(step, text, words)) return asked(std::move(*doubt));
+  Reading out;
+  out.steps = std::move(steps.steps);
+  out.mended = tokens.mended;
+  return out;
+}
+
+}  // namespace
+
+Reading readPhrase(const std::string& typed, const Vocabulary& words) {
+  std::string text = trimmed(typed);
+  while (text.size() > 1 &&
+         (text.back() == '.' || text.back() == ';' || text.back() == '!' || text.back() == ':'))
+    text = trimmed(text.substr(0, text.size() - 1));
+  if (text.empty())
+    return asked({stepSay("Type what should happen, for example: set d13 high"), 0, 0, {}});
+  if (isRemark(text)) {
+    const std::string said = trimmed(text.substr(text.find_first_not_of("/#*")));
+    text = "remark " + (said.ends_with("*/") ? said.substr(0, said.size() - 2) : said);
+  }
+  const std::size_t shift = typed.find_first_not_of(" \t\r");
+  const auto placed = [&](Reading reading) {
+    if (reading.question) reading.question->at += shift == std::string::npos ? 0 : shift;
+    for (phrases::Mended& m : reading.mended) m.at += shift;
+    return reading;
+  };
+  auto strict = readStrictly(text, words);
+  if (strict && isExact(*strict, text)) return placed(std::move(*strict));
+  Reading words_ = readWords(text, words);
+  // Only what the words plainly are, or plainly leave open, counts before the strict reading.
+  const bool better = !words_.question || words_.question->plain;
+  return placed(strict && !better ? std::move(*strict) : std::move(words_));
+}
+
+}  // namespace ignavo

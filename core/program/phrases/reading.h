@@ -1,0 +1,26 @@
+#pragma once
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "program/names.h"
+#include "program/phrases/reader.h"
+#include "program/steps.h"
+
+// What people type for a program, forgivingly: steps, ready-made groups, signs of lanes, variables
+// and lists. What can be read one way is read; what can be read two ways is asked.
+namespace ignavo {
+
+struct Reading {
+  Steps steps;                      // one or several
+  std::optional<Trigger> lane;      // with `steps` in it, where any were said
+  std::optional<ParsedName> named;  // a variable or list
+  bool otherwise = false;           // the word between the two ways of a fork
+  std::optional<phrases::Question> question;
+  std::vector<phrases::Mended> mended;  // slips that were taken as what they are near to
+
+  bool isQuestion() const { return question.has_value(); }
+};
+Reading readPhrase(const std::string& typed, const Vocabulary& words);
+
+}  // namespace ignavo

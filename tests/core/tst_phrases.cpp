@@ -1,0 +1,106 @@
+#include <QtTest>
+#include <fstream>
+
+#include "format/bench_words.h"
+#include "program/phrases/reading.h"
+#include "support/named_circuits.h"
+
+using namespace ignavo;
+using namespace ignavo::test;
+
+namespace {
+
+// The bench of phrases.txt.
+Project landing() {
+  Project p = emptyProject();
+  p.breadboards.front().type = "full";
+  p = with(p, "lamp", "D4", "led", "Red lamp");
+  p = with(p, "lamp", "D3", "led", "Green lamp");
+  p = with(p, "button", "D2", "button", "Call button");
+  p = with(p, "light", "A0", "light-sensor", "Light sensor");
+  p = with(p, "sounder", "D5", "piezo", "Bell");
+  p = with(p, "servo", "D9", "servo", "Arm");
+  p = withName(p, "b1", *parseName("variable count is 0"));
+  return withName(p, "b1", *parseName("list levels is 90, 70, 50, 30, 10"));
+}
+Vocabulary landingWords() {
+  const Project p = landing();
+  return benchWords(p, Nets(p, catalogue()), "b1");
+}
+
+std::string told(const Reading& reading) {
+  if (reading.question) {
+    std::string out = "? " + inWords(reading.question->problem);
+    for (const std::string& choice : reading.question->choices) out += " | " + choice;
+    return out;
+  }
+  if (reading.lane) return "lane " + signOf(*reading.lane);
+  if (reading.named && reading.named->list) return textOf(*reading.named->list);
+  if (reading.named && reading.named->variable) return textOf(*reading.named->variable);
+  if (reading.otherwise) return "otherwise";
+  std::string text = textOf(reading.steps), out;
+  for (std::size_t at = 0; at < text.size();) {
+    const std::size_t end = text.find('\n', at);
+    std::string line = text.substr(at, end - at);
+    const std::size_t indent = line.find_first_not_of(' ');
+    out += (out.empty() ? "" : " / ") + std::string(indent / 2, '_') + line.substr(indent);
+    at = end + 1;
+  }
+  return out;
+}
+
+}  // namespace
+
+// What people type, and what it must be taken as. phrases.txt has them, as they type them.
+class TestPhrases : public QObject {
+  Q_OBJECT
+ private Q_SLOTS:
+  void initTestCase() { words_ = landingWords(); }
+  void asTyped_data() {
+    QTest::addColumn<QString>("typed");
+    QTest::addColumn<QString>("wanted");
+    std::ifstream file(SOURCE_DIR "/tests/core/phrases.txt");
+    std::string line;
+    int count = 0;
+    for (int number = 1; std::getline(file, line); ++number) {
+      const std::size_t arrow = line.find(" -> ");
+      const bool note = line.starts_with("# ") && arrow == std::string::npos;
+      if (line.empty() || note || arrow == std::string::npos || line.starts_with("# typed"))
+        continue;
+      const QString typed = QString::fromStdString(line.substr(0, arrow));
+      QTest::addRow("%d: %s", number, qPrintable(typed))
+          << typed << QString::fromStdString(line.substr(arrow + 4));
+      ++count;
+    }
+    QVERIFY(count >= 200);
+  }
+  void asTyped() {
+    QFETCH(QString, typed);
+    QFETCH(QString, wanted);
+    const Reading reading = readPhrase(typed.toStdString(), words_);
+    const std::string got = told(reading);
+    if (!wanted.startsWith('?')) {
+      QCOMPARE(QString::fromStdString(got), wanted);
+      return;
+    }
+    QVERIFY2(reading.question, got.c_str());
+    const QStringList pieces = wanted.mid(1).split(" | ");
+    QVERIFY2(QString::fromStdString(got).contains(pieces[0].trimmed()), got.c_str());
+    for (qsizetype i = 1; i < pieces.size(); ++i)
+      QVERIFY2(std::count(reading.question->choices.begin(), reading.question->choices.end(),
+                          pieces[i].toStdString()) == 1,
+               got.c_str());
+    QVERIFY(reading.question->at <= typed.toStdString().size());
+    // What is offered can be read, strictly, so that choosing it ends the asking.
+    for (const std::string& choice : reading.question->choices)
+      QVERIFY2(parseStep(choice, words_).step || parseSign(choice, words_) ||
+                   readPhrase(choice, words_).steps.size(),
+               choice.c_str());
+  }
+
+ private:
+  Vocabulary words_;
+};
+
+QTEST_GUILESS_MAIN(TestPhrases)
+#include "tst_phrases.moc"
