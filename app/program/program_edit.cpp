@@ -1,17 +1,15 @@
 #include <QApplication>
 #include <QClipboard>
-#include <QCompleter>
 #include <QKeyEvent>
-#include <QStringListModel>
 #include <algorithm>
 #include <cmath>
 #include <utility>
 
 #include "format/wiring_language.h"
 #include "program/facts.h"
-#include "program/groups.h"
 #include "program/names.h"
 #include "program/program_view.h"
+#include "program/words.h"
 #include "text/plain.h"
 #include "theme/text.h"
 #include "theme/theme.h"
@@ -23,19 +21,8 @@ QLineEdit* ProgramView::newBox(const QString& name) {
   box->setObjectName(name);
   box->setAccessibleName(tr("Type a step"));
   box->setMaxLength(300);
-  auto* completer = new QCompleter(box);
-  completer->setModel(new QStringListModel(completer));
-  completer->setCompletionMode(QCompleter::UnfilteredPopupCompletion);
-  completer->setMaxVisibleItems(6);
-  box->setCompleter(completer);
-  connect(box, &QLineEdit::textEdited, this, [this, completer](const QString& typed) {
-    QStringList offers;
-    for (const std::string& c : completions(typed.toStdString(), words())) {
-      offers << str(c);
-      if (offers.size() >= 24) break;
-    }
-    static_cast<QStringListModel*>(completer->model())
-        ->setStringList(typed.trimmed().isEmpty() ? QStringList() : offers);
+  connect(box, &QLineEdit::textEdited, this, [this, box] {
+    offerFor(box);
     Q_EMIT problem(QString());
   });
   box->installEventFilter(this);
@@ -45,6 +32,7 @@ QLineEdit* ProgramView::newBox(const QString& name) {
 bool ProgramView::eventFilter(QObject* watched, QEvent* event) {
   auto* box = qobject_cast<QLineEdit*>(watched);
   if (!box) return QWidget::eventFilter(watched, event);
+  if (event->type() == QEvent::FocusOut && box != editor_) card_->hide();
   if (event->type() == QEvent::FocusOut && box == editor_ &&
       static_cast<QFocusEvent*>(event)->reason() != Qt::PopupFocusReason) {
     closeEditor(true);
@@ -79,17 +67,9 @@ bool ProgramView::eventFilter(QObject* watched, QEvent* event) {
         return false;
     }
   }
+  if (cardKey(box, key)) return true;
   if (key->key() == Qt::Key_Return || key->key() == Qt::Key_Enter) {
-    if (box == insert_) {
-      commitBox(box, insertAt_);
-    } else {
-      for (auto it = ends_.begin(); it != ends_.end(); ++it)
-        if (it.value() == box)
-          for (const ProgramGap& gap : picture_.gaps)
-            if (gap.place.lane == it.key().toStdString() && gap.place.parent.empty())
-              insertAt_ = gap.place;
-      commitBox(box, insertAt_);
-    }
+    commit(box);
     return true;
   }
   if (key->key() == Qt::Key_Escape) {
@@ -105,35 +85,113 @@ bool ProgramView::eventFilter(QObject* watched, QEvent* event) {
   return false;
 }
 
+// Where what is typed in that box goes.
+void ProgramView::commit(QLineEdit* box) {
+  if (box != insert_)
+    for (auto it = ends_.begin(); it != ends_.end(); ++it)
+      if (it.value() == box)
+        for (const ProgramGap& gap : picture_.gaps)
+          if (gap.place.lane == it.key().toStdString() && gap.place.parent.empty())
+            insertAt_ = gap.place;
+  commitBox(box, insertAt_);
+}
+
+// While something is typed: what it would be, and phrases that begin so.
+void ProgramView::offerFor(QLineEdit* box) {
+  constexpr std::size_t most = 6;
+  std::vector<TypingCard::Row> rows;
+  for (const Offer& offer : offersFor(box->text().toStdString(), words(), most))
+    rows.push_back({str(offer.phrase), str(offer.help)});
+  card_->show(box, {}, {}, std::move(rows));
+}
+
+// What was typed is open: the question at its word, and phrases to choose from.
+void ProgramView::ask(QLineEdit* box, const phrases::Question& question) {
+  const std::string typed = box->text().toStdString();
+  const auto letters = [&](std::size_t bytes) {
+    return static_cast<int>(QString::fromStdString(typed.substr(0, bytes)).size());
+  };
+  const int from = letters(question.at), to = letters(question.at + question.length);
+  std::vector<TypingCard::Row> rows;
+  const Vocabulary names = words();
+  for (const std::string& choice : question.choices)
+    rows.push_back({str(choice), str(helpOf(choice, names))});
+  Q_EMIT wantVisible(QRectF(box->geometry()));
+  card_->show(box, str(question.problem), {from, to - from}, std::move(rows));
+}
+
+// Arrows go through the card's rows, Tab takes one into the box, Return takes it at once.
+bool ProgramView::cardKey(QLineEdit* box, QKeyEvent* key) {
+  if (!card_->isVisible()) return false;
+  switch (key->key()) {
+    case Qt::Key_Down:
+    case Qt::Key_Up:
+      if (card_->rows().empty()) return false;
+      card_->move(key->key() == Qt::Key_Down ? 1 : -1);
+      return true;
+    case Qt::Key_Tab: {
+      if (card_->rows().empty()) return false;
+      box->setText(card_->chosen().isEmpty() ? card_->rows().front().phrase : card_->chosen());
+      offerFor(box);
+      return true;
+    }
+    case Qt::Key_Return:
+    case Qt::Key_Enter:
+      if (card_->chosen().isEmpty()) return false;
+      box->setText(card_->chosen());
+      card_->hide();
+      commit(box);
+      return true;
+    case Qt::Key_Escape:
+      card_->hide();
+      return false;
+    default:
+      return false;
+  }
+}
+
 void ProgramView::commitBox(QLineEdit* box, const edits::StepPlace& place) {
-  if (addNamed(box->text())) return box->clear();
-  const TypedSteps typedSteps = readTyped(box->text());
-  if (typedSteps.steps.empty()) {
+  const QString text = box->text();
+  const Reading read = readPhrase(text.toStdString(), words());
+  if (read.otherwise && beginOtherwise(place)) return;
+  if (addRead(read, text)) {
+    card_->hide();
+    return box->clear();
+  }
+  if (read.steps.empty()) {
     // "a lamp on D6": wiring can be typed here as well.
-    const Typed typed = typeLine(doc_.project(), box->text().toStdString(), board_);
+    const Typed typed = typeLine(doc_.project(), text.toStdString(), board_);
     if (!typed.problem && !typed.ids.empty()) {
       Q_EMIT problem(QString());
+      card_->hide();
       box->clear();
       doc_.edit(str(typed.name), typed.project);
       return;
     }
-    Q_EMIT problem(typedSteps.problem);
+    if (read.question) ask(box, *read.question);
+    if (read.otherwise)
+      ask(box,
+          {stepSay("“otherwise” belongs right below an “if”."), 0, text.toStdString().size(), {}});
     return;
   }
   Q_EMIT problem(QString());
+  card_->hide();
   const bool inserting = box == insert_;
-  Project p = edits::insertSteps(doc_.project(), place, typedSteps.steps);
+  Project p = edits::insertSteps(doc_.project(), place, read.steps);
   p = declareNames(edits::assignIds(std::move(p)), board_);
   box->clear();
   if (inserting) {
     insert_->deleteLater();
     insert_ = nullptr;
   }
-  doc_.edit(typedSteps.name, std::move(p));
+  const bool one = read.steps.size() == 1;
+  doc_.edit(tr("add “%1”").arg(one ? str(phraseOf(read.steps.front())) : text.trimmed()),
+            std::move(p));
+  showMended(read, place);
   // The next step is typed where this one was.
   if (inserting) {
     edits::StepPlace next = place;
-    next.index += typedSteps.steps.size() - 1;
+    next.index += read.steps.size() - 1;
     for (const ProgramRow& row : picture_.rows)
       if (row.what == ProgramRow::What::step &&
           edits::placeOf(doc_.project(), row.step->id) == next)
@@ -143,6 +201,38 @@ void ProgramView::commitBox(QLineEdit* box, const edits::StepPlace& place) {
     box->setFocus();
     Q_EMIT wantVisible(QRectF(box->geometry()));
   }
+}
+
+// What was typed with slips is marked until the next edit.
+void ProgramView::showMended(const Reading& read, const edits::StepPlace& place) {
+  if (read.mended.empty()) return;
+  QStringList words;
+  for (const phrases::Mended& m : read.mended) words << str(m.word);
+  for (const ProgramRow& row : picture_.rows)
+    if (row.what == ProgramRow::What::step && edits::placeOf(doc_.project(), row.step->id) == place)
+      mendedStep_ = str(row.step->id);
+  mendedWords_ = words.join(QStringLiteral(", "));
+  update();
+}
+
+// "otherwise": what is typed next goes there.
+bool ProgramView::beginOtherwise(const edits::StepPlace& place) {
+  if (place.index == 0) return false;
+  for (const ProgramRow& row : picture_.rows) {
+    if (row.what != ProgramRow::What::step || !isFork(*row.step)) continue;
+    edits::StepPlace behind = edits::placeOf(doc_.project(), row.step->id);
+    ++behind.index;
+    if (!(behind == place)) continue;
+    const std::string body = bodyKey(*row.step, Runs::ifNot);
+    const Steps* held = bodyOf(*row.step, Runs::ifNot);
+    if (body.empty() || !held) return false;
+    card_->hide();
+    for (QLineEdit* box : std::as_const(ends_)) box->clear();
+    insertAt_ = {place.lane, row.step->id, body, held->size()};
+    openInsert();
+    return true;
+  }
+  return false;
 }
 
 edits::StepPlace ProgramView::placeForNew() const {
@@ -174,41 +264,31 @@ void ProgramView::insertSteps(Steps steps, const QString& name) {
 }
 
 QString ProgramView::addTyped(const QString& text) {
-  if (addNamed(text)) return {};
-  TypedSteps typed = readTyped(text);
-  if (typed.steps.empty()) return typed.problem;
-  insertSteps(std::move(typed.steps), typed.name);
+  const Reading read = readPhrase(text.toStdString(), words());
+  if (addRead(read, text)) return {};
+  if (read.question) return str(read.question->problem);
+  if (read.steps.empty()) return tr("Type it where it belongs, below its “if”.");
+  const bool one = read.steps.size() == 1;
+  insertSteps(read.steps,
+              tr("add “%1”").arg(one ? str(phraseOf(read.steps.front())) : text.trimmed()));
   return {};
 }
 
-// A step, or a ready-made group of them.
-ProgramView::TypedSteps ProgramView::readTyped(const QString& text) const {
-  const std::string typed = text.toStdString();
-  const Vocabulary names = words();
-  if (auto group = parseGroup(typed, names)) {
-    if (!group->steps) return {{}, {}, str(group->problem)};
-    return {std::move(*group->steps), tr("add “%1”").arg(text.trimmed()), {}};
-  }
-  ParsedStep step = parseStep(typed, names);
-  if (!step.step) return {{}, {}, str(step.problem)};
-  const QString name = tr("add “%1”").arg(str(phraseOf(*step.step)));
-  return {{std::move(*step.step)}, name, {}};
-}
-
-// The sign of a lane, a variable or a list, where the text is one.
-bool ProgramView::addNamed(const QString& text) {
-  const std::string typed = text.trimmed().toStdString();
-  if (const auto sign = parseSign(typed, words())) {
+// The sign of a lane, a variable or a list, where it is one.
+bool ProgramView::addRead(const Reading& read, const QString& text) {
+  if (read.lane) {
     Lane lane;
-    lane.trigger = *sign;
+    lane.trigger = *read.lane;
+    lane.steps = read.steps;
     Q_EMIT problem(QString());
-    return doc_.edit(tr("add a lane"),
-                     declareNames(edits::addLane(doc_.project(), board_, lane), board_));
+    return doc_.edit(
+        tr("add a lane"),
+        declareNames(edits::assignIds(edits::addLane(doc_.project(), board_, lane)), board_));
   }
-  const auto named = parseName(typed);
-  if (!named || !named->problem.empty()) return false;
+  if (!read.named) return false;
   Q_EMIT problem(QString());
-  return doc_.edit(tr("add “%1”").arg(str(typed)), withName(doc_.project(), board_, *named));
+  return doc_.edit(tr("add “%1”").arg(text.trimmed()),
+                   withName(doc_.project(), board_, *read.named));
 }
 
 void ProgramView::addKind(const std::string& kind) {

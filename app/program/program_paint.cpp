@@ -229,6 +229,13 @@ void ProgramView::paintCard(QPainter& p, const ProgramRow& row) const {
   // On the right: what it is doing, what it was, what is wrong.
   QString note;
   QColor ink = t.ink2;
+  if (mendedStep_ == str(row.step->id) && !row.tokens.empty()) {
+    p.setPen(QPen(t.ink2, 1.6, Qt::DotLine));
+    const double y = row.tokens.back().box.bottom() + 3;
+    p.drawLine(QPointF(row.tokens.front().box.left(), y),
+               QPointF(row.tokens.back().box.right(), y));
+    note = tr("read as “%1”").arg(mendedWords_);
+  }
   if (running) {
     note = left > 0 ? QStringLiteral("▶ %1 s left").arg(static_cast<double>(left) * 1e-9, 0, 'f', 2)
                     : QStringLiteral("▶");

@@ -4,6 +4,7 @@
 #include <QButtonGroup>
 #include <QClipboard>
 #include <QHBoxLayout>
+#include <QScrollBar>
 
 #include "document/board_chooser.h"
 #include "program/compiled.h"
@@ -169,6 +170,8 @@ ProgramPane::ProgramPane(Document& document, RunControl& run, QWidget* parent)
   };
   connect(view_, &ProgramView::problem, this, tell);
   connect(names_, &NamesTable::problem, this, tell);
+  connect(scroll_->verticalScrollBar(), &QScrollBar::valueChanged, view_->card(),
+          &TypingCard::follow);
   connect(view_, &ProgramView::wantVisible, this, [this](const QRectF& box) {
     const QPoint at = view_->mapTo(scroll_->widget(), box.center().toPoint());
     scroll_->ensureVisible(at.x(), at.y(), 10, 50);

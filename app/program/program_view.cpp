@@ -14,6 +14,15 @@ ProgramView::ProgramView(Document& document, RunControl& run, QWidget* parent)
       "Steps on rails. Up and down choose a step, Return adds one below, F2 changes its values."));
   setFocusPolicy(Qt::StrongFocus);
   setMouseTracking(true);
+  card_ = new TypingCard(this);
+  connect(card_, &TypingCard::picked, this, [this](const QString& phrase) {
+    auto* box = qobject_cast<QLineEdit*>(focusWidget());
+    if (!box || box == editor_) return;
+    box->setText(phrase);
+    card_->hide();
+    commit(box);
+  });
+  connect(&doc_, &Document::changed, this, [this] { mendedStep_.clear(); });
   connect(&doc_, &Document::changed, this, &ProgramView::relayout);
   connect(&doc_, &Document::boardChosen, this, &ProgramView::relayout);
   connect(&doc_, &Document::stepSelected, this, [this] {

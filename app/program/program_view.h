@@ -7,7 +7,9 @@
 #include "document/document.h"
 #include "format/bench_words.h"
 #include "format/wiring_language.h"
+#include "program/phrases/reading.h"
 #include "program/program_layout.h"
+#include "program/typing_card.h"
 #include "run/run_control.h"
 
 namespace ignavo::app {
@@ -30,6 +32,7 @@ class ProgramView : public QWidget {
   QRectF boxOfSignPin(const std::string& lane) const;
   QRectF boxOfField(const std::string& step, const std::string& path) const;
   QLineEdit* editor() const { return editor_; }
+  TypingCard* card() const { return card_; }
 
  Q_SIGNALS:
   void problem(const QString& sentence);
@@ -74,13 +77,13 @@ class ProgramView : public QWidget {
   const SlotKind* slotOf(const std::string& owner, const std::string& key) const;
   void typeSign(const std::string& lane);
   bool signReads();
-  bool addNamed(const QString& text);
-  struct TypedSteps {
-    Steps steps;
-    QString name;     // of the edit
-    QString problem;  // where there are none
-  };
-  TypedSteps readTyped(const QString& text) const;
+  void offerFor(QLineEdit* box);
+  void ask(QLineEdit* box, const phrases::Question& question);
+  bool cardKey(QLineEdit* box, QKeyEvent* key);
+  void commit(QLineEdit* box);
+  bool addRead(const Reading& read, const QString& text);
+  bool beginOtherwise(const edits::StepPlace& place);
+  void showMended(const Reading& read, const edits::StepPlace& place);
   void closeEditor(bool keep);
   void editorChanged(const QString& text);
   void stepNumber(double direction);
@@ -121,6 +124,9 @@ class ProgramView : public QWidget {
   FieldRef edited_;
   QLineEdit* insert_ = nullptr;
   edits::StepPlace insertAt_;
+  TypingCard* card_ = nullptr;
+  QString mendedStep_;   // whose phrase had slips, until the next edit
+  QString mendedWords_;  // what they were taken as
   FieldRef focus_;
   FieldRef hover_;
   QPointF pressedAt_;

@@ -34,6 +34,7 @@ struct ParsedGroup {
   std::optional<Steps> steps;
   Message problem;                   // where there are none
   std::vector<std::string> choices;  // phrases that say which is meant
+  const GroupKind* kind = nullptr;
 };
 // Nothing where what was typed begins like no group.
 std::optional<ParsedGroup> parseGroup(const std::string& typed, const Vocabulary& words);

@@ -22,6 +22,8 @@ class ProgramByKeys : protected OpenedWindow {
     QTest::keyClick(program(), static_cast<Qt::Key>(k), with);
   }
   QString problem() {
+    if (const QString asked = window_->findChild<app::TypingCard*>()->question(); !asked.isEmpty())
+      return asked;
     auto* label = window_->findChild<QLabel*>("programProblem");
     return label->isVisible() ? label->text() : QString();
   }

@@ -199,4 +199,35 @@ Reading readPhrase(const std::string& typed, const Vocabulary& words) {
   return placed(strict && !better ? std::move(*strict) : std::move(words_));
 }
 
+std::string helpOf(const std::string& phrase, const Vocabulary& words) {
+  if (const auto group = parseGroup(phrase, words)) return group->kind->help;
+  if (const auto sign = parseSign(phrase, words)) return triggerKind(sign->on)->help;
+  if (isOtherwise(phrase)) return "What happens where the test above does not hold.";
+  const ParsedStep step = parseStep(phrase, words);
+  return step.step ? stepKind(step.step->kind)->help : std::string();
+}
+
+std::vector<Offer> offersFor(const std::string& typed, const Vocabulary& words, std::size_t most) {
+  std::vector<Offer> out;
+  const auto offer = [&](const std::string& phrase, const std::string& help) {
+    const bool there =
+        std::any_of(out.begin(), out.end(), [&](const Offer& o) { return o.phrase == phrase; });
+    if (!phrase.empty() && !there && out.size() < most) out.push_back({phrase, help});
+  };
+  const std::string text = trimmed(typed);
+  if (text.empty()) return out;
+  const Reading read = readPhrase(text, words);
+  if (read.steps.size() == 1 && read.steps.front().bodies.empty()) {
+    const std::string phrase = phraseOf(read.steps.front());
+    offer(phrase, helpOf(phrase, words));
+  } else if (read.lane) {
+    offer(signOf(*read.lane), triggerKind(read.lane->on)->help);
+  }
+  for (const std::string& phrase : completions(text, words)) {
+    if (out.size() >= most) break;
+    offer(phrase, helpOf(phrase, words));
+  }
+  return out;
+}
+
 }  // namespace ignavo

@@ -23,4 +23,14 @@ struct Reading {
 };
 Reading readPhrase(const std::string& typed, const Vocabulary& words);
 
+// What stands under the box while something is typed: a phrase, and what it would do.
+struct Offer {
+  std::string phrase;
+  std::string help;
+};
+// First what was typed, as it is read; then phrases that begin so. At most `most`.
+std::vector<Offer> offersFor(const std::string& typed, const Vocabulary& words, std::size_t most);
+// What a phrase does, in a sentence of its kind; empty where it is none.
+std::string helpOf(const std::string& phrase, const Vocabulary& words);
+
 }  // namespace ignavo

@@ -89,11 +89,6 @@ std::vector<Raw> rawWords(const std::string& s) {
       while (i < s.size() && (isLetter(s[i]) || isDigit(s[i])) &&
              !(isLetter(s[i]) && signAt(s, i) > 0))
         ++i;
-      // "pin4" and "led4" are two.
-      for (const char* word : {"pin", "led", "lamp"}) {
-        const std::size_t n = std::char_traits<char>::length(word);
-        if (i - from > n && lower(s.substr(from, n)) == word && isDigit(s[from + n])) i = from + n;
-      }
       raw.text = lower(s.substr(from, i - from));
     }
     raw.at = from;
@@ -155,6 +150,7 @@ class Matching {
 
   void mend(std::vector<Mended>& mended) {
     const KnownWords known = knownWords(words_);
+    splitNumbers(known);
     for (Raw& raw : raw_) {
       if (raw.number || raw.quoted || !isLetter(raw.text[0]) || known.contains(raw.text)) continue;
       if (looksLikePin(raw.text)) continue;
@@ -182,6 +178,27 @@ class Matching {
   }
 
  private:
+  // "pin4" and "led4" are two words, where nothing is called so.
+  void splitNumbers(const KnownWords& known) {
+    for (std::size_t i = 0; i < raw_.size(); ++i)
+      for (const char* word : {"pin", "led", "lamp"}) {
+        const std::string text = raw_[i].text;
+        const std::size_t n = std::char_traits<char>::length(word);
+        if (raw_[i].quoted || known.contains(text) || !text.starts_with(word) || text.size() == n ||
+            !std::all_of(text.begin() + static_cast<std::ptrdiff_t>(n), text.end(), isDigit))
+          continue;
+        Raw digits;
+        digits.text = text.substr(n);
+        digits.at = raw_[i].at + n;
+        digits.length = raw_[i].length - n;
+        digits.number = true;
+        std::from_chars(digits.text.data(), digits.text.data() + digits.text.size(), digits.value);
+        raw_[i].text = word;
+        raw_[i].length = n;
+        raw_.insert(raw_.begin() + static_cast<std::ptrdiff_t>(i) + 1, std::move(digits));
+      }
+  }
+
   static bool looksLikePin(const std::string& word) {
     const auto digit = word.find_first_of("0123456789");
     return digit != std::string::npos && digit <= 2;
