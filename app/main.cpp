@@ -33,6 +33,13 @@ int fail(const QString& sentence) {
 }
 
 // Renders the real window into a picture, without a monitor.
+// A line in the type-it line; at the Program station a step, added where it ends in a line break.
+void type(MainWindow& window, const QString& text) {
+  if (window.station() != Station::program || window.document().project().programs.empty())
+    return window.typeLine()->open(text);
+  window.program()->view()->beginStep(text);
+}
+
 int shoot(MainWindow& window, const QString& file, double after, const QString& typed) {
   window.runControl().setByHand(true);
   window.show();
@@ -46,7 +53,7 @@ int shoot(MainWindow& window, const QString& file, double after, const QString& 
   }
   window.bench()->fit();
   window.document().finishCheck();
-  if (!typed.isEmpty()) window.typeLine()->open(typed);
+  if (!typed.isEmpty()) type(window, typed);
   for (int i = 0; i < 4; ++i) QApplication::processEvents();
   const bool ok = window.grab().save(file);
   if (!ok) return fail(QStringLiteral("“%1” cannot be written").arg(file));
@@ -104,9 +111,10 @@ int main(int argc, char** argv) {
   const QCommandLineOption selectOption(QStringLiteral("select"),
                                         QStringLiteral("Select a part, wire or board."),
                                         QStringLiteral("ID"));
-  const QCommandLineOption typeOption(QStringLiteral("type"),
-                                      QStringLiteral("A line begun in the type-it line."),
-                                      QStringLiteral("TEXT"));
+  const QCommandLineOption typeOption(
+      QStringLiteral("type"),
+      QStringLiteral("A line begun in the type-it line, or a step at the Program station."),
+      QStringLiteral("TEXT"));
   const QCommandLineOption darkOption(QStringLiteral("dark"), QStringLiteral("Night bench."));
   parser.addOptions({demoOption, stationOption, shotOption, pictureOption, sizeOption, afterOption,
                      selectOption, typeOption, rehearseOption, darkOption});
@@ -169,6 +177,6 @@ int main(int argc, char** argv) {
   window.setRecoveryFolder(folder + QStringLiteral("/unsaved"));
   window.show();
   if (after >= 0) window.togglePower();
-  if (parser.isSet(typeOption)) window.typeLine()->open(parser.value(typeOption));
+  if (parser.isSet(typeOption)) type(window, parser.value(typeOption));
   return QApplication::exec();
 }

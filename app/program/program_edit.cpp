@@ -85,6 +85,17 @@ bool ProgramView::eventFilter(QObject* watched, QEvent* event) {
   return false;
 }
 
+void ProgramView::beginStep(const QString& text) {
+  if (ends_.isEmpty()) return;
+  QLineEdit* box = ends_.first();
+  box->setFocus();
+  box->setText(text.trimmed());
+  if (text.endsWith(QLatin1Char('\n')))
+    commit(box);
+  else
+    offerFor(box);
+}
+
 // Where what is typed in that box goes.
 void ProgramView::commit(QLineEdit* box) {
   if (box != insert_)
@@ -102,6 +113,7 @@ void ProgramView::offerFor(QLineEdit* box) {
   std::vector<TypingCard::Row> rows;
   for (const Offer& offer : offersFor(box->text().toStdString(), words(), most))
     rows.push_back({str(offer.phrase), str(offer.help)});
+  Q_EMIT wantVisible(QRectF(box->geometry()));
   card_->show(box, {}, {}, std::move(rows));
 }
 
@@ -113,9 +125,8 @@ void ProgramView::ask(QLineEdit* box, const phrases::Question& question) {
   };
   const int from = letters(question.at), to = letters(question.at + question.length);
   std::vector<TypingCard::Row> rows;
-  const Vocabulary names = words();
-  for (const std::string& choice : question.choices)
-    rows.push_back({str(choice), str(helpOf(choice, names))});
+  for (const Offer& offer : offered(question.choices, words()))
+    rows.push_back({str(offer.phrase), str(offer.help)});
   Q_EMIT wantVisible(QRectF(box->geometry()));
   card_->show(box, str(question.problem), {from, to - from}, std::move(rows));
 }

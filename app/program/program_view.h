@@ -27,6 +27,9 @@ class ProgramView : public QWidget {
   void addKind(const std::string& kind);
   void addLane(const std::string& trigger);
   QLineEdit* endBox(const std::string& lane) const;
+  // As if that were typed at the end of the first lane with steps; a line break at its end is
+  // Return.
+  void beginStep(const QString& text);
   // Boxes in this widget's coordinates, for tests and for scrolling.
   QRectF boxOfStep(const std::string& step) const;
   QRectF boxOfSignPin(const std::string& lane) const;

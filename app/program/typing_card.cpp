@@ -64,8 +64,8 @@ void TypingCard::place() {
       notch + air + questionHeight() + rowHeight * static_cast<double>(rows_.size());
   resize(this->width(), static_cast<int>(std::ceil(height)));
   const int below = at.y() + box_->height() + 1;
-  const bool fits = below + this->height() <= on->height();
-  QWidget::move(at.x(), fits ? below : std::max(0, at.y() - this->height() - 1));
+  above_ = below + this->height() > on->height();
+  QWidget::move(at.x(), above_ ? std::max(0, at.y() - this->height() - 1) : below);
 }
 
 void TypingCard::move(int by) {
@@ -87,7 +87,8 @@ QString TypingCard::chosen() const {
 }
 
 int TypingCard::rowAt(double y) const {
-  const int row = static_cast<int>(std::floor((y - notch - 4 - questionHeight()) / rowHeight));
+  const int row =
+      static_cast<int>(std::floor((y - (above_ ? 1 : notch) - 4 - questionHeight()) / rowHeight));
   return row >= 0 && row < static_cast<int>(rows_.size()) ? row : -1;
 }
 
@@ -111,15 +112,16 @@ void TypingCard::paintEvent(QPaintEvent*) {
   const double before = typed.horizontalAdvance(box_->text().left(word_.first));
   const double across = typed.horizontalAdvance(box_->text().mid(word_.first, word_.second));
   const double x = std::clamp(8 + before + across / 2, 14.0, width() - 14.0);
-  const QRectF sheet = QRectF(rect()).adjusted(1, notch, -1, -1);
+  const QRectF sheet = QRectF(rect()).adjusted(1, above_ ? 1 : notch, -1, above_ ? -notch : -1);
+  const double edge = above_ ? sheet.bottom() - 0.5 : sheet.top() + 0.5;
   QPainterPath path;
   path.addRoundedRect(sheet, 6, 6);
   QPainterPath point;
-  point.moveTo(x - notch, sheet.top() + 0.5);
-  point.lineTo(x, sheet.top() - notch + 1);
-  point.lineTo(x + notch, sheet.top() + 0.5);
+  point.moveTo(x - notch, edge);
+  point.lineTo(x, edge + (above_ ? notch - 1 : 1 - notch));
+  point.lineTo(x + notch, edge);
   point.closeSubpath();
-  if (asks && y() > box_->mapTo(parentWidget(), QPoint(0, 0)).y()) path = path.united(point);
+  if (asks) path = path.united(point);
   p.setPen(QPen(asks ? t.warning : t.edge, 1.4));
   p.setBrush(t.card);
   p.drawPath(path);
@@ -131,6 +133,11 @@ void TypingCard::paintEvent(QPaintEvent*) {
                Qt::TextWordWrap | Qt::AlignVCenter, question_);
     y += questionHeight();
   }
+  // What each does stands in a column of its own.
+  const QFontMetricsF mono(t.mono(12.5));
+  double column = 0;
+  for (const Row& row : rows_) column = std::max(column, mono.horizontalAdvance(row.phrase) + 16);
+  column = std::min(column, (width() - 2 * air) * 0.62);
   for (std::size_t i = 0; i < rows_.size(); ++i, y += rowHeight) {
     const QRectF row(4, y, width() - 8, rowHeight);
     if (static_cast<int>(i) == at_) {
@@ -141,16 +148,14 @@ void TypingCard::paintEvent(QPaintEvent*) {
     p.setFont(t.mono(12.5));
     p.setPen(t.ink);
     const QRectF words = row.adjusted(air - 4, 0, -6, 0);
-    const QString phrase = p.fontMetrics().elidedText(rows_[i].phrase, Qt::ElideRight,
-                                                      static_cast<int>(words.width()));
-    p.drawText(words, Qt::AlignVCenter | Qt::AlignLeft, phrase);
-    const double used = p.fontMetrics().horizontalAdvance(phrase) + 14;
-    if (words.width() - used < 60) continue;
+    const double room = rows_[i].help.isEmpty() ? words.width() : column - 10;
+    p.drawText(words, Qt::AlignVCenter | Qt::AlignLeft,
+               p.fontMetrics().elidedText(rows_[i].phrase, Qt::ElideRight, static_cast<int>(room)));
     p.setFont(t.text(12));
     p.setPen(t.ink2);
-    p.drawText(words.adjusted(used, 0, 0, 0), Qt::AlignVCenter | Qt::AlignRight,
+    p.drawText(words.adjusted(column, 0, 0, 0), Qt::AlignVCenter | Qt::AlignLeft,
                p.fontMetrics().elidedText(rows_[i].help, Qt::ElideRight,
-                                          static_cast<int>(words.width() - used)));
+                                          static_cast<int>(words.width() - column)));
   }
 }
 

@@ -46,6 +46,7 @@ class TypingCard : public QWidget {
   std::pair<int, int> word_{0, 0};
   std::vector<Row> rows_;
   int at_ = -1;
+  bool above_ = false;  // its box
 };
 
 }  // namespace ignavo::app

@@ -199,35 +199,67 @@ Reading readPhrase(const std::string& typed, const Vocabulary& words) {
   return placed(strict && !better ? std::move(*strict) : std::move(words_));
 }
 
-std::string helpOf(const std::string& phrase, const Vocabulary& words) {
-  if (const auto group = parseGroup(phrase, words)) return group->kind->help;
-  if (const auto sign = parseSign(phrase, words)) return triggerKind(sign->on)->help;
-  if (isOtherwise(phrase)) return "What happens where the test above does not hold.";
+namespace {
+
+// What kind of thing it is, what that does, and the pin that it is about.
+struct Described {
+  std::string kind, help, pin;
+};
+Described described(const std::string& phrase, const Vocabulary& words) {
+  if (const auto group = parseGroup(phrase, words))
+    return {group->kind->name, group->kind->help, {}};
+  if (const auto sign = parseSign(phrase, words)) {
+    const TriggerKind* kind = triggerKind(sign->on);
+    return {kind->on, kind->help, sign->pin};
+  }
   const ParsedStep step = parseStep(phrase, words);
-  return step.step ? stepKind(step.step->kind)->help : std::string();
+  if (!step.step) return {};
+  const StepKind* kind = stepKind(step.step->kind);
+  std::string pin = pinWritten(*step.step).value_or("");
+  for (const auto& [key, value] : step.step->fields)
+    forEachPinRead(value, [&](const std::string& read) {
+      if (pin.empty()) pin = read;
+    });
+  return {kind->kind, kind->help, pin};
+}
+
+}  // namespace
+
+std::vector<Offer> offered(const std::vector<std::string>& phrases, const Vocabulary& words) {
+  std::vector<Offer> out;
+  std::vector<std::string> kinds;
+  for (const std::string& phrase : phrases) {
+    const Described d = described(phrase, words);
+    const PinWords* about = words.about(d.pin);
+    const bool seen = std::find(kinds.begin(), kinds.end(), d.kind) != kinds.end();
+    kinds.push_back(d.kind);
+    std::string help = about && !about->label.empty() ? about->label : seen ? "" : d.help;
+    // A sentence of it is enough here.
+    if (const std::size_t end = help.find(". "); end != std::string::npos) help.resize(end + 1);
+    out.push_back({phrase, std::move(help)});
+  }
+  return out;
 }
 
 std::vector<Offer> offersFor(const std::string& typed, const Vocabulary& words, std::size_t most) {
-  std::vector<Offer> out;
-  const auto offer = [&](const std::string& phrase, const std::string& help) {
-    const bool there =
-        std::any_of(out.begin(), out.end(), [&](const Offer& o) { return o.phrase == phrase; });
-    if (!phrase.empty() && !there && out.size() < most) out.push_back({phrase, help});
+  std::vector<std::string> out;
+  const auto offer = [&](const std::string& phrase) {
+    const bool there = std::find(out.begin(), out.end(), phrase) != out.end();
+    if (!there && out.size() < most) out.push_back(phrase);
   };
   const std::string text = trimmed(typed);
-  if (text.empty()) return out;
+  if (text.empty()) return {};
   const Reading read = readPhrase(text, words);
-  if (read.steps.size() == 1 && read.steps.front().bodies.empty()) {
-    const std::string phrase = phraseOf(read.steps.front());
-    offer(phrase, helpOf(phrase, words));
-  } else if (read.lane) {
-    offer(signOf(*read.lane), triggerKind(read.lane->on)->help);
-  }
-  for (const std::string& phrase : completions(text, words)) {
-    if (out.size() >= most) break;
-    offer(phrase, helpOf(phrase, words));
-  }
-  return out;
+  const auto isBare = [](const Step& step) {
+    return std::all_of(step.bodies.begin(), step.bodies.end(),
+                       [](const auto& body) { return body.second.empty(); });
+  };
+  if (read.steps.size() == 1 && isBare(read.steps.front()))
+    offer(phraseOf(read.steps.front()));
+  else if (read.lane)
+    offer(signOf(*read.lane));
+  for (const std::string& phrase : completions(text, words)) offer(phrase);
+  return offered(out, words);
 }
 
 }  // namespace ignavo

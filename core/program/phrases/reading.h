@@ -30,7 +30,8 @@ struct Offer {
 };
 // First what was typed, as it is read; then phrases that begin so. At most `most`.
 std::vector<Offer> offersFor(const std::string& typed, const Vocabulary& words, std::size_t most);
-// What a phrase does, in a sentence of its kind; empty where it is none.
-std::string helpOf(const std::string& phrase, const Vocabulary& words);
+// Phrases with what they would do: what hangs on their pin, or for the first of its kind what such
+// a step does.
+std::vector<Offer> offered(const std::vector<std::string>& phrases, const Vocabulary& words);
 
 }  // namespace ignavo
