@@ -96,6 +96,19 @@ void ProgramView::beginStep(const QString& text) {
     offerFor(box);
 }
 
+void ProgramView::beginGroup(const QString& phrase) {
+  const Reading read = readPhrase(phrase.toStdString(), words());
+  if (!read.steps.empty()) {
+    insertSteps(read.steps, tr("add “%1”").arg(phrase));
+    return setFocus();
+  }
+  if (!read.question) return;
+  insertAt_ = placeForNew();
+  openInsert();
+  insert_->setText(phrase);
+  ask(insert_, *read.question);
+}
+
 // Where what is typed in that box goes.
 void ProgramView::commit(QLineEdit* box) {
   if (box != insert_)

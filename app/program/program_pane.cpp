@@ -49,26 +49,14 @@ ProgramPane::ProgramPane(Document& document, RunControl& run, QWidget* parent)
   }
   column->addLayout(head);
 
-  shelf_ = new Wrapping(6, this);
-  auto* shelf = new QHBoxLayout;
-  shelf->setContentsMargins(20, 0, 12, 0);
-  const QString flat = QStringLiteral(
-                           "QPushButton { border-radius: 6px; padding: 4px 9px; } "
-                           "QPushButton:focus { border: 2px solid %1; padding: 3px 8px; }")
-                           .arg(theme().ink.name());
-  for (const StepKind* kind : stepKinds()) {
-    auto* b = new QPushButton(QString::fromStdString(kind->label), shelf_);
-    b->setObjectName(QStringLiteral("shelf-") + QString::fromStdString(kind->kind));
-    b->setProperty("markup", true);
-    b->setToolTip(
-        QStringLiteral("%1<br><br>Typed: <tt>%2</tt>")
-            .arg(QString::fromStdString(kind->help), QString::fromStdString(kind->example)));
-    b->setStyleSheet(flat);
-    const std::string name = kind->kind;
-    connect(b, &QPushButton::clicked, this, [this, name] { view_->addKind(name); });
-  }
-  shelf->addWidget(shelf_);
-  column->addLayout(shelf);
+  shelf_ = new Shelf(this);
+  connect(shelf_, &Shelf::kindPicked, this, [this](const std::string& kind) {
+    view_->addKind(kind);
+    view_->setFocus();
+  });
+  connect(shelf_, &Shelf::groupPicked, this,
+          [this](const QString& phrase) { view_->beginGroup(phrase); });
+  column->addWidget(shelf_);
 
   // How the program runs, and why.
   pace_ = new QLabel(this);
@@ -101,6 +89,10 @@ ProgramPane::ProgramPane(Document& document, RunControl& run, QWidget* parent)
   more->setWordWrap(true);
   lanes->addWidget(more);
   auto* ways = new Wrapping(4, held);
+  const QString flat = QStringLiteral(
+                           "QPushButton { border-radius: 6px; padding: 4px 9px; } "
+                           "QPushButton:focus { border: 2px solid %1; padding: 3px 8px; }")
+                           .arg(theme().ink.name());
   const auto offer = [&](const QString& name, const QString& label, const QString& tip) {
     auto* b = new QPushButton(label, ways);
     b->setObjectName(name);

@@ -7,6 +7,7 @@
 
 #include "program/code_view.h"
 #include "program/program_view.h"
+#include "program/shelf.h"
 
 namespace ignavo::app {
 
@@ -36,7 +37,7 @@ class ProgramPane : public QWidget {
   CodeView* code_;
   QScrollArea* scroll_;
   QWidget* text_;
-  QWidget* shelf_;
+  Shelf* shelf_;
   QLabel *problem_, *pace_;
   NamesTable* names_;
   QPushButton* tabs_[3];

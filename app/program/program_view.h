@@ -30,6 +30,8 @@ class ProgramView : public QWidget {
   // As if that were typed at the end of the first lane with steps; a line break at its end is
   // Return.
   void beginStep(const QString& text);
+  // A ready-made group behind the selected step, or what it asks in a box there.
+  void beginGroup(const QString& phrase);
   // Boxes in this widget's coordinates, for tests and for scrolling.
   QRectF boxOfStep(const std::string& step) const;
   QRectF boxOfSignPin(const std::string& lane) const;

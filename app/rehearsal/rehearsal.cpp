@@ -97,20 +97,22 @@ class Rehearsal {
     w_.openDemo(QStringLiteral("ferry-call-bell"));
     w_.setStation(Station::run);
     w_.bench()->fit();
-    say(QStringLiteral("Ferry call bell: a button with pull-down on D2, a lamp on D3."));
+    say(QStringLiteral(
+        "Ferry call bell: a button with pull-down on D2, a lamp on D3, a bell on D5."));
     w_.togglePower();
     pass(0.5, "led1");
     expect(light("led1") < litLight, QStringLiteral("Button up: the lamp is dark."));
     mouse(QEvent::MouseButtonPress, middleOf("btn1"));
-    pass(1, "led1");
-    expect(light("led1") > 0.5, QStringLiteral("Button held: the lamp is lit."));
+    pass(0.2, "led1");
+    expect(light("led1") > 0.5,
+           QStringLiteral("Button pressed: while the bell rings, the lamp is lit."));
     w_.document().finishCheck();
     QApplication::processEvents();
     expect(w_.grab().save(picture),
            QStringLiteral("A picture of this moment is in %1.").arg(picture));
     mouse(QEvent::MouseButtonRelease, middleOf("btn1"));
-    pass(0.5, "led1");
-    expect(light("led1") < litLight, QStringLiteral("Let go: dark again."));
+    pass(1, "led1");
+    expect(light("led1") < litLight, QStringLiteral("It has rung: dark again."));
     w_.togglePower();
   }
 

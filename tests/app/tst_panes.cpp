@@ -355,28 +355,6 @@ class TestPanes : public QObject, protected OpenedWindow {
     QCOMPARE(doc().selectedStep(), QString("s7"));
     QVERIFY(code->toPlainText() == QString::fromStdString(cText(doc().project(), "b1").text));
   }
-  void shelfAddsBehindTheSelectedStep() {
-    window_->openDemo("landing-beacon");
-    window_->setStation(Station::program);
-    doc().selectStep("s2");
-    QTest::mouseClick(child<QPushButton>("shelf-if"), Qt::LeftButton);
-    QCOMPARE(doc().project().programs[0]->lanes[0]->steps[2].kind, std::string("if"));
-    QTest::mouseClick(child<QPushButton>("shelf-set"), Qt::LeftButton);
-    QCOMPARE(doc().project().programs[0]->lanes[0]->steps[3].field("pin")->text, std::string("D4"));
-    QTest::mouseClick(child<QPushButton>("addLane-power"), Qt::LeftButton);
-    QCOMPARE(doc().project().programs[0]->lanes.size(), std::size_t(2));
-  }
-  void theShelfWrapsInANarrowWindow() {
-    window_->resize(1024, 700);
-    window_->setStation(Station::program);
-    QApplication::processEvents();
-    for (const StepKind* kind : stepKinds()) {
-      auto* b = child<QPushButton>(("shelf-" + kind->kind).c_str());
-      QVERIFY2(b->width() >= b->sizeHint().width(), kind->kind.c_str());
-      const QPoint end = b->mapTo(window_.get(), QPoint(b->width(), b->height()));
-      QVERIFY2(end.x() <= window_->width(), kind->kind.c_str());
-    }
-  }
   void aLaneForEachPressIsMadeChangedAndMended() {
     window_->openDemo("ferry-call-bell");
     window_->setStation(Station::program);

@@ -141,6 +141,7 @@ class TestProgramPane : public QObject, protected ProgramByKeys {
     const Project before = doc().project();
     doc().selectStep(idOf("wait 1 s"));
     // From the shelf, with the keys.
+    QTest::mouseClick(child<QPushButton>("moreSteps"), Qt::LeftButton);
     auto* card = child<QAbstractButton>("shelf-" + of.kind);
     QVERIFY2(card, "it is not on the shelf");
     card->setFocus();

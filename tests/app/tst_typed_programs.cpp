@@ -183,6 +183,7 @@ class TestTypedPrograms : public QObject, protected ProgramByKeys {
     QTest::keyClicks(program()->editor(), "pause 0.25 + 1");
     QTest::keyClick(program()->editor(), Qt::Key_Return);
     QCOMPARE(text(), std::string("wait 1 s\nrun chime with pause 0.25 + 1\n"));
+    QTest::mouseClick(child<QPushButton>("moreSteps"), Qt::LeftButton);
     auto* card = child<QAbstractButton>("shelf-call");
     card->setFocus();
     QTest::keyClick(card, Qt::Key_Space);

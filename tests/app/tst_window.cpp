@@ -12,6 +12,7 @@
 
 #include "build/process_runner.h"
 #include "demos.h"
+#include "rehearsal/rehearsal.h"
 #include "support/build.h"
 #include "support/hand_clock.h"
 #include "support/window.h"
@@ -258,6 +259,13 @@ class TestWindow : public QObject {
     QVERIFY(QApplication::clipboard()->text().startsWith("if D2 is high\n  set D3 low\n"));
     QTest::keyClick(program(), Qt::Key_V, Qt::ControlModifier);
     QCOMPARE(doc().project().programs[0]->lanes[0]->steps.size(), std::size_t(2));
+  }
+  // What scripts/demo shows where there is no monitor.
+  void theExamplesAreRehearsed() {
+    QTemporaryDir folder;
+    const QString picture = folder.filePath("picture.png");
+    QCOMPARE(rehearse(*window_, picture), 0);
+    QVERIFY(!QImage(picture).isNull());
   }
   void wrongPhrasesAreExplainedAndKept() {
     window_->setStation(Station::program);

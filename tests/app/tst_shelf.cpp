@@ -1,0 +1,121 @@
+#include <QApplication>
+#include <QPainter>
+#include <QPushButton>
+#include <QtTest>
+
+#include "program/groups.h"
+#include "program/step_pictures.h"
+#include "support/window.h"
+
+using namespace ignavo;
+using namespace ignavo::app;
+using namespace ignavo::test;
+
+// The kinds of steps and the ready-made groups, where one takes them from.
+class TestShelf : public QObject, protected OpenedWindow {
+  Q_OBJECT
+
+ private Q_SLOTS:
+  void initTestCase() { lookAsInDaylight(); }
+  void init() { window_ = openWindow(answers_); }
+  void cleanup() { window_.reset(); }
+
+  void shelfAddsBehindTheSelectedStep() {
+    window_->openDemo("landing-beacon");
+    window_->setStation(Station::program);
+    doc().selectStep("s2");
+    QTest::mouseClick(child<QPushButton>("first-if"), Qt::LeftButton);
+    QCOMPARE(doc().project().programs[0]->lanes[0]->steps[2].kind, std::string("if"));
+    QTest::mouseClick(child<QPushButton>("first-set"), Qt::LeftButton);
+    QCOMPARE(doc().project().programs[0]->lanes[0]->steps[3].field("pin")->text, std::string("D4"));
+    QTest::mouseClick(child<QPushButton>("addLane-power"), Qt::LeftButton);
+    QCOMPARE(doc().project().programs[0]->lanes.size(), std::size_t(2));
+  }
+  void theShelfHasRoomInANarrowWindow() {
+    window_->resize(1024, 700);
+    window_->setStation(Station::program);
+    QApplication::processEvents();
+    const auto within = [&](QWidget* b) {
+      const QPoint end = b->mapTo(window_.get(), QPoint(b->width(), b->height()));
+      QVERIFY2(b->width() >= b->sizeHint().width() && end.x() <= window_->width(),
+               qPrintable(b->objectName()));
+    };
+    for (const char* name : {"first-set", "first-wait", "first-if", "first-repeat", "first-flip",
+                             "moreSteps"})
+      within(child<QPushButton>(name));
+    QTest::mouseClick(child<QPushButton>("moreSteps"), Qt::LeftButton);
+    QVERIFY(child<QFrame>("allSteps")->isVisible());
+    for (const StepKind* kind : stepKinds())
+      within(child<QPushButton>(("shelf-" + kind->kind).c_str()));
+  }
+  void theShelfIsSearchedByKeys() {
+    window_->openDemo("landing-beacon");
+    window_->setStation(Station::program);
+    QApplication::processEvents();
+    doc().selectStep("s2");
+    auto* all = window_->findChild<QFrame*>("allSteps");
+    QTest::mouseClick(child<QPushButton>("moreSteps"), Qt::LeftButton);
+    auto* search = child<QLineEdit>("searchSteps");
+    QVERIFY(search->hasFocus());
+    QTest::keyClicks(search, "note");
+    auto* post = child<QPushButton>("shelf-post");
+    QVERIFY(post);
+    QVERIFY(!child<QPushButton>("shelf-flip"));
+    // Down to the first that is found, up again to the search.
+    QTest::keyClick(search, Qt::Key_Down);
+    QVERIFY(!search->hasFocus());
+    QTest::keyClick(QApplication::focusWidget(), Qt::Key_Up);
+    QVERIFY(search->hasFocus());
+    post->setFocus();
+    QTest::keyClick(post, Qt::Key_Return);
+    QVERIFY(!all->isVisible());
+    QCOMPARE(doc().project().programs[0]->lanes[0]->steps[2].kind, std::string("post"));
+    // A group, in one edit.
+    doc().undo();
+    const Project before = doc().project();
+    QTest::mouseClick(child<QPushButton>("moreSteps"), Qt::LeftButton);
+    QTest::mouseClick(child<QPushButton>("shelf-blink"), Qt::LeftButton);
+    QCOMPARE(doc().project().programs[0]->lanes[0]->steps.size(), std::size_t(8));
+    doc().undo();
+    QVERIFY(doc().project() == before);
+    // Escape closes it.
+    QTest::mouseClick(child<QPushButton>("moreSteps"), Qt::LeftButton);
+    QTest::keyClick(search, Qt::Key_Escape);
+    QVERIFY(!all->isVisible());
+  }
+  void aGroupAsksWhatItNeedsToKnow() {
+    window_->openDemo("berth-signals");
+    window_->setStation(Station::program);
+    QApplication::processEvents();
+    const Project before = doc().project();
+    QTest::mouseClick(child<QPushButton>("moreSteps"), Qt::LeftButton);
+    QTest::mouseClick(child<QPushButton>("shelf-blink"), Qt::LeftButton);
+    QVERIFY(doc().project() == before);
+    auto* card = window_->findChild<TypingCard*>();
+    QVERIFY(card->question().startsWith("Which lamp"));
+    auto* box = child<QLineEdit>("insertStep");
+    QTest::keyClick(box, Qt::Key_Down);
+    QTest::keyClick(box, Qt::Key_Return);
+    QVERIFY(!(doc().project() == before));
+  }
+  void everyStepAndGroupHasItsPicture() {
+    QImage blank(24, 24, QImage::Format_ARGB32);
+    blank.fill(Qt::transparent);
+    std::vector<QImage> seen{blank};
+    std::vector<std::string> kinds;
+    for (const StepKind* kind : stepKinds()) kinds.push_back(kind->kind);
+    for (const GroupKind& kind : groupKinds()) kinds.push_back(kind.name);
+    for (const std::string& kind : kinds) {
+      QImage image = blank;
+      QPainter p(&image);
+      QVERIFY2(paintStepPicture(p, QString::fromStdString(kind), QRectF(0, 0, 24, 24), Qt::black),
+               kind.c_str());
+      p.end();
+      QVERIFY2(std::find(seen.begin(), seen.end(), image) == seen.end(), kind.c_str());
+      seen.push_back(image);
+    }
+  }
+};
+
+QTEST_MAIN(TestShelf)
+#include "tst_shelf.moc"
