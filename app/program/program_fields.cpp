@@ -116,7 +116,7 @@ void ProgramView::editorChanged(const QString& text) {
       value = parseSlotText(*slot, typed, words(), inputsOfRun(edited_.step));
       break;
     default:
-      value = parseExpr(text.toStdString(), words());
+      value = readValue(text.toStdString(), type == SlotKind::Type::truth, words());
   }
   if (!value.value)
     return Q_EMIT problem(text.trimmed().isEmpty() ? QString() : str(value.problem));
@@ -174,7 +174,7 @@ void ProgramView::typeSign(const std::string& lane) {
 bool ProgramView::signReads() {
   if (!editor_ || !edited_.path.empty()) return true;
   const QString typed = editor_->text();
-  if (parseSign(typed.toStdString(), words())) return true;
+  if (readPhrase(typed.toStdString(), words()).lane) return true;
   Q_EMIT problem(tr("“%1” is no sign of a lane. For example: Each time D2 goes high; Every 0.25 s; "
                     "Keep D9 at D2.")
                      .arg(typed));
@@ -194,7 +194,8 @@ void ProgramView::closeEditor(bool keep) {
   closing->deleteLater();
   Q_EMIT problem(QString());
   if (sign)
-    if (const auto read = parseSign(typed, words())) setTrigger(edited_.step, *read);
+    if (const Reading read = readPhrase(typed, words()); read.lane)
+      setTrigger(edited_.step, *read.lane);
   update();
 }
 

@@ -1,5 +1,6 @@
 #include <QtTest>
 #include <fstream>
+#include <random>
 
 #include "format/bench_words.h"
 #include "program/phrases/reading.h"
@@ -96,6 +97,60 @@ class TestPhrases : public QObject {
       QVERIFY2(parseStep(choice, words_).step || parseSign(choice, words_) ||
                    readPhrase(choice, words_).steps.size(),
                choice.c_str());
+  }
+
+  void valuesAreReadAsForgivingly() {
+    const auto told = [&](const char* typed, bool condition) {
+      const ParsedExpr read = readValue(typed, condition, words_);
+      return read.value ? phraseOf(*read.value) : "? " + inWords(read.problem);
+    };
+    QCOMPARE(told("A0 > 50 % and not call button", true),
+             std::string("(level of A0 > 50) and (D2 is low)"));
+    QCOMPARE(told("buton pressed", true), std::string("D2 is high"));
+    QCOMPARE(told("3 + 4", false), std::string("3 + 4"));
+    QCOMPARE(told("half", false), std::string("0.5"));
+    QCOMPARE(told("count * 2", false), std::string("count × 2"));
+    QVERIFY(told("lamp on", true).starts_with("? Which one"));
+    QVERIFY(told("harbour", true).starts_with("? “harbour”"));
+    QVERIFY(told("", true).starts_with("? "));
+  }
+  // Whatever is typed comes to an end, and what is read can be written and read again.
+  void anythingEndsAndIsReadAgain() {
+    std::mt19937 random(11);
+    std::vector<std::string> pool;
+    for (const phrases::Entry& e : phrases::lexicon()) pool.push_back(e.words);
+    for (const char* more :
+         {"d2",     "d3",  "d4", "a0", "red lamp", "call button", "bell", "arm", "count",
+          "levels", "(",   ")",  "[",  "]",        ",",           ";",    "\"",  "+",
+          "-",      "*",   "/",  "=",  "==",       "0",           "1",    "50",  "1000",
+          "2.5",    "0,5", "%",  "s",  "ms",       "ü",           "×"})
+      pool.push_back(more);
+    int understood = 0;
+    Vocabulary made = words_;
+    made.variables.push_back("brightness");  // of a group
+    for (int n = 0; n < 4000; ++n) {
+      std::string typed;
+      for (unsigned i = 0, words = 1 + static_cast<unsigned>(random() % 7); i < words; ++i)
+        typed += (i ? " " : "") + pool[random() % pool.size()];
+      const Reading read = readPhrase(typed, words_);
+      if (read.question) {
+        QVERIFY2(!inWords(read.question->problem).empty(), typed.c_str());
+        QVERIFY2(read.question->at <= typed.size(), typed.c_str());
+        continue;
+      }
+      ++understood;
+      const std::string text = textOf(read.steps);
+      const ParsedSteps again = parseSteps(text, made);
+      QVERIFY2(again.badLine == 0 && textOf(again.steps) == text, typed.c_str());
+    }
+    QVERIFY2(understood > 100, qPrintable(QString::number(understood)));
+    // Long and deep.
+    std::string deep = "if ";
+    for (int i = 0; i < 3000; ++i) deep += "(";
+    QVERIFY(readPhrase(deep, words_).question);
+    std::string nots = "if";
+    for (int i = 0; i < 3000; ++i) nots += " not";
+    QVERIFY(readPhrase(nots + " d2", words_).question);
   }
 
  private:

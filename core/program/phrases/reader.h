@@ -32,6 +32,8 @@ class PhraseReader {
   std::optional<std::vector<std::string>> stepsBehind();
   // A condition, as an expression.
   std::optional<std::string> condition();
+  // A value, as an expression.
+  std::optional<std::string> worth() { return value(); }
   bool atEnd() const { return at_ >= tokens_.size(); }
   const std::optional<Question>& question() const { return question_; }
 

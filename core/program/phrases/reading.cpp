@@ -199,6 +199,20 @@ Reading readPhrase(const std::string& typed, const Vocabulary& words) {
   return placed(strict && !better ? std::move(*strict) : std::move(words_));
 }
 
+ParsedExpr readValue(const std::string& typed, bool condition, const Vocabulary& words) {
+  ParsedExpr strict = parseExpr(typed, words);
+  if (strict.value || trimmed(typed).empty()) return strict;
+  const phrases::Tokens tokens = phrases::tokensOf(typed, words);
+  phrases::PhraseReader reader(tokens, words);
+  const auto text = condition ? reader.condition() : reader.worth();
+  if (text && reader.atEnd())
+    if (ParsedExpr read = parseExpr(*text, words); read.value) return read;
+  // What is open is said; what is not known, as strictly as it was typed.
+  if (reader.question() && reader.question()->plain)
+    return {std::nullopt, reader.question()->problem};
+  return strict;
+}
+
 namespace {
 
 // What kind of thing it is, what that does, and the pin that it is about.

@@ -23,6 +23,9 @@ struct Reading {
 };
 Reading readPhrase(const std::string& typed, const Vocabulary& words);
 
+// A value, or what is so, as it is typed into a field.
+ParsedExpr readValue(const std::string& typed, bool condition, const Vocabulary& words);
+
 // What stands under the box while something is typed: a phrase, and what it would do.
 struct Offer {
   std::string phrase;

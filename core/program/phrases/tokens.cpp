@@ -106,29 +106,49 @@ std::string joined(const std::vector<Raw>& raw, std::size_t from, std::size_t co
 
 // All single words that mean anything here, and of those that mean something alone, what.
 using KnownWords = std::map<std::string, Concept>;
-KnownWords knownWords(const Vocabulary& words) {
+void takeWordsOf(const std::string& phrase, KnownWords& to) {
+  for (const Raw& raw : rawWords(lower(phrase)))
+    if (!raw.number) to.emplace(raw.text, Concept::unknown);
+}
+
+// Those that are known whatever the program is called about.
+const KnownWords& usualWords() {
+  static const KnownWords all = [] {
+    KnownWords out;
+    for (const Entry& e : lexicon())
+      if (e.words.find(' ') == std::string::npos) out[e.words] = e.is;
+    for (const Entry& e : lexicon()) takeWordsOf(e.words, out);
+    for (const GroupKind& group : groupKinds())
+      for (const std::string& head : group.heads) takeWordsOf(head, out);
+    for (const std::string& sort : sortWords()) takeWordsOf(sort, out);
+    return out;
+  }();
+  return all;
+}
+
+// And the names of this one.
+KnownWords nameWords(const Vocabulary& words) {
   KnownWords out;
-  const auto take = [&](const std::string& phrase) {
-    for (const Raw& raw : rawWords(lower(phrase)))
-      if (!raw.number) out.emplace(raw.text, Concept::unknown);
-  };
-  for (const Entry& e : lexicon())
-    if (e.words.find(' ') == std::string::npos) out[e.words] = e.is;
-  for (const Entry& e : lexicon()) take(e.words);
-  for (const GroupKind& group : groupKinds())
-    for (const std::string& head : group.heads) take(head);
   for (const PinWords& pin : words.wired) {
-    for (const PinPart& part : pin.parts) take(part.name);
-    take(pin.label);
+    for (const PinPart& part : pin.parts) takeWordsOf(part.name, out);
+    takeWordsOf(pin.label, out);
   }
   for (const auto* names : {&words.variables, &words.lists, &words.pins})
-    for (const std::string& name : *names) take(name);
+    for (const std::string& name : *names) takeWordsOf(name, out);
   for (const Vocabulary::Own& own : words.own) {
-    take(own.name);
-    for (const std::string& input : own.inputs) take(input);
+    takeWordsOf(own.name, out);
+    for (const std::string& input : own.inputs) takeWordsOf(input, out);
   }
-  for (const std::string& sort : sortWords()) take(sort);
   return out;
+}
+
+const std::map<std::string, const Entry*>& entries() {
+  static const std::map<std::string, const Entry*> all = [] {
+    std::map<std::string, const Entry*> out;
+    for (const Entry& e : lexicon()) out.emplace(e.words, &e);
+    return out;
+  }();
+  return all;
 }
 
 // What a name is in what was typed, and how it is written.
@@ -144,17 +164,18 @@ Names namesIn(const Vocabulary& words) {
 class Matching {
  public:
   Matching(std::vector<Raw> raw, const Vocabulary& words)
-      : raw_(std::move(raw)), words_(words), names_(namesIn(words)) {
-    for (const Entry& e : lexicon()) entries_.emplace(e.words, &e);
-  }
+      : raw_(std::move(raw)), words_(words), names_(namesIn(words)) {}
 
   void mend(std::vector<Mended>& mended) {
-    const KnownWords known = knownWords(words_);
-    splitNumbers(known);
+    const KnownWords names = nameWords(words_);
+    const auto isKnown = [&](const std::string& word) {
+      return names.contains(word) || usualWords().contains(word);
+    };
+    splitNumbers(isKnown);
     for (Raw& raw : raw_) {
-      if (raw.number || raw.quoted || !isLetter(raw.text[0]) || known.contains(raw.text)) continue;
+      if (raw.number || raw.quoted || !isLetter(raw.text[0]) || isKnown(raw.text)) continue;
       if (looksLikePin(raw.text)) continue;
-      const std::string near = nearest(raw.text, known);
+      const std::string near = nearest(raw.text, names);
       if (near.empty()) continue;
       mended.push_back({raw.at, raw.length, near});
       raw.text = near;
@@ -179,12 +200,13 @@ class Matching {
 
  private:
   // "pin4" and "led4" are two words, where nothing is called so.
-  void splitNumbers(const KnownWords& known) {
+  template <typename IsKnown>
+  void splitNumbers(const IsKnown& isKnown) {
     for (std::size_t i = 0; i < raw_.size(); ++i)
       for (const char* word : {"pin", "led", "lamp"}) {
         const std::string text = raw_[i].text;
         const std::size_t n = std::char_traits<char>::length(word);
-        if (raw_[i].quoted || known.contains(text) || !text.starts_with(word) || text.size() == n ||
+        if (raw_[i].quoted || isKnown(text) || !text.starts_with(word) || text.size() == n ||
             !std::all_of(text.begin() + static_cast<std::ptrdiff_t>(n), text.end(), isDigit))
           continue;
         Raw digits;
@@ -205,24 +227,25 @@ class Matching {
   }
 
   // The one known word that a slip makes of this; empty: none, or it could be several.
-  static std::string nearest(const std::string& word, const KnownWords& known) {
+  static std::string nearest(const std::string& word, const KnownWords& names) {
     const int most = word.size() < 4 ? 0 : word.size() < 8 ? 1 : 2;
     std::string best;
     Concept means = Concept::unknown;
     int fewest = most + 1;
     bool several = false;
-    for (const auto& [candidate, is] : known) {
-      if (candidate.size() < 3) continue;
-      const int slips = slipsBetween(word, candidate, most);
-      if (slips > most || slips > fewest) continue;
-      // Several words are no question where they mean the same.
-      const bool same = is == means && is != Concept::unknown;
-      several = slips == fewest && !best.empty() && (several || !same);
-      if (slips == fewest && !best.empty()) continue;
-      best = candidate;
-      means = is;
-      fewest = slips;
-    }
+    for (const KnownWords* known : {&names, &usualWords()})
+      for (const auto& [candidate, is] : *known) {
+        if (candidate.size() < 3 || candidate == best) continue;
+        const int slips = slipsBetween(word, candidate, most);
+        if (slips > most || slips > fewest) continue;
+        // Several words are no question where they mean the same.
+        const bool same = is == means && is != Concept::unknown;
+        several = slips == fewest && !best.empty() && (several || !same);
+        if (slips == fewest && !best.empty()) continue;
+        best = candidate;
+        means = is;
+        fewest = slips;
+      }
     return several ? std::string() : best;
   }
 
@@ -240,7 +263,7 @@ class Matching {
         most = n;
         break;
       }
-      if (const auto it = entries_.find(phrase); it != entries_.end() && n > most) {
+      if (const auto it = entries().find(phrase); it != entries().end() && n > most) {
         best = Token{};
         best.is = it->second->is;
         best.value = it->second->value;
@@ -294,7 +317,6 @@ class Matching {
   std::vector<Raw> raw_;
   const Vocabulary& words_;
   Names names_;
-  std::map<std::string, const Entry*> entries_;
   std::size_t used_ = 1;
 };
 
