@@ -33,6 +33,7 @@ bool ProgramView::eventFilter(QObject* watched, QEvent* event) {
   auto* box = qobject_cast<QLineEdit*>(watched);
   if (!box) return QWidget::eventFilter(watched, event);
   if (event->type() == QEvent::FocusOut && box != editor_) card_->hide();
+  if (event->type() == QEvent::FocusIn && box == when_) offerSigns(box->text());
   if (event->type() == QEvent::FocusOut && box == editor_ &&
       static_cast<QFocusEvent*>(event)->reason() != Qt::PopupFocusReason) {
     closeEditor(true);
@@ -109,8 +110,52 @@ void ProgramView::beginGroup(const QString& phrase) {
   ask(insert_, *read.question);
 }
 
+// Ways in which a lane can begin: what was typed, as it is read, and signs that begin so.
+void ProgramView::offerSigns(const QString& typed) {
+  std::vector<TypingCard::Row> rows;
+  const auto offer = [&](const Trigger& trigger) {
+    const QString sign = str(signOf(trigger));
+    const bool there = std::any_of(rows.begin(), rows.end(),
+                                   [&](const TypingCard::Row& r) { return r.phrase == sign; });
+    if (!there && !sign.contains(QStringLiteral("…")))
+      rows.push_back({sign, str(triggerKind(trigger.on)->help)});
+  };
+  const QString begins = typed.trimmed().toLower();
+  if (!begins.isEmpty())
+    if (const Reading read = readPhrase(begins.toStdString(), words()); read.lane)
+      offer(*read.lane);
+  for (const TriggerKind& kind : triggerKinds()) {
+    const Trigger trigger = newTrigger(kind, likelyInput(kind.on));
+    if (str(signOf(trigger)).toLower().startsWith(begins)) offer(trigger);
+  }
+  for (TypingCard::Row& row : rows)
+    if (const auto end = row.help.indexOf(QStringLiteral(". ")); end > 0)
+      row.help.truncate(end + 1);
+  card_->show(when_, {}, {}, std::move(rows));
+}
+
+// "each time …", "every …": a lane; what only says what happens does so each time it does.
+void ProgramView::commitWhen() {
+  const QString text = when_->text();
+  if (text.trimmed().isEmpty()) return;
+  Reading read = readPhrase(text.toStdString(), words());
+  if (!read.lane && !read.named)
+    if (const Reading each = readPhrase("each time " + text.toStdString(), words()); each.lane)
+      read = each;
+  if (addRead(read, text)) {
+    card_->hide();
+    return when_->clear();
+  }
+  if (read.question) return ask(when_, *read.question);
+  ask(when_, {stepSay("This says what happens. Here stands when: each time …, every …"),
+              0,
+              text.toStdString().size(),
+              {"Each time D2 goes high", "Every 1 s", "When power comes on"}});
+}
+
 // Where what is typed in that box goes.
 void ProgramView::commit(QLineEdit* box) {
+  if (box == when_) return commitWhen();
   if (box != insert_)
     for (auto it = ends_.begin(); it != ends_.end(); ++it)
       if (it.value() == box)
@@ -122,6 +167,7 @@ void ProgramView::commit(QLineEdit* box) {
 
 // While something is typed: what it would be, and phrases that begin so.
 void ProgramView::offerFor(QLineEdit* box) {
+  if (box == when_) return offerSigns(box->text());
   constexpr std::size_t most = 6;
   std::vector<TypingCard::Row> rows;
   for (const Offer& offer : offersFor(box->text().toStdString(), words(), most))

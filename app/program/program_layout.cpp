@@ -177,6 +177,8 @@ class Builder {
           {{x, dot}, {x, yesTop - 14}, {inner, yesTop - 14}, {inner, yesTop + 4}});
     const double yesEnd =
         inside(s, bodyKey(s, Runs::ifSo), level, yesTop + 4, RailPiece::What::yes);
+    const Steps* otherwise = bodyOf(s, Runs::ifNot);
+    if (!otherwise || otherwise->empty()) return goesOn(s, level, dot, yesEnd);
     const double yesOut = y_ + 2;
     y_ += 8;
     branchRow(s, level, Runs::ifNot);
@@ -193,6 +195,33 @@ class Builder {
     out_.rails.back().exit = true;
     y_ += 16;
     return join;
+  }
+
+  // Nothing happens otherwise: the trunk goes straight on, and the yes-branch comes back to it. One
+  // row says so, where steps can be added.
+  double goesOn(const Step& s, int level, double dot, double yesEnd) {
+    const double x = trunkX(level), inner = trunkX(level + 1);
+    const double join = y_ + 8;
+    piece(RailPiece::What::no, &s, {{x, dot}, {x, join}});
+    piece(RailPiece::What::yes, &s, {{inner, yesEnd}, {inner, join}, {x, join}});
+    out_.rails.back().exit = true;
+    y_ += 14;
+    ProgramRow row;
+    row.what = ProgramRow::What::empty;
+    row.slim = true;
+    row.lane = lane_;
+    row.step = &s;
+    row.body = bodyKey(s, Runs::ifNot);
+    row.level = level + 1;
+    const QString text = QStringLiteral("no: goes on  +");
+    row.tokens.push_back({Token::What::label, text});
+    const double w = QFontMetricsF(theme().text(12)).horizontalAdvance(text) + 26;
+    row.box = QRectF(inner + rail::cardGap, y_, w, 20);
+    gap({lane_, s.id, row.body, 0}, level + 1);
+    out_.rows.push_back(row);
+    y_ += 20 + rail::rowGap;
+    piece(RailPiece::What::trunk, &s, {{x, join}, {x, y_}});
+    return y_;
   }
 
   double loopRows(const Step& s, int level, double dot) {

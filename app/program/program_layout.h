@@ -30,6 +30,7 @@ struct ProgramRow {
   const Step* step = nullptr;  // of step, branch and empty rows: the step / its owner
   std::string body;            // of branch and empty rows
   bool yes = false;
+  bool slim = false;  // an empty otherwise: one row, "no: goes on"
   int level = 0;
   QRectF box;                 // card, signboard or label
   double dotX = 0, dotY = 0;  // station dot on the rail

@@ -338,15 +338,22 @@ void ProgramView::paintEvent(QPaintEvent* e) {
         break;
       }
       case ProgramRow::What::empty:
+        if (row.slim) {
+          p.setPen(QPen(t.line, 1));
+          p.setBrush(t.card);
+          p.drawRoundedRect(row.box, 10, 10);
+          p.setPen(t.ink2);
+          p.setFont(t.text(12));
+          p.drawText(row.box, Qt::AlignCenter, tr("no: goes on  +"));
+          break;
+        }
         p.setPen(QPen(t.ink2, 1, Qt::DashLine));
         p.setBrush(Qt::NoBrush);
         p.drawRoundedRect(row.box.adjusted(0.5, 0.5, -0.5, -0.5), 5, 5);
         p.setPen(t.ink2);
         p.setFont(t.text(12.5));
         p.drawText(row.box.adjusted(12, 0, 0, 0), Qt::AlignVCenter | Qt::AlignLeft,
-                   runsOf(*row.step, row.body) == Runs::ifNot
-                       ? tr("nothing, go on · click to add a step")
-                       : tr("click to add a step"));
+                   tr("click to add a step"));
         break;
       case ProgramRow::What::step:
         if (!(dragging_ && row.step->id == pressedStep_)) paintCard(p, row);

@@ -31,8 +31,14 @@ ProgramPane::ProgramPane(Document& document, RunControl& run, QWidget* parent)
   auto* title = new QLabel(tr("Program"), this);
   title->setStyleSheet(QStringLiteral("font-size: 15px; font-weight: 700;"));
   head->addWidget(title);
+  // How the program runs, and why.
+  pace_ = new QLabel(this);
+  pace_->setObjectName(QStringLiteral("programPace"));
+  pace_->setContentsMargins(8, 2, 0, 0);
+  pace_->setProperty("aside", true);
+  pace_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
+  head->addWidget(pace_, 1);
   head->addWidget(new BoardChooser(document, this));
-  head->addStretch();
   auto* group = new QButtonGroup(this);
   const QString names[] = {tr("Steps"), tr("Text"), tr("Both")};
   for (int i = 0; i < 3; ++i) {
@@ -58,13 +64,6 @@ ProgramPane::ProgramPane(Document& document, RunControl& run, QWidget* parent)
           [this](const QString& phrase) { view_->beginGroup(phrase); });
   column->addWidget(shelf_);
 
-  // How the program runs, and why.
-  pace_ = new QLabel(this);
-  pace_->setObjectName(QStringLiteral("programPace"));
-  pace_->setContentsMargins(22, 0, 12, 0);
-  pace_->setProperty("aside", true);
-  pace_->setWordWrap(true);
-  column->addWidget(pace_);
   names_ = new NamesTable(document, run, this);
   auto* beside = new QHBoxLayout;
   beside->setContentsMargins(20, 0, 12, 0);
@@ -84,11 +83,14 @@ ProgramPane::ProgramPane(Document& document, RunControl& run, QWidget* parent)
   inner->addWidget(view_);
   auto* lanes = new QVBoxLayout;
   lanes->setContentsMargins(30, 4, 12, 8);
-  auto* more =
-      new QLabel(tr("Add a lane that runs beside the others, or something to remember in:"), held);
-  more->setWordWrap(true);
-  lanes->addWidget(more);
   auto* ways = new Wrapping(4, held);
+  auto* lanesToo = new QPushButton(tr("All kinds of lanes"), held);
+  lanesToo->setObjectName(QStringLiteral("moreLanes"));
+  lanesToo->setToolTip(
+      tr("When a lane runs, what a lane keeps, own steps, and what is remembered"));
+  lanesToo->setCheckable(true);
+  ways->hide();
+  connect(lanesToo, &QPushButton::toggled, ways, &QWidget::setVisible);
   const QString flat = QStringLiteral(
                            "QPushButton { border-radius: 6px; padding: 4px 9px; } "
                            "QPushButton:focus { border: 2px solid %1; padding: 3px 8px; }")
@@ -115,6 +117,7 @@ ProgramPane::ProgramPane(Document& document, RunControl& run, QWidget* parent)
           &QPushButton::clicked, names_, &NamesTable::addVariable);
   connect(offer(QStringLiteral("addList"), tr("A list"), tr("Holds several numbers, by position")),
           &QPushButton::clicked, names_, &NamesTable::addList);
+  lanes->addWidget(lanesToo, 0, Qt::AlignLeft);
   lanes->addWidget(ways);
   inner->addLayout(lanes);
   inner->addStretch();
@@ -146,7 +149,8 @@ ProgramPane::ProgramPane(Document& document, RunControl& run, QWidget* parent)
   const auto tellPace = [this] {
     const Program* program = doc_.project().program(doc_.board());
     const auto why = program ? whyInTurns(*program) : std::nullopt;
-    pace_->setText(
+    pace_->setText(why ? tr("in turns, because %1").arg(str(*why)) : tr("runs freely"));
+    pace_->setToolTip(
         why ? tr("Runs in turns of a quarter of a millisecond, because %1.").arg(str(*why))
             : tr("Runs freely, as fast as the chip."));
     pace_->setVisible(program && program->hasSteps());

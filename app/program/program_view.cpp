@@ -14,6 +14,9 @@ ProgramView::ProgramView(Document& document, RunControl& run, QWidget* parent)
       "Steps on rails. Up and down choose a step, Return adds one below, F2 changes its values."));
   setFocusPolicy(Qt::StrongFocus);
   setMouseTracking(true);
+  when_ = newBox(QStringLiteral("whenBox"));
+  when_->setAccessibleName(tr("When? Adds a lane"));
+  when_->setPlaceholderText(tr("When? each time …, every …, when power comes on"));
   card_ = new TypingCard(this);
   connect(card_, &TypingCard::picked, this, [this](const QString& phrase) {
     auto* box = qobject_cast<QLineEdit*>(focusWidget());
@@ -72,7 +75,10 @@ void ProgramView::relayout() {
   picture_ = layOutProgram(held ? *held : none, std::max(320, width()), labelOf);
   laidOutWidth_ = width();
   findTroubles();
-  setMinimumHeight(static_cast<int>(picture_.height) + 12);
+  constexpr int boxHeight = 28, air = 10;
+  const int below = static_cast<int>(picture_.height) + air;
+  when_->setGeometry(30, below, std::min(width() - 42, 420), boxHeight);
+  setMinimumHeight(below + boxHeight + air);
 
   // A box to type in at the end of each rail.
   QStringList lanes;

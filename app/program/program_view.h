@@ -83,6 +83,8 @@ class ProgramView : public QWidget {
   void typeSign(const std::string& lane);
   bool signReads();
   void offerFor(QLineEdit* box);
+  void offerSigns(const QString& typed);
+  void commitWhen();
   void ask(QLineEdit* box, const phrases::Question& question);
   bool cardKey(QLineEdit* box, QKeyEvent* key);
   void commit(QLineEdit* box);
@@ -127,6 +129,7 @@ class ProgramView : public QWidget {
   QLineEdit* editor_ = nullptr;
   bool editorEdited_ = false;
   FieldRef edited_;
+  QLineEdit* when_ = nullptr;  // adds a lane
   QLineEdit* insert_ = nullptr;
   edits::StepPlace insertAt_;
   TypingCard* card_ = nullptr;

@@ -358,6 +358,7 @@ class TestPanes : public QObject, protected OpenedWindow {
   void aLaneForEachPressIsMadeChangedAndMended() {
     window_->openDemo("ferry-call-bell");
     window_->setStation(Station::program);
+    child<QPushButton>("moreLanes")->setChecked(true);
     QTest::mouseClick(child<QPushButton>("addLane-rise"), Qt::LeftButton);
     const auto lanes = [&]() -> const std::vector<Cow<Lane>>& {
       return doc().project().programs[0]->lanes;
@@ -422,6 +423,7 @@ class TestPanes : public QObject, protected OpenedWindow {
   void missedPressesAreShownOnTheSign() {
     window_->openDemo("ferry-call-bell");
     window_->setStation(Station::program);
+    child<QPushButton>("moreLanes")->setChecked(true);
     QTest::mouseClick(child<QPushButton>("addLane-rise"), Qt::LeftButton);
     Project p = doc().project();
     const std::string lane = p.programs[0]->lanes[1]->id;

@@ -414,6 +414,7 @@ class TestProgramPane : public QObject, protected ProgramByKeys {
     const TriggerKind& kind = *triggerKind(on.toStdString());
     open("wait 1\n");
     const Project before = doc().project();
+    child<QPushButton>("moreLanes")->setChecked(true);
     auto* button = child<QAbstractButton>("addLane-" + kind.on);
     QVERIFY(button);
     button->setFocus();
@@ -500,6 +501,7 @@ class TestProgramPane : public QObject, protected ProgramByKeys {
     auto* table = window_->findChild<QTableWidget*>("namesTable");
     QVERIFY(table && !table->isVisible());
     const auto variables = [&]() -> const auto& { return doc().project().programs[0]->variables; };
+    child<QPushButton>("moreLanes")->setChecked(true);
     QTest::mouseClick(child<QAbstractButton>("addVariable"), Qt::LeftButton);
     QVERIFY(table->isVisible());
     QCOMPARE(variables().size(), std::size_t(1));
@@ -553,6 +555,7 @@ class TestProgramPane : public QObject, protected ProgramByKeys {
     QCOMPARE(box->text(), QStringLiteral("fade d4"));
     QTest::keyClick(box, Qt::Key_Escape);
     // Another variable of that name there is none.
+    child<QPushButton>("moreLanes")->setChecked(true);
     QTest::mouseClick(child<QAbstractButton>("addVariable"), Qt::LeftButton);
     table->item(1, 0)->setText("mooring");
     QVERIFY(problem().contains("another one"));
@@ -561,6 +564,7 @@ class TestProgramPane : public QObject, protected ProgramByKeys {
     open("wait 1\n");
     auto* pace = window_->findChild<QLabel*>("programPace");
     QVERIFY(pace->text().contains("freely"));
+    child<QPushButton>("moreLanes")->setChecked(true);
     QTest::mouseClick(child<QAbstractButton>("addLane-follow"), Qt::LeftButton);
     QVERIFY(pace->text().contains("in turns") && pace->text().contains("keeps"));
   }

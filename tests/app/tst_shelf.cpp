@@ -28,6 +28,7 @@ class TestShelf : public QObject, protected OpenedWindow {
     QCOMPARE(doc().project().programs[0]->lanes[0]->steps[2].kind, std::string("if"));
     QTest::mouseClick(child<QPushButton>("first-set"), Qt::LeftButton);
     QCOMPARE(doc().project().programs[0]->lanes[0]->steps[3].field("pin")->text, std::string("D4"));
+    child<QPushButton>("moreLanes")->setChecked(true);
     QTest::mouseClick(child<QPushButton>("addLane-power"), Qt::LeftButton);
     QCOMPARE(doc().project().programs[0]->lanes.size(), std::size_t(2));
   }
@@ -40,8 +41,8 @@ class TestShelf : public QObject, protected OpenedWindow {
       QVERIFY2(b->width() >= b->sizeHint().width() && end.x() <= window_->width(),
                qPrintable(b->objectName()));
     };
-    for (const char* name : {"first-set", "first-wait", "first-if", "first-repeat", "first-flip",
-                             "moreSteps"})
+    for (const char* name :
+         {"first-set", "first-wait", "first-if", "first-repeat", "first-flip", "moreSteps"})
       within(child<QPushButton>(name));
     QTest::mouseClick(child<QPushButton>("moreSteps"), Qt::LeftButton);
     QVERIFY(child<QFrame>("allSteps")->isVisible());
@@ -97,6 +98,43 @@ class TestShelf : public QObject, protected OpenedWindow {
     QTest::keyClick(box, Qt::Key_Down);
     QTest::keyClick(box, Qt::Key_Return);
     QVERIFY(!(doc().project() == before));
+  }
+  void whenIsTypedUnderTheLanes() {
+    window_->openDemo("berth-signals");
+    window_->setStation(Station::program);
+    QApplication::processEvents();
+    const auto lanes = [&]() -> const std::vector<Cow<Lane>>& {
+      return doc().project().programs[0]->lanes;
+    };
+    auto* box = child<QLineEdit>("whenBox");
+    auto* card = window_->findChild<TypingCard*>();
+    // Gone to, it says in which ways a lane can begin; one is gone to by keys and taken.
+    box->setFocus();
+    QApplication::processEvents();
+    QVERIFY(card->isVisible());
+    QVERIFY(card->rows().size() > 4);
+    QTest::keyClick(box, Qt::Key_Down);
+    QTest::keyClick(box, Qt::Key_Down);
+    const std::string sign = card->chosen().toStdString();
+    QTest::keyClick(box, Qt::Key_Return);
+    QCOMPARE(lanes().size(), std::size_t(2));
+    QCOMPARE(signOf(lanes()[1]->trigger), sign);
+    // Typed as people type it; the words for each time may be left out.
+    box->setFocus();
+    QTest::keyClicks(box, "every half second: flip red lamp 2");
+    QTest::keyClick(box, Qt::Key_Return);
+    QCOMPARE(signOf(lanes()[2]->trigger), std::string("Every 0.5 s"));
+    QCOMPARE(textOf(lanes()[2]->steps), std::string("flip D5\n"));
+    QTest::keyClicks(box, "button released");
+    QTest::keyClick(box, Qt::Key_Return);
+    QCOMPARE(signOf(lanes()[3]->trigger), std::string("Each time D2 goes low"));
+    QVERIFY(box->text().isEmpty());
+    // What is a step belongs elsewhere.
+    QTest::keyClicks(box, "wait 2 s");
+    QTest::keyClick(box, Qt::Key_Return);
+    QCOMPARE(lanes().size(), std::size_t(4));
+    QVERIFY2(card->question().contains("Here stands when"), qPrintable(card->question()));
+    QCOMPARE(box->text(), QStringLiteral("wait 2 s"));
   }
   void everyStepAndGroupHasItsPicture() {
     QImage blank(24, 24, QImage::Format_ARGB32);

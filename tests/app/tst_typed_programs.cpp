@@ -146,6 +146,7 @@ class TestTypedPrograms : public QObject, protected ProgramByKeys {
   void anOwnStepIsMadeRunAndRenamed() {
     open("wait 1\n");
     const Project before = doc().project();
+    child<QPushButton>("moreLanes")->setChecked(true);
     QTest::mouseClick(child<QAbstractButton>("addLane-own"), Qt::LeftButton);
     QApplication::processEvents();
     const auto lanes = [&]() -> const auto& { return doc().project().programs[0]->lanes; };
