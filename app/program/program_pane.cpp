@@ -8,7 +8,7 @@
 
 #include "document/board_chooser.h"
 #include "program/compiled.h"
-#include "program/names_table.h"
+#include "program/names_strip.h"
 #include "theme/text.h"
 #include "theme/theme.h"
 #include "theme/wrapping.h"
@@ -37,6 +37,7 @@ ProgramPane::ProgramPane(Document& document, RunControl& run, QWidget* parent)
   pace_->setContentsMargins(8, 2, 0, 0);
   pace_->setProperty("aside", true);
   pace_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
+  pace_->setWordWrap(true);
   head->addWidget(pace_, 1);
   head->addWidget(new BoardChooser(document, this));
   auto* group = new QButtonGroup(this);
@@ -64,11 +65,15 @@ ProgramPane::ProgramPane(Document& document, RunControl& run, QWidget* parent)
           [this](const QString& phrase) { view_->beginGroup(phrase); });
   column->addWidget(shelf_);
 
-  names_ = new NamesTable(document, run, this);
-  auto* beside = new QHBoxLayout;
-  beside->setContentsMargins(20, 0, 12, 0);
-  beside->addWidget(names_);
-  column->addLayout(beside);
+  names_ = new NamesStrip(document, run, this);
+  auto* strip = new QScrollArea(this);
+  strip->setWidgetResizable(true);
+  strip->setFrameShape(QFrame::NoFrame);
+  strip->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+  strip->setFocusPolicy(Qt::NoFocus);
+  strip->setWidget(names_);
+  names_->setScroll(strip);
+  column->addWidget(strip);
 
   auto* split = new QSplitter(Qt::Horizontal, this);
   scroll_ = new QScrollArea(split);
@@ -114,9 +119,9 @@ ProgramPane::ProgramPane(Document& document, RunControl& run, QWidget* parent)
   }
   connect(offer(QStringLiteral("addVariable"), tr("A variable"),
                 tr("Holds a number, a truth or a text that steps change")),
-          &QPushButton::clicked, names_, &NamesTable::addVariable);
+          &QPushButton::clicked, names_, &NamesStrip::addVariable);
   connect(offer(QStringLiteral("addList"), tr("A list"), tr("Holds several numbers, by position")),
-          &QPushButton::clicked, names_, &NamesTable::addList);
+          &QPushButton::clicked, names_, &NamesStrip::addList);
   lanes->addWidget(lanesToo, 0, Qt::AlignLeft);
   lanes->addWidget(ways);
   inner->addLayout(lanes);
@@ -165,7 +170,7 @@ ProgramPane::ProgramPane(Document& document, RunControl& run, QWidget* parent)
     problem_->setVisible(!sentence.isEmpty());
   };
   connect(view_, &ProgramView::problem, this, tell);
-  connect(names_, &NamesTable::problem, this, tell);
+  connect(names_, &NamesStrip::problem, this, tell);
   connect(scroll_->verticalScrollBar(), &QScrollBar::valueChanged, view_->card(),
           &TypingCard::follow);
   connect(view_, &ProgramView::wantVisible, this, [this](const QRectF& box) {

@@ -13,7 +13,7 @@ namespace ignavo::app {
 
 // The program with its head: steps, text, or both beside each other, and the
 // shelf of step kinds.
-class NamesTable;
+class NamesStrip;
 
 class ProgramPane : public QWidget {
   Q_OBJECT
@@ -21,6 +21,7 @@ class ProgramPane : public QWidget {
   ProgramPane(Document& document, RunControl& run, QWidget* parent = nullptr);
   ProgramView* view() const { return view_; }
   CodeView* code() const { return code_; }
+  NamesStrip* names() const { return names_; }
   // Wide enough for the shelf and both views.
   void setRoomy(bool roomy);
   // The text stands beside the steps where there is room: only once it was asked for.
@@ -39,7 +40,7 @@ class ProgramPane : public QWidget {
   QWidget* text_;
   Shelf* shelf_;
   QLabel *problem_, *pace_;
-  NamesTable* names_;
+  NamesStrip* names_;
   QPushButton* tabs_[3];
   int which_ = 0;
   bool roomy_ = false, beside_ = false;

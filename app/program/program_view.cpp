@@ -151,6 +151,13 @@ QRectF ProgramView::boxOfStep(const std::string& step) const {
   const ProgramRow* row = rowOf(step);
   return row ? row->box : QRectF();
 }
+// Where steps are added to a body that has none.
+QRectF ProgramView::boxOfEmpty(const std::string& step, const std::string& body) const {
+  for (const ProgramRow& row : picture_.rows)
+    if (row.what == ProgramRow::What::empty && row.step->id == step && row.body == body)
+      return row.box;
+  return {};
+}
 QRectF ProgramView::boxOfSignPin(const std::string& lane) const {
   for (const ProgramRow& row : picture_.rows)
     if (row.what == ProgramRow::What::sign && row.lane == lane)

@@ -34,6 +34,7 @@ class ProgramView : public QWidget {
   void beginGroup(const QString& phrase);
   // Boxes in this widget's coordinates, for tests and for scrolling.
   QRectF boxOfStep(const std::string& step) const;
+  QRectF boxOfEmpty(const std::string& step, const std::string& body) const;
   QRectF boxOfSignPin(const std::string& lane) const;
   QRectF boxOfField(const std::string& step, const std::string& path) const;
   QLineEdit* editor() const { return editor_; }

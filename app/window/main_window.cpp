@@ -9,6 +9,7 @@
 
 #include "check/evidence.h"
 #include "program/facts.h"
+#include "program/names_strip.h"
 #include "run/said_view.h"
 #include "theme/plain_words.h"
 #include "theme/text.h"
@@ -303,6 +304,9 @@ void MainWindow::cyclePanes(int direction) {
   if (leftSide_->isVisible()) panes.insert(1, leftSide_->currentWidget());
   panes << (right_->currentWidget() == program_ ? static_cast<QWidget*>(program_->view())
                                                 : right_->currentWidget());
+  // What it remembers stands above its lanes.
+  if (right_->currentWidget() == program_ && program_->names()->isVisible())
+    panes.insert(panes.size() - 1, program_->names());
   panes << below_->currentWidget();
   int at = 0;
   for (int i = 0; i < panes.size(); ++i)

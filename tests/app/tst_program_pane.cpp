@@ -3,12 +3,12 @@
 #include <QLabel>
 #include <QLineEdit>
 #include <QPushButton>
-#include <QTableWidget>
 #include <QtTest>
 #include <functional>
 
 #include "demos.h"
 #include "format/project_file.h"
+#include "program/names_strip.h"
 #include "support/build.h"
 #include "support/program_by_keys.h"
 #include "support/runs.h"
@@ -496,50 +496,88 @@ class TestProgramPane : public QObject, protected ProgramByKeys {
     for (const LaneView& lane : run.shown()->lanes) shown = shown || lane.value.has_value();
     QVERIFY(shown);
   }
-  void namesAreATable() {
+  void namesAreAStrip() {
     open("wait 1\n");
-    auto* table = window_->findChild<QTableWidget*>("namesTable");
-    QVERIFY(table && !table->isVisible());
+    auto* strip = window_->program()->names();
+    QVERIFY(!strip->isVisible());
     const auto variables = [&]() -> const auto& { return doc().project().programs[0]->variables; };
+    const auto lists = [&]() -> const auto& { return doc().project().programs[0]->lists; };
+    const auto typed = [&](const char* text) {
+      QVERIFY(strip->editor());
+      strip->editor()->selectAll();
+      QTest::keyClicks(strip->editor(), text);
+      QTest::keyClick(strip->editor(), Qt::Key_Return);
+    };
     child<QPushButton>("moreLanes")->setChecked(true);
     QTest::mouseClick(child<QAbstractButton>("addVariable"), Qt::LeftButton);
-    QVERIFY(table->isVisible());
+    QVERIFY(strip->isVisible());
     QCOMPARE(variables().size(), std::size_t(1));
-    auto* editor = table->findChild<QLineEdit*>();
-    QVERIFY(editor);
-    editor->selectAll();
-    QTest::keyClicks(editor, "berth");
-    QTest::keyClick(editor, Qt::Key_Return);
-    QApplication::processEvents();  // it is taken over afterwards
+    typed("berth");
     QCOMPARE(variables()[0].name, std::string("berth"));
-    table->item(0, 1)->setText("4");
+    // What it begins with, by keys.
+    QVERIFY(strip->hasFocus());
+    QTest::keyClick(strip, Qt::Key_Right);
+    QTest::keyClick(strip, Qt::Key_Return);
+    typed("4");
     QCOMPARE(variables()[0].start.number, 4.0);
-    table->item(0, 1)->setText("what");
+    QTest::keyClick(strip, Qt::Key_Return);
+    typed("what");
     QVERIFY(problem().contains("begins with"));
-    QCOMPARE(table->item(0, 1)->text(), QStringLiteral("4"));
+    QCOMPARE(variables()[0].start.number, 4.0);
     // Steps that use it follow its name, and it shows what it holds.
     QLineEdit* box = program()->endBox(doc().project().programs[0]->lanes[0]->id);
     box->setFocus();
     QTest::keyClicks(box, "add 2 to berth");
     QTest::keyClick(box, Qt::Key_Return);
-    table->item(0, 0)->setText("mooring");
+    strip->setFocus();
+    QTest::keyClick(strip, Qt::Key_F2);
+    typed("mooring");
     QCOMPARE(text(), std::string("wait 1 s\nadd 2 to mooring\n"));
     window_->runControl().powerOn(doc().shared());
     window_->runControl().advanceBy(1.5);
-    QCOMPARE(table->item(0, 2)->text(), QStringLiteral("6"));
+    QCOMPARE(strip->nowText(strip->places()[1]), QStringLiteral("6"));
     window_->runControl().powerOff();
+    // A list is a row of cells, counted from 1.
     box->setFocus();
     QTest::keyClicks(box, "levels = 90, 70, 50");
     QTest::keyClick(box, Qt::Key_Return);
-    QCOMPARE(doc().project().programs[0]->lists.size(), std::size_t(1));
-    QCOMPARE(table->item(1, 1)->text(), QStringLiteral("90, 70, 50"));
-    table->item(1, 1)->setText("1, 2, x");
+    QCOMPARE(lists().size(), std::size_t(1));
+    QCOMPARE(strip->places().size(), std::size_t(6));
+    QCOMPARE(strip->places()[4].spoken, QStringLiteral("levels, item 2 of 3, 70"));
+    QTest::mouseClick(strip, Qt::LeftButton, {}, strip->places()[4].box.center().toPoint());
+    typed("75");
+    QCOMPARE(lists()[0].items, (std::vector<double>{90, 75, 50}));
+    QTest::keyClick(strip, Qt::Key_Insert);
+    typed("60");
+    QCOMPARE(lists()[0].items, (std::vector<double>{90, 75, 60, 50}));
+    QTest::keyClick(strip, Qt::Key_Left, Qt::ControlModifier);
+    QCOMPARE(lists()[0].items, (std::vector<double>{90, 60, 75, 50}));
+    QTest::keyClick(strip, Qt::Key_Delete);
+    QCOMPARE(lists()[0].items, (std::vector<double>{90, 75, 50}));
+    QTest::keyClick(strip, Qt::Key_5);
+    typed("55");
+    QCOMPARE(lists()[0].items, (std::vector<double>{90, 55, 50}));
+    QTest::keyClick(strip, Qt::Key_Return);
+    typed("x");
     QVERIFY(problem().contains("commas"));
-    table->setCurrentCell(1, 0);
-    QTest::keyClick(table, Qt::Key_Delete);
-    QVERIFY(doc().project().programs[0]->lists.empty());
+    // Escape leaves it as it was; its name removes all of it.
+    QTest::keyClick(strip, Qt::Key_Return);
+    QTest::keyClicks(strip->editor(), "1");
+    QTest::keyClick(strip->editor(), Qt::Key_Escape);
+    QCOMPARE(lists()[0].items, (std::vector<double>{90, 55, 50}));
+    QTest::keyClick(strip, Qt::Key_Left);
+    QTest::keyClick(strip, Qt::Key_Left);
+    QTest::keyClick(strip, Qt::Key_Delete);
+    QVERIFY(lists().empty());
     doc().undo();
-    QCOMPARE(doc().project().programs[0]->lists.size(), std::size_t(1));
+    QCOMPARE(lists().size(), std::size_t(1));
+    // F6 comes to it.
+    bool came = false;
+    for (int i = 0; i < 8 && !came; ++i) {
+      QTest::keyClick(window_.get(), Qt::Key_F6);
+      came = strip->hasFocus();
+    }
+    QVERIFY(came);
     // A ready-made group is one edit.
     const std::string before = text();
     box->setFocus();
@@ -557,7 +595,7 @@ class TestProgramPane : public QObject, protected ProgramByKeys {
     // Another variable of that name there is none.
     child<QPushButton>("moreLanes")->setChecked(true);
     QTest::mouseClick(child<QAbstractButton>("addVariable"), Qt::LeftButton);
-    table->item(1, 0)->setText("mooring");
+    typed("mooring");
     QVERIFY(problem().contains("another one"));
   }
   void howItRunsIsSaid() {

@@ -34,16 +34,13 @@ class TestTypedPrograms : public QObject, protected ProgramByKeys {
     QTest::keyClick(box, Qt::Key_Return);
     QVERIFY2(problem().isEmpty(), qPrintable(problem() + ": " + asTyped(line)));
   }
-  // By a click on the first empty body below that step.
-  QLineEdit* openBelow(const std::string& step) {
+  // By a click on the empty body.
+  QLineEdit* openBody(const std::string& step, const std::string& body) {
     QApplication::processEvents();
-    const int x = program()->width() - 24;
-    for (int y = static_cast<int>(program()->boxOfStep(step).bottom()); y < program()->height();
-         y += 5) {
-      QTest::mouseClick(program(), Qt::LeftButton, {}, {x, y});
-      if (auto* box = program()->findChild<QLineEdit*>("insertStep")) return box;
-    }
-    return nullptr;
+    const QRectF box = program()->boxOfEmpty(step, body);
+    if (box.isNull()) return nullptr;
+    QTest::mouseClick(program(), Qt::LeftButton, {}, box.center().toPoint());
+    return program()->findChild<QLineEdit*>("insertStep");
   }
   void typeBodies(const Step& wanted, const std::string& id) {
     for (const auto& [key, body] : wanted.bodies) {
@@ -51,7 +48,7 @@ class TestTypedPrograms : public QObject, protected ProgramByKeys {
       for (std::size_t i = 0; i < body.size(); ++i) {
         QLineEdit* box = nullptr;
         if (i == 0) {
-          box = openBelow(id);
+          box = openBody(id, key);
         } else {
           doc().selectStep(QString::fromStdString(before));
           program()->setFocus();
