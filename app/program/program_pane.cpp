@@ -173,11 +173,34 @@ ProgramPane::ProgramPane(Document& document, RunControl& run, QWidget* parent)
   connect(names_, &NamesStrip::problem, this, tell);
   connect(scroll_->verticalScrollBar(), &QScrollBar::valueChanged, view_->card(),
           &TypingCard::follow);
+  // What one is in, when its head has scrolled away.
+  heads_ = new QLabel(scroll_);
+  heads_->setObjectName(QStringLiteral("programHeads"));
+  heads_->setContentsMargins(22, 4, 22, 4);
+  heads_->setStyleSheet(QStringLiteral("background: %1; border-bottom: 1px solid %2;")
+                            .arg(theme().paper.name(), theme().line.name()));
+  heads_->hide();
+  connect(scroll_->verticalScrollBar(), &QScrollBar::valueChanged, this, &ProgramPane::tellHeads);
+  connect(&doc_, &Document::changed, this, &ProgramPane::tellHeads);
   connect(view_, &ProgramView::wantVisible, this, [this](const QRectF& box) {
     const QPoint at = view_->mapTo(scroll_->widget(), box.center().toPoint());
     scroll_->ensureVisible(at.x(), at.y(), 10, 50);
   });
   show(0);
+}
+
+void ProgramPane::tellHeads() {
+  const int top = view_->mapFrom(scroll_->viewport(), QPoint(0, 0)).y();
+  const QStringList heads = top > 0 ? view_->headsAbove(top + 26) : QStringList();
+  heads_->setVisible(!heads.isEmpty());
+  if (heads.isEmpty()) return;
+  const QString all = heads.join(QStringLiteral("  ›  "));
+  heads_->setFont(theme().text(12));
+  heads_->setGeometry(0, 0, scroll_->viewport()->width(), 26);
+  // The innermost is what matters most.
+  heads_->setText(heads_->fontMetrics().elidedText(all, Qt::ElideLeft, heads_->width() - 48));
+  heads_->setToolTip(all);
+  heads_->raise();
 }
 
 void ProgramPane::show(int which) {

@@ -33,13 +33,14 @@ class ProgramPane : public QWidget {
 
  private:
   void show(int which);
+  void tellHeads();
   Document& doc_;
   ProgramView* view_;
   CodeView* code_;
   QScrollArea* scroll_;
   QWidget* text_;
   Shelf* shelf_;
-  QLabel *problem_, *pace_;
+  QLabel *problem_, *pace_, *heads_;
   NamesStrip* names_;
   QPushButton* tabs_[3];
   int which_ = 0;

@@ -151,6 +151,29 @@ QRectF ProgramView::boxOfStep(const std::string& step) const {
   const ProgramRow* row = rowOf(step);
   return row ? row->box : QRectF();
 }
+QStringList ProgramView::headsAbove(double y) const {
+  QStringList out;
+  for (std::size_t i = 0; i < picture_.rows.size(); ++i) {
+    const ProgramRow& row = picture_.rows[i];
+    const bool sign = row.what == ProgramRow::What::sign;
+    if (!sign && (row.what != ProgramRow::What::step || row.step->bodies.empty())) continue;
+    if (row.box.bottom() > y) continue;
+    // All that stands in it.
+    double end = row.box.bottom();
+    for (std::size_t k = i + 1; k < picture_.rows.size(); ++k) {
+      const ProgramRow& inner = picture_.rows[k];
+      if (inner.lane != row.lane || (!sign && inner.level <= row.level)) break;
+      if (inner.what != ProgramRow::What::end && inner.what != ProgramRow::What::stop)
+        end = inner.box.bottom();
+    }
+    if (end <= y) continue;
+    QStringList words;
+    for (const Token& t : row.tokens) words << t.text;
+    out << words.join(' ');
+  }
+  return out;
+}
+
 // Where steps are added to a body that has none.
 QRectF ProgramView::boxOfEmpty(const std::string& step, const std::string& body) const {
   for (const ProgramRow& row : picture_.rows)

@@ -38,6 +38,8 @@ class ProgramView : public QWidget {
   QRectF boxOfSignPin(const std::string& lane) const;
   QRectF boxOfField(const std::string& step, const std::string& path) const;
   QLineEdit* editor() const { return editor_; }
+  // The heads of the lane, forks and loops that go on at that height but begin above it.
+  QStringList headsAbove(double y) const;
   TypingCard* card() const { return card_; }
 
  Q_SIGNALS:

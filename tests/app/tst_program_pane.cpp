@@ -3,6 +3,7 @@
 #include <QLabel>
 #include <QLineEdit>
 #include <QPushButton>
+#include <QScrollBar>
 #include <QtTest>
 #include <functional>
 
@@ -608,6 +609,24 @@ class TestProgramPane : public QObject, protected ProgramByKeys {
   }
 
   // ---- deep ones
+  void headsThatScrolledAwayAreTold() {
+    std::string steps = "if d2 is high\n  repeat 5 times\n";
+    for (int i = 0; i < 40; ++i) steps += "    flip d4\n";
+    for (int i = 0; i < 40; ++i) steps += "wait 1\n";
+    open(steps);
+    auto* heads = window_->findChild<QLabel*>("programHeads");
+    auto* bar = child<QScrollArea>("programScroll")->verticalScrollBar();
+    QVERIFY(!heads->isVisible());
+    bar->setValue(600);
+    QVERIFY(heads->isVisible());
+    QVERIFY2(heads->text().contains("if D2") && heads->text().contains("repeat 5 times"),
+             qPrintable(heads->text()));
+    // Behind them only the lane is left.
+    bar->setValue(bar->maximum() - 400);
+    QVERIFY(!heads->text().contains("repeat"));
+    bar->setValue(0);
+    QVERIFY(!heads->isVisible());
+  }
   void eightLevelsFitAndNothingOverlaps() {
     std::string nested;
     for (int depth = 0; depth < 8; ++depth)
