@@ -33,6 +33,12 @@ bool ProgramView::eventFilter(QObject* watched, QEvent* event) {
   auto* box = qobject_cast<QLineEdit*>(watched);
   if (!box) return QWidget::eventFilter(watched, event);
   if (event->type() == QEvent::FocusOut && box != editor_) card_->hide();
+  // One in which nothing was typed goes when it is left.
+  if (event->type() == QEvent::FocusOut && box == insert_ && box->text().isEmpty() &&
+      static_cast<QFocusEvent*>(event)->reason() != Qt::PopupFocusReason) {
+    closeInsert();
+    return false;
+  }
   if (event->type() == QEvent::FocusIn && box == when_) offerSigns(box->text());
   if (event->type() == QEvent::FocusOut && box == editor_ &&
       static_cast<QFocusEvent*>(event)->reason() != Qt::PopupFocusReason) {
@@ -76,10 +82,7 @@ bool ProgramView::eventFilter(QObject* watched, QEvent* event) {
   if (key->key() == Qt::Key_Escape) {
     box->clear();
     Q_EMIT problem(QString());
-    if (box == insert_) {
-      insert_->deleteLater();
-      insert_ = nullptr;
-    }
+    if (box == insert_) closeInsert();
     setFocus();
     return true;
   }
@@ -156,6 +159,7 @@ void ProgramView::commitWhen() {
 // Where what is typed in that box goes.
 void ProgramView::commit(QLineEdit* box) {
   if (box == when_) return commitWhen();
+  if (box == insert_ && box->text().trimmed().isEmpty()) return leaveInsert();
   if (box != insert_)
     for (auto it = ends_.begin(); it != ends_.end(); ++it)
       if (it.value() == box)
@@ -250,27 +254,63 @@ void ProgramView::commitBox(QLineEdit* box, const edits::StepPlace& place) {
   Project p = edits::insertSteps(doc_.project(), place, read.steps);
   p = declareNames(edits::assignIds(std::move(p)), board_);
   box->clear();
-  if (inserting) {
-    insert_->deleteLater();
-    insert_ = nullptr;
-  }
+  if (inserting) closeInsert();
   const bool one = read.steps.size() == 1;
   doc_.edit(tr("add “%1”").arg(one ? str(phraseOf(read.steps.front())) : text.trimmed()),
             std::move(p));
   showMended(read, place);
-  // The next step is typed where this one was.
-  if (inserting) {
-    edits::StepPlace next = place;
-    next.index += read.steps.size() - 1;
-    for (const ProgramRow& row : picture_.rows)
-      if (row.what == ProgramRow::What::step &&
-          edits::placeOf(doc_.project(), row.step->id) == next)
-        doc_.selectStep(str(row.step->id));
-    setFocus();
-  } else {
-    box->setFocus();
-    Q_EMIT wantVisible(QRectF(box->geometry()));
+  goOnTyping(place, read.steps.size(), inserting ? nullptr : box);
+}
+
+// The next step is typed inside the one that was added, where that has nothing inside yet; else
+// right behind it.
+void ProgramView::goOnTyping(const edits::StepPlace& place, std::size_t added, QLineEdit* endBox) {
+  edits::StepPlace last = place;
+  last.index += added - 1;
+  const Step* step = nullptr;
+  for (const ProgramRow& row : picture_.rows)
+    if (row.what == ProgramRow::What::step && edits::placeOf(doc_.project(), row.step->id) == last)
+      step = row.step;
+  if (step && !step->bodies.empty() && step->bodies.front().second.empty()) {
+    insertAt_ = {place.lane, step->id, step->bodies.front().first, 0};
+    return openInsert();
   }
+  if (endBox) {
+    endBox->setFocus();
+    return Q_EMIT wantVisible(QRectF(endBox->geometry()));
+  }
+  if (step) doc_.selectStep(str(step->id));
+  insertAt_ = last;
+  ++insertAt_.index;
+  openInsert();
+}
+
+// Return in an empty box: out of the body that it stands in, to behind what holds that.
+void ProgramView::leaveInsert() {
+  const edits::StepPlace was = insertAt_;
+  closeInsert();
+  edits::StepPlace out = edits::placeOf(doc_.project(), was.parent);
+  if (was.parent.empty() || out.lane.empty()) return setFocus();
+  ++out.index;
+  const ProgramGap* last = nullptr;
+  for (const ProgramGap& gap : picture_.gaps)
+    if (gap.place.lane == out.lane && gap.place.parent == out.parent && gap.place.body == out.body)
+      last = &gap;
+  QLineEdit* end = endBox(out.lane);
+  if (out.parent.empty() && last && last->place == out && end) return end->setFocus();
+  insertAt_ = out;
+  openInsert();
+}
+
+void ProgramView::closeInsert() {
+  if (!insert_) return;
+  QLineEdit* closing = insert_;
+  insert_ = nullptr;
+  card_->hide();
+  closing->removeEventFilter(this);
+  closing->setObjectName(QString());
+  closing->hide();
+  closing->deleteLater();
 }
 
 // What was typed with slips is marked until the next edit.
@@ -287,22 +327,27 @@ void ProgramView::showMended(const Reading& read, const edits::StepPlace& place)
 
 // "otherwise": what is typed next goes there.
 bool ProgramView::beginOtherwise(const edits::StepPlace& place) {
-  if (place.index == 0) return false;
+  const auto begin = [&](const Step& fork) {
+    const std::string body = bodyKey(fork, Runs::ifNot);
+    const Steps* held = bodyOf(fork, Runs::ifNot);
+    if (body.empty() || !held) return false;
+    const edits::StepPlace there{place.lane, fork.id, body, held->size()};
+    card_->hide();
+    for (QLineEdit* box : std::as_const(ends_)) box->clear();
+    insertAt_ = there;
+    openInsert();
+    return true;
+  };
   for (const ProgramRow& row : picture_.rows) {
     if (row.what != ProgramRow::What::step || !isFork(*row.step)) continue;
     edits::StepPlace behind = edits::placeOf(doc_.project(), row.step->id);
     ++behind.index;
     if (!(behind == place)) continue;
-    const std::string body = bodyKey(*row.step, Runs::ifNot);
-    const Steps* held = bodyOf(*row.step, Runs::ifNot);
-    if (body.empty() || !held) return false;
-    card_->hide();
-    for (QLineEdit* box : std::as_const(ends_)) box->clear();
-    insertAt_ = {place.lane, row.step->id, body, held->size()};
-    openInsert();
-    return true;
+    return begin(*row.step);
   }
-  return false;
+  // Typed inside the yes-branch: that of the fork around it.
+  const Step* around = doc_.project().step(place.parent);
+  return around && isFork(*around) && runsOf(*around, place.body) == Runs::ifSo && begin(*around);
 }
 
 edits::StepPlace ProgramView::placeForNew() const {
@@ -418,9 +463,14 @@ void ProgramView::addLane(const std::string& trigger) {
 }
 
 void ProgramView::openInsert() {
-  if (insert_) insert_->deleteLater();
+  closeInsert();
   insert_ = newBox(QStringLiteral("insertStep"));
-  insert_->setPlaceholderText(tr("type a step …"));
+  const Step* holds = doc_.project().step(insertAt_.parent);
+  const auto runs = holds ? runsOf(*holds, insertAt_.body) : Runs::again;
+  insert_->setPlaceholderText(!holds                ? tr("type a step …")
+                              : runs == Runs::ifSo  ? tr("next, if yes …")
+                              : runs == Runs::ifNot ? tr("next, if no …")
+                                                    : tr("next, inside …"));
   QRectF box(60, 20, 300, 28);
   for (const ProgramGap& gap : picture_.gaps)
     if (gap.place == insertAt_)

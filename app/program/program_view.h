@@ -93,6 +93,9 @@ class ProgramView : public QWidget {
   void commit(QLineEdit* box);
   bool addRead(const Reading& read, const QString& text);
   bool beginOtherwise(const edits::StepPlace& place);
+  void goOnTyping(const edits::StepPlace& place, std::size_t added, QLineEdit* endBox);
+  void leaveInsert();
+  void closeInsert();
   void showMended(const Reading& read, const edits::StepPlace& place);
   void closeEditor(bool keep);
   void editorChanged(const QString& text);

@@ -117,6 +117,36 @@ class TestProgramPane : public QObject, protected ProgramByKeys {
     QVERIFY(problem().contains("if"));
     QCOMPARE(box->text(), QStringLiteral("else"));
   }
+  void aForkIsTypedInOneGo() {
+    open("wait 1\n");
+    QLineEdit* end = program()->endBox(doc().project().programs[0]->lanes[0]->id);
+    end->setFocus();
+    const auto type = [&](const char* line) {
+      auto* box = qobject_cast<QLineEdit*>(QApplication::focusWidget());
+      QVERIFY(box);
+      QTest::keyClicks(box, line);
+      QTest::keyClick(box, Qt::Key_Return);
+    };
+    type("if d2");
+    auto* inside = child<QLineEdit>("insertStep");
+    QVERIFY(inside && inside->hasFocus());
+    QCOMPARE(inside->placeholderText(), QStringLiteral("next, if yes …"));
+    type("led1 on");
+    type("3 times");
+    type("flip d4");
+    type("");  // out of the repeat
+    type("wait 2");
+    type("else");
+    QCOMPARE(child<QLineEdit>("insertStep")->placeholderText(), QStringLiteral("next, if no …"));
+    type("d4 off");
+    type("");  // out of the fork
+    QVERIFY(end->hasFocus());
+    QVERIFY(!child<QLineEdit>("insertStep"));
+    type("wait 3");
+    QCOMPARE(text(),
+             std::string("wait 1 s\nif D2 is high\n  set D4 high\n  repeat 3 times\n    flip "
+                         "D4\n  wait 2 s\notherwise\n  set D4 low\nwait 3 s\n"));
+  }
   void aLaneIsTypedWithItsSteps() {
     open("wait 1\n");
     QLineEdit* box = program()->endBox(doc().project().programs[0]->lanes[0]->id);
