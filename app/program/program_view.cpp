@@ -2,12 +2,14 @@
 
 #include <algorithm>
 
+#include "program/program_accessible.h"
 #include "theme/text.h"
 
 namespace ignavo::app {
 
 ProgramView::ProgramView(Document& document, RunControl& run, QWidget* parent)
     : QWidget(parent), doc_(document), run_(run) {
+  makeProgramsAccessible();
   setObjectName(QStringLiteral("programView"));
   setAccessibleName(tr("Program"));
   setAccessibleDescription(tr(
@@ -151,6 +153,23 @@ QRectF ProgramView::boxOfStep(const std::string& step) const {
   const ProgramRow* row = rowOf(step);
   return row ? row->box : QRectF();
 }
+QString ProgramView::spoken(const ProgramRow& row) const {
+  QStringList words;
+  for (const Token& t : row.tokens) words << t.text;
+  if (row.what == ProgramRow::What::empty && !row.slim) words << tr("nothing inside yet");
+  return words.join(' ');
+}
+
+QString ProgramView::troubleOf(const ProgramRow& row) const {
+  const auto it = troubles_.find(row.owner());
+  return it == troubles_.end() ? QString() : it->second;
+}
+
+bool ProgramView::isSelected(const ProgramRow& row) const {
+  const bool owns = row.what == ProgramRow::What::step || row.what == ProgramRow::What::sign;
+  return owns && doc_.selectedStep() == str(row.owner());
+}
+
 QStringList ProgramView::headsAbove(double y) const {
   QStringList out;
   for (std::size_t i = 0; i < picture_.rows.size(); ++i) {
@@ -167,9 +186,7 @@ QStringList ProgramView::headsAbove(double y) const {
         end = inner.box.bottom();
     }
     if (end <= y) continue;
-    QStringList words;
-    for (const Token& t : row.tokens) words << t.text;
-    out << words.join(' ');
+    out << spoken(row);
   }
   return out;
 }

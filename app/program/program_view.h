@@ -41,6 +41,12 @@ class ProgramView : public QWidget {
   // The heads of the lane, forks and loops that go on at that height but begin above it.
   QStringList headsAbove(double y) const;
   TypingCard* card() const { return card_; }
+  QLineEdit* whenBox() const { return when_; }
+  // What is drawn, and how a row of it is read out.
+  const ProgramPicture& picture() const { return picture_; }
+  QString spoken(const ProgramRow& row) const;
+  QString troubleOf(const ProgramRow& row) const;
+  bool isSelected(const ProgramRow& row) const;
 
  Q_SIGNALS:
   void problem(const QString& sentence);
