@@ -12,11 +12,11 @@ std::vector<Entry> made() {
   using C = Concept;
   std::vector<Entry> t;
   put(t, C::filler,
-      {"the",     "a",      "an",    "my",        "please",  "now",    "again",  "just",   "it",
-       "is",      "are",    "be",    "gets",      "becomes", "been",   "will",   "should", "must",
-       "that",    "this",   "there", "up to",     "i",       "we",     "you",    "its",    "was",
-       "has",     "have",   "does",  "currently", "value",   "state",  "output", "input",  "port",
-       "digital", "analog", "pins",  "about",     "pick",    "some of"});
+      {"being", "the",     "a",      "an",    "my",        "please",  "now",    "again",  "just",
+       "it",    "is",      "are",    "be",    "gets",      "becomes", "been",   "will",   "should",
+       "must",  "that",    "this",   "there", "up to",     "i",       "we",     "you",    "its",
+       "was",   "has",     "have",   "does",  "currently", "value",   "state",  "output", "input",
+       "port",  "digital", "analog", "pins",  "about",     "pick",    "some of"});
   put(t, C::set,
       {"set", "make", "put on", "switch", "bring", "drive", "write", "turn", "get", "light"});
   for (const char* on : {"light up", "power up", "enable", "activate", "switch on", "turn on"})
@@ -31,21 +31,23 @@ std::vector<Entry> made() {
       {"wait", "pause", "delay", "sleep", "hang on", "hold on", "rest", "wait for", "pause for",
        "sleep for"});
   put(t, C::repeat, {"repeat", "do", "loop"});
+  t.push_back({"unless", C::ifSo, -1});
   put(t, C::ifSo, {"if", "in case", "check if", "provided", "test if"});
   put(t, C::when, {"when", "once", "as soon as"});
   put(t, C::each,
       {"each time", "every time", "whenever", "each", "always when", "on each", "on every",
        "upon"});
-  put(t, C::every, {"every", "all the", "once every", "once per"});
+  put(t, C::every, {"every", "once every", "once per"});
   put(t, C::asLongAs,
       {"as long as", "while", "during", "so long as", "repeat while", "loop while", "do while",
        "keep going while"});
   put(t, C::until, {"until", "till", "til"});
   put(t, C::otherwise, {"otherwise", "else", "or else", "if not so"});
   put(t, C::forever,
-      {"forever", "for ever", "always", "endless", "endlessly", "endless loop", "infinite loop",
-       "loop forever", "repeat forever", "repeat for ever", "do forever", "round and round",
-       "keep going", "keep going round", "all the time", "non stop"});
+      {"forever",      "for ever",        "always",       "endless",           "endlessly",
+       "endless loop", "infinite loop",   "loop forever", "repeat forever",    "repeat for ever",
+       "do forever",   "round and round", "keep going",   "keep going round",  "all the time",
+       "non stop",     "keep looping",    "go round",     "go round for ever", "loop for ever"});
   put(t, C::leave,
       {"leave the loop", "leave loop", "leave", "break", "exit loop", "exit the loop", "exit",
        "break out", "get out", "jump out", "break out of the loop", "get out of the loop",
@@ -80,6 +82,8 @@ std::vector<Entry> made() {
   put(t, C::run, {"run", "call"});
   put(t, C::hold, {"hold", "hold down", "hold the button"});
   put(t, C::keep, {"keep"});
+  put(t, C::blink, {"blink", "blinks", "blinking", "flash", "flashes", "flashing"});
+  put(t, C::remainder, {"mod", "modulo"});
 
   put(t, C::high, {"high", "hi", "true"});
   put(t, C::low, {"low", "lo", "false"});
@@ -103,7 +107,8 @@ std::vector<Entry> made() {
 
   put(t, C::andAlso, {"and", "&&", "&", "and also", "while also"});
   put(t, C::orElse, {"or", "||", "|"});
-  put(t, C::negation, {"not", "!", "isn't", "isnt", "isn’t", "no", "aren't", "is not"});
+  put(t, C::negation,
+      {"not", "!", "isn't", "isnt", "isn’t", "no", "aren't", "is not", "nobody", "no one"});
   put(t, C::equal,
       {"=", "==", "equals", "equal to", "same as", "is equal to", ":=", "===", "exactly"});
   put(t, C::unequal, {"!=", "≠", "<>", "not equal to", "different from", "is not equal to"});
@@ -140,7 +145,7 @@ std::vector<Entry> made() {
       {"random", "random number", "randomly", "rand", "random from", "dice", "a random number from",
        "random between", "roll", "random number between"});
   put(t, C::item, {"item", "element", "entry", "position", "number of", "item number"});
-  put(t, C::length, {"length of", "size of list", "how many in", "count of", "length"});
+  put(t, C::length, {"length of", "size of list", "how many in", "length"});
   put(t, C::next, {"next"});
 
   put(t, C::power,

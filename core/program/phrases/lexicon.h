@@ -40,6 +40,8 @@ enum class Concept : std::uint8_t {
   run,
   hold,
   keep,
+  blink,
+  remainder,
   // What is so.
   high,
   low,

@@ -163,6 +163,12 @@ std::optional<PhraseReader::Lines> PhraseReader::pinList() {
         at_ += 2;
         continue;
       }
+      // "lamp d4": the same.
+      if (t->sort && is(Concept::pin, 1) && !peek(1)->sort && peek(1)->pins.size() == 1 &&
+          std::find(t->pins.begin(), t->pins.end(), peek(1)->pins.front()) != t->pins.end()) {
+        ++at_;
+        continue;
+      }
       if (t->pins.empty()) return fail(stepSay("No such part is wired to a pin: “{}”.", t->text));
       if (t->pins.size() > 1 && !all && !t->several) {
         std::vector<std::string> choices;
@@ -220,7 +226,9 @@ std::optional<std::vector<std::string>> PhraseReader::stepsBehind() {
 std::optional<PhraseReader::Lines> PhraseReader::sequence() {
   Lines out;
   while (true) {
+    const std::size_t began = at_;
     auto lines = statement();
+    if (lines) lines = under(began, std::move(*lines));
     if (!lines) return std::nullopt;
     out.insert(out.end(), lines->begin(), lines->end());
     const std::size_t before = at_;
@@ -228,6 +236,35 @@ std::optional<PhraseReader::Lines> PhraseReader::sequence() {
     if (atEnd() || is(Concept::otherwise)) return out;
     if (at_ == before) return out;
   }
+}
+
+// What stands behind a step and says when or how often: "flip d4 3 times", "d4 on if pressed".
+std::optional<PhraseReader::Lines> PhraseReader::under(std::size_t began, Lines lines) {
+  std::string head;
+  if ((is(Concept::number) && is(Concept::times, 1)) ||
+      (is(Concept::number) && peek()->text == "twice")) {
+    head = "repeat " + numberText(peek()->value) + " times";
+    at_ += peek()->text == "twice" ? 1 : 2;
+  } else if (is(Concept::ifSo) || is(Concept::asLongAs)) {
+    const bool again = is(Concept::asLongAs), denied = peek()->value < 0;
+    ++at_;
+    const Beginning words(said_, again ? "as long as " : "if ");
+    const auto test = condition();
+    if (!test) return std::nullopt;
+    head = (again ? "as long as " : "if ") + (denied ? opposite(*test) : *test);
+  } else if (is(Concept::when) && began < tokens_.size()) {
+    const std::string what = typed_.substr(tokens_[began].at, peek()->at - tokens_[began].at);
+    const std::size_t from = at_++;
+    const auto test = each();
+    if (!test) return std::nullopt;
+    return failAt(from, stepSay("Once now, or each time?"),
+                  {"if " + plainTest_ + " then " + what, *test + ": " + what});
+  } else {
+    return lines;
+  }
+  for (std::string& line : lines) line = "  " + line;
+  lines.insert(lines.begin(), head);
+  return lines;
 }
 
 bool PhraseReader::startsStatement() const {

@@ -88,6 +88,9 @@ class PhraseReader {
   // ---- statements
   std::optional<Lines> sequence();
   std::optional<Lines> statement();
+  std::optional<Lines> under(std::size_t began, Lines lines);
+  static std::string opposite(const std::string& test);
+  std::optional<Lines> blinkStatement(const Lines& pins);
   std::optional<Lines> body();
   std::optional<Lines> forEver();
   std::optional<Lines> ifStatement();

@@ -1,5 +1,4 @@
 #include <algorithm>
-#include <array>
 #include <cmath>
 
 #include "program/expressions.h"
@@ -88,7 +87,18 @@ std::optional<PhraseReader::Lines> PhraseReader::statement() {
       return sayStatement("log");
     case C::post:
       return sayStatement("post");
+    case C::blink: {
+      ++at_;
+      const Beginning head(said_, "blink ");
+      const auto pins = pinList();
+      return pins ? blinkStatement(*pins) : std::nullopt;
+    }
     case C::put:
+      if (is(C::pin, 1)) {
+        ++at_;
+        return levelStatement();
+      }
+      return listStatement();
     case C::nameOfList:
     case C::item:
     case C::next:
@@ -135,6 +145,10 @@ std::optional<PhraseReader::Lines> PhraseReader::statement() {
       if (is(C::equal, 1) || isSign("++", 1) || isSign("+=", 1) || isSign("-=", 1) ||
           isSign("--", 1))
         return nameStatement();
+      // "speed is 5": a new name?
+      if (is(C::number, 1) && tokens_.size() == at_ + 2)
+        return fail(stepSay("Nothing is called “{}” yet. Is it a new variable?", t->text),
+                    {"let " + nameText(t->text) + " be " + numberText(peek(1)->value)});
       return unknown();
     default:
       return levelStatement();
@@ -198,11 +212,17 @@ std::optional<PhraseReader::Lines> PhraseReader::levelStatement() {
     }
     return false;
   };
+  // "write "hi" to the log".
+  if (verb && tokens_[from].text == "write" && (is(C::text) || is(C::name))) {
+    Token what = *peek();
+    at_ = tokens_.size();
+    return Lines{"log " + (what.is == C::text ? quotedText(what.name) : nameText(what.name))};
+  }
   // "set level of d9 to 30 %", "set item 2 of levels to 30", "set count to 5".
   if (verb && (is(C::dim) || is(C::level))) return dimStatement();
   if (verb && (is(C::item) || is(C::nameOfList))) return listStatement();
-  if (verb &&
-      (is(C::name) || is(C::variable) || (is(C::unknown) && (is(C::to, 1) || is(C::equal, 1)))))
+  if (verb && (is(C::name) || is(C::variable) ||
+               (is(C::unknown) && (is(C::to, 1) || is(C::equal, 1) || is(C::number, 1)))))
     return nameStatement();
   level();
   skip({C::to, C::of});
@@ -233,7 +253,8 @@ std::optional<PhraseReader::Lines> PhraseReader::levelStatement() {
       return std::nullopt;
     }
   }
-  skip({C::to, C::equal, C::of});
+  if (take(C::blink)) return blinkStatement(*pins);
+  skip({C::to, C::equal, C::of, C::dim});
   if (!on) level();
   if (on) {
     auto lines = levelsOf(*pins, *on, byPart);
@@ -252,7 +273,7 @@ std::optional<PhraseReader::Lines> PhraseReader::levelStatement() {
   const PinWords* about = words_.about(pin);
   const bool arm = about && about->part(Is::arm);
   if (arm) skip({C::turn, C::to});
-  if (is(C::open) && arm) return levelsOf({pin}, true, true);
+  if ((is(C::open) || is(C::pressed) || is(C::released)) && arm) return levelsOf({pin}, true, true);
   if (is(C::number) || is(C::half) || is(C::name) || is(C::level)) {
     if (arm || (is(C::number) && is(C::degrees, 1))) return angle(pin);
     if (is(C::number) && is(C::hertz, 1)) {
@@ -260,13 +281,19 @@ std::optional<PhraseReader::Lines> PhraseReader::levelStatement() {
       return toneStatement();
     }
     const double number = is(C::number) ? peek()->value : 0;
+    if (is(C::number) && number > 1 && about && about->part(Is::sounder)) {
+      at_ = from;
+      return toneStatement();
+    }
     if (is(C::number) && !is(C::percent, 1) && (number == 0 || number == 1)) {
       ++at_;
       return levelsOf(*pins, number == 1, false);
     }
     if (is(C::number) && !is(C::percent, 1) && !(about && about->part(Is::motor))) {
       // High, or so much of it?
-      const std::string part = numberText(number > 100 ? std::round(number * 100 / 255) : number);
+      const std::string part = numberText(number > 100 ? std::round(number * 100 / 255)
+                                          : number < 1 ? number * 100
+                                                       : number);
       return fail(stepSay("High, or {} %?", part),
                   {"set " + pin + " high", "dim " + pin + " to " + part + " %"});
     }
@@ -279,6 +306,10 @@ std::optional<PhraseReader::Lines> PhraseReader::levelStatement() {
     const auto test = condition();
     return test ? std::optional<Lines>(Lines{"wait until " + *test}) : std::nullopt;
   }
+  if (is(C::pin) && peek()->pins.size() == 1)
+    if (const PinWords* read = words_.about(peek()->pins.front());
+        read && read->measures && !read->part(Is::button) && about && about->dims)
+      return shares(*pins);  // as bright as the reading
   if (!atEnd() && (is(C::pin) || is(C::negation) || isSign("("))) {
     const Beginning head(said_, "set " + pin + " ");
     const auto test = condition();
@@ -299,6 +330,17 @@ std::optional<PhraseReader::Lines> PhraseReader::shares(const Lines& pins) {
     if (!lines) return std::nullopt;
     out.insert(out.end(), lines->begin(), lines->end());
   }
+  return out;
+}
+
+// On and off, half a second each.
+std::optional<PhraseReader::Lines> PhraseReader::blinkStatement(const Lines& pins) {
+  const auto on = levelsOf(pins, true, true), off = on ? levelsOf(pins, false, true) : on;
+  if (!off) return std::nullopt;
+  Lines out = *on;
+  out.push_back("wait 0.5 s");
+  out.insert(out.end(), off->begin(), off->end());
+  out.push_back("wait 0.5 s");
   return out;
 }
 
@@ -345,167 +387,6 @@ std::optional<PhraseReader::Lines> PhraseReader::dimStatement() {
   if (atEnd()) return fail(stepSay("To how many percent?"), {pin + " to 50 %", pin + " to 10 %"});
   said_.clear();  // choices are whole phrases from here on
   return shares(*pins);
-}
-
-namespace {
-
-// "a4", "c#5", "bb3": hertz, with A4 at 440; nothing where it is no note.
-std::optional<double> noteOf(const std::string& word) {
-  static constexpr std::array<int, 7> steps = {9, 11, 0, 2, 4, 5, 7};  // of a … g, above c
-  if (word.size() < 2 || word.size() > 3) return std::nullopt;
-  const char letter = static_cast<char>(std::tolower(static_cast<unsigned char>(word[0])));
-  if (letter < 'a' || letter > 'g') return std::nullopt;
-  int step = steps[static_cast<std::size_t>(letter - 'a')];
-  if (word.size() == 3) {
-    if (word[1] != '#' && word[1] != 'b') return std::nullopt;
-    step += word[1] == '#' ? 1 : -1;
-  }
-  const char octave = word.back();
-  if (octave < '2' || octave > '8') return std::nullopt;
-  return std::round(440 * std::pow(2.0, (step - 9) / 12.0 + (octave - '4')) * 10) / 10;
-}
-
-}  // namespace
-
-// "beep", "tone 440", "play a4 for 1 s", "ring the bell twice".
-std::optional<PhraseReader::Lines> PhraseReader::toneStatement() {
-  const std::size_t from = at_;
-  const bool beeps = peek() && peek()->is == C::tone &&
-                     (peek()->text.find("eep") != std::string::npos || peek()->text == "chirp" ||
-                      peek()->text == "honk");
-  take(C::set);
-  take(C::tone);
-  while (is(C::tone)) ++at_;  // "beep beep"
-  std::optional<std::string> hertz, pin, seconds;
-  std::vector<std::size_t> notes;
-  double times = 0;
-  while (!atEnd()) {
-    skip({C::of, C::to, C::on, C::inTurn, C::sound, C::into});
-    if (atEnd() || is(C::then) || isSign(",")) break;
-    const Token* t = peek();
-    const bool sounds = t->is == C::pin && t->pins.size() == 1 &&
-                        (part(t->pins.front(), Is::sounder) || part(t->pins.front(), Is::buzzer));
-    if (const auto note = noteOf(t->text); note && !hertz && !sounds) {
-      // "a4" is a pin as well.
-      if (t->is == C::pin) notes.push_back(at_);
-      hertz = numberText(*note);
-      ++at_;
-    } else if (t->is == C::pin) {
-      const auto one = onePin(*t, [](const std::string& p) { return "tone of 440 Hz on " + p; });
-      if (!one) return std::nullopt;
-      pin = one;
-      ++at_;
-    } else if (t->is == C::number && is(C::times, 1) && times == 0) {
-      times = t->value;
-      at_ += 2;
-    } else if (t->is == C::number && t->text == "twice") {
-      times = 2;
-      ++at_;
-    } else if (t->is == C::number &&
-               (is(C::seconds, 1) || is(C::milliseconds, 1) || is(C::minutes, 1))) {
-      const auto time = duration();
-      seconds = numberText(time.value_or(0));
-    } else if ((t->is == C::half || t->is == C::seconds) && !seconds) {
-      const auto time = duration();
-      if (!time) return unknown();
-      seconds = numberText(*time);
-    } else if (!hertz) {
-      const Beginning head(said_, "tone of ");
-      hertz = value();
-      if (!hertz) return std::nullopt;
-    } else if (!seconds) {
-      seconds = value();
-      if (!seconds) return std::nullopt;
-    } else {
-      return unknown();
-    }
-  }
-  if (!pin) {
-    const std::string tone = "tone of " + hertz.value_or("440") + " Hz on ";
-    pin = onlyOf(Is::sounder, "sounder", [&](const std::string& p) { return tone + p; });
-    if (!pin) return std::nullopt;
-  }
-  const std::string tail = seconds ? " for " + *seconds + " s" : "";
-  if (!notes.empty())
-    return failAt(notes.front(), stepSay("The note, or the pin?"),
-                  {"tone of " + *hertz + " Hz on " + *pin + tail,
-                   "tone of 1000 Hz on " + tokens_[notes.front()].pins.front() + tail});
-  if (const PinPart* buzzer = part(*pin, Is::buzzer); buzzer && !hertz) {
-    // It has a pitch of its own: it is switched on, and off again.
-    Lines out{"set " + *pin + (buzzer->whenLow ? " low" : " high")};
-    out.push_back("wait " + seconds.value_or("0.2") + " s");
-    out.push_back("set " + *pin + (buzzer->whenLow ? " high" : " low"));
-    return out;
-  }
-  (void)from;
-  if (!seconds && (beeps || !hertz)) seconds = "0.2";  // a beep is short
-  Lines out{"tone of " + hertz.value_or("1000") + " Hz on " + *pin +
-            (seconds ? " for " + *seconds + " s" : "")};
-  if (times > 0) {
-    out[0] = "  " + out[0];
-    out.insert(out.begin(), "repeat " + numberText(times) + " times");
-    out.push_back("  wait 0.2 s");
-  }
-  return out;
-}
-
-std::optional<PhraseReader::Lines> PhraseReader::silenceStatement() {
-  ++at_;
-  skip({C::of, C::on, C::into, C::sound});
-  if (is(C::pin)) {
-    const Beginning head(said_, "silence ");
-    const auto pins = pinList();
-    if (!pins) return std::nullopt;
-    Lines out;
-    for (const std::string& pin : *pins) out.push_back("silence " + pin);
-    return out;
-  }
-  const auto pin =
-      onlyOf(Is::sounder, "sounder", [](const std::string& p) { return "silence " + p; });
-  return pin ? std::optional<Lines>(Lines{"silence " + *pin}) : std::nullopt;
-}
-
-std::optional<PhraseReader::Lines> PhraseReader::turnStatement() {
-  ++at_;
-  skip({C::to, C::of, C::on});
-  std::optional<std::string> pin;
-  if (is(C::pin)) {
-    pin = onePin(*peek(), [](const std::string& p) { return "turn servo on " + p + " to 90 °"; });
-    if (!pin) return std::nullopt;
-    ++at_;
-  }
-  skip({C::to, C::of, C::equal});
-  const Token* t = peek();
-  if (!pin) {
-    // The angle may stand before the arm: "turn to 90° on d9".
-    pin = onlyOf(Is::arm, "arm",
-                 [](const std::string& p) { return "turn servo on " + p + " to 90 °"; });
-    if (!pin) return std::nullopt;
-  }
-  (void)t;
-  return angle(*pin);
-}
-
-std::optional<PhraseReader::Lines> PhraseReader::angle(const std::string& pin) {
-  skip({C::to, C::of, C::equal, C::by});
-  const std::string head = "turn servo on " + pin + " to ";
-  if (atEnd() || is(C::open))
-    return fail(stepSay("To which angle? An arm turns from 0 to 180 °."),
-                {head + "0 °", head + "90 °", head + "180 °"});
-  const std::size_t from = at_;
-  const double number = is(C::number) ? peek()->value : 0;
-  if (take(C::half)) return Lines{head + "90 °"};
-  std::optional<std::string> degrees;
-  {
-    const Beginning words(said_, head);
-    degrees = value();
-  }
-  if (!degrees) return std::nullopt;
-  skip({C::degrees});
-  if (number > 180)
-    return failAt(from, stepSay("An arm turns from 0 to 180 °."), {head + "180 °", head + "90 °"});
-  const bool written = degrees->find_first_not_of("0123456789.") == std::string::npos;
-  return Lines{head + *degrees + (written ? " °" : "")};
 }
 
 }  // namespace ignavo::phrases

@@ -14,6 +14,7 @@ using C = Concept;
 
 // "if button then d4 on, else d4 off": what stands behind the test goes inside.
 std::optional<PhraseReader::Lines> PhraseReader::ifStatement() {
+  const bool denied = peek()->value < 0;  // "unless"
   ++at_;
   std::optional<std::string> test;
   {
@@ -21,6 +22,7 @@ std::optional<PhraseReader::Lines> PhraseReader::ifStatement() {
     test = condition();
   }
   if (!test) return std::nullopt;
+  if (denied) test = opposite(*test);
   if (signal_)
     return fail(stepSay("What is held or tapped is followed from turn to turn: wait for it, or let "
                         "it start a lane."),
@@ -48,9 +50,8 @@ std::optional<PhraseReader::Lines> PhraseReader::loopStatement(const std::string
   return out;
 }
 
-namespace {
 // What is so where the other is not, in as few words as can be.
-std::string opposite(const std::string& test) {
+std::string PhraseReader::opposite(const std::string& test) {
   const std::string high = " is high", low = " is low";
   const auto plain = [&](const std::string& tail) {
     return test.ends_with(tail) && test.find(' ') == test.size() - tail.size();
@@ -59,7 +60,6 @@ std::string opposite(const std::string& test) {
   if (plain(low)) return test.substr(0, test.size() - low.size()) + high;
   return "not (" + test + ")";
 }
-}  // namespace
 
 // "repeat 3 times", "3 times", "repeat until pressed", "do twice".
 std::optional<PhraseReader::Lines> PhraseReader::repeatStatement() {

@@ -69,6 +69,11 @@ std::optional<PhraseReader::Lines> PhraseReader::assign(const std::string& name,
     return asked(std::string("add ") + (minus ? "-" : "") + *by + " to ", "");
   }
   skip({C::equal, C::to, C::inTurn});
+  if (atEnd()) return fail(stepSay("Which value?"), {"let " + text + " be 0"});
+  for (std::size_t i = at_; !known && i < tokens_.size(); ++i)
+    if (tokens_[i].is == C::unknown && tokens_[i].text == token.text)
+      return failAt(i, stepSay("{} is new here. What does it begin with?", name),
+                    {"let " + text + " be 0", "let " + text + " be 1"});
   const Beginning head(said_, "let " + text + " be ");
   // A truth can be kept, too: "flag = button".
   const std::size_t from = at_;
@@ -132,7 +137,7 @@ std::optional<PhraseReader::Lines> PhraseReader::sumStatement() {
   const Token name = *t;
   const bool known = name.is == C::name && !name.mended;
   ++at_;
-  if (take(C::by)) {
+  if (take(C::by) || is(C::number)) {
     const auto read = value();
     if (!read) return std::nullopt;
     by = *read;

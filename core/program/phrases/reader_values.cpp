@@ -27,6 +27,12 @@ const char* operatorText(const Token& t) {
 PhraseReader::Text PhraseReader::value() {
   auto out = term();
   while (out && peek()) {
+    if (take(C::remainder)) {
+      const auto by = term();
+      if (!by) return std::nullopt;
+      out = "(remainder of " + *out + " ÷ " + *by + ")";
+      continue;
+    }
     const char* sign = operatorText(*peek());
     if (!sign || isSign("++") || isSign("--")) break;
     ++at_;
@@ -100,9 +106,12 @@ PhraseReader::Text PhraseReader::term() {
     case C::seconds:
       ++at_;
       return std::string("seconds since power-on");
+    case C::dim:  // "level of"
+      if (!t->text.starts_with("level")) return unknown();
+      [[fallthrough]];
     case C::level:
     case C::volts: {
-      const bool level = t->is == C::level;
+      const bool level = t->is != C::volts;
       ++at_;
       skip({C::of, C::to});
       const Token* pin = peek();

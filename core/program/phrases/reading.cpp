@@ -70,7 +70,8 @@ Reading asked(Question question) {
 }
 
 bool isRemark(const std::string& text) {
-  return text.starts_with("//") || text.starts_with("#") || text.starts_with("/*");
+  return text.starts_with("//") || text.starts_with("#") || text.starts_with("/*") ||
+         lower(text).starts_with("note:") || lower(text).starts_with("todo");
 }
 
 // In the phrases that steps are written in; nothing: it is none of them.
@@ -140,6 +141,14 @@ Reading readWords(const std::string& text, const Vocabulary& words) {
       return out;
     }
   }
+  // "flip d4 each time button pressed": the other way round.
+  for (std::size_t i = 1; i < tokens.all.size(); ++i)
+    if (tokens.all[i].is == phrases::Concept::each &&
+        tokens.all.front().is != phrases::Concept::each) {
+      const std::string turned =
+          text.substr(tokens.all[i].at) + ": " + text.substr(0, tokens.all[i].at);
+      if (Reading read = readWords(turned, words); read.lane) return read;
+    }
   phrases::PhraseReader signs(tokens, words);
   const auto sign = signs.sign();
   if (signs.question()) return asked(*signs.question());
@@ -182,7 +191,8 @@ Reading readPhrase(const std::string& typed, const Vocabulary& words) {
   if (text.empty())
     return asked({stepSay("Type what should happen, for example: set d13 high"), 0, 0, {}});
   if (isRemark(text)) {
-    const std::string said = trimmed(text.substr(text.find_first_not_of("/#*")));
+    const std::string said =
+        trimmed(text.substr(lower(text).starts_with("note:") ? 5 : text.find_first_not_of("/#*")));
     text = "remark " + (said.ends_with("*/") ? said.substr(0, said.size() - 2) : said);
   }
   const std::size_t shift = typed.find_first_not_of(" \t\r");
@@ -192,10 +202,12 @@ Reading readPhrase(const std::string& typed, const Vocabulary& words) {
     return reading;
   };
   auto strict = readStrictly(text, words);
-  if (strict && isExact(*strict, text)) return placed(std::move(*strict));
+  // A group that is asked about without phrases to choose from may be something else.
+  const bool open = strict && strict->question && strict->question->choices.empty();
+  if (strict && !open && isExact(*strict, text)) return placed(std::move(*strict));
   Reading words_ = readWords(text, words);
   // Only what the words plainly are, or plainly leave open, counts before the strict reading.
-  const bool better = !words_.question || words_.question->plain;
+  const bool better = !words_.question || (words_.question->plain && !open);
   return placed(strict && !better ? std::move(*strict) : std::move(words_));
 }
 
