@@ -177,6 +177,7 @@ ProgramPane::ProgramPane(Document& document, RunControl& run, QWidget* parent)
   heads_ = new QLabel(scroll_);
   heads_->setObjectName(QStringLiteral("programHeads"));
   heads_->setContentsMargins(22, 4, 22, 4);
+  heads_->setTextFormat(Qt::PlainText);
   heads_->setStyleSheet(QStringLiteral("background: %1; border-bottom: 1px solid %2;")
                             .arg(theme().paper.name(), theme().line.name()));
   heads_->hide();
