@@ -156,6 +156,17 @@ ParsedExpr givenInputs(const std::string& typed, const std::vector<std::string>&
   return {out, {}};
 }
 
+// What stands behind the digits of a number.
+std::string unitBehind(const std::string& number) {
+  const std::string text = lower(trimmed(number));
+  const std::size_t digits = text.find_last_of("0123456789.");
+  return digits == std::string::npos ? std::string() : trimmed(text.substr(digits + 1));
+}
+bool fits(const std::string& unit, const std::string& slotUnit) {
+  if (slotUnit == "s") return unit == "s" || unit == "ms" || unit == "us";
+  return unit == lower(slotUnit);
+}
+
 // "d2 high" -> "d2 is high"; "d2" -> "d2 is high": what people type for a condition.
 ParsedExpr parseCondition(const std::string& typed, const Vocabulary& words) {
   std::string rest = typed;
@@ -218,6 +229,9 @@ ParsedExpr parseSlot(const SlotKind& slot, std::string& rest, const Vocabulary& 
       rest.clear();
       if (trimmed(text).empty()) return {std::nullopt, stepSay("How much? A number is missing.")};
       ParsedExpr value = parseExpr(text, words);
+      if (value.value && value.value->shape == Expr::Shape::number)
+        if (const std::string unit = unitBehind(text); !unit.empty() && !fits(unit, slot.unit))
+          return {std::nullopt, stepSay("“{}” is not expected here.", unit)};
       if (value.value && value.value->shape == Expr::Shape::number &&
           (value.value->number < slot.min || value.value->number > slot.max))
         return {std::nullopt, stepSay("This can be from {} to {} {}.", asNumber(slot.min),

@@ -144,6 +144,18 @@ class TestPhrases : public QObject {
       QVERIFY2(again.badLine == 0 && textOf(again.steps) == text, typed.c_str());
     }
     QVERIFY2(understood > 100, qPrintable(QString::number(understood)));
+    // Single signs and letters, in any order.
+    const std::string signs =
+        " /#*.;:!,()[]{}<>=+-%&|\"'\\0123456789abcdxyz\xC3\xBC\xE2\x80\x9C\n\t";
+    for (int n = 0; n < 1500; ++n) {
+      std::string typed;
+      for (unsigned i = 0, letters = static_cast<unsigned>(random() % 12); i < letters; ++i)
+        typed += signs[random() % signs.size()];
+      const Reading read = readPhrase(typed, words_);
+      QVERIFY(!read.question || !inWords(read.question->problem).empty());
+      (void)readValue(typed, n % 2, words_);
+      (void)offersFor(typed, words_, 6);
+    }
     // Long and deep.
     std::string deep = "if ";
     for (int i = 0; i < 3000; ++i) deep += "(";
@@ -151,6 +163,13 @@ class TestPhrases : public QObject {
     std::string nots = "if";
     for (int i = 0; i < 3000; ++i) nots += " not";
     QVERIFY(readPhrase(nots + " d2", words_).question);
+    for (const char* again : {"- ", "variable ", "item ", "random ", "each time ", "( ", "not ",
+                              "if ", "3 times ", "d4 "}) {
+      std::string many = "count = ";
+      for (int i = 0; i < 20000; ++i) many += again;
+      QVERIFY2(readPhrase(many, words_).question, again);
+      QVERIFY2(!readValue(many.substr(8), true, words_).value, again);
+    }
   }
 
  private:

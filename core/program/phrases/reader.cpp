@@ -59,9 +59,8 @@ void PhraseReader::skip(std::initializer_list<Concept> some) {
 
 std::string PhraseReader::rest() const {
   if (!peek()) return {};
-  std::string out = typed_.substr(peek()->at);
-  if (called_ && out.ends_with(')')) out.pop_back();
-  return out;
+  const Token& last = tokens_.back();
+  return typed_.substr(peek()->at, last.at + last.length - peek()->at);
 }
 
 std::nullopt_t PhraseReader::failAt(std::size_t token, Message problem,
@@ -246,19 +245,17 @@ std::optional<PhraseReader::Lines> PhraseReader::under(std::size_t began, Lines 
     head = "repeat " + numberText(peek()->value) + " times";
     at_ += peek()->text == "twice" ? 1 : 2;
   } else if (is(Concept::ifSo) || is(Concept::asLongAs)) {
-    const bool again = is(Concept::asLongAs), denied = peek()->value < 0;
-    ++at_;
-    const Beginning words(said_, again ? "as long as " : "if ");
-    const auto test = condition();
-    if (!test) return std::nullopt;
-    head = (again ? "as long as " : "if ") + (denied ? opposite(*test) : *test);
+    head = is(Concept::asLongAs) ? "as long as " : "if ";
+    const auto so = test(head);
+    if (!so) return std::nullopt;
+    head += *so;
   } else if (is(Concept::when) && began < tokens_.size()) {
     const std::string what = typed_.substr(tokens_[began].at, peek()->at - tokens_[began].at);
     const std::size_t from = at_++;
-    const auto test = each();
-    if (!test) return std::nullopt;
+    const auto event = each();
+    if (!event) return std::nullopt;
     return failAt(from, stepSay("Once now, or each time?"),
-                  {"if " + plainTest_ + " then " + what, *test + ": " + what});
+                  {"if " + plainTest_ + " then " + what, *event + ": " + what});
   } else {
     return lines;
   }
@@ -283,9 +280,9 @@ std::optional<PhraseReader::Lines> PhraseReader::body() {
   takeSign(",");
   skip({Concept::then});
   if (atEnd() || is(Concept::otherwise)) return Lines{};
-  if (++depth_ > 16) return fail(stepSay("This is nested too deeply."));
+  const Deeper deeper(depth_);
+  if (deeper.tooDeep()) return fail(stepSay("This is nested too deeply."));
   auto lines = sequence();
-  --depth_;
   if (!lines) return std::nullopt;
   for (std::string& line : *lines) line = "  " + line;
   return lines;

@@ -33,7 +33,7 @@ class PhraseReader {
   // A condition, as an expression.
   std::optional<std::string> condition();
   // A value, as an expression.
-  std::optional<std::string> worth() { return value(); }
+  std::optional<std::string> worth() { return value(anyUnit); }
   bool atEnd() const { return at_ >= tokens_.size(); }
   const std::optional<Question>& question() const { return question_; }
 
@@ -68,19 +68,28 @@ class PhraseReader {
   std::vector<std::string> dimmable(const std::string& instead) const;
 
   // ---- values
-  Text value();
-  Text term();
+  // Terms with signs between them; units that are not among those stay to be told as unexpected.
+  using Units = std::initializer_list<Concept>;
+  static const Units anyUnit;
+  Text value(Units units = anyUnit);
+  Text term(Units units);
+  Text unitOf(double number, Units units);
+  // That much less of a variable.
+  static std::string lessBy(const std::string& by, const std::string& variable);
   Text randomNumber();
   Text listItem(const std::string& list);
   std::optional<double> duration();
   Text durationText();
 
   // ---- conditions
+  // The test of a phrase that begins so; what is followed from turn to turn is asked.
+  Text test(const std::string& head);
   Text either();
   Text both();
   Text atom();
   Text pinAtom(const Token& token);
   Text compared(const std::string& left);
+  Text compareWith(std::string& left, const std::string& sign = ">");
   std::string pressedText(const std::string& pin, bool pressed) const;
   std::string litText(const std::string& pin, bool lit) const;
   Text heldText(const std::string& pin);
@@ -127,6 +136,20 @@ class PhraseReader {
   bool signal_ = false;    // the condition follows something from turn to turn
   std::string said_;       // of the phrase, before what is being read: choices begin with it
   std::optional<Question> question_;
+};
+
+// While it lives, one is a level deeper.
+class Deeper {
+ public:
+  explicit Deeper(int& depth) : depth_(depth) { ++depth_; }
+  ~Deeper() { --depth_; }
+  Deeper(const Deeper&) = delete;
+  Deeper& operator=(const Deeper&) = delete;
+  // No phrase of one line says anything sensible from here on, long before the stack ends.
+  bool tooDeep() const { return depth_ > 30; }
+
+ private:
+  int& depth_;
 };
 
 // While it lives, choices begin with these words as well.

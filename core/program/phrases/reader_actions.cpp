@@ -28,14 +28,9 @@ std::optional<PhraseReader::Lines> PhraseReader::statement() {
     case C::ifSo:
       return ifStatement();
     case C::asLongAs: {
-      ++at_;
-      std::optional<std::string> test;
-      {
-        const Beginning head(said_, "as long as ");
-        test = condition();
-      }
-      if (test && *test == "true") return forEver();
-      return test ? loopStatement("as long as " + *test) : std::nullopt;
+      const auto so = test("as long as ");
+      if (so && *so == "true") return forEver();
+      return so ? loopStatement("as long as " + *so) : std::nullopt;
     }
     case C::until:
     case C::repeat:
@@ -359,10 +354,9 @@ std::optional<PhraseReader::Lines> PhraseReader::share(const std::string& pin) {
                 {"dim " + pin + " to " + part + " %"});
   } else {
     const Beginning head(said_, "dim " + pin + " to ");
-    const auto read = value();
+    const auto read = value({C::percent});
     if (!read) return std::nullopt;
     percent = *read;
-    skip({C::percent});
   }
   const bool written = percent.find_first_not_of("0123456789.") == std::string::npos;
   const std::string tail = " to " + percent + (written ? " %" : "");

@@ -1,4 +1,5 @@
 #include <algorithm>
+#include <cmath>
 
 #include "program/expressions.h"
 #include "program/keys.h"
@@ -15,6 +16,25 @@ using C = Concept;
 PhraseReader::Text PhraseReader::condition() {
   signal_ = false;
   return either();
+}
+
+// Takes the word that it begins with; "unless" turns what is behind it round.
+PhraseReader::Text PhraseReader::test(const std::string& head) {
+  const bool denied = peek()->value < 0;
+  ++at_;
+  const std::size_t from = at_;
+  std::optional<std::string> so;
+  {
+    const Beginning words(said_, head);
+    so = condition();
+  }
+  if (!so) return std::nullopt;
+  if (signal_)
+    return failAt(from,
+                  stepSay("What is held or tapped is followed from turn to turn: wait for it, or "
+                          "let it start a lane."),
+                  {"wait until " + *so, "Each time " + *so});
+  return denied ? opposite(*so) : *so;
 }
 
 PhraseReader::Text PhraseReader::either() {
@@ -69,11 +89,8 @@ PhraseReader::Text PhraseReader::heldText(const std::string& pin) {
 PhraseReader::Text PhraseReader::atom() {
   const Token* t = peek();
   if (!t) return fail(stepSay("What should be so is missing at the end."));
-  if (++depth_ > 30) return fail(stepSay("This is nested too deeply."));
-  struct Leave {
-    int& depth;
-    ~Leave() { --depth; }
-  } leave{depth_};
+  const Deeper deeper(depth_);
+  if (deeper.tooDeep()) return fail(stepSay("This is nested too deeply."));
   if (isSign("(")) {
     const std::size_t from = at_++;
     auto inner = either();
@@ -236,10 +253,8 @@ PhraseReader::Text PhraseReader::pinAtom(const Token& token) {
   const bool compares =
       between || equal || is(C::less) || is(C::more) || is(C::atMost) || is(C::atLeast);
   if (compares) {
-    // Volts behind the number, or a share.
-    const bool volts = is(C::number, 1) && is(C::volts, 2);
     const bool measures = about ? about->measures : pin.starts_with('A');
-    const auto out = compared(volts ? "volts at " + pin : measures ? "level of " + pin : pin);
+    const auto out = compared(measures ? "level of " + pin : pin);
     return out ? Text(turnedRound(*out)) : std::nullopt;
   }
   if (about && about->part(Is::sensor) && !about->part(Is::button))
@@ -279,13 +294,14 @@ PhraseReader::Text PhraseReader::compared(const std::string& left) {
     }
   if (t && t->is == C::from && t->text == "between") {
     ++at_;
-    const auto low = term();
+    std::string measured = left;
+    const auto low = compareWith(measured);
     if (!low) return std::nullopt;
     if (!take(C::andAlso) && !take(C::to) && !takeSign(",") && !takeSign("-"))
       return fail(stepSay("Between two values stands “and”."));
-    const auto high = term();
+    const auto high = compareWith(measured);
     if (!high) return std::nullopt;
-    const std::string inside = left + " ≥ " + *low + " and " + left + " ≤ " + *high;
+    const std::string inside = measured + " ≥ " + *low + " and " + measured + " ≤ " + *high;
     return negated ? "not (" + inside + ")" : inside;
   }
   if (!sign) {
@@ -298,25 +314,36 @@ PhraseReader::Text PhraseReader::compared(const std::string& left) {
     ++at_;
   }
   skip({C::to, C::of});
-  const bool share = left.starts_with("level of ");
-  const std::size_t at = at_;
-  if (share && take(C::half)) {
-    skip({C::of, C::percent});
-    return left + " " + sign + " 50";
-  }
-  const auto right = value();
+  std::string measured = left;
+  const auto right = compareWith(measured, sign);
   if (!right) return std::nullopt;
-  const double number = share ? std::atof(right->c_str()) : 0;
-  if (number > 100) {
-    const std::string percent =
-        numberText(static_cast<double>(static_cast<int>(number * 100 / 1023 + 0.5)));
-    return failAt(at,
-                  stepSay("A level goes from 0 to 100 %. {0} of 1,023 are {1} %.", *right, percent),
-                  {left + " " + sign + " " + percent});
-  }
-  const std::string out = left + " " + sign + " " + *right;
+  const std::string out = measured + " " + sign + " " + *right;
   return negated && std::string(sign) != "≠" && std::string(sign) != "=" ? "not (" + out + ")"
                                                                          : out;
+}
+
+// What something is compared with. A level is compared with percents; volts behind the number say
+// that volts are measured.
+PhraseReader::Text PhraseReader::compareWith(std::string& left, const std::string& sign) {
+  const std::string level = "level of ", volts = "volts at ";
+  if (!left.starts_with(level)) return left.starts_with(volts) ? value({C::volts}) : value();
+  if (take(C::half)) {
+    skip({C::of, C::percent});
+    return std::string("50");
+  }
+  const std::size_t at = at_;
+  const auto right = value({C::percent});
+  if (!right) return std::nullopt;
+  if (take(C::volts)) {
+    left = volts + left.substr(level.size());
+    return right;
+  }
+  const double number = std::atof(right->c_str());
+  if (number <= 100) return right;
+  const std::string percent = numberText(std::round(number * 100 / 1023));
+  return failAt(at,
+                stepSay("A level goes from 0 to 100 %. {0} of 1,023 are {1} %.", *right, percent),
+                {left + " " + sign + " " + percent});
 }
 
 }  // namespace ignavo::phrases

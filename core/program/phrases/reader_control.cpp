@@ -14,22 +14,11 @@ using C = Concept;
 
 // "if button then d4 on, else d4 off": what stands behind the test goes inside.
 std::optional<PhraseReader::Lines> PhraseReader::ifStatement() {
-  const bool denied = peek()->value < 0;  // "unless"
-  ++at_;
-  std::optional<std::string> test;
-  {
-    const Beginning head(said_, "if ");
-    test = condition();
-  }
-  if (!test) return std::nullopt;
-  if (denied) test = opposite(*test);
-  if (signal_)
-    return fail(stepSay("What is held or tapped is followed from turn to turn: wait for it, or let "
-                        "it start a lane."),
-                {"wait until " + *test, "Each time " + *test});
+  const auto so = test("if ");
+  if (!so) return std::nullopt;
   auto inside = body();
   if (!inside) return std::nullopt;
-  Lines out{"if " + *test};
+  Lines out{"if " + *so};
   out.insert(out.end(), inside->begin(), inside->end());
   if (take(C::otherwise)) {
     auto other = body();
@@ -64,20 +53,16 @@ std::string PhraseReader::opposite(const std::string& test) {
 // "repeat 3 times", "3 times", "repeat until pressed", "do twice".
 std::optional<PhraseReader::Lines> PhraseReader::repeatStatement() {
   take(C::repeat);
-  if (take(C::until)) {
-    std::optional<std::string> test;
-    {
-      const Beginning head(said_, "as long as ");
-      test = condition();
-    }
-    return test ? loopStatement("as long as " + opposite(*test)) : std::nullopt;
+  if (is(C::until)) {
+    const auto so = test("as long as ");
+    return so ? loopStatement("as long as " + opposite(*so)) : std::nullopt;
   }
   if (atEnd())
     return fail(stepSay("How often?"), {"repeat 3 times", "repeat 5 times", "keep going round"});
   std::optional<std::string> times;
   {
     const Beginning head(said_, "repeat ");
-    times = value();
+    times = value({});
   }
   if (!times) return std::nullopt;
   skip({C::times, C::loop});
@@ -186,6 +171,10 @@ std::optional<std::string> PhraseReader::sign() {
   }
   if (is(C::when) || is(C::on)) {
     const bool on = is(C::on);
+    // "on d4" switches it on.
+    if (on && is(C::pin, 1) &&
+        (peek(1)->pins.size() != 1 || !part(peek(1)->pins.front(), Is::button)))
+      return std::nullopt;
     ++at_;
     if (take(C::power)) return std::string("When power comes on");
     if (const auto key = keySign()) return key;

@@ -66,6 +66,7 @@ std::optional<PhraseReader::Lines> PhraseReader::assign(const std::string& name,
     ++at_;
     const auto by = value();
     if (!by) return std::nullopt;
+    if (minus && known) return Lines{lessBy(*by, text)};
     return asked(std::string("add ") + (minus ? "-" : "") + *by + " to ", "");
   }
   skip({C::equal, C::to, C::inTurn});
@@ -78,6 +79,7 @@ std::optional<PhraseReader::Lines> PhraseReader::assign(const std::string& name,
   // A truth can be kept, too: "flag = button".
   const std::size_t from = at_;
   std::optional<std::string> what;
+  bool compares = false;
   const bool reading =
       is(C::pin) && peek()->pins.size() == 1 && words_.about(peek()->pins.front()) &&
       words_.about(peek()->pins.front())->measures && !part(peek()->pins.front(), Is::button);
@@ -92,17 +94,18 @@ std::optional<PhraseReader::Lines> PhraseReader::assign(const std::string& name,
     if (what && (is(C::less) || is(C::more) || is(C::atMost) || is(C::atLeast) || is(C::equal))) {
       at_ = from;
       what = condition();
+      compares = true;
     }
   }
   if (!what) return std::nullopt;
   // "count = count + 1".
   const std::string plus = text + " + ", minus = text + " - ";
-  const bool alone = what->find(" + ", plus.size()) == std::string::npos &&
+  const bool alone = !compares && what->find(" + ", plus.size()) == std::string::npos &&
                      what->find(" - ", plus.size()) == std::string::npos;
   if (known && alone && what->starts_with(plus))
     return Lines{"add " + what->substr(plus.size()) + " to " + text};
   if (known && alone && what->starts_with(minus))
-    return Lines{"add -" + what->substr(minus.size()) + " to " + text};
+    return Lines{lessBy(what->substr(minus.size()), text)};
   return asked("let ", " be " + *what);
 }
 
@@ -111,9 +114,12 @@ std::optional<PhraseReader::Lines> PhraseReader::sumStatement() {
   const bool resets = is(C::reset), less = is(C::takeAway);
   ++at_;
   std::string by = "1";
-  if (is(C::number) || isSign("(") || isSign("-") || is(C::random) || is(C::half)) {
+  const bool value = is(C::number) || isSign("(") || isSign("-") || is(C::random) || is(C::half) ||
+                     is(C::level) || is(C::volts) || is(C::item) || is(C::pin) ||
+                     (is(C::name) && (is(C::to, 1) || is(C::from, 1)));
+  if (value) {
     const Beginning head(said_, "add ");
-    const auto read = value();
+    const auto read = this->value();
     if (!read) return std::nullopt;
     by = *read;
   }
@@ -123,34 +129,33 @@ std::optional<PhraseReader::Lines> PhraseReader::sumStatement() {
                         "value into it."),
                 {"put " + by + " into item 1 of " + nameText(peek()->name)});
   const Token* t = peek();
-  if (!t && words_.variables.size() == 1) {
-    const std::string only = nameText(words_.variables.front());
-    return Lines{resets ? "let " + only + " be 0"
-                        : std::string("add ") + (less ? "-" : "") + by + " to " + only};
-  }
+  const auto phrase = [&](const std::string& variable) {
+    return resets ? "let " + variable + " be 0"
+           : less ? lessBy(by, variable)
+                  : "add " + by + " to " + variable;
+  };
+  if (!t && !resets && words_.variables.size() == 1)
+    return Lines{phrase(nameText(words_.variables.front()))};
   if (!t || (t->is != C::name && t->is != C::unknown)) {
     std::vector<std::string> choices;
-    for (const std::string& name : words_.variables)
-      choices.push_back(std::string("add ") + (less ? "-" : "") + by + " to " + nameText(name));
-    return fail(stepSay("To which variable?"), std::move(choices));
+    for (const std::string& name : words_.variables) choices.push_back(phrase(nameText(name)));
+    return fail(resets ? stepSay("Reset what? A variable can be.") : stepSay("To which variable?"),
+                std::move(choices));
   }
   const Token name = *t;
   const bool known = name.is == C::name && !name.mended;
   ++at_;
   if (take(C::by) || is(C::number)) {
-    const auto read = value();
+    const auto read = this->value();
     if (!read) return std::nullopt;
     by = *read;
   }
   const std::string typed = known ? name.name : name.text;
   const std::string near = known ? std::string() : nearName(typed, words_.variables);
-  const std::string before =
-      resets ? "let " : std::string("add ") + (less ? "-" : "") + by + " to ";
-  const std::string behind = resets ? " be 0" : "";
   if (!near.empty())
     return failAt(at_ - 1, stepSay("Is {} meant, or a new variable?", near),
-                  {before + nameText(near) + behind, before + nameText(typed) + behind});
-  return Lines{before + nameText(typed) + behind};
+                  {phrase(nameText(near)), phrase(nameText(typed))});
+  return Lines{phrase(nameText(typed))};
 }
 
 // "put 30 into item 2 of levels", "levels[2] = 30", "next level".
@@ -195,8 +200,8 @@ std::optional<PhraseReader::Lines> PhraseReader::sayStatement(const char* verb) 
   ++at_;
   const bool post = std::string(verb) == "post";
   if (atEnd()) return fail(stepSay("What should it say?"), {std::string(verb) + " \"hello\""});
-  std::string text = rest();
-  if (text.starts_with("(") && text.ends_with(")")) text = text.substr(1, text.size() - 2);
+  // With its full stop, but without the brackets of a call.
+  std::string text = called_ ? rest() : typed_.substr(peek()->at);
   // "show hello for 2 s": the time stands at the end.
   std::string tail;
   if (post)

@@ -51,12 +51,13 @@ std::optional<PhraseReader::Lines> PhraseReader::toneStatement() {
       at_ += 2;
       continue;
     }
+    const bool there = is(C::on);  // "on d4": a pin, not a note
     skip({C::of, C::to, C::on, C::inTurn, C::sound, C::into});
     if (atEnd() || is(C::then) || isSign(",")) break;
     const Token* t = peek();
     const bool sounds = t->is == C::pin && t->pins.size() == 1 &&
                         (part(t->pins.front(), Is::sounder) || part(t->pins.front(), Is::buzzer));
-    if (const auto note = noteOf(t->text); note && !hertz && !sounds) {
+    if (const auto note = noteOf(t->text); note && !hertz && !sounds && !there) {
       // "a4" is a pin as well.
       if (t->is == C::pin) notes.push_back(at_);
       hertz = numberText(*note);
@@ -82,10 +83,10 @@ std::optional<PhraseReader::Lines> PhraseReader::toneStatement() {
       seconds = numberText(*time);
     } else if (!hertz) {
       const Beginning head(said_, "tone of ");
-      hertz = value();
+      hertz = value({C::hertz, C::kilohertz});
       if (!hertz) return std::nullopt;
     } else if (!seconds) {
-      seconds = value();
+      seconds = value({C::seconds, C::milliseconds, C::minutes});
       if (!seconds) return std::nullopt;
     } else {
       return unknown();
@@ -169,10 +170,9 @@ std::optional<PhraseReader::Lines> PhraseReader::angle(const std::string& pin) {
   std::optional<std::string> degrees;
   {
     const Beginning words(said_, head);
-    degrees = value();
+    degrees = value({C::degrees});
   }
   if (!degrees) return std::nullopt;
-  skip({C::degrees});
   if (number > 180)
     return failAt(from, stepSay("An arm turns from 0 to 180 °."), {head + "180 °", head + "90 °"});
   const bool written = degrees->find_first_not_of("0123456789.") == std::string::npos;

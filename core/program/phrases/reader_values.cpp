@@ -23,12 +23,17 @@ const char* operatorText(const Token& t) {
 }
 }  // namespace
 
+// An initializer list lives as long as what it is given to: these live for ever.
+const PhraseReader::Units PhraseReader::anyUnit = {C::seconds, C::milliseconds, C::minutes,
+                                                   C::percent, C::hertz,        C::kilohertz,
+                                                   C::degrees, C::volts};
+
 // Terms with signs between them.
-PhraseReader::Text PhraseReader::value() {
-  auto out = term();
+PhraseReader::Text PhraseReader::value(Units units) {
+  auto out = term(units);
   while (out && peek()) {
     if (take(C::remainder)) {
-      const auto by = term();
+      const auto by = term(units);
       if (!by) return std::nullopt;
       out = "(remainder of " + *out + " ÷ " + *by + ")";
       continue;
@@ -36,38 +41,43 @@ PhraseReader::Text PhraseReader::value() {
     const char* sign = operatorText(*peek());
     if (!sign || isSign("++") || isSign("--")) break;
     ++at_;
-    const auto next = term();
+    const auto next = term(units);
     if (!next) return std::nullopt;
     *out += std::string(" ") + sign + " " + *next;
   }
   return out;
 }
 
-PhraseReader::Text PhraseReader::term() {
+// In the unit that phrases use, where a unit follows that belongs here.
+PhraseReader::Text PhraseReader::unitOf(double number, Units units) {
+  if (!peek() || std::find(units.begin(), units.end(), peek()->is) == units.end())
+    return numberText(number);
+  const Token& unit = tokens_[at_++];
+  if (unit.is == C::milliseconds) return numberText(number / 1000);
+  if (unit.is == C::minutes) return numberText(number * unit.value);
+  if (unit.is == C::kilohertz) return numberText(number * 1000);
+  return numberText(number);
+}
+
+PhraseReader::Text PhraseReader::term(Units units) {
+  const Deeper deeper(depth_);
+  if (deeper.tooDeep()) return fail(stepSay("This is nested too deeply."));
   const Token* t = peek();
   if (!t) return fail(stepSay("A value is missing at the end."));
   if (takeSign("(")) {
-    if (++depth_ > 16) return fail(stepSay("This is nested too deeply."));
-    const auto inner = value();
-    --depth_;
+    const auto inner = value(units);
     if (!inner) return std::nullopt;
     if (!takeSign(")")) return fail(stepSay("A bracket is not closed."));
     return "(" + *inner + ")";
   }
   if (takeSign("-") || takeSign("−")) {
-    const auto inner = term();
+    const auto inner = term(units);
     return inner ? Text("-" + *inner) : std::nullopt;
   }
   switch (t->is) {
-    case C::number: {
+    case C::number:
       ++at_;
-      const double value = t->value;
-      if (take(C::milliseconds)) return numberText(value / 1000);
-      if (is(C::minutes)) return numberText(value * tokens_[at_++].value);
-      if (take(C::kilohertz)) return numberText(value * 1000);
-      skip({C::seconds, C::percent, C::hertz, C::degrees, C::volts});
-      return numberText(value);
-    }
+      return unitOf(t->value, units);
     case C::half:
       ++at_;
       return numberText(0.5);
@@ -87,7 +97,7 @@ PhraseReader::Text PhraseReader::term() {
       return nameText(t->name);
     case C::variable:
       ++at_;
-      return term();
+      return term(units);
     case C::random:
       ++at_;
       return randomNumber();
@@ -138,18 +148,18 @@ PhraseReader::Text PhraseReader::term() {
 PhraseReader::Text PhraseReader::randomNumber() {
   const bool bracket = takeSign("(");
   skip({C::from, C::of, C::inTurn});
-  const auto from = term();
+  const auto from = term({});
   if (!from) return std::nullopt;
   const bool joint = takeSign("-") || takeSign("−") || takeSign("…") || takeSign(",") ||
                      take(C::to) || take(C::andAlso);
   if (!joint && (!is(C::number))) {
     if (bracket) takeSign(")");
-    const std::string n = *from;
-    const double most = peek() || !n.empty() ? std::atof(n.c_str()) : 0;
-    return fail(stepSay("From 1 to {0}, or from 0 to {1}?", n, numberText(most - 1)),
-                {"random from 1 to " + n, "random from 0 to " + numberText(most - 1)});
+    const bool written = from->find_first_not_of("0123456789") == std::string::npos;
+    const std::string last = written ? numberText(std::atof(from->c_str()) - 1) : *from + " - 1";
+    return fail(stepSay("From 1 to {0}, or from 0 to {1}?", *from, last),
+                {"random from 1 to " + *from, "random from 0 to " + last});
   }
-  const auto to = term();
+  const auto to = term({});
   if (!to) return std::nullopt;
   if (bracket && !takeSign(")")) return fail(stepSay("A bracket is not closed."));
   return "random from " + *from + " to " + *to;
@@ -159,7 +169,7 @@ PhraseReader::Text PhraseReader::randomNumber() {
 PhraseReader::Text PhraseReader::listItem(const std::string&) {
   skip({C::list});
   if (take(C::item)) {
-    const auto index = term();
+    const auto index = term({});
     if (!index) return std::nullopt;
     skip({C::of, C::into, C::from, C::list});
     const Token* list = peek();
@@ -172,7 +182,7 @@ PhraseReader::Text PhraseReader::listItem(const std::string&) {
   const std::string name = nameText(list->name);
   ++at_;
   if (takeSign("[")) {
-    const auto index = term();
+    const auto index = term({});
     if (!index) return std::nullopt;
     takeSign("]");
     const bool plain = index->find_first_not_of("0123456789") == std::string::npos;
@@ -185,7 +195,7 @@ PhraseReader::Text PhraseReader::listItem(const std::string&) {
   }
   skip({C::item});
   if (!is(C::number) && !is(C::name)) return fail(stepSay("Which item of {}?", name));
-  const auto index = term();
+  const auto index = term({});
   return index ? Text("item " + *index + " of " + name) : std::nullopt;
 }
 
@@ -231,13 +241,11 @@ std::optional<double> PhraseReader::duration() {
       ++at_;
       continue;
     }
+    // "1 second and a half"; but "wait 1 s and 2 times …" begins something else.
     if (is(C::andAlso) && is(C::half, 1)) {
-      // "1 second and a half"; but "wait 1 s and 2 times …" begins something else.
-      if (is(C::half, 1)) {
-        at_ += 2;
-        total += 0.5;
-        break;
-      }
+      at_ += 2;
+      total += 0.5;
+      break;
     }
     if (!is(C::number)) break;
   }
@@ -253,14 +261,21 @@ PhraseReader::Text PhraseReader::durationText() {
   constexpr double surelySeconds = 100;
   const std::size_t from = at_;
   if (const auto seconds = duration()) {
-    const bool bare = at_ == from + 1 && is(C::number, static_cast<std::size_t>(-1));
+    const bool bare = at_ == from + 1 && tokens_[from].is == C::number;
     if (bare && *seconds >= surelySeconds)
       return failAt(from, stepSay("{0} seconds, or {0} milliseconds?", numberText(*seconds)),
                     {numberText(*seconds / 1000) + " s", numberText(*seconds) + " s"});
     // Rounded to what a clock of microseconds can tell.
     return numberText(std::round(*seconds * 1e6) / 1e6);
   }
-  return value();
+  return value({C::seconds, C::milliseconds, C::minutes});
+}
+
+std::string PhraseReader::lessBy(const std::string& by, const std::string& variable) {
+  if (by.find_first_not_of("0123456789.") == std::string::npos)
+    return "add -" + by + " to " + variable;
+  const bool several = by.find(" + ") != std::string::npos || by.find(" - ") != std::string::npos;
+  return "let " + variable + " be " + variable + " - " + (several ? "(" + by + ")" : by);
 }
 
 }  // namespace ignavo::phrases

@@ -17,6 +17,9 @@ using typed::lower, typed::trimmed;
 
 namespace {
 
+// Nobody types a longer line; what is longer can only be a text that stands as it is.
+constexpr std::size_t longestLine = 400;
+
 // The phrase is plain, but is it meant? A button's pin that is set, a lamp whose pin cannot dim.
 std::optional<Question> doubtOf(const Step& step, const std::string& typed,
                                 const Vocabulary& words) {
@@ -69,11 +72,6 @@ Reading asked(Question question) {
   return out;
 }
 
-bool isRemark(const std::string& text) {
-  return text.starts_with("//") || text.starts_with("#") || text.starts_with("/*") ||
-         lower(text).starts_with("note:") || lower(text).starts_with("todo");
-}
-
 // In the phrases that steps are written in; nothing: it is none of them.
 std::optional<Reading> readStrictly(const std::string& text, const Vocabulary& words) {
   Reading out;
@@ -91,6 +89,8 @@ std::optional<Reading> readStrictly(const std::string& text, const Vocabulary& w
   }
   if (auto group = parseGroup(text, words)) {
     if (group->steps) {
+      for (const Step& step : *group->steps)
+        if (auto doubt = doubtOf(step, text, words)) return asked(std::move(*doubt));
       out.steps = std::move(*group->steps);
       return out;
     }
@@ -126,9 +126,10 @@ std::string joined(const std::vector<std::string>& lines) {
   return out;
 }
 
-// By what its words speak of.
-Reading readWords(const std::string& text, const Vocabulary& words) {
-  const phrases::Tokens tokens = phrases::tokensOf(text, words);
+// By what its words speak of. `whole`: with signs at the end that say nothing, but in a text.
+Reading readWords(const std::string& text, const std::string& whole, const Vocabulary& words) {
+  phrases::Tokens tokens = phrases::tokensOf(text, words);
+  tokens.typed = whole;
   // "blnik red" is a group, once its slip is mended.
   if (!tokens.mended.empty()) {
     std::string better = text;
@@ -147,7 +148,7 @@ Reading readWords(const std::string& text, const Vocabulary& words) {
         tokens.all.front().is != phrases::Concept::each) {
       const std::string turned =
           text.substr(tokens.all[i].at) + ": " + text.substr(0, tokens.all[i].at);
-      if (Reading read = readWords(turned, words); read.lane) return read;
+      if (Reading read = readWords(turned, turned, words); read.lane) return read;
     }
   phrases::PhraseReader signs(tokens, words);
   const auto sign = signs.sign();
@@ -181,39 +182,59 @@ Reading readWords(const std::string& text, const Vocabulary& words) {
   return out;
 }
 
+// What stands behind the signs of a remark; nothing: it is none.
+std::optional<std::string> remarkIn(const std::string& text) {
+  for (const char* begins : {"//", "#", "/*", "note:", "todo:"}) {
+    const std::size_t length = std::char_traits<char>::length(begins);
+    if (lower(text).compare(0, length, begins) != 0) continue;
+    std::string said = trimmed(text.substr(length));
+    if (said.ends_with("*/")) said = trimmed(said.substr(0, said.size() - 2));
+    return said;
+  }
+  return std::nullopt;
+}
+
+// Signs at the end that say nothing.
+std::string withoutEnd(std::string text) {
+  while (text.size() > 1 && std::string(".;!:").find(text.back()) != std::string::npos)
+    text = trimmed(text.substr(0, text.size() - 1));
+  return text;
+}
+
+Reading readLine(std::string text, const Vocabulary& words) {
+  if (text.empty())
+    return asked({stepSay("Type what should happen, for example: set d13 high"), 0, 0, {}});
+  if (const auto said = remarkIn(text)) text = "remark " + *said;
+  auto strict = readStrictly(text, words);
+  const std::string bare = withoutEnd(text);
+  if (!strict) strict = readStrictly(bare, words);
+  // A group that is asked about without phrases to choose from may be something else.
+  const bool open = strict && strict->question && strict->question->choices.empty();
+  if (strict && !open && (strict->lane || isExact(*strict, text))) return std::move(*strict);
+  if (bare.size() > longestLine)
+    return strict ? std::move(*strict)
+                  : asked({stepSay("This is too long for one line."), 0, text.size(), {}});
+  Reading spoken = readWords(bare, text, words);
+  // Only what the words plainly are, or plainly leave open, counts before the strict reading.
+  const bool better = !spoken.question || (spoken.question->plain && !open);
+  return strict && !better ? std::move(*strict) : std::move(spoken);
+}
+
 }  // namespace
 
 Reading readPhrase(const std::string& typed, const Vocabulary& words) {
-  std::string text = trimmed(typed);
-  while (text.size() > 1 &&
-         (text.back() == '.' || text.back() == ';' || text.back() == '!' || text.back() == ':'))
-    text = trimmed(text.substr(0, text.size() - 1));
-  if (text.empty())
-    return asked({stepSay("Type what should happen, for example: set d13 high"), 0, 0, {}});
-  if (isRemark(text)) {
-    const std::string said =
-        trimmed(text.substr(lower(text).starts_with("note:") ? 5 : text.find_first_not_of("/#*")));
-    text = "remark " + (said.ends_with("*/") ? said.substr(0, said.size() - 2) : said);
-  }
-  const std::size_t shift = typed.find_first_not_of(" \t\r");
-  const auto placed = [&](Reading reading) {
-    if (reading.question) reading.question->at += shift == std::string::npos ? 0 : shift;
-    for (phrases::Mended& m : reading.mended) m.at += shift;
-    return reading;
-  };
-  auto strict = readStrictly(text, words);
-  // A group that is asked about without phrases to choose from may be something else.
-  const bool open = strict && strict->question && strict->question->choices.empty();
-  if (strict && !open && isExact(*strict, text)) return placed(std::move(*strict));
-  Reading words_ = readWords(text, words);
-  // Only what the words plainly are, or plainly leave open, counts before the strict reading.
-  const bool better = !words_.question || (words_.question->plain && !open);
-  return placed(strict && !better ? std::move(*strict) : std::move(words_));
+  Reading out = readLine(trimmed(typed), words);
+  // Places are those of what was typed.
+  const std::size_t shift = std::min(typed.find_first_not_of(" \t\r"), typed.size());
+  if (out.question) out.question->at += shift;
+  for (phrases::Mended& m : out.mended) m.at += shift;
+  return out;
 }
 
 ParsedExpr readValue(const std::string& typed, bool condition, const Vocabulary& words) {
   ParsedExpr strict = parseExpr(typed, words);
   if (strict.value || trimmed(typed).empty()) return strict;
+  if (typed.size() > longestLine) return strict;
   const phrases::Tokens tokens = phrases::tokensOf(typed, words);
   phrases::PhraseReader reader(tokens, words);
   const auto text = condition ? reader.condition() : reader.worth();

@@ -41,10 +41,16 @@ std::size_t signAt(const std::string& s, std::size_t i) {
   return isLetter(s[i]) || isDigit(s[i]) ? 0 : 1;
 }
 
-// A comma between digits is a decimal one where it is the only one of the text.
+// A comma between digits is a decimal one where it is the only one of the text. "1,000" could be a
+// thousand.
 bool decimalComma(const std::string& s, std::size_t i) {
-  return i > 0 && i + 1 < s.size() && isDigit(s[i - 1]) && isDigit(s[i + 1]) &&
-         std::count(s.begin(), s.end(), ',') == 1 && s.find('(') == std::string::npos;
+  if (i == 0 || i + 1 >= s.size() || !isDigit(s[i - 1]) || !isDigit(s[i + 1]) ||
+      std::count(s.begin(), s.end(), ',') != 1 || s.find('(') != std::string::npos)
+    return false;
+  std::size_t end = i + 1;
+  while (end < s.size() && isDigit(s[end])) ++end;
+  const bool zero = s[i - 1] == '0' && (i == 1 || !isDigit(s[i - 2]));
+  return zero || end - i != 4;
 }
 
 std::size_t quoteAt(const std::string& s, std::size_t i) {

@@ -30,7 +30,7 @@ struct Mended {
 };
 
 struct Tokens {
-  std::string typed;
+  std::string typed;  // also what stands behind them and says nothing
   std::vector<Token> all;
   std::vector<Mended> mended;
 };
