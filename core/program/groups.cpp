@@ -316,7 +316,8 @@ std::optional<ParsedGroup> parseGroup(const std::string& typed, const Vocabulary
       // "when pressed, toggle d4" is something else.
       if (chosen.strange && head.find(gap) != std::string::npos) continue;
       if (!chosen.problem.empty())
-        return ParsedGroup{std::nullopt, std::move(chosen.problem), std::move(chosen.choices), &kind};
+        return ParsedGroup{std::nullopt, std::move(chosen.problem), std::move(chosen.choices),
+                           &kind};
       return ParsedGroup{made(kind, chosen, words), {}, {}, &kind};
     }
   return std::nullopt;

@@ -108,6 +108,18 @@ std::vector<std::string> pinsOf(PinPart::Is is, const Vocabulary& words) {
   return out;
 }
 
+std::vector<std::string> dimmable(const Vocabulary& words) {
+  constexpr std::size_t few = 3;
+  std::vector<std::string> out;
+  for (const bool wired : {true, false})
+    for (const PinWords& pin : words.wired)
+      if (pin.dims && wired == !pin.parts.empty() &&
+          (!wired || pin.part(PinPart::Is::lamp) || pin.part(PinPart::Is::motor)))
+        out.push_back(pin.pin);
+  if (out.size() > few) out.resize(few);
+  return out;
+}
+
 std::string pinInWords(const std::string& pin, const Vocabulary& words) {
   const PinWords* about = words.about(pin);
   return about && !about->label.empty() ? pin + " · " + about->label : pin;

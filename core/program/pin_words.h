@@ -28,6 +28,8 @@ std::optional<PinsMeant> takePin(std::string& rest, const Vocabulary& words,
 std::vector<std::string> sortWords();
 // The pins that parts of that sort hang on.
 std::vector<std::string> pinsOf(PinPart::Is is, const Vocabulary& words);
+// Pins that can be dimmed, those with a lamp or motor first; a few of them.
+std::vector<std::string> dimmable(const Vocabulary& words);
 // "D4 · Red lamp", or "D4".
 std::string pinInWords(const std::string& pin, const Vocabulary& words);
 

@@ -25,6 +25,12 @@ const PinPart* PinWords::part(PinPart::Is is) const {
   return nullptr;
 }
 
+bool PinWords::onlyButtons() const {
+  return !parts.empty() && std::all_of(parts.begin(), parts.end(), [](const PinPart& part) {
+    return part.is == PinPart::Is::button;
+  });
+}
+
 Vocabulary::Vocabulary(std::vector<std::string> pinNames, const Program* program)
     : pins(std::move(pinNames)) {
   if (!program) return;

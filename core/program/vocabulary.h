@@ -27,6 +27,7 @@ struct PinWords {
   std::vector<PinPart> parts;
 
   const PinPart* part(PinPart::Is is) const;  // the first of that sort; null: none hangs there
+  bool onlyButtons() const;                   // a step that sets it would work against them
 };
 
 struct Vocabulary {

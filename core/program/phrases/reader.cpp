@@ -1,6 +1,7 @@
 #include "program/phrases/reader.h"
 
 #include <algorithm>
+#include <cmath>
 
 #include "program/expressions.h"
 #include "program/keys.h"
@@ -10,6 +11,9 @@
 namespace ignavo::phrases {
 
 std::string numberText(double value) { return phraseOf(Expr::of(value)); }
+std::string secondsText(double seconds) {
+  return numberText(std::round(seconds * 1e6) / 1e6) + " s";
+}
 
 PhraseReader::PhraseReader(const Tokens& tokens, const Vocabulary& words)
     : typed_(tokens.typed), words_(words) {
@@ -106,25 +110,6 @@ std::vector<std::string> PhraseReader::inWords(const std::vector<std::string>& p
 const PinPart* PhraseReader::part(const std::string& pin, Is is) const {
   const PinWords* about = words_.about(pin);
   return about ? about->part(is) : nullptr;
-}
-
-bool PhraseReader::onlyButton(const std::string& pin) const {
-  const PinWords* about = words_.about(pin);
-  return about && !about->parts.empty() &&
-         std::all_of(about->parts.begin(), about->parts.end(),
-                     [](const PinPart& p) { return p.is == Is::button; });
-}
-
-// Pins that can be dimmed, those with a lamp or motor first.
-std::vector<std::string> PhraseReader::dimmable(const std::string& instead) const {
-  std::vector<std::string> out;
-  for (const bool wired : {true, false})
-    for (const PinWords& pin : words_.wired)
-      if (pin.dims && pin.pin != instead && wired == !pin.parts.empty() &&
-          (!wired || pin.part(Is::lamp) || pin.part(Is::motor)))
-        out.push_back(pin.pin);
-  if (out.size() > 3) out.resize(3);
-  return out;
 }
 
 std::optional<std::string> PhraseReader::onePin(const Token& token, const Phrase& phrase) {

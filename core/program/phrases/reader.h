@@ -32,8 +32,11 @@ class PhraseReader {
   std::optional<std::vector<std::string>> stepsBehind();
   // A condition, as an expression.
   std::optional<std::string> condition();
-  // A value, as an expression.
-  std::optional<std::string> worth() { return value(anyUnit); }
+  // A value, as an expression: terms with signs between them. Units that are not among those are
+  // not taken.
+  using Units = std::initializer_list<Concept>;
+  static const Units anyUnit;
+  std::optional<std::string> value(Units units = anyUnit);
   bool atEnd() const { return at_ >= tokens_.size(); }
   const std::optional<Question>& question() const { return question_; }
 
@@ -60,24 +63,18 @@ class PhraseReader {
   // ---- pins
   std::vector<std::string> inWords(const std::vector<std::string>& pins) const;
   const PinPart* part(const std::string& pin, Is is) const;
-  bool onlyButton(const std::string& pin) const;
   // The one pin that a token means; asks where it could be several. `phrase` makes a choice of one.
   Text onePin(const Token& token, const Phrase& phrase);
   Text onlyOf(Is is, const char* what, const Phrase& phrase);
   std::optional<Lines> pinList();
-  std::vector<std::string> dimmable(const std::string& instead) const;
 
   // ---- values
-  // Terms with signs between them; units that are not among those stay to be told as unexpected.
-  using Units = std::initializer_list<Concept>;
-  static const Units anyUnit;
-  Text value(Units units = anyUnit);
   Text term(Units units);
   Text unitOf(double number, Units units);
   // That much less of a variable.
   static std::string lessBy(const std::string& by, const std::string& variable);
   Text randomNumber();
-  Text listItem(const std::string& list);
+  Text listItem();
   std::optional<double> duration();
   Text durationText();
 
@@ -90,38 +87,57 @@ class PhraseReader {
   Text pinAtom(const Token& token);
   Text compared(const std::string& left);
   Text compareWith(std::string& left, const std::string& sign = ">");
+  static std::string opposite(const std::string& test);
   std::string pressedText(const std::string& pin, bool pressed) const;
   std::string litText(const std::string& pin, bool lit) const;
   Text heldText(const std::string& pin);
 
-  // ---- statements
+  // ---- several steps, and what stands around them
   std::optional<Lines> sequence();
-  std::optional<Lines> statement();
   std::optional<Lines> under(std::size_t began, Lines lines);
-  static std::string opposite(const std::string& test);
-  std::optional<Lines> blinkStatement(const Lines& pins);
   std::optional<Lines> body();
+  bool startsStatement() const;
+
+  // ---- one step, by what it begins with (reader_control, reader_actions, …)
+  std::optional<Lines> statement();
   std::optional<Lines> forEver();
   std::optional<Lines> ifStatement();
   std::optional<Lines> loopStatement(const std::string& head);
+  std::optional<Lines> whileStatement();
   std::optional<Lines> repeatStatement();
   std::optional<Lines> waitStatement();
+  std::optional<Lines> holdStatement();
+  std::optional<Lines> stopStatement();
+  std::optional<Lines> runStatement();
+  std::optional<Lines> flipStatement();
   std::optional<Lines> levelStatement();
+  struct Level {
+    bool on = false, byPart = false, said = false;  // by part: as what hangs there wants it
+  };
+  void takeLevel(Level& level);
+  std::optional<Lines> levelOf(const Lines& pins, std::size_t from);
+  std::optional<Lines> numberOf(const Lines& pins, std::size_t from);
+  std::optional<Lines> onFor(const Lines& pins, bool on, bool byPart);
   std::optional<Lines> levelsOf(const Lines& pins, bool on, bool byPart);
+  std::optional<Lines> blinkStatement();
+  std::optional<Lines> blinking(const Lines& pins);
+  std::optional<Lines> dimStatement();
   std::optional<Lines> share(const std::string& pin);
   std::optional<Lines> shares(const Lines& pins);
-  std::optional<Lines> dimStatement();
   std::optional<Lines> toneStatement();
   std::optional<Lines> silenceStatement();
   std::optional<Lines> turnStatement();
   std::optional<Lines> angle(const std::string& pin);
+  std::optional<Lines> numberStatement();
+  std::optional<Lines> randomStatement();
   std::optional<Lines> nameStatement();
+  std::optional<Lines> newNameStatement();
   std::optional<Lines> assign(const std::string& name, const Token& at, bool known);
   std::optional<Lines> sumStatement();
-  std::optional<Lines> sayStatement(const char* verb);
-  std::optional<Lines> stopStatement();
   std::optional<Lines> listStatement();
-  bool startsStatement() const;
+  std::optional<Lines> sayStatement(const char* verb);
+
+  // ---- signs
   Text each();
   Text keySign();
 
@@ -169,5 +185,7 @@ class Beginning {
 
 // "0.5", "50": a number as phrases write it.
 std::string numberText(double value);
+// "0.5 s": rounded to what a clock of microseconds can tell.
+std::string secondsText(double seconds);
 
 }  // namespace ignavo::phrases

@@ -11,12 +11,6 @@ namespace ignavo::phrases {
 
 using C = Concept;
 
-std::optional<PhraseReader::Lines> PhraseReader::forEver() {
-  return fail(stepSay("A lane that goes round does so for ever by itself. Only for steps that are "
-                      "to go on for ever in another lane:"),
-              {"keep going round"});
-}
-
 std::optional<PhraseReader::Lines> PhraseReader::statement() {
   const Token* t = peek();
   if (!t) return fail(stepSay("Something is missing at the end."));
@@ -27,11 +21,8 @@ std::optional<PhraseReader::Lines> PhraseReader::statement() {
   switch (t->is) {
     case C::ifSo:
       return ifStatement();
-    case C::asLongAs: {
-      const auto so = test("as long as ");
-      if (so && *so == "true") return forEver();
-      return so ? loopStatement("as long as " + *so) : std::nullopt;
-    }
+    case C::asLongAs:
+      return whileStatement();
     case C::until:
     case C::repeat:
       return repeatStatement();
@@ -50,8 +41,9 @@ std::optional<PhraseReader::Lines> PhraseReader::statement() {
     case C::stop:
       return stopStatement();
     case C::wait:
-    case C::hold:
       return waitStatement();
+    case C::hold:
+      return holdStatement();
     case C::tone:
     case C::sound:
       return toneStatement();
@@ -61,15 +53,10 @@ std::optional<PhraseReader::Lines> PhraseReader::statement() {
       return turnStatement();
     case C::dim:
       return dimStatement();
-    case C::flip: {
-      ++at_;
-      const Beginning head(said_, "flip ");
-      const auto pins = pinList();
-      if (!pins) return std::nullopt;
-      Lines out;
-      for (const std::string& pin : *pins) out.push_back("flip " + pin);
-      return out;
-    }
+    case C::flip:
+      return flipStatement();
+    case C::blink:
+      return blinkStatement();
     case C::let:
     case C::variable:
     case C::name:
@@ -82,72 +69,51 @@ std::optional<PhraseReader::Lines> PhraseReader::statement() {
       return sayStatement("log");
     case C::post:
       return sayStatement("post");
-    case C::blink: {
-      ++at_;
-      const Beginning head(said_, "blink ");
-      const auto pins = pinList();
-      return pins ? blinkStatement(*pins) : std::nullopt;
-    }
     case C::put:
-      if (is(C::pin, 1)) {
-        ++at_;
-        return levelStatement();
-      }
-      return listStatement();
+      if (!is(C::pin, 1)) return listStatement();
+      ++at_;  // "put d4 high"
+      return levelStatement();
     case C::nameOfList:
     case C::item:
     case C::next:
       return listStatement();
     case C::ownStep:
-    case C::run: {
-      if (t->is == C::run) ++at_;
-      if (!is(C::ownStep)) return fail(stepSay("Which own step?"));
-      const std::string name = nameText(peek()->name);
-      ++at_;
-      std::string with;
-      skip({C::inTurn});
-      if (peek()) with = " with " + rest();
-      at_ = tokens_.size();
-      return Lines{"run " + name + with};
-    }
-    case C::random: {
-      ++at_;
-      const Beginning head(said_, "let draw be ");
-      const auto number = randomNumber();
-      if (!number) return std::nullopt;
-      said_.clear();
-      std::vector<std::string> choices;
-      for (const std::string& name : words_.variables)
-        choices.push_back("let " + nameText(name) + " be " + *number);
-      if (choices.empty()) choices.push_back("let draw be " + *number);
-      return failAt(0, stepSay("A random number is kept in a variable. In which?"), choices);
-    }
+    case C::run:
+      return runStatement();
+    case C::random:
+      return randomStatement();
     case C::number:
     case C::half:
-    case C::seconds: {
-      // "500ms", "half a second", "3 times", "13 on".
-      if (is(C::times, 1) || (!t->exact && t->text == "twice")) return repeatStatement();
-      const std::size_t from = at_;
-      const auto seconds = duration();
-      const bool time = seconds && at_ > from && (t->is != C::number || at_ > from + 1);
-      if (time) return Lines{"wait " + numberText(std::round(*seconds * 1e6) / 1e6) + " s"};
-      at_ = from;
-      return levelStatement();
-    }
-    case C::times:  // "x = 3"
+    case C::seconds:
+      return numberStatement();
+    case C::times:  // "x++"
     case C::unknown:
-      // A name that is new: "berth = 3".
-      if (is(C::equal, 1) || isSign("++", 1) || isSign("+=", 1) || isSign("-=", 1) ||
-          isSign("--", 1))
-        return nameStatement();
-      // "speed is 5": a new name?
-      if (is(C::number, 1) && tokens_.size() == at_ + 2)
-        return fail(stepSay("Nothing is called “{}” yet. Is it a new variable?", t->text),
-                    {"let " + nameText(t->text) + " be " + numberText(peek(1)->value)});
-      return unknown();
+      return newNameStatement();
     default:
       return levelStatement();
   }
+}
+
+// "500ms", "half a second", "3 times", "13 on".
+std::optional<PhraseReader::Lines> PhraseReader::numberStatement() {
+  const Token number = *peek();
+  if (is(C::times, 1) || number.text == "twice") return repeatStatement();
+  const std::size_t from = at_;
+  const auto seconds = duration();
+  const bool unit = seconds && (number.is != C::number || at_ > from + 1);
+  if (unit) return Lines{"wait " + secondsText(*seconds)};
+  at_ = from;
+  return levelStatement();
+}
+
+std::optional<PhraseReader::Lines> PhraseReader::flipStatement() {
+  ++at_;
+  const Beginning head(said_, "flip ");
+  const auto pins = pinList();
+  if (!pins) return std::nullopt;
+  Lines out;
+  for (const std::string& pin : *pins) out.push_back("flip " + pin);
+  return out;
 }
 
 // High or low for each; on and off as the part wants it.
@@ -156,15 +122,6 @@ std::optional<PhraseReader::Lines> PhraseReader::levelsOf(const Lines& pins, boo
   last_ = pins;
   for (const std::string& pin : pins) {
     const PinWords* about = words_.about(pin);
-    if (onlyButton(pin)) {
-      std::vector<std::string> choices;
-      for (const std::string& lamp : pinsOf(Is::lamp, words_))
-        choices.push_back("set " + lamp + (on ? " high" : " low"));
-      return fail(
-          stepSay("{} is a button: a pin that is set would work against it. Is a lamp meant?",
-                  inWords({pin}).front()),
-          choices);
-    }
     if (byPart && about && about->part(Is::sounder)) {
       out.push_back(on ? "tone of 1000 Hz on " + pin : "silence " + pin);
       continue;
@@ -195,124 +152,116 @@ std::optional<PhraseReader::Lines> PhraseReader::levelStatement() {
   const std::size_t from = at_;
   const double said = is(C::set) ? peek()->value : 0;  // "light up", "turn off"
   const bool verb = take(C::set);
-  std::optional<bool> on;
-  bool byPart = said != 0;
-  if (said != 0) on = said > 0;
-  const auto level = [&] {
-    if (is(C::on) || is(C::off) || is(C::high) || is(C::low)) {
-      on = is(C::on) || is(C::high);
-      byPart = is(C::on) || is(C::off);
-      ++at_;
-      return true;
-    }
-    return false;
-  };
-  // "write "hi" to the log".
+  // "write "hi" to the log", "set level of d9 to 30 %", "set item 2 of levels to 30", "set count
+  // 5".
   if (verb && tokens_[from].text == "write" && (is(C::text) || is(C::name))) {
-    Token what = *peek();
+    const Token what = *peek();
     at_ = tokens_.size();
     return Lines{"log " + (what.is == C::text ? quotedText(what.name) : nameText(what.name))};
   }
-  // "set level of d9 to 30 %", "set item 2 of levels to 30", "set count to 5".
   if (verb && (is(C::dim) || is(C::level))) return dimStatement();
   if (verb && (is(C::item) || is(C::nameOfList))) return listStatement();
-  if (verb && (is(C::name) || is(C::variable) ||
-               (is(C::unknown) && (is(C::to, 1) || is(C::equal, 1) || is(C::number, 1)))))
-    return nameStatement();
-  level();
+  const bool fresh = is(C::unknown) && (is(C::to, 1) || is(C::equal, 1) || is(C::number, 1));
+  if (verb && (is(C::name) || is(C::variable) || fresh)) return nameStatement();
+
+  Level level{said > 0, said != 0, said != 0};
+  takeLevel(level);
   skip({C::to, C::of});
   // "turn it off": what was set last.
   const bool ends = atEnd() || is(C::then) || is(C::otherwise) || isSign(",") || is(C::andAlso);
-  if (ends && on && !last_.empty()) return levelsOf(Lines(last_), *on, byPart);
+  if (ends && level.said && !last_.empty()) return levelsOf(Lines(last_), level.on, level.byPart);
   if (atEnd()) return fail(stepSay("Which pin? For example d4."));
-  std::optional<Lines> pins;
-  {
-    // A choice of pins says what is to become of them, too.
-    const std::size_t before = at_;
-    pins = pinList();
-    if (!pins) {
-      if (question_ && !question_->choices.empty()) {
-        std::size_t behind = before + 1;
-        std::string tail;
-        if (!on && behind < tokens_.size()) {
-          at_ = behind;
-          skip({C::to, C::equal});
-          if (level()) tail = "";
-        }
-        if (on)
-          for (std::string& choice : question_->choices) {
-            const auto lines = levelsOf({choice}, *on, byPart);
-            choice = lines && !lines->empty() ? lines->front() : choice;
-          }
-      }
-      return std::nullopt;
-    }
+  const std::size_t before = at_;
+  const auto pins = pinList();
+  if (!pins) {
+    // Phrases to choose from say what is to become of the pin, too.
+    at_ = before + 1;
+    skip({C::to, C::equal});
+    takeLevel(level);
+    if (question_ && level.said)
+      for (std::string& choice : question_->choices)
+        if (const auto lines = levelsOf({choice}, level.on, level.byPart)) choice = lines->front();
+    return std::nullopt;
   }
-  if (take(C::blink)) return blinkStatement(*pins);
+  if (take(C::blink)) return blinking(*pins);
   skip({C::to, C::equal, C::of, C::dim});
-  if (!on) level();
-  if (on) {
-    auto lines = levelsOf(*pins, *on, byPart);
-    // "on for 2 s": and then off again.
-    if (!lines || !is(C::inTurn)) return lines;
-    ++at_;
-    const auto seconds = duration();
-    if (!seconds) return unknown();
-    const auto back = levelsOf(*pins, !*on, byPart);
-    if (!back) return std::nullopt;
-    lines->push_back("wait " + numberText(*seconds) + " s");
-    lines->insert(lines->end(), back->begin(), back->end());
-    return lines;
-  }
-  const std::string& pin = pins->front();
+  takeLevel(level);
+  return level.said ? onFor(*pins, level.on, level.byPart) : levelOf(*pins, from);
+}
+
+// Where no level was said yet: on, off, high or low.
+void PhraseReader::takeLevel(Level& level) {
+  if (level.said || (!is(C::on) && !is(C::off) && !is(C::high) && !is(C::low))) return;
+  level = {is(C::on) || is(C::high), is(C::on) || is(C::off), true};
+  ++at_;
+}
+
+// "on for 2 s": and then off again.
+std::optional<PhraseReader::Lines> PhraseReader::onFor(const Lines& pins, bool on, bool byPart) {
+  auto lines = levelsOf(pins, on, byPart);
+  if (!lines || !take(C::inTurn)) return lines;
+  const auto seconds = duration();
+  if (!seconds) return unknown();
+  const auto back = levelsOf(pins, !on, byPart);
+  if (!back) return std::nullopt;
+  lines->push_back("wait " + secondsText(*seconds));
+  lines->insert(lines->end(), back->begin(), back->end());
+  return lines;
+}
+
+// Pins were named, but neither on nor off: a number, another pin, or something to ask. `from`:
+// where all of it began.
+std::optional<PhraseReader::Lines> PhraseReader::levelOf(const Lines& pins, std::size_t from) {
+  const std::string& pin = pins.front();
   const PinWords* about = words_.about(pin);
-  const bool arm = about && about->part(Is::arm);
+  const bool arm = part(pin, Is::arm);
   if (arm) skip({C::turn, C::to});
-  if ((is(C::open) || is(C::pressed) || is(C::released)) && arm) return levelsOf({pin}, true, true);
-  if (is(C::number) || is(C::half) || is(C::name) || is(C::level)) {
-    if (arm || (is(C::number) && is(C::degrees, 1))) return angle(pin);
-    if (is(C::number) && is(C::hertz, 1)) {
-      at_ = from;
-      return toneStatement();
-    }
-    const double number = is(C::number) ? peek()->value : 0;
-    if (is(C::number) && number > 1 && about && about->part(Is::sounder)) {
-      at_ = from;
-      return toneStatement();
-    }
-    if (is(C::number) && !is(C::percent, 1) && (number == 0 || number == 1)) {
-      ++at_;
-      return levelsOf(*pins, number == 1, false);
-    }
-    if (is(C::number) && !is(C::percent, 1) && !(about && about->part(Is::motor))) {
-      // High, or so much of it?
-      const std::string part = numberText(number > 100 ? std::round(number * 100 / 255)
-                                          : number < 1 ? number * 100
-                                                       : number);
-      return fail(stepSay("High, or {} %?", part),
-                  {"set " + pin + " high", "dim " + pin + " to " + part + " %"});
-    }
-    return shares(*pins);
-  }
+  if (arm && (atEnd() || is(C::open) || is(C::pressed) || is(C::released)))
+    return levelsOf({pin}, true, true);
+  if (arm && (is(C::number) || is(C::half) || is(C::name) || is(C::level))) return angle(pin);
+  if (is(C::number) || is(C::half) || is(C::name) || is(C::level)) return numberOf(pins, from);
   if (is(C::held) || is(C::pressed) || is(C::tapped)) {
     // "button held 3 s" waits for it.
     at_ = from;
     const Beginning head(said_, "wait until ");
-    const auto test = condition();
-    return test ? std::optional<Lines>(Lines{"wait until " + *test}) : std::nullopt;
+    const auto so = condition();
+    return so ? std::optional<Lines>(Lines{"wait until " + *so}) : std::nullopt;
   }
-  if (is(C::pin) && peek()->pins.size() == 1)
-    if (const PinWords* read = words_.about(peek()->pins.front());
-        read && read->measures && !read->part(Is::button) && about && about->dims)
-      return shares(*pins);  // as bright as the reading
-  if (!atEnd() && (is(C::pin) || is(C::negation) || isSign("("))) {
+  const PinWords* read =
+      is(C::pin) && peek()->pins.size() == 1 ? words_.about(peek()->pins.front()) : nullptr;
+  // As bright as the reading.
+  if (read && read->measures && !read->part(Is::button) && about && about->dims)
+    return shares(pins);
+  if (is(C::pin) || is(C::negation) || isSign("(")) {
     const Beginning head(said_, "set " + pin + " ");
-    const auto test = condition();
-    return test ? std::optional<Lines>(Lines{"set " + pin + " " + asValue(*test)}) : std::nullopt;
+    const auto so = condition();
+    return so ? std::optional<Lines>(Lines{"set " + pin + " " + asValue(*so)}) : std::nullopt;
   }
   if (!atEnd() && !is(C::then) && !isSign(",") && !is(C::andAlso)) return unknown();
-  if (arm) return levelsOf({pin}, true, true);
   return fail(stepSay("High or low?"), {"set " + pin + " high", "set " + pin + " low"});
+}
+
+// A number behind pins: hertz, an angle, 0 or 1, percents; asked where it could be either.
+std::optional<PhraseReader::Lines> PhraseReader::numberOf(const Lines& pins, std::size_t from) {
+  const std::string& pin = pins.front();
+  const bool written = is(C::number);
+  const double number = written ? peek()->value : 0;
+  if (written && is(C::degrees, 1)) return angle(pin);
+  if (written && (is(C::hertz, 1) || (number > 1 && part(pin, Is::sounder)))) {
+    at_ = from;
+    return toneStatement();
+  }
+  if (!written || is(C::percent, 1)) return shares(pins);
+  if (number == 0 || number == 1) {
+    ++at_;
+    return levelsOf(pins, number == 1, false);
+  }
+  if (part(pin, Is::motor)) return shares(pins);
+  const std::string percent = numberText(number > 100 ? std::round(number * 100 / 255)
+                                         : number < 1 ? number * 100
+                                                      : number);
+  return fail(stepSay("High, or {} %?", percent),
+              {"set " + pin + " high", "dim " + pin + " to " + percent + " %"});
 }
 
 // The same share for each.
@@ -328,8 +277,15 @@ std::optional<PhraseReader::Lines> PhraseReader::shares(const Lines& pins) {
   return out;
 }
 
+std::optional<PhraseReader::Lines> PhraseReader::blinkStatement() {
+  ++at_;
+  const Beginning head(said_, "blink ");
+  const auto pins = pinList();
+  return pins ? blinking(*pins) : std::nullopt;
+}
+
 // On and off, half a second each.
-std::optional<PhraseReader::Lines> PhraseReader::blinkStatement(const Lines& pins) {
+std::optional<PhraseReader::Lines> PhraseReader::blinking(const Lines& pins) {
   const auto on = levelsOf(pins, true, true), off = on ? levelsOf(pins, false, true) : on;
   if (!off) return std::nullopt;
   Lines out = *on;
@@ -341,8 +297,6 @@ std::optional<PhraseReader::Lines> PhraseReader::blinkStatement(const Lines& pin
 
 // How much of it a pin is to give: asks where it cannot, and where the number is no percent.
 std::optional<PhraseReader::Lines> PhraseReader::share(const std::string& pin) {
-  const PinWords* about = words_.about(pin);
-  const std::size_t from = at_;
   std::string percent;
   if (take(C::half)) {
     skip({C::of, C::percent});
@@ -359,14 +313,7 @@ std::optional<PhraseReader::Lines> PhraseReader::share(const std::string& pin) {
     percent = *read;
   }
   const bool written = percent.find_first_not_of("0123456789.") == std::string::npos;
-  const std::string tail = " to " + percent + (written ? " %" : "");
-  if (about && !about->dims) {
-    std::vector<std::string> choices;
-    for (const std::string& other : dimmable(pin)) choices.push_back("dim " + other + tail);
-    return failAt(from, stepSay("{} cannot be dimmed; pins with a ∿ can.", inWords({pin}).front()),
-                  choices);
-  }
-  return Lines{"dim " + pin + tail};
+  return Lines{"dim " + pin + " to " + percent + (written ? " %" : "")};
 }
 
 std::optional<PhraseReader::Lines> PhraseReader::dimStatement() {

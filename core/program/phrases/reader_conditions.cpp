@@ -63,6 +63,17 @@ PhraseReader::Text PhraseReader::both() {
   return out;
 }
 
+// What is so where the other is not, in as few words as can be.
+std::string PhraseReader::opposite(const std::string& test) {
+  const std::string high = " is high", low = " is low";
+  const auto plain = [&](const std::string& tail) {
+    return test.ends_with(tail) && test.find(' ') == test.size() - tail.size();
+  };
+  if (plain(high)) return test.substr(0, test.size() - high.size()) + low;
+  if (plain(low)) return test.substr(0, test.size() - low.size()) + high;
+  return "not (" + test + ")";
+}
+
 std::string PhraseReader::pressedText(const std::string& pin, bool pressed) const {
   const PinPart* button = part(pin, Is::button);
   const bool low = button && button->whenLow;
@@ -108,14 +119,8 @@ PhraseReader::Text PhraseReader::atom() {
   if (take(C::negation)) {
     const auto inner = atom();
     if (!inner) return std::nullopt;
-    // Levels are turned round, all else is denied.
-    const std::string high = " is high", low = " is low";
-    if (inner->ends_with(high) && inner->find(' ') == inner->size() - high.size())
-      return inner->substr(0, inner->size() - high.size()) + low;
-    if (inner->ends_with(low) && inner->find(' ') == inner->size() - low.size())
-      return inner->substr(0, inner->size() - low.size()) + high;
     const bool bare = inner->find(' ') == std::string::npos || inner->starts_with('(');
-    return bare ? "not " + *inner : "not (" + *inner + ")";
+    return bare ? "not " + *inner : opposite(*inner);
   }
   if (take(C::key)) {
     const Token* named = peek();

@@ -12,6 +12,31 @@ namespace ignavo::phrases {
 
 using C = Concept;
 
+std::optional<PhraseReader::Lines> PhraseReader::forEver() {
+  return fail(stepSay("A lane that goes round does so for ever by itself. Only for steps that are "
+                      "to go on for ever in another lane:"),
+              {"keep going round"});
+}
+
+// "while pressed", "as long as a0 > half".
+std::optional<PhraseReader::Lines> PhraseReader::whileStatement() {
+  const auto so = test("as long as ");
+  if (so && *so == "true") return forEver();
+  return so ? loopStatement("as long as " + *so) : std::nullopt;
+}
+
+// "run ring with 3", "ring 3".
+std::optional<PhraseReader::Lines> PhraseReader::runStatement() {
+  take(C::run);
+  if (!is(C::ownStep)) return fail(stepSay("Which own step?"));
+  const std::string name = nameText(peek()->name);
+  ++at_;
+  skip({C::inTurn});
+  const std::string with = atEnd() ? "" : " with " + rest();
+  at_ = tokens_.size();
+  return Lines{"run " + name + with};
+}
+
 // "if button then d4 on, else d4 off": what stands behind the test goes inside.
 std::optional<PhraseReader::Lines> PhraseReader::ifStatement() {
   const auto so = test("if ");
@@ -39,17 +64,6 @@ std::optional<PhraseReader::Lines> PhraseReader::loopStatement(const std::string
   return out;
 }
 
-// What is so where the other is not, in as few words as can be.
-std::string PhraseReader::opposite(const std::string& test) {
-  const std::string high = " is high", low = " is low";
-  const auto plain = [&](const std::string& tail) {
-    return test.ends_with(tail) && test.find(' ') == test.size() - tail.size();
-  };
-  if (plain(high)) return test.substr(0, test.size() - high.size()) + low;
-  if (plain(low)) return test.substr(0, test.size() - low.size()) + high;
-  return "not (" + test + ")";
-}
-
 // "repeat 3 times", "3 times", "repeat until pressed", "do twice".
 std::optional<PhraseReader::Lines> PhraseReader::repeatStatement() {
   take(C::repeat);
@@ -70,33 +84,25 @@ std::optional<PhraseReader::Lines> PhraseReader::repeatStatement() {
   return loopStatement("repeat " + *times + " times");
 }
 
-std::optional<PhraseReader::Lines> PhraseReader::waitStatement() {
-  const std::size_t from = at_;
-  const bool holds = is(C::hold);
-  if (!holds) take(C::wait);
+// "hold 3s", "hold button for 3 s": until it was held so long.
+std::optional<PhraseReader::Lines> PhraseReader::holdStatement() {
+  ++at_;
+  const auto phrase = [](const std::string& pin) { return "wait until " + pin + " held for 1 s"; };
+  const bool named = is(C::pin);
+  const auto pin = named ? onePin(*peek(), phrase) : onlyOf(Is::button, "button", phrase);
+  if (!pin) return std::nullopt;
+  if (named) ++at_;
   skip({C::inTurn});
-  if (holds) {
-    // "hold 3s", "hold button for 3 s": until it was held so long.
-    ++at_;
-    std::optional<std::string> pin;
-    if (is(C::pin)) {
-      pin =
-          onePin(*peek(), [](const std::string& p) { return "wait until " + p + " held for 1 s"; });
-      ++at_;
-    } else {
-      pin = onlyOf(Is::button, "button",
-                   [](const std::string& p) { return "wait until " + p + " held for 1 s"; });
-    }
-    if (!pin) return std::nullopt;
-    skip({C::inTurn});
-    const auto seconds = duration();
-    if (!seconds)
-      return fail(stepSay("Held for how long?"),
-                  {"wait until " + *pin + " held for 1 s", "wait until " + *pin + " held for 3 s"});
-    const PinPart* button = part(*pin, Is::button);
-    const std::string down = button && button->whenLow ? "(" + *pin + " is low)" : *pin;
-    return Lines{"wait until " + down + " held for " + numberText(*seconds) + " s"};
-  }
+  if (atEnd() || (!is(C::number) && !is(C::half) && !is(C::seconds)))
+    return fail(stepSay("Held for how long?"),
+                {"wait until " + *pin + " held for 1 s", "wait until " + *pin + " held for 3 s"});
+  const auto held = heldText(*pin);
+  return held ? std::optional<Lines>(Lines{"wait until " + *held}) : std::nullopt;
+}
+
+std::optional<PhraseReader::Lines> PhraseReader::waitStatement() {
+  ++at_;
+  skip({C::inTurn});
   if (is(C::aBit) || atEnd())
     return fail(stepSay("How long?"), {"wait 0.1 s", "wait 0.5 s", "wait 1 s"});
   const bool until = take(C::until) || take(C::when) || take(C::ifSo);
@@ -107,7 +113,6 @@ std::optional<PhraseReader::Lines> PhraseReader::waitStatement() {
     const auto test = this->condition();
     return test ? std::optional<Lines>(Lines{"wait until " + *test}) : std::nullopt;
   }
-  (void)from;
   const Beginning head(said_, "wait ");
   const auto seconds = durationText();
   if (!seconds) return std::nullopt;

@@ -28,6 +28,29 @@ std::optional<PhraseReader::Lines> PhraseReader::nameStatement() {
   return assign(known ? name.name : name.text, name, known);
 }
 
+// A word that nothing is called: "berth = 3", "berth++"; "speed is 5" is asked.
+std::optional<PhraseReader::Lines> PhraseReader::newNameStatement() {
+  if (is(C::equal, 1) || isSign("++", 1) || isSign("+=", 1) || isSign("-=", 1) || isSign("--", 1))
+    return nameStatement();
+  if (!is(C::number, 1) || tokens_.size() != at_ + 2) return unknown();
+  return fail(stepSay("Nothing is called “{}” yet. Is it a new variable?", peek()->text),
+              {"let " + nameText(peek()->text) + " be " + numberText(peek(1)->value)});
+}
+
+// A random number that is kept nowhere.
+std::optional<PhraseReader::Lines> PhraseReader::randomStatement() {
+  ++at_;
+  const Beginning head(said_, "let draw be ");
+  const auto number = randomNumber();
+  if (!number) return std::nullopt;
+  said_.clear();
+  std::vector<std::string> choices;
+  for (const std::string& name : words_.variables)
+    choices.push_back("let " + nameText(name) + " be " + *number);
+  if (choices.empty()) choices.push_back("let draw be " + *number);
+  return failAt(0, stepSay("A random number is kept in a variable. In which?"), choices);
+}
+
 namespace {
 // The variable whose name is a slip away; empty: none is.
 std::string nearName(const std::string& typed, const std::vector<std::string>& names) {
@@ -180,16 +203,11 @@ std::optional<PhraseReader::Lines> PhraseReader::listStatement() {
       return Lines{"let " + name + " be " + *what};
     }
     said_.clear();
-    const auto item = listItem({});
+    const auto item = listItem();
     return item ? std::optional<Lines>(Lines{"put " + *what + " into " + *item}) : std::nullopt;
   }
-  const Token list = *peek();
-  const auto item = listItem({});
-  if (!item) {
-    // "add to the list": what can be done with one.
-    (void)list;
-    return std::nullopt;
-  }
+  const auto item = listItem();
+  if (!item) return std::nullopt;
   skip({C::equal, C::to, C::inTurn});
   const auto what = value();
   return what ? std::optional<Lines>(Lines{"put " + *what + " into " + *item}) : std::nullopt;

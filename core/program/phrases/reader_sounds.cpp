@@ -34,7 +34,6 @@ std::optional<double> noteOf(const std::string& word) {
 
 // "beep", "tone 440", "play a4 for 1 s", "ring the bell twice".
 std::optional<PhraseReader::Lines> PhraseReader::toneStatement() {
-  const std::size_t from = at_;
   const bool beeps = peek() && peek()->is == C::tone &&
                      (peek()->text.find("eep") != std::string::npos || peek()->text == "chirp" ||
                       peek()->text == "honk");
@@ -109,7 +108,6 @@ std::optional<PhraseReader::Lines> PhraseReader::toneStatement() {
     out.push_back("set " + *pin + (buzzer->whenLow ? " high" : " low"));
     return out;
   }
-  (void)from;
   if (!seconds && (beeps || !hertz)) seconds = "0.2";  // a beep is short
   Lines out{"tone of " + hertz.value_or("1000") + " Hz on " + *pin +
             (seconds ? " for " + *seconds + " s" : "")};
@@ -146,15 +144,11 @@ std::optional<PhraseReader::Lines> PhraseReader::turnStatement() {
     if (!pin) return std::nullopt;
     ++at_;
   }
-  skip({C::to, C::of, C::equal});
-  const Token* t = peek();
   if (!pin) {
-    // The angle may stand before the arm: "turn to 90° on d9".
     pin = onlyOf(Is::arm, "arm",
                  [](const std::string& p) { return "turn servo on " + p + " to 90 °"; });
     if (!pin) return std::nullopt;
   }
-  (void)t;
   return angle(*pin);
 }
 

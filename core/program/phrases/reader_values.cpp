@@ -104,7 +104,7 @@ PhraseReader::Text PhraseReader::term(Units units) {
     case C::nameOfList:
     case C::item:
     case C::list:
-      return listItem({});
+      return listItem();
     case C::length: {
       ++at_;
       skip({C::list, C::of, C::into});
@@ -166,7 +166,7 @@ PhraseReader::Text PhraseReader::randomNumber() {
 }
 
 // "item 2 of levels", "levels item 2", "levels 2"; brackets count from 0 elsewhere, so it is asked.
-PhraseReader::Text PhraseReader::listItem(const std::string&) {
+PhraseReader::Text PhraseReader::listItem() {
   skip({C::list});
   if (take(C::item)) {
     const auto index = term({});

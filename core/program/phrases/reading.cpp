@@ -26,32 +26,26 @@ std::optional<Question> doubtOf(const Step& step, const std::string& typed,
   const auto pin = pinWritten(step);
   const PinWords* about = pin ? words.about(*pin) : nullptr;
   if (!about) return std::nullopt;
-  const StepKind* kind = stepKind(step.kind);
   Question q;
   q.at = std::min(lower(typed).find(lower(*pin)), typed.size());
   q.length = q.at < typed.size() ? pin->size() : 0;
-  const bool button = !about->parts.empty() && std::all_of(about->parts.begin(), about->parts.end(),
-                                                           [](const PinPart& part) {
-                                                             return part.is == PinPart::Is::button;
-                                                           });
-  if (button) {
-    q.problem = stepSay("{} is a button: a pin that is set would work against it. Is a lamp meant?",
-                        pinInWords(*pin, words));
-    for (const std::string& lamp : pinsOf(PinPart::Is::lamp, words)) {
-      Step other = step;
-      setPinOf(other, lamp);
-      q.choices.push_back(phraseOf(other));
-    }
-    return q;
-  }
-  if (kind->dims && !about->dims) {
-    q.problem = stepSay("{} cannot be dimmed; pins with a ∿ can.", pinInWords(*pin, words));
-    for (const PinWords& other : words.wired) {
-      if (!other.dims || q.choices.size() > 2) continue;
+  // The same step on other pins.
+  const auto offer = [&](const std::vector<std::string>& pins) {
+    for (const std::string& other : pins) {
       Step changed = step;
-      setPinOf(changed, other.pin);
+      setPinOf(changed, other);
       q.choices.push_back(phraseOf(changed));
     }
+  };
+  if (about->onlyButtons()) {
+    q.problem = stepSay("{} is a button: a pin that is set would work against it. Is a lamp meant?",
+                        pinInWords(*pin, words));
+    offer(pinsOf(PinPart::Is::lamp, words));
+    return q;
+  }
+  if (stepKind(step.kind)->dims && !about->dims) {
+    q.problem = stepSay("{} cannot be dimmed; pins with a ∿ can.", pinInWords(*pin, words));
+    offer(dimmable(words));
     return q;
   }
   return std::nullopt;
@@ -237,7 +231,7 @@ ParsedExpr readValue(const std::string& typed, bool condition, const Vocabulary&
   if (typed.size() > longestLine) return strict;
   const phrases::Tokens tokens = phrases::tokensOf(typed, words);
   phrases::PhraseReader reader(tokens, words);
-  const auto text = condition ? reader.condition() : reader.worth();
+  const auto text = condition ? reader.condition() : reader.value();
   if (text && reader.atEnd())
     if (ParsedExpr read = parseExpr(*text, words); read.value) return read;
   // What is open is said; what is not known, as strictly as it was typed.
