@@ -23,6 +23,7 @@
 #include "program/names.h"
 #include "program/phrases/reading.h"
 #include "program/steps.h"
+#include "program/trial.h"
 #include "text/plain.h"
 
 namespace ignavo::cli {
@@ -237,8 +238,12 @@ std::optional<Input> inputOf(const Project& p, double seconds, const std::string
 }  // namespace
 
 int run(const RunOptions& options) {
-  const auto project = open(options.file);
+  auto project = open(options.file);
   if (!project) return wrong;
+  if (!options.only.empty()) {
+    if (!project->step(options.only)) return bad(fmt::format("There is no step “{}”", options.only));
+    project = onlyTrial(std::move(*project), {options.only, {}, "trial"});
+  }
   constexpr double longest = 9e8;  // about 28 years in nanoseconds
   if (!(options.seconds >= 0 && options.seconds <= longest))
     return bad(fmt::format("--for takes seconds from 0 to {}", longest));

@@ -30,6 +30,7 @@ struct RunOptions {
   double seconds = 0;
   std::vector<std::string> at;  // pairs: seconds, "press btn1"
   std::string vcd, csv;
+  std::string only;  // id of the step that is tried alone
   bool json = false;
 };
 int run(const RunOptions& options);

@@ -50,6 +50,7 @@ int main(int argc, char** argv) {
                    "off\"|\"pin D4=high\"")
       ->type_size(2)
       ->take_all();
+  runCommand->add_option("--only", runOptions.only, "Id of a step: it alone is done, once");
   runCommand->add_option("--vcd", runOptions.vcd, "Write the trace as VCD");
   runCommand->add_option("--csv", runOptions.csv, "Write the trace as CSV");
   runCommand->add_flag("--json", runOptions.json, "Print JSON");

@@ -1,3 +1,5 @@
+#include <algorithm>
+
 #include "program/compiled.h"
 #include "program/facts.h"
 
@@ -53,6 +55,7 @@ void Compiler::sense(const Expr& e) {
       if (c == 0) i.target = cell;
     }
     i.value = {static_cast<std::uint32_t>(out_.moments.size())};
+    if (!kind.waves) until_[&e] = static_cast<int>(out_.moments.size());
     out_.moments.push_back(out_.memory.back());
   }
   i.keeps = sensed_[&e] = newCell(kind.gives);
@@ -95,6 +98,26 @@ void Compiler::show(CompiledSignal& signal, ValueType type) {
   emit(store);
 }
 
+// What each part of it is, for whoever looks.
+void Compiler::parts(CompiledSignal& signal, const Expr* whole) {
+  std::string path;
+  for (const Expr* e = whole; e;) {
+    CompiledSignal::Part part{path, {}, typeOf(*e, types_)};
+    if (const auto it = until_.find(e); it != until_.end()) part.moment = it->second;
+    code_ = &part.code;
+    landed_ = 0;
+    value(e, part.type);
+    emit({});
+    const bool thrown = std::any_of(part.code.begin(), part.code.end(), [](const Instruction& i) {
+      return i.code == OpCode::random;
+    });
+    if (!thrown) signal.parts.insert(signal.parts.begin(), std::move(part));
+    const ThreadEnd next = comesInto(*e);
+    e = next.value;
+    path += (path.empty() ? "" : "/") + next.path;
+  }
+}
+
 // What a lane keeps, once a turn.
 void Compiler::signal(const Lane& lane) {
   using Keeps = TriggerKind::Keeps;
@@ -121,6 +144,7 @@ void Compiler::signal(const Lane& lane) {
   keep.arg = keeps != Keeps::variable ? pin(lane.trigger.pin) : cell >= 0 ? cell : out.shown;
   emit(keep);
   emit({});
+  parts(out, from);
 }
 
 // The test that starts a lane, once a turn.
@@ -146,6 +170,7 @@ void Compiler::test(const Lane& lane, int started) {
   start.arg = started;
   emit(start);
   emit({});
+  parts(out, so);
 }
 
 }  // namespace ignavo

@@ -47,6 +47,15 @@ struct CompiledSignal {
   std::vector<Instruction> code;
   int shown = -1;  // the cell that holds its value, to be looked at
   ValueType type = ValueType::truth;
+  // What stands along its thread (comesInto), from the left: worked out only to be looked at, from
+  // what signal operators gave last. Where a random number is in it there is nothing to see.
+  struct Part {
+    std::string path;  // from the field of the sign on: "of/a"; empty: all of it
+    std::vector<Instruction> code;
+    ValueType type = ValueType::truth;
+    int moment = -1;  // until when it stays so, or begins to be; -1: it knows none
+  };
+  std::vector<Part> parts;
 };
 
 // A wave whose hertz are written out.
@@ -167,6 +176,7 @@ class Compiler {
   CompiledLane* lane_ = nullptr;
   std::vector<Instruction>* code_ = nullptr;  // that is written
   std::map<const Expr*, int> sensed_;         // where the value of a signal operator is
+  std::map<const Expr*, int> until_;          // and its moment
   void operation(const Expr& e);
   int input(const Lane& own, const std::string& name);
   void ownSteps();
@@ -176,6 +186,7 @@ class Compiler {
   int newCell(ValueType type);
   void signal(const Lane& lane);
   void show(CompiledSignal& signal, ValueType type);
+  void parts(CompiledSignal& signal, const Expr* whole);
   void test(const Lane& lane, int started);
   bool held(const Expr& e, Instruction& i);
   void eitherWay(const Expr& e, bool whenTrue);

@@ -236,6 +236,28 @@ bool senses(const Expr& e) {
          });
 }
 
+ThreadEnd comesInto(const Expr& e) {
+  using Is = SignalKind::Operand::Is;
+  if (e.shape == Expr::Shape::sig) {
+    if (const SignalKind* kind = signalKind(e.text))
+      for (const SignalKind::Operand& operand : kind->operands)
+        if (operand.is == Is::truth && e.arg(operand.key))
+          return {operand.key, e.arg(operand.key)};
+    return {};
+  }
+  if (e.shape != Expr::Shape::op) return {};
+  for (const auto& [key, operand] : e.args) {
+    if (operand.shape == Expr::Shape::list) {
+      for (std::size_t i = 0; i < operand.args.size(); ++i)
+        if (!operand.args[i].second.isLiteral())
+          return {key + "/" + std::to_string(i), &operand.args[i].second};
+    } else if (!operand.isLiteral()) {
+      return {key, &operand};
+    }
+  }
+  return {};
+}
+
 WaveSteps waveSteps(double hertz) {
   constexpr double most = 2000;  // every second turn
   const auto parts =

@@ -52,6 +52,15 @@ int signalIndex(const std::string& name);
 // The expression, once it has not changed for so many seconds.
 Expr steadyOf(Expr e, double seconds);
 
+// Where a signal comes into an expression: as in a thread, on which what stands further left is
+// worked out first. `path` leads to it from there ("of", "a"); `value` is null where the thread
+// begins: a pin that is read, a wave, a number.
+struct ThreadEnd {
+  std::string path;
+  const Expr* value = nullptr;
+};
+ThreadEnd comesInto(const Expr& e);
+
 // Of a wave; null: it has none.
 const Expr* hertzOf(const Expr& wave);
 const Expr* dutyOf(const Expr& wave);

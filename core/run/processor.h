@@ -58,6 +58,13 @@ struct LaneView {
     double number = 0;
   };
   std::optional<Value> value;
+  // And what stands along its thread (CompiledSignal::parts), from the left.
+  struct Part {
+    std::string path;
+    Value value;
+    std::optional<Nanoseconds> left;  // that something goes on of which its time is measured
+  };
+  std::vector<Part> parts;
 };
 
 // What a variable or an item of a list holds.
@@ -125,8 +132,8 @@ class Processor {
   // What it did since `then` it did `times` times more, each of `later`.
   virtual void jump(const Processor& then, Nanoseconds later, std::int64_t times) = 0;
 
-  // `running`: has it power, so that it is in the middle of something?
-  virtual void show(Nanoseconds now, bool running, ProcessorView& out) const = 0;
+  // `running`: has it power, so that it is in the middle of something? Pins are only asked.
+  virtual void show(PinAccess& pins, Nanoseconds now, bool running, ProcessorView& out) const = 0;
 };
 
 }  // namespace ignavo

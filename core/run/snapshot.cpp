@@ -59,8 +59,7 @@ Snapshot snapshotOf(Run& run) {
   ProcessorView view;
   for (std::size_t b = 0; b < run.state.places.boards.size(); ++b) {
     run.state.devices.as<BoardProcessor>(run.state.places.boards[b])
-        .processor()
-        .show(run.now(), run.fed(static_cast<int>(b)), view);
+        .show(run, run.fed(static_cast<int>(b)), view);
     for (ProgramFault& fault : view.faults)
       if (fault.board.empty()) fault.board = run.model->project->boards[b].id;
     for (VariableView& variable : view.variables)

@@ -299,7 +299,17 @@ void StepProcessor::jump(std::int64_t times, const StepProcessor& then) {
     counts_[s] += (counts_[s] - then.counts_[s]) * times;
 }
 
-void StepProcessor::show(Nanoseconds now, bool running, ProcessorView& out) const {
+// Straight on to its end: nothing in there takes time. On a copy, so that nothing comes of it.
+Cell StepProcessor::valueOf(const CompiledSignal::Part& part, PinAccess& pins, Nanoseconds now) {
+  Lane lane;
+  lane.code = part.code.data();
+  lane.list = &part.code;
+  while (lane.next().code != OpCode::end) perform(lane.next(), lane, pins, now);
+  return lane.stack.empty() ? Cell{} : lane.stack.back();
+}
+
+void StepProcessor::show(PinAccess& pins, Nanoseconds now, bool running, ProcessorView& out) const {
+  std::unique_ptr<Processor> looking;
   for (std::size_t i = 0; i < lanes_.size(); ++i) {
     const Lane& lane = lanes_[i];
     LaneView view;
@@ -311,8 +321,18 @@ void StepProcessor::show(Nanoseconds now, bool running, ProcessorView& out) cons
       if (lane.waiting >= 0) view.waitLeft = std::max<Nanoseconds>(0, lane.wake - now);
     }
     for (const CompiledSignal& signal : program_->signals)
-      if (signal.lane == view.id)
+      if (signal.lane == view.id) {
         view.value = LaneView::Value{signal.type, number(at(memory_, signal.shown), signal.type)};
+        if (!running) continue;
+        if (!looking) looking = copy();
+        for (const CompiledSignal::Part& part : signal.parts) {
+          const Cell value = static_cast<StepProcessor&>(*looking).valueOf(part, pins, now);
+          std::optional<Nanoseconds> left;
+          if (part.moment >= 0 && at(moments_, part.moment) != untimed)
+            left = std::max<Nanoseconds>(0, at(moments_, part.moment) - turns_) * turnNanoseconds;
+          view.parts.push_back({part.path, {part.type, number(value, part.type)}, left});
+        }
+      }
     out.lanes.push_back(std::move(view));
   }
   for (const Fault& f : faults_)

@@ -16,7 +16,7 @@ class StepProcessor : public Processor {
   void start(Nanoseconds at) override;
   void adopt(const Processor& before, Nanoseconds now) override;
   Nanoseconds nextTime() const override { return due_; }
-  void show(Nanoseconds now, bool running, ProcessorView& out) const override;
+  void show(PinAccess& pins, Nanoseconds now, bool running, ProcessorView& out) const override;
 
  protected:
   explicit StepProcessor(std::shared_ptr<const CompiledProgram> program)
@@ -91,6 +91,7 @@ class StepProcessor : public Processor {
 
  private:
   void give(const Instruction& i, Lane& lane, Cell value);
+  Cell valueOf(const CompiledSignal::Part& part, PinAccess& pins, Nanoseconds now);
   int place(const Instruction& i, std::int32_t position, Nanoseconds now);
   void report(NumberFault what, int step, Nanoseconds now);
   void goOn(const CompiledProgram& old, const StepProcessor& was, std::size_t lane,

@@ -250,6 +250,15 @@ class TestCli : public QObject {
     QCOMPARE(r.exit, 2);
     QVERIFY2(r.err.contains("button1") && r.err.contains("these are: btn1"), r.err.constData());
   }
+  void oneStepAlone() {
+    Ran r = cli({"run", demo("landing-beacon"), "--for", "5", "--only", "s1", "--json"});
+    const QJsonObject pin =
+        r.json()["boards"].toObject()["b1"].toObject()["pins"].toObject()["D4"].toObject();
+    QCOMPARE(pin["edges"].toInt(), 1);
+    r = cli({"run", demo("landing-beacon"), "--for", "5", "--only", "s99"});
+    QCOMPARE(r.exit, 2);
+    QVERIFY2(r.err.contains("s99"), r.err.constData());
+  }
   void codeAndFirmware() {
     const QString file = demo("landing-beacon"), hex = folder_.filePath("out.hex");
     Ran r = cli({"code", file});

@@ -353,6 +353,33 @@ class TestRun : public QObject {
     QVERIFY(std::count(once.begin(), once.end(), '\n') > 40);
     QVERIFY(run(7'000'000) == once);
   }
+  // What stands along the thread of a lane that keeps something, and of a test that starts one.
+  void partsOfSignalsAreShown() {
+    Kernel k(shared(beacon()
+                        .button("btn1", 20)
+                        .wire("D2", "a20")
+                        .wire("5V", "a22")
+                        .resistor("r9", 10000, "b20", "-20")
+                        .lane("Keep D9 at choose 70 if (flips on (D2 held for 0.5 s)) else 0", "")
+                        .lane("Each time not D2", "wait 1")));
+    const auto parts = [&](std::size_t lane) {
+      QStringList out;
+      const Snapshot now = k.snapshot();
+      for (const LaneView::Part& part : now.lanes[lane].parts) {
+        out << QString("%1=%2").arg(QString::fromStdString(part.path)).arg(part.value.number);
+        if (part.left) out.back() += QString(" %1").arg(static_cast<double>(*part.left) * 1e-9);
+      }
+      return out.join(", ");
+    };
+    k.advance(second);
+    QCOMPARE(parts(0), QString("if/on/of=0, if/on=0, if=0, =0"));
+    k.inputNow({0, Input::What::press, "btn1"});
+    k.advance(k.now() + second / 5);
+    QVERIFY2(parts(0).startsWith("if/on/of=1, if/on=0 0.3"), qPrintable(parts(0)));
+    k.advance(k.now() + second / 2);
+    QCOMPARE(parts(0), QString("if/on/of=1, if/on=1, if=1, =70"));
+    QCOMPARE(parts(1), QString("a=1, =0"));
+  }
   void oneStepIsOneStep() {
     Kernel k(shared(beacon().program(blink)));
     using What = Kernel::Stepped::What;

@@ -70,6 +70,11 @@ class BoardPins final : public PinAccess {
 
 }  // namespace
 
+void BoardProcessor::show(Run& run, bool running, ProcessorView& out) const {
+  BoardPins pins(run, board_);
+  processor_->show(pins, run.now(), running, out);
+}
+
 Device::Done BoardProcessor::act(Run& run) {
   BoardPins pins(run, board_);
   const int place = at(run.state.places.boards, board_);

@@ -22,6 +22,8 @@ class BoardProcessor final : public DeviceOf<BoardProcessor> {
     processor_->keyChanged(key, down, now);
   }
   const Processor& processor() const { return *processor_; }
+  // What it can show of itself; it only looks at the run.
+  void show(Run& run, bool running, ProcessorView& out) const;
 
   Nanoseconds due() const override { return fed_ ? processor_->nextTime() : never; }
   Done act(Run& run) override;
