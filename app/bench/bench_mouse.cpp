@@ -192,11 +192,27 @@ void BenchView::dragTo(QPointF screen, bool fine) {
   }
 }
 
+// A part that is dragged beyond the edge is for whatever lies there; on the bench it stays.
+bool BenchView::dragOutside(const QMouseEvent& e, bool drop) {
+  const bool outside = mode_ == Mode::movingPart && dragging_ &&
+                       doc_.project().part(grabbed_.id) && !rect().contains(mouse_.toPoint());
+  if (std::exchange(outside_, outside && !drop) && !outside) Q_EMIT partBack();
+  if (!outside) return false;
+  dropProposal();
+  const QPoint global = e.globalPosition().toPoint();
+  if (drop)
+    Q_EMIT partDropped(str(grabbed_.id), global);
+  else
+    Q_EMIT partOutside(str(grabbed_.id), global);
+  return true;
+}
+
 void BenchView::mouseMoveEvent(QMouseEvent* e) {
   const QPointF before = mouse_;
   mouse_ = e->position();
   if (e->buttons() != Qt::NoButton && QLineF(pressedAt_, mouse_).length() > dragFrom)
     dragging_ = true;
+  if (dragOutside(*e, false)) return update();
   switch (mode_) {
     case Mode::panning:
       pan_ += mouse_ - before;
@@ -237,6 +253,7 @@ void BenchView::mouseReleaseEvent(QMouseEvent* e) {
   const Mode was = mode_;
   const bool dragged = dragging_;
   const bool shift = e->modifiers() & Qt::ShiftModifier;
+  if (dragOutside(*e, true)) return letGo();
   if (dragged) dragTo(mouse_, shift);
   switch (was) {
     case Mode::placing:

@@ -110,6 +110,10 @@ class BenchView : public QWidget {
  Q_SIGNALS:
   void hintChanged(const QString& hint);
   void findingClicked(int index);
+  // A part is dragged out of the bench, to there on the screen; back again; let go there.
+  void partOutside(const QString& id, QPoint global);
+  void partBack();
+  void partDropped(const QString& id, QPoint global);
 
  protected:
   void paintEvent(QPaintEvent*) override;
@@ -128,6 +132,7 @@ class BenchView : public QWidget {
   bool event(QEvent*) override;
 
  private:
+  bool dragOutside(const QMouseEvent& e, bool drop);
   enum class Mode {
     idle,
     panning,
@@ -259,6 +264,7 @@ class BenchView : public QWidget {
   QPointF mouse_{-1000, -1000}, pressedAt_;
   Hit hover_, grabbed_;
   bool dragging_ = false;
+  bool outside_ = false;  // a part is dragged beyond the edge
   QString hint_;
   std::optional<Proposal> proposal_;
   std::string inHandType_;

@@ -1,10 +1,10 @@
 #pragma once
-#include <QLineEdit>
 #include <QScrollArea>
 #include <QWidget>
 #include <vector>
 
 #include "document/document.h"
+#include "program/field_editor.h"
 #include "run/run_control.h"
 
 namespace ignavo::app {
@@ -54,7 +54,6 @@ class NamesStrip : public QWidget {
   void changeEvent(QEvent* e) override;
   void focusInEvent(QFocusEvent*) override;
   void focusOutEvent(QFocusEvent*) override { update(); }
-  bool eventFilter(QObject* watched, QEvent* event) override;
 
  private:
   struct Tag {
@@ -83,7 +82,7 @@ class NamesStrip : public QWidget {
   std::vector<Tag> tags_;
   int at_ = 0;
   QScrollArea* scroll_ = nullptr;
-  QLineEdit* editor_ = nullptr;
+  FieldEditor* editor_ = nullptr;
   Place edited_;
 };
 

@@ -36,7 +36,8 @@ class ProgramItem : public QAccessibleInterface {
   QRect rect() const override {
     if (!isValid()) return {};
     const QRectF box = field_ < 0 ? rowOrNull()->box : token()->box;
-    return QRect(view_->mapToGlobal(box.topLeft().toPoint()), box.size().toSize());
+    const QRect seen = view_->shown(box).toRect();
+    return QRect(view_->mapToGlobal(seen.topLeft()), seen.size());
   }
   QAccessible::Role role() const override {
     return field_ < 0 ? QAccessible::ListItem : QAccessible::EditableText;
@@ -55,7 +56,12 @@ class ProgramItem : public QAccessibleInterface {
   QString text(QAccessible::Text what) const override {
     if (!isValid()) return {};
     if (what == QAccessible::Name) return field_ < 0 ? view_->spoken(*rowOrNull()) : token()->text;
-    if (what == QAccessible::Description && field_ < 0) return view_->troubleOf(*rowOrNull());
+    if (what == QAccessible::Description && field_ < 0) {
+      const ProgramRow& row = *rowOrNull();
+      const QString trouble = view_->troubleOf(row);
+      return trouble.isEmpty() && row.what == ProgramRow::What::sign ? view_->stateOf(row)
+                                                                     : trouble;
+    }
     if (what == QAccessible::Value && field_ >= 0) return token()->text;
     return {};
   }

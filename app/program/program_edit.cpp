@@ -2,353 +2,16 @@
 #include <QClipboard>
 #include <QKeyEvent>
 #include <algorithm>
-#include <cmath>
-#include <utility>
 
-#include "format/wiring_language.h"
 #include "program/facts.h"
 #include "program/names.h"
+#include "program/own_steps.h"
 #include "program/program_view.h"
 #include "program/words.h"
-#include "text/plain.h"
 #include "theme/text.h"
-#include "theme/theme.h"
 
+// What is done to steps: choosing, moving, copying, folding, trying; and the keys for it.
 namespace ignavo::app {
-
-QLineEdit* ProgramView::newBox(const QString& name) {
-  auto* box = new QLineEdit(this);
-  box->setObjectName(name);
-  box->setAccessibleName(tr("Type a step"));
-  box->setMaxLength(300);
-  connect(box, &QLineEdit::textEdited, this, [this, box] {
-    offerFor(box);
-    Q_EMIT problem(QString());
-  });
-  box->installEventFilter(this);
-  return box;
-}
-
-bool ProgramView::eventFilter(QObject* watched, QEvent* event) {
-  auto* box = qobject_cast<QLineEdit*>(watched);
-  if (!box) return QWidget::eventFilter(watched, event);
-  if (event->type() == QEvent::FocusOut && box != editor_) card_->hide();
-  // One in which nothing was typed goes when it is left.
-  if (event->type() == QEvent::FocusOut && box == insert_ && box->text().isEmpty() &&
-      static_cast<QFocusEvent*>(event)->reason() != Qt::PopupFocusReason) {
-    closeInsert();
-    return false;
-  }
-  if (event->type() == QEvent::FocusIn && box == when_) offerSigns(box->text());
-  if (event->type() == QEvent::FocusOut && box == editor_ &&
-      static_cast<QFocusEvent*>(event)->reason() != Qt::PopupFocusReason) {
-    closeEditor(true);
-    return false;
-  }
-  if (event->type() != QEvent::KeyPress) return QWidget::eventFilter(watched, event);
-  auto* key = static_cast<QKeyEvent*>(event);
-  if (box == editor_) {
-    switch (key->key()) {
-      case Qt::Key_Return:
-      case Qt::Key_Enter:
-        if (!signReads()) return true;
-        closeEditor(true);
-        setFocus();
-        return true;
-      case Qt::Key_Escape:
-        closeEditor(false);
-        setFocus();
-        return true;
-      case Qt::Key_Up:
-        stepNumber(1);
-        return true;
-      case Qt::Key_Down:
-        stepNumber(-1);
-        return true;
-      case Qt::Key_Tab:
-        closeEditor(true);
-        setFocus();
-        nextField(1);
-        return true;
-      default:
-        return false;
-    }
-  }
-  if (cardKey(box, key)) return true;
-  if (key->key() == Qt::Key_Return || key->key() == Qt::Key_Enter) {
-    commit(box);
-    return true;
-  }
-  if (key->key() == Qt::Key_Escape) {
-    box->clear();
-    Q_EMIT problem(QString());
-    if (box == insert_) closeInsert();
-    setFocus();
-    return true;
-  }
-  return false;
-}
-
-void ProgramView::beginStep(const QString& text) {
-  if (ends_.isEmpty()) return;
-  QLineEdit* box = ends_.first();
-  box->setFocus();
-  box->setText(text.trimmed());
-  if (text.endsWith(QLatin1Char('\n')))
-    commit(box);
-  else
-    offerFor(box);
-}
-
-void ProgramView::beginGroup(const QString& phrase) {
-  const Reading read = readPhrase(phrase.toStdString(), words());
-  if (!read.steps.empty()) {
-    insertSteps(read.steps, tr("add “%1”").arg(phrase));
-    return setFocus();
-  }
-  if (!read.question) return;
-  insertAt_ = placeForNew();
-  openInsert();
-  insert_->setText(phrase);
-  ask(insert_, *read.question);
-}
-
-// Ways in which a lane can begin: what was typed, as it is read, and signs that begin so.
-void ProgramView::offerSigns(const QString& typed) {
-  std::vector<TypingCard::Row> rows;
-  const auto offer = [&](const Trigger& trigger) {
-    const QString sign = str(signOf(trigger));
-    const bool there = std::any_of(rows.begin(), rows.end(),
-                                   [&](const TypingCard::Row& r) { return r.phrase == sign; });
-    if (!there && !sign.contains(QStringLiteral("…")))
-      rows.push_back({sign, str(triggerKind(trigger.on)->help)});
-  };
-  const QString begins = typed.trimmed().toLower();
-  if (!begins.isEmpty())
-    if (const Reading read = readPhrase(begins.toStdString(), words()); read.lane)
-      offer(*read.lane);
-  for (const TriggerKind& kind : triggerKinds()) {
-    const Trigger trigger = newTrigger(kind, likelyInput(kind.on));
-    if (str(signOf(trigger)).toLower().startsWith(begins)) offer(trigger);
-  }
-  for (TypingCard::Row& row : rows)
-    if (const auto end = row.help.indexOf(QStringLiteral(". ")); end > 0)
-      row.help.truncate(end + 1);
-  card_->show(when_, {}, {}, std::move(rows));
-}
-
-// "each time …", "every …": a lane; what only says what happens does so each time it does.
-void ProgramView::commitWhen() {
-  const QString text = when_->text();
-  if (text.trimmed().isEmpty()) return;
-  Reading read = readPhrase(text.toStdString(), words());
-  if (!read.lane && !read.named)
-    if (const Reading each = readPhrase("each time " + text.toStdString(), words()); each.lane)
-      read = each;
-  if (addRead(read, text)) {
-    card_->hide();
-    return when_->clear();
-  }
-  if (read.question) return ask(when_, *read.question);
-  ask(when_, {stepSay("This says what happens. Here stands when: each time …, every …"),
-              0,
-              text.toStdString().size(),
-              {"Each time D2 goes high", "Every 1 s", "When power comes on"}});
-}
-
-// Where what is typed in that box goes.
-void ProgramView::commit(QLineEdit* box) {
-  if (box == when_) return commitWhen();
-  if (box == insert_ && box->text().trimmed().isEmpty()) return leaveInsert();
-  if (box != insert_)
-    for (auto it = ends_.begin(); it != ends_.end(); ++it)
-      if (it.value() == box)
-        for (const ProgramGap& gap : picture_.gaps)
-          if (gap.place.lane == it.key().toStdString() && gap.place.parent.empty())
-            insertAt_ = gap.place;
-  commitBox(box, insertAt_);
-}
-
-// While something is typed: what it would be, and phrases that begin so.
-void ProgramView::offerFor(QLineEdit* box) {
-  if (box == when_) return offerSigns(box->text());
-  constexpr std::size_t most = 6;
-  std::vector<TypingCard::Row> rows;
-  for (const Offer& offer : offersFor(box->text().toStdString(), words(), most))
-    rows.push_back({str(offer.phrase), str(offer.help)});
-  Q_EMIT wantVisible(QRectF(box->geometry()));
-  card_->show(box, {}, {}, std::move(rows));
-}
-
-// What was typed is open: the question at its word, and phrases to choose from.
-void ProgramView::ask(QLineEdit* box, const phrases::Question& question) {
-  const std::string typed = box->text().toStdString();
-  const auto letters = [&](std::size_t bytes) {
-    return static_cast<int>(QString::fromStdString(typed.substr(0, bytes)).size());
-  };
-  const int from = letters(question.at), to = letters(question.at + question.length);
-  std::vector<TypingCard::Row> rows;
-  for (const Offer& offer : offered(question.choices, words()))
-    rows.push_back({str(offer.phrase), str(offer.help)});
-  Q_EMIT wantVisible(QRectF(box->geometry()));
-  card_->show(box, str(question.problem), {from, to - from}, std::move(rows));
-}
-
-// Arrows go through the card's rows, Tab takes one into the box, Return takes it at once.
-bool ProgramView::cardKey(QLineEdit* box, QKeyEvent* key) {
-  if (!card_->isVisible()) return false;
-  switch (key->key()) {
-    case Qt::Key_Down:
-    case Qt::Key_Up:
-      if (card_->rows().empty()) return false;
-      card_->move(key->key() == Qt::Key_Down ? 1 : -1);
-      return true;
-    case Qt::Key_Tab: {
-      if (card_->rows().empty()) return false;
-      box->setText(card_->chosen().isEmpty() ? card_->rows().front().phrase : card_->chosen());
-      offerFor(box);
-      return true;
-    }
-    case Qt::Key_Return:
-    case Qt::Key_Enter:
-      if (card_->chosen().isEmpty()) return false;
-      box->setText(card_->chosen());
-      card_->hide();
-      commit(box);
-      return true;
-    case Qt::Key_Escape:
-      card_->hide();
-      return false;
-    default:
-      return false;
-  }
-}
-
-void ProgramView::commitBox(QLineEdit* box, const edits::StepPlace& place) {
-  const QString text = box->text();
-  const Reading read = readPhrase(text.toStdString(), words());
-  if (read.otherwise && beginOtherwise(place)) return;
-  if (addRead(read, text)) {
-    card_->hide();
-    return box->clear();
-  }
-  if (read.steps.empty()) {
-    // "a lamp on D6": wiring can be typed here as well.
-    const Typed typed = typeLine(doc_.project(), text.toStdString(), board_);
-    if (!typed.problem && !typed.ids.empty()) {
-      Q_EMIT problem(QString());
-      card_->hide();
-      box->clear();
-      doc_.edit(str(typed.name), typed.project);
-      return;
-    }
-    if (read.question) ask(box, *read.question);
-    if (read.otherwise)
-      ask(box,
-          {stepSay("“otherwise” belongs right below an “if”."), 0, text.toStdString().size(), {}});
-    return;
-  }
-  Q_EMIT problem(QString());
-  card_->hide();
-  const bool inserting = box == insert_;
-  Project p = edits::insertSteps(doc_.project(), place, read.steps);
-  p = declareNames(edits::assignIds(std::move(p)), board_);
-  box->clear();
-  if (inserting) closeInsert();
-  const bool one = read.steps.size() == 1;
-  doc_.edit(tr("add “%1”").arg(one ? str(phraseOf(read.steps.front())) : text.trimmed()),
-            std::move(p));
-  showMended(read, place);
-  goOnTyping(place, read.steps.size(), inserting ? nullptr : box);
-}
-
-// The next step is typed inside the one that was added, where that has nothing inside yet; else
-// right behind it.
-void ProgramView::goOnTyping(const edits::StepPlace& place, std::size_t added, QLineEdit* endBox) {
-  edits::StepPlace last = place;
-  last.index += added - 1;
-  const Step* step = nullptr;
-  for (const ProgramRow& row : picture_.rows)
-    if (row.what == ProgramRow::What::step && edits::placeOf(doc_.project(), row.step->id) == last)
-      step = row.step;
-  if (step && !step->bodies.empty() && step->bodies.front().second.empty()) {
-    insertAt_ = {place.lane, step->id, step->bodies.front().first, 0};
-    return openInsert();
-  }
-  if (endBox) {
-    endBox->setFocus();
-    return Q_EMIT wantVisible(QRectF(endBox->geometry()));
-  }
-  if (step) doc_.selectStep(str(step->id));
-  insertAt_ = last;
-  ++insertAt_.index;
-  openInsert();
-}
-
-// Return in an empty box: out of the body that it stands in, to behind what holds that.
-void ProgramView::leaveInsert() {
-  const edits::StepPlace was = insertAt_;
-  closeInsert();
-  edits::StepPlace out = edits::placeOf(doc_.project(), was.parent);
-  if (was.parent.empty() || out.lane.empty()) return setFocus();
-  ++out.index;
-  const ProgramGap* last = nullptr;
-  for (const ProgramGap& gap : picture_.gaps)
-    if (gap.place.lane == out.lane && gap.place.parent == out.parent && gap.place.body == out.body)
-      last = &gap;
-  QLineEdit* end = endBox(out.lane);
-  if (out.parent.empty() && last && last->place == out && end) return end->setFocus();
-  insertAt_ = out;
-  openInsert();
-}
-
-void ProgramView::closeInsert() {
-  if (!insert_) return;
-  QLineEdit* closing = insert_;
-  insert_ = nullptr;
-  card_->hide();
-  closing->removeEventFilter(this);
-  closing->setObjectName(QString());
-  closing->hide();
-  closing->deleteLater();
-}
-
-// What was typed with slips is marked until the next edit.
-void ProgramView::showMended(const Reading& read, const edits::StepPlace& place) {
-  if (read.mended.empty()) return;
-  QStringList words;
-  for (const phrases::Mended& m : read.mended) words << str(m.word);
-  for (const ProgramRow& row : picture_.rows)
-    if (row.what == ProgramRow::What::step && edits::placeOf(doc_.project(), row.step->id) == place)
-      mendedStep_ = str(row.step->id);
-  mendedWords_ = words.join(QStringLiteral(", "));
-  update();
-}
-
-// "otherwise": what is typed next goes there.
-bool ProgramView::beginOtherwise(const edits::StepPlace& place) {
-  const auto begin = [&](const Step& fork) {
-    const std::string body = bodyKey(fork, Runs::ifNot);
-    const Steps* held = bodyOf(fork, Runs::ifNot);
-    if (body.empty() || !held) return false;
-    const edits::StepPlace there{place.lane, fork.id, body, held->size()};
-    card_->hide();
-    for (QLineEdit* box : std::as_const(ends_)) box->clear();
-    insertAt_ = there;
-    openInsert();
-    return true;
-  };
-  for (const ProgramRow& row : picture_.rows) {
-    if (row.what != ProgramRow::What::step || !isFork(*row.step)) continue;
-    edits::StepPlace behind = edits::placeOf(doc_.project(), row.step->id);
-    ++behind.index;
-    if (!(behind == place)) continue;
-    return begin(*row.step);
-  }
-  // Typed inside the yes-branch: that of the fork around it.
-  const Step* around = doc_.project().step(place.parent);
-  return around && isFork(*around) && runsOf(*around, place.body) == Runs::ifSo && begin(*around);
-}
 
 edits::StepPlace ProgramView::placeForNew() const {
   const std::string id = doc_.selectedStep().toStdString();
@@ -376,34 +39,6 @@ void ProgramView::insertSteps(Steps steps, const QString& name) {
   for (const ProgramRow& row : picture_.rows)
     if (row.what == ProgramRow::What::step && edits::placeOf(doc_.project(), row.step->id) == place)
       doc_.selectStep(str(row.step->id));
-}
-
-QString ProgramView::addTyped(const QString& text) {
-  const Reading read = readPhrase(text.toStdString(), words());
-  if (addRead(read, text)) return {};
-  if (read.question) return str(read.question->problem);
-  if (read.steps.empty()) return tr("Type it where it belongs, below its “if”.");
-  const bool one = read.steps.size() == 1;
-  insertSteps(read.steps,
-              tr("add “%1”").arg(one ? str(phraseOf(read.steps.front())) : text.trimmed()));
-  return {};
-}
-
-// The sign of a lane, a variable or a list, where it is one.
-bool ProgramView::addRead(const Reading& read, const QString& text) {
-  if (read.lane) {
-    Lane lane;
-    lane.trigger = *read.lane;
-    lane.steps = read.steps;
-    Q_EMIT problem(QString());
-    return doc_.edit(
-        tr("add a lane"),
-        declareNames(edits::assignIds(edits::addLane(doc_.project(), board_, lane)), board_));
-  }
-  if (!read.named) return false;
-  Q_EMIT problem(QString());
-  return doc_.edit(tr("add “%1”").arg(text.trimmed()),
-                   withName(doc_.project(), board_, *read.named));
 }
 
 void ProgramView::addKind(const std::string& kind) {
@@ -447,14 +82,8 @@ void ProgramView::addLane(const std::string& trigger) {
       free = lane.trigger.field(ownNameKey)->text + " " + std::to_string(n);
     lane.trigger.setField(ownNameKey, Expr::of(free));
   }
-  Project p = doc_.project();
-  if (!p.program(board_)) {
-    Program fresh;
-    fresh.board = board_;
-    p.programs.emplace_back(fresh);
-  }
-  p = declareNames(edits::addLane(std::move(p), board_, lane), board_);
-  doc_.edit(tr("add a lane"), std::move(p));
+  doc_.edit(tr("add a lane"),
+            declareNames(edits::addLane(doc_.project(), board_, lane), board_));
   if (const Program* held = program(); held && !held->lanes.empty())
     if (QLineEdit* box = endBox(held->lanes.back()->id)) {
       box->setFocus();
@@ -462,48 +91,40 @@ void ProgramView::addLane(const std::string& trigger) {
     }
 }
 
-void ProgramView::openInsert() {
-  closeInsert();
-  insert_ = newBox(QStringLiteral("insertStep"));
-  const Step* holds = doc_.project().step(insertAt_.parent);
-  const auto runs = holds ? runsOf(*holds, insertAt_.body) : Runs::again;
-  insert_->setPlaceholderText(!holds                ? tr("type a step …")
-                              : runs == Runs::ifSo  ? tr("next, if yes …")
-                              : runs == Runs::ifNot ? tr("next, if no …")
-                                                    : tr("next, inside …"));
-  QRectF box(60, 20, 300, 28);
-  for (const ProgramGap& gap : picture_.gaps)
-    if (gap.place == insertAt_)
-      box = QRectF(gap.x, gap.y + (insertAt_.index == 0 && !insertAt_.parent.empty() ? 3 : -14),
-                   std::min(320.0, gap.right - gap.x), 28);
-  insert_->setGeometry(box.toRect());
-  insert_->raise();
-  insert_->show();
-  insert_->setFocus();
-  Q_EMIT wantVisible(box);
+// ---- which
+
+std::vector<std::string> ProgramView::selected() const {
+  std::vector<std::string> ids = also_;
+  ids.push_back(doc_.selectedStep().toStdString());
+  return edits::outermost(doc_.project(), ids);
 }
 
-void ProgramView::nextField(int direction) {
-  const ProgramRow* row = rowOf(doc_.selectedStep().toStdString());
-  if (!row) return;
-  std::vector<std::string> paths;
-  for (const Token& t : row->tokens)
-    if (t.isField()) paths.push_back(t.path);
-  if (paths.empty()) return;
-  const auto it = std::find(paths.begin(), paths.end(),
-                            focus_.step == row->owner() ? focus_.path : std::string("?"));
-  const auto n = static_cast<std::ptrdiff_t>(paths.size());
-  std::ptrdiff_t i =
-      it == paths.end() ? (direction > 0 ? 0 : n - 1) : (it - paths.begin()) + direction;
-  i = (i % n + n) % n;
-  focus_ = {row->owner(), paths[static_cast<std::size_t>(i)]};
+void ProgramView::selectOnly(const std::string& id) {
+  also_.clear();
+  anchor_ = id;
+  doc_.selectStep(str(id));
+}
+
+// All from where choosing began to there.
+void ProgramView::selectTo(const std::string& id) {
+  const std::string from = anchor_.empty() ? doc_.selectedStep().toStdString() : anchor_;
+  also_.clear();
+  bool within = false;
+  for (const ProgramRow& row : picture_.rows) {
+    if (row.what != ProgramRow::What::step) continue;
+    const bool end = row.step->id == from || row.step->id == id;
+    if (end || within) also_.push_back(row.step->id);
+    if (end && from != id) within = !within;
+  }
+  anchor_ = from;
+  doc_.selectStep(str(id));
   update();
 }
 
-void ProgramView::selectNeighbour(int direction) {
+void ProgramView::selectNeighbour(int direction, bool more) {
   std::vector<std::string> ids;
   for (const ProgramRow& row : picture_.rows)
-    if (row.what == ProgramRow::What::step || row.what == ProgramRow::What::sign)
+    if (row.what == ProgramRow::What::step || (row.what == ProgramRow::What::sign && !more))
       ids.push_back(row.owner());
   if (ids.empty()) return;
   const auto it = std::find(ids.begin(), ids.end(), doc_.selectedStep().toStdString());
@@ -511,42 +132,108 @@ void ProgramView::selectNeighbour(int direction) {
                            : (it - ids.begin()) + direction;
   i = std::clamp<std::ptrdiff_t>(i, 0, static_cast<std::ptrdiff_t>(ids.size()) - 1);
   focus_ = {};
-  doc_.selectStep(str(ids[static_cast<std::size_t>(i)]));
+  const std::string& to = ids[static_cast<std::size_t>(i)];
+  if (more)
+    selectTo(to);
+  else
+    selectOnly(to);
+}
+
+// The step and all behind it in its list.
+std::vector<std::string> ProgramView::withFollowers(const std::string& step) const {
+  std::vector<std::string> out;
+  const edits::StepPlace place = edits::placeOf(doc_.project(), step);
+  const Lane* held = lane(place.lane);
+  const Step* parent = doc_.project().step(place.parent);
+  const Steps* list = parent ? parent->body(place.body) : held ? &held->steps : nullptr;
+  if (list)
+    for (std::size_t i = place.index; i < list->size(); ++i) out.push_back((*list)[i].id);
+  return out;
+}
+
+// As an edit is called: by its only step, or by how many they are.
+QString ProgramView::nameOf(const std::vector<std::string>& ids) const {
+  const Step* only = ids.size() == 1 ? doc_.project().step(ids.front()) : nullptr;
+  if (only) return QStringLiteral("“%1”").arg(str(phraseOf(*only)));
+  return tr("%n steps", nullptr, static_cast<int>(ids.size()));
+}
+
+// ---- what
+
+void ProgramView::move(const std::vector<std::string>& ids, const edits::StepPlace& place) {
+  doc_.edit(tr("move %1").arg(nameOf(ids)), edits::moveSteps(doc_.project(), ids, place));
 }
 
 void ProgramView::moveSelected(int direction) {
-  const std::string id = doc_.selectedStep().toStdString();
-  edits::StepPlace place = edits::placeOf(doc_.project(), id);
-  if (place.lane.empty() || (direction < 0 && place.index == 0)) return;
+  const std::vector<std::string> ids = selected();
+  if (ids.empty()) return;
+  edits::StepPlace place = edits::placeOf(doc_.project(), direction < 0 ? ids.front() : ids.back());
+  if (direction < 0 && place.index == 0) return;
   place.index = direction < 0 ? place.index - 1 : place.index + 2;
-  if (const Step* step = doc_.project().step(id))
-    doc_.edit(tr("move “%1”").arg(str(phraseOf(*step))),
-              edits::moveStep(doc_.project(), id, place));
+  move(ids, place);
 }
 
 void ProgramView::removeSelected() {
-  const std::string id = doc_.selectedStep().toStdString();
-  const Step* step = doc_.project().step(id);
-  if (!step) return;
-  const QString name = str(phraseOf(*step));
-  selectNeighbour(1);
-  if (doc_.selectedStep().toStdString() == id) selectNeighbour(-1);
-  doc_.edit(tr("remove “%1”").arg(name), edits::removeSteps(doc_.project(), {id}));
+  const std::vector<std::string> ids = selected();
+  if (ids.empty()) return;
+  // What follows is chosen then, else what stands before.
+  const QString name = tr("remove %1").arg(nameOf(ids));
+  Project next = edits::removeSteps(doc_.project(), ids);
+  std::string before, after;
+  bool passed = false;
+  for (const ProgramRow& row : picture_.rows) {
+    if (row.what != ProgramRow::What::step) continue;
+    if (!next.step(row.step->id)) {
+      passed = true;
+    } else if (passed) {
+      after = row.step->id;
+      break;
+    } else {
+      before = row.step->id;
+    }
+  }
+  selectOnly(after.empty() ? before : after);
+  doc_.edit(name, std::move(next));
 }
 
-void ProgramView::duplicateSelected() {
-  const std::string id = doc_.selectedStep().toStdString();
-  const Step* step = doc_.project().step(id);
-  if (!step) return;
-  std::string copy;
-  const QString name = str(phraseOf(*step));
-  if (doc_.edit(tr("duplicate “%1”").arg(name), edits::duplicateStep(doc_.project(), id, &copy)))
-    doc_.selectStep(str(copy));
+// The fields of the copies that probably change are marked until they are touched.
+void ProgramView::duplicateSelected(bool followers) {
+  const std::vector<std::string> ids =
+      followers ? withFollowers(doc_.selectedStep().toStdString()) : selected();
+  std::vector<std::string> copies;
+  Project next = edits::duplicateSteps(doc_.project(), ids, &copies);
+  if (copies.empty() || !doc_.edit(tr("duplicate %1").arg(nameOf(ids)), std::move(next))) return;
+  fresh_.clear();
+  std::vector<std::string> all;
+  for (const std::string& copy : copies) {
+    all.push_back(copy);
+    for (const auto& [key, body] : doc_.project().step(copy)->bodies)
+      forEachStep(body, [&](const Step& s) { all.push_back(s.id); });
+  }
+  for (const std::string& id : all)
+    if (const ProgramRow* row = rowOf(id)) {
+      const bool pins = std::any_of(row->tokens.begin(), row->tokens.end(),
+                                    [](const Token& t) { return t.what == Token::What::pin; });
+      for (const Token& t : row->tokens) {
+        const Expr* value = edits::exprAt(*row->step, t.path);
+        const bool figure = value && value->isLiteral() && t.what == Token::What::value;
+        if (t.isField() && (t.what == Token::What::pin || t.what == Token::What::level ||
+                            (!pins && figure)))
+          fresh_.push_back({id, t.path});
+      }
+    }
+  selectOnly(copies.front());
+  if (copies.size() > 1) selectTo(copies.back());
+}
+
+bool ProgramView::isFresh(const std::string& step, const std::string& path) const {
+  return std::find(fresh_.begin(), fresh_.end(), FieldRef{step, path}) != fresh_.end();
 }
 
 void ProgramView::copySelected() {
-  if (const Step* step = doc_.project().step(doc_.selectedStep().toStdString()))
-    QApplication::clipboard()->setText(str(textOf({*step})));
+  Steps steps;
+  for (const std::string& id : selected()) steps.push_back(*doc_.project().step(id));
+  if (!steps.empty()) QApplication::clipboard()->setText(str(textOf(steps)));
 }
 
 void ProgramView::paste() {
@@ -557,17 +244,120 @@ void ProgramView::paste() {
   if (!parsed.steps.empty()) insertSteps(parsed.steps, tr("paste steps"));
 }
 
+void ProgramView::fold(const std::string& step, bool away) {
+  const Step* held = doc_.project().step(step);
+  if (!held || held->bodies.empty()) return;
+  folds_[step] = away;
+  relayout();
+}
+
+// Into the own step that the selected one runs, or from an own step back to who runs it.
+void ProgramView::goInto(int direction) {
+  const Program* held = program();
+  const std::string id = doc_.selectedStep().toStdString();
+  if (!held) return;
+  if (const Step* step = direction > 0 ? doc_.project().step(id) : nullptr) {
+    if (const Lane* own = ownRun(*held, *step)) selectOnly(own->id);
+    return;
+  }
+  if (direction > 0) return;
+  const std::string place = edits::placeOf(doc_.project(), id).lane;
+  const Lane* own = lane(place.empty() ? id : place);
+  if (!own || !isOwn(*own)) return;
+  for (const auto& other : held->lanes) {
+    std::string caller;
+    forEachStep(other->steps, [&](const Step& s) {
+      if (caller.empty() && ownRun(*held, s) == own) caller = s.id;
+    });
+    if (!caller.empty()) return selectOnly(caller);
+  }
+  Q_EMIT problem(tr("Nothing runs “%1” yet.").arg(str(ownName(*own))));
+}
+
+void ProgramView::makeOwn() {
+  OwnStepMade made = makeOwnStep(doc_.project(), selected());
+  if (made.call.empty()) return Q_EMIT problem(str(made.problem));
+  Q_EMIT problem(QString());
+  doc_.edit(tr("make an own step"), std::move(made.project));
+  selectOnly(made.lane);
+  typeSign(made.lane);  // its name comes next
+}
+
+void ProgramView::tryStep(const std::string& body) {
+  const std::string id = doc_.selectedStep().toStdString();
+  if (doc_.project().step(id)) Q_EMIT tryWanted({id, body, {}});
+}
+
+// ---- keys
+
+// What Ctrl and Alt do with what is chosen.
+bool ProgramView::stepKey(QKeyEvent* e) {
+  const std::string id = doc_.selectedStep().toStdString();
+  const bool ctrl = e->modifiers() & Qt::ControlModifier, alt = e->modifiers() & Qt::AltModifier,
+             shift = e->modifiers() & Qt::ShiftModifier;
+  if (alt) {
+    switch (e->key()) {
+      case Qt::Key_Up:
+      case Qt::Key_Down:
+        goInto(e->key() == Qt::Key_Down ? 1 : -1);
+        return true;
+      case Qt::Key_Left:
+      case Qt::Key_Right:
+        fold(id, e->key() == Qt::Key_Left);
+        return true;
+      default:
+        return false;
+    }
+  }
+  if (!ctrl) return false;
+  switch (e->key()) {
+    case Qt::Key_Up:
+    case Qt::Key_Down:
+      moveSelected(e->key() == Qt::Key_Up ? -1 : 1);
+      return true;
+    case Qt::Key_Return:
+    case Qt::Key_Enter:
+      tryStep();
+      return true;
+    case Qt::Key_D:
+      duplicateSelected(shift);
+      return true;
+    case Qt::Key_C:
+      copySelected();
+      return true;
+    case Qt::Key_X:
+      copySelected();
+      removeSelected();
+      return true;
+    case Qt::Key_V:
+      paste();
+      return true;
+    case Qt::Key_Plus:
+    case Qt::Key_Equal:
+      setZoom(zoom_ * 1.25);
+      return true;
+    case Qt::Key_Minus:
+      setZoom(zoom_ / 1.25);
+      return true;
+    case Qt::Key_0:
+      setZoom(1);
+      return true;
+    default:
+      return false;
+  }
+}
+
 void ProgramView::keyPressEvent(QKeyEvent* e) {
-  const bool ctrl = e->modifiers() & Qt::ControlModifier;
+  if (stepKey(e)) return;
   const bool onField = !focus_.path.empty() && focus_.step == doc_.selectedStep().toStdString();
   const Token* token = onField ? tokenOf(focus_) : nullptr;
   switch (e->key()) {
     case Qt::Key_Up:
     case Qt::Key_Down: {
       const int direction = e->key() == Qt::Key_Up ? -1 : 1;
-      if (ctrl) return moveSelected(direction);
-      if (token && token->what == Token::What::value) return stepNumber(-direction);
-      return selectNeighbour(direction);
+      const bool more = e->modifiers() & Qt::ShiftModifier;
+      if (token && token->what == Token::What::value && !more) return stepNumber(-direction);
+      return selectNeighbour(direction, more);
     }
     case Qt::Key_Left:
       return nextField(-1);
@@ -588,36 +378,25 @@ void ProgramView::keyPressEvent(QKeyEvent* e) {
       if (onField)
         focus_ = {};
       else
-        doc_.selectStep({});
+        selectOnly({});
       return update();
     case Qt::Key_Delete:
     case Qt::Key_Backspace:
+      if (token && token->what == Token::What::knot) return removeOperator();
       return removeSelected();
-    case Qt::Key_D:
-      if (ctrl) return duplicateSelected();
-      break;
-    case Qt::Key_C:
-      if (ctrl) return copySelected();
-      break;
-    case Qt::Key_X:
-      if (ctrl) {
-        copySelected();
-        return removeSelected();
-      }
-      break;
-    case Qt::Key_V:
-      if (ctrl) return paste();
-      break;
     default:
-      // Digits typed on a focused number begin a new value.
-      if (token && token->what == Token::What::value && !e->text().isEmpty() &&
-          (e->text()[0].isDigit() || e->text()[0] == '.')) {
-        openEditor(focus_, {});
-        editor_->setText(e->text());
-        editorChanged(e->text());
-        return;
-      }
+      break;
   }
+  const bool typed = !e->text().isEmpty() && e->text()[0].isPrint();
+  // Digits typed on a focused number begin a new value.
+  if (token && token->what == Token::What::value && typed &&
+      (e->text()[0].isDigit() || e->text()[0] == '.')) {
+    openEditor(focus_, {});
+    editor_->setText(e->text());
+    return editorChanged(e->text());
+  }
+  // Words typed on a thread put an operator in front of what it leads to.
+  if (typed && onThread() && e->text()[0].isLetter()) return openOperator(e->text());
   QWidget::keyPressEvent(e);
 }
 

@@ -1,4 +1,3 @@
-#include <QLineEdit>
 #include <algorithm>
 #include <cmath>
 #include <utility>
@@ -8,6 +7,7 @@
 #include "program/own_steps.h"
 #include "program/program_view.h"
 #include "program/read_fields.h"
+#include "program/signals.h"
 #include "text/plain.h"
 #include "theme/text.h"
 #include "theme/theme.h"
@@ -23,6 +23,7 @@ void ProgramView::openField(const FieldRef& field) {
   const Token* token = tokenOf(field);
   if (!token) return;
   focus_ = field;
+  std::erase(fresh_, field);
   const Expr* now = edits::exprAt(doc_.project(), field.step, field.path);
   switch (token->what) {
     case Token::What::pin:
@@ -54,22 +55,29 @@ void ProgramView::openEditor(const FieldRef& field, const QString& text) {
 void ProgramView::openEditorAt(const FieldRef& field, const QRectF& box, const QString& text) {
   doc_.settle();  // what is typed now is an edit of its own
   editorEdited_ = false;
-  editor_ = new QLineEdit(text, this);
+  const QRectF at = shown(box);
+  editor_ = new FieldEditor(
+      text, QRectF(at.left() - 3, at.top() - 2, std::max(64.0, at.width() + 22), 24), this);
   editor_->setObjectName(QStringLiteral("fieldEditor"));
   editor_->setAccessibleName(tr("Value"));
-  editor_->setFont(theme().mono(12.5));
-  editor_->setStyleSheet(
-      QStringLiteral("QLineEdit { padding: 0 4px; border: 2px solid %1; border-radius: 4px; "
-                     "background: %2; font-family: 'JetBrains Mono'; font-size: 12.5px; }")
-          .arg(theme().ink.name(), theme().card.name()));
-  editor_->setGeometry(
-      QRectF(box.left() - 3, box.top() - 2, std::max(64.0, box.width() + 22), 24).toRect());
   edited_ = field;
-  editor_->installEventFilter(this);
   connect(editor_, &QLineEdit::textEdited, this, &ProgramView::editorChanged);
-  editor_->show();
-  editor_->setFocus();
-  editor_->selectAll();
+  connect(editor_, &FieldEditor::taken, this, [this] {
+    if (!signReads()) return;
+    closeEditor(true);
+    setFocus();
+  });
+  connect(editor_, &FieldEditor::given, this, [this] {
+    closeEditor(false);
+    setFocus();
+  });
+  connect(editor_, &FieldEditor::left, this, [this] { closeEditor(true); });
+  connect(editor_, &FieldEditor::next, this, [this](int direction) {
+    closeEditor(true);
+    setFocus();
+    nextField(direction);
+  });
+  connect(editor_, &FieldEditor::stepped, this, [this](int direction) { stepNumber(direction); });
 }
 
 // Every digit counts at once, and all of them together are one undo step.
@@ -140,14 +148,9 @@ const SlotKind* ProgramView::slotOf(const std::string& owner, const std::string&
     const StepKind* kind = stepKind(step->kind);
     return kind ? kind->slot(key) : nullptr;
   }
-  const Program* held = program();
-  if (held)
-    for (const auto& lane : held->lanes)
-      if (lane->id == owner) {
-        const TriggerKind* kind = triggerKind(lane->trigger.on);
-        return kind ? kind->slot(key) : nullptr;
-      }
-  return nullptr;
+  const Lane* held = lane(owner);
+  const TriggerKind* kind = held ? triggerKind(held->trigger.on) : nullptr;
+  return kind ? kind->slot(key) : nullptr;
 }
 
 // Of the own step that a step runs.
@@ -159,15 +162,14 @@ std::vector<std::string> ProgramView::inputsOfRun(const std::string& id) const {
 }
 
 // The whole sign of a lane, as text.
-void ProgramView::typeSign(const std::string& lane) {
-  const ProgramRow* row = rowOf(lane);
-  const Program* held = program();
+void ProgramView::typeSign(const std::string& id) {
+  const ProgramRow* row = rowOf(id);
+  const Lane* held = lane(id);
   if (!row || !held) return;
   closeEditor(true);
-  for (const auto& l : held->lanes) {
-    if (l->id != lane) continue;
-    openEditorAt({lane, {}}, row->box.adjusted(6, 3, 0, -3), str(signOf(l->trigger)));
-  }
+  QRectF box = row->box.adjusted(6, 3, 0, -3);
+  if (held->trigger.fields.size() > 0) box.setRight(std::max(box.right(), box.left() + 380));
+  openEditorAt({id, {}}, box, str(signOf(held->trigger)));
 }
 
 // Can what was typed over a sign be read? Said where not; it stays to be mended.
@@ -188,9 +190,9 @@ void ProgramView::closeEditor(bool keep) {
   const bool sign = keep && edited_.path.empty();
   const std::string typed = editor_->text().toStdString();
   doc_.settle();
-  QLineEdit* closing = editor_;
-  editor_ = nullptr;
-  closing->removeEventFilter(this);
+  FieldEditor* closing = std::exchange(editor_, nullptr);
+  closing->disconnect(this);
+  closing->hide();
   closing->deleteLater();
   Q_EMIT problem(QString());
   if (sign)
@@ -220,6 +222,99 @@ void ProgramView::stepNumber(double direction) {
     editor_->setText(str(phraseOf(Expr::of(next))));
     editor_->selectAll();
   }
+}
+
+void ProgramView::nextField(int direction) {
+  const std::string owner = doc_.selectedStep().toStdString();
+  std::vector<std::string> paths;
+  for (const ProgramRow& row : picture_.rows)
+    if (row.owner() == owner)
+      for (const Token& t : row.tokens)
+        if (t.isField()) paths.push_back(t.path);
+  if (paths.empty()) return;
+  const auto it = std::find(paths.begin(), paths.end(),
+                            focus_.step == owner ? focus_.path : std::string("?"));
+  const auto n = static_cast<std::ptrdiff_t>(paths.size());
+  std::ptrdiff_t i =
+      it == paths.end() ? (direction > 0 ? 0 : n - 1) : (it - paths.begin()) + direction;
+  i = (i % n + n) % n;
+  focus_ = {owner, paths[static_cast<std::size_t>(i)]};
+  update();
+}
+
+// ---- the thread of a lane that keeps something
+
+bool ProgramView::onThread() const {
+  const Lane* held = lane(doc_.selectedStep().toStdString());
+  return held && isKept(held->trigger);
+}
+
+// What came into it stays in its place.
+void ProgramView::removeOperator() {
+  const Expr* held = edits::exprAt(doc_.project(), focus_.step, focus_.path);
+  const Expr* in = held ? comesInto(*held).value : nullptr;
+  if (!in) return Q_EMIT problem(tr("The thread begins here: Return types it anew."));
+  doc_.edit(tr("remove “%1”").arg(str(phraseOf(*held))),
+            edits::setExpr(doc_.project(), focus_.step, focus_.path, Expr(*in)));
+}
+
+// A box in front of what the thread leads to; none where nothing is typed.
+void ProgramView::openOperator(const QString& typed) {
+  if (operator_) {
+    QLineEdit* closing = std::exchange(operator_, nullptr);
+    closing->removeEventFilter(this);
+    card_->hide();
+    closing->hide();
+    closing->deleteLater();
+  }
+  const ProgramRow* row = rowOf(doc_.selectedStep().toStdString());
+  const Token* target = typed.isEmpty() || !row ? nullptr : tokenOf({row->lane, pinKey});
+  if (row && !typed.isEmpty())
+    for (const ProgramRow& r : picture_.rows)
+      if (r.what == ProgramRow::What::thread && r.lane == row->lane) target = &r.tokens.back();
+  if (!target) return;
+  operator_ = newBox(QStringLiteral("insertOperator"));
+  operator_->setAccessibleName(tr("Type an operator"));
+  constexpr int wide = 260;
+  const QRectF at = shown(target->box);
+  operator_->setGeometry(static_cast<int>(std::clamp(at.left(), 10.0, width() - wide - 10.0)),
+                         static_cast<int>(at.bottom()) + 2, wide, 28);
+  operator_->setText(typed);
+  operator_->raise();
+  operator_->show();
+  operator_->setFocus();
+  offerFor(operator_);
+}
+
+// "flips", "held for 3 s", "> 50": done to what is there so far.
+void ProgramView::commitOperator() {
+  const std::string id = doc_.selectedStep().toStdString();
+  const Lane* held = lane(id);
+  const std::string typed = plainLine(operator_->text().toStdString());
+  if (!held || !keptOf(held->trigger)) return;
+  const std::string from = keptField(held->trigger);
+  const SlotKind* slot = slotOf(id, from);
+  const std::string now = "(" + phraseOf(*keptOf(held->trigger)) + ")";
+  const std::size_t space = typed.find(' ');
+  std::vector<std::string> ways{typed + " " + now, now + " " + typed, typed + " on " + now,
+                                typed + " of " + now};
+  if (const std::size_t so = typed.find(" so "); so != std::string::npos)
+    ways.insert(ways.begin(), typed.substr(0, so + 1) + now + typed.substr(so + 3));
+  if (space != std::string::npos)
+    ways.push_back(typed.substr(0, space) + " " + now + typed.substr(space));
+  for (const std::string& way : ways) {
+    const ParsedExpr read = readValue(way, slot->type == SlotKind::Type::truth, words());
+    if (!read.value) continue;
+    openOperator(QString());
+    setFocus();
+    doc_.edit(tr("add “%1”").arg(str(typed)),
+              edits::setExpr(doc_.project(), id, from, *read.value));
+    return;
+  }
+  ask(operator_, {fieldSay("“{}” is nothing that can be done to it.", typed),
+                  0,
+                  typed.size(),
+                  {}});
 }
 
 }  // namespace ignavo::app

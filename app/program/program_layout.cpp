@@ -4,48 +4,99 @@
 #include <algorithm>
 
 #include "program/facts.h"
-#include "program/signals.h"
+#include "program/step_tokens.h"
 #include "theme/text.h"
 #include "theme/theme.h"
 
+// Each lane is laid out by itself, from its sign down: a row for each card, label and box, and the
+// rail beside them as pieces that go straight down or across. Then the lanes are put into columns,
+// each into the one that is shortest so far.
 namespace ignavo::app {
 
 namespace {
 
 class Builder {
  public:
-  Builder(double width, const PinNamer& namer) : width_(width), namer_(namer) {}
+  Builder(double width, const PinNamer& namer, const Folding& folded)
+      : whole_(width), tokens_(namer), folded_(folded) {}
 
   ProgramPicture build(const Program& program) {
-    for (const auto& lane : program.lanes) laneRows(*lane);
-    out_.height = y_ + 8;
+    std::vector<const Lane*> lanes, own;
+    for (const auto& lane : program.lanes) {
+      const TriggerKind* kind = triggerKind(lane->trigger.on);
+      (kind && kind->own ? own : lanes).push_back(&*lane);
+    }
+    double y = columns(lanes, 6);
+    if (!own.empty() && !lanes.empty()) {
+      lane_.clear();
+      piece(RailPiece::What::rule, nullptr, {{8, y + 6}, {whole_ - 8, y + 6}});
+      y += 12;
+    }
+    out_.height = columns(own, y) + 8;
     return std::move(out_);
   }
 
  private:
   static double trunkX(int level) { return rail::base + rail::indent * level; }
 
+  // Side by side, where there are several and each has room. Gives where the longest ends.
+  double columns(const std::vector<const Lane*>& lanes, double top) {
+    const auto room = static_cast<std::size_t>((whole_ + rail::laneGap) /
+                                               (rail::laneWidth + rail::laneGap));
+    const std::size_t count = std::clamp<std::size_t>(room, 1, std::max<std::size_t>(1, lanes.size()));
+    width_ = (whole_ + rail::laneGap) / static_cast<double>(count) - rail::laneGap;
+    std::vector<double> ends(count, top);
+    for (const Lane* lane : lanes) {
+      const auto shortest = std::min_element(ends.begin(), ends.end());
+      const auto column = static_cast<double>(shortest - ends.begin());
+      const Sizes before{out_.rows.size(), out_.rails.size(), out_.gaps.size()};
+      y_ = *shortest;
+      laneRows(*lane);
+      *shortest = y_;
+      shift(before, column * (width_ + rail::laneGap));
+    }
+    return *std::max_element(ends.begin(), ends.end());
+  }
+
+  struct Sizes {
+    std::size_t rows, rails, gaps;
+  };
+  // All that was laid out since then stands further to the right.
+  void shift(const Sizes& since, double by) {
+    if (by == 0) return;
+    for (std::size_t i = since.rows; i < out_.rows.size(); ++i) {
+      ProgramRow& row = out_.rows[i];
+      row.box.translate(by, 0);
+      row.dotX += by;
+      for (Token& t : row.tokens) t.box.translate(by, 0);
+      for (ProgramRow::Under& u : row.values) u.box.translate(by, 0);
+    }
+    for (std::size_t i = since.rails; i < out_.rails.size(); ++i) {
+      for (QPointF& point : out_.rails[i].points) point.rx() += by;
+      if (!out_.rails[i].under.isNull()) out_.rails[i].under.rx() += by;
+    }
+    for (std::size_t i = since.gaps; i < out_.gaps.size(); ++i) {
+      out_.gaps[i].x += by;
+      out_.gaps[i].right += by;
+    }
+  }
+
   void laneRows(const Lane& lane) {
     lane_ = lane.id;
+    loops_ = 0;
     const TriggerKind* trigger = triggerKind(lane.trigger.on);
-    ProgramRow sign;
-    sign.what = ProgramRow::What::sign;
-    sign.lane = lane.id;
-    signTokens(lane, sign);
-    double right = 0;
-    for (const Token& t : sign.tokens) right = std::max(right, t.box.right());
-    sign.box = QRectF(trunkX(0) - 14, y_ + 4, right - trunkX(0) + 14 + 30,
-                      sign.tokens.back().box.bottom() - y_);
-    out_.rows.push_back(sign);
-    if (trigger && trigger->keeps != TriggerKind::Keeps::nothing) {
-      y_ = sign.box.bottom() + 14;
+    signRow(lane);
+    const QRectF sign = out_.rows.back().box;
+    if (const Expr* kept = keptOf(lane.trigger)) {
+      y_ = sign.bottom() + 8;
+      threadRow(lane, *kept);
+      y_ += 14;
       return;
     }
-    const double signMiddle = sign.box.center().y();
-    y_ = sign.box.bottom() + 10;
-    const double top = sign.box.bottom();
+    const double signMiddle = sign.center().y();
+    y_ = sign.bottom() + 10;
     edits::StepPlace place{lane.id, {}, {}, 0};
-    const double end = body(lane.steps, place, 0, top, RailPiece::What::trunk, nullptr);
+    const double end = body(lane.steps, place, 0, sign.bottom(), RailPiece::What::trunk, nullptr);
     ProgramRow last;
     last.what = ProgramRow::What::end;
     last.lane = lane.id;
@@ -55,8 +106,9 @@ class Builder {
     const double bottom = y_ + 14;
     piece(RailPiece::What::trunk, nullptr, {{trunkX(0), end}, {trunkX(0), bottom + 6}});
     y_ += rail::rowHeight + 12;
-    // What an event starts waits for the next one at a buffer stop.
-    if (trigger && trigger->startsAgain()) {
+    // What an event starts waits for the next one at a buffer stop; what a step runs goes back.
+    const bool own = trigger && trigger->own;
+    if (trigger && (trigger->startsAgain() || own)) {
       const double y = bottom + 6, half = 8;
       piece(RailPiece::What::stop, nullptr, {{trunkX(0) - half, y}, {trunkX(0) + half, y}});
       ProgramRow stop;
@@ -64,7 +116,8 @@ class Builder {
       stop.lane = lane.id;
       stop.box =
           QRectF(trunkX(0) + rail::cardGap - 4, y_ - 8, width_ - trunkX(0) - rail::cardGap - 8, 18);
-      stop.tokens.push_back({Token::What::label, waitsFor(lane.trigger, *trigger)});
+      stop.tokens.push_back({Token::What::label,
+                             own ? QStringLiteral("back") : waitsFor(lane.trigger, *trigger)});
       out_.rows.push_back(stop);
       y_ += 12;
     }
@@ -85,55 +138,131 @@ class Builder {
     if (kind.starts == TriggerKind::Starts::clock) return QStringLiteral("waits for the next time");
     if (kind.starts == TriggerKind::Starts::key)
       return QStringLiteral("waits until the key is struck again");
-    const QString label = trigger.pin.empty() ? QStringLiteral("…") : namer_(trigger.pin);
+    const QString name = trigger.pin.empty() ? QStringLiteral("…") : tokens_.nameOf(trigger.pin);
     return QStringLiteral("waits until %1 goes %2 again")
-        .arg(label.isEmpty() ? str(trigger.pin) : label,
-             kind.edge == TriggerKind::Edge::rise ? "high" : "low");
+        .arg(name, kind.edge == TriggerKind::Edge::rise ? "high" : "low");
   }
 
-  // "Each time D2 · Call button goes high", the pin as a chip.
-  void signTokens(const Lane& lane, ProgramRow& sign) const {
-    const QFontMetricsF font(theme().text(13, QFont::DemiBold));
-    double x = trunkX(0);
-    // A long one goes on below.
-    double line = 0;
-    // Behind it stands what it gives just now.
-    const double room = width_ - (isKept(lane.trigger) || startTestOf(lane.trigger) ? 130 : 60);
-    const auto put = [&](Token t, double width) {
-      if (x + width > room && x > trunkX(0) + 40) {
+  // A long sign goes on below; behind it stands how its lane is.
+  void signRow(const Lane& lane) {
+    ProgramRow sign;
+    sign.what = ProgramRow::What::sign;
+    sign.lane = lane.id;
+    const TriggerKind* kind = triggerKind(lane.trigger.on);
+    sign.own = kind && kind->own;
+    constexpr double note = 130;
+    const double room = width_ - note;
+    double x = trunkX(0), line = 0, right = 0;
+    for (Token t : tokens_.ofSign(lane.trigger)) {
+      const double wide = t.isField() ? tokens_.widthOf(t) : tokens_.boldWidth(t.text);
+      if (x + wide > room && x > trunkX(0) + 40) {
         x = trunkX(0) + 12;
         ++line;
       }
-      t.box = QRectF(x, y_ + 8 + line * 24, std::min(width, room - x), 20);
-      x += width + 6;
+      t.box = QRectF(x, y_ + 8 + line * 24, std::min(wide, width_ - 20 - x), 20);
+      x += wide + 6;
+      right = std::max(right, t.box.right());
       sign.tokens.push_back(std::move(t));
-    };
-    const auto word = [&](const QString& text) {
-      if (!text.isEmpty()) put({Token::What::word, text}, font.horizontalAdvance(text));
-    };
-    const TriggerKind* kind = triggerKind(lane.trigger.on);
-    if (!kind) return word(str(signOf(lane.trigger)));
-    std::vector<Token> tokens;
-    for (const PhrasePiece& piece : piecesOf(kind->sign)) {
-      const SlotKind* slot = piece.field ? kind->slot(piece.text) : nullptr;
-      if (piece.optional && !isGiven(lane.trigger.field(optionalOf(kind->sign)))) continue;
-      if (!piece.field)
-        tokens.push_back({Token::What::word, str(piece.text).trimmed()});
-      else if (kind->own)  // its name and inputs are typed with the sign
-        tokens.push_back(
-            {Token::What::word, str(slotText(*lane.trigger.field(piece.text), *slot))});
-      else if (piece.text == pinKey)
-        pinTokens(lane.trigger.pin, pinKey, tokens);
-      else if (const Expr* value = lane.trigger.field(piece.text))
-        slotTokens(*value, *slot, tokens);
     }
-    if (const std::string& again = againOf(lane.trigger).words; !again.empty())
-      tokens.push_back({Token::What::word, QStringLiteral("· ") + str(again)});
-    for (const Token& t : tokens)
-      if (t.isField())
-        put(t, widthOf(t));
-      else
-        word(t.text);
+    sign.box = QRectF(trunkX(0) - 14, y_ + 4, right - trunkX(0) + 14 + 30,
+                      sign.tokens.back().box.bottom() - y_);
+    out_.rows.push_back(std::move(sign));
+  }
+
+  // What comes in on the left, operators, and what is kept on the right; under each its value.
+  // Below them the same as a sentence.
+  void threadRow(const Lane& lane, const Expr& kept) {
+    constexpr double high = 28, under = 18, between = 22, inset = 9, air = 5;
+    ProgramRow row;
+    row.what = ProgramRow::What::thread;
+    row.lane = lane.id;
+    const double left = trunkX(0) - 4, room = width_ - 20;
+    double x = left, y = y_, lastRight = 0;
+    const auto put = [&](std::vector<Token> inside, const std::string& path,
+                         const std::optional<std::string>& part, const QString& text) {
+      // A single field needs no box around it.
+      const bool chip = inside.size() == 1 && inside.front().isField();
+      double wide = chip ? tokens_.widthOf(inside.front()) + 4 : 2 * inset - air;
+      if (!chip)
+        for (const Token& t : inside) wide += tokens_.widthOf(t) + air;
+      if (lastRight > 0 && x + wide > room) {  // goes on in the next line
+        const double down = y + high + under;
+        piece(RailPiece::What::thread, nullptr,
+              {{lastRight, y + high / 2},
+               {lastRight + 10, y + high / 2},
+               {lastRight + 10, down},
+               {left - 12, down},
+               {left - 12, down + 8 + high / 2},
+               {left, down + 8 + high / 2}});
+        x = left;
+        y = down + 8;
+      } else if (lastRight > 0) {
+        piece(RailPiece::What::thread, nullptr,
+              {{lastRight, y + high / 2}, {x, y + high / 2}});
+      }
+      wide = std::min(wide, room - left);
+      const QRectF box(x, y, wide, high);
+      if (chip) {
+        inside.front().box = box;
+      } else {
+        Token knot{Token::What::knot, text, path};
+        knot.box = box;
+        row.tokens.push_back(std::move(knot));
+        double at = x + inset;
+        for (Token& t : inside) {
+          const double w = std::min(tokens_.widthOf(t), box.right() - inset - at);
+          t.box = QRectF(at, y + 4, std::max(w, 4.0), 20);
+          at += w + air;
+        }
+      }
+      for (Token& t : inside) row.tokens.push_back(std::move(t));
+      if (part) row.values.push_back({*part, QRectF(x - 10, y + high, wide + 20, under - 2)});
+      lastRight = box.right();
+      x = lastRight + between;
+    };
+    const TriggerKind& kind = *triggerKind(lane.trigger.on);
+    const std::string from = keptField(lane.trigger);
+    const SlotKind* slot = kind.slot(from);
+    struct Stop {
+      const Expr* e;
+      std::string part;
+      ThreadEnd in;
+    };
+    std::vector<Stop> stops;  // from the right
+    std::string part;
+    for (const Expr* e = &kept; e;) {
+      stops.push_back({e, part, comesInto(*e)});
+      e = stops.back().in.value;
+      part += (part.empty() ? "" : "/") + stops.back().in.path;
+    }
+    for (auto it = stops.rbegin(); it != stops.rend(); ++it) {
+      const std::string path = from + (it->part.empty() ? "" : "/") + it->part;
+      auto inside = tokens_.ofOperator(*it->e, path, slot->type, it->in.path);
+      // What hangs on a pin that is read stands in the sentence below.
+      if (inside.size() == 2 && inside[0].what == Token::What::pin &&
+          inside[1].what == Token::What::label)
+        inside.pop_back();
+      put(std::move(inside), path, it->part, str(phraseOf(*it->e)));
+    }
+    Token target{Token::What::pin, str(lane.trigger.pin), pinKey, lane.trigger.pin,
+                 SlotKind::Type::pin};
+    if (lane.trigger.pin.empty()) target.text = QStringLiteral("pin?");
+    if (kind.keeps == TriggerKind::Keeps::variable) {
+      const Expr* name = lane.trigger.field(variableKey);
+      target = {Token::What::value, name ? str(name->text) : QStringLiteral("…"), variableKey, {},
+                SlotKind::Type::variable};
+    }
+    put({target}, target.path, std::nullopt, target.text);
+    y += high + under;
+    row.box = QRectF(left, y_, width_ - left - 10, y - y_);
+    out_.rows.push_back(std::move(row));
+    ProgramRow said;
+    said.what = ProgramRow::What::stop;
+    said.lane = lane.id;
+    said.tokens.push_back({Token::What::label, tokens_.sentenceOf(kept)});
+    said.box = QRectF(left, y + 2, width_ - left - 10, 18);
+    out_.rows.push_back(std::move(said));
+    y_ = y + 22;
   }
 
   void piece(RailPiece::What what, const Step* owner, std::vector<QPointF> points) {
@@ -155,7 +284,9 @@ class Builder {
       piece(what, owner, {{x, from}, {x, dot}});
       from = dot;
       if (s.bodies.empty()) continue;
-      from = isFork(s) ? forkRows(s, level, dot) : loopRows(s, level, dot);
+      from = folded_(s, level) ? foldedRow(s, level, dot)
+             : isFork(s)         ? forkRows(s, level, dot)
+                                 : loopRows(s, level, dot);
     }
     place.index = steps.size();
     if (!steps.empty() || owner == nullptr) gap(place, level);
@@ -165,6 +296,29 @@ class Builder {
   void gap(const edits::StepPlace& place, int level) {
     const double x = trunkX(level) + rail::cardGap;
     out_.gaps.push_back({place, y_ - rail::rowGap / 2, x, width_ - 10});
+  }
+
+  // In place of all that is inside it: how much that is.
+  double foldedRow(const Step& s, int level, double dot) {
+    int inside = 0;
+    for (const auto& [key, steps] : s.bodies)
+      forEachStep(steps, [&](const Step&) { ++inside; });
+    ProgramRow row;
+    row.what = ProgramRow::What::folded;
+    row.lane = lane_;
+    row.step = &s;
+    row.level = level + 1;
+    row.fork = isFork(s);
+    const QString text = inside == 0   ? QStringLiteral("nothing inside ▸")
+                         : inside == 1 ? QStringLiteral("1 step inside ▸")
+                                       : QStringLiteral("%1 steps inside ▸").arg(inside);
+    row.tokens.push_back({Token::What::label, text});
+    row.box = QRectF(trunkX(level) + rail::cardGap, y_ - rail::rowGap + 1,
+                     QFontMetricsF(theme().text(12)).horizontalAdvance(text) + 60, 20);
+    out_.rows.push_back(row);
+    y_ += 20;
+    piece(RailPiece::What::trunk, nullptr, {{trunkX(level), dot}, {trunkX(level), y_}});
+    return y_;
   }
 
   // An if: the yes-branch hangs on its own rail; its exit runs in the gutter
@@ -229,11 +383,14 @@ class Builder {
     const double top = y_;
     piece(RailPiece::What::body, &s, {{x, dot}, {x, top}, {inner, top}, {inner, top + 8}});
     y_ += 6;
+    ++loops_;
     const double end = inside(s, s.bodies.front().first, level, top + 8, RailPiece::What::body);
+    --loops_;
     const double out = y_ + 4;
     // Back up to its head, dotted.
     piece(RailPiece::What::back, &s,
           {{inner, end}, {inner, out}, {x - 10, out}, {x - 10, dot}, {x - 5, dot}});
+    out_.rails.back().inner = loops_ > 0;
     y_ += 14;
     if (isEndless(s)) return out;
     out_.rails.back().under = {x, out};
@@ -290,8 +447,7 @@ class Builder {
     const Expr *a = operandOf(test, 0), *b = operandOf(test, 1);
     const std::string* pin = a ? pinRead(*a) : nullptr;
     if (!pin || !b || !b->isLiteral()) return {};
-    const QString label = namer_(*pin);
-    const QString name = label.isEmpty() ? str(*pin) : label;
+    const QString name = tokens_.nameOf(*pin);
     if (const auto asked = pinTest(test))
       return name + (asked->high == yes ? QStringLiteral(" is high") : QStringLiteral(" is low"));
     const std::string opposite = oppositeOf(test.text);
@@ -307,13 +463,13 @@ class Builder {
     row.step = &s;
     row.level = level;
     const double left = trunkX(level) + rail::cardGap;
-    row.tokens = tokens(s);
+    row.tokens = tokens_.ofStep(s);
     const double right = width_ - 10;
     double x = left + 12, line = 0;
     const double room = right - 8;
     for (Token& t : row.tokens) {
       // Names may be elided, pins and values never.
-      double w = widthOf(t);
+      double w = tokens_.widthOf(t);
       if (t.what == Token::What::label) w = std::min(w, std::max(40.0, (room - left) * 0.5));
       if (x + w > room && x > left + 40) {
         x = left + 28;
@@ -329,198 +485,25 @@ class Builder {
     y_ += row.box.height() + rail::rowGap;
   }
 
-  double widthOf(const Token& t) const {
-    switch (t.what) {
-      case Token::What::pin:
-        return std::max(34.0, pinFont_.horizontalAdvance(t.text) + 14);
-      case Token::What::value:
-      case Token::What::level:
-      case Token::What::condition:
-        return valueFont_.horizontalAdvance(t.text) + 14;
-      case Token::What::label:
-      case Token::What::word:
-        return wordFont_.horizontalAdvance(t.text);
-    }
-    return 0;
-  }
-
-  // The step's phrase, with its fields as fields.
-  std::vector<Token> tokens(const Step& s) const {
-    std::vector<Token> out;
-    const StepKind* kind = stepKind(s.kind);
-    if (!kind) return out;
-    for (const PhrasePiece& piece : piecesOf(kind->phrase)) {
-      const SlotKind* slot = piece.field ? kind->slot(piece.text) : nullptr;
-      const Expr* value = slot ? s.field(slot->key) : nullptr;
-      if (value && (!slot->optional || isGiven(value)))
-        slotTokens(*value, *slot, out);
-      else if (slot && !slot->absent.empty())
-        out.push_back({Token::What::value, str(slot->absent), slot->key, {}, slot->type});
-      else if (const QString words = str(piece.text).trimmed();
-               !words.isEmpty() && !piece.field &&
-               (!piece.optional || isGiven(s.field(optionalOf(kind->phrase)))))
-        out.push_back({Token::What::word, words});
-    }
-    return out;
-  }
-
-  // A list that is empty is none.
-  static bool isGiven(const Expr* field) {
-    return field && !(field->shape == Expr::Shape::list && field->args.empty());
-  }
-
-  void pinTokens(const std::string& pin, const std::string& path, std::vector<Token>& out) const {
-    Token t{Token::What::pin, pin.empty() ? QStringLiteral("pin?") : str(pin), path, pin,
-            SlotKind::Type::pin};
-    out.push_back(t);
-    const QString label = namer_(pin);
-    if (!label.isEmpty()) out.push_back({Token::What::label, label});
-  }
-
-  // Fields that are read and typed as one text.
-  static bool isText(SlotKind::Type type) {
-    using Type = SlotKind::Type;
-    return type == Type::own || type == Type::key || type == Type::said || type == Type::items ||
-           type == Type::inputs || type == Type::name || type == Type::names;
-  }
-
-  void slotTokens(const Expr& held, const SlotKind& slot, std::vector<Token>& out) const {
-    const Expr* value = &held;
-    if (slot.type == SlotKind::Type::pin) return pinTokens(value->text, slot.key, out);
-    if (slot.type == SlotKind::Type::variable || slot.type == SlotKind::Type::list) {
-      const QString name = value->text.empty() ? QStringLiteral("…") : str(value->text);
-      out.push_back({Token::What::value, name, slot.key, {}, slot.type});
-      return;
-    }
-    if (slot.type == SlotKind::Type::level && value->isLiteral()) {
-      out.push_back({Token::What::level, str(phraseOf(*value)), slot.key, {}, slot.type});
-      return;
-    }
-    if (slot.type == SlotKind::Type::text) {
-      const QString text = str(value->text);
-      out.push_back({Token::What::value,
-                     text.isEmpty() ? QStringLiteral("…") : text,
-                     slot.key,
-                     {},
-                     slot.type});
-      return;
-    }
-    if (isText(slot.type)) {
-      const QString text = str(slotText(*value, slot));
-      out.push_back({Token::What::value,
-                     text.isEmpty() ? QStringLiteral("…") : text,
-                     slot.key,
-                     {},
-                     slot.type});
-      return;
-    }
-    if (slot.type == SlotKind::Type::number && value->isLiteral()) {
-      out.push_back({Token::What::value, str(phraseOf(*value)), slot.key, {}, slot.type});
-      if (!slot.unit.empty()) out.push_back({Token::What::word, str(slot.unit)});
-      return;
-    }
-    expression(*value, slot.key, slot.type, out);
-  }
-
-  // The field that may be left out of a phrase.
-  static std::string optionalOf(const std::string& phrase) {
-    for (const PhrasePiece& piece : piecesOf(phrase))
-      if (piece.optional && piece.field) return piece.text;
-    return {};
-  }
-  // What words and fields take turns in.
-  void worded(const Expr& e, const std::string& phrase, const std::string& path,
-              SlotKind::Type type, std::vector<Token>& out) const {
-    for (const PhrasePiece& piece : piecesOf(phrase)) {
-      const Expr* operand = piece.field ? e.arg(piece.text) : nullptr;
-      if (piece.field && piece.text == pinKey) {
-        pinTokens(operand ? operand->text : std::string(), path + "/" + pinKey, out);
-      } else if (piece.field && fieldKind(piece.text) != FieldKind::whole &&
-                 e.shape == Expr::Shape::get) {
-        named(e, piece.text, path, out);
-      } else if (!piece.field) {
-        if (!piece.optional || e.arg(optionalOf(phrase)))
-          out.push_back({Token::What::word, str(piece.text).trimmed()});
-      } else if (operand && operand->shape == Expr::Shape::list) {
-        for (std::size_t i = 0; i < operand->args.size(); ++i) {
-          if (i > 0) out.push_back({Token::What::word, QStringLiteral("…")});
-          operandTokens(operand->args[i].second, path + "/" + piece.text + "/" + std::to_string(i),
-                        type, out);
-        }
-      } else if (operand) {
-        operandTokens(*operand, path + "/" + piece.text, type, out);
-        const SignalKind* k = e.shape == Expr::Shape::sig ? signalKind(e.text) : nullptr;
-        const std::string unit = k ? k->operand(piece.text)->unit : std::string();
-        if (operand->isLiteral() && !unit.empty()) out.push_back({Token::What::word, str(unit)});
-      }
-    }
-  }
-  void named(const Expr& e, const std::string& key, const std::string& path,
-             std::vector<Token>& out) const {
-    const Expr* name = e.arg(key);
-    const bool list = key == listKey;
-    out.push_back({Token::What::value,
-                   name ? str(name->text) : QStringLiteral("…"),
-                   path + "/" + key,
-                   {},
-                   list ? SlotKind::Type::list : SlotKind::Type::variable});
-  }
-  // Operators within operators stand in brackets; “D2 is high” reads well without.
-  void operandTokens(const Expr& e, const std::string& path, SlotKind::Type type,
-                     std::vector<Token>& out) const {
-    const bool brackets =
-        (e.shape == Expr::Shape::op && !pinTest(e)) || e.shape == Expr::Shape::sig;
-    if (brackets) out.push_back({Token::What::word, QStringLiteral("(")});
-    expression(e, path, type, out);
-    if (brackets) out.push_back({Token::What::word, QStringLiteral(")")});
-  }
-
-  void expression(const Expr& e, const std::string& path, SlotKind::Type type,
-                  std::vector<Token>& out) const {
-    const Expr *a = operandOf(e, 0), *b = operandOf(e, 1);
-    if (const GetterKind* getter = e.shape == Expr::Shape::get ? getterKind(e.text) : nullptr)
-      return worded(e, getter->phrase, path, type, out);
-    if (const SignalKind* k = e.shape == Expr::Shape::sig ? signalKind(e.text) : nullptr) {
-      worded(e, k->phrase, path, type, out);
-      const Expr* set = e.arg(k->flagKey());
-      if (set && set->truth) out.push_back({Token::What::word, str(k->flag)});
-      return;
-    }
-    if (e.shape == Expr::Shape::op && a) {
-      const OperatorKind* k = operatorKind(e.text);
-      if (k && !k->isSign()) return worded(e, k->phrase, path, type, out);
-      operandTokens(*a, path + "/" + firstOperand, type, out);
-      if (asksEqual(e) && b && b->shape == Expr::Shape::truth) {
-        out.push_back({Token::What::word, QStringLiteral("is")});
-        out.push_back({Token::What::condition,
-                       b->truth ? QStringLiteral("high") : QStringLiteral("low"),
-                       path + "/" + secondOperand,
-                       {},
-                       type});
-        return;
-      }
-      out.push_back(
-          {Token::What::word, k ? str(piecesOf(k->phrase)[1].text).trimmed() : str(e.text)});
-      if (b) operandTokens(*b, path + "/" + secondOperand, type, out);
-      return;
-    }
-    out.push_back({Token::What::value, str(phraseOf(e)), path, {}, SlotKind::Type::number});
-  }
-
-  double width_;
-  const PinNamer& namer_;
-  const QFontMetricsF pinFont_{theme().mono(12.5, QFont::Bold)};
-  const QFontMetricsF valueFont_{theme().mono(12.5)};
-  const QFontMetricsF wordFont_{theme().text(13)};
+  const double whole_;
+  double width_ = 0;  // of a column
+  const TokenMaker tokens_;
+  const Folding& folded_;
   ProgramPicture out_;
   std::string lane_;
+  int loops_ = 0;  // around
   double y_ = 6;
 };
 
 }  // namespace
 
-ProgramPicture layOutProgram(const Program& program, double width, const PinNamer& namer) {
-  return Builder(width, namer).build(program);
+bool foldsByItself(const Step& step, int level) {
+  return level >= rail::deepest && !step.bodies.empty();
+}
+
+ProgramPicture layOutProgram(const Program& program, double width, const PinNamer& namer,
+                             const Folding& folded) {
+  return Builder(width, namer, folded).build(program);
 }
 
 }  // namespace ignavo::app

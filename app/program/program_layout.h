@@ -11,7 +11,8 @@ namespace ignavo::app {
 
 // One piece of a card's sentence.
 struct Token {
-  enum class What { word, pin, value, level, condition, label } what = What::word;
+  // A knot is an operator on a thread: its box goes round the tokens that follow it.
+  enum class What { word, pin, value, level, condition, label, knot } what = What::word;
   QString text;
   std::string path;  // of the expression in the step, for fields
   std::string pin;
@@ -19,15 +20,16 @@ struct Token {
   QRectF box;  // in the view
   bool isField() const {
     return what == What::pin || what == What::value || what == What::level ||
-           what == What::condition;
+           what == What::condition || what == What::knot;
   }
 };
 
 // One row of a lane's drawing.
 struct ProgramRow {
-  enum class What { sign, step, branch, empty, end, stop } what = What::step;
+  // `thread`: what a lane keeps, from left to right; `folded`: in place of all inside a step.
+  enum class What { sign, step, branch, empty, end, stop, thread, folded } what = What::step;
   std::string lane;
-  const Step* step = nullptr;  // of step, branch and empty rows: the step / its owner
+  const Step* step = nullptr;  // of step, branch, empty and folded rows: the step / its owner
   std::string body;            // of branch and empty rows
   bool yes = false;
   bool slim = false;  // an empty otherwise: one row, "no: goes on"
@@ -35,18 +37,28 @@ struct ProgramRow {
   QRectF box;                 // card, signboard or label
   double dotX = 0, dotY = 0;  // station dot on the rail
   std::vector<Token> tokens;
+  // Of a thread: where the value of each of its parts is written (LaneView::Part::path).
+  struct Under {
+    std::string part;
+    QRectF box;
+  };
+  std::vector<Under> values;
+  bool own = false;   // of a sign: of an own step
+  bool fork = false;  // of a folded row: two ways are in there
   // Whose fields its tokens are: a step's, or of a sign the lane's.
   const std::string& owner() const { return step ? step->id : lane; }
 };
 
 // A piece of rail.
 struct RailPiece {
-  enum class What { trunk, yes, no, body, back, stop } what = What::trunk;
+  // `back` goes up to where a loop or a lane begins; `rule` stands above the own steps.
+  enum class What { trunk, yes, no, body, back, stop, thread, rule } what = What::trunk;
   const Step* owner = nullptr;  // the if or loop it belongs to; null: the lane
   std::vector<QPointF> points;  // drawn with rounded corners
   std::string lane;
   QPointF under;      // where another rail goes over it, as over a bridge; null: nowhere
   bool exit = false;  // leads out of a branch: drawn thin
+  bool inner = false;  // the return of a loop in a loop: only drawn while it runs or is pointed at
 };
 
 // A gap where a step can be dropped or inserted.
@@ -66,12 +78,21 @@ struct ProgramPicture {
 
 using PinNamer = std::function<QString(const std::string& pin)>;
 
-// Lays out a program in `width` pixels. Pure: the same program gives the same picture.
-ProgramPicture layOutProgram(const Program& program, double width, const PinNamer& namer);
+// Is all that is inside a step folded away? `level` counts the bodies around it.
+using Folding = std::function<bool(const Step& step, int level)>;
+// What is so deep that its cards would have no room.
+bool foldsByItself(const Step& step, int level);
+
+// Lays out a program in `width` pixels: lanes below each other, or beside each other where each has
+// room; own steps below all others. Pure: the same program gives the same picture.
+ProgramPicture layOutProgram(const Program& program, double width, const PinNamer& namer,
+                             const Folding& folded = foldsByItself);
 
 namespace rail {
 constexpr double base = 44, indent = 20, cardGap = 18, rowHeight = 28, rowGap = 6, fork = 8;
 constexpr double wide = 3.5, thin = 2, bridge = 4;  // of lines, and air beside a bridge
+constexpr double laneWidth = 480, laneGap = 20;     // from which on lanes stand side by side
+constexpr int deepest = 8;                          // level that is still drawn
 }  // namespace rail
 
 }  // namespace ignavo::app

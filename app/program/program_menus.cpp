@@ -1,6 +1,7 @@
 #include <QContextMenuEvent>
 #include <QMenu>
 #include <QPainter>
+#include <algorithm>
 
 #include "program/facts.h"
 #include "program/names.h"
@@ -47,10 +48,11 @@ void ProgramView::pinMenu(const FieldRef& field) {
   if (!t) return;
   QMenu* menu = fresh(this, "pinMenu");
   offerPins(menu, [this, field](const std::string& pin) {
+    std::erase(fresh_, field);
     doc_.edit(tr("change a step to %1").arg(str(pin)),
               edits::setExpr(doc_.project(), field.step, field.path, Expr::of(pin)));
   });
-  menu->popup(mapToGlobal(t->box.bottomLeft().toPoint()));
+  menu->popup(mapToGlobal(shown(t->box).bottomLeft().toPoint()));
 }
 
 void ProgramView::setTrigger(const std::string& lane, const Trigger& trigger) {
@@ -121,38 +123,75 @@ void ProgramView::offerAgain(QMenu* menu, const Lane& lane) {
   }
 }
 
+void ProgramView::signMenu(QMenu* menu, const std::string& id) {
+  menu->addAction(tr("Type it as text\tF2"), this, [this, id] { typeSign(id); });
+  menu->addSeparator();
+  const Lane* held = lane(id);
+  if (held && isOwn(*held)) {
+    menu->addAction(tr("To a step that runs it\tAlt+Up"), this, [this] { goInto(-1); });
+  } else if (held && !isKept(held->trigger)) {
+    offerTriggers(menu, id);
+    const TriggerKind* kind = triggerKind(held->trigger.on);
+    if (kind && kind->startsAgain()) offerAgain(menu, *held);
+    menu->addSeparator();
+  }
+  menu->addAction(tr("Remove this lane"), this, [this, id] {
+    doc_.edit(tr("remove a lane"), edits::removeLane(doc_.project(), id));
+  });
+}
+
+void ProgramView::stepMenu(QMenu* menu) {
+  const std::string id = doc_.selectedStep().toStdString();
+  const Step* step = doc_.project().step(id);
+  const Program* held = program();
+  if (!step || !held) return;
+  menu->addAction(tr("Try this step now\tCtrl+Return"), this, [this] { tryStep(); });
+  if (isFork(*step))
+    for (const auto when : {Runs::ifSo, Runs::ifNot}) {
+      const std::string body = bodyKey(*step, when);
+      if (const Steps* steps = bodyOf(*step, when); steps && !steps->empty())
+        menu->addAction(when == Runs::ifSo ? tr("Try the yes-branch") : tr("Try the no-branch"),
+                        this, [this, body] { tryStep(body); });
+    }
+  menu->addSeparator();
+  menu->addAction(tr("Duplicate\tCtrl+D"), this, [this] { duplicateSelected(); });
+  menu->addAction(tr("Duplicate with what follows\tCtrl+Shift+D"), this,
+                  [this] { duplicateSelected(true); });
+  menu->addAction(tr("Copy\tCtrl+C"), this, &ProgramView::copySelected);
+  menu->addAction(tr("Paste below\tCtrl+V"), this, &ProgramView::paste);
+  menu->addAction(tr("Add a step below\tReturn"), this, [this] {
+    insertAt_ = placeForNew();
+    openInsert();
+  });
+  menu->addSeparator();
+  if (!step->bodies.empty()) {
+    const bool away = std::any_of(picture_.rows.begin(), picture_.rows.end(), [&](const auto& r) {
+      return r.what == ProgramRow::What::folded && r.step->id == id;
+    });
+    menu->addAction(away ? tr("Show what is inside\tAlt+Right")
+                         : tr("Fold away what is inside\tAlt+Left"),
+                    this, [this, id, away] { fold(id, !away); });
+  }
+  menu->addAction(tr("Make an own step …"), this, &ProgramView::makeOwn)
+      ->setObjectName(QStringLiteral("makeOwnStep"));
+  if (ownRun(*held, *step))
+    menu->addAction(tr("To its steps\tAlt+Down"), this, [this] { goInto(1); });
+  const auto place = edits::placeOf(doc_.project(), id);
+  if (const Lane* in = lane(place.lane); in && !isOwn(*in))
+    offerTriggers(menu->addMenu(tr("This lane runs")), place.lane);
+  menu->addSeparator();
+  menu->addAction(tr("Remove\tDel"), this, &ProgramView::removeSelected);
+}
+
 void ProgramView::contextMenu(QPoint global) {
   QMenu* menu = fresh(this, "programMenu");
   const ProgramRow* row = rowAt(pressedAt_);
-  if (row && row->what == ProgramRow::What::sign) {
-    const std::string lane = row->lane;
-    menu->addAction(tr("Type it as text\tF2"), this, [this, lane] { typeSign(lane); });
-    menu->addSeparator();
-    for (const auto& l : program()->lanes) {
-      if (l->id != lane || isKept(l->trigger)) continue;
-      offerTriggers(menu, lane);
-      const TriggerKind* kind = triggerKind(l->trigger.on);
-      if (kind && kind->startsAgain()) offerAgain(menu, *l);
-      menu->addSeparator();
-    }
-    menu->addAction(tr("Remove this lane"), this, [this, lane] {
-      doc_.edit(tr("remove a lane"), edits::removeLane(doc_.project(), lane));
-    });
-  } else if (!doc_.selectedStep().isEmpty()) {
-    menu->addAction(tr("Duplicate\tCtrl+D"), this, &ProgramView::duplicateSelected);
-    menu->addAction(tr("Copy\tCtrl+C"), this, &ProgramView::copySelected);
-    menu->addAction(tr("Paste below\tCtrl+V"), this, &ProgramView::paste);
-    menu->addAction(tr("Add a step below\tReturn"), this, [this] {
-      insertAt_ = placeForNew();
-      openInsert();
-    });
-    const auto place = edits::placeOf(doc_.project(), doc_.selectedStep().toStdString());
-    offerTriggers(menu->addMenu(tr("This lane runs")), place.lane);
-    menu->addSeparator();
-    menu->addAction(tr("Remove\tDel"), this, &ProgramView::removeSelected);
-  } else {
+  if (row && (row->what == ProgramRow::What::sign || row->what == ProgramRow::What::thread))
+    signMenu(menu, row->lane);
+  else if (!doc_.selectedStep().isEmpty())
+    stepMenu(menu);
+  else
     menu->addAction(tr("Paste\tCtrl+V"), this, &ProgramView::paste);
-  }
   menu->popup(global);
 }
 
@@ -165,7 +204,7 @@ void ProgramView::contextMenuEvent(QContextMenuEvent* e) {
       if (!row && r.what == ProgramRow::What::sign) row = &r;
   if (!row) return;
   pressedAt_ = row->box.center();
-  contextMenu(mapToGlobal(row->box.bottomLeft().toPoint()));
+  contextMenu(mapToGlobal(shown(row->box).bottomLeft().toPoint()));
 }
 
 }  // namespace ignavo::app

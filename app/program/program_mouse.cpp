@@ -1,113 +1,208 @@
 #include <QMouseEvent>
+#include <QWheelEvent>
+#include <algorithm>
 #include <cmath>
 
+#include "format/suggestion.h"
+#include "program/names.h"
+#include "program/program_view.h"
+#include "program/words.h"
 #include "theme/text.h"
 
-#include "program/program_view.h"
-
-// The mouse in the program: fields to open, steps to drag, menus to ask for.
+// The mouse in the program: fields to open, steps to choose and to drag, menus to ask for. A card
+// is dragged alone or with what is chosen besides; by its dot on the rail all that follows comes
+// along.
 namespace ignavo::app {
 
 namespace {
 constexpr double outside = 40;  // pixels beyond the edge at which a dragged step is removed
 }  // namespace
 
+ProgramView::FieldRef ProgramView::fieldAt(const ProgramRow& row, QPointF at) const {
+  FieldRef out;
+  // What stands in an operator's box lies on top of it.
+  for (const Token& t : row.tokens)
+    if (t.isField() && t.box.adjusted(-2, -3, 2, 3).contains(at)) out = {row.owner(), t.path};
+  return out;
+}
+
 void ProgramView::mousePressEvent(QMouseEvent* e) {
   closeEditor(true);
   setFocus();
-  const QPointF at = e->position();
+  const QPointF at = e->position() / zoom_;
   pressedAt_ = at;
   pressedStep_.clear();
-  dragging_ = false;
+  dragged_.clear();
   const ProgramRow* row = rowAt(at);
-  if (!row) {
-    doc_.selectStep({});
-    focus_ = {};
-    update();
-    return;
-  }
-  if (row->what == ProgramRow::What::empty && e->button() == Qt::LeftButton) {
-    insertAt_ = {row->lane, row->step->id, row->body, 0};
-    openInsert();
-    return;
-  }
-  if (row->what == ProgramRow::What::sign) {
-    focus_ = {};
-    for (const Token& t : row->tokens)
-      if (t.isField() && t.box.adjusted(-2, -3, 2, 3).contains(at)) focus_ = {row->lane, t.path};
-    doc_.selectStep(str(row->lane));
-    if (e->button() == Qt::RightButton || focus_.path.empty())
-      return contextMenu(e->globalPosition().toPoint());
-    return openField(focus_);
-  }
-  if (row->what != ProgramRow::What::step) return;
-  const std::string id = row->step->id;
-  FieldRef field;
-  for (const Token& t : row->tokens)
-    if (t.isField() && t.box.adjusted(-2, -3, 2, 3).contains(at)) field = {id, t.path};
-  doc_.selectStep(str(id));
-  focus_ = field;
-  if (e->button() == Qt::RightButton) return contextMenu(e->globalPosition().toPoint());
-  pressedStep_ = id;
+  if (row) return pressRow(*row, e);
+  selectOnly({});
+  focus_ = {};
   update();
 }
 
-void ProgramView::mouseMoveEvent(QMouseEvent* e) {
-  const QPointF at = e->position();
-  if ((e->buttons() & Qt::LeftButton) && !pressedStep_.empty() &&
-      QLineF(at, pressedAt_).length() > 5)
-    dragging_ = true;
-  if (!dragging_) {
-    const ProgramRow* row = rowAt(at);
-    FieldRef over;
-    if (row && (row->what == ProgramRow::What::step || row->what == ProgramRow::What::sign))
-      for (const Token& t : row->tokens)
-        if (t.isField() && t.box.adjusted(-2, -3, 2, 3).contains(at)) over = {row->owner(), t.path};
-    setCursor(over.step.empty() ? (row && row->what == ProgramRow::What::step ? Qt::OpenHandCursor
-                                                                              : Qt::ArrowCursor)
-                                : Qt::PointingHandCursor);
-    hover_ = over;
-    return;
+void ProgramView::pressRow(const ProgramRow& row, QMouseEvent* e) {
+  const bool left = e->button() == Qt::LeftButton;
+  switch (row.what) {
+    case ProgramRow::What::empty:
+      if (!left) return;
+      insertAt_ = {row.lane, row.step->id, row.body, 0};
+      return openInsert();
+    case ProgramRow::What::branch: {
+      // A branch that has steps: the next one, at its end.
+      const Steps* body = row.step->body(row.body);
+      if (!left || !body) return;
+      insertAt_ = {row.lane, row.step->id, row.body, body->size()};
+      return openInsert();
+    }
+    case ProgramRow::What::folded:
+      return fold(row.step->id, false);
+    case ProgramRow::What::sign:
+    case ProgramRow::What::thread:
+      focus_ = fieldAt(row, pressedAt_);
+      selectOnly(row.lane);
+      if (!left || (focus_.path.empty() && row.what == ProgramRow::What::sign))
+        return contextMenu(e->globalPosition().toPoint());
+      if (focus_.path.empty()) return;
+      return openField(focus_);
+    case ProgramRow::What::step:
+      break;
+    default:
+      return;
   }
+  const std::string id = row.step->id;
+  if (e->modifiers() & Qt::ShiftModifier) {
+    focus_ = {};
+    return selectTo(id);
+  }
+  // What is chosen together stays so, to be dragged or asked for its menu.
+  const bool among = isSelected(row) && !also_.empty();
+  const FieldRef field = fieldAt(row, pressedAt_);
+  if (!among)
+    selectOnly(id);
+  else
+    doc_.selectStep(str(id));
+  focus_ = field;
+  if (!left) return contextMenu(e->globalPosition().toPoint());
+  pressedStep_ = id;
+  pulled_ = pressedAt_.x() < row.box.left();
+  update();
+}
+
+// The cursor and what is shown of what lies there.
+void ProgramView::pointAt(QPointF at) {
+  const ProgramRow* row = rowAt(at);
+  const FieldRef over = row ? fieldAt(*row, at) : FieldRef();
+  const bool card = row && row->what == ProgramRow::What::step;
+  setCursor(!over.step.empty()                            ? Qt::PointingHandCursor
+            : card                                        ? Qt::OpenHandCursor
+            : row && row->what == ProgramRow::What::folded ? Qt::PointingHandCursor
+                                                          : Qt::ArrowCursor);
+  hover_ = over;
+  // The return of a loop shows while one points into it.
+  std::string loop;
+  for (const RailPiece& piece : picture_.rails) {
+    if (!piece.inner || !piece.owner) continue;
+    const auto [least, most] =
+        std::minmax_element(piece.points.begin(), piece.points.end(),
+                            [](const QPointF& a, const QPointF& b) { return a.y() < b.y(); });
+    if (at.y() > least->y() - 10 && at.y() < most->y()) loop = piece.owner->id;
+  }
+  if (std::exchange(hoverLoop_, loop) != loop) update();
+}
+
+// The gap that a card whose left edge is there would go into; -1: none is near.
+int ProgramView::gapAt(QPointF at, double left) const {
+  double best = 40;
+  int out = -1;
+  for (std::size_t i = 0; i < picture_.gaps.size(); ++i) {
+    const ProgramGap& gap = picture_.gaps[i];
+    if (at.x() > gap.right + 20) continue;
+    const double d = std::abs(gap.y - at.y()) + 0.3 * std::min(100.0, std::abs(gap.x - left));
+    if (d < best) best = d, out = static_cast<int>(i);
+  }
+  return out;
+}
+
+void ProgramView::mouseMoveEvent(QMouseEvent* e) {
+  const QPointF at = e->position() / zoom_;
+  if ((e->buttons() & Qt::LeftButton) && !pressedStep_.empty() && dragged_.empty() &&
+      QLineF(at, pressedAt_).length() > 5)
+    dragged_ = pulled_ ? withFollowers(pressedStep_) : selected();
+  if (dragged_.empty()) return pointAt(at);
   dragAt_ = at;
   dropGap_ = -1;
-  if (rect()
-          .adjusted(-static_cast<int>(outside), -10000, static_cast<int>(outside), 10000)
-          .contains(at.toPoint())) {
-    double best = 40;
+  if (e->position().x() > -outside && e->position().x() < width() + outside) {
     const ProgramRow* held = rowOf(pressedStep_);
-    const double cardLeft = (held ? held->box.left() : at.x()) + at.x() - pressedAt_.x();
-    for (std::size_t i = 0; i < picture_.gaps.size(); ++i) {
-      const ProgramGap& gap = picture_.gaps[i];
-      const double d = std::abs(gap.y - at.y()) + 0.3 * std::abs(gap.x - cardLeft);
-      if (d < best) best = d, dropGap_ = static_cast<int>(i);
-    }
+    dropGap_ = gapAt(at, (held ? held->box.left() : at.x()) + at.x() - pressedAt_.x());
   }
   update();
 }
 
 void ProgramView::mouseReleaseEvent(QMouseEvent* e) {
-  const std::string id = pressedStep_;
-  pressedStep_.clear();
-  if (dragging_) {
-    dragging_ = false;
-    const Step* step = doc_.project().step(id);
-    if (!step) return;
-    const QString name = str(phraseOf(*step));
+  const std::string id = std::exchange(pressedStep_, {});
+  if (const auto ids = std::exchange(dragged_, {}); !ids.empty()) {
     const double out = std::max(-e->position().x(), e->position().x() - width());
     if (out > outside)
-      doc_.edit(tr("remove “%1”").arg(name), edits::removeSteps(doc_.project(), {id}));
+      doc_.edit(tr("remove %1").arg(nameOf(ids)), edits::removeSteps(doc_.project(), ids));
     else if (dropGap_ >= 0)
-      doc_.edit(tr("move “%1”").arg(name),
-                edits::moveStep(doc_.project(), id,
-                                picture_.gaps[static_cast<std::size_t>(dropGap_)].place));
-    update();
-    return;
+      move(ids, picture_.gaps[static_cast<std::size_t>(dropGap_)].place);
+    dropGap_ = -1;
+    return update();
   }
   if (e->button() == Qt::LeftButton && !id.empty() && !focus_.path.empty()) openField(focus_);
 }
 
 void ProgramView::mouseDoubleClickEvent(QMouseEvent* e) { mousePressEvent(e); }
 void ProgramView::leaveEvent(QEvent*) { unsetCursor(); }
+
+void ProgramView::wheelEvent(QWheelEvent* e) {
+  if (!(e->modifiers() & Qt::ControlModifier)) return e->ignore();
+  setZoom(zoom_ * std::pow(1.25, e->angleDelta().y() / 120.0));
+  e->accept();
+}
+
+// ---- parts of the bench that are dragged onto a rail
+
+void ProgramView::hoverPart(const std::string& part, QPointF at) {
+  part_ = part;
+  dragAt_ = at / zoom_;
+  dropGap_ = gapAt(dragAt_, dragAt_.x());
+  update();
+}
+
+void ProgramView::leavePart() {
+  part_.clear();
+  dropGap_ = -1;
+  update();
+}
+
+bool ProgramView::dropPart(const std::string& part, QPointF at) {
+  hoverPart(part, at);
+  const int gap = dropGap_;
+  leavePart();
+  const Suggestion suggested = suggestionFor(doc_.project(), doc_.nets(), board_, part);
+  if (suggested.steps.empty()) {
+    Q_EMIT problem(str(suggested.problem));
+    return false;
+  }
+  const bool below = at.y() > picture_.height * zoom_;
+  if (suggested.lane && gap < 0 && below) {
+    Lane fresh;
+    fresh.trigger = *suggested.lane;
+    doc_.edit(tr("add a lane"), edits::addLane(doc_.project(), board_, std::move(fresh)));
+    return true;
+  }
+  edits::StepPlace place = gap < 0 ? placeForNew()
+                                   : picture_.gaps[static_cast<std::size_t>(gap)].place;
+  if (place.lane.empty()) return false;
+  const Step& first = suggested.steps.front();
+  doc_.edit(tr("add “%1”").arg(str(phraseOf(first))),
+            edits::assignIds(edits::insertSteps(doc_.project(), place, suggested.steps)));
+  for (const ProgramRow& row : picture_.rows)
+    if (row.what == ProgramRow::What::step && edits::placeOf(doc_.project(), row.step->id) == place)
+      selectOnly(row.step->id);
+  setFocus();
+  return true;
+}
 
 }  // namespace ignavo::app

@@ -9,6 +9,7 @@
 #include "document/board_chooser.h"
 #include "program/compiled.h"
 #include "program/names_strip.h"
+#include "program/program_overview.h"
 #include "theme/text.h"
 #include "theme/theme.h"
 #include "theme/wrapping.h"
@@ -75,8 +76,24 @@ ProgramPane::ProgramPane(Document& document, RunControl& run, QWidget* parent)
   names_->setScroll(strip);
   column->addWidget(strip);
 
+  // While a step is tried alone.
+  trial_ = new QFrame(this);
+  trial_->setObjectName(QStringLiteral("trialBar"));
+  auto* trialRow = new QHBoxLayout(trial_);
+  trialRow->setContentsMargins(20, 4, 12, 4);
+  trialWords_ = new QLabel(trial_);
+  trialWords_->setTextFormat(Qt::PlainText);
+  trialWords_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
+  trialRow->addWidget(trialWords_, 1);
+  auto* whole = new QPushButton(tr("Run all of it"), trial_);
+  whole->setObjectName(QStringLiteral("runAll"));
+  connect(whole, &QPushButton::clicked, this, &ProgramPane::wholeWanted);
+  trialRow->addWidget(whole);
+  trial_->hide();
+  column->addWidget(trial_);
+
   auto* split = new QSplitter(Qt::Horizontal, this);
-  scroll_ = new QScrollArea(split);
+  scroll_ = new QScrollArea(this);
   scroll_->setObjectName(QStringLiteral("programScroll"));
   scroll_->setWidgetResizable(true);
   scroll_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
@@ -139,7 +156,13 @@ ProgramPane::ProgramPane(Document& document, RunControl& run, QWidget* parent)
   connect(copy, &QPushButton::clicked, this,
           [this] { QApplication::clipboard()->setText(code_->toPlainText()); });
   textColumn->addWidget(copy, 0, Qt::AlignLeft);
-  split->addWidget(scroll_);
+  auto* rails = new QWidget(split);
+  auto* beside = new QHBoxLayout(rails);
+  beside->setContentsMargins(0, 0, 0, 0);
+  beside->setSpacing(0);
+  beside->addWidget(scroll_, 1);
+  beside->addWidget(new ProgramOverview(view_, scroll_, document, run, rails));
+  split->addWidget(rails);
   split->addWidget(text_);
   split->setChildrenCollapsible(false);
   split->setSizes({520, 420});
@@ -165,8 +188,6 @@ ProgramPane::ProgramPane(Document& document, RunControl& run, QWidget* parent)
   tellPace();
   const auto tell = [this](const QString& sentence) {
     problem_->setText(sentence);
-    problem_->setStyleSheet(
-        QStringLiteral("color: %1; font-weight: 500;").arg(theme().danger.name()));
     problem_->setVisible(!sentence.isEmpty());
   };
   connect(view_, &ProgramView::problem, this, tell);
@@ -178,8 +199,6 @@ ProgramPane::ProgramPane(Document& document, RunControl& run, QWidget* parent)
   heads_->setObjectName(QStringLiteral("programHeads"));
   heads_->setContentsMargins(22, 4, 22, 4);
   heads_->setTextFormat(Qt::PlainText);
-  heads_->setStyleSheet(QStringLiteral("background: %1; border-bottom: 1px solid %2;")
-                            .arg(theme().paper.name(), theme().line.name()));
   heads_->hide();
   connect(scroll_->verticalScrollBar(), &QScrollBar::valueChanged, this, &ProgramPane::tellHeads);
   connect(&doc_, &Document::changed, this, &ProgramPane::tellHeads);
@@ -204,10 +223,16 @@ void ProgramPane::tellHeads() {
   heads_->raise();
 }
 
+void ProgramPane::setTrial(const QString& what) {
+  trialWords_->setText(what.isEmpty() ? what : QStringLiteral("▶ ") + what);
+  trialWords_->setToolTip(what);
+  trial_->setVisible(!what.isEmpty());
+}
+
 void ProgramPane::show(int which) {
   which_ = which;
   tabs_[which]->setChecked(true);
-  scroll_->setVisible(which != 1);
+  scroll_->parentWidget()->setVisible(which != 1);
   text_->setVisible(which != 0);
 }
 

@@ -22,11 +22,18 @@ class ProgramPane : public QWidget {
   ProgramView* view() const { return view_; }
   CodeView* code() const { return code_; }
   NamesStrip* names() const { return names_; }
+  // What the rails are seen through.
+  QWidget* rails() const { return scroll_->viewport(); }
+  // Says that only a part of the program is done; empty: all of it is.
+  void setTrial(const QString& what);
   // Wide enough for the shelf and both views.
   void setRoomy(bool roomy);
   // The text stands beside the steps where there is room: only once it was asked for.
   bool textBeside() const { return beside_; }
   void setTextBeside(bool beside);
+
+ Q_SIGNALS:
+  void wholeWanted();  // instead of the part that is tried
 
  protected:
   void resizeEvent(QResizeEvent*) override;
@@ -42,6 +49,8 @@ class ProgramPane : public QWidget {
   Shelf* shelf_;
   QLabel *problem_, *pace_, *heads_;
   NamesStrip* names_;
+  QFrame* trial_;
+  QLabel* trialWords_;
   QPushButton* tabs_[3];
   int which_ = 0;
   bool roomy_ = false, beside_ = false;

@@ -2,6 +2,7 @@
 
 #include <algorithm>
 
+#include "program/facts.h"
 #include "program/program_accessible.h"
 #include "theme/text.h"
 
@@ -20,9 +21,7 @@ ProgramView::ProgramView(Document& document, RunControl& run, QWidget* parent)
   when_->setAccessibleName(tr("When? Adds a lane"));
   when_->setPlaceholderText(tr("When? each time …, every …, when power comes on"));
   card_ = new TypingCard(this);
-  connect(card_, &TypingCard::picked, this, [this](const QString& phrase) {
-    auto* box = qobject_cast<QLineEdit*>(focusWidget());
-    if (!box || box == editor_) return;
+  connect(card_, &TypingCard::picked, this, [this](QLineEdit* box, const QString& phrase) {
     box->setText(phrase);
     card_->hide();
     commit(box);
@@ -31,8 +30,14 @@ ProgramView::ProgramView(Document& document, RunControl& run, QWidget* parent)
   connect(&doc_, &Document::changed, this, &ProgramView::relayout);
   connect(&doc_, &Document::boardChosen, this, &ProgramView::relayout);
   connect(&doc_, &Document::stepSelected, this, [this] {
+    // Chosen elsewhere: that alone.
+    const std::string id = doc_.selectedStep().toStdString();
+    if (std::find(also_.begin(), also_.end(), id) == also_.end()) {
+      also_.clear();
+      anchor_ = id;
+    }
     if (const ProgramRow* row = rowOf(doc_.selectedStep().toStdString()))
-      Q_EMIT wantVisible(row->box);
+      Q_EMIT wantVisible(shown(row->box));
     update();
   });
   connect(&doc_, &Document::checked, this, qOverload<>(&QWidget::update));
@@ -47,6 +52,13 @@ ProgramView::ProgramView(Document& document, RunControl& run, QWidget* parent)
 
 const Program* ProgramView::program() const {
   return project_ ? project_->program(board_) : nullptr;
+}
+
+const Lane* ProgramView::lane(const std::string& id) const {
+  if (const Program* held = program())
+    for (const auto& l : held->lanes)
+      if (l->id == id) return &*l;
+  return nullptr;
 }
 
 QStringList ProgramView::pinNames() const {
@@ -74,28 +86,41 @@ void ProgramView::relayout() {
     if (fresh && !pin.empty()) it->second = doc_.pinLabel(board_, pin);
     return it->second;
   };
-  picture_ = layOutProgram(held ? *held : none, std::max(320, width()), labelOf);
+  const Folding folded = [&](const Step& step, int level) {
+    const auto asked = folds_.find(step.id);
+    return asked == folds_.end() ? foldsByItself(step, level) : asked->second;
+  };
+  picture_ = layOutProgram(held ? *held : none, std::max(320.0, width() / zoom_), labelOf, folded);
   laidOutWidth_ = width();
   findTroubles();
+  std::erase_if(also_, [&](const std::string& id) { return !doc_.project().step(id); });
+  placeBoxes();
+  Q_EMIT laidOut();
+  update();
+}
+
+// The boxes that one types in, where their places are now.
+void ProgramView::placeBoxes() {
+  const Program* held = program();
   constexpr int boxHeight = 28, air = 10;
-  const int below = static_cast<int>(picture_.height) + air;
+  const int below = static_cast<int>(picture_.height * zoom_) + air;
   when_->setGeometry(30, below, std::min(width() - 42, 420), boxHeight);
   setMinimumHeight(below + boxHeight + air);
-
-  // A box to type in at the end of each rail.
+  // At the end of each rail.
   QStringList lanes;
+  const bool begun = held && held->hasSteps();
   for (const ProgramRow& row : picture_.rows) {
     if (row.what != ProgramRow::What::end) continue;
     const QString id = str(row.lane);
     lanes << id;
     if (!ends_.contains(id)) ends_[id] = newBox(QStringLiteral("typeStep-") + id);
     QLineEdit* box = ends_[id];
-    box->setGeometry(
-        QRectF(row.box.left(), row.box.top(), std::min(row.box.width(), 340.0), 28).toRect());
-    box->setPlaceholderText(held && held->hasSteps()
-                                ? tr("type a step …")
-                                : tr("Type what should happen, for example: set d13 high"));
-    if (!(held && held->hasSteps())) box->resize(static_cast<int>(row.box.width()), 28);
+    const QRectF place = shown(row.box);
+    box->setGeometry(QRectF(place.left(), place.top(),
+                            begun ? std::min(place.width(), 340.0) : place.width(), boxHeight)
+                         .toRect());
+    box->setPlaceholderText(begun ? tr("type a step …")
+                                  : tr("Type what should happen, for example: set d13 high"));
     box->show();
   }
   for (const QString& id : ends_.keys())
@@ -105,8 +130,29 @@ void ProgramView::relayout() {
       gone->deleteLater();
     }
   if (editor_)
-    if (const Token* t = tokenOf(edited_)) editor_->move(t->box.topLeft().toPoint() - QPoint(3, 2));
-  update();
+    if (const Token* t = tokenOf(edited_))
+      editor_->move(shown(t->box).topLeft().toPoint() - QPoint(3, 2));
+  if (insert_) {
+    if (const QRectF box = boxOfInsert(); box.isNull())
+      closeInsert();
+    else
+      insert_->setGeometry(box.toRect());
+  }
+  card_->follow();
+}
+
+void ProgramView::setZoom(double zoom) {
+  const double next = std::clamp(zoom, leastZoom, mostZoom);
+  if (next == zoom_) return;
+  zoom_ = next;
+  closeEditor(true);
+  relayout();
+  if (const ProgramRow* row = rowOf(doc_.selectedStep().toStdString()))
+    Q_EMIT wantVisible(shown(row->box));
+}
+
+QRectF ProgramView::shown(const QRectF& box) const {
+  return {box.topLeft() * zoom_, box.size() * zoom_};
 }
 
 void ProgramView::resizeEvent(QResizeEvent*) {
@@ -142,20 +188,21 @@ const ProgramRow* ProgramView::rowAt(QPointF p) const {
 }
 
 const Token* ProgramView::tokenOf(const FieldRef& field) const {
-  const ProgramRow* row = rowOf(field.step);
-  if (!row) return nullptr;
-  for (const Token& t : row->tokens)
-    if (t.isField() && t.path == field.path) return &t;
+  for (const ProgramRow& row : picture_.rows)
+    if (row.owner() == field.step)
+      for (const Token& t : row.tokens)
+        if (t.isField() && t.path == field.path) return &t;
   return nullptr;
 }
 
 QRectF ProgramView::boxOfStep(const std::string& step) const {
   const ProgramRow* row = rowOf(step);
-  return row ? row->box : QRectF();
+  return row ? shown(row->box) : QRectF();
 }
 QString ProgramView::spoken(const ProgramRow& row) const {
   QStringList words;
-  for (const Token& t : row.tokens) words << t.text;
+  for (const Token& t : row.tokens)
+    if (t.what != Token::What::knot) words << t.text;
   if (row.what == ProgramRow::What::empty && !row.slim) words << tr("nothing inside yet");
   return words.join(' ');
 }
@@ -167,11 +214,13 @@ QString ProgramView::troubleOf(const ProgramRow& row) const {
 
 bool ProgramView::isSelected(const ProgramRow& row) const {
   const bool owns = row.what == ProgramRow::What::step || row.what == ProgramRow::What::sign;
-  return owns && doc_.selectedStep() == str(row.owner());
+  return owns && (doc_.selectedStep() == str(row.owner()) ||
+                  std::find(also_.begin(), also_.end(), row.owner()) != also_.end());
 }
 
-QStringList ProgramView::headsAbove(double y) const {
+QStringList ProgramView::headsAbove(double at) const {
   QStringList out;
+  const double y = at / zoom_;
   for (std::size_t i = 0; i < picture_.rows.size(); ++i) {
     const ProgramRow& row = picture_.rows[i];
     const bool sign = row.what == ProgramRow::What::sign;
@@ -195,20 +244,68 @@ QStringList ProgramView::headsAbove(double y) const {
 QRectF ProgramView::boxOfEmpty(const std::string& step, const std::string& body) const {
   for (const ProgramRow& row : picture_.rows)
     if (row.what == ProgramRow::What::empty && row.step->id == step && row.body == body)
-      return row.box;
+      return shown(row.box);
   return {};
 }
 QRectF ProgramView::boxOfSignPin(const std::string& lane) const {
   for (const ProgramRow& row : picture_.rows)
     if (row.what == ProgramRow::What::sign && row.lane == lane)
       for (const Token& t : row.tokens)
-        if (t.what == Token::What::pin) return t.box;
+        if (t.what == Token::What::pin) return shown(t.box);
   return {};
 }
 
 QRectF ProgramView::boxOfField(const std::string& step, const std::string& path) const {
   const Token* t = tokenOf({step, path});
-  return t ? t->box : QRectF();
+  return t ? shown(t->box) : QRectF();
+}
+
+bool ProgramView::runs(const ProgramRow& row) const {
+  const auto shownNow = run_.shown();
+  if (!shownNow || !shownNow->powered || !row.step) return false;
+  for (const LaneView& l : shownNow->lanes) {
+    if (l.step.empty()) continue;
+    if (l.step == row.step->id) return true;
+    if (row.what != ProgramRow::What::folded) continue;
+    bool inside = false;
+    for (const auto& [key, body] : row.step->bodies)
+      forEachStep(body, [&](const Step& s) { inside = inside || s.id == l.step; });
+    if (inside) return true;
+  }
+  return false;
+}
+
+// How the lane of a sign is just now.
+QString ProgramView::stateOf(const ProgramRow& sign) const {
+  const auto shownNow = run_.shown();
+  const Lane* held = lane(sign.lane);
+  const TriggerKind* kind = held ? triggerKind(held->trigger.on) : nullptr;
+  if (!shownNow || !shownNow->powered || !kind) return {};
+  for (const LaneView& l : shownNow->lanes) {
+    if (l.id != sign.lane) continue;
+    QStringList words;
+    const bool waits = kind->startsAgain() && l.step.empty() && !l.over;
+    if (waits && kind->starts == TriggerKind::Starts::clock) {
+      words << tr("waiting for its time");
+    } else if (waits) {
+      // What it listens to: a pin, or the first that its test asks.
+      std::string pin = held->trigger.pin;
+      if (const Expr* test = startTestOf(held->trigger))
+        forEachGetter(*test, [&](const GetterKind& getter, const std::string& name) {
+          if (pin.empty() && getter.asksPin()) pin = name;
+        });
+      const QString label = pin.empty() ? QString() : doc_.pinLabel(board_, pin);
+      words << (pin.empty() ? tr("waiting")
+                            : tr("waiting for %1").arg(label.isEmpty() ? str(pin) : label));
+    }
+    if (l.over && kind->once) words << tr("done");
+    const bool presses = kind->edge != TriggerKind::Edge::none;
+    if (l.missed > 0)
+      words << (presses ? tr("%n presses not seen", nullptr, static_cast<int>(l.missed))
+                        : tr("%n times missed", nullptr, static_cast<int>(l.missed)));
+    return words.join(QStringLiteral(" · "));
+  }
+  return {};
 }
 
 }  // namespace ignavo::app

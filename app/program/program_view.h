@@ -2,13 +2,17 @@
 #include <QLineEdit>
 #include <QMap>
 #include <QWidget>
+#include <map>
 #include <memory>
+#include <optional>
 
 #include "document/document.h"
 #include "format/bench_words.h"
 #include "format/wiring_language.h"
+#include "program/field_editor.h"
 #include "program/phrases/reading.h"
 #include "program/program_layout.h"
+#include "program/trial.h"
 #include "program/typing_card.h"
 #include "run/run_control.h"
 
@@ -42,15 +46,36 @@ class ProgramView : public QWidget {
   QStringList headsAbove(double y) const;
   TypingCard* card() const { return card_; }
   QLineEdit* whenBox() const { return when_; }
-  // What is drawn, and how a row of it is read out.
+  // What is drawn, and how a row of it is read out. Boxes in it are those at a zoom of 1.
   const ProgramPicture& picture() const { return picture_; }
+  QRectF shown(const QRectF& inPicture) const;
   QString spoken(const ProgramRow& row) const;
   QString troubleOf(const ProgramRow& row) const;
   bool isSelected(const ProgramRow& row) const;
+  // Of how its lane is: "waiting for Call button", "3 presses not seen"; empty while off.
+  QString stateOf(const ProgramRow& sign) const;
+  // Is that row, or what is folded away in it, being done just now?
+  bool runs(const ProgramRow& row) const;
+
+  static constexpr double leastZoom = 0.5, mostZoom = 2;
+  double zoom() const { return zoom_; }
+  void setZoom(double zoom);
+  // What was chosen, in the order of the program.
+  std::vector<std::string> selected() const;
+  // Is that field of a copy, and was it not touched since?
+  bool isFresh(const std::string& step, const std::string& path) const;
+  // A part of the bench is held over the program there: shows where its step would go.
+  void hoverPart(const std::string& part, QPointF at);
+  // It is let go there: the step that it suggests. False: none.
+  bool dropPart(const std::string& part, QPointF at);
+  void leavePart();
 
  Q_SIGNALS:
   void problem(const QString& sentence);
   void wantVisible(const QRectF& box);
+  // That alone is to be done at once. Its lane is left to whoever runs it.
+  void tryWanted(const Trial& trial);
+  void laidOut();
 
  protected:
   void paintEvent(QPaintEvent*) override;
@@ -59,6 +84,7 @@ class ProgramView : public QWidget {
   void mouseMoveEvent(QMouseEvent*) override;
   void mouseReleaseEvent(QMouseEvent*) override;
   void mouseDoubleClickEvent(QMouseEvent*) override;
+  void wheelEvent(QWheelEvent*) override;
   void leaveEvent(QEvent*) override;
   void keyPressEvent(QKeyEvent*) override;
   void contextMenuEvent(QContextMenuEvent*) override;
@@ -72,62 +98,110 @@ class ProgramView : public QWidget {
     bool operator==(const FieldRef&) const = default;
   };
   void relayout();
+  void placeBoxes();
   void findTroubles();
   const Program* program() const;
+  const Lane* lane(const std::string& id) const;
   const ProgramRow* rowAt(QPointF p) const;
   const ProgramRow* rowOf(const std::string& step) const;
   const Token* tokenOf(const FieldRef& field) const;
   QStringList pinNames() const;
   Vocabulary words() const { return benchWords(doc_.project(), doc_.nets(), board_); }
 
+  // How it looks (program_paint)
   void paintRail(QPainter& p, const RailPiece& piece) const;
+  void paintRow(QPainter& p, const ProgramRow& row) const;
   void paintSign(QPainter& p, const ProgramRow& row) const;
+  void paintBranch(QPainter& p, const ProgramRow& row) const;
+  void paintEmpty(QPainter& p, const ProgramRow& row) const;
+  void paintThread(QPainter& p, const ProgramRow& row) const;
+  void paintFolded(QPainter& p, const ProgramRow& row) const;
   void paintCard(QPainter& p, const ProgramRow& row) const;
-  void paintToken(QPainter& p, const Token& token, const ProgramRow& row, bool focused) const;
+  void paintDrop(QPainter& p) const;
+  void paintToken(QPainter& p, const Token& token, bool focused) const;
+  struct Note {
+    QString text;
+    QColor ink;
+    bool plain = false;  // no figure
+  };
+  Note noteOf(const ProgramRow& card) const;
+  Note noteOfSign(const ProgramRow& sign) const;
+  QString nowOf(const Step& fork) const;
+  QString wasText(const ProgramRow& row, const Token& token) const;
 
+  // Values in place (program_fields)
   void openField(const FieldRef& field);
   void openEditor(const FieldRef& field, const QString& text);
   void openEditorAt(const FieldRef& field, const QRectF& box, const QString& text);
   const SlotKind* slotOf(const std::string& owner, const std::string& key) const;
+  std::vector<std::string> inputsOfRun(const std::string& step) const;
   void typeSign(const std::string& lane);
   bool signReads();
-  void offerFor(QLineEdit* box);
-  void offerSigns(const QString& typed);
-  void commitWhen();
-  void ask(QLineEdit* box, const phrases::Question& question);
-  bool cardKey(QLineEdit* box, QKeyEvent* key);
-  void commit(QLineEdit* box);
-  bool addRead(const Reading& read, const QString& text);
-  bool beginOtherwise(const edits::StepPlace& place);
-  void goOnTyping(const edits::StepPlace& place, std::size_t added, QLineEdit* endBox);
-  void leaveInsert();
-  void closeInsert();
-  void showMended(const Reading& read, const edits::StepPlace& place);
   void closeEditor(bool keep);
   void editorChanged(const QString& text);
   void stepNumber(double direction);
+  void nextField(int direction);
+  bool onThread() const;
+  void removeOperator();
+  void openOperator(const QString& typed);
+  void commitOperator();
+
+  // Typing steps (program_typing)
+  QLineEdit* newBox(const QString& name);
+  void offerFor(QLineEdit* box);
+  void offerSigns(const QString& typed);
+  void offerOperators(const QString& typed);
+  void ask(QLineEdit* box, const phrases::Question& question);
+  bool cardKey(QLineEdit* box, QKeyEvent* key);
+  void commit(QLineEdit* box);
+  void commitWhen();
+  void commitBox(QLineEdit* box, const edits::StepPlace& place);
+  bool commitWiring(QLineEdit* box);
+  bool addRead(const Reading& read, const QString& text);
+  bool beginOtherwise(const edits::StepPlace& place);
+  void goOnTyping(const edits::StepPlace& place, std::size_t added, QLineEdit* endBox);
+  void openInsert();
+  void leaveInsert();
+  void closeInsert();
+  QRectF boxOfInsert() const;  // null: there is no such place any more
+  void showMended(const Reading& read, const edits::StepPlace& place);
+
+  // What is done to steps (program_edit)
+  edits::StepPlace placeForNew() const;
+  void insertSteps(Steps steps, const QString& name);
+  void selectNeighbour(int direction, bool more);
+  void selectOnly(const std::string& id);
+  void selectTo(const std::string& id);
+  void moveSelected(int direction);
+  void move(const std::vector<std::string>& ids, const edits::StepPlace& place);
+  void removeSelected();
+  void duplicateSelected(bool withFollowers = false);
+  void copySelected();
+  void paste();
+  void fold(const std::string& step, bool away);
+  void goInto(int direction);
+  void makeOwn();
+  void tryStep(const std::string& body = {});
+  std::vector<std::string> withFollowers(const std::string& step) const;
+  QString nameOf(const std::vector<std::string>& ids) const;
+  bool stepKey(QKeyEvent* e);
+
+  // Menus (program_menus)
   void pinMenu(const FieldRef& field);
   void contextMenu(QPoint global);
+  void stepMenu(QMenu* menu);
+  void signMenu(QMenu* menu, const std::string& lane);
   void offerPins(QMenu* menu, const std::function<void(const std::string&)>& chosen);
   void offerTriggers(QMenu* menu, const std::string& lane);
   void offerAgain(QMenu* menu, const Lane& lane);
-  std::vector<std::string> inputsOfRun(const std::string& step) const;
   void setTrigger(const std::string& lane, const Trigger& trigger);
   std::string likelyInput(const std::string& trigger) const;
-  void nextField(int direction);
-  void selectNeighbour(int direction);
-  void moveSelected(int direction);
-  void removeSelected();
-  void duplicateSelected();
-  void copySelected();
-  void paste();
-  void openInsert();
-  void insertSteps(Steps steps, const QString& name);
-  edits::StepPlace placeForNew() const;
-  QLineEdit* newBox(const QString& name);
-  void commitBox(QLineEdit* box, const edits::StepPlace& place);
-  static QString valueText(const LaneView::Value& value);
-  QString wasText(const ProgramRow& row, const Token& token) const;
+
+  // The mouse (program_mouse)
+  FieldRef fieldAt(const ProgramRow& row, QPointF at) const;
+  void pressRow(const ProgramRow& row, QMouseEvent* e);
+  void pointAt(QPointF at);
+  int gapAt(QPointF at, double left) const;
 
   Document& doc_;
   RunControl& run_;
@@ -135,23 +209,32 @@ class ProgramView : public QWidget {
   std::shared_ptr<const Project> project_;  // what the picture points into
   std::shared_ptr<const Project> atPowerOn_;
   ProgramPicture picture_;
+  double zoom_ = 1;
   int laidOutWidth_ = 0;
+  std::map<std::string, bool> folds_;        // by step, where it was asked for
   std::map<std::string, QString> troubles_;  // by step
   QMap<QString, QLineEdit*> ends_;
-  QLineEdit* editor_ = nullptr;
+  FieldEditor* editor_ = nullptr;
   bool editorEdited_ = false;
   FieldRef edited_;
   QLineEdit* when_ = nullptr;  // adds a lane
   QLineEdit* insert_ = nullptr;
   edits::StepPlace insertAt_;
+  QLineEdit* operator_ = nullptr;  // adds an operator to a thread
   TypingCard* card_ = nullptr;
-  QString mendedStep_;   // whose phrase had slips, until the next edit
-  QString mendedWords_;  // what they were taken as
+  QString mendedStep_;           // whose phrase had slips, until the next edit
+  QString mendedWords_;          // what they were taken as
+  std::vector<FieldRef> fresh_;  // of copies: what probably changes, until it is touched
+  std::vector<std::string> also_;  // chosen besides the selected step
+  std::string anchor_;             // from where they were chosen
   FieldRef focus_;
   FieldRef hover_;
+  std::string hoverLoop_;  // whose return is shown
   QPointF pressedAt_;
   std::string pressedStep_;
-  bool dragging_ = false;
+  bool pulled_ = false;  // by the dot on the rail: what follows comes along
+  std::vector<std::string> dragged_;
+  std::string part_;  // of the bench, held over the program
   QPointF dragAt_;
   int dropGap_ = -1;
 };

@@ -123,9 +123,6 @@ Shelf::Shelf(QWidget* parent) : QWidget(parent) {
 
   all_ = new QFrame(parent);
   all_->setObjectName(QStringLiteral("allSteps"));
-  all_->setStyleSheet(QStringLiteral("QFrame#allSteps { background: %1; border: 1px solid %2; "
-                                     "border-radius: 8px; }")
-                          .arg(theme().paper.name(), theme().edge.name()));
   all_->hide();
   auto* column = new QVBoxLayout(all_);
   column->setContentsMargins(10, 10, 10, 10);

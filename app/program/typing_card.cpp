@@ -43,7 +43,9 @@ void TypingCard::show(QLineEdit* box, const QString& question, std::pair<int, in
 }
 
 void TypingCard::follow() {
-  if (isVisible()) place();
+  if (!isVisible()) return;
+  if (box_ && box_->isVisible()) return place();
+  hide();
 }
 
 double TypingCard::questionHeight() const {
@@ -98,11 +100,12 @@ void TypingCard::mouseMoveEvent(QMouseEvent* e) {
 }
 
 void TypingCard::mousePressEvent(QMouseEvent* e) {
-  if (const int row = rowAt(e->position().y()); row >= 0)
-    Q_EMIT picked(QString(rows_[static_cast<std::size_t>(row)].phrase));
+  if (const int row = rowAt(e->position().y()); row >= 0 && box_)
+    Q_EMIT picked(box_, QString(rows_[static_cast<std::size_t>(row)].phrase));
 }
 
 void TypingCard::paintEvent(QPaintEvent*) {
+  if (!box_) return;
   const Theme& t = theme();
   QPainter p(this);
   p.setRenderHint(QPainter::Antialiasing);

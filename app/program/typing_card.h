@@ -1,5 +1,6 @@
 #pragma once
 #include <QLineEdit>
+#include <QPointer>
 #include <QWidget>
 #include <vector>
 
@@ -29,7 +30,7 @@ class TypingCard : public QWidget {
   void follow();
 
  Q_SIGNALS:
-  void picked(const QString& phrase);
+  void picked(QLineEdit* box, const QString& phrase);  // under that box
 
  protected:
   void paintEvent(QPaintEvent*) override;
@@ -41,7 +42,7 @@ class TypingCard : public QWidget {
   double questionHeight() const;
   void place();
 
-  QLineEdit* box_ = nullptr;
+  QPointer<QLineEdit> box_;  // lanes go, and their boxes with them
   QString question_;
   std::pair<int, int> word_{0, 0};
   std::vector<Row> rows_;

@@ -251,7 +251,10 @@ QString Theme::styleSheet() const {
     #cardPane { background: @card; }
     #tray { background: @tray; }
     QLabel[second="true"] { color: @ink2; font-size: 12.5px; }
-    #offer, #notice { background: @amberwash; }
+    #offer, #notice, QFrame#trialBar { background: @amberwash; }
+    QFrame#allSteps { background: @paper; border: 1px solid @edge; border-radius: 8px; }
+    QLabel#programHeads { background: @paper; border-bottom: 1px solid @line; }
+    QLabel#programProblem { color: @danger; font-weight: 500; }
     #notice { font-weight: 500; }
     #notice[bad="true"] { background: @dangerwash; }
   )");
@@ -262,7 +265,7 @@ QString Theme::styleSheet() const {
       put("@ink2", ink2), put("@ink", ink);
   put("@card", card), put("@line", line), put("@field", field), put("@paper", paper),
       put("@amberwash", amberWash);
-  put("@dangerwash", dangerWash), put("@edge", edge), put("@amber", amber), put("@good", good),
+  put("@dangerwash", dangerWash), put("@danger", danger), put("@edge", edge), put("@amber", amber), put("@good", good),
       put("@tray", tray);
   return s;
 }

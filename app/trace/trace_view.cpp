@@ -14,7 +14,7 @@ namespace ignavo::app {
 
 namespace {
 constexpr double spanLeast = 20e-6, spanMost = 86400;
-constexpr double markerTall = 9;
+constexpr double markerTall = 9, leastRow = 14;
 
 // "1.25 s", "340 ms", "12 µs" with as many digits as `step` needs.
 QString timeText(double seconds, double step) {
@@ -91,7 +91,8 @@ std::vector<TraceView::Row> TraceView::rows() const {
 QRectF TraceView::laneBox(int lane) const {
   const int n = std::max<int>(1, static_cast<int>(rows().size()));
   const double top = compact() ? 15 + markerTall : 46 + markerTall, bottom = height() - 6;
-  const double h = std::min(34.0, (bottom - top) / n);
+  // Never so low that nothing can be read; what has no room then is told of.
+  const double h = std::max(leastRow, std::min(34.0, (bottom - top) / n));
   return {plotLeft(), top + lane * h, plotRight() - plotLeft(), h};
 }
 
@@ -205,7 +206,7 @@ void TraceView::paintEvent(QPaintEvent*) {
   p.setFont(t.text(14, QFont::Bold));
   if (!compact()) p.drawText(QRectF(20, 8, 200, 20), Qt::AlignVCenter, tr("What the pins did"));
   const auto trace = run_.trace();
-  const auto list = rows();
+  auto list = rows();
   if (!trace || list.empty()) {
     p.setFont(t.text(13));
     p.setPen(t.ink2);
@@ -224,6 +225,15 @@ void TraceView::paintEvent(QPaintEvent*) {
     p.drawText(QRectF(166, 8, width() - 180, 20), Qt::AlignVCenter, what);
   }
   paintAxis(p);
+  const auto shown = static_cast<std::size_t>(
+      std::max(1.0, std::floor((height() - 4 - laneBox(0).top()) / laneBox(0).height())));
+  if (list.size() > shown) {
+    p.setFont(t.text(11));
+    p.setPen(t.ink2);
+    p.drawText(QRectF(20, compact() ? 1 : 28, plotLeft() - 40, 15), Qt::AlignVCenter,
+               tr("+ %n more", nullptr, static_cast<int>(list.size() - shown)));
+    list.resize(shown);
+  }
   const auto ghost = run_.ghost();
   for (std::size_t i = 0; i < list.size(); ++i) {
     const QRectF box = laneBox(static_cast<int>(i));

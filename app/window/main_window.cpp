@@ -9,7 +9,6 @@
 
 #include "check/evidence.h"
 #include "program/facts.h"
-#include "program/names_strip.h"
 #include "run/said_view.h"
 #include "theme/plain_words.h"
 #include "theme/text.h"
@@ -154,14 +153,18 @@ void MainWindow::connectPanes() {
     refreshBar();
     // Saving and restyling change nothing that the simulator looks at.
     const auto shown = run_.shown();
-    if (run_.isOn() && !(shown && *shown->project == doc_.project())) run_.adopt(doc_.shared());
+    if (trial_ && !doc_.project().step(trial_->step)) endTrial();
+    const auto runs = whatRuns();
+    if (run_.isOn() && !(shown && *shown->project == *runs)) run_.adopt(runs);
   });
   connect(&doc_, &Document::refused, this,
           [this](const QString& why) { say(tr("Not done: %1").arg(why), true); });
   connect(offer_, &OfferBar::answered, this, &MainWindow::answerOffer);
   connect(&doc_, &Document::checked, this, &MainWindow::refreshStates);
   connect(&run_, &RunControl::updated, this, &MainWindow::refreshTime);
+  connectProgram();
   connect(&run_, &RunControl::stateChanged, this, [this] {
+    if (!run_.isOn()) endTrial();
     bar_->power->setOn(run_.isOn());
     bar_->setPauseIcon(run_.isPaused());
     refreshTime();
@@ -297,28 +300,6 @@ void MainWindow::rememberSizes() {
   if (!isVisible()) return;
   sideSizes_[static_cast<int>(station_)] = sides_->sizes();
   belowSizes_[static_cast<int>(station_)] = upDown_->sizes();
-}
-
-void MainWindow::cyclePanes(int direction) {
-  QList<QWidget*> panes{bar_->line, bench_};
-  if (leftSide_->isVisible()) panes.insert(1, leftSide_->currentWidget());
-  panes << (right_->currentWidget() == program_ ? static_cast<QWidget*>(program_->view())
-                                                : right_->currentWidget());
-  // What it remembers stands above its lanes.
-  if (right_->currentWidget() == program_ && program_->names()->isVisible())
-    panes.insert(panes.size() - 1, program_->names());
-  panes << below_->currentWidget();
-  int at = 0;
-  for (int i = 0; i < panes.size(); ++i)
-    if (panes[i] == focusWidget() || panes[i]->isAncestorOf(focusWidget())) at = i;
-  for (int k = 1; k <= panes.size(); ++k) {
-    QWidget* next = panes[(at + direction * k + 2 * static_cast<int>(panes.size())) %
-                          static_cast<int>(panes.size())];
-    if (next->focusPolicy() & Qt::TabFocus) return next->setFocus(Qt::TabFocusReason);
-    for (QWidget* child : next->findChildren<QWidget*>())
-      if ((child->focusPolicy() & Qt::TabFocus) && child->isVisible() && child->isEnabled())
-        return child->setFocus(Qt::TabFocusReason);
-  }
 }
 
 void MainWindow::togglePower() {

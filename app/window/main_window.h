@@ -87,6 +87,12 @@ class MainWindow : public QMainWindow {
   void answerOffer(const QString& answer);
   void rememberSizes();
   void cyclePanes(int direction);
+  void connectProgram();
+  std::shared_ptr<const Project> whatRuns() const;
+  void tryStep(const Trial& trial);
+  void endTrial();
+  void runWhole();
+  void resetRun();
   void showEvidence(const Finding& finding);
   bool keyToProgram(const QKeyEvent& e);
   void letKeysGo();
@@ -127,6 +133,8 @@ class MainWindow : public QMainWindow {
   QMap<int, QList<int>> sideSizes_, belowSizes_;
   void keepSettings();
   bool nightChosen_ = false;
+  std::optional<Trial> trial_;  // what alone is done of the program
+  int trials_ = 0;
 
   std::unique_ptr<QSettings> settings_;
   std::unique_ptr<Recovery> recovery_;

@@ -124,7 +124,7 @@ void MainWindow::buildShortcuts() {
   onBench(
       Qt::Key_P, [this] { togglePower(); }, andOnIt);
   onBench(
-      Qt::Key_T, [this] { run_.reset(); }, andOnIt);
+      Qt::Key_T, [this] { resetRun(); }, andOnIt);
   onBench(
       Qt::Key_Period, [this] { run_.stepOnce(); }, andOnIt);
   onBench(QKeySequence(tr("Ctrl+D")), [this] { bench_->duplicateSelected(); });
@@ -140,7 +140,7 @@ void MainWindow::buildShortcuts() {
   connect(new QShortcut(QKeySequence(Qt::Key_F5), this), &QShortcut::activated, this,
           [this] { togglePower(); });
   connect(new QShortcut(QKeySequence(tr("Shift+F5")), this), &QShortcut::activated, this,
-          [this] { run_.reset(); });
+          [this] { resetRun(); });
   connect(new QShortcut(QKeySequence(Qt::Key_F6), this), &QShortcut::activated, this,
           [this] { cyclePanes(1); });
   connect(new QShortcut(QKeySequence(tr("Shift+F6")), this), &QShortcut::activated, this,

@@ -75,16 +75,15 @@ Runs runsOf(const Step& step, const std::string& key) {
   return Runs::again;
 }
 
-namespace {
-
-// Does anything in there leave the loop whose body this is?
-bool leavesThis(const Steps& steps) {
+bool leavesOutside(const Steps& steps) {
   return std::any_of(steps.begin(), steps.end(), [](const Step& s) {
     return leavesLoop(s) || std::any_of(s.bodies.begin(), s.bodies.end(), [&](const auto& body) {
-             return runsOf(s, body.first) != Runs::again && leavesThis(body.second);
+             return runsOf(s, body.first) != Runs::again && leavesOutside(body.second);
            });
   });
 }
+
+namespace {
 
 bool turns(const Step& step, StepKind::TurnsOff off) {
   const StepKind* kind = stepKind(step.kind);
@@ -96,7 +95,7 @@ bool turns(const Step& step, StepKind::TurnsOff off) {
 bool isEndless(const Step& step) {
   const StepKind* kind = stepKind(step.kind);
   const Steps* body = bodyOf(step, Runs::again);
-  return kind && kind->endless && !(body && leavesThis(*body));
+  return kind && kind->endless && !(body && leavesOutside(*body));
 }
 bool leavesLoop(const Step& step) { return turns(step, StepKind::TurnsOff::loop); }
 bool endsLane(const Step& step) { return turns(step, StepKind::TurnsOff::lane); }
@@ -115,7 +114,7 @@ bool takeNoTurn(const Steps& steps) {
 bool turnsOff(const Steps& steps) {
   bool ends = false;
   forEachStep(steps, [&](const Step& s) { ends = ends || endsLane(s); });
-  return ends || leavesThis(steps);
+  return ends || leavesOutside(steps);
 }
 const Expr* forkTestOf(const Step& step) {
   return bodyKey(step, Runs::ifSo).empty() ? nullptr : testOf(step);
@@ -222,8 +221,11 @@ bool isKept(const Trigger& trigger) {
   const TriggerKind* kind = triggerKind(trigger.on);
   return kind && kind->keeps != TriggerKind::Keeps::nothing;
 }
+std::string keptField(const Trigger& trigger) {
+  return isKept(trigger) ? triggerKind(trigger.on)->slots.back().key : std::string();
+}
 const Expr* keptOf(const Trigger& trigger) {
-  return isKept(trigger) ? trigger.field(triggerKind(trigger.on)->slots.back().key) : nullptr;
+  return isKept(trigger) ? trigger.field(keptField(trigger)) : nullptr;
 }
 const Expr* startTestOf(const Trigger& trigger) {
   const TriggerKind* kind = triggerKind(trigger.on);

@@ -33,6 +33,7 @@ bool endsLane(const Step& step);
 bool looksAgain(const Step& step);  // waits until its test holds
 // Is there nothing in there that takes a turn? Then going round through them takes one.
 bool takeNoTurn(const Steps& steps);
+bool leavesOutside(const Steps& steps);  // a loop that they stand in
 // Does anything in there end the lane, or leave a loop that stands outside?
 bool turnsOff(const Steps& steps);
 // The test of a step that goes one of two ways; null where it has no such.
@@ -72,6 +73,7 @@ Step settingVariable(const std::string& name, Expr value);
 
 // The expression that a lane without steps keeps something equal to; null: it has steps.
 const Expr* keptOf(const Trigger& trigger);
+std::string keptField(const Trigger& trigger);  // where it stands in the sign
 // The test that starts a lane each time it becomes true; null: something else does.
 const Expr* startTestOf(const Trigger& trigger);
 // Every so many seconds; nothing: something else starts it.

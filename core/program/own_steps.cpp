@@ -12,6 +12,7 @@ namespace ignavo {
 namespace {
 
 const std::string nothing;
+constexpr Say ownSay("program");
 
 // Replaces what reads a variable by an expression, and its name where it is changed.
 using Given = std::vector<std::pair<std::string, Expr>>;
@@ -273,6 +274,68 @@ Project withSign(Project project, const std::string& lane, Trigger sign) {
     }
   }
   return edits::ownStepsLast(std::move(project));
+}
+
+OwnStepMade makeOwnStep(Project project, const std::vector<std::string>& ids) {
+  OwnStepMade out{project, {}, {}, {}};
+  const std::vector<std::string> taken = edits::outermost(project, ids);
+  if (taken.empty()) {
+    out.problem = ownSay("Choose the steps that belong together first.");
+    return out;
+  }
+  const edits::StepPlace first = edits::placeOf(project, taken.front());
+  Steps steps;
+  for (std::size_t i = 0; i < taken.size(); ++i) {
+    edits::StepPlace expected = first;
+    expected.index += i;
+    if (!(edits::placeOf(project, taken[i]) == expected)) {
+      out.problem = ownSay("Only steps that follow each other can become one own step.");
+      return out;
+    }
+    steps.push_back(*project.step(taken[i]));
+  }
+  if (leavesOutside(steps)) {
+    out.problem = ownSay("These steps leave a loop around them; take the loop along.");
+    return out;
+  }
+  const Lane& around = *project.lane(first.lane);
+  const Program* program = nullptr;
+  for (const auto& held : project.programs)
+    for (const auto& lane : held->lanes)
+      if (lane->id == first.lane) program = &*held;
+  // A name that no other has.
+  Lane own;
+  for (const TriggerKind& kind : triggerKinds())
+    if (kind.own) own.trigger = newTrigger(kind);
+  const std::string stem = ownName(own);
+  for (int n = 2; ownStep(*program, ownName(own)); ++n)
+    own.trigger.setField(ownNameKey, Expr::of(stem + " " + std::to_string(n)));
+  own.steps = std::move(steps);
+  Step call;
+  for (const StepKind* kind : stepKinds())
+    if (kind->runsOwn) call = newStep(*kind);
+  call.setField(ownNameKey, Expr::of(ownName(own)));
+  // What the own step around it is given is handed on.
+  if (isOwn(around)) {
+    Expr names, given;
+    names.shape = given.shape = Expr::Shape::list;
+    for (const std::string& input : inputsOf(around)) {
+      names.args.emplace_back("", Expr::of(input));
+      given.args.emplace_back(input, Expr::readVariable(input));
+    }
+    own.trigger.setField(ownInputsKey, names);
+    call.setField(ownInputsKey, given);
+  }
+  const std::string board = program->board;
+  project = edits::addLane(edits::removeSteps(std::move(project), taken), board, std::move(own));
+  project = edits::insertSteps(std::move(project), first, {call});
+  for (const auto& held : project.programs)
+    if (held->board == board) out.lane = held->lanes.back()->id;
+  const Lane& lane = *project.lane(first.lane);
+  const Steps* list = first.parent.empty() ? &lane.steps : project.step(first.parent)->body(first.body);
+  out.call = (*list)[first.index].id;
+  out.project = std::move(project);
+  return out;
 }
 
 }  // namespace ignavo

@@ -4,6 +4,7 @@
 
 #include "program/expressions.h"
 #include "project/project.h"
+#include "text/message.h"
 
 // Own steps: named groups of steps with inputs. They stand in the program as lanes that nothing
 // starts but steps that run them, behind all other lanes.
@@ -37,6 +38,15 @@ Unfolded unfolded(const Program& program);
 
 // A step that runs an own step gives its inputs what it gave those of the same name, else 0.
 Project withInputs(Project project, const std::string& step);
+// The steps become an own step with a name that is free, and one step that runs it stands in their
+// place. They must lie behind each other, and leave no loop around them.
+struct OwnStepMade {
+  Project project;
+  std::string call;  // id of the step that runs it; empty: nothing was done
+  std::string lane;  // id of its steps
+  Message problem;
+};
+OwnStepMade makeOwnStep(Project project, const std::vector<std::string>& steps);
 // Another sign for a lane. Of an own step: wherever it is run, and its inputs in its steps, are
 // called so as well; inputs that are new are given 0.
 Project withSign(Project project, const std::string& lane, Trigger sign);

@@ -150,6 +150,7 @@ struct TriggerKind {
   bool endless = false;
   enum class Edge { none, rise, fall } edge = Edge::none;  // of the trigger's pin
   bool once = false;                                       // never again until the board restarts
+  std::string heading = {};     // drawn in its place, where what it keeps stands on a thread
   std::vector<SlotKind> slots;  // of the sign; the pin first, where it has one
   // What starts it besides: a test that becomes true, every so many seconds, or a key.
   enum class Starts : std::uint8_t { other, test, clock, key } starts = Starts::other;

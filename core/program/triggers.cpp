@@ -26,11 +26,12 @@ TriggerKind edge(const char* on, const char* sign, TriggerKind::Edge edge, const
   k.help = help;
   return k;
 }
-TriggerKind keeps(const char* on, const char* sign, TriggerKind::Keeps what,
+TriggerKind keeps(const char* on, const char* sign, const char* heading, TriggerKind::Keeps what,
                   std::vector<SlotKind> slots, const char* help) {
   TriggerKind k;
   k.on = on;
   k.sign = sign;
+  k.heading = heading;
   k.keeps = what;
   k.slots = std::move(slots);
   k.help = help;
@@ -65,6 +66,7 @@ const std::vector<TriggerKind>& triggerKinds() {
     none.shape = Expr::Shape::list;
     own.slots = {{ownNameKey, SlotKind::Type::name, "", Expr::of(std::string("ring")), 0, 0, 1},
                  {ownInputsKey, SlotKind::Type::names, "", none, 0, 0, 1, true}};
+    own.heading = "{step}[ · {inputs}]";
     own.own = true;
     own.help = "Steps under a name of your own, to be run from other lanes";
     return std::vector<TriggerKind>{
@@ -77,12 +79,12 @@ const std::vector<TriggerKind>& triggerKinds() {
         when,
         every,
         key,
-        keeps("follow", "Keep {pin} at {from}", Keeps::pin, {pinOfSign(), truthOfSign("from")},
+        keeps("follow", "Keep {pin} at {from}", "Keeps {pin} equal to", Keeps::pin, {pinOfSign(), truthOfSign("from")},
               "Keeps a pin equal to a condition, all the time"),
-        keeps("follow-level", "Keep the level of {pin} at {from}", Keeps::level,
+        keeps("follow-level", "Keep the level of {pin} at {from}", "Keeps the level of {pin} equal to", Keeps::level,
               {pinOfSign(), {"from", SlotKind::Type::number, "%", Expr::of(50.0), 0, 100, 5}},
               "Keeps a pin dimmed to a value, all the time"),
-        keeps("follow-variable", "Keep the variable {name} at {from}", Keeps::variable,
+        keeps("follow-variable", "Keep the variable {name} at {from}", "Keeps {name} equal to", Keeps::variable,
               {{variableKey, SlotKind::Type::variable, "", Expr::of(std::string()), 0, 0, 1},
                {"from", SlotKind::Type::any, "", Expr::of(0.0), 0, 0, 1}},
               "Keeps a variable equal to a value, all the time"),

@@ -231,31 +231,54 @@ Project changeStep(Project p, const std::string& id, const std::function<void(St
   return p;
 }
 
-Project moveStep(Project p, const std::string& id, StepPlace place) {
-  const Step* held = p.step(id);
-  const StepPlace from = placeOf(p, id);
-  if (!held || from.lane.empty()) return p;
-  bool inside = place.parent == id;
-  for (const auto& [key, body] : held->bodies)
-    forEachStep(body, [&](const Step& s) { inside = inside || s.id == place.parent; });
-  if (inside) return p;
-  const Step moved = *held;
-  if (from.lane == place.lane && from.parent == place.parent && from.body == place.body &&
-      from.index < place.index)
-    --place.index;
-  p = removeSteps(std::move(p), {id});
-  return insertSteps(std::move(p), place, {moved});
+std::vector<std::string> outermost(const Project& p, const std::vector<std::string>& ids) {
+  const std::set<std::string> wanted(ids.begin(), ids.end());
+  std::vector<std::string> out;
+  const std::function<void(const Steps&)> search = [&](const Steps& steps) {
+    for (const Step& s : steps)
+      if (wanted.count(s.id) != 0)
+        out.push_back(s.id);
+      else
+        for (const auto& [key, body] : s.bodies) search(body);
+  };
+  for (const auto& program : p.programs)
+    for (const auto& lane : program->lanes) search(lane->steps);
+  return out;
 }
 
-Project duplicateStep(Project p, const std::string& id, std::string* copyId) {
-  const Step* held = p.step(id);
-  if (!held) return p;
-  Steps copy{*held};
-  Ids(p).fill(copy, true);
-  if (copyId) *copyId = copy.front().id;
-  StepPlace place = placeOf(p, id);
+Project moveSteps(Project p, const std::vector<std::string>& ids, StepPlace place) {
+  const std::vector<std::string> moving = outermost(p, ids);
+  Steps moved;
+  std::size_t before = 0;
+  for (const std::string& id : moving) {
+    const Step& held = *p.step(id);
+    bool inside = place.parent == id;
+    for (const auto& [key, body] : held.bodies)
+      forEachStep(body, [&](const Step& s) { inside = inside || s.id == place.parent; });
+    if (inside) return p;
+    StepPlace from = placeOf(p, id);
+    const bool earlier = from.index < place.index;
+    from.index = place.index;
+    if (from == place && earlier) ++before;
+    moved.push_back(held);
+  }
+  place.index -= before;
+  p = removeSteps(std::move(p), moving);
+  return insertSteps(std::move(p), place, std::move(moved));
+}
+
+Project duplicateSteps(Project p, const std::vector<std::string>& ids,
+                       std::vector<std::string>* copies) {
+  const std::vector<std::string> held = outermost(p, ids);
+  if (held.empty()) return p;
+  Steps made;
+  for (const std::string& id : held) made.push_back(*p.step(id));
+  Ids(p).fill(made, true);
+  if (copies)
+    for (const Step& s : made) copies->push_back(s.id);
+  StepPlace place = placeOf(p, held.back());
   ++place.index;
-  return insertSteps(std::move(p), place, std::move(copy));
+  return insertSteps(std::move(p), place, std::move(made));
 }
 
 namespace {

@@ -39,11 +39,15 @@ StepPlace placeOf(const Project& p, const std::string& stepId);
 Project insertSteps(Project p, const StepPlace& place, Steps steps);
 Project removeSteps(Project p, const std::vector<std::string>& ids);
 Project changeStep(Project p, const std::string& id, const std::function<void(Step&)>& change);
-// Moves the step (with all that is inside it) to `place`, an index counted
-// before the move. A place inside the step itself changes nothing.
-Project moveStep(Project p, const std::string& id, StepPlace place);
-// A copy right behind the step; `copyId` receives the id of the copy.
-Project duplicateStep(Project p, const std::string& id, std::string* copyId = nullptr);
+// Those of the ids that stand in none of the others, in the order of the program; what names no step
+// is left out.
+std::vector<std::string> outermost(const Project& p, const std::vector<std::string>& ids);
+// Moves the steps (with all that is inside them, in the order of the program) to `place`, an index
+// counted before the move. A place inside one of them changes nothing.
+Project moveSteps(Project p, const std::vector<std::string>& ids, StepPlace place);
+// Copies right behind the last of the steps; `copies` receives their ids.
+Project duplicateSteps(Project p, const std::vector<std::string>& ids,
+                       std::vector<std::string>* copies = nullptr);
 
 // The expression inside a step at a path such as "test/a/pin", what stands in a list counted from 0
 // ("percent/from/1"); null if there is none.

@@ -155,7 +155,7 @@ class TestDrawing : public QObject {
       };
       const bool waits = kind.startsAgain();
       QCOMPARE(pieces(RailPiece::What::back), kind.endless ? 1 : 0);
-      QCOMPARE(pieces(RailPiece::What::stop), waits ? 1 : 0);
+      QCOMPARE(pieces(RailPiece::What::stop), waits || kind.own ? 1 : 0);
       for (const ProgramRow& row : picture.rows)
         if (row.what == ProgramRow::What::stop && kind.edge != TriggerKind::Edge::none)
           QCOMPARE(row.tokens.front().text,

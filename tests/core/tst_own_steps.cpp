@@ -474,6 +474,30 @@ class TestOwnSteps : public QObject {
     fresh.advance(second);
     QVERIFY(past.levels == fresh.snapshot().levels);
   }
+  // What was chosen goes below, and one step that runs it stands in its place.
+  void stepsBecomeAnOwnStep() {
+    const Project p = Bench().program(
+        "set d4 high\nrepeat 2 times\n  wait 0.1\n  leave\nflip d3\nset d4 low\n");
+    const Steps& steps = p.programs[0]->lanes[0]->steps;
+    OwnStepMade made = makeOwnStep(p, {steps[2].id, steps[1].id});
+    QVERIFY(!made.call.empty());
+    const auto& lanes = made.project.programs[0]->lanes;
+    QCOMPARE(textOf(lanes[0]->steps), std::string("set D4 high\nrun ring\nset D4 low\n"));
+    QCOMPARE(textOf(lanes[1]->steps), std::string("repeat 2 times\n  wait 0.1 s\n  leave the loop\nflip D3\n"));
+    QCOMPARE(lanes[1]->id, made.lane);
+    QVERIFY(made.project.step(made.call) == &lanes[0]->steps[1]);
+    // A second one gets another name.
+    made = makeOwnStep(made.project, {made.call});
+    QVERIFY2(made.problem.empty(), made.problem.text.c_str());
+    QCOMPARE(QString::fromStdString(textOf(made.project.programs[0]->lanes[0]->steps)),
+             QString("set D4 high\nrun \"ring 2\"\nset D4 low\n"));
+    // Not those that lie apart, nor what leaves the loop around it, nor nothing.
+    for (const std::vector<std::string>& ids : std::vector<std::vector<std::string>>{
+             {steps[0].id, steps[2].id}, {steps[1].body("steps")->at(1).id}, {}}) {
+      const OwnStepMade none = makeOwnStep(p, ids);
+      QVERIFY(none.call.empty() && !none.problem.empty() && none.project == p);
+    }
+  }
 };
 
 QTEST_GUILESS_MAIN(TestOwnSteps)

@@ -120,28 +120,36 @@ class TestProject : public QObject {
     const Steps& steps = p.programs[0]->lanes[0]->steps;
     const std::string lane = p.programs[0]->lanes[0]->id, set = steps[0].id, fork = steps[1].id,
                       first = steps[1].body("then")->at(0).id;
-    Project q = edits::moveStep(p, set, {lane, fork, "else", 1});
+    Project q = edits::moveSteps(p, {set}, {lane, fork, "else", 1});
     QCOMPARE(textOf(q.programs[0]->lanes[0]->steps),
              std::string(
                  "if D2 is high\n  wait 1 s\n  wait 2 s\notherwise\n  wait 3 s\n  set D4 high\n"));
-    q = edits::moveStep(q, set, {lane, {}, {}, 0});
+    q = edits::moveSteps(q, {set}, {lane, {}, {}, 0});
     QVERIFY(q == p);
     // Within one list: the index is counted before the move.
-    q = edits::moveStep(p, first, {lane, fork, "then", 2});
+    q = edits::moveSteps(p, {first}, {lane, fork, "then", 2});
     QCOMPARE(q.step(fork)->body("then")->at(1).id, first);
+    // Several at once stay in their order, wherever they stood.
+    q = edits::moveSteps(p, {first, set}, {lane, fork, "else", 0});
+    QCOMPARE(textOf(q.programs[0]->lanes[0]->steps),
+             std::string(
+                 "if D2 is high\n  wait 2 s\notherwise\n  set D4 high\n  wait 1 s\n  wait 3 s\n"));
+    q = edits::moveSteps(p, {set, fork}, {lane, {}, {}, 2});
+    QVERIFY(q == p);
+    QCOMPARE(edits::outermost(p, {first, "none", fork}), std::vector<std::string>{fork});
     // Into itself: nothing happens.
-    QVERIFY(edits::moveStep(p, fork, {lane, fork, "then", 0}) == p);
+    QVERIFY(edits::moveSteps(p, {fork}, {lane, fork, "then", 0}) == p);
   }
   void duplicatesGetFreshIds() {
     Project p = Bench().program("repeat 2 times\n  set D4 high\n");
-    std::string copy;
-    p = edits::duplicateStep(p, p.programs[0]->lanes[0]->steps[0].id, &copy);
+    std::vector<std::string> copies;
+    p = edits::duplicateSteps(p, {p.programs[0]->lanes[0]->steps[0].id}, &copies);
     std::set<std::string> ids;
     int count = 0;
     forEachStep(p.programs[0]->lanes[0]->steps, [&](const Step& s) { ids.insert(s.id), ++count; });
     QCOMPARE(count, 4);
     QCOMPARE(static_cast<int>(ids.size()), 4);
-    QCOMPARE(p.programs[0]->lanes[0]->steps[1].id, copy);
+    QCOMPARE(p.programs[0]->lanes[0]->steps[1].id, copies.at(0));
   }
   void removingABreadboardKeepsTheParts() {
     const Project p = edits::remove(beacon(), {"bb"});
