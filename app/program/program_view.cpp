@@ -299,10 +299,16 @@ QString ProgramView::stateOf(const ProgramRow& sign) const {
                             : tr("waiting for %1").arg(label.isEmpty() ? str(pin) : label));
     }
     if (l.over && kind->once) words << tr("done");
-    const bool presses = kind->edge != TriggerKind::Edge::none;
-    if (l.missed > 0)
-      words << (presses ? tr("%n presses not seen", nullptr, static_cast<int>(l.missed))
-                        : tr("%n times missed", nullptr, static_cast<int>(l.missed)));
+    // More than there were presses: contacts bounce.
+    const auto pressed =
+        std::count_if(run_.events().begin(), run_.events().end(),
+                      [](const Event& e) { return e.what == Event::What::press; });
+    const bool edges = kind->edge != TriggerKind::Edge::none;
+    const int missed = static_cast<int>(l.missed);
+    if (missed > 0)
+      words << (!edges              ? tr("%n times missed", nullptr, missed)
+                : missed <= pressed ? tr("%n presses not seen", nullptr, missed)
+                                    : tr("%n × not seen, bounces too", nullptr, missed));
     return words.join(QStringLiteral(" · "));
   }
   return {};
