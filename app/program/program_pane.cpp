@@ -154,7 +154,7 @@ ProgramPane::ProgramPane(Document& document, RunControl& run, QWidget* parent)
   auto* copy = new QPushButton(tr("Copy all"), text_);
   copy->setObjectName(QStringLiteral("copyCode"));
   connect(copy, &QPushButton::clicked, this,
-          [this] { QApplication::clipboard()->setText(code_->toPlainText()); });
+          [this] { QApplication::clipboard()->setText(code_->wholeText()); });
   textColumn->addWidget(copy, 0, Qt::AlignLeft);
   auto* rails = new QWidget(split);
   auto* beside = new QHBoxLayout(rails);

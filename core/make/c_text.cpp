@@ -79,6 +79,11 @@ CProgram::Needs CProgram::needs() const {
 }
 
 CText CProgram::write() {
+  line("/* " + commentSafe(project_.title) + " */");
+  int from = c_.count() + 1;
+  const auto machinery = [&] {
+    if (c_.count() >= from) c_.out().machinery.push_back({from, c_.count()});
+  };
   header();
   if (turns_) line("static uint32_t turn;  /* of 250 microseconds, since power came on */\n");
   for (const auto& lines : cHelpers(needs_.helpers)) {
@@ -91,11 +96,16 @@ CText CProgram::write() {
   }
   pins_.functions(c_);
   const std::vector<std::string> named = names_.declarations();
-  for (const std::string& text : named) line(text);
-  if (!named.empty()) line("");
+  if (!named.empty()) {
+    machinery();
+    for (const std::string& text : named) line(text);
+    line("");
+    from = c_.count() + 1;
+  }
   if (talks_) writeLine(c_, chip_, keys_, needs_.helpers, needs_.texts);
   pins_.prepare(c_, needs_.outputs);
   pins_.startTimers(c_, turns_);
+  machinery();
   if (turns_)
     inTurns();
   else
@@ -104,7 +114,6 @@ CText CProgram::write() {
 }
 
 void CProgram::header() {
-  line("/* " + commentSafe(project_.title) + " */");
   line(fmt::format("#define F_CPU {}UL  /* the chip runs at {} MHz */", chip_.hertz,
                    chip_.hertz / 1000000));
   if (turns_) line("#include <avr/interrupt.h>");

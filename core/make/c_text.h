@@ -15,6 +15,12 @@ struct CText {
     int last = 0;
   };
   std::vector<Span> spans;  // outer steps before inner ones
+  // What only knows the chip: headers, pins, clock, helpers. The program itself is the rest.
+  struct Lines {
+    int first = 0, last = 0;
+    bool operator==(const Lines&) const = default;
+  };
+  std::vector<Lines> machinery;
 };
 
 // Plain C for avr-gcc and avr-libc. One lane gives straight structured code,

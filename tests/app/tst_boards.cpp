@@ -26,7 +26,7 @@ class TestBoards : public QObject, protected OpenedWindow {
     QTest::mouseClick(bench(), Qt::LeftButton, {}, bench()->screenOf(at).toPoint());
     QApplication::processEvents();
   }
-  QString text() { return window_->findChild<CodeView*>()->toPlainText(); }
+  QString text() { return window_->findChild<CodeView*>()->wholeText(); }
 
  private Q_SLOTS:
   void initTestCase() { lookAsInDaylight(); }

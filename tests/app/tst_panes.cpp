@@ -7,6 +7,7 @@
 #include <QPushButton>
 #include <QTextBlock>
 #include <QToolButton>
+#include <QClipboard>
 #include <QtTest>
 #include <cmath>
 #include <set>
@@ -353,7 +354,31 @@ class TestPanes : public QObject, protected OpenedWindow {
     cursor.clearSelection();
     code->setTextCursor(cursor);
     QCOMPARE(doc().selectedStep(), QString("s7"));
-    QVERIFY(code->toPlainText() == QString::fromStdString(cText(doc().project(), "b1").text));
+    const QString all = QString::fromStdString(cText(doc().project(), "b1").text);
+    QVERIFY(code->wholeText() == all);
+    QTest::mouseClick(child<QPushButton>("copyCode"), Qt::LeftButton);
+    QVERIFY(QApplication::clipboard()->text() == all);
+    // The program comes first; what knows the chip is one line until it is asked for.
+    const auto shown = [&] { return code->toPlainText(); };
+    QVERIFY(!shown().contains("PORTD") && shown().contains("set_D5(HIGH)"));
+    QVERIFY2(shown().contains("lines that know the chip"), qPrintable(shown()));
+    code->setFocus();
+    code->setTextCursor(code->document()->find("lines that know"));
+    QTextCursor there = code->textCursor();
+    there.clearSelection();
+    code->setTextCursor(there);
+    QTest::keyClick(code, Qt::Key_Return);
+    QVERIFY(shown().contains("PORTD |= _BV(3)"));
+    QTest::mouseClick(code->viewport(), Qt::LeftButton, {}, code->cursorRect().center());
+    QVERIFY(!shown().contains("PORTD"));
+    // Beneath what is open, too, a line belongs to its step.
+    QTest::keyClick(code, Qt::Key_Return);
+    QTextCursor low(code->document()->find("set_D5(LOW)"));
+    low.clearSelection();
+    code->setTextCursor(low);
+    QCOMPARE(doc().selectedStep(), QString("s4"));
+    doc().selectStep("s7");
+    QVERIFY(code->extraSelections().front().cursor.block().text().contains("set_D5(HIGH)"));
   }
   void aLaneForEachPressIsMadeChangedAndMended() {
     window_->openDemo("ferry-call-bell");
