@@ -20,6 +20,7 @@ namespace ignavo::app {
 namespace {
 
 constexpr double rowHeight = 36, margin = 20, gap = 24, cellHeight = 26, cellWidth = 44;
+constexpr double readWidth = 110;  // for the cell of a list that was read last
 constexpr double nowWidth = 90;  // room for what a variable holds now
 
 QString valueName(const VariableView& v) {
@@ -148,7 +149,6 @@ double NamesStrip::layOut(double width, std::vector<Place>* places, std::vector<
          tr("list %1, %n items", nullptr, static_cast<int>(l.items.size())).arg(str(l.name)),
          {}},
         left, called);
-    if (tags) tags->push_back({true, index, left, y, left + called});
     for (std::size_t k = 0; k < l.items.size(); ++k) {
       const QString text = itemText(l.items[k]);
       const double wide = cellOf(l.items[k]);
@@ -162,6 +162,9 @@ double NamesStrip::layOut(double width, std::vector<Place>* places, std::vector<
            {}},
           at, wide - 2);
     }
+    // There stands which one was read last.
+    const double behind = take(readWidth);
+    if (tags) tags->push_back({true, index, left, y, behind});
     x += gap;
   }
   return y + rowHeight;
@@ -177,6 +180,35 @@ QString NamesStrip::nowText(const Place& place) const {
   return {};
 }
 
+std::optional<int> NamesStrip::readAt(int list) const {
+  const auto shown = run_.shown();
+  const Program* held = program();
+  if (!shown || !shown->powered || !held) return std::nullopt;
+  for (const ListRead& read : shown->reads)
+    if (read.board == doc_.board() &&
+        read.list == held->lists[static_cast<std::size_t>(list)].name)
+      return read.position;
+  return std::nullopt;
+}
+
+// Behind a list: which item was read last; of a position that it has not, a cell of its own.
+void NamesStrip::paintRead(QPainter& p, const Tag& tag) const {
+  const std::optional<int> at = tag.list ? readAt(tag.index) : std::nullopt;
+  if (!at) return;
+  const Theme& t = theme();
+  const auto many = program()->lists[static_cast<std::size_t>(tag.index)].items.size();
+  const bool there = *at >= 1 && *at <= static_cast<int>(many);
+  const QRectF box(tag.right + 6, tag.top + 5, readWidth - 10, cellHeight);
+  p.setFont(there ? t.mono(11.5) : t.text(11, QFont::Medium));
+  p.setPen(there ? t.ink2 : t.warning);
+  p.drawText(box.adjusted(there ? 0 : 6, 0, 0, 0), Qt::AlignVCenter | Qt::AlignLeft,
+             there ? tr("read: %1").arg(*at) : tr("%1: there are %2").arg(*at).arg(many));
+  if (there) return;
+  p.setPen(QPen(t.warning, 1.4, Qt::DashLine));
+  p.setBrush(Qt::NoBrush);
+  p.drawRoundedRect(box.adjusted(0.5, 0.5, -0.5, -0.5), 3, 3);
+}
+
 void NamesStrip::paintEvent(QPaintEvent*) {
   const Theme& t = theme();
   QPainter p(this);
@@ -185,6 +217,7 @@ void NamesStrip::paintEvent(QPaintEvent*) {
   p.setPen(QPen(t.line, 1));
   p.drawLine(QPointF(0, 0.5), QPointF(width(), 0.5));
   p.drawLine(QPointF(0, height() - 0.5), QPointF(width(), height() - 0.5));
+  for (const Tag& tag : tags_) paintRead(p, tag);
   for (std::size_t i = 0; i < places_.size(); ++i) {
     const Place& place = places_[i];
     const bool cell = place.item >= 0, named = !cell && !place.start;
@@ -221,8 +254,9 @@ void NamesStrip::paintEvent(QPaintEvent*) {
       }
     } else {
       const QString now = nowText(place);
-      p.setPen(QPen(t.edge, 1));
-      p.setBrush(t.field);
+      const bool read = readAt(place.index) == place.item + 1;
+      p.setPen(QPen(read ? t.amber : t.edge, read ? 2 : 1));
+      p.setBrush(read ? t.amberWash : t.field);
       p.drawRoundedRect(place.box.adjusted(0.5, 0.5, -0.5, -0.5), 3, 3);
       p.setFont(t.text(11));
       p.setPen(t.ink2);

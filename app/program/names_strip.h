@@ -1,6 +1,7 @@
 #pragma once
 #include <QScrollArea>
 #include <QWidget>
+#include <optional>
 #include <vector>
 
 #include "document/document.h"
@@ -35,6 +36,8 @@ class NamesStrip : public QWidget {
   QLineEdit* editor() const { return editor_; }
   // What stands under a place: what it holds now; empty while the power is off.
   QString nowText(const Place& place) const;
+  // The position of a list that was read last; nothing while none was.
+  std::optional<int> readAt(int list) const;
   // A new one, with a name that is free, open to be typed over.
   void addVariable();
   void addList();
@@ -59,9 +62,10 @@ class NamesStrip : public QWidget {
   struct Tag {
     bool list = false;
     int index = 0;
-    double left = 0, top = 0, right = 0;
+    double left = 0, top = 0, right = 0;  // of a list: behind its items
   };
   const Program* program() const;
+  void paintRead(QPainter& p, const Tag& tag) const;
   void fill();
   double layOut(double width, std::vector<Place>* places, std::vector<Tag>* tags) const;
   void go(int to);

@@ -78,6 +78,14 @@ struct VariableView {
   bool operator==(const VariableView&) const = default;
 };
 
+// Which item of a list was asked for last, from 1; where there is none such, as it was asked.
+struct ListRead {
+  std::string board;  // id
+  std::string list;
+  int position = 0;
+  bool operator==(const ListRead&) const = default;
+};
+
 // Something that a program did that its learner should know; it went on.
 struct ProgramFault {
   NumberFault what = NumberFault::wrapped;
@@ -92,6 +100,7 @@ Message sentence(const ProgramFault& fault);
 struct ProcessorView {
   std::vector<ProgramFault> faults;     // the first of each kind of each step, in order of time
   std::vector<VariableView> variables;  // as they were declared, lists after variables
+  std::vector<ListRead> reads;
   std::vector<LaneView> lanes;
   std::map<std::string, std::int64_t> stepCounts;  // how often each step was done
   std::map<std::string, bool> forks;               // step id of an if -> taken

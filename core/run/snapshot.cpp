@@ -62,6 +62,8 @@ Snapshot snapshotOf(Run& run) {
         .show(run, run.fed(static_cast<int>(b)), view);
     for (ProgramFault& fault : view.faults)
       if (fault.board.empty()) fault.board = run.model->project->boards[b].id;
+    for (ListRead& read : view.reads)
+      if (read.board.empty()) read.board = run.model->project->boards[b].id;
     for (VariableView& variable : view.variables)
       if (variable.board.empty()) variable.board = run.model->project->boards[b].id;
   }
@@ -70,6 +72,7 @@ Snapshot snapshotOf(Run& run) {
   s.faults = std::move(view.faults);
   s.forks = std::move(view.forks);
   s.variables = std::move(view.variables);
+  s.reads = std::move(view.reads);
   return s;
 }
 

@@ -31,6 +31,7 @@ struct Snapshot {
   std::map<std::string, bool> forks;    // step id of an if -> taken
   std::vector<ProgramFault> faults;     // board after board
   std::vector<VariableView> variables;  // likewise
+  std::vector<ListRead> reads;          // likewise
 };
 
 // Of a run as it stands. Not const: the circuit remembers what it solves.

@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cassert>
+#include <limits>
 #include <map>
 
 #include "program/said.h"
@@ -14,6 +15,8 @@
 namespace ignavo {
 
 namespace {
+
+constexpr std::int32_t neverAsked = std::numeric_limits<std::int32_t>::min();
 
 Cell popped(std::vector<Cell>& stack) {
   const Cell v = stack.back();
@@ -77,6 +80,7 @@ void StepProcessor::start(Nanoseconds moment) {
   }
   memory_.clear();
   for (const MemoryCell& cell : program_->memory) memory_.push_back(cell.start);
+  asked_.assign(memory_.size(), neverAsked);
   moments_.assign(program_->moments.size(), untimed);
   held_.assign(program_->keys.size(), 0);
   turns_ = 0;
@@ -158,9 +162,11 @@ bool StepProcessor::perform(const Instruction& i, Lane& l, PinAccess& pins, Nano
       at(memory_, i.arg) = i.plain ? i.value : l.stack.back();
       if (!i.plain && !i.stays) l.stack.pop_back();
       break;
-    case OpCode::item:
-      l.stack.push_back(at(memory_, i.arg + place(i, wholeTaken(i, l.stack), now)));
+    case OpCode::item: {
+      const std::int32_t position = at(asked_, i.arg) = wholeTaken(i, l.stack);
+      l.stack.push_back(at(memory_, i.arg + place(i, position, now)));
       break;
+    }
     case OpCode::storeItem: {
       const std::int32_t position = popped(l.stack).whole();
       at(memory_, i.arg + place(i, position, now)) = popped(l.stack);
@@ -344,6 +350,7 @@ void StepProcessor::show(PinAccess& pins, Nanoseconds now, bool running, Process
     if (cell.of == MemoryCell::Of::state) continue;
     if (cell.type == ValueType::text) view.text = program_->texts[memory_[c].bits];
     out.variables.push_back(std::move(view));
+    if (asked_[c] != neverAsked) out.reads.push_back({{}, cell.name, asked_[c]});
   }
   for (std::size_t s = 0; s < counts_.size(); ++s) {
     out.stepCounts[program_->steps[s]] += counts_[s];

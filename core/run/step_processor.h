@@ -77,6 +77,7 @@ class StepProcessor : public Processor {
   std::vector<Lane> lanes_;
   std::vector<std::int64_t> counts_;   // how often each step ran
   std::vector<Cell> memory_;           // variables, lists
+  std::vector<std::int32_t> asked_;    // per list, at its first cell: the position read last
   std::vector<std::int64_t> moments_;  // of signal operators, as turns since power-on
   std::vector<std::uint8_t> held_;     // the program's keys
   std::int64_t turns_ = 0;             // since then, up to this one

@@ -380,6 +380,22 @@ class TestRun : public QObject {
     QCOMPARE(parts(0), QString("if/on/of=1, if/on=1, if=1, =70"));
     QCOMPARE(parts(1), QString("a=1, =0"));
   }
+  // Which item of a list was asked for last, also one that is not there.
+  void readsOfListsAreShown() {
+    Kernel k(shared(beacon()
+                        .name("list levels is 90, 70, 50")
+                        .name("variable n is 0")
+                        .lane("always", "add 1 to n\ndim d9 to item n of levels\nwait 1")));
+    const auto reads = [&] {
+      const Snapshot now = k.snapshot();
+      return now.reads.size() == 1 && now.reads[0].list == "levels" ? now.reads[0].position : -99;
+    };
+    QCOMPARE(reads(), -99);
+    for (const int expected : {1, 2, 3, 4, 5}) {
+      k.advance(expected * second - second / 2);
+      QCOMPARE(reads(), expected);
+    }
+  }
   void oneStepIsOneStep() {
     Kernel k(shared(beacon().program(blink)));
     using What = Kernel::Stepped::What;
