@@ -38,19 +38,7 @@ BenchView::BenchView(Document& document, RunControl& run, QWidget* parent)
   damage_ = new DamageCard(doc_, run_, this);
   setMouseTracking(true);
   setFocusPolicy(Qt::StrongFocus);
-  connect(&doc_, &Document::changed, this, [this] {
-    if (mode_ != Mode::placing && mode_ != Mode::wiring && mode_ != Mode::turningKnob &&
-        mode_ != Mode::pressing)
-      letGo();
-    dropProposal();
-    preview_.reset();
-    poseReading_.reset();
-    poseState_.reset();
-    callOut_ = {};
-    circuit_.reset();
-    solveRest();
-    invalidate();
-  });
+  connect(&doc_, &Document::changed, this, &BenchView::followDocument);
   connect(&doc_, &Document::checked, this, qOverload<>(&QWidget::update));
   connect(&doc_, &Document::boardChosen, this, qOverload<>(&BenchView::update));
   connect(&doc_, &Document::selectionChanged, this, [this] {
@@ -74,6 +62,32 @@ BenchView::BenchView(Document& document, RunControl& run, QWidget* parent)
     pulseSockets_.clear();
     update();
   });
+}
+
+void BenchView::followDocument() {
+  // Most edits of a program leave what lies on the bench as it is. Where the very same project is
+  // told of again, it is to be drawn anew: in other colours.
+  const auto before = std::exchange(drawn_, doc_.shared());
+  const bool same = before && before != drawn_ && before->parts == drawn_->parts && before->wires == drawn_->wires &&
+                    before->boards == drawn_->boards && before->breadboards == drawn_->breadboards;
+  const bool shows = proposal_ || preview_ || poseReading_ || !callOut_.words.isEmpty() ||
+                     run_.isOn() || style_ == Style::tinted;
+  if (same && mode_ == Mode::idle && !shows) return circuit_.reset();
+  if (mode_ != Mode::placing && mode_ != Mode::wiring && mode_ != Mode::turningKnob &&
+      mode_ != Mode::pressing)
+    letGo();
+  dropProposal();
+  preview_.reset();
+  poseReading_.reset();
+  poseState_.reset();
+  callOut_ = {};
+  circuit_.reset();
+  solveRest();
+  if (same)
+    refreshHover();
+  else
+    invalidate();
+  update();
 }
 
 void BenchView::invalidate() {

@@ -240,6 +240,7 @@ class BenchView : public QWidget {
   QString partTypeOf(const std::string& id) const;
   void setHint(const QString& hint);
   void refreshHover();
+  void followDocument();
   void solveRest();
   void moveSelection(int dx, int dy);
   void moveCursor(int dx, int dy);
@@ -263,6 +264,7 @@ class BenchView : public QWidget {
 
   QPointF mouse_{-1000, -1000}, pressedAt_;
   Hit hover_, grabbed_;
+  std::shared_ptr<const Project> drawn_;
   bool dragging_ = false;
   bool outside_ = false;  // a part is dragged beyond the edge
   QString hint_;

@@ -61,7 +61,14 @@ void ProgramView::addKind(const std::string& kind) {
       if (run.step) step = *run.step;
     }
   }
-  insertSteps({step}, tr("add “%1”").arg(str(k->label)));
+  const QString name = tr("add “%1”").arg(str(k->label));
+  if (!insert_) return insertSteps({step}, name);
+  // Where a box is open it goes there, and the box goes on behind it.
+  const edits::StepPlace place = insertAt_;
+  closeInsert();
+  doc_.edit(name, declareNames(edits::assignIds(edits::insertSteps(doc_.project(), place, {step})),
+                               board_));
+  goOnTyping(place, 1, nullptr);
 }
 
 void ProgramView::addLane(const std::string& trigger) {

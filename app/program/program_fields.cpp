@@ -207,8 +207,9 @@ void ProgramView::stepNumber(double direction) {
   const Expr* now = edits::exprAt(doc_.project(), field.step, field.path);
   if (!now || now->shape != Expr::Shape::number) return;
   const SlotKind* slot = slotOf(field.step, field.path);
-  // Fine steps for small numbers.
+  // Fine steps for small numbers, by way of the quarters that people want.
   double by = slot ? slot->stepBy : 1;
+  if (slot && slot->stepBy < 1 && now->number <= 5 * slot->stepBy + 1e-9) by /= 2;
   while (by > 1e-6 && by >= now->number && now->number > 0 && slot && slot->stepBy < 1) by /= 10;
   double next = std::round((now->number + direction * by) / by) * by;
   next = std::round(next * 1e9) / 1e9;

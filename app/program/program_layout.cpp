@@ -17,8 +17,8 @@ namespace {
 
 class Builder {
  public:
-  Builder(double width, const PinNamer& namer, const Folding& folded)
-      : whole_(width), tokens_(namer), folded_(folded) {}
+  Builder(double width, const PinNamer& namer, const Folding& folded, TokenCache* cache)
+      : whole_(width), tokens_(namer, cache), folded_(folded) {}
 
   ProgramPicture build(const Program& program) {
     std::vector<const Lane*> lanes, own;
@@ -469,7 +469,7 @@ class Builder {
     const double room = right - 8;
     for (Token& t : row.tokens) {
       // Names may be elided, pins and values never.
-      double w = tokens_.widthOf(t);
+      double w = t.box.width();
       if (t.what == Token::What::label) w = std::min(w, std::max(40.0, (room - left) * 0.5));
       if (x + w > room && x > left + 40) {
         x = left + 28;
@@ -502,8 +502,8 @@ bool foldsByItself(const Step& step, int level) {
 }
 
 ProgramPicture layOutProgram(const Program& program, double width, const PinNamer& namer,
-                             const Folding& folded) {
-  return Builder(width, namer, folded).build(program);
+                             const Folding& folded, TokenCache* cache) {
+  return Builder(width, namer, folded, cache).build(program);
 }
 
 }  // namespace ignavo::app

@@ -22,6 +22,7 @@ struct Token {
     return what == What::pin || what == What::value || what == What::level ||
            what == What::condition || what == What::knot;
   }
+  bool operator==(const Token&) const = default;
 };
 
 // One row of a lane's drawing.
@@ -78,15 +79,17 @@ struct ProgramPicture {
 
 using PinNamer = std::function<QString(const std::string& pin)>;
 
+class TokenCache;
 // Is all that is inside a step folded away? `level` counts the bodies around it.
 using Folding = std::function<bool(const Step& step, int level)>;
 // What is so deep that its cards would have no room.
 bool foldsByItself(const Step& step, int level);
 
 // Lays out a program in `width` pixels: lanes below each other, or beside each other where each has
-// room; own steps below all others. Pure: the same program gives the same picture.
+// room; own steps below all others. Pure: the same program gives the same picture; with a cache it
+// only gives it sooner.
 ProgramPicture layOutProgram(const Program& program, double width, const PinNamer& namer,
-                             const Folding& folded = foldsByItself);
+                             const Folding& folded = foldsByItself, TokenCache* cache = nullptr);
 
 namespace rail {
 constexpr double base = 44, indent = 20, cardGap = 18, rowHeight = 28, rowGap = 6, fork = 8;

@@ -28,8 +28,11 @@ ProgramOverview::ProgramOverview(ProgramView* view, QScrollArea* scroll, Documen
 }
 
 void ProgramOverview::look() {
-  setVisible(view_->picture().height * view_->zoom() >
-             longerThan * scroll_->viewport()->height());
+  const bool isLong =
+      view_->picture().height * view_->zoom() > longerThan * scroll_->viewport()->height();
+  // Both take their room at once.
+  scroll_->setVerticalScrollBarPolicy(isLong ? Qt::ScrollBarAlwaysOn : Qt::ScrollBarAsNeeded);
+  setVisible(isLong);
   update();
 }
 

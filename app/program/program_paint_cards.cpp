@@ -106,9 +106,7 @@ ProgramView::Note ProgramView::noteOfSign(const ProgramRow& row) const {
     return {tr("▲ Which pin? Click on it."), t.warning, true};
   if (const auto wrong = troubles_.find(row.lane); wrong != troubles_.end())
     return {QStringLiteral("▲ ") + wrong->second, t.warning, true};
-  for (const Finding& f : doc_.check().findings)
-    if (!f.meant && std::find(f.steps.begin(), f.steps.end(), row.lane) != f.steps.end())
-      return {finding(f), t.severity(f.severity), true};
+  if (const Finding* f = findingOf(row.lane)) return {finding(*f), t.severity(f->severity), true};
   if (row.own) {
     int uses = 0;
     const Program* held = program();
@@ -208,13 +206,8 @@ void ProgramView::paintFolded(QPainter& p, const ProgramRow& row) const {
   bool wrong = false;
   for (const auto& [key, body] : row.step->bodies)
     forEachStep(body, [&](const Step& s) {
-      wrong = wrong || troubles_.count(s.id) != 0 ||
-              std::any_of(doc_.check().findings.begin(), doc_.check().findings.end(),
-                          [&](const Finding& f) {
-                            return !f.meant && f.severity != Severity::note &&
-                                   std::find(f.steps.begin(), f.steps.end(), s.id) !=
-                                       f.steps.end();
-                          });
+      const Finding* found = findingOf(s.id);
+      wrong = wrong || troubles_.count(s.id) != 0 || (found && found->severity != Severity::note);
     });
   p.setPen(QPen(running ? t.amber : t.edge, running ? 2 : 1));
   p.setBrush(running ? t.amberWash : t.tray);
@@ -297,10 +290,7 @@ ProgramView::Note ProgramView::noteOf(const ProgramRow& row) const {
   if (mendedStep_ == str(id)) note.text = tr("read as “%1”").arg(mendedWords_);
   const bool running = runs(row);
   const auto wrong = troubles_.find(id);
-  const auto found = std::find_if(
-      doc_.check().findings.begin(), doc_.check().findings.end(), [&](const Finding& f) {
-        return !f.meant && std::find(f.steps.begin(), f.steps.end(), id) != f.steps.end();
-      });
+  const Finding* found = findingOf(id);
   if (running) {
     Nanoseconds left = 0;
     for (const LaneView& l : run_.shown()->lanes)
@@ -310,7 +300,7 @@ ProgramView::Note ProgramView::noteOf(const ProgramRow& row) const {
             t.ink, false};
   } else if (wrong != troubles_.end()) {
     note = {QStringLiteral("▲ ") + wrong->second, t.warning, true};
-  } else if (found != doc_.check().findings.end()) {
+  } else if (found) {
     note = {finding(*found), t.severity(found->severity), true};
   } else if (isFork(*row.step) && run_.shown()) {
     note = {nowOf(*row.step), t.ink2, false};

@@ -60,7 +60,7 @@ ProgramPane::ProgramPane(Document& document, RunControl& run, QWidget* parent)
   shelf_ = new Shelf(this);
   connect(shelf_, &Shelf::kindPicked, this, [this](const std::string& kind) {
     view_->addKind(kind);
-    view_->setFocus();
+    if (!view_->isTyping()) view_->setFocus();
   });
   connect(shelf_, &Shelf::groupPicked, this,
           [this](const QString& phrase) { view_->beginGroup(phrase); });

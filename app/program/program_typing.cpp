@@ -1,3 +1,4 @@
+#include <QApplication>
 #include <QKeyEvent>
 #include <algorithm>
 #include <utility>
@@ -6,6 +7,7 @@
 #include "program/facts.h"
 #include "program/names.h"
 #include "program/program_view.h"
+#include "program/shelf.h"
 #include "program/signals.h"
 #include "program/step_tokens.h"
 #include "program/words.h"
@@ -35,7 +37,9 @@ bool ProgramView::eventFilter(QObject* watched, QEvent* event) {
   if (event->type() == QEvent::FocusOut) {
     card_->hide();
     // One in which nothing was typed goes when it is left.
-    const bool popup = static_cast<QFocusEvent*>(event)->reason() == Qt::PopupFocusReason;
+    bool popup = static_cast<QFocusEvent*>(event)->reason() == Qt::PopupFocusReason;
+    for (const QWidget* w = QApplication::focusWidget(); w; w = w->parentWidget())
+      popup = popup || w->property(keepsBoxOpen).toBool();
     if (!popup && box->text().isEmpty() && box == insert_) closeInsert();
     if (!popup && box == operator_) openOperator(QString());
     return false;

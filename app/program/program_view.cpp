@@ -26,9 +26,12 @@ ProgramView::ProgramView(Document& document, RunControl& run, QWidget* parent)
     card_->hide();
     commit(box);
   });
-  connect(&doc_, &Document::changed, this, [this] { mendedStep_.clear(); });
-  connect(&doc_, &Document::changed, this, &ProgramView::relayout);
-  connect(&doc_, &Document::boardChosen, this, &ProgramView::relayout);
+  connect(&doc_, &Document::changed, this, [this] {
+    mendedShown_ = mendedShown_ || !mendedStep_.isEmpty();
+    mendedStep_.clear();
+  });
+  connect(&doc_, &Document::changed, this, &ProgramView::relayoutIfNew);
+  connect(&doc_, &Document::boardChosen, this, &ProgramView::relayoutIfNew);
   connect(&doc_, &Document::stepSelected, this, [this] {
     // Chosen elsewhere: that alone.
     const std::string id = doc_.selectedStep().toStdString();
@@ -40,7 +43,10 @@ ProgramView::ProgramView(Document& document, RunControl& run, QWidget* parent)
       Q_EMIT wantVisible(shown(row->box));
     update();
   });
-  connect(&doc_, &Document::checked, this, qOverload<>(&QWidget::update));
+  connect(&doc_, &Document::checked, this, [this] {
+    noteFindings();
+    update();
+  });
   connect(&run_, &RunControl::updated, this, qOverload<>(&QWidget::update));
   connect(&run_, &RunControl::stateChanged, this, [this] {
     if (run_.isOn() && !atPowerOn_) atPowerOn_ = doc_.shared();
@@ -74,29 +80,60 @@ QStringList ProgramView::pinNames() const {
   return names + bare;
 }
 
+// When the project, the board or the width is another one; a document tells of the same more than
+// once.
+void ProgramView::relayoutIfNew() {
+  if (project_ != doc_.shared() || board_ != doc_.board() || laidOutWidth_ != width()) relayout();
+}
+
 void ProgramView::relayout() {
-  project_ = doc_.shared();
+  const bool other = project_ != doc_.shared() || board_ != doc_.board();
+  const auto kept = std::exchange(project_, doc_.shared());  // the picture so far points into it
   board_ = doc_.board();
   static const Program none;
   const Program* held = program();
-  // Asked once for each pin, however many steps name it.
   std::map<std::string, QString> labels;
+  for (const QString& pin : pinNames())
+    labels[pin.toStdString()] = doc_.pinLabel(board_, pin.toStdString());
+  told_.named(labels);
   const auto labelOf = [&](const std::string& pin) {
-    const auto [it, fresh] = labels.try_emplace(pin);
-    if (fresh && !pin.empty()) it->second = doc_.pinLabel(board_, pin);
-    return it->second;
+    const auto it = labels.find(pin);
+    return it == labels.end() ? QString() : it->second;
   };
   const Folding folded = [&](const Step& step, int level) {
     const auto asked = folds_.find(step.id);
     return asked == folds_.end() ? foldsByItself(step, level) : asked->second;
   };
-  picture_ = layOutProgram(held ? *held : none, std::max(320.0, width() / zoom_), labelOf, folded);
+  const ProgramPicture before = std::exchange(picture_, {});
+  picture_ = layOutProgram(held ? *held : none, std::max(320.0, width() / zoom_), labelOf, folded,
+                           &told_);
   laidOutWidth_ = width();
-  findTroubles();
+  if (other) findTroubles();
   std::erase_if(also_, [&](const std::string& id) { return !doc_.project().step(id); });
   placeBoxes();
   Q_EMIT laidOut();
-  update();
+  paintChanged(before);
+}
+
+// Most edits change one card: only that is painted anew.
+void ProgramView::paintChanged(const ProgramPicture& before) {
+  const auto& rows = picture_.rows;
+  bool same = before.rows.size() == rows.size() && before.rails.size() == picture_.rails.size();
+  for (std::size_t i = 0; same && i < picture_.rails.size(); ++i)
+    same = before.rails[i].points == picture_.rails[i].points;
+  if (!same || mendedShown_) {
+    mendedShown_ = !mendedStep_.isEmpty();
+    return update();
+  }
+  constexpr int air = 12;  // what is drawn beyond a row's box
+  for (std::size_t i = 0; i < rows.size(); ++i) {
+    const ProgramRow &was = before.rows[i], &now = rows[i];
+    if (was.what == now.what && was.box == now.box && was.tokens == now.tokens &&
+        was.owner() == now.owner())
+      continue;
+    const QRect box = shown(was.box.united(now.box)).toAlignedRect();
+    update(0, box.top() - air, width(), box.height() + 2 * air);
+  }
 }
 
 // The boxes that one types in, where their places are now.
@@ -147,6 +184,7 @@ void ProgramView::setZoom(double zoom) {
   zoom_ = next;
   closeEditor(true);
   relayout();
+  update();
   if (const ProgramRow* row = rowOf(doc_.selectedStep().toStdString()))
     Q_EMIT wantVisible(shown(row->box));
 }
@@ -168,6 +206,22 @@ void ProgramView::findTroubles() {
   if (!held || !kind) return;
   for (const StepProblem& problem : stepProblems(*held, pinAbilities(*kind)))
     troubles_[problem.step] = str(ignavo::sentence(problem));
+}
+
+// The first finding of each step and lane, as they are told.
+void ProgramView::noteFindings() {
+  found_.clear();
+  const auto& findings = doc_.check().findings;
+  for (std::size_t i = 0; i < findings.size(); ++i)
+    if (!findings[i].meant)
+      for (const std::string& step : findings[i].steps) found_.try_emplace(step, i);
+}
+
+const Finding* ProgramView::findingOf(const std::string& id) const {
+  const auto it = found_.find(id);
+  return it == found_.end() || it->second >= doc_.check().findings.size()
+             ? nullptr
+             : &doc_.check().findings[it->second];
 }
 
 QLineEdit* ProgramView::endBox(const std::string& lane) const { return ends_.value(str(lane)); }

@@ -12,6 +12,7 @@
 #include "program/field_editor.h"
 #include "program/phrases/reading.h"
 #include "program/program_layout.h"
+#include "program/step_tokens.h"
 #include "program/trial.h"
 #include "program/typing_card.h"
 #include "run/run_control.h"
@@ -46,6 +47,7 @@ class ProgramView : public QWidget {
   QStringList headsAbove(double y) const;
   TypingCard* card() const { return card_; }
   QLineEdit* whenBox() const { return when_; }
+  bool isTyping() const { return insert_ != nullptr; }  // a step, among the others
   // What is drawn, and how a row of it is read out. Boxes in it are those at a zoom of 1.
   const ProgramPicture& picture() const { return picture_; }
   QRectF shown(const QRectF& inPicture) const;
@@ -98,8 +100,12 @@ class ProgramView : public QWidget {
     bool operator==(const FieldRef&) const = default;
   };
   void relayout();
+  void relayoutIfNew();
   void placeBoxes();
+  void paintChanged(const ProgramPicture& before);
   void findTroubles();
+  void noteFindings();
+  const Finding* findingOf(const std::string& id) const;  // of a step or lane; null: none
   const Program* program() const;
   const Lane* lane(const std::string& id) const;
   const ProgramRow* rowAt(QPointF p) const;
@@ -209,10 +215,12 @@ class ProgramView : public QWidget {
   std::shared_ptr<const Project> project_;  // what the picture points into
   std::shared_ptr<const Project> atPowerOn_;
   ProgramPicture picture_;
+  TokenCache told_;
   double zoom_ = 1;
   int laidOutWidth_ = 0;
   std::map<std::string, bool> folds_;        // by step, where it was asked for
   std::map<std::string, QString> troubles_;  // by step
+  std::unordered_map<std::string, std::size_t> found_;  // by step or lane: its first finding
   QMap<QString, QLineEdit*> ends_;
   FieldEditor* editor_ = nullptr;
   bool editorEdited_ = false;
@@ -224,6 +232,7 @@ class ProgramView : public QWidget {
   TypingCard* card_ = nullptr;
   QString mendedStep_;           // whose phrase had slips, until the next edit
   QString mendedWords_;          // what they were taken as
+  bool mendedShown_ = false;     // its mark is to be painted over
   std::vector<FieldRef> fresh_;  // of copies: what probably changes, until it is touched
   std::vector<std::string> also_;  // chosen besides the selected step
   std::string anchor_;             // from where they were chosen

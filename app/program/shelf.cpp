@@ -108,6 +108,7 @@ Shelf::Shelf(QWidget* parent) : QWidget(parent) {
   around->addWidget(row);
   for (const char* name : first) {
     auto* b = new ShelfButton(textOf(*stepKind(name)), false, row);
+    b->setFocusPolicy(Qt::TabFocus);  // a box that is open among the steps stays so
     b->setObjectName(QStringLiteral("first-") + QLatin1String(name));
     connect(b, &QPushButton::clicked, this, [this, b] { pick(*b, false); });
   }
@@ -123,6 +124,7 @@ Shelf::Shelf(QWidget* parent) : QWidget(parent) {
 
   all_ = new QFrame(parent);
   all_->setObjectName(QStringLiteral("allSteps"));
+  all_->setProperty(keepsBoxOpen, true);
   all_->hide();
   auto* column = new QVBoxLayout(all_);
   column->setContentsMargins(10, 10, 10, 10);

@@ -7,6 +7,9 @@
 
 namespace ignavo::app {
 
+// Of widgets that take the keyboard for a while: a box that is open among the steps waits.
+inline constexpr const char* keepsBoxOpen = "keepsBoxOpen";
+
 // One kind of step on the shelf: its picture and name; with all there is room for, also what it
 // does and how it is typed.
 class ShelfButton : public QPushButton {

@@ -33,8 +33,15 @@ std::string optionalOf(const std::string& phrase) {
 
 }  // namespace
 
-TokenMaker::TokenMaker(const PinNamer& namer)
+void TokenCache::named(std::map<std::string, QString> names) {
+  if (names == names_) return;
+  names_ = std::move(names);
+  steps.clear();
+}
+
+TokenMaker::TokenMaker(const PinNamer& namer, TokenCache* cache)
     : namer_(namer),
+      cache_(cache),
       pinFont_(theme().mono(12.5, QFont::Bold)),
       valueFont_(theme().mono(12.5)),
       wordFont_(theme().text(13)),
@@ -146,8 +153,20 @@ QString TokenMaker::sentenceOf(const Expr& e) const {
       .replace(QStringLiteral(" )"), QStringLiteral(")"));
 }
 
-// The step's phrase, with its fields as fields.
 std::vector<Token> TokenMaker::ofStep(const Step& s) const {
+  if (cache_)
+    if (const auto it = cache_->steps.find(s.id); it != cache_->steps.end() &&
+                                                  it->second.kind == s.kind &&
+                                                  it->second.fields == s.fields)
+      return it->second.tokens;
+  std::vector<Token> out = told(s);
+  for (Token& t : out) t.box.setWidth(widthOf(t));
+  if (cache_ && !s.id.empty()) cache_->steps.insert_or_assign(s.id, TokenCache::Told{s.kind, s.fields, out});
+  return out;
+}
+
+// The step's phrase, with its fields as fields.
+std::vector<Token> TokenMaker::told(const Step& s) const {
   std::vector<Token> out;
   const StepKind* kind = stepKind(s.kind);
   if (!kind) return out;

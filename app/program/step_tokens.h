@@ -3,6 +3,8 @@
 #include <QHash>
 #include <QString>
 #include <functional>
+#include <map>
+#include <unordered_map>
 #include <vector>
 
 #include "program/program_layout.h"
@@ -10,12 +12,30 @@
 
 namespace ignavo::app {
 
+// The tokens of steps as they were told last: most steps of a long program stay as they are from
+// one edit to the next.
+class TokenCache {
+ public:
+  struct Told {
+    std::string kind;
+    std::vector<std::pair<std::string, Expr>> fields;
+    std::vector<Token> tokens;  // with their widths
+  };
+  // What hangs on pins: with other names all is told anew.
+  void named(std::map<std::string, QString> names);
+  std::unordered_map<std::string, Told> steps;  // by id
+
+ private:
+  std::map<std::string, QString> names_;
+};
+
 // What stands on cards and signs, piece by piece: words, and fields that can be changed. Boxes are
 // left to whoever lays them out.
 class TokenMaker {
  public:
-  explicit TokenMaker(const PinNamer& namer);
+  explicit TokenMaker(const PinNamer& namer, TokenCache* cache = nullptr);
 
+  // With their widths.
   std::vector<Token> ofStep(const Step& step) const;
   // What a sign says; of a lane that keeps something only what stands before that.
   std::vector<Token> ofSign(const Trigger& trigger) const;
@@ -34,6 +54,7 @@ class TokenMaker {
   QString nameOf(const std::string& pin) const;  // what hangs on it, else the pin
 
  private:
+  std::vector<Token> told(const Step& step) const;
   void pin(const std::string& pin, const std::string& path, std::vector<Token>& out) const;
   void slot(const Expr& held, const SlotKind& slot, std::vector<Token>& out) const;
   void worded(const Expr& e, const std::string& phrase, const std::string& path,
@@ -46,6 +67,7 @@ class TokenMaker {
                   std::vector<Token>& out) const;
 
   const PinNamer& namer_;
+  TokenCache* cache_;
   const QFontMetricsF pinFont_, valueFont_, wordFont_, boldFont_;
   mutable std::string without_;            // the path of what is left out
   mutable QHash<QString, double> widths_;  // of words

@@ -1,8 +1,12 @@
 #include "program/phrase.h"
 
+#include <unordered_map>
+
 namespace ignavo {
 
-std::vector<PhrasePiece> piecesOf(const std::string& pattern) {
+namespace {
+
+std::vector<PhrasePiece> takenApart(const std::string& pattern) {
   std::vector<PhrasePiece> out;
   std::string text;
   bool optional = false;
@@ -30,6 +34,16 @@ std::vector<PhrasePiece> piecesOf(const std::string& pattern) {
   }
   flush(false);
   return out;
+}
+
+}  // namespace
+
+// There are only as many patterns as rows: each thread takes each apart once.
+const std::vector<PhrasePiece>& piecesOf(const std::string& pattern) {
+  thread_local std::unordered_map<std::string, std::vector<PhrasePiece>> known;
+  const auto [it, fresh] = known.try_emplace(pattern);
+  if (fresh) it->second = takenApart(pattern);
+  return it->second;
 }
 
 }  // namespace ignavo

@@ -11,7 +11,7 @@ struct PhrasePiece {
   bool field = false;
   bool optional = false;
 };
-std::vector<PhrasePiece> piecesOf(const std::string& pattern);
+const std::vector<PhrasePiece>& piecesOf(const std::string& pattern);
 // The pattern with its fields filled in. What may be left out is, where `fill` gives nothing for
 // its field.
 template <typename Fill>

@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <map>
+#include <unordered_map>
 
 #include "program/facts.h"
 #include "program/kinds/list.h"
@@ -21,9 +22,14 @@ const std::vector<const StepKind*>& stepKinds() {
 }
 
 const StepKind* stepKind(const std::string& kind) {
-  for (const StepKind* k : stepKinds())
-    if (k->kind == kind) return k;
-  return nullptr;
+  // Asked for each step of long programs again and again.
+  static const std::unordered_map<std::string, const StepKind*> byName = [] {
+    std::unordered_map<std::string, const StepKind*> out;
+    for (const StepKind* k : stepKinds()) out.emplace(k->kind, k);
+    return out;
+  }();
+  const auto it = byName.find(kind);
+  return it == byName.end() ? nullptr : it->second;
 }
 
 const SlotKind* StepKind::slot(const std::string& key) const {
