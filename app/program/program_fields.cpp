@@ -277,8 +277,10 @@ void ProgramView::openOperator(const QString& typed) {
   operator_ = newBox(QStringLiteral("insertOperator"));
   operator_->setAccessibleName(tr("Type an operator"));
   constexpr int wide = 260;
+  constexpr double card = 470;  // what is offered below it needs more room
   const QRectF at = shown(target->box);
-  operator_->setGeometry(static_cast<int>(std::clamp(at.left(), 10.0, width() - wide - 10.0)),
+  operator_->setGeometry(static_cast<int>(std::clamp(at.left(), 10.0,
+                                                     std::max(10.0, width() - card))),
                          static_cast<int>(at.bottom()) + 2, wide, 28);
   operator_->setText(typed);
   operator_->raise();

@@ -98,6 +98,15 @@ void ProgramView::pointAt(QPointF at) {
             : row && row->what == ProgramRow::What::folded ? Qt::PointingHandCursor
                                                           : Qt::ArrowCursor);
   hover_ = over;
+  const bool onDot = card && at.x() < row->box.left();
+  const QString hint =
+      !over.step.empty() ? tr("Click to change it; ↑ and ↓ step a number.")
+      : onDot            ? tr("Pull the dot: the step moves with all that follows it.")
+      : card             ? tr("Drag to move it, out of the pane to remove it; Ctrl+Return tries it.")
+      : row && row->what == ProgramRow::What::thread
+          ? tr("Type what should be done to it: flips, held for 3 s, at most every 0.5 s.")
+          : QString();
+  if (std::exchange(hint_, hint) != hint) Q_EMIT hinted(hint);
   // The return of a loop shows while one points into it.
   std::string loop;
   for (const RailPiece& piece : picture_.rails) {

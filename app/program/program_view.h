@@ -78,6 +78,8 @@ class ProgramView : public QWidget {
   // That alone is to be done at once. Its lane is left to whoever runs it.
   void tryWanted(const Trial& trial);
   void laidOut();
+  // The next useful thing for what is pointed at; empty: for nothing of it.
+  void hinted(const QString& sentence);
 
  protected:
   void paintEvent(QPaintEvent*) override;
@@ -239,6 +241,7 @@ class ProgramView : public QWidget {
   FieldRef focus_;
   FieldRef hover_;
   std::string hoverLoop_;  // whose return is shown
+  QString hint_;
   QPointF pressedAt_;
   std::string pressedStep_;
   bool pulled_ = false;  // by the dot on the rail: what follows comes along

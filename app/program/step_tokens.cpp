@@ -125,9 +125,13 @@ std::vector<Token> TokenMaker::ofOperator(const Expr& e, const std::string& path
       break;
     }
     out.erase(out.begin() + static_cast<std::ptrdiff_t>(i));
-    if (i == out.size() && i > 0 && out[i - 1].what == Token::What::word)
-      for (const char* hanging : {" on", " of"})
-        if (out[i - 1].text.endsWith(QLatin1String(hanging))) out[i - 1].text.chop(3);
+    if (i < out.size() || i == 0 || out[i - 1].what != Token::What::word) break;
+    // Nor the word that would lead to it.
+    QString& last = out[i - 1].text;
+    if (last == QLatin1String("on") || last == QLatin1String("of"))
+      out.pop_back();
+    else if (last.endsWith(QLatin1String(" on")) || last.endsWith(QLatin1String(" of")))
+      last.chop(3);
     break;
   }
   return out;

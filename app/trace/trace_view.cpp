@@ -14,7 +14,7 @@ namespace ignavo::app {
 
 namespace {
 constexpr double spanLeast = 20e-6, spanMost = 86400;
-constexpr double markerTall = 9, leastRow = 14;
+constexpr double markerTall = 9, leastRow = 12.5;
 
 // "1.25 s", "340 ms", "12 µs" with as many digits as `step` needs.
 QString timeText(double seconds, double step) {
@@ -226,7 +226,7 @@ void TraceView::paintEvent(QPaintEvent*) {
   }
   paintAxis(p);
   const auto shown = static_cast<std::size_t>(
-      std::max(1.0, std::floor((height() - 4 - laneBox(0).top()) / laneBox(0).height())));
+      std::max(1.0, std::floor((height() - 5 - laneBox(0).top()) / laneBox(0).height())));
   if (list.size() > shown) {
     p.setFont(t.text(11));
     p.setPen(t.ink2);

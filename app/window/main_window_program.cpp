@@ -8,6 +8,9 @@ namespace ignavo::app {
 
 void MainWindow::connectProgram() {
   connect(program_->view(), &ProgramView::tryWanted, this, &MainWindow::tryStep);
+  connect(program_->view(), &ProgramView::hinted, this, [this](const QString& hint) {
+    if (!hint.isEmpty()) bench_->say(hint);
+  });
   connect(program_, &ProgramPane::wholeWanted, this, &MainWindow::runWhole);
   const auto overRails = [this](const QPoint& global) {
     return program_->isVisible() && program_->rails()->rect().contains(
