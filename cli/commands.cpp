@@ -241,7 +241,8 @@ int run(const RunOptions& options) {
   auto project = open(options.file);
   if (!project) return wrong;
   if (!options.only.empty()) {
-    if (!project->step(options.only)) return bad(fmt::format("There is no step “{}”", options.only));
+    if (!project->step(options.only))
+      return bad(fmt::format("There is no step “{}”", options.only));
     project = onlyTrial(std::move(*project), {options.only, {}, "trial"});
   }
   constexpr double longest = 9e8;  // about 28 years in nanoseconds

@@ -118,10 +118,10 @@ void ofPrograms(MainWindow& window) {
   const auto edited = [&](int i) {
     Step held = *window.document().project().step(step);
     held.setField("pin", Expr::of("D" + std::to_string(2 + i % 12)));
-    window.document().edit(QStringLiteral("pin"),
-                           edits::changeStep(window.document().project(), step,
-                                             [&](Step& s) { s = held; }),
-                           QStringLiteral("field"));
+    window.document().edit(
+        QStringLiteral("pin"),
+        edits::changeStep(window.document().project(), step, [&](Step& s) { s = held; }),
+        QStringLiteral("field"));
   };
   for (int i = 0; i < 40; ++i) {
     fields.push_back(milliseconds([&] {
@@ -131,8 +131,9 @@ void ofPrograms(MainWindow& window) {
     window.document().finishCheck();  // as between two keystrokes of a person
     QApplication::processEvents();
   }
-  std::printf("an edit in 1,000 steps until it is painted: %.2f of a 60 Hz frame, median (at most 1)\n",
-              median(fields) / (1000.0 / 60));
+  std::printf(
+      "an edit in 1,000 steps until it is painted: %.2f of a 60 Hz frame, median (at most 1)\n",
+      median(fields) / (1000.0 / 60));
   QLineEdit* box = view->endBox(thousand.programs[0]->lanes[0]->id);
   box->setFocus();
   for (int i = 0; i < 40; ++i) {
@@ -144,9 +145,10 @@ void ofPrograms(MainWindow& window) {
       QApplication::processEvents();
     }));
   }
-  std::printf("a letter typed under 1,000 steps until it is painted: %.2f of a 60 Hz frame, median "
-              "(at most 1)\n",
-              median(keys) / (1000.0 / 60));
+  std::printf(
+      "a letter typed under 1,000 steps until it is painted: %.2f of a 60 Hz frame, median "
+      "(at most 1)\n",
+      median(keys) / (1000.0 / 60));
   window.program()->setTextBeside(true);
   for (int i = 0; i < 20; ++i) {
     edited(i);
@@ -158,7 +160,8 @@ void ofPrograms(MainWindow& window) {
               median(texts) / 50);
 
   // Opening 10,000 steps, beside opening their circuit alone.
-  const std::string many = writeProject(longProgram(10, 1000)), none = writeProject(longProgram(1, 1));
+  const std::string many = writeProject(longProgram(10, 1000)),
+                    none = writeProject(longProgram(1, 1));
   window.program()->setTextBeside(false);
   std::vector<double> full, bare;
   for (int i = 0; i < 5; ++i) {
@@ -172,8 +175,9 @@ void ofPrograms(MainWindow& window) {
     bare.push_back(opened(none));
     full.push_back(opened(many));
   }
-  std::printf("opening 10,000 steps: %.2f of 300 ms beyond their circuit alone, median (at most 1)\n",
-              (median(full) - median(bare)) / 300);
+  std::printf(
+      "opening 10,000 steps: %.2f of 300 ms beyond their circuit alone, median (at most 1)\n",
+      (median(full) - median(bare)) / 300);
 }
 
 }  // namespace

@@ -194,8 +194,8 @@ void BenchView::dragTo(QPointF screen, bool fine) {
 
 // A part that is dragged beyond the edge is for whatever lies there; on the bench it stays.
 bool BenchView::dragOutside(const QMouseEvent& e, bool drop) {
-  const bool outside = mode_ == Mode::movingPart && dragging_ &&
-                       doc_.project().part(grabbed_.id) && !rect().contains(mouse_.toPoint());
+  const bool outside = mode_ == Mode::movingPart && dragging_ && doc_.project().part(grabbed_.id) &&
+                       !rect().contains(mouse_.toPoint());
   if (std::exchange(outside_, outside && !drop) && !outside) Q_EMIT partBack();
   if (!outside) return false;
   dropProposal();

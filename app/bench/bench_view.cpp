@@ -68,8 +68,9 @@ void BenchView::followDocument() {
   // Most edits of a program leave what lies on the bench as it is. Where the very same project is
   // told of again, it is to be drawn anew: in other colours.
   const auto before = std::exchange(drawn_, doc_.shared());
-  const bool same = before && before != drawn_ && before->parts == drawn_->parts && before->wires == drawn_->wires &&
-                    before->boards == drawn_->boards && before->breadboards == drawn_->breadboards;
+  const bool same = before && before != drawn_ && before->parts == drawn_->parts &&
+                    before->wires == drawn_->wires && before->boards == drawn_->boards &&
+                    before->breadboards == drawn_->breadboards;
   const bool shows = proposal_ || preview_ || poseReading_ || !callOut_.words.isEmpty() ||
                      run_.isOn() || style_ == Style::tinted;
   if (same && mode_ == Mode::idle && !shows) return circuit_.reset();

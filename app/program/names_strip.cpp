@@ -21,7 +21,7 @@ namespace {
 
 constexpr double rowHeight = 36, margin = 20, gap = 24, cellHeight = 26, cellWidth = 44;
 constexpr double readWidth = 110;  // for the cell of a list that was read last
-constexpr double nowWidth = 90;  // room for what a variable holds now
+constexpr double nowWidth = 90;    // room for what a variable holds now
 
 QString valueName(const VariableView& v) {
   if (v.type == ValueType::text) return str(v.text);
@@ -69,8 +69,8 @@ void NamesStrip::fill() {
   const double height = layOut(width(), &places_, &tags_);
   // What is being typed keeps its place, as long as there is one.
   if (editor_) {
-    const auto here = std::find_if(places_.begin(), places_.end(),
-                                   [&](const Place& p) { return p.is(edited_); });
+    const auto here =
+        std::find_if(places_.begin(), places_.end(), [&](const Place& p) { return p.is(edited_); });
     if (here == places_.end())
       closeEditor(false);
     else
@@ -185,8 +185,7 @@ std::optional<int> NamesStrip::readAt(int list) const {
   const Program* held = program();
   if (!shown || !shown->powered || !held) return std::nullopt;
   for (const ListRead& read : shown->reads)
-    if (read.board == doc_.board() &&
-        read.list == held->lists[static_cast<std::size_t>(list)].name)
+    if (read.board == doc_.board() && read.list == held->lists[static_cast<std::size_t>(list)].name)
       return read.position;
   return std::nullopt;
 }

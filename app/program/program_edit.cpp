@@ -89,8 +89,7 @@ void ProgramView::addLane(const std::string& trigger) {
       free = lane.trigger.field(ownNameKey)->text + " " + std::to_string(n);
     lane.trigger.setField(ownNameKey, Expr::of(free));
   }
-  doc_.edit(tr("add a lane"),
-            declareNames(edits::addLane(doc_.project(), board_, lane), board_));
+  doc_.edit(tr("add a lane"), declareNames(edits::addLane(doc_.project(), board_, lane), board_));
   if (const Program* held = program(); held && !held->lanes.empty())
     if (QLineEdit* box = endBox(held->lanes.back()->id)) {
       box->setFocus();
@@ -224,8 +223,8 @@ void ProgramView::duplicateSelected(bool followers) {
       for (const Token& t : row->tokens) {
         const Expr* value = edits::exprAt(*row->step, t.path);
         const bool figure = value && value->isLiteral() && t.what == Token::What::value;
-        if (t.isField() && (t.what == Token::What::pin || t.what == Token::What::level ||
-                            (!pins && figure)))
+        if (t.isField() &&
+            (t.what == Token::What::pin || t.what == Token::What::level || (!pins && figure)))
           fresh_.push_back({id, t.path});
       }
     }

@@ -233,8 +233,8 @@ void ProgramView::nextField(int direction) {
       for (const Token& t : row.tokens)
         if (t.isField()) paths.push_back(t.path);
   if (paths.empty()) return;
-  const auto it = std::find(paths.begin(), paths.end(),
-                            focus_.step == owner ? focus_.path : std::string("?"));
+  const auto it =
+      std::find(paths.begin(), paths.end(), focus_.step == owner ? focus_.path : std::string("?"));
   const auto n = static_cast<std::ptrdiff_t>(paths.size());
   std::ptrdiff_t i =
       it == paths.end() ? (direction > 0 ? 0 : n - 1) : (it - paths.begin()) + direction;
@@ -279,9 +279,9 @@ void ProgramView::openOperator(const QString& typed) {
   constexpr int wide = 260;
   constexpr double card = 470;  // what is offered below it needs more room
   const QRectF at = shown(target->box);
-  operator_->setGeometry(static_cast<int>(std::clamp(at.left(), 10.0,
-                                                     std::max(10.0, width() - card))),
-                         static_cast<int>(at.bottom()) + 2, wide, 28);
+  operator_->setGeometry(
+      static_cast<int>(std::clamp(at.left(), 10.0, std::max(10.0, width() - card))),
+      static_cast<int>(at.bottom()) + 2, wide, 28);
   operator_->setText(typed);
   operator_->raise();
   operator_->show();
@@ -314,10 +314,7 @@ void ProgramView::commitOperator() {
               edits::setExpr(doc_.project(), id, from, *read.value));
     return;
   }
-  ask(operator_, {fieldSay("“{}” is nothing that can be done to it.", typed),
-                  0,
-                  typed.size(),
-                  {}});
+  ask(operator_, {fieldSay("“{}” is nothing that can be done to it.", typed), 0, typed.size(), {}});
 }
 
 }  // namespace ignavo::app

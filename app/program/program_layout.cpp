@@ -5,6 +5,7 @@
 
 #include "program/facts.h"
 #include "program/step_tokens.h"
+#include "program/thread_layout.h"
 #include "theme/text.h"
 #include "theme/theme.h"
 
@@ -41,9 +42,10 @@ class Builder {
 
   // Side by side, where there are several and each has room. Gives where the longest ends.
   double columns(const std::vector<const Lane*>& lanes, double top) {
-    const auto room = static_cast<std::size_t>((whole_ + rail::laneGap) /
-                                               (rail::laneWidth + rail::laneGap));
-    const std::size_t count = std::clamp<std::size_t>(room, 1, std::max<std::size_t>(1, lanes.size()));
+    const auto room =
+        static_cast<std::size_t>((whole_ + rail::laneGap) / (rail::laneWidth + rail::laneGap));
+    const std::size_t count =
+        std::clamp<std::size_t>(room, 1, std::max<std::size_t>(1, lanes.size()));
     width_ = (whole_ + rail::laneGap) / static_cast<double>(count) - rail::laneGap;
     std::vector<double> ends(count, top);
     for (const Lane* lane : lanes) {
@@ -116,8 +118,8 @@ class Builder {
       stop.lane = lane.id;
       stop.box =
           QRectF(trunkX(0) + rail::cardGap - 4, y_ - 8, width_ - trunkX(0) - rail::cardGap - 8, 18);
-      stop.tokens.push_back({Token::What::label,
-                             own ? QStringLiteral("back") : waitsFor(lane.trigger, *trigger)});
+      stop.tokens.push_back(
+          {Token::What::label, own ? QStringLiteral("back") : waitsFor(lane.trigger, *trigger)});
       out_.rows.push_back(stop);
       y_ += 12;
     }
@@ -169,100 +171,12 @@ class Builder {
     out_.rows.push_back(std::move(sign));
   }
 
-  // What comes in on the left, operators, and what is kept on the right; under each its value.
-  // Below them the same as a sentence.
   void threadRow(const Lane& lane, const Expr& kept) {
-    constexpr double high = 28, under = 18, between = 22, inset = 9, air = 5;
-    ProgramRow row;
-    row.what = ProgramRow::What::thread;
-    row.lane = lane.id;
-    const double left = trunkX(0) - 4, room = width_ - 20;
-    double x = left, y = y_, lastRight = 0;
-    const auto put = [&](std::vector<Token> inside, const std::string& path,
-                         const std::optional<std::string>& part, const QString& text) {
-      // A single field needs no box around it.
-      const bool chip = inside.size() == 1 && inside.front().isField();
-      double wide = chip ? tokens_.widthOf(inside.front()) + 4 : 2 * inset - air;
-      if (!chip)
-        for (const Token& t : inside) wide += tokens_.widthOf(t) + air;
-      if (lastRight > 0 && x + wide > room) {  // goes on in the next line
-        const double down = y + high + under;
-        piece(RailPiece::What::thread, nullptr,
-              {{lastRight, y + high / 2},
-               {lastRight + 10, y + high / 2},
-               {lastRight + 10, down},
-               {left - 12, down},
-               {left - 12, down + 8 + high / 2},
-               {left, down + 8 + high / 2}});
-        x = left;
-        y = down + 8;
-      } else if (lastRight > 0) {
-        piece(RailPiece::What::thread, nullptr,
-              {{lastRight, y + high / 2}, {x, y + high / 2}});
-      }
-      wide = std::min(wide, room - left);
-      const QRectF box(x, y, wide, high);
-      if (chip) {
-        inside.front().box = box;
-      } else {
-        Token knot{Token::What::knot, text, path};
-        knot.box = box;
-        row.tokens.push_back(std::move(knot));
-        double at = x + inset;
-        for (Token& t : inside) {
-          const double w = std::min(tokens_.widthOf(t), box.right() - inset - at);
-          t.box = QRectF(at, y + 4, std::max(w, 4.0), 20);
-          at += w + air;
-        }
-      }
-      for (Token& t : inside) row.tokens.push_back(std::move(t));
-      if (part) row.values.push_back({*part, QRectF(x - 10, y + high, wide + 20, under - 2)});
-      lastRight = box.right();
-      x = lastRight + between;
-    };
-    const TriggerKind& kind = *triggerKind(lane.trigger.on);
-    const std::string from = keptField(lane.trigger);
-    const SlotKind* slot = kind.slot(from);
-    struct Stop {
-      const Expr* e;
-      std::string part;
-      ThreadEnd in;
-    };
-    std::vector<Stop> stops;  // from the right
-    std::string part;
-    for (const Expr* e = &kept; e;) {
-      stops.push_back({e, part, comesInto(*e)});
-      e = stops.back().in.value;
-      part += (part.empty() ? "" : "/") + stops.back().in.path;
-    }
-    for (auto it = stops.rbegin(); it != stops.rend(); ++it) {
-      const std::string path = from + (it->part.empty() ? "" : "/") + it->part;
-      auto inside = tokens_.ofOperator(*it->e, path, slot->type, it->in.path);
-      // What hangs on a pin that is read stands in the sentence below.
-      if (inside.size() == 2 && inside[0].what == Token::What::pin &&
-          inside[1].what == Token::What::label)
-        inside.pop_back();
-      put(std::move(inside), path, it->part, str(phraseOf(*it->e)));
-    }
-    Token target{Token::What::pin, str(lane.trigger.pin), pinKey, lane.trigger.pin,
-                 SlotKind::Type::pin};
-    if (lane.trigger.pin.empty()) target.text = QStringLiteral("pin?");
-    if (kind.keeps == TriggerKind::Keeps::variable) {
-      const Expr* name = lane.trigger.field(variableKey);
-      target = {Token::What::value, name ? str(name->text) : QStringLiteral("…"), variableKey, {},
-                SlotKind::Type::variable};
-    }
-    put({target}, target.path, std::nullopt, target.text);
-    y += high + under;
-    row.box = QRectF(left, y_, width_ - left - 10, y - y_);
-    out_.rows.push_back(std::move(row));
-    ProgramRow said;
-    said.what = ProgramRow::What::stop;
-    said.lane = lane.id;
-    said.tokens.push_back({Token::What::label, tokens_.sentenceOf(kept)});
-    said.box = QRectF(left, y + 2, width_ - left - 10, 18);
-    out_.rows.push_back(std::move(said));
-    y_ = y + 22;
+    ThreadPicture thread = layOutThread(lane, kept, tokens_, {trunkX(0) - 4, y_}, width_);
+    for (auto& line : thread.lines) piece(RailPiece::What::thread, nullptr, std::move(line));
+    out_.rows.push_back(std::move(thread.row));
+    out_.rows.push_back(std::move(thread.sentence));
+    y_ = thread.bottom;
   }
 
   void piece(RailPiece::What what, const Step* owner, std::vector<QPointF> points) {
@@ -285,8 +199,8 @@ class Builder {
       from = dot;
       if (s.bodies.empty()) continue;
       from = folded_(s, level) ? foldedRow(s, level, dot)
-             : isFork(s)         ? forkRows(s, level, dot)
-                                 : loopRows(s, level, dot);
+             : isFork(s)       ? forkRows(s, level, dot)
+                               : loopRows(s, level, dot);
     }
     place.index = steps.size();
     if (!steps.empty() || owner == nullptr) gap(place, level);
@@ -301,8 +215,7 @@ class Builder {
   // In place of all that is inside it: how much that is.
   double foldedRow(const Step& s, int level, double dot) {
     int inside = 0;
-    for (const auto& [key, steps] : s.bodies)
-      forEachStep(steps, [&](const Step&) { ++inside; });
+    for (const auto& [key, steps] : s.bodies) forEachStep(steps, [&](const Step&) { ++inside; });
     ProgramRow row;
     row.what = ProgramRow::What::folded;
     row.lane = lane_;

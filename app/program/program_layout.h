@@ -57,8 +57,8 @@ struct RailPiece {
   const Step* owner = nullptr;  // the if or loop it belongs to; null: the lane
   std::vector<QPointF> points;  // drawn with rounded corners
   std::string lane;
-  QPointF under;      // where another rail goes over it, as over a bridge; null: nowhere
-  bool exit = false;  // leads out of a branch: drawn thin
+  QPointF under;       // where another rail goes over it, as over a bridge; null: nowhere
+  bool exit = false;   // leads out of a branch: drawn thin
   bool inner = false;  // the return of a loop in a loop: only drawn while it runs or is pointed at
 };
 

@@ -168,9 +168,9 @@ void ProgramView::stepMenu(QMenu* menu) {
     const bool away = std::any_of(picture_.rows.begin(), picture_.rows.end(), [&](const auto& r) {
       return r.what == ProgramRow::What::folded && r.step->id == id;
     });
-    menu->addAction(away ? tr("Show what is inside\tAlt+Right")
-                         : tr("Fold away what is inside\tAlt+Left"),
-                    this, [this, id, away] { fold(id, !away); });
+    menu->addAction(
+        away ? tr("Show what is inside\tAlt+Right") : tr("Fold away what is inside\tAlt+Left"),
+        this, [this, id, away] { fold(id, !away); });
   }
   menu->addAction(tr("Make an own step …"), this, &ProgramView::makeOwn)
       ->setObjectName(QStringLiteral("makeOwnStep"));

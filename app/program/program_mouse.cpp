@@ -93,16 +93,16 @@ void ProgramView::pointAt(QPointF at) {
   const ProgramRow* row = rowAt(at);
   const FieldRef over = row ? fieldAt(*row, at) : FieldRef();
   const bool card = row && row->what == ProgramRow::What::step;
-  setCursor(!over.step.empty()                            ? Qt::PointingHandCursor
-            : card                                        ? Qt::OpenHandCursor
+  setCursor(!over.step.empty()                             ? Qt::PointingHandCursor
+            : card                                         ? Qt::OpenHandCursor
             : row && row->what == ProgramRow::What::folded ? Qt::PointingHandCursor
-                                                          : Qt::ArrowCursor);
+                                                           : Qt::ArrowCursor);
   hover_ = over;
   const bool onDot = card && at.x() < row->box.left();
   const QString hint =
       !over.step.empty() ? tr("Click to change it; ↑ and ↓ step a number.")
       : onDot            ? tr("Pull the dot: the step moves with all that follows it.")
-      : card             ? tr("Drag to move it, out of the pane to remove it; Ctrl+Return tries it.")
+      : card ? tr("Drag to move it, out of the pane to remove it; Ctrl+Return tries it.")
       : row && row->what == ProgramRow::What::thread
           ? tr("Type what should be done to it: flips, held for 3 s, at most every 0.5 s.")
           : QString();
@@ -201,8 +201,8 @@ bool ProgramView::dropPart(const std::string& part, QPointF at) {
     doc_.edit(tr("add a lane"), edits::addLane(doc_.project(), board_, std::move(fresh)));
     return true;
   }
-  edits::StepPlace place = gap < 0 ? placeForNew()
-                                   : picture_.gaps[static_cast<std::size_t>(gap)].place;
+  edits::StepPlace place =
+      gap < 0 ? placeForNew() : picture_.gaps[static_cast<std::size_t>(gap)].place;
   if (place.lane.empty()) return false;
   const Step& first = suggested.steps.front();
   doc_.edit(tr("add “%1”").arg(str(phraseOf(first))),

@@ -27,9 +27,9 @@ QString valueText(const LaneView::Value& value, const Expr* of) {
 }
 
 void elided(QPainter& p, const QRectF& box, int align, const QString& text, double slack = 0) {
-  p.drawText(box, align | Qt::AlignVCenter,
-             p.fontMetrics().elidedText(text, Qt::ElideRight,
-                                        static_cast<int>(box.width() + slack)));
+  p.drawText(
+      box, align | Qt::AlignVCenter,
+      p.fontMetrics().elidedText(text, Qt::ElideRight, static_cast<int>(box.width() + slack)));
 }
 
 QString finding(const Finding& f) {
@@ -76,8 +76,8 @@ void ProgramView::paintToken(QPainter& p, const Token& token, bool focused) cons
       p.drawRoundedRect(token.box, 3, 3);
       p.setPen(QPen(t.ink2, 1.4));
       // What has a name is underlined twice, here as in the strip above.
-      const bool named = token.type == SlotKind::Type::variable ||
-                         token.type == SlotKind::Type::list;
+      const bool named =
+          token.type == SlotKind::Type::variable || token.type == SlotKind::Type::list;
       p.drawLine(token.box.bottomLeft() + QPointF(1, 0), token.box.bottomRight() - QPointF(1, 0));
       if (named)
         p.drawLine(token.box.bottomLeft() + QPointF(1, -3),
@@ -236,8 +236,7 @@ void ProgramView::paintThread(QPainter& p, const ProgramRow& row) const {
       for (const LaneView::Part& part : l.parts) {
         if (part.path != under.part) continue;
         const std::string path = from + (part.path.empty() ? "" : "/") + part.path;
-        QString text =
-            valueText(part.value, edits::exprAt(*now->project, row.lane, path));
+        QString text = valueText(part.value, edits::exprAt(*now->project, row.lane, path));
         if (part.left)
           text = tr("%1 s left").arg(static_cast<double>(*part.left) * 1e-9, 0, 'f', 1);
         p.setPen(part.left ? t.ink : t.ink2);
@@ -295,8 +294,9 @@ ProgramView::Note ProgramView::noteOf(const ProgramRow& row) const {
     Nanoseconds left = 0;
     for (const LaneView& l : run_.shown()->lanes)
       if (l.step == id) left = l.waitLeft;
-    note = {left > 0 ? QStringLiteral("▶ %1 s left").arg(static_cast<double>(left) * 1e-9, 0, 'f', 2)
-                     : QStringLiteral("▶"),
+    note = {left > 0
+                ? QStringLiteral("▶ %1 s left").arg(static_cast<double>(left) * 1e-9, 0, 'f', 2)
+                : QStringLiteral("▶"),
             t.ink, false};
   } else if (wrong != troubles_.end()) {
     note = {QStringLiteral("▲ ") + wrong->second, t.warning, true};

@@ -162,11 +162,11 @@ void ProgramView::offerOperators(const QString& typed) {
     if (through.empty()) continue;
     const QString phrase = TokenMaker::operatorText(example, through);
     const QStringList said = phrase.split(QLatin1Char(' '));
-    const bool begins = phrase.startsWith(typed.trimmed(), Qt::CaseInsensitive) ||
-                        std::any_of(said.begin(), said.end(), [&](const QString& word) {
-                          return word.size() > 3 && word.startsWith(typed.trimmed(),
-                                                                    Qt::CaseInsensitive);
-                        });
+    const bool begins =
+        phrase.startsWith(typed.trimmed(), Qt::CaseInsensitive) ||
+        std::any_of(said.begin(), said.end(), [&](const QString& word) {
+          return word.size() > 3 && word.startsWith(typed.trimmed(), Qt::CaseInsensitive);
+        });
     if (begins) rows.push_back({phrase, str(kind.help)});
   }
   card_->show(operator_, {}, {}, std::move(rows));

@@ -105,8 +105,8 @@ void ProgramView::relayout() {
     return asked == folds_.end() ? foldsByItself(step, level) : asked->second;
   };
   const ProgramPicture before = std::exchange(picture_, {});
-  picture_ = layOutProgram(held ? *held : none, std::max(320.0, width() / zoom_), labelOf, folded,
-                           &told_);
+  picture_ =
+      layOutProgram(held ? *held : none, std::max(320.0, width() / zoom_), labelOf, folded, &told_);
   laidOutWidth_ = width();
   if (other) findTroubles();
   std::erase_if(also_, [&](const std::string& id) { return !doc_.project().step(id); });
@@ -354,9 +354,8 @@ QString ProgramView::stateOf(const ProgramRow& sign) const {
     }
     if (l.over && kind->once) words << tr("done");
     // More than there were presses: contacts bounce.
-    const auto pressed =
-        std::count_if(run_.events().begin(), run_.events().end(),
-                      [](const Event& e) { return e.what == Event::What::press; });
+    const auto pressed = std::count_if(run_.events().begin(), run_.events().end(),
+                                       [](const Event& e) { return e.what == Event::What::press; });
     const bool edges = kind->edge != TriggerKind::Edge::none;
     const int missed = static_cast<int>(l.missed);
     if (missed > 0)

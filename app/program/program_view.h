@@ -220,8 +220,8 @@ class ProgramView : public QWidget {
   TokenCache told_;
   double zoom_ = 1;
   int laidOutWidth_ = 0;
-  std::map<std::string, bool> folds_;        // by step, where it was asked for
-  std::map<std::string, QString> troubles_;  // by step
+  std::map<std::string, bool> folds_;                   // by step, where it was asked for
+  std::map<std::string, QString> troubles_;             // by step
   std::unordered_map<std::string, std::size_t> found_;  // by step or lane: its first finding
   QMap<QString, QLineEdit*> ends_;
   FieldEditor* editor_ = nullptr;
@@ -232,10 +232,10 @@ class ProgramView : public QWidget {
   edits::StepPlace insertAt_;
   QLineEdit* operator_ = nullptr;  // adds an operator to a thread
   TypingCard* card_ = nullptr;
-  QString mendedStep_;           // whose phrase had slips, until the next edit
-  QString mendedWords_;          // what they were taken as
-  bool mendedShown_ = false;     // its mark is to be painted over
-  std::vector<FieldRef> fresh_;  // of copies: what probably changes, until it is touched
+  QString mendedStep_;             // whose phrase had slips, until the next edit
+  QString mendedWords_;            // what they were taken as
+  bool mendedShown_ = false;       // its mark is to be painted over
+  std::vector<FieldRef> fresh_;    // of copies: what probably changes, until it is touched
   std::vector<std::string> also_;  // chosen besides the selected step
   std::string anchor_;             // from where they were chosen
   FieldRef focus_;

@@ -49,7 +49,7 @@ TokenMaker::TokenMaker(const PinNamer& namer, TokenCache* cache)
 
 double TokenMaker::widthOf(const Token& t) const {
   const auto wide = [&](const QFontMetricsF& font, const QString& text) {
-    double& known = widths_[&font == &pinFont_ ? QLatin1Char('b') + text
+    double& known = widths_[&font == &pinFont_     ? QLatin1Char('b') + text
                             : &font == &valueFont_ ? QLatin1Char('v') + text
                                                    : QLatin1Char('w') + text];
     if (known == 0) known = font.horizontalAdvance(text);
@@ -140,8 +140,7 @@ std::vector<Token> TokenMaker::ofOperator(const Expr& e, const std::string& path
 QString TokenMaker::operatorText(const Expr& e, const std::string& through) {
   const PinNamer nameless = [](const std::string&) { return QString(); };
   QStringList words;
-  for (const Token& t :
-       TokenMaker(nameless).ofOperator(e, "from", SlotKind::Type::truth, through))
+  for (const Token& t : TokenMaker(nameless).ofOperator(e, "from", SlotKind::Type::truth, through))
     words << t.text;
   return words.join(QLatin1Char(' '));
 }
@@ -159,13 +158,13 @@ QString TokenMaker::sentenceOf(const Expr& e) const {
 
 std::vector<Token> TokenMaker::ofStep(const Step& s) const {
   if (cache_)
-    if (const auto it = cache_->steps.find(s.id); it != cache_->steps.end() &&
-                                                  it->second.kind == s.kind &&
-                                                  it->second.fields == s.fields)
+    if (const auto it = cache_->steps.find(s.id);
+        it != cache_->steps.end() && it->second.kind == s.kind && it->second.fields == s.fields)
       return it->second.tokens;
   std::vector<Token> out = told(s);
   for (Token& t : out) t.box.setWidth(widthOf(t));
-  if (cache_ && !s.id.empty()) cache_->steps.insert_or_assign(s.id, TokenCache::Told{s.kind, s.fields, out});
+  if (cache_ && !s.id.empty())
+    cache_->steps.insert_or_assign(s.id, TokenCache::Told{s.kind, s.fields, out});
   return out;
 }
 
@@ -212,20 +211,14 @@ void TokenMaker::slot(const Expr& held, const SlotKind& of, std::vector<Token>& 
   }
   if (of.type == SlotKind::Type::text) {
     const QString text = str(value->text);
-    out.push_back({Token::What::value,
-                   text.isEmpty() ? QStringLiteral("…") : text,
-                   of.key,
-                   {},
-                   of.type});
+    out.push_back(
+        {Token::What::value, text.isEmpty() ? QStringLiteral("…") : text, of.key, {}, of.type});
     return;
   }
   if (isText(of.type)) {
     const QString text = str(slotText(*value, of));
-    out.push_back({Token::What::value,
-                   text.isEmpty() ? QStringLiteral("…") : text,
-                   of.key,
-                   {},
-                   of.type});
+    out.push_back(
+        {Token::What::value, text.isEmpty() ? QStringLiteral("…") : text, of.key, {}, of.type});
     return;
   }
   if (of.type == SlotKind::Type::number && value->isLiteral()) {
@@ -238,7 +231,7 @@ void TokenMaker::slot(const Expr& held, const SlotKind& of, std::vector<Token>& 
 
 // What words and fields take turns in.
 void TokenMaker::worded(const Expr& e, const std::string& phrase, const std::string& path,
-            SlotKind::Type type, std::vector<Token>& out) const {
+                        SlotKind::Type type, std::vector<Token>& out) const {
   for (const PhrasePiece& piece : piecesOf(phrase)) {
     const Expr* taken = piece.field ? e.arg(piece.text) : nullptr;
     if (piece.field && piece.text == pinKey) {
@@ -252,8 +245,8 @@ void TokenMaker::worded(const Expr& e, const std::string& phrase, const std::str
     } else if (taken && taken->shape == Expr::Shape::list) {
       for (std::size_t i = 0; i < taken->args.size(); ++i) {
         if (i > 0) out.push_back({Token::What::word, QStringLiteral("…")});
-        operand(taken->args[i].second, path + "/" + piece.text + "/" + std::to_string(i),
-                      type, out);
+        operand(taken->args[i].second, path + "/" + piece.text + "/" + std::to_string(i), type,
+                out);
       }
     } else if (taken) {
       operand(*taken, path + "/" + piece.text, type, out);
@@ -264,7 +257,7 @@ void TokenMaker::worded(const Expr& e, const std::string& phrase, const std::str
   }
 }
 void TokenMaker::named(const Expr& e, const std::string& key, const std::string& path,
-           std::vector<Token>& out) const {
+                       std::vector<Token>& out) const {
   const Expr* name = e.arg(key);
   const bool list = key == listKey;
   out.push_back({Token::What::value,
@@ -277,15 +270,14 @@ void TokenMaker::named(const Expr& e, const std::string& key, const std::string&
 void TokenMaker::operand(const Expr& e, const std::string& path, SlotKind::Type type,
                          std::vector<Token>& out) const {
   if (!without_.empty() && path == without_) return out.push_back({Token::What::word, QString()});
-  const bool brackets =
-      (e.shape == Expr::Shape::op && !pinTest(e)) || e.shape == Expr::Shape::sig;
+  const bool brackets = (e.shape == Expr::Shape::op && !pinTest(e)) || e.shape == Expr::Shape::sig;
   if (brackets) out.push_back({Token::What::word, QStringLiteral("(")});
   expression(e, path, type, out);
   if (brackets) out.push_back({Token::What::word, QStringLiteral(")")});
 }
 
 void TokenMaker::expression(const Expr& e, const std::string& path, SlotKind::Type type,
-                std::vector<Token>& out) const {
+                            std::vector<Token>& out) const {
   const Expr *a = operandOf(e, 0), *b = operandOf(e, 1);
   if (const GetterKind* getter = e.shape == Expr::Shape::get ? getterKind(e.text) : nullptr)
     return worded(e, getter->phrase, path, type, out);
@@ -315,6 +307,5 @@ void TokenMaker::expression(const Expr& e, const std::string& path, SlotKind::Ty
   }
   out.push_back({Token::What::value, str(phraseOf(e)), path, {}, SlotKind::Type::number});
 }
-
 
 }  // namespace ignavo::app

@@ -50,7 +50,7 @@ class TokenMaker {
   // How an operator is typed on a thread: "held for 0.5 s".
   static QString operatorText(const Expr& e, const std::string& through);
   double widthOf(const Token& token) const;
-  double boldWidth(const QString& text) const;  // of a sign's words
+  double boldWidth(const QString& text) const;   // of a sign's words
   QString nameOf(const std::string& pin) const;  // what hangs on it, else the pin
 
  private:

@@ -265,8 +265,8 @@ QString Theme::styleSheet() const {
       put("@ink2", ink2), put("@ink", ink);
   put("@card", card), put("@line", line), put("@field", field), put("@paper", paper),
       put("@amberwash", amberWash);
-  put("@dangerwash", dangerWash), put("@danger", danger), put("@edge", edge), put("@amber", amber), put("@good", good),
-      put("@tray", tray);
+  put("@dangerwash", dangerWash), put("@danger", danger), put("@edge", edge), put("@amber", amber),
+      put("@good", good), put("@tray", tray);
   return s;
 }
 

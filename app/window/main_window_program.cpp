@@ -1,6 +1,6 @@
 #include "program/names_strip.h"
-#include "window/main_window.h"
 #include "theme/text.h"
+#include "window/main_window.h"
 
 // The Program station in its window: a step that is tried alone, parts that are dragged from the
 // bench onto a rail, and the panes in their order.
@@ -13,8 +13,8 @@ void MainWindow::connectProgram() {
   });
   connect(program_, &ProgramPane::wholeWanted, this, &MainWindow::runWhole);
   const auto overRails = [this](const QPoint& global) {
-    return program_->isVisible() && program_->rails()->rect().contains(
-                                        program_->rails()->mapFromGlobal(global));
+    return program_->isVisible() &&
+           program_->rails()->rect().contains(program_->rails()->mapFromGlobal(global));
   };
   connect(bench_, &BenchView::partOutside, this, [this, overRails](const QString& id, QPoint at) {
     if (overRails(at))
@@ -44,8 +44,9 @@ void MainWindow::tryStep(const Trial& trial) {
   // A lane of its own each time: it begins at once, and what earlier ones did stays.
   trial_->lane = "trial " + std::to_string(++trials_);
   const QString name = str(phraseOf(*step));
-  program_->setTrial(trial.body.empty() ? tr("Only “%1” is done; the rest waits.").arg(name)
-                                        : tr("Only a branch of “%1” is done; the rest waits.").arg(name));
+  program_->setTrial(trial.body.empty()
+                         ? tr("Only “%1” is done; the rest waits.").arg(name)
+                         : tr("Only a branch of “%1” is done; the rest waits.").arg(name));
   if (run_.isOn()) {
     run_.setPaused(false);
     run_.adopt(whatRuns());

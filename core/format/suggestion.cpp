@@ -55,9 +55,9 @@ Suggestion suggestionFor(const Project& project, const Nets& nets, const std::st
       if (!read.step) continue;
       out.steps = {*read.step};
       if (hanging.is == HangingPart::Is::button)
-        out.lane = Trigger(triggerAt(hanging.whenLow ? TriggerKind::Edge::fall
-                                                     : TriggerKind::Edge::rise),
-                           pin.name);
+        out.lane =
+            Trigger(triggerAt(hanging.whenLow ? TriggerKind::Edge::fall : TriggerKind::Edge::rise),
+                    pin.name);
       return out;
     }
   }

@@ -108,9 +108,8 @@ void Compiler::parts(CompiledSignal& signal, const Expr* whole) {
     landed_ = 0;
     value(e, part.type);
     emit({});
-    const bool thrown = std::any_of(part.code.begin(), part.code.end(), [](const Instruction& i) {
-      return i.code == OpCode::random;
-    });
+    const bool thrown = std::any_of(part.code.begin(), part.code.end(),
+                                    [](const Instruction& i) { return i.code == OpCode::random; });
     if (!thrown) signal.parts.insert(signal.parts.begin(), std::move(part));
     const ThreadEnd next = comesInto(*e);
     e = next.value;

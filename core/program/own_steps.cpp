@@ -332,7 +332,8 @@ OwnStepMade makeOwnStep(Project project, const std::vector<std::string>& ids) {
   for (const auto& held : project.programs)
     if (held->board == board) out.lane = held->lanes.back()->id;
   const Lane& lane = *project.lane(first.lane);
-  const Steps* list = first.parent.empty() ? &lane.steps : project.step(first.parent)->body(first.body);
+  const Steps* list =
+      first.parent.empty() ? &lane.steps : project.step(first.parent)->body(first.body);
   out.call = (*list)[first.index].id;
   out.project = std::move(project);
   return out;

@@ -241,8 +241,7 @@ ThreadEnd comesInto(const Expr& e) {
   if (e.shape == Expr::Shape::sig) {
     if (const SignalKind* kind = signalKind(e.text))
       for (const SignalKind::Operand& operand : kind->operands)
-        if (operand.is == Is::truth && e.arg(operand.key))
-          return {operand.key, e.arg(operand.key)};
+        if (operand.is == Is::truth && e.arg(operand.key)) return {operand.key, e.arg(operand.key)};
     return {};
   }
   if (e.shape != Expr::Shape::op) return {};

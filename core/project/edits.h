@@ -39,8 +39,8 @@ StepPlace placeOf(const Project& p, const std::string& stepId);
 Project insertSteps(Project p, const StepPlace& place, Steps steps);
 Project removeSteps(Project p, const std::vector<std::string>& ids);
 Project changeStep(Project p, const std::string& id, const std::function<void(Step&)>& change);
-// Those of the ids that stand in none of the others, in the order of the program; what names no step
-// is left out.
+// Those of the ids that stand in none of the others, in the order of the program; what names no
+// step is left out.
 std::vector<std::string> outermost(const Project& p, const std::vector<std::string>& ids);
 // Moves the steps (with all that is inside them, in the order of the program) to `place`, an index
 // counted before the move. A place inside one of them changes nothing.

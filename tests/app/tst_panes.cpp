@@ -1,5 +1,6 @@
 #include <QApplication>
 #include <QCheckBox>
+#include <QClipboard>
 #include <QComboBox>
 #include <QContextMenuEvent>
 #include <QLabel>
@@ -7,7 +8,6 @@
 #include <QPushButton>
 #include <QTextBlock>
 #include <QToolButton>
-#include <QClipboard>
 #include <QtTest>
 #include <cmath>
 #include <set>

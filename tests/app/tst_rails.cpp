@@ -86,9 +86,9 @@ class TestRails : public QObject {
             layOutProgram(*p.programs[0], width, named, seed % 3 == 0 ? folds : foldsByItself);
         for (std::size_t i = 0; i < picture.rows.size(); ++i) {
           const ProgramRow& row = picture.rows[i];
-          QVERIFY2(row.box.left() >= 0 && row.box.right() <= width &&
-                       row.box.bottom() <= picture.height,
-                   qPrintable(placed(seed, width, row.box)));
+          QVERIFY2(
+              row.box.left() >= 0 && row.box.right() <= width && row.box.bottom() <= picture.height,
+              qPrintable(placed(seed, width, row.box)));
           for (std::size_t k = 0; k < i; ++k) {
             const QRectF both = row.box.intersected(picture.rows[k].box);
             QVERIFY2(both.width() < 1 || both.height() < 1,
@@ -101,8 +101,9 @@ class TestRails : public QObject {
           folded += row.what == ProgramRow::What::folded;
           // Fields lie in their row, and none over another but those that an operator holds.
           for (const Token& t : row.tokens)
-            QVERIFY2(row.box.adjusted(-1, -1, 1, 1).contains(t.box) || t.box.width() < 5,
-                     qPrintable(placed(seed, width, t.box) + " " + t.text));
+            if (t.isField() || row.what == ProgramRow::What::step)
+              QVERIFY2(row.box.adjusted(-1, -1, 1, 1).contains(t.box) && t.box.width() >= 2,
+                       qPrintable(placed(seed, width, t.box) + " " + t.text));
         }
         const std::vector<Segment> segments = segmentsOf(picture);
         for (const Segment& s : segments) {
@@ -122,8 +123,7 @@ class TestRails : public QObject {
       }
     }
     QVERIFY2(bridges > 300 && beside > 50 && threads > 50 && folded > 30,
-             qPrintable(
-                 QString("%1 %2 %3 %4").arg(bridges).arg(beside).arg(threads).arg(folded)));
+             qPrintable(QString("%1 %2 %3 %4").arg(bridges).arg(beside).arg(threads).arg(folded)));
   }
   // Lanes stand beside each other only where each has its room.
   void lanesStandBesideEachOther() {
@@ -131,7 +131,8 @@ class TestRails : public QObject {
                           .lane("always", "set d4 high\nwait 1")
                           .lane("Each time D2 goes high", "flip d3")
                           .lane("Own step ring", "set d5 high");
-    for (const auto& [width, columns] : {std::pair{700.0, 1}, {979.0, 1}, {980.0, 2}, {2200.0, 2}}) {
+    for (const auto& [width, columns] :
+         {std::pair{700.0, 1}, {979.0, 1}, {980.0, 2}, {2200.0, 2}}) {
       const ProgramPicture picture = layOutProgram(*p.programs[0], width, named);
       std::set<int> lefts;
       double lowest = 0, rule = 0, own = 0;
@@ -183,7 +184,8 @@ class TestRails : public QObject {
   // Nine deep folds by itself; a fold keeps its place, and says how much is in it.
   void whatIsTooDeepFolds() {
     std::string text;
-    for (int i = 0; i < 12; ++i) text += std::string(2 * static_cast<std::size_t>(i), ' ') + "if d2 high\n";
+    for (int i = 0; i < 12; ++i)
+      text += std::string(2 * static_cast<std::size_t>(i), ' ') + "if d2 high\n";
     text += std::string(24, ' ') + "set d4 high\n";
     const Project p = Bench().program(text);
     const ProgramPicture picture = layOutProgram(*p.programs[0], 480, named);
@@ -196,14 +198,14 @@ class TestRails : public QObject {
     }
     QCOMPARE(deepest, rail::deepest + 1);
     QCOMPARE(said, QString("4 steps inside ▸"));
-    const ProgramPicture whole = layOutProgram(*p.programs[0], 480, named,
-                                               [](const Step&, int) { return false; });
+    const ProgramPicture whole =
+        layOutProgram(*p.programs[0], 480, named, [](const Step&, int) { return false; });
     QVERIFY(whole.rows.size() > picture.rows.size() + 5);
   }
   // The return of the outermost loop is drawn, those of loops in it are not.
   void innerLoopsReturnQuietly() {
-    const Project p =
-        Bench().lane("power", "repeat 2 times\n  repeat 3 times\n    flip d4\nrepeat 4 times\n  wait 1");
+    const Project p = Bench().lane(
+        "power", "repeat 2 times\n  repeat 3 times\n    flip d4\nrepeat 4 times\n  wait 1");
     int inner = 0, outer = 0;
     for (const RailPiece& piece : layOutProgram(*p.programs[0], 480, named).rails)
       if (piece.what == RailPiece::What::back) (piece.inner ? inner : outer)++;

@@ -15,7 +15,8 @@
 using namespace ignavo;
 using namespace ignavo::test;
 
-// What is done to steps in the real window: several at once, folded, tried, dragged, made their own.
+// What is done to steps in the real window: several at once, folded, tried, dragged, made their
+// own.
 class TestSteps : public QObject, protected ProgramByKeys {
   Q_OBJECT
 
@@ -104,7 +105,8 @@ class TestSteps : public QObject, protected ProgramByKeys {
     // By the card it goes alone.
     doc().undo();
     drag(grip("set D4 low"), grip("set D4 high") - QPointF(0, 16));
-    QCOMPARE(text(), std::string("set D4 low\nset D4 high\nrepeat 2 times\n  wait 1 s\nwait 2 s\n"));
+    QCOMPARE(text(),
+             std::string("set D4 low\nset D4 high\nrepeat 2 times\n  wait 1 s\nwait 2 s\n"));
   }
   void copiesAskWhatChanges() {
     open("set d4 high\nwait 1\n");
@@ -350,7 +352,8 @@ class TestSteps : public QObject, protected ProgramByKeys {
     QVERIFY2(state().endsWith("not seen, bounces too"), qPrintable(state()));
     // With contacts that do not bounce the presses are counted.
     Project calm = doc().project();
-    calm = edits::changePart(calm, "btn1", [](Part& part) { part.setProp("contacts", std::string("ideal")); });
+    calm = edits::changePart(calm, "btn1",
+                             [](Part& part) { part.setProp("contacts", std::string("ideal")); });
     window_->togglePower();
     doc().edit("calm", calm);
     window_->togglePower();
@@ -378,8 +381,8 @@ class TestSteps : public QObject, protected ProgramByKeys {
       std::string part = row.part;
       const std::string sorts[] = {"light-sensor", "motor", "servo", "piezo"};
       for (const auto& held : *p.parts)
-        if (part.empty() && std::find(std::begin(sorts), std::end(sorts), held->type) !=
-                                std::end(sorts))
+        if (part.empty() &&
+            std::find(std::begin(sorts), std::end(sorts), held->type) != std::end(sorts))
           part = held->id;
       QVERIFY2(!part.empty(), row.phrase);
       p.programs.clear();

@@ -476,14 +476,15 @@ class TestOwnSteps : public QObject {
   }
   // What was chosen goes below, and one step that runs it stands in its place.
   void stepsBecomeAnOwnStep() {
-    const Project p = Bench().program(
-        "set d4 high\nrepeat 2 times\n  wait 0.1\n  leave\nflip d3\nset d4 low\n");
+    const Project p =
+        Bench().program("set d4 high\nrepeat 2 times\n  wait 0.1\n  leave\nflip d3\nset d4 low\n");
     const Steps& steps = p.programs[0]->lanes[0]->steps;
     OwnStepMade made = makeOwnStep(p, {steps[2].id, steps[1].id});
     QVERIFY(!made.call.empty());
     const auto& lanes = made.project.programs[0]->lanes;
     QCOMPARE(textOf(lanes[0]->steps), std::string("set D4 high\nrun ring\nset D4 low\n"));
-    QCOMPARE(textOf(lanes[1]->steps), std::string("repeat 2 times\n  wait 0.1 s\n  leave the loop\nflip D3\n"));
+    QCOMPARE(textOf(lanes[1]->steps),
+             std::string("repeat 2 times\n  wait 0.1 s\n  leave the loop\nflip D3\n"));
     QCOMPARE(lanes[1]->id, made.lane);
     QVERIFY(made.project.step(made.call) == &lanes[0]->steps[1]);
     // A second one gets another name.

@@ -25,9 +25,9 @@ class TestTrial : public QObject {
   Q_OBJECT
  private Q_SLOTS:
   void onlyThatStepIsDone() {
-    const Project p =
-        beacon().program("set d4 high\nwait 0.1\nflip d3\nif d2 low\n  set d5 high\n  wait 0.2\n"
-                         "  set d5 low\notherwise\n  set d6 high\n");
+    const Project p = beacon().program(
+        "set d4 high\nwait 0.1\nflip d3\nif d2 low\n  set d5 high\n  wait 0.2\n"
+        "  set d5 low\notherwise\n  set d6 high\n");
     const auto only = [&](const char* phrase, const char* body = "") {
       return onlyTrial(p, {idOf(p, phrase), body, "trial"});
     };
