@@ -123,6 +123,60 @@ void ProgramView::offerAgain(QMenu* menu, const Lane& lane) {
   }
 }
 
+// A condition built piece by piece: another comparison, one more question beside it, the opposite.
+// The field that was pointed at, or all of it.
+void ProgramView::offerConditions(QMenu* menu, const std::string& owner, const std::string& root) {
+  const std::string path = focus_.step == owner && focus_.path.starts_with(root + "/")
+                               ? focus_.path.substr(0, focus_.path.rfind('/'))
+                               : root;
+  // What is asked there: of a pin's name, what asks for the pin.
+  std::string at = path;
+  const Expr* held = edits::exprAt(doc_.project(), owner, at);
+  while (held && held->shape != Expr::Shape::op && at != root) {
+    at.erase(at.rfind('/'));
+    held = edits::exprAt(doc_.project(), owner, at);
+  }
+  if (!held) return;
+  QMenu* conditions = menu->addMenu(tr("The condition"));
+  conditions->setObjectName(QStringLiteral("conditionMenu"));
+  const auto offer = [&](const QString& words, const Expr& next) {
+    conditions->addAction(words, this, [this, owner, at, next] {
+      doc_.edit(tr("change a condition"), edits::setExpr(doc_.project(), owner, at, next));
+    });
+  };
+  const OperatorKind* kind = held->shape == Expr::Shape::op ? operatorKind(held->text) : nullptr;
+  for (const OperatorKind& other : operatorKinds()) {
+    const bool alike = kind && kind->isSign() && other.isSign() && other.gives == kind->gives &&
+                       other.takesTruth == kind->takesTruth && other.name != kind->name;
+    if (!alike) continue;
+    Expr next = *held;
+    next.text = other.name;
+    offer(str(other.name), next);
+  }
+  conditions->addSeparator();
+  // One more question: about another pin, where there is one.
+  const QStringList pins = pinNames();
+  const std::string pin =
+      pins.isEmpty()
+          ? std::string()
+          : pins.value(std::min<int>(1, static_cast<int>(pins.size()) - 1)).toStdString();
+  const Expr* all = edits::exprAt(doc_.project(), owner, root);
+  for (const OperatorKind& other : operatorKinds())
+    if (other.is == OperatorKind::Is::conjunction || other.is == OperatorKind::Is::disjunction) {
+      const Expr next = Expr::binary(other.name, *all, pinIs(pin, true));
+      conditions->addAction(tr("… %1 %2").arg(str(other.name), str(phraseOf(pinIs(pin, true)))),
+                            this, [this, owner, root, next] {
+                              doc_.edit(tr("change a condition"),
+                                        edits::setExpr(doc_.project(), owner, root, next));
+                            });
+    }
+  // Back to one part of it.
+  for (const int i : {0, 1})
+    if (const Expr* part = operandOf(*held, i); part && part->shape == Expr::Shape::op)
+      offer(tr("only: %1").arg(str(phraseOf(*part))), Expr(*part));
+  offer(tr("the opposite"), negates(*held) ? Expr(*operandOf(*held, 0)) : negationOf(*held));
+}
+
 void ProgramView::signMenu(QMenu* menu, const std::string& id) {
   menu->addAction(tr("Type it as text\tF2"), this, [this, id] { typeSign(id); });
   menu->addSeparator();
@@ -130,6 +184,8 @@ void ProgramView::signMenu(QMenu* menu, const std::string& id) {
   if (held && isOwn(*held)) {
     menu->addAction(tr("To a step that runs it\tAlt+Up"), this, [this] { goInto(-1); });
   } else if (held && !isKept(held->trigger)) {
+    if (startTestOf(held->trigger))
+      offerConditions(menu, id, triggerKind(held->trigger.on)->slots.front().key);
     offerTriggers(menu, id);
     const TriggerKind* kind = triggerKind(held->trigger.on);
     if (kind && kind->startsAgain()) offerAgain(menu, *held);
@@ -164,6 +220,7 @@ void ProgramView::stepMenu(QMenu* menu) {
     openInsert();
   });
   menu->addSeparator();
+  if (testOf(*step)) offerConditions(menu, id, testKey(*step));
   if (!step->bodies.empty()) {
     const bool away = std::any_of(picture_.rows.begin(), picture_.rows.end(), [&](const auto& r) {
       return r.what == ProgramRow::What::folded && r.step->id == id;

@@ -123,6 +123,13 @@ void ProgramView::pointAt(QPointF at) {
 int ProgramView::gapAt(QPointF at, double left) const {
   double best = 40;
   int out = -1;
+  // Right on a body that has nothing inside yet: there.
+  const ProgramRow* over = rowAt(at);
+  if (over && over->what == ProgramRow::What::empty) {
+    const edits::StepPlace inside{over->lane, over->step->id, over->body, 0};
+    for (std::size_t i = 0; i < picture_.gaps.size(); ++i)
+      if (picture_.gaps[i].place == inside) return static_cast<int>(i);
+  }
   for (std::size_t i = 0; i < picture_.gaps.size(); ++i) {
     const ProgramGap& gap = picture_.gaps[i];
     if (at.x() > gap.right + 20) continue;

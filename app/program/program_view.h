@@ -199,6 +199,7 @@ class ProgramView : public QWidget {
   void contextMenu(QPoint global);
   void stepMenu(QMenu* menu);
   void signMenu(QMenu* menu, const std::string& lane);
+  void offerConditions(QMenu* menu, const std::string& owner, const std::string& root);
   void offerPins(QMenu* menu, const std::function<void(const std::string&)>& chosen);
   void offerTriggers(QMenu* menu, const std::string& lane);
   void offerAgain(QMenu* menu, const Lane& lane);

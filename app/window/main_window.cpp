@@ -287,7 +287,7 @@ void MainWindow::setStation(Station station) {
   bench_->setStyle(l.style);
   sides_->setSizes(sideSizes_[static_cast<int>(station)]);
   // Cards of the cabinet are never cut off, whatever the window's height.
-  below_->setMinimumHeight(station == Station::wire ? 196 : 60);
+  below_->setMinimumHeight(station == Station::wire ? 196 : 72);
   upDown_->setSizes(belowSizes_[static_cast<int>(station)]);
   if (station == Station::program || station == Station::run)
     program_->view()->setFocus();

@@ -318,6 +318,38 @@ class TestSteps : public QObject, protected ProgramByKeys {
     const double share = static_cast<double>(bar->value()) / bar->maximum();
     QVERIFY2(share > 0.4 && share < 0.6, qPrintable(QString::number(share)));
   }
+  // Built by the mouse: another sign, one more question, the opposite, back to a part.
+  void conditionsAreBuiltFromPieces() {
+    open("if level of a0 > 50\n  set d4 high\n");
+    const auto pick = [&](const char* words) {
+      const QRectF box = program()->boxOfStep(steps().front().id);
+      QTest::mouseClick(program(), Qt::RightButton, {},
+                        QPointF(box.right() - 30, box.center().y()).toPoint());
+      auto* menu = visibleChild<QMenu>(window_.get(), "programMenu");
+      QVERIFY(menu);
+      auto* conditions = menu->findChild<QMenu*>("conditionMenu");
+      QVERIFY(conditions);
+      bool done = false;
+      for (QAction* a : conditions->actions())
+        if (!done && a->text().startsWith(QString::fromUtf8(words))) a->trigger(), done = true;
+      menu->close();
+      settle();
+      QVERIFY2(done, words);
+    };
+    const auto head = [&] { return QString::fromStdString(phraseOf(steps().front())); };
+    pick("≤");
+    QCOMPARE(head(), QString("if level of A0 ≤ 50"));
+    pick("… and");
+    QVERIFY2(head().startsWith("if (level of A0 ≤ 50) and (D"), qPrintable(head()));
+    pick("the opposite");
+    QVERIFY2(head().startsWith("if not ("), qPrintable(head()));
+    pick("the opposite");
+    pick("only: level");
+    QCOMPARE(head(), QString("if level of A0 ≤ 50"));
+    doc().undo();
+    doc().undo();
+    QVERIFY2(head().startsWith("if not ("), qPrintable(head()));
+  }
   // What a lane waits for, and what it did not see.
   void signsSayHowTheirLanesAre() {
     doc().reset(Bench(beacon())
