@@ -324,10 +324,14 @@ double Run::readPercent(int pin) {
   // A pin that cannot measure tells only high from low.
   if (!at(model->circuit->pins(), pin).shape().analog) return read(pin) ? 100 : 0;
   const PinReading reading = pinNow(pin);
-  if (reading.floating || !reading.volts) {
-    irregular = true;
-    return drift(pin);
-  }
+  irregular = irregular || reading.floating || !reading.volts;
+  return percentSeen(pin);
+}
+
+double Run::percentSeen(int pin) {
+  if (!at(model->circuit->pins(), pin).shape().analog) return at(state.pins, pin).level ? 100 : 0;
+  const PinReading reading = pinNow(pin);
+  if (reading.floating || !reading.volts) return drift(pin);
   const double volts = *reading.volts - reading.groundVolts;
   return percentMeasured(reading.supplyVolts > 0 ? volts / reading.supplyVolts : 0);
 }

@@ -78,7 +78,10 @@ class Run {
   void keyChanged(int board, const std::string& key, bool down);  // -1: of all boards
   void refreshPin(int pin);
   bool read(int pin);           // as a program reads it now
-  double readPercent(int pin);  // as it measures
+  double readPercent(int pin);
+  // Likewise for whoever only looks: nothing follows from it, whenever it is asked.
+  double percentSeen(int pin);
+ // as it measures
   void seeLevel(int pin, bool high);
   bool noise(int pin) const;  // of a pin that nothing holds
 

@@ -380,6 +380,30 @@ class TestRun : public QObject {
     QCOMPARE(parts(0), QString("if/on/of=1, if/on=1, if=1, =70"));
     QCOMPARE(parts(1), QString("a=1, =0"));
   }
+  // However often one looks, the run is the same: looking at what stands on a thread reads no pin
+  // for the program, also where a pin has no fixed level.
+  void lookingChangesNothing() {
+    const auto run = [](bool looks) {
+      Kernel k(shared(beacon()
+                          .lane("Keep D4 at flips on D2", "")
+                          .lane("Keep the level of D9 at level of A0", "")
+                          .lane("Each time level of A1 > 50", "flip d12")));
+      for (int n = 1; n <= 5000; ++n) {
+        k.advance(static_cast<Nanoseconds>(n) * 137'777);
+        if (looks) (void)k.snapshot();
+      }
+      std::vector<std::pair<Nanoseconds, float>> edges;
+      for (std::size_t s = 0; s < k.trace().signals().size(); ++s)
+        k.trace().forEachEdge(static_cast<int>(s), -1, k.trace().end(), [&](const Edge& e) {
+          edges.emplace_back(e.at, e.value);
+          return true;
+        });
+      return edges;
+    };
+    const auto alone = run(false);
+    QVERIFY(alone.size() > 50);
+    QVERIFY(run(true) == alone);
+  }
   // Which item of a list was asked for last, also one that is not there.
   void readsOfListsAreShown() {
     Kernel k(shared(beacon()

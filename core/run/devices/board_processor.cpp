@@ -1,6 +1,7 @@
 #include "run/devices/board_processor.h"
 
 #include <algorithm>
+#include <cassert>
 #include <cmath>
 
 #include "project/indexing.h"
@@ -68,10 +69,42 @@ class BoardPins final : public PinAccess {
   const std::vector<int>& places_;
 };
 
+// The same for whoever looks: pins stand as the program saw them last, and nothing follows from
+// being asked. Nobody writes.
+class SeenPins final : public PinAccess {
+ public:
+  SeenPins(Run& run, int board) : run_(run), places_(at(run.model->boards, board).circuitPin) {}
+
+  bool readPin(int pin, Nanoseconds) override {
+    const int p = at(places_, pin);
+    return p >= 0 && at(run_.state.pins, p).level;
+  }
+  int readLevel(int pin, Nanoseconds) override {
+    const int p = at(places_, pin);
+    return p < 0 ? 0 : static_cast<int>(std::lround(run_.percentSeen(p) * stages / 100));
+  }
+  bool setPin(int, bool, Nanoseconds) override { return never(); }
+  void flipPin(int, Nanoseconds) override { never(); }
+  void setLevel(int, double, Nanoseconds) override { never(); }
+  void sound(int, float, Nanoseconds) override { never(); }
+  void silence(int, Nanoseconds) override { never(); }
+  void turnServo(int, float, Nanoseconds) override { never(); }
+  bool say(const SaidLine&, Nanoseconds, Nanoseconds) override { return never(); }
+  bool saying(Nanoseconds, Nanoseconds) override { return never(); }
+
+ private:
+  static bool never() {
+    assert(!"whoever looks writes nothing");
+    return false;
+  }
+  Run& run_;
+  const std::vector<int>& places_;
+};
+
 }  // namespace
 
 void BoardProcessor::show(Run& run, bool running, ProcessorView& out) const {
-  BoardPins pins(run, board_);
+  SeenPins pins(run, board_);
   processor_->show(pins, run.now(), running, out);
 }
 
