@@ -20,7 +20,7 @@ namespace ignavo::app {
 namespace {
 
 constexpr double rowHeight = 36, margin = 20, gap = 24, cellHeight = 26, cellWidth = 44;
-constexpr double readWidth = 110;  // for the cell of a list that was read last
+constexpr double readWidth = 106;  // behind a list's name: how many items, which was read last
 constexpr double nowWidth = 90;    // room for what a variable holds now
 
 QString valueName(const VariableView& v) {
@@ -136,11 +136,12 @@ double NamesStrip::layOut(double width, std::vector<Place>* places, std::vector<
       return std::max(cellWidth, value.horizontalAdvance(itemText(item)) + 22);
     };
     // Whole in one row, where a row has room for it.
-    double all = called + 6;
+    double all = called + readWidth;
     for (const double item : l.items) all += cellOf(item);
-    const double least = all <= room - margin ? all : called + 6 + cellWidth;
+    const double least = all <= room - margin ? all : called + readWidth + cellWidth;
     const double left = take(least);
-    x = left + called + 6;
+    x = left + called + readWidth;
+    if (tags) tags->push_back({true, index, left, y, left + called});
     put({true,
          index,
          -1,
@@ -162,9 +163,6 @@ double NamesStrip::layOut(double width, std::vector<Place>* places, std::vector<
            {}},
           at, wide - 2);
     }
-    // There stands which one was read last.
-    const double behind = take(readWidth);
-    if (tags) tags->push_back({true, index, left, y, behind});
     x += gap;
   }
   return y + rowHeight;
@@ -190,18 +188,22 @@ std::optional<int> NamesStrip::readAt(int list) const {
   return std::nullopt;
 }
 
-// Behind a list: which item was read last; of a position that it has not, a cell of its own.
+// Behind the name of a list: how many items it has, which of them was read last; of a position that
+// it has not, a cell of its own.
 void NamesStrip::paintRead(QPainter& p, const Tag& tag) const {
-  const std::optional<int> at = tag.list ? readAt(tag.index) : std::nullopt;
-  if (!at) return;
+  if (!tag.list || !program()) return;
   const Theme& t = theme();
-  const auto many = program()->lists[static_cast<std::size_t>(tag.index)].items.size();
-  const bool there = *at >= 1 && *at <= static_cast<int>(many);
-  const QRectF box(tag.right + 6, tag.top + 5, readWidth - 10, cellHeight);
-  p.setFont(there ? t.mono(11.5) : t.text(11, QFont::Medium));
+  const std::optional<int> at = readAt(tag.index);
+  const auto many =
+      static_cast<int>(program()->lists[static_cast<std::size_t>(tag.index)].items.size());
+  const bool there = !at || (*at >= 1 && *at <= many);
+  const QRectF box(tag.right + 2, tag.top + 5, readWidth - 8, cellHeight);
+  p.setFont(there ? t.text(12) : t.text(11, QFont::Medium));
   p.setPen(there ? t.ink2 : t.warning);
-  p.drawText(box.adjusted(there ? 0 : 6, 0, 0, 0), Qt::AlignVCenter | Qt::AlignLeft,
-             there ? tr("read: %1").arg(*at) : tr("%1: there are %2").arg(*at).arg(many));
+  p.drawText(box.adjusted(there ? 4 : 6, 0, 0, 0), Qt::AlignVCenter | Qt::AlignLeft,
+             !at     ? tr("%n items", nullptr, many)
+             : there ? tr("read: %1").arg(*at)
+                     : tr("%1: there are %2").arg(*at).arg(many));
   if (there) return;
   p.setPen(QPen(t.warning, 1.4, Qt::DashLine));
   p.setBrush(Qt::NoBrush);

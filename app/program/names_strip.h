@@ -62,7 +62,7 @@ class NamesStrip : public QWidget {
   struct Tag {
     bool list = false;
     int index = 0;
-    double left = 0, top = 0, right = 0;  // of a list: behind its items
+    double left = 0, top = 0, right = 0;  // of a list: behind its name
   };
   const Program* program() const;
   void paintRead(QPainter& p, const Tag& tag) const;
