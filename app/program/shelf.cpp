@@ -19,7 +19,7 @@ namespace ignavo::app {
 
 namespace {
 
-constexpr double picture = 24, small = 30, tall = 50, air = 10;
+constexpr double stepPicture = 24, lowButton = 30, tallButton = 50, buttonAir = 10;
 // What a program begins with.
 constexpr std::array<const char*, 5> first = {"set", "wait", "if", "repeat", "flip"};
 
@@ -56,10 +56,10 @@ bool ShelfButton::isFoundBy(const QString& typed) const {
 }
 
 QSize ShelfButton::sizeHint() const {
-  if (whole_) return {260, static_cast<int>(tall)};
+  if (whole_) return {260, static_cast<int>(tallButton)};
   const QFontMetricsF m(theme().text(13, QFont::Medium));
-  return {static_cast<int>(m.horizontalAdvance(text_.label) + picture + 2 * air + 6),
-          static_cast<int>(small)};
+  return {static_cast<int>(m.horizontalAdvance(text_.label) + stepPicture + 2 * buttonAir + 6),
+          static_cast<int>(lowButton)};
 }
 
 void ShelfButton::paintEvent(QPaintEvent*) {
@@ -70,8 +70,8 @@ void ShelfButton::paintEvent(QPaintEvent*) {
   p.setPen(QPen(hasFocus() ? t.ink : t.line, hasFocus() ? 2 : 1));
   p.setBrush(underMouse() || isDown() ? t.field : t.card);
   p.drawRoundedRect(box, 6, 6);
-  const double side = whole_ ? picture : 18;
-  const QRectF drawn(box.left() + air, box.center().y() - side / 2, side, side);
+  const double side = whole_ ? stepPicture : 18;
+  const QRectF drawn(box.left() + buttonAir, box.center().y() - side / 2, side, side);
   paintStepPicture(p, text_.kind, drawn, t.ink);
   const double from = drawn.right() + 8;
   p.setPen(t.ink);
@@ -82,7 +82,7 @@ void ShelfButton::paintEvent(QPaintEvent*) {
     return;
   }
   // Its name and how it is typed, below what it does.
-  const QRectF upper(from, box.top() + 6, box.right() - from - air, 18);
+  const QRectF upper(from, box.top() + 6, box.right() - from - buttonAir, 18);
   p.drawText(upper, Qt::AlignVCenter | Qt::AlignLeft, text_.label);
   const double used = p.fontMetrics().horizontalAdvance(text_.label) + 14;
   p.setFont(t.mono(12));
@@ -91,7 +91,7 @@ void ShelfButton::paintEvent(QPaintEvent*) {
              p.fontMetrics().elidedText(text_.example, Qt::ElideRight,
                                         static_cast<int>(upper.width() - used)));
   p.setFont(t.text(12));
-  const QRectF lower(from, box.top() + 25, box.right() - from - air, 18);
+  const QRectF lower(from, box.top() + 25, box.right() - from - buttonAir, 18);
   QString help = text_.help;
   if (const auto end = help.indexOf(QStringLiteral(". ")); end > 0) help.truncate(end + 1);
   p.drawText(lower, Qt::AlignVCenter | Qt::AlignLeft,

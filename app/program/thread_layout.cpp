@@ -12,7 +12,8 @@ namespace ignavo::app {
 
 namespace {
 
-constexpr double high = 28, line = 24, under = 18, between = 22, inset = 9, air = 5, below = 8;
+constexpr double knotHigh = 28, knotLine = 24, knotUnder = 18, knotApart = 22, knotInset = 9,
+                 knotAir = 5, knotRows = 8;
 
 class Thread {
  public:
@@ -24,7 +25,7 @@ class Thread {
            const std::optional<std::string>& part, const QString& text) {
     // A single field needs no box around it.
     const bool chip = inside.size() == 1 && inside.front().isField();
-    const QSizeF size = chip ? QSizeF(tokens_.widthOf(inside.front()) + 4, high) : flow(inside);
+    const QSizeF size = chip ? QSizeF(tokens_.widthOf(inside.front()) + 4, knotHigh) : flow(inside);
     goOn(std::min(size.width(), room_ - left_));
     const QRectF box(x_, y_, std::min(size.width(), room_ - left_), size.height());
     if (chip) {
@@ -37,9 +38,9 @@ class Thread {
     }
     for (Token& t : inside) row.tokens.push_back(std::move(t));
     if (part) row.values.push_back({*part, QRectF(x_ - 10, box.bottom(), box.width() + 20, 16)});
-    lowest_ = std::max(lowest_, box.bottom() + under);
+    lowest_ = std::max(lowest_, box.bottom() + knotUnder);
     lastRight_ = box.right();
-    x_ = lastRight_ + between;
+    x_ = lastRight_ + knotApart;
   }
 
   ProgramRow row;
@@ -49,33 +50,33 @@ class Thread {
  private:
   // Their places in a box that begins at 0, 0; gives its size.
   QSizeF flow(std::vector<Token>& inside) const {
-    const double most = room_ - left_ - inset;
-    double x = inset, y = 4, right = 0;
+    const double most = room_ - left_ - knotInset;
+    double x = knotInset, y = 4, right = 0;
     for (Token& t : inside) {
-      const double wide = std::min(tokens_.widthOf(t), most - inset);
-      if (x + wide > most && x > inset) {
-        x = inset;
-        y += line;
+      const double wide = std::min(tokens_.widthOf(t), most - knotInset);
+      if (x + wide > most && x > knotInset) {
+        x = knotInset;
+        y += knotLine;
       }
       t.box = QRectF(x, y, wide, 20);
       right = std::max(right, x + wide);
-      x += wide + air;
+      x += wide + knotAir;
     }
-    return {right + inset, y + high - 4};
+    return {right + knotInset, y + knotHigh - 4};
   }
 
   // The line comes in, in the next row where there is no room in this one.
   void goOn(double wide) {
     if (lastRight_ == 0) return;
-    const double middle = y_ + high / 2;
+    const double middle = y_ + knotHigh / 2;
     if (x_ + wide <= room_) return lines.push_back({{lastRight_, middle}, {x_, middle}});
-    const double down = lowest_, next = down + below;
+    const double down = lowest_, next = down + knotRows;
     lines.push_back({{lastRight_, middle},
                      {lastRight_ + 10, middle},
                      {lastRight_ + 10, down},
                      {left_ - 12, down},
-                     {left_ - 12, next + high / 2},
-                     {left_, next + high / 2}});
+                     {left_ - 12, next + knotHigh / 2},
+                     {left_, next + knotHigh / 2}});
     x_ = left_;
     y_ = next;
   }

@@ -12,7 +12,7 @@
 namespace ignavo::app {
 
 namespace {
-constexpr double notch = 7, rowHeight = 26, air = 10, widest = 460;
+constexpr double cardNotch = 7, cardRow = 26, cardAir = 10, cardWidest = 460;
 }
 
 TypingCard::TypingCard(QWidget* parent) : QWidget(parent) {
@@ -51,7 +51,7 @@ void TypingCard::follow() {
 double TypingCard::questionHeight() const {
   if (question_.isEmpty()) return 0;
   const QFontMetricsF m(theme().text(13, QFont::Medium));
-  return m.boundingRect(QRectF(0, 0, width() - 2 * air, 1000), Qt::TextWordWrap, question_)
+  return m.boundingRect(QRectF(0, 0, width() - 2 * cardAir, 1000), Qt::TextWordWrap, question_)
              .height() +
          8;
 }
@@ -60,10 +60,10 @@ double TypingCard::questionHeight() const {
 void TypingCard::place() {
   const QWidget* on = parentWidget();
   const QPoint at = box_->mapTo(on, QPoint(0, 0));
-  const double width = std::min(widest, on->width() - at.x() - air);
+  const double width = std::min(cardWidest, on->width() - at.x() - cardAir);
   resize(static_cast<int>(std::max(200.0, width)), 10);
   const double height =
-      notch + air + questionHeight() + rowHeight * static_cast<double>(rows_.size());
+      cardNotch + cardAir + questionHeight() + cardRow * static_cast<double>(rows_.size());
   resize(this->width(), static_cast<int>(std::ceil(height)));
   const int below = at.y() + box_->height() + 1;
   above_ = below + this->height() > on->height();
@@ -90,7 +90,7 @@ QString TypingCard::chosen() const {
 
 int TypingCard::rowAt(double y) const {
   const int row =
-      static_cast<int>(std::floor((y - (above_ ? 1 : notch) - 4 - questionHeight()) / rowHeight));
+      static_cast<int>(std::floor((y - (above_ ? 1 : cardNotch) - 4 - questionHeight()) / cardRow));
   return row >= 0 && row < static_cast<int>(rows_.size()) ? row : -1;
 }
 
@@ -115,14 +115,15 @@ void TypingCard::paintEvent(QPaintEvent*) {
   const double before = typed.horizontalAdvance(box_->text().left(word_.first));
   const double across = typed.horizontalAdvance(box_->text().mid(word_.first, word_.second));
   const double x = std::clamp(8 + before + across / 2, 14.0, width() - 14.0);
-  const QRectF sheet = QRectF(rect()).adjusted(1, above_ ? 1 : notch, -1, above_ ? -notch : -1);
+  const QRectF sheet =
+      QRectF(rect()).adjusted(1, above_ ? 1 : cardNotch, -1, above_ ? -cardNotch : -1);
   const double edge = above_ ? sheet.bottom() - 0.5 : sheet.top() + 0.5;
   QPainterPath path;
   path.addRoundedRect(sheet, 6, 6);
   QPainterPath point;
-  point.moveTo(x - notch, edge);
-  point.lineTo(x, edge + (above_ ? notch - 1 : 1 - notch));
-  point.lineTo(x + notch, edge);
+  point.moveTo(x - cardNotch, edge);
+  point.lineTo(x, edge + (above_ ? cardNotch - 1 : 1 - cardNotch));
+  point.lineTo(x + cardNotch, edge);
   point.closeSubpath();
   if (asks) path = path.united(point);
   p.setPen(QPen(asks ? t.warning : t.edge, 1.4));
@@ -132,7 +133,7 @@ void TypingCard::paintEvent(QPaintEvent*) {
   if (asks) {
     p.setFont(t.text(13, QFont::Medium));
     p.setPen(t.ink);
-    p.drawText(QRectF(air, y, width() - 2 * air, questionHeight() - 4),
+    p.drawText(QRectF(cardAir, y, width() - 2 * cardAir, questionHeight() - 4),
                Qt::TextWordWrap | Qt::AlignVCenter, question_);
     y += questionHeight();
   }
@@ -140,9 +141,9 @@ void TypingCard::paintEvent(QPaintEvent*) {
   const QFontMetricsF mono(t.mono(12.5));
   double column = 0;
   for (const Row& row : rows_) column = std::max(column, mono.horizontalAdvance(row.phrase) + 16);
-  column = std::min(column, (width() - 2 * air) * 0.62);
-  for (std::size_t i = 0; i < rows_.size(); ++i, y += rowHeight) {
-    const QRectF row(4, y, width() - 8, rowHeight);
+  column = std::min(column, (width() - 2 * cardAir) * 0.62);
+  for (std::size_t i = 0; i < rows_.size(); ++i, y += cardRow) {
+    const QRectF row(4, y, width() - 8, cardRow);
     if (static_cast<int>(i) == at_) {
       p.setPen(QPen(t.ink, 1.6));
       p.setBrush(t.field);
@@ -150,7 +151,7 @@ void TypingCard::paintEvent(QPaintEvent*) {
     }
     p.setFont(t.mono(12.5));
     p.setPen(t.ink);
-    const QRectF words = row.adjusted(air - 4, 0, -6, 0);
+    const QRectF words = row.adjusted(cardAir - 4, 0, -6, 0);
     const double room = rows_[i].help.isEmpty() ? words.width() : column - 10;
     p.drawText(words, Qt::AlignVCenter | Qt::AlignLeft,
                p.fontMetrics().elidedText(rows_[i].phrase, Qt::ElideRight, static_cast<int>(room)));
