@@ -19,7 +19,7 @@ namespace ignavo::app {
 
 namespace {
 
-constexpr double rowHeight = 36, margin = 20, gap = 24, cellHeight = 26, cellWidth = 44;
+constexpr double stripRow = 36, stripMargin = 20, stripGap = 24, cellHeight = 26, cellWidth = 44;
 constexpr double readWidth = 106;  // behind a list's name: how many items, which was read last
 constexpr double nowWidth = 90;    // room for what a variable holds now
 
@@ -82,7 +82,7 @@ void NamesStrip::fill() {
   constexpr double mostRows = 3;  // then it scrolls
   if (scroll_) {
     scroll_->setVisible(!places_.empty());
-    scroll_->setFixedHeight(static_cast<int>(std::min(height, mostRows * rowHeight)));
+    scroll_->setFixedHeight(static_cast<int>(std::min(height, mostRows * stripRow)));
   }
   update();
 }
@@ -101,10 +101,10 @@ double NamesStrip::layOut(double width, std::vector<Place>* places, std::vector<
   if (!held || (held->variables.empty() && held->lists.empty())) return 0;
   const Theme& t = theme();
   const QFontMetricsF name(t.text(13, QFont::DemiBold)), words(t.text(12)), value(t.mono(12.5));
-  const double room = std::max(width, 240.0) - margin;
-  double x = margin, y = 0;
+  const double room = std::max(width, 240.0) - stripMargin;
+  double x = stripMargin, y = 0;
   const auto take = [&](double wide) {
-    if (x + wide > room && x > margin) x = margin, y += rowHeight;
+    if (x + wide > room && x > stripMargin) x = stripMargin, y += stripRow;
     const double at = x;
     x += wide;
     return at;
@@ -120,7 +120,7 @@ double NamesStrip::layOut(double width, std::vector<Place>* places, std::vector<
     const double says = words.horizontalAdvance(tr("starts")) + 6;
     const double holds = std::max(28.0, std::min(value.horizontalAdvance(start) + 12, 160.0));
     const double now = nowWidth;
-    const double left = take(called + says + holds + now + gap);
+    const double left = take(called + says + holds + now + stripGap);
     const int index = static_cast<int>(i);
     put({false, index, -1, false, str(v.name), tr("variable %1").arg(str(v.name)), {}}, left,
         called);
@@ -138,7 +138,7 @@ double NamesStrip::layOut(double width, std::vector<Place>* places, std::vector<
     // Whole in one row, where a row has room for it.
     double all = called + readWidth;
     for (const double item : l.items) all += cellOf(item);
-    const double least = all <= room - margin ? all : called + readWidth + cellWidth;
+    const double least = all <= room - stripMargin ? all : called + readWidth + cellWidth;
     const double left = take(least);
     x = left + called + readWidth;
     if (tags) tags->push_back({true, index, left, y, left + called});
@@ -163,9 +163,9 @@ double NamesStrip::layOut(double width, std::vector<Place>* places, std::vector<
            {}},
           at, wide - 2);
     }
-    x += gap;
+    x += stripGap;
   }
-  return y + rowHeight;
+  return y + stripRow;
 }
 
 QString NamesStrip::nowText(const Place& place) const {

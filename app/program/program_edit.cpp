@@ -113,7 +113,9 @@ void ProgramView::selectOnly(const std::string& id) {
 
 // All from where choosing began to there.
 void ProgramView::selectTo(const std::string& id) {
-  const std::string from = anchor_.empty() ? doc_.selectedStep().toStdString() : anchor_;
+  std::string from = anchor_.empty() ? doc_.selectedStep().toStdString() : anchor_;
+  const ProgramRow* begun = rowOf(from);
+  if (!begun || begun->what != ProgramRow::What::step) from = id;  // a sign, or folded away
   also_.clear();
   bool within = false;
   for (const ProgramRow& row : picture_.rows) {
@@ -248,6 +250,14 @@ void ProgramView::paste() {
     return Q_EMIT problem(
         tr("Line %1 of what was copied: %2").arg(parsed.badLine).arg(str(parsed.problem)));
   if (!parsed.steps.empty()) insertSteps(parsed.steps, tr("paste steps"));
+}
+
+// Whatever holds it and is folded away is opened.
+void ProgramView::unfoldTo(const std::string& step) {
+  for (edits::StepPlace place = edits::placeOf(doc_.project(), step); !place.parent.empty();
+       place = edits::placeOf(doc_.project(), place.parent))
+    folds_[place.parent] = false;
+  relayout();
 }
 
 void ProgramView::fold(const std::string& step, bool away) {

@@ -259,35 +259,37 @@ void ProgramView::removeOperator() {
             edits::setExpr(doc_.project(), focus_.step, focus_.path, Expr(*in)));
 }
 
-// A box in front of what the thread leads to; none where nothing is typed.
+const ProgramRow* ProgramView::threadOf(const std::string& id) const {
+  for (const ProgramRow& row : picture_.rows)
+    if (row.what == ProgramRow::What::thread && row.lane == id) return &row;
+  return nullptr;
+}
+
+// Below what the thread leads to; what is offered below it needs more room.
+QRect ProgramView::boxOfOperator(const ProgramRow& thread) const {
+  constexpr int wide = 260;
+  constexpr double card = 470;
+  const QRectF target = shown(thread.tokens.back().box);
+  return {static_cast<int>(std::clamp(target.left(), 10.0, std::max(10.0, width() - card))),
+          static_cast<int>(target.bottom()) + 2, wide, 28};
+}
+
+// A box for an operator in front of what the thread leads to.
 void ProgramView::openOperator(const QString& typed) {
-  if (operator_) {
-    QLineEdit* closing = std::exchange(operator_, nullptr);
-    closing->removeEventFilter(this);
-    card_->hide();
-    closing->hide();
-    closing->deleteLater();
-  }
-  const ProgramRow* row = rowOf(doc_.selectedStep().toStdString());
-  const Token* target = typed.isEmpty() || !row ? nullptr : tokenOf({row->lane, pinKey});
-  if (row && !typed.isEmpty())
-    for (const ProgramRow& r : picture_.rows)
-      if (r.what == ProgramRow::What::thread && r.lane == row->lane) target = &r.tokens.back();
-  if (!target) return;
+  closeOperator();
+  const ProgramRow* thread = threadOf(doc_.selectedStep().toStdString());
+  if (!thread) return;
   operator_ = newBox(QStringLiteral("insertOperator"));
   operator_->setAccessibleName(tr("Type an operator"));
-  constexpr int wide = 260;
-  constexpr double card = 470;  // what is offered below it needs more room
-  const QRectF at = shown(target->box);
-  operator_->setGeometry(
-      static_cast<int>(std::clamp(at.left(), 10.0, std::max(10.0, width() - card))),
-      static_cast<int>(at.bottom()) + 2, wide, 28);
+  operator_->setGeometry(boxOfOperator(*thread));
   operator_->setText(typed);
   operator_->raise();
   operator_->show();
   operator_->setFocus();
   offerFor(operator_);
 }
+
+void ProgramView::closeOperator() { closeBox(operator_); }
 
 // "flips", "held for 3 s", "> 50": done to what is there so far.
 void ProgramView::commitOperator() {
@@ -308,7 +310,7 @@ void ProgramView::commitOperator() {
   for (const std::string& way : ways) {
     const ParsedExpr read = readValue(way, slot->type == SlotKind::Type::truth, words());
     if (!read.value) continue;
-    openOperator(QString());
+    closeOperator();
     setFocus();
     doc_.edit(tr("add “%1”").arg(str(typed)),
               edits::setExpr(doc_.project(), id, from, *read.value));

@@ -154,13 +154,13 @@ void ProgramView::offerConditions(QMenu* menu, const std::string& owner, const s
     offer(str(other.name), next);
   }
   conditions->addSeparator();
-  // One more question: about another pin, where there is one.
-  const QStringList pins = pinNames();
-  const std::string pin =
-      pins.isEmpty()
-          ? std::string()
-          : pins.value(std::min<int>(1, static_cast<int>(pins.size()) - 1)).toStdString();
+  // One more question: about a pin that is not asked yet, what is wired first.
   const Expr* all = edits::exprAt(doc_.project(), owner, root);
+  QStringList pins = pinNames();
+  forEachGetter(*all, [&](const GetterKind&, const std::string& name) {
+    if (pins.size() > 1) pins.removeAll(str(name));
+  });
+  const std::string pin = pins.value(0).toStdString();
   for (const OperatorKind& other : operatorKinds())
     if (other.is == OperatorKind::Is::conjunction || other.is == OperatorKind::Is::disjunction) {
       const Expr next = Expr::binary(other.name, *all, pinIs(pin, true));

@@ -281,12 +281,14 @@ QString ProgramView::nowOf(const Step& fork) const {
   return tr("now: %1 %").arg(share * 100, 0, 'f', 0);
 }
 
-// On the right of a card: what it is doing, what it was, what is wrong.
 ProgramView::Note ProgramView::noteOf(const ProgramRow& row) const {
   const Theme& t = theme();
   Note note{{}, t.ink2, false};
   const std::string& id = row.step->id;
   if (mendedStep_ == str(id)) note.text = tr("read as “%1”").arg(mendedWords_);
+  const bool copied = std::any_of(fresh_.begin(), fresh_.end(),
+                                  [&](const FieldRef& field) { return field.step == id; });
+  if (copied) note = {tr("a copy: what is different?"), t.ink2, true};
   const bool running = runs(row);
   const auto wrong = troubles_.find(id);
   const Finding* found = findingOf(id);
@@ -329,7 +331,7 @@ void ProgramView::paintCard(QPainter& p, const ProgramRow& row) const {
     if (!isFresh(ref.step, ref.path)) continue;
     p.setBrush(Qt::NoBrush);
     p.setPen(QPen(t.ink, 1.6, Qt::DashLine));
-    p.drawRoundedRect(token.box.adjusted(-2.5, -2.5, 2.5, 2.5), 5, 5);
+    p.drawRoundedRect(token.box.adjusted(-1.5, -2, 1.5, 2), 5, 5);
   }
   if (mendedStep_ == str(row.step->id) && !row.tokens.empty()) {
     p.setPen(QPen(t.ink2, 1.6, Qt::DotLine));

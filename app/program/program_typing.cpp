@@ -41,7 +41,7 @@ bool ProgramView::eventFilter(QObject* watched, QEvent* event) {
     for (const QWidget* w = QApplication::focusWidget(); w; w = w->parentWidget())
       popup = popup || w->property(keepsBoxOpen).toBool();
     if (!popup && box->text().isEmpty() && box == insert_) closeInsert();
-    if (!popup && box == operator_) openOperator(QString());
+    if (!popup && box == operator_) closeOperator();
     return false;
   }
   if (event->type() != QEvent::KeyPress) return QWidget::eventFilter(watched, event);
@@ -56,7 +56,7 @@ bool ProgramView::eventFilter(QObject* watched, QEvent* event) {
       box->clear();
       Q_EMIT problem(QString());
       if (box == insert_) closeInsert();
-      if (box == operator_) openOperator(QString());
+      if (box == operator_) closeOperator();
       setFocus();
       return true;
     default:
@@ -312,10 +312,12 @@ void ProgramView::leaveInsert() {
   openInsert();
 }
 
-void ProgramView::closeInsert() {
-  if (!insert_) return;
-  QLineEdit* closing = insert_;
-  insert_ = nullptr;
+void ProgramView::closeInsert() { closeBox(insert_); }
+
+// A box that was open for a while.
+void ProgramView::closeBox(QLineEdit*& box) {
+  if (!box) return;
+  QLineEdit* closing = std::exchange(box, nullptr);
   card_->hide();
   closing->removeEventFilter(this);
   closing->setObjectName(QString());

@@ -1,7 +1,9 @@
 #include "program/program_view.h"
 
 #include <algorithm>
+#include <set>
 
+#include "parts/hanging.h"
 #include "program/facts.h"
 #include "program/program_accessible.h"
 #include "theme/text.h"
@@ -39,8 +41,8 @@ ProgramView::ProgramView(Document& document, RunControl& run, QWidget* parent)
       also_.clear();
       anchor_ = id;
     }
-    if (const ProgramRow* row = rowOf(doc_.selectedStep().toStdString()))
-      Q_EMIT wantVisible(shown(row->box));
+    if (project_ == doc_.shared() && doc_.project().step(id) && !rowOf(id)) unfoldTo(id);
+    if (const ProgramRow* row = rowOf(id)) Q_EMIT wantVisible(shown(row->box));
     update();
   });
   connect(&doc_, &Document::checked, this, [this] {
@@ -121,10 +123,7 @@ void ProgramView::paintChanged(const ProgramPicture& before) {
   bool same = before.rows.size() == rows.size() && before.rails.size() == picture_.rails.size();
   for (std::size_t i = 0; same && i < picture_.rails.size(); ++i)
     same = before.rails[i].points == picture_.rails[i].points;
-  if (!same || mendedShown_) {
-    mendedShown_ = !mendedStep_.isEmpty();
-    return update();
-  }
+  if (std::exchange(mendedShown_, false) || !same) return update();
   constexpr int air = 12;  // what is drawn beyond a row's box
   for (std::size_t i = 0; i < rows.size(); ++i) {
     const ProgramRow &was = before.rows[i], &now = rows[i];
@@ -174,6 +173,12 @@ void ProgramView::placeBoxes() {
       closeInsert();
     else
       insert_->setGeometry(box.toRect());
+  }
+  if (operator_) {
+    if (const ProgramRow* thread = threadOf(doc_.selectedStep().toStdString()))
+      operator_->setGeometry(boxOfOperator(*thread));
+    else
+      closeOperator();
   }
   card_->follow();
 }
@@ -329,6 +334,28 @@ bool ProgramView::runs(const ProgramRow& row) const {
   return false;
 }
 
+// What started a lane that was running. More than there were presses that did not start it: its
+// contacts bounce.
+QString ProgramView::missedText(const Lane& held, const TriggerKind& kind,
+                                std::int64_t missed) const {
+  const int count = static_cast<int>(missed);
+  if (kind.edge == TriggerKind::Edge::none) return tr("%n times missed", nullptr, count);
+  std::set<std::string> hanging;
+  for (const HangingPart& part : hangingOn(doc_.project(), doc_.nets(), board_, held.trigger.pin))
+    hanging.insert((*doc_.project().parts)[static_cast<std::size_t>(part.part)]->id);
+  std::int64_t unseen = 0;
+  for (const Event& e : run_.events()) {
+    if (e.what == Event::What::reset || e.what == Event::What::powerOn) unseen = 0;
+    if (e.what == Event::What::press && hanging.count(e.id) != 0) ++unseen;
+  }
+  if (!held.steps.empty())
+    if (const auto done = run_.shown()->stepCounts.find(held.steps.front().id);
+        done != run_.shown()->stepCounts.end())
+      unseen -= done->second;
+  return missed <= unseen ? tr("%n presses not seen", nullptr, count)
+                          : tr("%n × not seen, bounces too", nullptr, count);
+}
+
 // How the lane of a sign is just now.
 QString ProgramView::stateOf(const ProgramRow& sign) const {
   const auto shownNow = run_.shown();
@@ -353,15 +380,7 @@ QString ProgramView::stateOf(const ProgramRow& sign) const {
                             : tr("waiting for %1").arg(label.isEmpty() ? str(pin) : label));
     }
     if (l.over && kind->once) words << tr("done");
-    // More than there were presses: contacts bounce.
-    const auto pressed = std::count_if(run_.events().begin(), run_.events().end(),
-                                       [](const Event& e) { return e.what == Event::What::press; });
-    const bool edges = kind->edge != TriggerKind::Edge::none;
-    const int missed = static_cast<int>(l.missed);
-    if (missed > 0)
-      words << (!edges              ? tr("%n times missed", nullptr, missed)
-                : missed <= pressed ? tr("%n presses not seen", nullptr, missed)
-                                    : tr("%n × not seen, bounces too", nullptr, missed));
+    if (l.missed > 0) words << missedText(*held, *kind, l.missed);
     return words.join(QStringLiteral(" · "));
   }
   return {};

@@ -59,6 +59,14 @@ class ProgramView : public QWidget {
   // Is that row, or what is folded away in it, being done just now?
   bool runs(const ProgramRow& row) const;
 
+  // On the right of a card: what it is doing, what it was, what is wrong.
+  struct Note {
+    QString text;
+    QColor ink;
+    bool plain = false;  // no figure
+  };
+  Note noteOf(const ProgramRow& card) const;
+
   static constexpr double leastZoom = 0.5, mostZoom = 2;
   double zoom() const { return zoom_; }
   void setZoom(double zoom);
@@ -127,13 +135,8 @@ class ProgramView : public QWidget {
   void paintCard(QPainter& p, const ProgramRow& row) const;
   void paintDrop(QPainter& p) const;
   void paintToken(QPainter& p, const Token& token, bool focused) const;
-  struct Note {
-    QString text;
-    QColor ink;
-    bool plain = false;  // no figure
-  };
-  Note noteOf(const ProgramRow& card) const;
   Note noteOfSign(const ProgramRow& sign) const;
+  QString missedText(const Lane& lane, const TriggerKind& kind, std::int64_t missed) const;
   QString nowOf(const Step& fork) const;
   QString wasText(const ProgramRow& row, const Token& token) const;
 
@@ -151,7 +154,10 @@ class ProgramView : public QWidget {
   void nextField(int direction);
   bool onThread() const;
   void removeOperator();
+  const ProgramRow* threadOf(const std::string& lane) const;
+  QRect boxOfOperator(const ProgramRow& thread) const;
   void openOperator(const QString& typed);
+  void closeOperator();
   void commitOperator();
 
   // Typing steps (program_typing)
@@ -171,6 +177,7 @@ class ProgramView : public QWidget {
   void openInsert();
   void leaveInsert();
   void closeInsert();
+  void closeBox(QLineEdit*& box);
   QRectF boxOfInsert() const;  // null: there is no such place any more
   void showMended(const Reading& read, const edits::StepPlace& place);
 
@@ -187,6 +194,7 @@ class ProgramView : public QWidget {
   void copySelected();
   void paste();
   void fold(const std::string& step, bool away);
+  void unfoldTo(const std::string& step);
   void goInto(int direction);
   void makeOwn();
   void tryStep(const std::string& body = {});

@@ -17,10 +17,9 @@ void MainWindow::connectProgram() {
            program_->rails()->rect().contains(program_->rails()->mapFromGlobal(global));
   };
   connect(bench_, &BenchView::partOutside, this, [this, overRails](const QString& id, QPoint at) {
-    if (overRails(at))
-      program_->view()->hoverPart(id.toStdString(), program_->view()->mapFromGlobal(at));
-    else
-      program_->view()->leavePart();
+    if (!overRails(at)) return program_->view()->leavePart();
+    bench_->say(tr("Let go on a rail: it becomes the step that it suggests."));
+    program_->view()->hoverPart(id.toStdString(), program_->view()->mapFromGlobal(at));
   });
   connect(bench_, &BenchView::partBack, this, [this] { program_->view()->leavePart(); });
   connect(bench_, &BenchView::partDropped, this, [this, overRails](const QString& id, QPoint at) {

@@ -80,6 +80,20 @@ class TestSteps : public QObject, protected ProgramByKeys {
     key(Qt::Key_V, Qt::ControlModifier);
     QCOMPARE(text(), std::string("set D4 low\nwait 2 s\nset D4 high\nwait 1 s\n"));
   }
+  // Choosing that began at a sign, or at what is folded away by now, takes what was pointed at.
+  void choosingBeginsAtASteps() {
+    open("set d4 high\nrepeat 2 times\n  wait 1\nset d4 low\nwait 2\n");
+    key(Qt::Key_Down);  // the sign
+    key(Qt::Key_Down, Qt::ShiftModifier);
+    QCOMPARE(program()->selected(), std::vector<std::string>{steps()[0].id});
+    doc().selectStep(idOf("wait 1 s"));
+    QVERIFY(!idOf("wait 1 s").isEmpty());
+    doc().selectStep(idOf("repeat 2 times"));
+    key(Qt::Key_Left, Qt::AltModifier);
+    // Chosen from elsewhere, it comes out of the fold.
+    doc().selectStep(idOf("wait 1 s"));
+    QVERIFY(!program()->boxOfStep(idOf("wait 1 s").toStdString()).isNull());
+  }
   void severalAreChosenAndDraggedByMouse() {
     open("set d4 high\nwait 1\nset d4 low\nwait 2\n");
     const auto press = [&](const char* phrase, Qt::KeyboardModifiers with) {
@@ -114,6 +128,13 @@ class TestSteps : public QObject, protected ProgramByKeys {
     key(Qt::Key_D, Qt::ControlModifier);
     const std::string copy = doc().selectedStep().toStdString();
     QVERIFY(program()->isFresh(copy, "pin") && program()->isFresh(copy, "to"));
+    const auto said = [&] {
+      for (const app::ProgramRow& row : program()->picture().rows)
+        if (row.what == app::ProgramRow::What::step && row.step->id == copy)
+          return program()->noteOf(row).text;
+      return QString();
+    };
+    QCOMPARE(said(), QString("a copy: what is different?"));
     const QImage marked = program()->grab().toImage();
     // Touched, it is no longer marked; nor in the picture.
     const QPoint level = program()->boxOfField(copy, "to").center().toPoint();
@@ -255,6 +276,14 @@ class TestSteps : public QObject, protected ProgramByKeys {
     QVERIFY(left && problem().contains("sings"));
     QCOMPARE(sign(), QString("Keep D4 at (flips on (D2 is high)) at most every 0.2 s"));
     QTest::keyClick(left, Qt::Key_Escape);
+    // A box that is open goes with its lane.
+    QTest::keyClick(program(), 'h');
+    QVERIFY(visibleChild<QLineEdit>(program(), "insertOperator"));
+    const Project whole = doc().project();
+    doc().edit("gone", edits::removeLane(whole, lane));
+    settle();
+    QVERIFY(!visibleChild<QLineEdit>(program(), "insertOperator"));
+    doc().undo();
     // Arrows walk (F2 on “high” makes it “low”); Delete takes the operator out.
     doc().selectStep(QString::fromStdString(lane));
     program()->setFocus();
@@ -340,7 +369,10 @@ class TestSteps : public QObject, protected ProgramByKeys {
     pick("≤");
     QCOMPARE(head(), QString("if level of A0 ≤ 50"));
     pick("… and");
-    QVERIFY2(head().startsWith("if (level of A0 ≤ 50) and (D"), qPrintable(head()));
+    QCOMPARE(head(), QString("if (level of A0 ≤ 50) and (D4 is high)"));  // what is wired
+    pick("… or");                                                         // and then another one
+    QVERIFY2(!head().section(" or ", 1).contains("D4"), qPrintable(head()));
+    doc().undo();
     pick("the opposite");
     QVERIFY2(head().startsWith("if not ("), qPrintable(head()));
     pick("the opposite");
@@ -397,6 +429,30 @@ class TestSteps : public QObject, protected ProgramByKeys {
       run.advanceBy(0.2);
     }
     QCOMPARE(state(), QString("2 presses not seen"));
+    // Only those of what hangs on its pin count as presses.
+    Project two = doc().project();
+    Part other = newPart(two, *catalogue().partKind("button"));
+    other.id = "btn9";
+    two = edits::addPart(two, other);
+    two = edits::changePart(two, "btn1",
+                            [](Part& part) { part.setProp("contacts", std::string("real")); });
+    window_->togglePower();
+    doc().edit("two", two);
+    window_->togglePower();
+    run.advanceBy(0.1);
+    for (int i = 0; i < 30; ++i) {
+      run.press("btn9", true);
+      run.advanceBy(0.01);
+      run.press("btn9", false);
+      run.advanceBy(0.01);
+    }
+    for (int i = 0; i < 2; ++i) {
+      run.press("btn1", true);
+      run.advanceBy(0.2);
+      run.press("btn1", false);
+      run.advanceBy(0.2);
+    }
+    QVERIFY2(state().contains("bounces"), qPrintable(state()));
   }
   // Each sort of part becomes the step that it suggests.
   void partsAreDraggedOntoRails() {

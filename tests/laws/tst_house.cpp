@@ -174,6 +174,10 @@ class TestHouse : public QObject {
         QStringLiteral("^(?!using|static_assert)(?:\\w[\\w:<>*&, ]*?[ *&](\\w+\\([^{;]*)|"
                        "(?:constexpr|const) [\\w:<>*&, ]+?(\\w+) = |(?:struct|class) (\\w+))"),
         QRegularExpression::MultilineOption);
+    const QRegularExpression constants(
+        QStringLiteral("^constexpr (?:double|int) ([^;{(]*,[^;{(]*);"),
+        QRegularExpression::MultilineOption);
+    const QRegularExpression further(QStringLiteral(",\\s*(\\w+) = "));
     const QRegularExpression parameter(QStringLiteral(" *\\w+( *= *[^,)]*)?(?=[,)])"));
     int seen = 0;
     QStringList libraries{QStringLiteral("app")};
@@ -203,6 +207,18 @@ class TestHouse : public QObject {
         QFile file(files.next());
         QVERIFY(file.open(QIODevice::ReadOnly));
         const QString text = QString::fromUtf8(file.readAll());
+        // "constexpr double wide = 3, air = 4;": the first is found below, the others here.
+        for (auto block = hidden.globalMatch(text); block.hasNext();)
+          for (auto it = constants.globalMatch(block.next().captured(1)); it.hasNext();) {
+            const QString all = it.next().captured(1);
+            for (auto more = further.globalMatch(all); more.hasNext();) {
+              const QString name = more.next().captured(1);
+              const auto [other, fresh] = where.try_emplace(name, file.fileName());
+              ++seen;
+              QVERIFY2(fresh || other->second == file.fileName(),
+                       qPrintable(name + " in " + other->second + " and " + file.fileName()));
+            }
+          }
         for (auto block = hidden.globalMatch(text); block.hasNext();)
           for (auto it = named.globalMatch(block.next().captured(1)); it.hasNext();) {
             const QRegularExpressionMatch match = it.next();
