@@ -27,12 +27,35 @@ ProgramPane::ProgramPane(Document& document, RunControl& run, QWidget* parent)
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(0, 10, 0, 0);
   column->setSpacing(6);
+  column->addLayout(makeHead());
+  shelf_ = new Shelf(this);
+  column->addWidget(shelf_);
+  column->addWidget(makeStrip(run));
+  column->addWidget(makeTrialBar());
+  auto* split = new QSplitter(Qt::Horizontal, this);
+  split->addWidget(makeRails(run));
+  split->addWidget(makeText());
+  split->setChildrenCollapsible(false);
+  split->setSizes({520, 420});
+  column->addWidget(split, 1);
+  problem_ = new QLabel(this);
+  problem_->setObjectName(QStringLiteral("programProblem"));
+  problem_->setWordWrap(true);
+  problem_->setContentsMargins(20, 6, 12, 8);
+  problem_->hide();
+  column->addWidget(problem_);
+  connectParts();
+  tellPace();
+  show(0);
+}
+
+// How the program runs and why, whose it is, and what of it is shown.
+QLayout* ProgramPane::makeHead() {
   auto* head = new QHBoxLayout;
   head->setContentsMargins(20, 0, 12, 0);
   auto* title = new QLabel(tr("Program"), this);
   title->setStyleSheet(QStringLiteral("font-size: 15px; font-weight: 700;"));
   head->addWidget(title);
-  // How the program runs, and why.
   pace_ = new QLabel(this);
   pace_->setObjectName(QStringLiteral("programPace"));
   pace_->setContentsMargins(8, 2, 0, 0);
@@ -40,7 +63,7 @@ ProgramPane::ProgramPane(Document& document, RunControl& run, QWidget* parent)
   pace_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
   pace_->setWordWrap(true);
   head->addWidget(pace_, 1);
-  head->addWidget(new BoardChooser(document, this));
+  head->addWidget(new BoardChooser(doc_, this));
   auto* group = new QButtonGroup(this);
   const QString names[] = {tr("Steps"), tr("Text"), tr("Both")};
   for (int i = 0; i < 3; ++i) {
@@ -55,18 +78,11 @@ ProgramPane::ProgramPane(Document& document, RunControl& run, QWidget* parent)
       show(i);
     });
   }
-  column->addLayout(head);
+  return head;
+}
 
-  shelf_ = new Shelf(this);
-  connect(shelf_, &Shelf::kindPicked, this, [this](const std::string& kind) {
-    view_->addKind(kind);
-    if (!view_->isTyping()) view_->setFocus();
-  });
-  connect(shelf_, &Shelf::groupPicked, this,
-          [this](const QString& phrase) { view_->beginGroup(phrase); });
-  column->addWidget(shelf_);
-
-  names_ = new NamesStrip(document, run, this);
+QWidget* ProgramPane::makeStrip(RunControl& run) {
+  names_ = new NamesStrip(doc_, run, this);
   auto* strip = new QScrollArea(this);
   strip->setWidgetResizable(true);
   strip->setFrameShape(QFrame::NoFrame);
@@ -74,25 +90,29 @@ ProgramPane::ProgramPane(Document& document, RunControl& run, QWidget* parent)
   strip->setFocusPolicy(Qt::NoFocus);
   strip->setWidget(names_);
   names_->setScroll(strip);
-  column->addWidget(strip);
+  return strip;
+}
 
-  // While a step is tried alone.
+// While a step is tried alone.
+QWidget* ProgramPane::makeTrialBar() {
   trial_ = new QFrame(this);
   trial_->setObjectName(QStringLiteral("trialBar"));
-  auto* trialRow = new QHBoxLayout(trial_);
-  trialRow->setContentsMargins(20, 4, 12, 4);
+  auto* row = new QHBoxLayout(trial_);
+  row->setContentsMargins(20, 4, 12, 4);
   trialWords_ = new QLabel(trial_);
   trialWords_->setTextFormat(Qt::PlainText);
   trialWords_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
-  trialRow->addWidget(trialWords_, 1);
+  row->addWidget(trialWords_, 1);
   auto* whole = new QPushButton(tr("Run all of it"), trial_);
   whole->setObjectName(QStringLiteral("runAll"));
   connect(whole, &QPushButton::clicked, this, &ProgramPane::wholeWanted);
-  trialRow->addWidget(whole);
+  row->addWidget(whole);
   trial_->hide();
-  column->addWidget(trial_);
+  return trial_;
+}
 
-  auto* split = new QSplitter(Qt::Horizontal, this);
+// The lanes, with an overview beside them where they are long.
+QWidget* ProgramPane::makeRails(RunControl& run) {
   scroll_ = new QScrollArea(this);
   scroll_->setObjectName(QStringLiteral("programScroll"));
   scroll_->setWidgetResizable(true);
@@ -101,8 +121,30 @@ ProgramPane::ProgramPane(Document& document, RunControl& run, QWidget* parent)
   auto* inner = new QVBoxLayout(held);
   inner->setContentsMargins(8, 0, 8, 8);
   inner->setSpacing(2);
-  view_ = new ProgramView(document, run, held);
+  view_ = new ProgramView(doc_, run, held);
   inner->addWidget(view_);
+  inner->addLayout(makeWays(held));
+  inner->addStretch();
+  scroll_->setWidget(held);
+  scroll_->viewport()->setAutoFillBackground(false);
+  held->setAutoFillBackground(false);
+  // What one is in, when its head has scrolled away.
+  heads_ = new QLabel(scroll_);
+  heads_->setObjectName(QStringLiteral("programHeads"));
+  heads_->setContentsMargins(22, 4, 22, 4);
+  heads_->setTextFormat(Qt::PlainText);
+  heads_->hide();
+  auto* rails = new QWidget(this);
+  auto* beside = new QHBoxLayout(rails);
+  beside->setContentsMargins(0, 0, 0, 0);
+  beside->setSpacing(0);
+  beside->addWidget(scroll_, 1);
+  beside->addWidget(new ProgramOverview(view_, scroll_, doc_, run, rails));
+  return rails;
+}
+
+// All kinds of lanes, and what is remembered, behind a button.
+QLayout* ProgramPane::makeWays(QWidget* held) {
   auto* lanes = new QVBoxLayout;
   lanes->setContentsMargins(30, 4, 12, 8);
   auto* ways = new Wrapping(4, held);
@@ -141,72 +183,56 @@ ProgramPane::ProgramPane(Document& document, RunControl& run, QWidget* parent)
           &QPushButton::clicked, names_, &NamesStrip::addList);
   lanes->addWidget(lanesToo, 0, Qt::AlignLeft);
   lanes->addWidget(ways);
-  inner->addLayout(lanes);
-  inner->addStretch();
-  scroll_->setWidget(held);
-  scroll_->viewport()->setAutoFillBackground(false);
-  held->setAutoFillBackground(false);
-  text_ = new QWidget(split);
-  auto* textColumn = new QVBoxLayout(text_);
-  textColumn->setContentsMargins(8, 0, 12, 10);
-  code_ = new CodeView(document, text_);
-  textColumn->addWidget(code_);
+  return lanes;
+}
+
+QWidget* ProgramPane::makeText() {
+  text_ = new QWidget(this);
+  auto* column = new QVBoxLayout(text_);
+  column->setContentsMargins(8, 0, 12, 10);
+  code_ = new CodeView(doc_, text_);
+  column->addWidget(code_);
   auto* copy = new QPushButton(tr("Copy all"), text_);
   copy->setObjectName(QStringLiteral("copyCode"));
   connect(copy, &QPushButton::clicked, this,
           [this] { QApplication::clipboard()->setText(code_->wholeText()); });
-  textColumn->addWidget(copy, 0, Qt::AlignLeft);
-  auto* rails = new QWidget(split);
-  auto* beside = new QHBoxLayout(rails);
-  beside->setContentsMargins(0, 0, 0, 0);
-  beside->setSpacing(0);
-  beside->addWidget(scroll_, 1);
-  beside->addWidget(new ProgramOverview(view_, scroll_, document, run, rails));
-  split->addWidget(rails);
-  split->addWidget(text_);
-  split->setChildrenCollapsible(false);
-  split->setSizes({520, 420});
-  column->addWidget(split, 1);
+  column->addWidget(copy, 0, Qt::AlignLeft);
+  return text_;
+}
 
-  problem_ = new QLabel(this);
-  problem_->setObjectName(QStringLiteral("programProblem"));
-  problem_->setWordWrap(true);
-  problem_->setContentsMargins(20, 6, 12, 8);
-  problem_->hide();
-  column->addWidget(problem_);
-  const auto tellPace = [this] {
-    const Program* program = doc_.project().program(doc_.board());
-    const auto why = program ? whyInTurns(*program) : std::nullopt;
-    pace_->setText(why ? tr("in turns, because %1").arg(str(*why)) : tr("runs freely"));
-    pace_->setToolTip(
-        why ? tr("Runs in turns of a quarter of a millisecond, because %1.").arg(str(*why))
-            : tr("Runs freely, as fast as the chip."));
-    pace_->setVisible(program && program->hasSteps());
-  };
-  connect(&doc_, &Document::changed, this, tellPace);
-  connect(&doc_, &Document::boardChosen, this, tellPace);
-  tellPace();
+void ProgramPane::connectParts() {
+  connect(shelf_, &Shelf::kindPicked, this, [this](const std::string& kind) {
+    view_->addKind(kind);
+    if (!view_->isTyping()) view_->setFocus();
+  });
+  connect(shelf_, &Shelf::groupPicked, this,
+          [this](const QString& phrase) { view_->beginGroup(phrase); });
+  connect(&doc_, &Document::changed, this, &ProgramPane::tellPace);
+  connect(&doc_, &Document::boardChosen, this, &ProgramPane::tellPace);
   const auto tell = [this](const QString& sentence) {
     problem_->setText(sentence);
     problem_->setVisible(!sentence.isEmpty());
   };
   connect(view_, &ProgramView::problem, this, tell);
   connect(names_, &NamesStrip::problem, this, tell);
-  connect(scroll_->verticalScrollBar(), &QScrollBar::valueChanged, view_->card(),
-          &TypingCard::follow);
-  // What one is in, when its head has scrolled away.
-  heads_ = new QLabel(scroll_);
-  heads_->setObjectName(QStringLiteral("programHeads"));
-  heads_->setContentsMargins(22, 4, 22, 4);
-  heads_->setTextFormat(Qt::PlainText);
-  heads_->hide();
-  connect(scroll_->verticalScrollBar(), &QScrollBar::valueChanged, this, &ProgramPane::tellHeads);
+  const auto* bar = scroll_->verticalScrollBar();
+  connect(bar, &QScrollBar::valueChanged, view_->card(), &TypingCard::follow);
+  connect(bar, &QScrollBar::valueChanged, this, &ProgramPane::tellHeads);
   connect(&doc_, &Document::changed, this, &ProgramPane::tellHeads);
   connect(view_, &ProgramView::wantVisible, this, [this](const QRectF& box) {
     const QPoint at = view_->mapTo(scroll_->widget(), box.center().toPoint());
     scroll_->ensureVisible(at.x(), at.y(), 10, 50);
   });
-  show(0);
+}
+
+void ProgramPane::tellPace() {
+  const Program* program = doc_.project().program(doc_.board());
+  const auto why = program ? whyInTurns(*program) : std::nullopt;
+  pace_->setText(why ? tr("in turns, because %1").arg(str(*why)) : tr("runs freely"));
+  pace_->setToolTip(
+      why ? tr("Runs in turns of a quarter of a millisecond, because %1.").arg(str(*why))
+          : tr("Runs freely, as fast as the chip."));
+  pace_->setVisible(program && program->hasSteps());
 }
 
 void ProgramPane::tellHeads() {

@@ -39,6 +39,14 @@ class ProgramPane : public QWidget {
   void resizeEvent(QResizeEvent*) override;
 
  private:
+  QLayout* makeHead();
+  QWidget* makeStrip(RunControl& run);
+  QWidget* makeTrialBar();
+  QWidget* makeRails(RunControl& run);
+  QLayout* makeWays(QWidget* held);
+  QWidget* makeText();
+  void connectParts();
+  void tellPace();
   void show(int which);
   void tellHeads();
   Document& doc_;
