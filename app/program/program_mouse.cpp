@@ -119,9 +119,9 @@ void ProgramView::pointAt(QPointF at) {
   if (std::exchange(hoverLoop_, loop) != loop) update();
 }
 
-// The gap that a card whose left edge is there would go into; -1: none is near.
-int ProgramView::gapAt(QPointF at, double left) const {
-  double best = 40;
+// The gap that a card whose left edge is there would go into; -1: none is so near.
+int ProgramView::gapAt(QPointF at, double left, double reach) const {
+  double best = reach;
   int out = -1;
   // Right on a body that has nothing inside yet: there.
   const ProgramRow* over = rowAt(at);
@@ -149,7 +149,7 @@ void ProgramView::mouseMoveEvent(QMouseEvent* e) {
   dropGap_ = -1;
   if (e->position().x() > -outside && e->position().x() < width() + outside) {
     const ProgramRow* held = rowOf(pressedStep_);
-    dropGap_ = gapAt(at, (held ? held->box.left() : at.x()) + at.x() - pressedAt_.x());
+    dropGap_ = gapAt(at, (held ? held->box.left() : at.x()) + at.x() - pressedAt_.x(), 40);
   }
   update();
 }
@@ -182,7 +182,8 @@ void ProgramView::wheelEvent(QWheelEvent* e) {
 void ProgramView::hoverPart(const std::string& part, QPointF at) {
   part_ = part;
   dragAt_ = at / zoom_;
-  dropGap_ = gapAt(dragAt_, dragAt_.x());
+  constexpr double reach = 75;  // it is no card: where it is held matters little
+  dropGap_ = dragAt_.y() > picture_.height ? -1 : gapAt(dragAt_, dragAt_.x(), reach);
   update();
 }
 
@@ -201,8 +202,7 @@ bool ProgramView::dropPart(const std::string& part, QPointF at) {
     Q_EMIT problem(str(suggested.problem));
     return false;
   }
-  const bool below = at.y() > picture_.height * zoom_;
-  if (suggested.lane && gap < 0 && below) {
+  if (suggested.lane && at.y() > picture_.height * zoom_) {
     Lane fresh;
     fresh.trigger = *suggested.lane;
     doc_.edit(tr("add a lane"), edits::addLane(doc_.project(), board_, std::move(fresh)));

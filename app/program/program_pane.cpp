@@ -227,12 +227,15 @@ void ProgramPane::connectParts() {
 
 void ProgramPane::tellPace() {
   const Program* program = doc_.project().program(doc_.board());
-  const auto why = program ? whyInTurns(*program) : std::nullopt;
+  if (!program || !program->hasSteps()) {
+    pace_->setToolTip({});
+    return pace_->setText({});
+  }
+  const auto why = whyInTurns(*program);
   pace_->setText(why ? tr("in turns, because %1").arg(str(*why)) : tr("runs freely"));
   pace_->setToolTip(
       why ? tr("Runs in turns of a quarter of a millisecond, because %1.").arg(str(*why))
           : tr("Runs freely, as fast as the chip."));
-  pace_->setVisible(program && program->hasSteps());
 }
 
 void ProgramPane::tellHeads() {

@@ -218,7 +218,7 @@ class ProgramView : public QWidget {
   FieldRef fieldAt(const ProgramRow& row, QPointF at) const;
   void pressRow(const ProgramRow& row, QMouseEvent* e);
   void pointAt(QPointF at);
-  int gapAt(QPointF at, double left) const;
+  int gapAt(QPointF at, double left, double reach) const;
 
   Document& doc_;
   RunControl& run_;

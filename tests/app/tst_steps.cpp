@@ -510,6 +510,30 @@ class TestSteps : public QObject, protected ProgramByKeys {
       QVERIFY(*doc().project().parts == *p.parts);
     }
   }
+  // With nothing in it the head keeps its shape, and a part that is held over a rail shows where it
+  // would go.
+  void anEmptyProgramIsCalm() {
+    Project p = readProject(demo("landing-beacon")->text).project;
+    Lane empty;
+    empty.id = "l1";
+    empty.trigger.on = "always";
+    p.programs[0].edit().lanes = {empty};
+    doc().reset(p, {});
+    window_->setStation(app::Station::program);
+    settle();
+    QVERIFY(window_->findChild<QPushButton*>("programTab0")->width() < 100);
+    const QImage before = program()->grab().toImage();
+    program()->hoverPart("led1", {300, 60});
+    const QImage held = program()->grab().toImage();
+    QVERIFY(held != before);
+    program()->leavePart();
+    QVERIFY(program()->grab().toImage() == before);
+    // Below all lanes a lamp goes to the end, a button begins a lane.
+    program()->hoverPart("led1", {300, program()->picture().height + 20});
+    QVERIFY(program()->grab().toImage() == before);
+    QVERIFY(program()->dropPart("led1", {300, program()->picture().height + 20}));
+    QCOMPARE(text(), std::string("set D4 high\n"));
+  }
   void anUnwiredPartSaysSo() {
     Project p = readProject(demo("landing-beacon")->text).project;
     p.wires.edit().clear();
