@@ -295,28 +295,15 @@ void ProgramView::closeOperator() { closeBox(operator_); }
 void ProgramView::commitOperator() {
   const std::string id = doc_.selectedStep().toStdString();
   const Lane* held = lane(id);
-  const std::string typed = plainLine(operator_->text().toStdString());
-  if (!held || !keptOf(held->trigger)) return;
-  const std::string from = keptField(held->trigger);
-  const SlotKind* slot = slotOf(id, from);
-  const std::string now = "(" + phraseOf(*keptOf(held->trigger)) + ")";
-  const std::size_t space = typed.find(' ');
-  std::vector<std::string> ways{typed + " " + now, now + " " + typed, typed + " on " + now,
-                                typed + " of " + now};
-  if (const std::size_t so = typed.find(" so "); so != std::string::npos)
-    ways.insert(ways.begin(), typed.substr(0, so + 1) + now + typed.substr(so + 3));
-  if (space != std::string::npos)
-    ways.push_back(typed.substr(0, space) + " " + now + typed.substr(space));
-  for (const std::string& way : ways) {
-    const ParsedExpr read = readValue(way, slot->type == SlotKind::Type::truth, words());
-    if (!read.value) continue;
-    closeOperator();
-    setFocus();
-    doc_.edit(tr("add “%1”").arg(str(typed)),
-              edits::setExpr(doc_.project(), id, from, *read.value));
-    return;
-  }
-  ask(operator_, {fieldSay("“{}” is nothing that can be done to it.", typed), 0, typed.size(), {}});
+  const Expr* kept = held ? keptOf(held->trigger) : nullptr;
+  if (!kept) return;
+  const std::string typed = operator_->text().toStdString(), from = keptField(held->trigger);
+  const bool condition = slotOf(id, from)->type == SlotKind::Type::truth;
+  const ParsedExpr read = readOperator(typed, *kept, condition, words());
+  if (!read.value) return ask(operator_, {read.problem, 0, typed.size(), {}});
+  closeOperator();
+  setFocus();
+  doc_.edit(tr("add “%1”").arg(str(typed)), edits::setExpr(doc_.project(), id, from, *read.value));
 }
 
 }  // namespace ignavo::app

@@ -245,18 +245,31 @@ class Reader {
       if (!k.isSign() && k.is != OperatorKind::Is::negation && begins(k)) return worded(k);
     for (const SignalKind& k : signalKinds()) {
       const std::vector<PhrasePiece> pieces = piecesOf(k.phrase);
-      if (pieces.front().field || !comes(pieces.front().text) || ownName()) continue;
+      if (pieces.front().field || !comes(pieces.front().text)) continue;
       Expr e;
       e.shape = Expr::Shape::sig;
       e.text = k.name;
-      return along(k, pieces, std::move(e));
+      const bool own = ownName().has_value();
+      const std::size_t from = at_;
+      auto read = along(k, pieces, std::move(e));
+      if (read || !own) return read;
+      // A variable that is called as the operator begins: "count + 1".
+      at_ = from;
+      problem_ = {};
     }
     for (const GetterKind& k : getterKinds())
-      if (!k.asksPin() && firstWord(k.phrase) == w && !ownName()) return asked(k);
+      if (!k.asksPin() && firstWord(k.phrase) == w && (!ownName() || beginsWhole(k.phrase)))
+        return asked(k);
     return atom(w);
   }
   static std::string firstWord(const std::string& phrase) {
     return phrase.substr(0, phrase.find(' '));
+  }
+  // Do all words that the phrase begins with come next, and more than one? So a variable that is
+  // called "random" does not hide "random from 1 to 6".
+  bool beginsWhole(const std::string& phrase) {
+    const PhrasePiece first = piecesOf(phrase).front();
+    return first.text.find(' ') != std::string::npos && comes(first.text);
   }
   static bool isFiller(const std::string& word) {
     static const char* const fillers[] = {"number", "from", "between", "to", "and", "…", ",", "of"};

@@ -3,6 +3,7 @@
 #include <random>
 
 #include "format/bench_words.h"
+#include "program/facts.h"
 #include "program/phrases/reading.h"
 #include "support/named_circuits.h"
 
@@ -169,6 +170,68 @@ class TestPhrases : public QObject {
       for (int i = 0; i < 20000; ++i) many += again;
       QVERIFY2(readPhrase(many, words_).question, again);
       QVERIFY2(!readValue(many.substr(8), true, words_).value, again);
+    }
+  }
+
+  // A variable that is called as an operator begins does not hide it, nor the other way round.
+  void namesDoNotHideOperators() {
+    for (const char* name : {"count", "wave", "pulse", "rise", "flips", "choose", "random",
+                             "smaller", "length", "seconds"}) {
+      Vocabulary words = words_;
+      words.variables.push_back(name);
+      const std::vector<Expr> values = {
+          Expr::readVariable(name),
+          *parseExpr("count (D2 is high) from 1 to 5", words_).value,
+          *parseExpr("wave of 2 Hz with 50", words_).value,
+          *parseExpr("pulse of 2 s on (D2 is high)", words_).value,
+          *parseExpr("rise of (D2 is high)", words_).value,
+          *parseExpr("flips on (D2 is high)", words_).value,
+          *parseExpr("choose 70 if (D2 is high) else 0", words_).value,
+          *parseExpr("random from 1 to 6", words_).value,
+          *parseExpr("smaller of 1 and 2", words_).value,
+      };
+      for (const Expr& value : values)
+        for (const std::string& sum :
+             {phraseOf(value), "(" + phraseOf(value) + ") + 1", "1 + (" + phraseOf(value) + ")"}) {
+          const ParsedExpr read = parseExpr(sum, words);
+          QVERIFY2(read.value, (sum + " beside " + name).c_str());
+          QCOMPARE(phraseOf(*read.value), phraseOf(*parseExpr(phraseOf(*read.value), words).value));
+          if (sum == phraseOf(value)) QVERIFY2(*read.value == value, sum.c_str());
+        }
+    }
+  }
+
+  // Operators as they are typed on a thread, without what they are done to.
+  void operatorsAreDoneToWhatIsThere() {
+    const Expr pin = pinIs("D2", true), level = Expr::readLevel("A0");
+    const struct {
+      const char* typed;
+      const Expr* onto;
+      bool condition;
+      const char* phrase;  // empty: none
+    } rows[] = {
+        {"flips", &pin, true, "flips on (D2 is high)"},
+        {"held for 3 s", &pin, true, "(D2 is high) held for 3 s"},
+        {"at most every 0.2 s", &pin, true, "(D2 is high) at most every 0.2 s"},
+        {"pulse of 2 s", &pin, true, "pulse of 2 s on (D2 is high)"},
+        {"not", &pin, true, "not (D2 is high)"},
+        {"> 50", &level, true, "level of A0 > 50"},
+        {"choose 70 if so else 0", &pin, false, "choose 70 if (D2 is high) else 0"},
+        {"count from 1 to 5", &pin, false, "count (D2 is high) from 1 to 5"},
+        {"map from 0 … 100 to 0 … 50", &level, false, "map level of A0 from 0 … 100 to 0 … 50"},
+        {"sings", &pin, true, ""},
+        {"", &pin, true, ""},
+    };
+    for (const auto& row : rows) {
+      const ParsedExpr read = readOperator(row.typed, *row.onto, row.condition, words_);
+      QVERIFY2(read.value.has_value() == (*row.phrase != 0), row.typed);
+      if (!read.value) {
+        QVERIFY(!read.problem.empty());
+        continue;
+      }
+      const ParsedExpr whole = readValue(row.phrase, row.condition, words_);
+      QVERIFY2(whole.value, row.phrase);
+      QVERIFY2(*read.value == *whole.value, phraseOf(*read.value).c_str());
     }
   }
 

@@ -26,6 +26,11 @@ Reading readPhrase(const std::string& typed, const Vocabulary& words);
 // A value, or what is so, as it is typed into a field.
 ParsedExpr readValue(const std::string& typed, bool condition, const Vocabulary& words);
 
+// What is done to a value that is there already, as it is typed behind it on a thread: "flips",
+// "held for 3 s", "> 50"; "choose 70 if so else 0", where "so" is that value.
+ParsedExpr readOperator(const std::string& typed, const Expr& onto, bool condition,
+                        const Vocabulary& words);
+
 // What stands under the box while something is typed: a phrase, and what it would do.
 struct Offer {
   std::string phrase;
