@@ -147,6 +147,11 @@ class Choosing {
   // Pins that were named go to the place of their sort, else to the next that has none.
   bool readNamed(std::string where) {
     std::replace(where.begin(), where.end(), ',', ' ');
+    // "fade d5 from 0 to 100 %": as it does anyway.
+    for (const char* all : {"from 0 % to 100 %", "from 0% to 100%", "from 0 to 100 %",
+                            "from 0 to 100%", "from 0 to 100"})
+      if (where.ends_with(all) && kind_.places.front().dims)
+        where.resize(where.size() - std::char_traits<char>::length(all));
     while (true) {
       while (dropWord(where,
                       {"on", "of", "at", "with", "by", "and", "for", "to", "in", "over", "from"})) {

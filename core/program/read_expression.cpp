@@ -129,9 +129,11 @@ class Reader {
       const std::string name = operatorFor(lower());
       const OperatorKind* k = operatorKind(name);
       if (!k || !k->isSign() || k->binds != binds) break;
+      const bool open = at_ > 0 && words_[at_ - 1] != ")";
       ++at_;
       std::optional<Expr> right = binary(binds + 1);
       if (!right) return std::nullopt;
+      if (name == "or" && open && alsoComparedWith(*left, *right)) continue;
       // "D2 is high": high and low are truth values beside a comparison.
       if (right->shape == Expr::Shape::text &&
           (right->text == levelHigh || right->text == levelLow))
@@ -152,6 +154,21 @@ class Reader {
         return fail(stepSay("At most {} values can stand in one row here.", limits::nesting - 1));
     }
     return left;
+  }
+  // "berth is 2 or 3", "berth ≠ 2 or 3": what was compared with the one number is compared with the
+  // other; a number alone would be a truth, and the whole always so.
+  bool alsoComparedWith(Expr& left, const Expr& right) const {
+    if (right.shape != Expr::Shape::number || words_[at_ - 1] == ")") return false;
+    Expr *last = &left, *joined = nullptr;
+    const auto is = [](const Expr* e, const char* name) {
+      return e && e->shape == Expr::Shape::op && e->text == name;
+    };
+    while (is(last, "or") || is(last, "and")) joined = last, last = &last->args.back().second;
+    if (!is(last, "=") && !is(last, "≠")) return false;
+    const char* joint = is(last, "=") ? "or" : "and";
+    Expr& row = is(joined, joint) ? *joined : *last;
+    row = Expr::binary(joint, row, Expr::binary(last->text, last->args.front().second, right));
+    return true;
   }
   // With what may stand behind it: "D2 held for 3 s".
   std::optional<Expr> unary() {

@@ -167,6 +167,7 @@ std::vector<Entry> made() {
   put(t, C::by, {"by"});
   put(t, C::into, {"into", "in"});
   put(t, C::within, {"within"});
+  put(t, C::after, {"after"});
   put(t, C::inTurn, {"for", "with", "as"});
   const char* const numbers[] = {"two",   "three", "four", "five", "six",
                                  "seven", "eight", "nine", "ten"};

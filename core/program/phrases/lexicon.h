@@ -100,6 +100,7 @@ enum class Concept : std::uint8_t {
   by,
   into,
   within,
+  after,
   inTurn,  // "in", "for", "with": between fields
   // What no table knows: names and signs.
   pin,

@@ -15,12 +15,63 @@ std::string secondsText(double seconds) {
   return numberText(std::round(seconds * 1e6) / 1e6) + " s";
 }
 
+namespace {
+// A sign that gives something a value.
+bool changes(const Token& t) {
+  if (t.is == Concept::text) return false;
+  for (const char* sign : {"=", ":=", "++", "--", "+=", "-="})
+    if (t.text == sign) return true;
+  return false;
+}
+// "first" is 1; 0: it is no such word. "last" is −1.
+int ordinalOf(const std::string& word) {
+  static constexpr const char* words[] = {"first", "second",  "third",  "fourth", "fifth",
+                                          "sixth", "seventh", "eighth", "ninth",  "tenth"};
+  for (int n = 0; n < static_cast<int>(std::size(words)); ++n)
+    if (word == words[n]) return n + 1;
+  return word == "last" ? -1 : 0;
+}
+}  // namespace
+
+// "second item of levels" is item 2 of it, "last item of levels" the one whose number is its
+// length.
+void PhraseReader::readOrdinals() {
+  for (std::size_t i = 0; i + 1 < tokens_.size(); ++i) {
+    if (tokens_[i + 1].is != Concept::item) continue;
+    const int n = ordinalOf(tokens_[i].text);
+    if (n == 0) continue;
+    std::swap(tokens_[i], tokens_[i + 1]);
+    Token& place = tokens_[i + 1];
+    if (n > 0) {
+      place.is = Concept::number;
+      place.value = n;
+      continue;
+    }
+    const auto list = std::find_if(tokens_.begin() + static_cast<std::ptrdiff_t>(i), tokens_.end(),
+                                   [](const Token& t) { return t.is == Concept::nameOfList; });
+    if (list == tokens_.end()) continue;
+    place.is = Concept::length;
+    tokens_.insert(tokens_.begin() + static_cast<std::ptrdiff_t>(i) + 2, Token(*list));
+  }
+}
+
 PhraseReader::PhraseReader(const Tokens& tokens, const Vocabulary& words)
     : typed_(tokens.typed), words_(words) {
-  for (const Token& t : tokens.all) {
+  for (std::size_t i = 0; i < tokens.all.size(); ++i) {
+    const Token& t = tokens.all[i];
     const bool namesKey = !tokens_.empty() && tokens_.back().is == Concept::key;
     if (t.is != Concept::filler || (namesKey && !keyOf(t.text).empty())) tokens_.push_back(t);
+    // "i = 5", "i++": here it is a name.
+    if (t.is == Concept::filler && i + 1 < tokens.all.size() && changes(tokens.all[i + 1])) {
+      tokens_.push_back(t);
+      tokens_.back().is = Concept::unknown;
+    } else if (t.is == Concept::filler && !tokens_.empty() &&
+               tokens_.front().is == Concept::unknown && tokens_.front().text == t.text) {
+      tokens_.push_back(t);
+      tokens_.back().is = Concept::unknown;
+    }
   }
+  readOrdinals();
   // "space key" is "key space".
   for (std::size_t i = 0; i + 1 < tokens_.size(); ++i)
     if (tokens_[i + 1].is == Concept::key && !keyOf(tokens_[i].text).empty() &&
@@ -234,6 +285,13 @@ std::optional<PhraseReader::Lines> PhraseReader::under(std::size_t began, Lines 
     const auto so = test(head);
     if (!so) return std::nullopt;
     head += *so;
+  } else if (is(Concept::after)) {
+    // "d4 off after 2 s".
+    ++at_;
+    const auto seconds = duration();
+    if (!seconds) return fail(stepSay("After how long? For example 2 s."));
+    lines.insert(lines.begin(), "wait " + secondsText(*seconds));
+    return lines;
   } else if (is(Concept::when) && began < tokens_.size()) {
     const std::string what = typed_.substr(tokens_[began].at, peek()->at - tokens_[began].at);
     const std::size_t from = at_++;

@@ -54,6 +54,7 @@ class PhraseReader {
   bool takeSign(const char* sign);
   void skip(std::initializer_list<Concept> some);
   bool isUnit(std::size_t ahead) const;
+  void readOrdinals();
   // Of what was typed, from the token that is next.
   std::string rest() const;
   std::nullopt_t fail(Message problem, std::vector<std::string> choices = {});
@@ -81,6 +82,7 @@ class PhraseReader {
   // ---- conditions
   // The test of a phrase that begins so; what is followed from turn to turn is asked.
   Text test(const std::string& head);
+  bool endsTest(std::size_t ahead) const;
   Text either();
   Text both();
   Text atom();
@@ -95,6 +97,7 @@ class PhraseReader {
   // ---- several steps, and what stands around them
   std::optional<Lines> sequence();
   std::optional<Lines> under(std::size_t began, Lines lines);
+  std::optional<Lines> afterStatement();
   std::optional<Lines> body();
   bool startsStatement() const;
 

@@ -42,6 +42,8 @@ std::optional<PhraseReader::Lines> PhraseReader::statement() {
       return stopStatement();
     case C::wait:
       return waitStatement();
+    case C::after:
+      return afterStatement();
     case C::hold:
       return holdStatement();
     case C::tone:
@@ -106,8 +108,28 @@ std::optional<PhraseReader::Lines> PhraseReader::numberStatement() {
   return levelStatement();
 }
 
+// "after 2 s turn d4 off".
+std::optional<PhraseReader::Lines> PhraseReader::afterStatement() {
+  ++at_;
+  const auto seconds = duration();
+  if (!seconds) return fail(stepSay("After how long? For example 2 s."));
+  Lines out{"wait " + secondsText(*seconds)};
+  while (is(C::then) || isSign(",") || isSign(":")) ++at_;
+  if (atEnd()) return out;
+  const auto next = statement();
+  if (!next) return std::nullopt;
+  out.insert(out.end(), next->begin(), next->end());
+  return out;
+}
+
 std::optional<PhraseReader::Lines> PhraseReader::flipStatement() {
   ++at_;
+  take(C::variable);
+  if (is(C::name)) {
+    const std::string name = nameText(peek()->name);
+    ++at_;
+    return Lines{"let " + name + " be not " + name};
+  }
   const Beginning head(said_, "flip ");
   const auto pins = pinList();
   if (!pins) return std::nullopt;
@@ -199,7 +221,10 @@ void PhraseReader::takeLevel(Level& level) {
 // "on for 2 s": and then off again.
 std::optional<PhraseReader::Lines> PhraseReader::onFor(const Lines& pins, bool on, bool byPart) {
   auto lines = levelsOf(pins, on, byPart);
-  if (!lines || !take(C::inTurn)) return lines;
+  // "on 2 s": its unit says so.
+  const bool time = (is(C::number) || is(C::half)) &&
+                    (is(C::seconds, 1) || is(C::milliseconds, 1) || is(C::minutes, 1));
+  if (!lines || (!take(C::inTurn) && !time)) return lines;
   const auto seconds = duration();
   if (!seconds) return unknown();
   const auto back = levelsOf(pins, !on, byPart);

@@ -37,6 +37,13 @@ PhraseReader::Text PhraseReader::test(const std::string& head) {
   return denied ? opposite(*so) : *so;
 }
 
+// Is the test over there?
+bool PhraseReader::endsTest(std::size_t ahead) const {
+  return !peek(ahead) || is(C::then, ahead) || is(C::orElse, ahead) || is(C::andAlso, ahead) ||
+         is(C::otherwise, ahead) || isSign(",", ahead) || isSign(":", ahead) ||
+         isSign("{", ahead) || isSign(")", ahead);
+}
+
 PhraseReader::Text PhraseReader::either() {
   auto out = both();
   while (out && take(C::orElse)) {
@@ -310,6 +317,14 @@ PhraseReader::Text PhraseReader::compared(const std::string& left) {
     return negated ? "not (" + inside + ")" : inside;
   }
   if (!sign) {
+    // "ready is false": likewise of a truth.
+    const bool truth = t && (t->is == C::high || t->is == C::low) && endsTest(1);
+    if (truth) {
+      const bool so = (t->is == C::high) != negated;
+      const bool bare = left.find(' ') == std::string::npos;
+      ++at_;
+      return so ? left : "not " + (bare ? left : "(" + left + ")");
+    }
     // "count is 5": the "is" said nothing.
     if (t && (t->is == C::number || t->is == C::text || t->is == C::name))
       sign = "=";

@@ -235,6 +235,15 @@ std::optional<PhraseReader::Lines> PhraseReader::sayStatement(const char* verb) 
         at_ = before;
         break;
       }
+  // "show "hello" 2 s".
+  if (post && tail.empty() && is(C::text)) {
+    const Token quoted = *peek();
+    ++at_;
+    if (const auto seconds = duration(); seconds && atEnd()) {
+      text = quotedText(quoted.name);
+      tail = " for " + numberText(*seconds) + " s";
+    }
+  }
   at_ = tokens_.size();
   return Lines{std::string(verb) + " " + text + tail};
 }

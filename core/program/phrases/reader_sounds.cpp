@@ -34,6 +34,8 @@ std::optional<double> noteOf(const std::string& word) {
 
 // "beep", "tone 440", "play a4 for 1 s", "ring the bell twice".
 std::optional<PhraseReader::Lines> PhraseReader::toneStatement() {
+  // "note "done"": one to read.
+  if (peek() && peek()->text == "note" && is(C::text, 1)) return sayStatement("post");
   const bool beeps = peek() && peek()->is == C::tone &&
                      (peek()->text.find("eep") != std::string::npos || peek()->text == "chirp" ||
                       peek()->text == "honk");
