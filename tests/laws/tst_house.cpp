@@ -34,10 +34,11 @@ class TestHouse : public QObject {
     const std::map<QString, Folders> may = {
         {"project", {}},
         {"electric", {}},
+        {"avr", {}},
         {"bench", {"project", "text"}},
         {"parts", {"bench", "electric", "project", "text"}},
         {"program", {"project", "text"}},
-        {"run", {"parts", "program", "bench", "electric", "project", "text"}},
+        {"run", {"avr", "parts", "program", "bench", "electric", "project", "text"}},
         {"check", {"run", "parts", "program", "bench", "electric", "project", "text"}},
         {"text", {}},
         {"format", {"project", "parts", "program", "run", "bench", "text"}},

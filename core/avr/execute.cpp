@@ -1,0 +1,589 @@
+#include <algorithm>
+
+#include "avr/machine.h"
+
+// The instructions, one after the other, until a limit or until one of them lets something else
+// have its say. What each does, to which flags, is in the instruction set manual under its name;
+// cycles are those of the column AVRe+ (the ATtiny85's AVRe takes the same for what it has).
+//
+// An instruction reads registers of I/O when it begins and writes them when it ends.
+namespace ignavo::avr {
+
+namespace {
+
+// Bits of the status register.
+constexpr std::uint8_t carry = 1, zero = 2, negative = 4, overflow = 8, sign = 16, half = 32,
+                       transfer = 64, interrupts = 128;
+constexpr std::uint8_t logicBits = zero | negative | overflow | sign;
+constexpr std::uint8_t arithmeticBits = logicBits | carry | half;
+
+std::uint8_t u8(unsigned v) { return static_cast<std::uint8_t>(v); }
+
+// Zero, negative, and sign, which is negative xor overflow.
+std::uint8_t outcome(std::uint8_t result, bool overflows) {
+  const bool n = (result & 0x80) != 0;
+  return u8((result == 0 ? zero : 0U) | (n ? negative : 0U) | (overflows ? overflow : 0U) |
+            (n != overflows ? sign : 0U));
+}
+std::uint8_t afterAdd(unsigned d, unsigned r, std::uint8_t result) {
+  const unsigned carries =
+      (d & r) | (r & ~static_cast<unsigned>(result)) | (~static_cast<unsigned>(result) & d);
+  const bool v = (((d & r & ~static_cast<unsigned>(result)) | (~d & ~r & result)) & 0x80) != 0;
+  return u8(outcome(result, v) | ((carries & 0x80) != 0 ? carry : 0U) |
+            ((carries & 0x08) != 0 ? half : 0U));
+}
+std::uint8_t afterSub(unsigned d, unsigned r, std::uint8_t result) {
+  const unsigned borrows = (~d & r) | (r & result) | (result & ~d);
+  const bool v = (((d & ~r & ~static_cast<unsigned>(result)) | (~d & r & result)) & 0x80) != 0;
+  return u8(outcome(result, v) | ((borrows & 0x80) != 0 ? carry : 0U) |
+            ((borrows & 0x08) != 0 ? half : 0U));
+}
+std::uint8_t afterShift(std::uint8_t before, std::uint8_t result) {
+  const bool c = (before & 1) != 0, n = (result & 0x80) != 0;
+  return u8(outcome(result, n != c) | (c ? carry : 0U));
+}
+std::uint8_t afterWord(std::uint16_t result, bool v, bool c) {
+  const bool n = (result & 0x8000) != 0;
+  return u8((result == 0 ? zero : 0U) | (n ? negative : 0U) | (v ? overflow : 0U) |
+            (n != v ? sign : 0U) | (c ? carry : 0U));
+}
+
+constexpr int regX = 26, regY = 28, regZ = 30;
+
+}  // namespace
+
+// One stretch of execution: what it needs most is held here.
+class Execution {
+ public:
+  explicit Execution(Machine& m)
+      : m_(m),
+        memory_(m.state_.memory.data()),
+        code_(m.flash_->code()),
+        pc_(m.state_.pc),
+        now_(m.state_.now),
+        status_(m.state_.status),
+        ramBegin_(m.chip_->ramBegin),
+        ramEnd_(m.chip_->ramEnd) {}
+
+  void run();
+
+ private:
+  std::uint8_t& r(int n) { return memory_[n]; }
+  unsigned word(int n) const { return memory_[n] | static_cast<unsigned>(memory_[n + 1]) << 8; }
+  void setWord(int n, unsigned v) {
+    memory_[n] = u8(v);
+    memory_[n + 1] = u8(v >> 8);
+  }
+  void flags(std::uint8_t which, std::uint8_t v) { status_ = u8((status_ & ~which) | v); }
+
+  // What others may look at or change meanwhile.
+  void give() {
+    m_.state_.pc = pc_;
+    m_.state_.now = now_;
+    m_.state_.status = status_;
+  }
+  void fail(Fault::Code code, unsigned reached) {
+    give();
+    m_.fail(code, pc_, reached);
+    failed_ = true;
+  }
+
+  std::uint8_t load(unsigned address);
+  void store(unsigned address, std::uint8_t value, int cycles);
+  bool push(std::uint8_t value);
+  std::uint8_t pop();
+  std::uint8_t readIo(unsigned address);
+  void writeIo(unsigned address, std::uint8_t value, int cycles);
+  bool jump(std::int64_t to);
+  bool call(std::int64_t to, unsigned from);
+  void skip(bool so);
+  void countDown(const Instruction& i);
+  bool step(const Instruction& i);
+  bool moves(const Instruction& i);
+  bool controls(const Instruction& i);
+
+  Machine& m_;
+  std::uint8_t* memory_;
+  const Instruction* code_;
+  std::uint32_t pc_;
+  Cycle now_;
+  std::uint8_t status_;
+  Address ramBegin_, ramEnd_;
+  bool failed_ = false;
+};
+
+void Machine::execute() { Execution(*this).run(); }
+
+std::uint8_t Execution::readIo(unsigned address) {
+  give();
+  const std::uint8_t value = m_.readRegister(static_cast<Address>(address), now_);
+  status_ = m_.state_.status;
+  return value;
+}
+
+void Execution::writeIo(unsigned address, std::uint8_t value, int cycles) {
+  give();
+  m_.writeRegister(static_cast<Address>(address), value, now_ + cycles);
+  status_ = m_.state_.status;
+}
+
+std::uint8_t Execution::load(unsigned address) {
+  if (address >= ramBegin_ && address <= ramEnd_) return memory_[address];
+  if (address < ioBegin) return memory_[address];
+  if (address < ramBegin_) return readIo(address);
+  fail(Fault::Code::memoryOutside, address);
+  return 0;
+}
+
+void Execution::store(unsigned address, std::uint8_t value, int cycles) {
+  if (address >= ramBegin_ && address <= ramEnd_)
+    memory_[address] = value;
+  else if (address < ioBegin)
+    memory_[address] = value;
+  else if (address < ramBegin_)
+    writeIo(address, value, cycles);
+  else
+    fail(Fault::Code::memoryOutside, address);
+}
+
+bool Execution::push(std::uint8_t value) {
+  std::uint16_t& stack = m_.state_.stack;
+  if (stack < m_.floor_ || stack > ramEnd_) {
+    fail(stack < m_.floor_ ? Fault::Code::stackMeetsVariables : Fault::Code::stackOutside, stack);
+    return false;
+  }
+  memory_[stack--] = value;
+  return true;
+}
+
+std::uint8_t Execution::pop() {
+  std::uint16_t& stack = m_.state_.stack;
+  if (stack >= ramEnd_ || stack + 1 < ramBegin_) {
+    fail(Fault::Code::stackOutside, stack + 1U);
+    return 0;
+  }
+  return memory_[++stack];
+}
+
+// To a word address.
+bool Execution::jump(std::int64_t to) {
+  const auto words = static_cast<std::int64_t>(m_.chip_->flashWords);
+  if (m_.chip_->wraps) to = (to % words + words) % words;
+  if (to < 0 || to >= words) {
+    fail(Fault::Code::jumpOutside, static_cast<unsigned>(to * 2));
+    return false;
+  }
+  pc_ = static_cast<std::uint32_t>(to);
+  return true;
+}
+
+bool Execution::call(std::int64_t to, unsigned from) {
+  const std::uint16_t stack = m_.state_.stack;
+  const std::uint32_t pc = pc_;
+  if (!push(u8(from)) || !push(u8(from >> 8))) return false;
+  if (jump(to)) return true;
+  m_.state_.stack = stack;
+  pc_ = pc;
+  return false;
+}
+
+// The instruction behind the next one, where something is so.
+void Execution::skip(bool so) {
+  ++pc_;
+  if (!so) return;
+  const int words = wordsOf(code_[pc_].op);
+  pc_ += static_cast<std::uint32_t>(words);
+  now_ += words;
+}
+
+// The branch of a loop that counts down: whole rounds are jumped over as long as nothing is due,
+// but for the last, which leaves the flags as they are.
+void Execution::countDown(const Instruction& i) {
+  if ((status_ & zero) != 0) {
+    ++pc_;
+    return;
+  }
+  ++now_;
+  pc_ = static_cast<std::uint32_t>(static_cast<std::int64_t>(pc_) + 1 + i.k);
+  const Flash::CountDown& loop = m_.flash_->countDown(i.r);
+  const std::int64_t fit = (m_.limit_ - now_ - i.cycles) / loop.cycles - 1;
+  if (fit <= 0) return;
+  std::int64_t left = 0;
+  for (int k = loop.bytes; k-- > 0;)
+    left = left << 8 | memory_[loop.registers[static_cast<std::size_t>(k)]];
+  const std::int64_t rounds = std::min(fit, left - 1);
+  if (rounds <= 0) return;
+  left -= rounds;
+  for (int k = 0; k < loop.bytes; ++k, left >>= 8)
+    memory_[loop.registers[static_cast<std::size_t>(k)]] = u8(static_cast<unsigned>(left & 255));
+  now_ += rounds * loop.cycles;
+}
+
+void Execution::run() {
+  while (now_ < m_.limit_) {
+    const Instruction& i = code_[pc_];
+    const std::uint32_t at = pc_;
+    if (!step(i)) {
+      pc_ = at;
+      break;
+    }
+    now_ += i.cycles;
+  }
+  give();
+}
+
+// What works on registers; the rest is handed on. False: it failed.
+bool Execution::step(const Instruction& i) {
+  std::uint8_t& d = memory_[i.d];
+  switch (i.op) {
+    case Op::add:
+    case Op::adc: {
+      const unsigned a = d, b = memory_[i.r], c = i.op == Op::adc ? status_ & carry : 0U;
+      d = u8(a + b + c);
+      flags(arithmeticBits, afterAdd(a, b, d));
+      break;
+    }
+    case Op::sub:
+    case Op::subi: {
+      const unsigned a = d, b = i.op == Op::sub ? memory_[i.r] : static_cast<unsigned>(i.k);
+      d = u8(a - b);
+      flags(arithmeticBits, afterSub(a, b, d));
+      break;
+    }
+    case Op::sbc:
+    case Op::sbci: {
+      const unsigned a = d, b = i.op == Op::sbc ? memory_[i.r] : static_cast<unsigned>(i.k);
+      d = u8(a - b - (status_ & carry));
+      const std::uint8_t f = afterSub(a, b, d);
+      flags(arithmeticBits, u8(f & (status_ | ~zero)));  // zero only stays so
+      break;
+    }
+    case Op::cp:
+    case Op::cpi: {
+      const unsigned a = d, b = i.op == Op::cp ? memory_[i.r] : static_cast<unsigned>(i.k);
+      flags(arithmeticBits, afterSub(a, b, u8(a - b)));
+      break;
+    }
+    case Op::cpc: {
+      const unsigned a = d, b = memory_[i.r];
+      const std::uint8_t f = afterSub(a, b, u8(a - b - (status_ & carry)));
+      flags(arithmeticBits, u8(f & (status_ | ~zero)));
+      break;
+    }
+    case Op::and_:
+      d = u8(d & memory_[i.r]);
+      flags(logicBits, outcome(d, false));
+      break;
+    case Op::andi:
+      d = u8(d & static_cast<unsigned>(i.k));
+      flags(logicBits, outcome(d, false));
+      break;
+    case Op::or_:
+      d = u8(d | memory_[i.r]);
+      flags(logicBits, outcome(d, false));
+      break;
+    case Op::ori:
+      d = u8(d | static_cast<unsigned>(i.k));
+      flags(logicBits, outcome(d, false));
+      break;
+    case Op::eor:
+      d = u8(d ^ memory_[i.r]);
+      flags(logicBits, outcome(d, false));
+      break;
+    case Op::com:
+      d = u8(~static_cast<unsigned>(d));
+      flags(logicBits | carry, u8(outcome(d, false) | carry));
+      break;
+    case Op::neg: {
+      const std::uint8_t a = d;
+      d = u8(0U - a);
+      flags(arithmeticBits, afterSub(0, a, d));
+      break;
+    }
+    case Op::inc:
+      d = u8(d + 1U);
+      flags(logicBits, outcome(d, d == 0x80));
+      break;
+    case Op::dec:
+      d = u8(d - 1U);
+      flags(logicBits, outcome(d, d == 0x7F));
+      break;
+    case Op::swap:
+      d = u8(static_cast<unsigned>(d) << 4 | d >> 4);
+      break;
+    case Op::asr: {
+      const std::uint8_t a = d;
+      d = u8((a & 0x80U) | a >> 1);
+      flags(logicBits | carry, afterShift(a, d));
+      break;
+    }
+    case Op::lsr: {
+      const std::uint8_t a = d;
+      d = u8(a >> 1U);
+      flags(logicBits | carry, afterShift(a, d));
+      break;
+    }
+    case Op::ror: {
+      const std::uint8_t a = d;
+      d = u8((status_ & carry ? 0x80U : 0U) | a >> 1);
+      flags(logicBits | carry, afterShift(a, d));
+      break;
+    }
+    case Op::adiw: {
+      const unsigned a = word(i.d), v = (a + static_cast<unsigned>(i.k)) & 0xFFFF;
+      setWord(i.d, v);
+      flags(logicBits | carry, afterWord(static_cast<std::uint16_t>(v), (~a & v & 0x8000) != 0,
+                                         (a & ~v & 0x8000) != 0));
+      break;
+    }
+    case Op::sbiw: {
+      const unsigned a = word(i.d), v = (a - static_cast<unsigned>(i.k)) & 0xFFFF;
+      setWord(i.d, v);
+      flags(logicBits | carry, afterWord(static_cast<std::uint16_t>(v), (a & ~v & 0x8000) != 0,
+                                         (v & ~a & 0x8000) != 0));
+      break;
+    }
+    case Op::mul:
+    case Op::muls:
+    case Op::mulsu:
+    case Op::fmul:
+    case Op::fmuls:
+    case Op::fmulsu: {
+      const bool bySigned = i.op != Op::mul && i.op != Op::fmul;
+      const bool bothSigned = i.op == Op::muls || i.op == Op::fmuls;
+      const int a = bySigned ? static_cast<std::int8_t>(d) : d;
+      const int b = bothSigned ? static_cast<std::int8_t>(memory_[i.r]) : memory_[i.r];
+      unsigned product = static_cast<unsigned>(a * b) & 0xFFFF;
+      const bool c = (product & 0x8000) != 0;
+      if (i.op == Op::fmul || i.op == Op::fmuls || i.op == Op::fmulsu)
+        product = product << 1 & 0xFFFF;
+      setWord(0, product);
+      flags(carry | zero, u8((c ? carry : 0U) | (product == 0 ? zero : 0U)));
+      break;
+    }
+    case Op::mov:
+      d = memory_[i.r];
+      break;
+    case Op::movw:
+      setWord(i.d, word(i.r));
+      break;
+    case Op::ldi:
+      d = u8(static_cast<unsigned>(i.k));
+      break;
+    case Op::bset:
+    case Op::bclr: {
+      const bool set = i.op == Op::bset;
+      const auto mask = u8(1U << i.d);
+      if (set && mask == interrupts && (status_ & interrupts) == 0) {
+        // The instruction behind it comes before any interrupt.
+        m_.state_.shielded = true;
+        m_.limit_ = now_;
+      }
+      status_ = u8(set ? status_ | mask : status_ & ~mask);
+      break;
+    }
+    case Op::bst:
+      status_ = u8((status_ & ~transfer) | ((d >> i.r & 1U) != 0 ? transfer : 0U));
+      break;
+    case Op::bld:
+      d = u8((status_ & transfer) != 0 ? d | 1U << i.r : d & ~(1U << i.r));
+      break;
+    case Op::nop:
+    case Op::break_:
+    case Op::spm:  // outside the boot section it does nothing (26.2)
+      break;
+    case Op::cpse:
+      skip(d == memory_[i.r]);
+      return true;
+    case Op::sbrc:
+      skip((d >> i.r & 1U) == 0);
+      return true;
+    case Op::sbrs:
+      skip((d >> i.r & 1U) != 0);
+      return true;
+    case Op::brbs:
+    case Op::brbc:
+      if (((status_ >> i.d & 1U) != 0) != (i.op == Op::brbs)) break;
+      if (!jump(static_cast<std::int64_t>(pc_) + 1 + i.k)) return false;
+      ++now_;
+      return true;
+    case Op::countDown:
+      countDown(i);
+      return true;
+    case Op::rjmp:
+      return jump(static_cast<std::int64_t>(pc_) + 1 + i.k);
+    default:
+      return moves(i);
+  }
+  ++pc_;
+  return true;
+}
+
+// What works on memory.
+bool Execution::moves(const Instruction& i) {
+  const auto indirect = [&](int pointer, int before, int behind) {
+    const unsigned address = (word(pointer) + static_cast<unsigned>(before)) & 0xFFFF;
+    if (before != 0 || behind != 0) setWord(pointer, address + static_cast<unsigned>(behind));
+    return address;
+  };
+  const auto loaded = [&](unsigned address) {
+    const std::uint8_t v = load(address);
+    if (!failed_) memory_[i.d] = v;
+  };
+  const auto stored = [&](unsigned address, std::uint8_t v) { store(address, v, i.cycles); };
+  const std::uint8_t d = memory_[i.d];
+  switch (i.op) {
+    case Op::ldX:
+      loaded(word(regX));
+      break;
+    case Op::ldXplus:
+      loaded(indirect(regX, 0, 1));
+      break;
+    case Op::ldXminus:
+      loaded(indirect(regX, -1, 0));
+      break;
+    case Op::ldYplus:
+      loaded(indirect(regY, 0, 1));
+      break;
+    case Op::ldYminus:
+      loaded(indirect(regY, -1, 0));
+      break;
+    case Op::lddY:
+      loaded((word(regY) + i.r) & 0xFFFF);
+      break;
+    case Op::ldZplus:
+      loaded(indirect(regZ, 0, 1));
+      break;
+    case Op::ldZminus:
+      loaded(indirect(regZ, -1, 0));
+      break;
+    case Op::lddZ:
+      loaded((word(regZ) + i.r) & 0xFFFF);
+      break;
+    case Op::lds:
+      loaded(static_cast<unsigned>(i.k));
+      pc_ += 2;
+      return !failed_;
+    case Op::stX:
+      stored(word(regX), d);
+      break;
+    case Op::stXplus:
+      stored(indirect(regX, 0, 1), d);
+      break;
+    case Op::stXminus:
+      stored(indirect(regX, -1, 0), d);
+      break;
+    case Op::stYplus:
+      stored(indirect(regY, 0, 1), d);
+      break;
+    case Op::stYminus:
+      stored(indirect(regY, -1, 0), d);
+      break;
+    case Op::stdY:
+      stored((word(regY) + i.r) & 0xFFFF, d);
+      break;
+    case Op::stZplus:
+      stored(indirect(regZ, 0, 1), d);
+      break;
+    case Op::stZminus:
+      stored(indirect(regZ, -1, 0), d);
+      break;
+    case Op::stdZ:
+      stored((word(regZ) + i.r) & 0xFFFF, d);
+      break;
+    case Op::sts:
+      stored(static_cast<unsigned>(i.k), d);
+      pc_ += 2;
+      return !failed_;
+    case Op::lpm0:
+      memory_[0] = m_.flash_->byteAt(word(regZ));
+      break;
+    case Op::lpm:
+      memory_[i.d] = m_.flash_->byteAt(word(regZ));
+      break;
+    case Op::lpmPlus:
+      memory_[i.d] = m_.flash_->byteAt(indirect(regZ, 0, 1));
+      break;
+    case Op::in:
+      loaded(static_cast<unsigned>(i.k));
+      break;
+    case Op::out:
+      stored(static_cast<unsigned>(i.k), d);
+      break;
+    case Op::push:
+      if (!push(d)) return false;
+      break;
+    case Op::pop: {
+      const std::uint8_t v = pop();
+      if (failed_) return false;
+      memory_[i.d] = v;
+      break;
+    }
+    default:
+      return controls(i);
+  }
+  ++pc_;
+  return !failed_;
+}
+
+// What works on bits of I/O, and where the program goes.
+bool Execution::controls(const Instruction& i) {
+  const auto io = static_cast<unsigned>(i.k);
+  switch (i.op) {
+    case Op::sbi:
+    case Op::cbi: {
+      const auto mask = u8(1U << i.r);
+      give();
+      m_.writeBit(static_cast<Address>(io), mask, i.op == Op::sbi, now_ + i.cycles);
+      status_ = m_.state_.status;
+      ++pc_;
+      return true;
+    }
+    case Op::sbic:
+    case Op::sbis: {
+      give();
+      const bool set = m_.readBit(static_cast<Address>(io), u8(1U << i.r), now_);
+      skip(set == (i.op == Op::sbis));
+      return true;
+    }
+    case Op::jmp:
+      return jump(i.k);
+    case Op::ijmp:
+      return jump(word(regZ));
+    case Op::rcall:
+      return call(static_cast<std::int64_t>(pc_) + 1 + i.k, pc_ + 1);
+    case Op::icall:
+      return call(word(regZ), pc_ + 1);
+    case Op::call:
+      return call(i.k, pc_ + 2);
+    case Op::ret:
+    case Op::reti: {
+      const unsigned high = pop();
+      const unsigned low = failed_ ? 0U : pop();
+      if (failed_ || !jump(high << 8 | low)) return false;
+      if (i.op == Op::reti) {
+        status_ |= interrupts;
+        m_.state_.shielded = true;
+        m_.limit_ = now_;
+      }
+      return true;
+    }
+    case Op::sleep:
+      ++pc_;
+      if (!m_.maySleep()) return true;
+      m_.state_.asleep = true;
+      m_.limit_ = now_;
+      return true;
+    case Op::wdr:
+      ++pc_;
+      m_.feedWatchdog(now_);
+      m_.findDue();
+      return true;
+    default:
+      fail(pc_ >= m_.chip_->flashWords ? Fault::Code::jumpOutside : Fault::Code::notAnInstruction,
+           pc_ * 2);
+      return false;
+  }
+}
+
+}  // namespace ignavo::avr
