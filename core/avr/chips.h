@@ -15,6 +15,8 @@ constexpr Address statusRegister = 0x5F, stackLow = 0x5D, stackHigh = 0x5E;
 // A pin is told by the place of its port in Chip::ports and its bit.
 constexpr int pinsPerPort = 8;
 constexpr int pinAt(int port, int bit) { return port * pinsPerPort + bit; }
+constexpr unsigned bitOf(int pin) { return 1U << pin % pinsPerPort; }
+constexpr unsigned allPins = 0xFF;  // of a port
 
 // What chips differ in, from their data sheets: ATmega328P (DS40002061B) and ATtiny85 (Atmel
 // 2586Q). The numbers in comments are sections of these.

@@ -19,40 +19,39 @@ constexpr std::uint8_t arithmeticBits = logicBits | carry | half;
 
 std::uint8_t u8(unsigned v) { return static_cast<std::uint8_t>(v); }
 
-// Zero, negative, and sign, which is negative xor overflow.
-std::uint8_t outcome(std::uint8_t result, bool overflows) {
-  const bool n = (result & 0x80) != 0;
-  return u8((result == 0 ? zero : 0U) | (n ? negative : 0U) | (overflows ? overflow : 0U) |
-            (n != overflows ? sign : 0U));
+// Zero, negative, and sign, which is negative xor overflow. `overflows`: 0 or 1.
+unsigned outcome(unsigned result, unsigned overflows) {
+  const unsigned n = result >> 7 & 1;
+  return (result == 0 ? zero : 0U) | n << 2 | overflows << 3 | (n ^ overflows) << 4;
 }
-std::uint8_t afterAdd(unsigned d, unsigned r, std::uint8_t result) {
-  const unsigned carries =
-      (d & r) | (r & ~static_cast<unsigned>(result)) | (~static_cast<unsigned>(result) & d);
-  const bool v = (((d & r & ~static_cast<unsigned>(result)) | (~d & ~r & result)) & 0x80) != 0;
-  return u8(outcome(result, v) | ((carries & 0x80) != 0 ? carry : 0U) |
-            ((carries & 0x08) != 0 ? half : 0U));
+// Of a sum of two bytes, and of a difference; what goes beyond 8 bits is carry.
+unsigned afterAdd(unsigned d, unsigned r, unsigned sum) {
+  const unsigned v = (d ^ sum) & (r ^ sum);
+  return outcome(sum & 255, v >> 7 & 1) | (sum >> 8 & 1) | ((d ^ r ^ sum) & 0x10) << 1;
 }
-std::uint8_t afterSub(unsigned d, unsigned r, std::uint8_t result) {
-  const unsigned borrows = (~d & r) | (r & result) | (result & ~d);
-  const bool v = (((d & ~r & ~static_cast<unsigned>(result)) | (~d & r & result)) & 0x80) != 0;
-  return u8(outcome(result, v) | ((borrows & 0x80) != 0 ? carry : 0U) |
-            ((borrows & 0x08) != 0 ? half : 0U));
+unsigned afterSub(unsigned d, unsigned r, unsigned difference) {
+  const unsigned v = (d ^ r) & (d ^ difference);
+  return outcome(difference & 255, v >> 7 & 1) | (difference >> 8 & 1) |
+         ((d ^ r ^ difference) & 0x10) << 1;
 }
-std::uint8_t afterShift(std::uint8_t before, std::uint8_t result) {
-  const bool c = (before & 1) != 0, n = (result & 0x80) != 0;
-  return u8(outcome(result, n != c) | (c ? carry : 0U));
+unsigned afterShift(unsigned before, unsigned result) {
+  const unsigned c = before & 1, n = result >> 7 & 1;
+  return outcome(result, n ^ c) | c;
 }
-std::uint8_t afterWord(std::uint16_t result, bool v, bool c) {
+unsigned afterWord(unsigned result, bool v, bool c) {
   const bool n = (result & 0x8000) != 0;
-  return u8((result == 0 ? zero : 0U) | (n ? negative : 0U) | (v ? overflow : 0U) |
-            (n != v ? sign : 0U) | (c ? carry : 0U));
+  return (result == 0 ? zero : 0U) | (n ? negative : 0U) | (v ? overflow : 0U) |
+         (n != v ? sign : 0U) | (c ? carry : 0U);
 }
 
 constexpr int regX = 26, regY = 28, regZ = 30;
 
 }  // namespace
 
-// One stretch of execution: what it needs most is held here.
+#define inlined [[gnu::always_inline]] inline
+
+// One stretch of execution. What it needs most is held here: all of it is compiled into one
+// function, so that the compiler can keep that in registers.
 class Execution {
  public:
   explicit Execution(Machine& m)
@@ -65,42 +64,61 @@ class Execution {
         ramBegin_(m.chip_->ramBegin),
         ramEnd_(m.chip_->ramEnd) {}
 
-  void run();
+  inlined void run();
 
  private:
-  std::uint8_t& r(int n) { return memory_[n]; }
-  unsigned word(int n) const { return memory_[n] | static_cast<unsigned>(memory_[n + 1]) << 8; }
-  void setWord(int n, unsigned v) {
+  inlined unsigned word(int n) const {
+    return memory_[n] | static_cast<unsigned>(memory_[n + 1]) << 8;
+  }
+  inlined void setWord(int n, unsigned v) {
     memory_[n] = u8(v);
     memory_[n + 1] = u8(v >> 8);
   }
-  void flags(std::uint8_t which, std::uint8_t v) { status_ = u8((status_ & ~which) | v); }
+  inlined void flags(unsigned which, unsigned v) { status_ = u8((status_ & ~which) | v); }
+
+  // Sums and differences of two bytes, with their flags.
+  inlined unsigned added(unsigned a, unsigned b, unsigned c) {
+    const unsigned sum = a + b + c;
+    flags(arithmeticBits, afterAdd(a, b, sum));
+    return sum;
+  }
+  inlined unsigned subtracted(unsigned a, unsigned b) {
+    const unsigned difference = a - b;
+    flags(arithmeticBits, afterSub(a, b, difference));
+    return difference;
+  }
+  // With the carry of what came before; zero only stays so.
+  inlined unsigned subtractedOn(unsigned a, unsigned b) {
+    const unsigned difference = a - b - (status_ & carry);
+    flags(arithmeticBits, afterSub(a, b, difference) & (status_ | ~static_cast<unsigned>(zero)));
+    return difference;
+  }
 
   // What others may look at or change meanwhile.
-  void give() {
+  inlined void give() {
     m_.state_.pc = pc_;
     m_.state_.now = now_;
     m_.state_.status = status_;
   }
-  void fail(Fault::Code code, unsigned reached) {
+  inlined void fail(Fault::Code code, unsigned reached) {
     give();
     m_.fail(code, pc_, reached);
     failed_ = true;
   }
 
-  std::uint8_t load(unsigned address);
-  void store(unsigned address, std::uint8_t value, int cycles);
-  bool push(std::uint8_t value);
-  std::uint8_t pop();
-  std::uint8_t readIo(unsigned address);
-  void writeIo(unsigned address, std::uint8_t value, int cycles);
-  bool jump(std::int64_t to);
-  bool call(std::int64_t to, unsigned from);
-  void skip(bool so);
-  void countDown(const Instruction& i);
-  bool step(const Instruction& i);
-  bool moves(const Instruction& i);
-  bool controls(const Instruction& i);
+  inlined std::uint8_t load(unsigned address);
+  inlined void store(unsigned address, std::uint8_t value, int cycles);
+  inlined bool push(std::uint8_t value);
+  inlined std::uint8_t pop();
+  inlined std::uint8_t readIo(unsigned address);
+  inlined void writeIo(unsigned address, std::uint8_t value, int cycles);
+  inlined bool jump(std::int64_t to);
+  inlined bool call(std::int64_t to, unsigned from);
+  inlined void skip(bool so);
+  inlined void countDown(const Instruction& i);
+  inlined bool step(const Instruction& i);
+  inlined bool moves(const Instruction& i);
+  inlined bool controls(const Instruction& i);
 
   Machine& m_;
   std::uint8_t* memory_;
@@ -111,8 +129,6 @@ class Execution {
   Address ramBegin_, ramEnd_;
   bool failed_ = false;
 };
-
-void Machine::execute() { Execution(*this).run(); }
 
 std::uint8_t Execution::readIo(unsigned address) {
   give();
@@ -237,76 +253,66 @@ bool Execution::step(const Instruction& i) {
   std::uint8_t& d = memory_[i.d];
   switch (i.op) {
     case Op::add:
-    case Op::adc: {
-      const unsigned a = d, b = memory_[i.r], c = i.op == Op::adc ? status_ & carry : 0U;
-      d = u8(a + b + c);
-      flags(arithmeticBits, afterAdd(a, b, d));
+      d = u8(added(d, memory_[i.r], 0));
       break;
-    }
+    case Op::adc:
+      d = u8(added(d, memory_[i.r], status_ & carry));
+      break;
     case Op::sub:
-    case Op::subi: {
-      const unsigned a = d, b = i.op == Op::sub ? memory_[i.r] : static_cast<unsigned>(i.k);
-      d = u8(a - b);
-      flags(arithmeticBits, afterSub(a, b, d));
+      d = u8(subtracted(d, memory_[i.r]));
       break;
-    }
+    case Op::subi:
+      d = u8(subtracted(d, static_cast<unsigned>(i.k)));
+      break;
     case Op::sbc:
-    case Op::sbci: {
-      const unsigned a = d, b = i.op == Op::sbc ? memory_[i.r] : static_cast<unsigned>(i.k);
-      d = u8(a - b - (status_ & carry));
-      const std::uint8_t f = afterSub(a, b, d);
-      flags(arithmeticBits, u8(f & (status_ | ~zero)));  // zero only stays so
+      d = u8(subtractedOn(d, memory_[i.r]));
       break;
-    }
+    case Op::sbci:
+      d = u8(subtractedOn(d, static_cast<unsigned>(i.k)));
+      break;
     case Op::cp:
-    case Op::cpi: {
-      const unsigned a = d, b = i.op == Op::cp ? memory_[i.r] : static_cast<unsigned>(i.k);
-      flags(arithmeticBits, afterSub(a, b, u8(a - b)));
+      subtracted(d, memory_[i.r]);
       break;
-    }
-    case Op::cpc: {
-      const unsigned a = d, b = memory_[i.r];
-      const std::uint8_t f = afterSub(a, b, u8(a - b - (status_ & carry)));
-      flags(arithmeticBits, u8(f & (status_ | ~zero)));
+    case Op::cpi:
+      subtracted(d, static_cast<unsigned>(i.k));
       break;
-    }
+    case Op::cpc:
+      subtractedOn(d, memory_[i.r]);
+      break;
     case Op::and_:
       d = u8(d & memory_[i.r]);
-      flags(logicBits, outcome(d, false));
+      flags(logicBits, outcome(d, 0));
       break;
     case Op::andi:
       d = u8(d & static_cast<unsigned>(i.k));
-      flags(logicBits, outcome(d, false));
+      flags(logicBits, outcome(d, 0));
       break;
     case Op::or_:
       d = u8(d | memory_[i.r]);
-      flags(logicBits, outcome(d, false));
+      flags(logicBits, outcome(d, 0));
       break;
     case Op::ori:
       d = u8(d | static_cast<unsigned>(i.k));
-      flags(logicBits, outcome(d, false));
+      flags(logicBits, outcome(d, 0));
       break;
     case Op::eor:
       d = u8(d ^ memory_[i.r]);
-      flags(logicBits, outcome(d, false));
+      flags(logicBits, outcome(d, 0));
       break;
     case Op::com:
       d = u8(~static_cast<unsigned>(d));
-      flags(logicBits | carry, u8(outcome(d, false) | carry));
+      flags(logicBits | carry, outcome(d, 0) | carry);
       break;
-    case Op::neg: {
-      const std::uint8_t a = d;
-      d = u8(0U - a);
-      flags(arithmeticBits, afterSub(0, a, d));
+    case Op::neg:
+      d = u8(subtracted(0, d));
       break;
-    }
     case Op::inc:
       d = u8(d + 1U);
-      flags(logicBits, outcome(d, d == 0x80));
+      flags(logicBits, outcome(d, d == 0x80 ? 1 : 0));
       break;
     case Op::dec:
       d = u8(d - 1U);
-      flags(logicBits, outcome(d, d == 0x7F));
+      flags(logicBits, outcome(d, d == 0x7F ? 1 : 0));
       break;
     case Op::swap:
       d = u8(static_cast<unsigned>(d) << 4 | d >> 4);
@@ -332,24 +338,27 @@ bool Execution::step(const Instruction& i) {
     case Op::adiw: {
       const unsigned a = word(i.d), v = (a + static_cast<unsigned>(i.k)) & 0xFFFF;
       setWord(i.d, v);
-      flags(logicBits | carry, afterWord(static_cast<std::uint16_t>(v), (~a & v & 0x8000) != 0,
-                                         (a & ~v & 0x8000) != 0));
+      flags(logicBits | carry, afterWord(v, (~a & v & 0x8000) != 0, (a & ~v & 0x8000) != 0));
       break;
     }
     case Op::sbiw: {
       const unsigned a = word(i.d), v = (a - static_cast<unsigned>(i.k)) & 0xFFFF;
       setWord(i.d, v);
-      flags(logicBits | carry, afterWord(static_cast<std::uint16_t>(v), (a & ~v & 0x8000) != 0,
-                                         (v & ~a & 0x8000) != 0));
+      flags(logicBits | carry, afterWord(v, (a & ~v & 0x8000) != 0, (v & ~a & 0x8000) != 0));
       break;
     }
-    case Op::mul:
+    case Op::mul: {
+      const unsigned product = static_cast<unsigned>(d) * memory_[i.r];
+      setWord(0, product);
+      flags(carry | zero, product >> 15 | (product == 0 ? zero : 0U));
+      break;
+    }
     case Op::muls:
     case Op::mulsu:
     case Op::fmul:
     case Op::fmuls:
     case Op::fmulsu: {
-      const bool bySigned = i.op != Op::mul && i.op != Op::fmul;
+      const bool bySigned = i.op != Op::fmul;
       const bool bothSigned = i.op == Op::muls || i.op == Op::fmuls;
       const int a = bySigned ? static_cast<std::int8_t>(d) : d;
       const int b = bothSigned ? static_cast<std::int8_t>(memory_[i.r]) : memory_[i.r];
@@ -358,7 +367,7 @@ bool Execution::step(const Instruction& i) {
       if (i.op == Op::fmul || i.op == Op::fmuls || i.op == Op::fmulsu)
         product = product << 1 & 0xFFFF;
       setWord(0, product);
-      flags(carry | zero, u8((c ? carry : 0U) | (product == 0 ? zero : 0U)));
+      flags(carry | zero, (c ? carry : 0U) | (product == 0 ? zero : 0U));
       break;
     }
     case Op::mov:
@@ -402,8 +411,12 @@ bool Execution::step(const Instruction& i) {
       skip((d >> i.r & 1U) != 0);
       return true;
     case Op::brbs:
+      if ((status_ >> i.d & 1U) == 0) break;
+      if (!jump(static_cast<std::int64_t>(pc_) + 1 + i.k)) return false;
+      ++now_;
+      return true;
     case Op::brbc:
-      if (((status_ >> i.d & 1U) != 0) != (i.op == Op::brbs)) break;
+      if ((status_ >> i.d & 1U) != 0) break;
       if (!jump(static_cast<std::int64_t>(pc_) + 1 + i.k)) return false;
       ++now_;
       return true;
@@ -585,5 +598,9 @@ bool Execution::controls(const Instruction& i) {
       return false;
   }
 }
+
+void Machine::execute() { Execution(*this).run(); }
+
+#undef inlined
 
 }  // namespace ignavo::avr

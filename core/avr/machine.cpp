@@ -57,7 +57,7 @@ void Machine::restart(std::uint8_t cause) {
   if (chip_->serial.data != 0) reg(chip_->serial.controlA) = 0x20;  // UDRE (20.11)
   if (chip_->serial.controlC != 0) reg(chip_->serial.controlC) = 0x06;
   for (int p = 0; p < static_cast<int>(chip_->ports.size()); ++p) {
-    refreshPort(p, now);
+    refreshPort(p, allPins, now);
     state_.levels[static_cast<std::size_t>(p)] =
         outside_->levels(p, chip_->ports[static_cast<std::size_t>(p)].bits, now);
   }

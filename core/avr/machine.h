@@ -159,7 +159,8 @@ class Machine {
   bool bit(Address address, int n) const { return (state_.memory[address] >> n & 1) != 0; }
 
   // ---- ports
-  void refreshPort(int port, Cycle at);
+  // Of those pins of it.
+  void refreshPort(int port, unsigned bits, Cycle at);
   void force(int pin, bool forced, bool high);
 
   // ---- timers

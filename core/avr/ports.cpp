@@ -1,17 +1,19 @@
+#include <bit>
+
 #include "avr/machine.h"
 
 // Ports (14; 10) and pins that interrupt (13; 9.2).
 namespace ignavo::avr {
 
 // What each pin does to what hangs on it; whoever is outside is told what changed.
-void Machine::refreshPort(int port, Cycle at) {
+void Machine::refreshPort(int port, unsigned bits, Cycle at) {
   const auto p = static_cast<std::size_t>(port);
   const Chip::Port& row = chip_->ports[p];
   const std::uint8_t direction = reg(row.direction), latch = reg(row.port);
   const bool pulls = (reg(chip_->pullControl) & chip_->pullsOff) == 0;
-  for (int b = 0; b < pinsPerPort; ++b) {
+  for (bits &= row.bits; bits != 0; bits &= bits - 1) {
+    const int b = std::countr_zero(bits);
     const auto mask = static_cast<std::uint8_t>(1U << b);
-    if ((row.bits & mask) == 0) continue;
     const bool forced = (state_.forced[p] & mask) != 0;
     // The serial unit makes its pin an output; compare outputs leave that to the direction.
     const bool out = (direction & mask) != 0 || (forced && pinAt(port, b) == chip_->serial.sends);

@@ -106,11 +106,12 @@ void Machine::writeRegister(Address address, std::uint8_t value, Cycle at) {
   if ((entry.roles & Roles::pins) != 0) {  // 14.2.2: toggles
     const Address port = chip_->ports[entry.index].port;
     reg(port) = static_cast<std::uint8_t>(reg(port) ^ (value & chip_->ports[entry.index].bits));
-    return refreshPort(entry.index, at);
+    return refreshPort(entry.index, value, at);
   }
   if ((entry.roles & Roles::port) != 0) {
+    const unsigned changed = reg(address) ^ value;
     reg(address) = static_cast<std::uint8_t>(value & chip_->ports[entry.index].bits);
-    return refreshPort(entry.index, at);
+    return refreshPort(entry.index, changed, at);
   }
   if ((entry.roles & (Roles::timer | Roles::timerControl | Roles::flags)) != 0)
     for (std::size_t t = 0; t < chip_->timers.size(); ++t) advanceTimer(t, at);
@@ -127,7 +128,7 @@ void Machine::writeRegister(Address address, std::uint8_t value, Cycle at) {
   if ((entry.roles & Roles::serial) != 0) writeSerial(address, value, at);
   if ((entry.roles & Roles::watchdog) != 0) writeWatchdog(value, at);
   if ((entry.roles & Roles::pulls) != 0)
-    for (int p = 0; p < static_cast<int>(chip_->ports.size()); ++p) refreshPort(p, at);
+    for (int p = 0; p < static_cast<int>(chip_->ports.size()); ++p) refreshPort(p, allPins, at);
   watchPending();
   findDue();
 }

@@ -30,7 +30,7 @@ void Machine::writeSerial(Address address, std::uint8_t value, Cycle at) {
       reg(row.controlA) &= static_cast<std::uint8_t>(~(received | overrun));
     }
     force(row.sends, (value & sends) != 0 || s.left > 0, s.high);
-    refreshPort(row.sends / pinsPerPort, at);
+    refreshPort(row.sends / pinsPerPort, bitOf(row.sends), at);
   } else if (address == row.data && (reg(row.controlB) & sends) != 0) {
     reg(row.controlA) &= static_cast<std::uint8_t>(~sentAll);
     if (s.left == 0 && !s.full) {
@@ -65,7 +65,7 @@ void Machine::send(std::uint8_t byte, Cycle at) {
   s.high = false;       // the start bit
   s.nextBit = at + bitCycles();
   force(row.sends, true, false);
-  refreshPort(row.sends / pinsPerPort, at);
+  refreshPort(row.sends / pinsPerPort, bitOf(row.sends), at);
 }
 
 void Machine::nextBit() {
@@ -77,7 +77,7 @@ void Machine::nextBit() {
     s.bits >>= 1;
     s.nextBit = at + bitCycles();
     force(row.sends, true, s.high);
-    return refreshPort(row.sends / pinsPerPort, at);
+    return refreshPort(row.sends / pinsPerPort, bitOf(row.sends), at);
   }
   s.nextBit = never;
   const std::uint8_t byte = s.sending;
@@ -88,7 +88,7 @@ void Machine::nextBit() {
     watchPending();
   } else {
     force(row.sends, (reg(row.controlB) & sends) != 0, true);
-    refreshPort(row.sends / pinsPerPort, at);
+    refreshPort(row.sends / pinsPerPort, bitOf(row.sends), at);
     raise(row.controlA, 6);
   }
   outside_->sent(byte, at);

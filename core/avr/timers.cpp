@@ -328,7 +328,7 @@ void Machine::connectOutputs(std::size_t timer, Cycle at) {
   const auto join = [&](int pin, bool joined, bool high) {
     if (pin < 0) return;
     force(pin, joined, high);
-    if (outside_) refreshPort(pin / pinsPerPort, at);
+    if (outside_) refreshPort(pin / pinsPerPort, bitOf(pin), at);
   };
   // OC1A of the ATtiny85 and OC0B of its timer 0 are one pin: who is joined drives it.
   const auto taken = [&](int pin) {
