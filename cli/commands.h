@@ -30,10 +30,15 @@ struct RunOptions {
   double seconds = 0;
   std::vector<std::string> at;  // pairs: seconds, "press btn1"
   std::string vcd, csv;
-  std::string only;  // id of the step that is tried alone
+  std::string only;       // id of the step that is tried alone
+  bool firmware = false;  // every board runs its own compiled code
+  std::string hex;        // or that one of `board`
+  std::string board;
   bool json = false;
 };
 int run(const RunOptions& options);
+// Runs a project by its steps and by its firmware, and says whether they do the same.
+int compare(const RunOptions& options);
 
 int code(const std::string& file, const std::string& board, bool json);
 int firmware(const std::string& file, const std::string& out, const std::string& board, bool json);

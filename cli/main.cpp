@@ -51,10 +51,25 @@ int main(int argc, char** argv) {
       ->type_size(2)
       ->take_all();
   runCommand->add_option("--only", runOptions.only, "Id of a step: it alone is done, once");
+  runCommand->add_flag("--firmware", runOptions.firmware,
+                       "Every board executes its own compiled code, instruction by instruction");
+  runCommand->add_option("--hex", runOptions.hex, "The board executes this Intel HEX instead");
+  runCommand->add_option("--board", runOptions.board, "Board id, for --hex");
   runCommand->add_option("--vcd", runOptions.vcd, "Write the trace as VCD");
   runCommand->add_option("--csv", runOptions.csv, "Write the trace as CSV");
   runCommand->add_flag("--json", runOptions.json, "Print JSON");
   runCommand->callback([&] { status = run(runOptions); });
+
+  RunOptions compareOptions;
+  CLI::App* compareCommand = app.add_subcommand(
+      "compare", "Runs programs by their steps and as firmware, and says whether both do the same");
+  compareCommand->add_option("FILE", compareOptions.file, "Project")->required();
+  compareCommand->add_option("--for", compareOptions.seconds, "Simulated seconds")->required();
+  compareCommand->add_option("--at", compareOptions.at, "SECONDS \"press ID\"|…, as for run")
+      ->type_size(2)
+      ->take_all();
+  compareCommand->add_flag("--json", compareOptions.json, "Print JSON");
+  compareCommand->callback([&] { status = compare(compareOptions); });
 
   std::string file, out, board;
   bool json = false;

@@ -88,6 +88,20 @@ Json solutionJson(const Project& project, Circuit& circuit, const CircuitState& 
   return {{"nets", nets}, {"parts", parts}, {"pins", pins}, {"converged", reading.converged}};
 }
 
+Json comparisonJson(const Comparison& c) {
+  Json first;
+  if (c.first)
+    first = {{"t", inSeconds(c.first->at)},
+             {"board", c.first->board},
+             {"pin", c.first->pin.empty() ? Json() : Json(c.first->pin)},
+             {"steps", inWords(sentence(c.first->steps))},
+             {"firmware", inWords(sentence(c.first->firmware))}};
+  return {{"edges", c.edges},
+          {"same", c.same()},
+          {"largest_difference_seconds", inSeconds(c.largest)},
+          {"first_difference", first}};
+}
+
 Json runJson(const Kernel& kernel, const Snapshot& end) {
   const Trace& trace = kernel.trace();
   const Project& project = *kernel.project();

@@ -5,6 +5,7 @@
 #include "format/json.h"
 #include "parts/circuit.h"
 #include "project/project.h"
+#include "run/comparison.h"
 #include "run/kernel.h"
 
 // Results as JSON, with the keys that are promised to users.
@@ -14,6 +15,7 @@ Json findingsJson(const std::string& file, const Project& project, const CheckRe
 Json solutionJson(const Project& project, Circuit& circuit, const CircuitState& state,
                   const CircuitReading& reading);
 Json runJson(const Kernel& kernel, const Snapshot& end);
+Json comparisonJson(const Comparison& comparison);
 
 // Findings as SARIF 2.1.0; a place is the line of the culprit in the file.
 class SarifLog {

@@ -115,6 +115,10 @@ class Execution {
   inlined bool jump(std::int64_t to);
   inlined bool call(std::int64_t to, unsigned from);
   inlined void skip(bool so);
+  inlined void comeRound() {
+    m_.cameRound_ = true;
+    m_.stop();
+  }
   inlined void countDown(const Instruction& i);
   inlined bool step(const Instruction& i);
   inlined bool moves(const Instruction& i);
@@ -222,7 +226,8 @@ void Execution::countDown(const Instruction& i) {
   ++now_;
   pc_ = static_cast<std::uint32_t>(static_cast<std::int64_t>(pc_) + 1 + i.k);
   const Flash::CountDown& loop = m_.flash_->countDown(i.r);
-  const std::int64_t fit = (m_.limit_ - now_ - i.cycles) / loop.cycles - 1;
+  const Cycle end = std::min(m_.limit_, m_.last_);
+  const std::int64_t fit = (end - now_ - i.cycles) / loop.cycles - 1;
   if (fit <= 0) return;
   std::int64_t left = 0;
   for (int k = loop.bytes; k-- > 0;)
@@ -238,6 +243,7 @@ void Execution::countDown(const Instruction& i) {
 void Execution::run() {
   while (now_ < m_.limit_) {
     const Instruction& i = code_[pc_];
+    if (now_ + i.cycles > m_.last_) break;
     const std::uint32_t at = pc_;
     if (!step(i)) {
       pc_ = at;
@@ -423,8 +429,12 @@ bool Execution::step(const Instruction& i) {
     case Op::countDown:
       countDown(i);
       return true;
-    case Op::rjmp:
-      return jump(static_cast<std::int64_t>(pc_) + 1 + i.k);
+    case Op::rjmp: {
+      const std::uint32_t from = pc_;
+      if (!jump(static_cast<std::int64_t>(pc_) + 1 + i.k)) return false;
+      if (m_.watchesRounds_ && pc_ <= from) comeRound();
+      return true;
+    }
     default:
       return moves(i);
   }
@@ -518,7 +528,9 @@ bool Execution::moves(const Instruction& i) {
       memory_[i.d] = m_.flash_->byteAt(indirect(regZ, 0, 1));
       break;
     case Op::in:
+      m_.asked_ = i.r;
       loaded(static_cast<unsigned>(i.k));
+      m_.asked_ = allPins;
       break;
     case Op::out:
       stored(static_cast<unsigned>(i.k), d);
@@ -559,8 +571,12 @@ bool Execution::controls(const Instruction& i) {
       skip(set == (i.op == Op::sbis));
       return true;
     }
-    case Op::jmp:
-      return jump(i.k);
+    case Op::jmp: {
+      const std::uint32_t from = pc_;
+      if (!jump(i.k)) return false;
+      if (m_.watchesRounds_ && pc_ <= from) comeRound();
+      return true;
+    }
     case Op::ijmp:
       return jump(word(regZ));
     case Op::rcall:

@@ -59,6 +59,58 @@ Flash::Flash(const Chip& chip, const std::vector<std::uint8_t>& bytes)
   for (std::size_t k = 0; k < words_.size(); ++k)
     code_[k] = decoded(words_[k], words_[(k + 1) % words_.size()], chip.enhanced);
   findCountDowns();
+  for (std::size_t k = 0; k < words_.size(); ++k)
+    if (code_[k].op == Op::in) code_[k].r = bitsUsed(&code_[k]);
+}
+
+// Which bits of what an `in` reads does the program look at? It follows the register through what
+// moves or drops bits, as far as a few instructions go: "in r24, 9; bst r24, 2" asks for one.
+std::uint8_t Flash::bitsUsed(const Instruction* read) {
+  constexpr int farthest = 8;
+  std::array<int, 8> from{0, 1, 2, 3, 4, 5, 6, 7};  // which bit of the port each is; −1: none
+  unsigned used = 0;
+  const auto alive = [&] {
+    for (const int bit : from)
+      if (bit >= 0) used |= 1U << bit;
+    return static_cast<std::uint8_t>(used);
+  };
+  const auto use = [&](int bit) {
+    if (from[static_cast<std::size_t>(bit)] >= 0) used |= 1U << from[static_cast<std::size_t>(bit)];
+  };
+  const std::uint8_t d = read->d;
+  for (const Instruction* i = read + 1; i <= read + farthest; ++i) {
+    const bool own = i->d == d;
+    switch (i->op) {
+      case Op::andi:
+        if (own)
+          for (std::size_t b = 0; b < from.size(); ++b)
+            if ((i->k >> b & 1) == 0) from[b] = -1;
+        break;
+      case Op::swap:
+        if (own) std::rotate(from.begin(), from.begin() + 4, from.end());
+        break;
+      case Op::lsr:
+        if (!own) break;
+        use(0);  // into carry
+        std::rotate(from.begin(), from.begin() + 1, from.end());
+        from.back() = -1;
+        break;
+      case Op::bst:
+        if (own) use(i->r);
+        break;
+      case Op::ldi:
+        if (own) return static_cast<std::uint8_t>(used);
+        break;
+      case Op::eor:  // clr
+        if (own && i->r == d) return static_cast<std::uint8_t>(used);
+        return alive();
+      case Op::nop:
+        break;
+      default:
+        return alive();
+    }
+  }
+  return alive();
 }
 
 void Flash::findCountDowns() {

@@ -35,6 +35,7 @@ class Flash {
 
  private:
   void findCountDowns();
+  static std::uint8_t bitsUsed(const Instruction* read);
 
   std::vector<std::uint16_t> words_;
   std::vector<Instruction> code_;

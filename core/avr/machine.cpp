@@ -72,25 +72,37 @@ void Machine::restart(std::uint8_t cause) {
 
 Cycle Machine::nextTime() const {
   if (state_.fault.code != Fault::Code::none) return never;
-  if (!state_.asleep || (pending_ && (state_.status & interruptBit) != 0)) return state_.now;
-  return std::max(due_, state_.now);
+  if (interrupts()) return state_.now + responseCycles + (state_.asleep ? wakingCycles : 0);
+  if (!state_.asleep) return state_.now + flash_->code()[state_.pc].cycles;
+  return std::max(std::min(due_, state_.barks), state_.now);
 }
 
-void Machine::run(Outside& outside, Cycle until) {
+bool Machine::interrupts() const {
+  return pending_ && !state_.shielded && (state_.status & interruptBit) != 0;
+}
+
+void Machine::run(Outside& outside, Cycle last, bool watchesRounds) {
   outside_ = &outside;
-  until_ = until;
-  while (state_.now < until && state_.fault.code == Fault::Code::none) {
+  last_ = last;
+  watchesRounds_ = watchesRounds;
+  cameRound_ = false;
+  while (state_.now <= last_ && state_.fault.code == Fault::Code::none) {
     happen();
-    const bool shielded = state_.shielded;
-    state_.shielded = false;
-    if (pending_ && !shielded && (state_.status & interruptBit) != 0) interrupt();
-    if (state_.fault.code != Fault::Code::none) break;
-    if (state_.asleep) {
-      state_.now = std::max(state_.now, std::min(due_, until));
-      if (due_ >= until) break;
+    if (interrupts() || state_.asleep) {
+      const Cycle next = nextTime();
+      if (next > last_) {
+        if (state_.asleep) state_.now = std::max(state_.now, last_);
+        break;
+      }
+      if (interrupts())
+        interrupt();
+      else
+        state_.now = next;
       continue;
     }
-    limit_ = shielded ? state_.now + 1 : std::min(due_, until);
+    if (nextTime() > last_) break;
+    limit_ = state_.shielded ? state_.now + 1 : std::min(due_, state_.barks);
+    state_.shielded = false;
     executing_ = true;
     execute();
     executing_ = false;

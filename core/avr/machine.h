@@ -85,8 +85,8 @@ struct State {
   Fault fault;
 };
 
-// A chip that runs a program. The caller owns time: run() goes on to a moment, or as far as the
-// instruction that ends behind it. Copies go on independently. Not for several threads at once.
+// A chip that runs a program. The caller owns time: run() goes on to a moment. Copies go on
+// independently. Not for several threads at once.
 //
 // Not modelled: clocks other than the one that is handed in, sleep modes deeper than idle (they are
 // taken as idle), EEPROM, self-programming, two-wire and SPI units, comparator, counters clocked
@@ -99,9 +99,14 @@ class Machine {
   // (it is taken as 0), and pins are inputs. Time goes on.
   void reset(Outside& outside);
 
-  // Goes on to that cycle, at least; not at all once there is a fault.
-  void run(Outside& outside, Cycle until);
-  // When it does something next by itself: now, or when what it sleeps for comes; `never`.
+  // Does all that is complete by that cycle; nothing once there is a fault. Where rounds are
+  // watched it stops behind each jump back: cameRound() says so.
+  void run(Outside& outside, Cycle last, bool watchesRounds = false);
+  bool cameRound() const { return cameRound_; }
+  // For whoever is outside, while it runs: no further than the instruction that is being done.
+  void stop() { last_ = limit_ = 0; }
+  // When the next thing is complete that it does by itself: an instruction, or what it sleeps for;
+  // `never`.
   Cycle nextTime() const;
 
   // A pin rose or fell, at or after now().
@@ -137,6 +142,7 @@ class Machine {
 
   // ---- life
   void execute();
+  bool interrupts() const;  // is one due that may?
   void interrupt();
   void happen();  // all that is due by now
   void findDue();
@@ -211,10 +217,12 @@ class Machine {
   Address floor_;
   State state_;
   // What follows from the state: worked out, never compared.
-  Cycle due_ = never;     // the first thing that happens by itself
-  bool pending_ = false;  // an interrupt may be
-  Cycle limit_ = 0;       // execute() goes on to here
-  Cycle until_ = 0;
+  Cycle due_ = never;         // the first thing that happens by itself
+  bool pending_ = false;      // an interrupt may be
+  Cycle limit_ = 0;           // execute() goes on to here
+  Cycle last_ = 0;            // and begins nothing that is complete behind it
+  unsigned asked_ = allPins;  // bits of a port that is read
+  bool watchesRounds_ = false, cameRound_ = false;
   Outside* outside_ = nullptr;  // while it runs
   bool executing_ = false;      // an instruction: no reset comes into the middle of it
 };

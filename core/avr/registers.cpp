@@ -60,7 +60,8 @@ std::uint8_t Machine::readRegister(Address address, Cycle at) {
   if (entry.roles == Roles::plain || entry.roles == Roles::masks) return reg(address);
   arrive(at);
   if ((entry.roles & Roles::pins) != 0)
-    return outside_->levels(entry.index, chip_->ports[entry.index].bits, at);
+    return outside_->levels(entry.index,
+                            static_cast<std::uint8_t>(chip_->ports[entry.index].bits & asked_), at);
   if ((entry.roles & Roles::status) != 0) return state_.status;
   if ((entry.roles & Roles::stack) != 0)
     return static_cast<std::uint8_t>(address == stackLow ? state_.stack : state_.stack >> 8);

@@ -24,6 +24,7 @@ std::vector<std::pair<Nanoseconds, std::pair<std::size_t, float>>> allEdges(cons
 std::string nameOf(const Signal& s) {
   return s.what == Signal::What::pinLevel    ? s.owner + "." + s.name
          : s.what == Signal::What::partVolts ? s.owner + ".volts"
+         : s.what == Signal::What::waits     ? s.owner + ".waits"
          : s.name.empty()                    ? s.owner + ".amps"
                                              : s.owner + "." + s.name + ".amps";
 }

@@ -110,6 +110,7 @@ CText CProgram::write() {
     inTurns();
   else
     plain();
+  c_.out().texts = texts_;
   return std::move(c_.out());
 }
 

@@ -21,6 +21,7 @@ struct CText {
     bool operator==(const Lines&) const = default;
   };
   std::vector<Lines> machinery;
+  std::vector<std::string> texts;  // that variables hold, by number
 };
 
 // Plain C for avr-gcc and avr-libc. One lane gives straight structured code,

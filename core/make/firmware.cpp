@@ -69,16 +69,20 @@ Firmware buildFirmware(const Project& project, const std::string& board, Program
     return ran.exit == 0 ? Firmware::Code::done : Firmware::Code::compilerFailed;
   };
   enter(Stage::compiling);
-  auto code = call({"avr-gcc", "-mmcu=" + kind->chip, "-std=gnu11", "-Os", "-fwrapv", "-Wall",
-                    // What does not fit is linked all the same, to see how large it is.
-                    "-Wextra", "-Wl,--defsym=__TEXT_REGION_LENGTH__=0x800000",
-                    "-Wl,--defsym=__DATA_REGION_LENGTH__=0xffa0", "-o", elf, source, "-lm"},
-                   out.messages);
+  auto code =
+      call({"avr-gcc", "-mmcu=" + kind->chip, "-std=gnu11", "-Os", "-gdwarf-2", "-fwrapv", "-Wall",
+            // What does not fit is linked all the same, to see how large it is.
+            "-Wextra", "-Wl,--defsym=__TEXT_REGION_LENGTH__=0x800000",
+            "-Wl,--defsym=__DATA_REGION_LENGTH__=0xffa0", "-o", elf, source, "-lm"},
+           out.messages);
   if (code != Firmware::Code::done) return fail(code);
   enter(Stage::packing);
   std::string ignored, listing;
   code = call({"avr-objcopy", "-O", "ihex", "-R", ".eeprom", elf, hex}, ignored);
   if (code == Firmware::Code::done) code = call({"avr-size", "-A", elf}, listing);
+  if (code == Firmware::Code::done) code = call({"avr-nm", elf}, out.symbols);
+  if (code == Firmware::Code::done)
+    code = call({"avr-objdump", "--dwarf=decodedline", elf}, out.lines);
   if (code != Firmware::Code::done) return fail(code);
   readSizes(listing, out);
   if (out.flashBytes > out.flashMost || out.ramBytes > out.ramMost - Firmware::stackBytes)

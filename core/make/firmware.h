@@ -21,6 +21,9 @@ struct Firmware {
   Code code = Code::done;
   std::string messages;  // what the compiler said, for the log
   std::string hex;       // Intel HEX
+  // What names stand for, from avr-nm, and which address belongs to which line of the text, from
+  // avr-objdump.
+  std::string symbols, lines;
   int flashBytes = 0, flashMost = 0;
   int ramBytes = 0, ramMost = 0;
   static constexpr int stackBytes = 256;  // of the RAM that variables must leave

@@ -212,10 +212,11 @@ struct BoardKind {
   double pinRatedAmps = 0.020;
   double pinMostAmps = 0.040;
   double chipMostAmps = 0.200;
-  double highShare = 0.6;   // reads high above this share of the supply
-  double lowShare = 0.3;    // reads low below it
-  std::string lampPin;      // pin of the board's own lamp
-  std::string chip;         // for the compiler
+  double highShare = 0.6;  // reads high above this share of the supply
+  double lowShare = 0.3;   // reads low below it
+  std::string lampPin;     // pin of the board's own lamp
+  std::string chip;        // for the compiler
+  std::int64_t chipHertz = 16'000'000;
   std::string pulseTimers;  // those of its timers that can make tones and pulses beside a clock
   int flashBytes = 0;
   int ramBytes = 0;

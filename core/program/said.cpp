@@ -1,5 +1,7 @@
 #include "program/said.h"
 
+#include <charconv>
+
 #include <fmt/format.h>
 
 #include <algorithm>
@@ -83,6 +85,26 @@ std::string wireLine(bool note, int number, float seconds, const std::string& te
   return (note ? "N" + std::to_string(number) + " " + written(seconds)
                : "L" + std::to_string(number)) +
          " " + text + "\n";
+}
+
+std::optional<WireLine> readWireLine(const std::string& wire) {
+  WireLine out;
+  out.note = wire.starts_with('N');
+  if (!out.note && !wire.starts_with('L')) return std::nullopt;
+  const char* at = wire.data() + 1;
+  const char* const end = wire.data() + wire.size();
+  const auto number = std::from_chars(at, end, out.number);
+  if (number.ec != std::errc() || number.ptr == end || *number.ptr != ' ' || out.number < 1)
+    return std::nullopt;
+  at = number.ptr + 1;
+  if (out.note) {
+    const auto seconds = std::from_chars(at, end, out.seconds);
+    if (seconds.ec != std::errc() || (seconds.ptr != end && *seconds.ptr != ' '))
+      return std::nullopt;
+    at = seconds.ptr == end ? end : seconds.ptr + 1;
+  }
+  out.text.assign(at, end);
+  return out;
 }
 
 namespace {

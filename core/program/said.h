@@ -1,5 +1,6 @@
 #pragma once
 #include <cstdint>
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -27,6 +28,15 @@ std::string firstLetters(const std::string& text, int letters);
 
 // A line as it goes over the wire: "L3 berth 4", "N1 2.5 in the berth", with its end.
 std::string wireLine(bool note, int number, float seconds, const std::string& text);
+
+// The same the other way; nothing: it is no such line. Without its end.
+struct WireLine {
+  bool note = false;
+  int number = 1;
+  float seconds = 0;
+  std::string text;
+};
+std::optional<WireLine> readWireLine(const std::string& wire);
 
 // Ids of the steps that say something, in the order of the program: the first is number 1.
 std::vector<std::string> sayingSteps(const Program& program);

@@ -40,8 +40,9 @@ std::size_t keptOf(const RunState& state) {
 
 }  // namespace
 
-Kernel::Kernel(std::shared_ptr<const Project> project)
-    : first_(project), run_(std::make_shared<const RunModel>(std::move(project))) {
+Kernel::Kernel(std::shared_ptr<const Project> project, RunSetup setup)
+    : first_(project),
+      run_(std::make_shared<const RunModel>(std::move(project), std::move(setup))) {
   keepState();
 }
 Kernel::~Kernel() = default;
@@ -89,8 +90,8 @@ void Kernel::apply(const Input& in) {
       auto& parts = changed.parts.edit();
       for (auto& part : parts)
         if (part->id == in.id) part.edit().setProp(in.key, in.value);
-      run_.change(
-          std::make_shared<const RunModel>(std::make_shared<const Project>(std::move(changed))));
+      run_.change(std::make_shared<const RunModel>(
+          std::make_shared<const Project>(std::move(changed)), setup()));
       break;
     }
     case What::reset:
@@ -125,7 +126,7 @@ void Kernel::apply(const Input& in) {
     case What::project:
       // A knob that is turned is no change of the circuit to be marked.
       if (!differsInValuesOnly(*project(), *in.project)) run_.tell(Event::What::changed);
-      run_.change(std::make_shared<const RunModel>(in.project));
+      run_.change(std::make_shared<const RunModel>(in.project, setup()));
       break;
   }
   run_.recover();
@@ -215,12 +216,17 @@ bool Kernel::isBroken(const std::string& id) const {
 std::string Kernel::direction(const std::string& board, const std::string& pin) const {
   const int p = run_.model->circuit->pinIndex(board, pin);
   if (p < 0) return {};
-  return at(run_.model->pins, p).output || at(run_.state.pins, p).hand >= 0 ? "output" : "input";
+  const PinDrive chip = at(run_.state.pins, p).chip;
+  return chip == PinDrive::low || chip == PinDrive::high || at(run_.model->pins, p).output ||
+                 at(run_.state.pins, p).hand >= 0
+             ? "output"
+             : "input";
 }
 
 std::unique_ptr<Kernel> Kernel::replay(std::shared_ptr<const Project> first,
-                                       const std::vector<Input>& inputs, Nanoseconds until) {
-  auto kernel = std::make_unique<Kernel>(std::move(first));
+                                       const std::vector<Input>& inputs, Nanoseconds until,
+                                       const RunSetup& setup) {
+  auto kernel = std::make_unique<Kernel>(std::move(first), setup);
   for (const Input& in : inputs)
     if (in.at <= until) kernel->schedule(in);
   kernel->advance(until);

@@ -15,7 +15,7 @@ namespace ignavo {
 // nearest of the states that it keeps. For one thread at a time.
 class Kernel {
  public:
-  explicit Kernel(std::shared_ptr<const Project> project);
+  explicit Kernel(std::shared_ptr<const Project> project, RunSetup setup = {});
   ~Kernel();
 
   // Takes effect at `input.at`, which must not lie in the past.
@@ -55,7 +55,9 @@ class Kernel {
 
   // A kernel that starts like this one and gets the same inputs up to `at`.
   static std::unique_ptr<Kernel> replay(std::shared_ptr<const Project> first,
-                                        const std::vector<Input>& inputs, Nanoseconds at);
+                                        const std::vector<Input>& inputs, Nanoseconds at,
+                                        const RunSetup& setup = {});
+  const RunSetup& setup() const { return run_.model->setup; }
   std::shared_ptr<const Project> firstProject() const { return first_; }
 
  private:

@@ -5,6 +5,7 @@
 
 #include "program/steps.h"
 #include "project/indexing.h"
+#include "run/machine_processor.h"
 #include "run/step_processor.h"
 
 namespace ignavo {
@@ -56,8 +57,10 @@ CompileTarget targetOf(const BoardKind& kind, const Program& program, std::uint6
   return out;
 }
 
-RunModel::RunModel(std::shared_ptr<const Project> made)
-    : project(std::move(made)), circuit(std::make_unique<Circuit>(*project)) {
+RunModel::RunModel(std::shared_ptr<const Project> made, RunSetup how)
+    : project(std::move(made)),
+      setup(std::move(how)),
+      circuit(std::make_unique<Circuit>(*project)) {
   chooseSignals();
   readParts();
   readBoards();
@@ -140,41 +143,72 @@ void RunModel::readBoards() {
   }
   for (std::size_t b = 0; b < project->boards.size(); ++b) {
     const BoardItem& board = project->boards[b];
-    const Program* program = project->program(board.id);
     const BoardKind* kind = catalogue().boardKind(board.type);
-    auto compiled = std::make_shared<const CompiledProgram>(
-        program && kind ? compile(*program, targetOf(*kind, *program, project->seed))
-                        : CompiledProgram{});
     BoardProgram& row = boards.emplace_back();
     row.mostAmps = kind ? kind->mainSupply().maxAmps : HUGE_VAL;
     row.minVolts = kind ? kind->minVolts : 0;
     row.plentyAmps = circuit->shorted(static_cast<int>(b)) ? -HUGE_VAL : 0.9 * row.mostAmps;
-    const auto pinOf = [&](const std::string& name) { return circuit->pinIndex(board.id, name); };
-    for (std::size_t k = 0; k < compiled->pins.size(); ++k)
-      row.circuitPin.push_back(pinOf(compiled->pins[k]));
-    for (const std::string& name : compiled->written)
-      if (const int p = pinOf(name); p >= 0) at(pins, p).output = true;
-    for (const std::string& name : compiled->watched) {
-      const int p = pinOf(name);
-      if (p < 0) continue;
-      if (std::find(row.watched.begin(), row.watched.end(), p) != row.watched.end()) continue;
-      row.watched.push_back(p);
-      for (std::size_t k = 0; k < row.circuitPin.size(); ++k)
-        if (row.circuitPin[k] == p)
-          at(pins, p).watchers.push_back({static_cast<int>(b), static_cast<int>(k)});
-    }
-    if (compiled->usesLine)
-      for (const BoardPin& pin : kind->pins) {
-        const int p = pin.serial.empty() ? -1 : pinOf(pin.name);
-        if (p < 0) continue;
-        at(pins, p).ofLine = true;
-        at(pins, p).output = pin.serial == "tx";
-        if (pin.serial == "tx") row.lineOut = p;
-      }
-    for (const CompiledLane& lane : compiled->lanes)
-      for (const Instruction& i : lane.code) row.dims = row.dims || i.code == OpCode::setLevel;
-    row.fresh = stepProcessor(std::move(compiled));
+    if (kind && setup.chipPrograms.count(board.id) != 0)
+      readChipProgram(b, *kind);
+    else
+      readProgram(b, kind);
   }
+}
+
+// A board that runs its steps.
+void RunModel::readProgram(std::size_t b, const BoardKind* kind) {
+  const BoardItem& board = project->boards[b];
+  BoardProgram& row = boards[b];
+  const Program* program = project->program(board.id);
+  auto compiled = std::make_shared<const CompiledProgram>(
+      program && kind ? compile(*program, targetOf(*kind, *program, project->seed))
+                      : CompiledProgram{});
+  const auto pinOf = [&](const std::string& name) { return circuit->pinIndex(board.id, name); };
+  for (std::size_t k = 0; k < compiled->pins.size(); ++k)
+    row.circuitPin.push_back(pinOf(compiled->pins[k]));
+  for (const std::string& name : compiled->written)
+    if (const int p = pinOf(name); p >= 0) at(pins, p).output = true;
+  for (const std::string& name : compiled->watched) {
+    const int p = pinOf(name);
+    if (p < 0) continue;
+    if (std::find(row.watched.begin(), row.watched.end(), p) != row.watched.end()) continue;
+    row.watched.push_back(p);
+    for (std::size_t k = 0; k < row.circuitPin.size(); ++k)
+      if (row.circuitPin[k] == p)
+        at(pins, p).watchers.push_back({static_cast<int>(b), static_cast<int>(k)});
+  }
+  if (compiled->usesLine)
+    for (const BoardPin& pin : kind->pins) {
+      const int p = pin.serial.empty() ? -1 : pinOf(pin.name);
+      if (p < 0) continue;
+      at(pins, p).ofLine = true;
+      at(pins, p).output = pin.serial == "tx";
+      if (pin.serial == "tx") row.lineOut = p;
+    }
+  for (const CompiledLane& lane : compiled->lanes)
+    for (const Instruction& i : lane.code) row.dims = row.dims || i.code == OpCode::setLevel;
+  if (setup.tracesWaits) {
+    row.waits = static_cast<int>(signals.size());
+    signals.push_back({Signal::What::waits, board.id, {}});
+  }
+  row.fresh = stepProcessor(std::move(compiled));
+}
+
+// A board that runs machine code: all pins of its chip, and each of them may start something.
+void RunModel::readChipProgram(std::size_t b, const BoardKind& kind) {
+  const auto& program = setup.chipPrograms.at(project->boards[b].id);
+  const avr::Chip& chip = *avr::chipNamed(program->chip);
+  BoardProgram& row = boards[b];
+  row.circuitPin.assign(chip.ports.size() * avr::pinsPerPort, -1);
+  for (const BoardPin& pin : kind.pins) {
+    const int chipPin = chip.pinNamed(pin.chipName);
+    const int p = chipPin < 0 ? -1 : circuit->pinIndex(project->boards[b].id, pin.name);
+    if (p < 0) continue;
+    at(row.circuitPin, chipPin) = p;
+    at(pins, p).machine = true;
+    at(pins, p).watchers.push_back({static_cast<int>(b), chipPin});
+  }
+  row.fresh = std::make_unique<MachineProcessor>(program, kind.chipHertz);
 }
 
 }  // namespace ignavo

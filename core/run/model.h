@@ -6,6 +6,7 @@
 #include "parts/circuit.h"
 #include "program/compiled.h"
 #include "program/steps.h"
+#include "run/chip_program.h"
 #include "run/processor.h"
 #include "run/trace.h"
 
@@ -26,13 +27,14 @@ struct PartLimit {
 // All of a run that follows from the project and does not change until it is edited. The circuit
 // remembers what it has solved, which changes no answer; it is not safe for several threads.
 struct RunModel {
-  explicit RunModel(std::shared_ptr<const Project> project);
+  explicit RunModel(std::shared_ptr<const Project> project, RunSetup setup = {});
 
   struct BoardProgram {
     std::unique_ptr<const Processor> fresh;  // at rest, to be copied
     std::vector<int> circuitPin;             // of each pin of the program; -1: no such pin
     std::vector<int> watched;                // circuit pins whose edges start something
     bool dims = false;
+    int waits = -1;         // signal that says when it waits; -1: nobody wants to know
     int lineOut = -1;       // circuit pin of the line to the computer; -1: the program says nothing
     double mostAmps = 0;    // that its cable may deliver
     double minVolts = 0;    // that its chip needs
@@ -50,11 +52,13 @@ struct RunModel {
     bool pull = false;        // pulled up
     bool output = false;      // the program gives it a level
     bool ofLine = false;      // the serial line owns it
+    bool machine = false;     // its board runs machine code, which says what it does
     // Where its level goes: boards, and the pin as that board's program counts.
     std::vector<std::pair<int, int>> watchers;
   };
 
   std::shared_ptr<const Project> project;
+  RunSetup setup;
   std::unique_ptr<Circuit> circuit;
   std::vector<Signal> signals;  // what the trace records
   std::vector<PartRow> parts;
@@ -74,6 +78,8 @@ struct RunModel {
   void chooseSignals();
   void readParts();
   void readBoards();
+  void readProgram(std::size_t board, const BoardKind* kind);
+  void readChipProgram(std::size_t board, const BoardKind& kind);
 };
 
 }  // namespace ignavo

@@ -77,9 +77,11 @@ Processor::Executed PlainProcessor::execute(PinAccess& pins, Nanoseconds limit) 
   for (;;) {
     const Instruction& i = l.next();
     done.at = due_;
+    if (l.waiting >= 0) pins.waits(false, due_);
     l.waiting = -1;
     l.since = told(complete_);
     const bool out = perform(i, l, pins, due_);
+    if (i.code == OpCode::wait) pins.waits(true, done.at);
     free_ = i.code == OpCode::wait ? after(complete_, cyclesOfWait(i, seconds_)) : complete_;
     choose();
     done.atLoopHead = i.loopHead;

@@ -6,6 +6,8 @@
 #include <string>
 #include <vector>
 
+#include "avr/machine.h"
+#include "parts/circuit.h"
 #include "program/values.h"
 #include "run/time.h"
 #include "text/message.h"
@@ -43,6 +45,15 @@ class PinAccess {
   // all in its buffer.
   virtual bool say(const SaidLine& line, Nanoseconds turn, Nanoseconds at) = 0;
   virtual bool saying(Nanoseconds turn, Nanoseconds at) = 0;  // is it not yet?
+
+  // What only machine code does. A pin with all that a chip can do to it; a line that came over the
+  // serial line whole; the level of a pin as it was seen last.
+  virtual void drive(int /*pin*/, PinDrive /*drive*/, Nanoseconds /*at*/) {}
+  virtual void heard(const SaidLine& /*line*/, Nanoseconds /*at*/) {}
+  virtual bool seenPin(int /*pin*/) { return false; }
+
+  // A program that runs freely begins to wait, or goes on.
+  virtual void waits(bool /*begins*/, Nanoseconds /*at*/) {}
 };
 
 // A lane of a program as it is looked at.
@@ -92,6 +103,7 @@ struct ProgramFault {
   Nanoseconds at = 0;
   std::string step;   // id
   std::string board;  // id
+  avr::Fault chip;    // what machine code did that a chip cannot do; then it stands
   bool operator==(const ProgramFault&) const = default;
 };
 Message sentence(const ProgramFault& fault);

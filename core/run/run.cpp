@@ -69,6 +69,7 @@ void Run::resetBoard(int board) {
   state.devices.touch<SerialLine>(at(state.places.lines, board), [](SerialLine& s) { s.start(); });
   for (const int p : at(model->pinsOfBoard, board)) {
     at(state.pins, p).high = model->isLineOut(p);
+    at(state.pins, p).chip = PinDrive::input;
     at(state.pins, p).level = false;
   }
 }
@@ -196,6 +197,7 @@ PinDrive Run::driveOf(int pin) const {
   if (run.burnt) return PinDrive::burnt;
   if (!fed(row.board)) return PinDrive::input;
   if (run.hand >= 0) return run.hand ? PinDrive::high : PinDrive::low;
+  if (row.machine) return run.chip;
   if (row.output) return run.high ? PinDrive::high : PinDrive::low;
   return row.pull ? PinDrive::pullUp : PinDrive::input;
 }
@@ -234,6 +236,14 @@ bool Run::makeOutput(int pin, bool high) {
   return true;
 }
 
+void Run::drive(int pin, PinDrive drive) {
+  PinState& run = at(state.pins, pin);
+  if (run.chip == drive) return;
+  run.chip = drive;
+  run.high = drive == PinDrive::high;
+  refreshPin(pin);
+}
+
 void Run::flip(int pin) { (void)makeOutput(pin, !at(state.pins, pin).high && !wavers(pin)); }
 
 // From the timer's next period on the pin is high for that share of it.
@@ -266,12 +276,16 @@ bool Run::say(int board, SaidLine line, Nanoseconds turn) {
     taken = s.say(*this, wireLine(line.note, line.number, line.seconds, line.text), turn);
   });
   if (!taken) return false;
+  hear(board, std::move(line));
+  return true;
+}
+
+void Run::hear(int board, SaidLine line) {
   irregular = true;  // each time it is said again
   line.board = at(project().boards, board).id;
   constexpr std::size_t most = 100'000;
   if (said.size() >= most) said.erase(said.begin(), said.begin() + most / 2);
   said.push_back(std::move(line));
-  return true;
 }
 
 void Run::keyChanged(int board, const std::string& key, bool down) {

@@ -70,18 +70,20 @@ class Run {
   // Pins, by their index in Circuit::pins().
   bool makeOutput(int pin, bool high);  // false: it stood so already
   void flip(int pin);
+  void drive(int pin, PinDrive drive);  // as machine code has it
   void dim(int pin, double percent);
   void sound(int pin, float hertz);
   void turnServo(int pin, float degrees);
   // To the computer; false while an earlier line is on its way into the buffer.
   bool say(int board, SaidLine line, Nanoseconds turn);
+  void hear(int board, SaidLine line);  // the same, once all of it came over the line
   void keyChanged(int board, const std::string& key, bool down);  // -1: of all boards
   void refreshPin(int pin);
-  bool read(int pin);           // as a program reads it now
+  bool read(int pin);  // as a program reads it now
   double readPercent(int pin);
   // Likewise for whoever only looks: nothing follows from it, whenever it is asked.
   double percentSeen(int pin);
- // as it measures
+  // as it measures
   void seeLevel(int pin, bool high);
   bool noise(int pin) const;  // of a pin that nothing holds
 

@@ -301,7 +301,7 @@ void Run::happen(int island, const Outcome& outcome) {
     run.floating = pin.floating;
     if (pin.level >= 0)
       seeLevel(pin.pin, pin.level != 0);
-    else if (pin.floating && !row.watchers.empty())
+    else if (pin.floating && !row.watchers.empty() && !row.machine)
       state.devices.touch<FloatingPins>(state.places.floating,
                                         [&](FloatingPins& f) { f.watch(now()); });
     if (row.signal >= 0) trace.record(row.signal, now(), run.level);

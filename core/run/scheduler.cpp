@@ -16,8 +16,8 @@ bool standAlike(const RunState& a, const RunState& b) {
                     [](const BoardState& x, const BoardState& y) { return x.sameAs(y); }) &&
          std::equal(a.pins.begin(), a.pins.end(), b.pins.begin(), b.pins.end(),
                     [](const PinState& x, const PinState& y) {
-                      return x.level == y.level && x.high == y.high && x.hand == y.hand &&
-                             x.burnt == y.burnt;
+                      return x.level == y.level && x.high == y.high && x.chip == y.chip &&
+                             x.hand == y.hand && x.burnt == y.burnt;
                     });
 }
 }  // namespace

@@ -13,9 +13,10 @@ struct PinState {
   bool high = false;      // what the program set
   signed char hand = -1;  // by hand: -1 no, 0 low, 1 high
   bool burnt = false;
-  bool level = false;     // as the program reads it
-  bool floating = false;  // as read last
-  double amps = 0;        // it gives or takes
+  bool level = false;               // as the program reads it
+  bool floating = false;            // as read last
+  PinDrive chip = PinDrive::input;  // what machine code does to it
+  double amps = 0;                  // it gives or takes
 };
 
 struct BoardState {

@@ -16,7 +16,7 @@ struct Edge {
 };
 
 struct Signal {
-  enum class What { pinLevel, partAmps, partVolts };
+  enum class What { pinLevel, partAmps, partVolts, waits };
   What what = What::pinLevel;
   std::string owner;  // board or part id
   std::string name;   // pin name, or empty

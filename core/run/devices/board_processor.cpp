@@ -56,10 +56,25 @@ class BoardPins final : public PinAccess {
     const int place = at(run_.state.places.lines, board_);
     return run_.state.devices.as<SerialLine>(place).waits(turn);
   }
+  void drive(int pin, PinDrive drive, Nanoseconds when) override {
+    if (const int p = arrive(pin, when); p >= 0) run_.drive(p, drive);
+  }
+  void heard(const SaidLine& line, Nanoseconds when) override {
+    run_.state.now = std::max(run_.state.now, when);
+    run_.hear(board_, line);
+  }
+  bool seenPin(int pin) override {
+    const int p = at(places_, pin);
+    return p >= 0 && at(run_.state.pins, p).level;
+  }
+  void waits(bool begins, Nanoseconds when) override {
+    const int signal = at(run_.model->boards, board_).waits;
+    if (signal >= 0) run_.trace.record(signal, std::max(run_.state.now, when), begins ? 1 : 0);
+  }
 
  private:
   int arrive(int pin, Nanoseconds when) {
-    run_.state.now = when;
+    run_.state.now = std::max(run_.state.now, when);
     return at(places_, pin);
   }
   // A pin that the serial line owns is its own.

@@ -1,0 +1,177 @@
+#include <fmt/format.h>
+
+#include <fstream>
+#include <sstream>
+
+#include "arguments.h"
+#include "commands.h"
+#include "format/trace_text.h"
+#include "make/chip_program.h"
+#include "output.h"
+#include "parts/catalogue.h"
+#include "posix_runner.h"
+#include "program/steps.h"
+#include "program/trial.h"
+#include "run/comparison.h"
+
+// Runs: by steps, by the boards' own code, and both beside each other.
+namespace ignavo::cli {
+
+namespace {
+
+constexpr double longest = 9e8;  // about 28 years in nanoseconds
+// How long a key is down that is struck.
+constexpr Nanoseconds struckFor = 50'000'000;
+
+Nanoseconds momentOf(double seconds) { return static_cast<Nanoseconds>(seconds * 1e9 + 0.5); }
+
+// What was said to happen when; nothing, and it is said, where something cannot.
+std::optional<std::vector<Input>> inputsOf(const Project& project,
+                                           const std::vector<std::string>& at) {
+  std::vector<Input> out;
+  const auto refused = [](const std::string& sentence) {
+    (void)bad(sentence);
+    return std::nullopt;
+  };
+  for (std::size_t i = 0; i + 1 < at.size(); i += 2) {
+    const auto when = number(at[i]);
+    if (!when || *when < 0 || *when > longest)
+      return refused(fmt::format("“{}” is not a time in seconds", at[i]));
+    std::string said = at[i + 1];
+    const bool struck = said.starts_with("key ");
+    if (struck) said.insert(3, "-down");
+    const auto input = inputOf(project, *when, said);
+    for (const char* verb : {"press ", "release "})
+      if (!input && said.starts_with(verb))
+        return refused(notPressable(project, said.substr(std::string(verb).size())));
+    if (!input)
+      return refused(fmt::format("“{}” is not something that can happen here", at[i + 1]));
+    out.push_back(*input);
+    if (!struck) continue;
+    out.push_back(*input);
+    out.back().what = Input::What::keyUp;
+    out.back().at += struckFor;
+  }
+  return out;
+}
+
+// Every board with a program and a chip that the compiler knows runs its own code.
+std::optional<ChipPrograms> compiledPrograms(const Project& project) {
+  ChipPrograms out;
+  PosixRunner runner;
+  for (const BoardItem& board : project.boards) {
+    if (!project.program(board.id)) continue;
+    const Firmware firmware = buildFirmware(project, board.id, runner);
+    if (firmware.code != Firmware::Code::done) {
+      (void)bad(fmt::format("{}: {}", board.id, inWords(sentence(firmware))));
+      return std::nullopt;
+    }
+    out[board.id] = std::make_shared<const ChipProgram>(chipProgramOf(project, board.id, firmware));
+  }
+  return out;
+}
+
+std::optional<ChipPrograms> hexProgram(const Project& project, const RunOptions& options) {
+  const std::string id = boardOr(project, options.board);
+  const BoardItem* board = project.board(id);
+  const BoardKind* kind = board ? catalogue().boardKind(board->type) : nullptr;
+  const auto refused = [](const std::string& sentence) {
+    (void)bad(sentence);
+    return std::nullopt;
+  };
+  if (!kind) return refused(fmt::format("there is no board “{}”", id));
+  std::ifstream in(options.hex, std::ios::binary);
+  std::ostringstream text;
+  text << in.rdbuf();
+  if (!in) return refused(fmt::format("“{}” cannot be read", options.hex));
+  ForeignProgram read = foreignProgram(*kind, text.str());
+  if (!read.program) return refused(options.hex + ": " + inWords(read.problem));
+  return ChipPrograms{{id, std::make_shared<const ChipProgram>(std::move(*read.program))}};
+}
+
+bool secondsFit(double seconds) {
+  if (seconds >= 0 && seconds <= longest) return true;
+  (void)bad(fmt::format("--for takes seconds from 0 to {}", longest));
+  return false;
+}
+
+}  // namespace
+
+int run(const RunOptions& options) {
+  auto project = open(options.file);
+  if (!project) return wrong;
+  if (!options.only.empty()) {
+    if (!project->step(options.only))
+      return bad(fmt::format("There is no step “{}”", options.only));
+    project = onlyTrial(std::move(*project), {options.only, {}, "trial"});
+  }
+  if (!secondsFit(options.seconds)) return wrong;
+  const auto inputs = inputsOf(*project, options.at);
+  if (!inputs) return wrong;
+  if (options.firmware && !options.hex.empty()) return bad("either --firmware or --hex, not both");
+  std::optional<ChipPrograms> code = ChipPrograms{};
+  if (options.firmware) code = compiledPrograms(*project);
+  if (!options.hex.empty()) code = hexProgram(*project, options);
+  if (!code) return wrong;
+  Kernel kernel(std::make_shared<const Project>(*project), {std::move(*code), false});
+  for (const Input& input : *inputs) kernel.schedule(input);
+  kernel.advance(momentOf(options.seconds));
+  const Snapshot end = kernel.snapshot();
+  if (!options.vcd.empty() && !writeFile(options.vcd, vcdText(kernel.trace()))) return wrong;
+  if (!options.csv.empty() && !writeFile(options.csv, csvText(kernel.trace()))) return wrong;
+  for (const Event& h : kernel.events()) {
+    if (h.what == Event::What::broke)
+      say(fmt::format("{:.3f} s: {} was damaged at {}", inSeconds(h.at), h.id,
+                      fmt::format("{:.0f} mA", h.figure * 1e3)));
+    if (h.what == Event::What::tripped)
+      say(project->boards.size() > 1
+              ? fmt::format("{:.3f} s: the supply of {} was overloaded and switched off",
+                            inSeconds(h.at), h.id)
+              : fmt::format("{:.3f} s: the supply was overloaded and switched off",
+                            inSeconds(h.at)));
+  }
+  const Json out = runJson(kernel, end);
+  if (options.json) {
+    fmt::print("{}\n", out.dump(2));
+    return fine;
+  }
+  fmt::print("{} s simulated\n", options.seconds);
+  for (const SaidLine& line : kernel.said())
+    fmt::print("{:.6f} s  {} {}\n", inSeconds(line.at), line.note ? "note" : "log ", line.text);
+  for (const auto& [id, board] : out["boards"].items())
+    for (const auto& [pin, p] : board["pins"].items())
+      fmt::print("{:<6} {:<6} {:>8} edges, high for {:.6g} s\n", id, pin,
+                 p["edges"].get<std::int64_t>(), p["high_seconds"].get<double>());
+  for (const auto& [id, part] : out["parts"].items())
+    if (part.contains("flashes"))
+      fmt::print("{:<13} lit for {:.6g} s, {} flashes, peak {:.1f} mA{}\n", id,
+                 part["lit_seconds"].get<double>(), part["flashes"].get<std::int64_t>(),
+                 part["peak_amps"].get<double>() * 1e3,
+                 part["damaged"].get<bool>() ? ", damaged" : "");
+  return fine;
+}
+
+int compare(const RunOptions& options) {
+  const auto project = open(options.file);
+  if (!project || !secondsFit(options.seconds)) return wrong;
+  const auto inputs = inputsOf(*project, options.at);
+  if (!inputs) return wrong;
+  const auto code = compiledPrograms(*project);
+  if (!code) return wrong;
+  const Comparison c = comparedRuns(std::make_shared<const Project>(*project), *code, *inputs,
+                                    momentOf(options.seconds));
+  if (options.json) {
+    fmt::print("{}\n", comparisonJson(c).dump(2));
+  } else if (c.same()) {
+    fmt::print("{} edges, all the same; the largest difference is {} at {:.6g} s\n", c.edges,
+               inWords(asSeconds(inSeconds(c.largest))), inSeconds(c.largestAt));
+  } else {
+    fmt::print("They differ at {:.6f} s, {}: by the steps {}, as firmware {}\n",
+               inSeconds(c.first->at),
+               c.first->pin.empty() ? c.first->board : c.first->board + "." + c.first->pin,
+               inWords(sentence(c.first->steps)), inWords(sentence(c.first->firmware)));
+  }
+  return c.same() ? fine : found;
+}
+
+}  // namespace ignavo::cli

@@ -1,0 +1,279 @@
+#include "run/machine_processor.h"
+
+#include <algorithm>
+#include <cassert>
+#include <numeric>
+
+#include "program/said.h"
+
+// The chip runs from one thing that others see or make to the next. Its cycles are moments from the
+// start on; what it reads at the beginning of an instruction counts as read when the processor is
+// asked to do it, at the earliest.
+namespace ignavo {
+
+namespace {
+
+constexpr std::int64_t oneSecond = 1'000'000'000;
+constexpr avr::Cycle longestStart = 1'000'000;  // cycles up to main
+// Rounds that are looked at one by one, and then how many cycles lie between two that are.
+constexpr std::int64_t roundsEach = 256;
+constexpr avr::Cycle between = 8192;
+
+PinDrive driveOf(avr::Drive drive) {
+  switch (drive) {
+    case avr::Drive::input:
+      return PinDrive::input;
+    case avr::Drive::pullUp:
+      return PinDrive::pullUp;
+    case avr::Drive::low:
+      return PinDrive::low;
+    case avr::Drive::high:
+      return PinDrive::high;
+  }
+  return PinDrive::input;
+}
+
+}  // namespace
+
+const std::string& ChipProgram::stepAt(std::uint32_t address) const {
+  static const std::string none;
+  const auto after = std::upper_bound(steps.begin(), steps.end(), address,
+                                      [](std::uint32_t a, const Stretch& s) { return a < s.from; });
+  return after == steps.begin() ? none : std::prev(after)->step;
+}
+
+// The pins of a chip, in the processor's time.
+class MachineProcessor::Surroundings final : public avr::Outside {
+ public:
+  Surroundings(MachineProcessor& processor, PinAccess& pins) : own_(processor), pins_(pins) {}
+
+  void drive(int pin, avr::Drive drive, avr::Cycle at) override {
+    pins_.drive(pin, driveOf(drive), own_.moment(at));
+    own_.machine_.stop();  // others may follow from it
+    acted_ = true;
+  }
+  std::uint8_t levels(int port, std::uint8_t asked, avr::Cycle at) override {
+    unsigned out = 0;
+    for (int b = 0; b < avr::pinsPerPort; ++b) {
+      if ((asked >> b & 1) == 0) continue;
+      const int pin = avr::pinAt(port, b);
+      const bool high = own_.fresh_ ? pins_.seenPin(pin) : pins_.readPin(pin, own_.moment(at));
+      out |= high ? 1U << b : 0U;
+    }
+    return static_cast<std::uint8_t>(out);
+  }
+  int measure(int pin, avr::Cycle at) override { return pins_.readLevel(pin, own_.moment(at)); }
+  void sent(std::uint8_t byte, avr::Cycle at) override {
+    if (byte != '\n') {
+      constexpr std::size_t longest = 400;
+      if (own_.line_.size() < longest) own_.line_ += static_cast<char>(byte);
+      return;
+    }
+    if (const auto read = readWireLine(own_.line_)) {
+      SaidLine line;
+      line.at = own_.moment(at);
+      line.note = read->note;
+      line.number = read->number;
+      line.seconds = read->seconds;
+      line.text = read->text;
+      const auto place = static_cast<std::size_t>(read->number) - 1;
+      if (place < own_.program_->says.size()) line.step = own_.program_->says[place];
+      pins_.heard(line, line.at);
+    }
+    own_.line_.clear();
+  }
+  bool acted() const { return acted_; }
+
+ private:
+  MachineProcessor& own_;
+  PinAccess& pins_;
+  bool acted_ = false;
+};
+
+MachineProcessor::MachineProcessor(std::shared_ptr<const ChipProgram> program, std::int64_t hertz)
+    : program_(std::move(program)),
+      flash_(std::make_shared<const avr::Flash>(*avr::chipNamed(program_->chip), program_->bytes)),
+      machine_(*avr::chipNamed(program_->chip), flash_, hertz) {
+  const std::int64_t common = std::gcd(hertz, oneSecond);
+  unitCycles_ = hertz / common;
+  unitNanoseconds_ = oneSecond / common;
+}
+
+std::unique_ptr<Processor> MachineProcessor::copy() const {
+  return std::make_unique<MachineProcessor>(*this);
+}
+
+Nanoseconds MachineProcessor::moment(avr::Cycle cycle) const {
+  const avr::Cycle passed = cycle - base_;
+  return start_ + passed / unitCycles_ * unitNanoseconds_ +
+         passed % unitCycles_ * unitNanoseconds_ / unitCycles_;
+}
+
+// The last cycle that is over by then.
+avr::Cycle MachineProcessor::lastBy(Nanoseconds moment) const {
+  if (moment == never) return avr::never / 2;
+  const Nanoseconds passed = moment - start_;
+  // Moments are told rounded down.
+  const Nanoseconds rest = passed % unitNanoseconds_;
+  const avr::Cycle more = ((rest + 1) * unitCycles_ - 1) / unitNanoseconds_;
+  return base_ + passed / unitNanoseconds_ * unitCycles_ + std::min(more, unitCycles_ - 1);
+}
+
+void MachineProcessor::start(Nanoseconds at) {
+  machine_ = avr::Machine(machine_.chip(), flash_, machine_.hertz());
+  start_ = at;
+  base_ = 0;
+  fresh_ = true;
+  coming_.clear();
+  line_.clear();
+  rounds_ = 0;
+  watchesFrom_ = 0;
+}
+
+// The same code goes on; other code begins.
+void MachineProcessor::adopt(const Processor& before, Nanoseconds now) {
+  const auto* was = dynamic_cast<const MachineProcessor*>(&before);
+  if (was && was->program_ == program_)
+    *this = *was;
+  else
+    start(now);
+}
+
+// Registers as after power-on; what comes before `main` takes no time.
+void MachineProcessor::powerUp(PinAccess& pins) {
+  Surroundings outside(*this, pins);
+  machine_.reset(outside);
+  if (program_->freeFrom != 0) machine_.keepStackAbove(program_->freeFrom);
+  const avr::Cycle from = machine_.now();
+  while (machine_.counter() != program_->begins && machine_.now() < from + longestStart &&
+         machine_.nextTime() != avr::never) {
+    base_ = machine_.nextTime();
+    machine_.run(outside, machine_.nextTime());
+  }
+  base_ = machine_.now();
+  fresh_ = false;
+}
+
+Nanoseconds MachineProcessor::nextTime() const {
+  if (fresh_) return start_;
+  const avr::Cycle next = machine_.nextTime();
+  Nanoseconds at = next == avr::never ? never : moment(next);
+  if (!coming_.empty() && machine_.fault().code == avr::Fault::Code::none)
+    at = std::min(at, coming_.front().at);
+  return at;
+}
+
+Processor::Executed MachineProcessor::execute(PinAccess& pins, Nanoseconds limit) {
+  Executed done{nextTime()};
+  if (fresh_) {
+    powerUp(pins);
+    return done;
+  }
+  Surroundings outside(*this, pins);
+  const Nanoseconds until =
+      coming_.empty() ? limit : std::min(limit, std::max(coming_.front().at, done.at));
+  const avr::Cycle last = lastBy(until);
+  const bool watches = machine_.now() >= watchesFrom_;
+  const std::string& before = program_->stepAt(machine_.counter());
+  machine_.run(outside, last, watches);
+  if (!coming_.empty() && coming_.front().at <= until) {
+    const avr::Cycle at = std::max(machine_.now(), lastBy(coming_.front().at));
+    machine_.receive(outside, coming_.front().byte, at);
+    coming_.pop_front();
+  }
+  done.at = std::clamp(moment(machine_.now()), done.at, std::max(limit, done.at));
+  done.step = &before != &program_->stepAt(machine_.counter());
+  if (watches && machine_.cameRound()) {
+    done.atLoopHead = true;
+    if (++rounds_ > roundsEach) watchesFrom_ = machine_.now() + between;
+  }
+  return done;
+}
+
+namespace {
+// Nothing outside is asked or changed when a pin only changed.
+class Nothing final : public avr::Outside {
+ public:
+  void drive(int, avr::Drive, avr::Cycle) override { assert(!"nothing was due"); }
+  std::uint8_t levels(int, std::uint8_t, avr::Cycle) override { return 0; }
+  int measure(int, avr::Cycle) override { return 0; }
+  void sent(std::uint8_t, avr::Cycle) override { assert(!"nothing was due"); }
+};
+}  // namespace
+
+void MachineProcessor::pinChanged(int pin, bool high, Nanoseconds now) {
+  rounds_ = 0;
+  watchesFrom_ = 0;
+  if (fresh_) return;  // it looks when it begins
+  Nothing outside;
+  machine_.pinChanged(outside, pin, high, std::max(machine_.now(), lastBy(now)));
+}
+
+// As the window would send it.
+void MachineProcessor::keyChanged(const std::string& key, bool down, Nanoseconds now) {
+  rounds_ = 0;
+  watchesFrom_ = 0;
+  Nanoseconds at = coming_.empty() ? now : std::max(now, coming_.back().at);
+  for (const char c : (down ? "+" : "-") + key + "\n") {
+    at += letterNanoseconds;
+    coming_.push_back({at, static_cast<std::uint8_t>(c)});
+  }
+}
+
+bool MachineProcessor::sameAs(const Processor& then, Nanoseconds later) const {
+  const auto& o = static_cast<const MachineProcessor&>(then);
+  if (fresh_ || o.fresh_ || !coming_.empty() || !o.coming_.empty() || line_ != o.line_ ||
+      start_ != o.start_ || base_ != o.base_)
+    return false;
+  const avr::Cycle cycles = machine_.now() - o.machine_.now();
+  return cycles % unitCycles_ == 0 && cycles / unitCycles_ * unitNanoseconds_ == later &&
+         machine_.sameAs(o.machine_, cycles);
+}
+
+void MachineProcessor::jump(const Processor&, Nanoseconds later, std::int64_t times) {
+  machine_.shift(later / unitNanoseconds_ * unitCycles_ * times);
+  rounds_ = 0;
+  watchesFrom_ = 0;
+}
+
+void MachineProcessor::show(PinAccess&, Nanoseconds, bool running, ProcessorView& out) const {
+  const auto cell = [&](std::uint16_t at, int bytes) {
+    std::uint32_t value = 0;
+    for (int k = bytes; k-- > 0;)
+      value = value << 8 | machine_.memoryAt(static_cast<avr::Address>(at + k));
+    return value;
+  };
+  for (const ChipProgram::Variable& v : program_->variables) {
+    VariableView view;
+    view.name = v.name;
+    view.item = v.item;
+    view.type = v.type;
+    const int bytes = v.type == ValueType::truth ? 1 : v.type == ValueType::text ? 2 : 4;
+    const Cell held{running ? cell(v.at, bytes) : 0};
+    view.number = number(held, v.type);
+    if (v.type == ValueType::text && held.bits < program_->texts.size())
+      view.text = program_->texts[held.bits];
+    out.variables.push_back(std::move(view));
+  }
+  for (const ChipProgram::Lane& lane : program_->lanes) {
+    LaneView view;
+    view.id = lane.id;
+    if (running && lane.line == 0) {
+      view.step = program_->stepAt(machine_.counter());
+    } else if (running && machine_.memoryAt(lane.runs) != 0) {
+      const std::uint32_t line = cell(lane.line, 2);
+      if (line < program_->stepOfLine.size()) view.step = program_->stepOfLine[line];
+    }
+    out.lanes.push_back(std::move(view));
+  }
+  const avr::Fault& fault = machine_.fault();
+  if (fault.code == avr::Fault::Code::none) return;
+  ProgramFault told;
+  told.what = NumberFault::none;
+  told.at = moment(fault.at);
+  told.step = program_->stepAt(fault.address);
+  told.chip = fault;
+  out.faults.push_back(std::move(told));
+}
+
+}  // namespace ignavo
