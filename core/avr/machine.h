@@ -111,6 +111,8 @@ class Machine {
 
   // A pin rose or fell, at or after now().
   void pinChanged(Outside& outside, int pin, bool high, Cycle at);
+  // Has its serial unit room for another byte?
+  bool hasRoom() const { return state_.serial.heardCount < state_.serial.heard.size(); }
   // A byte came over the serial line, all of it.
   void receive(Outside& outside, std::uint8_t byte, Cycle at);
 

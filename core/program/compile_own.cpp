@@ -101,7 +101,7 @@ void Compiler::say(const Step& step) {
   say.operands = static_cast<std::uint16_t>(line.items.size());
   say.target = top;
   const int place = emit(say);
-  at(place).cycles = target_.costs.saying(line.items);
+  at(place).cycles = target_.costs.say;
   out_.lines.push_back(std::move(line));
   said.code = OpCode::lineSent;
   said.endsStep = true;

@@ -59,7 +59,13 @@ void Compiler::sense(const Expr& e) {
     out_.moments.push_back(out_.memory.back());
   }
   i.keeps = sensed_[&e] = newCell(kind.gives);
-  emit(i);
+  const int place = emit(i);
+  if (!kind.waves) return;
+  const auto workedOut = [](const Expr* value) {
+    return value && value->shape != Expr::Shape::number;
+  };
+  if (workedOut(hertz)) at(place).cycles += target_.costs.waveHertz;
+  if (workedOut(dutyOf(e))) at(place).cycles += target_.costs.waveDuty;
 }
 
 void Compiler::turns(const Expr* seconds) {
@@ -95,7 +101,8 @@ void Compiler::show(CompiledSignal& signal, ValueType type) {
   store.code = OpCode::store;
   store.arg = signal.shown = newCell(type);
   store.stays = true;
-  emit(store);
+  const int place = emit(store);
+  at(place).cycles = 0;  // the chip has no need of it
 }
 
 // What each part of it is, for whoever looks.

@@ -22,6 +22,13 @@ Compiler::Compiler(const Program& program, CompileTarget target)
       types_(program),
       target_(std::move(target)),
       saying_(sayingSteps(program)) {
+  for (const auto& lane : program.lanes) {
+    forEachStep(lane->steps, [&](const Step& step) {
+      if (const auto change = changeOf(step)) changed_.insert(change->name);
+    });
+    if (const Expr* kept = lane->trigger.field(variableKey)) changed_.insert(kept->text);
+    for (const std::string& input : inputsOf(*lane)) changed_.insert(input);
+  }
   out_.keys = keysOf(program);
   out_.usesLine = !out_.keys.empty() || !saying_.empty();
   out_.texts = {std::string()};
@@ -111,7 +118,9 @@ void Compiler::storeItem(const std::string& list) {
   i.arg = itemsOf(list).first;
   i.operands = itemsOf(list).count;
   i.endsStep = true;
-  emit(i);
+  const bool known = code_->back().code == OpCode::push;
+  const int place = emit(i);
+  if (known) at(place).cycles = target_.costs.store;
 }
 
 int Compiler::emit(Instruction instruction) {
@@ -163,6 +172,22 @@ void Compiler::endLane() {
   emit(i);
 }
 
+namespace {
+// Is it a random number of 2, 4, 8, … between two that are written out? Then its remainder is
+// nothing to the chip.
+bool drawsOfPower(const Expr& random) {
+  const std::vector<const Expr*> ends = operandsOf(random);
+  if (ends.size() != 2 || !ends[0] || !ends[1] || ends[0]->shape != Expr::Shape::number ||
+      ends[1]->shape != Expr::Shape::number)
+    return false;
+  const auto whole = [](const Expr* e) {
+    return std::int64_t{converted(literal(e->number), typeOf(*e), ValueType::whole).whole()};
+  };
+  const std::int64_t many = std::abs(whole(ends[1]) - whole(ends[0])) + 1;
+  return (many & (many - 1)) == 0;
+}
+}  // namespace
+
 void Compiler::land(int jump) { at(jump).target = landed_ = here(); }
 
 void Compiler::value(const Expr* e, ValueType wanted) {
@@ -212,12 +237,19 @@ void Compiler::value(const Expr* e, ValueType wanted) {
       i.measures = measures(*e) && pinRead(*e) &&
                    std::find(target_.digital.begin(), target_.digital.end(), *pinRead(*e)) ==
                        target_.digital.end();
-      emit(i);
+      const int place = emit(i);
+      if (i.code == OpCode::load && isConstant(*e)) at(place).cycles = target_.costs.constant;
+      if (i.code == OpCode::random && drawsOfPower(*e))
+        at(place).cycles = target_.costs.randomOfPower;
       break;
     }
-    case Expr::Shape::op:
+    case Expr::Shape::op: {
+      const int from = here();
       operation(*e);
+      if (isConstant(*e))
+        for (int k = from; k < here(); ++k) at(k).cycles = 0;
       break;
+    }
     case Expr::Shape::sig:
       if (known != sensed_.end()) {
         i.code = OpCode::load;
@@ -265,6 +297,29 @@ bool Compiler::held(const Expr& e, Instruction& i) {
   i.arg = items.first;
   i.operands = items.count;
   return items.count > 0;
+}
+
+// Is its value known when the text is compiled? The compiler of the chip works it out then.
+bool Compiler::isConstant(const Expr& e) const {
+  switch (e.shape) {
+    case Expr::Shape::number:
+    case Expr::Shape::truth:
+    case Expr::Shape::text:
+      return true;
+    case Expr::Shape::get: {
+      const Expr* name = e.arg(variableKey);
+      const GetterKind* getter = getterKind(e.text);
+      return getter && (getter->counts ||
+                        (getter->code == OpCode::load && name && changed_.count(name->text) == 0));
+    }
+    case Expr::Shape::op: {
+      const std::vector<const Expr*> operands = operandsOf(e);
+      return std::all_of(operands.begin(), operands.end(),
+                         [&](const Expr* operand) { return operand && isConstant(*operand); });
+    }
+    default:
+      return false;
+  }
 }
 
 void Compiler::operation(const Expr& e) {

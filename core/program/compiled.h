@@ -2,6 +2,7 @@
 #include <cstdint>
 #include <map>
 #include <optional>
+#include <set>
 #include <string>
 #include <vector>
 
@@ -114,6 +115,7 @@ class Compiler {
   // Puts it onto the stack as that type; an absent value counts as 0.
   void value(const Expr* e, ValueType wanted);
   void truth(const Expr* e) { value(e, ValueType::truth); }
+  bool isConstant(const Expr& e) const;
   void steps(const Steps* body);
   int here() const { return static_cast<int>(code_->size()); }
   Instruction& at(int index) { return (*code_)[static_cast<std::size_t>(index)]; }
@@ -163,6 +165,7 @@ class Compiler {
   Types types_;
   CompileTarget target_;
   std::vector<std::string> saying_;  // ids of the steps that say something
+  std::set<std::string> changed_;    // variables that something changes, and inputs
   // Own steps that the lane runs: where they begin, once they are written, and who jumps there.
   struct OwnCode {
     const Lane* own;

@@ -1,5 +1,8 @@
 #include "program/costs.h"
 
+#include <algorithm>
+#include <bit>
+#include <cstdlib>
 #include <string_view>
 
 #include "program/expressions.h"
@@ -13,10 +16,10 @@ struct OperatorCost {
   int whole, real;
 };
 constexpr OperatorCost operatorCosts[] = {
-    {"or", 2, 2},    {"and", 2, 2},     {"not", 1, 1},   {"=", 5, 45},        {"≠", 5, 45},
-    {"<", 5, 45},    {"≤", 5, 45},      {">", 5, 45},    {"≥", 5, 45},        {"+", 4, 110},
-    {"-", 4, 110},   {"*", 45, 150},    {"/", 480, 480}, {"mod", 620, 900},   {"min", 12, 55},
-    {"max", 12, 55}, {"round", 1, 220}, {"abs", 6, 4},   {"map", 1000, 1000},
+    {"or", 2, 2},    {"and", 2, 2},     {"not", 1, 1},   {"=", 5, 45},      {"≠", 5, 45},
+    {"<", 5, 40},    {"≤", 5, 40},      {">", 5, 40},    {"≥", 5, 40},      {"+", 4, 105},
+    {"-", 4, 105},   {"*", 55, 110},    {"/", 440, 440}, {"mod", 530, 260}, {"min", 12, 50},
+    {"max", 12, 50}, {"round", 1, 390}, {"abs", 6, 4},   {"map", 700, 700},
 };
 
 }  // namespace
@@ -28,11 +31,48 @@ std::pair<int, int> CostTable::operation(int op) const {
   return {0, 0};
 }
 
-int CostTable::saying(const std::vector<ValueType>& items) const {
-  int out = say;
-  for (const ValueType type : items)
-    out += type == ValueType::real ? sayReal : type == ValueType::whole ? sayWhole : sayText;
-  return out;
+namespace {
+
+int digitsOf(std::uint32_t number) {
+  int digits = 1;
+  for (; number >= 10; number /= 10) ++digits;
+  return digits;
+}
+
+// What the chip does to write a float with six digits (make/c_said.cpp): the same loops, counted.
+int cyclesOfReal(float value, const CostTable& costs) {
+  const auto bits = std::bit_cast<std::uint32_t>(value);
+  int exponent = static_cast<int>(bits >> 23 & 0xFF);
+  std::uint64_t m = bits & 0x7FFFFF;
+  if (exponent == 0xFF || (exponent == 0 && m == 0)) return costs.sayWhole;
+  if (exponent > 0)
+    m |= 0x800000;
+  else
+    exponent = 1;
+  constexpr int bias = 150;
+  int cycles = costs.sayReal;
+  for (exponent -= bias; exponent > 0; --exponent) {
+    if (m >= std::uint64_t{1} << 60) m /= 10, cycles += costs.sayTenth;
+    m *= 2, cycles += costs.sayHalf;
+  }
+  for (; exponent < 0; ++exponent) {
+    while (m < std::uint64_t{1} << 57) m *= 10, cycles += costs.sayTenfold;
+    m /= 2, cycles += costs.sayHalf;
+  }
+  for (; m >= 10'000'000; m /= 10) cycles += costs.sayTenth;
+  for (; m < 1'000'000; m *= 10) cycles += costs.sayTenfold;
+  auto six = static_cast<std::uint32_t>((m + 5) / 10);
+  for (; six % 10 == 0; six /= 10) cycles += costs.sayZero;
+  return std::max(cycles, costs.sayWhole) + costs.sayDigit * digitsOf(six);
+}
+
+}  // namespace
+
+int CostTable::saying(Cell value, ValueType type) const {
+  if (type == ValueType::real) return cyclesOfReal(value.real(), *this);
+  if (type != ValueType::whole) return 0;
+  return sayWhole +
+         sayDigit * digitsOf(static_cast<std::uint32_t>(std::abs(std::int64_t{value.whole()})));
 }
 
 int cyclesOf(const Instruction& i, const CostTable& costs) {
@@ -48,18 +88,19 @@ int cyclesOf(const Instruction& i, const CostTable& costs) {
     case OpCode::store:
       return costs.store + (i.plain ? costs.constant : 0) + (i.stays ? costs.load : 0);
     case OpCode::item:
+      return i.plain ? costs.load : costs.item;
     case OpCode::storeItem:
       return costs.item;
     case OpCode::seconds:
-      return costs.convert + 480;
+      return costs.seconds;
     case OpCode::sense:
       return costs.sense + (i.keeps >= 0 ? costs.store : 0);
     case OpCode::wave:
       return costs.wave + (i.keeps >= 0 ? costs.store : 0);
     case OpCode::turns:
-      return costs.convert + 300;
+      return costs.wait;
     case OpCode::afresh:
-      return 4 * i.operands;
+      return 0;
     case OpCode::start:
       return 0;
     case OpCode::random:
@@ -80,11 +121,11 @@ int cyclesOf(const Instruction& i, const CostTable& costs) {
     case OpCode::setLevel:
       return i.plain ? costs.setLevel : costs.setLevelTo;
     case OpCode::tone:
-      return costs.sound;
+      return i.plain ? costs.sound : costs.soundTo;
     case OpCode::silence:
       return costs.silence;
     case OpCode::turnServo:
-      return costs.turnServo;
+      return i.plain ? costs.turnServo : costs.turnServoTo;
     case OpCode::sayLine:  // what it says is known to whoever makes it
     case OpCode::lineSent:
       return 0;

@@ -102,6 +102,10 @@ class Comparing {
         return differ(board, pin, side(x), side(y));
       }
     }
+    const Nanoseconds most =
+        (plain_ ? Tolerance::plain : Tolerance::inTurns) + (dimmed ? Tolerance::period : 0);
+    while (isShort(a, at.a, most)) at.a += 2;
+    while (isShort(b, at.b, most)) at.b += 2;
     const bool missing = at.a < a.size();
     if ((!missing && at.b == b.size()) || at.a >= mostEdges || at.b >= mostEdges) return;
     const Edge& next = missing ? a[at.a] : b[at.b];
@@ -135,8 +139,10 @@ class Comparing {
   }
 
   // Two edges that close to each other may as well be none.
-  static bool isShort(const std::vector<Edge>& edges, std::size_t k, Nanoseconds most) {
-    return k + 1 < edges.size() && edges[k + 1].at - edges[k].at <= most;
+  bool isShort(const std::vector<Edge>& edges, std::size_t k, Nanoseconds most) const {
+    if (plain_) most = std::min(most, Tolerance::period);
+    return most >= Tolerance::inTurns && k + 1 < edges.size() &&
+           edges[k + 1].at - edges[k].at <= most;
   }
 
   static Nanoseconds allowed(Nanoseconds worked) {

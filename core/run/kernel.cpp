@@ -91,7 +91,7 @@ void Kernel::apply(const Input& in) {
       for (auto& part : parts)
         if (part->id == in.id) part.edit().setProp(in.key, in.value);
       run_.change(std::make_shared<const RunModel>(
-          std::make_shared<const Project>(std::move(changed)), setup()));
+          std::make_shared<const Project>(std::move(changed)), setup(), run_.model.get()));
       break;
     }
     case What::reset:
@@ -126,7 +126,7 @@ void Kernel::apply(const Input& in) {
     case What::project:
       // A knob that is turned is no change of the circuit to be marked.
       if (!differsInValuesOnly(*project(), *in.project)) run_.tell(Event::What::changed);
-      run_.change(std::make_shared<const RunModel>(in.project, setup()));
+      run_.change(std::make_shared<const RunModel>(in.project, setup(), run_.model.get()));
       break;
   }
   run_.recover();

@@ -14,6 +14,7 @@ namespace ignavo {
 namespace {
 
 constexpr std::int64_t oneSecond = 1'000'000'000;
+constexpr Nanoseconds heardEvery = 4'000;       // a letter of a key, where there is room for it
 constexpr avr::Cycle longestStart = 1'000'000;  // cycles up to main
 // Rounds that are looked at one by one, and then how many cycles lie between two that are.
 constexpr std::int64_t roundsEach = 256;
@@ -177,9 +178,14 @@ Processor::Executed MachineProcessor::execute(PinAccess& pins, Nanoseconds limit
   const std::string& before = program_->stepAt(machine_.counter());
   machine_.run(outside, last, watches);
   if (!coming_.empty() && coming_.front().at <= until) {
-    const avr::Cycle at = std::max(machine_.now(), lastBy(coming_.front().at));
-    machine_.receive(outside, coming_.front().byte, at);
-    coming_.pop_front();
+    if (machine_.hasRoom()) {
+      machine_.receive(outside, coming_.front().byte,
+                       std::max(machine_.now(), lastBy(coming_.front().at)));
+      coming_.pop_front();
+    } else {
+      const Nanoseconds later = until + heardEvery - coming_.front().at;
+      for (Letter& letter : coming_) letter.at += later;
+    }
   }
   done.at = std::clamp(moment(machine_.now()), done.at, std::max(limit, done.at));
   done.step = &before != &program_->stepAt(machine_.counter());
@@ -209,13 +215,13 @@ void MachineProcessor::pinChanged(int pin, bool high, Nanoseconds now) {
   machine_.pinChanged(outside, pin, high, std::max(machine_.now(), lastBy(now)));
 }
 
-// As the window would send it.
+// As it comes over the line, but at once, as in the run by steps: as fast as a chip can hear.
 void MachineProcessor::keyChanged(const std::string& key, bool down, Nanoseconds now) {
   rounds_ = 0;
   watchesFrom_ = 0;
   Nanoseconds at = coming_.empty() ? now : std::max(now, coming_.back().at);
   for (const char c : (down ? "+" : "-") + key + "\n") {
-    at += letterNanoseconds;
+    at += heardEvery;
     coming_.push_back({at, static_cast<std::uint8_t>(c)});
   }
 }

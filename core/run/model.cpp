@@ -57,13 +57,13 @@ CompileTarget targetOf(const BoardKind& kind, const Program& program, std::uint6
   return out;
 }
 
-RunModel::RunModel(std::shared_ptr<const Project> made, RunSetup how)
+RunModel::RunModel(std::shared_ptr<const Project> made, RunSetup how, const RunModel* before)
     : project(std::move(made)),
       setup(std::move(how)),
       circuit(std::make_unique<Circuit>(*project)) {
   chooseSignals();
   readParts();
-  readBoards();
+  readBoards(before);
 }
 
 int RunModel::partOf(const std::string& id) const {
@@ -126,7 +126,7 @@ void RunModel::readParts() {
   }
 }
 
-void RunModel::readBoards() {
+void RunModel::readBoards(const RunModel* before) {
   pinsOfBoard.resize(project->boards.size());
   feeders.resize(circuit->nets().all().size());
   for (const BoardSupply& supply : circuit->supplies())
@@ -151,18 +151,25 @@ void RunModel::readBoards() {
     if (kind && setup.chipPrograms.count(board.id) != 0)
       readChipProgram(b, *kind);
     else
-      readProgram(b, kind);
+      readProgram(b, kind, before);
   }
 }
 
 // A board that runs its steps.
-void RunModel::readProgram(std::size_t b, const BoardKind* kind) {
+void RunModel::readProgram(std::size_t b, const BoardKind* kind, const RunModel* before) {
   const BoardItem& board = project->boards[b];
   BoardProgram& row = boards[b];
   const Program* program = project->program(board.id);
-  auto compiled = std::make_shared<const CompiledProgram>(
-      program && kind ? compile(*program, targetOf(*kind, *program, project->seed))
-                      : CompiledProgram{});
+  const int was = before ? before->boardOf(board.id) : -1;
+  const bool same = was >= 0 && before->project->programs == project->programs &&
+                    before->project->seed == project->seed &&
+                    at(before->project->boards, was).type == board.type &&
+                    at(before->boards, was).compiled;
+  auto compiled =
+      same ? at(before->boards, was).compiled
+           : std::make_shared<const CompiledProgram>(
+                 program && kind ? compile(*program, targetOf(*kind, *program, project->seed))
+                                 : CompiledProgram{});
   const auto pinOf = [&](const std::string& name) { return circuit->pinIndex(board.id, name); };
   for (std::size_t k = 0; k < compiled->pins.size(); ++k)
     row.circuitPin.push_back(pinOf(compiled->pins[k]));
@@ -191,6 +198,7 @@ void RunModel::readProgram(std::size_t b, const BoardKind* kind) {
     row.waits = static_cast<int>(signals.size());
     signals.push_back({Signal::What::waits, board.id, {}});
   }
+  row.compiled = compiled;
   row.fresh = stepProcessor(std::move(compiled));
 }
 

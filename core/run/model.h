@@ -27,12 +27,15 @@ struct PartLimit {
 // All of a run that follows from the project and does not change until it is edited. The circuit
 // remembers what it has solved, which changes no answer; it is not safe for several threads.
 struct RunModel {
-  explicit RunModel(std::shared_ptr<const Project> project, RunSetup setup = {});
+  // `before`: of the project before it was edited; what did not change is taken from it.
+  explicit RunModel(std::shared_ptr<const Project> project, RunSetup setup = {},
+                    const RunModel* before = nullptr);
 
   struct BoardProgram {
-    std::unique_ptr<const Processor> fresh;  // at rest, to be copied
-    std::vector<int> circuitPin;             // of each pin of the program; -1: no such pin
-    std::vector<int> watched;                // circuit pins whose edges start something
+    std::unique_ptr<const Processor> fresh;           // at rest, to be copied
+    std::shared_ptr<const CompiledProgram> compiled;  // of a board that runs its steps
+    std::vector<int> circuitPin;                      // of each pin of the program; -1: no such pin
+    std::vector<int> watched;                         // circuit pins whose edges start something
     bool dims = false;
     int waits = -1;         // signal that says when it waits; -1: nobody wants to know
     int lineOut = -1;       // circuit pin of the line to the computer; -1: the program says nothing
@@ -77,8 +80,8 @@ struct RunModel {
  private:
   void chooseSignals();
   void readParts();
-  void readBoards();
-  void readProgram(std::size_t board, const BoardKind* kind);
+  void readBoards(const RunModel* before);
+  void readProgram(std::size_t board, const BoardKind* kind, const RunModel* before);
   void readChipProgram(std::size_t board, const BoardKind& kind);
 };
 

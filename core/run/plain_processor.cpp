@@ -28,6 +28,14 @@ std::unique_ptr<Processor> PlainProcessor::copy() const {
   return std::make_unique<PlainProcessor>(*this);
 }
 
+void PlainProcessor::adopt(const Processor& before, Nanoseconds now) {
+  const auto* same = dynamic_cast<const PlainProcessor*>(&before);
+  if (same && same->program_ == program_)
+    *this = *same;  // goes on as it stands
+  else
+    StepProcessor::adopt(before, now);
+}
+
 PlainProcessor::Moment PlainProcessor::after(Moment from, std::int64_t cycles) const {
   from.cycles += cycles;
   if (from.cycles < unitCycles_) return from;

@@ -11,6 +11,7 @@ class PlainProcessor final : public StepProcessor {
   std::unique_ptr<Processor> copy() const override;
   Executed execute(PinAccess& pins, Nanoseconds limit) override;
   void pinChanged(int, bool, Nanoseconds) override {}
+  void adopt(const Processor& before, Nanoseconds now) override;
   bool sameAs(const Processor& then, Nanoseconds later) const override;
   void jump(const Processor& then, Nanoseconds later, std::int64_t times) override;
 

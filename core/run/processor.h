@@ -38,9 +38,10 @@ class PinAccess {
   virtual bool setPin(int pin, bool high, Nanoseconds at) = 0;
   virtual void flipPin(int pin, Nanoseconds at) = 0;
   virtual void setLevel(int pin, double percent, Nanoseconds at) = 0;
-  virtual void sound(int pin, float hertz, Nanoseconds at) = 0;  // from now on
+  // From now on. False: it does so already.
+  virtual bool sound(int pin, float hertz, Nanoseconds at) = 0;
   virtual void silence(int pin, Nanoseconds at) = 0;
-  virtual void turnServo(int pin, float degrees, Nanoseconds at) = 0;
+  virtual bool turnServo(int pin, float degrees, Nanoseconds at) = 0;
   // Over the line to the computer: false where at the beginning of the turn an earlier one was not
   // all in its buffer.
   virtual bool say(const SaidLine& line, Nanoseconds turn, Nanoseconds at) = 0;

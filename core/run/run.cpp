@@ -260,14 +260,14 @@ void Run::dim(int pin, double percent) {
                               [&](Timers& t) { t.dim(pin, share, now()); });
 }
 
-void Run::sound(int pin, float hertz) {
+bool Run::sound(int pin, float hertz) {
   const PulseTrain tone = toneTrain(hertz);
-  if (tone.period == 0) return void(makeOutput(pin, false));
-  train(pin, [&](PulseTrains& p) { return p.sound(pin, tone, now()); });
+  if (tone.period == 0) return makeOutput(pin, false);
+  return train(pin, [&](PulseTrains& p) { return p.sound(pin, tone, now()); });
 }
 
-void Run::turnServo(int pin, float degrees) {
-  train(pin, [&](PulseTrains& p) { return p.turn(pin, servoTrain(degrees), now()); });
+bool Run::turnServo(int pin, float degrees) {
+  return train(pin, [&](PulseTrains& p) { return p.turn(pin, servoTrain(degrees), now()); });
 }
 
 bool Run::say(int board, SaidLine line, Nanoseconds turn) {
@@ -297,15 +297,17 @@ void Run::keyChanged(int board, const std::string& key, bool down) {
 
 // Edges that come by themselves; where they begin the pin rises.
 template <typename Change>
-void Run::train(int pin, Change&& change) {
+bool Run::train(int pin, Change&& change) {
   const int board = at(model->pins, pin).board;
   state.devices.touch<Timers>(at(state.places.timers, board), [&](Timers& t) { t.release(pin); });
-  bool begins = false;
+  PulseTrains::Becomes becomes = PulseTrains::Becomes::same;
   state.devices.touch<PulseTrains>(at(state.places.pulses, board),
-                                   [&](PulseTrains& p) { begins = change(p); });
-  if (!begins) return;
-  at(state.pins, pin).high = true;
-  refreshPin(pin);
+                                   [&](PulseTrains& p) { becomes = change(p); });
+  if (becomes == PulseTrains::Becomes::begins) {
+    at(state.pins, pin).high = true;
+    refreshPin(pin);
+  }
+  return becomes != PulseTrains::Becomes::same;
 }
 
 bool Run::noise(int pin) const {

@@ -72,8 +72,8 @@ class Run {
   void flip(int pin);
   void drive(int pin, PinDrive drive);  // as machine code has it
   void dim(int pin, double percent);
-  void sound(int pin, float hertz);
-  void turnServo(int pin, float degrees);
+  bool sound(int pin, float hertz);  // false: it does so already
+  bool turnServo(int pin, float degrees);
   // To the computer; false while an earlier line is on its way into the buffer.
   bool say(int board, SaidLine line, Nanoseconds turn);
   void hear(int board, SaidLine line);  // the same, once all of it came over the line
@@ -157,7 +157,7 @@ class Run {
   // Does its level change without a step: is it dimmed, does it sound, are there pulses on it?
   bool wavers(int pin) const;
   template <typename Change>
-  void train(int pin, Change&& change);
+  bool train(int pin, Change&& change);
   void release(int pin);  // only steps change it from now on
   int activeIsland(int island) const;
   bool regroup();

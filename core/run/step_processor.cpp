@@ -123,8 +123,14 @@ bool StepProcessor::say(const Instruction& i, Lane& l, PinAccess& pins, Nanoseco
     out.text += written(value, line.items[k], program_->texts);
   }
   out.text = firstLetters(out.text, lineLetters);
+  spoken_ = program_->costs.sayLetter *
+            static_cast<std::int64_t>(wireLine(out.note, out.number, out.seconds, out.text).size());
+  for (std::size_t k = 0; k < line.items.size(); ++k)
+    spoken_ += program_->costs.saying(first[static_cast<std::ptrdiff_t>(k)], line.items[k]);
   l.stack.erase(first, l.stack.end());
-  return pins.say(out, turnAt_, now);
+  const bool taken = pins.say(out, turnAt_, now);
+  if (!taken) spoken_ = 0;
+  return taken;
 }
 
 // What a signal operator gives.
@@ -226,13 +232,13 @@ bool StepProcessor::perform(const Instruction& i, Lane& l, PinAccess& pins, Nano
       pins.setLevel(i.arg, realTaken(i, l), now);
       break;
     case OpCode::tone:
-      pins.sound(i.arg, static_cast<float>(realTaken(i, l)), now);
+      changed_ = pins.sound(i.arg, static_cast<float>(realTaken(i, l)), now);
       break;
     case OpCode::silence:
       pins.silence(i.arg, now);
       break;
     case OpCode::turnServo:
-      pins.turnServo(i.arg, static_cast<float>(realTaken(i, l)), now);
+      changed_ = pins.turnServo(i.arg, static_cast<float>(realTaken(i, l)), now);
       break;
     case OpCode::sayLine:
       if (!say(i, l, pins, now)) following = i.target;

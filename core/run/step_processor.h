@@ -87,6 +87,7 @@ class StepProcessor : public Processor {
   bool changed_ = true;                // did the last step that set a pin change it
   bool measured_ = false;              // the first measurement takes longer
   Nanoseconds powerOn_ = 0;            // when it began
+  std::int64_t spoken_ = 0;            // cycles that the line that was said last took
   double seconds_ = 0;                 // of the wait that began last
   Nanoseconds due_ = never;            // when the next instruction is complete
 

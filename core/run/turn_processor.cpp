@@ -9,7 +9,8 @@
 
 // A turn: what pins did since the one before is delivered to the lanes that it starts; then each
 // ready lane goes on until it would begin a second step, sleeps or ends. All of it happens at the
-// moment of the turn, but for measuring, which takes its time. The next turn is the first that
+// moment of the turn, but for measuring, which takes its time, and for what comes behind more than
+// 75 microseconds of work. The next turn is the first that
 // begins when the work of this one is done: the cycles of all instructions are counted for that.
 //
 // A wait counts from the turn of the step before it, or from where the wait before it ended, so
@@ -28,6 +29,10 @@ TurnProcessor::TurnProcessor(std::shared_ptr<const CompiledProgram> program)
   };
   for (const CompiledLane& lane : program_->lanes) asksTime_ = asksTime_ || asks(lane.code);
   for (const CompiledSignal& signal : program_->signals) asksTime_ = asksTime_ || asks(signal.code);
+  beginning_ =
+      program_->costs.turn + program_->costs.watch * static_cast<std::int64_t>(watched_.size());
+  for (const CompiledLane& lane : program_->lanes)
+    if (lane.every > 0) beginning_ += program_->costs.every;
   StepProcessor::start(0);
 }
 
@@ -36,6 +41,12 @@ std::unique_ptr<Processor> TurnProcessor::copy() const {
 }
 
 void TurnProcessor::adopt(const Processor& before, Nanoseconds now) {
+  // The same program goes on as it stands.
+  if (const auto* same = dynamic_cast<const TurnProcessor*>(&before);
+      same && same->program_ == program_) {
+    *this = *same;
+    return;
+  }
   // The turns go on as they were.
   if (const auto* was = dynamic_cast<const TurnProcessor*>(&before))
     began_ = was->began_;
@@ -135,7 +146,8 @@ void TurnProcessor::beginTurn(PinAccess& pins) {
   turn_ = now_ = turnAt_ = due_;
   turns_ = (turn_ - powerOn_) / turnNanoseconds;
   signal_ = lane_ = 0;
-  worked_ = 0;
+  worked_ = beginning_;
+  spared_ = 0;
   counted_ = false;
   cameRound_ = !signals_.empty();
   for (Watched& w : watched_) {
@@ -164,6 +176,7 @@ void TurnProcessor::beginTurn(PinAccess& pins) {
 void TurnProcessor::endTurn() {
   constexpr std::int64_t turnsPerSecond = 1'000'000'000 / turnNanoseconds;
   Nanoseconds turns = 1;
+  worked_ -= spared_;
   // Mostly it is done within the turn.
   if (now_ > turn_ || worked_ * turnsPerSecond > program_->costs.hertz) {
     const Nanoseconds work = now_ - turn_ + worked_ * 1'000'000'000 / program_->costs.hertz;
@@ -172,6 +185,20 @@ void TurnProcessor::endTurn() {
   earliest_ = turn_ + turns * turnNanoseconds;
   signal_ = lane_ = -1;
   choose();
+}
+
+// When what is done next in this turn is done: the turn itself, as people count, as long as the
+// work before it took a moment only.
+Nanoseconds TurnProcessor::busyUntil(std::int64_t more) const {
+  constexpr Nanoseconds aMoment = 75'000;
+  const Nanoseconds work = (worked_ + more) * 1'000'000'000 / program_->costs.hertz;
+  return work > aMoment ? now_ + work : now_;
+}
+
+// A tone of no pitch is no work: the pin goes low.
+std::int64_t TurnProcessor::cyclesNow(const Instruction& i, const Lane& l) const {
+  const bool silent = i.code == OpCode::tone && !i.plain && !(l.stack.back().real() >= 1);
+  return silent ? program_->costs.train + program_->costs.silence : i.cycles;
 }
 
 // What the next instruction of a lane waits for before it takes effect.
@@ -185,7 +212,10 @@ Nanoseconds TurnProcessor::delayOf(const Instruction& i) const {
 bool TurnProcessor::makeSteps(Lane& l, PinAccess& pins, Nanoseconds limit, Executed& done) {
   while (isReady(l) && !(l.next().takesTurn && l.stepped)) {
     const Instruction& i = l.next();
-    const Nanoseconds moment = i.measures ? now_ + delayOf(i) : now_;
+    // A pin changes when all of the work on it is done.
+    const std::int64_t cycles = cyclesNow(i, l);
+    const std::int64_t before = writesPin(i.code) ? cycles : 0;
+    const Nanoseconds moment = busyUntil(before) + delayOf(i);
     if (moment > done.at) {
       if (moment > limit) {
         due_ = moment;
@@ -196,9 +226,12 @@ bool TurnProcessor::makeSteps(Lane& l, PinAccess& pins, Nanoseconds limit, Execu
     if (l.waiting >= 0) l.since = l.wake, l.waiting = -1;
     if (i.takesTurn) l.stepped = true, l.since = turn_;
     if (i.measures) now_ += measured_ ? program_->costs.measures : program_->costs.measuresFirst;
-    worked_ += i.cycles;
+    worked_ += cycles;
     changed_ = true;
     perform(i, l, pins, moment);
+    if (i.code == OpCode::sayLine) worked_ += spoken_;
+    const bool train = i.code == OpCode::tone || i.code == OpCode::turnServo;
+    if (train && !changed_) spared_ += program_->costs.train;
     if (l.idle && l.queued > 0) {
       --l.queued;
       startLane(l, turn_ + turnNanoseconds);
@@ -207,7 +240,7 @@ bool TurnProcessor::makeSteps(Lane& l, PinAccess& pins, Nanoseconds limit, Execu
     done.step = i.endsStep || i.code == OpCode::end;
     // Whoever only looks at a pin makes nothing due.
     if (done.step || (writesPin(i.code) && changed_) || i.measures) {
-      due_ = now_;
+      due_ = busyUntil();
       return true;
     }
   }
@@ -222,8 +255,9 @@ Processor::Executed TurnProcessor::execute(PinAccess& pins, Nanoseconds limit) {
   if (!counted_) {
     // Who is ready is known when all that may be started has been.
     counted_ = true;
+    const CostTable& costs = program_->costs;
     for (const Lane& l : lanes_)
-      if (isReady(l)) worked_ += program_->costs.step;
+      worked_ += isReady(l) ? costs.step : l.over || l.idle ? costs.idle : costs.waiting;
   }
   for (; lane_ < static_cast<int>(lanes_.size()); ++lane_)
     if (makeSteps(at(lanes_, lane_), pins, limit, done)) return done;

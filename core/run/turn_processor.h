@@ -32,6 +32,8 @@ class TurnProcessor final : public StepProcessor {
   void came(int lane) override;
   bool makeSteps(Lane& lane, PinAccess& pins, Nanoseconds limit, Executed& done);
   Nanoseconds delayOf(const Instruction& i) const;
+  Nanoseconds busyUntil(std::int64_t more = 0) const;
+  std::int64_t cyclesNow(const Instruction& i, const Lane& lane) const;
   bool isReady(const Lane& lane) const { return !lane.over && !lane.idle && lane.wake <= turn_; }
 
   std::vector<Lane> signals_;      // what is worked out once a turn
@@ -45,6 +47,7 @@ class TurnProcessor final : public StepProcessor {
   std::vector<Watched> watched_;
   std::vector<std::uint8_t> struck_;  // the program's keys that were struck since the last turn
   bool asksTime_ = false;             // never comes back to where it was
+  std::int64_t beginning_ = 0;        // cycles of a turn in which nothing is done
   bool goesOn_ = false;               // the turns of an earlier version go on
   Nanoseconds began_ = 0;             // the first turn
   Nanoseconds turn_ = 0;              // this one, or the last
@@ -53,6 +56,7 @@ class TurnProcessor final : public StepProcessor {
   int signal_ = -1, lane_ = -1;       // that has its say in this turn; no lane: none goes on
   Nanoseconds now_ = 0;               // in the turn: measuring takes its time
   std::int64_t worked_ = 0;           // cycles, beside measuring
+  std::int64_t spared_ = 0;           // of them, for what stood so already
   bool counted_ = false;              // who is ready in it
   bool cameRound_ = false;            // a loop began anew in this turn
 };

@@ -45,7 +45,60 @@ class TestCli : public QObject {
     return path;
   }
 
+  static QJsonObject boardOf(const Ran& r) {
+    return r.json()["boards"].toObject()["b1"].toObject();
+  }
+
  private Q_SLOTS:
+  // The boards' own code, and both beside each other.
+  void firmwareIsRunAndCompared() {
+    const QString file = demo("landing-beacon"), hex = folder_.filePath("beacon.hex");
+    QCOMPARE(cli({"firmware", file, "-o", hex}).exit, 0);
+    const auto edgesOf = [&](const QStringList& more) {
+      const Ran r = cli(QStringList{"run", file, "--for", "3", "--json"} + more);
+      return boardOf(r)["pins"].toObject()["D4"].toObject();
+    };
+    const QJsonObject steps = edgesOf({}), firmware = edgesOf({"--firmware"});
+    QCOMPARE(firmware["edges"], steps["edges"]);
+    for (int k = 0; k < 6; ++k)
+      QVERIFY(std::abs(firmware["first_edges"].toArray()[k].toDouble() -
+                       steps["first_edges"].toArray()[k].toDouble()) < 0.3e-6);
+    const QJsonObject foreign = edgesOf({"--hex", hex});
+    QCOMPARE(foreign["edges"], steps["edges"]);
+    QVERIFY(foreign["first_edges"].toArray()[0].toDouble() >
+            steps["first_edges"].toArray()[0].toDouble());
+
+    const Ran compared = cli({"compare", file, "--for", "3", "--json"});
+    QCOMPARE(compared.exit, 0);
+    QCOMPARE(compared.json()["same"].toBool(), true);
+    QCOMPARE(compared.json()["edges"].toInt(), 6);
+    QVERIFY(compared.json()["first_difference"].isNull());
+    QVERIFY(cli({"compare", file, "--for", "3"}).out.startsWith("6 edges, all the same"));
+  }
+  void badHexIsSaid() {
+    const QString file = demo("landing-beacon"), hex = folder_.filePath("bad.hex");
+    const auto said = [&](const QByteArray& text) {
+      QFile out(hex);
+      out.open(QIODevice::WriteOnly | QIODevice::Truncate);
+      out.write(text);
+      out.close();
+      const Ran r = cli({"run", file, "--for", "1", "--hex", hex});
+      return QString::number(r.exit) + " " + r.err;
+    };
+    QVERIFY(said(":0100000055AA\n").contains("it was cut"));
+    QVERIFY(said(":0100000055AB\n:00000001FF\n").contains("sum of line 1"));
+    QVERIFY(said("beacon\n").contains("no Intel HEX"));
+    QVERIFY(said(":020000040001F9\n:0100000055AA\n:00000001FF\n").contains("another chip"));
+    QVERIFY(said(":00000001FF\n").startsWith("2 "));
+    QCOMPARE(cli({"run", file, "--for", "1", "--hex", "no-such-file.hex"}).exit, 2);
+    QCOMPARE(cli({"run", file, "--for", "1", "--firmware", "--hex", hex}).exit, 2);
+    // What a chip cannot do stands among the faults.
+    QVERIFY(said(":02000000FFFF00\n:00000001FF\n").startsWith("0 "));
+    const Ran r = cli({"run", file, "--for", "1", "--hex", hex, "--json"});
+    const QJsonArray faults = boardOf(r)["faults"].toArray();
+    QCOMPARE(faults.size(), 1);
+    QVERIFY(faults[0].toObject()["message"].toString().contains("none of its instructions"));
+  }
   void phrasesAreExplained() {
     const auto said = [](const QStringList& words) {
       const Ran r = cli(QStringList{"phrase"} + words + QStringList{"--json"});

@@ -201,9 +201,10 @@ class TestPulses : public QObject {
     QFETCH(qlonglong, width);
     const auto all = edges(gate("turn servo on d9 to " + degrees.toStdString()), second - 1, "D9");
     QCOMPARE(all.size(), std::size_t(100));
-    for (const Nanoseconds w : widths(all)) QCOMPARE(w, Nanoseconds(width));
+    // What is worked out begins between two ticks, and is rounded to 256ths of them.
+    for (const Nanoseconds w : widths(all)) QVERIFY(std::abs(w - width) < 16);
     for (std::size_t i = 0; i + 2 < all.size(); ++i)
-      QCOMPARE(all[i + 2].at - all[i].at, 20 * millisecond);
+      QVERIFY(std::abs(all[i + 2].at - all[i].at - 20 * millisecond) < 16);
   }
   void anotherAngleCountsFromTheNextPulse() {
     const auto all = edges(

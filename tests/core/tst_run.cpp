@@ -21,6 +21,24 @@ Project demoProject(const char* name) { return readProject(demo(name)->text).pro
 class TestRun : public QObject {
   Q_OBJECT
  private Q_SLOTS:
+  // A knob that is turned changes nothing of what a program does: a lane that has ended stays so.
+  void turningAKnobStartsNothing() {
+    for (const bool plain : {true, false}) {
+      Bench bench = beacon().program("flip d4\nwait 0.01\nend this lane");
+      if (!plain) bench.lane("Every 0.5", "set d12 low");
+      Kernel k(shared(bench));
+      k.advance(50'000'000);
+      QCOMPARE(edgeTimes(k, "D4").size(), std::size_t(1));
+      Input turn;
+      turn.what = Input::What::setProp;
+      turn.id = "r1";
+      turn.key = "ohms";
+      turn.value = 330.0;
+      k.inputNow(turn);
+      k.advance(second);
+      QCOMPARE(edgeTimes(k, "D4").size(), std::size_t(1));
+    }
+  }
   void blinkTakesItsTime() {
     Kernel k(shared(beacon().program(blink)));
     k.advance(3 * second);

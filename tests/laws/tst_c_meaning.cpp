@@ -69,12 +69,14 @@ class BarePins final : public PinAccess {
     setPin(pin, percent >= 50, at);
   }
 
-  void sound(int pin, float hertz, Nanoseconds at) override {
+  bool sound(int pin, float hertz, Nanoseconds at) override {
     train(pin, toneTrain(hertz), false, at);
+    return true;
   }
   void silence(int pin, Nanoseconds at) override { (void)setPin(pin, false, at); }
-  void turnServo(int pin, float degrees, Nanoseconds at) override {
+  bool turnServo(int pin, float degrees, Nanoseconds at) override {
     train(pin, servoTrain(degrees), true, at);
+    return true;
   }
   bool say(const SaidLine& line, Nanoseconds turn, Nanoseconds at) override {
     if (!line_.isFree(turn)) return false;

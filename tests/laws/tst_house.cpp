@@ -43,7 +43,7 @@ class TestHouse : public QObject {
         {"text", {}},
         {"format", {"project", "parts", "program", "run", "bench", "text"}},
         {"make",
-         {"check", "text", "format", "run", "parts", "program", "bench", "electric", "project"}},
+         {"avr", "check", "text", "format", "run", "parts", "program", "bench", "electric", "project"}},
     };
     const QRegularExpression include(QStringLiteral("#include \"([a-z]+)/"));
     int seen = 0;

@@ -3,6 +3,7 @@
 #include <cmath>
 #include <map>
 #include <numeric>
+#include <set>
 #include <string>
 #include <utility>
 #include <vector>
@@ -78,6 +79,17 @@ class StepWalker {
         if (s.kind == "post" || s.kind == "log")
           numbers_.emplace(&s, static_cast<int>(numbers_.size()) + 1);
       });
+    // What nothing changes the compiler knows, and what follows from it.
+    for (const auto& lane : program.lanes) {
+      forEachStep(lane->steps, [&](const Step& s) {
+        if ((s.kind == "let" || s.kind == "add") && s.field("name"))
+          changing_.insert(s.field("name")->text);
+      });
+      if (lane->trigger.on == "follow-variable")
+        changing_.insert(lane->trigger.field("name")->text);
+      if (const Expr* inputs = lane->trigger.field("inputs"))
+        for (const auto& [key, input] : inputs->args) changing_.insert(input.text);
+    }
     plain_ = withSteps <= 1 && !keeps_;
     for (const Walk& w : walks_) {
       plain_ = plain_ && !(w.idle && !w.over);
@@ -105,13 +117,21 @@ class StepWalker {
       worked_ = 0;
       hear(now());
       deliver();
+      worked_ = 204;
+      spared_ = 0;
+      std::set<std::string> watched;
+      for (const Walk& w : walks_) {
+        if (listens(w)) watched.insert(w.lane->trigger.pin);
+        if (w.every > 0) worked_ += 100;
+      }
+      worked_ += 15 * static_cast<long>(watched.size());
       for (Walk& w : walks_) once(w);
+      const auto ready = [&](const Walk& w) { return !w.over && !w.idle && w.wake <= turn_; };
+      for (const Walk& w : walks_) worked_ += ready(w) ? 36 : w.over || w.idle ? 8 : 30;
+      if (now() > half_ / 2) hear(now());
       for (Walk& w : walks_)
-        if (!w.over && !w.idle && w.wake <= turn_) {
-          worked_ += 60;
-          go(w);
-        }
-      const Nanoseconds took = now() - turn_ * turnLength + worked_ * 125 / 2;
+        if (ready(w)) go(w);
+      const Nanoseconds took = half_ / 2 - turn_ * turnLength + (worked_ - spared_) * 125 / 2;
       turn_ += std::max<Nanoseconds>(1, (took + turnLength - 1) / turnLength);
     }
     hear(until);
@@ -190,7 +210,11 @@ class StepWalker {
   static bool listens(const Walk& w) {
     return w.lane->trigger.on == "rise" || w.lane->trigger.on == "fall";
   }
-  Nanoseconds now() const { return half_ / 2; }
+  // In turns: the turn, and what was measured in it; and the work, where it is more than a moment.
+  Nanoseconds now() const {
+    const Nanoseconds work = plain_ ? 0 : worked_ * 125 / 2;
+    return half_ / 2 + (work > 75'000 ? work : 0);
+  }
   // Events up to that moment come.
   void hear(Nanoseconds until) {
     for (;;) {
@@ -231,17 +255,20 @@ class StepWalker {
     }
   };
   std::map<std::string, Train> trains_;
-  void train(const std::string& pin, bool servo, std::int64_t width, std::int64_t period) {
+  // False: it is so already.
+  bool train(const std::string& pin, bool servo, std::int64_t width, std::int64_t period) {
     const auto held = trains_.find(pin);
     if (held != trains_.end() && held->second.servo == servo) {
       Train& t = held->second;
+      const bool same = servo ? t.nextWidth == width : t.width == width;
       t.nextWidth = width;
-      if (servo || t.width == width) return;
+      if (servo || same) return !same;
       t.width = width;
       t.period = period;
       t.rise += std::max<std::int64_t>(0, now() * 8 / 125 - t.rise - (t.high ? width : period));
       t.aim(now());
-      return hear(now());  // it may be due
+      hear(now());  // it may be due
+      return true;
     }
     Train fresh;
     fresh.servo = servo;
@@ -251,6 +278,7 @@ class StepWalker {
     fresh.aim(now());
     trains_[pin] = fresh;
     change(pin, true, now());
+    return true;
   }
   void change(const std::string& pin, bool high, Nanoseconds at) {
     if (at > until_ || levels_[pin] == high) return;
@@ -301,13 +329,11 @@ class StepWalker {
     walking_ = &w;
     scope_.clear();
     const Trigger& t = w.lane->trigger;
-    const auto store = [&] { spend(8 + 8); };  // it is looked at
     if (t.on == "when" && !w.over) {
       sense(t.field("test"));
       const bool is = truth(t.field("test"), true);
       if (t.field("test")->isLiteral()) spend(4);
-      store();
-      spend(60);
+      spend(15);
       if (is && w.was == 'n') came(w);
       w.was = is ? 'y' : 'n';
     }
@@ -318,18 +344,15 @@ class StepWalker {
     if (written) spend(4);
     if (t.on == "follow") {
       const bool is = truth(from, true);
-      store();
       spend(4);
       set(t.pin, is);
     } else if (t.on == "follow-level") {
       const float percent = real(from, true);
-      store();
-      spend(330);
+      spend(380);
       set(t.pin, percent >= 50);
     } else {
       const std::string name = t.field("name")->text;
       const Value v = valueAs(types_[name], from, true);
-      store();
       spend(8);
       names_[name][0] = v;
     }
@@ -367,7 +390,7 @@ class StepWalker {
       return static_cast<std::int64_t>(std::ceil(std::round(seconds->number * 1e9) / 250'000));
     }
     const float turns = std::ceil(real(seconds) * 4000.0F);
-    spend(370);
+    spend(390);
     return turns > 0 ? static_cast<std::int64_t>(turns) : 0;
   }
   Value senseOne(const Expr& e) {
@@ -387,7 +410,7 @@ class StepWalker {
         const std::int64_t phase = turn_ % (whole / common) * (parts / common) % (whole / common);
         const bool written = duty->shape == Expr::Shape::number;
         const float share = real(duty, true);
-        spend(40);
+        spend(written ? 60 : 280);
         if (written)
           return truthOf(static_cast<double>(phase) * 100 <
                          duty->number * static_cast<double>(whole / common));
@@ -395,7 +418,7 @@ class StepWalker {
                        share * (static_cast<float>(whole / common) / 100.0F));
       }
       const float f = real(hertz), share = real(duty);
-      spend(60);
+      spend(15 + 570 + (duty->shape == Expr::Shape::number ? 0 : 220));
       const float step = std::min(f * 1073741.824F, 2147483648.0F);  // 2000 hertz at most
       if (m.until >= 0 && step >= 1)
         m.phase += static_cast<std::uint32_t>(step) * static_cast<std::uint32_t>(turn_ - m.until);
@@ -405,7 +428,7 @@ class StepWalker {
     const Expr* in = e.arg(e.arg("of") ? "of" : "on");
     const bool is = truth(in);
     if (op == "rise" || op == "fall" || op == "flip") {
-      spend(60);
+      spend(15);
       if (op == "fall") {
         const bool out = m.was == 'h' && !is;
         m.was = is ? 'h' : 'l';
@@ -423,7 +446,7 @@ class StepWalker {
         reset = truth(e.arg("reset"));
       else
         spend(4);
-      spend(60);
+      spend(15);
       const bool known = m.was != 0, up = rises(m, is);
       if (!known || reset) return m.count = from, wholeOf(from);
       if (!up) return wholeOf(m.count);
@@ -434,7 +457,7 @@ class StepWalker {
     }
     const std::int64_t turns = turnsOf(e.arg("seconds"));
     if (op == "pulse") spend(4);  // whether a rise makes it longer
-    spend(60);
+    spend(15);
     const auto due = [&] { return m.until >= 0 && turn_ >= m.until; };
     if (op == "limit") {
       const bool up = rises(m, is);
@@ -479,12 +502,29 @@ class StepWalker {
   }
 
   void spend(long cycles) {
+    if (free_) return;
     if (plain_) {
       half_ += 125 * cycles;
       hear(now());
     } else {
       worked_ += cycles;
+      if (now() > half_ / 2) hear(now());
     }
+  }
+  // Is its value known beforehand?
+  bool isConstant(const Expr* e) const {
+    if (e->shape == Expr::Shape::op) {
+      for (const auto& [key, operand] : e->args)
+        if (key != "from" && key != "to" && !isConstant(&operand)) return false;
+      for (const char* key : {"from", "to"})
+        if (const Expr* range = e->arg(key))
+          for (const auto& [none, end] : range->args)
+            if (!isConstant(&end)) return false;
+      return true;
+    }
+    if (e->shape == Expr::Shape::get && e->text == "var")
+      return changing_.count(e->arg("name")->text) == 0;
+    return isLiteral(e);
   }
   // Sampled some way into the measuring, which takes longer the first time.
   void measure() {
@@ -518,34 +558,45 @@ class StepWalker {
         if (e->text == "random") {
           std::int64_t from = whole(e->arg("from")), to = whole(e->arg("to"));
           if (to < from) std::swap(from, to);
-          spend(700);
+          // The remainder by a power of two is nothing to the chip.
+          const auto plain = [&](const char* key) {
+            return e->arg(key)->shape == Expr::Shape::number;
+          };
+          const std::int64_t many = to - from + 1;
+          spend(plain("from") && plain("to") && (many & (many - 1)) == 0 ? 280 : 770);
           std::uint32_t& x = walking_->dice;
           x ^= x << 13;
           x ^= x >> 17;
           x ^= x << 5;
           return wholeOf(from + x % (to - from + 1));
         }
-        if (e->text == "seconds") return spend(550), realOf(static_cast<float>(turn_) / 4000.0F);
+        if (e->text == "seconds") return spend(430), realOf(static_cast<float>(turn_) / 4000.0F);
         if (e->text == "key") return spend(4), truthOf(held_[e->arg("key")->text]);
-        if (e->text == "var") return spend(8), variable(e->arg("name")->text);
+        if (e->text == "var") return spend(isConstant(e) ? 4 : 8), variable(e->arg("name")->text);
         if (e->text == "item") {
           const Expr* index = e->arg("index");
           const long position = index->isLiteral() ? value(index, true).asWhole() : whole(index);
-          spend(20);
+          spend(index->isLiteral() ? 8 : 20);
           return item(e->arg("list")->text, position);
         }
         if (e->text == "length")
           return wholeOf(static_cast<std::int64_t>(names_[e->arg("list")->text].size()));
         const std::string pin = e->arg("pin")->text;
         const double full = e->text == "level" ? 100 : e->text == "volts" ? 5 : 0;
+        const bool level = levels_[pin];
         if (full == 0 || !pin.starts_with('A')) spend(1);
-        if (full == 0) return truthOf(levels_[pin]);
-        if (pin.starts_with('A')) measure(), spend(230);
+        if (full == 0) return truthOf(level);
+        if (pin.starts_with('A')) measure(), spend(530);
         const double stage = std::round(percent_[pin] * 1023 / 100);
         return realOf(static_cast<float>(stage * full / 1023));
       }
-      case Expr::Shape::op:
-        return operation(*e);
+      case Expr::Shape::op: {
+        const bool before = free_;
+        free_ = free_ || isConstant(e);
+        const Value out = operation(*e);
+        free_ = before;
+        return out;
+      }
       case Expr::Shape::sig: {
         if (e->text != "choose") return spend(8), sensedNow_[e];
         const Value::Type type = std::max(typeOf(e->arg("then")), typeOf(e->arg("else")));
@@ -560,17 +611,17 @@ class StepWalker {
   // As a type that is asked for: what is no literal is converted at a cost.
   long whole(const Expr* e) {
     const Value v = value(e);
-    if (v.type == Value::real && e && !isLiteral(e)) spend(70);
+    if (v.type == Value::real && e && !isLiteral(e)) spend(55);
     return v.asWhole();
   }
   bool truth(const Expr* e, bool alone = false) {
     const Value v = value(e, alone);
-    if (v.type == Value::real && e && !isLiteral(e)) spend(70);
+    if (v.type == Value::real && e && !isLiteral(e)) spend(55);
     return v.asTruth();
   }
   float real(const Expr* e, bool alone = false) {
     const Value v = value(e, alone);
-    if (v.type != Value::real && e && !isLiteral(e)) spend(70);
+    if (v.type != Value::real && e && !isLiteral(e)) spend(55);
     return v.asReal();
   }
   Value operation(const Expr& e) {
@@ -598,7 +649,7 @@ class StepWalker {
     for (const Expr* operand : operands) real = real || typeOf(operand) == Value::real;
     for (const Expr* operand : operands) {
       values.push_back(value(operand));
-      if (real && values.back().type != Value::real && !isLiteral(operand)) spend(70);
+      if (real && values.back().type != Value::real && !isLiteral(operand)) spend(55);
     }
     spend(costOf(e.text, real));
     const Value a = values.front();
@@ -606,10 +657,10 @@ class StepWalker {
   }
   static long costOf(const std::string& op, bool real) {
     static const std::map<std::string, std::pair<long, long>> costs = {
-        {"=", {5, 45}},    {"≠", {5, 45}},      {"<", {5, 45}},      {"≤", {5, 45}},
-        {">", {5, 45}},    {"≥", {5, 45}},      {"+", {4, 110}},     {"-", {4, 110}},
-        {"*", {45, 150}},  {"/", {480, 480}},   {"mod", {620, 900}}, {"min", {12, 55}},
-        {"max", {12, 55}}, {"round", {1, 220}}, {"abs", {6, 4}},     {"map", {1000, 1000}}};
+        {"=", {5, 45}},    {"≠", {5, 45}},      {"<", {5, 40}},      {"≤", {5, 40}},
+        {">", {5, 40}},    {"≥", {5, 40}},      {"+", {4, 105}},     {"-", {4, 105}},
+        {"*", {55, 110}},  {"/", {440, 440}},   {"mod", {530, 260}}, {"min", {12, 50}},
+        {"max", {12, 50}}, {"round", {1, 390}}, {"abs", {6, 4}},     {"map", {700, 700}}};
     const auto& [whole, fraction] = costs.at(op);
     return real ? fraction : whole;
   }
@@ -749,7 +800,7 @@ class StepWalker {
   bool wait(Walk& w, const Expr& seconds) {
     const bool written = seconds.shape == Expr::Shape::number;
     const float computed = written ? 0 : real(&seconds);
-    if (!written) spend(300);
+    if (!written) spend(390);
     if (plain_) {
       if (written)
         half_ +=
@@ -825,7 +876,7 @@ class StepWalker {
   // As that type; what is no literal is converted at a cost.
   Value valueAs(Value::Type type, const Expr* e, bool alone = false) {
     const Value v = value(e, alone);
-    if ((v.type == Value::real) != (type == Value::real) && !isLiteral(e)) spend(70);
+    if ((v.type == Value::real) != (type == Value::real) && !isLiteral(e)) spend(55);
     return as(type, v);
   }
   static bool isLiteral(const Expr* e) {
@@ -846,6 +897,29 @@ class StepWalker {
     std::snprintf(text, sizeof text, "%.6g", static_cast<double>(v.fraction));
     return text;
   }
+  // Cycles to write a number: a float as the chip finds its six digits.
+  static long toWrite(const Value& v) {
+    if (v.type == Value::truth) return 0;
+    if (v.type == Value::whole)
+      return 680 + 680 * static_cast<long>(std::to_string(std::abs(v.number)).size());
+    const float size = std::abs(v.fraction);
+    if (size == 0 || !std::isfinite(size)) return 680;
+    int exponent = 0;
+    auto m = static_cast<unsigned long long>(std::ldexp(std::frexp(size, &exponent), 24));
+    exponent -= 24;
+    if (exponent < -149) m >>= -149 - exponent, exponent = -149;
+    long tenfolds = 0, halves = 0, tenths = 0, zeros = 0;
+    for (; exponent > 0; --exponent, ++halves, m *= 2)
+      if (m >= 1ULL << 60) m /= 10, ++tenths;
+    for (; exponent < 0; ++exponent, ++halves, m /= 2)
+      for (; m < 1ULL << 57; m *= 10) ++tenfolds;
+    for (; m >= 10'000'000; m /= 10) ++tenths;
+    for (; m < 1'000'000; m *= 10) ++tenfolds;
+    m = (m + 5) / 10;
+    for (; m % 10 == 0; m /= 10) ++zeros;
+    const long found = 460 + 1085 * tenfolds - 106 * halves + 1075 * tenths + 518 * zeros;
+    return std::max(found, 680L) + 680 * static_cast<long>(std::to_string(m).size());
+  }
   // False: another line is on its way, and it looks again in the next turn.
   bool say(Walk& w, const Step& step) {
     const bool note = step.kind == "post";
@@ -854,38 +928,38 @@ class StepWalker {
     if (note) items.push_back(step.field("text"));
     if (!note)
       for (const auto& [key, item] : step.field("items")->args) items.push_back(&item);
-    long cycles = 600;
+    long cycles = 0;
     for (const Expr* item : items) {
       if (item != items.front()) text += ' ';
       if (item->shape == Expr::Shape::text) {
         spend(4);
-        cycles += 1500;
         text += item->text;
         continue;
       }
       const Value v = value(item);
-      cycles += v.type == Value::real ? 25'000 : v.type == Value::whole ? 4000 : 1500;
+      cycles += toWrite(v);
       text += written(v);
     }
     if (note) {
       const Expr* held = step.field("seconds");
-      if (held)
-        seconds = written(realOf(real(held)));
-      else
-        spend(4);
-      cycles += 25'000;
+      if (!held) spend(4);
+      const Value stays = realOf(held ? real(held) : 0);
+      if (held) seconds = written(stays);
+      cycles += toWrite(stays);
     }
-    spend(cycles);
     const Nanoseconds at = now();
+    spend(330);
     if (!line_.isFree(turn_ * turnLength)) return false;
     std::size_t letters = 0, bytes = 0;
     for (; bytes < text.size(); ++bytes)
       if ((static_cast<unsigned char>(text[bytes]) & 0xC0) != 0x80 && ++letters > 60) break;
     text.resize(bytes);
-    said_.push_back({at, note, text});
+    if (at <= until_) said_.push_back({at, note, text});
     // "L3 text", "N3 0.5 text", and its end.
     const std::size_t number = std::to_string(numbers_.at(&step)).size();
-    line_.say(text.size() + 3 + number + (note ? seconds.size() + 1 : 0), now());
+    const std::size_t onWire = text.size() + 3 + number + (note ? seconds.size() + 1 : 0);
+    line_.say(onWire, at);
+    spend(cycles + 115 * static_cast<long>(onWire));
     if (!line_.isFree(turn_ * turnLength)) {
       w.saying = &step;
       w.wake = turn_ + 1;
@@ -896,22 +970,26 @@ class StepWalker {
   bool pulse(Walk& w, const Step& step) {
     const std::string& pin = step.field("pin")->text;
     if (step.kind == "silence") {
-      spend(40);
+      spend(2);
       set(pin, false);
     } else if (step.kind == "servo") {
       const float degrees = real(step.field("degrees"), true);
-      spend(700);
+      spend(isLiteral(step.field("degrees")) ? 890 : 1270);
       const float within = degrees >= 0 ? std::min(degrees, 180.0F) : 0;
-      train(pin, true, static_cast<std::int64_t>(within * (64000.0F / 180) + 64000.5F), 1'280'000);
+      if (!train(pin, true, static_cast<std::int64_t>(within * (64000.0F / 180) + 64000.5F),
+                 1'280'000))
+        spared_ += 700;
     } else {
       const float hertz = real(step.field("hertz"), true);
-      spend(900);
+      spend(isLiteral(step.field("hertz")) ? 900 : hertz >= 1 ? 1550 : 702);
+      bool changes = trains_.contains(pin) || levels_[pin];
       if (hertz >= 1) {
         const auto width = static_cast<std::int64_t>(32e6F / std::min(hertz, 10'000.0F) + 0.5F);
-        train(pin, false, width, 2 * width);
+        changes = train(pin, false, width, 2 * width);
       } else {
         set(pin, false);
       }
+      if (!changes) spared_ += 700;
       if (const Expr* seconds = step.field("seconds")) {
         w.ends = pin;
         if (wait(w, *seconds)) return true;
@@ -922,7 +1000,7 @@ class StepWalker {
   }
   // A tone with a time ends with its lane's wait.
   void endTone(Walk& w) {
-    spend(40);
+    spend(2);
     set(std::exchange(w.ends, {}), false);
   }
   void set(const std::string& pin, bool high) {
@@ -942,7 +1020,7 @@ class StepWalker {
       give(step, !trains_.contains(pin) && !levels_[pin]);
     } else if (step.kind == "level") {  // of pins that cannot dim
       const float percent = real(step.field("percent"), true);
-      spend(written("percent") ? 16 : 330);
+      spend(written("percent") ? 8 : 380);
       give(step, percent >= 50);
     } else if (step.kind == "let") {
       const std::string name = step.field("name")->text;
@@ -954,7 +1032,7 @@ class StepWalker {
       spend(8);
       const bool fraction = types_[scoped(name)] == Value::real;
       const Value by = valueAs(types_[scoped(name)], step.field("by"));
-      spend(fraction ? 110 : 4);
+      spend(fraction ? 105 : 4);
       spend(8);
       Value& held = variable(name);
       held = fraction ? realOf(held.asReal() + by.asReal()) : wholeOf(held.number + by.number);
@@ -962,7 +1040,7 @@ class StepWalker {
       const std::string list = step.field("list")->text;
       const Value v = valueAs(types_[list], step.field("value"));
       const long position = whole(step.field("index"));
-      spend(20);
+      spend(step.field("index")->isLiteral() || isLiteral(step.field("index")) ? 8 : 20);
       item(list, position) = v;
     } else if (step.kind == "if") {
       const bool yes = truth(step.field("test"), true);
@@ -1073,6 +1151,9 @@ class StepWalker {
   Nanoseconds half_ = 0;  // half nanoseconds: a cycle is 125 of them
   Nanoseconds turn_ = 0, until_ = 0;
   long worked_ = 0;  // cycles of this turn
+  long spared_ = 0;  // of them, for what stood so already
+  bool free_ = false;               // what is worked out is known beforehand
+  std::set<std::string> changing_;  // variables that something changes
   Walk* walking_ = nullptr;
 };
 

@@ -15,6 +15,7 @@ namespace ignavo::test {
 class Bench {
  public:
   Bench() : p_(emptyProject()) {}
+  explicit Bench(Project p) : p_(std::move(p)) {}
 
   Bench& part(const std::string& type, const std::string& id,
               const std::vector<std::string>& holes) {

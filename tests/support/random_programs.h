@@ -57,6 +57,17 @@ class RandomProgram {
     return out;
   }
 
+  // A program that runs freely: one lane, and only what may be in such a one.
+  std::vector<std::pair<std::string, std::string>> plain() {
+    plain_ = true;
+    const bool comesRound = number(4) != 0;
+    const std::string text = body(0, false);
+    plain_ = false;
+    const std::string pause =
+        number(4) ? "wait " + pick({"0.0007", "0.002", "0.01", "0.00031"}) + "\n" : "";
+    return {{comesRound ? "always" : "power", text + pause}};
+  }
+
   // What keeps something.
   std::string kept() {
     switch (number(4)) {
@@ -119,7 +130,7 @@ class RandomProgram {
     const auto inner = [&] { return depth < 2 ? "(" + truth(depth + 1) + ")" : readPin(); };
     switch (number(8)) {
       case 7:
-        return number(4) ? "flag" : "(key " + pick({"space", "a"}) + " held)";
+        return number(4) || plain_ ? "flag" : "(key " + pick({"space", "a"}) + " held)";
       case 0:
         return readPin() + (number(2) ? " is high" : " is low");
       case 1:
@@ -157,7 +168,7 @@ class RandomProgram {
     if (number(4) == 0)
       return pick({"tally", "mixed", "share", "(item tally of levels)", "(item 2 of gauge)",
                    "(length of levels)", "variable \"at rest\"", "(item mixed of gauge)"});
-    if (number(30) == 0) return "(seconds since power-on × 1000)";
+    if (!plain_ && number(30) == 0) return "(seconds since power-on × 1000)";
     if (number(8) == 0)
       return "(random from " + pick({"0", "-3", "6"}) + " to " + pick({"1", "4", "2.5"}) + ")";
     return pick({"0", "1", "2", "3", "7", "-2", "0.3", "2.5", "30000", "2147483647"});
@@ -195,14 +206,18 @@ class RandomProgram {
     std::string text;
     for (unsigned i = 0, n = 1 + number(4); i < n; ++i) switch (number(depth < 3 ? 22 : 5)) {
         case 20:
-          text += in + said() + "\n";
+          text += in + (plain_ ? "flip " + target() : said()) + "\n";
           break;
         case 21:
           if (own_.empty()) break;
           text += in + "run " + ran() + "\n";
           break;
         case 19:
-          text += in + pulses() + "\n";
+          if (plain_)
+            text += in + "dim " + pick({"D9", "D10", "D3"}) + " to " +
+                    pick({"10 %", "50 %", "100 %", "0 %", "share × 100", "tally"}) + "\n";
+          else
+            text += in + pulses() + "\n";
           break;
         case 15:
           text += in + pick({"let tally be round ", "let mixed be ", "let share be "}) + value(0) +
@@ -255,8 +270,8 @@ class RandomProgram {
           break;
         case 10:
           text += in +
-                  (number(4) ? "flip " + target()
-                             : "wait until " + (number(3) ? truth(1) : signal(0))) +
+                  (number(4) || plain_ ? "flip " + target()
+                                       : "wait until " + (number(3) ? truth(1) : signal(0))) +
                   "\n";
           break;
         case 11:
@@ -264,7 +279,8 @@ class RandomProgram {
             text += in + "if " + truth(1) + "\n" + in + "  leave the loop\n";
           break;
         case 12:
-          if (number(6) == 0) text += in + "if " + truth(1) + "\n" + in + "  end this lane\n";
+          if (number(6) == 0 && !plain_)
+            text += in + "if " + truth(1) + "\n" + in + "  end this lane\n";
           break;
         default:
           if (number(4)) break;
@@ -277,6 +293,7 @@ class RandomProgram {
   std::mt19937 random_;
   std::vector<std::string> own_;  // that may be run
   bool inputs_ = false;           // within one that has inputs
+  bool plain_ = false;            // only what may run freely
 };
 
 }  // namespace ignavo::test

@@ -38,14 +38,16 @@ class BoardPins final : public PinAccess {
   void setLevel(int pin, double percent, Nanoseconds when) override {
     if (const int p = arrive(pin, when); mayWrite(p)) run_.dim(p, percent);
   }
-  void sound(int pin, float hertz, Nanoseconds when) override {
-    if (const int p = arrive(pin, when); mayWrite(p)) run_.sound(p, hertz);
+  bool sound(int pin, float hertz, Nanoseconds when) override {
+    const int p = arrive(pin, when);
+    return mayWrite(p) && run_.sound(p, hertz);
   }
   void silence(int pin, Nanoseconds when) override {
     if (const int p = arrive(pin, when); mayWrite(p)) (void)run_.makeOutput(p, false);
   }
-  void turnServo(int pin, float degrees, Nanoseconds when) override {
-    if (const int p = arrive(pin, when); mayWrite(p)) run_.turnServo(p, degrees);
+  bool turnServo(int pin, float degrees, Nanoseconds when) override {
+    const int p = arrive(pin, when);
+    return mayWrite(p) && run_.turnServo(p, degrees);
   }
   bool say(const SaidLine& line, Nanoseconds turn, Nanoseconds when) override {
     run_.state.now = when;
@@ -101,9 +103,9 @@ class SeenPins final : public PinAccess {
   bool setPin(int, bool, Nanoseconds) override { return never(); }
   void flipPin(int, Nanoseconds) override { never(); }
   void setLevel(int, double, Nanoseconds) override { never(); }
-  void sound(int, float, Nanoseconds) override { never(); }
+  bool sound(int, float, Nanoseconds) override { return never(); }
   void silence(int, Nanoseconds) override { never(); }
-  void turnServo(int, float, Nanoseconds) override { never(); }
+  bool turnServo(int, float, Nanoseconds) override { return never(); }
   bool say(const SaidLine&, Nanoseconds, Nanoseconds) override { return never(); }
   bool saying(Nanoseconds, Nanoseconds) override { return never(); }
 

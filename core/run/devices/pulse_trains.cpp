@@ -29,7 +29,7 @@ bool PulseTrains::has(int pin) const {
   return std::any_of(trains_.begin(), trains_.end(), [&](const Train& t) { return t.pin == pin; });
 }
 
-bool PulseTrains::begin(int pin, PulseTrain train, bool servo, Nanoseconds now) {
+PulseTrains::Becomes PulseTrains::begin(int pin, PulseTrain train, bool servo, Nanoseconds now) {
   release(pin);
   Train fresh{pin};
   fresh.servo = servo;
@@ -39,26 +39,27 @@ bool PulseTrains::begin(int pin, PulseTrain train, bool servo, Nanoseconds now) 
   const auto place =
       std::find_if(trains_.begin(), trains_.end(), [&](const Train& t) { return t.pin > pin; });
   trains_.insert(place, fresh);
-  return true;
+  return Becomes::begins;
 }
 
-bool PulseTrains::sound(int pin, PulseTrain tone, Nanoseconds now) {
+PulseTrains::Becomes PulseTrains::sound(int pin, PulseTrain tone, Nanoseconds now) {
   Train* held = find(pin);
   if (!held || held->servo) return begin(pin, tone, false, now);
-  if (held->now == tone) return false;
+  if (held->now == tone) return Becomes::same;
   held->now = held->next = tone;
   // What should have been long ago is now.
   const std::int64_t edge = held->rise + (held->high ? tone.width : tone.period);
   held->rise += std::max<std::int64_t>(0, partsAt(now - began_) - edge);
   settle(*held, now);
-  return false;
+  return Becomes::other;
 }
 
-bool PulseTrains::turn(int pin, PulseTrain pulses, Nanoseconds now) {
+PulseTrains::Becomes PulseTrains::turn(int pin, PulseTrain pulses, Nanoseconds now) {
   Train* held = find(pin);
   if (!held || !held->servo) return begin(pin, pulses, true, now);
+  const bool same = held->next == pulses;
   held->next = pulses;
-  return false;
+  return same ? Becomes::same : Becomes::other;
 }
 
 void PulseTrains::release(int pin) {

@@ -14,10 +14,11 @@ class PulseTrains final : public DeviceOf<PulseTrains> {
   // Power came on: nothing sounds, ticks count from now.
   void start(Nanoseconds now);
   // The pin sounds from now on. Where it does already it goes on from its last edge; the same tone
-  // goes on as it is. True: it begins now, with a rise.
-  bool sound(int pin, PulseTrain tone, Nanoseconds now);
+  // goes on as it is. Where it begins now, it does with a rise.
+  enum class Becomes : std::uint8_t { same, other, begins };
+  Becomes sound(int pin, PulseTrain tone, Nanoseconds now);
   // Pulses for a servo; where there are some already the next one is the first of that width.
-  bool turn(int pin, PulseTrain pulses, Nanoseconds now);
+  Becomes turn(int pin, PulseTrain pulses, Nanoseconds now);
   void release(int pin);  // no edges of its own any more
   bool has(int pin) const;
   // The project was edited: pins have other numbers now (-1: gone).
@@ -40,7 +41,7 @@ class PulseTrains final : public DeviceOf<PulseTrains> {
   };
   void settle(Train& train, Nanoseconds earliest) const;
   Train* find(int pin);
-  bool begin(int pin, PulseTrain train, bool servo, Nanoseconds now);
+  Becomes begin(int pin, PulseTrain train, bool servo, Nanoseconds now);
 
   Nanoseconds began_ = 0;
   std::vector<Train> trains_;  // by pin
