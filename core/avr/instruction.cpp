@@ -145,7 +145,7 @@ const std::array<std::uint8_t, allWords>& rowOfWord() {
   return table;
 }
 
-constexpr int ioBegin = 0x20;  // of the I/O space, as a data address
+constexpr int ioSpace = 0x20;  // of the I/O space, as a data address
 
 int signedBits(int value, int bits) {
   return value < 1 << (bits - 1) ? value : value - (1 << bits);
@@ -200,7 +200,7 @@ void readOperands(Lies lies, int w, int following, Instruction& i) {
       break;
     case Lies::a5b3:
       i.r = byte(w & 7);
-      i.k = ioBegin + (w >> 3 & 31);
+      i.k = ioSpace + (w >> 3 & 31);
       break;
     case Lies::s3:
       i.d = byte(w >> 4 & 7);
@@ -215,7 +215,7 @@ void readOperands(Lies lies, int w, int following, Instruction& i) {
       break;
     case Lies::a6d5:
       i.d = byte(d5);
-      i.k = ioBegin + ((w >> 5 & 0x30) | low);
+      i.k = ioSpace + ((w >> 5 & 0x30) | low);
       break;
   }
 }

@@ -11,14 +11,15 @@
 // Ticks come when the prescaler's count is a multiple of the divisor; timers share it.
 namespace ignavo::avr {
 
+// When a compare value takes effect.
+enum class Takes : std::uint8_t { atOnce, atTop, atBottom };
+
 namespace {
 
 using Kind = Chip::Timer::Kind;
 
 enum class Top : std::uint8_t { max, bits8, bits9, bits10, compareA, topRegister };
 enum class Slope : std::uint8_t { up, upAndDown };
-// When a compare value takes effect.
-enum class Takes : std::uint8_t { atOnce, atTop, atBottom };
 
 struct ModeRow {
   Slope slope = Slope::up;
