@@ -98,7 +98,7 @@ class TestNames : public QObject {
     }
   }
   // Whatever a variable or list is called, it reads back: typed, in the file, in the wiring
-  // language; and the C that it becomes compiles (tst_c_texts) and holds none of it.
+  // language; and the C that it becomes compiles (tst_firmware) and holds none of it.
   void hostileNamesReadBack() {
     std::vector<std::string> names = {
         "high", "D2",       "not",  "a b",      "x",      "*/",        "\"",
