@@ -1,5 +1,7 @@
 #include "avr/chips.h"
 
+#include <algorithm>
+
 namespace ignavo::avr {
 
 namespace {
@@ -16,6 +18,18 @@ constexpr std::array<std::uint16_t, 16> fine = {0, 1, 8, 32, 64, 128, 256, 1024}
 // ATtiny85, table 12-5.
 constexpr std::array<std::uint16_t, 16> doubling = {0,   1,   2,   4,    8,    16,   32,   64,
                                                     128, 256, 512, 1024, 2048, 4096, 8192, 16384};
+
+// Registers in the order of the row, and the pins of the first channels.
+void measure(Chip::Converter& c, std::array<Address, 5> registers, const std::vector<int>& pins) {
+  c.low = registers[0];
+  c.high = registers[1];
+  c.controlA = registers[2];
+  c.controlB = registers[3];
+  c.select = registers[4];
+  c.pins.fill(-1);
+  std::transform(pins.begin(), pins.end(), c.pins.begin(),
+                 [](int pin) { return static_cast<std::int8_t>(pin); });
+}
 
 Chip mega() {
   constexpr int portB = 0, portC = 1, portD = 2;
@@ -46,15 +60,9 @@ Chip mega() {
                pinAt(portB, 3), pinAt(portD, 3), -1, -1, 1, fine}};
   c.prescalers = {{0x01}, {0x02}};
   c.timerControl = 0x43;
-  c.converter.low = 0x78;
-  c.converter.high = 0x79;
-  c.converter.controlA = 0x7A;
-  c.converter.controlB = 0x7B;
-  c.converter.select = 0x7C;
-  c.converter.pins.fill(-1);
-  for (int channel = 0; channel < 6; ++channel)
-    c.converter.pins[static_cast<std::size_t>(channel)] =
-        static_cast<std::int8_t>(pinAt(portC, channel));
+  measure(c.converter, {0x78, 0x79, 0x7A, 0x7B, 0x7C},
+          {pinAt(portC, 0), pinAt(portC, 1), pinAt(portC, 2), pinAt(portC, 3), pinAt(portC, 4),
+           pinAt(portC, 5)});
   // Table 24-6: free, comparator, INT0, timer 0 match A, overflow, timer 1 match B, overflow,
   // capture.
   c.converter.triggers = {-1, -1, 0, 13, 15, 11, 12, 9};
@@ -94,16 +102,8 @@ Chip tiny() {
                pinAt(portB, 1), pinAt(portB, 4), pinAt(portB, 0), pinAt(portB, 3), 1, doubling}};
   c.prescalers = {{0x01}, {0x02}};
   c.timerControl = 0x4C;
-  c.converter.low = 0x24;
-  c.converter.high = 0x25;
-  c.converter.controlA = 0x26;
-  c.converter.controlB = 0x23;
-  c.converter.select = 0x27;
-  c.converter.pins.fill(-1);
-  c.converter.pins[0] = pinAt(portB, 5);
-  c.converter.pins[1] = pinAt(portB, 2);
-  c.converter.pins[2] = pinAt(portB, 4);
-  c.converter.pins[3] = pinAt(portB, 3);
+  measure(c.converter, {0x24, 0x25, 0x26, 0x23, 0x27},
+          {pinAt(portB, 5), pinAt(portB, 2), pinAt(portB, 4), pinAt(portB, 3)});
   c.converter.grounded = 13;
   c.converter.bandgap = 12;
   // Table 17-6: free, comparator, INT0, timer 0 match A, overflow, match B, pins that change.
