@@ -192,9 +192,9 @@ Cycle Machine::timerDue(std::size_t timer) const {
   const TimerMode mode = modeOf(timer);
   if (!mode.ends) return never;
   const TimerState& t = state_.timers[timer];
-  const Cycle zero = state_.prescalers[static_cast<std::size_t>(chip_->timers[timer].prescaler)];
-  const Cycle passed = (t.at - zero) / divide;
-  return zero + (passed + ticksToEvent(t, mode, false)) * divide;
+  const Cycle cleared = state_.prescalers[static_cast<std::size_t>(chip_->timers[timer].prescaler)];
+  const Cycle passed = (t.at - cleared) / divide;
+  return cleared + (passed + ticksToEvent(t, mode, false)) * divide;
 }
 
 // Lets it count up to a moment.
@@ -202,13 +202,13 @@ void Machine::advanceTimer(std::size_t timer, Cycle to) {
   TimerState& t = state_.timers[timer];
   if (to <= t.at) return;
   const Cycle divide = divideOf(timer);
-  const Cycle zero = state_.prescalers[static_cast<std::size_t>(chip_->timers[timer].prescaler)];
+  const Cycle cleared = state_.prescalers[static_cast<std::size_t>(chip_->timers[timer].prescaler)];
   if (divide == 0 || held(timer)) {
     t.at = to;
     return;
   }
-  const Cycle before = (t.at - zero) / divide;
-  std::int64_t left = (to - zero) / divide - before;
+  const Cycle before = (t.at - cleared) / divide;
+  std::int64_t left = (to - cleared) / divide - before;
   Cycle ticks = before;
   bool flags = false;
   while (left > 0) {
@@ -230,7 +230,7 @@ void Machine::advanceTimer(std::size_t timer, Cycle to) {
     if (left == 0) break;
     --left;
     ++ticks;
-    t.at = zero + ticks * divide;
+    t.at = cleared + ticks * divide;
     const bool ended = t.count == 0 || t.count >= mode.top;
     tick(timer, mode, t.at);
     flags = flags || ended;
