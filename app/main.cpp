@@ -109,7 +109,7 @@ int main(int argc, char** argv) {
                      "picture and exit."),
       QStringLiteral("OUT.png"));
   const QCommandLineOption selectOption(QStringLiteral("select"),
-                                        QStringLiteral("Select a part, wire or board."),
+                                        QStringLiteral("Select a part, wire, board or step."),
                                         QStringLiteral("ID"));
   const QCommandLineOption typeOption(
       QStringLiteral("type"),
@@ -157,10 +157,18 @@ int main(int argc, char** argv) {
       return fail(QStringLiteral("“%1” cannot be opened").arg(path));
   }
   window.setStation(station);
-  for (const QString& id : parser.values(selectOption))
-    if (!window.document().project().hasId(id.toStdString()))
+  QStringList items;
+  for (const QString& id : parser.values(selectOption)) {
+    const Project& project = window.document().project();
+    const bool step = project.step(id.toStdString());
+    if (!step && !project.hasId(id.toStdString()))
       return fail(QStringLiteral("there is nothing with the id “%1” to select").arg(id));
-  window.document().select(parser.values(selectOption));
+    if (step)
+      window.document().selectStep(id);
+    else
+      items << id;
+  }
+  window.document().select(items);
   if (parser.isSet(rehearseOption)) return rehearse(window, parser.value(rehearseOption));
   if (parser.isSet(pictureOption)) {
     const Project& project = window.document().project();

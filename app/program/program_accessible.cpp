@@ -97,10 +97,11 @@ class ProgramAccessible : public QAccessibleWidget {
     if (index < 0 || index > static_cast<int>(rows.size())) return nullptr;
     if (index == static_cast<int>(rows.size()))
       return QAccessible::queryAccessibleInterface(view_->whenBox());
-    // Where a lane ends one types.
+    // Where a lane ends, and where a row is open, one types.
     const ProgramRow& row = rows[static_cast<std::size_t>(index)];
-    if (row.what == ProgramRow::What::end)
-      if (QLineEdit* box = view_->endBox(row.lane))
+    const bool open = row.what == ProgramRow::What::open;
+    if (open || row.what == ProgramRow::What::end)
+      if (QLineEdit* box = open ? view_->openBox() : view_->endBox(row.lane))
         return QAccessible::queryAccessibleInterface(box);
     return item(index, -1);
   }

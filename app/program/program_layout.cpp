@@ -18,8 +18,9 @@ namespace {
 
 class Builder {
  public:
-  Builder(double width, const PinNamer& namer, const Folding& folded, TokenCache* cache)
-      : whole_(width), tokens_(namer, cache), folded_(folded) {}
+  Builder(double width, const PinNamer& namer, const Folding& folded, TokenCache* cache,
+          const edits::StepPlace* open)
+      : whole_(width), tokens_(namer, cache), folded_(folded), open_(open) {}
 
   ProgramPicture build(const Program& program) {
     std::vector<const Lane*> lanes, own;
@@ -192,6 +193,7 @@ class Builder {
     for (std::size_t i = 0; i < steps.size(); ++i) {
       place.index = i;
       gap(place, level);
+      if (open_ && *open_ == place) openRow(level, owner);
       const Step& s = steps[i];
       stepRow(s, level);
       const double dot = out_.rows.back().dotY;
@@ -204,7 +206,25 @@ class Builder {
     }
     place.index = steps.size();
     if (!steps.empty() || owner == nullptr) gap(place, level);
+    if (open_ && owner && *open_ == place) {
+      openRow(level, owner);
+      piece(what, owner, {{x, from}, {x, y_ - rail::rowGap}});
+      from = y_ - rail::rowGap;
+    }
     return from;
+  }
+
+  void openRow(int level, const Step* owner) {
+    ProgramRow row;
+    row.what = ProgramRow::What::open;
+    row.lane = lane_;
+    row.step = owner;
+    row.body = open_->body;
+    row.level = level;
+    const double left = trunkX(level) + rail::cardGap;
+    row.box = QRectF(left, y_, std::min(340.0, width_ - 10 - left), rail::rowHeight);
+    out_.rows.push_back(row);
+    y_ += rail::rowHeight + rail::rowGap;
   }
 
   void gap(const edits::StepPlace& place, int level) {
@@ -402,6 +422,7 @@ class Builder {
   double width_ = 0;  // of a column
   const TokenMaker tokens_;
   const Folding& folded_;
+  const edits::StepPlace* open_;
   ProgramPicture out_;
   std::string lane_;
   int loops_ = 0;  // around
@@ -415,8 +436,9 @@ bool foldsByItself(const Step& step, int level) {
 }
 
 ProgramPicture layOutProgram(const Program& program, double width, const PinNamer& namer,
-                             const Folding& folded, TokenCache* cache) {
-  return Builder(width, namer, folded, cache).build(program);
+                             const Folding& folded, TokenCache* cache,
+                             const edits::StepPlace* open) {
+  return Builder(width, namer, folded, cache, open).build(program);
 }
 
 }  // namespace ignavo::app

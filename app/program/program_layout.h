@@ -27,11 +27,12 @@ struct Token {
 
 // One row of a lane's drawing.
 struct ProgramRow {
-  // `thread`: what a lane keeps, from left to right; `folded`: in place of all inside a step.
-  enum class What { sign, step, branch, empty, end, stop, thread, folded } what = What::step;
+  // `thread`: what a lane keeps, from left to right; `folded`: in place of all inside a step;
+  // `open`: where a step is typed among others.
+  enum class What { sign, step, branch, empty, open, end, stop, thread, folded } what = What::step;
   std::string lane;
-  const Step* step = nullptr;  // of step, branch, empty and folded rows: the step / its owner
-  std::string body;            // of branch and empty rows
+  const Step* step = nullptr;  // of step, branch, empty, open and folded rows: the step / its owner
+  std::string body;            // of branch, empty and open rows
   bool yes = false;
   bool slim = false;  // an empty otherwise: one row, "no: goes on"
   int level = 0;
@@ -86,10 +87,12 @@ using Folding = std::function<bool(const Step& step, int level)>;
 bool foldsByItself(const Step& step, int level);
 
 // Lays out a program in `width` pixels: lanes below each other, or beside each other where each has
-// room; own steps below all others. Pure: the same program gives the same picture; with a cache it
-// only gives it sooner.
+// room; own steps below all others. A place to type at has a row of its own, where it is no empty
+// body or the end of a lane, which have one. Pure: the same program gives the same picture; with a
+// cache it only gives it sooner.
 ProgramPicture layOutProgram(const Program& program, double width, const PinNamer& namer,
-                             const Folding& folded = foldsByItself, TokenCache* cache = nullptr);
+                             const Folding& folded = foldsByItself, TokenCache* cache = nullptr,
+                             const edits::StepPlace* open = nullptr);
 
 namespace rail {
 constexpr double base = 44, indent = 20, cardGap = 18, rowHeight = 28, rowGap = 6, fork = 8;

@@ -28,16 +28,23 @@ ProgramView::FieldRef ProgramView::fieldAt(const ProgramRow& row, QPointF at) co
 
 void ProgramView::mousePressEvent(QMouseEvent* e) {
   closeEditor(true);
+  pressing_ = true;
   setFocus();
   const QPointF at = e->position() / zoom_;
   pressedAt_ = at;
   pressedStep_.clear();
   dragged_.clear();
   const ProgramRow* row = rowAt(at);
-  if (row) return pressRow(*row, e);
-  selectOnly({});
-  focus_ = {};
-  update();
+  if (row) {
+    pressRow(*row, e);
+  } else {
+    selectOnly({});
+    focus_ = {};
+    update();
+  }
+  if (!pressedStep_.empty()) return;
+  pressing_ = false;
+  makeRoom();
 }
 
 void ProgramView::pressRow(const ProgramRow& row, QMouseEvent* e) {
@@ -46,12 +53,14 @@ void ProgramView::pressRow(const ProgramRow& row, QMouseEvent* e) {
     case ProgramRow::What::empty:
       if (!left) return;
       insertAt_ = {row.lane, row.step->id, row.body, 0};
+      pressing_ = false;
       return openInsert();
     case ProgramRow::What::branch: {
       // A branch that has steps: the next one, at its end.
       const Steps* body = row.step->body(row.body);
       if (!left || !body) return;
       insertAt_ = {row.lane, row.step->id, row.body, body->size()};
+      pressing_ = false;
       return openInsert();
     }
     case ProgramRow::What::folded:
@@ -156,6 +165,7 @@ void ProgramView::mouseMoveEvent(QMouseEvent* e) {
 
 void ProgramView::mouseReleaseEvent(QMouseEvent* e) {
   const std::string id = std::exchange(pressedStep_, {});
+  pressing_ = false;
   if (const auto ids = std::exchange(dragged_, {}); !ids.empty()) {
     const double out = std::max(-e->position().x(), e->position().x() - width());
     if (out > outside)
@@ -165,6 +175,7 @@ void ProgramView::mouseReleaseEvent(QMouseEvent* e) {
     dropGap_ = -1;
     return update();
   }
+  makeRoom();
   if (e->button() == Qt::LeftButton && !id.empty() && !focus_.path.empty()) openField(focus_);
 }
 

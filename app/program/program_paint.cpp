@@ -127,6 +127,7 @@ void ProgramView::paintRow(QPainter& p, const ProgramRow& row) const {
                  p.fontMetrics().elidedText(row.tokens.front().text, Qt::ElideRight,
                                             static_cast<int>(row.box.width())));
       return;
+    case ProgramRow::What::open:
     case ProgramRow::What::end:
       return;
   }

@@ -218,10 +218,14 @@ void ProgramPane::connectParts() {
   const auto* bar = scroll_->verticalScrollBar();
   connect(bar, &QScrollBar::valueChanged, view_->card(), &TypingCard::follow);
   connect(bar, &QScrollBar::valueChanged, this, &ProgramPane::tellHeads);
-  connect(&doc_, &Document::changed, this, &ProgramPane::tellHeads);
+  connect(view_, &ProgramView::laidOut, this, &ProgramPane::tellHeads);
   connect(view_, &ProgramView::wantVisible, this, [this](const QRectF& box) {
     const QPoint at = view_->mapTo(scroll_->widget(), box.center().toPoint());
     scroll_->ensureVisible(at.x(), at.y(), 10, 50);
+  });
+  connect(view_, &ProgramView::shifted, this, [this](double by) {
+    auto* height = scroll_->verticalScrollBar();
+    height->setValue(height->value() + qRound(by));
   });
 }
 

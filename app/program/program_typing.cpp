@@ -1,5 +1,6 @@
 #include <QApplication>
 #include <QKeyEvent>
+#include <QTimer>
 #include <algorithm>
 #include <utility>
 
@@ -37,10 +38,15 @@ bool ProgramView::eventFilter(QObject* watched, QEvent* event) {
   if (event->type() == QEvent::FocusOut) {
     card_->hide();
     // One in which nothing was typed goes when it is left.
-    bool popup = static_cast<QFocusEvent*>(event)->reason() == Qt::PopupFocusReason;
+    const Qt::FocusReason reason = static_cast<QFocusEvent*>(event)->reason();
+    bool popup = reason == Qt::PopupFocusReason;
     for (const QWidget* w = QApplication::focusWidget(); w; w = w->parentWidget())
       popup = popup || w->property(keepsBoxOpen).toBool();
-    if (!popup && box->text().isEmpty() && box == insert_) closeInsert();
+    if (!popup && box->text().isEmpty() && box == insert_) {
+      closeBox(insert_);
+      // A click that took the keys away is first done to what it was aimed at.
+      QTimer::singleShot(0, this, &ProgramView::makeRoom);
+    }
     if (!popup && box == operator_) closeOperator();
     return false;
   }
@@ -100,8 +106,7 @@ void ProgramView::offerSigns(const QString& typed) {
   };
   const QString begins = typed.trimmed().toLower();
   if (!begins.isEmpty())
-    if (const Reading read = readPhrase(begins.toStdString(), words()); read.lane)
-      offer(*read.lane);
+    if (const Reading read = readWhen(begins.toStdString(), words()); read.lane) offer(*read.lane);
   for (const TriggerKind& kind : triggerKinds()) {
     const Trigger trigger = newTrigger(kind, likelyInput(kind.on));
     if (str(signOf(trigger)).toLower().startsWith(begins)) offer(trigger);
@@ -116,10 +121,7 @@ void ProgramView::offerSigns(const QString& typed) {
 void ProgramView::commitWhen() {
   const QString text = when_->text();
   if (text.trimmed().isEmpty()) return;
-  Reading read = readPhrase(text.toStdString(), words());
-  if (!read.lane && !read.named)
-    if (const Reading each = readPhrase("each time " + text.toStdString(), words()); each.lane)
-      read = each;
+  const Reading read = readWhen(text.toStdString(), words());
   if (addRead(read, text)) {
     card_->hide();
     return when_->clear();
@@ -135,8 +137,9 @@ void ProgramView::commitWhen() {
 void ProgramView::commit(QLineEdit* box) {
   if (box == when_) return commitWhen();
   if (box == operator_) return commitOperator();
-  if (box == insert_ && box->text().trimmed().isEmpty()) return leaveInsert();
-  if (box != insert_)
+  if (box == inside_ && open_) insertAt_ = *open_;
+  if ((box == insert_ || box == inside_) && box->text().trimmed().isEmpty()) return leaveInsert();
+  if (box != insert_ && box != inside_)
     for (auto it = ends_.begin(); it != ends_.end(); ++it)
       if (it.value() == box)
         for (const ProgramGap& gap : picture_.gaps)
@@ -250,7 +253,7 @@ void ProgramView::commitBox(QLineEdit* box, const edits::StepPlace& place) {
   Project p = edits::insertSteps(doc_.project(), place, read.steps);
   p = declareNames(edits::assignIds(std::move(p)), board_);
   box->clear();
-  if (inserting) closeInsert();
+  if (inserting) closeBox(insert_);
   const bool one = read.steps.size() == 1;
   doc_.edit(tr("add “%1”").arg(one ? str(phraseOf(read.steps.front())) : text.trimmed()),
             std::move(p));
@@ -312,7 +315,10 @@ void ProgramView::leaveInsert() {
   openInsert();
 }
 
-void ProgramView::closeInsert() { closeBox(insert_); }
+void ProgramView::closeInsert() {
+  closeBox(insert_);
+  makeRoom();
+}
 
 // A box that was open for a while.
 void ProgramView::closeBox(QLineEdit*& box) {
@@ -391,17 +397,16 @@ bool ProgramView::addRead(const Reading& read, const QString& text) {
 }
 
 void ProgramView::openInsert() {
-  closeInsert();
-  insert_ = newBox(QStringLiteral("insertStep"));
-  const Step* holds = doc_.project().step(insertAt_.parent);
-  const auto runs = holds ? runsOf(*holds, insertAt_.body) : Runs::again;
-  insert_->setPlaceholderText(!holds                ? tr("type a step …")
-                              : runs == Runs::ifSo  ? tr("next, if yes …")
-                              : runs == Runs::ifNot ? tr("next, if no …")
-                                                    : tr("next, inside …"));
+  closeBox(insert_);
   // What is folded away is opened to be typed into.
-  if (holds && boxOfInsert().isNull()) fold(insertAt_.parent, false);
-  const QRectF box = boxOfInsert();
+  const auto hides = [&](const ProgramRow& row) {
+    return row.what == ProgramRow::What::folded && row.step->id == insertAt_.parent;
+  };
+  if (std::any_of(picture_.rows.begin(), picture_.rows.end(), hides)) fold(insertAt_.parent, false);
+  insert_ = newBox(QStringLiteral("insertStep"));
+  insert_->setPlaceholderText(invitation(insertAt_));
+  makeRoom();
+  const QRectF box = boxOf(insertAt_);
   insert_->setGeometry((box.isNull() ? QRectF(60, 20, 300, 28) : box).toRect());
   insert_->raise();
   insert_->show();
@@ -409,13 +414,27 @@ void ProgramView::openInsert() {
   Q_EMIT wantVisible(box);
 }
 
-QRectF ProgramView::boxOfInsert() const {
-  for (const ProgramGap& gap : picture_.gaps)
-    if (gap.place == insertAt_) {
-      const bool first = insertAt_.index == 0 && !insertAt_.parent.empty();
-      const QPointF at = shown({gap.x, gap.y, 0, 0}).topLeft() + QPointF(0, first ? 3 : -14);
-      return {at.x(), at.y(), std::min(320.0, (gap.right - gap.x) * zoom_), 28};
-    }
+QString ProgramView::invitation(const edits::StepPlace& open) const {
+  const Step* holds = doc_.project().step(open.parent);
+  if (!holds) return tr("type a step …");
+  const auto runs = runsOf(*holds, open.body);
+  return runs == Runs::ifSo    ? tr("next, if yes …")
+         : runs == Runs::ifNot ? tr("next, if no …")
+                               : tr("next, inside …");
+}
+
+// Its row; of a body that has nothing inside the row that says so, of a lane's end its box.
+QRectF ProgramView::boxOf(const edits::StepPlace& open) const {
+  using What = ProgramRow::What;
+  for (const ProgramRow& row : picture_.rows) {
+    const bool there = row.what == What::open ||
+                       (row.what == What::empty && open.index == 0 && row.body == open.body &&
+                        row.step->id == open.parent) ||
+                       (row.what == What::end && open.parent.empty() && row.lane == open.lane);
+    if (!there) continue;
+    const QRectF box = shown(row.box);
+    return {box.left(), box.top(), row.slim ? 320 : std::min(box.width(), 340.0), 28};
+  }
   return {};
 }
 

@@ -1,5 +1,6 @@
 #include "program/program_view.h"
 
+#include <QTimer>
 #include <algorithm>
 #include <set>
 
@@ -42,7 +43,8 @@ ProgramView::ProgramView(Document& document, RunControl& run, QWidget* parent)
       anchor_ = id;
     }
     if (project_ == doc_.shared() && doc_.project().step(id) && !rowOf(id)) unfoldTo(id);
-    if (const ProgramRow* row = rowOf(id)) Q_EMIT wantVisible(shown(row->box));
+    makeRoom();
+    showChosen();
     update();
   });
   connect(&doc_, &Document::checked, this, [this] {
@@ -55,6 +57,7 @@ ProgramView::ProgramView(Document& document, RunControl& run, QWidget* parent)
     if (!run_.isOn()) atPowerOn_.reset();
     update();
   });
+  inside_ = newBox(QStringLiteral("typeInside"));
   relayout();
 }
 
@@ -107,14 +110,69 @@ void ProgramView::relayout() {
     return asked == folds_.end() ? foldsByItself(step, level) : asked->second;
   };
   const ProgramPicture before = std::exchange(picture_, {});
-  picture_ =
-      layOutProgram(held ? *held : none, std::max(320.0, width() / zoom_), labelOf, folded, &told_);
+  open_ = openPlace();
+  picture_ = layOutProgram(held ? *held : none, std::max(320.0, width() / zoom_), labelOf, folded,
+                           &told_, open_ ? &*open_ : nullptr);
   laidOutWidth_ = width();
   if (other) findTroubles();
   std::erase_if(also_, [&](const std::string& id) { return !doc_.project().step(id); });
   placeBoxes();
   Q_EMIT laidOut();
   paintChanged(before);
+}
+
+// The chosen card, and its body's box where that is near.
+void ProgramView::showChosen() {
+  const ProgramRow* row = rowOf(doc_.selectedStep().toStdString());
+  if (!row) return;
+  constexpr double near = 200;
+  if (!pressing_ && inside_->isVisible())
+    if (const QRectF box = inside_->geometry(); box.bottom() - shown(row->box).top() < near)
+      Q_EMIT wantVisible(box);
+  Q_EMIT wantVisible(shown(row->box));
+}
+
+// What was chosen while other panes were shown.
+void ProgramView::showEvent(QShowEvent*) {
+  QTimer::singleShot(0, this, &ProgramView::showChosen);
+}
+
+// Another body is chosen, or a box opened or closed: a row comes or goes, and what is chosen stays
+// where it is seen. While the mouse is down nothing moves under it.
+void ProgramView::makeRoom() {
+  if (pressing_ || openPlace() == open_ || project_ != doc_.shared()) return;
+  const std::string id = doc_.selectedStep().toStdString();
+  const auto top = [&] {
+    const ProgramRow* row = rowOf(id);
+    return row ? shown(row->box).top() : 0;
+  };
+  const double before = top();
+  inside_->clear();
+  relayout();
+  if (const double by = top() - before; by != 0) Q_EMIT shifted(by);
+}
+
+// That of the chosen head, else the one that the chosen step stands in; where it has steps, for an
+// empty one asks by itself.
+std::optional<edits::StepPlace> ProgramView::endOfChosenBody() const {
+  if (!also_.empty()) return {};
+  const std::string id = doc_.selectedStep().toStdString();
+  const Step* chosen = doc_.project().step(id);
+  if (!chosen) return {};
+  edits::StepPlace place = edits::placeOf(doc_.project(), id);
+  if (!chosen->bodies.empty()) {
+    place.parent = id;
+    place.body = chosen->bodies.front().first;
+  }
+  const Step* holds = doc_.project().step(place.parent);
+  const Steps* steps = holds ? holds->body(place.body) : nullptr;
+  if (!steps || steps->empty()) return {};
+  place.index = steps->size();
+  return place;
+}
+
+std::optional<edits::StepPlace> ProgramView::openPlace() const {
+  return insert_ ? std::optional(insertAt_) : endOfChosenBody();
 }
 
 // Most edits change one card: only that is painted anew.
@@ -168,12 +226,21 @@ void ProgramView::placeBoxes() {
   if (editor_)
     if (const Token* t = tokenOf(edited_))
       editor_->move(shown(t->box).topLeft().toPoint() - QPoint(3, 2));
+  const QRectF open = open_ ? boxOf(*open_) : QRectF();
   if (insert_) {
-    if (const QRectF box = boxOfInsert(); box.isNull())
-      closeInsert();
+    if (open.isNull())
+      closeBox(insert_);
     else
-      insert_->setGeometry(box.toRect());
+      insert_->setGeometry(open.toRect());
   }
+  const bool inside = !insert_ && !open.isNull();
+  if (inside) {
+    inside_->setGeometry(open.toRect());
+    inside_->setPlaceholderText(invitation(*open_));
+  } else if (inside_->hasFocus()) {
+    setFocus();
+  }
+  inside_->setVisible(inside);
   if (operator_) {
     if (const ProgramRow* thread = threadOf(doc_.selectedStep().toStdString()))
       operator_->setGeometry(boxOfOperator(*thread));

@@ -32,6 +32,8 @@ class ProgramView : public QWidget {
   void addKind(const std::string& kind);
   void addLane(const std::string& trigger);
   QLineEdit* endBox(const std::string& lane) const;
+  // Where one types among other steps: at the end of the body that is chosen, or where one asked.
+  QLineEdit* openBox() const { return insert_ ? insert_ : inside_; }
   // As if that were typed at the end of the first lane with steps; a line break at its end is
   // Return.
   void beginStep(const QString& text);
@@ -88,10 +90,13 @@ class ProgramView : public QWidget {
   void laidOut();
   // The next useful thing for what is pointed at; empty: for nothing of it.
   void hinted(const QString& sentence);
+  // What is chosen stands that much lower now, without having been moved.
+  void shifted(double pixels);
 
  protected:
   void paintEvent(QPaintEvent*) override;
   void resizeEvent(QResizeEvent*) override;
+  void showEvent(QShowEvent*) override;
   void mousePressEvent(QMouseEvent*) override;
   void mouseMoveEvent(QMouseEvent*) override;
   void mouseReleaseEvent(QMouseEvent*) override;
@@ -111,6 +116,10 @@ class ProgramView : public QWidget {
   };
   void relayout();
   void relayoutIfNew();
+  void makeRoom();
+  void showChosen();
+  std::optional<edits::StepPlace> endOfChosenBody() const;
+  std::optional<edits::StepPlace> openPlace() const;
   void placeBoxes();
   void paintChanged(const ProgramPicture& before);
   void findTroubles();
@@ -178,7 +187,8 @@ class ProgramView : public QWidget {
   void leaveInsert();
   void closeInsert();
   void closeBox(QLineEdit*& box);
-  QRectF boxOfInsert() const;  // null: there is no such place any more
+  QRectF boxOf(const edits::StepPlace& open) const;  // null: there is no such place any more
+  QString invitation(const edits::StepPlace& open) const;
   void showMended(const Reading& read, const edits::StepPlace& place);
 
   // What is done to steps (program_edit)
@@ -227,6 +237,7 @@ class ProgramView : public QWidget {
   std::shared_ptr<const Project> atPowerOn_;
   ProgramPicture picture_;
   TokenCache told_;
+  std::optional<edits::StepPlace> open_;  // which has a row of its own in it
   double zoom_ = 1;
   int laidOutWidth_ = 0;
   std::map<std::string, bool> folds_;                   // by step, where it was asked for
@@ -236,7 +247,8 @@ class ProgramView : public QWidget {
   FieldEditor* editor_ = nullptr;
   bool editorEdited_ = false;
   FieldRef edited_;
-  QLineEdit* when_ = nullptr;  // adds a lane
+  QLineEdit* when_ = nullptr;    // adds a lane
+  QLineEdit* inside_ = nullptr;  // adds a step at the end of the chosen body
   QLineEdit* insert_ = nullptr;
   edits::StepPlace insertAt_;
   QLineEdit* operator_ = nullptr;  // adds an operator to a thread
@@ -253,7 +265,8 @@ class ProgramView : public QWidget {
   QString hint_;
   QPointF pressedAt_;
   std::string pressedStep_;
-  bool pulled_ = false;  // by the dot on the rail: what follows comes along
+  bool pressing_ = false;  // a mouse button is down: nothing moves until it is let go
+  bool pulled_ = false;    // by the dot on the rail: what follows comes along
   std::vector<std::string> dragged_;
   std::string part_;  // of the bench, held over the program
   QPointF dragAt_;

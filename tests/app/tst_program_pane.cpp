@@ -520,11 +520,27 @@ class TestProgramPane : public QObject, protected ProgramByKeys {
     QVERIFY(heads->isVisible());
     QVERIFY2(heads->text().contains("if D2") && heads->text().contains("repeat 5 times"),
              qPrintable(heads->text()));
+    window_->resize(1400, 800);
+    settle();
+    QCOMPARE(heads->width(), child<QScrollArea>("programScroll")->viewport()->width());
     // Behind them only the lane is left.
     bar->setValue(bar->maximum() - 400);
     QVERIFY(!heads->text().contains("repeat"));
     bar->setValue(0);
     QVERIFY(!heads->isVisible());
+  }
+  // What was chosen while another station was shown is in sight when one comes here.
+  void whatIsChosenIsInSight() {
+    std::string steps;
+    for (int i = 1; i <= 60; ++i) steps += "wait " + std::to_string(i) + "\n";
+    open(steps);
+    window_->setStation(app::Station::check);
+    settle();
+    doc().selectStep(idOf("wait 40 s"));
+    window_->setStation(app::Station::program);
+    settle();
+    const QRect seen = program()->visibleRegion().boundingRect();
+    QVERIFY(seen.contains(program()->boxOfStep(idOf("wait 40 s").toStdString()).toRect()));
   }
   void eightLevelsFitAndNothingOverlaps() {
     std::string nested;

@@ -75,15 +75,23 @@ class TestRails : public QObject {
   // No card covers another, no rail runs through a card, every crossing is a bridge, and all of it
   // is inside the picture.
   void nothingCoversAnything() {
-    int bridges = 0, beside = 0, threads = 0, folded = 0;
+    int bridges = 0, beside = 0, threads = 0, folded = 0, opened = 0;
     for (unsigned seed = 1; seed <= 120; ++seed) {
       const Project p = randomProject(seed);
       for (const double width : {430.0, 640.0, 1000.0, 1700.0}) {
         const Folding folds = [&](const Step& s, int level) {
           return level >= 2 && !s.bodies.empty() && seed % 3 == 0;
         };
-        const ProgramPicture picture =
-            layOutProgram(*p.programs[0], width, named, seed % 3 == 0 ? folds : foldsByItself);
+        // One row is open to be typed in.
+        std::vector<edits::StepPlace> places;
+        for (const auto& lane : p.programs[0]->lanes)
+          forEachStep(lane->steps, [&](const Step& s) {
+            places.push_back(edits::placeOf(p, s.id));
+            places.back().index += seed % 2;
+          });
+        const edits::StepPlace* open = places.empty() ? nullptr : &places[seed * 7 % places.size()];
+        const ProgramPicture picture = layOutProgram(
+            *p.programs[0], width, named, seed % 3 == 0 ? folds : foldsByItself, nullptr, open);
         for (std::size_t i = 0; i < picture.rows.size(); ++i) {
           const ProgramRow& row = picture.rows[i];
           QVERIFY2(
@@ -99,6 +107,7 @@ class TestRails : public QObject {
           }
           threads += row.what == ProgramRow::What::thread;
           folded += row.what == ProgramRow::What::folded;
+          opened += row.what == ProgramRow::What::open;
           // Fields lie in their row, and none over another but those that an operator holds.
           for (const Token& t : row.tokens)
             if (t.isField() || row.what == ProgramRow::What::step)
@@ -122,8 +131,13 @@ class TestRails : public QObject {
         }
       }
     }
-    QVERIFY2(bridges > 300 && beside > 50 && threads > 50 && folded > 30,
-             qPrintable(QString("%1 %2 %3 %4").arg(bridges).arg(beside).arg(threads).arg(folded)));
+    QVERIFY2(bridges > 300 && beside > 50 && threads > 50 && folded > 30 && opened > 100,
+             qPrintable(QString("%1 %2 %3 %4 %5")
+                            .arg(bridges)
+                            .arg(beside)
+                            .arg(threads)
+                            .arg(folded)
+                            .arg(opened)));
   }
   // Lanes stand beside each other only where each has its room.
   void lanesStandBesideEachOther() {

@@ -1,4 +1,6 @@
 #include <QApplication>
+#include <QScrollArea>
+#include <QScrollBar>
 #include <QtTest>
 
 #include "support/program_by_keys.h"
@@ -102,6 +104,90 @@ class TestTyping : public QObject, protected ProgramByKeys {
     QTest::keyClick(box, Qt::Key_Return);
     QVERIFY(problem().contains("if"));
     QCOMPARE(box->text(), QStringLiteral("else"));
+  }
+  // The body that the chosen step stands in has a box at its end; what is typed there goes there,
+  // and the box stays for the next step.
+  void theChosenBodyHasABoxOfItsOwn() {
+    open("if d2 is high\n  set d4 high\n  wait 1\notherwise\n  set d4 low\nwait 2\n");
+    QVERIFY(!child<QLineEdit>("typeInside"));
+    const auto click = [&](const char* phrase) {
+      const QRectF card = program()->boxOfStep(idOf(phrase).toStdString());
+      QTest::mouseClick(program(), Qt::LeftButton, {},
+                        QPointF(card.right() - 4, card.center().y()).toPoint());
+    };
+    click("set D4 high");
+    auto* box = child<QLineEdit>("typeInside");
+    QVERIFY(box);
+    QCOMPARE(box->placeholderText(), QStringLiteral("next, if yes …"));
+    QVERIFY(box->y() > program()->boxOfStep(idOf("wait 1 s").toStdString()).bottom());
+    QVERIFY(box->geometry().bottom() <
+            program()->boxOfStep(idOf("set D4 low").toStdString()).top());
+    QTest::mouseClick(box, Qt::LeftButton);
+    QTest::keyClicks(box, "flip d5");
+    QTest::keyClick(box, Qt::Key_Return);
+    QTest::keyClicks(box, "3 times");
+    QTest::keyClick(box, Qt::Key_Return);
+    auto* inner = child<QLineEdit>("insertStep");  // the new loop is empty
+    QVERIFY(inner && inner->hasFocus());
+    QVERIFY(!box->isVisible());
+    QTest::keyClicks(inner, "flip d6");
+    QTest::keyClick(inner, Qt::Key_Return);
+    QCOMPARE(text(), std::string("if D2 is high\n  set D4 high\n  wait 1 s\n  flip D5\n"
+                                 "  repeat 3 times\n    flip D6\notherwise\n  set D4 low\n"
+                                 "wait 2 s\n"));
+    QTest::keyClick(child<QLineEdit>("insertStep"), Qt::Key_Escape);
+    // What was begun in one body is not typed into another.
+    click("wait 1 s");
+    QTest::keyClicks(child<QLineEdit>("typeInside"), "flip");
+    click("set D4 low");
+    box = child<QLineEdit>("typeInside");
+    QCOMPARE(box->placeholderText(), QStringLiteral("next, if no …"));
+    QCOMPARE(box->text(), QString());
+    // Return in the empty box: out of the body, to behind its head.
+    box->setFocus();
+    QTest::keyClick(box, Qt::Key_Return);
+    auto* behind = child<QLineEdit>("insertStep");
+    QVERIFY(behind && behind->hasFocus());
+    QTest::keyClicks(behind, "flip d7");
+    QTest::keyClick(behind, Qt::Key_Return);
+    QCOMPARE(phraseOf(steps()[1]), std::string("flip D7"));
+    QTest::keyClick(child<QLineEdit>("insertStep"), Qt::Key_Escape);
+    // A head that is chosen has its own body's; outside of all there is none.
+    doc().selectStep(QString::fromStdString(steps()[0].id));
+    QCOMPARE(child<QLineEdit>("typeInside")->placeholderText(), QStringLiteral("next, if yes …"));
+    click("wait 2 s");
+    QVERIFY(!child<QLineEdit>("typeInside"));
+  }
+  // Whatever row comes or goes by that: the card that was clicked stays under the pointer.
+  void nothingMovesUnderThePointer() {
+    std::string steps;
+    for (int n = 0; n < 12; ++n)
+      steps += "if d2 is high\n  wait " + std::to_string(n + 1) + "\notherwise\n  flip d" +
+               std::to_string(n % 8 + 4) + "\n";
+    open(steps);
+    auto* scroll = window_->findChild<QScrollArea*>("programScroll");
+    const QRectF middle = program()->boxOfStep(idOf("wait 6 s").toStdString());
+    scroll->verticalScrollBar()->setValue(static_cast<int>(middle.top()) - 220);
+    settle();
+    const auto seen = [&](const std::string& id) {
+      return program()->mapTo(scroll, program()->boxOfStep(id).center().toPoint()).y();
+    };
+    int moved = 0;
+    for (const char* phrase : {"wait 6 s", "flip D9", "wait 7 s", "wait 6 s"}) {
+      const std::string id = idOf(phrase).toStdString();
+      const int before = seen(id);
+      const double height = program()->picture().height;
+      const QRectF card = program()->boxOfStep(id);
+      const QPoint at(static_cast<int>(card.right()) - 4, static_cast<int>(card.center().y()));
+      QTest::mousePress(program(), Qt::LeftButton, {}, at);
+      QCOMPARE(program()->boxOfStep(id), card);
+      QTest::mouseRelease(program(), Qt::LeftButton, {}, at);
+      settle();
+      QVERIFY2(std::abs(seen(id) - before) <= 1, phrase);
+      moved += program()->picture().height != height;
+      QCOMPARE(doc().selectedStep().toStdString(), id);
+    }
+    QCOMPARE(moved, 1);  // the first box comes; later ones come as others go
   }
   void aForkIsTypedInOneGo() {
     open("wait 1\n");

@@ -92,6 +92,7 @@ class PhraseReader {
   static std::string opposite(const std::string& test);
   std::string pressedText(const std::string& pin, bool pressed) const;
   std::string litText(const std::string& pin, bool lit) const;
+  Text followed(std::string so);
   Text heldText(const std::string& pin);
 
   // ---- several steps, and what stands around them

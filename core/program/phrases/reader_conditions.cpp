@@ -118,6 +118,7 @@ PhraseReader::Text PhraseReader::atom() {
       const std::size_t spaces =
           static_cast<std::size_t>(std::count(inner->begin(), inner->end(), ' '));
       if (whole && depth_ == 1) return inner;
+      if (is(C::held) || is(C::tapped) || is(C::steady)) return followed(*inner);
       return compared(spaces == 0 ? *inner : "(" + *inner + ")");
     }
     if (inner) return fail(stepSay("A bracket is not closed."));
@@ -242,22 +243,15 @@ PhraseReader::Text PhraseReader::pinAtom(const Token& token) {
     return said;
   }
   const auto turnedRound = [&](std::string text) { return negated ? "not (" + text + ")" : text; };
-  if (take(C::held)) {
+  if (is(C::held)) {
+    ++at_;
     const auto held = heldText(pin);
-    return held ? Text(turnedRound(*held)) : std::nullopt;
+    return held ? Text(turnedRound(*followed(*held))) : std::nullopt;
   }
-  if (take(C::tapped)) {
-    skip({C::inTurn, C::within});
-    const auto seconds = duration();
-    signal_ = true;
+  if (is(C::tapped) || is(C::steady)) {
     const PinPart* button = part(pin, Is::button);
-    const std::string down = button && button->whenLow ? "(" + pin + " is low)" : pin;
-    return turnedRound(down + " tapped within " + numberText(seconds.value_or(0.5)) + " s");
-  }
-  if (take(C::steady)) {
-    const auto seconds = duration();
-    signal_ = true;
-    return turnedRound(pin + " steady for " + numberText(seconds.value_or(0.02)) + " s");
+    const auto so = followed(button && button->whenLow ? pin + " is low" : pin);
+    return so ? Text(turnedRound(*so)) : std::nullopt;
   }
   skip({C::level});
   const PinWords* about = words_.about(pin);
@@ -274,6 +268,23 @@ PhraseReader::Text PhraseReader::pinAtom(const Token& token) {
                 {"level of " + pin + " > 50", "level of " + pin + " < 50"});
   if (about && about->part(Is::button)) return pressedText(pin, !negated);
   return litText(pin, !negated);
+}
+
+// Behind something that is so: steady, held or tapped, and what follows that likewise.
+PhraseReader::Text PhraseReader::followed(std::string so) {
+  while (is(C::held) || is(C::tapped) || is(C::steady)) {
+    const C what = peek()->is;
+    ++at_;
+    skip({C::inTurn, C::within});
+    const auto seconds = duration();
+    if (what == C::held && !seconds) return fail(stepSay("Held for how long? For example 3 s."));
+    signal_ = true;
+    const double usual = what == C::tapped ? 0.5 : 0.02;
+    if (so.find(' ') != std::string::npos) so = "(" + so + ")";
+    so += what == C::held ? " held for " : what == C::tapped ? " tapped within " : " steady for ";
+    so += numberText(seconds.value_or(usual)) + " s";
+  }
+  return so;
 }
 
 // A value has been read: compared with what? Nothing is asked of one that is a truth.

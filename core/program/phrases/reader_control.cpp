@@ -167,12 +167,16 @@ std::optional<std::string> PhraseReader::sign() {
     return each();
   }
   if (take(C::keep)) {
+    bool level = take(C::level) || take(C::dim);
+    if (level) skip({C::of});
     const auto pin = pinList();
     if (!pin) return std::nullopt;
+    level = take(C::level) || take(C::dim) || level;
     skip({C::to, C::equal, C::by});
-    const Beginning head(said_, "Keep " + pin->front() + " at ");
-    const auto test = condition();
-    return test ? Text("Keep " + pin->front() + " at " + *test) : std::nullopt;
+    const std::string what = (level ? "Keep the level of " : "Keep ") + pin->front() + " at ";
+    const Beginning head(said_, what);
+    const auto so = level ? value() : condition();
+    return so ? Text(what + *so) : std::nullopt;
   }
   if (is(C::when) || is(C::on)) {
     const bool on = is(C::on);

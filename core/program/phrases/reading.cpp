@@ -20,6 +20,12 @@ namespace {
 // Nobody types a longer line; what is longer can only be a text that stands as it is.
 constexpr std::size_t longestLine = 400;
 
+Reading asked(Question question) {
+  Reading out;
+  out.question = std::move(question);
+  return out;
+}
+
 // The phrase is plain, but is it meant? A button's pin that is set, a lamp whose pin cannot dim.
 std::optional<Question> doubtOf(const Step& step, const std::string& typed,
                                 const Vocabulary& words) {
@@ -51,18 +57,60 @@ std::optional<Question> doubtOf(const Step& step, const std::string& typed,
   return std::nullopt;
 }
 
+// Gives it a number, whatever its names hold? 0 and 1 say low and high.
+bool givesNumber(const Expr& e) {
+  if (e.shape == Expr::Shape::number) return e.number != 0 && e.number != 1;
+  if (e.shape == Expr::Shape::get && e.text == "var") return false;
+  if (e.shape == Expr::Shape::sig && e.text == "choose")
+    return std::any_of(e.args.begin() + 1, e.args.end(),
+                       [](const auto& way) { return givesNumber(way.second); });
+  const ValueType type = typeOf(e);
+  return type == ValueType::whole || type == ValueType::real;
+}
+
+// A pin that is kept at a number: that bright, or high whenever it is not 0? A percent sign tells.
+Reading keptAt(Trigger sign, const std::string& typed, const Vocabulary& words) {
+  Reading out;
+  const auto row =
+      std::find_if(triggerKinds().begin(), triggerKinds().end(),
+                   [](const TriggerKind& kind) { return kind.keeps == TriggerKind::Keeps::level; });
+  const Expr* kept = keptOf(sign);
+  const bool level = triggerKind(sign.on)->keeps != TriggerKind::Keeps::pin;
+  if (level || !kept || !givesNumber(*kept)) {
+    out.lane = std::move(sign);
+    return out;
+  }
+  Trigger dimmed = newTrigger(*row, sign.pin);
+  Expr share = *kept;
+  constexpr double fullOfByte = 255;
+  if (share.shape == Expr::Shape::number && share.number > 100)
+    share.number = std::round(share.number * 100 / fullOfByte);
+  dimmed.setField("from", share);
+  if (typed.find('%') != std::string::npos) {
+    out.lane = std::move(dimmed);
+    return out;
+  }
+  Question q{stepSay("This is a number: as bright as that, or high whenever it is not 0?"),
+             0,
+             typed.size(),
+             {}};
+  const PinWords* about = words.about(sign.pin);
+  if (!about || about->dims) q.choices.push_back(signOf(dimmed));
+  Expr test;
+  test.shape = Expr::Shape::op;
+  test.text = "≠";
+  test.args = {{"a", *kept}, {"b", Expr::of(0.0)}};
+  sign.setField("from", std::move(test));
+  q.choices.push_back(signOf(sign));
+  return asked(std::move(q));
+}
+
 // The phrases that are nearest to what was typed.
 std::vector<std::string> nearest(const std::string& typed, const Vocabulary& words) {
   const std::string word = lower(typed.substr(0, typed.find(' ')));
   std::vector<std::string> out = completions(word, words);
   if (out.empty() && word.size() > 2) out = completions(word.substr(0, 2), words);
   if (out.size() > 4) out.resize(4);
-  return out;
-}
-
-Reading asked(Question question) {
-  Reading out;
-  out.question = std::move(question);
   return out;
 }
 
@@ -73,10 +121,7 @@ std::optional<Reading> readStrictly(const std::string& text, const Vocabulary& w
     out.otherwise = true;
     return out;
   }
-  if (auto sign = parseSign(text, words)) {
-    out.lane = std::move(*sign);
-    return out;
-  }
+  if (auto sign = parseSign(text, words)) return keptAt(std::move(*sign), text, words);
   if (auto named = parseName(text); named && named->problem.empty()) {
     out.named = std::move(named);
     return out;
@@ -151,6 +196,7 @@ Reading readWords(const std::string& text, const std::string& whole, const Vocab
     const auto inside = signs.stepsBehind();
     if (!inside) return asked(*signs.question());
     auto lane = readStrictly(*sign, words);
+    if (lane && lane->question) return asked(*lane->question);
     if (!lane || !lane->lane)
       return asked({stepSay("This is not understood."), 0, text.size(), {}});
     lane->steps = parseSteps(joined(*inside), words).steps;
@@ -223,6 +269,17 @@ Reading readPhrase(const std::string& typed, const Vocabulary& words) {
   if (out.question) out.question->at += shift;
   for (phrases::Mended& m : out.mended) m.at += shift;
   return out;
+}
+
+Reading readWhen(const std::string& typed, const Vocabulary& words) {
+  Reading plain = readPhrase(typed, words);
+  if (plain.lane || plain.named) return plain;
+  constexpr const char* when = "when ";
+  const std::string line = trimmed(typed);
+  const std::string test =
+      lower(line).starts_with(when) ? line.substr(std::char_traits<char>::length(when)) : line;
+  Reading each = readPhrase("each time " + test, words);
+  return each.lane ? each : plain;
 }
 
 ParsedExpr readValue(const std::string& typed, bool condition, const Vocabulary& words) {

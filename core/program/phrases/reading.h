@@ -22,6 +22,9 @@ struct Reading {
   bool isQuestion() const { return question.has_value(); }
 };
 Reading readPhrase(const std::string& typed, const Vocabulary& words);
+// Typed where only the sign of a lane can stand: what is a test alone, or says "when", is each
+// time.
+Reading readWhen(const std::string& typed, const Vocabulary& words);
 
 // A value, or what is so, as it is typed into a field.
 ParsedExpr readValue(const std::string& typed, bool condition, const Vocabulary& words);
