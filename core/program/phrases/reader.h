@@ -93,6 +93,7 @@ class PhraseReader {
   std::string pressedText(const std::string& pin, bool pressed) const;
   std::string litText(const std::string& pin, bool lit) const;
   Text followed(std::string so);
+  Text decides();
   Text heldText(const std::string& pin);
 
   // ---- several steps, and what stands around them
@@ -121,6 +122,7 @@ class PhraseReader {
   void takeLevel(Level& level);
   std::optional<Lines> levelOf(const Lines& pins, std::size_t from);
   std::optional<Lines> numberOf(const Lines& pins, std::size_t from);
+  std::optional<Lines> forStatement();
   std::optional<Lines> onFor(const Lines& pins, bool on, bool byPart);
   std::optional<Lines> levelsOf(const Lines& pins, bool on, bool byPart);
   std::optional<Lines> blinkStatement();

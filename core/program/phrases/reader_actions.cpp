@@ -27,7 +27,7 @@ std::optional<PhraseReader::Lines> PhraseReader::statement() {
     case C::repeat:
       return repeatStatement();
     case C::inTurn:  // "for 5 times"
-      if (!is(C::number, 1) || !is(C::times, 2)) return unknown();
+      if (!is(C::number, 1) || !is(C::times, 2)) return forStatement();
       ++at_;
       return repeatStatement();
     case C::forever:
@@ -216,6 +216,22 @@ void PhraseReader::takeLevel(Level& level) {
   if (level.said || (!is(C::on) && !is(C::off) && !is(C::high) && !is(C::low))) return;
   level = {is(C::on) || is(C::high), is(C::on) || is(C::off), true};
   ++at_;
+}
+
+// "for 2 s red lamp on": the time may stand first.
+std::optional<PhraseReader::Lines> PhraseReader::forStatement() {
+  const std::size_t from = at_++;
+  if (!duration() || atEnd() || is(C::inTurn)) {
+    at_ = from;
+    return unknown();
+  }
+  const auto place = [&](std::size_t i) {
+    return tokens_.begin() + static_cast<std::ptrdiff_t>(i);
+  };
+  if (isSign(",")) tokens_.erase(place(at_));
+  std::rotate(place(from), place(at_), tokens_.end());
+  at_ = from;
+  return statement();
 }
 
 // "on for 2 s": and then off again.

@@ -18,6 +18,16 @@ PhraseReader::Text PhraseReader::condition() {
   return either();
 }
 
+// One that decides what is done: a number alone does not, the words beside it said nothing.
+PhraseReader::Text PhraseReader::decides() {
+  const std::size_t from = at_;
+  const auto so = condition();
+  if (!so || so->find_first_not_of("0123456789.-") != std::string::npos) return so;
+  failAt(from, stepSay("{} is only a number. What should be so? For example d2 is high.", *so));
+  question_->plain = false;
+  return std::nullopt;
+}
+
 // Takes the word that it begins with; "unless" turns what is behind it round.
 PhraseReader::Text PhraseReader::test(const std::string& head) {
   const bool denied = peek()->value < 0;
@@ -26,7 +36,7 @@ PhraseReader::Text PhraseReader::test(const std::string& head) {
   std::optional<std::string> so;
   {
     const Beginning words(said_, head);
-    so = condition();
+    so = decides();
   }
   if (!so) return std::nullopt;
   if (signal_)

@@ -110,7 +110,7 @@ std::optional<PhraseReader::Lines> PhraseReader::waitStatement() {
                          is(C::tapped) || is(C::held) || is(C::key) || is(C::negation);
   if (condition && !(is(C::pin) && !until && peek()->pins.size() == 1 && isUnit(1))) {
     const Beginning head(said_, "wait until ");
-    const auto test = this->condition();
+    const auto test = decides();
     return test ? std::optional<Lines>(Lines{"wait until " + *test}) : std::nullopt;
   }
   const Beginning head(said_, "wait ");
@@ -233,7 +233,7 @@ PhraseReader::Text PhraseReader::each() {
   // "press of the button".
   if ((is(C::pressed) || is(C::released) || is(C::tapped)) && is(C::of, 1))
     tokens_.erase(tokens_.begin() + static_cast<std::ptrdiff_t>(at_) + 1);
-  const auto test = condition();
+  const auto test = decides();
   if (!test) return std::nullopt;
   plainTest_ = *test;
   const std::string high = " is high", low = " is low";

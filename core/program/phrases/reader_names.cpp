@@ -18,8 +18,9 @@ std::optional<PhraseReader::Lines> PhraseReader::nameStatement() {
   const Token* t = peek();
   if (!t) return fail(stepSay("Which variable?"));
   // Behind "let", and before "=", any word is a name.
+  const bool word = !t->text.empty() && std::ispunct(static_cast<unsigned char>(t->text[0])) == 0;
   const bool named = t->is == C::name || t->is == C::unknown || isSign("=", 1) ||
-                     (said && t->is != C::pin && t->is != C::number && t->is != C::sign);
+                     (said && word && t->is != C::pin && t->is != C::number);
   if (!named) return levelStatement();
   const Token name = *t;
   ++at_;
@@ -162,8 +163,10 @@ std::optional<PhraseReader::Lines> PhraseReader::sumStatement() {
   if (!t || (t->is != C::name && t->is != C::unknown)) {
     std::vector<std::string> choices;
     for (const std::string& name : words_.variables) choices.push_back(phrase(nameText(name)));
-    return fail(resets ? stepSay("Reset what? A variable can be.") : stepSay("To which variable?"),
-                std::move(choices));
+    fail(resets ? stepSay("Reset what? A variable can be.") : stepSay("To which variable?"),
+         std::move(choices));
+    if (t && t->mended) question_->plain = false;
+    return std::nullopt;
   }
   const Token name = *t;
   const bool known = name.is == C::name && !name.mended;

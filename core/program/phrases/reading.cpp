@@ -166,8 +166,9 @@ std::string joined(const std::vector<std::string>& lines) {
 }
 
 // By what its words speak of. `whole`: with signs at the end that say nothing, but in a text.
-Reading readWords(const std::string& text, const std::string& whole, const Vocabulary& words) {
-  phrases::Tokens tokens = phrases::tokensOf(text, words);
+Reading readWords(const std::string& text, const std::string& whole, const Vocabulary& words,
+                  bool mends = true) {
+  phrases::Tokens tokens = phrases::tokensOf(text, words, mends);
   tokens.typed = whole;
   // "blnik red" is a group, once its slip is mended.
   if (!tokens.mended.empty()) {
@@ -187,7 +188,7 @@ Reading readWords(const std::string& text, const std::string& whole, const Vocab
         tokens.all.front().is != phrases::Concept::each) {
       const std::string turned =
           text.substr(tokens.all[i].at) + ": " + text.substr(0, tokens.all[i].at);
-      if (Reading read = readWords(turned, turned, words); read.lane) return read;
+      if (Reading read = readWords(turned, turned, words, mends); read.lane) return read;
     }
   phrases::PhraseReader signs(tokens, words);
   const auto sign = signs.sign();
@@ -255,6 +256,17 @@ Reading readLine(std::string text, const Vocabulary& words) {
     return strict ? std::move(*strict)
                   : asked({stepSay("This is too long for one line."), 0, text.size(), {}});
   Reading spoken = readWords(bare, text, words);
+  // Nothing comes of it with its slips mended: a word may be new, and no slip.
+  if (spoken.question && !spoken.question->plain)
+    if (const auto slips = phrases::tokensOf(bare, words).mended; !slips.empty()) {
+      Reading asTyped = readWords(bare, text, words, false);
+      const bool aboutSlip =
+          asTyped.question &&
+          std::any_of(slips.begin(), slips.end(), [&](const phrases::Mended& m) {
+            return m.at <= asTyped.question->at && asTyped.question->at < m.at + m.length;
+          });
+      if (!asTyped.question || aboutSlip) spoken = std::move(asTyped);
+    }
   // Only what the words plainly are, or plainly leave open, counts before the strict reading.
   const bool better = !spoken.question || (spoken.question->plain && !open);
   return strict && !better ? std::move(*strict) : std::move(spoken);

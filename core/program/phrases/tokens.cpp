@@ -351,11 +351,11 @@ int slipsBetween(const std::string& a, const std::string& b, int most) {
   return cell(n, m);
 }
 
-Tokens tokensOf(const std::string& typed, const Vocabulary& words) {
+Tokens tokensOf(const std::string& typed, const Vocabulary& words, bool mends) {
   Tokens out;
   out.typed = typed;
   Matching matching(rawWords(typed), words);
-  matching.mend(out.mended);
+  if (mends) matching.mend(out.mended);
   out.all = matching.tokens(typed);
   return out;
 }

@@ -34,7 +34,8 @@ struct Tokens {
   std::vector<Token> all;
   std::vector<Mended> mended;
 };
-Tokens tokensOf(const std::string& typed, const Vocabulary& words);
+// Without mending every word is taken as it stands: what is near to a known one may be a new name.
+Tokens tokensOf(const std::string& typed, const Vocabulary& words, bool mends = true);
 
 // How many letters were left out, put in, changed or swapped with their neighbour; at most `most`,
 // else more than that.
