@@ -32,7 +32,6 @@ int fail(const QString& sentence) {
   return 2;
 }
 
-// Renders the real window into a picture, without a monitor.
 // A line in the type-it line; at the Program station a step, added where it ends in a line break.
 void type(MainWindow& window, const QString& text) {
   if (window.station() != Station::program || window.document().project().programs.empty())
@@ -40,6 +39,7 @@ void type(MainWindow& window, const QString& text) {
   window.program()->view()->beginStep(text);
 }
 
+// Renders the real window into a picture, without a monitor.
 int shoot(MainWindow& window, const QString& file, double after, const QString& typed) {
   window.runControl().setByHand(true);
   window.show();
@@ -47,10 +47,13 @@ int shoot(MainWindow& window, const QString& file, double after, const QString& 
   window.document().finishCheck();
   if (after >= 0) {
     window.togglePower();
+    while (window.chipRun().isCompiling())
+      QApplication::processEvents(QEventLoop::WaitForMoreEvents);
     // In frames, as the eye would have seen it.
     for (double t = 0; t < after; t += 0.02)
       window.runControl().advanceBy(std::min(0.02, after - t));
   }
+  window.chipRun().compareNow();
   window.bench()->fit();
   window.document().finishCheck();
   if (!typed.isEmpty()) type(window, typed);
@@ -115,9 +118,11 @@ int main(int argc, char** argv) {
       QStringLiteral("type"),
       QStringLiteral("A line begun in the type-it line, or a step at the Program station."),
       QStringLiteral("TEXT"));
+  const QCommandLineOption chipOption(
+      QStringLiteral("chip"), QStringLiteral("Run the chip's own code in place of the steps."));
   const QCommandLineOption darkOption(QStringLiteral("dark"), QStringLiteral("Night bench."));
   parser.addOptions({demoOption, stationOption, shotOption, pictureOption, sizeOption, afterOption,
-                     selectOption, typeOption, rehearseOption, darkOption});
+                     selectOption, typeOption, rehearseOption, darkOption, chipOption});
   parser.process(app);
 
   bool dark = parser.isSet(darkOption);
@@ -169,6 +174,7 @@ int main(int argc, char** argv) {
       items << id;
   }
   window.document().select(items);
+  if (parser.isSet(chipOption)) window.chipRun().choose(ChipRun::Source::code);
   if (parser.isSet(rehearseOption)) return rehearse(window, parser.value(rehearseOption));
   if (parser.isSet(pictureOption)) {
     const Project& project = window.document().project();

@@ -162,14 +162,11 @@ int compare(const RunOptions& options) {
                                     momentOf(options.seconds));
   if (options.json) {
     fmt::print("{}\n", comparisonJson(c).dump(2));
-  } else if (c.same()) {
-    fmt::print("{} edges, all the same; the largest difference is {} at {:.6g} s\n", c.edges,
-               inWords(asSeconds(inSeconds(c.largest))), inSeconds(c.largestAt));
   } else {
-    fmt::print("They differ at {:.6f} s, {}: by the steps {}, as firmware {}\n",
-               inSeconds(c.first->at),
-               c.first->pin.empty() ? c.first->board : c.first->board + "." + c.first->pin,
-               inWords(sentence(c.first->steps)), inWords(sentence(c.first->firmware)));
+    const std::string where = c.same()               ? std::string()
+                              : c.first->pin.empty() ? c.first->board
+                                                     : c.first->board + "." + c.first->pin;
+    fmt::print("{}\n", inWords(verdict(c, where)));
   }
   return c.same() ? fine : found;
 }

@@ -1,17 +1,13 @@
 #include "build/build_panes.h"
 
 #include <QCheckBox>
-#include <QCoreApplication>
 #include <QHBoxLayout>
 #include <QPainter>
-#include <QPointer>
 #include <QSaveFile>
 #include <QScrollArea>
-#include <QThreadPool>
 #include <cmath>
 
 #include "art/art.h"
-#include "build/process_runner.h"
 #include "document/board_chooser.h"
 #include "document/when_shown.h"
 #include "make/c_text.h"
@@ -264,9 +260,7 @@ void NeedsPane::rebuild() {
   column_->addWidget(page_);
 }
 
-FirmwarePane::FirmwarePane(Document& document, QWidget* parent)
-    : QWidget(parent), doc_(document), cancelled_(std::make_shared<std::atomic<bool>>(false)) {
-  newRunner = [] { return std::make_unique<ProcessRunner>(); };
+FirmwarePane::FirmwarePane(Document& document, QWidget* parent) : QWidget(parent), doc_(document) {
   setObjectName(QStringLiteral("cardPane"));
   setAttribute(Qt::WA_StyledBackground);
   setAccessibleName(tr("Firmware"));
@@ -326,7 +320,9 @@ FirmwarePane::FirmwarePane(Document& document, QWidget* parent)
   log_->setPlaceholderText(tr("What the compiler says stands here."));
   column->addWidget(log_, 1);
   connect(button_, &QPushButton::clicked, this, &FirmwarePane::make);
-  connect(cancel_, &QPushButton::clicked, this, [this] { cancelled_->store(true); });
+  connect(cancel_, &QPushButton::clicked, &maker_, &FirmwareMaker::cancel);
+  connect(&maker_, &FirmwareMaker::line, log_, &QPlainTextEdit::appendPlainText);
+  connect(&maker_, &FirmwareMaker::made, this, &FirmwarePane::done);
   connect(save_, &QPushButton::clicked, this, [this] {
     QString name = str(doc_.project().title).toLower().replace(QLatin1Char(' '), QLatin1Char('-'));
     name.remove(QLatin1Char('/'));
@@ -342,7 +338,7 @@ FirmwarePane::FirmwarePane(Document& document, QWidget* parent)
       result_->setText(tr("%1 cannot be written: %2").arg(path, file.errorString()));
   });
   const auto compare = [this] {
-    if ((busy_ || !hex_.empty()) && textNow() != made_) outdated();
+    if ((isBusy() || !hex_.empty()) && textNow() != made_) outdated();
   };
   connect(&doc_, &Document::changed, this, compare);
   connect(&doc_, &Document::boardChosen, this, compare);
@@ -354,9 +350,7 @@ std::string FirmwarePane::boardId() const { return doc_.board(); }
 std::string FirmwarePane::textNow() const { return cText(doc_.project(), boardId()).text; }
 
 void FirmwarePane::outdated() {
-  cancelled_->store(true);
-  ++run_;  // what is still under way is no longer waited for
-  busy_ = false;
+  maker_.forget();
   hex_.clear();
   made_.clear();
   button_->setEnabled(true);
@@ -367,18 +361,13 @@ void FirmwarePane::outdated() {
   for (int i = 0; i < 2; ++i) setStage(i, 0, {});
 }
 
-FirmwarePane::~FirmwarePane() { cancelled_->store(true); }
-
 void FirmwarePane::setStage(int stage, int percent, const QString& note) {
   bars_[stage]->setValue(percent);
   notes_[stage]->setText(note);
 }
 
 void FirmwarePane::make() {
-  if (busy_) return;
-  busy_ = true;
-  ++run_;
-  cancelled_ = std::make_shared<std::atomic<bool>>(false);
+  if (isBusy()) return;
   button_->setEnabled(false);
   save_->setEnabled(false);
   cancel_->show();
@@ -389,40 +378,12 @@ void FirmwarePane::make() {
     dangers += f.severity == Severity::danger && !f.meant ? 1 : 0;
   setStage(0, 100, dangers ? tr("%1 would break: see Check").arg(dangers) : tr("done"));
   setStage(1, 40, tr("compiling …"));
-  QPointer<FirmwarePane> self(this);
-  const std::string board = boardId();
   made_ = textNow();
-  QThreadPool::globalInstance()->start([self, project = doc_.shared(), board,
-                                        cancelled = cancelled_, run = run_, newRunner = newRunner] {
-    const std::unique_ptr<ProgramRunner> runner = newRunner();
-    BuildWatch watch;
-    watch.cancelled = [&] { return cancelled->load(); };
-    // What the compiler says is shown while it is still at work.
-    watch.line = [&](const std::string& line) {
-      QMetaObject::invokeMethod(
-          qApp,
-          [self, line, run] {
-            if (self) self->said(str(line), run);
-          },
-          Qt::QueuedConnection);
-    };
-    auto firmware = std::make_shared<Firmware>(buildFirmware(*project, board, *runner, watch));
-    QMetaObject::invokeMethod(
-        qApp,
-        [self, firmware, run, board] {
-          if (self) self->done(*firmware, run, board);
-        },
-        Qt::QueuedConnection);
-  });
+  maker_.make(doc_.shared(), {boardId()});
 }
 
-void FirmwarePane::said(const QString& line, quint64 run) {
-  if (run == run_ && busy_) log_->appendPlainText(line);
-}
-
-void FirmwarePane::done(const Firmware& f, quint64 run, const std::string& board) {
-  if (run != run_) return;
-  busy_ = false;
+void FirmwarePane::done(const FirmwareMaker::Made& all) {
+  const auto& [board, f] = all.front();
   button_->setEnabled(true);
   cancel_->hide();
   const bool good = f.code == Firmware::Code::done;

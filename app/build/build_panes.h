@@ -4,11 +4,10 @@
 #include <QProgressBar>
 #include <QPushButton>
 #include <QWidget>
-#include <atomic>
 #include <functional>
-#include <memory>
 
 #include "document/document.h"
+#include "document/firmware_maker.h"
 #include "make/firmware.h"
 #include "make/sheet.h"
 
@@ -52,18 +51,15 @@ class FirmwarePane : public QWidget {
   Q_OBJECT
  public:
   explicit FirmwarePane(Document& document, QWidget* parent = nullptr);
-  ~FirmwarePane() override;
   // Asks where to keep the HEX file; empty to give up.
   std::function<QString(const QString& suggested)> askWhere;
-  // How the compiler is run; asked in another thread.
-  std::function<std::unique_ptr<ProgramRunner>()> newRunner;
+  FirmwareMaker& maker() { return maker_; }
   void make();
-  bool isBusy() const { return busy_; }
+  bool isBusy() const { return maker_.isBusy(); }
   QString result() const { return result_->text(); }
 
  private:
-  void said(const QString& line, quint64 run);
-  void done(const Firmware& firmware, quint64 run, const std::string& board);
+  void done(const FirmwareMaker::Made& all);
   std::string boardId() const;
   std::string textNow() const;
   void outdated();  // another program than the one that is made, or was
@@ -78,9 +74,7 @@ class FirmwarePane : public QWidget {
   QPlainTextEdit* log_;
   std::string hex_;
   std::string made_;  // C text of the firmware that is there or under way
-  bool busy_ = false;
-  quint64 run_ = 0;
-  std::shared_ptr<std::atomic<bool>> cancelled_;
+  FirmwareMaker maker_;
 };
 
 }  // namespace ignavo::app

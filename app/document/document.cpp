@@ -3,9 +3,9 @@
 #include <QCoreApplication>
 #include <QElapsedTimer>
 #include <QPointer>
-#include <QThreadPool>
 #include <algorithm>
 
+#include "document/workers.h"
 #include "format/sound.h"
 #include "theme/text.h"
 
@@ -35,7 +35,7 @@ Document::Document(QObject* parent)
 
 Document::~Document() {
   wanted_->store(~quint64(0));
-  QThreadPool::globalInstance()->waitForDone();
+  workers().waitForDone();
 }
 
 void Document::derive() {
@@ -69,8 +69,8 @@ void Document::chooseBoard(const std::string& id) {
 void Document::startCheck() {
   wanted_->store(generation_);
   QPointer<Document> self(this);
-  QThreadPool::globalInstance()->start([self, project = shared_, wanted = wanted_,
-                                        generation = generation_, sizes = sizes_] {
+  workers().start([self, project = shared_, wanted = wanted_, generation = generation_,
+                   sizes = sizes_] {
     Asked asked{wanted, generation};
     auto result = std::make_shared<CheckResult>(ignavo::check(*project, outdated, &asked, sizes));
     if (outdated(&asked)) return;
@@ -98,7 +98,7 @@ void Document::finishCheck() {
   QElapsedTimer timer;
   timer.start();
   while (!checkIsCurrent() && timer.elapsed() < 20000) {
-    QThreadPool::globalInstance()->waitForDone(50);
+    workers().waitForDone(50);
     QCoreApplication::processEvents();
   }
 }

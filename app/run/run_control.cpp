@@ -121,11 +121,12 @@ double RunControl::reachedSpeed() const {
   return reached_;
 }
 
-void RunControl::powerOn(std::shared_ptr<const Project> project) {
+void RunControl::powerOn(std::shared_ptr<const Project> project, ChipPrograms code) {
   {
     const std::lock_guard lock(mutex_);
     ghost_ = trace_;
-    kernel_ = std::make_unique<Kernel>(std::move(project));
+    runsCode_ = !code.empty();
+    kernel_ = std::make_unique<Kernel>(std::move(project), RunSetup{std::move(code), false});
     reached_ = speed_;
     on_ = true;
     paused_ = looking_ = false;
@@ -141,13 +142,23 @@ void RunControl::powerOff() {
   {
     const std::lock_guard lock(mutex_);
     kernel_.reset();
-    on_ = paused_ = looking_ = false;
+    on_ = paused_ = looking_ = runsCode_ = false;
     fresh_ = false;
     lookWanted_ = -1;
   }
   frame_.stop();
   shown_.reset();
   Q_EMIT stateChanged();
+  Q_EMIT updated();
+}
+
+std::shared_ptr<const RunRecord> RunControl::record() const {
+  const std::lock_guard lock(mutex_);
+  return kernel_ ? std::make_shared<const RunRecord>(kernel_->record()) : nullptr;
+}
+
+void RunControl::setGhost(std::shared_ptr<const Trace> ghost) {
+  ghost_ = std::move(ghost);
   Q_EMIT updated();
 }
 

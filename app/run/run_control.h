@@ -25,7 +25,8 @@ class RunControl : public QObject {
   void setByHand(bool byHand);
   void advanceBy(double seconds);
 
-  void powerOn(std::shared_ptr<const Project> project);
+  // `code`: of boards that run it in place of their steps.
+  void powerOn(std::shared_ptr<const Project> project, ChipPrograms code = {});
   void powerOff();
   void reset();
   void setPaused(bool paused);
@@ -51,6 +52,11 @@ class RunControl : public QObject {
   // Speed that was really reached lately; below speed() when the machine cannot keep up.
   double reachedSpeed() const;
   bool isLookingBack() const { return looking_; }
+  // Does a board run its own code?
+  bool runsCode() const { return runsCode_; }
+  // What the run came to so far; null while off. What is compared with it can be its ghost.
+  std::shared_ptr<const RunRecord> record() const;
+  void setGhost(std::shared_ptr<const Trace> ghost);
 
   // What is to be shown: the present, or the moment looked at. Null while off.
   std::shared_ptr<const Snapshot> shown() const { return shown_; }
@@ -92,7 +98,7 @@ class RunControl : public QObject {
   Nanoseconds lookWanted_ = -1;
 
   QTimer frame_;
-  bool on_ = false, paused_ = false, looking_ = false;
+  bool on_ = false, paused_ = false, looking_ = false, runsCode_ = false;
   double speed_ = 1;
   std::shared_ptr<const Snapshot> shown_;
   std::shared_ptr<const Trace> trace_, ghost_;

@@ -50,6 +50,14 @@ TraceView::TraceView(Document& document, RunControl& run, QWidget* parent)
   connect(&doc_, &Document::changed, this, qOverload<>(&QWidget::update));
 }
 
+void TraceView::showMoment(Nanoseconds moment) {
+  constexpr double around = 0.02;  // seconds
+  following_ = false;
+  span_ = around;
+  start_ = std::max(0.0, inSeconds(moment) - around / 2);
+  update();
+}
+
 void TraceView::follow() {
   const auto trace = run_.trace();
   if (!trace || !following_) return;

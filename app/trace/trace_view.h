@@ -16,6 +16,7 @@ class TraceView : public QWidget {
   double xOf(Nanoseconds t) const;
   Nanoseconds timeAt(double x) const;
   QRectF laneBox(int lane) const;
+  void showMoment(Nanoseconds moment);  // in the middle, with what came shortly before and after
 
  protected:
   void paintEvent(QPaintEvent*) override;

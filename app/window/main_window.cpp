@@ -9,6 +9,7 @@
 
 #include "check/evidence.h"
 #include "program/facts.h"
+#include "run/code_bar.h"
 #include "run/said_view.h"
 #include "theme/plain_words.h"
 #include "theme/text.h"
@@ -26,6 +27,7 @@ MainWindow::MainWindow(Dialogs& dialogs, Clock& clock)
   buildMenu();
   buildShortcuts();
   connectPanes();
+  buildSources();
   setStation(Station::wire);
   refreshBar();
   refreshStates();
@@ -53,6 +55,8 @@ void MainWindow::buildPanes() {
   column->addWidget(notice_);
   offer_ = new OfferBar(this);
   column->addWidget(offer_);
+  codeBar_ = new CodeBar(chip_, run_, this);
+  column->addWidget(codeBar_);
   upDown_ = new QSplitter(Qt::Vertical, this);
   sides_ = new QSplitter(Qt::Horizontal, upDown_);
   leftSide_ = new QStackedWidget(sides_);
@@ -305,8 +309,10 @@ void MainWindow::rememberSizes() {
 void MainWindow::togglePower() {
   if (run_.isOn())
     run_.powerOff();
+  else if (chip_.isCompiling())
+    chip_.cancel();
   else
-    run_.powerOn(doc_.shared());
+    chip_.powerOn(doc_.shared());
 }
 
 void MainWindow::refreshBar() {

@@ -16,6 +16,7 @@
 #include "findings/readings_pane.h"
 #include "inspector/inspector.h"
 #include "program/program_pane.h"
+#include "run/chip_run.h"
 #include "run/run_control.h"
 #include "trace/trace_view.h"
 #include "typed/type_line.h"
@@ -24,6 +25,7 @@
 
 namespace ignavo::app {
 
+class CodeBar;
 class OfferBar;
 
 // Joins the panes: a station is a layout of them around the bench.
@@ -36,6 +38,7 @@ class MainWindow : public QMainWindow {
   Document& document() { return doc_; }
   const Recovery* recovery() const { return recovery_.get(); }
   RunControl& runControl() { return run_; }
+  ChipRun& chipRun() { return chip_; }
   BenchView* bench() { return bench_; }
   ProgramPane* program() { return program_; }
   TraceView* trace() { return trace_; }
@@ -88,6 +91,8 @@ class MainWindow : public QMainWindow {
   void rememberSizes();
   void cyclePanes(int direction);
   void connectProgram();
+  void buildSources();
+  void runHexFile();
   std::shared_ptr<const Project> whatRuns() const;
   void tryStep(const Trial& trial);
   void endTrial();
@@ -102,6 +107,7 @@ class MainWindow : public QMainWindow {
   Clock& clock_;
   Document doc_;
   RunControl run_;
+  ChipRun chip_{doc_, run_};
   Station station_ = Station::wire;
   TopBar* bar_;
   QSplitter* upDown_;
@@ -111,6 +117,7 @@ class MainWindow : public QMainWindow {
   QStackedWidget* below_;
   QLabel* notice_;
   OfferBar* offer_;
+  CodeBar* codeBar_;
   BenchView* bench_;
   TypeLine* typeLine_;
   Inspector* inspector_;

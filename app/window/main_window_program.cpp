@@ -39,6 +39,8 @@ std::shared_ptr<const Project> MainWindow::whatRuns() const {
 void MainWindow::tryStep(const Trial& trial) {
   const Step* step = doc_.project().step(trial.step);
   if (!step) return;
+  // A chip knows nothing of single steps.
+  if (run_.runsCode()) run_.powerOff();
   trial_ = trial;
   // A lane of its own each time: it begins at once, and what earlier ones did stays.
   trial_->lane = "trial " + std::to_string(++trials_);

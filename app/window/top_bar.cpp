@@ -166,6 +166,13 @@ void PowerSwitch::setOn(bool on) {
   update();
 }
 
+void PowerSwitch::setWaiting(bool waiting) {
+  if (waiting_ == waiting) return;
+  waiting_ = waiting;
+  setAccessibleName(waiting ? QStringLiteral("Power, coming on") : QStringLiteral("Power, off"));
+  update();
+}
+
 void PowerSwitch::paintEvent(QPaintEvent*) {
   const Theme& t = theme();
   QPainter p(this);
@@ -184,7 +191,10 @@ void PowerSwitch::paintEvent(QPaintEvent*) {
   p.setFont(t.text(12, QFont::Bold));
   p.setPen(on_ ? t.onAmber : t.ink);
   const QRectF word = on_ ? box.adjusted(2, 0, -24, 0) : box.adjusted(24, 0, -2, 0);
-  p.drawText(word, Qt::AlignCenter, on_ ? QStringLiteral("on") : QStringLiteral("off"));
+  p.drawText(word, Qt::AlignCenter,
+             on_        ? QStringLiteral("on")
+             : waiting_ ? QStringLiteral("…")
+                        : QStringLiteral("off"));
 }
 
 void PowerSwitch::mousePressEvent(QMouseEvent*) { Q_EMIT toggled(); }
@@ -244,6 +254,12 @@ TopBar::TopBar(QWidget* parent) : QWidget(parent) {
   auto* label = new QLabel(tr("Power"), this);
   label->setObjectName(QStringLiteral("powerLabel"));
   power = new PowerSwitch(this);
+  source = new QToolButton(this);
+  source->setObjectName(QStringLiteral("runs"));
+  source->setAutoRaise(true);
+  source->setPopupMode(QToolButton::InstantPopup);
+  source->setToolButtonStyle(Qt::ToolButtonTextOnly);
+  source->setToolTip(tr("What runs with the power on: the steps, or the chip’s own code"));
   reset = button("reset", tr("Reset the board (T)"));
   pause = button("pause", tr("Pause (Ctrl+Space)"));
   speed = button("speed", tr("Speed"));
@@ -277,7 +293,12 @@ TopBar::TopBar(QWidget* parent) : QWidget(parent) {
   row->addSpacing(8);
   row->addWidget(line, 6);
   row->addSpacing(8);
-  row->addWidget(label);
+  auto* powers = new QVBoxLayout;
+  powers->setSpacing(0);
+  powers->setContentsMargins(0, 6, 0, 5);
+  powers->addWidget(label, 0, Qt::AlignRight);
+  powers->addWidget(source, 0, Qt::AlignRight);
+  row->addLayout(powers);
   row->addWidget(power);
   row->addWidget(reset);
   row->addWidget(pause);
@@ -285,12 +306,18 @@ TopBar::TopBar(QWidget* parent) : QWidget(parent) {
   row->addLayout(times);
   time->setMinimumWidth(84);
   title->setMinimumWidth(120);
+  setSource(tr("steps"));
   restyle();
 }
 
 void TopBar::setPauseIcon(bool paused) {
   pause->setIcon(glyph(paused ? Glyph::go : Glyph::pause));
   pause->setToolTip(paused ? tr("Go on (Ctrl+Space)") : tr("Pause (Ctrl+Space)"));
+}
+
+void TopBar::setSource(const QString& words) {
+  source->setText(words + QStringLiteral(" ▾"));
+  source->setAccessibleName(tr("Runs by %1").arg(words));
 }
 
 void TopBar::restyle() {
@@ -312,6 +339,12 @@ void TopBar::restyle() {
   time->setStyleSheet(QStringLiteral("font-family: 'JetBrains Mono'; font-size: 16px;"));
   findChild<QLabel*>(QStringLiteral("powerLabel"))
       ->setStyleSheet(QStringLiteral("font-weight: 600;"));
+  source->setStyleSheet(
+      QStringLiteral("QToolButton { border: 1px solid transparent; border-radius: 4px; color: %1; "
+                     "font-size: 11px; padding: 0 3px; } QToolButton:hover { border-color: %2; } "
+                     "QToolButton:focus { border: 2px solid %3; padding: 0 2px; }"
+                     "QToolButton::menu-indicator { image: none; }")
+          .arg(t.ink2.name(), t.line.name(), t.ink.name()));
   const QString frame =
       QStringLiteral(
           "QToolButton { border: 1px solid %1; border-radius: 7px; background: %2; font-weight: "

@@ -51,6 +51,7 @@ class PowerSwitch : public QWidget {
  public:
   explicit PowerSwitch(QWidget* parent = nullptr);
   void setOn(bool on);
+  void setWaiting(bool waiting);  // it was switched on, and something is made first
   bool isOn() const { return on_; }
   QSize sizeHint() const override { return {64, 30}; }
 
@@ -65,7 +66,7 @@ class PowerSwitch : public QWidget {
   void focusOutEvent(QFocusEvent*) override { update(); }
 
  private:
-  bool on_ = false;
+  bool on_ = false, waiting_ = false;
 };
 
 class TopBar : public QWidget {
@@ -80,6 +81,7 @@ class TopBar : public QWidget {
   QToolButton* redo;
   StationLine* line;
   PowerSwitch* power;
+  QToolButton* source;  // what runs when it comes on
   QToolButton* reset;
   QToolButton* pause;
   QToolButton* speed;
@@ -88,6 +90,7 @@ class TopBar : public QWidget {
 
   void restyle();
   void setPauseIcon(bool paused);
+  void setSource(const QString& words);
 
  protected:
   void paintEvent(QPaintEvent*) override;

@@ -131,4 +131,13 @@ void Flash::findCountDowns() {
   }
 }
 
+bool Flash::isCallBefore(std::uint32_t word) const {
+  constexpr std::uint16_t indirect = 0x9509;
+  if (word < 1 || word >= words_.size()) return false;
+  const std::uint16_t before = words_[word - 1];
+  const bool relative = (before & 0xF000) == 0xD000;
+  const bool absolute = word >= 2 && (words_[word - 2] & 0xFE0E) == 0x940E;
+  return relative || absolute || before == indirect;
+}
+
 }  // namespace ignavo::avr

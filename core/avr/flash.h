@@ -21,6 +21,8 @@ class Flash {
     return static_cast<std::uint8_t>(address % 2 != 0 ? word >> 8 : word);
   }
   std::uint16_t wordAt(std::uint32_t address) const { return words_[address % words_.size()]; }
+  // Does a call stand right in front of that word, so that it may return there?
+  bool isCallBefore(std::uint32_t word) const;
   // By word address; behind the last there are some that are none.
   const Instruction* code() const { return code_.data(); }
 

@@ -124,6 +124,7 @@ class Machine {
   const Chip& chip() const { return *chip_; }
   const Flash& flash() const { return *flash_; }
   std::uint32_t counter() const { return state_.pc * 2; }  // in bytes
+  Address stackPointer() const { return state_.stack; }
   bool asleep() const { return state_.asleep; }
   std::uint8_t memoryAt(Address address) const;  // as it stands; registers of I/O as written last
   const State& state() const { return state_; }

@@ -1,4 +1,5 @@
 #pragma once
+#include <algorithm>
 #include <string>
 
 #include "make/c_text.h"
@@ -11,7 +12,7 @@ class CLines {
   void line(const std::string& text) {
     if (!text.empty()) out_.text += std::string(static_cast<std::size_t>(indent_) * 4, ' ') + text;
     out_.text += '\n';
-    ++lines_;
+    lines_ += 1 + static_cast<int>(std::count(text.begin(), text.end(), '\n'));
   }
   void open(const std::string& head) {  // "head {"
     line(head + " {");

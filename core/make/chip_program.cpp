@@ -1,6 +1,7 @@
 #include "make/chip_program.h"
 
 #include <algorithm>
+#include <cstdlib>
 #include <map>
 #include <sstream>
 
@@ -43,25 +44,28 @@ std::vector<std::string> stepsOfLines(const CText& text) {
   return out;
 }
 
-// "program.c   57   0x80": where lines of the text begin in flash. Lines of other files belong to
-// the one that they were called from.
+// "0x00000082", and below it "/…/program.c:16", then who called that, from the inside out: the
+// innermost that belongs to a step. Where nothing does, the address belongs to none.
 std::vector<ChipProgram::Stretch> stretchesOf(const std::string& listing,
                                               const std::vector<std::string>& stepOfLine) {
   std::map<std::uint32_t, std::string> found;
   std::istringstream lines(listing);
+  std::string* step = nullptr;
   for (std::string text; std::getline(lines, text);) {
-    std::istringstream words(text);
-    std::string file, address;
-    std::size_t line = 0;
-    if (!(words >> file >> line >> address) || file != "program.c" || !address.starts_with("0x"))
+    if (text.starts_with("0x")) {
+      step = &found[static_cast<std::uint32_t>(std::stoul(text, nullptr, 16))];
+      step->clear();
       continue;
-    // Of several lines at one address the last is what stands there.
-    found[static_cast<std::uint32_t>(std::stoul(address, nullptr, 16))] =
-        line < stepOfLine.size() ? stepOfLine[line] : std::string();
+    }
+    const std::string file = "/program.c:";
+    const std::size_t at = text.rfind(file);
+    if (!step || !step->empty() || at == std::string::npos) continue;
+    const std::size_t line = std::strtoul(text.c_str() + at + file.size(), nullptr, 10);
+    if (line < stepOfLine.size()) *step = stepOfLine[line];
   }
   std::vector<ChipProgram::Stretch> out;
-  for (auto& [from, step] : found)
-    if (out.empty() || out.back().step != step) out.push_back({from, step});
+  for (auto& [from, what] : found)
+    if (out.empty() || out.back().step != what) out.push_back({from, what});
   return out;
 }
 

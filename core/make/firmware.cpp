@@ -27,6 +27,15 @@ void readSizes(const std::string& listing, Firmware& out) {
   }
 }
 
+// "program.c   57   0x80": where lines begin, a line each.
+std::string addressesIn(const std::string& table) {
+  std::string out;
+  std::istringstream words(table);
+  for (std::string word; words >> word;)
+    if (word.starts_with("0x")) out += word + "\n";
+  return out;
+}
+
 }  // namespace
 
 Firmware buildFirmware(const Project& project, const std::string& board, ProgramRunner& runner,
@@ -77,12 +86,15 @@ Firmware buildFirmware(const Project& project, const std::string& board, Program
            out.messages);
   if (code != Firmware::Code::done) return fail(code);
   enter(Stage::packing);
-  std::string ignored, listing;
+  std::string ignored, listing, table;
   code = call({"avr-objcopy", "-O", "ihex", "-R", ".eeprom", elf, hex}, ignored);
   if (code == Firmware::Code::done) code = call({"avr-size", "-A", elf}, listing);
   if (code == Firmware::Code::done) code = call({"avr-nm", elf}, out.symbols);
-  if (code == Firmware::Code::done)
-    code = call({"avr-objdump", "--dwarf=decodedline", elf}, out.lines);
+  if (code == Firmware::Code::done) code = call({"avr-objdump", "--dwarf=decodedline", elf}, table);
+  if (code != Firmware::Code::done) return fail(code);
+  const std::string addresses = folder + "/addresses";
+  if (!(std::ofstream(addresses) << addressesIn(table))) return fail(Firmware::Code::cannotWrite);
+  code = call({"avr-addr2line", "-i", "-a", "-e", elf, "@" + addresses}, out.lines);
   if (code != Firmware::Code::done) return fail(code);
   readSizes(listing, out);
   if (out.flashBytes > out.flashMost || out.ramBytes > out.ramMost - Firmware::stackBytes)

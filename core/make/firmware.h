@@ -21,8 +21,8 @@ struct Firmware {
   Code code = Code::done;
   std::string messages;  // what the compiler said, for the log
   std::string hex;       // Intel HEX
-  // What names stand for, from avr-nm, and which address belongs to which line of the text, from
-  // avr-objdump.
+  // What names stand for, from avr-nm, and which address belongs to which line of the text: by
+  // avr-addr2line for those that avr-objdump's line table names, with who called what was drawn in.
   std::string symbols, lines;
   int flashBytes = 0, flashMost = 0;
   int ramBytes = 0, ramMost = 0;

@@ -5,6 +5,7 @@
 #include <cstdlib>
 
 #include "program/steps.h"
+#include "run/kernel.h"
 
 // Edge by edge, pin by pin. Each may come a little earlier or later than in the other run: two that
 // are closer than that may meet and be none, and what comes late may not come before the end. A
@@ -15,10 +16,10 @@ namespace {
 
 constexpr std::size_t mostEdges = 200'000;
 
-std::vector<Edge> edgesOf(const Trace& trace, int signal) {
+std::vector<Edge> edgesOf(const Trace& trace, int signal, Nanoseconds from) {
   std::vector<Edge> out;
   if (signal < 0) return out;
-  trace.forEachEdge(signal, trace.begin() - 1, trace.end(), [&](const Edge& e) {
+  trace.forEachEdge(signal, from - 1, trace.end(), [&](const Edge& e) {
     out.push_back(e);
     return out.size() < mostEdges;
   });
@@ -27,14 +28,17 @@ std::vector<Edge> edgesOf(const Trace& trace, int signal) {
 
 class Comparing {
  public:
-  Comparing(const Kernel& steps, const Kernel& firmware) : steps_(steps), firmware_(firmware) {}
+  Comparing(const RunRecord& steps, const RunRecord& firmware)
+      : steps_(steps),
+        firmware_(firmware),
+        begin_(std::max(steps.trace.begin(), firmware.trace.begin())) {}
 
   Comparison run() {
-    const Project& project = *steps_.firstProject();
+    const Project& project = *steps_.project;
     for (const BoardItem& board : project.boards) {
       const Program* program = project.program(board.id);
       if (!program) continue;
-      waits_ = edgesOf(steps_.trace(), steps_.trace().find(Signal::What::waits, board.id, {}));
+      waits_ = edgesOf(steps_.trace, steps_.trace.find(Signal::What::waits, board.id, {}), begin_);
       plain_ = !whyInTurns(*program);
       for (const PinUse& use : pinUses(*program))
         if (!use.writers.empty()) pin(board.id, use.pin, !use.dimmers.empty());
@@ -44,7 +48,7 @@ class Comparing {
   }
 
  private:
-  Nanoseconds end() const { return std::min(steps_.now(), firmware_.now()); }
+  Nanoseconds end() const { return std::min(steps_.now, firmware_.now); }
 
   void differ(const std::string& board, const std::string& pin,
               const Comparison::Difference::Side& a, const Comparison::Difference::Side& b) {
@@ -81,8 +85,8 @@ class Comparing {
   };
 
   void pin(const std::string& board, const std::string& pin, bool dimmed) {
-    const auto of = [&](const Kernel& kernel) {
-      return edgesOf(kernel.trace(), kernel.trace().find(Signal::What::pinLevel, board, pin));
+    const auto of = [&](const RunRecord& run) {
+      return edgesOf(run.trace, run.trace.find(Signal::What::pinLevel, board, pin), begin_);
     };
     const std::vector<Edge> a = of(steps_), b = of(firmware_);
     out_.edges += static_cast<std::int64_t>(a.size());
@@ -151,9 +155,9 @@ class Comparing {
   }
 
   void lines(const std::string& board) {
-    const auto of = [&](const Kernel& kernel) {
+    const auto of = [&](const RunRecord& run) {
       std::vector<SaidLine> out;
-      for (const SaidLine& line : kernel.said())
+      for (const SaidLine& line : run.said)
         if (line.board == board) out.push_back(line);
       return out;
     };
@@ -171,7 +175,8 @@ class Comparing {
     if (b.size() > a.size()) differ(board, {}, {}, told(b[a.size()]));
   }
 
-  const Kernel &steps_, &firmware_;
+  const RunRecord &steps_, &firmware_;
+  const Nanoseconds begin_;
   std::vector<Edge> waits_;
   bool plain_ = false;
   Comparison out_;
@@ -179,7 +184,7 @@ class Comparing {
 
 }  // namespace
 
-Comparison compared(const Kernel& steps, const Kernel& firmware) {
+Comparison compared(const RunRecord& steps, const RunRecord& firmware) {
   return Comparing(steps, firmware).run();
 }
 
@@ -188,27 +193,36 @@ namespace {
 // The inputs of a run, some of them a little earlier than they came.
 class Races {
  public:
-  Races(std::shared_ptr<const Project> project, const std::vector<Input>& inputs, Nanoseconds until)
-      : project_(std::move(project)), inputs_(inputs), until_(until), earlier_(inputs.size(), 0) {
+  Races(std::shared_ptr<const Project> project, const std::vector<Input>& inputs, Nanoseconds until,
+        std::function<bool()> cancelled)
+      : project_(std::move(project)),
+        inputs_(inputs),
+        until_(until),
+        cancelled_(std::move(cancelled)),
+        earlier_(inputs.size(), 0) {
     for (const auto& program : project_->programs) freely_ = freely_ || !whyInTurns(*program);
   }
 
-  std::unique_ptr<Kernel> ran(RunSetup setup) const {
-    auto kernel = std::make_unique<Kernel>(project_, std::move(setup));
+  RunRecord ran(RunSetup setup) const {
+    Kernel kernel(project_, std::move(setup));
     for (std::size_t i = 0; i < inputs_.size(); ++i) {
       Input input = inputs_[i];
       input.at = std::max<Nanoseconds>(0, input.at - earlier_[i]);
-      kernel->schedule(std::move(input));
+      kernel.schedule(std::move(input));
     }
-    kernel->advance(until_);
-    return kernel;
+    constexpr Nanoseconds slice = 100'000'000;
+    while (kernel.now() < until_ && !isCancelled())
+      kernel.advance(std::min(until_, kernel.now() + slice));
+    return kernel.record();
   }
-  Comparison with(const Kernel& firmware) const { return compared(*ran({{}, true}), firmware); }
+  RunRecord bySteps() const { return ran({{}, true}); }
+  bool isCancelled() const { return cancelled_ && cancelled_(); }
 
   // Moves one of the last inputs before a difference so that both go on alike; false: none helps.
-  bool settle(Comparison& c, const Kernel& firmware) {
+  bool settle(ComparedRun& best, const RunRecord& firmware) {
     constexpr int candidates = 3;
     constexpr Nanoseconds further = 1'000'000;
+    const Comparison& c = best.comparison;
     std::vector<std::size_t> last;
     for (std::size_t i = 0; i < inputs_.size(); ++i)
       if (inputs_[i].at <= c.first->at && earlier_[i] == 0) last.push_back(i);
@@ -218,12 +232,13 @@ class Races {
     for (const std::size_t i : last)
       for (const Nanoseconds by : {10'000, 20'000, 40'000, 70'000, 100'000, -10'000, -20'000,
                                    -40'000, -70'000, -100'000}) {
-        if (by < 0 && !freely_) break;
+        if ((by < 0 && !freely_) || isCancelled()) break;
         earlier_[i] = by;
-        Comparison moved = with(firmware);
+        RunRecord steps = bySteps();
+        Comparison moved = compared(steps, firmware);
         if (moved.same() || moved.first->at > c.first->at + further) {
           moved.races = c.races + 1;
-          c = std::move(moved);
+          best = {std::move(moved), std::move(steps.trace)};
           return true;
         }
         earlier_[i] = 0;
@@ -231,33 +246,83 @@ class Races {
     return false;
   }
 
+  // Where the inputs of that moment cannot make them alike, as they are without any moved.
+  ComparedRun compare(const RunRecord& firmware) {
+    RunRecord steps = bySteps();
+    const ComparedRun plainly{compared(steps, firmware), std::move(steps.trace)};
+    ComparedRun out = plainly;
+    while (!out.comparison.same())
+      if (!settle(out, firmware)) return plainly;
+    return out;
+  }
+
  private:
   std::shared_ptr<const Project> project_;
   const std::vector<Input>& inputs_;
   Nanoseconds until_;
+  std::function<bool()> cancelled_;
   std::vector<Nanoseconds> earlier_;  // per input
   bool freely_ = false;               // a program that runs freely may look earlier, too
 };
 
 }  // namespace
 
-Comparison comparedRuns(std::shared_ptr<const Project> project, const ChipPrograms& code,
-                        const std::vector<Input>& inputs, Nanoseconds until) {
-  Races races(std::move(project), inputs, until);
-  const auto firmware = races.ran({code, false});
-  const Comparison plainly = races.with(*firmware);
-  Comparison out = plainly;
-  while (!out.same())
-    if (!races.settle(out, *firmware)) return plainly;
+std::optional<ComparedRun> comparedWithSteps(const RunRecord& firmware,
+                                             const std::function<bool()>& cancelled) {
+  std::vector<Input> inputs = firmware.inputs;
+  for (Input& input : inputs) {
+    if (!input.project) continue;
+    Project edited = *input.project;
+    edited.programs = firmware.project->programs;
+    input.project = std::make_shared<const Project>(std::move(edited));
+  }
+  Races races(firmware.project, inputs, firmware.now, cancelled);
+  ComparedRun out = races.compare(firmware);
+  if (races.isCancelled()) return std::nullopt;
   return out;
 }
 
+Comparison comparedRuns(std::shared_ptr<const Project> project, const ChipPrograms& code,
+                        const std::vector<Input>& inputs, Nanoseconds until) {
+  Races races(std::move(project), inputs, until, {});
+  return races.compare(races.ran({code, false})).comparison;
+}
+
+namespace {
+constexpr Say comparisonSay("comparison");
+
+// Microseconds matter, whenever it was.
+Quantity moment(Nanoseconds at) {
+  constexpr int digits = 9;
+  return asNumber(std::round(inSeconds(at) * 1e6) / 1e6, digits);
+}
+}  // namespace
+
 Message sentence(const Comparison::Difference::Side& side) {
-  const Say say("comparison");
-  if (side.at < 0) return say("nothing");
-  if (!side.text.empty()) return say("says “{0}” at {1}", side.text, asSeconds(inSeconds(side.at)));
-  return side.high ? say("goes high at {}", asSeconds(inSeconds(side.at)))
-                   : say("goes low at {}", asSeconds(inSeconds(side.at)));
+  if (side.at < 0) return comparisonSay("nothing");
+  const Quantity at = moment(side.at);
+  if (!side.text.empty()) return comparisonSay("says “{0}” at {1} s", side.text, at);
+  return side.high ? comparisonSay("goes high at {} s", at) : comparisonSay("goes low at {} s", at);
+}
+
+Message verdict(const Comparison& c, const std::string& where) {
+  if (!c.same())
+    return comparisonSay("They differ at {0} s, {1}: by the steps {2}, as firmware {3}",
+                         moment(c.first->at), where, sentence(c.first->steps),
+                         sentence(c.first->firmware));
+  if (c.edges == 0 && c.lines == 0) return comparisonSay("Neither has done anything yet");
+  const Quantity largest = asSeconds(inSeconds(c.largest)), at = moment(c.largestAt);
+  const Message alike =
+      c.edges == 1 ? comparisonSay("1 edge, the same")
+      : c.largest < 500
+          ? comparisonSay("{} edges, all the same to the microsecond",
+                          static_cast<std::size_t>(c.edges))
+          : comparisonSay("{0} edges, all the same; the largest difference is {1} at {2} s",
+                          static_cast<std::size_t>(c.edges), largest, at);
+  if (c.lines == 0) return alike;
+  const auto lines = static_cast<std::size_t>(c.lines);
+  return c.lines == 1 ? comparisonSay("{0}. 1 line said, the same", alike)
+                      : comparisonSay("{0}. {1} lines said, all the same", alike, lines);
 }
 
 }  // namespace ignavo

@@ -1,11 +1,12 @@
 #pragma once
 #include <cstdint>
+#include <functional>
 #include <optional>
 #include <string>
 #include <vector>
 
-#include "run/input.h"
-#include "run/kernel.h"
+#include "run/record.h"
+#include "text/message.h"
 
 namespace ignavo {
 
@@ -49,8 +50,18 @@ struct Comparison {
 
 // Two runs of one project with the same inputs, up to the same moment: by its steps, with waits
 // traced (RunSetup), and with its boards running their own code. Of very many edges of a pin the
-// first 200,000 are compared.
-Comparison compared(const Kernel& steps, const Kernel& firmware);
+// first 200,000 are compared, where a trace has forgotten its beginning from where both begin.
+Comparison compared(const RunRecord& steps, const RunRecord& firmware);
+
+// A run by the boards' own code, compared with what the steps make of the same inputs.
+struct ComparedRun {
+  Comparison comparison;
+  Trace steps;  // of the run by steps
+};
+// Runs those steps. What was edited meanwhile counts for the circuit; the programs are those of
+// power-on, as the boards hold them. Nothing when `cancelled` said so, asked now and then.
+std::optional<ComparedRun> comparedWithSteps(const RunRecord& firmware,
+                                             const std::function<bool()>& cancelled = {});
 
 // Runs both, with the same inputs, and compares them. `code`: of all boards with a program.
 Comparison comparedRuns(std::shared_ptr<const Project> project, const ChipPrograms& code,
@@ -58,5 +69,8 @@ Comparison comparedRuns(std::shared_ptr<const Project> project, const ChipProgra
 
 // What is said of a side of a difference.
 Message sentence(const Comparison::Difference::Side& side);
+// What a comparison came to: "37 edges, all the same; the largest difference is 11 µs at 4.2 s", or
+// the first moment at which they differ. `where`: what the board's pin of that is called.
+Message verdict(const Comparison& comparison, const std::string& where);
 
 }  // namespace ignavo

@@ -4,6 +4,7 @@
 #include <vector>
 
 #include "run/input.h"
+#include "run/record.h"
 #include "run/scheduler.h"
 #include "run/snapshot.h"
 #include "run/trace.h"
@@ -59,6 +60,7 @@ class Kernel {
                                         const RunSetup& setup = {});
   const RunSetup& setup() const { return run_.model->setup; }
   std::shared_ptr<const Project> firstProject() const { return first_; }
+  RunRecord record() const { return {first_, setup(), log_, now(), trace(), said()}; }
 
  private:
   // A state that looking back may start from.

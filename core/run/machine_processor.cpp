@@ -242,6 +242,23 @@ void MachineProcessor::jump(const Processor&, Nanoseconds later, std::int64_t ti
   watchesFrom_ = 0;
 }
 
+// Where the counter stands in a function that several steps use: the innermost step that called it.
+// What is on the stack is an address to return to where a call stands in front of it.
+const std::string& MachineProcessor::stepNow() const {
+  const std::string& here = program_->stepAt(machine_.counter());
+  if (!here.empty() || program_->steps.empty()) return here;
+  const unsigned last = machine_.chip().ramEnd;
+  for (unsigned at = machine_.stackPointer() + 1U; at < last; ++at) {
+    const std::uint32_t back = static_cast<std::uint32_t>(
+        machine_.memoryAt(static_cast<avr::Address>(at)) << 8 |
+        machine_.memoryAt(static_cast<avr::Address>(at + 1)));
+    if (back == 0 || !flash_->isCallBefore(back)) continue;
+    const std::string& step = program_->stepAt(back * 2 - 1);
+    if (!step.empty()) return step;
+  }
+  return here;
+}
+
 void MachineProcessor::show(PinAccess&, Nanoseconds, bool running, ProcessorView& out) const {
   const auto cell = [&](std::uint16_t at, int bytes) {
     std::uint32_t value = 0;
@@ -265,7 +282,7 @@ void MachineProcessor::show(PinAccess&, Nanoseconds, bool running, ProcessorView
     LaneView view;
     view.id = lane.id;
     if (running && lane.line == 0) {
-      view.step = program_->stepAt(machine_.counter());
+      view.step = stepNow();
     } else if (running && machine_.memoryAt(lane.runs) != 0) {
       const std::uint32_t line = cell(lane.line, 2);
       if (line < program_->stepOfLine.size()) view.step = program_->stepOfLine[line];

@@ -30,6 +30,7 @@ class MachineProcessor final : public Processor {
   Nanoseconds moment(avr::Cycle cycle) const;
   avr::Cycle lastBy(Nanoseconds moment) const;
   void powerUp(PinAccess& pins);
+  const std::string& stepNow() const;
 
   std::shared_ptr<const ChipProgram> program_;
   std::shared_ptr<const avr::Flash> flash_;

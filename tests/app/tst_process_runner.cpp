@@ -1,6 +1,6 @@
 #include <QtTest>
 
-#include "build/process_runner.h"
+#include "document/process_runner.h"
 #include "support/runners.h"
 
 class TestProcessRunner : public QObject {

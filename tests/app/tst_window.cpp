@@ -10,8 +10,9 @@
 #include <QTemporaryDir>
 #include <QtTest>
 
-#include "build/process_runner.h"
 #include "demos.h"
+#include "document/process_runner.h"
+#include "document/workers.h"
 #include "rehearsal/rehearsal.h"
 #include "support/build.h"
 #include "support/hand_clock.h"
@@ -407,13 +408,13 @@ class TestWindow : public QObject {
       std::atomic<bool>& go_;
       ProcessRunner compiler_;
     };
-    window_->firmware()->newRunner = [&] { return std::make_unique<Late>(go); };
+    window_->firmware()->maker().newRunner = [&] { return std::make_unique<Late>(go); };
     QTest::mouseClick(window_->findChild<QPushButton*>("makeFirmware"), Qt::LeftButton);
     QVERIFY(window_->firmware()->isBusy());
     wait(0.125);  // while it is made
     QVERIFY(!window_->firmware()->isBusy());
     go = true;
-    QThreadPool::globalInstance()->waitForDone();
+    workers().waitForDone();
     QApplication::processEvents();
     QVERIFY2(window_->firmware()->result().contains("make it again"),
              qPrintable(window_->firmware()->result()));

@@ -1,4 +1,4 @@
-#include "build/process_runner.h"
+#include "document/process_runner.h"
 
 #include <signal.h>
 #include <unistd.h>

@@ -1,0 +1,92 @@
+#include "run/code_bar.h"
+
+#include <QHBoxLayout>
+
+#include "theme/text.h"
+#include "theme/theme.h"
+
+namespace ignavo::app {
+
+CodeBar::CodeBar(ChipRun& chip, RunControl& run, QWidget* parent)
+    : QWidget(parent), chip_(chip), run_(run) {
+  setObjectName(QStringLiteral("codeBar"));
+  setAttribute(Qt::WA_StyledBackground);
+  auto* row = new QHBoxLayout(this);
+  row->setContentsMargins(20, 5, 16, 5);
+  row->setSpacing(10);
+  words_ = new QLabel(this);
+  words_->setObjectName(QStringLiteral("codeState"));
+  words_->setTextFormat(Qt::PlainText);
+  row->addWidget(words_);
+  progress_ = new QProgressBar(this);
+  progress_->setObjectName(QStringLiteral("codeProgress"));
+  progress_->setRange(0, 100);
+  progress_->setTextVisible(false);
+  progress_->setFixedWidth(160);
+  row->addWidget(progress_);
+  verdict_ = new QLabel(this);
+  verdict_->setObjectName(QStringLiteral("codeVerdict"));
+  verdict_->setTextFormat(Qt::PlainText);
+  verdict_->setWordWrap(true);
+  verdict_->setTextInteractionFlags(Qt::TextSelectableByMouse);
+  row->addWidget(verdict_, 1);
+  const auto button = [&](const char* name, const QString& words) {
+    auto* b = new QPushButton(words, this);
+    b->setObjectName(QString::fromLatin1(name));
+    row->addWidget(b);
+    return b;
+  };
+  cancel_ = button("cancelCode", tr("Cancel"));
+  show_ = button("showDifference", tr("Show"));
+  show_->setToolTip(tr("That moment in the trace, with the run by steps behind"));
+  again_ = button("compileAgain", tr("Compile again"));
+  steps_ = button("runBySteps", tr("Run by steps"));
+  connect(cancel_, &QPushButton::clicked, &chip_, &ChipRun::cancel);
+  connect(show_, &QPushButton::clicked, this, &CodeBar::differenceWanted);
+  connect(again_, &QPushButton::clicked, this, &CodeBar::againWanted);
+  connect(steps_, &QPushButton::clicked, this, &CodeBar::stepsWanted);
+  connect(&chip_, &ChipRun::changed, this, &CodeBar::refresh);
+  refresh();
+}
+
+QString CodeBar::state() const {
+  using Source = ChipRun::Source;
+  if (chip_.isCompiling()) return tr("Compiling the program for the chip …");
+  if (!chip_.problem().isEmpty()) return tr("Not compiled.");
+  if (chip_.isOld()) return tr("The chip still runs the program as it was.");
+  if (chip_.source() == Source::file)
+    return run_.runsCode()
+               ? tr("The chip runs %1: only its pins can be seen.").arg(chip_.fileName())
+               : tr("With the power on the chip runs %1.").arg(chip_.fileName());
+  if (run_.runsCode()) return tr("The chip runs its own code.");
+  if (run_.isOn()) return tr("One step is tried, by steps.");
+  if (chip_.comparison())
+    return tr("Until %1 s:").arg(static_cast<double>(chip_.comparedUntil()) * 1e-9, 0, 'f', 1);
+  return tr("With the power on the program is compiled, and the chip runs its own code.");
+}
+
+void CodeBar::refresh() {
+  setVisible(chip_.source() != ChipRun::Source::steps);
+  const bool compiling = chip_.isCompiling();
+  const Comparison* c = compiling ? nullptr : chip_.comparison();
+  words_->setText(state());
+  progress_->setVisible(compiling);
+  progress_->setValue(qRound(chip_.compiled() * 100));
+  cancel_->setVisible(compiling);
+  const bool failed = !chip_.problem().isEmpty();
+  const bool good = c && c->same();
+  const bool none = c && c->edges == 0 && c->lines == 0;
+  verdict_->setText(failed ? chip_.problem()
+                    : !c   ? QString()
+                    : none ? chip_.verdictText()
+                           : (good ? QStringLiteral("✓ ") : QStringLiteral("✕ ")) +
+                                 chip_.verdictText());
+  const QColor ink = failed || (c && !good) ? theme().danger : none ? theme().ink2 : theme().good;
+  verdict_->setStyleSheet(QStringLiteral("font-weight: 600; color: %1;").arg(ink.name()));
+  show_->setVisible(c && !good && run_.runsCode());
+  again_->setVisible(chip_.isOld());
+  steps_->setVisible(failed);
+  setAccessibleName(words_->text() + QLatin1Char(' ') + verdict_->text());
+}
+
+}  // namespace ignavo::app
