@@ -91,13 +91,13 @@ void Machine::run(Outside& outside, Cycle last, bool watchesRounds) {
     if (interrupts() || state_.asleep) {
       const Cycle next = nextTime();
       if (next > last_) {
-        if (state_.asleep) state_.now = std::max(state_.now, last_);
+        if (state_.asleep) sleepUntil(last_);
         break;
       }
       if (interrupts())
         interrupt();
       else
-        state_.now = next;
+        sleepUntil(next);
       continue;
     }
     if (nextTime() > last_) break;

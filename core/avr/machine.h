@@ -126,6 +126,7 @@ class Machine {
   std::uint32_t counter() const { return state_.pc * 2; }  // in bytes
   Address stackPointer() const { return state_.stack; }
   bool asleep() const { return state_.asleep; }
+  Cycle slept() const { return slept_; }         // of all cycles that it went through itself
   std::uint8_t memoryAt(Address address) const;  // as it stands; registers of I/O as written last
   const State& state() const { return state_; }
   std::int64_t hertz() const { return hertz_; }
@@ -145,6 +146,11 @@ class Machine {
 
   // ---- life
   void execute();
+  void sleepUntil(Cycle at) {
+    if (at <= state_.now) return;
+    slept_ += at - state_.now;
+    state_.now = at;
+  }
   bool interrupts() const;  // is one due that may?
   void interrupt();
   void happen();  // all that is due by now
@@ -220,8 +226,9 @@ class Machine {
   Address floor_;
   State state_;
   // What follows from the state: worked out, never compared.
-  Cycle due_ = never;         // the first thing that happens by itself
-  bool pending_ = false;      // an interrupt may be
+  Cycle due_ = never;     // the first thing that happens by itself
+  bool pending_ = false;  // an interrupt may be
+  Cycle slept_ = 0;
   Cycle limit_ = 0;           // execute() goes on to here
   Cycle last_ = 0;            // and begins nothing that is complete behind it
   unsigned asked_ = allPins;  // bits of a port that is read

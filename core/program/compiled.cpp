@@ -101,14 +101,18 @@ void Compiler::sum(const std::string& variable, const Expr* by) {
   Instruction i;
   i.code = OpCode::load;
   i.arg = cellOf(variable);
-  emit(i);
+  const int from = emit(i);
   value(by, type);
   Instruction plus;
   plus.code = OpCode::operate;
   plus.arg = operatorIndex("+");
   plus.reals = type == ValueType::real;
   plus.operands = 2;
-  emit(plus);
+  const int sum = emit(plus);
+  if (known_.count(variable) != 0 && (!by || isConstant(*by))) {
+    for (int k = from; k < sum; ++k) at(k).cycles = 0;
+    at(sum).cycles = target_.costs.constant;
+  }
   store(variable);
 }
 
@@ -226,6 +230,7 @@ void Compiler::value(const Expr* e, ValueType wanted) {
         return value(&count, wanted);
       }
       if (!held(*e, i)) return value(nullptr, wanted);
+      const int from = here();
       for (const Expr* operand : operandsOf(*e)) value(operand, ValueType::whole);
       if (i.code == OpCode::readKey) {
         const Expr* key = e->arg(keyKey);
@@ -238,7 +243,10 @@ void Compiler::value(const Expr* e, ValueType wanted) {
                    std::find(target_.digital.begin(), target_.digital.end(), *pinRead(*e)) ==
                        target_.digital.end();
       const int place = emit(i);
-      if (i.code == OpCode::load && isConstant(*e)) at(place).cycles = target_.costs.constant;
+      if ((i.code == OpCode::load || i.code == OpCode::item) && isConstant(*e)) {
+        for (int k = from; k < place; ++k) at(k).cycles = 0;
+        at(place).cycles = target_.costs.constant;
+      }
       if (i.code == OpCode::random && drawsOfPower(*e))
         at(place).cycles = target_.costs.randomOfPower;
       break;
@@ -269,7 +277,8 @@ void Compiler::value(const Expr* e, ValueType wanted) {
   convert.code = OpCode::convert;
   convert.arg = static_cast<int>(is);
   convert.target = static_cast<int>(wanted);
-  emit(convert);
+  const int place = emit(convert);
+  if (isConstant(*e)) at(place).cycles = 0;
 }
 
 void Compiler::choice(const Expr& e, ValueType type) {
@@ -309,8 +318,13 @@ bool Compiler::isConstant(const Expr& e) const {
     case Expr::Shape::get: {
       const Expr* name = e.arg(variableKey);
       const GetterKind* getter = getterKind(e.text);
+      // An item of a list into which nothing is ever put.
+      const Expr *list = e.arg(listKey), *index = e.arg("index");
+      if (getter && getter->code == OpCode::item)
+        return list && index && changed_.count(list->text) == 0 && isConstant(*index);
       return getter && (getter->counts ||
-                        (getter->code == OpCode::load && name && changed_.count(name->text) == 0));
+                        (getter->code == OpCode::load && name &&
+                         (changed_.count(name->text) == 0 || known_.count(name->text) != 0)));
     }
     case Expr::Shape::op: {
       const std::vector<const Expr*> operands = operandsOf(e);
@@ -320,6 +334,12 @@ bool Compiler::isConstant(const Expr& e) const {
     default:
       return false;
   }
+}
+
+void Compiler::costsAsWritten(int place) {
+  Instruction written = at(place);
+  written.plain = true;
+  at(place).cycles = cyclesOf(written, target_.costs);
 }
 
 void Compiler::operation(const Expr& e) {
@@ -359,8 +379,21 @@ void Compiler::eitherWay(const Expr& e, bool whenTrue) {
   land(skip);
 }
 
+void Compiler::forgetChanged(const Step& step) {
+  for (const auto& [key, body] : step.bodies)
+    forEachStep(body, [&](const Step& inner) {
+      if (const auto change = changeOf(inner)) known_.erase(change->name);
+    });
+}
+
 void Compiler::steps(const Steps* body) {
   if (!body) return;
+  // What is known inside a body is forgotten with it.
+  struct Kept {
+    std::set<std::string>& known;
+    const std::set<std::string> before;
+    ~Kept() { known = before; }
+  } const kept{known_, known_};
   for (const Step& step : *body) {
     const StepKind* kind = stepKind(step.kind);
     if (!kind) continue;
@@ -369,7 +402,16 @@ void Compiler::steps(const Steps* body) {
     offset_ = 0;
     out_.steps.push_back(step.id);
     const int first = here();
+    const auto change = changeOf(step);
+    const bool puts = change && !change->list;
+    const bool stays = puts && (!change->value || isConstant(*change->value)) &&
+                       (!change->adds || known_.count(change->name) != 0);
+    // Round a loop one comes back to its head with what was done in it.
+    if (!step.bodies.empty() && !isFork(step)) forgetChanged(step);
     kind->compile(*this, step);
+    if (isFork(step)) forgetChanged(step);
+    if (puts && !stays) known_.erase(change->name);
+    if (stays && knows_) known_.insert(change->name);
     if (kind->takesTurn && !kind->looksAgain && here() > first) at(first).takesTurn = true;
     step_ = outerStep;
     offset_ = outerOffset;
@@ -421,6 +463,10 @@ void Compiler::lane(const Lane& lane) {
     idle.code = OpCode::idle;
     emit(idle);
   }
+  known_.clear();
+  knows_ = trigger && trigger->once && !whyInTurns(program_);
+  for (const Variable& v : program_.variables)
+    if (knows_) known_.insert(v.name);
   if (!isKept(lane.trigger)) steps(&lane.steps);
   Instruction last;
   if ((trigger && trigger->endless && !lane.steps.empty()) || started) {

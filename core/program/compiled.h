@@ -116,6 +116,9 @@ class Compiler {
   void value(const Expr* e, ValueType wanted);
   void truth(const Expr* e) { value(e, ValueType::truth); }
   bool isConstant(const Expr& e) const;
+  // What was worked out for that instruction is known beforehand: it costs as if it were written
+  // out.
+  void costsAsWritten(int place);
   void steps(const Steps* body);
   int here() const { return static_cast<int>(code_->size()); }
   Instruction& at(int index) { return (*code_)[static_cast<std::size_t>(index)]; }
@@ -166,6 +169,11 @@ class Compiler {
   CompileTarget target_;
   std::vector<std::string> saying_;  // ids of the steps that say something
   std::set<std::string> changed_;    // variables that something changes, and inputs
+  // Of these, in a lane that is done once and runs freely: what is known of them here, for nothing
+  // that is not known before it runs was put there, and no way leads back to before it was.
+  std::set<std::string> known_;
+  bool knows_ = false;
+  void forgetChanged(const Step& step);
   // Own steps that the lane runs: where they begin, once they are written, and who jumps there.
   struct OwnCode {
     const Lane* own;

@@ -9,26 +9,15 @@
 
 namespace ignavo {
 
-namespace {
+std::size_t CostTable::operationNamed(const std::string& name) {
+  std::size_t i = 0;
+  while (i < std::size(measured::operators) && name != measured::operators[i].name) ++i;
+  return i;
+}
 
-struct OperatorCost {
-  std::string_view name;
-  int whole, real;
-};
-constexpr OperatorCost operatorCosts[] = {
-    {"or", 2, 2},    {"and", 2, 2},     {"not", 1, 1},   {"=", 5, 45},      {"≠", 5, 45},
-    {"<", 5, 40},    {"≤", 5, 40},      {">", 5, 40},    {"≥", 5, 40},      {"+", 4, 105},
-    {"-", 4, 105},   {"*", 55, 110},    {"/", 440, 440}, {"mod", 530, 260}, {"min", 12, 50},
-    {"max", 12, 50}, {"round", 1, 390}, {"abs", 6, 4},   {"map", 700, 700},
-};
-
-}  // namespace
-
-std::pair<int, int> CostTable::operation(int op) const {
-  const std::string& name = operatorKinds()[static_cast<std::size_t>(op)].name;
-  for (const OperatorCost& cost : operatorCosts)
-    if (cost.name == name) return {cost.whole, cost.real};
-  return {0, 0};
+CostTable::Operation CostTable::operation(int op) const {
+  const std::size_t i = operationNamed(operatorKinds()[static_cast<std::size_t>(op)].name);
+  return i < operations.size() ? operations[i] : Operation{};
 }
 
 namespace {

@@ -229,6 +229,11 @@ ParsedExpr parseSlot(const SlotKind& slot, std::string& rest, const Vocabulary& 
       rest.clear();
       if (trimmed(text).empty()) return {std::nullopt, stepSay("How much? A number is missing.")};
       ParsedExpr value = parseExpr(text, words);
+      // "wait pause s": what is worked out may have its unit behind it, too.
+      if (!value.value && !slot.unit.empty() && lower(text).ends_with(" " + lower(slot.unit)))
+        if (ParsedExpr bareValue = parseExpr(text.substr(0, text.size() - slot.unit.size()), words);
+            bareValue.value)
+          value = std::move(bareValue);
       if (value.value && value.value->shape == Expr::Shape::number)
         if (const std::string unit = unitBehind(text); !unit.empty() && !fits(unit, slot.unit))
           return {std::nullopt, stepSay("“{}” is not expected here.", unit)};

@@ -5,6 +5,7 @@
 #include <string>
 #include <vector>
 
+#include "program/costs.h"
 #include "program/values.h"
 
 namespace ignavo {
@@ -49,6 +50,7 @@ using ChipPrograms = std::map<std::string, std::shared_ptr<const ChipProgram>>;
 struct RunSetup {
   ChipPrograms chipPrograms;  // boards that run machine code in place of their steps
   bool tracesWaits = false;   // a signal of each board says when its free program waits
+  CostTable costs = {};       // what its steps take
 };
 
 }  // namespace ignavo

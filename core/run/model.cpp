@@ -47,8 +47,10 @@ std::vector<PinAbility> pinAbilities(const BoardKind& kind) {
   return out;
 }
 
-CompileTarget targetOf(const BoardKind& kind, const Program& program, std::uint64_t seed) {
+CompileTarget targetOf(const BoardKind& kind, const Program& program, std::uint64_t seed,
+                       const CostTable& costs) {
   CompileTarget out;
+  out.costs = costs;
   out.seed = seed;
   const std::vector<PinAbility> pins = pinAbilities(kind);
   for (const PinAbility& pin : pins)
@@ -168,8 +170,9 @@ void RunModel::readProgram(std::size_t b, const BoardKind* kind, const RunModel*
   auto compiled =
       same ? at(before->boards, was).compiled
            : std::make_shared<const CompiledProgram>(
-                 program && kind ? compile(*program, targetOf(*kind, *program, project->seed))
-                                 : CompiledProgram{});
+                 program && kind
+                     ? compile(*program, targetOf(*kind, *program, project->seed, setup.costs))
+                     : CompiledProgram{});
   const auto pinOf = [&](const std::string& name) { return circuit->pinIndex(board.id, name); };
   for (std::size_t k = 0; k < compiled->pins.size(); ++k)
     row.circuitPin.push_back(pinOf(compiled->pins[k]));

@@ -15,7 +15,8 @@ namespace ignavo {
 // What a board's pins can do for a program.
 std::vector<PinAbility> pinAbilities(const BoardKind& kind);
 // What that program is compiled for there.
-CompileTarget targetOf(const BoardKind& kind, const Program& program, std::uint64_t seed);
+CompileTarget targetOf(const BoardKind& kind, const Program& program, std::uint64_t seed,
+                       const CostTable& costs = {});
 
 // One limit of a part, or of one lamp of a part with several, that must not be exceeded for long.
 struct PartLimit {

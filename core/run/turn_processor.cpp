@@ -177,6 +177,7 @@ void TurnProcessor::endTurn() {
   constexpr std::int64_t turnsPerSecond = 1'000'000'000 / turnNanoseconds;
   Nanoseconds turns = 1;
   worked_ -= spared_;
+  work_ += now_ - turn_ + worked_ * 1'000'000'000 / program_->costs.hertz;
   // Mostly it is done within the turn.
   if (now_ > turn_ || worked_ * turnsPerSecond > program_->costs.hertz) {
     const Nanoseconds work = now_ - turn_ + worked_ * 1'000'000'000 / program_->costs.hertz;
@@ -190,7 +191,7 @@ void TurnProcessor::endTurn() {
 // When what is done next in this turn is done: the turn itself, as people count, as long as the
 // work before it took a moment only.
 Nanoseconds TurnProcessor::busyUntil(std::int64_t more) const {
-  constexpr Nanoseconds aMoment = 75'000;
+  constexpr Nanoseconds aMoment = 85'000;
   const Nanoseconds work = (worked_ + more) * 1'000'000'000 / program_->costs.hertz;
   return work > aMoment ? now_ + work : now_;
 }

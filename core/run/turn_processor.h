@@ -18,6 +18,8 @@ class TurnProcessor final : public StepProcessor {
   bool sameAs(const Processor& then, Nanoseconds later) const override;
   void adopt(const Processor& before, Nanoseconds now) override;
   void jump(const Processor& then, Nanoseconds later, std::int64_t times) override;
+  // Nanoseconds of work that were counted in the turns it went through itself.
+  Nanoseconds work() const { return work_; }
 
  private:
   void begin(Nanoseconds at) override;
@@ -57,6 +59,7 @@ class TurnProcessor final : public StepProcessor {
   Nanoseconds now_ = 0;               // in the turn: measuring takes its time
   std::int64_t worked_ = 0;           // cycles, beside measuring
   std::int64_t spared_ = 0;           // of them, for what stood so already
+  Nanoseconds work_ = 0;              // of all turns
   bool counted_ = false;              // who is ready in it
   bool cameRound_ = false;            // a loop began anew in this turn
 };

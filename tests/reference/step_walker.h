@@ -84,6 +84,7 @@ class StepWalker {
       forEachStep(lane->steps, [&](const Step& s) {
         if ((s.kind == "let" || s.kind == "add") && s.field("name"))
           changing_.insert(s.field("name")->text);
+        if (s.kind == "put" && s.field("list")) changing_.insert(s.field("list")->text);
       });
       if (lane->trigger.on == "follow-variable")
         changing_.insert(lane->trigger.field("name")->text);
@@ -100,6 +101,11 @@ class StepWalker {
           for (const auto& [key, value] : s.fields) plain_ = plain_ && !needsTurns(value);
         });
     }
+    std::set<std::string> all;
+    for (const Variable& v : program.variables) all.insert(v.name);
+    for (const Walk& w : walks_)
+      if (plain_ && !w.over && w.lane->trigger.on == "power") learn(w.lane->steps, all);
+    at_ = nullptr;
   }
 
   // Goes there, once.
@@ -117,12 +123,12 @@ class StepWalker {
       worked_ = 0;
       hear(now());
       deliver();
-      worked_ = 204;
+      worked_ = 265;
       spared_ = 0;
       std::set<std::string> watched;
       for (const Walk& w : walks_) {
         if (listens(w)) watched.insert(w.lane->trigger.pin);
-        if (w.every > 0) worked_ += 100;
+        if (w.every > 0) worked_ += 95;
       }
       worked_ += 15 * static_cast<long>(watched.size());
       for (Walk& w : walks_) once(w);
@@ -213,7 +219,7 @@ class StepWalker {
   // In turns: the turn, and what was measured in it; and the work, where it is more than a moment.
   Nanoseconds now() const {
     const Nanoseconds work = plain_ ? 0 : worked_ * 125 / 2;
-    return half_ / 2 + (work > 75'000 ? work : 0);
+    return half_ / 2 + (work > 85'000 ? work : 0);
   }
   // Events up to that moment come.
   void hear(Nanoseconds until) {
@@ -348,7 +354,7 @@ class StepWalker {
       set(t.pin, is);
     } else if (t.on == "follow-level") {
       const float percent = real(from, true);
-      spend(380);
+      spend(448);
       set(t.pin, percent >= 50);
     } else {
       const std::string name = t.field("name")->text;
@@ -390,7 +396,7 @@ class StepWalker {
       return static_cast<std::int64_t>(std::ceil(std::round(seconds->number * 1e9) / 250'000));
     }
     const float turns = std::ceil(real(seconds) * 4000.0F);
-    spend(390);
+    spend(529);
     return turns > 0 ? static_cast<std::int64_t>(turns) : 0;
   }
   Value senseOne(const Expr& e) {
@@ -410,7 +416,7 @@ class StepWalker {
         const std::int64_t phase = turn_ % (whole / common) * (parts / common) % (whole / common);
         const bool written = duty->shape == Expr::Shape::number;
         const float share = real(duty, true);
-        spend(written ? 60 : 280);
+        spend(written ? 70 : 317);
         if (written)
           return truthOf(static_cast<double>(phase) * 100 <
                          duty->number * static_cast<double>(whole / common));
@@ -418,7 +424,7 @@ class StepWalker {
                        share * (static_cast<float>(whole / common) / 100.0F));
       }
       const float f = real(hertz), share = real(duty);
-      spend(15 + 570 + (duty->shape == Expr::Shape::number ? 0 : 220));
+      spend(15 + 555 + (duty->shape == Expr::Shape::number ? 0 : 247));
       const float step = std::min(f * 1073741.824F, 2147483648.0F);  // 2000 hertz at most
       if (m.until >= 0 && step >= 1)
         m.phase += static_cast<std::uint32_t>(step) * static_cast<std::uint32_t>(turn_ - m.until);
@@ -522,8 +528,11 @@ class StepWalker {
             if (!isConstant(&end)) return false;
       return true;
     }
+    if (e->shape == Expr::Shape::get && e->text == "item")
+      return changing_.count(e->arg("list")->text) == 0 && isConstant(e->arg("index"));
     if (e->shape == Expr::Shape::get && e->text == "var")
-      return changing_.count(e->arg("name")->text) == 0;
+      return changing_.count(e->arg("name")->text) == 0 ||
+             (at_ && known_.count(at_) && known_.at(at_).count(e->arg("name")->text) != 0);
     return isLiteral(e);
   }
   // Sampled some way into the measuring, which takes longer the first time.
@@ -563,20 +572,23 @@ class StepWalker {
             return e->arg(key)->shape == Expr::Shape::number;
           };
           const std::int64_t many = to - from + 1;
-          spend(plain("from") && plain("to") && (many & (many - 1)) == 0 ? 280 : 770);
+          spend(plain("from") && plain("to") && (many & (many - 1)) == 0 ? 264 : 885);
           std::uint32_t& x = walking_->dice;
           x ^= x << 13;
           x ^= x >> 17;
           x ^= x << 5;
           return wholeOf(from + x % (to - from + 1));
         }
-        if (e->text == "seconds") return spend(430), realOf(static_cast<float>(turn_) / 4000.0F);
+        if (e->text == "seconds") return spend(518), realOf(static_cast<float>(turn_) / 4000.0F);
         if (e->text == "key") return spend(4), truthOf(held_[e->arg("key")->text]);
         if (e->text == "var") return spend(isConstant(e) ? 4 : 8), variable(e->arg("name")->text);
         if (e->text == "item") {
           const Expr* index = e->arg("index");
+          const bool known = isConstant(e), before = free_;
+          free_ = free_ || known;
           const long position = index->isLiteral() ? value(index, true).asWhole() : whole(index);
-          spend(index->isLiteral() ? 8 : 20);
+          free_ = before;
+          spend(known ? 4 : index->isLiteral() ? 8 : 20);
           return item(e->arg("list")->text, position);
         }
         if (e->text == "length")
@@ -586,7 +598,7 @@ class StepWalker {
         const bool level = levels_[pin];
         if (full == 0 || !pin.starts_with('A')) spend(1);
         if (full == 0) return truthOf(level);
-        if (pin.starts_with('A')) measure(), spend(530);
+        if (pin.starts_with('A')) measure(), spend(718);
         const double stage = std::round(percent_[pin] * 1023 / 100);
         return realOf(static_cast<float>(stage * full / 1023));
       }
@@ -611,17 +623,17 @@ class StepWalker {
   // As a type that is asked for: what is no literal is converted at a cost.
   long whole(const Expr* e) {
     const Value v = value(e);
-    if (v.type == Value::real && e && !isLiteral(e)) spend(55);
+    if (v.type == Value::real && e && !isConstant(e)) spend(55);
     return v.asWhole();
   }
   bool truth(const Expr* e, bool alone = false) {
     const Value v = value(e, alone);
-    if (v.type == Value::real && e && !isLiteral(e)) spend(55);
+    if (v.type == Value::real && e && !isConstant(e)) spend(55);
     return v.asTruth();
   }
   float real(const Expr* e, bool alone = false) {
     const Value v = value(e, alone);
-    if (v.type != Value::real && e && !isLiteral(e)) spend(55);
+    if (v.type != Value::real && e && !isConstant(e)) spend(55);
     return v.asReal();
   }
   Value operation(const Expr& e) {
@@ -649,7 +661,7 @@ class StepWalker {
     for (const Expr* operand : operands) real = real || typeOf(operand) == Value::real;
     for (const Expr* operand : operands) {
       values.push_back(value(operand));
-      if (real && values.back().type != Value::real && !isLiteral(operand)) spend(55);
+      if (real && values.back().type != Value::real && !isConstant(operand)) spend(55);
     }
     spend(costOf(e.text, real));
     const Value a = values.front();
@@ -658,9 +670,9 @@ class StepWalker {
   static long costOf(const std::string& op, bool real) {
     static const std::map<std::string, std::pair<long, long>> costs = {
         {"=", {5, 45}},    {"≠", {5, 45}},      {"<", {5, 40}},      {"≤", {5, 40}},
-        {">", {5, 40}},    {"≥", {5, 40}},      {"+", {4, 105}},     {"-", {4, 105}},
-        {"*", {55, 110}},  {"/", {440, 440}},   {"mod", {530, 260}}, {"min", {12, 50}},
-        {"max", {12, 50}}, {"round", {1, 390}}, {"abs", {6, 4}},     {"map", {700, 700}}};
+        {">", {5, 40}},    {"≥", {5, 40}},      {"+", {4, 95}},      {"-", {4, 97}},
+        {"*", {57, 117}},  {"/", {440, 513}},   {"mod", {620, 272}}, {"min", {12, 50}},
+        {"max", {12, 50}}, {"round", {1, 498}}, {"abs", {6, 4}},     {"map", {700, 661}}};
     const auto& [whole, fraction] = costs.at(op);
     return real ? fraction : whole;
   }
@@ -778,6 +790,7 @@ class StepWalker {
         w.inside.push_back({step.body("steps"), &step});
       } else if (step.kind == "wait") {
         ++in.next;
+        at_ = &step;
         if (wait(w, *step.field("seconds"))) return;
       } else if (step.kind == "tone" || step.kind == "silence" || step.kind == "servo") {
         if (!takes()) return;
@@ -797,10 +810,41 @@ class StepWalker {
     }
   }
   // Does it sleep now?
+  // What of the variables is known right before a step of a lane that runs freely, and once: what
+  // they begin with, and what was worked out of what is known, until a way leads back to before
+  // that.
+  static void forget(const Step& step, std::set<std::string>& known) {
+    for (const auto& [key, body] : step.bodies)
+      forEachStep(body, [&](const Step& s) {
+        if ((s.kind == "let" || s.kind == "add") && s.field("name"))
+          known.erase(s.field("name")->text);
+      });
+  }
+  void learn(const Steps& steps, std::set<std::string> known) {
+    for (const Step& step : steps) {
+      if (step.kind != "if") forget(step, known);
+      known_[&step] = known;
+      at_ = &step;
+      for (const auto& [key, body] : step.bodies) learn(body, known);
+      at_ = &step;
+      if (step.kind == "if") forget(step, known);
+      if (step.kind != "let" && step.kind != "add") continue;
+      const std::string& name = step.field("name")->text;
+      const bool stays = isConstant(step.field(step.kind == "let" ? "value" : "by")) &&
+                         (step.kind == "let" || known.count(name) != 0);
+      if (stays)
+        known.insert(name);
+      else
+        known.erase(name);
+    }
+  }
+  std::map<const Step*, std::set<std::string>> known_;
+  const Step* at_ = nullptr;
+
   bool wait(Walk& w, const Expr& seconds) {
     const bool written = seconds.shape == Expr::Shape::number;
     const float computed = written ? 0 : real(&seconds);
-    if (!written) spend(390);
+    if (!written) spend(529);
     if (plain_) {
       if (written)
         half_ +=
@@ -876,7 +920,7 @@ class StepWalker {
   // As that type; what is no literal is converted at a cost.
   Value valueAs(Value::Type type, const Expr* e, bool alone = false) {
     const Value v = value(e, alone);
-    if ((v.type == Value::real) != (type == Value::real) && !isLiteral(e)) spend(55);
+    if ((v.type == Value::real) != (type == Value::real) && !isConstant(e)) spend(55);
     return as(type, v);
   }
   static bool isLiteral(const Expr* e) {
@@ -1009,6 +1053,7 @@ class StepWalker {
   }
   // One step that takes a turn.
   void take(Walk& w, const Step& step) {
+    at_ = &step;
     const auto written = [&](const char* key) { return isLiteral(step.field(key)); };
     if (step.kind == "set") {
       const bool high = truth(step.field("to"), true);
@@ -1020,7 +1065,7 @@ class StepWalker {
       give(step, !trains_.contains(pin) && !levels_[pin]);
     } else if (step.kind == "level") {  // of pins that cannot dim
       const float percent = real(step.field("percent"), true);
-      spend(written("percent") ? 8 : 380);
+      spend(isConstant(step.field("percent")) ? 8 : 448);
       give(step, percent >= 50);
     } else if (step.kind == "let") {
       const std::string name = step.field("name")->text;
@@ -1029,10 +1074,14 @@ class StepWalker {
       variable(name) = v;
     } else if (step.kind == "add") {
       const std::string name = step.field("name")->text;
-      spend(8);
       const bool fraction = types_[scoped(name)] == Value::real;
+      const bool known = known_.count(&step) != 0 && known_.at(&step).count(name) != 0 &&
+                         isConstant(step.field("by"));
+      free_ = known;
+      spend(8);
       const Value by = valueAs(types_[scoped(name)], step.field("by"));
-      spend(fraction ? 105 : 4);
+      free_ = false;
+      spend(known ? 4 : fraction ? 95 : 4);
       spend(8);
       Value& held = variable(name);
       held = fraction ? realOf(held.asReal() + by.asReal()) : wholeOf(held.number + by.number);
@@ -1150,8 +1199,8 @@ class StepWalker {
   bool plain_ = false, measured_ = false, keeps_ = false;
   Nanoseconds half_ = 0;  // half nanoseconds: a cycle is 125 of them
   Nanoseconds turn_ = 0, until_ = 0;
-  long worked_ = 0;  // cycles of this turn
-  long spared_ = 0;  // of them, for what stood so already
+  long worked_ = 0;                 // cycles of this turn
+  long spared_ = 0;                 // of them, for what stood so already
   bool free_ = false;               // what is worked out is known beforehand
   std::set<std::string> changing_;  // variables that something changes
   Walk* walking_ = nullptr;

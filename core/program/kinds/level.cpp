@@ -17,8 +17,10 @@ const StepKind& levelStep() {
     k.slots = {pinSlot(), {"percent", SlotKind::Type::number, "%", Expr::of(50.0), 0, 100, 5}};
     k.dims = true;
     k.compile = [](Compiler& c, const Step& s) {
-      c.value(s.field("percent"), ValueType::real);
+      const Expr* percent = s.field("percent");
+      c.value(percent, ValueType::real);
       emitOnPin(c, s, OpCode::setLevel);
+      if (percent && c.isConstant(*percent)) c.costsAsWritten(c.here() - 1);
     };
     k.writeC = [](CWriter& w, const Step& s) {
       callOnPin(w, s, "dim", "percent", ValueType::real);
