@@ -382,6 +382,14 @@ class TestCli : public QObject {
     QFile file(png);
     QVERIFY(file.open(QIODevice::ReadOnly));
     QVERIFY(file.size() > 20000 && file.read(4) == QByteArray("\x89PNG"));
+    // By the chip's own code, with a step chosen.
+    QVERIFY(QFile::remove(png));
+    r = cli({"--demo", "landing-beacon", "--station", "run", "--chip", "--select", "s2", "--after",
+             "0.7", "--shot", png},
+            APP_PATH);
+    QCOMPARE(r.exit, 0);
+    QVERIFY(QFileInfo(png).size() > 20000);
+    QCOMPARE(cli({"--select", "harbour", "--shot", png}, APP_PATH).exit, 2);
     QCOMPARE(cli({"--demo", "none", "--shot", png}, APP_PATH).exit, 2);
     QCOMPARE(cli({"--station", "harbour", "--shot", png}, APP_PATH).exit, 2);
     QCOMPARE(cli({"--size", "x", "--shot", png}, APP_PATH).exit, 2);

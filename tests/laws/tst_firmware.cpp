@@ -25,8 +25,8 @@ namespace {
 constexpr Nanoseconds millisecond = 1'000'000;
 constexpr Nanoseconds length = 120 * millisecond;
 
-// A bench on which nothing that a program reads is left open.
-Bench benchOf() {
+// A bench on which nothing that a program reads is left open; with contacts that bounce, or do not.
+Bench benchOf(bool bounces) {
   Project p = emptyProject();
   p = with(std::move(p), "lamp", "D4", "led", "Red lamp");
   p = with(std::move(p), "button", "D2", "button", "Call button");
@@ -34,7 +34,8 @@ Bench benchOf() {
   for (const auto& part : *p.parts)
     if (part->type == "button") {
       const std::string id = part->id;
-      p = edits::changePart(std::move(p), id, [](Part& b) { b.setProp("contacts", "ideal"); });
+      p = edits::changePart(std::move(p), id,
+                            [&](Part& b) { b.setProp("contacts", bounces ? "real" : "ideal"); });
       break;
     }
   Bench bench(std::move(p));
@@ -55,7 +56,7 @@ struct Case {
 
 Case caseOf(unsigned seed, bool plain) {
   RandomProgram writer(seed);
-  Bench bench = benchOf();
+  Bench bench = benchOf(seed % 2 == 1);
   Case out;
   for (const std::string& name : RandomProgram::names()) bench.name(name);
   auto all = plain ? writer.plain() : writer.own();
