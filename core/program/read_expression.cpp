@@ -143,8 +143,8 @@ class Reader {
           right->shape == Expr::Shape::number && right->number != 0 && right->number != 1 &&
           left->shape == Expr::Shape::get && left->text == "pin")
         left->text = "level";
-      if (left->shape == Expr::Shape::get && left->text == "level" &&
-          right->shape == Expr::Shape::number && right->number > 100)
+      if (k->gives == OperatorKind::Gives::truth && left->shape == Expr::Shape::get &&
+          left->text == "level" && right->shape == Expr::Shape::number && right->number > 100)
         return fail(stepSay("A level goes from 0 to 100 %. {} of 1,023 are {} %.",
                             asNumber(right->number),
                             asNumber(std::round(right->number * 100 / 1023))));

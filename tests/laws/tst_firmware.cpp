@@ -16,6 +16,7 @@
 #include "support/demo_rows.h"
 #include "support/named_circuits.h"
 #include "support/random_programs.h"
+#include "support/runs.h"
 
 using namespace ignavo;
 using namespace ignavo::test;
@@ -102,6 +103,115 @@ Case caseOf(unsigned seed, bool plain) {
   return out;
 }
 
+// What the language has, each by itself: lanes as (sign, steps), and names.
+struct Small {
+  const char* name;
+  std::vector<std::pair<const char*, const char*>> lanes;
+  std::vector<const char*> names = {};
+};
+const std::vector<Small>& smallPrograms() {
+  const char* const round = "Round and round";
+  static const std::vector<Small> all{
+      {"set", {{round, "set D4 high\nwait 0.1\nset D4 low\nwait 0.05\n"}}},
+      {"set to a truth", {{round, "set D4 to D2 is low\nwait 0.01\n"}}},
+      {"flip", {{round, "flip D4\nwait 0.03\n"}}},
+      {"dim", {{round, "dim D3 to 30 %\nwait 0.1\ndim D3 to 100 %\nwait 0.1\n"}}},
+      {"dim to a reading", {{round, "dim D3 to level of A0\nwait 0.05\n"}}},
+      {"if", {{round, "if D2 is low\n  set D4 high\notherwise\n  set D4 low\nwait 0.01\n"}}},
+      {"if, nested",
+       {{round,
+         "if D2 is low\n  if level of A0 > 50\n    flip D4\n  otherwise\n    flip "
+         "D5\nwait 0.02\n"}}},
+      {"repeat", {{round, "repeat 5 times\n  flip D4\n  wait 0.01\nwait 0.1\n"}}},
+      {"repeat a variable",
+       {{round, "add 1 to n\nrepeat n times\n  flip D4\n  wait 0.005\nwait 0.05\n"}},
+       {"variable n is 0"}},
+      {"repeat no times", {{round, "repeat 0 times\n  flip D4\nflip D5\nwait 0.05\n"}}},
+      {"keep going round",
+       {{"When power comes on", "wait 0.1\nkeep going round\n  flip D4\n  wait 0.03\n"}}},
+      {"as long as",
+       {{round, "as long as D2 is low\n  flip D4\n  wait 0.01\nset D4 low\nwait 0.01\n"}}},
+      {"leave the loop",
+       {{round,
+         "repeat 9 times\n  flip D4\n  wait 0.01\n  if D2 is low\n    leave the "
+         "loop\nwait 0.03\n"}}},
+      {"end this lane", {{"When power comes on", "flip D4\nwait 0.1\nend this lane\nflip D4\n"}}},
+      {"wait until",
+       {{round, "wait until D2 is low\nset D4 high\nwait until D2 is high\nset D4 low\n"}}},
+      {"wait until held", {{round, "wait until (D2 is low) held for 0.1 s\nflip D4\nwait 0.2\n"}}},
+      {"a computed wait", {{round, "flip D4\nwait level of A0 ÷ 1000\n"}}},
+      {"let and add",
+       {{round, "add 3 to n\nif n > 20\n  let n be 0\n  flip D4\nwait 0.01\n"}},
+       {"variable n is 0"}},
+      {"wholes",
+       {{round,
+         "let n be (n × 7 + 3) - 2\nlet n be remainder of n ÷ 100\nif n > 50\n  flip "
+         "D4\nif size of (n - 50) < 10\n  flip D5\nwait 0.01\n"}},
+       {"variable n is 1"}},
+      {"floats",
+       {{round,
+         "let x be x × 1.3 + 0.7\nif x > 50\n  let x be x ÷ 9\n  flip D4\nif round x = 3\n "
+         " flip D5\nwait 0.01\n"}},
+       {"variable x is 0.5"}},
+      {"smaller and larger",
+       {{round,
+         "let n be smaller of n + 1 and 9\nif larger of n and 4 > 8\n  flip "
+         "D4\n  let n be 0\nwait 0.01\n"}},
+       {"variable n is 0"}},
+      {"map", {{round, "dim D3 to map level of A0 from 20 … 80 to 0 … 100\nwait 0.05\n"}}},
+      {"truths",
+       {{round,
+         "let lit be not lit\nset D4 to lit and D2 is low\nset D5 to lit or D2 is "
+         "low\nwait 0.02\n"}},
+       {"variable lit is false"}},
+      {"a list",
+       {{round,
+         "add 1 to n\nif n > length of levels\n  let n be 1\nput n × 10 into item n of "
+         "levels\nif item n of levels > 20\n  flip D4\nwait 0.02\n"}},
+       {"variable n is 0", "list levels is 90, 70, 50, 30"}},
+      {"random",
+       {{round, "let n be random from 1 to 6\nif n > 3\n  flip D4\nwait 0.02\n"}},
+       {"variable n is 0"}},
+      {"division by zero",
+       {{round, "let x be 5 ÷ n\nif x = 0\n  flip D4\nwait 0.05\n"}},
+       {"variable n is 0", "variable x is 0.5"}},
+      {"it wraps",
+       {{round, "add 1000000007 to n\nif n < 0\n  flip D4\nwait 0.02\n"}},
+       {"variable n is 0"}},
+      {"two lanes", {{round, "flip D4\nwait 0.05\n"}, {round, "flip D5\nwait 0.07\n"}}},
+      {"each time",
+       {{"Each time D2 goes low", "flip D4\n"}, {"Each time D2 goes high", "flip D5\nwait 0.2\n"}}},
+      {"every", {{"Every 0.03 s", "flip D4\n"}}},
+      {"when held", {{"Each time (D2 is low) held for 0.1 s", "flip D4\n"}}},
+      {"when tapped", {{"Each time (D2 is low) tapped within 0.2 s", "flip D4\n"}}},
+      {"when struck", {{"When key a is struck", "flip D4\n"}}},
+      {"a key that is held", {{"Every 0.02 s", "set D4 to key a held\n"}}},
+      {"keeps a pin", {{"Keep D4 at flips on (D2 is low)", ""}}},
+      {"keeps a level", {{"Keep the level of D3 at level of A0", ""}}},
+      {"keeps a variable",
+       {{"Keep the variable n at counts on (D2 is low) from 0 to 3", ""},
+        {"Every 0.05 s", "if n > 1\n  flip D4\n"}},
+       {"variable n is 0"}},
+      {"a wave", {{"Keep D4 at wave of 7 Hz with 30 %", ""}}},
+      {"a pulse", {{"Keep D4 at pulse of 0.1 s on (D2 is low)", ""}}},
+      {"steady, at most every",
+       {{"Keep D4 at flips on (((D2 is low) steady for 0.02) at most every 0.3)", ""}}},
+      {"choose", {{"Keep the level of D3 at choose 80 if D2 is low else 20", ""}}},
+      {"seconds", {{"Every 0.05 s", "set D4 to seconds since power-on > 0.5\n"}}},
+      {"a tone", {{round, "tone of 200 Hz on D5 for 0.1 s\nwait 0.1\n"}}},
+      {"silence", {{round, "tone of 100 Hz on D5\nwait 0.1\nsilence D5\nwait 0.1\n"}}},
+      {"a servo",
+       {{round, "turn servo on D9 to 20 °\nwait 0.2\nturn servo on D9 to 90 °\nwait 0.2\n"}}},
+      {"an own step",
+       {{"Own step ring with times", "repeat times times\n  flip D4\n  wait 0.02\n"},
+        {round, "ring with times 3\nwait 0.1\n"}}},
+      {"log and post",
+       {{"Every 0.2 s", "add 1 to n\nlog n, \"at the pier\"\npost \"ready\" for 1 s\n"}},
+       {"variable n is 0"}},
+  };
+  return all;
+}
+
 }  // namespace
 
 // What a program does by its steps, its firmware does, instruction by instruction, with the same
@@ -133,6 +243,41 @@ class TestFirmware : public QObject {
     QVERIFY2(done.same(), told(done).c_str());
     QVERIFY(done.edges > 0);
     QVERIFY(done.largest < 2 * millisecond);
+  }
+
+  // Whatever the language has, by itself, with presses, a knob and a key.
+  void eachThingDoesWhatItsStepsDo_data() {
+    QTest::addColumn<int>("which");
+    for (std::size_t i = 0; i < smallPrograms().size(); ++i)
+      QTest::newRow(smallPrograms()[i].name) << static_cast<int>(i);
+  }
+  void eachThingDoesWhatItsStepsDo() {
+    QFETCH(int, which);
+    const Small& small = smallPrograms()[static_cast<std::size_t>(which)];
+    Bench bench = benchOf(which % 2 == 1);
+    for (const char* name : small.names) bench.name(name);
+    for (const auto& [sign, steps] : small.lanes) bench.lane(sign, steps);
+    const Project project = bench;
+    std::vector<Input> inputs;
+    const std::string button = partNamed(project, "Call button");
+    for (const auto& [seconds, down] : {std::pair{0.1051, true},
+                                        {0.2602, false},
+                                        {0.4053, true},
+                                        {0.4604, false},
+                                        {0.8105, true},
+                                        {1.1206, false}})
+      inputs.push_back(at(seconds, down ? Input::What::press : Input::What::release, button));
+    const std::string sensor = partNamed(project, "Light sensor");
+    for (const auto& [seconds, light] : {std::pair{0.3001, 20.0}, {0.6002, 80.0}, {0.9003, 45.0}})
+      inputs.push_back(at(seconds, Input::What::setProp, sensor, "light", light));
+    inputs.push_back(at(0.2003, Input::What::keyDown, {}, "a"));
+    inputs.push_back(at(0.3504, Input::What::keyUp, {}, "a"));
+    std::stable_sort(inputs.begin(), inputs.end(),
+                     [](const Input& a, const Input& b) { return a.at < b.at; });
+    const Comparison done = comparison(project, inputs, 1'500 * millisecond);
+    if (QTest::currentTestFailed()) return;
+    QVERIFY2(done.same(), told(done).c_str());
+    QVERIFY2(done.edges + done.lines > 0, "it does nothing");
   }
 
   // Programs as odd as the language allows. Where they work hard the steps only know about how long
