@@ -189,7 +189,7 @@ const std::vector<Small>& smallPrograms() {
       {"keeps a pin", {{"Keep D4 at flips on (D2 is low)", ""}}},
       {"keeps a level", {{"Keep the level of D3 at level of A0", ""}}},
       {"keeps a variable",
-       {{"Keep the variable n at counts on (D2 is low) from 0 to 3", ""},
+       {{"Keep the variable n at count (D2 is low) from 0 to 3", ""},
         {"Every 0.05 s", "if n > 1\n  flip D4\n"}},
        {"variable n is 0"}},
       {"a wave", {{"Keep D4 at wave of 7 Hz with 30 %", ""}}},
