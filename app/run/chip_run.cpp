@@ -28,7 +28,9 @@ ChipRun::ChipRun(Document& document, RunControl& run, QObject* parent)
     share_ = share;
     Q_EMIT changed();
   });
-  connect(&doc_, &Document::changed, this, &ChipRun::changed);
+  connect(&doc_, &Document::changed, this, [this] {
+    if (run_.runsCode()) Q_EMIT changed();  // what runs may be old by that
+  });
   connect(&run_, &RunControl::stateChanged, this, [this] {
     // The last of it, and what one stops at, is compared at once.
     if (!run_.isOn() || run_.isPaused()) compare();

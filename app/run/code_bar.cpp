@@ -66,7 +66,9 @@ QString CodeBar::state() const {
 }
 
 void CodeBar::refresh() {
-  setVisible(chip_.source() != ChipRun::Source::steps);
+  const bool byCode = chip_.source() != ChipRun::Source::steps;
+  setVisible(byCode);
+  if (!byCode) return;
   const bool compiling = chip_.isCompiling();
   const Comparison* c = compiling ? nullptr : chip_.comparison();
   words_->setText(state());
@@ -82,7 +84,8 @@ void CodeBar::refresh() {
                            : (good ? QStringLiteral("✓ ") : QStringLiteral("✕ ")) +
                                  chip_.verdictText());
   const QColor ink = failed || (c && !good) ? theme().danger : none ? theme().ink2 : theme().good;
-  verdict_->setStyleSheet(QStringLiteral("font-weight: 600; color: %1;").arg(ink.name()));
+  const QString style = QStringLiteral("font-weight: 600; color: %1;").arg(ink.name());
+  if (verdict_->styleSheet() != style) verdict_->setStyleSheet(style);
   show_->setVisible(c && !good && run_.runsCode());
   again_->setVisible(chip_.isOld());
   steps_->setVisible(failed);

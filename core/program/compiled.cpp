@@ -5,6 +5,7 @@
 
 #include "program/facts.h"
 #include "program/own_steps.h"
+#include "program/ranges.h"
 #include "program/said.h"
 #include "program/words.h"
 
@@ -17,15 +18,34 @@ int Compiler::pin(const std::string& name) {
   return static_cast<int>(out_.pins.size()) - 1;
 }
 
+namespace {
+
+bool isWrittenOut(const Expr& e) {
+  if (e.isLiteral()) return true;
+  return e.shape == Expr::Shape::op &&
+         std::all_of(e.args.begin(), e.args.end(),
+                     [](const auto& operand) { return isWrittenOut(operand.second); });
+}
+
+// What steps change, but for those that the compiler leaves out: repeated no times.
+void noteChanges(const Steps& steps, const Ranges& ranges, std::set<std::string>& changed) {
+  for (const Step& step : steps) {
+    if (const auto change = changeOf(step)) changed.insert(change->name);
+    const Expr* times = timesOf(step);
+    if (times && isWrittenOut(*times) && ranges.of(*times).most <= 0) continue;
+    for (const auto& [key, body] : step.bodies) noteChanges(body, ranges, changed);
+  }
+}
+
+}  // namespace
+
 Compiler::Compiler(const Program& program, CompileTarget target)
     : program_(program),
       types_(program),
       target_(std::move(target)),
       saying_(sayingSteps(program)) {
   for (const auto& lane : program.lanes) {
-    forEachStep(lane->steps, [&](const Step& step) {
-      if (const auto change = changeOf(step)) changed_.insert(change->name);
-    });
+    noteChanges(lane->steps, Ranges(program), changed_);
     if (const Expr* kept = lane->trigger.field(variableKey)) changed_.insert(kept->text);
     for (const std::string& input : inputsOf(*lane)) changed_.insert(input);
   }

@@ -81,11 +81,7 @@ class StepWalker {
       });
     // What nothing changes the compiler knows, and what follows from it.
     for (const auto& lane : program.lanes) {
-      forEachStep(lane->steps, [&](const Step& s) {
-        if ((s.kind == "let" || s.kind == "add") && s.field("name"))
-          changing_.insert(s.field("name")->text);
-        if (s.kind == "put" && s.field("list")) changing_.insert(s.field("list")->text);
-      });
+      noteChanges(lane->steps);
       if (lane->trigger.on == "follow-variable")
         changing_.insert(lane->trigger.field("name")->text);
       if (const Expr* inputs = lane->trigger.field("inputs"))
@@ -810,6 +806,28 @@ class StepWalker {
     }
   }
   // Does it sleep now?
+  // What is repeated no times is left out by the compiler.
+  static bool isPlain(const Expr& e) {
+    if (e.shape == Expr::Shape::op) {
+      for (const auto& [key, operand] : e.args)
+        if (!isPlain(operand)) return false;
+      return true;
+    }
+    return isLiteral(&e);
+  }
+  void noteChanges(const Steps& steps) {
+    for (const Step& s : steps) {
+      if ((s.kind == "let" || s.kind == "add") && s.field("name"))
+        changing_.insert(s.field("name")->text);
+      if (s.kind == "put" && s.field("list")) changing_.insert(s.field("list")->text);
+      const Expr* times = s.kind == "repeat" ? s.field("times") : nullptr;
+      free_ = true;
+      const bool never = times && isPlain(*times) && value(times, true).asWhole() <= 0;
+      free_ = false;
+      if (!never)
+        for (const auto& [key, body] : s.bodies) noteChanges(body);
+    }
+  }
   // What of the variables is known right before a step of a lane that runs freely, and once: what
   // they begin with, and what was worked out of what is known, until a way leads back to before
   // that.
