@@ -218,7 +218,7 @@ void PhraseReader::takeLevel(Level& level) {
   ++at_;
 }
 
-// "for 2 s red lamp on": the time may stand first.
+// "for 2 s red lamp on": the time may stand first; it is for what follows up to the next "then".
 std::optional<PhraseReader::Lines> PhraseReader::forStatement() {
   const std::size_t from = at_++;
   if (!duration() || atEnd() || is(C::inTurn)) {
@@ -229,7 +229,9 @@ std::optional<PhraseReader::Lines> PhraseReader::forStatement() {
     return tokens_.begin() + static_cast<std::ptrdiff_t>(i);
   };
   if (isSign(",")) tokens_.erase(place(at_));
-  std::rotate(place(from), place(at_), tokens_.end());
+  const auto end = std::find_if(place(at_), tokens_.end(),
+                                [](const Token& token) { return token.is == C::then; });
+  std::rotate(place(from), place(at_), end);
   at_ = from;
   return statement();
 }

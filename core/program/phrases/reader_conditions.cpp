@@ -256,7 +256,8 @@ PhraseReader::Text PhraseReader::pinAtom(const Token& token) {
   if (is(C::held)) {
     ++at_;
     const auto held = heldText(pin);
-    return held ? Text(turnedRound(*followed(*held))) : std::nullopt;
+    const auto all = held ? followed(*held) : std::nullopt;
+    return all ? Text(turnedRound(*all)) : std::nullopt;
   }
   if (is(C::tapped) || is(C::steady)) {
     const PinPart* button = part(pin, Is::button);
