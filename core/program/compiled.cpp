@@ -18,34 +18,13 @@ int Compiler::pin(const std::string& name) {
   return static_cast<int>(out_.pins.size()) - 1;
 }
 
-namespace {
-
-bool isWrittenOut(const Expr& e) {
-  if (e.isLiteral()) return true;
-  return e.shape == Expr::Shape::op &&
-         std::all_of(e.args.begin(), e.args.end(),
-                     [](const auto& operand) { return isWrittenOut(operand.second); });
-}
-
-// What steps change, but for those that the compiler leaves out: repeated no times.
-void noteChanges(const Steps& steps, const Ranges& ranges, std::set<std::string>& changed) {
-  for (const Step& step : steps) {
-    if (const auto change = changeOf(step)) changed.insert(change->name);
-    const Expr* times = timesOf(step);
-    if (times && isWrittenOut(*times) && ranges.of(*times).most <= 0) continue;
-    for (const auto& [key, body] : step.bodies) noteChanges(body, ranges, changed);
-  }
-}
-
-}  // namespace
-
 Compiler::Compiler(const Program& program, CompileTarget target)
     : program_(program),
       types_(program),
       target_(std::move(target)),
       saying_(sayingSteps(program)) {
   for (const auto& lane : program.lanes) {
-    noteChanges(lane->steps, Ranges(program), changed_);
+    noteChanges(lane->steps, Ranges(program));
     if (const Expr* kept = lane->trigger.field(variableKey)) changed_.insert(kept->text);
     for (const std::string& input : inputsOf(*lane)) changed_.insert(input);
   }
@@ -196,22 +175,6 @@ void Compiler::endLane() {
   emit(i);
 }
 
-namespace {
-// Is it a random number of 2, 4, 8, … between two that are written out? Then its remainder is
-// nothing to the chip.
-bool drawsOfPower(const Expr& random) {
-  const std::vector<const Expr*> ends = operandsOf(random);
-  if (ends.size() != 2 || !ends[0] || !ends[1] || ends[0]->shape != Expr::Shape::number ||
-      ends[1]->shape != Expr::Shape::number)
-    return false;
-  const auto whole = [](const Expr* e) {
-    return std::int64_t{converted(literal(e->number), typeOf(*e), ValueType::whole).whole()};
-  };
-  const std::int64_t many = std::abs(whole(ends[1]) - whole(ends[0])) + 1;
-  return (many & (many - 1)) == 0;
-}
-}  // namespace
-
 void Compiler::land(int jump) { at(jump).target = landed_ = here(); }
 
 void Compiler::value(const Expr* e, ValueType wanted) {
@@ -328,40 +291,6 @@ bool Compiler::held(const Expr& e, Instruction& i) {
   return items.count > 0;
 }
 
-// Is its value known when the text is compiled? The compiler of the chip works it out then.
-bool Compiler::isConstant(const Expr& e) const {
-  switch (e.shape) {
-    case Expr::Shape::number:
-    case Expr::Shape::truth:
-    case Expr::Shape::text:
-      return true;
-    case Expr::Shape::get: {
-      const Expr* name = e.arg(variableKey);
-      const GetterKind* getter = getterKind(e.text);
-      // An item of a list into which nothing is ever put.
-      const Expr *list = e.arg(listKey), *index = e.arg("index");
-      if (getter && getter->code == OpCode::item)
-        return list && index && changed_.count(list->text) == 0 && isConstant(*index);
-      return getter && (getter->counts ||
-                        (getter->code == OpCode::load && name &&
-                         (changed_.count(name->text) == 0 || known_.count(name->text) != 0)));
-    }
-    case Expr::Shape::op: {
-      const std::vector<const Expr*> operands = operandsOf(e);
-      return std::all_of(operands.begin(), operands.end(),
-                         [&](const Expr* operand) { return operand && isConstant(*operand); });
-    }
-    default:
-      return false;
-  }
-}
-
-void Compiler::costsAsWritten(int place) {
-  Instruction written = at(place);
-  written.plain = true;
-  at(place).cycles = cyclesOf(written, target_.costs);
-}
-
 void Compiler::operation(const Expr& e) {
   const OperatorKind* kind = operatorKind(e.text);
   if (kind && kind->is == OperatorKind::Is::conjunction) return eitherWay(e, false);
@@ -399,21 +328,9 @@ void Compiler::eitherWay(const Expr& e, bool whenTrue) {
   land(skip);
 }
 
-void Compiler::forgetChanged(const Step& step) {
-  for (const auto& [key, body] : step.bodies)
-    forEachStep(body, [&](const Step& inner) {
-      if (const auto change = changeOf(inner)) known_.erase(change->name);
-    });
-}
-
 void Compiler::steps(const Steps* body) {
   if (!body) return;
-  // What is known inside a body is forgotten with it.
-  struct Kept {
-    std::set<std::string>& known;
-    const std::set<std::string> before;
-    ~Kept() { known = before; }
-  } const kept{known_, known_};
+  const std::set<std::string> before = known_;
   for (const Step& step : *body) {
     const StepKind* kind = stepKind(step.kind);
     if (!kind) continue;
@@ -436,6 +353,7 @@ void Compiler::steps(const Steps* body) {
     step_ = outerStep;
     offset_ = outerOffset;
   }
+  known_ = before;  // what is known inside a body is forgotten with it
 }
 
 int Compiler::newCounter() {

@@ -15,6 +15,8 @@
 
 namespace ignavo {
 
+class Ranges;
+
 struct CompiledLane {
   std::string id;
   std::string trigger;
@@ -30,7 +32,6 @@ struct CompiledLane {
   std::vector<int> counterOwner;  // step of each loop counter
 };
 
-// A program as the simulated processor runs it. Pins are indices into `pins`.
 // A place in the memory of a program.
 struct MemoryCell {
   // What a step or lane remembers besides: `name` is its id.
@@ -73,6 +74,7 @@ struct CompiledLine {
   std::vector<ValueType> items;  // the last of a note: for how many seconds
 };
 
+// A program as the simulated processor runs it. Pins are indices into `pins`.
 struct CompiledProgram {
   bool inTurns = false;
   bool usesLine = false;  // it owns the serial pins
@@ -169,11 +171,14 @@ class Compiler {
   CompileTarget target_;
   std::vector<std::string> saying_;  // ids of the steps that say something
   std::set<std::string> changed_;    // variables that something changes, and inputs
-  // Of these, in a lane that is done once and runs freely: what is known of them here, for nothing
-  // that is not known before it runs was put there, and no way leads back to before it was.
+  // Of these, those whose value is known at the place that is written: only constants were put into
+  // them so far. Only a lane that is done once and runs freely knows any; a loop knows nothing of
+  // what is changed in it, and behind a branch nothing is known of what was changed there.
   std::set<std::string> known_;
   bool knows_ = false;
+  void noteChanges(const Steps& steps, const Ranges& ranges);
   void forgetChanged(const Step& step);
+  static bool drawsOfPower(const Expr& random);
   // Own steps that the lane runs: where they begin, once they are written, and who jumps there.
   struct OwnCode {
     const Lane* own;

@@ -1,0 +1,90 @@
+#include <algorithm>
+#include <cmath>
+
+#include "program/compiled.h"
+#include "program/facts.h"
+#include "program/ranges.h"
+#include "program/words.h"
+
+// What the compiler of the chip knows before the program runs, and so works out once and for all:
+// then it costs nothing at run time. The cost of an instruction here depends on it, its meaning
+// never does.
+namespace ignavo {
+
+namespace {
+
+bool isWrittenOut(const Expr& e) {
+  if (e.isLiteral()) return true;
+  return e.shape == Expr::Shape::op &&
+         std::all_of(e.args.begin(), e.args.end(),
+                     [](const auto& operand) { return isWrittenOut(operand.second); });
+}
+
+}  // namespace
+
+// What steps change, but for those that the compiler leaves out: repeated no times.
+void Compiler::noteChanges(const Steps& steps, const Ranges& ranges) {
+  for (const Step& step : steps) {
+    if (const auto change = changeOf(step)) changed_.insert(change->name);
+    const Expr* times = timesOf(step);
+    if (times && isWrittenOut(*times) && ranges.of(*times).most <= 0) continue;
+    for (const auto& [key, body] : step.bodies) noteChanges(body, ranges);
+  }
+}
+
+// Is its value known when the text is compiled? The compiler of the chip works it out then.
+bool Compiler::isConstant(const Expr& e) const {
+  switch (e.shape) {
+    case Expr::Shape::number:
+    case Expr::Shape::truth:
+    case Expr::Shape::text:
+      return true;
+    case Expr::Shape::get: {
+      const Expr* name = e.arg(variableKey);
+      const GetterKind* getter = getterKind(e.text);
+      // An item of a list into which nothing is ever put.
+      const Expr *list = e.arg(listKey), *index = e.arg("index");
+      if (getter && getter->code == OpCode::item)
+        return list && index && changed_.count(list->text) == 0 && isConstant(*index);
+      return getter && (getter->counts ||
+                        (getter->code == OpCode::load && name &&
+                         (changed_.count(name->text) == 0 || known_.count(name->text) != 0)));
+    }
+    case Expr::Shape::op: {
+      const std::vector<const Expr*> operands = operandsOf(e);
+      return std::all_of(operands.begin(), operands.end(),
+                         [&](const Expr* operand) { return operand && isConstant(*operand); });
+    }
+    default:
+      return false;
+  }
+}
+
+void Compiler::costsAsWritten(int place) {
+  Instruction written = at(place);
+  written.plain = true;
+  at(place).cycles = cyclesOf(written, target_.costs);
+}
+
+void Compiler::forgetChanged(const Step& step) {
+  for (const auto& [key, body] : step.bodies)
+    forEachStep(body, [&](const Step& inner) {
+      if (const auto change = changeOf(inner)) known_.erase(change->name);
+    });
+}
+
+// Is it a random number of 2, 4, 8, … between two that are written out? Then its remainder is
+// nothing to the chip.
+bool Compiler::drawsOfPower(const Expr& random) {
+  const std::vector<const Expr*> ends = operandsOf(random);
+  if (ends.size() != 2 || !ends[0] || !ends[1] || ends[0]->shape != Expr::Shape::number ||
+      ends[1]->shape != Expr::Shape::number)
+    return false;
+  const auto whole = [](const Expr* e) {
+    return std::int64_t{converted(literal(e->number), typeOf(*e), ValueType::whole).whole()};
+  };
+  const std::int64_t many = std::abs(whole(ends[1]) - whole(ends[0])) + 1;
+  return (many & (many - 1)) == 0;
+}
+
+}  // namespace ignavo
