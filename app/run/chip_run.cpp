@@ -54,8 +54,19 @@ void ChipRun::choose(Source source) {
   maker_.forget();
   source_ = source;
   problem_.clear();
-  compared_.reset();
+  forgetComparison();
   if (on) powerOn(doc_.shared());
+  Q_EMIT changed();
+}
+
+void ChipRun::leave() {
+  run_.powerOff();
+  maker_.forget();
+  wanted_.reset();
+  forgetComparison();
+  problem_.clear();
+  file_.reset();
+  if (source_ == Source::file) source_ = Source::steps;
   Q_EMIT changed();
 }
 
@@ -124,14 +135,21 @@ void ChipRun::made(const FirmwareMaker::Made& all) {
     known_[board] = {cText(*project, board).text, code[board]};
   }
   start(project, std::move(code));
+  // What was changed meanwhile.
+  if (!(*project == doc_.project())) run_.adopt(doc_.shared());
 }
 
-void ChipRun::start(std::shared_ptr<const Project> project, ChipPrograms code) {
+void ChipRun::forgetComparison() {
   if (comparing_) *comparing_ = true;
   comparing_.reset();
   compared_.reset();
+  runs_.reset();
   comparedUntil_ = -1;
   pauses_ = 0;
+}
+
+void ChipRun::start(std::shared_ptr<const Project> project, ChipPrograms code) {
+  forgetComparison();
   runs_ = project;
   run_.powerOn(std::move(project), std::move(code));
   Q_EMIT changed();
@@ -151,7 +169,7 @@ void ChipRun::compareSometimes() {
 }
 
 void ChipRun::compare() {
-  if (source_ != Source::code || comparing_) return;
+  if (source_ != Source::code || !runs_ || comparing_) return;
   const auto record = run_.record();
   if (!record || record->setup.chipPrograms.empty() || record->now <= comparedUntil_) return;
   comparing_ = std::make_shared<std::atomic<bool>>(false);
@@ -179,11 +197,12 @@ void ChipRun::compared(const RunRecord& record, std::optional<ComparedRun> done)
   compared_ = std::move(done);
   comparedUntil_ = record.now;
   Q_EMIT changed();
+  if (!run_.isOn() || run_.isPaused()) compare();  // what came while it was compared
 }
 
 void ChipRun::compareNow() {
   const auto record = run_.record();
-  if (source_ != Source::code || !record || record->setup.chipPrograms.empty()) return;
+  if (source_ != Source::code || !runs_ || !record || record->setup.chipPrograms.empty()) return;
   if (comparing_) *comparing_ = true;
   comparing_.reset();
   compared(*record, comparedWithSteps(*record));

@@ -31,6 +31,9 @@ class ChipRun : public QObject {
 
   void powerOn(std::shared_ptr<const Project> project);
   void cancel();  // compiling
+  // Another project takes the place of this one: power off, and nothing is left of what was
+  // compiled, compared or loaded for it.
+  void leave();
   bool isCompiling() const { return maker_.isBusy(); }
   double compiled() const { return share_; }
   // Why the power did not come on; empty: it did.
@@ -55,6 +58,7 @@ class ChipRun : public QObject {
 
  private:
   void start(std::shared_ptr<const Project> project, ChipPrograms code);
+  void forgetComparison();
   void made(const FirmwareMaker::Made& all);
   void compareSometimes();
   void compare();

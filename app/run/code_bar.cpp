@@ -7,6 +7,14 @@
 
 namespace ignavo::app {
 
+namespace {
+// A name of any length, so that the bar does not grow with it: its middle says least.
+QString elided(const QString& name) {
+  constexpr int most = 32;
+  return name.size() <= most ? name : name.left(most / 2) + QChar(0x2026) + name.right(most / 2);
+}
+}  // namespace
+
 CodeBar::CodeBar(ChipRun& chip, RunControl& run, QWidget* parent)
     : QWidget(parent), chip_(chip), run_(run) {
   setObjectName(QStringLiteral("codeBar"));
@@ -51,13 +59,13 @@ CodeBar::CodeBar(ChipRun& chip, RunControl& run, QWidget* parent)
 
 QString CodeBar::state() const {
   using Source = ChipRun::Source;
+  const QString file = elided(chip_.fileName());
   if (chip_.isCompiling()) return tr("Compiling the program for the chip …");
   if (!chip_.problem().isEmpty()) return tr("Not compiled.");
   if (chip_.isOld()) return tr("The chip still runs the program as it was.");
   if (chip_.source() == Source::file)
-    return run_.runsCode()
-               ? tr("The chip runs %1: only its pins can be seen.").arg(chip_.fileName())
-               : tr("With the power on the chip runs %1.").arg(chip_.fileName());
+    return run_.runsCode() ? tr("The chip runs %1: only its pins can be seen.").arg(file)
+                           : tr("With the power on the chip runs %1.").arg(file);
   if (run_.runsCode()) return tr("The chip runs its own code.");
   if (run_.isOn()) return tr("One step is tried, by steps.");
   if (chip_.comparison())
@@ -70,7 +78,9 @@ void CodeBar::refresh() {
   setVisible(byCode);
   if (!byCode) return;
   const bool compiling = chip_.isCompiling();
-  const Comparison* c = compiling ? nullptr : chip_.comparison();
+  // Of a step that is tried it says nothing.
+  const bool tries = run_.isOn() && !run_.runsCode();
+  const Comparison* c = compiling || tries ? nullptr : chip_.comparison();
   words_->setText(state());
   progress_->setVisible(compiling);
   progress_->setValue(qRound(chip_.compiled() * 100));

@@ -126,6 +126,7 @@ void RunControl::powerOn(std::shared_ptr<const Project> project, ChipPrograms co
     const std::lock_guard lock(mutex_);
     ghost_ = trace_;
     runsCode_ = !code.empty();
+    ended_.reset();
     kernel_ = std::make_unique<Kernel>(std::move(project), RunSetup{std::move(code), false});
     reached_ = speed_;
     on_ = true;
@@ -141,6 +142,7 @@ void RunControl::powerOn(std::shared_ptr<const Project> project, ChipPrograms co
 void RunControl::powerOff() {
   {
     const std::lock_guard lock(mutex_);
+    if (kernel_ && runsCode_) ended_ = std::make_shared<const RunRecord>(kernel_->record());
     kernel_.reset();
     on_ = paused_ = looking_ = runsCode_ = false;
     fresh_ = false;
@@ -154,7 +156,7 @@ void RunControl::powerOff() {
 
 std::shared_ptr<const RunRecord> RunControl::record() const {
   const std::lock_guard lock(mutex_);
-  return kernel_ ? std::make_shared<const RunRecord>(kernel_->record()) : nullptr;
+  return kernel_ ? std::make_shared<const RunRecord>(kernel_->record()) : ended_;
 }
 
 void RunControl::setGhost(std::shared_ptr<const Trace> ghost) {

@@ -54,7 +54,8 @@ class RunControl : public QObject {
   bool isLookingBack() const { return looking_; }
   // Does a board run its own code?
   bool runsCode() const { return runsCode_; }
-  // What the run came to so far; null while off. What is compared with it can be its ghost.
+  // What the run came to so far; while off, what the last one came to if boards ran their own code
+  // in it, else null. What is compared with it can be its ghost.
   std::shared_ptr<const RunRecord> record() const;
   void setGhost(std::shared_ptr<const Trace> ghost);
 
@@ -102,6 +103,7 @@ class RunControl : public QObject {
   double speed_ = 1;
   std::shared_ptr<const Snapshot> shown_;
   std::shared_ptr<const Trace> trace_, ghost_;
+  std::shared_ptr<const RunRecord> ended_;  // of code, at power-off
   std::vector<Event> events_;
   std::vector<SaidLine> said_;
 };

@@ -481,7 +481,7 @@ void MainWindow::closeEvent(QCloseEvent* e) {
   if (!mayLeave()) return e->ignore();
   if (recovery_) recovery_->giveUp();
   keepSettings();
-  run_.powerOff();
+  chip_.leave();
   e->accept();
 }
 

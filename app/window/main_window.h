@@ -6,6 +6,7 @@
 #include <QSettings>
 #include <QSplitter>
 #include <QStackedWidget>
+#include <map>
 
 #include "bench/bench_view.h"
 #include "build/build_panes.h"
@@ -93,6 +94,7 @@ class MainWindow : public QMainWindow {
   void connectProgram();
   void buildSources();
   void runHexFile();
+  void showSource();
   std::shared_ptr<const Project> whatRuns() const;
   void tryStep(const Trial& trial);
   void endTrial();
@@ -108,6 +110,7 @@ class MainWindow : public QMainWindow {
   Document doc_;
   RunControl run_;
   ChipRun chip_{doc_, run_};
+  std::map<ChipRun::Source, QAction*> sources_;
   Station station_ = Station::wire;
   TopBar* bar_;
   QSplitter* upDown_;

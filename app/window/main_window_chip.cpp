@@ -23,24 +23,19 @@ void MainWindow::buildSources() {
     return a;
   };
   menu->setToolTipsVisible(true);
-  QAction* steps = offer("runSteps", tr("Steps"), tr("The steps are done as they stand there"));
-  QAction* code = offer("runCode", tr("The chip’s own code"),
-                        tr("The program is compiled, and the chip does it instruction by "
-                           "instruction; it is compared with the steps"));
-  QAction* file = offer("runFile", tr("A HEX file…"), tr("Code from elsewhere, for this board"));
-  connect(steps, &QAction::triggered, this, [this] { chip_.choose(Source::steps); });
-  connect(code, &QAction::triggered, this, [this] { chip_.choose(Source::code); });
-  connect(file, &QAction::triggered, this, &MainWindow::runHexFile);
+  sources_[Source::steps] =
+      offer("runSteps", tr("Steps"), tr("The steps are done as they stand there"));
+  sources_[Source::code] = offer("runCode", tr("The chip’s own code"),
+                                 tr("The program is compiled, and the chip does it instruction by "
+                                    "instruction; it is compared with the steps"));
+  sources_[Source::file] =
+      offer("runFile", tr("A HEX file…"), tr("Code from elsewhere, for this board"));
+  for (const Source source : {Source::steps, Source::code})
+    connect(sources_[source], &QAction::triggered, this, [this, source] { chip_.choose(source); });
+  connect(sources_[Source::file], &QAction::triggered, this, &MainWindow::runHexFile);
   bar_->source->setMenu(menu);
-  connect(&chip_, &ChipRun::changed, this, [this, steps, code, file] {
-    const Source source = chip_.source();
-    (source == Source::steps ? steps : source == Source::code ? code : file)->setChecked(true);
-    bar_->setSource(source == Source::steps  ? tr("steps")
-                    : source == Source::code ? tr("chip’s code")
-                                             : tr("HEX file"));
-    bar_->power->setWaiting(chip_.isCompiling());
-  });
-  steps->setChecked(true);
+  connect(&chip_, &ChipRun::changed, this, &MainWindow::showSource);
+  showSource();
   connect(codeBar_, &CodeBar::differenceWanted, this, [this] {
     setStation(Station::run);
     chip_.showDifference();
@@ -61,7 +56,17 @@ void MainWindow::runHexFile() {
       dialogs_.openFile(this, tr("Run a HEX file"), QStringLiteral("Intel HEX (*.hex)"));
   const QString problem = path.isEmpty() ? QString() : chip_.load(path);
   if (!problem.isEmpty()) say(problem, true);
-  Q_EMIT chip_.changed();  // what is chosen is still, or again, what it was
+  showSource();  // what is chosen is still, or again, what it was
+}
+
+void MainWindow::showSource() {
+  using Source = ChipRun::Source;
+  const Source source = chip_.source();
+  sources_[source]->setChecked(true);
+  bar_->setSource(source == Source::steps  ? tr("steps")
+                  : source == Source::code ? tr("chip’s code")
+                                           : tr("HEX file"));
+  bar_->power->setWaiting(chip_.isCompiling());
 }
 
 }  // namespace ignavo::app

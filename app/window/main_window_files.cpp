@@ -25,7 +25,7 @@ bool MainWindow::mayLeave() {
 }
 
 void MainWindow::newProject() {
-  run_.powerOff();
+  chip_.leave();
   say({});
   doc_.reset(emptyProject(), {});
   setStation(Station::wire);
@@ -49,7 +49,7 @@ bool MainWindow::openPath(const QString& path) {
     say(tr("%1 was not opened: %2").arg(name, problems), true);
     return false;
   }
-  run_.powerOff();
+  chip_.leave();
   // A file that was read only in part is not saved over without asking where.
   if (r.problems.empty())
     doc_.reset(std::move(r.project), path, stampOf(file.text));
@@ -77,7 +77,7 @@ QString MainWindow::listed(const std::vector<FileProblem>& problems) {
 bool MainWindow::openDemo(const QString& name) {
   const Demo* d = demo(name.toStdString());
   if (!d) return false;
-  run_.powerOff();
+  chip_.leave();
   say({});
   doc_.reset(readProject(d->text).project, {});
   bench_->fit();
@@ -142,7 +142,7 @@ void MainWindow::answerOffer(const QString& answer) {
   const Recovery::Left left = *left_;
   if (answer == QStringLiteral("bringBack")) {
     if (!mayLeave()) return;
-    run_.powerOff();
+    chip_.leave();
     // On top of what the file holds, so that undo leads back to it.
     if (left.origin.isEmpty() || !openPath(left.origin)) doc_.reset(emptyProject(), {});
     doc_.edit(tr("bring back unsaved work"), Project(*left.project));

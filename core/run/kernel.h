@@ -60,6 +60,7 @@ class Kernel {
                                         const RunSetup& setup = {});
   const RunSetup& setup() const { return run_.model->setup; }
   std::shared_ptr<const Project> firstProject() const { return first_; }
+  // All that has been run, to be made again while this goes on.
   RunRecord record() const { return {first_, setup(), log_, now(), trace(), said()}; }
 
  private:

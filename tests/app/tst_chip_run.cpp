@@ -229,6 +229,46 @@ class TestChipRun : public QObject, protected ProgramByKeys {
     power();
     QVERIFY(window_->runControl().runsCode());
   }
+  // Up to the very end it is compared, also where power goes off between two comparisons.
+  void theLastOfItIsCompared() {
+    openDemo("landing-beacon");
+    choose("runCode");
+    power();
+    pass(1.3);
+    QVERIFY(!chip().comparison());
+    power();
+    QTRY_VERIFY_WITH_TIMEOUT(chip().comparison(), 10000);
+    QCOMPARE(chip().comparison()->edges, std::int64_t{3});
+    QVERIFY2(bar()->words().startsWith("Until 1.3 s"), qPrintable(bar()->words()));
+  }
+  // What is compiled is for this project, as it stands when it is done.
+  void whatIsCompiledIsForThisProject() {
+    openDemo("landing-beacon");
+    choose("runCode");
+    QTest::mouseClick(window_->topBar()->power, Qt::LeftButton);
+    QVERIFY(chip().isCompiling());
+    doc().edit("another resistor",
+               edits::changePart(doc().project(), "r1", [](Part& r) { r.setProp("ohms", 470.0); }));
+    QTRY_VERIFY_WITH_TIMEOUT(window_->runControl().isOn(), 30000);
+    window_->runControl().advanceBy(0.1);
+    QVERIFY(*window_->runControl().shown()->project == doc().project());
+    QVERIFY(window_->runControl().runsCode());
+    // Another project is opened while one is compiled: nothing comes on, and nothing is left of
+    // the one before.
+    power();
+    QTRY_VERIFY(chip().comparison());
+    const std::string wait = doc().project().programs[0]->lanes[0]->steps[1].id;
+    doc().edit("wait", edits::setExpr(doc().project(), wait, "seconds", Expr::of(0.3)));
+    QTest::mouseClick(window_->topBar()->power, Qt::LeftButton);
+    QVERIFY(chip().isCompiling());
+    openDemo("ferry-call-bell");
+    QVERIFY(!chip().isCompiling());
+    app::workers().waitForDone();
+    settle();
+    QVERIFY(!window_->runControl().isOn());
+    QVERIFY(!chip().comparison());
+    QVERIFY(bar()->verdict().isEmpty());
+  }
   // An edit does not reach the chip: it says so, and compiles again when asked to.
   void whatTheChipRunsCanBeOld() {
     openDemo("landing-beacon");
@@ -263,6 +303,8 @@ class TestChipRun : public QObject, protected ProgramByKeys {
     QVERIFY(window_->runControl().isOn() && !window_->runControl().runsCode());
     pass(0.1);
     QVERIFY(window_->runControl().shown()->light.at(1) > 0.1);
+    // What the chip came to before says nothing about it.
+    QVERIFY2(bar()->verdict().isEmpty(), qPrintable(bar()->verdict()));
   }
   // Code from elsewhere; and files that are none.
   void aHexFileIsRun() {
@@ -298,6 +340,22 @@ class TestChipRun : public QObject, protected ProgramByKeys {
     answers_.open = "/no/such.hex";
     choose("runFile");
     QVERIFY(notice->text().contains("cannot be read"));
+    // Nothing chosen: what was checked stays so.
+    answers_.open.clear();
+    choose("runSteps");
+    choose("runFile");
+    QVERIFY(window_->findChild<QAction*>("runSteps")->isChecked());
+    // A name of any length; and it goes with its project.
+    HexFile longest((std::string(180, 'a') + ".hex").c_str());
+    longest.write(buildFirmware(doc().project(), "b1", runner).hex);
+    answers_.open = longest.path();
+    choose("runFile");
+    window_->resize(1024, 700);
+    settle();
+    QCOMPARE(window_->width(), 1024);
+    QVERIFY(window_->openDemo("ferry-call-bell"));
+    settle();
+    QCOMPARE(chip().source(), app::ChipRun::Source::steps);
   }
 
  private:
