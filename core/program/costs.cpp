@@ -2,6 +2,8 @@
 
 #include <algorithm>
 #include <bit>
+#include <cassert>
+#include <cmath>
 #include <cstdlib>
 #include <string_view>
 
@@ -53,6 +55,42 @@ int cyclesOfReal(float value, const CostTable& costs) {
   auto six = static_cast<std::uint32_t>((m + 5) / 10);
   for (; six % 10 == 0; six /= 10) cycles += costs.sayZero;
   return std::max(cycles, costs.sayWhole) + costs.sayDigit * digitsOf(six);
+}
+
+// Of an operator with two floats, whose mean is known.
+using ByValue = int (*)(float a, float b, int mean, const CostTable& costs);
+
+int productOf(float a, float b, int mean, const CostTable& costs) {
+  return a == 0 || b == 0 ? costs.timesZero : mean;
+}
+
+int quotientOf(float a, float b, int mean, const CostTable& costs) {
+  return b == 0 ? costs.byZero : a == 0 ? costs.zeroDivided : mean;
+}
+
+int remainderOf(float a, float b, int mean, const CostTable& costs) {
+  if (b == 0) return costs.byZero;
+  if (a == 0) return costs.remainderOfZero;
+  if (!std::isfinite(a) || !std::isfinite(b)) return mean;
+  int cycles = mean;
+  if (std::abs(a) >= std::abs(b))
+    cycles += costs.remainderLarger + costs.remainderBit * (std::ilogb(a) - std::ilogb(b));
+  const bool turned = std::signbit(a) != std::signbit(b) && std::fmod(a, b) != 0;
+  return cycles + (turned ? costs.remainderTurned : 0);
+}
+
+// By operator; null: its mean is good enough.
+ByValue byValueOf(int op) {
+  static const std::vector<ByValue> all = [] {
+    std::vector<ByValue> out;
+    for (const OperatorKind& kind : operatorKinds())
+      out.push_back(kind.name == "*"     ? productOf
+                    : kind.name == "/"   ? quotientOf
+                    : kind.name == "mod" ? remainderOf
+                                         : ByValue(nullptr));
+    return out;
+  }();
+  return all[static_cast<std::size_t>(op)];
 }
 
 }  // namespace
@@ -139,6 +177,15 @@ int cyclesOf(const Instruction& i, const CostTable& costs) {
       return 0;
   }
   return 0;
+}
+
+int cyclesOf(const Instruction& i, const std::vector<Cell>& stack, const CostTable& costs) {
+  // What is known beforehand costs nothing, whatever it is.
+  const ByValue byValue =
+      i.code == OpCode::operate && i.reals && i.cycles > 0 ? byValueOf(i.arg) : nullptr;
+  if (!byValue) return i.cycles;
+  assert(stack.size() >= 2);
+  return byValue(stack[stack.size() - 2].real(), stack.back().real(), i.cycles, costs);
 }
 
 }  // namespace ignavo

@@ -70,6 +70,11 @@ struct CostTable {
   static std::size_t operationNamed(const std::string& name);  // its place; their number: none
   Operation operation(int op) const;
 
+  // Floats that take another time than most: what is done with zeros is soon done, and a remainder
+  // is worked out bit by bit of how much larger the first is.
+  int timesZero = 45, zeroDivided = 100, byZero = 20;
+  int remainderOfZero = 180, remainderLarger = 48, remainderBit = 17, remainderTurned = 120;
+
  private:
   static constexpr std::array<Operation, std::size(measured::operators)> measuredOperations() {
     std::array<Operation, std::size(measured::operators)> out;
@@ -81,5 +86,8 @@ struct CostTable {
 
 // Cycles until an instruction is complete.
 int cyclesOf(const Instruction& instruction, const CostTable& costs);
+// With what is on the stack for it: of floats the values matter.
+int cyclesOf(const Instruction& instruction, const std::vector<Cell>& stack,
+             const CostTable& costs);
 
 }  // namespace ignavo

@@ -69,7 +69,7 @@ void PlainProcessor::choose() {
   Lane& l = at(lanes_, only_);
   if (l.waiting >= 0 && l.wake > told(free_)) free_ = {l.wake, 0};
   const Instruction& next = l.next();
-  complete_ = after(free_, next.cycles);
+  complete_ = after(free_, cyclesOf(next, l.stack, program_->costs));
   due_ = told(complete_);
   if (!next.measures) return;
   const CostTable& costs = program_->costs;

@@ -199,7 +199,8 @@ Nanoseconds TurnProcessor::busyUntil(std::int64_t more) const {
 // A tone of no pitch is no work: the pin goes low.
 std::int64_t TurnProcessor::cyclesNow(const Instruction& i, const Lane& l) const {
   const bool silent = i.code == OpCode::tone && !i.plain && !(l.stack.back().real() >= 1);
-  return silent ? program_->costs.train + program_->costs.silence : i.cycles;
+  return silent ? program_->costs.train + program_->costs.silence
+                : cyclesOf(i, l.stack, program_->costs);
 }
 
 // What the next instruction of a lane waits for before it takes effect.

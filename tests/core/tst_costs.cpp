@@ -34,6 +34,61 @@ class TestCosts : public QObject {
     QVERIFY2(std::abs(measured - held) <= most,
              qPrintable(QString("measured %1, the table has %2").arg(measured).arg(held)));
   }
+  // What is known before it runs is worked out by the compiler.
+  void whatIsKnownCostsAsIfItWereWrittenOut() {
+    const auto cycles = [](const char* step) {
+      const Project p = Bench(emptyProject()).lane("Round and round", step);
+      int sum = 0;
+      for (const Instruction& i : compile(*p.programs[0]).lanes[0].code) sum += i.cycles;
+      return sum;
+    };
+    QVERIFY(cycles("dim D3 to 50 %\n") > 0);
+    QCOMPARE(cycles("dim D3 to 20 + 30\n"), cycles("dim D3 to 50 %\n"));
+    QCOMPARE(cycles("tone of 400 + 40 on D5\n"), cycles("tone of 440 Hz on D5\n"));
+    QCOMPARE(cycles("turn servo on D9 to 45 × 2\n"), cycles("turn servo on D9 to 90\n"));
+    QVERIFY(cycles("tone of 400 + level of A0 on D5\n") > cycles("tone of 440 Hz on D5\n"));
+  }
+  // Of floats the values matter: with a zero it is soon done, a remainder goes bit by bit.
+  void zerosAndRemaindersTakeTheirOwnTime_data() {
+    QTest::addColumn<QString>("work");
+    QTest::addColumn<QString>("x");
+    QTest::addColumn<QString>("y");
+    for (const char* work : {"x × y", "x ÷ y", "remainder of x ÷ y"})
+      for (const auto& [x, y] : {std::pair{"0", "2.5"},
+                                 {"2.5", "0"},
+                                 {"2.5", "3.7"},
+                                 {"700.3", "2.5"},
+                                 {"-90.1", "2.5"},
+                                 {"1000000000.5", "0.3"}})
+        QTest::addRow("%s: %s and %s", work, x, y) << QString::fromUtf8(work) << x << y;
+  }
+  void zerosAndRemaindersTakeTheirOwnTime() {
+    QFETCH(QString, work);
+    QFETCH(QString, x);
+    QFETCH(QString, y);
+    // Freely, so many cycles a round; what is never done keeps the compiler from knowing them.
+    const auto round = [&](const QString& what) {
+      const QString steps = "flip D8\nlet z be " + what +
+                            "\nif z > 1000000000000\n  let x be 7.5\n  let y be 0.25\n  flip D9\n";
+      CostRow::Program out;
+      out.lanes = {{"Round and round", steps.toStdString()}};
+      for (const QString& name :
+           {"variable x is " + x, "variable y is " + y, QString("variable z is 0.5")})
+        out.names.push_back(name.toStdString());
+      return out;
+    };
+    PosixRunner runner;
+    const CostTable costs;
+    const CostBench bench;
+    const double chip =
+        bench.onChip(round(work), true, runner) - bench.onChip(round("x + 0.1"), true, runner);
+    const double steps =
+        bench.bySteps(round(work), true, costs) - bench.bySteps(round("x + 0.1"), true, costs);
+    QVERIFY2(
+        std::abs(chip - steps) < 60,
+        qPrintable(
+            QString("the chip takes %1 more than for a sum, the steps %2").arg(chip).arg(steps)));
+  }
   // What the script would write is the file as it is.
   void theFileIsAsTheScriptWritesIt() {
     QFile file(QStringLiteral(SOURCE_DIR "/core/program/cost_rows.h"));

@@ -659,8 +659,9 @@ class StepWalker {
       values.push_back(value(operand));
       if (real && values.back().type != Value::real && !isConstant(operand)) spend(55);
     }
-    spend(costOf(e.text, real));
     const Value a = values.front();
+    spend(real && values.size() == 2 ? costOfReals(e.text, a.asReal(), values[1].asReal())
+                                     : costOf(e.text, real));
     return calculated(e.text, a, {values.begin() + 1, values.end()});
   }
   static long costOf(const std::string& op, bool real) {
@@ -671,6 +672,25 @@ class StepWalker {
         {"max", {12, 50}}, {"round", {1, 498}}, {"abs", {6, 4}},     {"map", {700, 661}}};
     const auto& [whole, fraction] = costs.at(op);
     return real ? fraction : whole;
+  }
+  // With floats the values matter for three of them.
+  static long costOfReals(const std::string& op, float a, float b) {
+    const long most = costOf(op, true);
+    if (op == "*") return a == 0 || b == 0 ? 45 : most;
+    if (op == "/" || op == "mod") {
+      if (b == 0) return 20;
+      if (op == "/") return a == 0 ? 100 : most;
+      if (a == 0) return 180;
+      long all = most;
+      int ofA = 0, ofB = 0;
+      std::frexp(a, &ofA);
+      std::frexp(b, &ofB);
+      if (!std::isfinite(a) || !std::isfinite(b)) return all;
+      if (std::fabs(a) >= std::fabs(b)) all += 48 + 17 * (ofA - ofB);
+      if ((a < 0) != (b < 0) && std::fmod(a, b) != 0) all += 120;
+      return all;
+    }
+    return most;
   }
   // Of what type an expression is, without working it out.
   Value::Type typeOf(const Expr* e) const {
@@ -1036,14 +1056,15 @@ class StepWalker {
       set(pin, false);
     } else if (step.kind == "servo") {
       const float degrees = real(step.field("degrees"), true);
-      spend(isLiteral(step.field("degrees")) ? 890 : 1270);
+      spend(isConstant(step.field("degrees")) ? 890 : 1270);
       const float within = degrees >= 0 ? std::min(degrees, 180.0F) : 0;
       if (!train(pin, true, static_cast<std::int64_t>(within * (64000.0F / 180) + 64000.5F),
                  1'280'000))
         spared_ += 700;
     } else {
       const float hertz = real(step.field("hertz"), true);
-      spend(isLiteral(step.field("hertz")) ? 900 : hertz >= 1 ? 1550 : 702);
+      const Expr* pitch = step.field("hertz");
+      spend(isLiteral(pitch) ? 900 : !(hertz >= 1) ? 702 : isConstant(pitch) ? 900 : 1550);
       bool changes = trains_.contains(pin) || levels_[pin];
       if (hertz >= 1) {
         const auto width = static_cast<std::int64_t>(32e6F / std::min(hertz, 10'000.0F) + 0.5F);

@@ -19,8 +19,10 @@ inline void emitOnPin(Compiler& c, const Step& s, OpCode code, bool endsStep = t
 // The same for pulses that a timer makes; where none is left for them nothing is done.
 inline void emitPulses(Compiler& c, const Step& s, OpCode code, const char* value, bool endsStep) {
   if (!c.makesPulses()) return c.nothing();
-  c.value(s.field(value), ValueType::real);
+  const Expr* wanted = s.field(value);
+  c.value(wanted, ValueType::real);
   emitOnPin(c, s, code, endsStep);
+  if (wanted && c.isConstant(*wanted)) c.costsAsWritten(c.here() - 1);
 }
 
 // "set_D4(…);  /* Red lamp */"; `value`: the key of the field that it takes, or none.
