@@ -60,6 +60,16 @@ bool Compiler::isConstant(const Expr& e) const {
   }
 }
 
+int Compiler::branch(const Expr* test, Instruction jump) {
+  jump.code = OpCode::branch;
+  const int from = here();
+  truth(test);
+  const int place = emit(jump);
+  if (!test || isConstant(*test))
+    for (int k = from; k <= place; ++k) at(k).cycles = 0;
+  return place;
+}
+
 void Compiler::costsAsWritten(int place) {
   Instruction written = at(place);
   written.plain = true;

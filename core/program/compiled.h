@@ -117,6 +117,9 @@ class Compiler {
   // Puts it onto the stack as that type; an absent value counts as 0.
   void value(const Expr* e, ValueType wanted);
   void truth(const Expr* e) { value(e, ValueType::truth); }
+  // Goes on elsewhere where it is not so: gives the place of what jumps there. Where it is known
+  // beforehand the chip has no branch.
+  int branch(const Expr* test, Instruction jump);
   bool isConstant(const Expr& e) const;
   // What was worked out for that instruction is known beforehand: it costs as if it were written
   // out.

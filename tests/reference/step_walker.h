@@ -627,6 +627,15 @@ class StepWalker {
     if (v.type == Value::real && e && !isConstant(e)) spend(55);
     return v.asTruth();
   }
+  // What is known beforehand is no branch to the chip.
+  bool branches(const Expr* test) {
+    const bool before = free_;
+    free_ = free_ || !test || isConstant(test);
+    const bool yes = truth(test, true);
+    spend(2);
+    free_ = before;
+    return yes;
+  }
   float real(const Expr* e, bool alone = false) {
     const Value v = value(e, alone);
     if (v.type != Value::real && e && !isConstant(e)) spend(55);
@@ -1131,8 +1140,7 @@ class StepWalker {
       spend(step.field("index")->isLiteral() || isLiteral(step.field("index")) ? 8 : 20);
       item(list, position) = v;
     } else if (step.kind == "if") {
-      const bool yes = truth(step.field("test"), true);
-      spend(2);
+      const bool yes = branches(step.field("test"));
       if (const Steps* body = step.body(yes ? "then" : "else")) w.inside.push_back({body, &step});
     } else if (step.kind == "repeat") {
       const Expr* count = step.field("times");
@@ -1142,8 +1150,7 @@ class StepWalker {
       w.inside.push_back({step.body("steps"), &step, step.body("steps")->size(), times});
       cameToTheEnd(w);  // the first round is counted as every other
     } else if (step.kind == "while") {
-      const bool yes = truth(step.field("test"), true);
-      spend(2);
+      const bool yes = branches(step.field("test"));
       if (yes) w.inside.push_back({step.body("steps"), &step});
     } else if (step.kind == "wait-until") {
       const Expr* test = step.field("test");

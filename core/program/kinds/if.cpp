@@ -15,11 +15,9 @@ const StepKind& ifStep() {
     k.slots = {testSlot()};
     k.bodies = {{"then", false, BodyKind::Runs::ifSo}, {"else", true, BodyKind::Runs::ifNot}};
     k.compile = [](Compiler& c, const Step& s) {
-      c.truth(s.field("test"));
       Instruction branch;
-      branch.code = OpCode::branch;
       branch.endsStep = branch.isFork = true;
-      const int fork = c.emit(branch);
+      const int fork = c.branch(s.field("test"), branch);
       c.steps(s.body("then"));
       const Steps* otherwise = s.body("else");
       if (otherwise && !otherwise->empty()) {

@@ -16,11 +16,9 @@ const StepKind& whileStep() {
     k.bodies = {{"steps", false}};
     k.compile = [](Compiler& c, const Step& s) {
       const int top = c.loop();
-      c.truth(s.field("test"));
       Instruction branch;
-      branch.code = OpCode::branch;
       branch.endsStep = true;
-      const int exit = c.emit(branch);
+      const int exit = c.branch(s.field("test"), branch);
       c.steps(s.body("steps"));
       c.goRound(top, false);
       c.land(exit);
