@@ -31,7 +31,8 @@ void ProgramOverview::look() {
   const bool isLong =
       view_->picture().height * view_->zoom() > longerThan * scroll_->viewport()->height();
   // Both take their room at once.
-  scroll_->setVerticalScrollBarPolicy(isLong ? Qt::ScrollBarAlwaysOn : Qt::ScrollBarAsNeeded);
+  const auto policy = isLong ? Qt::ScrollBarAlwaysOn : Qt::ScrollBarAsNeeded;
+  if (scroll_->verticalScrollBarPolicy() != policy) scroll_->setVerticalScrollBarPolicy(policy);
   setVisible(isLong);
   update();
 }

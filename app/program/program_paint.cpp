@@ -167,8 +167,13 @@ void ProgramView::paintDrop(QPainter& p) const {
 // Only what is to be seen: a program may be thousands of rows long.
 void ProgramView::paintEvent(QPaintEvent* e) {
   constexpr double air = 40;  // what is drawn beyond a row's box
-  const double top = e->rect().top() / zoom_ - air, bottom = e->rect().bottom() / zoom_ + air;
-  const auto seen = [&](double from, double to) { return to >= top && from <= bottom; };
+  // Two places far apart are not all that is between them.
+  const QRegion& places = e->region();
+  const auto seen = [&](double from, double to) {
+    return std::any_of(places.begin(), places.end(), [&](const QRect& place) {
+      return to >= place.top() / zoom_ - air && from <= place.bottom() / zoom_ + air;
+    });
+  };
   const auto railSeen = [&](const RailPiece& piece) {
     const auto [least, most] =
         std::minmax_element(piece.points.begin(), piece.points.end(),

@@ -251,8 +251,10 @@ void ProgramPane::tellHeads() {
   heads_->setFont(theme().text(12));
   heads_->setGeometry(0, 0, scroll_->viewport()->width(), 26);
   // The innermost is what matters most.
-  heads_->setText(heads_->fontMetrics().elidedText(all, Qt::ElideLeft, heads_->width() - 48));
+  const QString words = heads_->fontMetrics().elidedText(all, Qt::ElideLeft, heads_->width() - 48);
   heads_->setToolTip(all);
+  if (words == heads_->text()) return;  // each edit asks
+  heads_->setText(words);
   heads_->raise();
 }
 

@@ -317,7 +317,7 @@ void MainWindow::togglePower() {
 
 void MainWindow::refreshBar() {
   const Project& p = doc_.project();
-  if (!bar_->title->hasFocus() || bar_->title->text() != str(p.title)) {
+  if (bar_->title->text() != str(p.title)) {
     bar_->title->setText(str(p.title));
     bar_->title->setCursorPosition(0);
   }
