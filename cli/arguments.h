@@ -2,8 +2,7 @@
 #include <optional>
 #include <string>
 
-#include "project/project.h"
-#include "run/input.h"
+#include "format/input_language.h"
 
 // What stands on the command line, read and checked against a project.
 namespace ignavo::cli {
@@ -18,25 +17,10 @@ std::optional<double> number(const std::string& text);
 // The board that was named, or the first.
 std::string boardOr(const Project& p, const std::string& wanted);
 
-// "D4=high" or "b1.D4=high" -> board, pin, level.
-struct PinLevel {
-  std::string board, pin;
-  bool high = false;
-};
-std::optional<PinLevel> pinLevel(const Project& p, const std::string& text);
-
-// "r1.ohms=330" -> part, property, value; checked against the catalogue.
-struct PropChange {
-  std::string part, key;
-  PropValue value;
-};
-std::optional<PropChange> propChange(const Project& p, const std::string& text);
-
-bool isPressable(const Project& p, const std::string& id);
 // "“x” is nothing that can be pressed; these are: btn1, btn2"
 std::string notPressable(const Project& p, const std::string& id);
 
-// "press btn1", "set r1.ohms=330", "power off", "pin D4=high", "reset", "key-down space".
+// What happens then, as format/input_language.h has it.
 std::optional<Input> inputOf(const Project& p, double seconds, const std::string& text);
 
 }  // namespace ignavo::cli

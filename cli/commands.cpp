@@ -42,10 +42,12 @@ int solve(const SolveOptions& options) {
   Circuit circuit(*project);
   CircuitState state = circuit.restState();
   for (const std::string& text : options.pins) {
-    const auto level = pinLevel(*project, text);
-    if (!level) return bad(fmt::format("“{}” is not a pin and level such as D4=high", text));
+    const auto level = pinChange(*project, text);
+    if (!level || (level->percent && *level->percent > 0 && *level->percent < 100))
+      return bad(fmt::format("“{}” is not a pin and level such as D4=high", text));
+    if (!level->percent) continue;
     state.pins[static_cast<std::size_t>(circuit.pinIndex(level->board, level->pin))] =
-        level->high ? PinDrive::high : PinDrive::low;
+        *level->percent > 0 ? PinDrive::high : PinDrive::low;
   }
   for (const std::string& id : options.press) {
     if (!isPressable(*project, id)) return bad(notPressable(*project, id));

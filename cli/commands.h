@@ -28,7 +28,9 @@ int solve(const SolveOptions& options);
 struct RunOptions {
   std::string file;
   double seconds = 0;
-  std::vector<std::string> at;  // pairs: seconds, "press btn1"
+  std::vector<std::string> at;      // pairs: seconds, "press btn1"
+  std::string replay;               // a recording of the project
+  std::vector<std::string> probes;  // sockets and parts
   std::string vcd, csv;
   std::string only;       // id of the step that is tried alone
   bool firmware = false;  // every board runs its own compiled code

@@ -46,9 +46,15 @@ int main(int argc, char** argv) {
   runCommand->add_option("--for", runOptions.seconds, "Simulated seconds")->required();
   runCommand
       ->add_option("--at", runOptions.at,
-                   "SECONDS \"press ID\"|\"release ID\"|\"set ID.PROP=VALUE\"|\"reset\"|\"power "
-                   "off\"|\"pin D4=high\"")
+                   "SECONDS \"press ID\"|\"release ID\"|\"set ID.PROP=VALUE\"|\"key NAME\"|\"reset "
+                   "[BOARD]\"|\"power off [BOARD]\"|\"power on [BOARD]\"|\"pin "
+                   "[BOARD.]D4=high|low|30%|free\"")
       ->type_size(2)
+      ->take_all();
+  runCommand->add_option("--replay", runOptions.replay, "With the inputs of that recording");
+  runCommand
+      ->add_option("--probe", runOptions.probes,
+                   "SOCKET or PART: its volts, and a part’s amps, beside the rest in VCD and CSV")
       ->take_all();
   runCommand->add_option("--only", runOptions.only, "Id of a step: it alone is done, once");
   runCommand->add_flag("--firmware", runOptions.firmware,
@@ -68,6 +74,8 @@ int main(int argc, char** argv) {
   compareCommand->add_option("--at", compareOptions.at, "SECONDS \"press ID\"|…, as for run")
       ->type_size(2)
       ->take_all();
+  compareCommand->add_option("--replay", compareOptions.replay,
+                             "With the inputs of that recording");
   compareCommand->add_flag("--json", compareOptions.json, "Print JSON");
   compareCommand->callback([&] { status = compare(compareOptions); });
 

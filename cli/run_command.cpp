@@ -4,6 +4,7 @@
 #include <sstream>
 
 #include "arguments.h"
+#include "bench/nets.h"
 #include "commands.h"
 #include "format/trace_text.h"
 #include "make/chip_program.h"
@@ -13,26 +14,47 @@
 #include "program/steps.h"
 #include "program/trial.h"
 #include "run/comparison.h"
+#include "text/plain.h"
 
 // Runs: by steps, by the boards' own code, and both beside each other.
 namespace ignavo::cli {
 
 namespace {
 
-constexpr double longest = 9e8;  // about 28 years in nanoseconds
+constexpr double longest = limits::longestSeconds;
 // How long a key is down that is struck.
 constexpr Nanoseconds struckFor = 50'000'000;
 
+std::string noRecording(const Project& p, const std::string& name) {
+  std::string names;
+  for (const auto& held : p.recordings)
+    names += (names.empty() ? "“" : ", “") + plainLine(held->name) + "”";
+  return fmt::format("there is no recording “{}”; {}", plainLine(name),
+                     names.empty() ? "the project has none" : "these are: " + names);
+}
+
 Nanoseconds momentOf(double seconds) { return static_cast<Nanoseconds>(seconds * 1e9 + 0.5); }
 
-// What was said to happen when; nothing, and it is said, where something cannot.
-std::optional<std::vector<Input>> inputsOf(const Project& project,
-                                           const std::vector<std::string>& at) {
+// What a recording has, and what was said to happen when; nothing, and it is said, where something
+// cannot.
+std::optional<std::vector<Input>> inputsOf(const Project& project, const RunOptions& options) {
   std::vector<Input> out;
   const auto refused = [](const std::string& sentence) {
     (void)bad(sentence);
     return std::nullopt;
   };
+  if (!options.replay.empty()) {
+    const Recording* recording = project.recording(options.replay);
+    if (!recording) return refused(noRecording(project, options.replay));
+    for (const RecordedInput& recorded : recording->inputs) {
+      const auto input = readInput(project, recorded.what);
+      if (!input)
+        return refused(fmt::format("“{}” of that recording cannot happen here", recorded.what));
+      out.push_back(*input);
+      out.back().at = recorded.at;
+    }
+  }
+  const std::vector<std::string>& at = options.at;
   for (std::size_t i = 0; i + 1 < at.size(); i += 2) {
     const auto when = number(at[i]);
     if (!when || *when < 0 || *when > longest)
@@ -51,6 +73,25 @@ std::optional<std::vector<Input>> inputsOf(const Project& project,
     out.push_back(*input);
     out.back().what = Input::What::keyUp;
     out.back().at += struckFor;
+  }
+  return out;
+}
+
+// Volts at a socket; of a part its volts and amps.
+std::optional<std::vector<Signal>> probesOf(const Project& project, const RunOptions& options) {
+  std::vector<Signal> out;
+  const Nets nets(project, catalogue());
+  for (const std::string& said : options.probes) {
+    const auto socket = Socket::parse(said);
+    if (project.part(said)) {
+      out.push_back({Signal::What::partVolts, said, {}});
+      out.push_back({Signal::What::partAmps, said, {}});
+    } else if (socket && nets.of(*socket) >= 0) {
+      out.push_back({Signal::What::volts, socket->owner, socket->point});
+    } else {
+      (void)bad(fmt::format("“{}” is neither a part nor a socket such as bb.a14", said));
+      return std::nullopt;
+    }
   }
   return out;
 }
@@ -106,14 +147,19 @@ int run(const RunOptions& options) {
     project = onlyTrial(std::move(*project), {options.only, {}, "trial"});
   }
   if (!secondsFit(options.seconds)) return wrong;
-  const auto inputs = inputsOf(*project, options.at);
+  const auto inputs = inputsOf(*project, options);
   if (!inputs) return wrong;
   if (options.firmware && !options.hex.empty()) return bad("either --firmware or --hex, not both");
   std::optional<ChipPrograms> code = ChipPrograms{};
   if (options.firmware) code = compiledPrograms(*project);
   if (!options.hex.empty()) code = hexProgram(*project, options);
   if (!code) return wrong;
-  Kernel kernel(std::make_shared<const Project>(*project), {std::move(*code), false});
+  auto probes = probesOf(*project, options);
+  if (!probes) return wrong;
+  RunSetup setup;
+  setup.chipPrograms = std::move(*code);
+  setup.probes = std::move(*probes);
+  Kernel kernel(std::make_shared<const Project>(*project), std::move(setup));
   for (const Input& input : *inputs) kernel.schedule(input);
   kernel.advance(momentOf(options.seconds));
   const Snapshot end = kernel.snapshot();
@@ -154,7 +200,7 @@ int run(const RunOptions& options) {
 int compare(const RunOptions& options) {
   const auto project = open(options.file);
   if (!project || !secondsFit(options.seconds)) return wrong;
-  const auto inputs = inputsOf(*project, options.at);
+  const auto inputs = inputsOf(*project, options);
   if (!inputs) return wrong;
   const auto code = compiledPrograms(*project);
   if (!code) return wrong;

@@ -1,5 +1,6 @@
 #include <fmt/format.h>
 
+#include <algorithm>
 #include <set>
 
 #include "bench/arranging.h"
@@ -7,9 +8,11 @@
 #include "bench/placing.h"
 #include "format/file_words.h"
 #include "format/files.h"
+#include "format/input_language.h"
 #include "format/json_reader.h"
 #include "format/read_program.h"
 #include "parts/catalogue.h"
+#include "program/keys.h"
 #include "project/edits.h"
 
 namespace ignavo {
@@ -54,9 +57,12 @@ class Reader : JsonReader {
     readSettings(j);
     list(j, "meant", limits::meant,
          [&](const Json& o, const std::string& at) { readMeant(o, at); });
+    readKeys(j);
+    list(j, "recordings", limits::recordings,
+         [&](const Json& o, const std::string& at) { readRecording(o, at); });
     keepUnknown(j, p_.extras,
                 {"format", "version", "title", "about", "seed", "boards", "breadboards", "parts",
-                 "wires", "programs", "ticks", "meant", "settings"});
+                 "wires", "programs", "ticks", "meant", "keys", "recordings", "settings"});
     p_ = edits::assignIds(std::move(p_));
   }
 
@@ -307,6 +313,52 @@ class Reader : JsonReader {
     std::sort(m.culprits.begin(), m.culprits.end());
     m.culprits.erase(std::unique(m.culprits.begin(), m.culprits.end()), m.culprits.end());
     if (!m.rule.empty()) p_.meant.push_back(std::move(m));
+  }
+
+  // A key of the computer, and the part that it presses.
+  void readKeys(const Json& j) {
+    const auto it = j.find("keys");
+    if (it == j.end()) return;
+    if (!it->is_object()) return problem("keys", Code::wrongType, fileSay("an object"));
+    for (const auto& [key, part] : it->items()) {
+      const std::string at = "keys." + plainLine(key), named = keyOf(key);
+      if (named.empty())
+        problem(at, Code::notAChoice, plainLine(key), fileSay("the keys of a computer"));
+      else if (!part.is_string())
+        problem(at, Code::wrongType, fileSay("a text"));
+      else if (!isPressable(p_, part.get<std::string>()))
+        problem(at, Code::notAChoice, plainLine(part.get<std::string>()),
+                fileSay("the parts that can be pressed"));
+      else
+        p_.keys.push_back({named, part.get<std::string>()});
+    }
+  }
+
+  void readRecording(const Json& j, const std::string& at) {
+    Recording out;
+    out.name = text(j, "name", at, "", true);
+    if (out.name.empty()) return;
+    if (p_.recording(out.name)) return problem(at + ".name", Code::duplicateId, out.name);
+    list(
+        j, "inputs", limits::recordedInputs,
+        [&](const Json& o, const std::string& place) {
+          const auto when = o.find("at");
+          if (when == o.end()) return problem(place + ".at", Code::missing);
+          const double seconds = when->is_number() ? when->get<double>() : -1;
+          if (!(seconds >= 0 && seconds <= limits::longestSeconds))
+            return problem(
+                place + ".at", Code::outOfRange,
+                fileSay("a time from 0 to {} s", static_cast<int>(limits::longestSeconds)));
+          const std::string what = text(o, "what", place, "", true);
+          if (what.empty()) return;
+          // Whether it can happen here is for whoever replays it: parts come and go.
+          out.inputs.push_back({std::llround(seconds * 1e9), what});
+        },
+        at);
+    std::stable_sort(out.inputs.begin(), out.inputs.end(),
+                     [](const RecordedInput& a, const RecordedInput& b) { return a.at < b.at; });
+    keepUnknown(j, out.extras, {"name", "inputs"});
+    p_.recordings.emplace_back(std::move(out));
   }
 
   ReadResult& out_;

@@ -216,6 +216,16 @@ Json definitions() {
         {"lanes", listOf(ref("lane"), limits::lanes)},
         {"own", listOf(ref("own"), limits::lanes)}}},
       {"required", {"board"}}};
+  d["recording"] = {
+      {"type", "object"},
+      {"properties",
+       {{"name", text()},
+        {"inputs",
+         listOf({{"type", "object"},
+                 {"properties", {{"at", {{"type", "number"}, {"minimum", 0}}}, {"what", text()}}},
+                 {"required", {"at", "what"}}},
+                limits::recordedInputs)}}},
+      {"required", {"name", "inputs"}}};
   return d;
 }
 
@@ -243,6 +253,8 @@ std::string projectSchema() {
       {"programs", listOf(ref("program"), limits::boards)},
       {"ticks", listOf(text(), 10000)},
       {"meant", listOf(Json{{"type", "object"}}, 10000)},
+      {"keys", {{"type", "object"}, {"additionalProperties", text()}}},
+      {"recordings", listOf(ref("recording"), limits::recordings)},
       {"settings",
        {{"type", "object"}, {"properties", {{"partsSurvive", {{"type", "boolean"}}}}}}}};
   s["$defs"] = definitions();

@@ -219,6 +219,7 @@ std::optional<FileProblem> unsound(const Project& now, const Project& before) {
                    tooMany("boards", now.boards.size(), limits::boards),
                    tooMany("breadboards", now.breadboards.size(), limits::breadboards),
                    tooMany("meant", now.meant.size(), limits::meant),
+                   tooMany("recordings", now.recordings.size(), limits::recordings),
                    badText("title", now.title, limits::textLetters, false),
                    badText("about", now.about, limits::aboutLetters, true)})
     if (bad) return bad;

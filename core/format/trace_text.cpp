@@ -3,6 +3,7 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <cmath>
 #include <utility>
 #include <vector>
 
@@ -23,6 +24,7 @@ std::vector<std::pair<Nanoseconds, std::pair<std::size_t, float>>> allEdges(cons
 }
 std::string nameOf(const Signal& s) {
   return s.what == Signal::What::pinLevel    ? s.owner + "." + s.name
+         : s.what == Signal::What::volts     ? s.owner + "." + s.name + ".volts"
          : s.what == Signal::What::partVolts ? s.owner + ".volts"
          : s.what == Signal::What::waits     ? s.owner + ".waits"
          : s.name.empty()                    ? s.owner + ".amps"
@@ -75,7 +77,7 @@ std::string csvText(const Trace& trace) {
   out += "\n";
   const auto row = [&](Nanoseconds t) {
     out += fmt::format("{:.9f}", inSeconds(t));
-    for (float v : now) out += fmt::format(",{}", v);
+    for (float v : now) out += std::isnan(v) ? "," : fmt::format(",{}", v);  // no voltage: empty
     out += "\n";
   };
   Nanoseconds at = trace.begin();

@@ -172,6 +172,27 @@ std::string variable(const Variable& v) {
       .text();
 }
 
+// Of a nanosecond, as seconds, to the last digit.
+std::string secondsOf(std::int64_t nanoseconds) {
+  constexpr std::int64_t second = 1'000'000'000;
+  std::string out = fmt::format("{}.{:09}", nanoseconds / second, nanoseconds % second);
+  out.erase(out.find_last_not_of('0') + 1);
+  if (out.ends_with('.')) out.pop_back();
+  return out;
+}
+
+std::string recording(const Recording& r) {
+  std::string inputs;
+  for (const RecordedInput& input : r.inputs)
+    inputs += (inputs.empty() ? "\n      " : ",\n      ") +
+              Row().add("at", secondsOf(input.at)).add("what", quoted(input.what)).text();
+  return Row()
+      .add("name", quoted(r.name))
+      .add("inputs", "[" + inputs + (inputs.empty() ? "]" : " ]"))
+      .extras(r.extras)
+      .text();
+}
+
 std::string program(const Program& p) {
   Row pins;
   for (const PinSetting& s : p.pins) {
@@ -234,6 +255,13 @@ std::string writeProject(const Project& p) {
           for (const std::string& c : m.culprits) ids += (ids.empty() ? "" : ", ") + quoted(c);
           return Row().add("rule", quoted(m.rule)).add("culprits", "[" + ids + "]").text();
         }));
+  if (!p.keys.empty()) {
+    Row row;
+    for (const KeyTie& tie : p.keys) row.add(tie.key, quoted(tie.part));
+    add("keys", row.text());
+  }
+  if (!p.recordings.empty())
+    add("recordings", list(p.recordings, [](const auto& r) { return recording(*r); }));
   if (p.settings != Settings()) {
     Row row;
     if (p.settings.partsSurvive) row.add("partsSurvive", "true");

@@ -13,6 +13,12 @@ bool Wire::operator==(const Wire&) const = default;
 IGNAVO_VALUE_DEFINED(Project);
 bool Project::operator==(const Project&) const = default;
 
+const Recording* Project::recording(const std::string& name) const {
+  for (const auto& held : recordings)
+    if (held->name == name) return &*held;
+  return nullptr;
+}
+
 std::optional<Socket> Socket::parse(const std::string& text) {
   const auto dot = text.find('.');
   if (dot == std::string::npos || dot == 0 || dot + 1 == text.size()) return std::nullopt;

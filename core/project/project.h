@@ -90,6 +90,27 @@ struct Suppression {
   bool operator==(const Suppression&) const = default;
 };
 
+// What was done by hand in a run, to be done again: at which nanosecond from power-on, and what, as
+// format/input_language.h has it ("press btn1").
+struct RecordedInput {
+  std::int64_t at = 0;
+  std::string what;
+  bool operator==(const RecordedInput&) const = default;
+};
+struct Recording {
+  std::string name;                   // one of its own
+  std::vector<RecordedInput> inputs;  // by time
+  Extras extras;
+  bool operator==(const Recording&) const = default;
+};
+
+// A key of the computer that presses a part.
+struct KeyTie {
+  std::string key;   // as program/keys.h names it
+  std::string part;  // id
+  bool operator==(const KeyTie&) const = default;
+};
+
 struct Settings {
   bool partsSurvive = false;  // nothing breaks in a run; what the check finds stays
   Extras extras;
@@ -111,6 +132,8 @@ struct Project {
   std::vector<Cow<Program>> programs;
   std::vector<std::string> ticks;  // build-sheet entries that are done
   std::vector<Suppression> meant;
+  std::vector<KeyTie> keys;
+  std::vector<Cow<Recording>> recordings;
   Settings settings;
   Extras extras;
 
@@ -121,6 +144,7 @@ struct Project {
   const Program* program(const std::string& boardId) const;
   const Step* step(const std::string& id) const;
   const Lane* lane(const std::string& id) const;
+  const Recording* recording(const std::string& name) const;
   bool hasId(const std::string& id) const;
   bool operator==(const Project&) const;
 };
@@ -144,7 +168,10 @@ constexpr std::size_t variables = 64;
 constexpr std::size_t lists = 16;
 constexpr std::size_t listItems = 100;
 constexpr std::size_t meant = 10000;
-inline bool isPlace(Point p) {  // false for what is no number
+constexpr std::size_t recordings = 50;
+constexpr std::size_t recordedInputs = 10000;  // of one
+constexpr double longestSeconds = 9e8;         // of a run, and of a recording: about 28 years
+inline bool isPlace(Point p) {                 // false for what is no number
   return p.x >= -farthestPitch && p.x <= farthestPitch && p.y >= -farthestPitch &&
          p.y <= farthestPitch;
 }

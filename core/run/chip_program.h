@@ -7,6 +7,7 @@
 
 #include "program/costs.h"
 #include "program/values.h"
+#include "run/trace.h"
 
 namespace ignavo {
 
@@ -51,6 +52,9 @@ struct RunSetup {
   ChipPrograms chipPrograms;  // boards that run machine code in place of their steps
   bool tracesWaits = false;   // a signal of each board says when its free program waits
   CostTable costs = {};       // what its steps take
+  // Recorded beside the levels of used pins and what of the parts can be seen or heard: volts at
+  // a socket, volts and amps of a part, levels of further pins. What is not there is left out.
+  std::vector<Signal> probes = {};
 };
 
 }  // namespace ignavo

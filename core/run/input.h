@@ -16,7 +16,7 @@ struct Input {
     reset,
     powerOff,
     powerOn,
-    drivePin,  // take a pin over by hand: `value` true / false
+    drivePin,  // take a pin (`key`) over by hand: `value` its level in percent
     freePin,
     keyDown,  // of the computer; `id`: a board, empty: all
     keyUp,

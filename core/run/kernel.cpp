@@ -75,6 +75,15 @@ void Kernel::keepState() {
   kept_.push_back({run_.model, run_.state, log_.size()});
 }
 
+// What is held by hand is seen, also where nothing hangs on it.
+void Kernel::watch(int pin) {
+  if (at(run_.model->pins, pin).signal >= 0) return;
+  const CircuitPin& named = at(run_.model->circuit->pins(), pin);
+  RunSetup more = setup();
+  more.probes.push_back({Signal::What::pinLevel, named.board, named.name});
+  run_.change(std::make_shared<const RunModel>(project(), std::move(more), run_.model.get()));
+}
+
 void Kernel::apply(const Input& in) {
   using What = Input::What;
   scheduler_.forget();
@@ -108,13 +117,12 @@ void Kernel::apply(const Input& in) {
       break;
     }
     case What::drivePin:
-    case What::freePin:
       if (pin < 0) break;
-      at(run_.state.pins, pin).hand = in.what == What::freePin ? -1
-                                      : std::get_if<bool>(&in.value) && std::get<bool>(in.value)
-                                          ? 1
-                                          : 0;
-      run_.refreshPin(pin);
+      watch(pin);
+      run_.hold(run_.model->circuit->pinIndex(in.id, in.key), std::get<double>(in.value));
+      break;
+    case What::freePin:
+      if (pin >= 0) run_.letGo(pin);
       break;
     case What::keyDown:
     case What::keyUp:

@@ -71,6 +71,7 @@ class Kernel {
     std::size_t inputs;  // applied until then
   };
   void apply(const Input& input);
+  void watch(int pin);
   bool go(Nanoseconds until, Scheduler::Stop stop);
   void keepState();
   Kernel(const Kernel& later, const Kept& from, Nanoseconds moment);

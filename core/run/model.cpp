@@ -64,6 +64,7 @@ RunModel::RunModel(std::shared_ptr<const Project> made, RunSetup how, const RunM
       setup(std::move(how)),
       circuit(std::make_unique<Circuit>(*project)) {
   chooseSignals();
+  chooseProbes();
   readParts();
   readBoards(before);
 }
@@ -111,6 +112,41 @@ void RunModel::chooseSignals() {
         signals.push_back({tracedOf(*kind), id, {}});
     }
     parts.push_back(std::move(row));
+  }
+}
+
+// What was asked for beside.
+void RunModel::chooseProbes() {
+  const auto probed = [&](const Signal& signal) {
+    signals.push_back(signal);
+    return static_cast<int>(signals.size()) - 1;
+  };
+  for (const Signal& probe : setup.probes) {
+    if (std::find(signals.begin(), signals.end(), probe) != signals.end()) continue;
+    const int part = partOf(probe.owner);
+    switch (probe.what) {
+      case Signal::What::pinLevel:
+        if (const int pin = circuit->pinIndex(probe.owner, probe.name); pin >= 0)
+          at(pins, pin).signal = probed(probe);
+        break;
+      case Signal::What::partVolts:
+        if (part >= 0) at(parts, part).probedVolts = probed(probe);
+        break;
+      case Signal::What::partAmps:
+        if (part >= 0) at(parts, part).probedAmps = probed(probe);
+        break;
+      case Signal::What::volts:
+        if (const int net = circuit->nets().of({probe.owner, probe.name}); net >= 0) {
+          netProbes.push_back({net, probed(probe)});
+          for (int i = 0; i < circuit->islandCount(); ++i) {
+            const std::vector<int>& nets = circuit->island(i).nets;
+            netProbes.back().solved |= std::find(nets.begin(), nets.end(), net) != nets.end();
+          }
+        }
+        break;
+      case Signal::What::waits:
+        break;
+    }
   }
 }
 

@@ -47,6 +47,7 @@ struct RunModel {
   struct PartRow {
     const PartKind* kind = nullptr;
     std::vector<int> signals;  // in the trace: its current or volts, or one per lamp; -1: none
+    int probedVolts = -1, probedAmps = -1;  // further ones, that were asked for
     std::vector<PartLimit> limits;
   };
   struct PinRow {
@@ -65,6 +66,11 @@ struct RunModel {
   RunSetup setup;
   std::unique_ptr<Circuit> circuit;
   std::vector<Signal> signals;  // what the trace records
+  struct NetProbe {
+    int net, signal;
+    bool solved = false;  // it lies in an island; else a supply or ground, or joined with nothing
+  };
+  std::vector<NetProbe> netProbes;
   std::vector<PartRow> parts;
   std::vector<PinRow> pins;                   // per Circuit::pins()
   std::vector<BoardProgram> boards;           // per Project::boards
@@ -80,6 +86,7 @@ struct RunModel {
 
  private:
   void chooseSignals();
+  void chooseProbes();
   void readParts();
   void readBoards(const RunModel* before);
   void readProgram(std::size_t board, const BoardKind* kind, const RunModel* before);

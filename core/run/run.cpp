@@ -9,6 +9,7 @@
 #include "run/devices/board_processor.h"
 #include "run/devices/contacts.h"
 #include "run/devices/floating_pins.h"
+#include "run/devices/hand_waves.h"
 #include "run/devices/heat.h"
 #include "run/devices/pulse_trains.h"
 #include "run/devices/serial_line.h"
@@ -210,6 +211,30 @@ void Run::refreshPin(int pin) {
                     static_cast<std::uint64_t>(at(state.circuit.pins, pin)))
                    << at(pinShifts_, pin);
   refreshIsland(island);
+}
+
+void Run::hold(int pin, double percent) {
+  const int share =
+      static_cast<int>(std::lround(std::clamp(percent, 0.0, 100.0) / 100 * HandWaves::shares));
+  const bool wave = share > 0 && share < HandWaves::shares;
+  state.devices.touch<HandWaves>(
+      state.places.hands, [&](HandWaves& h) { wave ? h.hold(pin, share, now()) : h.release(pin); });
+  const auto& hands = state.devices.as<HandWaves>(state.places.hands);
+  at(state.pins, pin).hand = (wave ? hands.isHigh(pin) : share > 0) ? 1 : 0;
+  refreshPin(pin);
+}
+
+void Run::letGo(int pin) {
+  state.devices.touch<HandWaves>(state.places.hands, [&](HandWaves& h) { h.release(pin); });
+  at(state.pins, pin).hand = -1;
+  refreshPin(pin);
+}
+
+std::optional<double> Run::heldPercent(int pin) const {
+  const signed char hand = at(state.pins, pin).hand;
+  if (hand < 0) return std::nullopt;
+  const int share = state.devices.as<HandWaves>(state.places.hands).shareOf(pin);
+  return share > 0 ? share * 100.0 / HandWaves::shares : hand * 100.0;
 }
 
 bool Run::wavers(int pin) const {

@@ -69,6 +69,11 @@ class Run {
 
   // Pins, by their index in Circuit::pins().
   bool makeOutput(int pin, bool high);  // false: it stood so already
+  // By hand: high for so many percent of the time, 0 … 100, whatever a program does to it, until it
+  // is let go.
+  void hold(int pin, double percent);
+  void letGo(int pin);
+  std::optional<double> heldPercent(int pin) const;  // nothing: nobody holds it
   void flip(int pin);
   void drive(int pin, PinDrive drive);  // as machine code has it
   void dim(int pin, double percent);
@@ -168,6 +173,9 @@ class Run {
   void followPins(int island, const IslandReading& here, const IslandReading& there,
                   Outcome& out) const;
   void followPart(int part, const PartReading& here, const PartReading& there, Outcome& out) const;
+  void followProbes(int island, const IslandReading& here, const IslandReading& there,
+                    Outcome& out) const;
+  void probeBesideIslands();
   void happen(int island, const Outcome& outcome);
   bool isCold(int island) const;
   // The level that a pin takes; −1: the one that it has.

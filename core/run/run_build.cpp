@@ -6,6 +6,7 @@
 #include "run/devices/board_processor.h"
 #include "run/devices/contacts.h"
 #include "run/devices/floating_pins.h"
+#include "run/devices/hand_waves.h"
 #include "run/devices/heat.h"
 #include "run/devices/island_in_time.h"
 #include "run/devices/pulse_trains.h"
@@ -34,8 +35,9 @@ struct Run::Kept {
     std::vector<std::string> pinNames;  // per circuit pin; empty: of another board
   };
   std::map<std::string, Board> boards;
-  std::unique_ptr<Device> contacts;
-  std::vector<std::string> partIds;  // as the contacts count them
+  std::unique_ptr<Device> contacts, hands;
+  std::vector<std::pair<std::string, std::string>> pinNames;  // per circuit pin: board, name
+  std::vector<std::string> partIds;                           // as the contacts count them
 };
 
 namespace {
@@ -111,7 +113,9 @@ Run::Kept Run::keep() {
   }
   for (std::size_t p = 0; p < pins.size(); ++p)
     out.pins[{pins[p].board, pins[p].name}] = state.pins[p];
+  for (const CircuitPin& pin : pins) out.pinNames.emplace_back(pin.board, pin.name);
   out.contacts = state.devices.at(state.places.contacts).copy();
+  out.hands = state.devices.at(state.places.hands).copy();
   return out;
 }
 
@@ -153,6 +157,15 @@ void Run::makeDevices(const Kept& kept) {
     contacts->renumber(numbers);
   }
   places.contacts = add(std::move(contacts));
+  auto hands = std::make_unique<HandWaves>();
+  if (kept.hands) {
+    *hands = as<HandWaves>(kept.hands);
+    std::vector<int> numbers;
+    for (const auto& [board, name] : kept.pinNames)
+      numbers.push_back(circuit.pinIndex(board, name));
+    hands->renumber(numbers);
+  }
+  places.hands = add(std::move(hands));
   for (int b = 0; b < boards; ++b) {
     const bool dims = at(model->boards, b).dims;
     auto timers = std::make_unique<Timers>(dims);

@@ -1,5 +1,6 @@
 #include <algorithm>
 #include <cmath>
+#include <limits>
 
 #include "project/indexing.h"
 #include "run/devices/arm.h"
@@ -19,6 +20,8 @@ namespace {
 double mean(double a, double b) { return (a + b) / 2; }
 
 constexpr double seenAmps = 1e-12;  // leakage below a picoamp is nothing to be seen
+constexpr double seenVolts = 1e-9;
+constexpr float noVolts = std::numeric_limits<float>::quiet_NaN();
 
 }  // namespace
 
@@ -48,6 +51,7 @@ void Run::refreshAll() {
     }
   for (auto& drawn : state.drawn) std::fill(drawn.begin(), drawn.end(), 0.0);
   for (BoardState& board : state.boards) board.amps = 0;
+  probeBesideIslands();
   for (std::size_t i = 0; i < state.active.size(); ++i) readIsland(state.active[i]);
   watchSupplies();
 }
@@ -218,6 +222,42 @@ void Run::follow(int island, const IslandReading& here, const IslandReading& the
     const bool read = k < here.parts.size();
     followPart(parts[k], read ? here.parts[k] : dark, read ? there.parts[k] : dark, out);
   }
+  if (!model->netProbes.empty()) followProbes(island, here, there, out);
+}
+
+// Volts of the nets that were asked for; a net without any way to ground has none.
+void Run::followProbes(int island, const IslandReading& here, const IslandReading& there,
+                       Outcome& out) const {
+  const std::vector<int>& nets = model->circuit->island(island).nets;
+  for (const RunModel::NetProbe& probe : model->netProbes) {
+    std::optional<double> volts;
+    if (const auto it = std::find(nets.begin(), nets.end(), probe.net); it != nets.end()) {
+      const auto k = static_cast<std::size_t>(it - nets.begin());
+      if (k < here.nets.size() && here.nets[k] && there.nets[k])
+        volts = mean(*here.nets[k], *there.nets[k]);
+    } else {
+      // A supply may be lifted by what hangs on it.
+      const auto of = [&](const IslandReading& reading) -> std::optional<double> {
+        for (const IslandReading::Supply& supply : reading.supplies)
+          if (supply.net == probe.net) return supply.volts;
+        return std::nullopt;
+      };
+      const auto begin = of(here), end = of(there);
+      if (!begin || !end) continue;  // not of this island
+      volts = mean(*begin, *end);
+    }
+    if (volts && std::abs(*volts) < seenVolts) volts = 0;
+    out.values.push_back({probe.signal, volts ? static_cast<float>(*volts) : noVolts});
+  }
+}
+
+// What no island decides.
+void Run::probeBesideIslands() {
+  for (const RunModel::NetProbe& probe : model->netProbes) {
+    if (probe.solved) continue;
+    const auto volts = live() ? model->circuit->volts(probe.net, state.circuit) : std::nullopt;
+    trace.record(probe.signal, now(), volts ? static_cast<float>(*volts) : noVolts);
+  }
 }
 
 void Run::followPins(int island, const IslandReading& here, const IslandReading& there,
@@ -278,6 +318,16 @@ void Run::followPart(int p, const PartReading& here, const PartReading& there, O
     out.values.push_back(
         {row.signals[l], std::abs(value) < seenAmps ? 0 : static_cast<float>(value)});
   }
+  if (row.probedAmps >= 0) {
+    const double value = mean(here.amps, there.amps);
+    out.values.push_back(
+        {row.probedAmps, std::abs(value) < seenAmps ? 0 : static_cast<float>(value)});
+  }
+  if (row.probedVolts >= 0)
+    out.values.push_back({row.probedVolts, !here.volts || !there.volts ? noVolts
+                                           : std::abs(volts) < seenVolts
+                                               ? 0
+                                               : static_cast<float>(volts)});
 }
 
 // Is nothing of an island counted for being too hot?

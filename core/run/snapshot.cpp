@@ -55,6 +55,10 @@ Snapshot snapshotOf(Run& run) {
     std::fill(s.reading.nets.begin(), s.reading.nets.end(), std::nullopt);
   }
   for (const PinState& pin : run.state.pins) s.levels.push_back(pin.level ? 1 : 0);
+  const std::vector<CircuitPin>& pins = run.model->circuit->pins();
+  for (std::size_t p = 0; p < pins.size(); ++p)
+    if (const auto percent = run.heldPercent(static_cast<int>(p)))
+      s.held.push_back({pins[p].board, pins[p].name, *percent});
   readParts(run, s);
   ProcessorView view;
   for (std::size_t b = 0; b < run.state.places.boards.size(); ++b) {

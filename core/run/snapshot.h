@@ -22,7 +22,14 @@ struct Snapshot {
   std::shared_ptr<const Project> project;
   CircuitState state;
   CircuitReading reading;
-  std::vector<std::uint8_t> levels;        // per circuit pin, as the program reads it
+  std::vector<std::uint8_t> levels;  // per circuit pin, as the program reads it
+  // Pins that are held by hand, and at how many percent.
+  struct HeldPin {
+    std::string board, pin;
+    double percent = 0;
+    bool operator==(const HeldPin&) const = default;
+  };
+  std::vector<HeldPin> held;
   std::vector<double> light;               // per part, 0 … 1; the brightest of its lamps
   std::vector<std::vector<double>> lamps;  // per part with several lamps, each of them
   std::vector<Motion> motion;              // per part

@@ -11,7 +11,7 @@ namespace ignavo {
 // A board's pin, beside what the circuit does to it.
 struct PinState {
   bool high = false;      // what the program set
-  signed char hand = -1;  // by hand: -1 no, 0 low, 1 high
+  signed char hand = -1;  // by hand: -1 no, 0 low, 1 high, as it stands now
   bool burnt = false;
   bool level = false;               // as the program reads it
   bool floating = false;            // as read last
@@ -33,6 +33,7 @@ struct BoardState {
 // Where the devices of each kind stand in the list; in the order in which they act at one moment.
 struct Places {
   int contacts = -1;
+  int hands = -1;           // levels that pins are held at by hand
   std::vector<int> timers;  // per board
   std::vector<int> pulses;  // per board: its tones and servo pulses
   std::vector<int> lines;   // per board: to the computer

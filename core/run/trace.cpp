@@ -58,7 +58,8 @@ Trace::Segment Trace::fresh(Nanoseconds at) const {
 
 void Trace::record(int signal, Nanoseconds at_, float value) {
   end_ = std::max(end_, at_);
-  if (at(last_, signal) == value) return;
+  const float before = at(last_, signal);
+  if (before == value || (std::isnan(before) && std::isnan(value))) return;
   at(last_, signal) = value;
   auto& row = at(open_.edges, signal);
   const Nanoseconds local = at_ - open_.begin;
@@ -68,8 +69,8 @@ void Trace::record(int signal, Nanoseconds at_, float value) {
   }
   if (!row.empty() && row.back().at == local) {
     row.back().value = value;
-    const float before = row.size() > 1 ? row[row.size() - 2].value : at(open_.initial, signal);
-    if (before == value) {
+    const float earlier = row.size() > 1 ? row[row.size() - 2].value : at(open_.initial, signal);
+    if (earlier == value) {
       row.pop_back();
       --openEdges_;
     }

@@ -16,10 +16,11 @@ struct Edge {
 };
 
 struct Signal {
-  enum class What { pinLevel, partAmps, partVolts, waits };
+  // Volts at a socket are those of its net; no number where it has none.
+  enum class What { pinLevel, partAmps, partVolts, waits, volts };
   What what = What::pinLevel;
-  std::string owner;  // board or part id
-  std::string name;   // pin name, or empty
+  std::string owner;  // board, part or breadboard id
+  std::string name;   // pin or hole, or empty
   bool operator==(const Signal&) const = default;
 };
 

@@ -281,6 +281,61 @@ class TestCli : public QObject {
              "--json"});
     QCOMPARE(r.json()["parts"].toObject()["led1"].toObject()["light"].toDouble(), 0.0);
   }
+  // Pins by hand, what a project has recorded, and probes.
+  void runTakesHandsRecordingsAndProbes() {
+    const QString file = demo("ferry-call-bell");
+    const auto led = [](const Ran& r) { return r.json()["parts"].toObject()["led1"].toObject(); };
+    Ran r = cli({"run", file, "--for", "1", "--at", "0", "pin D3=30%", "--json"});
+    QVERIFY(led(r)["light"].toDouble() > 0.3 && led(r)["light"].toDouble() < 0.6);
+    QVERIFY(r.json()["boards"]
+                .toObject()["b1"]
+                .toObject()["pins"]
+                .toObject()["D3"]
+                .toObject()["edges"]
+                .toInt() > 1900);
+    r = cli({"run", file, "--for", "1", "--at", "0", "pin b1.D3=high", "--at", "0.5", "pin D3=free",
+             "--json"});
+    QVERIFY(std::abs(led(r)["lit_seconds"].toDouble() - 0.5) < 0.05);
+    r = cli({"run", file, "--for", "1", "--at", "0", "pin D3=130%"});
+    QVERIFY(r.exit == 2 && r.err.contains("pin D3=130%"));
+
+    QFile whole(file);
+    QVERIFY(whole.open(QIODevice::ReadOnly));
+    QByteArray text = whole.readAll();
+    text.replace("\"seed\": 1",
+                 "\"seed\": 1, \"recordings\": [{\"name\": \"one press\", \"inputs\": [{\"at\": 1, "
+                 "\"what\": \"press btn1\"}, {\"at\": 2, \"what\": \"release btn1\"}]}, {\"name\": "
+                 "\"gone\", \"inputs\": [{\"at\": 0, \"what\": \"press btn7\"}]}]");
+    const QString held = folder_.filePath("held.ignavo");
+    QFile out(held);
+    QVERIFY(out.open(QIODevice::WriteOnly));
+    out.write(text);
+    out.close();
+    r = cli({"run", held, "--for", "3", "--replay", "one press", "--json"});
+    const Ran by = cli({"run", file, "--for", "3", "--at", "1", "press btn1", "--at", "2",
+                        "release btn1", "--json"});
+    QCOMPARE(r.exit, 0);
+    QCOMPARE(r.json(), by.json());
+    QCOMPARE(led(r)["flashes"].toInt(), 1);
+    r = cli({"run", held, "--for", "3", "--replay", "two presses"});
+    QVERIFY(r.exit == 2 && r.err.contains("“one press”, “gone”"));
+    r = cli({"run", held, "--for", "3", "--replay", "gone"});
+    QVERIFY(r.exit == 2 && r.err.contains("press btn7"));
+    QCOMPARE(cli({"run", file, "--for", "3", "--replay", "one press"}).exit, 2);
+
+    const QString vcd = folder_.filePath("p.vcd"), csv = folder_.filePath("p.csv");
+    r = cli({"run", file, "--for", "0.5", "--at", "0.1", "pin D3=high", "--probe", "led1",
+             "--probe", "b1.5V", "--vcd", vcd, "--csv", csv});
+    QCOMPARE(r.exit, 0);
+    QFile table(csv), wave(vcd);
+    QVERIFY(table.open(QIODevice::ReadOnly) && wave.open(QIODevice::ReadOnly));
+    const QByteArray first = table.readLine();
+    QVERIFY(first.contains(",led1.volts") && first.contains(",b1.5V.volts"));
+    const QByteArray waves = wave.readAll();
+    QVERIFY(waves.contains(" led1.volts $end") && waves.contains(" b1.5V.volts $end"));
+    r = cli({"run", file, "--for", "0.5", "--probe", "bb.z9"});
+    QVERIFY(r.exit == 2 && r.err.contains("“bb.z9”"));
+  }
   void runSetsEveryKindOfValue() {
     const QString path = folder_.filePath("c.txt"), file = folder_.filePath("c.ignavo");
     QFile text(path);

@@ -59,6 +59,11 @@ class TestFormat : public QObject {
       p.about = "two\nlines";
       p.ticks = {"part:r0", "wire:w1"};
       p.meant = {{"led-reversed", {"l0"}}};
+      Recording recording{"two presses \"é\"", {}, {{"by", "\"hand\""}}};
+      std::int64_t when = 0;
+      for (unsigned k = 0; k < random() % 20; ++k)
+        recording.inputs.push_back({when += random() % 3'000'000'000, "press btn1"});
+      p.recordings = {recording, {Recording{"none", {}, {}}}};
       const ReadResult r = readProject(writeProject(p));
       QVERIFY2(r.sound(), r.problems.empty() ? "" : inWords(sentence(r.problems[0])).c_str());
       QVERIFY(r.project == p);
@@ -189,6 +194,45 @@ class TestFormat : public QObject {
         "this project has format version 2; this program reads version 1");
     row("\"format\": \"ignavo-project\"", "\"format\": \"other\"", "this is not an Ignavo project");
     row("\"title\": \"Landing beacon\"", "\"title\": 5", "title: must be a text");
+    const auto beside = [&](const char* json, const char* expected) {
+      row("\"seed\": 1", (std::string("\"seed\": 1, ") + json).c_str(), expected);
+    };
+    beside("\"keys\": []", "keys: must be an object");
+    beside("\"keys\": {\"a\": \"led1\"}",
+           "keys.a: “led1” is none of the parts that can be pressed");
+    beside("\"keys\": {\"elsewhere\": \"led1\"}",
+           "keys.elsewhere: “elsewhere” is none of the keys of a computer");
+    beside("\"keys\": {\"a\": 7}", "keys.a: must be a text");
+    beside("\"recordings\": {}", "recordings: must be a list");
+    beside("\"recordings\": [{\"inputs\": []}]", "recordings[0].name: is missing");
+    beside("\"recordings\": [{\"name\": \"a\"}, {\"name\": \"a\"}]",
+           "recordings[1].name: \"a\" is there twice");
+    beside("\"recordings\": [{\"name\": \"a\", \"inputs\": [{\"what\": \"reset\"}]}]",
+           "recordings[0].inputs[0].at: is missing");
+    beside("\"recordings\": [{\"name\": \"a\", \"inputs\": [{\"at\": -1, \"what\": \"reset\"}]}]",
+           "recordings[0].inputs[0].at: must be a time from 0 to 900000000 s");
+    beside("\"recordings\": [{\"name\": \"a\", \"inputs\": [{\"at\": 1}]}]",
+           "recordings[0].inputs[0].what: is missing");
+  }
+  // A key presses a part as long as there is one; what was recorded stays.
+  void keysAndRecordingsFollowTheirParts() {
+    const std::string text =
+        replaced(demo("ferry-call-bell")->text, "\"seed\": 1",
+                 "\"seed\": 1, \"keys\": {\"B\": \"btn1\"}, \"recordings\": [{\"name\": \"one "
+                 "press\", \"inputs\": [{\"at\": 0.25, \"what\": \"press btn1\"}, {\"at\": "
+                 "0.000000001, \"what\": \"reset\"}]}]");
+    const ReadResult r = readProject(text);
+    QVERIFY2(r.sound(), r.problems.empty() ? "" : inWords(sentence(r.problems[0])).c_str());
+    QCOMPARE(r.project.keys, (std::vector<KeyTie>{{"b", "btn1"}}));
+    const Recording* press = r.project.recording("one press");
+    QVERIFY(press && !r.project.recording("another"));
+    QCOMPARE(press->inputs,
+             (std::vector<RecordedInput>{{1, "reset"}, {250'000'000, "press btn1"}}));
+    const Project without = edits::remove(r.project, {"btn1"});
+    QVERIFY(without.keys.empty());
+    const ReadResult again = readProject(writeProject(without));
+    QVERIFY(again.sound());
+    QVERIFY(again.project == without && again.project.recordings.size() == 1);
   }
   void wrongThingsAreNamedWithTheirPlace() {
     QFETCH(QByteArray, what);

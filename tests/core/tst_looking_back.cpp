@@ -80,7 +80,7 @@ class TestLookingBack : public QObject {
         case What::freePin:
           in.id = "b1";
           in.key = "D" + std::to_string(2 + pick(12));
-          in.value = pick(2) == 0;
+          in.value = 25.0 * pick(5);
           break;
         case What::setProp:
           if (part.type != "resistor") continue;

@@ -351,7 +351,7 @@ class TestRun : public QObject {
     Kernel bare(shared(beacon()));
     Input hand = at(0.5, Input::What::drivePin, "b1");
     hand.key = "D4";
-    hand.value = true;
+    hand.value = 100.0;
     bare.schedule(hand);
     bare.advance(second);
     QVERIFY(bare.snapshot().light[1] > 0.5);

@@ -34,7 +34,7 @@ Input inputOf(double seconds, const std::string& words) {
     return at(seconds, What::setProp, rest.substr(0, dot), rest.substr(dot + 1, equals - dot - 1),
               std::stod(value));
   if (verb == "pin")
-    return at(seconds, What::drivePin, "b1", rest.substr(0, equals), value == "high");
+    return at(seconds, What::drivePin, "b1", rest.substr(0, equals), value == "high" ? 100.0 : 0.0);
   if (verb == "reset") return at(seconds, What::reset);
   if (verb == "power") return at(seconds, rest == "on" ? What::powerOn : What::powerOff);
   qFatal("not a line of a script: %s", words.c_str());

@@ -35,8 +35,8 @@ Snapshot doneByHand(const Project& p, const Circuit& circuit, const CircuitState
   for (std::size_t i = 0; i < pose.pins.size(); ++i) {
     if (pose.pins[i] != PinDrive::high && pose.pins[i] != PinDrive::low) continue;
     const CircuitPin& pin = circuit.pins()[i];
-    kernel.schedule(
-        at(when, Input::What::drivePin, pin.board, pin.name, pose.pins[i] == PinDrive::high));
+    kernel.schedule(at(when, Input::What::drivePin, pin.board, pin.name,
+                       pose.pins[i] == PinDrive::high ? 100.0 : 0.0));
   }
   for (std::size_t i = 0; i < p.parts->size(); ++i) {
     const Part& part = *(*p.parts)[i];
