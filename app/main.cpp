@@ -7,6 +7,7 @@
 #include <cstdio>
 
 #include "bench/bench_picture.h"
+#include "format/input_language.h"
 #include "rehearsal/rehearsal.h"
 #include "theme/theme.h"
 #include "window/main_window.h"
@@ -40,7 +41,19 @@ void type(MainWindow& window, const QString& text) {
 }
 
 // Renders the real window into a picture, without a monitor.
-int shoot(MainWindow& window, const QString& file, double after, const QString& typed) {
+// `done`: "1.5 press btn1", by hand, on the way.
+int shoot(MainWindow& window, const QString& file, double after, const QStringList& done,
+          const QString& typed) {
+  std::vector<std::pair<double, ignavo::Input>> inputs;
+  for (const QString& one : done) {
+    const auto input =
+        readInput(window.document().project(), one.section(QLatin1Char(' '), 1).toStdString());
+    bool number = false;
+    const double at = one.section(QLatin1Char(' '), 0, 0).toDouble(&number);
+    if (!input || !number) return fail(QStringLiteral("“%1” cannot happen here").arg(one));
+    inputs.emplace_back(at, *input);
+  }
+
   window.runControl().setByHand(true);
   window.show();
   QApplication::processEvents();
@@ -50,8 +63,12 @@ int shoot(MainWindow& window, const QString& file, double after, const QString& 
     while (window.chipRun().isCompiling())
       QApplication::processEvents(QEventLoop::WaitForMoreEvents);
     // In frames, as the eye would have seen it.
-    for (double t = 0; t < after; t += 0.02)
-      window.runControl().advanceBy(std::min(0.02, after - t));
+    constexpr double frame = 0.02;
+    for (double t = 0; t < after; t += frame) {
+      for (const auto& [at, input] : inputs)
+        if (at >= t && at < t + frame) window.runControl().give(input);
+      window.runControl().advanceBy(std::min(frame, after - t));
+    }
   }
   window.chipRun().compareNow();
   window.bench()->fit();
@@ -106,6 +123,10 @@ int main(int argc, char** argv) {
       QStringLiteral("after"),
       QStringLiteral("Power on, and take the picture after so many seconds."),
       QStringLiteral("SECONDS"));
+  const QCommandLineOption doOption(
+      QStringLiteral("do"),
+      QStringLiteral("By hand on the way to it: \"1.5 press btn1\", \"1 pin D4=30%\"."),
+      QStringLiteral("SECONDS ACTION"));
   const QCommandLineOption rehearseOption(
       QStringLiteral("rehearse"),
       QStringLiteral("Go through the examples by mouse and key events, say what happened, write a "
@@ -122,7 +143,7 @@ int main(int argc, char** argv) {
       QStringLiteral("chip"), QStringLiteral("Run the chip's own code in place of the steps."));
   const QCommandLineOption darkOption(QStringLiteral("dark"), QStringLiteral("Night bench."));
   parser.addOptions({demoOption, stationOption, shotOption, pictureOption, sizeOption, afterOption,
-                     selectOption, typeOption, rehearseOption, darkOption, chipOption});
+                     selectOption, typeOption, rehearseOption, darkOption, chipOption, doOption});
   parser.process(app);
 
   bool dark = parser.isSet(darkOption);
@@ -185,7 +206,8 @@ int main(int argc, char** argv) {
     return fail(QStringLiteral("“%1” cannot be written").arg(parser.value(pictureOption)));
   }
   if (parser.isSet(shotOption))
-    return shoot(window, parser.value(shotOption), after, parser.value(typeOption));
+    return shoot(window, parser.value(shotOption), after, parser.values(doOption),
+                 parser.value(typeOption));
 
   const QString folder = QStandardPaths::writableLocation(QStandardPaths::AppDataLocation);
   window.setRecoveryFolder(folder + QStringLiteral("/unsaved"));

@@ -79,7 +79,10 @@ void paintSample(QPainter& p, const Part& part, const QRectF& area, double most)
 struct PinPill {
   std::string pin;
   NetColour colour;
+  QString held = {};  // by hand, at what: "30 %"; empty: nobody holds it
 };
+// Where its name stands on a board, to the left of its hole.
+QRectF nameOfPin(const BoardKind& kind, std::size_t pin, QPointF board);
 struct BoardLook {
   bool powered = false;
   double lamp = 0;      // the board's own lamp

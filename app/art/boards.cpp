@@ -9,6 +9,23 @@ namespace {
 
 QPointF px(Point p) { return {p.x * u, p.y * u}; }
 
+// A ring round the name of a pin that is held by hand, and at what on a tag that hangs from it.
+void paintHeld(QPainter& p, const QRectF& name, const QString& at) {
+  const Theme& t = theme();
+  p.setBrush(Qt::NoBrush);
+  p.setPen(QPen(t.boardPrint, 1.8));
+  p.drawRoundedRect(name.adjusted(-2.5, -2.5, 2.5, 2.5), 9, 9);
+  p.setFont(t.mono(10.5, QFont::Bold));
+  const double w = QFontMetricsF(p.font()).horizontalAdvance(at) + 10;
+  const QRectF tag(name.left() - w - 10, name.top() - 1, w, name.height() + 2);
+  p.drawLine(QPointF(tag.right(), tag.center().y()), QPointF(name.left() - 3, tag.center().y()));
+  p.setPen(Qt::NoPen);
+  p.setBrush(t.card);
+  p.drawRoundedRect(tag, 2, 2);
+  p.setPen(t.ink);
+  p.drawText(tag, Qt::AlignCenter, at);
+}
+
 // Every pin, on the edge that faces the breadboard.
 void paintHeader(QPainter& p, const BoardKind& kind, const BoardLook& look) {
   const Theme& t = theme();
@@ -30,7 +47,7 @@ void paintHeader(QPainter& p, const BoardKind& kind, const BoardLook& look) {
       if (candidate.pin == pin.name) pill = &candidate;
     if (pin.pwm) label = QStringLiteral("∿ ") + label;
     if (!pin.serial.empty()) label += QStringLiteral(" ") + QString::fromStdString(pin.serial);
-    const QRectF place(x - 62, c.y() - 7.5, 48, 15);
+    const QRectF place = nameOfPin(kind, i, {});
     p.setFont(t.text(10.5, pill ? QFont::Bold : QFont::Medium));
     if (pill) {
       const double w = QFontMetricsF(p.font()).horizontalAdvance(label) + 13;
@@ -40,6 +57,7 @@ void paintHeader(QPainter& p, const BoardKind& kind, const BoardLook& look) {
       p.drawRoundedRect(box, 7, 7);
       p.setPen(t.netInk(pill->colour));
       p.drawText(box, Qt::AlignCenter, label);
+      if (!pill->held.isEmpty()) paintHeld(p, box, pill->held);
     } else {
       p.setPen(t.boardPrint);
       p.drawText(place, Qt::AlignRight | Qt::AlignVCenter, label);
@@ -47,6 +65,11 @@ void paintHeader(QPainter& p, const BoardKind& kind, const BoardLook& look) {
   }
 }
 }  // namespace
+
+QRectF nameOfPin(const BoardKind& kind, std::size_t pin, QPointF board) {
+  const QPointF hole = px(kind.shape.pins[pin].at) + board;
+  return {hole.x() - 62, hole.y() - 7.5, 48, 15};
+}
 
 void paintBoard(QPainter& p, const BoardKind& kind, QPointF at, const BoardLook& look) {
   p.save();

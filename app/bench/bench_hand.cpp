@@ -215,4 +215,70 @@ void BenchView::turnKnob(const std::string& id, double change, double base) {
   }
 }
 
+// ---- pins by hand
+
+void BenchView::holdPin(const Socket& pin, double percent) {
+  run_.hold(str(pin.owner), str(pin.point), std::clamp(std::round(percent), 0.0, 100.0));
+  refreshHover();
+}
+
+// "high", "30 %"; empty: nobody holds it.
+QString BenchView::heldText(const std::string& board, const std::string& pin) const {
+  const auto held = run_.isOn() ? run_.heldPercent(board, pin) : std::nullopt;
+  if (!held) return {};
+  return *held <= 0     ? QStringLiteral("low")
+         : *held >= 100 ? QStringLiteral("high")
+                        : QStringLiteral("%1 %").arg(*held, 0, 'f', 0);
+}
+
+// Beside its hole, so that its name stays in sight.
+void BenchView::wantPin(const Socket& pin) {
+  Q_EMIT pinWanted(str(pin.owner), str(pin.point), mapToGlobal(screenOf(pin).toPoint()));
+}
+
+// A board's pin that one could hold, in the net of a hole, pin or leg.
+std::optional<Socket> BenchView::pinJoinedTo(const Socket& socket) const {
+  const int net = doc_.nets().of(socket);
+  if (net < 0) return std::nullopt;
+  for (const PinRef& ref : doc_.nets().all()[static_cast<std::size_t>(net)].pins) {
+    const BoardItem& board = doc_.project().boards[static_cast<std::size_t>(ref.board)];
+    const BoardKind* kind = catalogue().boardKind(board.type);
+    const auto i = static_cast<std::size_t>(ref.pin);
+    if (kind && kind->pins[i].role == PinShape::Role::io)
+      return Socket{board.id, kind->pins[i].name};
+  }
+  return std::nullopt;
+}
+
+// Of the board that is shown: the first pin on which something hangs.
+std::optional<Socket> BenchView::firstUsedPin() const {
+  for (const std::string& pin : programPins(doc_.project(), doc_.board()))
+    if (!doc_.pinLabel(doc_.board(), pin).isEmpty()) return Socket{doc_.board(), pin};
+  return std::nullopt;
+}
+
+// The pin where the cursor is, or the pointer; else the only one in question: the first in use.
+void BenchView::holdAtCursor() {
+  if (!run_.isOn()) return setHint(QStringLiteral("P switches the power on; then H holds a pin."));
+  std::optional<Socket> at = cursorShown_ ? cursor_ : anySocketNear(mouse_);
+  std::optional<Socket> pin = at ? pinJoinedTo(*at) : std::nullopt;
+  if (hover_.what == Hit::What::pinName) pin = hover_.socket;
+  if (!at && !pin) pin = firstUsedPin();
+  if (!pin)
+    return setHint(
+        QStringLiteral("H holds a pin of the board: point at one, or at a hole joined to it."));
+  wantPin(*pin);
+}
+
+QRectF BenchView::screenOfPinName(const std::string& id, const std::string& pin) const {
+  const BoardItem* board = doc_.project().board(id);
+  const BoardKind* kind = board ? catalogue().boardKind(board->type) : nullptr;
+  for (std::size_t i = 0; kind && i < kind->pins.size(); ++i)
+    if (kind->pins[i].name == pin) {
+      const QRectF box = nameOfPin(*kind, i, px(board->at));
+      return {toScreen(box.topLeft()), box.size() * zoom_};
+    }
+  return {};
+}
+
 }  // namespace ignavo::app

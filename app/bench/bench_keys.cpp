@@ -247,6 +247,9 @@ void BenchView::keyPressEvent(QKeyEvent* e) {
     case Qt::Key_E:
       if (plain) return toggleMeter();
       break;
+    case Qt::Key_H:
+      if (plain) return holdAtCursor();
+      break;
     case Qt::Key_B:
       if (plain && shift) return straightenSelected();
       if (plain) return bendAtCursor();

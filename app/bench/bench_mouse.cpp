@@ -90,6 +90,10 @@ void BenchView::mousePressEvent(QMouseEvent* e) {
       mode_ = Mode::turningKnob;
       break;
     }
+    case Hit::What::pinName:
+      knobBase_ = run_.heldPercent(grabbed_.socket.owner, grabbed_.socket.point).value_or(0);
+      mode_ = Mode::holdingPin;
+      break;
     case Hit::What::mark:
       Q_EMIT findingClicked(grabbed_.index);
       break;
@@ -186,6 +190,10 @@ void BenchView::dragTo(QPointF screen, bool fine) {
     }
     case Mode::turningKnob:
       turnKnob(grabbed_.id, (pressedAt_.y() - screen.y()) * (fine ? 0.1 : 0.5), knobBase_);
+      break;
+    case Mode::holdingPin:
+      if (dragging_)
+        holdPin(grabbed_.socket, knobBase_ + (pressedAt_.y() - screen.y()) * (fine ? 0.1 : 1));
       break;
     default:
       break;
@@ -347,6 +355,12 @@ void BenchView::mouseReleaseEvent(QMouseEvent* e) {
         run_.press(str(id), false);
       }
       return refreshHover();
+    }
+    case Mode::holdingPin: {
+      const Socket pin = grabbed_.socket;
+      letGo();
+      if (!dragged) wantPin(pin);
+      return;
     }
     case Mode::turningKnob:
     case Mode::panning:

@@ -107,6 +107,9 @@ void BenchView::applyLiveState(Scene& scene) const {
   };
   scene.opacity = [this](const std::string& id) { return opacityOf(id); };
   scene.selected = [this](const std::string& id) { return doc_.isSelected(id); };
+  scene.held = [this](const std::string& board, const std::string& pin) {
+    return heldText(board, pin);
+  };
   scene.boardLook = [this](std::size_t b) {
     BoardLook look;
     const Snapshot* s = live();

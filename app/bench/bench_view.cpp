@@ -281,6 +281,14 @@ std::vector<BenchView::Hit> BenchView::hitsAt(QPointF screen) const {
         kind->print.round ? off.x() * off.x() + off.y() * off.y() <= 1 : body.contains(at);
     if (inside) add(What::part, part.id);
   }
+  // With power a pin's name is what one holds it by; without, it is a target for wires.
+  if (run_.isOn())
+    for (const BoardItem& b : doc_.project().boards) {
+      const BoardKind* kind = catalogue().boardKind(b.type);
+      for (std::size_t i = 0; kind && i < kind->pins.size(); ++i)
+        if (kind->pins[i].role == PinShape::Role::io && nameOfPin(*kind, i, px(b.at)).contains(at))
+          add(What::pinName, b.id, {}, {b.id, kind->pins[i].name});
+    }
   const auto socket = nearestTarget(doc_.project(), catalogue(), pitches(at), reach / u, false);
   if (socket)
     for (const auto& wire : *doc_.project().wires)
@@ -411,6 +419,15 @@ void BenchView::refreshHover() {
         setHint(QStringLiteral("Drag to move it, Del removes it."));
       break;
     }
+    case Hit::What::pinName: {
+      const QString pin = str(hover_.socket.point);
+      setHint(heldText(hover_.socket.owner, hover_.socket.point).isEmpty()
+                  ? QStringLiteral("Drag up or down: %1 is in your hand. A click shows it larger.")
+                        .arg(pin)
+                  : QStringLiteral("%1 is held by hand. A click shows it larger, and lets it go.")
+                        .arg(pin));
+      break;
+    }
     case Hit::What::board:
       setHint(QStringLiteral("Drag from a pin to a hole to lay a wire."));
       break;
@@ -425,6 +442,10 @@ void BenchView::refreshHover() {
             "Take a part from the cabinet, or type a step for the board’s own lamp."));
       else if (!run_.isOn())
         setHint(QStringLiteral("P switches the power on."));
+      else if (const auto pin = doc_.hasSteps() ? std::nullopt : firstUsedPin())
+        setHint(QStringLiteral("No program yet: drag the name %1 on the board up, and its level is "
+                               "in your hand.")
+                    .arg(str(pin->point)));
       else
         setHint(QStringLiteral("T resets the board, Ctrl+Space pauses, P switches the power off."));
   }

@@ -63,6 +63,7 @@ class BenchView : public QWidget {
   QPointF screenOf(const Socket& socket) const;
   QPointF screenOf(Point pitches) const;
   QRectF screenOfPart(const std::string& id) const;
+  QRectF screenOfPinName(const std::string& board, const std::string& pin) const;
   // What the meter needs: what is shown of the circuit, live or of a combination (null: no
   // power), the amps in its wires, and what lies where on this widget.
   Document& document() { return doc_; }
@@ -114,6 +115,8 @@ class BenchView : public QWidget {
   void partOutside(const QString& id, QPoint global);
   void partBack();
   void partDropped(const QString& id, QPoint global);
+  // A pin is to be held by hand, with a card beside that place on the screen.
+  void pinWanted(const QString& board, const QString& pin, QPoint global);
 
  protected:
   void paintEvent(QPaintEvent*) override;
@@ -144,7 +147,8 @@ class BenchView : public QWidget {
     wiring,
     placing,
     pressing,
-    turningKnob
+    turningKnob,
+    holdingPin  // its level is dragged by its name
   };
   struct Hit {
     enum class What {
@@ -158,6 +162,7 @@ class BenchView : public QWidget {
       wire,
       wireEnd,
       bend,
+      pinName,  // of a board's pin, with power: `socket`
       board,
       breadboard,
       mark
@@ -232,6 +237,12 @@ class BenchView : public QWidget {
   void finishWire(const Socket& to, bool keepGoing);
   void throwSwitch(const std::string& id);
   void turnKnob(const std::string& id, double change, double base);
+  void holdPin(const Socket& pin, double percent);
+  void holdAtCursor();
+  void wantPin(const Socket& pin);
+  QString heldText(const std::string& board, const std::string& pin) const;
+  std::optional<Socket> pinJoinedTo(const Socket& socket) const;
+  std::optional<Socket> firstUsedPin() const;
   void pickUpAtCursor();
   void bendAtCursor();
   QString titleOfSelection() const;

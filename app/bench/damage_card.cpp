@@ -6,7 +6,7 @@
 #include <algorithm>
 #include <cmath>
 
-#include "bench/card.h"
+#include "theme/card.h"
 #include "theme/text.h"
 
 namespace ignavo::app {

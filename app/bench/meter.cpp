@@ -11,9 +11,9 @@
 #include <cmath>
 
 #include "bench/bench_view.h"
-#include "bench/card.h"
 #include "parts/measuring.h"
 #include "parts/wire_amps.h"
+#include "theme/card.h"
 #include "theme/text.h"
 #include "theme/theme.h"
 

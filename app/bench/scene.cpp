@@ -70,8 +70,9 @@ std::vector<PinPill> Scene::pillsOf(std::size_t b) const {
     const bool used =
         wired.contains(kind->pins[i].name) ||
         (kind->pins[i].role == PinShape::Role::io && colour.kind == NetColour::Kind::pin && alone);
-    if (used && colour.kind != NetColour::Kind::plain)
-      pills.push_back({kind->pins[i].name, colour});
+    const QString byHand = held ? held(board.id, kind->pins[i].name) : QString();
+    if ((used && colour.kind != NetColour::Kind::plain) || !byHand.isEmpty())
+      pills.push_back({kind->pins[i].name, colour, byHand});
   }
   return pills;
 }

@@ -21,6 +21,7 @@ class Scene {
   // How things look at the moment; unset: at rest, everything solid.
   std::function<void(const Part&, std::size_t index, PartLook&)> applyLiveState;
   std::function<BoardLook(std::size_t index)> boardLook;
+  std::function<QString(const std::string& board, const std::string& pin)> held;  // by hand
   std::function<double(const std::string& id)> opacity;
   std::function<bool(const std::string& id)> selected;
   std::set<std::string> without;  // ids that are left out

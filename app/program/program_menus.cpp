@@ -196,12 +196,28 @@ void ProgramView::signMenu(QMenu* menu, const std::string& id) {
   });
 }
 
+// Each pin of its card can be taken over by hand.
+void ProgramView::offerHands(QMenu* menu, const std::string& step) {
+  const ProgramRow* row = rowOf(step);
+  if (!row) return;
+  QStringList offered;
+  for (const Token& token : row->tokens) {
+    const QString pin = str(token.pin);
+    if (token.what != Token::What::pin || pin.isEmpty() || offered.contains(pin)) continue;
+    offered << pin;
+    const QPoint beside = mapToGlobal(shown(token.box).center().toPoint());
+    menu->addAction(tr("Hold %1 by hand…").arg(pin), this,
+                    [this, pin, beside] { Q_EMIT pinWanted(str(board_), pin, beside); });
+  }
+}
+
 void ProgramView::stepMenu(QMenu* menu) {
   const std::string id = doc_.selectedStep().toStdString();
   const Step* step = doc_.project().step(id);
   const Program* held = program();
   if (!step || !held) return;
   menu->addAction(tr("Try this step now\tCtrl+Return"), this, [this] { tryStep(); });
+  if (run_.isOn()) offerHands(menu, id);
   if (isFork(*step))
     for (const auto when : {Runs::ifSo, Runs::ifNot}) {
       const std::string body = bodyKey(*step, when);

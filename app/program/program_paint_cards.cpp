@@ -63,6 +63,11 @@ void ProgramView::paintToken(QPainter& p, const Token& token, bool focused) cons
       p.setFont(t.mono(12.5, QFont::Bold));
       p.setPen(known ? t.netInk(colour) : t.ink);
       p.drawText(token.box, Qt::AlignCenter, token.text);
+      if (run_.isOn() && run_.heldPercent(board_, token.pin)) {  // in the hand
+        p.setBrush(Qt::NoBrush);
+        p.setPen(QPen(t.ink, 1.6));
+        p.drawRoundedRect(token.box.adjusted(-2.5, -2.5, 2.5, 2.5), 6, 6);
+      }
       break;
     }
     case Token::What::knot:

@@ -87,6 +87,8 @@ class ProgramView : public QWidget {
   void wantVisible(const QRectF& box);
   // That alone is to be done at once. Its lane is left to whoever runs it.
   void tryWanted(const Trial& trial);
+  // A pin is to be held by hand, with a card beside that place on the screen.
+  void pinWanted(const QString& board, const QString& pin, QPoint global);
   void laidOut();
   // The next useful thing for what is pointed at; empty: for nothing of it.
   void hinted(const QString& sentence);
@@ -216,6 +218,7 @@ class ProgramView : public QWidget {
   void pinMenu(const FieldRef& field);
   void contextMenu(QPoint global);
   void stepMenu(QMenu* menu);
+  void offerHands(QMenu* menu, const std::string& step);
   void signMenu(QMenu* menu, const std::string& lane);
   void offerConditions(QMenu* menu, const std::string& owner, const std::string& root);
   void offerPins(QMenu* menu, const std::function<void(const std::string&)>& chosen);

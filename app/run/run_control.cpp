@@ -164,7 +164,7 @@ void RunControl::setGhost(std::shared_ptr<const Trace> ghost) {
   Q_EMIT updated();
 }
 
-void RunControl::input(Input in) {
+void RunControl::give(Input in) {
   {
     const std::lock_guard lock(mutex_);
     if (!kernel_) return;
@@ -182,28 +182,53 @@ void RunControl::input(Input in) {
 void RunControl::reset() {
   Input in;
   in.what = Input::What::reset;
-  input(std::move(in));
+  give(std::move(in));
 }
 
 void RunControl::press(const QString& part, bool down) {
   Input in;
   in.what = down ? Input::What::press : Input::What::release;
   in.id = part.toStdString();
-  input(std::move(in));
+  give(std::move(in));
 }
 
 void RunControl::key(const QString& name, bool down) {
   Input in;
   in.what = down ? Input::What::keyDown : Input::What::keyUp;
   in.key = name.toStdString();
-  input(std::move(in));
+  give(std::move(in));
+}
+
+void RunControl::hold(const QString& board, const QString& pin, double percent) {
+  Input in;
+  in.what = Input::What::drivePin;
+  in.id = board.toStdString();
+  in.key = pin.toStdString();
+  in.value = percent;
+  give(std::move(in));
+}
+
+void RunControl::letGo(const QString& board, const QString& pin) {
+  Input in;
+  in.what = Input::What::freePin;
+  in.id = board.toStdString();
+  in.key = pin.toStdString();
+  give(std::move(in));
+}
+
+std::optional<double> RunControl::heldPercent(const std::string& board,
+                                              const std::string& pin) const {
+  if (!shown_) return std::nullopt;
+  for (const Snapshot::HeldPin& held : shown_->held)
+    if (held.board == board && held.pin == pin) return held.percent;
+  return std::nullopt;
 }
 
 void RunControl::replacePart(const QString& part) {
   Input in;
   in.what = Input::What::replace;
   in.id = part.toStdString();
-  input(std::move(in));
+  give(std::move(in));
 }
 
 void RunControl::replacePin(const QString& board, const QString& pin) {
@@ -211,7 +236,7 @@ void RunControl::replacePin(const QString& board, const QString& pin) {
   in.what = Input::What::replace;
   in.id = board.toStdString();
   in.key = pin.toStdString();
-  input(std::move(in));
+  give(std::move(in));
 }
 
 void RunControl::adopt(std::shared_ptr<const Project> project) {
@@ -219,7 +244,7 @@ void RunControl::adopt(std::shared_ptr<const Project> project) {
   Input in;
   in.what = Input::What::project;
   in.project = std::move(project);
-  input(std::move(in));
+  give(std::move(in));
 }
 
 void RunControl::setPaused(bool paused) {

@@ -32,8 +32,14 @@ class RunControl : public QObject {
   void setPaused(bool paused);
   void setSpeed(double speed);
   void stepOnce();
+  void give(Input in);  // takes effect right now
   void press(const QString& part, bool down);
   void key(const QString& name, bool down);  // of the computer
+  // A pin by hand: high for so many percent of the time, until it is let go.
+  void hold(const QString& board, const QString& pin, double percent);
+  void letGo(const QString& board, const QString& pin);
+  // As it is shown; nothing: nobody holds it.
+  std::optional<double> heldPercent(const std::string& board, const std::string& pin) const;
   void replacePart(const QString& part);
   void replacePin(const QString& board, const QString& pin);
   // The project was edited while powered.
@@ -78,7 +84,6 @@ class RunControl : public QObject {
   void nothingDue(double seconds);
 
  private:
-  void input(Input in);
   void work();
   void publish();                                             // with the lock held
   std::vector<SaidLine> saidUntil(Nanoseconds moment) const;  // likewise

@@ -34,7 +34,8 @@ TraceView::TraceView(Document& document, RunControl& run, QWidget* parent)
   setObjectName(QStringLiteral("trace"));
   setAccessibleName(tr("What the pins did"));
   setAccessibleDescription(
-      tr("Left and right look back and forward, plus and minus zoom, End returns to the present."));
+      tr("Left and right look back and forward, plus and minus zoom, End returns to the present. "
+         "Up and down choose a line, H holds its pin by hand."));
   setFocusPolicy(Qt::StrongFocus);
   setMouseTracking(true);
   setMinimumHeight(72);
@@ -102,6 +103,21 @@ QRectF TraceView::laneBox(int lane) const {
   // Never so low that nothing can be read; what has no room then is told of.
   const double h = std::max(leastRow, std::min(34.0, (bottom - top) / n));
   return {plotLeft(), top + lane * h, plotRight() - plotLeft(), h};
+}
+
+QRectF TraceView::chipBox(int lane) const {
+  const QRectF box = laneBox(lane);
+  // In a low strip the chips shrink with their lines.
+  const double tall = std::min(18.0, box.height() - 2);
+  return {20, box.center().y() - tall / 2, 34, tall};
+}
+
+void TraceView::wantPin(int lane) {
+  const auto list = rows();
+  if (lane < 0 || lane >= static_cast<int>(list.size()) || !run_.isOn()) return;
+  const Row& row = list[static_cast<std::size_t>(lane)];
+  Q_EMIT pinWanted(QString::fromStdString(row.board), QString::fromStdString(row.pin),
+                   mapToGlobal(chipBox(lane).center().toPoint()));
 }
 
 // One lane. Where edges are denser than pixels, the column is filled and its
@@ -226,8 +242,9 @@ void TraceView::paintEvent(QPaintEvent*) {
   if (!compact()) {
     p.setFont(t.text(12));
     p.setPen(t.ink2);
-    const QString what = run_.isLookingBack()
-                             ? tr("looking back · End returns to the present")
+    const QString what = run_.isLookingBack() ? tr("looking back · End returns to the present")
+                         : run_.isOn() && !doc_.hasSteps()
+                             ? tr("no program yet: click a pin at the left and set it by hand")
                              : tr("%1 shown · drag the marker to look back · wheel zooms")
                                    .arg(timeText(span_, span_ / 4));
     p.drawText(QRectF(166, 8, width() - 180, 20), Qt::AlignVCenter, what);
@@ -246,9 +263,8 @@ void TraceView::paintEvent(QPaintEvent*) {
   for (std::size_t i = 0; i < list.size(); ++i) {
     const QRectF box = laneBox(static_cast<int>(i));
     if (box.height() < 6) break;
-    // In a low strip the chips shrink with their lines.
-    const double tall = std::min(18.0, box.height() - 2);
-    const QRectF chip(20, box.center().y() - tall / 2, 34, tall);
+    const QRectF chip = chipBox(static_cast<int>(i));
+    const double tall = chip.height();
     const QColor casing = t.casing(list[i].colour, t.card);
     p.setPen(casing.isValid() ? QPen(casing, 1) : QPen(Qt::NoPen));
     p.setBrush(t.net(list[i].colour));
@@ -256,12 +272,22 @@ void TraceView::paintEvent(QPaintEvent*) {
     p.setPen(t.netInk(list[i].colour));
     p.setFont(t.mono(std::min(12.0, tall - 1), QFont::Bold));
     p.drawText(chip, Qt::AlignCenter, QString::fromStdString(list[i].pin));
+    const auto held = run_.isOn() ? run_.heldPercent(list[i].board, list[i].pin) : std::nullopt;
+    const bool chosen = hasFocus() && lane_ == static_cast<int>(i);
+    if (held || chosen) {  // a ring: in the hand, or chosen by keys
+      p.setBrush(Qt::NoBrush);
+      p.setPen(QPen(t.ink, chosen ? 2 : 1.6, chosen ? Qt::DashLine : Qt::SolidLine));
+      p.drawRoundedRect(chip.adjusted(-3, -3, 3, 3), 6, 6);
+    }
+    const QString label = !held          ? list[i].label
+                          : *held <= 0   ? tr("by hand: low")
+                          : *held >= 100 ? tr("by hand: high")
+                                         : tr("by hand: %1 %").arg(*held, 0, 'f', 0);
     p.setPen(t.ink);
-    p.setFont(t.text(std::min(12.0, tall)));
-    p.drawText(QRectF(60, box.top(), plotLeft() - 66, box.height()),
-               Qt::AlignVCenter | Qt::AlignLeft,
-               p.fontMetrics().elidedText(list[i].label, Qt::ElideRight,
-                                          static_cast<int>(plotLeft() - 66)));
+    p.setFont(t.text(std::min(12.0, tall), held ? QFont::DemiBold : QFont::Normal));
+    p.drawText(
+        QRectF(62, box.top(), plotLeft() - 68, box.height()), Qt::AlignVCenter | Qt::AlignLeft,
+        p.fontMetrics().elidedText(label, Qt::ElideRight, static_cast<int>(plotLeft() - 68)));
     p.save();
     p.setClipRect(box.adjusted(0, -1, 0, 1));
     if (ghost && run_.isOn()) paintRow(p, list[i], box, *ghost, true);
@@ -354,6 +380,11 @@ void TraceView::mousePressEvent(QMouseEvent* e) {
     panning_ = true;
     return;
   }
+  for (int i = 0; i < static_cast<int>(rows().size()); ++i)
+    if (chipBox(i).adjusted(-4, -4, 4, 4).contains(e->position())) {
+      lane_ = i;
+      return wantPin(i);
+    }
   if (std::abs(e->position().x() - xOf(run_.shownAt())) < 9 || e->position().y() < laneBox(0).top())
     movingMarker_ = true;
   else
@@ -424,6 +455,15 @@ void TraceView::keyPressEvent(QKeyEvent* e) {
       return run_.lookAt(std::max<Nanoseconds>(0, run_.shownAt() - by));
     case Qt::Key_Right:
       return run_.isLookingBack() ? run_.lookAt(run_.shownAt() + by) : void();
+    case Qt::Key_Up:
+    case Qt::Key_Down: {
+      const int last = static_cast<int>(rows().size()) - 1;
+      if (last < 0) return;
+      lane_ = std::clamp(lane_ + (e->key() == Qt::Key_Down ? 1 : lane_ < 0 ? 1 : -1), 0, last);
+      return update();
+    }
+    case Qt::Key_H:
+      return wantPin(std::max(0, lane_));
     case Qt::Key_End:
       run_.lookAtNow();
       following_ = true;

@@ -17,6 +17,11 @@ class TraceView : public QWidget {
   Nanoseconds timeAt(double x) const;
   QRectF laneBox(int lane) const;
   void showMoment(Nanoseconds moment);  // in the middle, with what came shortly before and after
+  QRectF chipBox(int lane) const;       // of the pin's name, at the left of its line
+
+ Q_SIGNALS:
+  // A pin is to be held by hand, with a card beside that place on the screen.
+  void pinWanted(const QString& board, const QString& pin, QPoint global);
 
  protected:
   void paintEvent(QPaintEvent*) override;
@@ -44,6 +49,7 @@ class TraceView : public QWidget {
                 bool ghost) const;
   void paintAxis(QPainter& p) const;
   void follow();
+  void wantPin(int lane);
   bool compact() const { return height() < 110; }
 
   Document& doc_;
@@ -52,6 +58,7 @@ class TraceView : public QWidget {
   double start_ = 0;       // seconds at the left edge
   bool following_ = true;  // keeps the present at the right
   bool movingMarker_ = false, panning_ = false;
+  int lane_ = -1;  // chosen by keys; -1: none
   QPointF pressedAt_;
   double pressedStart_ = 0;
   QPointF mouse_{-1, -1};

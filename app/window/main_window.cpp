@@ -243,6 +243,14 @@ void MainWindow::connectPanes() {
             ? &all[static_cast<std::size_t>(index)].remedies[static_cast<std::size_t>(remedy)].after
             : nullptr);
   });
+  // Last of all, over all panes.
+  hand_ = new HandCard(doc_, run_, this);
+  const auto holdPin = [this](const QString& board, const QString& pin, QPoint global) {
+    hand_->open(board.toStdString(), pin.toStdString(), mapFromGlobal(global));
+  };
+  connect(bench_, &BenchView::pinWanted, this, holdPin);
+  connect(trace_, &TraceView::pinWanted, this, holdPin);
+  connect(program_->view(), &ProgramView::pinWanted, this, holdPin);
   connect(steps_, &StepsPane::focused, bench_, &BenchView::setBuildFocus);
   firmware_->askWhere = [this](const QString& suggested) {
     return dialogs_.saveFile(this, tr("Keep the HEX file"), suggested,

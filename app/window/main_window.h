@@ -18,6 +18,7 @@
 #include "inspector/inspector.h"
 #include "program/program_pane.h"
 #include "run/chip_run.h"
+#include "run/hand_card.h"
 #include "run/run_control.h"
 #include "trace/trace_view.h"
 #include "typed/type_line.h"
@@ -111,6 +112,7 @@ class MainWindow : public QMainWindow {
   RunControl run_;
   ChipRun chip_{doc_, run_};
   std::map<ChipRun::Source, QAction*> sources_;
+  HandCard* hand_;
   Station station_ = Station::wire;
   TopBar* bar_;
   QSplitter* upDown_;

@@ -6,7 +6,7 @@
 
 namespace ignavo::app {
 
-// The ground of what lies on the bench and belongs to no project: meter, damage.
+// The ground of what lies over the panes and belongs to no project: meter, damage, a pin in the hand.
 inline void paintCard(QWidget& on, const QColor& edge) {
   QPainter p(&on);
   p.setRenderHint(QPainter::Antialiasing);
