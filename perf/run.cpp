@@ -8,6 +8,7 @@
 
 #include "demos.h"
 #include "format/project_file.h"
+#include "run/by_hand.h"
 #include "run/kernel.h"
 #include "support/build.h"
 #include "support/runs.h"
@@ -145,6 +146,33 @@ void lookingBack(benchmark::State& state) {
   state.counters["longest_in_60_Hz_frames"] = longest * 60;
 }
 
+// A minute of each demo, its buttons pressed every two seconds, made anew after a change: the
+// slowest of them.
+void turningThePast(benchmark::State& state) {
+  double slowest = 0;
+  for (auto _ : state)
+    for (const Demo& demo : demos()) {
+      const auto project = shared(readProject(demo.text).project);
+      Kernel kernel(project);
+      for (const auto& part : *project->parts)
+        for (int n = 0; part->type == "button" && n < 60; ++n)
+          kernel.schedule(at(n + 0.3, n % 2 ? Input::What::release : Input::What::press, part->id));
+      kernel.advance(60 * second);
+      const RunRecord record = kernel.record();
+      Project changed = *project;
+      changed.parts.edit()[0].edit().setProp("name", std::string("another"));
+      const auto begin = Clock::now();
+      Kernel again(shared(asAtPowerOn(changed, *record.project)));
+      for (Input& input : doneByHand(record)) again.schedule(std::move(input));
+      again.advance(record.now);
+      const double seconds = secondsOf(Clock::now() - begin);
+      if (seconds > slowest) state.SetLabel(demo.name);
+      slowest = std::max(slowest, seconds);
+    }
+  state.counters["slowest_in_100_ms"] = slowest * 10;
+}
+
+BENCHMARK(turningThePast)->Name("a minute of the past turned (at most 100 ms)")->Iterations(3);
 BENCHMARK(blinkSkipping)->Name("blink: times real time")->MinTime(0.3);
 BENCHMARK(blinkEveryEdge)->Name("blink, every edge simulated")->MinTime(0.3);
 BENCHMARK(noWaits)->Name("a pin without waits: times real time")->MinTime(0.3);

@@ -1,6 +1,15 @@
 #include "run/run_control.h"
 
+#include <QCoreApplication>
+#include <QElapsedTimer>
+#include <QPointer>
+
 #include <algorithm>
+#include <atomic>
+#include <functional>
+
+#include "document/workers.h"
+#include "run/by_hand.h"
 
 namespace ignavo::app {
 
@@ -74,7 +83,7 @@ void RunControl::work() {
       lookWanted_ = -1;
       continue;
     }
-    if (paused_ || looking_) {
+    if (paused_ || looking_ || turns_) {
       remainder = 0;
       continue;
     }
@@ -124,6 +133,7 @@ double RunControl::reachedSpeed() const {
 void RunControl::powerOn(std::shared_ptr<const Project> project, ChipPrograms code) {
   {
     const std::lock_guard lock(mutex_);
+    endTurn();
     ghost_ = trace_;
     runsCode_ = !code.empty();
     ended_.reset();
@@ -142,6 +152,7 @@ void RunControl::powerOn(std::shared_ptr<const Project> project, ChipPrograms co
 void RunControl::powerOff() {
   {
     const std::lock_guard lock(mutex_);
+    endTurn();
     if (kernel_ && runsCode_) ended_ = std::make_shared<const RunRecord>(kernel_->record());
     kernel_.reset();
     on_ = paused_ = looking_ = runsCode_ = false;
@@ -157,6 +168,153 @@ void RunControl::powerOff() {
 std::shared_ptr<const RunRecord> RunControl::record() const {
   const std::lock_guard lock(mutex_);
   return kernel_ ? std::make_shared<const RunRecord>(kernel_->record()) : ended_;
+}
+
+// ---- turning the past
+
+struct RunControl::Turn {
+  std::shared_ptr<const Project> project;
+  std::size_t inputs = 0;  // that the run had when it began
+  std::atomic<bool> cancelled = false;
+  std::unique_ptr<Kernel> kernel;  // when it is done
+};
+
+void RunControl::turn(std::shared_ptr<const Project> project) {
+  RunRecord record;
+  bool inline_ = false;
+  {
+    const std::lock_guard lock(mutex_);
+    if (!kernel_) return;
+    record = kernel_->record();
+    inline_ = byHand_;
+    // A run that went on since is a new past.
+    if (!turnedFrom_ || record.now != turnedAt_) {
+      turnedFrom_ = kernel_->project();
+      beforeTurn_ = std::make_shared<const Trace>(record.trace);
+    }
+    turnedAt_ = record.now;
+    turns_ = true;
+  }
+  if (turning_) turning_->cancelled = true;
+  turning_ = std::make_shared<Turn>();
+  turning_->project = std::move(project);
+  turning_->inputs = record.inputs.size();
+  turnedShare_ = 0;
+  const auto work = [turn = turning_,
+                     record = std::move(record)](const std::function<void(double)>& told) {
+    auto kernel = std::make_unique<Kernel>(
+        std::make_shared<const Project>(asAtPowerOn(*turn->project, *record.project)),
+        record.setup);
+    for (Input& input : doneByHand(record)) kernel->schedule(std::move(input));
+    constexpr Nanoseconds slices = 200;
+    for (Nanoseconds i = 1; i <= slices && !turn->cancelled; ++i) {
+      kernel->advance(i == slices ? record.now : record.now / slices * i);
+      told(static_cast<double>(i) / slices);
+    }
+    turn->kernel = std::move(kernel);
+  };
+  if (inline_) {
+    work([](double) {});
+    return install(turning_);
+  }
+  QPointer<RunControl> self(this);
+  workers().start([self, work, turn = turning_] {
+    QElapsedTimer since;
+    since.start();
+    qint64 toldAt = 0;
+    work([&](double share) {
+      constexpr qint64 often = 100;  // milliseconds
+      if (since.elapsed() - toldAt < often) return;
+      toldAt = since.elapsed();
+      QMetaObject::invokeMethod(
+          qApp,
+          [self, turn, share] {
+            if (!self || self->turning_ != turn) return;
+            self->turnedShare_ = share;
+            Q_EMIT self->turnChanged();
+          },
+          Qt::QueuedConnection);
+    });
+    QMetaObject::invokeMethod(
+        qApp,
+        [self, turn] {
+          if (self && self->turning_ == turn) self->install(turn);
+        },
+        Qt::QueuedConnection);
+  });
+  Q_EMIT turnChanged();
+}
+
+// Puts the past that was made anew in the place of the one before.
+void RunControl::install(std::shared_ptr<Turn> turn) {
+  turning_.reset();
+  const Nanoseconds moment = shownAt();
+  bool looks = false, again = false;
+  {
+    const std::lock_guard lock(mutex_);
+    if (!kernel_) return;
+    again = kernel_->inputs().size() != turn->inputs;  // something was done meanwhile
+  }
+  if (again) return this->turn(turn->project);
+  {
+    const std::lock_guard lock(mutex_);
+    kernel_ = std::move(turn->kernel);
+    turns_ = false;
+    ghost_ = beforeTurn_;
+    looks = looking_;
+    looking_ = false;
+    lookWanted_ = -1;
+    nextPast_.reset();
+    publish();
+  }
+  fetch();
+  if (looks) lookAt(moment);
+  Q_EMIT turnChanged();
+  Q_EMIT updated();
+}
+
+void RunControl::cancelTurn() {
+  if (!turning_) return;
+  turning_->cancelled = true;
+  turning_.reset();
+  {
+    const std::lock_guard lock(mutex_);
+    turns_ = false;
+  }
+  Q_EMIT turnChanged();
+}
+
+std::shared_ptr<const Project> RunControl::turnedFrom() const {
+  const std::lock_guard lock(mutex_);
+  return kernel_ && kernel_->now() == turnedAt_ ? turnedFrom_ : nullptr;
+}
+
+std::shared_ptr<const Project> RunControl::runs() const {
+  const std::lock_guard lock(mutex_);
+  return kernel_ ? kernel_->project() : nullptr;
+}
+
+void RunControl::endTurn() {
+  if (turning_) turning_->cancelled = true;
+  turning_.reset();
+  turns_ = false;
+  turnedFrom_.reset();
+  beforeTurn_.reset();
+  turnedAt_ = -1;
+}
+
+void RunControl::again() {
+  RunRecord record;
+  std::shared_ptr<const Project> project;
+  {
+    const std::lock_guard lock(mutex_);
+    if (!kernel_) return;
+    record = kernel_->record();
+    project = std::make_shared<const Project>(asAtPowerOn(*kernel_->project(), *record.project));
+  }
+  powerOn(std::move(project), record.setup.chipPrograms);
+  const std::lock_guard lock(mutex_);
+  for (Input& input : doneByHand(record)) kernel_->schedule(std::move(input));
 }
 
 void RunControl::setGhost(std::shared_ptr<const Trace> ghost) {

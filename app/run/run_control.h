@@ -42,8 +42,21 @@ class RunControl : public QObject {
   std::optional<double> heldPercent(const std::string& board, const std::string& pin) const;
   void replacePart(const QString& part);
   void replacePin(const QString& board, const QString& pin);
-  // The project was edited while powered.
+  // The project was edited while powered: from now on.
   void adopt(std::shared_ptr<const Project> project);
+  // Or from power-on on: what was done by hand is done again with it, up to where the run is, and
+  // what came of it before stands behind as the ghost. In another thread, at full speed; a new
+  // errand takes the place of one that is under way. The present waits meanwhile.
+  void turn(std::shared_ptr<const Project> project);
+  bool isTurning() const { return turning_ != nullptr; }
+  double turned() const { return turnedShare_; }  // of what is under way, 0 … 1
+  void cancelTurn();
+  // What ran before it was turned; null: it was not, or time went on since.
+  std::shared_ptr<const Project> turnedFrom() const;
+  // What runs at present, whatever moment is looked at; null while off.
+  std::shared_ptr<const Project> runs() const;
+  // Power-on and all that was done by hand once more, as time goes.
+  void again();
 
   // Shows what has become of it since; once a frame by itself.
   void fetch();
@@ -79,13 +92,17 @@ class RunControl : public QObject {
  Q_SIGNALS:
   void updated();       // shown() or trace() is new
   void stateChanged();  // on, paused, speed
+  void turnChanged();   // begun, on its way, done, or over
   // One step was asked for, and none is due within a second: seconds until the next one,
   // below 0 when none comes by itself.
   void nothingDue(double seconds);
 
  private:
   void work();
-  void publish();                                             // with the lock held
+  struct Turn;
+  void install(std::shared_ptr<Turn> turn);
+  void endTurn();  // what is under way, and that anything was turned; with the lock held
+  void publish();  // with the lock held
   std::vector<SaidLine> saidUntil(Nanoseconds moment) const;  // likewise
 
   Clock& clock_;
@@ -94,6 +111,7 @@ class RunControl : public QObject {
   std::thread worker_;
   bool quit_ = false;
   bool byHand_ = false;
+  bool turns_ = false;  // the present waits for it
   std::unique_ptr<Kernel> kernel_;
   std::shared_ptr<const Snapshot> nextShown_, nextPast_;
   std::shared_ptr<const Trace> nextTrace_;
@@ -109,6 +127,11 @@ class RunControl : public QObject {
   std::shared_ptr<const Snapshot> shown_;
   std::shared_ptr<const Trace> trace_, ghost_;
   std::shared_ptr<const RunRecord> ended_;  // of code, at power-off
+  std::shared_ptr<Turn> turning_;
+  double turnedShare_ = 0;
+  std::shared_ptr<const Project> turnedFrom_;
+  std::shared_ptr<const Trace> beforeTurn_;
+  Nanoseconds turnedAt_ = -1;  // the present when it was turned last
   std::vector<Event> events_;
   std::vector<SaidLine> said_;
 };

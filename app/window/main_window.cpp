@@ -85,6 +85,13 @@ void MainWindow::buildPanes() {
   // Below it what the boards say, where they say anything.
   running_ = new QWidget;
   auto* running = new QVBoxLayout(running_);
+  turnBar_ = new TurnBar(doc_, run_, running_);
+  running->addWidget(turnBar_);
+  connect(turnBar_, &TurnBar::backWanted, this, &MainWindow::turnBack);
+  connect(turnBar_, &TurnBar::cancelWanted, this, [this] {
+    run_.cancelTurn();
+    if (run_.isOn()) run_.adopt(whatRuns());  // from now on, then
+  });
   running->setContentsMargins(0, 0, 0, 0);
   running->setSpacing(0);
   running->addWidget(trace_, 1);
@@ -155,11 +162,8 @@ void MainWindow::connectPanes() {
   connect(&doc_, &Document::changed, states, qOverload<>(&QTimer::start));
   connect(&doc_, &Document::changed, this, [this] {
     refreshBar();
-    // Saving and restyling change nothing that the simulator looks at.
-    const auto shown = run_.shown();
     if (trial_ && !doc_.project().step(trial_->step)) endTrial();
-    const auto runs = whatRuns();
-    if (run_.isOn() && !(shown && *shown->project == *runs)) run_.adopt(runs);
+    followEdit();
   });
   connect(&doc_, &Document::refused, this,
           [this](const QString& why) { say(tr("Not done: %1").arg(why), true); });

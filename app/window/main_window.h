@@ -20,6 +20,7 @@
 #include "run/chip_run.h"
 #include "run/hand_card.h"
 #include "run/run_control.h"
+#include "run/turn_bar.h"
 #include "trace/trace_view.h"
 #include "typed/type_line.h"
 #include "window/dialogs.h"
@@ -101,6 +102,9 @@ class MainWindow : public QMainWindow {
   void endTrial();
   void runWhole();
   void resetRun();
+  void followEdit();
+  void turnBack();
+  void runAgain();
   void showEvidence(const Finding& finding);
   bool keyToProgram(const QKeyEvent& e);
   void letKeysGo();
@@ -133,7 +137,8 @@ class MainWindow : public QMainWindow {
   ProgramPane* program_;
   TraceView* trace_;
   QSet<QString> keysHeld_;  // that went to the programs
-  QWidget* running_;        // the trace, and what the boards say
+  TurnBar* turnBar_;
+  QWidget* running_;  // the trace, and what the boards say
   StepsPane* steps_;
   NeedsPane* needs_;
   FirmwarePane* firmware_;

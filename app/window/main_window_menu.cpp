@@ -104,6 +104,7 @@ void MainWindow::buildMenu() {
   }
   speeds->addSeparator();
   speeds->addAction(tr("One step further\t."), this, [this] { run_.stepOnce(); });
+  speeds->addAction(tr("The same presses again\tShift+T"), this, &MainWindow::runAgain);
   bar_->speed->setMenu(speeds);
 }
 
@@ -125,6 +126,8 @@ void MainWindow::buildShortcuts() {
       Qt::Key_P, [this] { togglePower(); }, andOnIt);
   onBench(
       Qt::Key_T, [this] { resetRun(); }, andOnIt);
+  onBench(
+      QKeySequence(tr("Shift+T")), [this] { runAgain(); }, andOnIt);
   onBench(
       Qt::Key_Period, [this] { run_.stepOnce(); }, andOnIt);
   onBench(QKeySequence(tr("Ctrl+D")), [this] { bench_->duplicateSelected(); });

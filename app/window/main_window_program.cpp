@@ -1,4 +1,5 @@
 #include "program/names_strip.h"
+#include "run/by_hand.h"
 #include "theme/text.h"
 #include "window/main_window.h"
 
@@ -59,6 +60,33 @@ void MainWindow::tryStep(const Trial& trial) {
 void MainWindow::endTrial() {
   trial_.reset();
   program_->setTrial({});
+}
+
+// What runs follows the document. While time runs a change counts from now on; paused, or looking
+// back, from power-on on: the past is made anew with it. What is turned by hand is done now.
+void MainWindow::followEdit() {
+  const auto present = run_.runs();
+  if (!present) return;
+  const auto next = whatRuns();
+  // Saving and restyling change nothing that the simulator looks at.
+  if (*present == *next) return run_.cancelTurn();
+  const bool stands = run_.isPaused() || run_.isLookingBack();
+  if (!stands || trial_ || differsByHandOnly(*present, *next)) return run_.adopt(next);
+  run_.turn(next);
+}
+
+// The project as it was before the past was made anew.
+void MainWindow::turnBack() {
+  if (const auto before = run_.turnedFrom())
+    doc_.edit(tr("back to what ran before"), Project(*before));
+}
+
+// The presses of this run once more, from power-on, as time goes.
+void MainWindow::runAgain() {
+  if (!run_.isOn())
+    return bench_->say(tr("P switches the power on; what is pressed then can be done again."));
+  if (trial_) endTrial();
+  run_.again();
 }
 
 // All of the program again, from its beginning.

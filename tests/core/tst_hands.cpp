@@ -1,7 +1,11 @@
 #include <QtTest>
+#include <random>
 
+#include "demos.h"
 #include "format/input_language.h"
+#include "format/project_file.h"
 #include "format/trace_text.h"
+#include "run/by_hand.h"
 #include "support/build.h"
 #include "support/runs.h"
 #include "support/traces.h"
@@ -189,6 +193,69 @@ class TestHands : public QObject {
     if (!input) return;
     QCOMPARE(QString::fromStdString(inputText(*input)), back);
     QCOMPARE(inputText(*readInput(p, inputText(*input))), inputText(*input));
+  }
+  // ---- done once more
+  // What was done by hand, done again on the same project, gives the same run, to the last edge.
+  void whatWasDoneIsDoneAgain_data() {
+    QTest::addColumn<unsigned>("seed");
+    for (unsigned seed = 0; seed < 20; ++seed) QTest::addRow("%u", seed) << seed;
+  }
+  void whatWasDoneIsDoneAgain() {
+    QFETCH(unsigned, seed);
+    std::mt19937 random(seed);
+    Project project = readProject(demo(seed % 2 ? "ferry-call-bell" : "dusk-lamp")->text).project;
+    const auto begun = shared(project);
+    Kernel kernel(begun);
+    for (int n = 0; n < 30; ++n) {
+      kernel.advance(kernel.now() + random() % 200'000'000);
+      Input in;
+      switch (random() % 6) {
+        case 0:
+          in = at(0, Input::What::press, "btn1");
+          break;
+        case 1:
+          in = at(0, Input::What::release, "btn1");
+          break;
+        case 2:
+          in = hold(0, "D3", static_cast<double>(random() % 101));
+          break;
+        case 3:
+          in = letGo(0, "D3");
+          break;
+        case 4:
+          in = at(0, Input::What::reset);
+          break;
+        default:  // a sensor is turned, where there is one: the document is another one
+          if (seed % 2) continue;
+          for (auto& part : project.parts.edit())
+            if (part->type == "light-sensor")
+              part.edit().setProp("light", static_cast<double>(random() % 101));
+          in = edited(project);
+      }
+      kernel.inputNow(in);
+    }
+    kernel.advance(kernel.now() + second / 4);
+    const RunRecord record = kernel.record();
+    const auto replay = [&](const Project& on) {
+      auto again = std::make_unique<Kernel>(shared(asAtPowerOn(on, *record.project)));
+      for (Input& input : doneByHand(record)) again->schedule(std::move(input));
+      again->advance(record.now);
+      return again;
+    };
+    QVERIFY(asAtPowerOn(project, *begun) == *begun);
+    QVERIFY(differsByHandOnly(*begun, project));
+    const auto same = replay(project);
+    QVERIFY(edges(same->trace()) == edges(kernel.trace()));
+    QVERIFY(*same->project() == *kernel.project());
+    // On a changed one it is what one would have had with that from the beginning.
+    Project changed = project;
+    changed.parts.edit()[0].edit().setProp("ohms", 4700.0);
+    QVERIFY(!differsByHandOnly(project, changed));
+    Project fresh = *begun;
+    fresh.parts.edit()[0].edit().setProp("ohms", 4700.0);
+    const auto turned = replay(changed);
+    QVERIFY(*turned->firstProject() == fresh);
+    QVERIFY(*turned->project() == changed);
   }
   // ---- probes
   void voltsAndAmpsAreProbed() {

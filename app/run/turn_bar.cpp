@@ -1,0 +1,97 @@
+#include "run/turn_bar.h"
+
+#include <QHBoxLayout>
+#include <map>
+
+#include "program/steps.h"
+#include "theme/text.h"
+#include "theme/theme.h"
+
+namespace ignavo::app {
+
+namespace {
+
+// Steps by id.
+std::map<std::string, const Step*> stepsOf(const Project& project) {
+  std::map<std::string, const Step*> out;
+  for (const auto& program : project.programs)
+    for (const auto& lane : program->lanes)
+      forEachStep(lane->steps, [&](const Step& step) { out[step.id] = &step; });
+  return out;
+}
+
+// "wait 0.5 → wait 0.25", where one step says something else; "R1", where one part does. Empty:
+// it is more than that.
+QString changeBetween(const Project& before, const Project& after) {
+  QStringList changes;
+  const auto was = stepsOf(before), is = stepsOf(after);
+  if (was.size() != is.size()) return {};
+  for (const auto& [id, step] : is) {
+    const auto old = was.find(id);
+    if (old == was.end()) return {};
+    const QString a = str(phraseOf(*old->second)), b = str(phraseOf(*step));
+    if (a != b) changes << a + QStringLiteral(" → ") + b;
+  }
+  for (const auto& part : *after.parts)
+    if (const Part* old = before.part(part->id); old && !(*old == *part))
+      changes << str(part->name);
+  return changes.size() == 1 ? changes.front() : QString();
+}
+
+}  // namespace
+
+TurnBar::TurnBar(Document& document, RunControl& run, QWidget* parent)
+    : QWidget(parent), doc_(document), run_(run) {
+  setObjectName(QStringLiteral("turnBar"));
+  setAttribute(Qt::WA_StyledBackground);
+  auto* row = new QHBoxLayout(this);
+  row->setContentsMargins(20, 4, 16, 4);
+  row->setSpacing(10);
+  words_ = new QLabel(this);
+  words_->setObjectName(QStringLiteral("turnWords"));
+  words_->setTextFormat(Qt::PlainText);
+  words_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
+  row->addWidget(words_, 1);
+  progress_ = new QProgressBar(this);
+  progress_->setObjectName(QStringLiteral("turnProgress"));
+  progress_->setRange(0, 100);
+  progress_->setTextVisible(false);
+  progress_->setFixedWidth(160);
+  row->addWidget(progress_);
+  cancel_ = new QPushButton(tr("Cancel"), this);
+  cancel_->setObjectName(QStringLiteral("cancelTurn"));
+  row->addWidget(cancel_);
+  back_ = new QPushButton(tr("Back to before"), this);
+  back_->setObjectName(QStringLiteral("turnBack"));
+  back_->setToolTip(tr("What was changed is taken back, and the past with it; undo brings it"));
+  row->addWidget(back_);
+  connect(cancel_, &QPushButton::clicked, this, &TurnBar::cancelWanted);
+  connect(back_, &QPushButton::clicked, this, &TurnBar::backWanted);
+  connect(&run_, &RunControl::turnChanged, this, &TurnBar::refresh);
+  connect(&run_, &RunControl::updated, this, &TurnBar::refresh);
+  refresh();
+}
+
+void TurnBar::refresh() {
+  const bool turning = run_.isTurning();
+  const auto before = run_.isOn() ? run_.turnedFrom() : nullptr;
+  const auto now = before ? run_.runs() : nullptr;
+  const bool turned = !turning && now && !(*before == *now);
+  setVisible(turning || turned);
+  if (isHidden()) return;
+  if (turning) {
+    words_->setText(tr("The presses are played again …"));
+  } else {
+    const QString change = changeBetween(*before, *now);
+    words_->setText(change.isEmpty() ? tr("Same presses, changed as you see; pale is before.")
+                                     : tr("Same presses, %1; pale is before.").arg(change));
+  }
+  words_->setToolTip(words_->text());
+  progress_->setVisible(turning);
+  progress_->setValue(qRound(run_.turned() * 100));
+  cancel_->setVisible(turning);
+  back_->setVisible(turned);
+  setAccessibleName(words_->text());
+}
+
+}  // namespace ignavo::app

@@ -1,0 +1,215 @@
+#include <QtTest>
+
+#include "document/workers.h"
+#include "run/by_hand.h"
+#include "run/turn_bar.h"
+#include "support/build.h"
+#include "support/hand_clock.h"
+#include "support/traces.h"
+#include "support/window.h"
+
+using namespace ignavo;
+using namespace ignavo::app;
+using namespace ignavo::test;
+
+// One number is turned in the past: the presses are played again with it, and all of the trace is
+// another one, with what was before behind it.
+class TestTurning : public QObject {
+  Q_OBJECT
+  Answers answers_;
+  std::unique_ptr<MainWindow> window_;
+
+  RunControl& run() { return window_->runControl(); }
+  Document& doc() { return window_->document(); }
+  TurnBar* bar() { return window_->findChild<TurnBar*>(QStringLiteral("turnBar")); }
+  std::string step(std::size_t index) {
+    return doc().project().programs[0]->lanes[0]->steps[index].id;
+  }
+  void open(const Bench& circuit) {
+    window_ = openWindow(answers_);
+    doc().reset(circuit.get(), {});
+    window_->setStation(Station::run);
+    window_->togglePower();
+  }
+  void go(double seconds) {
+    run().advanceBy(seconds);
+    QApplication::processEvents();
+  }
+  void setWait(double seconds) {
+    doc().edit("wait", edits::setExpr(doc().project(), step(1), "seconds", Expr::of(seconds)));
+    QApplication::processEvents();
+  }
+  // In milliseconds, of the run or what stands behind it.
+  static std::vector<int> edgesOf(const std::shared_ptr<const Trace>& trace, const char* pin) {
+    std::vector<int> out;
+    const int signal = trace->find(Signal::What::pinLevel, "b1", pin);
+    trace->forEachEdge(signal, -1, trace->end(), [&](const Edge& e) {
+      out.push_back(static_cast<int>((e.at + 500'000) / 1'000'000));
+      return true;
+    });
+    return out;
+  }
+
+ private Q_SLOTS:
+  void initTestCase() { lookAsInDaylight(); }
+  void pausedTheWholePastIsAnother() {
+    open(beacon().program(blink));
+    go(2.2);
+    QCOMPARE(edgesOf(run().trace(), "D4"), (std::vector<int>{0, 500, 1000, 1500, 2000}));
+    run().setPaused(true);
+    QVERIFY(!bar()->isVisible());
+    setWait(0.25);
+    QCOMPARE(edgesOf(run().trace(), "D4"), (std::vector<int>{0, 250, 750, 1000, 1500, 1750}));
+    QCOMPARE(edgesOf(run().ghost(), "D4"), (std::vector<int>{0, 500, 1000, 1500, 2000}));
+    QCOMPARE(run().shownAt(), Nanoseconds{2'200'000'000});
+    QVERIFY(run().isPaused() && bar()->isVisible());
+    QCOMPARE(bar()->words(), QStringLiteral("Same presses, wait 0.5 s → wait 0.25 s; pale is before."));
+    // Turned further, what is behind is still what ran first.
+    setWait(0.1);
+    QCOMPARE(edgesOf(run().ghost(), "D4"), (std::vector<int>{0, 500, 1000, 1500, 2000}));
+    QTest::mouseClick(bar()->findChild<QPushButton*>(QStringLiteral("turnBack")), Qt::LeftButton);
+    QApplication::processEvents();
+    QCOMPARE(edgesOf(run().trace(), "D4"), (std::vector<int>{0, 500, 1000, 1500, 2000}));
+    QVERIFY(!bar()->isVisible());
+    QCOMPARE(doc().project().step(step(1))->field("seconds")->number, 0.5);
+    // And that is undone like all else.
+    doc().undo();
+    QApplication::processEvents();
+    QCOMPARE(doc().project().step(step(1))->field("seconds")->number, 0.1);
+    QVERIFY(bar()->isVisible());
+    // Time goes on with it, and the bar goes.
+    run().setPaused(false);
+    go(0.5);
+    QVERIFY(!bar()->isVisible());
+    QVERIFY(*run().runs() == doc().project());
+  }
+  // The moment that is looked at stays.
+  void lookingBackTheMomentStays() {
+    open(beacon().program(blink));
+    go(3);
+    run().lookAt(1'200'000'000);
+    QVERIFY(run().shown()->light[1] > 0.5);
+    setWait(0.1);
+    QVERIFY(run().isLookingBack());
+    QCOMPARE(run().shownAt(), Nanoseconds{1'200'000'000});
+    QCOMPARE(edgesOf(run().trace(), "D4").size(), std::size_t(10));
+    QVERIFY(!(run().shown()->light[1] > 0.5));
+    // Saved, or told of something that does not run, it stays as it is.
+    QVERIFY(run().isLookingBack());
+    Project titled = doc().project();
+    titled.ticks.push_back("part:r1");
+    doc().edit("tick", std::move(titled));
+    QApplication::processEvents();
+    QCOMPARE(run().shownAt(), Nanoseconds{1'200'000'000});
+  }
+  // A resistor, a pin, a wire as well; the presses come where they came.
+  void whatWasPressedComesAgain() {
+    window_ = openWindow(answers_);
+    QVERIFY(window_->openDemo("ferry-call-bell"));
+    window_->togglePower();
+    go(0.5);
+    run().press("btn1", true);
+    go(0.3);
+    run().press("btn1", false);
+    go(4);
+    const auto before = edgesOf(run().trace(), "D2");
+    QVERIFY(before.size() >= 2);
+    const double bright =
+        run().trace()->highest(run().trace()->find(Signal::What::partAmps, "led1", ""));
+    run().setPaused(true);
+    const std::string lamp = "led1";
+    for (const auto& part : *doc().project().parts)
+      if (part->type == "resistor" && part->number("ohms", 0) == 220) {
+        const std::string id = part->id;
+        doc().edit("ohms", edits::changePart(doc().project(), id,
+                                             [](Part& r) { r.setProp("ohms", 4700.0); }));
+        break;
+      }
+    QApplication::processEvents();
+    QCOMPARE(edgesOf(run().trace(), "D2"), before);
+    QVERIFY(run().trace()->highest(run().trace()->find(Signal::What::partAmps, lamp, "")) <
+            bright / 3);
+    QVERIFY(bar()->words().startsWith("Same presses, "));
+  }
+  // While time runs a change counts from now on; what is turned by hand does so always.
+  void whileTimeRunsItCountsFromNow() {
+    open(beacon().program(blink));
+    go(2.2);
+    const auto before = edgesOf(run().trace(), "D4");
+    setWait(0.1);
+    QCOMPARE(edgesOf(run().trace(), "D4"), before);
+    QVERIFY(!bar()->isVisible());
+    window_ = openWindow(answers_);
+    QVERIFY(window_->openDemo("dusk-lamp"));
+    window_->togglePower();
+    go(1);
+    run().setPaused(true);
+    const auto trace = edges(*run().trace());
+    for (const auto& part : *doc().project().parts)
+      if (part->type == "light-sensor") {
+        const std::string id = part->id;
+        doc().edit("light", edits::changePart(doc().project(), id,
+                                              [](Part& s) { s.setProp("light", 3.0); }));
+        break;
+      }
+    QApplication::processEvents();
+    QVERIFY(edges(*run().trace()).starts_with(trace.substr(0, trace.size() / 2)));
+    QVERIFY(!bar()->isVisible());
+    QVERIFY(*run().runs() == doc().project());
+  }
+  // The same presses once more, as time goes.
+  void againTheSameComes() {
+    window_ = openWindow(answers_);
+    QVERIFY(window_->openDemo("ferry-call-bell"));
+    window_->togglePower();
+    go(0.5);
+    run().press("btn1", true);
+    go(0.3);
+    run().press("btn1", false);
+    go(1.2);
+    const auto before = edges(*run().trace());
+    window_->bench()->setFocus();
+    QTest::keyClick(window_->bench(), Qt::Key_T, Qt::ShiftModifier);
+    QVERIFY(run().isOn() && run().shownAt() == 0);
+    QVERIFY(run().ghost());
+    go(2);
+    QCOMPARE(edges(*run().trace()), before);
+  }
+  // Under a real clock it is made elsewhere: what is typed quickly ends with the last of it, and
+  // the window is never kept waiting.
+  void theLastOfWhatIsTypedCounts() {
+    window_ = openWindow(answers_, &machineClock());
+    doc().reset(beacon().program(blink).get(), {});
+    window_->togglePower();
+    QTRY_VERIFY_WITH_TIMEOUT(run().shownAt() > second / 2, 10000);
+    run().setPaused(true);
+    QTest::qWait(50);
+    run().fetch();
+    const Nanoseconds now = run().shownAt();
+    for (const double seconds : {0.4, 0.3, 0.2, 0.15, 0.1, 0.05}) setWait(seconds);
+    QTRY_VERIFY_WITH_TIMEOUT(!run().isTurning(), 10000);
+    QVERIFY(*run().runs() == doc().project());
+    QCOMPARE(run().trace()->end(), now);
+    Kernel fresh(doc().shared());
+    fresh.advance(now);
+    QVERIFY(edges(*run().trace()) == edges(fresh.trace()));
+    // Cancelled, the change counts from now on.
+    const auto before = edges(*run().trace());
+    setWait(0.45);
+    run().cancelTurn();
+    QVERIFY(!run().isTurning());
+    QTest::qWait(50);
+    QVERIFY(edges(*run().trace()) == before);
+    // A press that comes meanwhile is not lost, and power-off ends it all.
+    setWait(0.02);
+    run().press("led1", true);
+    window_->togglePower();
+    QVERIFY(!run().isTurning() && !run().isOn() && !bar()->isVisible());
+    workers().waitForDone();
+    QApplication::processEvents();
+    QVERIFY(!run().isOn());
+  }
+};
+
+QTEST_MAIN(TestTurning)
+#include "tst_turning.moc"
