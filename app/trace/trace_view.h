@@ -18,10 +18,15 @@ class TraceView : public QWidget {
   QRectF laneBox(int lane) const;
   void showMoment(Nanoseconds moment);  // in the middle, with what came shortly before and after
   QRectF chipBox(int lane) const;       // of the pin's name, at the left of its line
+  // Two marks at most, by time; and what lies between them on the chosen line, in words.
+  const std::vector<Nanoseconds>& marks() const { return marks_; }
+  QString measured() const;
+  enum class Export { vcd, csv, png };
 
  Q_SIGNALS:
   // A pin is to be held by hand, with a card beside that place on the screen.
   void pinWanted(const QString& board, const QString& pin, QPoint global);
+  void exportWanted(ignavo::app::TraceView::Export as);
 
  protected:
   void paintEvent(QPaintEvent*) override;
@@ -30,6 +35,7 @@ class TraceView : public QWidget {
   void mouseReleaseEvent(QMouseEvent*) override;
   void mouseDoubleClickEvent(QMouseEvent*) override;
   void wheelEvent(QWheelEvent*) override;
+  void contextMenuEvent(QContextMenuEvent*) override;
   void keyPressEvent(QKeyEvent*) override;
   void leaveEvent(QEvent*) override;
   void focusInEvent(QFocusEvent*) override { update(); }
@@ -50,6 +56,10 @@ class TraceView : public QWidget {
   void paintAxis(QPainter& p) const;
   void follow();
   void wantPin(int lane);
+  int laneAt(QPointF place) const;  // -1: none
+  void setMark(Nanoseconds moment);
+  void goToEdge(bool forward);
+  void paintMarks(QPainter& p) const;
   bool compact() const { return height() < 110; }
 
   Document& doc_;
@@ -58,7 +68,8 @@ class TraceView : public QWidget {
   double start_ = 0;       // seconds at the left edge
   bool following_ = true;  // keeps the present at the right
   bool movingMarker_ = false, panning_ = false;
-  int lane_ = -1;  // chosen by keys; -1: none
+  int lane_ = -1;  // chosen; -1: none
+  std::vector<Nanoseconds> marks_;
   QPointF pressedAt_;
   double pressedStart_ = 0;
   QPointF mouse_{-1, -1};

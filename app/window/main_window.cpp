@@ -254,6 +254,7 @@ void MainWindow::connectPanes() {
   };
   connect(bench_, &BenchView::pinWanted, this, holdPin);
   connect(trace_, &TraceView::pinWanted, this, holdPin);
+  connect(trace_, &TraceView::exportWanted, this, &MainWindow::keepTrace);
   connect(program_->view(), &ProgramView::pinWanted, this, holdPin);
   connect(steps_, &StepsPane::focused, bench_, &BenchView::setBuildFocus);
   firmware_->askWhere = [this](const QString& suggested) {

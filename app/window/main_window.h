@@ -105,6 +105,8 @@ class MainWindow : public QMainWindow {
   void followEdit();
   void turnBack();
   void runAgain();
+  void keepTrace(TraceView::Export as);
+  QString nameForFile() const;
   void showEvidence(const Finding& finding);
   bool keyToProgram(const QKeyEvent& e);
   void letKeysGo();

@@ -1,7 +1,12 @@
+#include <QApplication>
 #include <QFileInfo>
+#include <QPointer>
+#include <QSaveFile>
 
 #include "bench/wiring.h"
 #include "demos.h"
+#include "document/workers.h"
+#include "format/trace_text.h"
 #include "program/steps.h"
 #include "project/edits.h"
 #include "theme/text.h"
@@ -87,11 +92,8 @@ bool MainWindow::openDemo(const QString& name) {
 bool MainWindow::save(bool as) {
   QString path = doc_.path();
   if (as || path.isEmpty()) {
-    QString suggested =
-        str(doc_.project().title).toLower().replace(QLatin1Char(' '), QLatin1Char('-'));
-    suggested.remove(QLatin1Char('/'));
-    path = dialogs_.saveFile(this, tr("Save the project"), suggested + QStringLiteral(".ignavo"),
-                             fileFilter());
+    path = dialogs_.saveFile(this, tr("Save the project"),
+                             nameForFile() + QStringLiteral(".ignavo"), fileFilter());
     if (path.isEmpty()) return false;
     // Of a name with our ending the dialog has asked already.
     if (!path.endsWith(QStringLiteral(".ignavo"))) {
@@ -109,6 +111,53 @@ bool MainWindow::save(bool as) {
   }
   say(why ? tr("Not saved: %1").arg(str(sentence(*why))) : QString(), true);
   return !why;
+}
+
+// What was recorded, as a file: written elsewhere, as it may be long.
+void MainWindow::keepTrace(TraceView::Export as) {
+  using Export = TraceView::Export;
+  const auto trace = run_.trace();
+  if (!trace) return;
+  const QString ending = as == Export::vcd   ? QStringLiteral(".vcd")
+                         : as == Export::csv ? QStringLiteral(".csv")
+                                             : QStringLiteral(".png");
+  const QString name = nameForFile() + QStringLiteral("-trace") + ending;
+  const QString path =
+      dialogs_.saveFile(this, tr("Keep the trace"), name, QStringLiteral("*") + ending);
+  if (path.isEmpty()) return;
+  const auto said = [this, path](const QString& why) {
+    const QString file = QFileInfo(path).fileName();
+    why.isEmpty() ? say(tr("The trace is kept in %1.").arg(file))
+                  : say(tr("The trace is not kept in %1: %2").arg(file, why), true);
+  };
+  if (as == Export::png) {
+    QSaveFile file(path);
+    const bool ok =
+        file.open(QIODevice::WriteOnly) && trace_->grab().save(&file, "PNG") && file.commit();
+    return said(ok ? QString() : file.errorString());
+  }
+  QPointer<MainWindow> self(this);
+  workers().start([self, said, trace, path, as] {
+    QSaveFile file(path);
+    const std::string text = as == Export::vcd ? vcdText(*trace) : csvText(*trace);
+    const bool ok = file.open(QIODevice::WriteOnly) &&
+                    file.write(text.data(), static_cast<qint64>(text.size())) ==
+                        static_cast<qint64>(text.size()) &&
+                    file.commit();
+    QMetaObject::invokeMethod(
+        qApp,
+        [self, said, why = ok ? QString() : file.errorString()] {
+          if (self) said(why);
+        },
+        Qt::QueuedConnection);
+  });
+}
+
+// Of the title, as a file may be called.
+QString MainWindow::nameForFile() const {
+  QString name = str(doc_.project().title).toLower().replace(QLatin1Char(' '), QLatin1Char('-'));
+  name.remove(QLatin1Char('/'));
+  return name;
 }
 
 void MainWindow::setRecoveryFolder(const QString& folder) {

@@ -335,21 +335,22 @@ Nanoseconds Trace::nextEdge(int signal, Nanoseconds after) const {
 }
 
 Nanoseconds Trace::lastEdge(int signal, Nanoseconds before) const {
-  Nanoseconds found = -1;
-  const auto all = segments();
-  for (auto it = all.rbegin(); it != all.rend() && found < 0; ++it) {
-    const Segment& s = **it;
+  const auto lastOf = [&](const Segment& s, Nanoseconds end) -> Nanoseconds {
     const auto& row = at(s.edges, signal);
-    if (s.begin >= before || row.empty()) continue;
+    if (s.begin >= before || row.empty()) return -1;
     std::int64_t turn = 0;
-    if (s.period > 0) turn = (std::min(before, s.end) - 1 - s.begin) / s.period;
-    for (; turn >= 0 && found < 0; --turn) {
+    if (s.period > 0) turn = (std::min(before, end) - 1 - s.begin) / s.period;
+    for (; turn >= 0; --turn) {
       const Nanoseconds base = s.begin + turn * s.period;
-      auto e = std::lower_bound(row.begin(), row.end(), before - base,
-                                [](const Edge& edge, Nanoseconds x) { return edge.at < x; });
-      if (e != row.begin()) found = base + std::prev(e)->at;
+      const auto e = std::lower_bound(row.begin(), row.end(), before - base,
+                                      [](const Edge& edge, Nanoseconds x) { return edge.at < x; });
+      if (e != row.begin()) return base + std::prev(e)->at;
     }
-  }
+    return -1;
+  };
+  Nanoseconds found = lastOf(open_, end_);
+  for (auto it = closed_.rbegin(); it != closed_.rend() && found < 0; ++it)
+    found = lastOf(**it, (*it)->end);
   return found;
 }
 

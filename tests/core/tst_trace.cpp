@@ -6,6 +6,7 @@
 #include "parts/kinds.h"
 #include "run/stress.h"
 #include "run/trace.h"
+#include "run/trace_measure.h"
 #include "support/traces.h"
 
 using namespace ignavo;
@@ -274,6 +275,77 @@ class TestTrace : public QObject {
       until(start + second / 2);
       stress.change(start + second / 2, 0, 0);
       until(start + 3 * second / 2);
+    }
+  }
+  // Between two marks: as one would count by hand, whatever is repeated in it.
+  void stretchesAreMeasured_data() {
+    QTest::addColumn<unsigned>("seed");
+    for (unsigned seed = 0; seed < 40; ++seed) QTest::addRow("%u", seed) << seed;
+  }
+  void stretchesAreMeasured() {
+    QFETCH(unsigned, seed);
+    std::mt19937 random(seed);
+    Trace trace({{Signal::What::pinLevel, "b1", "D4"}, {Signal::What::pinLevel, "b1", "D5"}});
+    Nanoseconds now = 0;
+    for (int n = 0; n < 30; ++n) {
+      if (n % 10 == 9) {
+        const Nanoseconds period = 1'000'000;
+        trace.record(0, now, 0);
+        trace.record(0, now + period / 4, 1);
+        trace.record(0, now + period / 2, 0);
+        trace.extendTo(now + period);
+        const std::int64_t times = 1 + random() % 50;
+        now += trace.repeatLast(period, times) ? period * (times + 1) : period;
+        continue;
+      }
+      now += 1 + random() % 1'000'000;
+      trace.record(static_cast<int>(random() % 2), now, static_cast<float>(random() % 2));
+    }
+    trace.extendTo(now + 1000);
+    std::vector<Edge> all[2];
+    for (int s = 0; s < 2; ++s)
+      trace.forEachEdge(s, -1, trace.end(), [&](const Edge& e) {
+        all[s].push_back(e);
+        return true;
+      });
+    for (int n = 0; n < 60; ++n) {
+      const int signal = static_cast<int>(random() % 2);
+      const auto moment = [&] {
+        // Often just at an edge.
+        if (!all[signal].empty() && random() % 2)
+          return all[signal][random() % all[signal].size()].at;
+        return static_cast<Nanoseconds>(random() % static_cast<std::uint32_t>(trace.end()));
+      };
+      Nanoseconds from = moment(), to = moment();
+      if (to < from) std::swap(from, to);
+      const Stretch s = stretchOf(trace, signal, from, to);
+      std::vector<Nanoseconds> rises;
+      std::int64_t edges = 0;
+      for (const Edge& e : all[signal])
+        if (e.at > from && e.at <= to) {
+          ++edges;
+          if (e.value > 0) rises.push_back(e.at);
+        }
+      QCOMPARE(s.edges, edges);
+      QCOMPARE(s.length, to - from);
+      QCOMPARE(s.seconds.has_value(), rises.size() > 1);
+      if (s.seconds)
+        QVERIFY(std::abs(*s.seconds - inSeconds(rises.back() - rises.front()) /
+                                          static_cast<double>(rises.size() - 1)) < 1e-12);
+      if (to > from)
+        QVERIFY(std::abs(s.duty - trace.integral(signal, from, to) / inSeconds(to - from)) < 1e-12);
+      // The next and the last edge, of one and of any.
+      for (const int which : {signal, -1}) {
+        Nanoseconds after = -1, before = -1;
+        for (int k = 0; k < 2; ++k)
+          if (which < 0 || which == k)
+            for (const Edge& e : all[k]) {
+              if (e.at > from && (after < 0 || e.at < after)) after = e.at;
+              if (e.at < from) before = std::max(before, e.at);
+            }
+        QCOMPARE(edgeAfter(trace, which, from), after);
+        QCOMPARE(edgeBefore(trace, which, from), before);
+      }
     }
   }
 };

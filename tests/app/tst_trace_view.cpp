@@ -1,0 +1,140 @@
+#include <QContextMenuEvent>
+#include <QMenu>
+#include <QtTest>
+
+#include "document/workers.h"
+#include "support/build.h"
+#include "support/window.h"
+
+using namespace ignavo;
+using namespace ignavo::app;
+using namespace ignavo::test;
+
+// What the pins did, measured and kept: marks, from edge to edge, files.
+class TestTraceView : public QObject {
+  Q_OBJECT
+  Answers answers_;
+  std::unique_ptr<MainWindow> window_;
+  QTemporaryDir folder_;
+
+  RunControl& run() { return window_->runControl(); }
+  TraceView* trace() { return window_->findChild<TraceView*>(QStringLiteral("trace")); }
+  void open(double seconds) {
+    window_ = openWindow(answers_);
+    window_->document().reset(beacon()
+                                  .program("set d4 high\nwait 0.1\nset d9 high\nwait 0.15\nset d4 "
+                                           "low\nwait 0.25\nset d9 low\n")
+                                  .get(),
+                              {});
+    window_->setStation(Station::run);
+    window_->togglePower();
+    run().advanceBy(seconds);
+    QApplication::processEvents();
+    trace()->setFocus();
+  }
+  QPoint at(double seconds, int lane) {
+    return QPointF(trace()->xOf(static_cast<Nanoseconds>(seconds * 1e9)),
+                   trace()->laneBox(lane).center().y())
+        .toPoint();
+  }
+  QMenu* menu(const QPoint& place) {
+    QContextMenuEvent ask(QContextMenuEvent::Mouse, place, trace()->mapToGlobal(place));
+    QApplication::sendEvent(trace(), &ask);
+    return trace()->findChild<QMenu*>(QStringLiteral("traceMenu"));
+  }
+  void choose(const QPoint& place, const QString& words) {
+    QMenu* all = menu(place);
+    QVERIFY(all);
+    for (QAction* action : all->actions())
+      if (action->text().startsWith(words)) {
+        action->trigger();
+        all->close();
+        settle();
+        return;
+      }
+    QFAIL(qPrintable("not in the menu: " + words));
+  }
+
+ private Q_SLOTS:
+  void initTestCase() { lookAsInDaylight(); }
+  // Two marks, and what lies between them on the line that was chosen.
+  void marksMeasure() {
+    open(3);
+    QVERIFY(trace()->measured().isEmpty());
+    QTest::mouseClick(trace(), Qt::LeftButton, Qt::ShiftModifier, at(0.4, 0));
+    QCOMPARE(trace()->marks().size(), std::size_t(1));
+    QVERIFY(trace()->measured().startsWith("A is at "));
+    QTest::mouseClick(trace(), Qt::LeftButton, Qt::ShiftModifier, at(2.4, 0));
+    QCOMPARE(trace()->marks().size(), std::size_t(2));
+    const QString words = trace()->measured();
+    QVERIFY2(words.contains("D4: 8 edges") && words.contains("period 500 ms (2 Hz)") &&
+                 words.contains("high for 50."),
+             qPrintable(words));
+    // Marks are no look back, and a third begins anew.
+    QVERIFY(!run().isLookingBack());
+    QTest::mouseClick(trace(), Qt::LeftButton, Qt::ShiftModifier, at(1, 1));
+    QCOMPARE(trace()->marks().size(), std::size_t(1));
+    QTest::keyClick(trace(), Qt::Key_M, Qt::ShiftModifier);
+    QVERIFY(trace()->marks().empty());
+  }
+  // By keys: the line, the moment, the marks.
+  void marksByKeys() {
+    open(3);
+    QTest::mouseMove(window_->bench(), QPoint(5, 5));
+    QTest::keyClick(trace(), Qt::Key_Down);
+    QTest::keyClick(trace(), Qt::Key_Left, Qt::ControlModifier);
+    QVERIFY(run().isLookingBack());
+    const Nanoseconds last = run().shownAt();
+    QTest::keyClick(trace(), Qt::Key_M);
+    QTest::keyClick(trace(), Qt::Key_Left, Qt::ControlModifier);
+    QTest::keyClick(trace(), Qt::Key_M);
+    QCOMPARE(trace()->marks().size(), std::size_t(2));
+    QCOMPARE(trace()->marks()[1], last);
+    QVERIFY(std::abs(trace()->marks()[1] - trace()->marks()[0] - 250'000'000) < 1000);
+    // From edge to edge of that line alone, there and back.
+    QTest::keyClick(trace(), Qt::Key_Right, Qt::ControlModifier);
+    QCOMPARE(run().shownAt(), last);
+    // Another power-on is another run.
+    window_->togglePower();
+    window_->togglePower();
+    QVERIFY(trace()->marks().empty());
+  }
+  void fromTheMenu() {
+    open(3);
+    choose(at(0.7, 1), "Mark A");
+    choose(at(1.25, 1), "Mark B");
+    QVERIFY(trace()->measured().contains("D9: 2 edges"));
+    choose(at(1.1, 1), "Take the marks away");
+    QVERIFY(trace()->marks().empty());
+    choose(at(1.1, 0), "To the edge before");
+    QVERIFY(run().isLookingBack());
+    choose(at(1.1, 0), "Hold this pin");
+    QVERIFY(window_->findChild<QWidget*>("handCard")->isVisible());
+  }
+  // Kept in files; what cannot be written is said.
+  void itIsKept() {
+    open(2);
+    for (const auto& [words, ending, begins] : {std::tuple{"Keep it as VCD", "vcd", "$timescale"},
+                                                {"Keep it as a table", "csv", "seconds,b1.D4"},
+                                                {"Keep it as a picture", "png", "\x89PNG"}}) {
+      answers_.keep = folder_.filePath(QString("t.") + ending);
+      choose(at(1, 0), words);
+      app::workers().waitForDone();
+      settle();
+      QFile file(answers_.keep);
+      QVERIFY(file.open(QIODevice::ReadOnly));
+      QVERIFY(file.readAll().startsWith(begins));
+      QVERIFY(window_->findChild<QLabel*>("notice")->text().contains("kept in t."));
+    }
+    answers_.keep = folder_.filePath("none/t.vcd");
+    choose(at(1, 0), "Keep it as VCD");
+    app::workers().waitForDone();
+    settle();
+    QVERIFY(window_->findChild<QLabel*>("notice")->text().contains("is not kept in t.vcd"));
+    answers_.keep.clear();  // nothing was chosen
+    choose(at(1, 0), "Keep it as VCD");
+  }
+};
+
+QTEST_MAIN(TestTraceView)
+#include "tst_trace_view.moc"
