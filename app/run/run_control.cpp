@@ -138,6 +138,7 @@ void RunControl::powerOn(std::shared_ptr<const Project> project, ChipPrograms co
     runsCode_ = !code.empty();
     ended_.reset();
     kernel_ = std::make_unique<Kernel>(std::move(project), RunSetup{std::move(code), false});
+    for (Input& input : std::exchange(next_, {})) kernel_->schedule(std::move(input));
     reached_ = speed_;
     on_ = true;
     paused_ = looking_ = false;
@@ -153,6 +154,7 @@ void RunControl::powerOff() {
   {
     const std::lock_guard lock(mutex_);
     endTurn();
+    next_.clear();
     if (kernel_ && runsCode_) ended_ = std::make_shared<const RunRecord>(kernel_->record());
     kernel_.reset();
     on_ = paused_ = looking_ = runsCode_ = false;
@@ -312,9 +314,8 @@ void RunControl::again() {
     record = kernel_->record();
     project = std::make_shared<const Project>(asAtPowerOn(*kernel_->project(), *record.project));
   }
+  doNext(doneByHand(record));
   powerOn(std::move(project), record.setup.chipPrograms);
-  const std::lock_guard lock(mutex_);
-  for (Input& input : doneByHand(record)) kernel_->schedule(std::move(input));
 }
 
 void RunControl::setGhost(std::shared_ptr<const Trace> ghost) {

@@ -57,6 +57,8 @@ class RunControl : public QObject {
   std::shared_ptr<const Project> runs() const;
   // Power-on and all that was done by hand once more, as time goes.
   void again();
+  // What will be done by hand after the next power-on.
+  void doNext(std::vector<Input> inputs) { next_ = std::move(inputs); }
 
   // Shows what has become of it since; once a frame by itself.
   void fetch();
@@ -131,6 +133,7 @@ class RunControl : public QObject {
   double turnedShare_ = 0;
   std::shared_ptr<const Project> turnedFrom_;
   std::shared_ptr<const Trace> beforeTurn_;
+  std::vector<Input> next_;
   Nanoseconds turnedAt_ = -1;  // the present when it was turned last
   std::vector<Event> events_;
   std::vector<SaidLine> said_;

@@ -2,6 +2,7 @@
 
 #include <QFileDialog>
 #include <QFileInfo>
+#include <QInputDialog>
 #include <QMessageBox>
 #include <QPrintDialog>
 #include <QPrinter>
@@ -44,6 +45,9 @@ class Desktop final : public Dialogs {
     box.setDefaultButton(box.addButton(QObject::tr("Stay here"), QMessageBox::RejectRole));
     box.exec();
     return box.clickedButton() == over;
+  }
+  QString name(QWidget* parent, const QString& title, const QString& suggested) override {
+    return QInputDialog::getText(parent, title, QObject::tr("Name"), QLineEdit::Normal, suggested);
   }
   bool choosePrinter(QWidget* parent, QPrinter& printer) override {
     return QPrintDialog(&printer, parent).exec() == QDialog::Accepted;

@@ -17,6 +17,8 @@ class Dialogs {
   virtual Answer unsaved(QWidget* parent, const QString& title) = 0;
   // May that file be written over? `changed`: somebody else changed it since it was opened.
   virtual bool overwrite(QWidget* parent, const QString& file, bool changed) = 0;
+  // A name for something; empty: none, after all.
+  virtual QString name(QWidget* parent, const QString& title, const QString& suggested) = 0;
   virtual bool choosePrinter(QWidget* parent, QPrinter& printer) = 0;
 };
 

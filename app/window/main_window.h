@@ -105,6 +105,10 @@ class MainWindow : public QMainWindow {
   void followEdit();
   void turnBack();
   void runAgain();
+  // What was done by hand in a run, kept in the project.
+  void keepPresses();
+  void replay(const std::string& recording);
+  void offerRecordings(QMenu* menu);
   void keepTrace(TraceView::Export as);
   QString nameForFile() const;
   void showEvidence(const Finding& finding);

@@ -105,6 +105,8 @@ void MainWindow::buildMenu() {
   speeds->addSeparator();
   speeds->addAction(tr("One step further\t."), this, [this] { run_.stepOnce(); });
   speeds->addAction(tr("The same presses again\tShift+T"), this, &MainWindow::runAgain);
+  speeds->setObjectName(QStringLiteral("speedMenu"));
+  connect(speeds, &QMenu::aboutToShow, this, [this, speeds] { offerRecordings(speeds); });
   bar_->speed->setMenu(speeds);
 }
 

@@ -1,5 +1,8 @@
+#include "format/input_language.h"
 #include "program/names_strip.h"
+#include "project/edits.h"
 #include "run/by_hand.h"
+#include "theme/plain_words.h"
 #include "theme/text.h"
 #include "window/main_window.h"
 
@@ -87,6 +90,70 @@ void MainWindow::runAgain() {
     return bench_->say(tr("P switches the power on; what is pressed then can be done again."));
   if (trial_) endTrial();
   run_.again();
+}
+
+// ---- recordings
+
+void MainWindow::keepPresses() {
+  const auto record = run_.record();
+  Recording kept;
+  if (record)
+    for (const Input& input : doneByHand(*record))
+      if (const std::string what = inputText(input); !what.empty())
+        kept.inputs.push_back({input.at, what});
+  if (kept.inputs.empty())
+    return bench_->say(tr("Nothing was pressed or turned in this run that could be kept."));
+  int n = 1;
+  while (doc_.project().recording("presses " + std::to_string(n))) ++n;
+  kept.name = typedWords(dialogs_.name(this, tr("Keep these presses"), tr("presses %1").arg(n)));
+  if (kept.name.empty()) return;
+  const QString name = str(kept.name);
+  if (doc_.edit(tr("keep “%1”").arg(name), edits::keepRecording(doc_.project(), std::move(kept))))
+    say(tr("“%1” is kept in the project; the speed menu plays it again.").arg(name));
+}
+
+// Power-on, and what was recorded comes as it came.
+void MainWindow::replay(const std::string& name) {
+  const Recording* recording = doc_.project().recording(name);
+  if (!recording) return;
+  std::vector<Input> inputs;
+  QStringList cannot;
+  for (const RecordedInput& recorded : recording->inputs) {
+    if (auto input = readInput(doc_.project(), recorded.what)) {
+      input->at = recorded.at;
+      inputs.push_back(std::move(*input));
+    } else if (!cannot.contains(str(recorded.what))) {
+      cannot << str(recorded.what);
+    }
+  }
+  if (trial_) endTrial();
+  run_.powerOff();
+  run_.doNext(std::move(inputs));
+  chip_.powerOn(doc_.shared());
+  say(cannot.isEmpty() ? QString()
+                       : tr("Of “%1” this cannot happen here any more: %2")
+                             .arg(str(name), cannot.join(QStringLiteral(", "))),
+      true);
+}
+
+// Made anew whenever the menu is opened.
+void MainWindow::offerRecordings(QMenu* menu) {
+  for (QAction* old : menu->findChildren<QAction*>(QStringLiteral("recording"))) delete old;
+  const auto add = [&](const QString& words, const std::function<void()>& what) {
+    auto* action = new QAction(words, menu);
+    action->setObjectName(QStringLiteral("recording"));
+    connect(action, &QAction::triggered, this, what);
+    menu->addAction(action);
+    return action;
+  };
+  add({}, [] {})->setSeparator(true);
+  add(tr("Keep these presses…"), [this] { keepPresses(); })->setEnabled(run_.isOn());
+  for (const auto& held : doc_.project().recordings)
+    add(tr("Play “%1”").arg(literal(str(held->name))), [this, name = held->name] { replay(name); });
+  for (const auto& held : doc_.project().recordings)
+    add(tr("Forget “%1”").arg(literal(str(held->name))), [this, name = held->name] {
+      doc_.edit(tr("forget “%1”").arg(str(name)), edits::forgetRecording(doc_.project(), name));
+    });
 }
 
 // All of the program again, from its beginning.

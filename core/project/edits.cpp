@@ -388,6 +388,23 @@ Project changeLane(Project p, const std::string& id, const std::function<void(La
   return p;
 }
 
+Project keepRecording(Project p, Recording recording) {
+  p = forgetRecording(std::move(p), recording.name);
+  p.recordings.emplace_back(std::move(recording));
+  return p;
+}
+
+Project forgetRecording(Project p, const std::string& name) {
+  std::erase_if(p.recordings, [&](const auto& held) { return held->name == name; });
+  return p;
+}
+
+Project tieKey(Project p, const std::string& key, const std::string& part) {
+  std::erase_if(p.keys, [&](const KeyTie& tie) { return tie.key == key; });
+  if (!part.empty()) p.keys.push_back({key, part});
+  return p;
+}
+
 Project removeLane(Project p, const std::string& id) {
   for (auto& program : p.programs)
     if (any(program->lanes, [&](const auto& l) { return l->id == id; }))

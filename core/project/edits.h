@@ -69,6 +69,12 @@ Project removeLane(Project p, const std::string& id);
 Project setVariables(Project p, const std::string& board, std::vector<Variable> variables);
 Project setLists(Project p, const std::string& board, std::vector<NumberList> lists);
 
+// What was done by hand in a run is kept, in place of one of that name; or forgotten.
+Project keepRecording(Project p, Recording recording);
+Project forgetRecording(Project p, const std::string& name);
+// That key of the computer presses that part, and no other; no part: it presses none.
+Project tieKey(Project p, const std::string& key, const std::string& part);
+
 // Gives every step and lane that has no id a fresh one.
 Project assignIds(Project p);
 

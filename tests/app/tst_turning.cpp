@@ -1,6 +1,8 @@
+#include <QMenu>
 #include <QtTest>
 
 #include "document/workers.h"
+#include "format/project_file.h"
 #include "run/by_hand.h"
 #include "run/turn_bar.h"
 #include "support/build.h"
@@ -63,7 +65,8 @@ class TestTurning : public QObject {
     QCOMPARE(edgesOf(run().ghost(), "D4"), (std::vector<int>{0, 500, 1000, 1500, 2000}));
     QCOMPARE(run().shownAt(), Nanoseconds{2'200'000'000});
     QVERIFY(run().isPaused() && bar()->isVisible());
-    QCOMPARE(bar()->words(), QStringLiteral("Same presses, wait 0.5 s → wait 0.25 s; pale is before."));
+    QCOMPARE(bar()->words(),
+             QStringLiteral("Same presses, wait 0.5 s → wait 0.25 s; pale is before."));
     // Turned further, what is behind is still what ran first.
     setWait(0.1);
     QCOMPARE(edgesOf(run().ghost(), "D4"), (std::vector<int>{0, 500, 1000, 1500, 2000}));
@@ -175,6 +178,59 @@ class TestTurning : public QObject {
     go(2);
     QCOMPARE(edges(*run().trace()), before);
   }
+  // What was done by hand is kept by a name, played again, and forgotten.
+  void pressesAreKept() {
+    window_ = openWindow(answers_);
+    QVERIFY(window_->openDemo("ferry-call-bell"));
+    window_->togglePower();
+    auto* menu = window_->findChild<QMenu*>("speedMenu");
+    const auto choose = [&](const QString& words) {
+      Q_EMIT menu->aboutToShow();
+      for (QAction* action : menu->actions())
+        if (action->text() == words) {
+          action->trigger();
+          return true;
+        }
+      return false;
+    };
+    go(0.5);
+    QVERIFY(choose("Keep these presses…"));
+    QVERIFY(doc().project().recordings.empty());  // nothing was pressed
+    run().press("btn1", true);
+    go(0.3);
+    run().press("btn1", false);
+    run().hold("b1", "D13", 30);
+    go(1.2);
+    const auto before = edges(*run().trace());
+    answers_.named = "one press";
+    QVERIFY(choose("Keep these presses…"));
+    const Recording* kept = doc().project().recording("one press");
+    QVERIFY(kept);
+    QCOMPARE(kept->inputs.size(), std::size_t(3));
+    QCOMPARE(kept->inputs[0].what, std::string("press btn1"));
+    QCOMPARE(kept->inputs[2].what, std::string("pin b1.D13=30%"));
+    // It is an edit, and nothing that runs: time goes on as it went.
+    QVERIFY(doc().history().canUndo());
+    QCOMPARE(edges(*run().trace()), before);
+    // It survives saving, and plays as it came.
+    const Project read = readProject(writeProject(doc().project())).project;
+    QVERIFY(read == doc().project());
+    window_->togglePower();
+    QVERIFY(choose("Play “one press”"));
+    QVERIFY(run().isOn() && run().shownAt() == 0);
+    go(0.5), go(0.3), go(1.2);
+    QCOMPARE(edges(*run().trace()), before);
+    // Without its button the rest is played, and what is missing is said.
+    doc().edit("remove", edits::remove(doc().project(), {"btn1"}));
+    QVERIFY(choose("Play “one press”"));
+    QVERIFY(window_->findChild<QLabel*>("notice")->text().contains("press btn1"));
+    go(1.5);
+    QVERIFY(run().heldPercent("b1", "D13"));
+    QVERIFY(choose("Forget “one press”"));
+    QVERIFY(doc().project().recordings.empty());
+    doc().undo();
+    QVERIFY(doc().project().recording("one press"));
+  }
   // Under a real clock it is made elsewhere: what is typed quickly ends with the last of it, and
   // the window is never kept waiting.
   void theLastOfWhatIsTypedCounts() {
@@ -195,13 +251,15 @@ class TestTurning : public QObject {
     QVERIFY(edges(*run().trace()) == edges(fresh.trace()));
     // Cancelled, the change counts from now on.
     const auto before = edges(*run().trace());
-    setWait(0.45);
+    doc().edit("wait", edits::setExpr(doc().project(), step(1), "seconds", Expr::of(0.45)));
+    QVERIFY(run().isTurning());
     run().cancelTurn();
     QVERIFY(!run().isTurning());
     QTest::qWait(50);
     QVERIFY(edges(*run().trace()) == before);
     // A press that comes meanwhile is not lost, and power-off ends it all.
-    setWait(0.02);
+    doc().edit("wait", edits::setExpr(doc().project(), step(1), "seconds", Expr::of(0.02)));
+    QVERIFY(run().isTurning());
     run().press("led1", true);
     window_->togglePower();
     QVERIFY(!run().isTurning() && !run().isOn() && !bar()->isVisible());

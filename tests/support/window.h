@@ -31,6 +31,10 @@ class Answers : public app::Dialogs {
     overwriteAsked << (changed ? QStringLiteral("changed: ") : QString()) + file;
     return mayOverwrite;
   }
+  QString named;
+  QString name(QWidget*, const QString&, const QString& suggested) override {
+    return named.isNull() ? suggested : named;
+  }
   bool choosePrinter(QWidget*, QPrinter& printer) override {
     printer.setOutputFileName(printTo);
     return !printTo.isEmpty();
