@@ -8,7 +8,9 @@
 #include "bench/tidy.h"
 #include "bench/wiring.h"
 #include "format/project_file.h"
+#include "program/keys.h"
 #include "project/edits.h"
+#include "theme/plain_words.h"
 #include "theme/text.h"
 
 // What can be done with what is selected: each an edit with a name.
@@ -212,6 +214,10 @@ void BenchView::contextMenuEvent(QContextMenuEvent* e) {
   add(parts && doc_.selection().size() > 1, tr("Line up with the first"), "Shift+A",
       &BenchView::lineUpSelected);
   add(parts, locked ? tr("Unlock") : tr("Lock"), "L", &BenchView::lockSelected);
+  if (const auto ids = selectedIds(); ids.size() == 1)
+    if (const Part* part = doc_.project().part(ids.front()))
+      if (const PartKind* kind = catalogue().partKind(part->type); kind && kind->pressable)
+        offerKeys(menu.addMenu(tr("Press it by a key")), part->id);
   if (parts) menu.addSeparator();
   add(parts, tr("Duplicate"), "Ctrl+D", &BenchView::duplicateSelected);
   add(any, tr("Copy"), "Ctrl+C", &BenchView::copySelected);
@@ -225,6 +231,31 @@ void BenchView::contextMenuEvent(QContextMenuEvent* e) {
   if (any) menu.addSeparator();
   add(any, tr("Remove"), "Del", &BenchView::removeSelected);
   menu.exec(e->globalPos());
+}
+
+// Keys that press it at the Run station, as long as they are down.
+void BenchView::offerKeys(QMenu* menu, const std::string& part) {
+  menu->setObjectName(QStringLiteral("keysMenu"));
+  const QString name = str(doc_.project().part(part)->name);
+  const auto& ties = doc_.project().keys;
+  const auto tied = [&](const std::string& key) -> const KeyTie* {
+    for (const KeyTie& tie : ties)
+      if (tie.key == key) return &tie;
+    return nullptr;
+  };
+  for (const std::string& key : keyNames()) {
+    const KeyTie* tie = tied(key);
+    const bool mine = tie && tie->part == part;
+    const Part* other = tie && !mine ? doc_.project().part(tie->part) : nullptr;
+    QAction* action = menu->addAction(
+        other ? tr("%1   (now %2)").arg(str(key), literal(str(other->name))) : str(key));
+    action->setCheckable(true);
+    action->setChecked(mine);
+    connect(action, &QAction::triggered, this, [this, key, part, mine, name] {
+      doc_.edit(mine ? tr("%1 by no key").arg(name) : tr("%1 by the key %2").arg(name, str(key)),
+                edits::tieKey(doc_.project(), key, mine ? std::string() : part));
+    });
+  }
 }
 
 }  // namespace ignavo::app

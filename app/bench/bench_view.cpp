@@ -384,7 +384,13 @@ void BenchView::refreshHover() {
     case Hit::What::cap: {
       const Part* part = doc_.project().part(hover_.id);
       const PartKind* kind = part ? catalogue().partKind(part->type) : nullptr;
-      setHint(kind && kind->pressable
+      QStringList keys;
+      for (const KeyTie& tie : doc_.project().keys)
+        if (tie.part == hover_.id) keys << str(tie.key);
+      setHint(kind && kind->pressable && !keys.isEmpty()
+                  ? QStringLiteral("Press and hold, or at the Run station with the key %1.")
+                        .arg(keys.join(QStringLiteral(", ")))
+              : kind && kind->pressable
                   ? QStringLiteral(
                         "Press and hold. With Shift, or at the lock, it stays held until you "
                         "click again.")

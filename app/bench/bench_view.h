@@ -13,6 +13,8 @@
 #include "document/document.h"
 #include "run/run_control.h"
 
+class QMenu;
+
 namespace ignavo::app {
 
 class DamageCard;
@@ -243,6 +245,7 @@ class BenchView : public QWidget {
   QString heldText(const std::string& board, const std::string& pin) const;
   std::optional<Socket> pinJoinedTo(const Socket& socket) const;
   std::optional<Socket> firstUsedPin() const;
+  void offerKeys(QMenu* menu, const std::string& part);
   void pickUpAtCursor();
   void bendAtCursor();
   QString titleOfSelection() const;

@@ -114,6 +114,7 @@ class MainWindow : public QMainWindow {
   void showEvidence(const Finding& finding);
   bool keyToProgram(const QKeyEvent& e);
   void letKeysGo();
+  void strike(const QString& key, bool down);
   bool eventFilter(QObject* watched, QEvent* event) override;
 
   Dialogs& dialogs_;

@@ -7,7 +7,7 @@
 #include "theme/text.h"
 #include "window/main_window.h"
 
-// Keys of the computer that go to the boards' programs.
+// Keys of the computer that go to the boards' programs, and that press buttons on the bench.
 namespace ignavo::app {
 
 namespace {
@@ -46,7 +46,7 @@ bool MainWindow::keyToProgram(const QKeyEvent& e) {
     if (!keysHeld_.contains(name)) return false;
     if (e.isAutoRepeat()) return true;
     keysHeld_.remove(name);
-    run_.key(name, false);
+    strike(name, false);
     return true;
   }
   if (station_ != Station::run || !run_.isOn()) return false;
@@ -57,17 +57,25 @@ bool MainWindow::keyToProgram(const QKeyEvent& e) {
   bool listened = false;
   for (const auto& program : doc_.project().programs)
     for (const std::string& key : keysOf(*program)) listened = listened || str(key) == name;
+  for (const KeyTie& tie : doc_.project().keys) listened = listened || str(tie.key) == name;
   if (!listened) return false;
   if (e.type() == QEvent::KeyPress && !e.isAutoRepeat()) {
     keysHeld_.insert(name);
-    run_.key(name, true);
+    strike(name, true);
   }
   return true;
 }
 
+// For the programs, and for the buttons that are tied to it.
+void MainWindow::strike(const QString& key, bool down) {
+  for (const KeyTie& tie : doc_.project().keys)
+    if (str(tie.key) == key) run_.press(str(tie.part), down);
+  run_.key(key, down);
+}
+
 // The window is left, or its Run station: nobody would tell when they come up.
 void MainWindow::letKeysGo() {
-  for (const QString& name : std::exchange(keysHeld_, {})) run_.key(name, false);
+  for (const QString& name : std::exchange(keysHeld_, {})) strike(name, false);
 }
 
 }  // namespace ignavo::app

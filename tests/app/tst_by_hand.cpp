@@ -1,6 +1,7 @@
 #include <QContextMenuEvent>
 #include <QMenu>
 #include <QSlider>
+#include <QTimer>
 #include <QtTest>
 
 #include "run/hand_card.h"
@@ -176,6 +177,52 @@ class TestByHand : public QObject {
     QCOMPARE(*held("D4"), 100.0);
     run().lookAtNow();
     QCOMPARE(*held("D4"), 0.0);
+  }
+  // A key presses a button as long as it is down, at the Run station; it is chosen from the part's
+  // menu, kept in the project, and undone like all else.
+  void keysPressButtons() {
+    window_ = openWindow(answers_);
+    QVERIFY(window_->openDemo("ferry-call-bell"));
+    window_->setStation(Station::run);
+    window_->document().select({"btn1"});
+    bool chosen = false;
+    QTimer::singleShot(0, this, [&] {
+      auto* menu = bench()->findChild<QMenu*>(QStringLiteral("keysMenu"));
+      for (QAction* action : menu ? menu->actions() : QList<QAction*>())
+        if (action->text() == QStringLiteral("b")) action->trigger(), chosen = true;
+      if (QWidget* popup = QApplication::activePopupWidget()) popup->close();
+    });
+    QContextMenuEvent byKey(QContextMenuEvent::Keyboard, QPoint(), QPoint());
+    QApplication::sendEvent(bench(), &byKey);
+    QVERIFY(chosen);
+    QCOMPARE(window_->document().project().keys, (std::vector<KeyTie>{{"b", "btn1"}}));
+    window_->togglePower();
+    go(0.2);
+    bench()->setFocus();
+    QTest::keyPress(bench(), Qt::Key_B);
+    go(0.2);
+    QVERIFY(run().isHeld("btn1"));
+    QTest::keyRelease(bench(), Qt::Key_B);
+    go(0.2);
+    QVERIFY(!run().isHeld("btn1"));
+    // Elsewhere, and while something is typed, it is a letter.
+    window_->setStation(Station::wire);
+    bench()->setFocus();
+    QTest::keyPress(bench(), Qt::Key_B);
+    QTest::keyRelease(bench(), Qt::Key_B);
+    go(0.1);
+    QVERIFY(!run().isHeld("btn1"));
+    // Held while one goes elsewhere, it is let go.
+    window_->setStation(Station::run);
+    bench()->setFocus();
+    QTest::keyPress(bench(), Qt::Key_B);
+    go(0.1);
+    QVERIFY(run().isHeld("btn1"));
+    window_->setStation(Station::wire);
+    go(0.1);
+    QVERIFY(!run().isHeld("btn1"));
+    window_->document().undo();
+    QVERIFY(window_->document().project().keys.empty());
   }
   void withoutPower() {
     window_ = openWindow(answers_);
