@@ -252,7 +252,7 @@ QString Theme::styleSheet() const {
     #tray { background: @tray; }
     QLabel[second="true"] { color: @ink2; font-size: 12.5px; }
     #offer, #notice, QFrame#trialBar { background: @amberwash; }
-    #codeBar, #turnBar { background: @card; border-bottom: 1px solid @line; }
+    #codeBar, #turnBar, #findBar { background: @card; border-bottom: 1px solid @line; }
     QFrame#allSteps { background: @paper; border: 1px solid @edge; border-radius: 8px; }
     QLabel#programHeads { background: @paper; border-bottom: 1px solid @line; }
     QLabel#programProblem { color: @danger; font-weight: 500; }

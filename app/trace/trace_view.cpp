@@ -510,10 +510,15 @@ void TraceView::goToEdge(bool forward) {
   const Nanoseconds at =
       forward ? edgeAfter(*trace, signal, from) : edgeBefore(*trace, signal, from);
   if (at < 0) return;
-  following_ = false;
-  const double seconds = inSeconds(at);
-  if (seconds < start_ || seconds > start_ + span_) start_ = std::max(0.0, seconds - span_ / 2);
+  bringIntoSight(at);
   run_.lookAt(at);
+}
+
+void TraceView::bringIntoSight(Nanoseconds moment) {
+  following_ = false;
+  const double seconds = inSeconds(moment);
+  if (seconds < start_ || seconds > start_ + span_) start_ = std::max(0.0, seconds - span_ / 2);
+  update();
 }
 
 void TraceView::paintMarks(QPainter& p) const {
@@ -552,6 +557,7 @@ void TraceView::contextMenuEvent(QContextMenuEvent* e) {
     });
   menu->addAction(tr("To the next edge\tCtrl+→"), this, [this] { goToEdge(true); });
   menu->addAction(tr("To the edge before\tCtrl+←"), this, [this] { goToEdge(false); });
+  if (run_.isOn()) menu->addAction(tr("Find when…\tCtrl+F"), this, [this] { Q_EMIT findWanted(); });
   if (run_.isOn() && lane_ >= 0)
     menu->addAction(tr("Hold this pin by hand…\tH"), this, [this] { wantPin(lane_); });
   menu->addSeparator();
@@ -571,6 +577,10 @@ void TraceView::keyPressEvent(QKeyEvent* e) {
   const auto by = static_cast<Nanoseconds>(span_ * 1e9 / 40);
   const bool byEdges = e->modifiers() & Qt::ControlModifier;
   switch (e->key()) {
+    case Qt::Key_F:
+      if (!byEdges) return QWidget::keyPressEvent(e);
+      Q_EMIT findWanted();
+      return;
     case Qt::Key_M:
       if (e->modifiers() & Qt::ShiftModifier) {
         marks_.clear();

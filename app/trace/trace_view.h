@@ -16,6 +16,7 @@ class TraceView : public QWidget {
   double xOf(Nanoseconds t) const;
   Nanoseconds timeAt(double x) const;
   QRectF laneBox(int lane) const;
+  void bringIntoSight(Nanoseconds moment);
   void showMoment(Nanoseconds moment);  // in the middle, with what came shortly before and after
   QRectF chipBox(int lane) const;       // of the pin's name, at the left of its line
   // Two marks at most, by time; and what lies between them on the chosen line, in words.
@@ -27,6 +28,7 @@ class TraceView : public QWidget {
   // A pin is to be held by hand, with a card beside that place on the screen.
   void pinWanted(const QString& board, const QString& pin, QPoint global);
   void exportWanted(ignavo::app::TraceView::Export as);
+  void findWanted();
 
  protected:
   void paintEvent(QPaintEvent*) override;

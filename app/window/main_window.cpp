@@ -94,7 +94,15 @@ void MainWindow::buildPanes() {
   });
   running->setContentsMargins(0, 0, 0, 0);
   running->setSpacing(0);
+  findBar_ = new FindBar(doc_, run_, running_);
+  running->addWidget(findBar_);
   running->addWidget(trace_, 1);
+  connect(trace_, &TraceView::findWanted, findBar_, &FindBar::open);
+  connect(findBar_, &FindBar::closed, trace_, qOverload<>(&QWidget::setFocus));
+  connect(findBar_, &FindBar::found, this, [this](Nanoseconds at) {
+    trace_->bringIntoSight(at);
+    run_.lookAt(at);
+  });
   running->addWidget(new SaidView(doc_, run_));
   firmware_ = new FirmwarePane(doc_);
   for (QWidget* w : std::initializer_list<QWidget*>{cabinet_, readingsHolder_, running_, firmware_})

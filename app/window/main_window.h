@@ -21,6 +21,7 @@
 #include "run/hand_card.h"
 #include "run/run_control.h"
 #include "run/turn_bar.h"
+#include "trace/find_bar.h"
 #include "trace/trace_view.h"
 #include "typed/type_line.h"
 #include "window/dialogs.h"
@@ -145,6 +146,7 @@ class MainWindow : public QMainWindow {
   TraceView* trace_;
   QSet<QString> keysHeld_;  // that went to the programs
   TurnBar* turnBar_;
+  FindBar* findBar_;
   QWidget* running_;  // the trace, and what the boards say
   StepsPane* steps_;
   NeedsPane* needs_;

@@ -111,6 +111,40 @@ class TestTraceView : public QObject {
     choose(at(1.1, 0), "Hold this pin");
     QVERIFY(window_->findChild<QWidget*>("handCard")->isVisible());
   }
+  // When something came to be so, and the next time; what cannot be asked is said.
+  void itIsFound() {
+    open(3);
+    auto* bar = window_->findChild<FindBar*>("findBar");
+    QVERIFY(bar && !bar->isVisible());
+    QTest::keyClick(trace(), Qt::Key_F, Qt::ControlModifier);
+    QVERIFY(bar->isVisible());
+    auto* box = window_->findChild<QLineEdit*>("findBox");
+    QCOMPARE(QApplication::focusWidget(), static_cast<QWidget*>(box));
+    const auto ask = [&](const char* what) {
+      box->setText(what);
+      QTest::keyClick(box, Qt::Key_Return);
+      app::workers().waitForDone();
+      settle();
+      return inSeconds(run().shownAt());
+    };
+    QVERIFY(std::abs(ask("D4 and D9 both high") - 0.1) < 1e-5);
+    QVERIFY(run().isLookingBack());
+    QVERIFY2(bar->answer().startsWith("At 0.1"), qPrintable(bar->answer()));
+    // The same once more: D9 stays high until 0.5 s, so they meet again at 0.6.
+    QVERIFY(std::abs(ask("D4 and D9 both high") - 0.6) < 1e-5);
+    QVERIFY(ask("D4 and D9 both low") == 0);  // before anything was set
+    QVERIFY(std::abs(ask("d9 high longer than 0.3 s") - 0.4) < 1e-5);
+    (void)ask("d9 high longer than 2 s");
+    QCOMPARE(bar->answer(), QStringLiteral("It was never so."));
+    (void)ask("level of A0 > 50");
+    QVERIFY2(bar->answer().contains("only levels of pins"), qPrintable(bar->answer()));
+    (void)ask("d12 high");
+    QVERIFY2(bar->answer().contains("D12 was not recorded"), qPrintable(bar->answer()));
+    (void)ask("quite so");
+    QVERIFY(!bar->answer().isEmpty() && !bar->answer().startsWith("At "));
+    QTest::keyClick(box, Qt::Key_Escape);
+    QVERIFY(!bar->isVisible() && trace()->hasFocus());
+  }
   // Kept in files; what cannot be written is said.
   void itIsKept() {
     open(2);

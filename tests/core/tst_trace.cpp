@@ -4,6 +4,7 @@
 #include <random>
 
 #include "parts/kinds.h"
+#include "run/find_when.h"
 #include "run/stress.h"
 #include "run/trace.h"
 #include "run/trace_measure.h"
@@ -347,6 +348,83 @@ class TestTrace : public QObject {
         QCOMPARE(edgeBefore(trace, which, from), before);
       }
     }
+  }
+  // When something came to be so: as one would find it by looking at each nanosecond.
+  void whenItWasSoIsFound_data() {
+    QTest::addColumn<unsigned>("seed");
+    for (unsigned seed = 0; seed < 60; ++seed) QTest::addRow("%u", seed) << seed;
+  }
+  void whenItWasSoIsFound() {
+    QFETCH(unsigned, seed);
+    std::mt19937 random(seed);
+    Trace trace({{Signal::What::pinLevel, "b1", "D4"}, {Signal::What::pinLevel, "b1", "D5"}});
+    Nanoseconds now = 0;
+    for (int n = 0; n < 25; ++n)
+      trace.record(static_cast<int>(random() % 2), now += 1 + random() % 12,
+                   static_cast<float>(random() % 2));
+    trace.extendTo(now + 20);
+    const auto level = [&](const char* pin, Nanoseconds t) {
+      return trace.valueAt(trace.find(Signal::What::pinLevel, "b1", pin), t) > 0;
+    };
+    const Expr d4 = Expr::readPin("D4"), d5 = Expr::readPin("D5");
+    const auto of = [](Expr::Shape shape, const char* what,
+                       std::vector<std::pair<std::string, Expr>> args) {
+      Expr e;
+      e.shape = shape;
+      e.text = what;
+      e.args = std::move(args);
+      return e;
+    };
+    using Shape = Expr::Shape;
+    const Expr neither = of(Shape::op, "not", {{"a", Expr::binary("or", d4, d5)}});
+    const Expr other = Expr::binary("≠", d4, d5);
+    constexpr Nanoseconds length = 7;
+    const auto held = [&](const Expr& what) {
+      return of(Shape::sig, "held", {{"of", what}, {"seconds", Expr::of(length * 1e-9)}});
+    };
+    using Truth = std::function<bool(Nanoseconds)>;
+    const Truth isNeither = [&](Nanoseconds t) { return !level("D4", t) && !level("D5", t); },
+                isOther = [&](Nanoseconds t) { return level("D4", t) != level("D5", t); };
+    const auto isHeld = [&](const Truth& so) -> Truth {
+      return [so](Nanoseconds t) {
+        if (t < length) return false;
+        for (Nanoseconds k = t - length; k <= t; ++k)
+          if (!so(k)) return false;
+        return true;
+      };
+    };
+    const std::vector<std::pair<Expr, Truth>> all{
+        {d4, [&](Nanoseconds t) { return level("D4", t); }},
+        {neither, isNeither},
+        {other, isOther},
+        {Expr::binary("and", d4, Expr::binary("=", d5, Expr::of(false))),
+         [&](Nanoseconds t) { return level("D4", t) && !level("D5", t); }},
+        {of(Shape::sig, "rise", {{"of", other}}),
+         [&](Nanoseconds t) { return t > 0 && isOther(t) && !isOther(t - 1); }},
+        {of(Shape::sig, "fall", {{"of", d5}}),
+         [&](Nanoseconds t) { return t > 0 && !level("D5", t) && level("D5", t - 1); }},
+        {held(other), isHeld(isOther)},
+        {held(neither), isHeld(isNeither)},
+        {Expr::binary("and", held(other), d4),
+         [&](Nanoseconds t) { return isHeld(isOther)(t) && level("D4", t); }}};
+    for (const auto& [test, so] : all)
+      for (Nanoseconds after = -1; after < trace.end(); after += 1 + random() % 30) {
+        std::optional<Nanoseconds> expected;
+        bool was = after >= 0 && so(after);
+        for (Nanoseconds t = after + 1; t <= trace.end() && !expected; ++t) {
+          const bool is = so(t);
+          if (is && !was) expected = t;
+          was = is;
+        }
+        const FoundWhen found = findWhen(trace, "b1", test, after);
+        QVERIFY(!found.problem);
+        QCOMPARE(found.at.value_or(-1), expected.value_or(-1));
+      }
+    QVERIFY(findWhen(trace, "b1", Expr::readPin("D9"), -1).problem);
+    QVERIFY(
+        findWhen(trace, "b1", Expr::binary(">", Expr::readLevel("A0"), Expr::of(5.0)), -1).problem);
+    QVERIFY(findWhen(trace, "b1", held(d4), -1, [] { return true; }).problem ||
+            !findWhen(trace, "b1", held(d4), -1).at);
   }
 };
 

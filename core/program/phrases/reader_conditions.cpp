@@ -247,10 +247,15 @@ PhraseReader::Text PhraseReader::pinAtom(const Token& token) {
   };
   if (const auto said = state(equal ? 1 : 0)) {
     at_ += equal ? 2 : 1;
-    // "button pressed for 3 s".
-    if (tokens_[at_ - 1].is == C::pressed && is(C::inTurn) && (is(C::number, 1) || is(C::half, 1)))
-      return heldText(pin);
-    return said;
+    // "button pressed for 3 s", "d9 high for 3 s".
+    const bool lasts = is(C::inTurn) && (is(C::number, 1) || is(C::half, 1));
+    if (lasts && tokens_[at_ - 1].is == C::pressed) return heldText(pin);
+    if (!lasts) return followed(*said);
+    ++at_;
+    const auto seconds = duration();
+    if (!seconds) return unknown();
+    signal_ = true;
+    return "(" + *said + ") held for " + numberText(*seconds) + " s";
   }
   const auto turnedRound = [&](std::string text) { return negated ? "not (" + text + ")" : text; };
   if (is(C::held)) {
