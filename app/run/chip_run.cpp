@@ -116,6 +116,7 @@ void ChipRun::powerOn(std::shared_ptr<const Project> project) {
 void ChipRun::cancel() {
   maker_.forget();
   wanted_.reset();
+  run_.doNext({});
   Q_EMIT changed();
 }
 
@@ -129,6 +130,7 @@ void ChipRun::made(const FirmwareMaker::Made& all) {
       doc_.setProgramSize(board, {firmware.flashBytes, firmware.ramBytes});
     if (!done) {
       problem_ = str(sentence(firmware));
+      run_.doNext({});
       return Q_EMIT changed();
     }
     code[board] = std::make_shared<const ChipProgram>(chipProgramOf(*project, board, firmware));

@@ -74,7 +74,9 @@ HandCard::HandCard(Document& document, RunControl& run, QWidget* parent)
   connect(level_, &QSlider::valueChanged, this, [this](int percent) { hold(percent); });
   connect(free_, &QPushButton::clicked, this, &HandCard::letGo);
   connect(close_, &QPushButton::clicked, this, &QWidget::hide);
-  connect(&run_, &RunControl::updated, this, &HandCard::refresh);
+  connect(&run_, &RunControl::updated, this, [this] {
+    if (isVisible()) refresh();
+  });
   connect(&run_, &RunControl::stateChanged, this, [this] {
     if (!run_.isOn()) hide();
   });

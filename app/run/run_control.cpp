@@ -134,6 +134,7 @@ void RunControl::powerOn(std::shared_ptr<const Project> project, ChipPrograms co
   {
     const std::lock_guard lock(mutex_);
     endTurn();
+    runs_ = project;
     ghost_ = trace_;
     runsCode_ = !code.empty();
     ended_.reset();
@@ -191,12 +192,13 @@ void RunControl::turn(std::shared_ptr<const Project> project) {
     inline_ = byHand_;
     // A run that went on since is a new past.
     if (!turnedFrom_ || record.now != turnedAt_) {
-      turnedFrom_ = kernel_->project();
+      turnedFrom_ = runs_;
       beforeTurn_ = std::make_shared<const Trace>(record.trace);
     }
     turnedAt_ = record.now;
     turns_ = true;
   }
+  runs_ = project;
   if (turning_) turning_->cancelled = true;
   turning_ = std::make_shared<Turn>();
   turning_->project = std::move(project);
@@ -286,14 +288,9 @@ void RunControl::cancelTurn() {
   Q_EMIT turnChanged();
 }
 
+// Whatever moment is looked at, the trace goes up to the present.
 std::shared_ptr<const Project> RunControl::turnedFrom() const {
-  const std::lock_guard lock(mutex_);
-  return kernel_ && kernel_->now() == turnedAt_ ? turnedFrom_ : nullptr;
-}
-
-std::shared_ptr<const Project> RunControl::runs() const {
-  const std::lock_guard lock(mutex_);
-  return kernel_ ? kernel_->project() : nullptr;
+  return trace_ && trace_->end() == turnedAt_ ? turnedFrom_ : nullptr;
 }
 
 void RunControl::endTurn() {
@@ -400,6 +397,7 @@ void RunControl::replacePin(const QString& board, const QString& pin) {
 
 void RunControl::adopt(std::shared_ptr<const Project> project) {
   if (!on_) return;
+  runs_ = project;
   Input in;
   in.what = Input::What::project;
   in.project = std::move(project);

@@ -53,8 +53,9 @@ class RunControl : public QObject {
   void cancelTurn();
   // What ran before it was turned; null: it was not, or time went on since.
   std::shared_ptr<const Project> turnedFrom() const;
-  // What runs at present, whatever moment is looked at; null while off.
-  std::shared_ptr<const Project> runs() const;
+  // What runs at present, or is about to: what was given last, whatever moment is looked at; null
+  // while off.
+  std::shared_ptr<const Project> runs() const { return on_ ? runs_ : nullptr; }
   // Power-on and all that was done by hand once more, as time goes.
   void again();
   // What will be done by hand after the next power-on.
@@ -131,7 +132,7 @@ class RunControl : public QObject {
   std::shared_ptr<const RunRecord> ended_;  // of code, at power-off
   std::shared_ptr<Turn> turning_;
   double turnedShare_ = 0;
-  std::shared_ptr<const Project> turnedFrom_;
+  std::shared_ptr<const Project> runs_, turnedFrom_;
   std::shared_ptr<const Trace> beforeTurn_;
   std::vector<Input> next_;
   Nanoseconds turnedAt_ = -1;  // the present when it was turned last

@@ -1,3 +1,6 @@
+#include <QAction>
+#include <QMenu>
+
 #include "format/input_language.h"
 #include "program/names_strip.h"
 #include "project/edits.h"
@@ -72,7 +75,7 @@ void MainWindow::followEdit() {
   if (!present) return;
   const auto next = whatRuns();
   // Saving and restyling change nothing that the simulator looks at.
-  if (*present == *next) return run_.cancelTurn();
+  if (*present == *next) return;
   const bool stands = run_.isPaused() || run_.isLookingBack();
   if (!stands || trial_ || differsByHandOnly(*present, *next)) return run_.adopt(next);
   run_.turn(next);
