@@ -18,6 +18,25 @@ constexpr double longestCatchUp = 0.05;  // seconds that may be made up for at o
 constexpr double longestAtOnce = 0.012;  // seconds of work in a frame of 16 ms
 }  // namespace
 
+// A past that is made anew, and what it is made of.
+struct RunControl::Turn {
+  std::shared_ptr<const Project> project;
+  std::size_t inputs = 0;  // that the run had when it began
+  std::atomic<bool> cancelled = false;
+  bool branches = false;           // goes on from there, as time goes
+  std::unique_ptr<Kernel> kernel;  // when it is done
+
+  void advance(std::unique_ptr<Kernel> made, Nanoseconds until,
+               const std::function<void(double)>& told) {
+    constexpr Nanoseconds slices = 200;
+    for (Nanoseconds i = 1; i <= slices && !cancelled; ++i) {
+      made->advance(i == slices ? until : until / slices * i);
+      told(static_cast<double>(i) / slices);
+    }
+    kernel = std::move(made);
+  }
+};
+
 RunControl::RunControl(Clock& clock, QObject* parent) : QObject(parent), clock_(clock) {
   frame_.setInterval(frameMs);
   connect(&frame_, &QTimer::timeout, this, &RunControl::fetch);
@@ -25,6 +44,7 @@ RunControl::RunControl(Clock& clock, QObject* parent) : QObject(parent), clock_(
 }
 
 RunControl::~RunControl() {
+  if (turning_) turning_->cancelled = true;
   {
     const std::lock_guard lock(mutex_);
     quit_ = true;
@@ -175,21 +195,12 @@ std::shared_ptr<const RunRecord> RunControl::record() const {
 
 // ---- turning the past
 
-struct RunControl::Turn {
-  std::shared_ptr<const Project> project;
-  std::size_t inputs = 0;  // that the run had when it began
-  std::atomic<bool> cancelled = false;
-  std::unique_ptr<Kernel> kernel;  // when it is done
-};
-
 void RunControl::turn(std::shared_ptr<const Project> project) {
   RunRecord record;
-  bool inline_ = false;
   {
     const std::lock_guard lock(mutex_);
     if (!kernel_) return;
     record = kernel_->record();
-    inline_ = byHand_;
     // A run that went on since is a new past.
     if (!turnedFrom_ || record.now != turnedAt_) {
       turnedFrom_ = runs_;
@@ -199,30 +210,62 @@ void RunControl::turn(std::shared_ptr<const Project> project) {
     turns_ = true;
   }
   runs_ = project;
-  if (turning_) turning_->cancelled = true;
-  turning_ = std::make_shared<Turn>();
-  turning_->project = std::move(project);
-  turning_->inputs = record.inputs.size();
-  turnedShare_ = 0;
-  const auto work = [turn = turning_,
-                     record = std::move(record)](const std::function<void(double)>& told) {
+  auto turn = std::make_shared<Turn>();
+  turn->project = std::move(project);
+  turn->inputs = record.inputs.size();
+  begin(turn, [turn, record = std::move(record)](const std::function<void(double)>& told) {
     auto kernel = std::make_unique<Kernel>(
         std::make_shared<const Project>(asAtPowerOn(*turn->project, *record.project)),
         record.setup);
     for (Input& input : doneByHand(record)) kernel->schedule(std::move(input));
-    constexpr Nanoseconds slices = 200;
-    for (Nanoseconds i = 1; i <= slices && !turn->cancelled; ++i) {
-      kernel->advance(i == slices ? record.now : record.now / slices * i);
-      told(static_cast<double>(i) / slices);
-    }
-    turn->kernel = std::move(kernel);
-  };
-  if (inline_) {
+    turn->advance(std::move(kernel), record.now, told);
+  });
+}
+
+void RunControl::branch(std::shared_ptr<const Project> project) {
+  if (!looking_) return;
+  RunRecord record;
+  const Nanoseconds moment = shownAt();
+  {
+    const std::lock_guard lock(mutex_);
+    if (!kernel_) return;
+    record = kernel_->record();
+    turns_ = true;
+  }
+  turnedFrom_.reset();
+  beforeTurn_ = std::make_shared<const Trace>(record.trace);
+  turnedAt_ = -1;
+  runs_ = project;
+  auto turn = std::make_shared<Turn>();
+  turn->project = std::move(project);
+  turn->inputs = record.inputs.size();
+  turn->branches = true;
+  begin(turn, [turn, moment, record = std::move(record)](const std::function<void(double)>& told) {
+    // As it was, up to there; what was built since counts from there on.
+    auto kernel = std::make_unique<Kernel>(record.project, record.setup);
+    for (const Input& input : record.inputs)
+      if (input.at <= moment) kernel->schedule(input);
+    turn->advance(std::move(kernel), moment, told);
+    if (turn->cancelled || *turn->kernel->project() == *turn->project) return;
+    Input edit;
+    edit.what = Input::What::project;
+    edit.project = turn->project;
+    turn->kernel->inputNow(std::move(edit));
+    turn->kernel->advance(moment + 1);
+  });
+}
+
+// In another thread, unless the run is moved by hand.
+void RunControl::begin(std::shared_ptr<Turn> turn, Work work) {
+  if (turning_) turning_->cancelled = true;
+  turning_ = turn;
+  turnedShare_ = 0;
+  if (byHand_) {
     work([](double) {});
-    return install(turning_);
+    return install(std::move(turn));
   }
   QPointer<RunControl> self(this);
-  workers().start([self, work, turn = turning_] {
+  workers().start([self, work = std::move(work), turn] {
     QElapsedTimer since;
     since.start();
     qint64 toldAt = 0;
@@ -259,14 +302,15 @@ void RunControl::install(std::shared_ptr<Turn> turn) {
     if (!kernel_) return;
     again = kernel_->inputs().size() != turn->inputs;  // something was done meanwhile
   }
-  if (again) return this->turn(turn->project);
+  if (again) return turn->branches ? branch(turn->project) : this->turn(turn->project);
   {
     const std::lock_guard lock(mutex_);
     kernel_ = std::move(turn->kernel);
     turns_ = false;
     ghost_ = beforeTurn_;
-    looks = looking_;
+    looks = looking_ && !turn->branches;
     looking_ = false;
+    if (turn->branches) paused_ = false;
     lookWanted_ = -1;
     nextPast_.reset();
     publish();
@@ -274,6 +318,7 @@ void RunControl::install(std::shared_ptr<Turn> turn) {
   fetch();
   if (looks) lookAt(moment);
   Q_EMIT turnChanged();
+  Q_EMIT stateChanged();
   Q_EMIT updated();
 }
 

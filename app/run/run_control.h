@@ -3,6 +3,7 @@
 #include <QString>
 #include <QTimer>
 #include <condition_variable>
+#include <functional>
 #include <memory>
 #include <mutex>
 #include <thread>
@@ -48,6 +49,9 @@ class RunControl : public QObject {
   // what came of it before stands behind as the ghost. In another thread, at full speed; a new
   // errand takes the place of one that is under way. The present waits meanwhile.
   void turn(std::shared_ptr<const Project> project);
+  // Runs on from the moment that is looked at, with that project from there on; what came after it
+  // stands behind as the ghost.
+  void branch(std::shared_ptr<const Project> project);
   bool isTurning() const { return turning_ != nullptr; }
   double turned() const { return turnedShare_; }  // of what is under way, 0 … 1
   void cancelTurn();
@@ -103,6 +107,8 @@ class RunControl : public QObject {
  private:
   void work();
   struct Turn;
+  using Work = std::function<void(const std::function<void(double)>& told)>;
+  void begin(std::shared_ptr<Turn> turn, Work work);
   void install(std::shared_ptr<Turn> turn);
   void endTurn();  // what is under way, and that anything was turned; with the lock held
   void publish();  // with the lock held

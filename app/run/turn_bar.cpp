@@ -1,6 +1,8 @@
 #include "run/turn_bar.h"
 
+#include <QEvent>
 #include <QHBoxLayout>
+#include <algorithm>
 #include <map>
 
 #include "program/steps.h"
@@ -45,8 +47,8 @@ TurnBar::TurnBar(Document& document, RunControl& run, QWidget* parent)
   setObjectName(QStringLiteral("turnBar"));
   setAttribute(Qt::WA_StyledBackground);
   auto* row = new QHBoxLayout(this);
-  row->setContentsMargins(20, 4, 16, 4);
-  row->setSpacing(10);
+  row->setContentsMargins(8, 2, 8, 0);
+  row->setSpacing(8);
   words_ = new QLabel(this);
   words_->setObjectName(QStringLiteral("turnWords"));
   words_->setTextFormat(Qt::PlainText);
@@ -65,11 +67,37 @@ TurnBar::TurnBar(Document& document, RunControl& run, QWidget* parent)
   back_->setObjectName(QStringLiteral("turnBack"));
   back_->setToolTip(tr("What was changed is taken back, and the past with it; undo brings it"));
   row->addWidget(back_);
+  branch_ = new QPushButton(tr("Run on from here"), this);
+  branch_->setObjectName(QStringLiteral("runOnFromHere"));
+  branch_->setToolTip(tr("What came after it stays behind, pale"));
+  row->addWidget(branch_);
+  now_ = new QPushButton(tr("Back to now"), this);
+  now_->setObjectName(QStringLiteral("backToNow"));
+  now_->setToolTip(tr("End in the trace"));
+  row->addWidget(now_);
+  connect(branch_, &QPushButton::clicked, this, &TurnBar::branchWanted);
+  connect(now_, &QPushButton::clicked, &run_, &RunControl::lookAtNow);
+  connect(&run_, &RunControl::stateChanged, this, &TurnBar::refresh);
   connect(cancel_, &QPushButton::clicked, this, &TurnBar::cancelWanted);
   connect(back_, &QPushButton::clicked, this, &TurnBar::backWanted);
   connect(&run_, &RunControl::turnChanged, this, &TurnBar::refresh);
   connect(&run_, &RunControl::updated, this, &TurnBar::refresh);
+  if (parent) parent->installEventFilter(this);
+  place();
   refresh();
+}
+
+// At the right of what stands at the head of the trace.
+void TurnBar::place() {
+  constexpr int left = 158, low = 110;
+  if (!parentWidget()) return;
+  const int tall = parentWidget()->height() < low ? 23 : 29;  // in a low strip over the times alone
+  setGeometry(left, 1, std::max(200, parentWidget()->width() - left - 8), tall);
+}
+
+bool TurnBar::eventFilter(QObject*, QEvent* e) {
+  if (e->type() == QEvent::Resize) place();
+  return false;
 }
 
 void TurnBar::refresh() {
@@ -77,15 +105,20 @@ void TurnBar::refresh() {
   const auto before = run_.isOn() ? run_.turnedFrom() : nullptr;
   const auto now = before ? run_.runs() : nullptr;
   const bool turned = !turning && now && !(*before == *now);
-  setVisible(turning || turned);
+  const bool looks = run_.isOn() && run_.isLookingBack() && !turning;
+  setVisible(turning || turned || looks);
   if (isHidden()) return;
-  if (turning) {
-    words_->setText(tr("The presses are played again …"));
-  } else {
+  QString words = turning ? tr("The presses are played again …") : QString();
+  if (looks) words = tr("This is %1 s.").arg(inSeconds(run_.shownAt()), 0, 'f', 3);
+  if (turned) {
     const QString change = changeBetween(*before, *now);
-    words_->setText(change.isEmpty() ? tr("Same presses, changed as you see; pale is before.")
-                                     : tr("Same presses, %1; pale is before.").arg(change));
+    if (looks) words += QLatin1Char(' ');
+    words += change.isEmpty() ? tr("Same presses, changed as you see; pale is before.")
+                              : tr("Same presses, %1; pale is before.").arg(change);
   }
+  words_->setText(words);
+  branch_->setVisible(looks);
+  now_->setVisible(looks);
   words_->setToolTip(words_->text());
   progress_->setVisible(turning);
   progress_->setValue(qRound(run_.turned() * 100));

@@ -9,8 +9,8 @@
 
 namespace ignavo::app {
 
-// The past was made anew with something changed: says so, and leads back; while it is made, how far
-// that is.
+// What stands above the trace while one is not in the present: that a moment of the past is looked
+// at; that the past was made anew with something changed, and while it is made, how far that is.
 class TurnBar : public QWidget {
   Q_OBJECT
  public:
@@ -19,15 +19,20 @@ class TurnBar : public QWidget {
 
  Q_SIGNALS:
   void backWanted();
+  void branchWanted();  // on from the moment that is looked at
   void cancelWanted();
+
+ protected:
+  bool eventFilter(QObject*, QEvent* e) override;
 
  private:
   void refresh();
+  void place();
   Document& doc_;
   RunControl& run_;
   QLabel* words_;
   QProgressBar* progress_;
-  QPushButton *cancel_, *back_;
+  QPushButton *cancel_, *back_, *now_, *branch_;
 };
 
 }  // namespace ignavo::app

@@ -85,9 +85,9 @@ void MainWindow::buildPanes() {
   // Below it what the boards say, where they say anything.
   running_ = new QWidget;
   auto* running = new QVBoxLayout(running_);
-  turnBar_ = new TurnBar(doc_, run_, running_);
-  running->addWidget(turnBar_);
+  turnBar_ = new TurnBar(doc_, run_, trace_);  // over its head: nothing moves when it comes
   connect(turnBar_, &TurnBar::backWanted, this, &MainWindow::turnBack);
+  connect(turnBar_, &TurnBar::branchWanted, this, [this] { run_.branch(whatRuns()); });
   connect(turnBar_, &TurnBar::cancelWanted, this, [this] {
     run_.cancelTurn();
     if (run_.isOn()) run_.adopt(whatRuns());  // from now on, then

@@ -105,6 +105,36 @@ class TestTurning : public QObject {
     QApplication::processEvents();
     QCOMPARE(run().shownAt(), Nanoseconds{1'200'000'000});
   }
+  // A moment that is looked at is never unnoticed; one goes back to now, or on from there.
+  void oneRunsOnFromThere() {
+    open(beacon().program(blink));
+    go(3);
+    run().lookAt(1'200'000'000);
+    QApplication::processEvents();
+    QVERIFY(bar()->isVisible());
+    QCOMPARE(bar()->words(), QStringLiteral("This is 1.200 s."));
+    QTest::mouseClick(bar()->findChild<QPushButton*>(QStringLiteral("backToNow")), Qt::LeftButton);
+    QVERIFY(!run().isLookingBack() && !bar()->isVisible());
+    run().lookAt(1'200'000'000);
+    QTest::mouseClick(bar()->findChild<QPushButton*>(QStringLiteral("runOnFromHere")),
+                      Qt::LeftButton);
+    QApplication::processEvents();
+    QVERIFY(!run().isLookingBack() && !run().isPaused() && !bar()->isVisible());
+    QCOMPARE(run().shownAt(), Nanoseconds{1'200'000'000});
+    QCOMPARE(edgesOf(run().trace(), "D4"), (std::vector<int>{0, 500, 1000}));
+    QCOMPARE(edgesOf(run().ghost(), "D4"), (std::vector<int>{0, 500, 1000, 1500, 2000, 2500}));
+    // It goes another way from there: what was built since counts from there on.
+    setWait(0.1);
+    go(0.5);
+    run().lookAt(1'300'000'000);
+    QTest::mouseClick(bar()->findChild<QPushButton*>(QStringLiteral("runOnFromHere")),
+                      Qt::LeftButton);
+    go(1);
+    QVERIFY(*run().runs() == doc().project());
+    QVERIFY(run().trace()->end() > 2'200'000'000);
+    const auto all = edgesOf(run().trace(), "D4");
+    QVERIFY(std::count_if(all.begin(), all.end(), [](int ms) { return ms > 1300; }) >= 2);
+  }
   // A resistor, a pin, a wire as well; the presses come where they came.
   void whatWasPressedComesAgain() {
     window_ = openWindow(answers_);
