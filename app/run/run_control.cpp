@@ -301,8 +301,10 @@ void RunControl::install(std::shared_ptr<Turn> turn) {
     const std::lock_guard lock(mutex_);
     if (!kernel_) return;
     again = kernel_->inputs().size() != turn->inputs;  // something was done meanwhile
+    if (again && turn->branches) turns_ = false;       // in the present: one went back to it
   }
-  if (again) return turn->branches ? branch(turn->project) : this->turn(turn->project);
+  if (again && turn->branches) return Q_EMIT turnChanged();
+  if (again) return this->turn(turn->project);
   {
     const std::lock_guard lock(mutex_);
     kernel_ = std::move(turn->kernel);

@@ -287,6 +287,17 @@ class TestTurning : public QObject {
     QVERIFY(!run().isTurning());
     QTest::qWait(50);
     QVERIFY(edges(*run().trace()) == before);
+    // On from an earlier moment; what is done meanwhile brings back the present, and time goes on.
+    run().lookAt(now / 2);
+    QTRY_COMPARE_WITH_TIMEOUT(run().shownAt(), now / 2, 5000);
+    run().branch(doc().shared());
+    run().hold("b1", "D13", 100);
+    QTRY_VERIFY_WITH_TIMEOUT(!run().isTurning(), 10000);
+    QVERIFY(!run().isLookingBack());
+    run().setPaused(false);
+    const Nanoseconds then = run().trace()->end();
+    QTRY_VERIFY_WITH_TIMEOUT(run().trace()->end() > then + second / 10, 10000);
+    run().setPaused(true);
     // A press that comes meanwhile is not lost, and power-off ends it all.
     doc().edit("wait", edits::setExpr(doc().project(), step(1), "seconds", Expr::of(0.02)));
     QVERIFY(run().isTurning());
