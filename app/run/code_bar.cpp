@@ -2,6 +2,7 @@
 
 #include <QHBoxLayout>
 
+#include "theme/named_button.h"
 #include "theme/text.h"
 #include "theme/theme.h"
 
@@ -38,17 +39,11 @@ CodeBar::CodeBar(ChipRun& chip, RunControl& run, QWidget* parent)
   verdict_->setWordWrap(true);
   verdict_->setTextInteractionFlags(Qt::TextSelectableByMouse);
   row->addWidget(verdict_, 1);
-  const auto button = [&](const char* name, const QString& words) {
-    auto* b = new QPushButton(words, this);
-    b->setObjectName(QString::fromLatin1(name));
-    row->addWidget(b);
-    return b;
-  };
-  cancel_ = button("cancelCode", tr("Cancel"));
-  show_ = button("showDifference", tr("Show"));
+  cancel_ = namedButton(this, row, "cancelCode", tr("Cancel"));
+  show_ = namedButton(this, row, "showDifference", tr("Show"));
   show_->setToolTip(tr("That moment in the trace, with the run by steps behind"));
-  again_ = button("compileAgain", tr("Compile again"));
-  steps_ = button("runBySteps", tr("Run by steps"));
+  again_ = namedButton(this, row, "compileAgain", tr("Compile again"));
+  steps_ = namedButton(this, row, "runBySteps", tr("Run by steps"));
   connect(cancel_, &QPushButton::clicked, &chip_, &ChipRun::cancel);
   connect(show_, &QPushButton::clicked, this, &CodeBar::differenceWanted);
   connect(again_, &QPushButton::clicked, this, &CodeBar::againWanted);

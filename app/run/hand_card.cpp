@@ -8,6 +8,7 @@
 
 #include "program/facts.h"
 #include "theme/card.h"
+#include "theme/named_button.h"
 #include "theme/text.h"
 
 namespace ignavo::app {
@@ -29,27 +30,21 @@ HandCard::HandCard(Document& document, RunControl& run, QWidget* parent)
   title_->setTextFormat(Qt::PlainText);
   title_->setFont(theme().text(13, QFont::DemiBold));
   head->addWidget(title_, 1);
-  const auto button = [&](const char* name, const QString& words, QBoxLayout* row) {
-    auto* b = new QPushButton(words, this);
-    b->setObjectName(QString::fromLatin1(name));
-    row->addWidget(b);
-    return b;
-  };
-  close_ = button("handClose", QStringLiteral("×"), head);
+  close_ = namedButton(this, head, "handClose", QStringLiteral("×"));
   close_->setAccessibleName(tr("Close"));
   close_->setToolTip(tr("Close; what is held stays held (Escape)"));
   close_->setFixedWidth(30);
   column->addLayout(head);
   auto* row = new QHBoxLayout;
   row->setSpacing(8);
-  low_ = button("handLow", tr("Low"), row);
+  low_ = namedButton(this, row, "handLow", tr("Low"));
   level_ = new QSlider(Qt::Horizontal, this);
   level_->setObjectName(QStringLiteral("handLevel"));
   level_->setRange(0, 100);
   level_->setSingleStep(5);
   level_->setPageStep(10);
   row->addWidget(level_, 1);
-  high_ = button("handHigh", tr("High"), row);
+  high_ = namedButton(this, row, "handHigh", tr("High"));
   figure_ = new QLabel(this);
   figure_->setObjectName(QStringLiteral("handFigure"));
   figure_->setFont(theme().mono(13));
@@ -65,7 +60,7 @@ HandCard::HandCard(Document& document, RunControl& run, QWidget* parent)
   note_->setWordWrap(true);
   note_->setProperty("aside", true);
   foot->addWidget(note_, 1);
-  free_ = button("handFree", tr("Let go"), foot);
+  free_ = namedButton(this, foot, "handFree", tr("Let go"));
   free_->setToolTip(tr("The program has it again, or nobody (Delete)"));
   column->addLayout(foot);
   for (QPushButton* side : {low_, high_}) side->setCheckable(true);

@@ -6,6 +6,7 @@
 #include <map>
 
 #include "program/steps.h"
+#include "theme/named_button.h"
 #include "theme/text.h"
 #include "theme/theme.h"
 
@@ -60,21 +61,13 @@ TurnBar::TurnBar(Document& document, RunControl& run, QWidget* parent)
   progress_->setTextVisible(false);
   progress_->setFixedWidth(160);
   row->addWidget(progress_);
-  cancel_ = new QPushButton(tr("Cancel"), this);
-  cancel_->setObjectName(QStringLiteral("cancelTurn"));
-  row->addWidget(cancel_);
-  back_ = new QPushButton(tr("Back to before"), this);
-  back_->setObjectName(QStringLiteral("turnBack"));
+  cancel_ = namedButton(this, row, "cancelTurn", tr("Cancel"));
+  back_ = namedButton(this, row, "turnBack", tr("Back to before"));
   back_->setToolTip(tr("What was changed is taken back, and the past with it; undo brings it"));
-  row->addWidget(back_);
-  branch_ = new QPushButton(tr("Run on from here"), this);
-  branch_->setObjectName(QStringLiteral("runOnFromHere"));
+  branch_ = namedButton(this, row, "runOnFromHere", tr("Run on from here"));
   branch_->setToolTip(tr("What came after it stays behind, pale"));
-  row->addWidget(branch_);
-  now_ = new QPushButton(tr("Back to now"), this);
-  now_->setObjectName(QStringLiteral("backToNow"));
+  now_ = namedButton(this, row, "backToNow", tr("Back to now"));
   now_->setToolTip(tr("End in the trace"));
-  row->addWidget(now_);
   connect(branch_, &QPushButton::clicked, this, &TurnBar::branchWanted);
   connect(now_, &QPushButton::clicked, &run_, &RunControl::lookAtNow);
   connect(&run_, &RunControl::stateChanged, this, &TurnBar::refresh);

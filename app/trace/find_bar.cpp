@@ -9,6 +9,7 @@
 #include "format/wiring_language.h"
 #include "program/phrases/finding.h"
 #include "run/find_when.h"
+#include "theme/named_button.h"
 #include "theme/text.h"
 #include "theme/theme.h"
 
@@ -28,21 +29,17 @@ FindBar::FindBar(Document& document, RunControl& run, QWidget* parent)
   box_->setPlaceholderText(tr("D4 and D5 both high, call button is pressed for 2 s …"));
   box_->setMaximumWidth(360);
   row->addWidget(box_, 1);
-  next_ = new QPushButton(tr("Find"), this);
-  next_->setObjectName(QStringLiteral("findNext"));
+  next_ = namedButton(this, row, "findNext", tr("Find"));
   next_->setToolTip(tr("From the beginning; once more, the next time (Return)"));
-  row->addWidget(next_);
   answer_ = new QLabel(this);
   answer_->setObjectName(QStringLiteral("findAnswer"));
   answer_->setTextFormat(Qt::PlainText);
   answer_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
   row->addWidget(answer_, 1);
-  close_ = new QPushButton(QStringLiteral("×"), this);
-  close_->setObjectName(QStringLiteral("findClose"));
+  close_ = namedButton(this, row, "findClose", QStringLiteral("×"));
   close_->setAccessibleName(tr("Close"));
   close_->setToolTip(tr("Close (Escape)"));
   close_->setFixedWidth(30);
-  row->addWidget(close_);
   connect(box_, &QLineEdit::returnPressed, this, &FindBar::find);
   connect(next_, &QPushButton::clicked, this, &FindBar::find);
   connect(close_, &QPushButton::clicked, this, [this] {

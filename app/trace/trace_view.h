@@ -51,6 +51,7 @@ class TraceView : public QWidget {
     NetColour colour;
   };
   std::vector<Row> rows() const;
+  static constexpr double markerTall = 9;
   double plotLeft() const { return 150; }
   double plotRight() const { return width() - 24; }
   void paintRow(QPainter& p, const Row& row, const QRectF& box, const Trace& trace,

@@ -10,7 +10,6 @@
 #include "check/evidence.h"
 #include "program/facts.h"
 #include "run/code_bar.h"
-#include "run/said_view.h"
 #include "theme/plain_words.h"
 #include "theme/text.h"
 #include "theme/theme.h"
@@ -81,29 +80,7 @@ void MainWindow::buildPanes() {
   readingsScroll->setWidget(readings_);
   readingsScroll->setWidgetResizable(true);
   readingsHolder_ = readingsScroll;
-  trace_ = new TraceView(doc_, run_);
-  // Below it what the boards say, where they say anything.
-  running_ = new QWidget;
-  auto* running = new QVBoxLayout(running_);
-  turnBar_ = new TurnBar(doc_, run_, trace_);  // over its head: nothing moves when it comes
-  connect(turnBar_, &TurnBar::backWanted, this, &MainWindow::turnBack);
-  connect(turnBar_, &TurnBar::branchWanted, this, [this] { run_.branch(whatRuns()); });
-  connect(turnBar_, &TurnBar::cancelWanted, this, [this] {
-    run_.cancelTurn();
-    if (run_.isOn()) run_.adopt(whatRuns());  // from now on, then
-  });
-  running->setContentsMargins(0, 0, 0, 0);
-  running->setSpacing(0);
-  findBar_ = new FindBar(doc_, run_, running_);
-  running->addWidget(findBar_);
-  running->addWidget(trace_, 1);
-  connect(trace_, &TraceView::findWanted, findBar_, &FindBar::open);
-  connect(findBar_, &FindBar::closed, trace_, qOverload<>(&QWidget::setFocus));
-  connect(findBar_, &FindBar::found, this, [this](Nanoseconds at) {
-    trace_->bringIntoSight(at);
-    run_.lookAt(at);
-  });
-  running->addWidget(new SaidView(doc_, run_));
+  buildRunning();
   firmware_ = new FirmwarePane(doc_);
   for (QWidget* w : std::initializer_list<QWidget*>{cabinet_, readingsHolder_, running_, firmware_})
     below_->addWidget(w);
@@ -255,15 +232,7 @@ void MainWindow::connectPanes() {
             ? &all[static_cast<std::size_t>(index)].remedies[static_cast<std::size_t>(remedy)].after
             : nullptr);
   });
-  // Last of all, over all panes.
-  hand_ = new HandCard(doc_, run_, this);
-  const auto holdPin = [this](const QString& board, const QString& pin, QPoint global) {
-    hand_->open(board.toStdString(), pin.toStdString(), mapFromGlobal(global));
-  };
-  connect(bench_, &BenchView::pinWanted, this, holdPin);
-  connect(trace_, &TraceView::pinWanted, this, holdPin);
-  connect(trace_, &TraceView::exportWanted, this, &MainWindow::keepTrace);
-  connect(program_->view(), &ProgramView::pinWanted, this, holdPin);
+  connectRunning();
   connect(steps_, &StepsPane::focused, bench_, &BenchView::setBuildFocus);
   firmware_->askWhere = [this](const QString& suggested) {
     return dialogs_.saveFile(this, tr("Keep the HEX file"), suggested,

@@ -103,6 +103,8 @@ class MainWindow : public QMainWindow {
   void endTrial();
   void runWhole();
   void resetRun();
+  void buildRunning();
+  void connectRunning();
   void followEdit();
   void turnBack();
   void runAgain();

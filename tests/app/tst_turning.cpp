@@ -37,6 +37,16 @@ class TestTurning : public QObject {
     run().advanceBy(seconds);
     QApplication::processEvents();
   }
+  // Its button is down from 0.5 to 0.8 s.
+  void pressTheCallBell() {
+    window_ = openWindow(answers_);
+    QVERIFY(window_->openDemo("ferry-call-bell"));
+    window_->togglePower();
+    go(0.5);
+    run().press("btn1", true);
+    go(0.3);
+    run().press("btn1", false);
+  }
   void setWait(double seconds) {
     doc().edit("wait", edits::setExpr(doc().project(), step(1), "seconds", Expr::of(seconds)));
     QApplication::processEvents();
@@ -137,13 +147,7 @@ class TestTurning : public QObject {
   }
   // A resistor, a pin, a wire as well; the presses come where they came.
   void whatWasPressedComesAgain() {
-    window_ = openWindow(answers_);
-    QVERIFY(window_->openDemo("ferry-call-bell"));
-    window_->togglePower();
-    go(0.5);
-    run().press("btn1", true);
-    go(0.3);
-    run().press("btn1", false);
+    pressTheCallBell();
     go(4);
     const auto before = edgesOf(run().trace(), "D2");
     QVERIFY(before.size() >= 2);
@@ -192,13 +196,7 @@ class TestTurning : public QObject {
   }
   // The same presses once more, as time goes.
   void againTheSameComes() {
-    window_ = openWindow(answers_);
-    QVERIFY(window_->openDemo("ferry-call-bell"));
-    window_->togglePower();
-    go(0.5);
-    run().press("btn1", true);
-    go(0.3);
-    run().press("btn1", false);
+    pressTheCallBell();
     go(1.2);
     const auto before = edges(*run().trace());
     window_->bench()->setFocus();

@@ -1,0 +1,200 @@
+#include <QCoreApplication>
+#include <QElapsedTimer>
+#include <QPointer>
+#include <atomic>
+
+#include "document/workers.h"
+#include "run/by_hand.h"
+#include "run/run_control.h"
+
+// The past made anew: with something changed, or up to a moment from which one runs on; and what
+// was done by hand once more.
+namespace ignavo::app {
+
+// A past that is made anew, and what it is made of.
+struct RunControl::Turn {
+  std::shared_ptr<const Project> project;
+  std::size_t inputs = 0;  // that the run had when it began
+  std::atomic<bool> cancelled = false;
+  bool branches = false;           // goes on from there, as time goes
+  std::unique_ptr<Kernel> kernel;  // when it is done
+
+  void advance(std::unique_ptr<Kernel> made, Nanoseconds until,
+               const std::function<void(double)>& told) {
+    constexpr Nanoseconds slices = 200;
+    for (Nanoseconds i = 1; i <= slices && !cancelled; ++i) {
+      made->advance(i == slices ? until : until / slices * i);
+      told(static_cast<double>(i) / slices);
+    }
+    kernel = std::move(made);
+  }
+};
+
+void RunControl::turn(std::shared_ptr<const Project> project) {
+  RunRecord record;
+  {
+    const std::lock_guard lock(mutex_);
+    if (!kernel_) return;
+    record = kernel_->record();
+    // A run that went on since is a new past.
+    if (!turnedFrom_ || record.now != turnedAt_) {
+      turnedFrom_ = runs_;
+      beforeTurn_ = std::make_shared<const Trace>(record.trace);
+    }
+    turnedAt_ = record.now;
+    turns_ = true;
+  }
+  runs_ = project;
+  auto turn = std::make_shared<Turn>();
+  turn->project = std::move(project);
+  turn->inputs = record.inputs.size();
+  begin(turn, [turn, record = std::move(record)](const std::function<void(double)>& told) {
+    auto kernel = std::make_unique<Kernel>(
+        std::make_shared<const Project>(asAtPowerOn(*turn->project, *record.project)),
+        record.setup);
+    for (Input& input : doneByHand(record)) kernel->schedule(std::move(input));
+    turn->advance(std::move(kernel), record.now, told);
+  });
+}
+
+void RunControl::branch(std::shared_ptr<const Project> project) {
+  if (!looking_) return;
+  RunRecord record;
+  const Nanoseconds moment = shownAt();
+  {
+    const std::lock_guard lock(mutex_);
+    if (!kernel_) return;
+    record = kernel_->record();
+    turns_ = true;
+  }
+  turnedFrom_.reset();
+  beforeTurn_ = std::make_shared<const Trace>(record.trace);
+  turnedAt_ = -1;
+  runs_ = project;
+  auto turn = std::make_shared<Turn>();
+  turn->project = std::move(project);
+  turn->inputs = record.inputs.size();
+  turn->branches = true;
+  begin(turn, [turn, moment, record = std::move(record)](const std::function<void(double)>& told) {
+    // As it was, up to there; what was built since counts from there on.
+    auto kernel = std::make_unique<Kernel>(record.project, record.setup);
+    for (const Input& input : record.inputs)
+      if (input.at <= moment) kernel->schedule(input);
+    turn->advance(std::move(kernel), moment, told);
+    if (turn->cancelled || *turn->kernel->project() == *turn->project) return;
+    Input edit;
+    edit.what = Input::What::project;
+    edit.project = turn->project;
+    turn->kernel->inputNow(std::move(edit));
+    turn->kernel->advance(moment + 1);
+  });
+}
+
+// In another thread, unless the run is moved by hand.
+void RunControl::begin(std::shared_ptr<Turn> turn, Work work) {
+  if (turning_) turning_->cancelled = true;
+  turning_ = turn;
+  turnedShare_ = 0;
+  if (byHand_) {
+    work([](double) {});
+    return install(std::move(turn));
+  }
+  QPointer<RunControl> self(this);
+  workers().start([self, work = std::move(work), turn] {
+    QElapsedTimer since;
+    since.start();
+    qint64 toldAt = 0;
+    work([&](double share) {
+      constexpr qint64 often = 100;  // milliseconds
+      if (since.elapsed() - toldAt < often) return;
+      toldAt = since.elapsed();
+      QMetaObject::invokeMethod(
+          qApp,
+          [self, turn, share] {
+            if (!self || self->turning_ != turn) return;
+            self->turnedShare_ = share;
+            Q_EMIT self->turnChanged();
+          },
+          Qt::QueuedConnection);
+    });
+    QMetaObject::invokeMethod(
+        qApp,
+        [self, turn] {
+          if (self && self->turning_ == turn) self->install(turn);
+        },
+        Qt::QueuedConnection);
+  });
+  Q_EMIT turnChanged();
+}
+
+// Puts the past that was made anew in the place of the one before.
+void RunControl::install(std::shared_ptr<Turn> turn) {
+  turning_.reset();
+  const Nanoseconds moment = shownAt();
+  bool looks = false, again = false;
+  {
+    const std::lock_guard lock(mutex_);
+    if (!kernel_) return;
+    again = kernel_->inputs().size() != turn->inputs;  // something was done meanwhile
+    if (again && turn->branches) turns_ = false;       // in the present: one went back to it
+  }
+  if (again && turn->branches) return Q_EMIT turnChanged();
+  if (again) return this->turn(turn->project);
+  {
+    const std::lock_guard lock(mutex_);
+    kernel_ = std::move(turn->kernel);
+    turns_ = false;
+    ghost_ = beforeTurn_;
+    looks = looking_ && !turn->branches;
+    looking_ = false;
+    if (turn->branches) paused_ = false;
+    lookWanted_ = -1;
+    nextPast_.reset();
+    publish();
+  }
+  fetch();
+  if (looks) lookAt(moment);
+  Q_EMIT turnChanged();
+  Q_EMIT stateChanged();
+  Q_EMIT updated();
+}
+
+void RunControl::cancelTurn() {
+  if (!turning_) return;
+  turning_->cancelled = true;
+  turning_.reset();
+  {
+    const std::lock_guard lock(mutex_);
+    turns_ = false;
+  }
+  Q_EMIT turnChanged();
+}
+
+// Whatever moment is looked at, the trace goes up to the present.
+std::shared_ptr<const Project> RunControl::turnedFrom() const {
+  return trace_ && trace_->end() == turnedAt_ ? turnedFrom_ : nullptr;
+}
+
+void RunControl::endTurn() {
+  if (turning_) turning_->cancelled = true;
+  turning_.reset();
+  turns_ = false;
+  turnedFrom_.reset();
+  beforeTurn_.reset();
+  turnedAt_ = -1;
+}
+
+void RunControl::again() {
+  RunRecord record;
+  std::shared_ptr<const Project> project;
+  {
+    const std::lock_guard lock(mutex_);
+    if (!kernel_) return;
+    record = kernel_->record();
+    project = std::make_shared<const Project>(asAtPowerOn(*kernel_->project(), *record.project));
+  }
+  doNext(doneByHand(record));
+  powerOn(std::move(project), record.setup.chipPrograms);
+}
+
+}  // namespace ignavo::app
