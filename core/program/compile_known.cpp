@@ -51,6 +51,8 @@ bool Compiler::isConstant(const Expr& e) const {
                          (changed_.count(name->text) == 0 || known_.count(name->text) != 0)));
     }
     case Expr::Shape::op: {
+      const OperatorKind* kind = operatorKind(e.text);
+      if (kind && kind->realWorkedOut && operandType(e, types_) == ValueType::real) return false;
       const std::vector<const Expr*> operands = operandsOf(e);
       return std::all_of(operands.begin(), operands.end(),
                          [&](const Expr* operand) { return operand && isConstant(*operand); });
@@ -80,7 +82,13 @@ void Compiler::forgetChanged(const Step& step) {
   for (const auto& [key, body] : step.bodies)
     forEachStep(body, [&](const Step& inner) {
       if (const auto change = changeOf(inner)) known_.erase(change->name);
+      if (forgetsAll(inner)) known_.clear();
     });
+}
+
+// To the compiler a wait may change everything.
+bool Compiler::forgetsAll(const Step& step) {
+  return waitOf(step) != nullptr;
 }
 
 // Is it a random number of 2, 4, 8, … between two that are written out? Then its remainder is

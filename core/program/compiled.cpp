@@ -111,6 +111,7 @@ void Compiler::sum(const std::string& variable, const Expr* by) {
   if (known_.count(variable) != 0 && (!by || isConstant(*by))) {
     for (int k = from; k < sum; ++k) at(k).cycles = 0;
     at(sum).cycles = target_.costs.constant;
+    at(sum).sameCycles = true;
   }
   store(variable);
 }
@@ -296,13 +297,22 @@ void Compiler::operation(const Expr& e) {
   if (kind && kind->is == OperatorKind::Is::conjunction) return eitherWay(e, false);
   if (kind && kind->is == OperatorKind::Is::disjunction) return eitherWay(e, true);
   const ValueType type = operandType(e, types_);
-  for (const Expr* operand : operandsOf(e)) value(operand, type);
+  const std::vector<const Expr*> operands = operandsOf(e);
+  const int from = here();
+  for (const Expr* operand : operands) value(operand, type);
   Instruction i;
   i.code = OpCode::operate;
   i.arg = operatorIndex(e.text);
   i.reals = type == ValueType::real;
-  i.operands = static_cast<std::uint8_t>(operandsOf(e).size());
-  emit(i);
+  i.operands = static_cast<std::uint8_t>(operands.size());
+  const int place = emit(i);
+  // No compiler knows what it gives, but what it is given.
+  if (kind && kind->realWorkedOut && i.reals &&
+      std::all_of(operands.begin(), operands.end(),
+                  [&](const Expr* operand) { return operand && isConstant(*operand); })) {
+    for (int k = from; k < place; ++k) at(k).cycles = 0;
+    at(place).cycles -= target_.costs.remainderKnown;
+  }
 }
 
 // "and" and "or" look at the second only where the first leaves it open.
@@ -349,6 +359,7 @@ void Compiler::steps(const Steps* body) {
     if (isFork(step)) forgetChanged(step);
     if (puts && !stays) known_.erase(change->name);
     if (stays && knows_) known_.insert(change->name);
+    if (forgetsAll(step)) known_.clear();
     if (kind->takesTurn && !kind->looksAgain && here() > first) at(first).takesTurn = true;
     step_ = outerStep;
     offset_ = outerOffset;
@@ -402,9 +413,9 @@ void Compiler::lane(const Lane& lane) {
     emit(idle);
   }
   known_.clear();
-  knows_ = trigger && trigger->once && !whyInTurns(program_);
+  knows_ = trigger && (trigger->once || trigger->endless) && !whyInTurns(program_);
   for (const Variable& v : program_.variables)
-    if (knows_) known_.insert(v.name);
+    if (knows_ && trigger->once) known_.insert(v.name);
   if (!isKept(lane.trigger)) steps(&lane.steps);
   Instruction last;
   if ((trigger && trigger->endless && !lane.steps.empty()) || started) {

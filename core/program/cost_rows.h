@@ -39,7 +39,7 @@ inline constexpr int item = 20;
 inline constexpr int seconds = 518;
 inline constexpr int sense = 15;
 inline constexpr int wave = 70;
-inline constexpr int waveHertz = 555;
+inline constexpr int waveHertz = 552;
 inline constexpr int waveDuty = 247;
 inline constexpr int turn = 265;
 inline constexpr int step = 36;
@@ -55,8 +55,8 @@ struct OperatorCost {
 };
 inline constexpr OperatorCost operators[] = {
     {"or", 2, 2},    {"and", 2, 2},     {"not", 1, 1},   {"=", 5, 45},      {"≠", 5, 45},
-    {"<", 5, 40},    {"≤", 5, 40},      {">", 5, 40},    {"≥", 5, 40},      {"+", 4, 95},
-    {"-", 4, 97},    {"*", 57, 117},    {"/", 440, 513}, {"mod", 620, 272}, {"min", 12, 50},
+    {"<", 5, 40},    {"≤", 5, 40},      {">", 5, 40},    {"≥", 5, 40},      {"+", 4, 82},
+    {"-", 4, 83},    {"*", 57, 117},    {"/", 440, 513}, {"mod", 620, 272}, {"min", 12, 50},
     {"max", 12, 50}, {"round", 1, 498}, {"abs", 6, 4},   {"map", 700, 661},
 };
 

@@ -75,8 +75,46 @@ int remainderOf(float a, float b, int mean, const CostTable& costs) {
   int cycles = mean;
   if (std::abs(a) >= std::abs(b))
     cycles += costs.remainderLarger + costs.remainderBit * (std::ilogb(a) - std::ilogb(b));
-  const bool turned = std::signbit(a) != std::signbit(b) && std::fmod(a, b) != 0;
-  return cycles + (turned ? costs.remainderTurned : 0);
+  const float rest = std::fmod(a, b);
+  if (rest == 0) return cycles;
+  if (std::abs(rest) < std::abs(b) && std::abs(a) >= std::abs(b))
+    cycles += costs.sumShift * (std::ilogb(b) - std::ilogb(rest));
+  return cycles + (std::signbit(a) != std::signbit(b) ? costs.remainderTurned : 0);
+}
+
+// As the library does it: the exponents, then the fractions.
+int sumOf(float a, float b, int mean, const CostTable& costs) {
+  const float sum = a + b;
+  if (!std::isfinite(a) || !std::isfinite(b) || !std::isfinite(sum)) return mean;
+  int cycles = mean - costs.sumLess;
+  if (std::abs(a) < std::abs(b)) {
+    cycles += costs.sumPlaces;
+    std::swap(a, b);
+  }
+  if (b == 0) return cycles;
+  if (sum == 0) return mean - costs.sumGone;
+  constexpr int most = 31;
+  const int apart = std::ilogb(a) - std::ilogb(b);
+  if (apart > most) return cycles + costs.sumLess - costs.sumAlone;
+  cycles += costs.sumBit * apart - costs.sumByte * (apart / 8);
+  const int moved = std::ilogb(sum) - std::ilogb(a);
+  return cycles + (moved > 0 ? costs.sumCarry : costs.sumShift * -moved);
+}
+
+int differenceOf(float a, float b, int mean, const CostTable& costs) {
+  return sumOf(a, -b, mean, costs);
+}
+
+int toFloat(std::int32_t value, int mean, const CostTable& costs) {
+  if (value == 0) return mean - costs.convertZero;
+  const std::int64_t size = std::abs(std::int64_t{value});
+  constexpr int fraction = 24;
+  const int highest = static_cast<int>(std::bit_width(static_cast<std::uint64_t>(size))) - 1;
+  const int cycles =
+      mean + (highest >= fraction
+                  ? costs.convertRight * (highest - fraction) - costs.convertLarge
+                  : costs.convertMore - costs.convertBit * (highest % 8));
+  return cycles + (value < 0 ? costs.convertSign : 0);
 }
 
 // By operator; null: its mean is good enough.
@@ -84,7 +122,9 @@ ByValue byValueOf(int op) {
   static const std::vector<ByValue> all = [] {
     std::vector<ByValue> out;
     for (const OperatorKind& kind : operatorKinds())
-      out.push_back(kind.name == "*"     ? productOf
+      out.push_back(kind.name == "+"     ? sumOf
+                    : kind.name == "-"   ? differenceOf
+                    : kind.name == "*"   ? productOf
                     : kind.name == "/"   ? quotientOf
                     : kind.name == "mod" ? remainderOf
                                          : ByValue(nullptr));
@@ -181,8 +221,12 @@ int cyclesOf(const Instruction& i, const CostTable& costs) {
 
 int cyclesOf(const Instruction& i, const std::vector<Cell>& stack, const CostTable& costs) {
   // What is known beforehand costs nothing, whatever it is.
-  const ByValue byValue =
-      i.code == OpCode::operate && i.reals && i.cycles > 0 ? byValueOf(i.arg) : nullptr;
+  if (i.cycles == 0 || i.sameCycles) return i.cycles;
+  if (i.code == OpCode::convert && i.target == static_cast<int>(ValueType::real)) {
+    assert(!stack.empty());
+    return toFloat(stack.back().whole(), i.cycles, costs);
+  }
+  const ByValue byValue = i.code == OpCode::operate && i.reals ? byValueOf(i.arg) : nullptr;
   if (!byValue) return i.cycles;
   assert(stack.size() >= 2);
   return byValue(stack[stack.size() - 2].real(), stack.back().real(), i.cycles, costs);

@@ -73,7 +73,17 @@ struct CostTable {
   // Floats that take another time than most: what is done with zeros is soon done, and a remainder
   // is worked out bit by bit of how much larger the first is.
   int timesZero = 45, zeroDivided = 100, byZero = 20;
-  int remainderOfZero = 180, remainderLarger = 48, remainderBit = 17, remainderTurned = 120;
+  int remainderOfZero = 180, remainderLarger = 48, remainderBit = 17, remainderTurned = 120,
+      remainderKnown = 140;  // of two that are known beforehand
+  // A sum, against its mean: bit by bit and byte by byte the smaller is moved to where the larger
+  // stands, and what comes out to where it should stand; more where they change places, less where
+  // one is too small to matter or nothing is left.
+  int sumLess = 14, sumBit = 8, sumByte = 50, sumPlaces = 11, sumCarry = 8, sumShift = 9,
+      sumAlone = 19, sumGone = 24;
+  // A whole number that becomes a float is moved so far to the left until a byte is full; one of
+  // more than 24 bits to the right.
+  int convertMore = 9, convertBit = 6, convertRight = 9, convertLarge = 33, convertSign = 6,
+      convertZero = 40;
 
  private:
   static constexpr std::array<Operation, std::size(measured::operators)> measuredOperations() {

@@ -80,6 +80,10 @@ OperatorKind rounding(OperatorKind k) {
   k.gives = OperatorKind::Gives::whole;
   return k;
 }
+OperatorKind workedOut(OperatorKind k) {
+  k.realWorkedOut = true;
+  return k;
+}
 // A sign between its operands is its own: they are single values or stand in brackets.
 OperatorKind tightly(OperatorKind k) {
   k.operandsBind = 7;
@@ -134,7 +138,7 @@ const std::vector<OperatorKind>& operatorKinds() {
               return Cell::of(real::quotient(c[0].real(), c[1].real(), f));
             },
             "/", "quotient")),
-        tightly(arithmetic(
+        tightly(workedOut(arithmetic(
             "mod", "remainder of {a} ÷ {b}", 0,
             [](const Cell* c, NumberFault& f) {
               return Cell::of(whole::remainder(c[0].whole(), c[1].whole(), f));
@@ -142,7 +146,7 @@ const std::vector<OperatorKind>& operatorKinds() {
             [](const Cell* c, NumberFault& f) {
               return Cell::of(real::remainder(c[0].real(), c[1].real(), f));
             },
-            "remainder_of", "remainder_of_f")),
+            "remainder_of", "remainder_of_f"))),
         // With a not-a-number it is the second.
         arithmetic(
             "min", "smaller of {a} and {b}", 0,

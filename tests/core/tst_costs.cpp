@@ -48,17 +48,22 @@ class TestCosts : public QObject {
     QCOMPARE(cycles("turn servo on D9 to 45 × 2\n"), cycles("turn servo on D9 to 90\n"));
     QVERIFY(cycles("tone of 400 + level of A0 on D5\n") > cycles("tone of 440 Hz on D5\n"));
   }
-  // Of floats the values matter: with a zero it is soon done, a remainder goes bit by bit.
+  // Of floats the values matter: with a zero it is soon done, a remainder goes bit by bit, and so
+  // does a sum of what is large and what is small.
   void zerosAndRemaindersTakeTheirOwnTime_data() {
     QTest::addColumn<QString>("work");
     QTest::addColumn<QString>("x");
     QTest::addColumn<QString>("y");
-    for (const char* work : {"x × y", "x ÷ y", "remainder of x ÷ y"})
+    for (const char* work : {"x × y", "x ÷ y", "remainder of x ÷ y", "x + y", "x - y"})
       for (const auto& [x, y] : {std::pair{"0", "2.5"},
                                  {"2.5", "0"},
                                  {"2.5", "3.7"},
                                  {"700.3", "2.5"},
                                  {"-90.1", "2.5"},
+                                 {"2.5", "2.4999"},
+                                 {"0.001", "700.3"},
+                                 {"0.001", "700000.3"},
+                                 {"0.00000000001", "1.5"},
                                  {"1000000000.5", "0.3"}})
         QTest::addRow("%s: %s and %s", work, x, y) << QString::fromUtf8(work) << x << y;
   }

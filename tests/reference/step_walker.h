@@ -100,7 +100,8 @@ class StepWalker {
     std::set<std::string> all;
     for (const Variable& v : program.variables) all.insert(v.name);
     for (const Walk& w : walks_)
-      if (plain_ && !w.over && w.lane->trigger.on == "power") learn(w.lane->steps, all);
+      if (plain_ && !w.over)
+        learn(w.lane->steps, w.lane->trigger.on == "power" ? all : std::set<std::string>());
     at_ = nullptr;
   }
 
@@ -420,7 +421,7 @@ class StepWalker {
                        share * (static_cast<float>(whole / common) / 100.0F));
       }
       const float f = real(hertz), share = real(duty);
-      spend(15 + 555 + (duty->shape == Expr::Shape::number ? 0 : 247));
+      spend(15 + 552 + (duty->shape == Expr::Shape::number ? 0 : 247));
       const float step = std::min(f * 1073741.824F, 2147483648.0F);  // 2000 hertz at most
       if (m.until >= 0 && step >= 1)
         m.phase += static_cast<std::uint32_t>(step) * static_cast<std::uint32_t>(turn_ - m.until);
@@ -516,6 +517,8 @@ class StepWalker {
   // Is its value known beforehand?
   bool isConstant(const Expr* e) const {
     if (e->shape == Expr::Shape::op) {
+      // Of floats no compiler knows a remainder.
+      if (e->text == "mod" && typeOf(e) == Value::real) return false;
       for (const auto& [key, operand] : e->args)
         if (key != "from" && key != "to" && !isConstant(&operand)) return false;
       for (const char* key : {"from", "to"})
@@ -638,7 +641,7 @@ class StepWalker {
   }
   float real(const Expr* e, bool alone = false) {
     const Value v = value(e, alone);
-    if (v.type != Value::real && e && !isConstant(e)) spend(55);
+    if (v.type != Value::real && e && !isConstant(e)) spend(costOfFloat(v.asWhole()));
     return v.asReal();
   }
   Value operation(const Expr& e) {
@@ -664,11 +667,18 @@ class StepWalker {
     bool real = e.text == "/" || e.text == "map";
     // What each costs to convert is known once all are.
     for (const Expr* operand : operands) real = real || typeOf(operand) == Value::real;
+    // Of a remainder of floats all that is given may be known, never what comes out.
+    const bool given = e.text == "mod" && real && isConstant(operands[0]) && isConstant(operands[1]);
+    const bool before = free_;
+    free_ = free_ || given;
     for (const Expr* operand : operands) {
       values.push_back(value(operand));
-      if (real && values.back().type != Value::real && !isConstant(operand)) spend(55);
+      if (real && values.back().type != Value::real && !isConstant(operand))
+        spend(costOfFloat(values.back().asWhole()));
     }
+    free_ = before;
     const Value a = values.front();
+    if (given) spend(-140);
     spend(real && values.size() == 2 ? costOfReals(e.text, a.asReal(), values[1].asReal())
                                      : costOf(e.text, real));
     return calculated(e.text, a, {values.begin() + 1, values.end()});
@@ -676,15 +686,42 @@ class StepWalker {
   static long costOf(const std::string& op, bool real) {
     static const std::map<std::string, std::pair<long, long>> costs = {
         {"=", {5, 45}},    {"≠", {5, 45}},      {"<", {5, 40}},      {"≤", {5, 40}},
-        {">", {5, 40}},    {"≥", {5, 40}},      {"+", {4, 95}},      {"-", {4, 97}},
+        {">", {5, 40}},    {"≥", {5, 40}},      {"+", {4, 82}},      {"-", {4, 83}},
         {"*", {57, 117}},  {"/", {440, 513}},   {"mod", {620, 272}}, {"min", {12, 50}},
         {"max", {12, 50}}, {"round", {1, 498}}, {"abs", {6, 4}},     {"map", {700, 661}}};
     const auto& [whole, fraction] = costs.at(op);
     return real ? fraction : whole;
   }
-  // With floats the values matter for three of them.
+  // How long a whole number is moved until it stands where a float has it.
+  static long costOfFloat(long value) {
+    if (value == 0) return 55 - 40;
+    const long sign = value < 0 ? 6 : 0;
+    long left = std::labs(value), highest = 0;
+    while (left >>= 1) ++highest;
+    if (highest >= 24) return 55 - 33 + 9 * (highest - 24) + sign;
+    return 55 + 9 - 6 * (highest % 8) + sign;
+  }
+  static long costOfSum(float a, float b, long most) {
+    const float sum = a + b;
+    if (!std::isfinite(a) || !std::isfinite(b) || !std::isfinite(sum)) return most;
+    const float larger = std::max(std::fabs(a), std::fabs(b)),
+                smaller = std::min(std::fabs(a), std::fabs(b));
+    const long places = std::fabs(a) < std::fabs(b) ? 11 : 0;
+    if (smaller == 0) return most - 14 + places;
+    if (sum == 0) return most - 24;
+    int high = 0, low = 0, out = 0;
+    std::frexp(larger, &high);
+    std::frexp(smaller, &low);
+    std::frexp(sum, &out);
+    if (high - low > 31) return most - 19 + places;
+    const long aligned = 8 * (high - low) - 50 * ((high - low) / 8);
+    return most - 14 + places + aligned + (out > high ? 8 : 9 * (high - out));
+  }
+  // With floats the values matter for some of them.
   static long costOfReals(const std::string& op, float a, float b) {
     const long most = costOf(op, true);
+    if (op == "+") return costOfSum(a, b, most);
+    if (op == "-") return costOfSum(a, -b, most);
     if (op == "*") return a == 0 || b == 0 ? 45 : most;
     if (op == "/" || op == "mod") {
       if (b == 0) return 20;
@@ -696,7 +733,12 @@ class StepWalker {
       std::frexp(b, &ofB);
       if (!std::isfinite(a) || !std::isfinite(b)) return all;
       if (std::fabs(a) >= std::fabs(b)) all += 48 + 17 * (ofA - ofB);
-      if ((a < 0) != (b < 0) && std::fmod(a, b) != 0) all += 120;
+      const float rest = std::fmod(a, b);
+      if (rest == 0) return all;
+      int ofRest = 0;
+      std::frexp(rest, &ofRest);
+      if (std::fabs(a) >= std::fabs(b)) all += 9 * (ofB - ofRest);
+      if ((a < 0) != (b < 0)) all += 120;
       return all;
     }
     return most;
@@ -857,14 +899,15 @@ class StepWalker {
         for (const auto& [key, body] : s.bodies) noteChanges(body);
     }
   }
-  // What of the variables is known right before a step of a lane that runs freely, and once: what
-  // they begin with, and what was worked out of what is known, until a way leads back to before
-  // that.
+  // What of the variables is known right before a step of a lane that runs freely: where it does so
+  // once, what they begin with; and what was worked out of what is known, until a wait, or a way leads
+  // back to before that.
   static void forget(const Step& step, std::set<std::string>& known) {
     for (const auto& [key, body] : step.bodies)
       forEachStep(body, [&](const Step& s) {
         if ((s.kind == "let" || s.kind == "add") && s.field("name"))
           known.erase(s.field("name")->text);
+        if (s.kind == "wait") known.clear();
       });
   }
   void learn(const Steps& steps, std::set<std::string> known) {
@@ -875,6 +918,7 @@ class StepWalker {
       for (const auto& [key, body] : step.bodies) learn(body, known);
       at_ = &step;
       if (step.kind == "if") forget(step, known);
+      if (step.kind == "wait") known.clear();
       if (step.kind != "let" && step.kind != "add") continue;
       const std::string& name = step.field("name")->text;
       const bool stays = isConstant(step.field(step.kind == "let" ? "value" : "by")) &&
@@ -967,7 +1011,8 @@ class StepWalker {
   // As that type; what is no literal is converted at a cost.
   Value valueAs(Value::Type type, const Expr* e, bool alone = false) {
     const Value v = value(e, alone);
-    if ((v.type == Value::real) != (type == Value::real) && !isConstant(e)) spend(55);
+    if ((v.type == Value::real) != (type == Value::real) && !isConstant(e))
+      spend(type == Value::real ? costOfFloat(v.asWhole()) : 55);
     return as(type, v);
   }
   static bool isLiteral(const Expr* e) {
@@ -1129,9 +1174,9 @@ class StepWalker {
       spend(8);
       const Value by = valueAs(types_[scoped(name)], step.field("by"));
       free_ = false;
-      spend(known ? 4 : fraction ? 95 : 4);
-      spend(8);
       Value& held = variable(name);
+      spend(known || !fraction ? 4 : costOfReals("+", held.asReal(), by.asReal()));
+      spend(8);
       held = fraction ? realOf(held.asReal() + by.asReal()) : wholeOf(held.number + by.number);
     } else if (step.kind == "put") {
       const std::string list = step.field("list")->text;
