@@ -22,12 +22,13 @@ bool isWrittenOut(const Expr& e) {
 
 }  // namespace
 
-// What steps change, but for those that the compiler leaves out: repeated no times.
+// What steps change, but for those that the compiler leaves out: repeated no times, where nothing
+// else is done between.
 void Compiler::noteChanges(const Steps& steps, const Ranges& ranges) {
   for (const Step& step : steps) {
     if (const auto change = changeOf(step)) changed_.insert(change->name);
     const Expr* times = timesOf(step);
-    if (times && isWrittenOut(*times) && ranges.of(*times).most <= 0) continue;
+    if (!inTurns_ && times && isWrittenOut(*times) && ranges.of(*times).most <= 0) continue;
     for (const auto& [key, body] : step.bodies) noteChanges(body, ranges);
   }
 }
@@ -75,7 +76,21 @@ int Compiler::branch(const Expr* test, Instruction jump) {
 void Compiler::costsAsWritten(int place) {
   Instruction written = at(place);
   written.plain = true;
-  at(place).cycles = cyclesOf(written, target_.costs);
+  at(place).cycles = costOf(written);
+}
+
+int Compiler::costOf(const Instruction& i) const {
+  const auto& steady = target_.steady;
+  if (i.code != OpCode::setLevel ||
+      std::find(steady.begin(), steady.end(), out_.pins[static_cast<std::size_t>(i.arg)]) ==
+          steady.end())
+    return cyclesOf(i, target_.costs);
+  // Without a timer it is a level: whether it is half or more.
+  Instruction level;
+  level.code = OpCode::setPin;
+  level.plain = i.plain;
+  const int compared = target_.costs.operation(operatorIndex("≥")).real;
+  return cyclesOf(level, target_.costs) + (i.plain ? 0 : compared);
 }
 
 void Compiler::forgetChanged(const Step& step) {

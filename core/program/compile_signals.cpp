@@ -61,10 +61,11 @@ void Compiler::sense(const Expr& e) {
   i.keeps = sensed_[&e] = newCell(kind.gives);
   const int place = emit(i);
   if (!kind.waves) return;
-  const auto workedOut = [](const Expr* value) {
-    return value && value->shape != Expr::Shape::number;
-  };
-  if (workedOut(hertz)) at(place).cycles += target_.costs.waveHertz;
+  const auto workedOut = [&](const Expr* value) { return value && !isConstant(*value); };
+  if (workedOut(hertz))
+    at(place).cycles += target_.costs.waveHertz;
+  else if (at(place).code == OpCode::sense)
+    at(place).cycles += target_.costs.waveKnown;
   if (workedOut(dutyOf(e))) at(place).cycles += target_.costs.waveDuty;
 }
 
@@ -76,9 +77,12 @@ void Compiler::turns(const Expr* seconds) {
     i.value = Cell::of(static_cast<std::int32_t>(i.number));
     return void(emit(i));
   }
+  const int from = here();
   value(seconds, ValueType::real);
   i.code = OpCode::turns;
-  emit(i);
+  const int place = emit(i);
+  if (isConstant(*seconds))
+    for (int k = from; k <= place; ++k) at(k).cycles = 0;
 }
 
 int Compiler::afresh() {
@@ -149,6 +153,7 @@ void Compiler::signal(const Lane& lane) {
                                       : OpCode::store;
   keep.arg = keeps != Keeps::variable ? pin(lane.trigger.pin) : cell >= 0 ? cell : out.shown;
   emit(keep);
+  if (keeps != Keeps::variable && from && isConstant(*from)) costsAsWritten(here() - 1);
   emit({});
   parts(out, from);
 }

@@ -22,12 +22,14 @@ Compiler::Compiler(const Program& program, CompileTarget target)
     : program_(program),
       types_(program),
       target_(std::move(target)),
-      saying_(sayingSteps(program)) {
+      saying_(sayingSteps(program)),
+      inTurns_(whyInTurns(program).has_value()) {
   for (const auto& lane : program.lanes) {
-    noteChanges(lane->steps, Ranges(program));
+    if (!isOwn(*lane)) noteChanges(lane->steps, Ranges(program));
     if (const Expr* kept = lane->trigger.field(variableKey)) changed_.insert(kept->text);
     for (const std::string& input : inputsOf(*lane)) changed_.insert(input);
   }
+  for (const Lane* own : ownStepsRun(program)) noteChanges(own->steps, Ranges(program));
   out_.keys = keysOf(program);
   out_.usesLine = !out_.keys.empty() || !saying_.empty();
   out_.texts = {std::string()};
@@ -139,7 +141,7 @@ int Compiler::emit(Instruction instruction) {
   }
   instruction.step = step_;
   instruction.offset = offset_++;
-  instruction.cycles = cyclesOf(instruction, target_.costs);
+  instruction.cycles = costOf(instruction);
   code_->push_back(instruction);
   return here() - 1;
 }
@@ -413,7 +415,7 @@ void Compiler::lane(const Lane& lane) {
     emit(idle);
   }
   known_.clear();
-  knows_ = trigger && (trigger->once || trigger->endless) && !whyInTurns(program_);
+  knows_ = trigger && (trigger->once || trigger->endless) && !inTurns_;
   for (const Variable& v : program_.variables)
     if (knows_ && trigger->once) known_.insert(v.name);
   if (!isKept(lane.trigger)) steps(&lane.steps);

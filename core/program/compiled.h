@@ -98,6 +98,7 @@ struct CompileTarget {
   CostTable costs;
   std::uint64_t seed = 1;            // the project's
   std::vector<std::string> digital;  // pins that cannot measure: asked for a level they are read
+  std::vector<std::string> steady;   // pins that cannot dim: they are high from half a level on
   bool pulses = true;                // is a timer left to make tones and pulses?
 };
 CompiledProgram compile(const Program& program, CompileTarget target = {});
@@ -124,6 +125,7 @@ class Compiler {
   // What was worked out for that instruction is known beforehand: it costs as if it were written
   // out.
   void costsAsWritten(int place);
+  int costOf(const Instruction& instruction) const;
   void steps(const Steps* body);
   int here() const { return static_cast<int>(code_->size()); }
   Instruction& at(int index) { return (*code_)[static_cast<std::size_t>(index)]; }
@@ -173,6 +175,7 @@ class Compiler {
   Types types_;
   CompileTarget target_;
   std::vector<std::string> saying_;  // ids of the steps that say something
+  bool inTurns_ = false;
   std::set<std::string> changed_;    // variables that something changes, and inputs
   // Of these, those whose value is known at the place that is written: only constants were put into
   // them so far. Only a lane that runs freely knows any; a loop knows nothing of what is changed in

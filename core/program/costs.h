@@ -50,6 +50,7 @@ struct CostTable {
   int seconds = measured::seconds;
   int sense = measured::sense, wave = measured::wave, waveHertz = measured::waveHertz,
       waveDuty = measured::waveDuty;  // signal operators
+  int waveKnown = 310;                // hertz that are no number, but known beforehand
   // In turns: the turn itself; a lane that goes on, one that waits, one that nothing started; a pin
   // that starts lanes, a lane that the clock starts.
   int turn = measured::turn, step = measured::step, waiting = measured::waiting,

@@ -53,8 +53,10 @@ CompileTarget targetOf(const BoardKind& kind, const Program& program, std::uint6
   out.costs = costs;
   out.seed = seed;
   const std::vector<PinAbility> pins = pinAbilities(kind);
-  for (const PinAbility& pin : pins)
+  for (const PinAbility& pin : pins) {
     if (!pin.measures) out.digital.push_back(pin.name);
+    if (!pin.dims) out.steady.push_back(pin.name);
+  }
   out.pulses = pulseTimer(program, pins) != 0;
   return out;
 }

@@ -79,14 +79,6 @@ class StepWalker {
         if (s.kind == "post" || s.kind == "log")
           numbers_.emplace(&s, static_cast<int>(numbers_.size()) + 1);
       });
-    // What nothing changes the compiler knows, and what follows from it.
-    for (const auto& lane : program.lanes) {
-      noteChanges(lane->steps);
-      if (lane->trigger.on == "follow-variable")
-        changing_.insert(lane->trigger.field("name")->text);
-      if (const Expr* inputs = lane->trigger.field("inputs"))
-        for (const auto& [key, input] : inputs->args) changing_.insert(input.text);
-    }
     plain_ = withSteps <= 1 && !keeps_;
     for (const Walk& w : walks_) {
       plain_ = plain_ && !(w.idle && !w.over);
@@ -96,6 +88,14 @@ class StepWalker {
           plain_ = plain_ && s.kind != "tone" && s.kind != "silence" && s.kind != "servo";
           for (const auto& [key, value] : s.fields) plain_ = plain_ && !needsTurns(value);
         });
+    }
+    // What nothing changes the compiler knows, and what follows from it.
+    for (const auto& lane : program.lanes) {
+      if (lane->trigger.on != "own") noteChanges(lane->steps);
+      if (lane->trigger.on == "follow-variable")
+        changing_.insert(lane->trigger.field("name")->text);
+      if (const Expr* inputs = lane->trigger.field("inputs"))
+        for (const auto& [key, input] : inputs->args) changing_.insert(input.text);
     }
     std::set<std::string> all;
     for (const Variable& v : program.variables) all.insert(v.name);
@@ -347,11 +347,11 @@ class StepWalker {
     if (written) spend(4);
     if (t.on == "follow") {
       const bool is = truth(from, true);
-      spend(4);
+      spend(isConstant(from) ? 2 : 4);
       set(t.pin, is);
     } else if (t.on == "follow-level") {
       const float percent = real(from, true);
-      spend(448);
+      spend(costOfLevel(t.pin, from));
       set(t.pin, percent >= 50);
     } else {
       const std::string name = t.field("name")->text;
@@ -392,8 +392,11 @@ class StepWalker {
       spend(4);
       return static_cast<std::int64_t>(std::ceil(std::round(seconds->number * 1e9) / 250'000));
     }
+    const bool before = free_;
+    free_ = free_ || isConstant(seconds);
     const float turns = std::ceil(real(seconds) * 4000.0F);
     spend(529);
+    free_ = before;
     return turns > 0 ? static_cast<std::int64_t>(turns) : 0;
   }
   Value senseOne(const Expr& e) {
@@ -413,7 +416,7 @@ class StepWalker {
         const std::int64_t phase = turn_ % (whole / common) * (parts / common) % (whole / common);
         const bool written = duty->shape == Expr::Shape::number;
         const float share = real(duty, true);
-        spend(written ? 70 : 317);
+        spend(isConstant(duty) ? 70 : 317);
         if (written)
           return truthOf(static_cast<double>(phase) * 100 <
                          duty->number * static_cast<double>(whole / common));
@@ -421,7 +424,7 @@ class StepWalker {
                        share * (static_cast<float>(whole / common) / 100.0F));
       }
       const float f = real(hertz), share = real(duty);
-      spend(15 + 552 + (duty->shape == Expr::Shape::number ? 0 : 247));
+      spend(15 + (isConstant(hertz) ? 310 : 552) + (isConstant(duty) ? 0 : 247));
       const float step = std::min(f * 1073741.824F, 2147483648.0F);  // 2000 hertz at most
       if (m.until >= 0 && step >= 1)
         m.phase += static_cast<std::uint32_t>(step) * static_cast<std::uint32_t>(turn_ - m.until);
@@ -540,6 +543,13 @@ class StepWalker {
     measured_ = true;
     half_ += 2 * (104'000 + more);
     hear(now());
+  }
+
+  // Of a pin that cannot dim it is a level: whether it is half or more.
+  long costOfLevel(const std::string& pin, const Expr* percent) const {
+    static const std::set<std::string> dims = {"D3", "D5", "D6", "D9", "D10", "D11"};
+    const bool known = isConstant(percent);
+    return dims.count(pin) != 0 ? (known ? 8 : 448) : known ? 2 : 44;
   }
 
   static Value truthOf(bool yes) { return {Value::truth, yes}; }
@@ -895,8 +905,11 @@ class StepWalker {
       free_ = true;
       const bool never = times && isPlain(*times) && value(times, true).asWhole() <= 0;
       free_ = false;
-      if (!never)
+      if (!never || !plain_)
         for (const auto& [key, body] : s.bodies) noteChanges(body);
+      if (s.kind != "call") continue;
+      const auto own = own_.find(s.field("step")->text);
+      if (own != own_.end() && noted_.insert(own->second).second) noteChanges(own->second->steps);
     }
   }
   // What of the variables is known right before a step of a lane that runs freely: where it does so
@@ -1158,7 +1171,7 @@ class StepWalker {
       give(step, !trains_.contains(pin) && !levels_[pin]);
     } else if (step.kind == "level") {  // of pins that cannot dim
       const float percent = real(step.field("percent"), true);
-      spend(isConstant(step.field("percent")) ? 8 : 448);
+      spend(costOfLevel(step.field("pin")->text, step.field("percent")));
       give(step, percent >= 50);
     } else if (step.kind == "let") {
       const std::string name = step.field("name")->text;
@@ -1294,6 +1307,7 @@ class StepWalker {
   long spared_ = 0;                 // of them, for what stood so already
   bool free_ = false;               // what is worked out is known beforehand
   std::set<std::string> changing_;  // variables that something changes
+  std::set<const Lane*> noted_;     // own steps whose changes are among them
   Walk* walking_ = nullptr;
 };
 
