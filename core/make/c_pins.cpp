@@ -169,7 +169,7 @@ void CPins::pulses(CLines& out) const {
     sounds = sounds || !use.sounders.empty();
     turns = turns || !use.turners.empty();
   }
-  if (!pins.empty()) writePulses(out, *waker(), pins, sounds, turns);
+  if (!pins.empty()) writePulses(out, chip_.timers.front(), *waker(), pins, sounds, turns);
 }
 
 int CPins::pulsed(const std::string& pin) const {

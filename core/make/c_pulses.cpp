@@ -8,35 +8,44 @@
 // the clock's.
 namespace ignavo {
 
-void writePulses(CLines& out, const Chip::Timer& timer, const std::vector<CPulsedPin>& pins,
-                 bool sounds, bool turns) {
+void writePulses(CLines& out, const Chip::Timer& clock, const Chip::Timer& timer,
+                 const std::vector<CPulsedPin>& pins, bool sounds, bool turns) {
   const char n = timer.number;
   out.line(
       fmt::format("/* Tones and servo pulses: timer {} makes their edges beside the lanes. */", n));
   out.open("struct pulses");
   out.line("volatile uint8_t *port;");
   out.line("uint8_t bit;");
-  out.line("bool runs, servo, high;");
+  out.line("volatile bool runs;");
+  out.line("bool servo, high;");
   out.line("uint32_t rise, edge;  /* of the last pulse, and the next; in 256ths of a tick */");
   out.line("uint32_t width, period, next_width;");
   out.close(";");
-  out.open("static volatile struct pulses pulses[] =");
+  out.open("static struct pulses pulses[] =");
   for (const CPulsedPin& pin : pins)
     out.line(fmt::format("{{.port = &{}, .bit = _BV({})}},", pin.port, pin.bit));
   out.close(";");
+  const char* const count = timer.wide ? "uint16_t" : "uint8_t";
+  out.line("/* Called where nothing interrupts it. */");
   out.open("static void make_edges(void)");
-  out.line("uint32_t soonest;");
+  out.line(fmt::format("{} due;", count));
   out.line("bool any;");
   out.open("do");
-  out.line("uint32_t now = ticks();");
-  out.line(fmt::format("soonest = now + {};", timer.wide ? "60000" : "200"));
+  out.line("/* With many edges the clock's own interrupt would have to wait too long. */");
+  out.open(fmt::format("if (TIFR{0} & _BV(TOV{0}))", clock.number));
+  out.line(fmt::format("TIFR{0} = _BV(TOV{0});", clock.number));
+  out.line("overflows++;");
+  out.close();
+  out.line("uint32_t now = ticks() << 8;");
+  out.line(fmt::format("uint32_t soonest = {}UL << 8;", timer.wide ? "30000" : "100"));
   out.line("any = false;");
   out.open(fmt::format("for (uint8_t i = 0; i < {}; i++)", pins.size()));
-  out.line("volatile struct pulses *p = &pulses[i];");
+  out.line("struct pulses *p = &pulses[i];");
   out.line("if (!p->runs)");
   out.line("    continue;");
   out.line("any = true;");
-  out.open("if ((int32_t)((now << 8) - p->edge) >= 0)");
+  out.line("int32_t left = (int32_t)(p->edge - now);");
+  out.open("if (left <= 0)");
   out.open("if (p->high)");
   out.line("*p->port &= (uint8_t)~p->bit;");
   out.line("p->edge = p->rise + p->period;");
@@ -47,21 +56,24 @@ void writePulses(CLines& out, const Chip::Timer& timer, const std::vector<CPulse
   out.line("p->edge = p->rise + p->width;");
   out.close();
   out.line("p->high = !p->high;");
+  out.line("left = (int32_t)(p->edge - now);");
+  out.line("if (left < 0)");
+  out.line("    left = 0;");
   out.close();
-  out.line("int32_t left = (int32_t)(p->edge - (now << 8));");
-  out.line("uint32_t due = now + (left > 0 ? (uint32_t)(left + 255) >> 8 : 0);");
-  out.line("if ((int32_t)(due - soonest) < 0)");
-  out.line("    soonest = due;");
+  out.line("if ((uint32_t)left < soonest)");
+  out.line("    soonest = (uint32_t)left;");
   out.close();
-  out.line(fmt::format("OCR{}B = ({})soonest;", n, timer.wide ? "uint16_t" : "uint8_t"));
-  out.close(" while (any && (int32_t)(ticks() - soonest) >= 0);");
+  out.line(fmt::format("due = ({})((now + soonest + 255) >> 8);", count));
+  out.line(fmt::format("OCR{}B = due;", n));
+  out.close(fmt::format(" while (any && ({})(TCNT{} - due) >= 0);",
+                        timer.wide ? "int16_t" : "int8_t", n));
   out.line("if (!any)");
   out.line(fmt::format("    TIMSK{0} &= (uint8_t)~_BV(OCIE{0}B);", n));
   out.close();
   out.open(fmt::format("ISR({})", timer.edges));
   out.line("make_edges();");
   out.close();
-  out.open("static void begin_pulses(volatile struct pulses *p, uint32_t width, uint32_t period)");
+  out.open("static void begin_pulses(struct pulses *p, uint32_t width, uint32_t period)");
   out.line("*p->port |= p->bit;");
   out.line("p->rise = turn * 16000;  /* of these in a turn */");
   out.line("p->width = p->next_width = width;");
@@ -71,7 +83,7 @@ void writePulses(CLines& out, const Chip::Timer& timer, const std::vector<CPulse
   out.line(fmt::format("TIMSK{0} |= _BV(OCIE{0}B);", n));
   out.close();
   if (sounds) {
-    out.open("static void sound(volatile struct pulses *p, float hertz)");
+    out.open("static void sound(struct pulses *p, float hertz)");
     out.open("if (!(hertz >= 1))");
     out.line("p->runs = false;");
     out.line("*p->port &= (uint8_t)~p->bit;");
@@ -97,7 +109,7 @@ void writePulses(CLines& out, const Chip::Timer& timer, const std::vector<CPulse
     out.close();
   }
   if (turns) {
-    out.open("static void turn_servo(volatile struct pulses *p, float degrees)");
+    out.open("static void turn_servo(struct pulses *p, float degrees)");
     out.line("if (!(degrees >= 0))");
     out.line("    degrees = 0;");
     out.line("if (degrees > 180)");

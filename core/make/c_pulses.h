@@ -14,7 +14,7 @@ struct CPulsedPin {
 
 // The interrupt that makes their edges, and what begins, changes and ends them. `sounds`, `turns`:
 // which of both are called for. Wants the clock (c_turns.h) before it.
-void writePulses(CLines& out, const Chip::Timer& timer, const std::vector<CPulsedPin>& pins,
-                 bool sounds, bool turns);
+void writePulses(CLines& out, const Chip::Timer& clock, const Chip::Timer& timer,
+                 const std::vector<CPulsedPin>& pins, bool sounds, bool turns);
 
 }  // namespace ignavo

@@ -440,6 +440,11 @@ CompiledProgram compile(const Program& program, CompileTarget target) {
   out.costs = costs;
   for (const PinUse& use : pinUses(program))
     if (!use.writers.empty()) out.written.push_back(use.pin);
+  std::set<int> pulsed;
+  for (const CompiledLane& lane : out.lanes)
+    for (const Instruction& i : lane.code)
+      if (i.code == OpCode::tone || i.code == OpCode::turnServo) pulsed.insert(i.arg);
+  out.pulsed = static_cast<int>(pulsed.size());
   return out;
 }
 

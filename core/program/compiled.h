@@ -91,6 +91,7 @@ struct CompiledProgram {
   std::vector<std::string> texts;    // the first is empty
   std::vector<std::string> written;  // pins that any step writes
   std::vector<std::string> watched;  // pins that start a lane
+  int pulsed = 0;                    // how many pins have tones or pulses
 };
 
 // What a program is compiled for.

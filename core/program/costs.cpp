@@ -177,10 +177,9 @@ int cyclesOf(const Instruction& i, const CostTable& costs) {
       return i.reals ? real : whole;
     }
     case OpCode::convert:
-      return i.arg == static_cast<int>(ValueType::real) ||
-                     i.target == static_cast<int>(ValueType::real)
-                 ? costs.convert
-                 : 0;
+      if (i.target == static_cast<int>(ValueType::real)) return costs.convert;
+      if (i.arg != static_cast<int>(ValueType::real)) return 0;
+      return i.target == static_cast<int>(ValueType::whole) ? costs.round : costs.convert;
     case OpCode::setPin:
       return i.plain ? costs.setPin : costs.setPinTo;
     case OpCode::flipPin:

@@ -28,9 +28,14 @@ struct CostTable {
   int sound = measured::sound, soundTo = measured::soundTo, silence = measured::silence,
       turnServo = measured::turnServo, turnServoTo = measured::turnServoTo;
   int train = measured::train;  // of these, where it sounds or stands so already not
-  // A line; each letter of it on the wire; a whole number and each of its digits.
-  int say = measured::say, sayLetter = measured::sayLetter, sayWhole = measured::sayWhole,
-      sayDigit = measured::sayDigit;
+  // An edge of a tone or pulse that falls into what is done, where one pin has some; where several
+  // have, all of them are looked through.
+  int edge = 318, edgeAmongMore = 320, edgePin = 48;
+  int edgeOf(int pins) const { return pins == 1 ? edge : edgeAmongMore + edgePin * pins; }
+  // A line; each letter of it on the wire, and of that what puts it into the buffer; more for each
+  // of a text or a truth; a whole number and each of its digits.
+  int say = measured::say, sayLetter = measured::sayLetter, sayMoved = 58, sayText = 40,
+      sayWhole = measured::sayWhole, sayDigit = measured::sayDigit;
   // A float, and what the chip does to find its six digits: tenfolds, halves and tenths of 64 bits,
   // zeros that are cut off. (Halves are cheap; what a tenfold costs on top of them is too much.)
   int sayReal = 460, sayTenfold = 1085, sayHalf = -106, sayTenth = 1075, sayZero = 518;
@@ -42,6 +47,7 @@ struct CostTable {
   int countStart = measured::countStart, countTurn = measured::countTurn;
   int constant = measured::constant;  // put where an operator wants it
   int convert = measured::convert;    // between whole and float; truths are whole
+  int round = 450;                    // a float that becomes whole
   int random = measured::random,
       randomOfPower =
           measured::randomOfPower;  // of 2, 4, 8, … numbers between two that are written out

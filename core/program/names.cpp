@@ -110,9 +110,12 @@ Types::Types(const Program& program) {
     if (isOwn(*lane))
       for (const std::string& input : inputsOf(*lane))
         join(inputs_[ownName(*lane)], input, ValueType::truth);
+  // An own step that nothing runs reaches nothing.
+  const std::vector<const Lane*> run = ownStepsRun(program);
   for (bool more = true; more;) {
     more = false;
     for (const auto& lane : program.lanes) {
+      if (isOwn(*lane) && std::find(run.begin(), run.end(), &*lane) == run.end()) continue;
       const Types here = isOwn(*lane) ? within(ownName(*lane)) : *this;
       const std::vector<std::string> inputs =
           isOwn(*lane) ? inputsOf(*lane) : std::vector<std::string>{};

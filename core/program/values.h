@@ -9,6 +9,9 @@
 namespace ignavo {
 
 enum class ValueType : std::uint8_t { truth, whole, real, text };
+constexpr bool isNumber(ValueType type) {
+  return type == ValueType::whole || type == ValueType::real;
+}
 // What holds values of both: a truth counts as 0 or 1 beside a number.
 ValueType joined(ValueType a, ValueType b);
 

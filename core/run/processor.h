@@ -42,9 +42,13 @@ class PinAccess {
   virtual bool sound(int pin, float hertz, Nanoseconds at) = 0;
   virtual void silence(int pin, Nanoseconds at) = 0;
   virtual bool turnServo(int pin, float degrees, Nanoseconds at) = 0;
-  // Over the line to the computer: false where at the beginning of the turn an earlier one was not
-  // all in its buffer.
-  virtual bool say(const SaidLine& line, Nanoseconds turn, Nanoseconds at) = 0;
+  // Edges of tones and pulses that a timer makes after `from`, up to `until`.
+  virtual std::int64_t edges(Nanoseconds /*from*/, Nanoseconds /*until*/) { return 0; }
+  // Over the line to the computer: how many letters its buffer had room for at once; `refused`
+  // where at the beginning of the turn an earlier one was not all in it.
+  // It is put together until `ready`; then its first letter can go out.
+  static constexpr int refused = -1;
+  virtual int say(const SaidLine& line, Nanoseconds turn, Nanoseconds at, Nanoseconds ready) = 0;
   virtual bool saying(Nanoseconds turn, Nanoseconds at) = 0;  // is it not yet?
 
   // What only machine code does. A pin with all that a chip can do to it; a line that came over the

@@ -295,14 +295,13 @@ bool Run::turnServo(int pin, float degrees) {
   return train(pin, [&](PulseTrains& p) { return p.turn(pin, servoTrain(degrees), now()); });
 }
 
-bool Run::say(int board, SaidLine line, Nanoseconds turn) {
-  bool taken = false;
+int Run::say(int board, SaidLine line, Nanoseconds turn, Nanoseconds ready) {
+  int taken = PinAccess::refused;
   state.devices.touch<SerialLine>(at(state.places.lines, board), [&](SerialLine& s) {
-    taken = s.say(*this, wireLine(line.note, line.number, line.seconds, line.text), turn);
+    taken = s.say(*this, wireLine(line.note, line.number, line.seconds, line.text), turn, ready);
   });
-  if (!taken) return false;
-  hear(board, std::move(line));
-  return true;
+  if (taken != PinAccess::refused) hear(board, std::move(line));
+  return taken;
 }
 
 void Run::hear(int board, SaidLine line) {

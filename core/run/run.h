@@ -80,7 +80,7 @@ class Run {
   bool sound(int pin, float hertz);  // false: it does so already
   bool turnServo(int pin, float degrees);
   // To the computer; false while an earlier line is on its way into the buffer.
-  bool say(int board, SaidLine line, Nanoseconds turn);
+  int say(int board, SaidLine line, Nanoseconds turn, Nanoseconds ready);
   void hear(int board, SaidLine line);  // the same, once all of it came over the line
   void keyChanged(int board, const std::string& key, bool down);  // -1: of all boards
   void refreshPin(int pin);

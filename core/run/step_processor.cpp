@@ -112,25 +112,35 @@ bool StepProcessor::say(const Instruction& i, Lane& l, PinAccess& pins, Nanoseco
   out.step = line.step;
   out.note = line.note;
   out.number = line.number;
+  const CostTable& costs = program_->costs;
   const auto first = l.stack.end() - i.operands;
+  spoken_ = 0;
   for (std::size_t k = 0; k < line.items.size(); ++k) {
     const Cell value = first[static_cast<std::ptrdiff_t>(k)];
+    spoken_ += costs.saying(value, line.items[k]);
     if (line.note && k + 1 == line.items.size()) {
       out.seconds = value.real();
       continue;
     }
     if (k > 0) out.text += ' ';
-    out.text += written(value, line.items[k], program_->texts);
+    const std::string item = written(value, line.items[k], program_->texts);
+    if (!isNumber(line.items[k])) spoken_ += costs.sayText * static_cast<std::int64_t>(item.size());
+    out.text += item;
   }
   out.text = firstLetters(out.text, lineLetters);
-  spoken_ = program_->costs.sayLetter *
-            static_cast<std::int64_t>(wireLine(out.note, out.number, out.seconds, out.text).size());
-  for (std::size_t k = 0; k < line.items.size(); ++k)
-    spoken_ += program_->costs.saying(first[static_cast<std::ptrdiff_t>(k)], line.items[k]);
+  const auto letters =
+      static_cast<std::int64_t>(wireLine(out.note, out.number, out.seconds, out.text).size());
+  spoken_ += costs.sayLetter * letters;
   l.stack.erase(first, l.stack.end());
-  const bool taken = pins.say(out, turnAt_, now);
-  if (!taken) spoken_ = 0;
-  return taken;
+  const std::int64_t before = costs.say + spoken_ - costs.sayMoved * letters;
+  const int taken = pins.say(out, turnAt_, now, now + before * 1'000'000'000 / costs.hertz);
+  if (taken == PinAccess::refused) {
+    spoken_ = 0;
+    return false;
+  }
+  // What has to wait for room is put into the buffer later.
+  spoken_ -= costs.sayMoved * (letters - taken);
+  return true;
 }
 
 // What a signal operator gives.

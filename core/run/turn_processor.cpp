@@ -173,17 +173,26 @@ void TurnProcessor::beginTurn(PinAccess& pins) {
   for (Lane& s : signals_) s.pc = 0, s.over = false;
 }
 
-void TurnProcessor::endTurn() {
-  constexpr std::int64_t turnsPerSecond = 1'000'000'000 / turnNanoseconds;
-  Nanoseconds turns = 1;
+// Each edge of a tone that falls into its work makes it longer.
+void TurnProcessor::endTurn(PinAccess& pins) {
   worked_ -= spared_;
-  work_ += now_ - turn_ + worked_ * 1'000'000'000 / program_->costs.hertz;
-  // Mostly it is done within the turn.
-  if (now_ > turn_ || worked_ * turnsPerSecond > program_->costs.hertz) {
-    const Nanoseconds work = now_ - turn_ + worked_ * 1'000'000'000 / program_->costs.hertz;
-    turns = std::max<Nanoseconds>(1, (work + turnNanoseconds - 1) / turnNanoseconds);
+  const auto took = [&](std::int64_t cycles) {
+    return now_ - turn_ + cycles * 1'000'000'000 / program_->costs.hertz;
+  };
+  if (program_->pulsed > 0) {
+    const int each = program_->costs.edgeOf(program_->pulsed);
+    std::int64_t edges = 0;
+    constexpr int rounds = 8;  // each adds fewer
+    for (int round = 0; round < rounds; ++round) {
+      const std::int64_t met = pins.edges(turn_, turn_ + took(worked_ + edges * each));
+      if (met == edges) break;
+      edges = met;
+    }
+    worked_ += edges * each;
   }
-  earliest_ = turn_ + turns * turnNanoseconds;
+  work_ += took(worked_);
+  const Nanoseconds turns = (took(worked_) + turnNanoseconds - 1) / turnNanoseconds;
+  earliest_ = turn_ + std::max<Nanoseconds>(1, turns) * turnNanoseconds;
   signal_ = lane_ = -1;
   choose();
 }
@@ -264,7 +273,7 @@ Processor::Executed TurnProcessor::execute(PinAccess& pins, Nanoseconds limit) {
   for (; lane_ < static_cast<int>(lanes_.size()); ++lane_)
     if (makeSteps(at(lanes_, lane_), pins, limit, done)) return done;
   done.atLoopHead = cameRound_;
-  endTurn();
+  endTurn(pins);
   return done;
 }
 

@@ -29,7 +29,7 @@ class TurnProcessor final : public StepProcessor {
   // The turn at or after a moment.
   Nanoseconds turnFrom(Nanoseconds moment) const;
   void beginTurn(PinAccess& pins);
-  void endTurn();
+  void endTurn(PinAccess& pins);
   void startLane(Lane& lane, Nanoseconds turn);
   void came(int lane) override;
   bool makeSteps(Lane& lane, PinAccess& pins, Nanoseconds limit, Executed& done);

@@ -78,12 +78,12 @@ class BarePins final : public PinAccess {
     train(pin, servoTrain(degrees), true, at);
     return true;
   }
-  bool say(const SaidLine& line, Nanoseconds turn, Nanoseconds at) override {
-    if (!line_.isFree(turn)) return false;
+  int say(const SaidLine& line, Nanoseconds turn, Nanoseconds at, Nanoseconds) override {
+    if (!line_.isFree(turn)) return refused;
     const std::string wire = wireLine(line.note, line.number, line.seconds, line.text);
-    line_.say(wire.size(), at);
+    const std::size_t moved = line_.say(wire.size(), at, at);
     said.push_back(wire.substr(0, wire.size() - 1));
-    return true;
+    return static_cast<int>(moved);
   }
   bool saying(Nanoseconds turn, Nanoseconds) override { return !line_.isFree(turn); }
   // Edges up to that tick come.

@@ -200,11 +200,22 @@ const std::vector<Small>& smallPrograms() {
       {"seconds", {{"Every 0.05 s", "set D4 to seconds since power-on > 0.5\n"}}},
       {"a tone", {{round, "tone of 200 Hz on D5 for 0.1 s\nwait 0.1\n"}}},
       {"silence", {{round, "tone of 100 Hz on D5\nwait 0.1\nsilence D5\nwait 0.1\n"}}},
+      // Its edges make the work longer than a turn.
+      {"work beside a tone",
+       {{"When power comes on", "tone of 9000 Hz on D5\n"},
+        {round, "let x be x ÷ 3 + x ÷ 5 + x ÷ 7 + x ÷ 9 + x ÷ 11 + 0.5\nflip D4\nwait 0.005\n"}},
+       {"variable x is 0.5"}},
       {"a servo",
        {{round, "turn servo on D9 to 20 °\nwait 0.2\nturn servo on D9 to 90 °\nwait 0.2\n"}}},
       {"an own step",
        {{"Own step ring with times", "repeat times times\n  flip D4\n  wait 0.02\n"},
         {round, "ring with times 3\nwait 0.1\n"}}},
+      // What nobody runs makes no float of a whole number.
+      {"an own step that nothing runs",
+       {{"Own step nod", "let n be 0.5\n"},
+        {round, "let n be n × 70001\nif n < 0\n  flip D4\nwait 0.02\n"},
+        {"Every 0.1 s", "flip D5\n"}},
+       {"variable n is 3"}},
       {"log and post",
        {{"Every 0.2 s", "add 1 to n\nlog n, \"at the pier\"\npost \"ready\" for 1 s\n"}},
        {"variable n is 0"}},
@@ -278,6 +289,27 @@ class TestFirmware : public QObject {
     if (QTest::currentTestFailed()) return;
     QVERIFY2(done.same(), told(done).c_str());
     QVERIFY2(done.edges + done.lines > 0, "it does nothing");
+  }
+
+  // With several pins that sound, and high, no edge is lost, and the program goes on.
+  void highTonesOfSeveralPinsGoOn() {
+    const Project project =
+        benchOf(false)
+            .lane("When power comes on",
+                  "tone of 9999 Hz on D7\ntone of 3000 on D4\ntone of 2 on D5\ntone of 3 on D9\n")
+            .lane("Every 0.1", "flip D8\n");
+    const ChipPrograms code = compiledFor(project);
+    QVERIFY(!code.empty());
+    Kernel kernel(std::make_shared<const Project>(project), RunSetup{code});
+    kernel.advance(second);
+    const auto edgesOf = [&](const char* pin) {
+      const Trace& trace = kernel.trace();
+      return static_cast<int>(
+          trace.countEdges(trace.find(Signal::What::pinLevel, "b1", pin), 0, second));
+    };
+    QVERIFY2(std::abs(edgesOf("D7") - 2 * 9999) < 100, qPrintable(QString::number(edgesOf("D7"))));
+    QVERIFY2(std::abs(edgesOf("D4") - 2 * 3000) < 100, qPrintable(QString::number(edgesOf("D4"))));
+    QVERIFY2(edgesOf("D8") >= 9, qPrintable(QString::number(edgesOf("D8"))));
   }
 
   // Programs as odd as the language allows. Where they work hard the steps only know about how long
@@ -388,7 +420,7 @@ class TestFirmware : public QObject {
     const RunRecord plainly = bySteps(c, 0, 1);
     for (const Nanoseconds later : {-100'000, -50'000, -20'000, 20'000, 50'000, 100'000})
       if (!compared(plainly, bySteps(c, later, 1)).same()) return Race::input;
-    for (const double work : {0.75, 0.85, 0.95, 1.05, 1.15, 1.25})
+    for (const double work : {0.9, 0.95, 0.98, 1.02, 1.05, 1.1})
       if (!compared(plainly, bySteps(c, 0, work)).same()) return Race::work;
     return Race::unknown;
   }
@@ -399,17 +431,21 @@ class TestFirmware : public QObject {
     return c.first->pin + ": by the steps " + inWords(sentence(c.first->steps)) + ", as firmware " +
            inWords(sentence(c.first->firmware));
   }
-  // Compiled without a word from the compiler, and run both ways.
-  static Comparison comparison(const Project& project, const std::vector<Input>& inputs,
-                               Nanoseconds until) {
+  // Compiled without a word from the compiler; else the test fails and there is none.
+  static ChipPrograms compiledFor(const Project& project) {
     PosixRunner runner;
     const Firmware f = buildFirmware(project, "b1", runner);
     if (f.code != Firmware::Code::done || !f.messages.empty()) {
       QTest::qFail((f.messages + "\n" + cText(project, "b1").text).c_str(), __FILE__, __LINE__);
       return {};
     }
-    const ChipPrograms code = {
-        {"b1", std::make_shared<const ChipProgram>(chipProgramOf(project, "b1", f))}};
+    return {{"b1", std::make_shared<const ChipProgram>(chipProgramOf(project, "b1", f))}};
+  }
+  // … and run both ways.
+  static Comparison comparison(const Project& project, const std::vector<Input>& inputs,
+                               Nanoseconds until) {
+    const ChipPrograms code = compiledFor(project);
+    if (code.empty()) return {};
     return comparedRuns(std::make_shared<const Project>(project), code, inputs, until);
   }
 };

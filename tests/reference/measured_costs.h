@@ -10,6 +10,7 @@
 #include "make/firmware.h"
 #include "program/compiled.h"
 #include "program/costs.h"
+#include "program/said.h"
 #include "run/model.h"
 #include "run/step_processor.h"
 #include "run/turn_processor.h"
@@ -70,7 +71,9 @@ class NoPins final : public PinAccess {
   bool turnServo(int pin, float degrees, Nanoseconds) override {
     return change(pin, -degrees - 10);
   }
-  bool say(const SaidLine&, Nanoseconds, Nanoseconds) override { return true; }
+  int say(const SaidLine& line, Nanoseconds, Nanoseconds, Nanoseconds) override {
+    return static_cast<int>(wireLine(line.note, line.number, line.seconds, line.text).size());
+  }
   bool saying(Nanoseconds, Nanoseconds) override { return false; }
   std::int64_t flips = 0;
 

@@ -53,6 +53,8 @@ class StepWalker {
         for (const auto& [key, input] : lane->trigger.field("inputs")->args)
           types_[lane->trigger.field("step")->text + "\n" + input.text] = Value::truth;
       }
+    for (const auto& lane : program.lanes)
+      if (lane->trigger.on != "own") noteRun(lane->steps);
     settleTypes(program);
     for (auto& [name, held] : names_)
       for (Value& v : held) v = as(types_[name], v);
@@ -76,6 +78,8 @@ class StepWalker {
     }
     for (const auto& lane : program.lanes)
       forEachStep(lane->steps, [&](const Step& s) {
+        const bool run = lane->trigger.on != "own" || run_.count(&*lane) != 0;
+        if (run && (s.kind == "tone" || s.kind == "servo")) pulsed_.insert(s.field("pin")->text);
         if (s.kind == "post" || s.kind == "log")
           numbers_.emplace(&s, static_cast<int>(numbers_.size()) + 1);
       });
@@ -91,7 +95,7 @@ class StepWalker {
     }
     // What nothing changes the compiler knows, and what follows from it.
     for (const auto& lane : program.lanes) {
-      if (lane->trigger.on != "own") noteChanges(lane->steps);
+      if (lane->trigger.on != "own" || run_.count(&*lane) != 0) noteChanges(lane->steps);
       if (lane->trigger.on == "follow-variable")
         changing_.insert(lane->trigger.field("name")->text);
       if (const Expr* inputs = lane->trigger.field("inputs"))
@@ -134,7 +138,7 @@ class StepWalker {
       if (now() > half_ / 2) hear(now());
       for (Walk& w : walks_)
         if (ready(w)) go(w);
-      const Nanoseconds took = half_ / 2 - turn_ * turnLength + (worked_ - spared_) * 125 / 2;
+      const Nanoseconds took = lasts();
       turn_ += std::max<Nanoseconds>(1, (took + turnLength - 1) / turnLength);
     }
     hear(until);
@@ -258,6 +262,29 @@ class StepWalker {
     }
   };
   std::map<std::string, Train> trains_;
+  // The turn, with the edges of tones that fall into it.
+  Nanoseconds lasts() const {
+    const auto pins = static_cast<long>(pulsed_.size());
+    const long each = pins == 1 ? 318 : 320 + 48 * pins;
+    long met = 0;
+    Nanoseconds took = 0;
+    for (int again = 0; again < 9; ++again) {
+      took = half_ / 2 - turn_ * turnLength + (worked_ - spared_ + each * met) * 125 / 2;
+      long edges = 0;
+      for (const auto& [pin, t] : trains_)
+        for (const std::int64_t edge : {t.rise, t.rise + t.width}) {
+          // One after the other, from before the turn on.
+          const std::int64_t from = turn_ * turnLength * 8 / 125,
+                             to = (turn_ * turnLength + took) * 8 / 125;
+          std::int64_t at = edge;
+          while (at > from) at -= t.period;
+          for (at += t.period; at <= to; at += t.period) edges += at > from ? 1 : 0;
+        }
+      if (edges == met || again == 8) break;
+      met = edges;
+    }
+    return took;
+  }
   // False: it is so already.
   bool train(const std::string& pin, bool servo, std::int64_t width, std::int64_t period) {
     const auto held = trains_.find(pin);
@@ -632,7 +659,7 @@ class StepWalker {
   // As a type that is asked for: what is no literal is converted at a cost.
   long whole(const Expr* e) {
     const Value v = value(e);
-    if (v.type == Value::real && e && !isConstant(e)) spend(55);
+    if (v.type == Value::real && e && !isConstant(e)) spend(450);
     return v.asWhole();
   }
   bool truth(const Expr* e, bool alone = false) {
@@ -678,7 +705,8 @@ class StepWalker {
     // What each costs to convert is known once all are.
     for (const Expr* operand : operands) real = real || typeOf(operand) == Value::real;
     // Of a remainder of floats all that is given may be known, never what comes out.
-    const bool given = e.text == "mod" && real && isConstant(operands[0]) && isConstant(operands[1]);
+    const bool given =
+        e.text == "mod" && real && isConstant(operands[0]) && isConstant(operands[1]);
     const bool before = free_;
     free_ = free_ || given;
     for (const Expr* operand : operands) {
@@ -896,6 +924,14 @@ class StepWalker {
     }
     return isLiteral(&e);
   }
+  // Own steps that something runs: others reach nothing.
+  void noteRun(const Steps& steps) {
+    forEachStep(steps, [&](const Step& s) {
+      if (s.kind != "call") return;
+      const auto own = own_.find(s.field("step")->text);
+      if (own != own_.end() && run_.insert(own->second).second) noteRun(own->second->steps);
+    });
+  }
   void noteChanges(const Steps& steps) {
     for (const Step& s : steps) {
       if ((s.kind == "let" || s.kind == "add") && s.field("name"))
@@ -907,14 +943,11 @@ class StepWalker {
       free_ = false;
       if (!never || !plain_)
         for (const auto& [key, body] : s.bodies) noteChanges(body);
-      if (s.kind != "call") continue;
-      const auto own = own_.find(s.field("step")->text);
-      if (own != own_.end() && noted_.insert(own->second).second) noteChanges(own->second->steps);
     }
   }
   // What of the variables is known right before a step of a lane that runs freely: where it does so
-  // once, what they begin with; and what was worked out of what is known, until a wait, or a way leads
-  // back to before that.
+  // once, what they begin with; and what was worked out of what is known, until a wait, or a way
+  // leads back to before that.
   static void forget(const Step& step, std::set<std::string>& known) {
     for (const auto& [key, body] : step.bodies)
       forEachStep(body, [&](const Step& s) {
@@ -971,6 +1004,7 @@ class StepWalker {
     for (bool more = true; more;) {
       more = false;
       for (const auto& lane : program.lanes) {
+        if (lane->trigger.on == "own" && run_.count(&*lane) == 0) continue;
         scope_ = lane->trigger.on == "own" ? lane->trigger.field("step")->text : std::string();
         forEachStep(lane->steps, [&](const Step& s) {
           if (s.kind != "call") return;
@@ -1025,7 +1059,7 @@ class StepWalker {
   Value valueAs(Value::Type type, const Expr* e, bool alone = false) {
     const Value v = value(e, alone);
     if ((v.type == Value::real) != (type == Value::real) && !isConstant(e))
-      spend(type == Value::real ? costOfFloat(v.asWhole()) : 55);
+      spend(type == Value::real ? costOfFloat(v.asWhole()) : type == Value::whole ? 450 : 55);
     return as(type, v);
   }
   static bool isLiteral(const Expr* e) {
@@ -1082,11 +1116,13 @@ class StepWalker {
       if (item != items.front()) text += ' ';
       if (item->shape == Expr::Shape::text) {
         spend(4);
+        cycles += 40 * static_cast<long>(item->text.size());
         text += item->text;
         continue;
       }
       const Value v = value(item);
       cycles += toWrite(v);
+      if (v.type == Value::truth) cycles += 40 * static_cast<long>(written(v).size());
       text += written(v);
     }
     if (note) {
@@ -1107,8 +1143,10 @@ class StepWalker {
     // "L3 text", "N3 0.5 text", and its end.
     const std::size_t number = std::to_string(numbers_.at(&step)).size();
     const std::size_t onWire = text.size() + 3 + number + (note ? seconds.size() + 1 : 0);
-    line_.say(onWire, at);
-    spend(cycles + 115 * static_cast<long>(onWire));
+    const auto all = static_cast<long>(onWire);
+    const Nanoseconds ready = at + (330 + cycles + 57 * all) * 125 / 2;
+    const auto moved = static_cast<long>(line_.say(onWire, at, ready));
+    spend(cycles + 57 * all + 58 * moved);
     if (!line_.isFree(turn_ * turnLength)) {
       w.saying = &step;
       w.wake = turn_ + 1;
@@ -1285,6 +1323,7 @@ class StepWalker {
   }
 
   std::map<std::string, const Lane*> own_;
+  std::set<std::string> pulsed_;        // pins with tones or pulses
   std::string scope_;                   // the own step that is walked
   std::map<const Step*, int> numbers_;  // of those that say something
   std::vector<Said> said_;
@@ -1307,7 +1346,7 @@ class StepWalker {
   long spared_ = 0;                 // of them, for what stood so already
   bool free_ = false;               // what is worked out is known beforehand
   std::set<std::string> changing_;  // variables that something changes
-  std::set<const Lane*> noted_;     // own steps whose changes are among them
+  std::set<const Lane*> run_;       // own steps that something runs
   Walk* walking_ = nullptr;
 };
 

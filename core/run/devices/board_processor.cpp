@@ -5,6 +5,7 @@
 #include <cmath>
 
 #include "project/indexing.h"
+#include "run/devices/pulse_trains.h"
 #include "run/devices/serial_line.h"
 #include "run/run.h"
 
@@ -49,9 +50,13 @@ class BoardPins final : public PinAccess {
     const int p = arrive(pin, when);
     return mayWrite(p) && run_.turnServo(p, degrees);
   }
-  bool say(const SaidLine& line, Nanoseconds turn, Nanoseconds when) override {
+  std::int64_t edges(Nanoseconds from, Nanoseconds until) override {
+    const int place = at(run_.state.places.pulses, board_);
+    return run_.state.devices.as<PulseTrains>(place).edges(from, until);
+  }
+  int say(const SaidLine& line, Nanoseconds turn, Nanoseconds when, Nanoseconds ready) override {
     run_.state.now = when;
-    return run_.say(board_, line, turn);
+    return run_.say(board_, line, turn, ready);
   }
   bool saying(Nanoseconds turn, Nanoseconds when) override {
     run_.state.now = when;
@@ -106,7 +111,9 @@ class SeenPins final : public PinAccess {
   bool sound(int, float, Nanoseconds) override { return never(); }
   void silence(int, Nanoseconds) override { never(); }
   bool turnServo(int, float, Nanoseconds) override { return never(); }
-  bool say(const SaidLine&, Nanoseconds, Nanoseconds) override { return never(); }
+  int say(const SaidLine&, Nanoseconds, Nanoseconds, Nanoseconds) override {
+    return never() ? 0 : refused;
+  }
   bool saying(Nanoseconds, Nanoseconds) override { return never(); }
 
  private:

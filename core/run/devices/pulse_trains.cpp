@@ -66,6 +66,20 @@ void PulseTrains::release(int pin) {
   std::erase_if(trains_, [&](const Train& t) { return t.pin == pin; });
 }
 
+std::int64_t PulseTrains::edges(Nanoseconds from, Nanoseconds until) const {
+  const std::int64_t first = partsAt(from - began_), last = partsAt(until - began_);
+  std::int64_t edges = 0;
+  for (const Train& t : trains_)
+    for (const std::int64_t edge : {t.rise, t.rise + t.now.width}) {
+      const auto before = [&](std::int64_t parts) {
+        const std::int64_t away = parts - edge, period = t.now.period;
+        return away >= 0 ? away / period : -((period - 1 - away) / period);
+      };
+      edges += before(last) - before(first);
+    }
+  return edges;
+}
+
 void PulseTrains::renumber(const std::vector<int>& places) {
   for (Train& t : trains_) t.pin = at(places, t.pin);
   release(-1);

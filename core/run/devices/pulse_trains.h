@@ -21,6 +21,8 @@ class PulseTrains final : public DeviceOf<PulseTrains> {
   Becomes turn(int pin, PulseTrain pulses, Nanoseconds now);
   void release(int pin);  // no edges of its own any more
   bool has(int pin) const;
+  // How many edges those that there are now make after `from`, up to `until`.
+  std::int64_t edges(Nanoseconds from, Nanoseconds until) const;
   // The project was edited: pins have other numbers now (-1: gone).
   void renumber(const std::vector<int>& places);
 

@@ -18,34 +18,33 @@ void SerialLine::start() {
   due_ = never;
 }
 
-void SerialLine::fill(Nanoseconds now) {
-  if (waiting_.empty()) return;
+std::size_t SerialLine::fill(Nanoseconds now) {
+  if (waiting_.empty()) return 0;
   const std::size_t room = static_cast<std::size_t>(lineHolds) - buffer_.size();
   const std::size_t moved = std::min(room, waiting_.size());
   buffer_ += waiting_.substr(0, moved);
   waiting_.erase(0, moved);
   filled_ = now;
+  return moved;
 }
 
-bool SerialLine::say(Run& run, const std::string& wire, Nanoseconds turn) {
-  if (waits(turn)) return false;
+int SerialLine::say(Run& run, const std::string& wire, Nanoseconds turn, Nanoseconds ready) {
+  if (waits(turn)) return PinAccess::refused;
   const bool idle = buffer_.empty();
   waiting_ = wire;
-  fill(turn);
+  const std::size_t moved = fill(turn);
   if (idle) {
-    began_ = run.now();
-    bit_ = 0;
-    due_ = began_ + bitNanoseconds;
-    show(run);
+    began_ = due_ = std::max(run.now(), ready);
+    bit_ = -1;
   }
-  return true;
+  return static_cast<int>(moved);
 }
 
 void SerialLine::show(Run& run) {
   if (pin_ < 0) return;
   constexpr int last = 9;
   const bool high =
-      buffer_.empty() || bit_ == last ||
+      buffer_.empty() || bit_ < 0 || bit_ == last ||
       (bit_ > 0 && (static_cast<unsigned char>(buffer_.front()) >> (bit_ - 1) & 1) != 0);
   PinState& pin = at(run.state.pins, pin_);
   if (pin.high == high) return;
@@ -59,7 +58,7 @@ Device::Done SerialLine::act(Run& run) {
     bit_ = 0;
     began_ += letterNanoseconds;
     buffer_.erase(0, 1);
-    fill(run.now());
+    (void)fill(run.now());
   }
   due_ = buffer_.empty() ? never : began_ + (bit_ + 1) * bitNanoseconds;
   show(run);

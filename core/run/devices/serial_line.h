@@ -17,8 +17,10 @@ class SerialLine final : public DeviceOf<SerialLine> {
 
   // Power came on: nothing is on its way.
   void start();
-  // False where at the beginning of this turn an earlier line was not all in the buffer.
-  bool say(Run& run, const std::string& wire, Nanoseconds turn);
+  // How many letters get into the buffer at once; PinAccess::refused where at the beginning of this
+  // turn an earlier line was not all in it.
+  // Its first letter goes out when it is ready.
+  int say(Run& run, const std::string& wire, Nanoseconds turn, Nanoseconds ready);
   bool waits(Nanoseconds turn) const { return !waiting_.empty() || filled_ > turn; }
 
   Nanoseconds due() const override { return due_; }
@@ -30,7 +32,7 @@ class SerialLine final : public DeviceOf<SerialLine> {
   void skip(const SerialLine&, Nanoseconds, std::int64_t) {}
 
  private:
-  void fill(Nanoseconds now);
+  std::size_t fill(Nanoseconds now);  // how many letters got in
   void show(Run& run);
 
   int pin_;
@@ -38,7 +40,7 @@ class SerialLine final : public DeviceOf<SerialLine> {
   std::string buffer_;       // the first of it is being sent
   Nanoseconds filled_ = -1;  // when the last of a line that had to wait got in
   Nanoseconds began_ = 0;    // that letter
-  int bit_ = 0;              // of it: 0 begins it, 9 ends it
+  int bit_ = 0;              // of it: 0 begins it, 9 ends it; -1: it is not ready
   Nanoseconds due_ = never;
 };
 
