@@ -312,8 +312,9 @@ class TestFirmware : public QObject {
     QVERIFY2(edgesOf("D8") >= 9, qPrintable(QString::number(edgesOf("D8"))));
   }
 
-  // Programs as odd as the language allows. Where they work hard the steps only know about how long
-  // that takes, and now and then a turn more or less: of each kind these are told, and few.
+  // Programs as odd as the language allows. Where the work of a turn about fills it, or an input
+  // comes just when it is looked at, a hair decides, and the steps themselves go another way where
+  // either is a little other: these are races, told and few of each kind. What is none is a fault.
   void doesWhatTheStepsDo_data() {
     QTest::addColumn<unsigned>("from");
     QTest::addColumn<bool>("plain");
@@ -376,7 +377,13 @@ class TestFirmware : public QObject {
       for (const auto& [race, count] : *kinds) {
         qInfo("%s: %d of %d %s", kinds == &freely_ ? "freely" : "in turns", count, all,
               nameOf(race));
-        const int most = race == Race::none ? all : all / 10;
+        // What no race explains is a fault, but for what the compiler sees through in a thousand odd
+        // programs.
+        constexpr int many = 200;
+        const int most = race == Race::none      ? all
+                         : race != Race::unknown ? all / 10
+                         : all > many            ? all / 20
+                                                 : 0;
         QVERIFY2(count <= most, nameOf(race));
       }
     }
@@ -410,6 +417,11 @@ class TestFirmware : public QObject {
     CostTable costs;
     for (const auto& [name, field] : costFields())
       costs.*field = static_cast<int>(std::lround(factor * costs.*field));
+    for (int CostTable::*field :
+         {&CostTable::round, &CostTable::waveKnown, &CostTable::edge, &CostTable::edgeAmongMore,
+          &CostTable::edgePin, &CostTable::sayMoved, &CostTable::sayText, &CostTable::sayReal,
+          &CostTable::sayTenfold, &CostTable::sayHalf, &CostTable::sayTenth, &CostTable::sayZero})
+      costs.*field = static_cast<int>(std::lround(factor * costs.*field));
     for (CostTable::Operation& o : costs.operations) {
       o.whole = static_cast<int>(std::lround(factor * o.whole));
       o.real = static_cast<int>(std::lround(factor * o.real));
@@ -420,7 +432,7 @@ class TestFirmware : public QObject {
     const RunRecord plainly = bySteps(c, 0, 1);
     for (const Nanoseconds later : {-100'000, -50'000, -20'000, 20'000, 50'000, 100'000})
       if (!compared(plainly, bySteps(c, later, 1)).same()) return Race::input;
-    for (const double work : {0.9, 0.95, 0.98, 1.02, 1.05, 1.1})
+    for (const double work : {0.75, 0.85, 0.95, 1.05, 1.15, 1.25})
       if (!compared(plainly, bySteps(c, 0, work)).same()) return Race::work;
     return Race::unknown;
   }
