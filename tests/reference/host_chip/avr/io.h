@@ -92,6 +92,8 @@ static void host_hears(char c) {
 
 /* Timers: the first one is the clock, the others count along. */
 #define TCNT0 ((uint8_t)host_tick)
+#define TCNT1 ((uint16_t)host_tick)
+#define TCNT2 ((uint8_t)host_tick)
 #define SREG host_scratch
 #define GTCCR host_scratch
 #define TSM 7
@@ -105,7 +107,8 @@ static uint8_t host_timsk1;
 #define TIMSK1 host_timsk1
 #define OCIE1B 2
 #define TIMSK2 host_scratch
-#define TIFR0 0
+static uint8_t host_tifr0; /* the clock is never late here */
+#define TIFR0 host_tifr0
 #define TOV0 0
 #define TOIE0 0
 #define OCIE1A 1
