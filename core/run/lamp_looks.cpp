@@ -1,0 +1,97 @@
+#include "run/lamp_looks.h"
+
+#include <algorithm>
+#include <cmath>
+
+#include "parts/kinds.h"
+
+// Edges of the current are counted from dark to lit. Very many of them are not looked at one by
+// one: then each second one counts.
+namespace ignavo {
+
+namespace {
+
+constexpr double mostFlashes = 25;  // a second, that can be told from each other
+constexpr double dimLight = 0.2;
+constexpr double dimmedPerSecond = 1e9 / 1'024'000;  // periods of the timers that dim pins
+
+bool isLit(double amps) { return lightOf(amps) > litLight; }
+
+Looks steadily(double light) {
+  return light <= litLight ? Looks::dark : light <= dimLight ? Looks::dim : Looks::lit;
+}
+
+struct Flashes {
+  std::int64_t begun = 0;  // from dark to lit
+  Nanoseconds last = 0;    // when it became lit or dark last
+  bool before = false, now = false;
+};
+
+Flashes flashesIn(const Trace& trace, int signal, Nanoseconds from, Nanoseconds to) {
+  constexpr std::int64_t mostEdges = 2000;
+  Flashes out;
+  out.before = out.now = isLit(trace.valueAt(signal, from));
+  const std::int64_t all = trace.countEdges(signal, from, to);
+  if (all > mostEdges) {
+    out.begun = all / 2;
+    out.now = isLit(trace.valueAt(signal, to));
+    out.last = to;
+    return out;
+  }
+  trace.forEachEdge(signal, from, to, [&](const Edge& e) {
+    const bool lit = isLit(e.value);
+    if (lit != out.now) {
+      out.last = e.at;
+      if (lit) ++out.begun;
+    }
+    out.now = lit;
+    return true;
+  });
+  return out;
+}
+
+}  // namespace
+
+LampLook lampLook(const Trace& trace, int signal, Nanoseconds moment) {
+  LampLook out;
+  if (signal < 0 || signal >= static_cast<int>(trace.signals().size())) return out;
+  moment = std::clamp(moment, trace.begin(), trace.end());
+  const Nanoseconds from = std::max(trace.begin(), moment - second);
+  // What is too fast is told from what it does now: since the power came on, or a step was
+  // changed, it may have been otherwise.
+  constexpr Nanoseconds lately = 4 * lightWindow;
+  const Nanoseconds recent = std::max(trace.begin(), moment - lately);
+  out.light = lightAt(trace, signal, moment);
+  if (moment > recent) {
+    const Flashes now = flashesIn(trace, signal, recent, moment);
+    const double seconds = static_cast<double>(moment - recent) * 1e-9;
+    const double perSecond = static_cast<double>(now.begun) / seconds;
+    const bool goesOn = now.begun >= 2 && moment - now.last < lightWindow;
+    // A pin that is dimmed goes on and off as it should.
+    const bool dimmed = std::abs(perSecond / dimmedPerSecond - 1) < 0.02;
+    if (goesOn && dimmed) {
+      out.looks = steadily(out.light);
+      return out;
+    }
+    if (goesOn && perSecond > mostFlashes) {
+      out.looks = Looks::tooFast;
+      out.perSecond = perSecond;
+      out.changesEvery = static_cast<Nanoseconds>(std::llround(5e8 / perSecond));
+      return out;
+    }
+  }
+  if (moment > from) {
+    const Flashes flashes = flashesIn(trace, signal, from, moment);
+    const double seconds = static_cast<double>(moment - from) * 1e-9;
+    if (flashes.begun >= 2 || (flashes.begun == 1 && flashes.before)) {
+      out.looks = Looks::blinking;
+      out.perSecond = static_cast<double>(flashes.begun) / seconds;
+      out.light = lightOf(trace.integral(signal, from, moment) / seconds);
+      return out;
+    }
+  }
+  out.looks = steadily(out.light);
+  return out;
+}
+
+}  // namespace ignavo
