@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "bench/bench_view.h"
+#include "bench/lamp_tags.h"
 #include "bench/meter.h"
 #include "parts/circuit.h"
 #include "parts/measuring.h"
@@ -74,6 +75,7 @@ void BenchView::applyLiveState(const Part& part, std::size_t i, PartLook& look) 
   if (poseState_ && i < poseState_->pressed.size()) look.pressed = poseState_->pressed[i] != 0;
   if (s && i < s->light.size() && (*s->project->parts)[i]->id == part.id) {
     look.light = s->light[i];
+    if (const auto steady = tags_->steadyLight(part.id)) look.light = *steady;
     look.lamps = s->lamps[i];
     look.pressed = look.pressed || s->state.pressed[i] != 0;
     look.broken = s->state.broken[i] != 0;
@@ -366,6 +368,7 @@ void BenchView::paintHighlights(QPainter& p) {
 // that is only looked at they stand still, with an arrow.
 void BenchView::paintFlow(QPainter& p) {
   constexpr double leastAmps = 1e-4;
+  if (!flows_) return;
   const std::vector<double>& amps = shownWireAmps();
   const Snapshot* s = live();
   const Scene scene(doc_.project(), doc_.nets(), doc_.identities());

@@ -8,6 +8,8 @@
 #include <cmath>
 
 #include "bench/damage_card.h"
+#include "bench/lamp_tags.h"
+#include "bench/note_paper.h"
 #include "bench/meter.h"
 #include "bench/wiring.h"
 #include "check/sweep.h"
@@ -36,6 +38,8 @@ BenchView::BenchView(Document& document, RunControl& run, QWidget* parent)
       "there, W lays a wire. The menu key lists everything that can be done."));
   meter_ = new Meter(*this);
   damage_ = new DamageCard(doc_, run_, this);
+  tags_ = new LampTags(doc_, run_, this);
+  note_ = new NotePaper(doc_, run_, this);
   setMouseTracking(true);
   setFocusPolicy(Qt::StrongFocus);
   connect(&doc_, &Document::changed, this, &BenchView::followDocument);
@@ -46,13 +50,11 @@ BenchView::BenchView(Document& document, RunControl& run, QWidget* parent)
     update();
   });
   connect(&run_, &RunControl::updated, this, [this] {
-    meter_->refresh();
-    damage_->refresh();
+    refreshOver();
     update();
   });
   connect(&run_, &RunControl::stateChanged, this, [this] {
-    meter_->refresh();
-    damage_->refresh();
+    refreshOver();
     refreshHover();
   });
   animate_.setInterval(900);
@@ -101,13 +103,31 @@ void BenchView::invalidate() {
 
 // What lies over the bench goes with it.
 void BenchView::viewMoved() {
+  refreshOver();
+  update();
+}
+
+void BenchView::refreshOver() {
   meter_->refresh();
+  tags_->refresh();
   damage_->refresh();
+  note_->setBelow(damage_->isVisible() ? damage_->geometry().bottom() : 0);
+}
+
+void BenchView::setCalmLamps(bool calm) {
+  tags_->setCalm(calm);
+  update();
+}
+bool BenchView::hasCalmLamps() const { return tags_->isCalm(); }
+
+void BenchView::setFlowShown(bool shown) {
+  flows_ = shown;
   update();
 }
 
 void BenchView::setStyle(Style style) {
   style_ = style;
+  tags_->setShown(style != Style::building);
   solveRest();
   letGo();
   preview(nullptr);

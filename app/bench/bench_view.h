@@ -18,6 +18,8 @@ class QMenu;
 namespace ignavo::app {
 
 class DamageCard;
+class LampTags;
+class NotePaper;
 class Meter;
 
 // The table with board, breadboards, parts and wires. Shows the document and
@@ -86,6 +88,12 @@ class BenchView : public QWidget {
   // The nearest hole, pin or free leg in a direction; the first one from nowhere.
   std::optional<Socket> nextSocket(const std::optional<Socket>& from, int dx, int dy) const;
   Meter& meter() { return *meter_; }
+  // Lamps that would flash more than three times a second are shown steady.
+  void setCalmLamps(bool calm);
+  bool hasCalmLamps() const;
+  // Dashes travel along wires with the current.
+  void setFlowShown(bool shown);
+  bool isFlowShown() const { return flows_; }
   // Takes the meter out, its red probe to where the pointer or the cursor is; or puts it away.
   void toggleMeter();
 
@@ -263,6 +271,7 @@ class BenchView : public QWidget {
   void sayCursor();
   void invalidate();
   void viewMoved();
+  void refreshOver();  // the cards and tags that lie over it
   const Snapshot* live() const;
   int partIndex(const std::string& id) const;
 
@@ -310,6 +319,9 @@ class BenchView : public QWidget {
   QTimer animate_;
   Meter* meter_;
   DamageCard* damage_;
+  LampTags* tags_;
+  NotePaper* note_;
+  bool flows_ = true;
   mutable std::unique_ptr<Circuit> circuit_;  // of the document as it is; made when it is asked for
   std::vector<double> wireAmps_;
   QString buildFocus_;

@@ -1,5 +1,7 @@
 #include "run/said_view.h"
 
+#include <QHBoxLayout>
+#include <QPushButton>
 #include <QScrollBar>
 #include <QVBoxLayout>
 #include <algorithm>
@@ -14,11 +16,6 @@ SaidView::SaidView(Document& document, RunControl& run, QWidget* parent)
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(16, 2, 16, 6);
   column->setSpacing(4);
-  note_ = new QLabel(this);
-  note_->setObjectName(QStringLiteral("runNote"));
-  note_->setWordWrap(true);
-  note_->setTextFormat(Qt::PlainText);
-  note_->setProperty("paper", true);
   log_ = new QPlainTextEdit(this);
   log_->setObjectName(QStringLiteral("runLog"));
   log_->setReadOnly(true);
@@ -30,44 +27,45 @@ SaidView::SaidView(Document& document, RunControl& run, QWidget* parent)
   log_->setMaximumHeight(most);
   constexpr int mostLines = 500;
   log_->setMaximumBlockCount(mostLines);
-  column->addWidget(note_);
-  column->addWidget(log_);
+  auto* row = new QHBoxLayout;
+  row->setSpacing(8);
+  row->addWidget(log_, 1);
+  auto* keep = new QPushButton(tr("Keep the log…"), this);
+  keep->setObjectName(QStringLiteral("keepLog"));
+  keep->setToolTip(tr("As a text, with the time of each line"));
+  connect(keep, &QPushButton::clicked, this, &SaidView::keepWanted);
+  row->addWidget(keep, 0, Qt::AlignTop);
+  column->addLayout(row);
   setVisible(false);
-  const auto update = [this] {
-    if (!run_.isOn()) return show({}, 0);
-    show(run_.said(), run_.shownAt());
-  };
+  const auto update = [this] { show(run_.isOn() ? run_.said() : std::vector<SaidLine>()); };
   connect(&run_, &RunControl::updated, this, update);
   connect(&run_, &RunControl::stateChanged, this, update);
 }
 
-void SaidView::show(const std::vector<SaidLine>& said, Nanoseconds now) {
-  const SaidLine* note = nullptr;
+void SaidView::show(const std::vector<SaidLine>& said) {
   std::vector<SaidLine> lines;
   for (const SaidLine& line : said)
-    if (line.note)
-      note = &line;
-    else
-      lines.push_back(line);
-  if (note && note->seconds > 0 && static_cast<double>(now - note->at) * 1e-9 >= note->seconds)
-    note = nullptr;
-  const QString text = note ? tr("Note: %1").arg(str(note->text)) : QString();
-  if (text != note_->text()) note_->setText(text);
-  note_->setVisible(note != nullptr);
+    if (!line.note) lines.push_back(line);
   showLog(std::move(lines));
-  log_->setVisible(!shown_.empty());
-  setVisible(note || !shown_.empty());
+  setVisible(!shown_.empty());
+}
+
+QString SaidView::told(const SaidLine& line) const {
+  const bool several = doc_.project().boards.size() > 1;
+  return QStringLiteral("%1 s  %2%3")
+      .arg(static_cast<double>(line.at) * 1e-9, 9, 'f', 3)
+      .arg(several ? str(line.board) + QStringLiteral("  ") : QString(), str(line.text));
+}
+
+QString SaidView::text() const {
+  QString out;
+  for (const SaidLine& line : shown_) out += told(line) + QLatin1Char('\n');
+  return out;
 }
 
 // Mostly some lines more than before; else all of it anew.
 void SaidView::showLog(std::vector<SaidLine> lines) {
   if (lines == shown_) return;
-  const bool several = doc_.project().boards.size() > 1;
-  const auto told = [&](const SaidLine& line) {
-    return QStringLiteral("%1 s  %2%3")
-        .arg(static_cast<double>(line.at) * 1e-9, 9, 'f', 3)
-        .arg(several ? str(line.board) + QStringLiteral("  ") : QString(), str(line.text));
-  };
   // What follows the last one that stands there.
   auto first = shown_.empty() ? lines.end() : std::find(lines.begin(), lines.end(), shown_.back());
   const bool more = first != lines.end() && std::next(first) != lines.end();

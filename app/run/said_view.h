@@ -1,5 +1,4 @@
 #pragma once
-#include <QLabel>
 #include <QPlainTextEdit>
 #include <QWidget>
 
@@ -8,20 +7,24 @@
 
 namespace ignavo::app {
 
-// What the boards say to the computer: the note that is up, and the log. Not there while nothing
-// was said.
+// What the boards wrote to the log; it can be kept as a text. Not there while nothing was written.
 class SaidView : public QWidget {
   Q_OBJECT
  public:
   SaidView(Document& document, RunControl& run, QWidget* parent = nullptr);
+  // All of it as text, a line each: when, of several boards which one, what.
+  QString text() const;
+
+ Q_SIGNALS:
+  void keepWanted();
 
  private:
-  void show(const std::vector<SaidLine>& said, Nanoseconds now);
+  void show(const std::vector<SaidLine>& said);
+  QString told(const SaidLine& line) const;
   void showLog(std::vector<SaidLine> lines);
 
   Document& doc_;
   RunControl& run_;
-  QLabel* note_;
   QPlainTextEdit* log_;
   std::vector<SaidLine> shown_;  // that the log tells
 };

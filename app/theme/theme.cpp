@@ -214,8 +214,8 @@ QString Theme::styleSheet() const {
     QPushButton:focus { border: 2px solid @ink; padding: 5px 15px; }
     QPushButton:disabled { color: @ink2; background: @paper; }
     QLabel[aside="true"] { color: @ink2; font-size: 12px; }
-    QLabel[paper="true"] { font-weight: 600; padding: 4px 8px; background: @card;
-                           border: 1px solid @ink; border-radius: 4px; }
+    QPushButton[tag="true"] { padding: 2px 8px; border-radius: 9px; border: 1px solid @ink2; background: @card; }
+    QPushButton[tag="true"]:focus { border: 2px solid @ink; padding: 1px 7px; }
     QPushButton[primary="true"] { background: @ink; color: @onink; border-color: @ink; }
     QPushButton[primary="true"]:focus { border: 2px solid @amber; }
     QPushButton[primary="true"]:disabled { background: @line; color: @ink2; border-color: @line; }

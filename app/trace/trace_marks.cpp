@@ -108,6 +108,7 @@ void TraceView::contextMenuEvent(QContextMenuEvent* e) {
   if (run_.isOn()) menu->addAction(tr("Find when…\tCtrl+F"), this, [this] { Q_EMIT findWanted(); });
   if (run_.isOn() && lane_ >= 0)
     menu->addAction(tr("Hold this pin by hand…\tH"), this, [this] { wantPin(lane_); });
+  offerDifferences(menu);
   menu->addSeparator();
   for (const auto& [words, as] : {std::pair{tr("Keep it as VCD…"), Export::vcd},
                                   {tr("Keep it as a table (CSV)…"), Export::csv},

@@ -289,6 +289,8 @@ void TraceView::paintEvent(QPaintEvent*) {
     p.restore();
   }
   // Presses, resets, damage and changes on the time axis.
+  QString lastLabel;
+  double lastAt = -1;
   for (const Event& h : run_.events()) {
     const double x = xOf(h.at);
     if (x < plotLeft() || x > plotRight()) continue;
@@ -316,6 +318,9 @@ void TraceView::paintEvent(QPaintEvent*) {
       case Event::What::recovered:
         label = tr("back");
         break;
+      case Event::What::missed:
+        label = tr("not seen"), c = t.warning;
+        break;
       default:
         continue;
     }
@@ -323,6 +328,11 @@ void TraceView::paintEvent(QPaintEvent*) {
     p.drawLine(QPointF(x, compact() ? 16 : 46), QPointF(x, height() - 4));
     p.setFont(t.text(10));
     p.setPen(c);
+    // The same said again and again, as of a button that bounces, is said once.
+    constexpr double room = 44;
+    if (label == lastLabel && label.size() > 1 && x - lastAt < room) continue;
+    lastLabel = label;
+    lastAt = x;
     p.drawText(QRectF(x - 40, height() - 14, 80, 12), Qt::AlignCenter, label);
   }
   paintMarks(p);

@@ -4,6 +4,8 @@
 #include "document/document.h"
 #include "run/run_control.h"
 
+class QMenu;
+
 namespace ignavo::app {
 
 // What the pins did: a lane per used pin, zoomed by the wheel around the
@@ -22,6 +24,8 @@ class TraceView : public QWidget {
   // Two marks at most, by time; and what lies between them on the chosen line, in words.
   const std::vector<Nanoseconds>& marks() const { return marks_; }
   QString measured() const;
+  // What happened within a few dots of there, in words.
+  QString happenedNear(double x) const;
   enum class Export { vcd, csv, png };
 
  Q_SIGNALS:
@@ -39,6 +43,7 @@ class TraceView : public QWidget {
   void wheelEvent(QWheelEvent*) override;
   void contextMenuEvent(QContextMenuEvent*) override;
   void keyPressEvent(QKeyEvent*) override;
+  bool event(QEvent*) override;
   void leaveEvent(QEvent*) override;
   void focusInEvent(QFocusEvent*) override { update(); }
   void focusOutEvent(QFocusEvent*) override { update(); }
@@ -63,6 +68,8 @@ class TraceView : public QWidget {
   void setMark(Nanoseconds moment);
   void goToEdge(bool forward);
   void paintMarks(QPainter& p) const;
+  QString told(const Event& event) const;
+  void offerDifferences(QMenu* menu);
   bool compact() const { return height() < 110; }
 
   Document& doc_;

@@ -113,6 +113,7 @@ class MainWindow : public QMainWindow {
   void replay(const std::string& recording);
   void offerRecordings(QMenu* menu);
   void keepTrace(TraceView::Export as);
+  void keepLog(const QString& text);
   QString nameForFile() const;
   void showEvidence(const Finding& finding);
   bool keyToProgram(const QKeyEvent& e);
@@ -157,9 +158,11 @@ class MainWindow : public QMainWindow {
   QAction* undoAction_;
   QAction* redoAction_;
   QAction* nightAction_;
+  QAction *flowAction_, *calmAction_;
   QAction* surviveAction_;
   QMap<int, QList<int>> sideSizes_, belowSizes_;
   void keepSettings();
+  std::vector<std::pair<QString, QAction*>> motions() const;
   bool nightChosen_ = false;
   std::optional<Trial> trial_;  // what alone is done of the program
   int trials_ = 0;

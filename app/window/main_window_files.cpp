@@ -153,6 +153,20 @@ void MainWindow::keepTrace(TraceView::Export as) {
   });
 }
 
+void MainWindow::keepLog(const QString& text) {
+  const QString path = dialogs_.saveFile(this, tr("Keep the log"),
+                                         nameForFile() + QStringLiteral("-log.txt"),
+                                         QStringLiteral("*.txt"));
+  if (path.isEmpty()) return;
+  const QString name = QFileInfo(path).fileName();
+  QSaveFile file(path);
+  const QByteArray bytes = text.toUtf8();
+  if (file.open(QIODevice::WriteOnly) && file.write(bytes) == bytes.size() && file.commit())
+    say(tr("The log is kept in %1.").arg(name));
+  else
+    say(tr("The log is not kept in %1: %2").arg(name, file.errorString()), true);
+}
+
 // Of the title, as a file may be called.
 QString MainWindow::nameForFile() const {
   QString name = str(doc_.project().title).toLower().replace(QLatin1Char(' '), QLatin1Char('-'));

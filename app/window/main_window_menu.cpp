@@ -11,6 +11,7 @@
 #include "demos.h"
 #include "theme/plain_words.h"
 #include "theme/text.h"
+#include "theme/motion.h"
 #include "theme/theme.h"
 #include "window/main_window.h"
 
@@ -72,6 +73,21 @@ void MainWindow::buildMenu() {
   });
   nightAction_->setCheckable(true);
   nightAction_->setChecked(theme().dark);
+  flowAction_ = menu->addAction(tr("Dashes of current"), this,
+                                [this](bool on) { bench_->setFlowShown(on); });
+  flowAction_->setObjectName(QStringLiteral("dashes"));
+  flowAction_->setCheckable(true);
+  calmAction_ = menu->addAction(tr("Calm lamps"), this, [this](bool on) {
+    bench_->setCalmLamps(on);
+    if (on) say(tr("Lamps that flash more than three times a second are shown steady."));
+  });
+  calmAction_->setObjectName(QStringLiteral("calmLamps"));
+  calmAction_->setCheckable(true);
+  const bool little = desktopWantsLittleMotion();
+  flowAction_->setChecked(!little);
+  calmAction_->setChecked(little);
+  bench_->setFlowShown(!little);
+  bench_->setCalmLamps(little);
   menu->addAction(tr("Full screen"), QKeySequence(Qt::Key_F11), this,
                   [this] { isFullScreen() ? showNormal() : showFullScreen(); });
   menu->addSeparator();

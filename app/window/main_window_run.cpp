@@ -25,7 +25,9 @@ void MainWindow::buildRunning() {
   findBar_ = new FindBar(doc_, run_, running_);
   column->addWidget(findBar_);
   column->addWidget(trace_, 1);
-  column->addWidget(new SaidView(doc_, run_));
+  auto* said = new SaidView(doc_, run_);
+  column->addWidget(said);
+  connect(said, &SaidView::keepWanted, this, [this, said] { keepLog(said->text()); });
 }
 
 void MainWindow::connectRunning() {

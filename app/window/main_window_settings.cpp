@@ -1,5 +1,6 @@
 #include <algorithm>
 
+#include "theme/motion.h"
 #include "theme/theme.h"
 #include "window/main_window.h"
 
@@ -51,7 +52,16 @@ void MainWindow::useSettings(std::unique_ptr<QSettings> settings) {
   program_->setTextBeside(settings_->value(QStringLiteral("program/textBeside"), false).toBool());
   if (settings_->contains(QStringLiteral("window/night")))
     setNight(settings_->value(QStringLiteral("window/night")).toBool());
+  for (const auto& [key, action] : motions())
+    if (settings_->contains(key) && settings_->value(key).toBool() != action->isChecked())
+      action->trigger();
   setStation(station_);
+}
+
+// What moves on the bench: as the desktop asks, until somebody chose.
+std::vector<std::pair<QString, QAction*>> MainWindow::motions() const {
+  return {{QStringLiteral("bench/dashes"), flowAction_},
+          {QStringLiteral("bench/calmLamps"), calmAction_}};
 }
 
 void MainWindow::keepSettings() {
@@ -65,6 +75,11 @@ void MainWindow::keepSettings() {
   settings_->setValue(QStringLiteral("run/speed"), run_.speed());
   settings_->setValue(QStringLiteral("program/textBeside"), program_->textBeside());
   // Only who chose keeps it: everybody else follows the desktop.
+  const bool little = desktopWantsLittleMotion();
+  if (bench_->isFlowShown() == little || settings_->contains(QStringLiteral("bench/dashes")))
+    settings_->setValue(QStringLiteral("bench/dashes"), bench_->isFlowShown());
+  if (bench_->hasCalmLamps() != little || settings_->contains(QStringLiteral("bench/calmLamps")))
+    settings_->setValue(QStringLiteral("bench/calmLamps"), bench_->hasCalmLamps());
   if (nightChosen_) settings_->setValue(QStringLiteral("window/night"), theme().dark);
   settings_->sync();
 }

@@ -33,7 +33,19 @@ struct Input {
 
 // Something that happened and that the user should see on the time axis.
 struct Event {
-  enum class What { press, release, reset, powerOn, powerOff, tripped, recovered, broke, changed };
+  // missed: what starts a lane came while that lane (`id`) was running, and nothing came of it.
+  enum class What {
+    press,
+    release,
+    reset,
+    powerOn,
+    powerOff,
+    tripped,
+    recovered,
+    broke,
+    changed,
+    missed
+  };
   Nanoseconds at = 0;
   What what = What::press;
   std::string id;

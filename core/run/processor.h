@@ -57,6 +57,9 @@ class PinAccess {
   virtual void heard(const SaidLine& /*line*/, Nanoseconds /*at*/) {}
   virtual bool seenPin(int /*pin*/) { return false; }
 
+  // What starts a lane came in vain.
+  virtual void missed(const std::string& /*lane*/, Nanoseconds /*at*/) {}
+
   // A program that runs freely begins to wait, or goes on.
   virtual void waits(bool /*begins*/, Nanoseconds /*at*/) {}
 };

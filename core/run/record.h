@@ -1,5 +1,6 @@
 #pragma once
 #include <memory>
+#include <string>
 #include <vector>
 
 #include "run/chip_program.h"
@@ -19,5 +20,10 @@ struct RunRecord {
   Trace trace;
   std::vector<SaidLine> said;
 };
+
+// The note of a board that is up at a moment: the last one until then, unless its time is over;
+// null: there is none. `said`: by time.
+const SaidLine* noteUp(const std::vector<SaidLine>& said, const std::string& board,
+                       Nanoseconds moment);
 
 }  // namespace ignavo

@@ -139,7 +139,7 @@ void TurnProcessor::came(int lane) {
   else if (again == Again::queue && l.queued < mostQueued)
     ++l.queued;
   else
-    ++l.missed;
+    ++l.missed, missed_.push_back(lane);
 }
 
 void TurnProcessor::beginTurn(PinAccess& pins) {
@@ -175,6 +175,10 @@ void TurnProcessor::beginTurn(PinAccess& pins) {
 
 // Each edge of a tone that falls into its work makes it longer.
 void TurnProcessor::endTurn(PinAccess& pins) {
+  // What the clock starts comes again by itself.
+  for (const int lane : missed_)
+    if (at(program_->lanes, lane).every == 0) pins.missed(at(program_->lanes, lane).id, now_);
+  missed_.clear();
   worked_ -= spared_;
   const auto took = [&](std::int64_t cycles) {
     return now_ - turn_ + cycles * 1'000'000'000 / program_->costs.hertz;

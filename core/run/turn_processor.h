@@ -58,6 +58,7 @@ class TurnProcessor final : public StepProcessor {
   int signal_ = -1, lane_ = -1;       // that has its say in this turn; no lane: none goes on
   Nanoseconds now_ = 0;               // in the turn: measuring takes its time
   std::int64_t worked_ = 0;           // cycles, beside measuring
+  std::vector<int> missed_;           // lanes that were started in vain in this turn
   std::int64_t spared_ = 0;           // of them, for what stood so already
   Nanoseconds work_ = 0;              // of all turns
   bool counted_ = false;              // who is ready in it

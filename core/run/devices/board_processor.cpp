@@ -74,6 +74,10 @@ class BoardPins final : public PinAccess {
     const int p = at(places_, pin);
     return p >= 0 && at(run_.state.pins, p).level;
   }
+  void missed(const std::string& lane, Nanoseconds when) override {
+    run_.state.now = std::max(run_.state.now, when);
+    run_.tell(Event::What::missed, lane);
+  }
   void waits(bool begins, Nanoseconds when) override {
     const int signal = at(run_.model->boards, board_).waits;
     if (signal >= 0) run_.trace.record(signal, std::max(run_.state.now, when), begins ? 1 : 0);

@@ -1,0 +1,106 @@
+#include <QHelpEvent>
+#include <QMenu>
+#include <QToolTip>
+#include <cmath>
+
+#include "program/steps.h"
+#include "run/trace_differences.h"
+#include "theme/text.h"
+#include "trace/trace_view.h"
+#include "trace/trace_words.h"
+
+// What the trace tells in words: what happened at a mark on the time axis, and where the run and
+// the one before it part.
+namespace ignavo::app {
+
+namespace {
+
+// The sign of a lane: "Each time D2 goes high".
+QString signOfLane(const Project& project, const std::string& id) {
+  for (const auto& program : project.programs)
+    for (const auto& lane : program->lanes)
+      if (lane->id == id) return str(signOf(lane->trigger));
+  return {};
+}
+
+}  // namespace
+
+QString TraceView::told(const Event& event) const {
+  const Part* part = doc_.project().part(event.id);
+  const QString name = part ? str(part->name) : str(event.id);
+  const QString at = tr("%1 s").arg(inSeconds(event.at), 0, 'f', 3);
+  switch (event.what) {
+    case Event::What::press:
+      return tr("%1: %2 pressed").arg(at, name);
+    case Event::What::release:
+      return tr("%1: %2 let go").arg(at, name);
+    case Event::What::reset:
+      return tr("%1: reset").arg(at);
+    case Event::What::changed:
+      return tr("%1: something was changed").arg(at);
+    case Event::What::broke:
+      return tr("%1: %2 burnt").arg(at, name);
+    case Event::What::tripped:
+      return tr("%1: the supply was overloaded").arg(at);
+    case Event::What::recovered:
+      return tr("%1: the supply is back").arg(at);
+    case Event::What::missed:
+      return tr("%1: not seen, for “%2” was still at its steps")
+          .arg(at, signOfLane(doc_.project(), event.id));
+    default:
+      return {};
+  }
+}
+
+// What happened within a few dots of there; the nearest first.
+QString TraceView::happenedNear(double x) const {
+  constexpr double near = 6;
+  QString out;
+  double nearest = near;
+  for (const Event& event : run_.events()) {
+    const double away = std::abs(xOf(event.at) - x);
+    if (away > nearest) continue;
+    const QString words = told(event);
+    if (words.isEmpty()) continue;
+    nearest = away;
+    out = words;
+  }
+  return out;
+}
+
+bool TraceView::event(QEvent* e) {
+  if (e->type() != QEvent::ToolTip) return QWidget::event(e);
+  const auto* help = static_cast<QHelpEvent*>(e);
+  const QString words = help->pos().x() >= plotLeft() && help->pos().x() <= plotRight()
+                            ? happenedNear(help->pos().x())
+                            : QString();
+  if (words.isEmpty()) {
+    QToolTip::hideText();
+    e->ignore();
+  } else {
+    QToolTip::showText(help->globalPos(), words, this);
+  }
+  return true;
+}
+
+// Where this run and the one before it part; whoever chooses one is shown it.
+void TraceView::offerDifferences(QMenu* menu) {
+  const auto trace = run_.trace();
+  const auto ghost = run_.ghost();
+  if (!trace || !ghost || !run_.isOn()) return;
+  constexpr std::size_t most = 12;
+  QMenu* all = menu->addMenu(tr("Where it parts from the run before"));
+  all->setObjectName(QStringLiteral("differences"));
+  std::vector<TraceDifference> parts = traceDifferences(*ghost, *trace);
+  if (parts.empty()) all->addAction(tr("Nowhere so far"))->setEnabled(false);
+  if (parts.size() > most) parts.resize(most);
+  const bool several = doc_.project().boards.size() > 1;
+  for (const TraceDifference& d : parts)
+    all->addAction((several ? str(d.board) + QLatin1Char('.') : QString()) + str(sentence(d)), this,
+                   [this, at = d.at] {
+                     showMoment(at);
+                     run_.lookAt(at);
+                   });
+}
+
+}  // namespace ignavo::app

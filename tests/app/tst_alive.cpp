@@ -1,0 +1,283 @@
+#include <QHelpEvent>
+#include <QLabel>
+#include <QMenu>
+#include <QPlainTextEdit>
+#include <QPushButton>
+#include <QSettings>
+#include <QToolTip>
+#include <QtTest>
+
+#include "support/build.h"
+#include "support/window.h"
+#include "theme/motion.h"
+
+using namespace ignavo;
+using namespace ignavo::app;
+using namespace ignavo::test;
+
+// What the bench tells of itself while it runs: lamps that are too fast to be seen, or shown calm;
+// notes as papers, the log; presses that nobody saw, and where a run parts from the one before.
+class TestAlive : public QObject {
+  Q_OBJECT
+  Answers answers_;
+  std::unique_ptr<MainWindow> window_;
+  QTemporaryDir folder_;
+
+  RunControl& run() { return window_->runControl(); }
+  Document& doc() { return window_->document(); }
+  BenchView* bench() { return window_->findChild<BenchView*>(QStringLiteral("bench")); }
+  TraceView* trace() { return window_->findChild<TraceView*>(QStringLiteral("trace")); }
+  QPushButton* tag() { return window_->findChild<QPushButton*>(QStringLiteral("lampTag-led1")); }
+  QAction* action(const char* name) { return window_->findChild<QAction*>(QLatin1String(name)); }
+  void open(const Bench& circuit, double seconds) {
+    window_ = openWindow(answers_);
+    doc().reset(circuit.get(), {});
+    window_->setStation(Station::run);
+    window_->togglePower();
+    go(seconds);
+  }
+  void go(double seconds) {
+    run().advanceBy(seconds);
+    QApplication::processEvents();
+  }
+  QMenu* traceMenu() {
+    const QPoint middle = trace()->rect().center();
+    QContextMenuEvent ask(QContextMenuEvent::Mouse, middle, trace()->mapToGlobal(middle));
+    QApplication::sendEvent(trace(), &ask);
+    return trace()->findChild<QMenu*>(QStringLiteral("traceMenu"));
+  }
+
+ private Q_SLOTS:
+  void initTestCase() { lookAsInDaylight(); }
+
+  // It says so, and a click slows the run.
+  void tooFastToBeSeenIsSaid() {
+    open(beacon().program("set d4 high\nset d4 low\n"), 1);
+    QVERIFY(tag() && tag()->isVisible());
+    QCOMPARE(tag()->text(), QStringLiteral("changes every 190 ns, looks half lit · slow 1/1000"));
+    QVERIFY(tag()->accessibleName().contains(QStringLiteral("changes every 190 ns")));
+    QVERIFY(bench()->rect().contains(tag()->geometry()));
+    QTest::mouseClick(tag(), Qt::LeftButton);
+    QCOMPARE(run().speed(), 0.001);
+    go(0.001);
+    QCOMPARE(tag()->text(), QStringLiteral("changes every 190 ns, looks half lit"));
+    // Nothing is said where the building is looked at, nor while the power is off.
+    window_->setStation(Station::build);
+    QVERIFY(!tag()->isVisible());
+    window_->setStation(Station::run);
+    QVERIFY(tag()->isVisible());
+    window_->togglePower();
+    QVERIFY(!tag()->isVisible());
+  }
+  // A dimmed lamp does what it should, and one that blinks can be seen.
+  void whatCanBeSeenSaysNothing_data() {
+    QTest::addColumn<QString>("steps");
+    QTest::newRow("steady") << "set d4 high\nwait 1\n";
+    QTest::newRow("blinks") << "set d4 high\nwait 0.2\nset d4 low\nwait 0.2\n";
+    QTest::newRow("dark") << "set d4 low\nwait 1\n";
+  }
+  void whatCanBeSeenSaysNothing() {
+    QFETCH(QString, steps);
+    open(beacon().program(steps.toStdString()), 2);
+    QVERIFY(!tag() || !tag()->isVisible());
+  }
+  void flashingLampsAreShownCalmOnWish() {
+    const Bench flashing = beacon().program("set d4 high\nwait 0.05\nset d4 low\nwait 0.05\n");
+    open(flashing, 2.01);
+    action("dashes")->trigger();  // they travel over it
+    QVERIFY(!tag() || !tag()->isVisible());
+    const QRect lamp = bench()->screenOfPart("led1").toAlignedRect();
+    const auto looks = [&] {
+      QApplication::processEvents();
+      return bench()->grab(lamp).toImage();
+    };
+    // 2.01 s: it is on; 2.06: it is off.
+    const QImage on = looks();
+    go(0.05);
+    QVERIFY(looks() != on);
+    action("calmLamps")->trigger();
+    QVERIFY(bench()->hasCalmLamps() && tag() && tag()->isVisible());
+    QCOMPARE(tag()->text(), QStringLiteral("10 × / s"));
+    const QImage calm = looks();
+    go(0.05);
+    QCOMPARE(looks(), calm);
+    action("calmLamps")->trigger();
+    QVERIFY(!tag()->isVisible());
+  }
+  void dashesOfCurrentCanBeOff() {
+    open(beacon().program("set d4 high\nwait 1\n"), 0.5);
+    const auto looks = [&] {
+      QApplication::processEvents();
+      return bench()->grab().toImage();
+    };
+    const QImage with = looks();
+    go(0.05);
+    QVERIFY(looks() != with);  // they travel
+    action("dashes")->trigger();
+    const QImage without = looks();
+    QVERIFY(without != with);
+    go(0.05);
+    QCOMPARE(looks(), without);
+  }
+  // Kept from one start to the next, once somebody chose.
+  void whatMovesIsKept() {
+    const QString file = folder_.filePath("settings.ini");
+    window_ = openWindow(answers_);
+    window_->useSettings(std::make_unique<QSettings>(file, QSettings::IniFormat));
+    action("dashes")->trigger();
+    action("calmLamps")->trigger();
+    window_->close();
+    window_ = openWindow(answers_);
+    QVERIFY(bench()->isFlowShown() && !bench()->hasCalmLamps());
+    window_->useSettings(std::make_unique<QSettings>(file, QSettings::IniFormat));
+    QVERIFY(!bench()->isFlowShown() && bench()->hasCalmLamps());
+    QVERIFY(!action("dashes")->isChecked() && action("calmLamps")->isChecked());
+  }
+  void theDesktopMayAskForLittleMotion_data() {
+    QTest::addColumn<QString>("file");
+    QTest::addColumn<QString>("text");
+    QTest::addColumn<bool>("little");
+    QTest::newRow("nothing said") << "kdeglobals"
+                                  << "" << false;
+    QTest::newRow("none") << "kdeglobals"
+                          << "[KDE]\nAnimationDurationFactor=0\n"
+                          << true;
+    QTest::newRow("half") << "kdeglobals"
+                          << "[KDE]\nAnimationDurationFactor=0.5\n"
+                          << false;
+    QTest::newRow("no number") << "kdeglobals"
+                               << "[KDE]\nAnimationDurationFactor=fast\n"
+                               << false;
+    QTest::newRow("gtk 3") << "gtk-3.0/settings.ini"
+                           << "[Settings]\ngtk-enable-animations=0\n"
+                           << true;
+    QTest::newRow("gtk 4") << "gtk-4.0/settings.ini"
+                           << "[Settings]\ngtk-enable-animations=false\n"
+                           << true;
+    QTest::newRow("gtk moves") << "gtk-3.0/settings.ini"
+                               << "[Settings]\ngtk-enable-animations=true\n"
+                               << false;
+  }
+  void theDesktopMayAskForLittleMotion() {
+    QFETCH(QString, file);
+    QFETCH(QString, text);
+    QFETCH(bool, little);
+    QTemporaryDir home;
+    const QByteArray before = qgetenv("XDG_CONFIG_HOME");
+    qputenv("XDG_CONFIG_HOME", home.path().toUtf8());
+    QDir(home.path()).mkpath(QFileInfo(file).path());
+    QFile out(home.filePath(file));
+    QVERIFY(out.open(QIODevice::WriteOnly));
+    out.write(text.toUtf8());
+    out.close();
+    QCOMPARE(desktopWantsLittleMotion(), little);
+    window_ = openWindow(answers_);
+    QCOMPARE(bench()->hasCalmLamps(), little);
+    QCOMPARE(bench()->isFlowShown(), !little);
+    qputenv("XDG_CONFIG_HOME", before);
+  }
+
+  // As long as it stays, and as it was where one looks back.
+  void aNoteIsAPaperOnTheBench() {
+    open(beacon().lane("power", "wait 0.2\npost \"at the landing\" for 1\nwait 2\npost \"away\""),
+         0.1);
+    auto* note = window_->findChild<QLabel*>(QStringLiteral("runNote"));
+    QVERIFY(note && !note->isVisible());
+    go(0.4);
+    QVERIFY(note->isVisible());
+    QCOMPARE(note->text(), QStringLiteral("at the landing"));
+    QVERIFY(note->parentWidget()->parentWidget() == bench());
+    go(1);
+    QVERIFY(!note->isVisible());
+    go(2);
+    QVERIFY(note->isVisible());
+    QCOMPARE(note->text(), QStringLiteral("away"));
+    run().lookAt(500'000'000);
+    QApplication::processEvents();
+    QCOMPARE(note->text(), QStringLiteral("at the landing"));
+    run().lookAtNow();
+    window_->togglePower();
+    QVERIFY(!note->isVisible());
+  }
+  void theLogIsKeptAsAText() {
+    open(beacon().lane("power", "log \"begins\", 1 + 1\nwait 0.25\nlog \"ferry ü\""), 1);
+    auto* keep = window_->findChild<QPushButton*>(QStringLiteral("keepLog"));
+    QVERIFY(keep && keep->isVisible());
+    answers_.keep = folder_.filePath("log.txt");
+    QTest::mouseClick(keep, Qt::LeftButton);
+    QFile file(answers_.keep);
+    QVERIFY(file.open(QIODevice::ReadOnly));
+    const QStringList lines = QString::fromUtf8(file.readAll()).split('\n', Qt::SkipEmptyParts);
+    QCOMPARE(lines.size(), 2);
+    QVERIFY2(lines[0].endsWith(" s  begins 2") && lines[1].endsWith(" s  ferry ü"),
+             qPrintable(lines.join('|')));
+    QVERIFY(lines[1].trimmed().startsWith("0.25"));
+    // Where it cannot be written that is said; where nothing was chosen, nothing.
+    answers_.keep = folder_.filePath("none/log.txt");
+    QTest::mouseClick(keep, Qt::LeftButton);
+    QVERIFY(window_->findChild<QLabel*>("notice")->text().contains("not kept in log.txt"));
+    answers_.keep.clear();
+    QTest::mouseClick(keep, Qt::LeftButton);
+  }
+
+  // A press that comes while its lane is still at its steps.
+  void pressesThatNobodySawAreMarked() {
+    const auto button = [](bool down) { return std::pair{QStringLiteral("btn1"), down}; };
+    open(beacon()
+             .button("btn1", 20)
+             .prop("btn1", "contacts", "ideal")
+             .resistor("r2", 10000, "c22", "ln20")
+             .wire("5V", "a20")
+             .wire("D2", "a22")
+             .lane("Each time D2 goes high", "flip d4\nwait 1\n"),
+         0.1);
+    for (int n = 0; n < 2; ++n) {
+      run().press(button(true).first, true);
+      go(0.1);
+      run().press(button(false).first, false);
+      go(0.1);
+    }
+    std::vector<Event> missed;
+    for (const Event& e : run().events())
+      if (e.what == Event::What::missed) missed.push_back(e);
+    QVERIFY(!missed.empty());
+    QCOMPARE(missed.front().id, doc().project().programs[0]->lanes[0]->id);
+    QVERIFY(missed.front().at >= 300'000'000);
+    const QString words = trace()->happenedNear(trace()->xOf(missed.front().at));
+    QVERIFY2(
+        words.contains(QStringLiteral("not seen")) || words.contains(QStringLiteral("pressed")),
+        qPrintable(words));
+    const QString exactly = trace()->happenedNear(trace()->xOf(missed.back().at));
+    QVERIFY2(!exactly.isEmpty(), "nothing is told there");
+    QVERIFY(trace()->happenedNear(trace()->xOf(50'000'000)).isEmpty());
+  }
+
+  // A number is turned in the past: the menu tells where the run is another one now, and shows it.
+  void whereTheRunPartsIsTold() {
+    open(beacon().program(blink), 2.2);
+    run().setPaused(true);
+    const std::string wait = doc().project().programs[0]->lanes[0]->steps[1].id;
+    doc().edit("wait", edits::setExpr(doc().project(), wait, "seconds", Expr::of(0.25)));
+    QApplication::processEvents();
+    QMenu* menu = traceMenu();
+    QVERIFY(menu);
+    auto* all = menu->findChild<QMenu*>(QStringLiteral("differences"));
+    QVERIFY(all && all->actions().size() == 1);
+    QCOMPARE(all->actions()[0]->text(), QStringLiteral("D4’s second edge is 250 ms earlier"));
+    all->actions()[0]->trigger();
+    menu->close();
+    QVERIFY(std::abs(run().shownAt() - 250'000'000) < 1000);
+    settle();
+    // As it was before: nowhere.
+    run().lookAtNow();
+    doc().edit("wait", edits::setExpr(doc().project(), wait, "seconds", Expr::of(0.5)));
+    QApplication::processEvents();
+    menu = traceMenu();
+    all = menu ? menu->findChild<QMenu*>(QStringLiteral("differences")) : nullptr;
+    QVERIFY(!all || (all->actions().size() == 1 && !all->actions()[0]->isEnabled()));
+    if (menu) menu->close();
+  }
+};
+
+QTEST_MAIN(TestAlive)
+#include "tst_alive.moc"
