@@ -117,6 +117,22 @@ void RunControl::fetch() {
   if (news) Q_EMIT updated();
 }
 
+void RunControl::probe(const Signal& signal) {
+  if (std::find(probes_.begin(), probes_.end(), signal) != probes_.end()) return;
+  {
+    const std::lock_guard lock(mutex_);
+    probes_.push_back(signal);
+    if (kernel_) {
+      kernel_->probe(signal);
+      publish();
+    }
+  }
+  fetch();
+}
+
+// What was recorded stays in the run; nobody asks for it any more.
+void RunControl::unprobe(const Signal& signal) { std::erase(probes_, signal); }
+
 double RunControl::reachedSpeed() const {
   const std::lock_guard lock(mutex_);
   return reached_;
@@ -130,7 +146,9 @@ void RunControl::powerOn(std::shared_ptr<const Project> project, ChipPrograms co
     ghost_ = trace_;
     runsCode_ = !code.empty();
     ended_.reset();
-    kernel_ = std::make_unique<Kernel>(std::move(project), RunSetup{std::move(code), false});
+    RunSetup setup{std::move(code), false};
+    setup.probes = probes_;
+    kernel_ = std::make_unique<Kernel>(std::move(project), std::move(setup));
     for (Input& input : std::exchange(next_, {})) kernel_->schedule(std::move(input));
     reached_ = speed_;
     on_ = true;

@@ -62,6 +62,10 @@ class RunControl : public QObject {
   std::shared_ptr<const Project> runs() const { return on_ ? runs_ : nullptr; }
   // Power-on and all that was done by hand once more, as time goes.
   void again();
+  // What else is recorded: volts at a socket, amps of a part. From now on, and after each power-on.
+  void probe(const Signal& signal);
+  void unprobe(const Signal& signal);
+  const std::vector<Signal>& probes() const { return probes_; }
   // What will be done by hand after the next power-on.
   void doNext(std::vector<Input> inputs) { next_ = std::move(inputs); }
 
@@ -141,6 +145,7 @@ class RunControl : public QObject {
   std::shared_ptr<const Project> runs_, turnedFrom_;
   std::shared_ptr<const Trace> beforeTurn_;
   std::vector<Input> next_;
+  std::vector<Signal> probes_;
   Nanoseconds turnedAt_ = -1;  // the present when it was turned last
   std::vector<Event> events_;
   std::vector<SaidLine> said_;

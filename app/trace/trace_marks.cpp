@@ -37,7 +37,15 @@ QString TraceView::measured() const {
   QStringList words{tr("A to B: %1").arg(lengthText(inSeconds(marks_[1] - marks_[0])))};
   const auto list = rows();
   const auto lane = static_cast<std::size_t>(std::max(0, lane_));
-  if (lane < list.size()) {
+  if (lane < list.size() && list[lane].of.what != Signal::What::pinLevel) {
+    const double seconds = inSeconds(marks_[1] - marks_[0]);
+    if (seconds > 0) {
+      const double mean = trace->integral(list[lane].signal, marks_[0], marks_[1]) / seconds;
+      words << (list[lane].of.what == Signal::What::partAmps
+                    ? tr("%1: %2 mA on the mean").arg(list[lane].label).arg(mean * 1000, 0, 'f', 2)
+                    : tr("%1: %2 V on the mean").arg(list[lane].label).arg(mean, 0, 'f', 2));
+    }
+  } else if (lane < list.size()) {
     const Stretch s = stretchOf(*trace, list[lane].signal, marks_[0], marks_[1]);
     words << tr("%1: %n edges", nullptr, static_cast<int>(s.edges)).arg(str(list[lane].pin));
     if (const auto hertz = s.hertz())
@@ -106,8 +114,11 @@ void TraceView::contextMenuEvent(QContextMenuEvent* e) {
   menu->addAction(tr("To the next edge\tCtrl+→"), this, [this] { goToEdge(true); });
   menu->addAction(tr("To the edge before\tCtrl+←"), this, [this] { goToEdge(false); });
   if (run_.isOn()) menu->addAction(tr("Find when…\tCtrl+F"), this, [this] { Q_EMIT findWanted(); });
-  if (run_.isOn() && lane_ >= 0)
+  if (const auto list = rows();
+      run_.isOn() && lane_ >= 0 && lane_ < static_cast<int>(list.size()) &&
+      list[static_cast<std::size_t>(lane_)].of.what == Signal::What::pinLevel)
     menu->addAction(tr("Hold this pin by hand…\tH"), this, [this] { wantPin(lane_); });
+  offerLines(menu, lane_);
   offerDifferences(menu);
   menu->addSeparator();
   for (const auto& [words, as] : {std::pair{tr("Keep it as VCD…"), Export::vcd},

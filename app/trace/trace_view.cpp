@@ -15,7 +15,6 @@ namespace ignavo::app {
 
 namespace {
 constexpr double spanLeast = 20e-6, spanMost = 86400;
-constexpr double leastRow = 12.5;
 }  // namespace
 
 TraceView::TraceView(Document& document, RunControl& run, QWidget* parent)
@@ -24,7 +23,8 @@ TraceView::TraceView(Document& document, RunControl& run, QWidget* parent)
   setAccessibleName(tr("What the pins did"));
   setAccessibleDescription(
       tr("Left and right look back and forward, plus and minus zoom, End returns to the present. "
-         "Up and down choose a line, H holds its pin by hand. Ctrl with left and right goes from "
+         "Up and down choose a line, with Alt they move it, Delete hides it, H holds its pin by "
+         "hand. Ctrl with left and right goes from "
          "edge to edge, M sets a mark."));
   setFocusPolicy(Qt::StrongFocus);
   setMouseTracking(true);
@@ -65,137 +65,6 @@ double TraceView::xOf(Nanoseconds t) const {
 Nanoseconds TraceView::timeAt(double x) const {
   return static_cast<Nanoseconds>(
       std::llround((start_ + (x - plotLeft()) / (plotRight() - plotLeft()) * span_) * 1e9));
-}
-
-std::vector<TraceView::Row> TraceView::rows() const {
-  std::vector<Row> out;
-  const auto trace = run_.trace();
-  if (trace) {
-    for (std::size_t s = 0; s < trace->signals().size(); ++s) {
-      const Signal& signal = trace->signals()[s];
-      if (signal.what != Signal::What::pinLevel) continue;
-      const int index = doc_.identities().ofPin(signal.owner, signal.name);
-      QStringList words;  // of several boards, which one
-      if (doc_.project().boards.size() > 1) words << QString::fromStdString(signal.owner);
-      if (const QString label = doc_.pinLabel(signal.owner, signal.name); !label.isEmpty())
-        words << label;
-      out.push_back(
-          {static_cast<int>(s),
-           signal.owner,
-           signal.name,
-           words.join(QStringLiteral(" · ")),
-           {index < 0 ? NetColour::Kind::plain : NetColour::Kind::pin, std::max(0, index)}});
-    }
-  }
-  return out;
-}
-
-QRectF TraceView::laneBox(int lane) const {
-  const int n = std::max<int>(1, static_cast<int>(rows().size()));
-  const double top = compact() ? 15 + markerTall : 46 + markerTall, bottom = height() - 6;
-  // Never so low that nothing can be read; what has no room then is told of.
-  const double h = std::max(leastRow, std::min(34.0, (bottom - top) / n));
-  return {plotLeft(), top + lane * h, plotRight() - plotLeft(), h};
-}
-
-QRectF TraceView::chipBox(int lane) const {
-  const QRectF box = laneBox(lane);
-  // In a low strip the chips shrink with their lines.
-  const double tall = std::min(18.0, box.height() - 2);
-  return {20, box.center().y() - tall / 2, 34, tall};
-}
-
-void TraceView::wantPin(int lane) {
-  const auto list = rows();
-  if (lane < 0 || lane >= static_cast<int>(list.size()) || !run_.isOn()) return;
-  const Row& row = list[static_cast<std::size_t>(lane)];
-  Q_EMIT pinWanted(QString::fromStdString(row.board), QString::fromStdString(row.pin),
-                   mapToGlobal(chipBox(lane).center().toPoint()));
-}
-
-// One lane. Where edges are denser than pixels, the column is filled and its
-// share of high time gives the shade: own decimation, one column at a time.
-void TraceView::paintRow(QPainter& p, const Row& row, const QRectF& box, const Trace& trace,
-                         bool ghost) const {
-  const Theme& t = theme();
-  const int signal = ghost ? trace.find(Signal::What::pinLevel, row.board, row.pin) : row.signal;
-  if (signal < 0) return;
-  const double inset = std::min(4.0, box.height() / 5);
-  const double high = box.top() + inset, low = box.bottom() - inset - 1;
-  QColor colour = ghost ? t.ink2 : t.net(row.colour);
-  const QColor casing = ghost ? QColor() : t.casing(row.colour, t.card);
-  if (ghost) colour.setAlpha(90);
-  const Nanoseconds from = std::max<Nanoseconds>(trace.begin(), timeAt(box.left()));
-  const Nanoseconds to = std::min(trace.end(), timeAt(box.right()));
-  if (from >= to) return;
-  const double perPixel = static_cast<double>(to - from) / std::max(1.0, xOf(to) - xOf(from));
-  QPainterPath line, fill;
-  float value = trace.valueAt(signal, from);
-  double x = xOf(from);
-  line.moveTo(x, value > 0 ? high : low);
-  Nanoseconds at = from;
-  const auto rise = [&](double x0, double x1) {
-    if (!ghost) fill.addRect(QRectF(x0, high, x1 - x0, low - high));
-  };
-  int guard = 0;
-  while (at < to && ++guard < 20000) {
-    const Nanoseconds next = trace.nextEdge(signal, at);
-    if (next < 0 || next >= to) break;
-    const double nx = xOf(next);
-    // Several edges within this pixel: fill the column by its share of high time.
-    const auto pixelEnd = static_cast<Nanoseconds>(static_cast<double>(next) + perPixel);
-    const Nanoseconds following = trace.nextEdge(signal, next);
-    if (following >= 0 && following < pixelEnd && perPixel > 1) {
-      if (value > 0) rise(x, nx);
-      line.lineTo(nx, value > 0 ? high : low);
-      Nanoseconds dense = next;
-      double dx = nx;
-      const double denseFrom = nx;
-      while (dense < to && ++guard < 20000) {
-        const auto end =
-            std::min(to, static_cast<Nanoseconds>(static_cast<double>(dense) + perPixel));
-        const Nanoseconds edge = trace.nextEdge(signal, dense);
-        if (edge < 0 || edge > end) break;
-        const double share =
-            trace.integral(signal, dense, end) / (static_cast<double>(end - dense) * 1e-9);
-        QColor column = colour;
-        column.setAlphaF(static_cast<float>((ghost ? 0.15 : 0.25) + 0.6 * share));
-        p.fillRect(QRectF(dx, high, 1.2, low - high), column);
-        dense = end;
-        dx += 1;
-      }
-      if (casing.isValid())
-        for (const double y : {high, low})
-          p.fillRect(QRectF(denseFrom, y - 0.5, dx - denseFrom, 1), casing);
-      at = dense;
-      value = trace.valueAt(signal, at);
-      x = xOf(at);
-      line.moveTo(x, value > 0 ? high : low);
-      continue;
-    }
-    if (value > 0) rise(x, nx);
-    line.lineTo(nx, value > 0 ? high : low);
-    value = trace.valueAt(signal, next);
-    line.lineTo(nx, value > 0 ? high : low);
-    x = nx;
-    at = next;
-  }
-  const double end = xOf(to);
-  if (value > 0) rise(x, end);
-  line.lineTo(end, value > 0 ? high : low);
-  QColor wash = colour;
-  wash.setAlpha(45);
-  p.setPen(Qt::NoPen);
-  p.setBrush(wash);
-  p.drawPath(fill);
-  p.setBrush(Qt::NoBrush);
-  const double width = ghost || box.height() < 12 ? 1.2 : 2;
-  if (casing.isValid()) {
-    p.setPen(QPen(casing, width + 1.6));
-    p.drawPath(line);
-  }
-  p.setPen(QPen(colour, width));
-  p.drawPath(line);
 }
 
 void TraceView::paintAxis(QPainter& p) const {
@@ -284,8 +153,10 @@ void TraceView::paintEvent(QPaintEvent*) {
         p.fontMetrics().elidedText(label, Qt::ElideRight, static_cast<int>(plotLeft() - 68)));
     p.save();
     p.setClipRect(box.adjusted(0, -1, 0, 1));
-    if (ghost && run_.isOn()) paintRow(p, list[i], box, *ghost, true);
-    paintRow(p, list[i], box, *trace, false);
+    const auto paint =
+        list[i].of.what == Signal::What::pinLevel ? &TraceView::paintRow : &TraceView::paintCurve;
+    if (ghost && run_.isOn()) (this->*paint)(p, list[i], box, *ghost, true);
+    (this->*paint)(p, list[i], box, *trace, false);
     p.restore();
   }
   // Presses, resets, damage and changes on the time axis.
@@ -353,8 +224,8 @@ void TraceView::paintEvent(QPaintEvent*) {
       if (!laneBox(static_cast<int>(i)).contains(mouse_) || at > trace->end()) continue;
       const Nanoseconds before = trace->lastEdge(list[i].signal, at + 1),
                         after = trace->nextEdge(list[i].signal, at);
-      QString text = trace->valueAt(list[i].signal, at) > 0 ? tr("high") : tr("low");
-      if (before >= 0 && after >= 0) {
+      QString text = levelText(list[i], *trace, at);
+      if (before >= 0 && after >= 0 && list[i].of.what == Signal::What::pinLevel) {
         const double length = static_cast<double>(after - before) * 1e-9;
         text += tr(" for %1").arg(timeText(length, length / 100));
       }
@@ -391,8 +262,8 @@ void TraceView::mousePressEvent(QMouseEvent* e) {
   }
   for (int i = 0; i < static_cast<int>(rows().size()); ++i)
     if (chipBox(i).adjusted(-4, -4, 4, 4).contains(e->position())) {
-      lane_ = i;
-      return wantPin(i);
+      lane_ = movingLine_ = i;  // a click: that pin by hand
+      return update();
     }
   if (std::abs(e->position().x() - xOf(run_.shownAt())) < 9 || e->position().y() < laneBox(0).top())
     movingMarker_ = true;
@@ -406,7 +277,13 @@ void TraceView::mousePressEvent(QMouseEvent* e) {
 
 void TraceView::mouseMoveEvent(QMouseEvent* e) {
   mouse_ = e->position();
-  if (movingMarker_) {
+  if (movingLine_ >= 0) {
+    if (const int over = laneAt(e->position()); over >= 0 && over != movingLine_) {
+      moveLine(movingLine_, over);
+      movingLine_ = over;
+      pressedAt_ = {-1, -1};  // no click any more
+    }
+  } else if (movingMarker_) {
     run_.lookAt(timeAt(std::clamp(e->position().x(), plotLeft(), plotRight())));
   } else if (panning_ && (e->buttons() != Qt::NoButton) &&
              std::abs(e->position().x() - pressedAt_.x()) > 3) {
@@ -420,6 +297,10 @@ void TraceView::mouseMoveEvent(QMouseEvent* e) {
 }
 
 void TraceView::mouseReleaseEvent(QMouseEvent* e) {
+  if (const int lane = std::exchange(movingLine_, -1); lane >= 0) {
+    if (pressedAt_.x() >= 0) wantPin(lane);
+    return update();
+  }
   const auto trace = run_.trace();
   if (movingMarker_ && trace && timeAt(e->position().x()) >= trace->end()) {
     run_.lookAtNow();
@@ -478,8 +359,12 @@ void TraceView::keyPressEvent(QKeyEvent* e) {
     case Qt::Key_Right:
       if (byEdges) return goToEdge(true);
       return run_.isLookingBack() ? run_.lookAt(run_.shownAt() + by) : void();
+    case Qt::Key_Delete:
+      return hideLine(lane_);
     case Qt::Key_Up:
     case Qt::Key_Down: {
+      if (e->modifiers() & Qt::AltModifier)
+        return moveLine(lane_, lane_ + (e->key() == Qt::Key_Down ? 1 : -1));
       const int last = static_cast<int>(rows().size()) - 1;
       if (last < 0) return;
       lane_ = std::clamp(lane_ + (e->key() == Qt::Key_Down ? 1 : lane_ < 0 ? 1 : -1), 0, last);

@@ -24,6 +24,10 @@ class TraceView : public QWidget {
   // Two marks at most, by time; and what lies between them on the chosen line, in words.
   const std::vector<Nanoseconds>& marks() const { return marks_; }
   QString measured() const;
+  // A line for that as well: a part's amps, the volts at a socket, a pin that was hidden.
+  void showLine(const Signal& signal);
+  // Signals of the lines, from above.
+  std::vector<Signal> lines() const;
   // What happened within a few dots of there, in words.
   QString happenedNear(double x) const;
   enum class Export { vcd, csv, png };
@@ -51,7 +55,8 @@ class TraceView : public QWidget {
  private:
   struct Row {
     int signal;
-    std::string board, pin;
+    Signal of;
+    std::string board, pin;  // of what is no pin: whose it is, and its unit
     QString label;
     NetColour colour;
   };
@@ -61,6 +66,13 @@ class TraceView : public QWidget {
   double plotRight() const { return width() - 24; }
   void paintRow(QPainter& p, const Row& row, const QRectF& box, const Trace& trace,
                 bool ghost) const;
+  void paintCurve(QPainter& p, const Row& row, const QRectF& box, const Trace& trace,
+                  bool ghost) const;
+  QString levelText(const Row& row, const Trace& trace, Nanoseconds at) const;
+  QString nameOf(const Signal& signal) const;
+  void hideLine(int lane);
+  void moveLine(int lane, int to);
+  void offerLines(QMenu* menu, int lane);
   void paintAxis(QPainter& p) const;
   void follow();
   void wantPin(int lane);
@@ -80,6 +92,8 @@ class TraceView : public QWidget {
   bool movingMarker_ = false, panning_ = false;
   int lane_ = -1;  // chosen; -1: none
   std::vector<Nanoseconds> marks_;
+  std::vector<Signal> hidden_, order_;  // pins without a line; lines as somebody arranged them
+  int movingLine_ = -1;                 // dragged by its name
   QPointF pressedAt_;
   double pressedStart_ = 0;
   QPointF mouse_{-1, -1};

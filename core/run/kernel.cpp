@@ -79,8 +79,13 @@ void Kernel::keepState() {
 void Kernel::watch(int pin) {
   if (at(run_.model->pins, pin).signal >= 0) return;
   const CircuitPin& named = at(run_.model->circuit->pins(), pin);
+  probe({Signal::What::pinLevel, named.board, named.name});
+}
+
+void Kernel::probe(const Signal& signal) {
   RunSetup more = setup();
-  more.probes.push_back({Signal::What::pinLevel, named.board, named.name});
+  if (std::find(more.probes.begin(), more.probes.end(), signal) != more.probes.end()) return;
+  more.probes.push_back(signal);
   run_.change(std::make_shared<const RunModel>(project(), std::move(more), run_.model.get()));
 }
 

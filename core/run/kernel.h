@@ -36,6 +36,8 @@ class Kernel {
   Nanoseconds now() const { return run_.now(); }
   const Trace& trace() const { return run_.trace; }
   const std::vector<Event>& events() const { return run_.events; }
+  // Records that as well from now on (RunSetup::probes); what there is not is left out.
+  void probe(const Signal& signal);
   // What programs said to the computer, by time; of very much of it the last.
   const std::vector<SaidLine>& said() const { return run_.said; }
   const std::vector<Input>& inputs() const { return log_; }
@@ -71,7 +73,7 @@ class Kernel {
     std::size_t inputs;  // applied until then
   };
   void apply(const Input& input);
-  void watch(int pin);
+  void watch(int pin);  // of the circuit
   bool go(Nanoseconds until, Scheduler::Stop stop);
   void keepState();
   Kernel(const Kernel& later, const Kept& from, Nanoseconds moment);

@@ -168,6 +168,79 @@ class TestTraceView : public QObject {
     answers_.keep.clear();  // nothing was chosen
     choose(at(1, 0), "Keep it as VCD");
   }
+
+  // ---- lines
+
+  // Volts and amps have lines on request: from then on, and in each run after it.
+  void otherLinesOnRequest() {
+    open(0.3);
+    QCOMPARE(trace()->lines().size(), std::size_t(2));
+    QMenu* all = menu(at(0.1, 0));
+    auto* more = all->findChild<QMenu*>(QStringLiteral("moreLines"));
+    QVERIFY(more);
+    QStringList words;
+    for (QAction* action : more->actions())
+      if (!action->isSeparator()) words << action->text();
+    QVERIFY2(words.contains("mA through r1") && words.contains("mA through led1") &&
+                 words.contains("V of D4"),
+             qPrintable(words.join('|')));
+    const auto pick = [&](const QString& what) {
+      for (QAction* action : more->actions())
+        if (action->text() == what) return action->trigger();
+      QFAIL(qPrintable(what));
+    };
+    pick("mA through r1");
+    pick("V of D4");
+    all->close();
+    settle();
+    QCOMPARE(trace()->lines().size(), std::size_t(4));
+    QCOMPARE(trace()->lines()[2], (Signal{Signal::What::partAmps, "r1", {}}));
+    run().advanceBy(0.6);
+    const auto recorded = run().trace();
+    const int amps = recorded->find(Signal::What::partAmps, "r1", {});
+    QVERIFY(amps >= 0 && std::abs(recorded->highest(amps)) > 0.005);
+    const Signal volts = trace()->lines()[3];
+    QVERIFY(volts.what == Signal::What::volts);
+    QVERIFY(recorded->highest(recorded->find(volts.what, volts.owner, volts.name)) > 4);
+    // In the file they are, too; and after power off and on.
+    window_->togglePower();
+    window_->togglePower();
+    run().advanceBy(0.3);
+    QCOMPARE(trace()->lines().size(), std::size_t(4));
+    QVERIFY(run().trace()->highest(run().trace()->find(Signal::What::partAmps, "r1", {})) > 0.005);
+    // A card for a pin in the hand is for pins only.
+    trace()->setFocus();
+    for (int i = 0; i < 3; ++i) QTest::keyClick(trace(), Qt::Key_Down);
+    QTest::keyClick(trace(), Qt::Key_H);
+    QVERIFY(!window_->findChild<QWidget*>(QStringLiteral("handCard"))->isVisible());
+    // What flows, on the mean, between two marks.
+    QTest::mouseClick(trace(), Qt::LeftButton, Qt::ShiftModifier, at(0.02, 2));
+    QTest::mouseClick(trace(), Qt::LeftButton, Qt::ShiftModifier, at(0.08, 2));
+    QVERIFY2(trace()->measured().contains("mA on the mean"), qPrintable(trace()->measured()));
+    // Taken away by a key.
+    trace()->setFocus();
+    QTest::keyClick(trace(), Qt::Key_Delete);
+    QCOMPARE(trace()->lines().size(), std::size_t(3));
+    QVERIFY(run().probes().size() == 1);
+  }
+  // Another order, by keys and by dragging a name; hidden, and shown again.
+  void linesAreArranged() {
+    open(0.3);
+    const std::vector<Signal> before = trace()->lines();
+    QTest::keyClick(trace(), Qt::Key_Down);
+    QTest::keyClick(trace(), Qt::Key_Down, Qt::AltModifier);
+    QCOMPARE(trace()->lines(), (std::vector<Signal>{before[1], before[0]}));
+    QTest::keyClick(trace(), Qt::Key_Up, Qt::AltModifier);
+    QCOMPARE(trace()->lines(), before);
+    dragMouse(trace(), trace()->chipBox(0).center().toPoint(),
+              trace()->chipBox(1).center().toPoint());
+    QCOMPARE(trace()->lines(), (std::vector<Signal>{before[1], before[0]}));
+    QVERIFY(!window_->findChild<QWidget*>(QStringLiteral("handCard"))->isVisible());
+    choose(at(0.1, 0), "Hide this line");
+    QCOMPARE(trace()->lines(), (std::vector<Signal>{before[0]}));
+    choose(at(0.1, 0), "Show all pins again");
+    QCOMPARE(trace()->lines().size(), std::size_t(2));
+  }
 };
 
 QTEST_MAIN(TestTraceView)

@@ -1,0 +1,334 @@
+#include <QMenu>
+#include <QPainter>
+#include <QPainterPath>
+#include <algorithm>
+#include <cmath>
+
+#include "theme/text.h"
+#include "theme/theme.h"
+#include "trace/trace_view.h"
+#include "trace/trace_words.h"
+
+// The lines of the trace: which there are, in which order, and how each is drawn.
+namespace ignavo::app {
+
+namespace {
+
+constexpr double leastRow = 12.5;
+
+bool isPin(const Signal& signal) { return signal.what == Signal::What::pinLevel; }
+
+// "12.4 mA", "3.30 V"
+QString amountText(const Signal& signal, double value) {
+  if (std::isnan(value)) return QObject::tr("no voltage");
+  return signal.what == Signal::What::partAmps
+             ? QObject::tr("%1 mA").arg(value * 1000, 0, 'f', std::abs(value) < 0.1 ? 1 : 0)
+             : QObject::tr("%1 V").arg(value, 0, 'f', 2);
+}
+
+}  // namespace
+
+QString TraceView::nameOf(const Signal& signal) const {
+  if (isPin(signal)) return str(signal.name);
+  if (signal.what == Signal::What::volts) {
+    const int net = doc_.nets().of({signal.owner, signal.name});
+    return net < 0 ? str(signal.name) : str(doc_.nets().all()[static_cast<std::size_t>(net)].name);
+  }
+  const Part* part = doc_.project().part(signal.owner);
+  return part ? str(part->name) : str(signal.owner);
+}
+
+// Pins as the run has them, then what was asked for beside; in the order that was chosen.
+std::vector<TraceView::Row> TraceView::rows() const {
+  std::vector<Row> out;
+  const auto trace = run_.trace();
+  if (!trace) return out;
+  const std::vector<Signal>& probes = run_.probes();
+  for (std::size_t s = 0; s < trace->signals().size(); ++s) {
+    const Signal& signal = trace->signals()[s];
+    const bool asked = std::find(probes.begin(), probes.end(), signal) != probes.end();
+    const bool hidden = std::find(hidden_.begin(), hidden_.end(), signal) != hidden_.end();
+    if ((!isPin(signal) && !asked) || hidden) continue;
+    Row row{static_cast<int>(s), signal, signal.owner, signal.name, {}, {}};
+    if (isPin(signal)) {
+      const int index = doc_.identities().ofPin(signal.owner, signal.name);
+      QStringList words;  // of several boards, which one
+      if (doc_.project().boards.size() > 1) words << str(signal.owner);
+      if (const QString label = doc_.pinLabel(signal.owner, signal.name); !label.isEmpty())
+        words << label;
+      row.label = words.join(QStringLiteral(" · "));
+      row.colour = {index < 0 ? NetColour::Kind::plain : NetColour::Kind::pin, std::max(0, index)};
+    } else {
+      row.pin = signal.what == Signal::What::partAmps ? "mA" : "V";
+      row.label = nameOf(signal);
+    }
+    out.push_back(std::move(row));
+  }
+  const auto place = [&](const Row& row) {
+    const auto it = std::find(order_.begin(), order_.end(), row.of);
+    if (it != order_.end()) return it - order_.begin();
+    return static_cast<std::ptrdiff_t>(order_.size()) + (isPin(row.of) ? 0 : 1);
+  };
+  std::stable_sort(out.begin(), out.end(),
+                   [&](const Row& a, const Row& b) { return place(a) < place(b); });
+  return out;
+}
+
+std::vector<Signal> TraceView::lines() const {
+  std::vector<Signal> out;
+  for (const Row& row : rows()) out.push_back(row.of);
+  return out;
+}
+
+QRectF TraceView::laneBox(int lane) const {
+  const int n = std::max<int>(1, static_cast<int>(rows().size()));
+  const double top = compact() ? 15 + markerTall : 46 + markerTall, bottom = height() - 6;
+  // Never so low that nothing can be read; what has no room then is told of.
+  const double h = std::max(leastRow, std::min(34.0, (bottom - top) / n));
+  return {plotLeft(), top + lane * h, plotRight() - plotLeft(), h};
+}
+
+QRectF TraceView::chipBox(int lane) const {
+  const QRectF box = laneBox(lane);
+  // In a low strip the chips shrink with their lines.
+  const double tall = std::min(18.0, box.height() - 2);
+  return {20, box.center().y() - tall / 2, 34, tall};
+}
+
+void TraceView::wantPin(int lane) {
+  const auto list = rows();
+  if (lane < 0 || lane >= static_cast<int>(list.size()) || !run_.isOn()) return;
+  const Row& row = list[static_cast<std::size_t>(lane)];
+  if (!isPin(row.of)) return;
+  Q_EMIT pinWanted(QString::fromStdString(row.board), QString::fromStdString(row.pin),
+                   mapToGlobal(chipBox(lane).center().toPoint()));
+}
+
+// One lane. Where edges are denser than pixels, the column is filled and its
+// share of high time gives the shade: own decimation, one column at a time.
+void TraceView::paintRow(QPainter& p, const Row& row, const QRectF& box, const Trace& trace,
+                         bool ghost) const {
+  const Theme& t = theme();
+  const int signal = ghost ? trace.find(Signal::What::pinLevel, row.board, row.pin) : row.signal;
+  if (signal < 0) return;
+  const double inset = std::min(4.0, box.height() / 5);
+  const double high = box.top() + inset, low = box.bottom() - inset - 1;
+  QColor colour = ghost ? t.ink2 : t.net(row.colour);
+  const QColor casing = ghost ? QColor() : t.casing(row.colour, t.card);
+  if (ghost) colour.setAlpha(90);
+  const Nanoseconds from = std::max<Nanoseconds>(trace.begin(), timeAt(box.left()));
+  const Nanoseconds to = std::min(trace.end(), timeAt(box.right()));
+  if (from >= to) return;
+  const double perPixel = static_cast<double>(to - from) / std::max(1.0, xOf(to) - xOf(from));
+  QPainterPath line, fill;
+  float value = trace.valueAt(signal, from);
+  double x = xOf(from);
+  line.moveTo(x, value > 0 ? high : low);
+  Nanoseconds at = from;
+  const auto rise = [&](double x0, double x1) {
+    if (!ghost) fill.addRect(QRectF(x0, high, x1 - x0, low - high));
+  };
+  int guard = 0;
+  while (at < to && ++guard < 20000) {
+    const Nanoseconds next = trace.nextEdge(signal, at);
+    if (next < 0 || next >= to) break;
+    const double nx = xOf(next);
+    // Several edges within this pixel: fill the column by its share of high time.
+    const auto pixelEnd = static_cast<Nanoseconds>(static_cast<double>(next) + perPixel);
+    const Nanoseconds following = trace.nextEdge(signal, next);
+    if (following >= 0 && following < pixelEnd && perPixel > 1) {
+      if (value > 0) rise(x, nx);
+      line.lineTo(nx, value > 0 ? high : low);
+      Nanoseconds dense = next;
+      double dx = nx;
+      const double denseFrom = nx;
+      while (dense < to && ++guard < 20000) {
+        const auto end =
+            std::min(to, static_cast<Nanoseconds>(static_cast<double>(dense) + perPixel));
+        const Nanoseconds edge = trace.nextEdge(signal, dense);
+        if (edge < 0 || edge > end) break;
+        const double share =
+            trace.integral(signal, dense, end) / (static_cast<double>(end - dense) * 1e-9);
+        QColor column = colour;
+        column.setAlphaF(static_cast<float>((ghost ? 0.15 : 0.25) + 0.6 * share));
+        p.fillRect(QRectF(dx, high, 1.2, low - high), column);
+        dense = end;
+        dx += 1;
+      }
+      if (casing.isValid())
+        for (const double y : {high, low})
+          p.fillRect(QRectF(denseFrom, y - 0.5, dx - denseFrom, 1), casing);
+      at = dense;
+      value = trace.valueAt(signal, at);
+      x = xOf(at);
+      line.moveTo(x, value > 0 ? high : low);
+      continue;
+    }
+    if (value > 0) rise(x, nx);
+    line.lineTo(nx, value > 0 ? high : low);
+    value = trace.valueAt(signal, next);
+    line.lineTo(nx, value > 0 ? high : low);
+    x = nx;
+    at = next;
+  }
+  const double end = xOf(to);
+  if (value > 0) rise(x, end);
+  line.lineTo(end, value > 0 ? high : low);
+  QColor wash = colour;
+  wash.setAlpha(45);
+  p.setPen(Qt::NoPen);
+  p.setBrush(wash);
+  p.drawPath(fill);
+  p.setBrush(Qt::NoBrush);
+  const double width = ghost || box.height() < 12 ? 1.2 : 2;
+  if (casing.isValid()) {
+    p.setPen(QPen(casing, width + 1.6));
+    p.drawPath(line);
+  }
+  p.setPen(QPen(colour, width));
+  p.drawPath(line);
+}
+
+// Volts and amps: a curve between the least and the most that is in sight, with the most beside
+// it. Where there are many edges in a column of dots, from the least to the most of them.
+void TraceView::paintCurve(QPainter& p, const Row& row, const QRectF& box, const Trace& trace,
+                           bool ghost) const {
+  const Theme& t = theme();
+  const int signal = ghost ? trace.find(row.of.what, row.of.owner, row.of.name) : row.signal;
+  if (signal < 0) return;
+  const Nanoseconds from = std::max<Nanoseconds>(trace.begin(), timeAt(box.left()));
+  const Nanoseconds to = std::min(trace.end(), timeAt(box.right()));
+  if (from >= to) return;
+  struct Column {
+    double x, least, most;
+  };
+  std::vector<Column> columns;
+  const double x0 = xOf(from), x1 = xOf(to);
+  for (double x = x0; x <= x1; x += 1) {
+    const Nanoseconds begin = std::max(from, timeAt(x)), end = std::min(to, timeAt(x + 1));
+    const double value = trace.valueAt(signal, begin);
+    Column column{x, value, value};
+    constexpr int most = 32;  // that are looked at in a column: more are alike
+    int seen = 0;
+    trace.forEachEdge(signal, begin, end, [&](const Edge& e) {
+      if (!(column.least <= e.value)) column.least = e.value;
+      if (!(column.most >= e.value)) column.most = e.value;
+      return ++seen < most;
+    });
+    columns.push_back(column);
+  }
+  double least = 0, most = row.of.what == Signal::What::partAmps ? 1e-3 : 1;
+  for (const Column& c : columns) {
+    if (c.least < least) least = c.least;
+    if (c.most > most) most = c.most;
+  }
+  const double inset = std::min(4.0, box.height() / 5);
+  const auto yOf = [&](double value) {
+    return box.bottom() - inset - (value - least) / (most - least) * (box.height() - 2 * inset);
+  };
+  QColor colour = t.ink2;
+  if (ghost) colour.setAlpha(90);
+  if (!ghost) {
+    p.setPen(QPen(t.line, 1));
+    p.drawLine(QPointF(box.left(), yOf(0)), QPointF(box.right(), yOf(0)));
+  }
+  p.setPen(QPen(colour, ghost ? 1.2 : 1.6));
+  QPainterPath line;
+  bool drawn = false;
+  for (const Column& c : columns) {
+    if (std::isnan(c.least) || std::isnan(c.most)) {
+      drawn = false;
+      continue;
+    }
+    drawn ? line.lineTo(c.x, yOf(c.least)) : line.moveTo(c.x, yOf(c.least));
+    if (c.most > c.least) line.lineTo(c.x, yOf(c.most));
+    drawn = true;
+  }
+  p.setBrush(Qt::NoBrush);
+  p.drawPath(line);
+  if (ghost || box.height() < leastRow) return;
+  p.setFont(t.mono(10));
+  p.setPen(t.ink2);
+  p.drawText(QRectF(box.right() - 70, box.top(), 68, 12), Qt::AlignRight | Qt::AlignVCenter,
+             amountText(row.of, most));
+}
+
+// What stands at a moment: "high", "12.4 mA".
+QString TraceView::levelText(const Row& row, const Trace& trace, Nanoseconds at) const {
+  if (!isPin(row.of)) return amountText(row.of, trace.valueAt(row.signal, at));
+  return trace.valueAt(row.signal, at) > 0 ? tr("high") : tr("low");
+}
+
+// ---- more, fewer, another order
+
+void TraceView::showLine(const Signal& signal) {
+  std::erase(hidden_, signal);
+  if (!isPin(signal)) run_.probe(signal);
+  update();
+}
+
+void TraceView::hideLine(int lane) {
+  const auto list = rows();
+  if (lane < 0 || lane >= static_cast<int>(list.size())) return;
+  const Signal& signal = list[static_cast<std::size_t>(lane)].of;
+  if (isPin(signal))
+    hidden_.push_back(signal);
+  else
+    run_.unprobe(signal);
+  lane_ = std::min(lane, static_cast<int>(list.size()) - 2);
+  update();
+}
+
+void TraceView::moveLine(int lane, int to) {
+  const auto list = rows();
+  const int last = static_cast<int>(list.size()) - 1;
+  if (lane < 0 || lane > last) return;
+  to = std::clamp(to, 0, last);
+  order_.clear();
+  for (const Row& row : list) order_.push_back(row.of);
+  const Signal moved = order_[static_cast<std::size_t>(lane)];
+  order_.erase(order_.begin() + lane);
+  order_.insert(order_.begin() + to, moved);
+  lane_ = to;
+  update();
+}
+
+// What there could be a line for, too: what flows through a part, the volts of a net.
+void TraceView::offerLines(QMenu* menu, int lane) {
+  const auto trace = run_.trace();
+  if (!trace) return;
+  QMenu* more = menu->addMenu(tr("A line more"));
+  more->setObjectName(QStringLiteral("moreLines"));
+  const auto offer = [&](const QString& words, const Signal& signal) {
+    const auto& probes = run_.probes();
+    if (std::find(probes.begin(), probes.end(), signal) != probes.end()) return;
+    more->addAction(words, this, [this, signal] { showLine(signal); });
+  };
+  for (const auto& part : *doc_.project().parts)
+    offer(tr("mA through %1").arg(str(part->name)), {Signal::What::partAmps, part->id, {}});
+  more->addSeparator();
+  const std::vector<Net>& nets = doc_.nets().all();
+  for (std::size_t n = 0; n < nets.size(); ++n) {
+    if (nets[n].legs.size() + nets[n].pins.size() < 2) continue;
+    const std::vector<Socket> sockets =
+        doc_.nets().sockets(static_cast<int>(n), doc_.project(), catalogue());
+    if (!sockets.empty())
+      offer(tr("V of %1").arg(str(nets[n].name)),
+            {Signal::What::volts, sockets.front().owner, sockets.front().point});
+  }
+  const auto list = rows();
+  if (lane >= 0 && lane < static_cast<int>(list.size())) {
+    menu->addAction(tr("Hide this line\tDel"), this, [this, lane] { hideLine(lane); });
+    if (lane > 0)
+      menu->addAction(tr("One up\tAlt+↑"), this, [this, lane] { moveLine(lane, lane - 1); });
+    if (lane + 1 < static_cast<int>(list.size()))
+      menu->addAction(tr("One down\tAlt+↓"), this, [this, lane] { moveLine(lane, lane + 1); });
+  }
+  if (!hidden_.empty())
+    menu->addAction(tr("Show all pins again"), this, [this] {
+      hidden_.clear();
+      update();
+    });
+}
+
+}  // namespace ignavo::app
