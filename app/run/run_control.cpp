@@ -119,15 +119,15 @@ void RunControl::fetch() {
 
 void RunControl::probe(const Signal& signal) {
   if (std::find(probes_.begin(), probes_.end(), signal) != probes_.end()) return;
+  probes_.push_back(signal);
   {
     const std::lock_guard lock(mutex_);
-    probes_.push_back(signal);
-    if (kernel_) {
-      kernel_->probe(signal);
-      publish();
-    }
+    if (!kernel_) return;
+    kernel_->probe(signal);
+    publish();
   }
   fetch();
+  if (!runsCode_) remake();
 }
 
 // What was recorded stays in the run; nobody asks for it any more.

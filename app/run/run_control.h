@@ -62,7 +62,8 @@ class RunControl : public QObject {
   std::shared_ptr<const Project> runs() const { return on_ ? runs_ : nullptr; }
   // Power-on and all that was done by hand once more, as time goes.
   void again();
-  // What else is recorded: volts at a socket, amps of a part. From now on, and after each power-on.
+  // What else is recorded: volts at a socket, amps of a part. By steps from power-on on, for the
+  // past is made once more; of machine code from now on; and after each power-on.
   void probe(const Signal& signal);
   void unprobe(const Signal& signal);
   const std::vector<Signal>& probes() const { return probes_; }
@@ -112,6 +113,7 @@ class RunControl : public QObject {
   void work();
   struct Turn;
   using Work = std::function<void(const std::function<void(double)>& told)>;
+  void remake();
   void begin(std::shared_ptr<Turn> turn, Work work);
   void install(std::shared_ptr<Turn> turn);
   void endTurn();  // what is under way, and that anything was turned; with the lock held

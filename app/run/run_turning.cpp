@@ -17,6 +17,7 @@ struct RunControl::Turn {
   std::size_t inputs = 0;  // that the run had when it began
   std::atomic<bool> cancelled = false;
   bool branches = false;           // goes on from there, as time goes
+  bool remakes = false;            // the very same once more, to record more of it
   std::unique_ptr<Kernel> kernel;  // when it is done
 
   void advance(std::unique_ptr<Kernel> made, Nanoseconds until,
@@ -36,6 +37,7 @@ void RunControl::turn(std::shared_ptr<const Project> project) {
     const std::lock_guard lock(mutex_);
     if (!kernel_) return;
     record = kernel_->record();
+    record.setup.probes = probes_;
     // A run that went on since is a new past.
     if (!turnedFrom_ || record.now != turnedAt_) {
       turnedFrom_ = runs_;
@@ -65,6 +67,7 @@ void RunControl::branch(std::shared_ptr<const Project> project) {
     const std::lock_guard lock(mutex_);
     if (!kernel_) return;
     record = kernel_->record();
+    record.setup.probes = probes_;
     turns_ = true;
   }
   turnedFrom_.reset();
@@ -87,6 +90,30 @@ void RunControl::branch(std::shared_ptr<const Project> project) {
     edit.project = turn->project;
     turn->kernel->inputNow(std::move(edit));
     turn->kernel->advance(moment + 1);
+  });
+}
+
+// By steps all of the past can be recorded, in the time that it takes to make it once more.
+void RunControl::remake() {
+  RunRecord record;
+  {
+    const std::lock_guard lock(mutex_);
+    if (!kernel_) return;
+    record = kernel_->record();
+    turns_ = true;
+  }
+  record.setup.probes = probes_;
+  turnedFrom_.reset();
+  beforeTurn_ = ghost_;
+  turnedAt_ = -1;
+  auto turn = std::make_shared<Turn>();
+  turn->project = runs_;
+  turn->inputs = record.inputs.size();
+  turn->remakes = true;
+  begin(turn, [turn, record = std::move(record)](const std::function<void(double)>& told) {
+    auto kernel = std::make_unique<Kernel>(record.project, record.setup);
+    for (const Input& input : record.inputs) kernel->schedule(input);
+    turn->advance(std::move(kernel), record.now, told);
   });
 }
 
@@ -136,9 +163,10 @@ void RunControl::install(std::shared_ptr<Turn> turn) {
     const std::lock_guard lock(mutex_);
     if (!kernel_) return;
     again = kernel_->inputs().size() != turn->inputs;  // something was done meanwhile
-    if (again && turn->branches) turns_ = false;       // in the present: one went back to it
+    const bool givesUp = turn->branches || turn->remakes;
+    if (again && givesUp) turns_ = false;  // in the present: one went back to it
   }
-  if (again && turn->branches) return Q_EMIT turnChanged();
+  if (again && (turn->branches || turn->remakes)) return Q_EMIT turnChanged();
   if (again) return this->turn(turn->project);
   {
     const std::lock_guard lock(mutex_);

@@ -195,6 +195,10 @@ class TestTraceView : public QObject {
     settle();
     QCOMPARE(trace()->lines().size(), std::size_t(4));
     QCOMPARE(trace()->lines()[2], (Signal{Signal::What::partAmps, "r1", {}}));
+    // From power-on on: the past was made once more.
+    const int of = run().trace()->find(Signal::What::partAmps, "r1", {});
+    QVERIFY(std::abs(run().trace()->valueAt(of, 50'000'000)) > 0.005);
+    QVERIFY(!run().isLookingBack() && !run().isPaused() && !run().turnedFrom());
     run().advanceBy(0.6);
     const auto recorded = run().trace();
     const int amps = recorded->find(Signal::What::partAmps, "r1", {});
