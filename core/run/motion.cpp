@@ -41,7 +41,6 @@ double toneOf(const Trace& trace, int signal, Nanoseconds now) {
 
 Motion motionOf(const PartKind& kind, const PartReading& reading, const Trace& trace, int signal,
                 Nanoseconds now) {
-  constexpr double buzzerHertz = 2300, buzzerVolts = 2.5;
   Motion m;
   switch (kind.moves) {
     case Moves::nothing:

@@ -4,6 +4,10 @@
 
 namespace ignavo {
 
+// A buzzer sounds so high, from so many volts on; then so much flows through it: its diode and
+// 330 ohms (parts/buzzer.cpp).
+inline constexpr double buzzerHertz = 2300, buzzerVolts = 2.5, buzzerAmps = 0.0055;
+
 // What a part does that can be heard or seen to move.
 struct Motion {
   double hertz = 0;                 // of a sounder; 0: silent
