@@ -9,6 +9,7 @@
 #include "bench/bench_picture.h"
 #include "format/input_language.h"
 #include "rehearsal/rehearsal.h"
+#include "sound_card/sound_card.h"
 #include "theme/theme.h"
 #include "window/main_window.h"
 
@@ -168,6 +169,7 @@ int main(int argc, char** argv) {
   const bool alone =
       parser.isSet(shotOption) || parser.isSet(pictureOption) || parser.isSet(rehearseOption);
   if (!alone) {
+    window.sound().use(soundCard());
     window.useSettings(std::make_unique<QSettings>(QSettings::IniFormat, QSettings::UserScope,
                                                    QStringLiteral("ignavo"),
                                                    QStringLiteral("ignavo")));

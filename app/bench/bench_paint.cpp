@@ -4,7 +4,7 @@
 #include <cmath>
 
 #include "bench/bench_view.h"
-#include "bench/lamp_tags.h"
+#include "bench/part_tags.h"
 #include "bench/meter.h"
 #include "parts/circuit.h"
 #include "parts/measuring.h"

@@ -8,7 +8,7 @@
 #include <cmath>
 
 #include "bench/damage_card.h"
-#include "bench/lamp_tags.h"
+#include "bench/part_tags.h"
 #include "bench/note_paper.h"
 #include "bench/meter.h"
 #include "bench/wiring.h"
@@ -38,7 +38,8 @@ BenchView::BenchView(Document& document, RunControl& run, QWidget* parent)
       "there, W lays a wire. The menu key lists everything that can be done."));
   meter_ = new Meter(*this);
   damage_ = new DamageCard(doc_, run_, this);
-  tags_ = new LampTags(doc_, run_, this);
+  tags_ = new PartTags(doc_, run_, this);
+  connect(tags_, &PartTags::hearWanted, this, &BenchView::hearWanted);
   note_ = new NotePaper(doc_, run_, this);
   setMouseTracking(true);
   setFocusPolicy(Qt::StrongFocus);
@@ -118,6 +119,7 @@ void BenchView::setCalmLamps(bool calm) {
   tags_->setCalm(calm);
   update();
 }
+void BenchView::setHearing(bool available, bool muted) { tags_->setHearing(available, muted); }
 bool BenchView::hasCalmLamps() const { return tags_->isCalm(); }
 
 void BenchView::setFlowShown(bool shown) {

@@ -18,7 +18,7 @@ class QMenu;
 namespace ignavo::app {
 
 class DamageCard;
-class LampTags;
+class PartTags;
 class NotePaper;
 class Meter;
 
@@ -91,6 +91,8 @@ class BenchView : public QWidget {
   // Lamps that would flash more than three times a second are shown steady.
   void setCalmLamps(bool calm);
   bool hasCalmLamps() const;
+  // Is there a sound card, and is it muted? What sounds says so, with a button.
+  void setHearing(bool available, bool muted);
   // Dashes travel along wires with the current.
   void setFlowShown(bool shown);
   bool isFlowShown() const { return flows_; }
@@ -127,6 +129,7 @@ class BenchView : public QWidget {
   void partDropped(const QString& id, QPoint global);
   // A pin is to be held by hand, with a card beside that place on the screen.
   void pinWanted(const QString& board, const QString& pin, QPoint global);
+  void hearWanted(bool hear);
 
  protected:
   void paintEvent(QPaintEvent*) override;
@@ -319,7 +322,7 @@ class BenchView : public QWidget {
   QTimer animate_;
   Meter* meter_;
   DamageCard* damage_;
-  LampTags* tags_;
+  PartTags* tags_;
   NotePaper* note_;
   bool flows_ = true;
   mutable std::unique_ptr<Circuit> circuit_;  // of the document as it is; made when it is asked for

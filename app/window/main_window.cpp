@@ -18,7 +18,7 @@
 namespace ignavo::app {
 
 MainWindow::MainWindow(Dialogs& dialogs, Clock& clock)
-    : dialogs_(dialogs), clock_(clock), run_(clock) {
+    : dialogs_(dialogs), clock_(clock), run_(clock), sound_(doc_, run_) {
   setObjectName(QStringLiteral("window"));
   setMinimumSize(960, 600);
   resize(1280, 800);

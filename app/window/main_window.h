@@ -20,6 +20,7 @@
 #include "run/chip_run.h"
 #include "run/hand_card.h"
 #include "run/run_control.h"
+#include "run/sound.h"
 #include "run/turn_bar.h"
 #include "trace/find_bar.h"
 #include "trace/trace_view.h"
@@ -42,6 +43,7 @@ class MainWindow : public QMainWindow {
   Document& document() { return doc_; }
   const Recovery* recovery() const { return recovery_.get(); }
   RunControl& runControl() { return run_; }
+  Sound& sound() { return sound_; }
   ChipRun& chipRun() { return chip_; }
   BenchView* bench() { return bench_; }
   ProgramPane* program() { return program_; }
@@ -125,6 +127,7 @@ class MainWindow : public QMainWindow {
   Clock& clock_;
   Document doc_;
   RunControl run_;
+  Sound sound_;
   ChipRun chip_{doc_, run_};
   std::map<ChipRun::Source, QAction*> sources_;
   HandCard* hand_;
@@ -158,7 +161,7 @@ class MainWindow : public QMainWindow {
   QAction* undoAction_;
   QAction* redoAction_;
   QAction* nightAction_;
-  QAction *flowAction_, *calmAction_;
+  QAction *flowAction_, *calmAction_, *soundAction_;
   QAction* surviveAction_;
   QMap<int, QList<int>> sideSizes_, belowSizes_;
   void keepSettings();

@@ -9,9 +9,9 @@
 #include "bench/bench_picture.h"
 #include "bench/scene.h"
 #include "demos.h"
+#include "theme/motion.h"
 #include "theme/plain_words.h"
 #include "theme/text.h"
-#include "theme/motion.h"
 #include "theme/theme.h"
 #include "window/main_window.h"
 
@@ -73,8 +73,33 @@ void MainWindow::buildMenu() {
   });
   nightAction_->setCheckable(true);
   nightAction_->setChecked(theme().dark);
-  flowAction_ = menu->addAction(tr("Dashes of current"), this,
-                                [this](bool on) { bench_->setFlowShown(on); });
+  soundAction_ = menu->addAction(tr("Sound"), QKeySequence(tr("Ctrl+M")), this,
+                                 [this](bool on) { sound_.setMuted(!on); });
+  soundAction_->setObjectName(QStringLiteral("soundOn"));
+  soundAction_->setCheckable(true);
+  QMenu* loud = menu->addMenu(tr("Loudness"));
+  loud->setObjectName(QStringLiteral("loudness"));
+  auto* louds = new QActionGroup(this);
+  for (const int percent : {25, 50, 75, 100}) {
+    QAction* a = loud->addAction(tr("%1 %").arg(percent), this,
+                                 [this, percent] { sound_.setVolume(percent / 100.0); });
+    a->setCheckable(true);
+    a->setData(percent);
+    louds->addAction(a);
+  }
+  const auto soundChanged = [this, loud] {
+    soundAction_->setEnabled(sound_.hasDevice());
+    soundAction_->setChecked(!sound_.isMuted());
+    loud->setEnabled(sound_.hasDevice());
+    for (QAction* a : loud->actions())
+      a->setChecked(std::lround(sound_.volume() * 100) == a->data().toInt());
+    bench_->setHearing(sound_.hasDevice(), sound_.isMuted());
+  };
+  connect(&sound_, &Sound::changed, this, soundChanged);
+  connect(bench_, &BenchView::hearWanted, this, [this](bool hear) { sound_.setMuted(!hear); });
+  soundChanged();
+  flowAction_ =
+      menu->addAction(tr("Dashes of current"), this, [this](bool on) { bench_->setFlowShown(on); });
   flowAction_->setObjectName(QStringLiteral("dashes"));
   flowAction_->setCheckable(true);
   calmAction_ = menu->addAction(tr("Calm lamps"), this, [this](bool on) {

@@ -15,6 +15,34 @@ using namespace ignavo;
 using namespace ignavo::app;
 using namespace ignavo::test;
 
+namespace {
+
+// A sound card that keeps what it is given.
+struct KeptSound : SoundDevice {
+  std::vector<float>& heard;
+  bool there;
+  int starts = 0;
+  KeptSound(std::vector<float>& kept, bool isThere) : heard(kept), there(isThere) {}
+  bool start(int) override {
+    ++starts;
+    return there;
+  }
+  void stop() override {}
+  std::size_t room() override { return 4096; }
+  void write(std::span<const float> samples) override {
+    heard.insert(heard.end(), samples.begin(), samples.end());
+  }
+};
+Bench bell() {
+  return Bench()
+      .part("piezo", "bell", {"c1", "c4"})
+      .wire("D5", "a1")
+      .wire("GND", "a4")
+      .program("tone of 440 Hz on d5\nwait 9\n");
+}
+
+}  // namespace
+
 // What the bench tells of itself while it runs: lamps that are too fast to be seen, or shown calm;
 // notes as papers, the log; presses that nobody saw, and where a run parts from the one before.
 class TestAlive : public QObject {
@@ -27,7 +55,7 @@ class TestAlive : public QObject {
   Document& doc() { return window_->document(); }
   BenchView* bench() { return window_->findChild<BenchView*>(QStringLiteral("bench")); }
   TraceView* trace() { return window_->findChild<TraceView*>(QStringLiteral("trace")); }
-  QPushButton* tag() { return window_->findChild<QPushButton*>(QStringLiteral("lampTag-led1")); }
+  QPushButton* tag() { return window_->findChild<QPushButton*>(QStringLiteral("partTag-led1")); }
   QAction* action(const char* name) { return window_->findChild<QAction*>(QLatin1String(name)); }
   void open(const Bench& circuit, double seconds) {
     window_ = openWindow(answers_);
@@ -175,6 +203,71 @@ class TestAlive : public QObject {
     QCOMPARE(bench()->hasCalmLamps(), little);
     QCOMPARE(bench()->isFlowShown(), !little);
     qputenv("XDG_CONFIG_HOME", before);
+  }
+
+  // Muted at first: what sounds says so, and a click makes it heard.
+  void whatSoundsCanBeHeard() {
+    std::vector<float> heard;
+    open(bell(), 0.1);
+    auto* tag = [&] { return window_->findChild<QPushButton*>(QStringLiteral("partTag-bell")); }();
+    QVERIFY(!tag && !action("soundOn")->isEnabled());  // there is no sound card: nothing is offered
+    window_->sound().use(std::make_unique<KeptSound>(heard, true));
+    go(0.1);
+    tag = window_->findChild<QPushButton*>(QStringLiteral("partTag-bell"));
+    QVERIFY(tag && tag->isVisible());
+    QCOMPARE(tag->text(), QStringLiteral("sounds at 440 Hz · hear it"));
+    QVERIFY(heard.empty() && window_->sound().isMuted());
+    QTest::mouseClick(tag, Qt::LeftButton);
+    QVERIFY(!window_->sound().isMuted() && action("soundOn")->isChecked());
+    for (int frame = 0; frame < 50; ++frame) go(0.02);
+    QVERIFY2(std::abs(static_cast<int>(heard.size()) - 44'100) < 3000,
+             qPrintable(QString::number(heard.size())));
+    int rises = 0;
+    for (std::size_t i = 1; i < heard.size(); ++i) rises += heard[i - 1] < 0 && heard[i] >= 0;
+    QVERIFY2(std::abs(rises - 440) < 30, qPrintable(QString::number(rises)));
+    QCOMPARE(tag->text(), QStringLiteral("sounds at 440 Hz · mute"));
+    // Paused, looked back at or slow it is silent; and muted again, by the keys.
+    const auto silent = [&] {
+      heard.clear();
+      go(0.05);
+      return heard.empty();
+    };
+    run().setPaused(true);
+    QVERIFY(silent());
+    run().setPaused(false);
+    run().setSpeed(0.001);
+    QVERIFY(silent());
+    run().setSpeed(1);
+    QVERIFY(!silent());
+    QTest::keyClick(window_.get(), Qt::Key_M, Qt::ControlModifier);
+    QVERIFY(window_->sound().isMuted() && silent());
+  }
+  void howLoudItIsIsKept() {
+    const QString file = folder_.filePath("loud.ini");
+    std::vector<float> heard;
+    window_ = openWindow(answers_);
+    window_->sound().use(std::make_unique<KeptSound>(heard, true));
+    window_->useSettings(std::make_unique<QSettings>(file, QSettings::IniFormat));
+    for (QAction* a : window_->findChild<QMenu*>(QStringLiteral("loudness"))->actions())
+      if (a->text() == QLatin1String("25 %")) a->trigger();
+    QCOMPARE(window_->sound().volume(), 0.25);
+    window_->close();
+    window_ = openWindow(answers_);
+    window_->useSettings(std::make_unique<QSettings>(file, QSettings::IniFormat));
+    QCOMPARE(window_->sound().volume(), 0.25);
+    QVERIFY(window_->sound().isMuted());
+  }
+  // Where there is no sound card the waves are drawn, and nothing is said of it.
+  void withoutASoundCardNothingIsMissing() {
+    std::vector<float> heard;
+    open(bell(), 0.1);
+    window_->sound().use(std::make_unique<KeptSound>(heard, false));
+    go(0.3);
+    QVERIFY(!window_->findChild<QPushButton*>(QStringLiteral("partTag-bell")));
+    QVERIFY(!action("soundOn")->isEnabled() && heard.empty());
+    QVERIFY(run().shown()->motion[0].hertz > 400);
+    window_->sound().setMuted(false);
+    QVERIFY(window_->sound().isMuted());
   }
 
   // As long as it stays, and as it was where one looks back.

@@ -12,27 +12,34 @@ namespace ignavo::app {
 
 class BenchView;
 
-// What lamps say themselves: that one changes too fast to be seen, and a button that slows the run;
-// and, with calm lamps, how often one flashes that is shown steady.
-class LampTags : public QObject {
+// What parts say themselves. Of a lamp: that it changes too fast to be seen, and a button that
+// slows the run; with calm lamps, how often one flashes that is shown steady. Of a sounder: how
+// high it sounds, and a button that makes it heard, or mutes it.
+class PartTags : public QObject {
   Q_OBJECT
  public:
-  LampTags(Document& document, RunControl& run, BenchView* bench);
+  PartTags(Document& document, RunControl& run, BenchView* bench);
   void setCalm(bool calm);
   bool isCalm() const { return calm_; }
   // Of a lamp that would flash more than three times a second: its mean light; else nothing.
   std::optional<double> steadyLight(const std::string& part) const;
+  // Is there a sound card, and is it muted?
+  void setHearing(bool available, bool muted);
   void refresh();
   void setShown(bool shown);  // not where the building of the real thing is looked at
 
+ Q_SIGNALS:
+  void hearWanted(bool hear);
+
  private:
+  void show(const std::string& part, const QString& said);
   QString words(const LampLook& look) const;
   QPushButton* tagOf(const std::string& part);
 
   Document& doc_;
   RunControl& run_;
   BenchView* bench_;
-  bool calm_ = false, shown_ = true;
+  bool calm_ = false, shown_ = true, hears_ = false, muted_ = true;
   std::map<std::string, LampLook> looks_;
   std::map<std::string, QPushButton*> tags_;
 };
