@@ -9,7 +9,7 @@
 #include "bench/bench_picture.h"
 #include "format/input_language.h"
 #include "rehearsal/rehearsal.h"
-#include "sound_card/sound_card.h"
+#include "run/sound_card.h"
 #include "theme/theme.h"
 #include "window/main_window.h"
 

@@ -10,7 +10,7 @@
 namespace ignavo::app {
 
 namespace {
-constexpr int margin = 14, widest = 240, fold = 14;
+constexpr int fold = 14, besideNote = 14, widestNote = 240;
 }  // namespace
 
 NotePaper::NotePaper(Document& document, RunControl& run, QWidget* bench)
@@ -48,10 +48,10 @@ void NotePaper::refresh() {
   int longest = 0;
   for (const QString& note : notes)
     longest = std::max(longest, text_->fontMetrics().horizontalAdvance(note));
-  const int wide = std::min(
-      {widest, parentWidget()->width() - 2 * margin, longest + around.left() + around.right() + 4});
+  const int wide = std::min({widestNote, parentWidget()->width() - 2 * besideNote,
+                             longest + around.left() + around.right() + 4});
   resize(wide, layout()->heightForWidth(wide));
-  move(parentWidget()->width() - wide - margin, below_ + margin);
+  move(parentWidget()->width() - wide - besideNote, below_ + besideNote);
   raise();
 }
 

@@ -14,11 +14,11 @@ namespace ignavo {
 
 namespace {
 
-constexpr int parts = 4;
+constexpr int quarters = 4;
 
 const std::array<double, AudioRenderer::taps>& lowPass() {
   static const std::array<double, AudioRenderer::taps> all = [] {
-    constexpr double cutoff = 0.42 / parts;  // of the rate of the quarters
+    constexpr double cutoff = 0.42 / quarters;  // of the rate of the quarters
     std::array<double, AudioRenderer::taps> out{};
     double sum = 0;
     for (std::size_t k = 0; k < out.size(); ++k) {
@@ -76,9 +76,9 @@ void AudioRenderer::render(const Trace& trace, const std::vector<Sounder>& sound
         out[i] += static_cast<float>(loudest * filter.loud * wave);
         continue;
       }
-      for (int k = 0; k < parts; ++k) {
-        const Nanoseconds a = begin + (end - begin) * k / parts,
-                          b = std::max(a + 1, begin + (end - begin) * (k + 1) / parts);
+      for (int k = 0; k < quarters; ++k) {
+        const Nanoseconds a = begin + (end - begin) * k / quarters,
+                          b = std::max(a + 1, begin + (end - begin) * (k + 1) / quarters);
         double volts = filter.last;
         if (known)
           volts = trace.integral(sounders[s].signal, a, b) / (static_cast<double>(b - a) * 1e-9);

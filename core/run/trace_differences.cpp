@@ -5,20 +5,20 @@
 #include <cmath>
 
 // Both traces are walked edge by edge, a pin at a time, until two edges are not the same. Stretches
-// that repeat can hold millions; what is alike that long is called alike.
+// that repeat can hold millions; what is the same that long is called the same.
 namespace ignavo {
 
 namespace {
 
-constexpr Nanoseconds alike = 1000;
-constexpr std::int64_t mostEdges = 20'000;
+constexpr Nanoseconds sameMomentWithin = 1000;
+constexpr std::int64_t mostCompared = 20'000;
 constexpr Say differenceSay("difference");
 
-std::vector<Edge> edgesOf(const Trace& trace, int signal, Nanoseconds until) {
+std::vector<Edge> firstEdges(const Trace& trace, int signal, Nanoseconds until) {
   std::vector<Edge> out;
   trace.forEachEdge(signal, -1, until, [&](const Edge& e) {
     out.push_back(e);
-    return static_cast<std::int64_t>(out.size()) < mostEdges;
+    return static_cast<std::int64_t>(out.size()) < mostCompared;
   });
   return out;
 }
@@ -42,12 +42,12 @@ std::vector<TraceDifference> traceDifferences(const Trace& before, const Trace& 
     if (signal.what != Signal::What::pinLevel) continue;
     const int old = before.find(signal.what, signal.owner, signal.name);
     if (old < 0) continue;
-    const std::vector<Edge> a = edgesOf(before, old, until), b = edgesOf(now, s, until);
+    const std::vector<Edge> a = firstEdges(before, old, until), b = firstEdges(now, s, until);
     std::size_t i = 0;
     while (i < a.size() && i < b.size() && a[i].value == b[i].value &&
-           std::abs(a[i].at - b[i].at) <= alike)
+           std::abs(a[i].at - b[i].at) <= sameMomentWithin)
       ++i;
-    if (i >= static_cast<std::size_t>(mostEdges) || (i == a.size() && i == b.size())) continue;
+    if (i >= static_cast<std::size_t>(mostCompared) || (i == a.size() && i == b.size())) continue;
     TraceDifference d{signal.owner, signal.name};
     d.edge = static_cast<std::int64_t>(i) + 1;
     if (i < a.size() && i < b.size() && a[i].value == b[i].value) {
@@ -59,7 +59,7 @@ std::vector<TraceDifference> traceDifferences(const Trace& before, const Trace& 
       d.at = b[i].at;
     } else {
       // That close to where they end it may only be late.
-      if (until - a[i].at <= alike) continue;
+      if (until - a[i].at <= sameMomentWithin) continue;
       d.what = What::fewer;
       d.at = a[i].at;
     }

@@ -1,4 +1,4 @@
-#include "sound_card/sound_card.h"
+#include "run/sound_card.h"
 
 #include <QAudioFormat>
 #include <QAudioSink>
