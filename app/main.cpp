@@ -87,10 +87,21 @@ int main(int argc, char** argv) {
   // What shows no window needs no monitor.
   static const char* const windowless[] = {"--shot", "--picture", "--rehearse", "--help",
                                            "-h",     "--version", "-v"};
+  bool shows = true;
   for (int i = 1; i < argc; ++i)
-    for (const char* option : windowless)
-      if (QByteArray(argv[i]).startsWith(option) && qEnvironmentVariableIsEmpty("QT_QPA_PLATFORM"))
-        qputenv("QT_QPA_PLATFORM", "offscreen");
+    for (const char* option : windowless) {
+      if (!QByteArray(argv[i]).startsWith(option)) continue;
+      shows = false;
+      if (qEnvironmentVariableIsEmpty("QT_QPA_PLATFORM")) qputenv("QT_QPA_PLATFORM", "offscreen");
+    }
+  const auto settings = [] {
+    return std::make_unique<QSettings>(QSettings::IniFormat, QSettings::UserScope,
+                                       QStringLiteral("ignavo"), QStringLiteral("ignavo"));
+  };
+  // Before anything is drawn.
+  if (const QByteArray scale = MainWindow::scaleFactor(*settings());
+      shows && !scale.isEmpty() && qEnvironmentVariableIsEmpty("QT_SCALE_FACTOR"))
+    qputenv("QT_SCALE_FACTOR", scale);
   QApplication app(argc, argv);
   std::setlocale(LC_NUMERIC, "C");
   QApplication::setApplicationName(QStringLiteral("ignavo"));
@@ -170,9 +181,7 @@ int main(int argc, char** argv) {
       parser.isSet(shotOption) || parser.isSet(pictureOption) || parser.isSet(rehearseOption);
   if (!alone) {
     window.sound().use(soundCard());
-    window.useSettings(std::make_unique<QSettings>(QSettings::IniFormat, QSettings::UserScope,
-                                                   QStringLiteral("ignavo"),
-                                                   QStringLiteral("ignavo")));
+    window.useSettings(settings());
     if (parser.isSet(sizeOption)) window.resize(wanted);
     if (parser.isSet(darkOption)) window.setNight(true);
   }

@@ -1,6 +1,7 @@
 #include <QHelpEvent>
 #include <QMenu>
 #include <QToolTip>
+#include <algorithm>
 #include <cmath>
 
 #include "program/steps.h"
@@ -81,6 +82,56 @@ bool TraceView::event(QEvent* e) {
     QToolTip::showText(help->globalPos(), words, this);
   }
   return true;
+}
+
+std::vector<TraceView::Spoken> TraceView::spoken() const {
+  std::vector<Spoken> out;
+  const auto trace = run_.trace();
+  if (!trace) return out;
+  const Nanoseconds at =
+      std::clamp(run_.isOn() ? run_.shownAt() : trace->end(), trace->begin(), trace->end());
+  const auto list = rows();
+  for (std::size_t i = 0; i < list.size(); ++i) {
+    QString name = str(list[i].pin);
+    if (!list[i].label.isEmpty()) name += QStringLiteral(" · ") + list[i].label;
+    const QRectF box = laneBox(static_cast<int>(i));
+    out.push_back({tr("%1: %2 at %3 s")
+                       .arg(name, levelText(list[i], *trace, at))
+                       .arg(inSeconds(at), 0, 'f', 3),
+                   QRectF(0, box.top(), width(), box.height())});
+  }
+  for (std::size_t i = 0; i < marks_.size(); ++i) {
+    const double x = xOf(marks_[i]);
+    out.push_back({(i == 0 ? tr("Mark A at %1 s") : tr("Mark B at %1 s"))
+                       .arg(inSeconds(marks_[i]), 0, 'f', 6),
+                   QRectF(x - 7, 0, 14, height())});
+  }
+  constexpr std::size_t most = 200;
+  for (const Event& event : run_.events()) {
+    const double x = xOf(event.at);
+    const QString words = told(event);
+    if (x < plotLeft() || x > plotRight() || words.isEmpty()) continue;
+    out.push_back({words, QRectF(x - 4, 0, 8, height())});
+    if (out.size() >= most) break;
+  }
+  return out;
+}
+
+std::vector<TraceView::Spoken> TraceView::spokenEdges(int line) const {
+  std::vector<Spoken> out;
+  const auto trace = run_.trace();
+  const auto list = rows();
+  if (!trace || line < 0 || line >= static_cast<int>(list.size())) return out;
+  constexpr std::size_t most = 100;
+  const Row& row = list[static_cast<std::size_t>(line)];
+  const QRectF box = laneBox(line);
+  trace->forEachEdge(row.signal, timeAt(plotLeft()) - 1, timeAt(plotRight()), [&](const Edge& e) {
+    const QString level = levelText(row, *trace, e.at);
+    out.push_back({tr("%1 from %2 s on").arg(level).arg(inSeconds(e.at), 0, 'f', 6),
+                   QRectF(xOf(e.at) - 3, box.top(), 6, box.height())});
+    return out.size() < most;
+  });
+  return out;
 }
 
 // Where this run and the one before it part; whoever chooses one is shown it.

@@ -9,6 +9,7 @@
 #include <cmath>
 
 #include "theme/theme.h"
+#include "trace/trace_accessible.h"
 #include "trace/trace_words.h"
 
 namespace ignavo::app {
@@ -26,6 +27,7 @@ TraceView::TraceView(Document& document, RunControl& run, QWidget* parent)
          "Up and down choose a line, with Alt they move it, Delete hides it, H holds its pin by "
          "hand. Ctrl with left and right goes from "
          "edge to edge, M sets a mark."));
+  makeTracesAccessible();
   setFocusPolicy(Qt::StrongFocus);
   setMouseTracking(true);
   setMinimumHeight(72);

@@ -26,6 +26,14 @@ class TraceView : public QWidget {
   QString measured() const;
   // A line for that as well: a part's amps, the volts at a socket, a pin that was hidden.
   void showLine(const Signal& signal);
+  // What a screen reader tells: the lines, the marks, what happened in sight; and of a line its
+  // edges in sight, of very many the first. Places on this widget.
+  struct Spoken {
+    QString words;
+    QRectF box;
+  };
+  std::vector<Spoken> spoken() const;
+  std::vector<Spoken> spokenEdges(int line) const;
   // Signals of the lines, from above.
   std::vector<Signal> lines() const;
   // What happened within a few dots of there, in words.

@@ -69,6 +69,8 @@ class MainWindow : public QMainWindow {
   // Takes over what a person arranged last time, and keeps it there when the window closes: its
   // size, the stations' layouts, the night bench, the speed. Until it is called nothing is kept.
   void useSettings(std::unique_ptr<QSettings> settings);
+  // How large everything is to be, for QT_SCALE_FACTOR, before there is a window; empty: as usual.
+  static QByteArray scaleFactor(const QSettings& settings);
 
  protected:
   void closeEvent(QCloseEvent*) override;
@@ -161,11 +163,12 @@ class MainWindow : public QMainWindow {
   QAction* undoAction_;
   QAction* redoAction_;
   QAction* nightAction_;
-  QAction *flowAction_, *calmAction_, *soundAction_;
+  QAction *flowAction_, *calmAction_, *soundAction_, *projectorAction_;
   QAction* surviveAction_;
   QMap<int, QList<int>> sideSizes_, belowSizes_;
   void keepSettings();
   std::vector<std::pair<QString, QAction*>> motions() const;
+  static QString projectorKey() { return QStringLiteral("window/projector"); }
   bool nightChosen_ = false;
   std::optional<Trial> trial_;  // what alone is done of the program
   int trials_ = 0;

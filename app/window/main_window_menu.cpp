@@ -113,8 +113,24 @@ void MainWindow::buildMenu() {
   calmAction_->setChecked(little);
   bench_->setFlowShown(!little);
   bench_->setCalmLamps(little);
-  menu->addAction(tr("Full screen"), QKeySequence(Qt::Key_F11), this,
-                  [this] { isFullScreen() ? showNormal() : showFullScreen(); });
+  menu->addAction(tr("Full screen"), QKeySequence(Qt::Key_F11), this, [this] {
+    if (isFullScreen()) return showNormal();
+    showFullScreen();
+    if (!projectorAction_->isChecked())
+      say(
+          tr("F11 leaves the full screen. For a projector, “Projector size” in the "
+             "menu makes everything half as large again."));
+  });
+  projectorAction_ = menu->addAction(tr("Projector size"), this, [this](bool on) {
+    if (settings_) {
+      settings_->setValue(projectorKey(), on);
+      settings_->sync();
+    }
+    say(on ? tr("From the next start on everything is half as large again.")
+           : tr("From the next start on everything is as large as usual."));
+  });
+  projectorAction_->setObjectName(QStringLiteral("projector"));
+  projectorAction_->setCheckable(true);
   menu->addSeparator();
   menu->addAction(tr("Quit"), QKeySequence::Quit, this, &QWidget::close);
   // Shortcuts of the menu work anywhere in the window.

@@ -53,10 +53,15 @@ void MainWindow::useSettings(std::unique_ptr<QSettings> settings) {
   program_->setTextBeside(settings_->value(QStringLiteral("program/textBeside"), false).toBool());
   if (settings_->contains(QStringLiteral("window/night")))
     setNight(settings_->value(QStringLiteral("window/night")).toBool());
+  projectorAction_->setChecked(!scaleFactor(*settings_).isEmpty());
   for (const auto& [key, action] : motions())
     if (settings_->contains(key) && settings_->value(key).toBool() != action->isChecked())
       action->trigger();
   setStation(station_);
+}
+
+QByteArray MainWindow::scaleFactor(const QSettings& settings) {
+  return settings.value(projectorKey()).toBool() ? QByteArrayLiteral("1.5") : QByteArray();
 }
 
 // What moves on the bench: as the desktop asks, until somebody chose.

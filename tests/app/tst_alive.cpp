@@ -161,6 +161,27 @@ class TestAlive : public QObject {
     QVERIFY(!bench()->isFlowShown() && bench()->hasCalmLamps());
     QVERIFY(!action("dashes")->isChecked() && action("calmLamps")->isChecked());
   }
+  // For a projector everything is half as large again, from the next start on.
+  void aProjectorSizeIsOffered() {
+    const QString file = folder_.filePath("projector.ini");
+    const auto settings = [&] { return std::make_unique<QSettings>(file, QSettings::IniFormat); };
+    window_ = openWindow(answers_);
+    window_->useSettings(settings());
+    const auto notice = [&] { return window_->findChild<QLabel*>("notice")->text(); };
+    QTest::keyClick(window_.get(), Qt::Key_F11);
+    QVERIFY(window_->isFullScreen() && notice().contains("Projector size"));
+    QTest::keyClick(window_.get(), Qt::Key_F11);
+    QVERIFY(!window_->isFullScreen());
+    QVERIFY(MainWindow::scaleFactor(*settings()).isEmpty());
+    action("projector")->trigger();
+    QVERIFY2(notice().contains("half as large again"), qPrintable(notice()));
+    QCOMPARE(MainWindow::scaleFactor(*settings()), QByteArray("1.5"));
+    window_ = openWindow(answers_);
+    window_->useSettings(settings());
+    QVERIFY(action("projector")->isChecked());
+    action("projector")->trigger();
+    QVERIFY(MainWindow::scaleFactor(*settings()).isEmpty());
+  }
   void theDesktopMayAskForLittleMotion_data() {
     QTest::addColumn<QString>("file");
     QTest::addColumn<QString>("text");

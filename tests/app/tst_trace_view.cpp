@@ -1,3 +1,4 @@
+#include <QAccessible>
 #include <QContextMenuEvent>
 #include <QMenu>
 #include <QtTest>
@@ -226,6 +227,32 @@ class TestTraceView : public QObject {
     QTest::keyClick(trace(), Qt::Key_Delete);
     QCOMPARE(trace()->lines().size(), std::size_t(3));
     QVERIFY(run().probes().size() == 1);
+  }
+  // A screen reader goes through lines, edges and marks.
+  void screenReadersFindLinesEdgesAndMarks() {
+    open(0.4);
+    QAccessibleInterface* all = QAccessible::queryAccessibleInterface(trace());
+    QVERIFY(all);
+    const auto names = [](QAccessibleInterface* of) {
+      QStringList out;
+      for (int i = 0; i < of->childCount(); ++i) out << of->child(i)->text(QAccessible::Name);
+      return out;
+    };
+    QCOMPARE(names(all), (QStringList{"D4 · led1: low at 0.400 s", "D9: high at 0.400 s"}));
+    QAccessibleInterface* line = all->child(0);
+    QCOMPARE(names(line), (QStringList{"high from 0.000000 s on", "low from 0.250000 s on"}));
+    QVERIFY(line->child(1)->parent() == line && line->parent() == all);
+    QVERIFY(all->indexOfChild(line) == 0 && line->indexOfChild(line->child(1)) == 1);
+    const QRect edge = line->child(1)->rect();
+    QVERIFY(line->rect().contains(edge.center()));
+    QVERIFY(line->childAt(edge.center().x(), edge.center().y()) == line->child(1));
+    QTest::mouseClick(trace(), Qt::LeftButton, Qt::ShiftModifier, at(0.1, 0));
+    QVERIFY2(names(all).size() == 3 && names(all).back().startsWith("Mark A at 0.1"),
+             qPrintable(names(all).join('|')));
+    // What is no more is no longer valid.
+    QAccessibleInterface* mark = all->child(2);
+    QTest::keyClick(trace(), Qt::Key_M, Qt::ShiftModifier);
+    QVERIFY(!mark->isValid() && mark->text(QAccessible::Name).isEmpty());
   }
   // Another order, by keys and by dragging a name; hidden, and shown again.
   void linesAreArranged() {
