@@ -77,7 +77,18 @@ std::optional<std::vector<Input>> inputsOf(const Project& project, const RunOpti
   return out;
 }
 
-// Volts at a socket; of a part its volts and amps.
+// "b1.n": of that board's program; null: there is none.
+const Variable* variableOf(const Project& project, const std::string& said) {
+  const std::size_t dot = said.find('.');
+  const Program* program =
+      dot == std::string::npos ? nullptr : project.program(said.substr(0, dot));
+  if (!program) return nullptr;
+  for (const Variable& variable : program->variables)
+    if (variable.name == said.substr(dot + 1)) return &variable;
+  return nullptr;
+}
+
+// Volts at a socket; of a part its volts and amps; of a variable (b1.name) what it holds.
 std::optional<std::vector<Signal>> probesOf(const Project& project, const RunOptions& options) {
   std::vector<Signal> out;
   const Nets nets(project, catalogue());
@@ -88,6 +99,8 @@ std::optional<std::vector<Signal>> probesOf(const Project& project, const RunOpt
       out.push_back({Signal::What::partAmps, said, {}});
     } else if (socket && nets.of(*socket) >= 0) {
       out.push_back({Signal::What::volts, socket->owner, socket->point});
+    } else if (const Variable* variable = variableOf(project, said)) {
+      out.push_back({Signal::What::variable, said.substr(0, said.find('.')), variable->name});
     } else {
       (void)bad(fmt::format("“{}” is neither a part nor a socket such as bb.a14", said));
       return std::nullopt;

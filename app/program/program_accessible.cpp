@@ -59,8 +59,10 @@ class ProgramItem : public QAccessibleInterface {
     if (what == QAccessible::Description && field_ < 0) {
       const ProgramRow& row = *rowOrNull();
       const QString trouble = view_->troubleOf(row);
-      return trouble.isEmpty() && row.what == ProgramRow::What::sign ? view_->stateOf(row)
-                                                                     : trouble;
+      if (!trouble.isEmpty()) return trouble;
+      return row.what == ProgramRow::What::sign   ? view_->stateOf(row)
+             : row.what == ProgramRow::What::step ? view_->ranText(row.step->id)
+                                                  : QString();
     }
     if (what == QAccessible::Value && field_ >= 0) return token()->text;
     return {};

@@ -109,8 +109,9 @@ void ProgramView::pointAt(QPointF at) {
   hover_ = over;
   const bool onDot = card && at.x() < row->box.left();
   const QString hint =
-      !over.step.empty() ? tr("Click to change it; ↑ and ↓ step a number.")
-      : onDot            ? tr("Pull the dot: the step moves with all that follows it.")
+      !over.step.empty()    ? tr("Click to change it; ↑ and ↓ step a number.")
+      : onDot               ? tr("Pull the dot: the step moves with all that follows it.")
+      : card && run_.isOn() ? ranText(row->step->id)
       : card ? tr("Drag to move it, out of the pane to remove it; Ctrl+Return tries it.")
       : row && row->what == ProgramRow::What::thread
           ? tr("Type what should be done to it: flips, held for 3 s, at most every 0.5 s.")

@@ -338,6 +338,16 @@ QString ProgramView::troubleOf(const ProgramRow& row) const {
   return it == troubles_.end() ? QString() : it->second;
 }
 
+QString ProgramView::ranText(const std::string& step) const {
+  const auto shown = run_.isOn() ? run_.shown() : nullptr;
+  if (!shown) return {};
+  const auto it = shown->stepCounts.find(step);
+  const std::int64_t ran = it == shown->stepCounts.end() ? 0 : it->second;
+  return ran == 0   ? tr("It has not run so far.")
+         : ran == 1 ? tr("It ran once so far.")
+                    : tr("It ran %1 times so far.").arg(QLocale::c().toString(qlonglong(ran)));
+}
+
 bool ProgramView::isSelected(const ProgramRow& row) const {
   const bool owns = row.what == ProgramRow::What::step || row.what == ProgramRow::What::sign;
   return owns && (doc_.selectedStep() == str(row.owner()) ||

@@ -55,6 +55,7 @@ class ProgramView : public QWidget {
   QRectF shown(const QRectF& inPicture) const;
   QString spoken(const ProgramRow& row) const;
   QString troubleOf(const ProgramRow& row) const;
+  QString ranText(const std::string& step) const;  // how often, since power-on; empty while off
   bool isSelected(const ProgramRow& row) const;
   // Of how its lane is: "waiting for Call button", "3 presses not seen"; empty while off.
   QString stateOf(const ProgramRow& sign) const;

@@ -158,7 +158,7 @@ void RunControl::begin(std::shared_ptr<Turn> turn, Work work) {
 void RunControl::install(std::shared_ptr<Turn> turn) {
   turning_.reset();
   const Nanoseconds moment = shownAt();
-  bool looks = false, again = false;
+  bool again = false;
   {
     const std::lock_guard lock(mutex_);
     if (!kernel_) return;
@@ -173,15 +173,21 @@ void RunControl::install(std::shared_ptr<Turn> turn) {
     kernel_ = std::move(turn->kernel);
     turns_ = false;
     ghost_ = beforeTurn_;
-    looks = looking_ && !turn->branches;
-    looking_ = false;
+    looking_ = looking_ && !turn->branches;
     if (turn->branches) paused_ = false;
     lookWanted_ = -1;
     nextPast_.reset();
     publish();
+    if (looking_) {
+      // The moment that is looked at stays in sight: the present is not shown in between.
+      nextPast_ = std::make_shared<const Snapshot>(kernel_->lookBack(moment));
+      nextSaid_ = saidUntil(moment);
+      trace_ = nextTrace_;
+      events_ = nextEvents_;
+      fresh_ = false;
+    }
   }
   fetch();
-  if (looks) lookAt(moment);
   Q_EMIT turnChanged();
   Q_EMIT stateChanged();
   Q_EMIT updated();

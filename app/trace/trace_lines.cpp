@@ -21,6 +21,7 @@ bool isPin(const Signal& signal) { return signal.what == Signal::What::pinLevel;
 // "12.4 mA", "3.30 V"
 QString amountText(const Signal& signal, double value) {
   if (std::isnan(value)) return QObject::tr("no voltage");
+  if (signal.what == Signal::What::variable) return QString::number(value, 'g', 6);
   return signal.what == Signal::What::partAmps
              ? QObject::tr("%1 mA").arg(value * 1000, 0, 'f', std::abs(value) < 0.1 ? 1 : 0)
              : QObject::tr("%1 V").arg(value, 0, 'f', 2);
@@ -34,6 +35,7 @@ QString TraceView::nameOf(const Signal& signal) const {
     const int net = doc_.nets().of({signal.owner, signal.name});
     return net < 0 ? str(signal.name) : str(doc_.nets().all()[static_cast<std::size_t>(net)].name);
   }
+  if (signal.what == Signal::What::variable) return str(signal.name);
   const Part* part = doc_.project().part(signal.owner);
   return part ? str(part->name) : str(signal.owner);
 }
@@ -59,7 +61,9 @@ std::vector<TraceView::Row> TraceView::rows() const {
       row.label = words.join(QStringLiteral(" · "));
       row.colour = {index < 0 ? NetColour::Kind::plain : NetColour::Kind::pin, std::max(0, index)};
     } else {
-      row.pin = signal.what == Signal::What::partAmps ? "mA" : "V";
+      row.pin = signal.what == Signal::What::partAmps   ? "mA"
+                : signal.what == Signal::What::variable ? "="
+                                                        : "V";
       row.label = nameOf(signal);
     }
     out.push_back(std::move(row));
@@ -217,6 +221,7 @@ void TraceView::paintCurve(QPainter& p, const Row& row, const QRectF& box, const
     });
     columns.push_back(column);
   }
+  // What is less than that is no more than noise.
   double least = 0, most = row.of.what == Signal::What::partAmps ? 1e-3 : 1;
   for (const Column& c : columns) {
     if (c.least < least) least = c.least;
@@ -316,6 +321,14 @@ void TraceView::offerLines(QMenu* menu, int lane) {
       offer(tr("V of %1").arg(str(nets[n].name)),
             {Signal::What::volts, sockets.front().owner, sockets.front().point});
   }
+  more->addSeparator();
+  const bool several = doc_.project().boards.size() > 1;
+  for (const auto& program : doc_.project().programs)
+    for (const Variable& variable : program->variables)
+      if (!run_.runsCode() && typeOf(variable.start) != ValueType::text)
+        offer(several ? tr("%1 of %2").arg(str(variable.name), str(program->board))
+                      : tr("variable %1").arg(str(variable.name)),
+              {Signal::What::variable, program->board, variable.name});
   const auto list = rows();
   if (lane >= 0 && lane < static_cast<int>(list.size())) {
     menu->addAction(tr("Hide this line\tDel"), this, [this, lane] { hideLine(lane); });

@@ -41,9 +41,13 @@ QString TraceView::measured() const {
     const double seconds = inSeconds(marks_[1] - marks_[0]);
     if (seconds > 0) {
       const double mean = trace->integral(list[lane].signal, marks_[0], marks_[1]) / seconds;
-      words << (list[lane].of.what == Signal::What::partAmps
-                    ? tr("%1: %2 mA on the mean").arg(list[lane].label).arg(mean * 1000, 0, 'f', 2)
-                    : tr("%1: %2 V on the mean").arg(list[lane].label).arg(mean, 0, 'f', 2));
+      using What = Signal::What;
+      const What what = list[lane].of.what;
+      const QString& name = list[lane].label;
+      words << (what == What::partAmps
+                    ? tr("%1: %2 mA on the mean").arg(name).arg(mean * 1000, 0, 'f', 2)
+                : what == What::volts ? tr("%1: %2 V on the mean").arg(name).arg(mean, 0, 'f', 2)
+                                      : tr("%1: %2 on the mean").arg(name).arg(mean, 0, 'g', 4));
     }
   } else if (lane < list.size()) {
     const Stretch s = stretchOf(*trace, list[lane].signal, marks_[0], marks_[1]);

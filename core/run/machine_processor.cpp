@@ -249,9 +249,9 @@ const std::string& MachineProcessor::stepNow() const {
   if (!here.empty() || program_->steps.empty()) return here;
   const unsigned last = machine_.chip().ramEnd;
   for (unsigned at = machine_.stackPointer() + 1U; at < last; ++at) {
-    const std::uint32_t back = static_cast<std::uint32_t>(
-        machine_.memoryAt(static_cast<avr::Address>(at)) << 8 |
-        machine_.memoryAt(static_cast<avr::Address>(at + 1)));
+    const std::uint32_t back =
+        static_cast<std::uint32_t>(machine_.memoryAt(static_cast<avr::Address>(at)) << 8 |
+                                   machine_.memoryAt(static_cast<avr::Address>(at + 1)));
     if (back == 0 || !flash_->isCallBefore(back)) continue;
     const std::string& step = program_->stepAt(back * 2 - 1);
     if (!step.empty()) return step;

@@ -146,6 +146,7 @@ void RunModel::chooseProbes() {
           }
         }
         break;
+      case Signal::What::variable:  // where its board's program is read
       case Signal::What::waits:
         break;
     }
@@ -238,6 +239,19 @@ void RunModel::readProgram(std::size_t b, const BoardKind* kind, const RunModel*
   if (setup.tracesWaits) {
     row.waits = static_cast<int>(signals.size());
     signals.push_back({Signal::What::waits, board.id, {}});
+  }
+  for (const Signal& probe : setup.probes) {
+    if (probe.what != Signal::What::variable || probe.owner != board.id) continue;
+    for (std::size_t cell = 0; cell < compiled->memory.size(); ++cell) {
+      const MemoryCell& held = compiled->memory[cell];
+      if (held.of != MemoryCell::Of::variable || held.name != probe.name ||
+          held.type == ValueType::text)
+        continue;
+      row.storeSignals.resize(compiled->memory.size(), -1);
+      row.storeSignals[cell] = static_cast<int>(signals.size());
+      signals.push_back(probe);
+      break;
+    }
   }
   row.compiled = compiled;
   row.fresh = stepProcessor(std::move(compiled));

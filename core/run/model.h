@@ -38,6 +38,7 @@ struct RunModel {
     std::vector<int> circuitPin;                      // of each pin of the program; -1: no such pin
     std::vector<int> watched;                         // circuit pins whose edges start something
     bool dims = false;
+    std::vector<int> storeSignals;  // of its memory cells that are recorded; empty: none is
     int waits = -1;         // signal that says when it waits; -1: nobody wants to know
     int lineOut = -1;       // circuit pin of the line to the computer; -1: the program says nothing
     double mostAmps = 0;    // that its cable may deliver

@@ -60,6 +60,10 @@ class PinAccess {
   // What starts a lane came in vain.
   virtual void missed(const std::string& /*lane*/, Nanoseconds /*at*/) {}
 
+  // A cell of a program's memory was changed; told only where somebody wants to know.
+  bool wantsStores = false;
+  virtual void stored(int /*cell*/, Cell /*value*/, Nanoseconds /*at*/) {}
+
   // A program that runs freely begins to wait, or goes on.
   virtual void waits(bool /*begins*/, Nanoseconds /*at*/) {}
 };

@@ -73,6 +73,14 @@ void Run::resetBoard(int board) {
     at(state.pins, p).chip = PinDrive::input;
     at(state.pins, p).level = false;
   }
+  // Variables that are recorded hold what they begin with.
+  const RunModel::BoardProgram& row = at(model->boards, board);
+  for (std::size_t cell = 0; cell < row.storeSignals.size(); ++cell) {
+    const MemoryCell& held = row.compiled->memory[cell];
+    if (row.storeSignals[cell] >= 0)
+      trace.record(row.storeSignals[cell], now(),
+                   static_cast<float>(number(held.start, held.type)));
+  }
 }
 
 void Run::startPrograms(int only) {

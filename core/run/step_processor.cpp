@@ -177,6 +177,7 @@ bool StepProcessor::perform(const Instruction& i, Lane& l, PinAccess& pins, Nano
     case OpCode::store:
       at(memory_, i.arg) = i.plain ? i.value : l.stack.back();
       if (!i.plain && !i.stays) l.stack.pop_back();
+      if (pins.wantsStores) pins.stored(i.arg, at(memory_, i.arg), now);
       break;
     case OpCode::item: {
       const std::int32_t position = at(asked_, i.arg) = wholeTaken(i, l.stack);

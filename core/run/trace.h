@@ -16,11 +16,12 @@ struct Edge {
 };
 
 struct Signal {
-  // Volts at a socket are those of its net; no number where it has none.
-  enum class What { pinLevel, partAmps, partVolts, waits, volts };
+  // Volts at a socket are those of its net; no number where it has none. What a variable of a
+  // program holds, as a number (of a board that runs its steps).
+  enum class What { pinLevel, partAmps, partVolts, waits, volts, variable };
   What what = What::pinLevel;
   std::string owner;  // board, part or breadboard id
-  std::string name;   // pin or hole, or empty
+  std::string name;   // pin, hole or variable, or empty
   bool operator==(const Signal&) const = default;
 };
 

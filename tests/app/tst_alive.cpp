@@ -1,3 +1,4 @@
+#include <QAccessible>
 #include <QHelpEvent>
 #include <QLabel>
 #include <QMenu>
@@ -332,6 +333,29 @@ class TestAlive : public QObject {
     QVERIFY(window_->findChild<QLabel*>("notice")->text().contains("not kept in log.txt"));
     answers_.keep.clear();
     QTest::mouseClick(keep, Qt::LeftButton);
+  }
+
+  // How often a step ran is told where the pointer is, and to screen readers.
+  void howOftenAStepRanIsTold() {
+    open(beacon().program("set d4 high\nwait 0.1\nset d4 low\nwait 0.1\nset d4 low\nwait 9\n"),
+         0.5);
+    auto* view = window_->program()->view();
+    const auto spoken = [&](int row) {
+      QAccessibleInterface* all = QAccessible::queryAccessibleInterface(view);
+      return all->child(row)->text(QAccessible::Description);
+    };
+    QCOMPARE(spoken(1), QStringLiteral("It ran once so far."));
+    QCOMPARE(view->ranText("none"), QStringLiteral("It has not run so far."));
+    const std::string first = doc().project().programs[0]->lanes[0]->steps[0].id;
+    QCOMPARE(view->ranText(first), QStringLiteral("It ran once so far."));
+    doc().edit("faster",
+               edits::setExpr(doc().project(), doc().project().programs[0]->lanes[0]->steps[5].id,
+                              "seconds", Expr::of(0.1)));
+    go(9.5);
+    go(3);
+    QVERIFY2(view->ranText(first).endsWith(" times so far."), qPrintable(view->ranText(first)));
+    window_->togglePower();
+    QVERIFY(view->ranText(first).isEmpty());
   }
 
   // A press that comes while its lane is still at its steps.

@@ -228,6 +228,35 @@ class TestTraceView : public QObject {
     QCOMPARE(trace()->lines().size(), std::size_t(3));
     QVERIFY(run().probes().size() == 1);
   }
+  // What a variable held, from power-on on.
+  void variablesHaveLinesOnRequest() {
+    window_ = openWindow(answers_);
+    window_->document().reset(
+        beacon().name("variable n is 5").program("add 2 to n\nset d4 high\nwait 0.1\n").get(), {});
+    window_->setStation(Station::run);
+    window_->togglePower();
+    run().advanceBy(0.35);
+    QApplication::processEvents();
+    QMenu* all = menu(at(0.1, 0));
+    auto* more = all->findChild<QMenu*>(QStringLiteral("moreLines"));
+    bool found = false;
+    for (QAction* action : more->actions())
+      if (action->text() == "variable n") action->trigger(), found = true;
+    all->close();
+    settle();
+    QVERIFY(found);
+    const Signal n{Signal::What::variable, "b1", "n"};
+    QCOMPARE(trace()->lines().back(), n);
+    const auto recorded = run().trace();
+    const int signal = recorded->find(n.what, n.owner, n.name);
+    QVERIFY(signal >= 0);
+    for (const auto& [seconds, value] : {std::pair{0.05, 7.0F}, {0.15, 9.0F}, {0.31, 13.0F}})
+      QCOMPARE(recorded->valueAt(signal, static_cast<Nanoseconds>(seconds * 1e9)), value);
+    // Reset, it holds what it begins with.
+    run().reset();
+    QCOMPARE(run().trace()->valueAt(signal, run().trace()->end()), 5.0F);
+    QVERIFY(!trace()->grab().isNull());
+  }
   // A screen reader goes through lines, edges and marks.
   void screenReadersFindLinesEdgesAndMarks() {
     open(0.4);

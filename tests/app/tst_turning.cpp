@@ -102,7 +102,14 @@ class TestTurning : public QObject {
     go(3);
     run().lookAt(1'200'000'000);
     QVERIFY(run().shown()->light[1] > 0.5);
+    // Also in between: the present never flashes up.
+    std::vector<Nanoseconds> seen;
+    const auto watched =
+        connect(&run(), &RunControl::updated, this, [&] { seen.push_back(run().shownAt()); });
     setWait(0.1);
+    disconnect(watched);
+    QVERIFY(!seen.empty());
+    for (const Nanoseconds at : seen) QCOMPARE(at, Nanoseconds{1'200'000'000});
     QVERIFY(run().isLookingBack());
     QCOMPARE(run().shownAt(), Nanoseconds{1'200'000'000});
     QCOMPARE(edgesOf(run().trace(), "D4").size(), std::size_t(10));

@@ -19,7 +19,9 @@ constexpr int mostAtOnce = 64;  // then the scheduler has its say
 class BoardPins final : public PinAccess {
  public:
   BoardPins(Run& run, int board)
-      : run_(run), board_(board), places_(at(run.model->boards, board).circuitPin) {}
+      : run_(run), board_(board), places_(at(run.model->boards, board).circuitPin) {
+    wantsStores = !at(run.model->boards, board).storeSignals.empty();
+  }
 
   bool readPin(int pin, Nanoseconds when) override {
     const int p = arrive(pin, when);
@@ -73,6 +75,13 @@ class BoardPins final : public PinAccess {
   bool seenPin(int pin) override {
     const int p = at(places_, pin);
     return p >= 0 && at(run_.state.pins, p).level;
+  }
+  void stored(int cell, Cell value, Nanoseconds when) override {
+    const RunModel::BoardProgram& row = at(run_.model->boards, board_);
+    const int signal = at(row.storeSignals, cell);
+    if (signal < 0) return;
+    run_.trace.record(signal, std::max(run_.state.now, when),
+                      static_cast<float>(number(value, at(row.compiled->memory, cell).type)));
   }
   void missed(const std::string& lane, Nanoseconds when) override {
     run_.state.now = std::max(run_.state.now, when);
