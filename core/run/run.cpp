@@ -73,7 +73,11 @@ void Run::resetBoard(int board) {
     at(state.pins, p).chip = PinDrive::input;
     at(state.pins, p).level = false;
   }
-  // Variables that are recorded hold what they begin with.
+  recordVariables(board);
+}
+
+// Those that are recorded hold what they begin with.
+void Run::recordVariables(int board) {
   const RunModel::BoardProgram& row = at(model->boards, board);
   for (std::size_t cell = 0; cell < row.storeSignals.size(); ++cell) {
     const MemoryCell& held = row.compiled->memory[cell];

@@ -182,6 +182,7 @@ class Run {
   signed char levelOf(int pin, const PinReading& reading) const;
   void settlePower();
   void resetBoard(int board);
+  void recordVariables(int board);
   void driveAll();
   void draw(const IslandReading::Supply& supply, double amps,
             const std::vector<std::uint8_t>& unplugged, std::vector<double>& drawn) const;

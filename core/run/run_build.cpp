@@ -51,6 +51,7 @@ Run::Run(std::shared_ptr<const RunModel> made) : model(std::move(made)) {
   trace = Trace(model->signals);
   Kept nothing;
   makeDevices(nothing);
+  for (int b = 0; b < static_cast<int>(model->boards.size()); ++b) recordVariables(b);
 }
 
 Run::Run(std::shared_ptr<const RunModel> made, RunState stood, Trace recorded)

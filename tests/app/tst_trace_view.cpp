@@ -250,6 +250,7 @@ class TestTraceView : public QObject {
     const auto recorded = run().trace();
     const int signal = recorded->find(n.what, n.owner, n.name);
     QVERIFY(signal >= 0);
+    QCOMPARE(recorded->valueAt(signal, 0), 5.0F);
     for (const auto& [seconds, value] : {std::pair{0.05, 7.0F}, {0.15, 9.0F}, {0.31, 13.0F}})
       QCOMPARE(recorded->valueAt(signal, static_cast<Nanoseconds>(seconds * 1e9)), value);
     // Reset, it holds what it begins with.

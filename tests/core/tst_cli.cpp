@@ -333,6 +333,25 @@ class TestCli : public QObject {
     QVERIFY(first.contains(",led1.volts") && first.contains(",b1.5V.volts"));
     const QByteArray waves = wave.readAll();
     QVERIFY(waves.contains(" led1.volts $end") && waves.contains(" b1.5V.volts $end"));
+    // A variable, from what it begins with on.
+    const QString counts = folder_.filePath("n.ignavo"), held2 = folder_.filePath("n.csv");
+    QFile counting(counts);
+    QVERIFY(counting.open(QIODevice::WriteOnly));
+    counting.write(
+        R"({"format":"ignavo-project","version":1,"title":"n","seed":1,"boards":[{"id":"b1","type":"tern","at":[2,3]}],)"
+        R"("breadboards":[],"parts":[],"wires":[],"programs":[{"board":"b1","variables":[{"name":"n","start":5}],)"
+        R"("lanes":[{"id":"l1","trigger":{"on":"always"},"steps":[{"do":"wait","seconds":0.2},{"do":"add","name":"n","by":2}]}]}]})");
+    counting.close();
+    r = cli({"run", counts, "--for", "0.5", "--probe", "b1.n", "--csv", held2});
+    QCOMPARE(r.exit, 0);
+    QFile values(held2);
+    QVERIFY(values.open(QIODevice::ReadOnly));
+    const QList<QByteArray> lines = values.readAll().split('\n');
+    QVERIFY(lines.size() > 3 && lines[0].trimmed().endsWith("b1.n.value"));
+    QVERIFY2(lines[1].trimmed().endsWith(",5") && lines[2].trimmed().endsWith(",7"),
+             lines.join('|').constData());
+    r = cli({"run", counts, "--for", "0.5", "--probe", "b1.m"});
+    QVERIFY(r.exit == 2 && r.err.contains("“b1.m”"));
     r = cli({"run", file, "--for", "0.5", "--probe", "bb.z9"});
     QVERIFY(r.exit == 2 && r.err.contains("“bb.z9”"));
   }
