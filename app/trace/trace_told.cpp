@@ -53,16 +53,31 @@ QString TraceView::told(const Event& event) const {
   }
 }
 
+// With what the program did that gives no number, as a division by zero.
+std::vector<TraceView::Happening> TraceView::happenings() const {
+  std::vector<Happening> out;
+  for (const Event& event : run_.events())
+    if (const QString words = told(event); !words.isEmpty()) out.push_back({event.at, words});
+  const auto shown = run_.isOn() ? run_.shown() : nullptr;
+  if (!shown) return out;
+  for (const ProgramFault& fault : shown->faults) {
+    const QString at = tr("%1 s").arg(inSeconds(fault.at), 0, 'f', 3);
+    const Step* step = doc_.project().step(fault.step);
+    out.push_back(
+        {fault.at, step ? tr("%1, at “%2”: %3").arg(at, str(phraseOf(*step)), str(sentence(fault)))
+                        : tr("%1: %2").arg(at, str(sentence(fault)))});
+  }
+  return out;
+}
+
 // What happened within a few dots of there; the nearest first.
 QString TraceView::happenedNear(double x) const {
   constexpr double near = 6;
   QString out;
   double nearest = near;
-  for (const Event& event : run_.events()) {
-    const double away = std::abs(xOf(event.at) - x);
+  for (const auto& [at, words] : happenings()) {
+    const double away = std::abs(xOf(at) - x);
     if (away > nearest) continue;
-    const QString words = told(event);
-    if (words.isEmpty()) continue;
     nearest = away;
     out = words;
   }
@@ -107,10 +122,9 @@ std::vector<TraceView::Spoken> TraceView::spoken() const {
                    QRectF(x - 7, 0, 14, height())});
   }
   constexpr std::size_t most = 200;
-  for (const Event& event : run_.events()) {
-    const double x = xOf(event.at);
-    const QString words = told(event);
-    if (x < plotLeft() || x > plotRight() || words.isEmpty()) continue;
+  for (const auto& [when, words] : happenings()) {
+    const double x = xOf(when);
+    if (x < plotLeft() || x > plotRight()) continue;
     out.push_back({words, QRectF(x - 4, 0, 8, height())});
     if (out.size() >= most) break;
   }

@@ -85,6 +85,15 @@ void TraceView::paintAxis(QPainter& p) const {
   }
 }
 
+void TraceView::paintHappening(QPainter& p, double x, const QString& label,
+                               const QColor& colour) const {
+  p.setPen(QPen(colour, 1, Qt::DotLine));
+  p.drawLine(QPointF(x, compact() ? 16 : 46), QPointF(x, height() - 4));
+  p.setFont(theme().text(10));
+  p.setPen(colour);
+  p.drawText(QRectF(x - 40, height() - 14, 80, 12), Qt::AlignCenter, label);
+}
+
 void TraceView::paintEvent(QPaintEvent*) {
   const Theme& t = theme();
   QPainter p(this);
@@ -197,17 +206,18 @@ void TraceView::paintEvent(QPaintEvent*) {
       default:
         continue;
     }
-    p.setPen(QPen(c, 1, Qt::DotLine));
-    p.drawLine(QPointF(x, compact() ? 16 : 46), QPointF(x, height() - 4));
-    p.setFont(t.text(10));
-    p.setPen(c);
     // The same said again and again, as of a button that bounces, is said once.
     constexpr double room = 44;
-    if (label == lastLabel && label.size() > 1 && x - lastAt < room) continue;
+    const bool again = label == lastLabel && label.size() > 1 && x - lastAt < room;
+    paintHappening(p, x, again ? QString() : label, c);
+    if (again) continue;
     lastLabel = label;
     lastAt = x;
-    p.drawText(QRectF(x - 40, height() - 14, 80, 12), Qt::AlignCenter, label);
   }
+  if (const auto shownNow = run_.isOn() ? run_.shown() : nullptr)
+    for (const ProgramFault& fault : shownNow->faults)
+      if (const double x = xOf(fault.at); x >= plotLeft() && x <= plotRight())
+        paintHappening(p, x, tr("fault"), t.warning);
   paintMarks(p);
   // The now-marker.
   const double now = xOf(run_.isOn() ? run_.shownAt() : trace->end());

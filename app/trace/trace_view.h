@@ -89,6 +89,12 @@ class TraceView : public QWidget {
   void goToEdge(bool forward);
   void paintMarks(QPainter& p) const;
   QString told(const Event& event) const;
+  struct Happening {
+    Nanoseconds at;
+    QString words;
+  };
+  std::vector<Happening> happenings() const;
+  void paintHappening(QPainter& p, double x, const QString& label, const QColor& colour) const;
   void offerDifferences(QMenu* menu);
   bool compact() const { return height() < 110; }
 

@@ -390,6 +390,24 @@ class TestAlive : public QObject {
     QVERIFY(trace()->happenedNear(trace()->xOf(50'000'000)).isEmpty());
   }
 
+  // What gives no number is marked where it was done.
+  void faultsOfTheProgramAreMarked() {
+    open(beacon()
+             .name("variable n is 0")
+             .name("variable x is 0.5")
+             .program("wait 0.4\nlet x be 5 ÷ n\nflip d4\n"),
+         1);
+    QVERIFY(!run().shown()->faults.empty());
+    const Nanoseconds at = run().shown()->faults.front().at;
+    const QString words = trace()->happenedNear(trace()->xOf(at));
+    QVERIFY2(words.contains(QStringLiteral("at “let x be 5 ÷ n”")) && words.contains("zero"),
+             qPrintable(words));
+    bool spoken = false;
+    for (const TraceView::Spoken& told : trace()->spoken()) spoken = spoken || told.words == words;
+    QVERIFY(spoken);
+    QVERIFY(!trace()->grab().isNull());
+  }
+
   // A number is turned in the past: the menu tells where the run is another one now, and shows it.
   void whereTheRunPartsIsTold() {
     open(beacon().program(blink), 2.2);
