@@ -1,11 +1,7 @@
 #include "program/program_accessible.h"
 
-#include <QAccessible>
-#include <QAccessibleWidget>
-#include <map>
-#include <utility>
-
 #include "program/program_view.h"
+#include "theme/accessible_parts.h"
 #include "theme/text.h"
 
 namespace ignavo::app {
@@ -23,16 +19,8 @@ class ProgramItem : public QAccessibleInterface {
   QAccessibleInterface* parent() const override;
   int childCount() const override;
   QAccessibleInterface* child(int index) const override;
-  QAccessibleInterface* childAt(int x, int y) const override {
-    for (int i = 0; i < childCount(); ++i)
-      if (child(i)->rect().contains(x, y)) return child(i);
-    return nullptr;
-  }
-  int indexOfChild(const QAccessibleInterface* of) const override {
-    for (int i = 0; i < childCount(); ++i)
-      if (child(i) == of) return i;
-    return -1;
-  }
+  QAccessibleInterface* childAt(int x, int y) const override { return partUnder(*this, x, y); }
+  int indexOfChild(const QAccessibleInterface* of) const override { return placeOfPart(*this, of); }
   QRect rect() const override {
     if (!isValid()) return {};
     const QRectF box = field_ < 0 ? rowOrNull()->box : token()->box;
@@ -86,13 +74,9 @@ class ProgramItem : public QAccessibleInterface {
   int row_, field_;  // field: -1, the row itself
 };
 
-class ProgramAccessible : public QAccessibleWidget {
+class ProgramAccessible : public AccessibleDrawing<ProgramView, ProgramItem> {
  public:
-  explicit ProgramAccessible(ProgramView* view)
-      : QAccessibleWidget(view, QAccessible::List), view_(view) {}
-  ~ProgramAccessible() override {
-    for (const auto& [place, id] : ids_) QAccessible::deleteAccessibleInterface(id);
-  }
+  using AccessibleDrawing::AccessibleDrawing;
   int childCount() const override { return static_cast<int>(view_->picture().rows.size()) + 1; }
   QAccessibleInterface* child(int index) const override {
     const auto& rows = view_->picture().rows;
@@ -107,26 +91,6 @@ class ProgramAccessible : public QAccessibleWidget {
         return QAccessible::queryAccessibleInterface(box);
     return item(index, -1);
   }
-  int indexOfChild(const QAccessibleInterface* of) const override {
-    for (int i = 0; i < childCount(); ++i)
-      if (child(i) == of) return i;
-    return -1;
-  }
-  QAccessibleInterface* childAt(int x, int y) const override {
-    for (int i = 0; i < childCount(); ++i)
-      if (QAccessibleInterface* c = child(i); c && c->rect().contains(x, y)) return c;
-    return nullptr;
-  }
-  QAccessibleInterface* item(int row, int field) const {
-    const auto [it, fresh] = ids_.try_emplace({row, field}, 0);
-    if (fresh)
-      it->second = QAccessible::registerAccessibleInterface(new ProgramItem(view_, row, field));
-    return QAccessible::accessibleInterface(it->second);
-  }
-
- private:
-  ProgramView* view_;
-  mutable std::map<std::pair<int, int>, QAccessible::Id> ids_;
 };
 
 QAccessibleInterface* ProgramItem::parent() const {

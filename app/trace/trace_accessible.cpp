@@ -1,10 +1,6 @@
 #include "trace/trace_accessible.h"
 
-#include <QAccessible>
-#include <QAccessibleWidget>
-#include <map>
-#include <utility>
-
+#include "theme/accessible_parts.h"
 #include "trace/trace_view.h"
 
 namespace ignavo::app {
@@ -31,16 +27,8 @@ class TraceItem : public QAccessibleInterface {
     return edge_ < 0 && isValid() ? static_cast<int>(view_->spokenEdges(index_).size()) : 0;
   }
   QAccessibleInterface* child(int index) const override;
-  QAccessibleInterface* childAt(int x, int y) const override {
-    for (int i = 0; i < childCount(); ++i)
-      if (child(i)->rect().contains(x, y)) return child(i);
-    return nullptr;
-  }
-  int indexOfChild(const QAccessibleInterface* of) const override {
-    for (int i = 0; i < childCount(); ++i)
-      if (child(i) == of) return i;
-    return -1;
-  }
+  QAccessibleInterface* childAt(int x, int y) const override { return partUnder(*this, x, y); }
+  int indexOfChild(const QAccessibleInterface* of) const override { return placeOfPart(*this, of); }
   QRect rect() const override {
     if (!isValid()) return {};
     const QRect box = told().box.toRect();
@@ -67,37 +55,13 @@ class TraceItem : public QAccessibleInterface {
   int index_, edge_;  // edge: -1, the child itself
 };
 
-class TraceAccessible : public QAccessibleWidget {
+class TraceAccessible : public AccessibleDrawing<TraceView, TraceItem> {
  public:
-  explicit TraceAccessible(TraceView* view)
-      : QAccessibleWidget(view, QAccessible::List), view_(view) {}
-  ~TraceAccessible() override {
-    for (const auto& [place, id] : ids_) QAccessible::deleteAccessibleInterface(id);
-  }
+  using AccessibleDrawing::AccessibleDrawing;
   int childCount() const override { return static_cast<int>(view_->spoken().size()); }
   QAccessibleInterface* child(int index) const override {
     return index >= 0 && index < childCount() ? item(index, -1) : nullptr;
   }
-  int indexOfChild(const QAccessibleInterface* of) const override {
-    for (int i = 0; i < childCount(); ++i)
-      if (child(i) == of) return i;
-    return -1;
-  }
-  QAccessibleInterface* childAt(int x, int y) const override {
-    for (int i = 0; i < childCount(); ++i)
-      if (child(i)->rect().contains(x, y)) return child(i);
-    return nullptr;
-  }
-  QAccessibleInterface* item(int index, int edge) const {
-    const auto [it, fresh] = ids_.try_emplace({index, edge}, 0);
-    if (fresh)
-      it->second = QAccessible::registerAccessibleInterface(new TraceItem(view_, index, edge));
-    return QAccessible::accessibleInterface(it->second);
-  }
-
- private:
-  TraceView* view_;
-  mutable std::map<std::pair<int, int>, QAccessible::Id> ids_;
 };
 
 QAccessibleInterface* TraceItem::parent() const {
