@@ -20,11 +20,11 @@ bool isPin(const Signal& signal) { return signal.what == Signal::What::pinLevel;
 
 // "12.4 mA", "3.30 V"
 QString amountText(const Signal& signal, double value) {
-  if (std::isnan(value)) return QObject::tr("no voltage");
+  if (std::isnan(value)) return TraceView::tr("no voltage");
   if (signal.what == Signal::What::variable) return QString::number(value, 'g', 6);
   return signal.what == Signal::What::partAmps
-             ? QObject::tr("%1 mA").arg(value * 1000, 0, 'f', std::abs(value) < 0.1 ? 1 : 0)
-             : QObject::tr("%1 V").arg(value, 0, 'f', 2);
+             ? TraceView::tr("%1 mA").arg(value * 1000, 0, 'f', std::abs(value) < 0.1 ? 1 : 0)
+             : TraceView::tr("%1 V").arg(value, 0, 'f', 2);
 }
 
 }  // namespace

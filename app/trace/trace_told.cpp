@@ -160,12 +160,13 @@ void TraceView::offerDifferences(QMenu* menu) {
   if (parts.empty()) all->addAction(tr("Nowhere so far"))->setEnabled(false);
   if (parts.size() > most) parts.resize(most);
   const bool several = doc_.project().boards.size() > 1;
-  for (const TraceDifference& d : parts)
-    all->addAction((several ? str(d.board) + QLatin1Char('.') : QString()) + str(sentence(d)), this,
-                   [this, at = d.at] {
-                     showMoment(at);
-                     run_.lookAt(at);
-                   });
+  for (TraceDifference& d : parts) {
+    if (several) d.pin = d.board + "." + d.pin;  // as pins of several boards are called
+    all->addAction(str(sentence(d)), this, [this, at = d.at] {
+      showMoment(at);
+      run_.lookAt(at);
+    });
+  }
 }
 
 }  // namespace ignavo::app

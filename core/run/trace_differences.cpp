@@ -27,8 +27,13 @@ std::string ordinal(std::int64_t n) {
   static constexpr std::array<const char*, 11> words = {"",       "first", "second", "third",
                                                         "fourth", "fifth", "sixth",  "seventh",
                                                         "eighth", "ninth", "tenth"};
-  return n < static_cast<std::int64_t>(words.size()) ? words[static_cast<std::size_t>(n)]
-                                                     : std::to_string(n) + "th";
+  if (n < static_cast<std::int64_t>(words.size())) return words[static_cast<std::size_t>(n)];
+  const std::int64_t tens = n / 10 % 10, ones = n % 10;
+  const char* const ending = tens == 1 || ones == 0 || ones > 3 ? "th"
+                             : ones == 1                        ? "st"
+                             : ones == 2                        ? "nd"
+                                                                : "rd";
+  return std::to_string(n) + ending;
 }
 
 }  // namespace

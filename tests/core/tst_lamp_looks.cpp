@@ -87,6 +87,22 @@ class TestLampLooks : public QObject {
     QCOMPARE(lampLook(kernel.trace(), 0, 90 * second), lampLook(kernel.trace(), 0, second));
   }
 
+  // "twenty-first" is 21st, and eleventh is 11th.
+  void edgesAreCountedAsPeopleDo() {
+    for (const auto& [edge, words] : {std::pair{1, "D4’s first edge"},
+                                      {10, "D4’s tenth edge"},
+                                      {11, "D4’s 11th edge"},
+                                      {12, "D4’s 12th edge"},
+                                      {21, "D4’s 21st edge"},
+                                      {22, "D4’s 22nd edge"},
+                                      {103, "D4’s 103rd edge"},
+                                      {113, "D4’s 113th edge"}}) {
+      TraceDifference d{"b1", "D4"};
+      d.edge = edge;
+      const QString said = QString::fromStdString(inWords(sentence(d)));
+      QVERIFY2(said.startsWith(QString::fromUtf8(words) + " "), qPrintable(said));
+    }
+  }
   void differencesAreTold_data() {
     QTest::addColumn<QString>("before");
     QTest::addColumn<QString>("now");
