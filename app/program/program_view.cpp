@@ -416,7 +416,8 @@ bool ProgramView::runs(const ProgramRow& row) const {
 QString ProgramView::missedText(const Lane& held, const TriggerKind& kind,
                                 std::int64_t missed) const {
   const int count = static_cast<int>(missed);
-  if (kind.edge == TriggerKind::Edge::none) return tr("%n times missed", nullptr, count);
+  if (kind.edge == TriggerKind::Edge::none)
+    return count == 1 ? tr("missed once") : tr("%n times missed", nullptr, count);
   std::set<std::string> hanging;
   for (const HangingPart& part : hangingOn(doc_.project(), doc_.nets(), board_, held.trigger.pin))
     hanging.insert((*doc_.project().parts)[static_cast<std::size_t>(part.part)]->id);
@@ -429,6 +430,7 @@ QString ProgramView::missedText(const Lane& held, const TriggerKind& kind,
     if (const auto done = run_.shown()->stepCounts.find(held.steps.front().id);
         done != run_.shown()->stepCounts.end())
       unseen -= done->second;
+  if (missed == 1 && unseen >= 1) return tr("1 press not seen");
   return missed <= unseen ? tr("%n presses not seen", nullptr, count)
                           : tr("%n × not seen, bounces too", nullptr, count);
 }

@@ -91,7 +91,10 @@ void TraceView::paintHappening(QPainter& p, double x, const QString& label,
   p.drawLine(QPointF(x, compact() ? 16 : 46), QPointF(x, height() - 4));
   p.setFont(theme().text(10));
   p.setPen(colour);
-  p.drawText(QRectF(x - 40, height() - 14, 80, 12), Qt::AlignCenter, label);
+  // Words stand above the arrows of a press that is there as well.
+  const bool words = label.size() > 1;
+  p.drawText(QRectF(x - 40, height() - (words && !compact() ? 27 : 14), 80, 12), Qt::AlignCenter,
+             label);
 }
 
 void TraceView::paintEvent(QPaintEvent*) {

@@ -379,6 +379,8 @@ class TestAlive : public QObject {
     for (const Event& e : run().events())
       if (e.what == Event::What::missed) missed.push_back(e);
     QVERIFY(!missed.empty());
+    const ProgramRow& sign = window_->program()->view()->picture().rows.front();
+    QCOMPARE(window_->program()->view()->stateOf(sign), QStringLiteral("1 press not seen"));
     QCOMPARE(missed.front().id, doc().project().programs[0]->lanes[0]->id);
     QVERIFY(missed.front().at >= 300'000'000);
     const QString words = trace()->happenedNear(trace()->xOf(missed.front().at));
