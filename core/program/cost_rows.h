@@ -32,7 +32,7 @@ inline constexpr int constant = 4;
 inline constexpr int convert = 55;
 inline constexpr int random = 885;
 inline constexpr int randomOfPower = 264;
-inline constexpr int wait = 529;
+inline constexpr int wait = 480;
 inline constexpr int load = 8;
 inline constexpr int store = 8;
 inline constexpr int item = 20;
@@ -41,12 +41,17 @@ inline constexpr int sense = 15;
 inline constexpr int wave = 70;
 inline constexpr int waveHertz = 552;
 inline constexpr int waveDuty = 247;
-inline constexpr int turn = 265;
-inline constexpr int step = 36;
-inline constexpr int waiting = 30;
-inline constexpr int idle = 8;
+inline constexpr int turn = 226;
+inline constexpr int step = 49;
+inline constexpr int waiting = 38;
+inline constexpr int idle = 5;
 inline constexpr int watch = 15;
-inline constexpr int every = 95;
+inline constexpr int every = 119;
+inline constexpr int comes = 102;
+inline constexpr int starts = 60;
+inline constexpr int waitBegun = 72;
+inline constexpr int countTurnKept = 28;
+inline constexpr int line = 40;
 
 // With whole operands, and with floats.
 struct OperatorCost {

@@ -58,9 +58,14 @@ struct CostTable {
       waveDuty = measured::waveDuty;  // signal operators
   int waveKnown = 310;                // hertz that are no number, but known beforehand
   // In turns: the turn itself; a lane that goes on, one that waits, one that nothing started; a pin
-  // that starts lanes, a lane that the clock starts.
+  // that starts lanes, a lane that the clock starts. When that comes, and whatever else starts a
+  // lane. A wait that begins, and repeat, as lanes keep it; looking after the line to the computer.
   int turn = measured::turn, step = measured::step, waiting = measured::waiting,
-      idle = measured::idle, watch = measured::watch, every = measured::every;
+      idle = measured::idle, watch = measured::watch, every = measured::every,
+      comes = measured::comes, starts = measured::starts, waitBegun = measured::waitBegun,
+      countTurnKept = measured::countTurnKept, line = measured::line;
+  int tick = 62;  // of the clock, every 1.024 ms, where it falls into what is done
+  static constexpr std::int64_t tickNanoseconds = 1'024'000;
 
   // Measuring, in nanoseconds: all of it, the first time, and when after its beginning it samples.
   std::int64_t measures = 104'000, measuresFirst = 200'000, samples = 12'000;

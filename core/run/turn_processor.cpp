@@ -33,6 +33,7 @@ TurnProcessor::TurnProcessor(std::shared_ptr<const CompiledProgram> program)
       program_->costs.turn + program_->costs.watch * static_cast<std::int64_t>(watched_.size());
   for (const CompiledLane& lane : program_->lanes)
     if (lane.every > 0) beginning_ += program_->costs.every;
+  if (!program_->lines.empty()) beginning_ += program_->costs.line;
   StepProcessor::start(0);
 }
 
@@ -134,12 +135,15 @@ void TurnProcessor::came(int lane) {
   Lane& l = at(lanes_, lane);
   const Again again = at(program_->lanes, lane).again;
   if (l.over) return;
-  if (l.idle || again == Again::restart)
+  if (l.idle || again == Again::restart) {
     startLane(l, turn_);
-  else if (again == Again::queue && l.queued < mostQueued)
+    worked_ += program_->costs.starts;
+  } else if (again == Again::queue && l.queued < mostQueued) {
     ++l.queued;
-  else
-    ++l.missed, missed_.push_back(lane);
+  } else {
+    ++l.missed;
+    missed_.push_back(lane);
+  }
 }
 
 void TurnProcessor::beginTurn(PinAccess& pins) {
@@ -165,6 +169,7 @@ void TurnProcessor::beginTurn(PinAccess& pins) {
   std::fill(struck_.begin(), struck_.end(), std::uint8_t{0});
   for (std::size_t i = 0; i < lanes_.size(); ++i)
     if (next_[i] <= turn_) {
+      worked_ += program_->costs.comes;
       came(static_cast<int>(i));
       const Nanoseconds every = program_->lanes[i].every;
       next_[i] += ((turn_ - next_[i]) / every + 1) * every;
@@ -194,8 +199,18 @@ void TurnProcessor::endTurn(PinAccess& pins) {
     }
     worked_ += edges * each;
   }
+  const auto turnsFor = [&](std::int64_t cycles) {
+    return (took(cycles) + turnNanoseconds - 1) / turnNanoseconds;
+  };
+  const auto ticks = [&](Nanoseconds until) {
+    return (until - began_) / CostTable::tickNanoseconds;
+  };
+  const std::int64_t met = ticks(turn_ + took(worked_)) - ticks(turn_);
+  if (turnsFor(worked_) != turnsFor(worked_ + program_->costs.tick * (met + 1)))
+    tickMattered_ = turn_;
+  worked_ += program_->costs.tick * met;
   work_ += took(worked_);
-  const Nanoseconds turns = (took(worked_) + turnNanoseconds - 1) / turnNanoseconds;
+  const Nanoseconds turns = turnsFor(worked_);
   earliest_ = turn_ + std::max<Nanoseconds>(1, turns) * turnNanoseconds;
   signal_ = lane_ = -1;
   choose();
@@ -209,11 +224,23 @@ Nanoseconds TurnProcessor::busyUntil(std::int64_t more) const {
   return work > aMoment ? now_ + work : now_;
 }
 
+// What a lane notes down to go on with in a later turn.
+std::int64_t TurnProcessor::keeping(OpCode code) const {
+  switch (code) {
+    case OpCode::wait:
+      return program_->costs.waitBegun;
+    case OpCode::countTurn:
+      return program_->costs.countTurnKept;
+    default:
+      return 0;
+  }
+}
+
 // A tone of no pitch is no work: the pin goes low.
 std::int64_t TurnProcessor::cyclesNow(const Instruction& i, const Lane& l) const {
   const bool silent = i.code == OpCode::tone && !i.plain && !(l.stack.back().real() >= 1);
   return silent ? program_->costs.train + program_->costs.silence
-                : cyclesOf(i, l.stack, program_->costs);
+                : cyclesOf(i, l.stack, program_->costs) + keeping(i.code);
 }
 
 // What the next instruction of a lane waits for before it takes effect.
@@ -294,6 +321,8 @@ bool TurnProcessor::sameAs(const Processor& then, Nanoseconds later) const {
       measured_ != o.measured_ || memory_ != o.memory_ || held_ != o.held_ ||
       struck_ != o.struck_ || asksTime_ || !sameMoment(due_, o.due_, later))
     return false;
+  // Where a tick of the clock may make a turn longer, it has to come again as well.
+  if (tickMattered_ >= o.turn_ && later % CostTable::tickNanoseconds != 0) return false;
   for (std::size_t i = 0; i < next_.size(); ++i)
     if (!sameMoment(next_[i], o.next_[i], later)) return false;
   for (std::size_t i = 0; i < moments_.size(); ++i) {
@@ -322,6 +351,7 @@ void TurnProcessor::jump(const Processor& then, Nanoseconds later, std::int64_t 
   const Nanoseconds by = later * times;
   turn_ += by;
   now_ += by;
+  if (tickMattered_ >= o.turn_) tickMattered_ += by;
   earliest_ += by;
   heard_ += by;
   for (Nanoseconds& next : next_) shift(next, by);

@@ -35,6 +35,7 @@ class TurnProcessor final : public StepProcessor {
   bool makeSteps(Lane& lane, PinAccess& pins, Nanoseconds limit, Executed& done);
   Nanoseconds delayOf(const Instruction& i) const;
   Nanoseconds busyUntil(std::int64_t more = 0) const;
+  std::int64_t keeping(OpCode code) const;
   std::int64_t cyclesNow(const Instruction& i, const Lane& lane) const;
   bool isReady(const Lane& lane) const { return !lane.over && !lane.idle && lane.wake <= turn_; }
 
@@ -61,6 +62,7 @@ class TurnProcessor final : public StepProcessor {
   std::vector<int> missed_;           // lanes that were started in vain in this turn
   std::int64_t spared_ = 0;           // of them, for what stood so already
   Nanoseconds work_ = 0;              // of all turns
+  Nanoseconds tickMattered_ = -1;     // the last turn that one tick more would make longer
   bool counted_ = false;              // who is ready in it
   bool cameRound_ = false;            // a loop began anew in this turn
 };

@@ -417,8 +417,9 @@ class TestFirmware : public QObject {
       costs.*field = static_cast<int>(std::lround(factor * costs.*field));
     for (int CostTable::*field :
          {&CostTable::round, &CostTable::waveKnown, &CostTable::edge, &CostTable::edgeAmongMore,
-          &CostTable::edgePin, &CostTable::sayMoved, &CostTable::sayText, &CostTable::sayReal,
-          &CostTable::sayTenfold, &CostTable::sayHalf, &CostTable::sayTenth, &CostTable::sayZero})
+          &CostTable::edgePin, &CostTable::tick, &CostTable::sayMoved, &CostTable::sayText,
+          &CostTable::sayReal, &CostTable::sayTenfold, &CostTable::sayHalf, &CostTable::sayTenth,
+          &CostTable::sayZero})
       costs.*field = static_cast<int>(std::lround(factor * costs.*field));
     for (CostTable::Operation& o : costs.operations) {
       o.whole = static_cast<int>(std::lround(factor * o.whole));
@@ -430,7 +431,7 @@ class TestFirmware : public QObject {
     const RunRecord plainly = bySteps(c, 0, 1);
     for (const Nanoseconds later : {-100'000, -50'000, -20'000, 20'000, 50'000, 100'000})
       if (!compared(plainly, bySteps(c, later, 1)).same()) return Race::input;
-    for (const double work : {0.75, 0.85, 0.95, 1.05, 1.15, 1.25})
+    for (const double work : {0.98, 1.02, 0.96, 1.04, 0.93, 1.07, 0.9, 1.1})
       if (!compared(plainly, bySteps(c, 0, work)).same()) return Race::work;
     return Race::unknown;
   }

@@ -51,7 +51,12 @@ inline const std::vector<std::pair<const char*, int CostTable::*>>& costFields()
       {"waiting", &CostTable::waiting},
       {"idle", &CostTable::idle},
       {"watch", &CostTable::watch},
-      {"every", &CostTable::every}};
+      {"every", &CostTable::every},
+      {"comes", &CostTable::comes},
+      {"starts", &CostTable::starts},
+      {"waitBegun", &CostTable::waitBegun},
+      {"countTurnKept", &CostTable::countTurnKept},
+      {"line", &CostTable::line}};
   return all;
 }
 

@@ -77,13 +77,40 @@ inline std::vector<CostRow> costRows() {
     lanes.insert(lanes.end(), more.begin(), more.end());
     out.push_back({name, std::move(fields), {}, false, false, {lanes, {}}, alone});
   };
-  beside("step", {&T::step}, {{round, "flip D11\n"}});
-  out.push_back({"turn", {&T::turn}, {}, false, false, alone, {}});
-  beside("waiting", {&T::waiting}, {{round, "wait 100 s\nflip D11\n"}});
-  beside("idle", {&T::idle},
-         {{"Each time D2 goes high", "flip D10\n"}, {"Each time D2 goes low", "flip D11\n"}});
+  // Of lanes many, for how the compiler arranges the first few is a matter of luck.
+  const auto crowd = [&](const std::string& name, std::vector<int T::*> fields, Lanes more) {
+    constexpr int few = 2, many = 12;
+    const auto times = [&](int count) {
+      Lanes lanes = alone.lanes;
+      for (int i = 0; i < count; ++i) lanes.insert(lanes.end(), more.begin(), more.end());
+      return CostRow::Program{
+          lanes, {"variable u is 3", "variable p is true", "variable k is 2", "variable x is 0.5"}};
+    };
+    out.push_back({name, std::move(fields), {}, false, false, times(many), times(few)});
+  };
+  crowd("step", {&T::step}, {{round, "flip D11\n"}});
+  crowd("waiting", {&T::waiting}, {{round, "wait 100 s\nflip D11\n"}});
+  {
+    Lanes lanes = alone.lanes;
+    for (int i = 0; i < 4; ++i) lanes.push_back({round, "flip D11\n"});
+    out.push_back({"turn", {&T::turn}, {}, false, false, {lanes, {}}, {}});
+  }
+  crowd("idle", {&T::idle}, {{"When power comes on", "flip D10\n"}});
   beside("watch", {&T::watch}, {{"Each time D2 goes high", "flip D10\n"}});
-  beside("every", {&T::every}, {{"Every 100 s", "flip D10\n"}});
+  crowd("every", {&T::every}, {{"Every 100 s", "flip D10\n"}});
+  crowd("waitBegun", {&T::waitBegun}, {{round, "flip D11\nwait 0.0005 s\n"}});
+  const auto started = [&](const std::string& sign) {
+    Lanes lanes = alone.lanes;
+    lanes.push_back({round, "let p be not p\nwait 0.0015 s\n"});
+    lanes.push_back({"Every 100 s", "let q be p\n"});
+    for (int i = 0; i < 6; ++i) lanes.push_back({sign, "flip D10\n"});
+    return CostRow::Program{lanes, {"variable p is true", "variable q is false"}};
+  };
+  out.push_back(
+      {"starts", {&T::starts}, {}, false, false, started("Each time p"), started("Each time q")});
+  crowd("comes", {&T::comes}, {{"Every 0.002 s", "flip D10\n"}});
+  crowd("countTurnKept", {&T::countTurnKept}, {{round, "repeat 200 times\n  flip D10\n"}});
+  beside("line", {&T::line}, {{"Each time D2 goes high", "post \"ferry\"\n"}});
 
   step("loadAndStore", {&T::load, &T::store}, "let w be u\n");
   step("constant", {&T::constant}, "let w be 5\nlet w be 500\n");

@@ -80,8 +80,9 @@ class StepWalker {
       forEachStep(lane->steps, [&](const Step& s) {
         const bool run = lane->trigger.on != "own" || run_.count(&*lane) != 0;
         if (run && (s.kind == "tone" || s.kind == "servo")) pulsed_.insert(s.field("pin")->text);
-        if (s.kind == "post" || s.kind == "log")
-          numbers_.emplace(&s, static_cast<int>(numbers_.size()) + 1);
+        const bool says = s.kind == "post" || s.kind == "log";
+        says_ = says_ || (says && run);
+        if (says) numbers_.emplace(&s, static_cast<int>(numbers_.size()) + 1);
       });
     plain_ = withSteps <= 1 && !keeps_;
     for (const Walk& w : walks_) {
@@ -124,17 +125,17 @@ class StepWalker {
       worked_ = 0;
       hear(now());
       deliver();
-      worked_ = 265;
+      worked_ += 226 + (says_ ? 40 : 0);
       spared_ = 0;
       std::set<std::string> watched;
       for (const Walk& w : walks_) {
         if (listens(w)) watched.insert(w.lane->trigger.pin);
-        if (w.every > 0) worked_ += 95;
+        if (w.every > 0) worked_ += 119;
       }
       worked_ += 15 * static_cast<long>(watched.size());
       for (Walk& w : walks_) once(w);
       const auto ready = [&](const Walk& w) { return !w.over && !w.idle && w.wake <= turn_; };
-      for (const Walk& w : walks_) worked_ += ready(w) ? 36 : w.over || w.idle ? 8 : 30;
+      for (const Walk& w : walks_) worked_ += ready(w) ? 49 : w.over || w.idle ? 5 : 38;
       if (now() > half_ / 2) hear(now());
       for (Walk& w : walks_)
         if (ready(w)) go(w);
@@ -264,6 +265,11 @@ class StepWalker {
   std::map<std::string, Train> trains_;
   // The turn, with the edges of tones that fall into it.
   Nanoseconds lasts() const {
+    const Nanoseconds began = turn_ * turnLength, took = lastsWithEdges();
+    const Nanoseconds ticks = (began + took) / 1'024'000 - began / 1'024'000;
+    return took + ticks * 62 * 125 / 2;
+  }
+  Nanoseconds lastsWithEdges() const {
     const auto pins = static_cast<long>(pulsed_.size());
     const long each = pins == 1 ? 318 : 320 + 48 * pins;
     long met = 0;
@@ -327,6 +333,7 @@ class StepWalker {
       if (w.every > 0) {
         bool is = false;
         while ((w.times + 1) * w.every <= turn_ * turnLength) ++w.times, is = true;
+        if (is) worked_ += 102;
         if (is) came(w);
       }
       if (!listens(w) || turn_ == 0) continue;
@@ -339,9 +346,10 @@ class StepWalker {
   }
   void came(Walk& w) {
     const std::string& again = w.lane->trigger.again;
-    if (w.idle || again == "restart")
+    if (w.idle || again == "restart") {
       begin(w, turn_);
-    else if (again == "queue" && w.queued < 8)
+      worked_ += 60;
+    } else if (again == "queue" && w.queued < 8)
       ++w.queued;
     else
       ++w.missed;
@@ -422,7 +430,7 @@ class StepWalker {
     const bool before = free_;
     free_ = free_ || isConstant(seconds);
     const float turns = std::ceil(real(seconds) * 4000.0F);
-    spend(529);
+    spend(480);
     free_ = before;
     return turns > 0 ? static_cast<std::int64_t>(turns) : 0;
   }
@@ -981,7 +989,8 @@ class StepWalker {
   bool wait(Walk& w, const Expr& seconds) {
     const bool written = seconds.shape == Expr::Shape::number;
     const float computed = written ? 0 : real(&seconds);
-    if (!written) spend(529);
+    if (!written) spend(480);
+    if (!plain_) spend(72);
     if (plain_) {
       if (written)
         half_ +=
@@ -1301,7 +1310,7 @@ class StepWalker {
       return false;
     }
     if (in.head->kind == "repeat") {
-      spend(7);
+      spend(plain_ ? 7 : 35);
       if (in.turnsLeft-- > 0)
         in.next = 0;
       else
@@ -1325,6 +1334,7 @@ class StepWalker {
   std::map<std::string, const Lane*> own_;
   std::set<std::string> pulsed_;        // pins with tones or pulses
   std::string scope_;                   // the own step that is walked
+  bool says_ = false;                   // something that is run
   std::map<const Step*, int> numbers_;  // of those that say something
   std::vector<Said> said_;
   LineModel line_;
