@@ -70,6 +70,7 @@ struct CompiledWave {
 struct CompiledLine {
   bool note = false;
   int number = 1;                // among the steps that say something
+  bool numberKnown = false;      // the compiler writes it out: nothing else writes digits
   std::string step;              // id
   std::vector<ValueType> items;  // the last of a note: for how many seconds
 };

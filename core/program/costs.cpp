@@ -35,26 +35,32 @@ int cyclesOfReal(float value, const CostTable& costs) {
   const auto bits = std::bit_cast<std::uint32_t>(value);
   int exponent = static_cast<int>(bits >> 23 & 0xFF);
   std::uint64_t m = bits & 0x7FFFFF;
-  if (exponent == 0xFF || (exponent == 0 && m == 0)) return costs.sayWhole;
+  if (exponent == 0xFF || (exponent == 0 && m == 0)) return costs.sayNothing;
   if (exponent > 0)
     m |= 0x800000;
   else
     exponent = 1;
   constexpr int bias = 150;
   int cycles = costs.sayReal;
+  const auto tenth = [&] {
+    cycles += costs.sayTenth + costs.sayTenthByte * ((static_cast<int>(std::bit_width(m)) + 7) / 8);
+    m /= 10;
+    cycles += costs.sayTenthBit * std::popcount(m);
+  };
   for (exponent -= bias; exponent > 0; --exponent) {
-    if (m >= std::uint64_t{1} << 60) m /= 10, cycles += costs.sayTenth;
-    m *= 2, cycles += costs.sayHalf;
+    if (m >= std::uint64_t{1} << 60) tenth();
+    m *= 2, cycles += costs.sayDouble;
   }
   for (; exponent < 0; ++exponent) {
     while (m < std::uint64_t{1} << 57) m *= 10, cycles += costs.sayTenfold;
     m /= 2, cycles += costs.sayHalf;
   }
-  for (; m >= 10'000'000; m /= 10) cycles += costs.sayTenth;
+  while (m >= 10'000'000) tenth();
   for (; m < 1'000'000; m *= 10) cycles += costs.sayTenfold;
   auto six = static_cast<std::uint32_t>((m + 5) / 10);
+  if (six == 1'000'000) six = 100'000;
   for (; six % 10 == 0; six /= 10) cycles += costs.sayZero;
-  return std::max(cycles, costs.sayWhole) + costs.sayDigit * digitsOf(six);
+  return cycles + costs.digits(six) + costs.sayPlaced * digitsOf(six);
 }
 
 // Of an operator with two floats, whose mean is known.
@@ -111,9 +117,8 @@ int toFloat(std::int32_t value, int mean, const CostTable& costs) {
   constexpr int fraction = 24;
   const int highest = static_cast<int>(std::bit_width(static_cast<std::uint64_t>(size))) - 1;
   const int cycles =
-      mean + (highest >= fraction
-                  ? costs.convertRight * (highest - fraction) - costs.convertLarge
-                  : costs.convertMore - costs.convertBit * (highest % 8));
+      mean + (highest >= fraction ? costs.convertRight * (highest - fraction) - costs.convertLarge
+                                  : costs.convertMore - costs.convertBit * (highest % 8));
   return cycles + (value < 0 ? costs.convertSign : 0);
 }
 
@@ -138,8 +143,12 @@ ByValue byValueOf(int op) {
 int CostTable::saying(Cell value, ValueType type) const {
   if (type == ValueType::real) return cyclesOfReal(value.real(), *this);
   if (type != ValueType::whole) return 0;
-  return sayWhole +
-         sayDigit * digitsOf(static_cast<std::uint32_t>(std::abs(std::int64_t{value.whole()})));
+  return sayWhole + digits(static_cast<std::uint32_t>(std::abs(std::int64_t{value.whole()})));
+}
+
+int CostTable::digits(std::uint32_t number) const {
+  const int count = digitsOf(number);
+  return sayDigit * count + sayBehind * count * (count + 1) / 2;
 }
 
 int cyclesOf(const Instruction& i, const CostTable& costs) {

@@ -211,8 +211,11 @@ void MachineProcessor::pinChanged(int pin, bool high, Nanoseconds now) {
   rounds_ = 0;
   watchesFrom_ = 0;
   if (fresh_) return;  // it looks when it begins
+  // Before what is due at the same cycle: that is for the processor's own turn.
+  const avr::Cycle next = machine_.nextTime();
+  const avr::Cycle last = next == avr::never ? next : next - 1;
   Nothing outside;
-  machine_.pinChanged(outside, pin, high, std::max(machine_.now(), lastBy(now)));
+  machine_.pinChanged(outside, pin, high, std::max(machine_.now(), std::min(last, lastBy(now))));
 }
 
 // As it comes over the line, but at once, as in the run by steps: as fast as a chip can hear.

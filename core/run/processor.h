@@ -44,6 +44,8 @@ class PinAccess {
   virtual bool turnServo(int pin, float degrees, Nanoseconds at) = 0;
   // Edges of tones and pulses that a timer makes after `from`, up to `until`.
   virtual std::int64_t edges(Nanoseconds /*from*/, Nanoseconds /*until*/) { return 0; }
+  // Letters that the line to the computer takes up after `from`, up to `until`, beside the first.
+  virtual std::int64_t letters(Nanoseconds /*from*/, Nanoseconds /*until*/) { return 0; }
   // Over the line to the computer: how many letters its buffer had room for at once; `refused`
   // where at the beginning of the turn an earlier one was not all in it.
   // It is put together until `ready`; then its first letter can go out.

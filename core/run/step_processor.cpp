@@ -114,7 +114,7 @@ bool StepProcessor::say(const Instruction& i, Lane& l, PinAccess& pins, Nanoseco
   out.number = line.number;
   const CostTable& costs = program_->costs;
   const auto first = l.stack.end() - i.operands;
-  spoken_ = 0;
+  spoken_ = line.numberKnown ? 0 : costs.digits(static_cast<std::uint32_t>(line.number));
   for (std::size_t k = 0; k < line.items.size(); ++k) {
     const Cell value = first[static_cast<std::ptrdiff_t>(k)];
     spoken_ += costs.saying(value, line.items[k]);
@@ -123,9 +123,7 @@ bool StepProcessor::say(const Instruction& i, Lane& l, PinAccess& pins, Nanoseco
       continue;
     }
     if (k > 0) out.text += ' ';
-    const std::string item = written(value, line.items[k], program_->texts);
-    if (!isNumber(line.items[k])) spoken_ += costs.sayText * static_cast<std::int64_t>(item.size());
-    out.text += item;
+    out.text += written(value, line.items[k], program_->texts);
   }
   out.text = firstLetters(out.text, lineLetters);
   const auto letters =

@@ -178,7 +178,7 @@ void TurnProcessor::beginTurn(PinAccess& pins) {
   for (Lane& s : signals_) s.pc = 0, s.over = false;
 }
 
-// Each edge of a tone that falls into its work makes it longer.
+// Edges of tones and letters on the line that fall into its work make it longer.
 void TurnProcessor::endTurn(PinAccess& pins) {
   // What the clock starts comes again by itself.
   for (const int lane : missed_)
@@ -188,17 +188,18 @@ void TurnProcessor::endTurn(PinAccess& pins) {
   const auto took = [&](std::int64_t cycles) {
     return now_ - turn_ + cycles * 1'000'000'000 / program_->costs.hertz;
   };
-  if (program_->pulsed > 0) {
-    const int each = program_->costs.edgeOf(program_->pulsed);
-    std::int64_t edges = 0;
-    constexpr int rounds = 8;  // each adds fewer
-    for (int round = 0; round < rounds; ++round) {
-      const std::int64_t met = pins.edges(turn_, turn_ + took(worked_ + edges * each));
-      if (met == edges) break;
-      edges = met;
-    }
-    worked_ += edges * each;
+  // Each makes it longer, so that more may fall into it; each round adds fewer.
+  const CostTable& costs = program_->costs;
+  const bool says = !program_->lines.empty();
+  std::int64_t more = 0;
+  for (int round = 0; round < 8 && (says || program_->pulsed > 0); ++round) {
+    const Nanoseconds until = turn_ + took(worked_ + more);
+    std::int64_t now = says ? costs.letter * pins.letters(turn_, until) : 0;
+    if (program_->pulsed > 0) now += costs.edgeOf(program_->pulsed) * pins.edges(turn_, until);
+    if (now == more) break;
+    more = now;
   }
+  worked_ += more;
   const auto turnsFor = [&](std::int64_t cycles) {
     return (took(cycles) + turnNanoseconds - 1) / turnNanoseconds;
   };
@@ -206,9 +207,8 @@ void TurnProcessor::endTurn(PinAccess& pins) {
     return (until - began_) / CostTable::tickNanoseconds;
   };
   const std::int64_t met = ticks(turn_ + took(worked_)) - ticks(turn_);
-  if (turnsFor(worked_) != turnsFor(worked_ + program_->costs.tick * (met + 1)))
-    tickMattered_ = turn_;
-  worked_ += program_->costs.tick * met;
+  if (turnsFor(worked_) != turnsFor(worked_ + costs.tick * (met + 1))) tickMattered_ = turn_;
+  worked_ += costs.tick * met;
   work_ += took(worked_);
   const Nanoseconds turns = turnsFor(worked_);
   earliest_ = turn_ + std::max<Nanoseconds>(1, turns) * turnNanoseconds;

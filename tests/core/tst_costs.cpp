@@ -94,6 +94,36 @@ class TestCosts : public QObject {
         qPrintable(
             QString("the chip takes %1 more than for a sum, the steps %2").arg(chip).arg(steps)));
   }
+  // Numbers in a line are written by the chip digit by digit: what comes behind it in its turn
+  // comes so much later.
+  void numbersAreWrittenDigitByDigit_data() {
+    QTest::addColumn<QString>("number");
+    for (const char* number : {"7", "42", "-1000", "99999", "2147483647", "0.5", "1.5", "-0.3",
+                               "0.002", "66.666", "123.456", "0.000123457", "8123456.5"})
+      QTest::addRow("%s", number) << number;
+  }
+  void numbersAreWrittenDigitByDigit() {
+    QFETCH(QString, number);
+    const bool whole = !number.contains('.');
+    const auto program = [&](const std::string& item) {
+      CostRow::Program out;
+      out.lanes = {{"Every 0.4 s", "log " + item + "\n"},
+                   {"Every 0.4 s", "flip D8\n"},
+                   {"Every 100 s", "let v be 1\nlet x be 2.5\nlog x, v\n"}};
+      out.names = {std::string(whole ? "variable v is " : "variable x is ") + number.toStdString(),
+                   whole ? "variable x is 0.5" : "variable v is 5"};
+      return out;
+    };
+    const CostRow::Program value = program(whole ? "v" : "x"),
+                           text = program('"' + number.toStdString() + '"');
+    PosixRunner runner;
+    const double chip = CostBench::lastOnChip(value, runner) - CostBench::lastOnChip(text, runner),
+                 steps = CostBench::lastBySteps(value) - CostBench::lastBySteps(text);
+    QVERIFY2(
+        std::abs(chip - steps) < 150 + 0.01 * chip,
+        qPrintable(
+            QString("the chip takes %1 more than for a text, the steps %2").arg(chip).arg(steps)));
+  }
   // What the script would write is the file as it is.
   void theFileIsAsTheScriptWritesIt() {
     QFile file(QStringLiteral(SOURCE_DIR "/core/program/cost_rows.h"));

@@ -291,6 +291,28 @@ class TestFirmware : public QObject {
     QVERIFY2(done.edges + done.lines > 0, "it does nothing");
   }
 
+  // A pin that changes at the very cycle at which a timer does something comes before it.
+  void aPressAtTheMomentOfATimer() {
+    const Project project =
+        benchOf(false)
+            .lane("When power comes on", "dim D9 to 50 %\ndim D5 to 30 %\ntone of 3000 on D7\n")
+            .lane("Each time D2 goes high", "flip D8\n");
+    const ChipPrograms code = compiledFor(project);
+    QVERIFY(!code.empty());
+    Kernel kernel(std::make_shared<const Project>(project), RunSetup{code});
+    const std::string button = partNamed(project, "Call button");
+    kernel.advance(20 * millisecond);
+    // Timers tick every 4 us; from where in the cycle of a tick is tried.
+    for (int phase = 0; phase < 64; ++phase) {
+      const Nanoseconds tick = 4'000, cycle = 125;  // two of them: 62.5 ns each
+      Nanoseconds when = kernel.now() / tick * tick + tick + phase * cycle / 2;
+      for (int k = 0; k < 300; ++k, when += tick)
+        kernel.schedule({when, k % 2 == 0 ? Input::What::press : Input::What::release, button});
+      kernel.advance(when + millisecond);
+    }
+    QVERIFY(kernel.now() > 100 * millisecond);
+  }
+
   // With several pins that sound, and high, no edge is lost, and the program goes on.
   void highTonesOfSeveralPinsGoOn() {
     const Project project =
@@ -416,10 +438,14 @@ class TestFirmware : public QObject {
     for (const auto& [name, field] : costFields())
       costs.*field = static_cast<int>(std::lround(factor * costs.*field));
     for (int CostTable::*field :
-         {&CostTable::round, &CostTable::waveKnown, &CostTable::edge, &CostTable::edgeAmongMore,
-          &CostTable::edgePin, &CostTable::tick, &CostTable::sayMoved, &CostTable::sayText,
-          &CostTable::sayReal, &CostTable::sayTenfold, &CostTable::sayHalf, &CostTable::sayTenth,
-          &CostTable::sayZero})
+         {&CostTable::round,         &CostTable::waveKnown,  &CostTable::edge,
+          &CostTable::edgeAmongMore, &CostTable::edgePin,    &CostTable::tick,
+          &CostTable::say,           &CostTable::sayLetter,  &CostTable::sayMoved,
+          &CostTable::sayWhole,      &CostTable::sayDigit,   &CostTable::sayBehind,
+          &CostTable::sayReal,       &CostTable::sayTenfold, &CostTable::sayDouble,
+          &CostTable::sayHalf,       &CostTable::sayTenth,   &CostTable::sayTenthByte,
+          &CostTable::sayTenthBit,   &CostTable::sayZero,    &CostTable::sayPlaced,
+          &CostTable::sayNothing,    &CostTable::letter})
       costs.*field = static_cast<int>(std::lround(factor * costs.*field));
     for (CostTable::Operation& o : costs.operations) {
       o.whole = static_cast<int>(std::lround(factor * o.whole));

@@ -45,11 +45,16 @@ struct CostRow {
 class CountingChip final : public avr::Outside {
  public:
   explicit CountingChip(int counted) : counted_(counted) {}
-  void drive(int pin, avr::Drive, avr::Cycle) override { flips += pin == counted_ ? 1 : 0; }
+  void drive(int pin, avr::Drive, avr::Cycle when) override {
+    if (pin != counted_) return;
+    ++flips;
+    last = when;
+  }
   std::uint8_t levels(int, std::uint8_t, avr::Cycle) override { return 0; }
   int measure(int, avr::Cycle) override { return PinAccess::stages / 3; }
   void sent(std::uint8_t, avr::Cycle) override {}
   std::int64_t flips = 0;
+  avr::Cycle last = 0;
 
  private:
   int counted_;
@@ -62,8 +67,10 @@ class NoPins final : public PinAccess {
   bool readPin(int, Nanoseconds) override { return false; }
   int readLevel(int, Nanoseconds) override { return stages / 3; }
   bool setPin(int pin, bool high, Nanoseconds) override { return change(pin, high ? 1 : 0); }
-  void flipPin(int pin, Nanoseconds) override {
-    flips += program_.pins[static_cast<std::size_t>(pin)] == "D8" ? 1 : 0;
+  void flipPin(int pin, Nanoseconds when) override {
+    if (program_.pins[static_cast<std::size_t>(pin)] != "D8") return;
+    ++flips;
+    last = when;
   }
   void setLevel(int, double, Nanoseconds) override {}
   bool sound(int pin, float hertz, Nanoseconds) override { return change(pin, hertz + 10); }
@@ -76,6 +83,7 @@ class NoPins final : public PinAccess {
   }
   bool saying(Nanoseconds, Nanoseconds) override { return false; }
   std::int64_t flips = 0;
+  Nanoseconds last = 0;
 
  private:
   bool change(int pin, float to) {
@@ -90,44 +98,40 @@ class CostBench {
  public:
   // Cycles of work on the chip: of a second in turns, of a round where it runs freely.
   double onChip(const CostRow::Program& program, bool plain, ProgramRunner& runner) const {
-    const Project project = benchOf(program);
-    const Firmware f = buildFirmware(project, "b1", runner);
-    if (f.code != Firmware::Code::done) throw std::runtime_error(inWords(sentence(f)) + f.messages);
-    const ChipProgram code = chipProgramOf(project, "b1", f);
-    const avr::Chip& chip = *avr::chipNamed(code.chip);
-    avr::Machine machine(chip, std::make_shared<const avr::Flash>(chip, code.bytes), hertz);
-    CountingChip outside(chip.pinNamed("PB0"));
-    machine.reset(outside);
-    machine.run(outside, begin);
-    const std::int64_t before = outside.flips;
-    const avr::Cycle slept = machine.slept();
-    machine.run(outside, end);
-    const avr::Cycle asleep = machine.slept() - slept;
-    if (machine.fault().code != avr::Fault::Code::none) throw std::runtime_error("a fault");
-    return plain ? static_cast<double>(end - begin) / static_cast<double>(outside.flips - before)
-                 : static_cast<double>(end - begin - asleep) / seconds;
+    Chip chip(program, runner);
+    chip.machine.run(chip.outside, begin);
+    const std::int64_t before = chip.outside.flips;
+    const avr::Cycle slept = chip.machine.slept();
+    chip.machine.run(chip.outside, end);
+    const avr::Cycle asleep = chip.machine.slept() - slept;
+    if (chip.machine.fault().code != avr::Fault::Code::none) throw std::runtime_error("a fault");
+    return plain
+               ? static_cast<double>(end - begin) / static_cast<double>(chip.outside.flips - before)
+               : static_cast<double>(end - begin - asleep) / seconds;
+  }
+  // When D8 changes for the last time, in cycles.
+  static double lastOnChip(const CostRow::Program& program, ProgramRunner& runner) {
+    Chip chip(program, runner);
+    chip.machine.run(chip.outside, end);
+    return static_cast<double>(chip.outside.last);
   }
 
   // What the steps count for that.
   double bySteps(const CostRow::Program& program, bool plain, const CostTable& costs) const {
-    const Project project = benchOf(program);
-    CompileTarget target = targetOf(*catalogue().boardKind("tern"), *project.programs[0], 1);
-    target.costs = costs;
-    const auto compiled =
-        std::make_shared<const CompiledProgram>(compile(*project.programs[0], target));
-    const auto processor = stepProcessor(compiled);
-    NoPins pins(*compiled);
-    processor->start(0);
-    const auto goTo = [&](Nanoseconds until) {
-      while (processor->nextTime() <= until) (void)processor->execute(pins, until);
-    };
-    const auto* turns = dynamic_cast<const TurnProcessor*>(processor.get());
-    goTo(inNanoseconds(begin));
-    const std::int64_t flips = pins.flips;
+    Steps steps(program, costs);
+    steps.goTo(inNanoseconds(begin));
+    const std::int64_t flips = steps.pins.flips;
+    const auto* turns = dynamic_cast<const TurnProcessor*>(steps.processor.get());
     const Nanoseconds work = turns ? turns->work() : 0;
-    goTo(inNanoseconds(end));
-    if (plain) return static_cast<double>(end - begin) / static_cast<double>(pins.flips - flips);
+    steps.goTo(inNanoseconds(end));
+    if (plain)
+      return static_cast<double>(end - begin) / static_cast<double>(steps.pins.flips - flips);
     return static_cast<double>(turns->work() - work) * hertz / 1e9 / seconds;
+  }
+  static double lastBySteps(const CostRow::Program& program) {
+    Steps steps(program, CostTable());
+    steps.goTo(inNanoseconds(end));
+    return static_cast<double>(steps.pins.last) * hertz / 1e9;
   }
 
   // What the row should be for the chip's work to be that of the steps.
@@ -162,6 +166,47 @@ class CostBench {
   }
 
  private:
+  struct Chip {
+    Chip(const CostRow::Program& program, ProgramRunner& runner)
+        : code(codeOf(program, runner)),
+          kind(*avr::chipNamed(code.chip)),
+          machine(kind, std::make_shared<const avr::Flash>(kind, code.bytes), hertz),
+          outside(kind.pinNamed("PB0")) {
+      machine.reset(outside);
+    }
+    ChipProgram code;
+    const avr::Chip& kind;
+    avr::Machine machine;
+    CountingChip outside;
+  };
+  static ChipProgram codeOf(const CostRow::Program& program, ProgramRunner& runner) {
+    const Project project = benchOf(program);
+    const Firmware f = buildFirmware(project, "b1", runner);
+    if (f.code != Firmware::Code::done) throw std::runtime_error(inWords(sentence(f)) + f.messages);
+    return chipProgramOf(project, "b1", f);
+  }
+  struct Steps {
+    Steps(const CostRow::Program& program, const CostTable& costs)
+        : project(benchOf(program)),
+          compiled(compiledWith(*project.programs[0], costs)),
+          processor(stepProcessor(compiled)),
+          pins(*compiled) {
+      processor->start(0);
+    }
+    static std::shared_ptr<const CompiledProgram> compiledWith(const ignavo::Program& program,
+                                                               const CostTable& costs) {
+      CompileTarget target = targetOf(*catalogue().boardKind("tern"), program, 1);
+      target.costs = costs;
+      return std::make_shared<const CompiledProgram>(compile(program, target));
+    }
+    void goTo(Nanoseconds until) {
+      while (processor->nextTime() <= until) (void)processor->execute(pins, until);
+    }
+    Project project;
+    std::shared_ptr<const CompiledProgram> compiled;
+    std::unique_ptr<Processor> processor;
+    NoPins pins;
+  };
   static Project benchOf(const CostRow::Program& program) {
     Bench bench;
     for (const std::string& name : program.names) bench.name(name);

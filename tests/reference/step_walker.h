@@ -60,6 +60,7 @@ class StepWalker {
       for (Value& v : held) v = as(types_[name], v);
     scope_.clear();
     std::size_t withSteps = 0;
+    std::vector<const Step*> runLines;
     for (const auto& lane : program.lanes) {
       if (lane->trigger.on == "own") continue;
       Walk w;
@@ -82,8 +83,14 @@ class StepWalker {
         if (run && (s.kind == "tone" || s.kind == "servo")) pulsed_.insert(s.field("pin")->text);
         const bool says = s.kind == "post" || s.kind == "log";
         says_ = says_ || (says && run);
+        if (says && run) runLines.push_back(&s);
         if (says) numbers_.emplace(&s, static_cast<int>(numbers_.size()) + 1);
       });
+    onlyTexts_ = runLines.size() == 1 && runLines[0]->kind == "log";
+    if (onlyTexts_)
+      for (const auto& [key, item] : runLines[0]->field("items")->args)
+        onlyTexts_ =
+            onlyTexts_ && (item.shape == Expr::Shape::text || typeOf(&item) == Value::truth);
     plain_ = withSteps <= 1 && !keeps_;
     for (const Walk& w : walks_) {
       plain_ = plain_ && !(w.idle && !w.over);
@@ -274,8 +281,8 @@ class StepWalker {
     const long each = pins == 1 ? 318 : 320 + 48 * pins;
     long met = 0;
     Nanoseconds took = 0;
-    for (int again = 0; again < 9; ++again) {
-      took = half_ / 2 - turn_ * turnLength + (worked_ - spared_ + each * met) * 125 / 2;
+    for (int again = 0; again < 8; ++again) {
+      took = half_ / 2 - turn_ * turnLength + (worked_ - spared_ + met) * 125 / 2;
       long edges = 0;
       for (const auto& [pin, t] : trains_)
         for (const std::int64_t edge : {t.rise, t.rise + t.width}) {
@@ -286,8 +293,10 @@ class StepWalker {
           while (at > from) at -= t.period;
           for (at += t.period; at <= to; at += t.period) edges += at > from ? 1 : 0;
         }
-      if (edges == met || again == 8) break;
-      met = edges;
+      const long more =
+          each * edges + 70 * line_.letters(turn_ * turnLength, turn_ * turnLength + took);
+      if (more == met || again == 7) break;
+      met = more;
     }
     return took;
   }
@@ -1090,27 +1099,40 @@ class StepWalker {
     return text;
   }
   // Cycles to write a number: a float as the chip finds its six digits.
+  static long toWriteDigits(long number) {
+    const auto count = static_cast<long>(std::to_string(number).size());
+    long cycles = 0;
+    for (long i = 1; i <= count; ++i) cycles += 618 + 15 * i;
+    return cycles;
+  }
   static long toWrite(const Value& v) {
     if (v.type == Value::truth) return 0;
-    if (v.type == Value::whole)
-      return 680 + 680 * static_cast<long>(std::to_string(std::abs(v.number)).size());
+    if (v.type == Value::whole) return 45 + toWriteDigits(static_cast<long>(std::abs(v.number)));
     const float size = std::abs(v.fraction);
-    if (size == 0 || !std::isfinite(size)) return 680;
+    if (size == 0 || !std::isfinite(size)) return 92;
     int exponent = 0;
     auto m = static_cast<unsigned long long>(std::ldexp(std::frexp(size, &exponent), 24));
     exponent -= 24;
     if (exponent < -149) m >>= -149 - exponent, exponent = -149;
-    long tenfolds = 0, halves = 0, tenths = 0, zeros = 0;
-    for (; exponent > 0; --exponent, ++halves, m *= 2)
-      if (m >= 1ULL << 60) m /= 10, ++tenths;
-    for (; exponent < 0; ++exponent, ++halves, m /= 2)
-      for (; m < 1ULL << 57; m *= 10) ++tenfolds;
-    for (; m >= 10'000'000; m /= 10) ++tenths;
-    for (; m < 1'000'000; m *= 10) ++tenfolds;
+    long cycles = 194;
+    const auto tenth = [&] {
+      int bytes = 0;
+      for (unsigned long long rest = m; rest > 0; rest /= 256) ++bytes;
+      m /= 10;
+      cycles += 178 + 240 * bytes;
+      for (unsigned long long rest = m; rest > 0; rest /= 2) cycles += rest % 2 == 1 ? 8 : 0;
+    };
+    for (; exponent > 0; --exponent, cycles += 92, m *= 2)
+      if (m >= 1ULL << 60) tenth();
+    for (; exponent < 0; ++exponent, cycles += 132, m /= 2)
+      for (; m < 1ULL << 57; m *= 10) cycles += 247;
+    while (m >= 10'000'000) tenth();
+    for (; m < 1'000'000; m *= 10) cycles += 247;
     m = (m + 5) / 10;
-    for (; m % 10 == 0; m /= 10) ++zeros;
-    const long found = 460 + 1085 * tenfolds - 106 * halves + 1075 * tenths + 518 * zeros;
-    return std::max(found, 680L) + 680 * static_cast<long>(std::to_string(m).size());
+    if (m == 1'000'000) m /= 10;
+    for (; m % 10 == 0; m /= 10) cycles += 867;
+    return cycles + 297 * static_cast<long>(std::to_string(m).size()) +
+           toWriteDigits(static_cast<long>(m));
   }
   // False: another line is on its way, and it looks again in the next turn.
   bool say(Walk& w, const Step& step) {
@@ -1125,13 +1147,11 @@ class StepWalker {
       if (item != items.front()) text += ' ';
       if (item->shape == Expr::Shape::text) {
         spend(4);
-        cycles += 40 * static_cast<long>(item->text.size());
         text += item->text;
         continue;
       }
       const Value v = value(item);
       cycles += toWrite(v);
-      if (v.type == Value::truth) cycles += 40 * static_cast<long>(written(v).size());
       text += written(v);
     }
     if (note) {
@@ -1142,7 +1162,7 @@ class StepWalker {
       cycles += toWrite(stays);
     }
     const Nanoseconds at = now();
-    spend(330);
+    spend(200);
     if (!line_.isFree(turn_ * turnLength)) return false;
     std::size_t letters = 0, bytes = 0;
     for (; bytes < text.size(); ++bytes)
@@ -1153,9 +1173,10 @@ class StepWalker {
     const std::size_t number = std::to_string(numbers_.at(&step)).size();
     const std::size_t onWire = text.size() + 3 + number + (note ? seconds.size() + 1 : 0);
     const auto all = static_cast<long>(onWire);
-    const Nanoseconds ready = at + (330 + cycles + 57 * all) * 125 / 2;
+    if (!onlyTexts_) cycles += toWriteDigits(numbers_.at(&step));
+    const Nanoseconds ready = at + (200 + cycles + 57 * all) * 125 / 2;
     const auto moved = static_cast<long>(line_.say(onWire, at, ready));
-    spend(cycles + 57 * all + 58 * moved);
+    spend(cycles + 57 * all + 57 * moved);
     if (!line_.isFree(turn_ * turnLength)) {
       w.saying = &step;
       w.wake = turn_ + 1;
@@ -1335,6 +1356,7 @@ class StepWalker {
   std::set<std::string> pulsed_;        // pins with tones or pulses
   std::string scope_;                   // the own step that is walked
   bool says_ = false;                   // something that is run
+  bool onlyTexts_ = false;              // one line, without numbers
   std::map<const Step*, int> numbers_;  // of those that say something
   std::vector<Said> said_;
   LineModel line_;

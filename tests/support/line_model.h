@@ -11,6 +11,15 @@ class LineModel {
  public:
   // Is all of the line before in the buffer?
   bool isFree(std::int64_t now) const { return now >= allIn_; }
+  // How many begin after the one moment, up to the other, beside the first after a rest.
+  long letters(std::int64_t from, std::int64_t until) const {
+    long out = 0;
+    for (std::size_t i = 1; i < leaves_.size(); ++i) {
+      const std::int64_t begins = leaves_[i] - 260'000;
+      if (begins == leaves_[i - 1] && begins > from && begins <= until) ++out;
+    }
+    return out;
+  }
   // How many of them get in at once; the first goes out when it is ready.
   std::size_t say(std::size_t letters, std::int64_t now, std::int64_t ready) {
     constexpr std::size_t holds = 66;

@@ -56,6 +56,10 @@ class BoardPins final : public PinAccess {
     const int place = at(run_.state.places.pulses, board_);
     return run_.state.devices.as<PulseTrains>(place).edges(from, until);
   }
+  std::int64_t letters(Nanoseconds from, Nanoseconds until) override {
+    const int place = at(run_.state.places.lines, board_);
+    return run_.state.devices.as<SerialLine>(place).letters(from, until);
+  }
   int say(const SaidLine& line, Nanoseconds turn, Nanoseconds when, Nanoseconds ready) override {
     run_.state.now = when;
     return run_.say(board_, line, turn, ready);

@@ -34,10 +34,20 @@ int SerialLine::say(Run& run, const std::string& wire, Nanoseconds turn, Nanosec
   waiting_ = wire;
   const std::size_t moved = fill(turn);
   if (idle) {
-    began_ = due_ = std::max(run.now(), ready);
+    began_ = due_ = first_ = std::max(run.now(), ready);
+    count_ = 0;
     bit_ = -1;
   }
+  count_ += static_cast<std::int64_t>(wire.size());
   return static_cast<int>(moved);
+}
+
+std::int64_t SerialLine::letters(Nanoseconds from, Nanoseconds until) const {
+  const auto begun = [&](Nanoseconds when) {
+    const std::int64_t behindFirst = std::max<Nanoseconds>(0, when - first_) / letterNanoseconds;
+    return std::min(behindFirst, std::max<std::int64_t>(0, count_ - 1));
+  };
+  return begun(until) - begun(from);
 }
 
 void SerialLine::show(Run& run) {

@@ -21,6 +21,8 @@ class SerialLine final : public DeviceOf<SerialLine> {
   // turn an earlier line was not all in it.
   // Its first letter goes out when it is ready.
   int say(Run& run, const std::string& wire, Nanoseconds turn, Nanoseconds ready);
+  // Letters that begin after `from`, up to `until`, beside the first after a rest.
+  std::int64_t letters(Nanoseconds from, Nanoseconds until) const;
   bool waits(Nanoseconds turn) const { return !waiting_.empty() || filled_ > turn; }
 
   Nanoseconds due() const override { return due_; }
@@ -42,6 +44,9 @@ class SerialLine final : public DeviceOf<SerialLine> {
   Nanoseconds began_ = 0;    // that letter
   int bit_ = 0;              // of it: 0 begins it, 9 ends it; -1: it is not ready
   Nanoseconds due_ = never;
+  // What is said without a rest.
+  Nanoseconds first_ = 0;
+  std::int64_t count_ = 0;
 };
 
 }  // namespace ignavo
