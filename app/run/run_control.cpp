@@ -1,12 +1,16 @@
 #include "run/run_control.h"
 
 #include <algorithm>
+#include <cmath>
+
+#include "run/held_kernel.h"
 
 namespace ignavo::app {
 
 namespace {
 constexpr double longestCatchUp = 0.05;  // seconds that may be made up for at once
 constexpr double longestAtOnce = 0.012;  // seconds of work in a frame of 16 ms
+constexpr double slice = 0.002;          // seconds of work before others are let at it
 }  // namespace
 
 RunControl::RunControl(Clock& clock, QObject* parent) : QObject(parent), clock_(clock) {
@@ -17,7 +21,7 @@ RunControl::RunControl(Clock& clock, QObject* parent) : QObject(parent), clock_(
 
 RunControl::~RunControl() {
   {
-    const std::lock_guard lock(mutex_);
+    const Held held(*this);
     endTurn();
     quit_ = true;
   }
@@ -26,13 +30,13 @@ RunControl::~RunControl() {
 }
 
 void RunControl::setByHand(bool byHand) {
-  const std::lock_guard lock(mutex_);
+  const Held held(*this);
   byHand_ = byHand;
 }
 
 void RunControl::advanceBy(double seconds) {
   {
-    const std::lock_guard lock(mutex_);
+    const Held held(*this);
     if (!kernel_) return;
     kernel_->advance(kernel_->now() + static_cast<Nanoseconds>(seconds * 1e9));
     publish();
@@ -51,11 +55,43 @@ std::vector<SaidLine> RunControl::saidUntil(Nanoseconds moment) const {
 }
 
 void RunControl::publish() {
-  nextShown_ = std::make_shared<const Snapshot>(kernel_->snapshot());
-  nextTrace_ = std::make_shared<const Trace>(kernel_->trace());
-  nextEvents_ = kernel_->events();
-  nextSaid_ = saidUntil(kernel_->now());
+  auto shown = std::make_shared<const Snapshot>(kernel_->snapshot());
+  auto trace = std::make_shared<const Trace>(kernel_->trace());
+  std::vector<Event> events = kernel_->events();
+  std::vector<SaidLine> said = saidUntil(kernel_->now());
+  const std::lock_guard lock(exchange_);
+  nextShown_ = std::move(shown);
+  nextTrace_ = std::move(trace);
+  nextEvents_ = std::move(events);
+  nextSaid_ = std::move(said);
   fresh_ = true;
+}
+
+void RunControl::lookBack(Nanoseconds moment) {
+  auto past = std::make_shared<const Snapshot>(kernel_->lookBack(moment));
+  std::vector<SaidLine> said = saidUntil(moment);
+  const std::lock_guard lock(exchange_);
+  nextPast_ = std::move(past);
+  pastSaid_ = std::move(said);
+}
+
+// What was done by hand since, with the kernel held.
+void RunControl::doGiven() {
+  std::vector<Input> given;
+  {
+    const std::lock_guard lock(exchange_);
+    given = std::exchange(wanted_.given, {});
+  }
+  if (!kernel_ || given.empty()) return;
+  for (Input& in : given) kernel_->inputNow(std::move(in));
+}
+
+// Whoever waits for the kernel has it next.
+void RunControl::letOthers(std::unique_lock<std::mutex>& lock) {
+  if (waiting_ == 0) return;
+  lock.unlock();
+  while (waiting_ > 0) std::this_thread::yield();
+  lock.lock();
 }
 
 // The worker: keeps simulated time level with the clock.
@@ -64,44 +100,70 @@ void RunControl::work() {
   double last = clock_.seconds();
   double remainder = 0;
   while (!quit_) {
+    letOthers(lock);
     clock_.sleepToFrame(lock, wake_);
     const double now = clock_.seconds();
     const double wall = std::min(now - last, longestCatchUp);
     last = now;
     if (quit_ || !kernel_ || byHand_) continue;
-    if (lookWanted_ >= 0) {
-      nextPast_ = std::make_shared<const Snapshot>(kernel_->lookBack(lookWanted_));
-      nextSaid_ = saidUntil(lookWanted_);
-      lookWanted_ = -1;
-      continue;
+    Wanted wanted;
+    {
+      const std::lock_guard exchange(exchange_);
+      wanted = wanted_;
+      wanted_.given.clear();
+      wanted_.look = -1;
+      wanted_.steps = 0;
     }
-    if (paused_ || looking_ || turns_) {
+    for (Input& in : wanted.given) kernel_->inputNow(std::move(in));
+    if (wanted.look >= 0) lookBack(std::min(wanted.look, kernel_->now()));
+    if (wanted.steps > 0) {
+      Kernel::Stepped stepped;
+      for (int i = 0; i < wanted.steps; ++i) stepped = kernel_->stepOnce();
+      publish();
+      const std::lock_guard exchange(exchange_);
+      stepped_ = stepped;
+    } else if (wanted.paused || wanted.looking || turns_) {
       remainder = 0;
-      continue;
+      if (wanted.given.empty()) continue;
+      // What is done by hand is seen at once.
+      kernel_->advance(kernel_->now() + 1);
+      publish();
+    } else {
+      // In slices of a moment, so that a heavy program cannot keep the kernel for long.
+      const double ahead = wall * wanted.speed * 1e9 + remainder;
+      const Nanoseconds start = kernel_->now(), goal = start + static_cast<Nanoseconds>(ahead);
+      remainder = ahead - static_cast<double>(goal - start);
+      while (kernel_ && kernel_->now() < goal && !quit_) {
+        const double begun = clock_.seconds();
+        if (begun - now > longestAtOnce) break;
+        const Nanoseconds from = kernel_->now();
+        kernel_->advance(
+            std::min(goal, from + std::max<Nanoseconds>(1, std::llround(pace_ * slice * 1e9))));
+        const double took = std::max(clock_.seconds() - begun, 1e-6);
+        const double made = static_cast<double>(kernel_->now() - from) * 1e-9 / took;
+        // Slower at once, faster by and by.
+        pace_ = made < pace_ ? made : std::min(made, 2 * pace_);
+        if (waiting_ > 0) break;
+      }
+      const Nanoseconds reached = kernel_->now() - start;
+      publish();
+      const std::lock_guard exchange(exchange_);
+      if (goal > start)
+        reached_ = 0.8 * reached_ + 0.2 * wanted.speed * static_cast<double>(reached) /
+                                        static_cast<double>(goal - start);
     }
-    const double wanted = wall * speed_ * 1e9 + remainder;
-    const auto ahead = static_cast<Nanoseconds>(wanted);
-    remainder = wanted - static_cast<double>(ahead);
-    const Nanoseconds start = kernel_->now(), goal = start + ahead;
-    // In slices, so that a heavy program cannot hold the lock for long.
-    while (kernel_->now() < goal) {
-      kernel_->advance(std::min(goal, kernel_->now() + std::max<Nanoseconds>(ahead / 8, 1)));
-      if (clock_.seconds() - now > longestAtOnce) break;
-    }
-    if (ahead > 0)
-      reached_ = 0.8 * reached_ + 0.2 * speed_ * static_cast<double>(kernel_->now() - start) /
-                                      static_cast<double>(ahead);
-    publish();
   }
 }
 
 void RunControl::fetch() {
   bool news = false;
+  std::optional<Kernel::Stepped> stepped;
   {
-    const std::lock_guard lock(mutex_);
+    const std::lock_guard lock(exchange_);
+    stepped = std::exchange(stepped_, std::nullopt);
     if (looking_ && nextPast_) {
       shown_ = std::move(nextPast_);
-      said_ = nextSaid_;
+      said_ = pastSaid_;
       news = true;
     }
     nextPast_.reset();
@@ -115,13 +177,17 @@ void RunControl::fetch() {
     }
   }
   if (news) Q_EMIT updated();
+  using What = Kernel::Stepped::What;
+  if (stepped && (stepped->what == What::oneSecond || stepped->what == What::nothing))
+    Q_EMIT nothingDue(stepped->untilStep == never ? -1
+                                                  : static_cast<double>(stepped->untilStep) * 1e-9);
 }
 
 void RunControl::probe(const Signal& signal) {
   if (std::find(probes_.begin(), probes_.end(), signal) != probes_.end()) return;
   probes_.push_back(signal);
   {
-    const std::lock_guard lock(mutex_);
+    const Held held(*this);
     if (!kernel_) return;
     kernel_->probe(signal);
     publish();
@@ -134,27 +200,33 @@ void RunControl::probe(const Signal& signal) {
 void RunControl::unprobe(const Signal& signal) { std::erase(probes_, signal); }
 
 double RunControl::reachedSpeed() const {
-  const std::lock_guard lock(mutex_);
+  const std::lock_guard lock(exchange_);
   return reached_;
 }
 
 void RunControl::powerOn(std::shared_ptr<const Project> project, ChipPrograms code) {
+  RunSetup setup{std::move(code), false};
+  setup.probes = probes_;
+  const bool runsCode = !setup.chipPrograms.empty();
+  auto kernel = std::make_unique<Kernel>(project, std::move(setup));
+  for (Input& input : std::exchange(next_, {})) kernel->schedule(std::move(input));
   {
-    const std::lock_guard lock(mutex_);
+    const Held held(*this);
     endTurn();
-    runs_ = project;
+    runs_ = std::move(project);
     ghost_ = trace_;
-    runsCode_ = !code.empty();
+    runsCode_ = runsCode;
     ended_.reset();
-    RunSetup setup{std::move(code), false};
-    setup.probes = probes_;
-    kernel_ = std::make_unique<Kernel>(std::move(project), std::move(setup));
-    for (Input& input : std::exchange(next_, {})) kernel_->schedule(std::move(input));
-    reached_ = speed_;
+    kernel_ = std::move(kernel);
+    pace_ = 1;
     on_ = true;
     paused_ = looking_ = false;
-    lookWanted_ = -1;
     publish();
+    const std::lock_guard lock(exchange_);
+    wanted_ = {};
+    wanted_.speed = reached_ = speed_;
+    stepped_.reset();
+    nextPast_.reset();
   }
   if (!byHand_) frame_.start();
   fetch();
@@ -163,14 +235,18 @@ void RunControl::powerOn(std::shared_ptr<const Project> project, ChipPrograms co
 
 void RunControl::powerOff() {
   {
-    const std::lock_guard lock(mutex_);
+    const Held held(*this);
     endTurn();
     next_.clear();
     if (kernel_ && runsCode_) ended_ = std::make_shared<const RunRecord>(kernel_->record());
     kernel_.reset();
     on_ = paused_ = looking_ = runsCode_ = false;
+    const std::lock_guard lock(exchange_);
+    wanted_ = {};
+    wanted_.speed = speed_;
+    stepped_.reset();
+    nextPast_.reset();
     fresh_ = false;
-    lookWanted_ = -1;
   }
   frame_.stop();
   shown_.reset();
@@ -178,8 +254,8 @@ void RunControl::powerOff() {
   Q_EMIT updated();
 }
 
-std::shared_ptr<const RunRecord> RunControl::record() const {
-  const std::lock_guard lock(mutex_);
+std::shared_ptr<const RunRecord> RunControl::record() {
+  const Held held(*this);
   return kernel_ ? std::make_shared<const RunRecord>(kernel_->record()) : ended_;
 }
 
@@ -189,15 +265,18 @@ void RunControl::setGhost(std::shared_ptr<const Trace> ghost) {
 }
 
 void RunControl::give(Input in) {
-  {
-    const std::lock_guard lock(mutex_);
-    if (!kernel_) return;
-    kernel_->inputNow(std::move(in));
-    // Inputs are seen at once, also while paused or driven by hand.
-    if (paused_ || byHand_) {
+  if (!on_) return;
+  if (byHand_) {
+    {
+      const Held held(*this);
+      kernel_->inputNow(std::move(in));
       kernel_->advance(kernel_->now() + 1);
       publish();
     }
+  } else {
+    const std::lock_guard lock(exchange_);
+    wanted_.given.push_back(std::move(in));
+    wake_.notify_all();
   }
   if (looking_) lookAtNow();
   fetch();
@@ -257,19 +336,18 @@ void RunControl::adopt(std::shared_ptr<const Project> project) {
 }
 
 void RunControl::setPaused(bool paused) {
+  if (!on_ || paused_ == paused) return;
   {
-    const std::lock_guard lock(mutex_);
-    if (!on_ || paused_ == paused) return;
-    paused_ = paused;
+    const std::lock_guard lock(exchange_);
+    paused_ = wanted_.paused = paused;
   }
   Q_EMIT stateChanged();
 }
 
 void RunControl::setSpeed(double speed) {
   {
-    const std::lock_guard lock(mutex_);
-    speed_ = speed;
-    reached_ = speed;
+    const std::lock_guard lock(exchange_);
+    speed_ = wanted_.speed = reached_ = speed;
   }
   Q_EMIT stateChanged();
 }
@@ -278,46 +356,43 @@ void RunControl::stepOnce() {
   if (!on_) return;
   setPaused(true);
   if (looking_) lookAtNow();
-  Kernel::Stepped stepped;
-  {
-    const std::lock_guard lock(mutex_);
-    stepped = kernel_->stepOnce();
+  if (byHand_) {
+    const Held held(*this);
+    const Kernel::Stepped stepped = kernel_->stepOnce();
     publish();
+    const std::lock_guard lock(exchange_);
+    stepped_ = stepped;
+  } else {
+    const std::lock_guard lock(exchange_);
+    ++wanted_.steps;
+    wake_.notify_all();
   }
   fetch();
-  using What = Kernel::Stepped::What;
-  if (stepped.what == What::oneSecond || stepped.what == What::nothing)
-    Q_EMIT nothingDue(stepped.untilStep == never ? -1
-                                                 : static_cast<double>(stepped.untilStep) * 1e-9);
 }
 
 void RunControl::lookAt(Nanoseconds moment) {
-  bool byHand = false;
+  if (!on_) return;
+  if (byHand_) {
+    const Held held(*this);
+    lookBack(std::clamp<Nanoseconds>(moment, 0, kernel_->now()));
+  }
   {
-    const std::lock_guard lock(mutex_);
-    if (!kernel_) return;
-    moment = std::clamp<Nanoseconds>(moment, 0, kernel_->now());
-    looking_ = true;
-    lookWanted_ = moment;
-    byHand = byHand_;
-    if (byHand) {
-      nextPast_ = std::make_shared<const Snapshot>(kernel_->lookBack(moment));
-      nextSaid_ = saidUntil(moment);
-      lookWanted_ = -1;
-    }
+    const std::lock_guard lock(exchange_);
+    looking_ = wanted_.looking = true;
+    if (!byHand_) wanted_.look = std::max<Nanoseconds>(moment, 0);
   }
   wake_.notify_all();
-  if (byHand) fetch();
+  if (byHand_) fetch();
   Q_EMIT stateChanged();
 }
 
 void RunControl::lookAtNow() {
+  if (!looking_) return;
   {
-    const std::lock_guard lock(mutex_);
-    if (!looking_) return;
-    looking_ = false;
-    lookWanted_ = -1;
-    if (kernel_) publish();
+    const std::lock_guard lock(exchange_);
+    looking_ = wanted_.looking = false;
+    wanted_.look = -1;
+    fresh_ = on_;
   }
   fetch();
   Q_EMIT stateChanged();

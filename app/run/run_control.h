@@ -2,10 +2,12 @@
 #include <QObject>
 #include <QString>
 #include <QTimer>
+#include <atomic>
 #include <condition_variable>
 #include <functional>
 #include <memory>
 #include <mutex>
+#include <optional>
 #include <thread>
 #include <vector>
 
@@ -17,6 +19,11 @@ namespace ignavo::app {
 // Power, reset, pause and speed: runs the kernel in a thread of its own against
 // the clock and hands out a consistent picture 60 times a second. In hand
 // mode (tests, pictures) nothing moves but by advanceBy().
+//
+// The kernel is the worker's. What is done by hand, looked at or stepped is left with it and done
+// within its frame; what it published last is taken up without waiting for it. Only what replaces
+// the run or asks for all of it takes the kernel itself, and the worker lets go of it within a few
+// milliseconds.
 class RunControl : public QObject {
   Q_OBJECT
  public:
@@ -87,7 +94,7 @@ class RunControl : public QObject {
   bool runsCode() const { return runsCode_; }
   // What the run came to so far; while off, what the last one came to if boards ran their own code
   // in it, else null. What is compared with it can be its ghost.
-  std::shared_ptr<const RunRecord> record() const;
+  std::shared_ptr<const RunRecord> record();
   void setGhost(std::shared_ptr<const Trace> ghost);
 
   // What is to be shown: the present, or the moment looked at. Null while off.
@@ -110,31 +117,49 @@ class RunControl : public QObject {
   void nothingDue(double seconds);
 
  private:
+  // The kernel for the interface, with all done that was left with the worker.
+  class Held;
   void work();
+  void doGiven();
+  void letOthers(std::unique_lock<std::mutex>& lock);
   struct Turn;
   using Work = std::function<void(const std::function<void(double)>& told)>;
   void remake();
   void begin(std::shared_ptr<Turn> turn, Work work);
   void install(std::shared_ptr<Turn> turn);
-  void endTurn();  // what is under way, and that anything was turned; with the lock held
-  void publish();  // with the lock held
+  void endTurn();  // what is under way, and that anything was turned; with the kernel held
+  void publish();  // likewise
+  void lookBack(Nanoseconds moment);  // likewise
   std::vector<SaidLine> saidUntil(Nanoseconds moment) const;  // likewise
 
   Clock& clock_;
-  mutable std::mutex mutex_;
+  // The kernel, and how it is run.
+  std::mutex mutex_;
+  std::atomic<int> waiting_ = 0;  // who asks for it
   std::condition_variable wake_;
   std::thread worker_;
   bool quit_ = false;
   bool byHand_ = false;
   bool turns_ = false;  // the present waits for it
   std::unique_ptr<Kernel> kernel_;
+  double pace_ = 1;  // simulated seconds that it makes in one of work, of late
+
+  // What both leave for each other; held for moments only.
+  mutable std::mutex exchange_;
+  struct Wanted {
+    std::vector<Input> given;
+    Nanoseconds look = -1;
+    int steps = 0;
+    bool paused = false, looking = false;
+    double speed = 1;
+  } wanted_;
+  std::optional<Kernel::Stepped> stepped_;
   std::shared_ptr<const Snapshot> nextShown_, nextPast_;
   std::shared_ptr<const Trace> nextTrace_;
   std::vector<Event> nextEvents_;
-  std::vector<SaidLine> nextSaid_;
+  std::vector<SaidLine> nextSaid_, pastSaid_;
   bool fresh_ = false;
   double reached_ = 1;
-  Nanoseconds lookWanted_ = -1;
 
   QTimer frame_;
   bool on_ = false, paused_ = false, looking_ = false, runsCode_ = false;

@@ -5,6 +5,7 @@
 
 #include "document/workers.h"
 #include "run/by_hand.h"
+#include "run/held_kernel.h"
 #include "run/run_control.h"
 
 // The past made anew: with something changed, or up to a moment from which one runs on; and what
@@ -34,7 +35,7 @@ struct RunControl::Turn {
 void RunControl::turn(std::shared_ptr<const Project> project) {
   RunRecord record;
   {
-    const std::lock_guard lock(mutex_);
+    const Held held(*this);
     if (!kernel_) return;
     record = kernel_->record();
     record.setup.probes = probes_;
@@ -64,7 +65,7 @@ void RunControl::branch(std::shared_ptr<const Project> project) {
   RunRecord record;
   const Nanoseconds moment = shownAt();
   {
-    const std::lock_guard lock(mutex_);
+    const Held held(*this);
     if (!kernel_) return;
     record = kernel_->record();
     record.setup.probes = probes_;
@@ -97,7 +98,7 @@ void RunControl::branch(std::shared_ptr<const Project> project) {
 void RunControl::remake() {
   RunRecord record;
   {
-    const std::lock_guard lock(mutex_);
+    const Held held(*this);
     if (!kernel_) return;
     record = kernel_->record();
     turns_ = true;
@@ -160,7 +161,7 @@ void RunControl::install(std::shared_ptr<Turn> turn) {
   const Nanoseconds moment = shownAt();
   bool again = false;
   {
-    const std::lock_guard lock(mutex_);
+    const Held held(*this);
     if (!kernel_) return;
     again = kernel_->inputs().size() != turn->inputs;  // something was done meanwhile
     const bool givesUp = turn->branches || turn->remakes;
@@ -169,22 +170,25 @@ void RunControl::install(std::shared_ptr<Turn> turn) {
   if (again && (turn->branches || turn->remakes)) return Q_EMIT turnChanged();
   if (again) return this->turn(turn->project);
   {
-    const std::lock_guard lock(mutex_);
+    const Held held(*this);
     kernel_ = std::move(turn->kernel);
     turns_ = false;
     ghost_ = beforeTurn_;
     looking_ = looking_ && !turn->branches;
     if (turn->branches) paused_ = false;
-    lookWanted_ = -1;
-    nextPast_.reset();
     publish();
+    // The moment that is looked at stays in sight: the present is not shown in between.
+    if (looking_) lookBack(moment);
+    const std::lock_guard lock(exchange_);
+    wanted_.paused = paused_;
+    wanted_.looking = looking_;
+    wanted_.look = -1;
     if (looking_) {
-      // The moment that is looked at stays in sight: the present is not shown in between.
-      nextPast_ = std::make_shared<const Snapshot>(kernel_->lookBack(moment));
-      nextSaid_ = saidUntil(moment);
       trace_ = nextTrace_;
       events_ = nextEvents_;
       fresh_ = false;
+    } else {
+      nextPast_.reset();
     }
   }
   fetch();
@@ -198,7 +202,7 @@ void RunControl::cancelTurn() {
   turning_->cancelled = true;
   turning_.reset();
   {
-    const std::lock_guard lock(mutex_);
+    const Held held(*this);
     turns_ = false;
   }
   Q_EMIT turnChanged();
@@ -222,7 +226,7 @@ void RunControl::again() {
   RunRecord record;
   std::shared_ptr<const Project> project;
   {
-    const std::lock_guard lock(mutex_);
+    const Held held(*this);
     if (!kernel_) return;
     record = kernel_->record();
     project = std::make_shared<const Project>(asAtPowerOn(*kernel_->project(), *record.project));

@@ -479,8 +479,8 @@ class TestPanes : public QObject, protected OpenedWindow {
     pass(160);
     QCOMPARE(run().shownAt(), at);
     run().stepOnce();
+    QTRY_VERIFY(run().shownAt() > at);
     const Nanoseconds stepped = run().shownAt();
-    QVERIFY(stepped > at);
     run().setPaused(false);
     run().setSpeed(100);
     pass(320);
@@ -535,9 +535,9 @@ class TestPanes : public QObject, protected OpenedWindow {
     window_->togglePower();
     run().setPaused(true);
     for (int i = 0; i < 4; ++i) run().stepOnce();
+    QTRY_VERIFY2(window_->bench()->hint().contains("No step is due within a second"),
+                 qPrintable(window_->bench()->hint()));
     QVERIFY(run().shownAt() < 5 * second);
-    QVERIFY2(window_->bench()->hint().contains("No step is due within a second"),
-             qPrintable(window_->bench()->hint()));
     window_->togglePower();
   }
   void editsAndPressesReachTheRun() {
