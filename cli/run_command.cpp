@@ -88,7 +88,19 @@ const Variable* variableOf(const Project& project, const std::string& said) {
   return nullptr;
 }
 
-// Volts at a socket; of a part its volts and amps; of a variable (b1.name) what it holds.
+// "b1.l2": of that board's program; null: there is none.
+const Lane* laneOf(const Project& project, const std::string& said) {
+  const std::size_t dot = said.find('.');
+  const Program* program =
+      dot == std::string::npos ? nullptr : project.program(said.substr(0, dot));
+  if (!program) return nullptr;
+  for (const auto& lane : program->lanes)
+    if (lane->id == said.substr(dot + 1)) return &*lane;
+  return nullptr;
+}
+
+// Volts at a socket; of a part its volts and amps; of a variable (b1.name) what it holds; of a lane
+// (b1.id) the step that it is at.
 std::optional<std::vector<Signal>> probesOf(const Project& project, const RunOptions& options) {
   std::vector<Signal> out;
   const Nets nets(project, catalogue());
@@ -101,6 +113,8 @@ std::optional<std::vector<Signal>> probesOf(const Project& project, const RunOpt
       out.push_back({Signal::What::volts, socket->owner, socket->point});
     } else if (const Variable* variable = variableOf(project, said)) {
       out.push_back({Signal::What::variable, said.substr(0, said.find('.')), variable->name});
+    } else if (const Lane* lane = laneOf(project, said)) {
+      out.push_back({Signal::What::step, said.substr(0, said.find('.')), lane->id});
     } else {
       (void)bad(fmt::format("“{}” is neither a part nor a socket such as bb.a14", said));
       return std::nullopt;

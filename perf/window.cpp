@@ -13,6 +13,7 @@
 #include "bench/breadboards.h"
 #include "bench/wiring.h"
 #include "format/project_file.h"
+#include "live.h"
 #include "program/steps.h"
 #include "project/edits.h"
 #include "theme/theme.h"
@@ -196,6 +197,7 @@ void ofPrograms(MainWindow& window) {
 
 int main(int argc, char** argv) {
   if (qEnvironmentVariableIsEmpty("QT_QPA_PLATFORM")) qputenv("QT_QPA_PLATFORM", "offscreen");
+  if (argc > 1 && std::string_view(argv[1]) == "whole") return perf::wholeWindow(argc, argv);
   QApplication app(argc, argv);
   QApplication::setStyle(QStringLiteral("Fusion"));
   loadFonts();
@@ -206,6 +208,18 @@ int main(int argc, char** argv) {
     window.resize(1280, 800);
     window.show();
     ofPrograms(window);
+    return 0;
+  }
+  if (argc > 1 && std::string_view(argv[1]) == "run") {
+    const std::string_view only = argc > 2 ? argv[2] : "";
+    const auto asked = [&](std::string_view what) { return only.empty() || only == what; };
+    if (asked("start")) perf::starts(argv[0]);
+    MainWindow window;
+    window.resize(1280, 800);
+    window.show();
+    if (asked("frames")) perf::framesOfARun(window, largeBench());
+    if (asked("edges")) perf::tenMillionEdges(window);
+    if (asked("latency")) perf::latency(window);
     return 0;
   }
   const Project project = largeBench();

@@ -4,8 +4,8 @@
 #include <cmath>
 
 #include "bench/bench_view.h"
-#include "bench/part_tags.h"
 #include "bench/meter.h"
+#include "bench/part_tags.h"
 #include "parts/circuit.h"
 #include "parts/measuring.h"
 #include "theme/pitch.h"
@@ -145,13 +145,53 @@ void BenchView::paintBackground(QPainter& p, const Scene& scene) {
   scene.breadboards(p);
 }
 
+QPixmap BenchView::layer(bool clear) const {
+  QPixmap out(size() * devicePixelRatioF());
+  out.setDevicePixelRatio(devicePixelRatioF());
+  if (clear) out.fill(Qt::transparent);
+  return out;
+}
+
+std::set<std::string> BenchView::unchangingParts() const {
+  std::set<std::string> out;
+  const Snapshot* s = live();
+  for (std::size_t i = 0; i < doc_.project().parts->size(); ++i) {
+    const Part& part = *(*doc_.project().parts)[i];
+    const PartKind* kind = catalogue().partKind(part.type);
+    const bool broken = s && i < s->state.broken.size() && s->state.broken[i] != 0;
+    if (kind && kind->shows == Shows::nothing && !kind->sweepable() && !kind->isInstrument() &&
+        kind->knob.empty() && !broken)
+      out.insert(part.id);
+  }
+  return out;
+}
+
+bool BenchView::layOutUnchanging(Scene& scene) {
+  if (!run_.isOn() || mode_ != Mode::idle || proposal_ || dragging_ || style_ == Style::building)
+    return false;
+  Unchanging now{doc_.project(), unchangingParts(), doc_.selection(), pan_, zoom_, theme().dark};
+  const QSize wanted = size() * devicePixelRatioF();
+  if (unchangingOf_ != now || wires_.size() != wanted) {
+    const auto painted = [&](QPixmap& on, auto paint) {
+      on = layer(true);
+      QPainter p(&on);
+      p.translate(pan_);
+      p.scale(zoom_, zoom_);
+      p.setRenderHint(QPainter::Antialiasing);
+      paint(p);
+    };
+    painted(wires_, [&](QPainter& p) { scene.wires(p); });
+    scene.only = &now.parts;
+    painted(unchangingParts_, [&](QPainter& p) { scene.parts(p); });
+    scene.only = nullptr;
+    unchangingOf_ = std::move(now);
+  }
+  scene.without.insert(unchangingOf_->parts.begin(), unchangingOf_->parts.end());
+  return true;
+}
+
 void BenchView::paintEvent(QPaintEvent*) {
   const qreal dpr = devicePixelRatioF();
-  const auto layer = [&](QPixmap& pixmap, bool clear) {
-    pixmap = QPixmap(size() * dpr);
-    pixmap.setDevicePixelRatio(dpr);
-    if (clear) pixmap.fill(Qt::transparent);
-  };
   const Project& project = shownProject();
   const Nets& nets = shownNets();
   const Identities& identities = proposal_ ? proposal_->identities : doc_.identities();
@@ -166,7 +206,7 @@ void BenchView::paintEvent(QPaintEvent*) {
     p.restore();
   } else {
     if (static_.isNull() || static_.size() != size() * dpr || static_.devicePixelRatio() != dpr) {
-      layer(static_, false);
+      static_ = layer(false);
       QPainter cached(&static_);
       paintBackground(cached, scene);
     }
@@ -184,7 +224,7 @@ void BenchView::paintEvent(QPaintEvent*) {
   const bool still = proposal_ && dragging_ && !run_.isOn() && !tables;
   if (still) {
     if (still_.isNull() || still_.size() != size() * dpr) {
-      layer(still_, true);
+      still_ = layer(true);
       QPainter cached(&still_);
       cached.translate(pan_);
       cached.scale(zoom_, zoom_);
@@ -208,8 +248,19 @@ void BenchView::paintEvent(QPaintEvent*) {
     scene.boards(p);
   }
   if (mode_ == Mode::movingEnd && dragging_) scene.without.insert(grabbed_.id);
+  const bool unchanging = layOutUnchanging(scene);
+  const auto lay = [&](const QPixmap& pixmap) {
+    p.save();
+    p.resetTransform();
+    p.drawPixmap(0, 0, pixmap);
+    p.restore();
+  };
+  if (unchanging) lay(unchangingParts_);
   scene.parts(p);
-  scene.wires(p);
+  if (unchanging)
+    lay(wires_);
+  else
+    scene.wires(p);
   if (shownReading() && !run_.isPaused() && !proposal_) paintFlow(p);
   paintPreview(p);
   paintInHand(p);

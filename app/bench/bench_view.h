@@ -273,6 +273,11 @@ class BenchView : public QWidget {
   void selectAtCursor();
   void sayCursor();
   void invalidate();
+  // Parts that look the same whatever a run does, and are not in anybody's hand.
+  std::set<std::string> unchangingParts() const;
+  // Painted on layers of their own, if they can be.
+  bool layOutUnchanging(Scene& scene);
+  QPixmap layer(bool clear) const;
   void viewMoved();
   void refreshOver();  // the cards and tags that lie over it
   const Snapshot* live() const;
@@ -287,6 +292,18 @@ class BenchView : public QWidget {
   bool fitted_ = true;
   QPixmap static_;  // mat and breadboards
   QPixmap still_;   // everything that a drag does not move
+  // What looks the same all through a run, beside others: painted once for what it depends on.
+  struct Unchanging {
+    Project project;
+    std::set<std::string> parts;  // ids
+    QStringList selected;
+    QPointF pan;
+    double zoom = 0;
+    bool dark = false;
+    bool operator==(const Unchanging&) const = default;
+  };
+  std::optional<Unchanging> unchangingOf_;
+  QPixmap unchangingParts_, wires_;
 
   QPointF mouse_{-1000, -1000}, pressedAt_;
   Hit hover_, grabbed_;

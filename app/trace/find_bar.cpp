@@ -4,6 +4,7 @@
 #include <QHBoxLayout>
 #include <QKeyEvent>
 #include <QPointer>
+#include <algorithm>
 
 #include "document/workers.h"
 #include "format/wiring_language.h"
@@ -49,6 +50,13 @@ FindBar::FindBar(Document& document, RunControl& run, QWidget* parent)
   connect(&run_, &RunControl::stateChanged, this, [this] {
     if (!run_.isOn()) asked_.clear();
   });
+  // The past that is made once more, with what is looked for.
+  connect(&run_, &RunControl::turnChanged, this, [this] {
+    if (waits_ && !run_.isTurning()) {
+      waits_ = false;
+      find();
+    }
+  });
   hide();
 }
 
@@ -91,6 +99,7 @@ void FindBar::find() {
           if (!self || self->looking_ != cancelled) return;
           self->looking_.reset();
           self->foundAt_ = found.at.value_or(-1);
+          if (!found.missing.empty()) return self->record(found.missing);
           if (found.problem) return self->tell(str(*found.problem), true);
           if (!found.at)
             return self->tell(further ? tr("It was not so again.") : tr("It was never so."), false);
@@ -99,6 +108,17 @@ void FindBar::find() {
         },
         Qt::QueuedConnection);
   });
+}
+
+// What was not recorded yet is, and it looks once more.
+void FindBar::record(const std::vector<Signal>& missing) {
+  const std::vector<Signal>& all = run_.probes();
+  for (const Signal& signal : missing)
+    if (std::find(all.begin(), all.end(), signal) != all.end())
+      return tell(tr("“%1” was not recorded in this run.").arg(str(signal.name)), true);
+  for (const Signal& signal : missing) run_.probe(signal);
+  if (!run_.isTurning()) return find();
+  waits_ = true;
 }
 
 void FindBar::keyPressEvent(QKeyEvent* e) {

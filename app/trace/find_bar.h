@@ -30,6 +30,7 @@ class FindBar : public QWidget {
 
  private:
   void find();
+  void record(const std::vector<Signal>& missing);
   void tell(const QString& words, bool wrong);
 
   Document& doc_;
@@ -39,6 +40,7 @@ class FindBar : public QWidget {
   QPushButton *next_, *close_;
   std::shared_ptr<std::atomic<bool>> looking_;  // set: it is cancelled
   QString asked_;
+  bool waits_ = false;  // for the past to be recorded anew
   Nanoseconds foundAt_ = -1;
 };
 

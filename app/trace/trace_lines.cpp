@@ -7,6 +7,8 @@
 #include "theme/text.h"
 #include "theme/theme.h"
 #include "trace/trace_view.h"
+#include "program/own_steps.h"
+#include "program/steps.h"
 #include "trace/trace_words.h"
 
 // The lines of the trace: which there are, in which order, and how each is drawn.
@@ -22,6 +24,8 @@ bool isPin(const Signal& signal) { return signal.what == Signal::What::pinLevel;
 QString amountText(const Signal& signal, double value) {
   if (std::isnan(value)) return TraceView::tr("no voltage");
   if (signal.what == Signal::What::variable) return QString::number(value, 'g', 6);
+  if (signal.what == Signal::What::step)
+    return value < 1 ? TraceView::tr("at rest") : TraceView::tr("step %1").arg(value);
   return signal.what == Signal::What::partAmps
              ? TraceView::tr("%1 mA").arg(value * 1000, 0, 'f', std::abs(value) < 0.1 ? 1 : 0)
              : TraceView::tr("%1 V").arg(value, 0, 'f', 2);
@@ -36,6 +40,13 @@ QString TraceView::nameOf(const Signal& signal) const {
     return net < 0 ? str(signal.name) : str(doc_.nets().all()[static_cast<std::size_t>(net)].name);
   }
   if (signal.what == Signal::What::variable) return str(signal.name);
+  if (signal.what == Signal::What::step) {
+    const Program* program = doc_.project().program(signal.owner);
+    if (program)
+      for (const auto& lane : program->lanes)
+        if (lane->id == signal.name) return str(signOf(lane->trigger));
+    return str(signal.name);
+  }
   const Part* part = doc_.project().part(signal.owner);
   return part ? str(part->name) : str(signal.owner);
 }
@@ -63,6 +74,7 @@ std::vector<TraceView::Row> TraceView::rows() const {
     } else {
       row.pin = signal.what == Signal::What::partAmps   ? "mA"
                 : signal.what == Signal::What::variable ? "="
+                : signal.what == Signal::What::step     ? "▸"
                                                         : "V";
       row.label = nameOf(signal);
     }
@@ -124,73 +136,83 @@ void TraceView::paintRow(QPainter& p, const Row& row, const QRectF& box, const T
   const Nanoseconds to = std::min(trace.end(), timeAt(box.right()));
   if (from >= to) return;
   const double perPixel = static_cast<double>(to - from) / std::max(1.0, xOf(to) - xOf(from));
-  QPainterPath line, fill;
+  // Upright bars, without smoothing: of these there may be very many.
+  const double width = ghost || box.height() < 12 ? 1.2 : 2;
+  QList<QRectF> line, wash;
   float value = trace.valueAt(signal, from);
   double x = xOf(from);
-  line.moveTo(x, value > 0 ? high : low);
   Nanoseconds at = from;
-  const auto rise = [&](double x0, double x1) {
-    if (!ghost) fill.addRect(QRectF(x0, high, x1 - x0, low - high));
+  const auto level = [&](double until) {
+    const double y = value > 0 ? high : low;
+    line.append(QRectF(x, y - width / 2, until - x, width));
+    if (value > 0 && !ghost) wash.append(QRectF(x, high, until - x, low - high));
   };
+  const auto edgeAt = [&](double place) {
+    line.append(QRectF(place - width / 2, high - width / 2, width, low - high + width));
+  };
+  p.save();
+  p.setRenderHint(QPainter::Antialiasing, false);
   int guard = 0;
   while (at < to && ++guard < 20000) {
     const Nanoseconds next = trace.nextEdge(signal, at);
     if (next < 0 || next >= to) break;
     const double nx = xOf(next);
+    level(nx);
     // Several edges within this pixel: fill the column by its share of high time.
     const auto pixelEnd = static_cast<Nanoseconds>(static_cast<double>(next) + perPixel);
-    const Nanoseconds following = trace.nextEdge(signal, next);
-    if (following >= 0 && following < pixelEnd && perPixel > 1) {
-      if (value > 0) rise(x, nx);
-      line.lineTo(nx, value > 0 ? high : low);
+    const Nanoseconds following = perPixel > 1 ? trace.nextEdge(signal, next) : -1;
+    if (following >= 0 && following < pixelEnd) {
       Nanoseconds dense = next;
-      double dx = nx;
-      const double denseFrom = nx;
+      double dx = nx, filled = nx;
+      int shown = -1;
+      constexpr int shades = 64;
+      const auto fillTo = [&](double until) {
+        QColor column = colour;
+        column.setAlphaF(static_cast<float>((ghost ? 0.15 : 0.25) + 0.6 * shown / shades));
+        if (until > filled) p.fillRect(QRectF(filled, high, until - filled, low - high), column);
+        filled = until;
+      };
       while (dense < to && ++guard < 20000) {
         const auto end =
             std::min(to, static_cast<Nanoseconds>(static_cast<double>(dense) + perPixel));
-        const Nanoseconds edge = trace.nextEdge(signal, dense);
-        if (edge < 0 || edge > end) break;
         const double share =
             trace.integral(signal, dense, end) / (static_cast<double>(end - dense) * 1e-9);
-        QColor column = colour;
-        column.setAlphaF(static_cast<float>((ghost ? 0.15 : 0.25) + 0.6 * share));
-        p.fillRect(QRectF(dx, high, 1.2, low - high), column);
+        // Only where it is all high or all low it may be that nothing changes any more.
+        if (share <= 0 || share >= 1) {
+          const Nanoseconds edge = trace.nextEdge(signal, dense);
+          if (edge < 0 || edge > end) break;
+        }
+        // Of alike columns one.
+        const int shade = static_cast<int>(std::lround(share * shades));
+        if (shade != shown) fillTo(dx);
+        shown = shade;
         dense = end;
         dx += 1;
       }
+      fillTo(dx);
       if (casing.isValid())
-        for (const double y : {high, low})
-          p.fillRect(QRectF(denseFrom, y - 0.5, dx - denseFrom, 1), casing);
+        for (const double y : {high, low}) p.fillRect(QRectF(nx, y - 0.5, dx - nx, 1), casing);
       at = dense;
-      value = trace.valueAt(signal, at);
-      x = xOf(at);
-      line.moveTo(x, value > 0 ? high : low);
-      continue;
+    } else {
+      edgeAt(nx);
+      at = next;
     }
-    if (value > 0) rise(x, nx);
-    line.lineTo(nx, value > 0 ? high : low);
-    value = trace.valueAt(signal, next);
-    line.lineTo(nx, value > 0 ? high : low);
-    x = nx;
-    at = next;
+    value = trace.valueAt(signal, at);
+    x = xOf(at);
   }
-  const double end = xOf(to);
-  if (value > 0) rise(x, end);
-  line.lineTo(end, value > 0 ? high : low);
-  QColor wash = colour;
-  wash.setAlpha(45);
+  level(xOf(to));
+  QColor pale = colour;
+  pale.setAlpha(45);
   p.setPen(Qt::NoPen);
-  p.setBrush(wash);
-  p.drawPath(fill);
-  p.setBrush(Qt::NoBrush);
-  const double width = ghost || box.height() < 12 ? 1.2 : 2;
+  p.setBrush(pale);
+  p.drawRects(wash);
   if (casing.isValid()) {
-    p.setPen(QPen(casing, width + 1.6));
-    p.drawPath(line);
+    p.setBrush(casing);
+    for (const QRectF& bar : std::as_const(line)) p.drawRect(bar.adjusted(-0.8, -0.8, 0.8, 0.8));
   }
-  p.setPen(QPen(colour, width));
-  p.drawPath(line);
+  p.setBrush(colour);
+  p.drawRects(line);
+  p.restore();
 }
 
 // Volts and amps: a curve between the least and the most that is in sight, with the most beside
@@ -260,7 +282,22 @@ void TraceView::paintCurve(QPainter& p, const Row& row, const QRectF& box, const
 
 // What stands at a moment: "high", "12.4 mA".
 QString TraceView::levelText(const Row& row, const Trace& trace, Nanoseconds at) const {
-  if (!isPin(row.of)) return amountText(row.of, trace.valueAt(row.signal, at));
+  const double value = trace.valueAt(row.signal, at);
+  if (row.of.what == Signal::What::step && value >= 1) {
+    // In the order of the text.
+    const Program* program = doc_.project().program(row.of.owner);
+    int left = static_cast<int>(value);
+    QString words;
+    if (program)
+      for (const auto& lane : program->lanes)
+        if (lane->id == row.of.name)
+          forEachStep(lane->steps, [&](const Step& s) {
+            if (--left == 0) words = str(phraseOf(s));
+          });
+    return words.isEmpty() ? amountText(row.of, value)
+                           : QStringLiteral("%1 · %2").arg(amountText(row.of, value), words);
+  }
+  if (!isPin(row.of)) return amountText(row.of, value);
   return trace.valueAt(row.signal, at) > 0 ? tr("high") : tr("low");
 }
 
@@ -329,6 +366,12 @@ void TraceView::offerLines(QMenu* menu, int lane) {
         offer(several ? tr("%1 of %2").arg(str(variable.name), str(program->board))
                       : tr("variable %1").arg(str(variable.name)),
               {Signal::What::variable, program->board, variable.name});
+  more->addSeparator();
+  for (const auto& program : doc_.project().programs)
+    for (const auto& one : program->lanes)
+      if (!run_.runsCode() && !one->steps.empty() && !isOwn(*one))
+        offer(tr("steps of “%1”").arg(str(signOf(one->trigger))),
+              {Signal::What::step, program->board, one->id});
   const auto list = rows();
   if (lane >= 0 && lane < static_cast<int>(list.size())) {
     menu->addAction(tr("Hide this line\tDel"), this, [this, lane] { hideLine(lane); });

@@ -47,10 +47,14 @@ TraceView::TraceView(Document& document, RunControl& run, QWidget* parent)
 }
 
 void TraceView::showMoment(Nanoseconds moment) {
-  constexpr double around = 0.02;  // seconds
+  constexpr Nanoseconds around = 20'000'000;
+  showStretch(moment - around / 2, around);
+}
+
+void TraceView::showStretch(Nanoseconds from, Nanoseconds wide) {
   following_ = false;
-  span_ = around;
-  start_ = std::max(0.0, inSeconds(moment) - around / 2);
+  span_ = inSeconds(std::max<Nanoseconds>(wide, 1000));
+  start_ = std::max(0.0, inSeconds(from));
   update();
 }
 

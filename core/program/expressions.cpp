@@ -191,16 +191,18 @@ std::vector<std::string> OperatorKind::operands() const {
   return out;
 }
 
-double OperatorKind::calculated(double a, double b) const {
-  const bool asWhole = whole && isWhole(a) && isWhole(b);
-  const Cell operands[] = {asWhole ? literal(a) : Cell::of(static_cast<float>(a)),
-                           asWhole ? literal(b) : Cell::of(static_cast<float>(b))};
+double OperatorKind::calculated(double a, double b) const { return calculated({a, b}); }
+
+double OperatorKind::calculated(const std::vector<double>& numbers) const {
+  const bool asWhole = whole && std::all_of(numbers.begin(), numbers.end(), isWhole);
+  std::vector<Cell> operands;
+  for (const double n : numbers)
+    operands.push_back(takesTruth ? Cell::of(n != 0)
+                       : asWhole  ? literal(n)
+                                  : Cell::of(static_cast<float>(n)));
   NumberFault fault = NumberFault::none;
-  if (takesTruth) {
-    const Cell truths[] = {Cell::of(a != 0), Cell::of(b != 0)};
-    return number(whole(truths, fault), ValueType::truth);
-  }
-  const Cell value = asWhole ? whole(operands, fault) : real(operands, fault);
+  if (takesTruth) return number(whole(operands.data(), fault), ValueType::truth);
+  const Cell value = asWhole ? whole(operands.data(), fault) : real(operands.data(), fault);
   const bool isReal = gives == Gives::real || (gives == Gives::number && !asWhole);
   return number(value, isReal ? ValueType::real : ValueType::whole);
 }

@@ -49,6 +49,7 @@ struct OperatorKind {
   bool isSign() const { return binds > 0; }   // stands between its operands
   // With numbers as they come: whole where they are.
   double calculated(double a, double b = 0) const;
+  double calculated(const std::vector<double>& operands) const;
 };
 const std::vector<OperatorKind>& operatorKinds();
 const OperatorKind* operatorKind(const std::string& name);

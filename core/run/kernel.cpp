@@ -23,7 +23,7 @@ bool differsInValuesOnly(const Project& a, const Project& b) {
   return !(a.parts == b.parts) || !(a.settings == b.settings);
 }
 
-constexpr std::size_t keptEdges = 6'000'000;  // below 200 MB
+constexpr std::size_t keptEdges = 11'000'000;  // below 200 MB, at 16 bytes each
 // How much a state may be behind the next one: acts of devices, which take up to some
 // microseconds each.
 constexpr std::int64_t actsBetween = 2'000;

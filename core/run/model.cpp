@@ -147,6 +147,7 @@ void RunModel::chooseProbes() {
         }
         break;
       case Signal::What::variable:  // where its board's program is read
+      case Signal::What::step:
       case Signal::What::waits:
         break;
     }
@@ -251,6 +252,18 @@ void RunModel::readProgram(std::size_t b, const BoardKind* kind, const RunModel*
       row.storeSignals[cell] = static_cast<int>(signals.size());
       signals.push_back(probe);
       break;
+    }
+  }
+  for (const Signal& probe : setup.probes) {
+    if (probe.what != Signal::What::step || probe.owner != board.id) continue;
+    for (std::size_t lane = 0; lane < compiled->lanes.size(); ++lane) {
+      if (compiled->lanes[lane].id != probe.name) continue;
+      int first = static_cast<int>(compiled->steps.size());
+      for (const Instruction& i : compiled->lanes[lane].code)
+        if (i.step >= 0) first = std::min(first, i.step);
+      row.laneSignals.resize(compiled->lanes.size());
+      row.laneSignals[lane] = {static_cast<int>(signals.size()), first};
+      signals.push_back(probe);
     }
   }
   row.compiled = compiled;

@@ -39,6 +39,12 @@ struct RunModel {
     std::vector<int> watched;                         // circuit pins whose edges start something
     bool dims = false;
     std::vector<int> storeSignals;  // of its memory cells that are recorded; empty: none is
+    // Of its lanes whose steps are recorded: the signal, and the first of the program's steps that
+    // is its own; empty: nobody wants to know.
+    struct LaneSignal {
+      int signal = -1, first = 0;
+    };
+    std::vector<LaneSignal> laneSignals;
     int waits = -1;         // signal that says when it waits; -1: nobody wants to know
     int lineOut = -1;       // circuit pin of the line to the computer; -1: the program says nothing
     double mostAmps = 0;    // that its cable may deliver

@@ -66,6 +66,11 @@ class PinAccess {
   bool wantsStores = false;
   virtual void stored(int /*cell*/, Cell /*value*/, Nanoseconds /*at*/) {}
 
+  // A lane (its place in the program) comes to a step (likewise; -1: to its end); told only where
+  // somebody wants to know.
+  bool wantsSteps = false;
+  virtual void stepped(int /*lane*/, int /*step*/, Nanoseconds /*at*/) {}
+
   // A program that runs freely begins to wait, or goes on.
   virtual void waits(bool /*begins*/, Nanoseconds /*at*/) {}
 };

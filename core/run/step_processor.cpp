@@ -306,11 +306,21 @@ bool StepProcessor::perform(const Instruction& i, Lane& l, PinAccess& pins, Nano
   l.pc = following;
   assert(i.code == OpCode::idle || i.code == OpCode::back || i.code == OpCode::sayLine ||
          i.code == OpCode::lineSent || keepsItsFacts(*l.list, stood, l.pc, held, l.stack.size()));
+  if (pins.wantsSteps) tellStep(i, l, pins, now);
   if (i.step >= 0) {
     l.lastStep = i.step;
     if (i.endsStep && following != stood) ++at(counts_, i.step);
   }
   return factsOf(i.code).reachesOut();
+}
+
+// Of the lanes; what is worked out once a turn is no step.
+void StepProcessor::tellStep(const Instruction& i, const Lane& l, PinAccess& pins,
+                             Nanoseconds now) const {
+  const std::ptrdiff_t lane = &l - lanes_.data();
+  if (lane < 0 || lane >= static_cast<std::ptrdiff_t>(lanes_.size())) return;
+  if (l.idle || l.over) return pins.stepped(static_cast<int>(lane), -1, now);
+  if (i.step >= 0) pins.stepped(static_cast<int>(lane), i.step, now);
 }
 
 void StepProcessor::jump(std::int64_t times, const StepProcessor& then) {

@@ -54,6 +54,7 @@ class StepProcessor : public Processor {
     Nanoseconds at;
   };
 
+  void tellStep(const Instruction& i, const Lane& l, PinAccess& pins, Nanoseconds now) const;
   // What an instruction of the lane does, complete at `now`; waits and ends are the caller's. True
   // when it asks or changes anything outside.
   bool perform(const Instruction& i, Lane& lane, PinAccess& pins, Nanoseconds now);

@@ -5,6 +5,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <span>
 
 namespace ignavo {
 
@@ -12,8 +13,9 @@ namespace {
 constexpr std::size_t closeAfter = 8192;        // edges in the open stretch
 constexpr std::size_t longestPattern = 20'000;  // edges of a period worth comparing
 
-// Integral of one written-out row of edges over local times a … b.
-double rowIntegral(const std::vector<Edge>& edges, float initial, Nanoseconds a, Nanoseconds b) {
+// Integral of one written-out row of edges over local times a … b, edge by edge; what is before
+// the first of `edges` is `initial`.
+double stepIntegral(std::span<const Edge> edges, float initial, Nanoseconds a, Nanoseconds b) {
   auto it = std::upper_bound(edges.begin(), edges.end(), a,
                              [](Nanoseconds t, const Edge& e) { return t < e.at; });
   float value = it == edges.begin() ? initial : std::prev(it)->value;
@@ -25,7 +27,51 @@ double rowIntegral(const std::vector<Edge>& edges, float initial, Nanoseconds a,
   }
   return sum + static_cast<double>(value) * inSeconds(b - a);
 }
+
+// The same; of what is long by what was summed up before.
+double rowIntegral(const Trace::Segment& s, std::size_t row, Nanoseconds a, Nanoseconds b) {
+  const std::span<const Edge> edges = s.edges[row];
+  const float initial = s.initial[row];
+  if (s.sums.empty() || s.sums[row].empty()) return stepIntegral(edges, initial, a, b);
+  const std::vector<Trace::Segment::Sum>& sums = s.sums[row];
+  const auto first = std::lower_bound(sums.begin(), sums.end(), a,
+                                      [](const auto& sum, Nanoseconds x) { return sum.at < x; });
+  const auto last = std::upper_bound(first, sums.end(), b,
+                                     [](Nanoseconds x, const auto& sum) { return x < sum.at; });
+  constexpr std::size_t each = Trace::Segment::summed;
+  const auto edgeOf = [&](auto sum) {
+    return (static_cast<std::size_t>(sum - sums.begin()) + 1) * each;
+  };
+  // From the last that is summed up before `a` on.
+  const std::size_t from = first == sums.begin() ? 0 : edgeOf(std::prev(first));
+  const float before = from == 0 ? initial : edges[from - 1].value;
+  if (last == first)
+    return stepIntegral(edges.subspan(from, std::min(each + 1, edges.size() - from)), before, a, b);
+  const auto end = std::prev(last);
+  const std::size_t behind = edgeOf(end);
+  return stepIntegral(edges.subspan(from, edgeOf(first) - from), before, a, first->at) + end->sum -
+         first->sum +
+         stepIntegral(edges.subspan(behind, std::min(each + 1, edges.size() - behind)),
+                      edges[behind - 1].value, end->at, b);
+}
 }  // namespace
+
+void Trace::Segment::sumUp() {
+  sums.resize(edges.size());
+  for (std::size_t r = 0; r < edges.size(); ++r) {
+    const std::vector<Edge>& row = edges[r];
+    if (row.size() < 2 * summed) continue;
+    double sum = 0;
+    float value = initial[r];
+    Nanoseconds from = 0;
+    for (std::size_t i = 0; i < row.size(); ++i) {
+      sum += static_cast<double>(value) * inSeconds(row[i].at - from);
+      from = row[i].at;
+      value = row[i].value;
+      if (i > 0 && i % summed == 0) sums[r].push_back({from, sum});
+    }
+  }
+}
 
 std::size_t Trace::Segment::edgeCount() const {
   std::size_t n = 0;
@@ -99,6 +145,8 @@ void Trace::close() {
     next.initial[s] = row.empty() ? open_.initial[s] : row.back().value;
     ++openEdges_;
   }
+  for (auto& row : open_.edges) row.shrink_to_fit();
+  open_.sumUp();
   closed_.push_back(std::make_shared<const Segment>(std::move(open_)));
   open_ = std::move(next);
 }
@@ -160,7 +208,7 @@ bool Trace::repeatLast(Nanoseconds period, std::int64_t times) {
     for (auto it = split; it != row.end(); ++it)
       pattern.edges[s].push_back({it->at - cut, it->value});
     row.erase(split, row.end());
-    pattern.periodIntegral.push_back(rowIntegral(pattern.edges[s], pattern.initial[s], 0, period));
+    pattern.periodIntegral.push_back(stepIntegral(pattern.edges[s], pattern.initial[s], 0, period));
   }
   const bool alone = before.length() == 0;
   if (alone && before.edgeCount() > 0) return false;  // something happened at that very moment
@@ -197,6 +245,8 @@ void Trace::restart(std::vector<Signal> signals) {
       s.initial.push_back(f < 0 ? 0 : at(old.initial, f));
       s.edges.push_back(f < 0 ? std::vector<Edge>{} : at(old.edges, f));
       if (old.period > 0) s.periodIntegral.push_back(f < 0 ? 0 : at(old.periodIntegral, f));
+      if (!old.sums.empty())
+        s.sums.push_back(f < 0 ? std::vector<Segment::Sum>{} : at(old.sums, f));
     }
     return s;
   };
@@ -264,27 +314,33 @@ void Trace::forEachEdge(int signal, Nanoseconds from, Nanoseconds to,
       if (s.period == 0) return true;
     }
   };
-  for (const auto& s : closed_)
-    if (!walk(*s, s->end)) return;
+  auto it = std::lower_bound(closed_.begin(), closed_.end(), from,
+                             [](const auto& s, Nanoseconds x) { return s->end < x; });
+  for (; it != closed_.end() && (*it)->begin <= to; ++it)
+    if (!walk(**it, (*it)->end)) return;
   walk(open_, end_);
 }
 
 std::int64_t Trace::countEdges(int signal, Nanoseconds from, Nanoseconds to) const {
   std::int64_t n = 0;
-  for (const auto& s : segments()) {
-    const Nanoseconds a = std::max(from, s->begin), b = std::min(to, s->end);
-    if (a > b) continue;
-    const auto& row = at(s->edges, signal);
+  const auto add = [&](const Segment& s, Nanoseconds end) {
+    const Nanoseconds a = std::max(from, s.begin), b = std::min(to, end);
+    if (a > b) return;
+    const auto& row = at(s.edges, signal);
     const auto upTo = [&](Nanoseconds t) {  // edges at or before t
-      const Nanoseconds local = t - s->begin;
-      std::int64_t turns = s->period > 0 ? local / s->period : 0;
-      const Nanoseconds rest = s->period > 0 ? local % s->period : local;
+      const Nanoseconds local = t - s.begin;
+      std::int64_t turns = s.period > 0 ? local / s.period : 0;
+      const Nanoseconds rest = s.period > 0 ? local % s.period : local;
       const auto it = std::upper_bound(row.begin(), row.end(), rest,
                                        [](Nanoseconds x, const Edge& e) { return x < e.at; });
       return turns * static_cast<std::int64_t>(row.size()) + (it - row.begin());
     };
-    n += upTo(b) - (from < s->begin ? 0 : upTo(a));
-  }
+    n += upTo(b) - (from < s.begin ? 0 : upTo(a));
+  };
+  auto it = std::lower_bound(closed_.begin(), closed_.end(), from,
+                             [](const auto& s, Nanoseconds x) { return s->end < x; });
+  for (; it != closed_.end() && (*it)->begin <= to; ++it) add(**it, (*it)->end);
+  add(open_, end_);
   return n;
 }
 
@@ -294,19 +350,18 @@ double Trace::integral(int signal, Nanoseconds from, Nanoseconds to) const {
     const Nanoseconds a = std::max(from, s.begin) - s.begin;
     const Nanoseconds b = std::min(to, end) - s.begin;
     if (a >= b) return;
-    const auto& row = at(s.edges, signal);
-    const float initial = at(s.initial, signal);
+    const auto row = static_cast<std::size_t>(signal);
     if (s.period == 0) {
-      sum += rowIntegral(row, initial, a, b);
+      sum += rowIntegral(s, row, a, b);
       return;
     }
     const std::int64_t turnA = a / s.period, turnB = b / s.period;
     const Nanoseconds restA = a % s.period, restB = b % s.period;
     if (turnA == turnB) {
-      sum += rowIntegral(row, initial, restA, restB);
+      sum += rowIntegral(s, row, restA, restB);
       return;
     }
-    sum += rowIntegral(row, initial, restA, s.period) + rowIntegral(row, initial, 0, restB) +
+    sum += rowIntegral(s, row, restA, s.period) + rowIntegral(s, row, 0, restB) +
            static_cast<double>(turnB - turnA - 1) * at(s.periodIntegral, signal);
   };
   auto it = std::upper_bound(closed_.begin(), closed_.end(), from,
@@ -318,10 +373,12 @@ double Trace::integral(int signal, Nanoseconds from, Nanoseconds to) const {
 
 double Trace::highest(int signal) const {
   double most = 0;
-  for (const auto& s : segments()) {
-    most = std::max(most, static_cast<double>(at(s->initial, signal)));
-    for (const Edge& e : at(s->edges, signal)) most = std::max(most, static_cast<double>(e.value));
-  }
+  const auto look = [&](const Segment& s) {
+    most = std::max(most, static_cast<double>(at(s.initial, signal)));
+    for (const Edge& e : at(s.edges, signal)) most = std::max(most, static_cast<double>(e.value));
+  };
+  for (const auto& s : closed_) look(*s);
+  look(open_);
   return most;
 }
 

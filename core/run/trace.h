@@ -9,19 +9,24 @@
 
 namespace ignavo {
 
-struct Edge {
+// Of very many twelve bytes each, not sixteen.
+struct [[gnu::packed, gnu::aligned(4)]] Edge {
   Nanoseconds at = 0;
   float value = 0;
-  bool operator==(const Edge&) const = default;
+  friend bool operator==(const Edge& a, const Edge& b) {
+    return a.at == b.at && a.value == b.value;
+  }
 };
 
 struct Signal {
   // Volts at a socket are those of its net; no number where it has none. What a variable of a
-  // program holds, as a number (of a board that runs its steps).
-  enum class What { pinLevel, partAmps, partVolts, waits, volts, variable };
+  // program holds, as a number (of a board that runs its steps). The step that a lane is at: from
+  // 1 in the order of the text, those of own steps behind them; 0: it waits to be started, or is
+  // over.
+  enum class What { pinLevel, partAmps, partVolts, waits, volts, variable, step };
   What what = What::pinLevel;
   std::string owner;  // board, part or breadboard id
-  std::string name;   // pin, hole or variable, or empty
+  std::string name;   // pin, hole, variable or lane (its id), or empty
   bool operator==(const Signal&) const = default;
 };
 
@@ -73,6 +78,14 @@ class Trace {
     std::vector<float> initial;
     std::vector<std::vector<Edge>> edges;  // times from `begin`; of one period if periodic
     std::vector<double> periodIntegral;    // value-seconds of one period
+    // Value-seconds from the beginning to every so many-th edge of long rows, once it is closed.
+    static constexpr std::size_t summed = 32;
+    struct Sum {
+      Nanoseconds at;
+      double sum;
+    };
+    std::vector<std::vector<Sum>> sums;
+    void sumUp();
     Nanoseconds length() const { return end - begin; }
     std::size_t edgeCount() const;
   };

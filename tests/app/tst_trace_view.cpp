@@ -258,6 +258,54 @@ class TestTraceView : public QObject {
     QCOMPARE(run().trace()->valueAt(signal, run().trace()->end()), 5.0F);
     QVERIFY(!trace()->grab().isNull());
   }
+  // The step that a lane is at is a line too; what a variable held is found, though it was not
+  // recorded before.
+  void stepsOfALaneAndVariablesAreFound() {
+    window_ = openWindow(answers_);
+    window_->document().reset(beacon()
+                                  .name("variable n is 5")
+                                  .program("set d4 high\nadd 2 to n\nwait 0.1\nif n > 9\n  set d4 "
+                                           "low\nwait 0.05\n")
+                                  .get(),
+                              {});
+    window_->setStation(Station::run);
+    window_->togglePower();
+    run().advanceBy(0.6);
+    QApplication::processEvents();
+    trace()->setFocus();
+    QMenu* all = menu(at(0.1, 0));
+    auto* more = all->findChild<QMenu*>(QStringLiteral("moreLines"));
+    for (QAction* action : more->actions())
+      if (action->text() == "steps of “Round and round”") action->trigger();
+    all->close();
+    settle();
+    const Signal lane = trace()->lines().back();
+    QCOMPARE(lane.what, Signal::What::step);
+    const auto stepAt = [&](double seconds) {
+      const auto recorded = run().trace();
+      return recorded->valueAt(recorded->find(lane.what, lane.owner, lane.name),
+                               static_cast<Nanoseconds>(seconds * 1e9));
+    };
+    QCOMPARE(stepAt(0.05), 3.0F);  // the first wait
+    QCOMPARE(stepAt(0.12), 6.0F);  // the second: n was 7
+    QVERIFY(!trace()->grab().isNull());
+    const QPointF there(trace()->xOf(50'000'000), trace()->laneBox(1).center().y());
+    QTest::mouseMove(trace(), there.toPoint());
+    QVERIFY(trace()->happenedNear(-1).isEmpty());
+
+    QTest::keyClick(trace(), Qt::Key_F, Qt::ControlModifier);
+    auto* bar = window_->findChild<FindBar*>("findBar");
+    auto* box = window_->findChild<QLineEdit*>("findBox");
+    box->setText("n > 9");
+    QTest::keyClick(box, Qt::Key_Return);
+    for (int i = 0; i < 4; ++i) {
+      app::workers().waitForDone();
+      settle();
+    }
+    QVERIFY2(bar->answer().startsWith("At 0.3"), qPrintable(bar->answer()));
+    QVERIFY(run().isLookingBack());
+    QVERIFY(std::abs(inSeconds(run().shownAt()) - 0.3) < 1e-4);
+  }
   // A screen reader goes through lines, edges and marks.
   void screenReadersFindLinesEdgesAndMarks() {
     open(0.4);

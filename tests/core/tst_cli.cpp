@@ -350,6 +350,11 @@ class TestCli : public QObject {
     QVERIFY(lines.size() > 3 && lines[0].trimmed().endsWith("b1.n.value"));
     QVERIFY2(lines[1].trimmed().endsWith(",5") && lines[2].trimmed().endsWith(",7"),
              lines.join('|').constData());
+    r = cli({"run", counts, "--for", "0.5", "--probe", "b1.l1", "--csv", held2});
+    QCOMPARE(r.exit, 0);
+    QFile steps(held2);
+    QVERIFY(steps.open(QIODevice::ReadOnly));
+    QVERIFY(steps.readLine().trimmed().endsWith("b1.l1.step"));
     r = cli({"run", counts, "--for", "0.5", "--probe", "b1.m"});
     QVERIFY(r.exit == 2 && r.err.contains("“b1.m”"));
     r = cli({"run", file, "--for", "0.5", "--probe", "bb.z9"});

@@ -258,6 +258,37 @@ class TestHands : public QObject {
     QVERIFY(*turned->project() == changed);
   }
   // ---- probes
+  // The step that a lane is at, by steps in turns and freely; as if nobody looked, else.
+  void lanesTellTheStepTheyAreAt() {
+    const Project project = Bench(emptyProject())
+                                .lane("Every 0.1", "flip d4\nif d4\n  flip d5\nwait 0.02\n")
+                                .lane("Round and round", "flip d6\nwait 0.03\n");
+    const auto& lanes = project.programs[0]->lanes;
+    RunSetup setup;
+    setup.probes = {{Signal::What::step, "b1", lanes[0]->id},
+                    {Signal::What::step, "b1", lanes[1]->id},
+                    {Signal::What::step, "b1", "nobody"}};
+    Kernel probed(shared(project), setup), plainly(shared(project));
+    probed.advance(second);
+    plainly.advance(second);
+    const auto at = [&](int lane, double seconds) {
+      const Trace& t = probed.trace();
+      return t.valueAt(t.find(Signal::What::step, "b1", lanes[static_cast<std::size_t>(lane)]->id),
+                       static_cast<Nanoseconds>(seconds * 1e9));
+    };
+    QCOMPARE(at(0, 0.05), 0.0F);  // not started yet
+    QCOMPARE(at(0, 0.11), 4.0F);  // its wait, behind the step inside
+    QCOMPARE(at(0, 0.15), 0.0F);  // at rest
+    QCOMPARE(at(0, 0.2101), 4.0F);
+    QCOMPARE(at(1, 0.01), 2.0F);
+    QCOMPARE(probed.trace().find(Signal::What::step, "b1", "nobody"), -1);
+    for (const char* pin : {"D4", "D5", "D6"}) {
+      const auto edges = [&](const Kernel& k) {
+        return k.trace().countEdges(k.trace().find(Signal::What::pinLevel, "b1", pin), -1, second);
+      };
+      QCOMPARE(edges(probed), edges(plainly));
+    }
+  }
   void voltsAndAmpsAreProbed() {
     RunSetup setup;
     setup.probes = {{Signal::What::volts, "bb", "g9"},   {Signal::What::volts, "b1", "5V"},

@@ -357,11 +357,15 @@ class TestTrace : public QObject {
   void whenItWasSoIsFound() {
     QFETCH(unsigned, seed);
     std::mt19937 random(seed);
-    Trace trace({{Signal::What::pinLevel, "b1", "D4"}, {Signal::What::pinLevel, "b1", "D5"}});
+    Trace trace({{Signal::What::pinLevel, "b1", "D4"},
+                 {Signal::What::pinLevel, "b1", "D5"},
+                 {Signal::What::variable, "b1", "berth"}});
     Nanoseconds now = 0;
-    for (int n = 0; n < 25; ++n)
-      trace.record(static_cast<int>(random() % 2), now += 1 + random() % 12,
-                   static_cast<float>(random() % 2));
+    for (int n = 0; n < 35; ++n) {
+      const int signal = static_cast<int>(random() % 3);
+      trace.record(signal, now += 1 + random() % 12,
+                   static_cast<float>(random() % (signal == 2 ? 5 : 2)));
+    }
     trace.extendTo(now + 20);
     const auto level = [&](const char* pin, Nanoseconds t) {
       return trace.valueAt(trace.find(Signal::What::pinLevel, "b1", pin), t) > 0;
@@ -378,13 +382,15 @@ class TestTrace : public QObject {
     using Shape = Expr::Shape;
     const Expr neither = of(Shape::op, "not", {{"a", Expr::binary("or", d4, d5)}});
     const Expr other = Expr::binary("≠", d4, d5);
+    const Expr berth = Expr::readVariable("berth"), far = Expr::binary(">", berth, Expr::of(1.5));
     constexpr Nanoseconds length = 7;
     const auto held = [&](const Expr& what) {
       return of(Shape::sig, "held", {{"of", what}, {"seconds", Expr::of(length * 1e-9)}});
     };
     using Truth = std::function<bool(Nanoseconds)>;
     const Truth isNeither = [&](Nanoseconds t) { return !level("D4", t) && !level("D5", t); },
-                isOther = [&](Nanoseconds t) { return level("D4", t) != level("D5", t); };
+                isOther = [&](Nanoseconds t) { return level("D4", t) != level("D5", t); },
+                isFar = [&](Nanoseconds t) { return trace.valueAt(2, t) > 1.5F; };
     const auto isHeld = [&](const Truth& so) -> Truth {
       return [so](Nanoseconds t) {
         if (t < length) return false;
@@ -406,7 +412,12 @@ class TestTrace : public QObject {
         {held(other), isHeld(isOther)},
         {held(neither), isHeld(isNeither)},
         {Expr::binary("and", held(other), d4),
-         [&](Nanoseconds t) { return isHeld(isOther)(t) && level("D4", t); }}};
+         [&](Nanoseconds t) { return isHeld(isOther)(t) && level("D4", t); }},
+        {far, isFar},
+        {held(far), isHeld(isFar)},
+        {Expr::binary("=", Expr::binary("+", berth, Expr::of(1.0)), Expr::of(3.0)),
+         [&](Nanoseconds t) { return trace.valueAt(2, t) == 2; }},
+        {Expr::binary("and", far, d4), [&](Nanoseconds t) { return isFar(t) && level("D4", t); }}};
     for (const auto& [test, so] : all)
       for (Nanoseconds after = -1; after < trace.end(); after += 1 + random() % 30) {
         std::optional<Nanoseconds> expected;
@@ -421,6 +432,11 @@ class TestTrace : public QObject {
         QCOMPARE(found.at.value_or(-1), expected.value_or(-1));
       }
     QVERIFY(findWhen(trace, "b1", Expr::readPin("D9"), -1).problem);
+    // A variable that is not among them is named, to be recorded.
+    const FoundWhen without =
+        findWhen(trace, "b1", Expr::binary(">", Expr::readVariable("draw"), Expr::of(3.0)), -1);
+    QVERIFY(without.problem && without.missing.size() == 1);
+    QVERIFY((without.missing[0] == Signal{Signal::What::variable, "b1", "draw"}));
     QVERIFY(
         findWhen(trace, "b1", Expr::binary(">", Expr::readLevel("A0"), Expr::of(5.0)), -1).problem);
     QVERIFY(findWhen(trace, "b1", held(d4), -1, [] { return true; }).problem ||

@@ -21,6 +21,7 @@ class BoardPins final : public PinAccess {
   BoardPins(Run& run, int board)
       : run_(run), board_(board), places_(at(run.model->boards, board).circuitPin) {
     wantsStores = !at(run.model->boards, board).storeSignals.empty();
+    wantsSteps = !at(run.model->boards, board).laneSignals.empty();
   }
 
   bool readPin(int pin, Nanoseconds when) override {
@@ -86,6 +87,13 @@ class BoardPins final : public PinAccess {
     if (signal < 0) return;
     run_.trace.record(signal, std::max(run_.state.now, when),
                       static_cast<float>(number(value, at(row.compiled->memory, cell).type)));
+  }
+  void stepped(int lane, int step, Nanoseconds when) override {
+    const RunModel::BoardProgram::LaneSignal& row =
+        at(at(run_.model->boards, board_).laneSignals, lane);
+    if (row.signal < 0) return;
+    run_.trace.record(row.signal, std::max(run_.state.now, when),
+                      step < 0 ? 0 : static_cast<float>(step - row.first + 1));
   }
   void missed(const std::string& lane, Nanoseconds when) override {
     run_.state.now = std::max(run_.state.now, when);

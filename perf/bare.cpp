@@ -1,0 +1,25 @@
+// An empty main window, to measure a start and its memory against. With a file: until that is there
+// the window stays; prints the kilobytes that it takes.
+#include <unistd.h>
+#include <QApplication>
+#include <QMainWindow>
+#include <cstdio>
+#include <fstream>
+#include <string>
+
+int main(int argc, char** argv) {
+  QApplication app(argc, argv);
+  QMainWindow window;
+  window.resize(1280, 800);
+  window.show();
+  QApplication::processEvents();
+  (void)window.grab();
+  std::ifstream in("/proc/self/status");
+  std::string word;
+  long kilobytes = 0;
+  while (in >> word)
+    if (word == "VmRSS:") in >> kilobytes;
+  std::printf("%ld\n", kilobytes);
+  std::fflush(stdout);
+  _exit(0);
+}
