@@ -8,6 +8,7 @@
 #include "bench/tidy.h"
 #include "bench/wiring.h"
 #include "format/project_file.h"
+#include "make/copied_steps.h"
 #include "program/keys.h"
 #include "project/edits.h"
 #include "theme/plain_words.h"
@@ -91,10 +92,16 @@ void BenchView::duplicateSelected() {
 }
 
 void BenchView::copySelected() {
-  const Project fragment = extract(doc_.project(), selectedIds());
+  const Project fragment = copiedWithSteps(doc_.project(), selectedIds());
   if (fragment.parts->empty() && fragment.wires->empty()) return;
   QApplication::clipboard()->setText(str(writeProject(fragment)));
-  setHint(QStringLiteral("Copied. Ctrl+V puts it onto free rows, here or in another project."));
+  std::size_t lanes = 0;
+  for (const auto& program : fragment.programs) lanes += program->lanes.size();
+  setHint(
+      lanes == 0
+          ? tr("Copied. Ctrl+V puts it onto free rows, here or in another project.")
+          : tr("Copied with its steps. Ctrl+V puts it onto free rows and a free pin, here or in "
+               "another project."));
 }
 
 void BenchView::cutSelected() {
@@ -112,12 +119,26 @@ void BenchView::paste() {
     return setHint(QStringLiteral("The clipboard holds no parts that could be read."));
   std::optional<Point> at;
   if (cursorShown_ && cursor_) at = socketAt(doc_.project(), catalogue(), *cursor_);
-  const Arranged a = pasted(doc_.project(), catalogue(), read.project, at);
-  if (!commit(a, QStringLiteral("paste parts"))) return;
+  const PastedSteps pasted = pastedWithSteps(doc_.project(), read.project, doc_.board(), at);
+  const Arranged& a = pasted.arranged;
+  if (!commit(a, pasted.lanes.empty() ? tr("paste parts") : tr("paste parts with steps"))) return;
   QStringList ids;
   for (const std::string& id : a.ids)
     if (doc_.project().part(id)) ids << str(id);
   doc_.select(ids);
+  // Where it hangs now, and what came along.
+  QStringList moved;
+  for (const auto& [from, to] : pasted.pins)
+    if (!to.empty())
+      moved << (from == to ? str(to) : tr("%1 in place of %2").arg(str(to), str(from)));
+  QStringList words;
+  if (!moved.isEmpty()) words << tr("It hangs on %1.").arg(moved.join(QStringLiteral(", ")));
+  if (!pasted.lanes.empty())
+    words << tr("Its steps came along: %n lane(s).", nullptr,
+                static_cast<int>(pasted.lanes.size()));
+  if (!pasted.left.empty())
+    words << tr("No free pin is left that can do what %1 does.").arg(str(pasted.left.front()));
+  if (!words.isEmpty()) setHint(words.join(QLatin1Char(' ')));
 }
 
 void BenchView::lockSelected() {
@@ -218,6 +239,9 @@ void BenchView::contextMenuEvent(QContextMenuEvent* e) {
     if (const Part* part = doc_.project().part(ids.front()))
       if (const PartKind* kind = catalogue().partKind(part->type); kind && kind->pressable)
         offerKeys(menu.addMenu(tr("Press it by a key")), part->id);
+  for (const std::string& id : selectedIds())
+    if (const Part* part = doc_.project().part(id); part && selectedIds().size() == 1)
+      offerEnds(&menu, *part);
   if (parts) menu.addSeparator();
   add(parts, tr("Duplicate"), "Ctrl+D", &BenchView::duplicateSelected);
   add(any, tr("Copy"), "Ctrl+C", &BenchView::copySelected);
@@ -231,6 +255,22 @@ void BenchView::contextMenuEvent(QContextMenuEvent* e) {
   if (any) menu.addSeparator();
   add(any, tr("Remove"), "Del", &BenchView::removeSelected);
   menu.exec(e->globalPos());
+}
+
+// A knob to one of its ends, a sensor covered, at once.
+void BenchView::offerEnds(QMenu* menu, const Part& part) {
+  const PartKind* kind = catalogue().partKind(part.type);
+  const PropKind* prop = kind && !kind->knob.empty() ? kind->prop(kind->knob) : nullptr;
+  if (!prop) return;
+  menu->addSeparator();
+  const double now = part.number(prop->key, prop->defaultValue);
+  for (const auto& [words, end] :
+       {std::pair{kind->knobWords.least, prop->min}, {kind->knobWords.most, prop->max}}) {
+    QAction* action = menu->addAction(str(words));
+    action->setEnabled(now != end);
+    connect(action, &QAction::triggered, this,
+            [this, id = part.id, change = end] { turnKnob(id, change, 0); });
+  }
 }
 
 // Keys that press it at the Run station, as long as they are down.

@@ -77,7 +77,9 @@ void BenchView::refreshHover() {
       break;
     }
     case Hit::What::knob:
-      setHint(QStringLiteral("Drag up or down to turn it while the power is on."));
+      if (const Part* part = doc_.project().part(hover_.id))
+        if (const PartKind* kind = catalogue().partKind(part->type))
+          setHint(str(kind->knobWords.drag));
       break;
     case Hit::What::latch:
       setHint(QStringLiteral("Click to keep the button held, or to let it go."));

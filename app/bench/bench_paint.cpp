@@ -103,7 +103,21 @@ QString BenchView::displayed(std::size_t part) const {
                                           shownReading() != nullptr));
 }
 
+// What stands in the run at the moment that is shown: a knob may have been turned since.
+Part BenchView::shownPart(const Part& part, std::size_t i) const {
+  const PartKind* kind = catalogue().partKind(part.type);
+  const Snapshot* s = live();
+  if (!kind || kind->knob.empty() || !s || proposal_) return part;
+  const Part& held = *(*s->project->parts)[i];
+  const PropKind* prop = kind->prop(kind->knob);
+  if (!prop || held.id != part.id || held.type != part.type) return part;
+  Part out = part;
+  out.setProp(prop->key, held.number(prop->key, prop->defaultValue));
+  return out;
+}
+
 void BenchView::applyLiveState(Scene& scene) const {
+  scene.shownAs = [this](const Part& part, std::size_t i) { return shownPart(part, i); };
   scene.applyLiveState = [this](const Part& part, std::size_t i, PartLook& look) {
     applyLiveState(part, i, look);
   };

@@ -83,13 +83,12 @@ QStringList BenchView::partTip(const std::string& id) const {
   const PartKind* kind = part ? catalogue().partKind(part->type) : nullptr;
   if (!kind) return {};
   QStringList lines{QString::fromStdString(part->name)};
-  if (!kind->knob.empty())
-    for (const PropKind& prop : kind->props)
-      if (prop.key == kind->knob)
-        lines[0] += QStringLiteral(" · %1 %2")
-                        .arg(part->number(prop.key, prop.defaultValue))
-                        .arg(QString::fromStdString(prop.unit));
   const int i = partIndex(id);
+  if (const PropKind* prop = kind->knob.empty() ? nullptr : kind->prop(kind->knob))
+    lines[0] += QStringLiteral(" · %1 %2")
+                    .arg(shownPart(*part, static_cast<std::size_t>(i))
+                             .number(prop->key, prop->defaultValue))
+                    .arg(QString::fromStdString(prop->unit));
   const Snapshot* s = live();
   if (s && i >= 0 && static_cast<std::size_t>(i) < s->reading.parts.size()) {
     const PartReading& r = s->reading.parts[static_cast<std::size_t>(i)];

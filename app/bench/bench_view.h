@@ -257,6 +257,7 @@ class BenchView : public QWidget {
   std::optional<Socket> pinJoinedTo(const Socket& socket) const;
   std::optional<Socket> firstUsedPin() const;
   void offerKeys(QMenu* menu, const std::string& part);
+  void offerEnds(QMenu* menu, const Part& part);
   void pickUpAtCursor();
   void bendAtCursor();
   QString titleOfSelection() const;
@@ -281,6 +282,7 @@ class BenchView : public QWidget {
   void viewMoved();
   void refreshOver();  // the cards and tags that lie over it
   const Snapshot* live() const;
+  Part shownPart(const Part& part, std::size_t index) const;
   int partIndex(const std::string& id) const;
 
   Document& doc_;

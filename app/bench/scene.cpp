@@ -97,7 +97,10 @@ void Scene::parts(QPainter& p) const {
     const PartLook look = lookOfPart(part, i);
     if (look.legs.empty()) continue;
     if (opacity) p.setOpacity(opacity(part.id));
-    painter(p, part, look);
+    if (shownAs)
+      painter(p, shownAs(part, i), look);
+    else
+      painter(p, part, look);
     p.setOpacity(1);
   }
 }

@@ -125,6 +125,10 @@ struct PartKind {
   // Stands in one of two positions of its own: the choice that means "pressed".
   std::string thrownKey, thrownValue;
   std::string knob;      // property that is turned or slid by hand
+  // How, in a hint; and what goes to its least and to its most at once.
+  struct KnobWords {
+    std::string drag, least, most;
+  } knobWords;
   bool senses = false;   // gives a program something to read
   bool divides = false;  // its knob goes from one end of what feeds it to the other
   bool gated = false;    // a pin can switch it

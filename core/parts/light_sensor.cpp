@@ -30,6 +30,7 @@ const PartKind& lightSensorKind() {
     k.print.round = true;
     k.props = {{"light", "Light", PropKind::Type::number, "%", 50, 0, 100}};
     k.knob = "light";
+    k.knobWords = {"Drag down to cover it, up to let light in.", "Cover it", "Full light on it"};
     k.senses = true;
     k.buildRank = 3;
     k.nameOf = [](const Part&) { return std::string("Light sensor"); };

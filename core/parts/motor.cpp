@@ -25,6 +25,7 @@ const PartKind& motorKind() {
     k.print.bodyHeight = 3.4;
     k.props = {{"load", "Load", PropKind::Type::number, "%", 0, 0, 100}};
     k.knob = "load";
+    k.knobWords = {"Drag up to put a load on it, down to take it off.", "Take the load off", "Full load"};
     k.shows = Shows::turning;
     k.moves = Moves::spin;
     k.buildRank = 6;

@@ -28,6 +28,7 @@ const PartKind& potKind() {
         {"ohms", "Resistance", PropKind::Type::number, "Ω", 10000, 100, 1e6, {}, false, true},
         {"position", "Position", PropKind::Type::number, "%", 50, 0, 100}};
     k.knob = "position";
+    k.knobWords = {"Drag up or down to turn it.", "Turn it to its beginning", "Turn it to its end"};
     k.divides = true;
     k.senses = true;
     k.buildRank = 2;

@@ -30,6 +30,7 @@ const PartKind& tempSensorKind() {
     k.print.round = true;
     k.props = {{"celsius", "Temperature", PropKind::Type::number, "°C", 20, -20, 100}};
     k.knob = "celsius";
+    k.knobWords = {"Drag up to warm it, down to cool it.", "Cool it all the way", "Warm it all the way"};
     k.senses = true;
     k.buildRank = 3;
     k.nameOf = [](const Part&) { return std::string("Temperature sensor"); };

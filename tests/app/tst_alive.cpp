@@ -77,6 +77,54 @@ class TestAlive : public QObject {
   }
 
  private Q_SLOTS:
+  // A sensor is covered from its menu or by a drag; looked back at, it stands as it stood.
+  void aSensorIsCoveredAndStoodOtherwiseBefore() {
+    window_ = openWindow(answers_);
+    window_->openDemo("dusk-lamp");
+    window_->togglePower();
+    run().advanceBy(1);
+    settle();
+    const std::string id = partNamed(doc().project(), "Dusk sensor");
+    const auto light = [&] { return doc().project().part(id)->number("light", -1); };
+    const double before = light();
+    const QPoint middle = bench()->screenOfPart(id).center().toPoint();
+    const auto picture = [&] {
+      QTest::mouseMove(bench(), QPoint(3, 3));
+      settle();
+      return bench()->grab(QRect(middle - QPoint(12, 12), QSize(24, 24))).toImage();
+    };
+    const QImage lit = picture();
+    QTest::mouseMove(bench(), middle);
+    QVERIFY2(bench()->hint().contains("cover it"), qPrintable(bench()->hint()));
+    // As far down as it goes.
+    QTest::mousePress(bench(), Qt::LeftButton, {}, middle);
+    for (int y = 20; y <= 260; y += 20) QTest::mouseMove(bench(), middle + QPoint(0, y));
+    QTest::mouseRelease(bench(), Qt::LeftButton, {}, middle + QPoint(0, 260));
+    QCOMPARE(light(), 0.0);
+    run().advanceBy(1);
+    doc().select({});
+    const QImage covered = picture();
+    QVERIFY(covered != lit);
+    run().lookAt(second / 2);
+    QVERIFY(picture() == lit);
+    QTest::mouseMove(bench(), middle);
+    settle();
+    QVERIFY2(bench()->tipLines().join(' ').contains(QString::number(before)),
+             qPrintable(bench()->tipLines().join(' ')));
+    run().lookAtNow();
+    QVERIFY(picture() == covered);
+    // By its menu, with the keyboard as well.
+    doc().select({QString::fromStdString(id)});
+    QTimer::singleShot(0, this, [&] {
+      auto* menu = bench()->findChild<QMenu*>(QStringLiteral("benchMenu"));
+      for (QAction* entry : menu->actions())
+        if (entry->text() == "Full light on it") entry->trigger();
+      menu->close();
+    });
+    QContextMenuEvent ask(QContextMenuEvent::Keyboard, middle, bench()->mapToGlobal(middle));
+    QApplication::sendEvent(bench(), &ask);
+    QCOMPARE(light(), 100.0);
+  }
   void initTestCase() { lookAsInDaylight(); }
 
   // It says so, and a click slows the run.

@@ -341,16 +341,39 @@ class TestWire : public QObject {
     bench()->setFocus();
     key(Qt::Key_V, Qt::ControlModifier);
     QCOMPARE(project().parts->size(), std::size_t(2));
-    QCOMPARE(project().wires->size(), std::size_t(1));  // to the − rail
+    QCOMPARE(project().wires->size(), std::size_t(2));  // to the − rail, and to its pin
     const Nets nets(project(), catalogue());
     QCOMPARE(nets.of({"r1", "b"}), nets.of({"led1", "anode"}));
-    QCOMPARE(doc().history().undoName(), std::string("paste parts"));
+    QCOMPARE(nets.of({"r1", "a"}), nets.of({"b1", "D4"}));
+    QCOMPARE(doc().history().undoName(), std::string("paste parts with steps"));
     // Something else on the clipboard is said, not pasted.
     QApplication::clipboard()->setText("set d4 high");
     const Project before = project();
     key(Qt::Key_V, Qt::ControlModifier);
     QVERIFY(project() == before);
     QVERIFY(bench()->hint().contains("clipboard"));
+  }
+  // A lamp with what it does, here and in another project.
+  void pastedPartsBringTheirSteps() {
+    const Project before = Bench(beacon()).lane("Every 0.5", "flip d4\nwait 0.1\nflip d4\n").get();
+    doc().reset(before, {});
+    doc().select({"r1", "led1"});
+    bench()->setFocus();
+    key(Qt::Key_C, Qt::ControlModifier);
+    QVERIFY2(bench()->hint().contains("with its steps"), qPrintable(bench()->hint()));
+    key(Qt::Key_V, Qt::ControlModifier);
+    QCOMPARE(project().parts->size(), before.parts->size() + 2);
+    QCOMPARE(project().programs[0]->lanes.size(), before.programs[0]->lanes.size() + 1);
+    QVERIFY2(bench()->hint().contains("in place of D4") && bench()->hint().contains("1 lane"),
+             qPrintable(bench()->hint()));
+    // One step back.
+    doc().undo();
+    QVERIFY(project() == before);
+    window_->openDemo("ramp-winch");
+    const std::size_t lanes = project().programs[0]->lanes.size();
+    key(Qt::Key_V, Qt::ControlModifier);
+    QCOMPARE(project().programs[0]->lanes.size(), lanes + 1);
+    QVERIFY2(bench()->hint().startsWith("It hangs on D"), qPrintable(bench()->hint()));
   }
   void knobsSwitchesAndLatch() {
     typeLine("knob on a0");

@@ -43,12 +43,6 @@ Bench benchOf(bool bounces) {
   return bench.pullUp("D5").pullUp("D7");
 }
 
-std::string partNamed(const Project& p, const std::string& name) {
-  for (const auto& part : *p.parts)
-    if (part->name == name) return part->id;
-  return {};
-}
-
 struct Case {
   Project project;
   std::string text;

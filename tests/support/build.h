@@ -152,4 +152,11 @@ inline std::set<std::set<std::string>> joined(const Project& p, bool byName = fa
   return out;
 }
 
+// The id of the part of that name; empty: there is none.
+inline std::string partNamed(const Project& p, const std::string& name) {
+  for (const auto& part : *p.parts)
+    if (part->name == name) return part->id;
+  return {};
+}
+
 }  // namespace ignavo::test
