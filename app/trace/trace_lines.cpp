@@ -4,11 +4,11 @@
 #include <algorithm>
 #include <cmath>
 
+#include "program/own_steps.h"
+#include "program/steps.h"
 #include "theme/text.h"
 #include "theme/theme.h"
 #include "trace/trace_view.h"
-#include "program/own_steps.h"
-#include "program/steps.h"
 #include "trace/trace_words.h"
 
 // The lines of the trace: which there are, in which order, and how each is drawn.
@@ -96,12 +96,37 @@ std::vector<Signal> TraceView::lines() const {
   return out;
 }
 
+double TraceView::heightOf(const Signal& signal) const {
+  for (const auto& [of, times] : heights_)
+    if (of == signal) return times;
+  return 1;
+}
+
+void TraceView::setHeight(int lane, double times) {
+  const auto list = rows();
+  if (lane < 0 || lane >= static_cast<int>(list.size())) return;
+  const Signal& signal = list[static_cast<std::size_t>(lane)].of;
+  std::erase_if(heights_, [&](const auto& held) { return held.first == signal; });
+  constexpr double least = 0.5, most = 6;
+  heights_.emplace_back(signal, std::clamp(times, least, most));
+  update();
+}
+
 QRectF TraceView::laneBox(int lane) const {
-  const int n = std::max<int>(1, static_cast<int>(rows().size()));
+  const auto list = rows();
+  double before = 0, all = 0;
+  for (std::size_t i = 0; i < list.size(); ++i) {
+    if (static_cast<int>(i) == lane) before = all;
+    all += heightOf(list[i].of);
+  }
+  const bool there = lane >= 0 && lane < static_cast<int>(list.size());
+  if (!there) before = lane < 0 ? 0 : all;
   const double top = compact() ? 15 + markerTall : 46 + markerTall, bottom = height() - 6;
   // Never so low that nothing can be read; what has no room then is told of.
-  const double h = std::max(leastRow, std::min(34.0, (bottom - top) / n));
-  return {plotLeft(), top + lane * h, plotRight() - plotLeft(), h};
+  const double one = std::max(leastRow, std::min(34.0, (bottom - top) / std::max(1.0, all)));
+  const double times = there ? heightOf(list[static_cast<std::size_t>(lane)].of) : 1;
+  return {plotLeft(), top + before * one, plotRight() - plotLeft(),
+          std::max(leastRow, times * one)};
 }
 
 QRectF TraceView::chipBox(int lane) const {
@@ -375,6 +400,11 @@ void TraceView::offerLines(QMenu* menu, int lane) {
   const auto list = rows();
   if (lane >= 0 && lane < static_cast<int>(list.size())) {
     menu->addAction(tr("Hide this line\tDel"), this, [this, lane] { hideLine(lane); });
+    const double times = heightOf(list[static_cast<std::size_t>(lane)].of);
+    menu->addAction(tr("Taller\tAlt++"), this,
+                    [this, lane, times] { setHeight(lane, times * 1.5); });
+    menu->addAction(tr("Lower\tAlt+−"), this,
+                    [this, lane, times] { setHeight(lane, times / 1.5); });
     if (lane > 0)
       menu->addAction(tr("One up\tAlt+↑"), this, [this, lane] { moveLine(lane, lane - 1); });
     if (lane + 1 < static_cast<int>(list.size()))

@@ -45,6 +45,10 @@ QString TraceView::told(const Event& event) const {
       return tr("%1: the supply was overloaded").arg(at);
     case Event::What::recovered:
       return tr("%1: the supply is back").arg(at);
+    case Event::What::bounced:
+      return tr("%1: the contacts of %2 bounce: %3 changes in place of one")
+          .arg(at, name)
+          .arg(event.figure, 0, 'f', 0);
     case Event::What::missed:
       return tr("%1: not seen, for “%2” was still at its steps")
           .arg(at, signOfLane(doc_.project(), event.id));
@@ -78,8 +82,10 @@ QString TraceView::happenedNear(double x) const {
   for (const auto& [at, words] : happenings()) {
     const double away = std::abs(xOf(at) - x);
     if (away > nearest) continue;
+    // Of one moment all.
+    const bool same = away == nearest && !out.isEmpty();
     nearest = away;
-    out = words;
+    out = same ? out + QLatin1Char('\n') + words : words;
   }
   return out;
 }

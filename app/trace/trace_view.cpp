@@ -131,8 +131,8 @@ void TraceView::paintEvent(QPaintEvent*) {
     p.drawText(QRectF(166, 8, width() - 180, 20), Qt::AlignVCenter, what);
   }
   paintAxis(p);
-  const auto shown = static_cast<std::size_t>(
-      std::max(1.0, std::floor((height() - 5 - laneBox(0).top()) / laneBox(0).height())));
+  std::size_t shown = 1;
+  while (shown < list.size() && laneBox(static_cast<int>(shown)).bottom() <= height() - 5) ++shown;
   if (list.size() > shown) {
     p.setFont(t.text(11));
     p.setPen(t.ink2);
@@ -207,6 +207,13 @@ void TraceView::paintEvent(QPaintEvent*) {
       case Event::What::recovered:
         label = tr("back");
         break;
+      case Event::What::bounced: {
+        // Where it can be seen: it is over within 3 ms.
+        constexpr double longest = 3e-3, visible = 24;
+        if (longest / span_ * (plotRight() - plotLeft()) < visible) continue;
+        label = tr("bounces"), c = t.warning;
+        break;
+      }
       case Event::What::missed:
         label = tr("not seen"), c = t.warning;
         break;
@@ -279,6 +286,7 @@ void TraceView::mousePressEvent(QMouseEvent* e) {
     lane_ = laneAt(e->position());
     return setMark(timeAt(e->position().x()));
   }
+  if (resizedLine_ = lowerEdgeAt(e->position()); resizedLine_ >= 0) return;
   for (int i = 0; i < static_cast<int>(rows().size()); ++i)
     if (chipBox(i).adjusted(-4, -4, 4, 4).contains(e->position())) {
       lane_ = movingLine_ = i;  // a click: that pin by hand
@@ -296,7 +304,12 @@ void TraceView::mousePressEvent(QMouseEvent* e) {
 
 void TraceView::mouseMoveEvent(QMouseEvent* e) {
   mouse_ = e->position();
-  if (movingLine_ >= 0) {
+  if (resizedLine_ >= 0) {
+    const auto list = rows();
+    const QRectF box = laneBox(resizedLine_);
+    const double times = heightOf(list[static_cast<std::size_t>(resizedLine_)].of);
+    setHeight(resizedLine_, times * std::max(4.0, mouse_.y() - box.top()) / box.height());
+  } else if (movingLine_ >= 0) {
     if (const int over = laneAt(e->position()); over >= 0 && over != movingLine_) {
       moveLine(movingLine_, over);
       movingLine_ = over;
@@ -310,12 +323,25 @@ void TraceView::mouseMoveEvent(QMouseEvent* e) {
     start_ = std::max(0.0, pressedStart_ - (e->position().x() - pressedAt_.x()) /
                                                (plotRight() - plotLeft()) * span_);
   }
-  setCursor(run_.isOn() && std::abs(mouse_.x() - xOf(run_.shownAt())) < 9 ? Qt::SizeHorCursor
-                                                                          : Qt::ArrowCursor);
+  setCursor(resizedLine_ >= 0 || lowerEdgeAt(mouse_) >= 0                   ? Qt::SizeVerCursor
+            : run_.isOn() && std::abs(mouse_.x() - xOf(run_.shownAt())) < 9 ? Qt::SizeHorCursor
+                                                                            : Qt::ArrowCursor);
   update();
 }
 
+// Between the chips: where one line ends and the next begins.
+int TraceView::lowerEdgeAt(QPointF place) const {
+  constexpr double reach = 3;
+  if (place.x() < 8 || place.x() >= plotLeft() || !run_.isOn()) return -1;
+  for (int i = 0; i < static_cast<int>(rows().size()); ++i)
+    if (std::abs(laneBox(i).bottom() - place.y()) <= reach &&
+        !chipBox(i).adjusted(-4, -1, 4, 1).contains(place))
+      return i;
+  return -1;
+}
+
 void TraceView::mouseReleaseEvent(QMouseEvent* e) {
+  if (std::exchange(resizedLine_, -1) >= 0) return update();
   if (const int lane = std::exchange(movingLine_, -1); lane >= 0) {
     if (pressedAt_.x() >= 0) wantPin(lane);
     return update();
@@ -398,9 +424,13 @@ void TraceView::keyPressEvent(QKeyEvent* e) {
       return update();
     case Qt::Key_Plus:
     case Qt::Key_Equal:
+      if ((e->modifiers() & Qt::AltModifier) && lane_ >= 0)
+        return setHeight(lane_, 1.5 * heightOf(rows()[static_cast<std::size_t>(lane_)].of));
       span_ = std::max(spanLeast, span_ / 1.5);
       break;
     case Qt::Key_Minus:
+      if ((e->modifiers() & Qt::AltModifier) && lane_ >= 0)
+        return setHeight(lane_, heightOf(rows()[static_cast<std::size_t>(lane_)].of) / 1.5);
       span_ = std::min(spanMost, span_ * 1.5);
       break;
     default:

@@ -81,6 +81,9 @@ class TraceView : public QWidget {
   QString nameOf(const Signal& signal) const;
   void hideLine(int lane);
   void moveLine(int lane, int to);
+  double heightOf(const Signal& signal) const;  // times the usual
+  void setHeight(int lane, double times);
+  int lowerEdgeAt(QPointF place) const;  // of the line beside whose name that is; -1: none
   void offerLines(QMenu* menu, int lane);
   void paintAxis(QPainter& p) const;
   void follow();
@@ -108,7 +111,9 @@ class TraceView : public QWidget {
   int lane_ = -1;  // chosen; -1: none
   std::vector<Nanoseconds> marks_;
   std::vector<Signal> hidden_, order_;  // pins without a line; lines as somebody arranged them
+  std::vector<std::pair<Signal, double>> heights_;  // of those that somebody changed
   int movingLine_ = -1;                 // dragged by its name
+  int resizedLine_ = -1;                // dragged by its lower edge
   QPointF pressedAt_;
   double pressedStart_ = 0;
   QPointF mouse_{-1, -1};

@@ -50,6 +50,11 @@ std::optional<Constant> constantOf(const Expr& e, const Types& types, const CNam
   if (getter && getter->counts && names)
     return Constant{names->length(e.arg(listKey) ? e.arg(listKey)->text : std::string())};
   const OperatorKind* kind = e.shape == Expr::Shape::op ? operatorKind(e.text) : nullptr;
+  // What leaves a whole number as it is, is not written out.
+  if (const Expr* operand = operandOf(e, 0);
+      kind && operand && !kind->isSign() && kind->whole && kind->inC.empty() &&
+      kind->gives == OperatorKind::Gives::whole && operandType(e, types) == ValueType::whole)
+    return constantOf(*operand, types, names);
   if (!kind || !kind->isSign() || !kind->whole || kind->gives != OperatorKind::Gives::number ||
       operandType(e, types) != ValueType::whole)
     return std::nullopt;

@@ -34,6 +34,7 @@ struct Input {
 // Something that happened and that the user should see on the time axis.
 struct Event {
   // missed: what starts a lane came while that lane (`id`) was running, and nothing came of it.
+  // bounced: a button's contacts (`id`) close or part several times before they rest.
   enum class What {
     press,
     release,
@@ -44,12 +45,13 @@ struct Event {
     recovered,
     broke,
     changed,
-    missed
+    missed,
+    bounced
   };
   Nanoseconds at = 0;
   What what = What::press;
   std::string id;
-  double figure = 0;  // amps when tripped or broken
+  double figure = 0;  // amps when tripped or broken; how often contacts that bounce change
 };
 
 }  // namespace ignavo

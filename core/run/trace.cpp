@@ -165,18 +165,20 @@ Trace Trace::upTo(Nanoseconds moment) const {
     }
     out.closed_.push_back(stretch);
   }
-  Nanoseconds from = cut->begin;
+  // What changed at the very beginning of a stretch is no part of how it began.
+  Nanoseconds from = cut->begin, after = from - 1;
   out.last_ = cut->initial;
+  out.begun_ = begun_;
   if (cut->period > 0 && moment - from > cut->period) {
     Segment whole = *cut;
-    whole.end = from += (moment - from - 1) / cut->period * cut->period;
+    whole.end = after = from += (moment - from - 1) / cut->period * cut->period;
     out.closed_.push_back(std::make_shared<const Segment>(std::move(whole)));
     for (std::size_t s = 0; s < out.last_.size(); ++s)
       out.last_[s] = valueAt(static_cast<int>(s), from);
   }
   out.open_ = out.fresh(from);
   for (std::size_t s = 0; s < signals_.size(); ++s)
-    forEachEdge(static_cast<int>(s), from, moment, [&](const Edge& e) {
+    forEachEdge(static_cast<int>(s), after, moment, [&](const Edge& e) {
       out.open_.edges[s].push_back({e.at - from, e.value});
       out.last_[s] = e.value;
       ++out.openEdges_;

@@ -306,6 +306,33 @@ class TestTraceView : public QObject {
     QVERIFY(run().isLookingBack());
     QVERIFY(std::abs(inSeconds(run().shownAt()) - 0.3) < 1e-4);
   }
+  // A line is made taller by its lower edge, by keys and from its menu.
+  void linesAreMadeTaller() {
+    open(0.6);
+    const auto tall = [&](int lane) { return trace()->laneBox(lane).height(); };
+    const double before = tall(0);
+    QCOMPARE(tall(1), before);
+    const QPointF edge(100, trace()->laneBox(0).bottom());
+    QTest::mouseMove(trace(), edge.toPoint());
+    QCOMPARE(trace()->cursor().shape(), Qt::SizeVerCursor);
+    QTest::mousePress(trace(), Qt::LeftButton, {}, edge.toPoint());
+    moveMouse(trace(), (edge + QPointF(0, 8)).toPoint());
+    moveMouse(trace(), (edge + QPointF(0, before)).toPoint());
+    QTest::mouseRelease(trace(), Qt::LeftButton, {}, (edge + QPointF(0, before)).toPoint());
+    QVERIFY2(tall(0) > 1.5 * tall(1), qPrintable(QString::number(tall(0))));
+    QVERIFY(trace()->laneBox(1).top() >= trace()->laneBox(0).bottom() - 0.01);
+    // Nobody took a pin into the hand by that.
+    QVERIFY(!window_->findChild<QWidget*>("handCard")->isVisible());
+    QTest::keyClick(trace(), Qt::Key_Down);
+    QTest::keyClick(trace(), Qt::Key_Down);
+    const double lower = tall(1);
+    QTest::keyClick(trace(), Qt::Key_Plus, Qt::AltModifier);
+    QVERIFY(tall(1) > lower);
+    QTest::keyClick(trace(), Qt::Key_Minus, Qt::AltModifier);
+    QVERIFY(std::abs(tall(1) - lower) < 0.01);
+    choose(at(0.3, 1), "Taller\tAlt++");
+    QVERIFY(tall(1) > lower);
+  }
   // A screen reader goes through lines, edges and marks.
   void screenReadersFindLinesEdgesAndMarks() {
     open(0.4);

@@ -24,7 +24,7 @@ QString difference(const Snapshot& a, const Snapshot& b) {
   if (a.levels != b.levels) return "levels";
   if (a.reading.nets != b.reading.nets) return "volts";
   for (std::size_t p = 0; p < a.light.size(); ++p) {
-    if (!near(a.light[p], b.light[p])) return "light";
+    if (!near(a.light[p], b.light[p])) return QString("light %1 of %2 and %3").arg(p).arg(a.light[p], 0, 'g', 17).arg(b.light[p], 0, 'g', 17);
     if (a.reading.parts[p].amps != b.reading.parts[p].amps) return "amps";
     const Motion &x = a.motion[p], &y = b.motion[p];
     if (!near(x.hertz, y.hertz) || !near(x.revolutionsPerMinute, y.revolutionsPerMinute) ||
@@ -152,6 +152,75 @@ class TestLookingBack : public QObject {
     QVERIFY(edges(quick.trace()) == edges(plain.trace()));
     QCOMPARE(edgeTimes(quick, "D4").size(), std::size_t{1});
     QVERIFY(quick.periodsSkipped() > 1000);  // once it is full
+  }
+  void whatWasShownIsShownAgain_data() { rowPerDemo(); }
+  // Of 200 moments what was shown then is kept; looked back at in any order each is the same.
+  void whatWasShownIsShownAgain() {
+    QFETCH(QString, name);
+    const auto project = demoProject(name);
+    std::mt19937 random(11);
+    std::vector<std::string> buttons, sensors;
+    for (const auto& part : *project->parts) {
+      if (part->type == "button") buttons.push_back(part->id);
+      if (part->type == "ldr" || part->type == "light-sensor") sensors.push_back(part->id);
+    }
+    Kernel kernel(project);
+    std::vector<Snapshot> shown;
+    Nanoseconds now = 0;
+    for (int k = 0; k < 200; ++k) {
+      now += 1 + std::uniform_int_distribution<Nanoseconds>(0, 150'000'000)(random);
+      kernel.advance(now);
+      shown.push_back(kernel.snapshot());
+      if (random() % 4 != 0) continue;
+      Input in;
+      if (!buttons.empty() && (sensors.empty() || random() % 2 == 0)) {
+        in.what = random() % 2 == 0 ? What::press : What::release;
+        in.id = buttons[random() % buttons.size()];
+      } else if (!sensors.empty()) {
+        in.what = What::setProp;
+        in.id = sensors[random() % sensors.size()];
+        in.key = "light";
+        in.value = static_cast<double>(random() % 100);
+      } else {
+        in.what = What::reset;
+      }
+      kernel.inputNow(std::move(in));
+    }
+    kernel.advance(now += second);
+    std::shuffle(shown.begin(), shown.end(), random);
+    for (const Snapshot& then : shown) {
+      const QString differs = difference(kernel.lookBack(then.now), then);
+      QVERIFY2(differs.isEmpty(),
+               qPrintable(QString("%1 at %2 s").arg(differs).arg(inSeconds(then.now))));
+    }
+  }
+  // Contacts that bounce say so, with how often they change.
+  void bouncesAreTold() {
+    Kernel k(shared(Bench()
+                        .button("btn1", 20)
+                        .wire("D2", "a20")
+                        .wire("5V", "a22")
+                        .program("flip d4\nwait 1\n")));
+    for (int i = 0; i < 20; ++i) {
+      Input in;
+      in.at = (i + 1) * second / 10;
+      in.what = i % 2 == 0 ? Input::What::press : Input::What::release;
+      in.id = "btn1";
+      k.schedule(std::move(in));
+    }
+    k.advance(3 * second);
+    const int signal = k.trace().find(Signal::What::pinLevel, "b1", "D2");
+    int bounces = 0;
+    for (const Event& event : k.events()) {
+      if (event.what != Event::What::bounced) continue;
+      ++bounces;
+      QCOMPARE(event.id, std::string("btn1"));
+      QVERIFY(event.figure == 3 || event.figure == 5);
+      if (signal >= 0)
+        QVERIFY(k.trace().countEdges(signal, event.at - 1, event.at + second / 100) <=
+                static_cast<int>(event.figure));
+    }
+    QVERIFY(bounces > 5 && bounces < 20);
   }
   // Contacts that bounce while the project is edited come to rest as they are held.
   void aBounceOutlivesAnEdit() {

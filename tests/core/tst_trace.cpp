@@ -69,6 +69,11 @@ class TestTrace : public QObject {
   static void goesOnFrom(const Trace& trace, Nanoseconds moment) {
     Trace again = trace.upTo(moment);
     QCOMPARE(again.end(), moment);
+    for (int k = 0; k <= 8; ++k)
+      for (int s = 0; s < 2; ++s) {
+        const Nanoseconds at = trace.begin() + (moment - trace.begin()) / 8 * k;
+        QCOMPARE(again.valueAt(s, at), trace.valueAt(s, at));
+      }
     std::vector<std::pair<Nanoseconds, std::pair<int, float>>> later;
     for (int s = 0; s < 2; ++s)
       trace.forEachEdge(s, moment, trace.end(), [&](const Edge& e) {
@@ -82,6 +87,23 @@ class TestTrace : public QObject {
   }
 
  private Q_SLOTS:
+  // … also what a program does at its very first moment, and what falls on a stretch's beginning.
+  void whatChangedAtTheBeginningStays() {
+    Trace trace(twoSignals());
+    trace.programsBegin();
+    trace.record(0, 0, 1);
+    trace.record(1, 0, 0.5F);
+    trace.extendTo(1'000);
+    for (const Nanoseconds moment : {0, 1, 500, 1'000}) goesOnFrom(trace, moment);
+    QCOMPARE(trace.upTo(500).valueAt(1, 10), 0.5F);
+    QVERIFY(trace.upTo(500).integral(1, 100, 500) > 0);
+    for (int i = 0; i < 20'000; ++i) {
+      trace.record(0, 1'000 + i / 4, static_cast<float>(i % 2));
+      trace.record(1, 1'000 + i / 4, static_cast<float>(i % 7));
+    }
+    trace.extendTo(9'000);
+    for (Nanoseconds moment = 0; moment < 9'000; moment += 37) goesOnFrom(trace, moment);
+  }
   void whatIsForgottenIsNotGoneBackTo() {
     Trace trace(twoSignals());
     for (int i = 0; i < 40'000; ++i) trace.record(0, 10 * (i + 1), static_cast<float>(i % 2));

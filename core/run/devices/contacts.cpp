@@ -19,7 +19,7 @@ void Contacts::renumber(const std::vector<int>& places) {
   settle(-1);
 }
 
-void Contacts::bounce(const Run& run, int part, bool down, int presses) {
+void Contacts::bounce(Run& run, int part, bool down, int presses) {
   const std::uint64_t seed = run.project().seed;
   const std::uint64_t stream =
       keyOf(("bounce " + (*run.project().parts)[static_cast<std::size_t>(part)]->id).c_str());
@@ -33,6 +33,9 @@ void Contacts::bounce(const Run& run, int part, bool down, int presses) {
         static_cast<Nanoseconds>(
             span * randomShare(seed, stream, count + 1 + static_cast<std::uint64_t>(k))));
   std::sort(times.begin(), times.end());
+  if (transitions > 1)
+    run.tell(Event::What::bounced, (*run.project().parts)[static_cast<std::size_t>(part)]->id,
+             transitions);
   bool closed = down;
   for (Nanoseconds t : times) moves_.push_back({t, part, closed = !closed});
   std::stable_sort(moves_.begin(), moves_.end(),

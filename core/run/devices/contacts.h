@@ -10,7 +10,7 @@ class Contacts final : public DeviceOf<Contacts> {
  public:
   // A part's cap goes down or up, the `presses`-th time that it moves: its contacts, moved once,
   // move to and fro a few times more. What was still to come of the time before is forgotten.
-  void bounce(const Run& run, int part, bool down, int presses);
+  void bounce(Run& run, int part, bool down, int presses);
   void settle(int part);
   // The project was edited: parts have other numbers now; -1: gone.
   void renumber(const std::vector<int>& places);
