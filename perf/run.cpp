@@ -4,6 +4,7 @@
 
 #include <algorithm>
 #include <chrono>
+#include <fstream>
 #include <random>
 
 #include "demos.h"
@@ -172,6 +173,57 @@ void turningThePast(benchmark::State& state) {
   state.counters["slowest_in_100_ms"] = slowest * 10;
 }
 
+long residentKilobytes() {
+  std::ifstream in("/proc/self/status");
+  std::string word;
+  long kilobytes = 0;
+  while (in >> word)
+    if (word == "VmRSS:") in >> kilobytes;
+  return kilobytes;
+}
+
+// A day of each demo that nobody touches: the slowest, and what the last 23 hours took of memory.
+void aDay(benchmark::State& state) {
+  double slowest = 0;
+  long most = 0;
+  for (auto _ : state)
+    for (const Demo& demo : demos()) {
+      Kernel kernel(shared(readProject(demo.text).project));
+      const auto begin = Clock::now();
+      kernel.advance(3600 * second);
+      const long before = residentKilobytes();
+      kernel.advance(24 * 3600 * second);
+      most = std::max(most, residentKilobytes() - before);
+      const double seconds = secondsOf(Clock::now() - begin);
+      if (seconds > slowest) state.SetLabel(demo.name);
+      slowest = std::max(slowest, seconds);
+    }
+  state.counters["slowest_in_10_s"] = slowest / 10;
+  state.counters["more_megabytes"] = static_cast<double>(most) / 1024;
+}
+
+// Random edges, so that nothing repeats: bytes for each.
+void bytesAnEdge(benchmark::State& state) {
+  double bytes = 0;
+  for (auto _ : state) {
+    std::vector<Signal> signals;
+    for (int s = 0; s < 20; ++s)
+      signals.push_back({Signal::What::pinLevel, "b1", "D" + std::to_string(s)});
+    std::mt19937 random(5);
+    const long before = residentKilobytes();
+    Trace trace(std::move(signals));
+    Nanoseconds now = 0;
+    for (int i = 0; i < 8'000'000; ++i)
+      trace.record(static_cast<int>(random() % 20), now += 1 + random() % 5000,
+                   static_cast<float>(random() % 2));
+    bytes = static_cast<double>(residentKilobytes() - before) * 1024 /
+            static_cast<double>(trace.storedEdges());
+  }
+  state.counters["bytes"] = bytes;
+}
+
+BENCHMARK(aDay)->Name("a day of each demo (at most 10 s each)")->Iterations(1);
+BENCHMARK(bytesAnEdge)->Name("a trace, for each edge (at most 16 bytes)")->Iterations(1);
 BENCHMARK(turningThePast)->Name("a minute of the past turned (at most 100 ms)")->Iterations(3);
 BENCHMARK(blinkSkipping)->Name("blink: times real time")->MinTime(0.3);
 BENCHMARK(blinkEveryEdge)->Name("blink, every edge simulated")->MinTime(0.3);

@@ -1,5 +1,6 @@
 #include "program/program_view.h"
 
+#include <QLocale>
 #include <QTimer>
 #include <algorithm>
 #include <set>
