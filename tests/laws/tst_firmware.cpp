@@ -212,7 +212,7 @@ const std::vector<Small>& smallPrograms() {
        {"variable n is 3"}},
       // Compilers warn of what they see going round.
       {"written out, it goes round",
-       {{"Every 0.05 s", "let n be (round 2147483647) × 7\nif n < 0\n  flip D4\nadd n to n\n"}},
+       {{"Every 0.05 s", "let n be (round 2147483647) × 2\nif n < 0\n  flip D4\nadd n to n\n"}},
        {"variable n is 0"}},
       {"log and post",
        {{"Every 0.2 s", "add 1 to n\nlog n, \"at the pier\"\npost \"ready\" for 1 s\n"}},
