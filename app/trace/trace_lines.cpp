@@ -153,7 +153,8 @@ void TraceView::paintRow(QPainter& p, const Row& row, const QRectF& box, const T
   const int signal = ghost ? trace.find(Signal::What::pinLevel, row.board, row.pin) : row.signal;
   if (signal < 0) return;
   const double inset = std::min(4.0, box.height() / 5);
-  const double high = box.top() + inset, low = box.bottom() - inset - 1;
+  // On whole dots, so that a line and its casing stay even.
+  const double high = std::round(box.top() + inset), low = std::round(box.bottom() - inset - 1);
   QColor colour = ghost ? t.ink2 : t.net(row.colour);
   const QColor casing = ghost ? QColor() : t.casing(row.colour, t.card);
   if (ghost) colour.setAlpha(90);
@@ -162,18 +163,19 @@ void TraceView::paintRow(QPainter& p, const Row& row, const QRectF& box, const T
   if (from >= to) return;
   const double perPixel = static_cast<double>(to - from) / std::max(1.0, xOf(to) - xOf(from));
   // Upright bars, without smoothing: of these there may be very many.
-  const double width = ghost || box.height() < 12 ? 1.2 : 2;
+  const double width = ghost || box.height() < 12 ? 1 : 2;
   QList<QRectF> line, wash;
   float value = trace.valueAt(signal, from);
   double x = xOf(from);
   Nanoseconds at = from;
   const auto level = [&](double until) {
     const double y = value > 0 ? high : low;
-    line.append(QRectF(x, y - width / 2, until - x, width));
+    line.append(QRectF(x, y - std::floor(width / 2), until - x, width));
     if (value > 0 && !ghost) wash.append(QRectF(x, high, until - x, low - high));
   };
   const auto edgeAt = [&](double place) {
-    line.append(QRectF(place - width / 2, high - width / 2, width, low - high + width));
+    line.append(QRectF(std::round(place) - std::floor(width / 2), high - std::floor(width / 2),
+                       width, low - high + width));
   };
   p.save();
   p.setRenderHint(QPainter::Antialiasing, false);
@@ -233,7 +235,7 @@ void TraceView::paintRow(QPainter& p, const Row& row, const QRectF& box, const T
   p.drawRects(wash);
   if (casing.isValid()) {
     p.setBrush(casing);
-    for (const QRectF& bar : std::as_const(line)) p.drawRect(bar.adjusted(-0.8, -0.8, 0.8, 0.8));
+    for (const QRectF& bar : std::as_const(line)) p.drawRect(bar.adjusted(-1, -1, 1, 1));
   }
   p.setBrush(colour);
   p.drawRects(line);
