@@ -97,8 +97,12 @@ void TraceView::paintHappening(QPainter& p, double x, const QString& label,
   p.setPen(colour);
   // Words stand above the arrows of a press that is there as well.
   const bool words = label.size() > 1;
-  p.drawText(QRectF(x - 40, height() - (words && !compact() ? 27 : 14), 80, 12), Qt::AlignCenter,
-             label);
+  const QRectF place(x - 40, height() - (words && !compact() ? 27 : 14), 80, 12);
+  if (words) {  // on a ground of their own, for they may lie over the last line
+    const double half = p.fontMetrics().horizontalAdvance(label) / 2.0 + 3;
+    p.fillRect(QRectF(x - half, place.top() - 1, 2 * half, place.height() + 2), theme().card);
+  }
+  p.drawText(place, Qt::AlignCenter, label);
 }
 
 void TraceView::paintEvent(QPaintEvent*) {
