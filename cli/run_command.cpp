@@ -77,25 +77,27 @@ std::optional<std::vector<Input>> inputsOf(const Project& project, const RunOpti
   return out;
 }
 
-// "b1.n": of that board's program; null: there is none.
-const Variable* variableOf(const Project& project, const std::string& said) {
+// "b1.n": the program of that board, and what it is asked for; null: there is none.
+std::pair<const Program*, std::string> askedOfProgram(const Project& project,
+                                                      const std::string& said) {
   const std::size_t dot = said.find('.');
-  const Program* program =
-      dot == std::string::npos ? nullptr : project.program(said.substr(0, dot));
-  if (!program) return nullptr;
-  for (const Variable& variable : program->variables)
-    if (variable.name == said.substr(dot + 1)) return &variable;
+  if (dot == std::string::npos) return {nullptr, {}};
+  return {project.program(said.substr(0, dot)), said.substr(dot + 1)};
+}
+
+const Variable* variableOf(const Project& project, const std::string& said) {
+  const auto [program, name] = askedOfProgram(project, said);
+  if (program)
+    for (const Variable& variable : program->variables)
+      if (variable.name == name) return &variable;
   return nullptr;
 }
 
-// "b1.l2": of that board's program; null: there is none.
 const Lane* laneOf(const Project& project, const std::string& said) {
-  const std::size_t dot = said.find('.');
-  const Program* program =
-      dot == std::string::npos ? nullptr : project.program(said.substr(0, dot));
-  if (!program) return nullptr;
-  for (const auto& lane : program->lanes)
-    if (lane->id == said.substr(dot + 1)) return &*lane;
+  const auto [program, id] = askedOfProgram(project, said);
+  if (program)
+    for (const auto& lane : program->lanes)
+      if (lane->id == id) return &*lane;
   return nullptr;
 }
 
