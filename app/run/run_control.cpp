@@ -106,14 +106,7 @@ void RunControl::work() {
     const double wall = std::min(now - last, longestCatchUp);
     last = now;
     if (quit_ || !kernel_ || byHand_) continue;
-    Wanted wanted;
-    {
-      const std::lock_guard exchange(exchange_);
-      wanted = wanted_;
-      wanted_.given.clear();
-      wanted_.look = -1;
-      wanted_.steps = 0;
-    }
+    Wanted wanted = takeWanted();
     for (Input& in : wanted.given) kernel_->inputNow(std::move(in));
     if (wanted.look >= 0) lookBack(std::min(wanted.look, kernel_->now()));
     if (wanted.steps > 0) {
@@ -129,30 +122,44 @@ void RunControl::work() {
       kernel_->advance(kernel_->now() + 1);
       publish();
     } else {
-      // In slices of a moment, so that a heavy program cannot keep the kernel for long.
       const double ahead = wall * wanted.speed * 1e9 + remainder;
-      const Nanoseconds start = kernel_->now(), goal = start + static_cast<Nanoseconds>(ahead);
-      remainder = ahead - static_cast<double>(goal - start);
-      while (kernel_ && kernel_->now() < goal && !quit_) {
-        const double begun = clock_.seconds();
-        if (begun - now > longestAtOnce) break;
-        const Nanoseconds from = kernel_->now();
-        kernel_->advance(
-            std::min(goal, from + std::max<Nanoseconds>(1, std::llround(pace_ * slice * 1e9))));
-        const double took = std::max(clock_.seconds() - begun, 1e-6);
-        const double made = static_cast<double>(kernel_->now() - from) * 1e-9 / took;
-        // Slower at once, faster by and by.
-        pace_ = made < pace_ ? made : std::min(made, 2 * pace_);
-        if (waiting_ > 0) break;
-      }
-      const Nanoseconds reached = kernel_->now() - start;
-      publish();
-      const std::lock_guard exchange(exchange_);
-      if (goal > start)
-        reached_ = 0.8 * reached_ + 0.2 * wanted.speed * static_cast<double>(reached) /
-                                        static_cast<double>(goal - start);
+      const auto length = static_cast<Nanoseconds>(ahead);
+      remainder = ahead - static_cast<double>(length);
+      runOn(length, now + longestAtOnce, wanted.speed);
     }
   }
+}
+
+// What was left since, each thing once.
+RunControl::Wanted RunControl::takeWanted() {
+  const std::lock_guard exchange(exchange_);
+  Wanted out = wanted_;
+  wanted_.given.clear();
+  wanted_.look = -1;
+  wanted_.steps = 0;
+  return out;
+}
+
+// In slices of a moment, so that a heavy program cannot keep the kernel for long.
+void RunControl::runOn(Nanoseconds length, double until, double speed) {
+  const Nanoseconds start = kernel_->now(), goal = start + length;
+  while (kernel_->now() < goal && !quit_ && waiting_ == 0) {
+    const double begun = clock_.seconds();
+    if (begun > until) break;
+    const Nanoseconds from = kernel_->now();
+    kernel_->advance(
+        std::min(goal, from + std::max<Nanoseconds>(1, std::llround(pace_ * slice * 1e9))));
+    const double took = std::max(clock_.seconds() - begun, 1e-6);
+    const double made = static_cast<double>(kernel_->now() - from) * 1e-9 / took;
+    // Slower at once, faster by and by.
+    pace_ = made < pace_ ? made : std::min(made, 2 * pace_);
+  }
+  const Nanoseconds reached = kernel_->now() - start;
+  publish();
+  const std::lock_guard exchange(exchange_);
+  if (length > 0)
+    reached_ =
+        0.8 * reached_ + 0.2 * speed * static_cast<double>(reached) / static_cast<double>(length);
 }
 
 void RunControl::fetch() {

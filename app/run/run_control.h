@@ -120,6 +120,17 @@ class RunControl : public QObject {
   // The kernel for the interface, with all done that was left with the worker.
   class Held;
   void work();
+  // What is left with the worker: done by hand since, a moment to look at (-1: none), steps; and
+  // how it runs.
+  struct Wanted {
+    std::vector<Input> given;
+    Nanoseconds look = -1;
+    int steps = 0;
+    bool paused = false, looking = false;
+    double speed = 1;
+  };
+  Wanted takeWanted();
+  void runOn(Nanoseconds length, double until, double speed);
   void doGiven();
   void letOthers(std::unique_lock<std::mutex>& lock);
   struct Turn;
@@ -129,7 +140,7 @@ class RunControl : public QObject {
   void install(std::shared_ptr<Turn> turn);
   void endTurn();  // what is under way, and that anything was turned; with the kernel held
   void publish();  // likewise
-  void lookBack(Nanoseconds moment);  // likewise
+  void lookBack(Nanoseconds moment);                          // likewise
   std::vector<SaidLine> saidUntil(Nanoseconds moment) const;  // likewise
 
   Clock& clock_;
@@ -146,13 +157,7 @@ class RunControl : public QObject {
 
   // What both leave for each other; held for moments only.
   mutable std::mutex exchange_;
-  struct Wanted {
-    std::vector<Input> given;
-    Nanoseconds look = -1;
-    int steps = 0;
-    bool paused = false, looking = false;
-    double speed = 1;
-  } wanted_;
+  Wanted wanted_;
   std::optional<Kernel::Stepped> stepped_;
   std::shared_ptr<const Snapshot> nextShown_, nextPast_;
   std::shared_ptr<const Trace> nextTrace_;
