@@ -166,6 +166,7 @@ bool Kernel::go(Nanoseconds until, Scheduler::Stop stop) {
     if (outcome == Scheduler::Outcome::stopped) return true;
     if (outcome == Scheduler::Outcome::paused) {
       keepState();
+      run_.trace.limitEdges(keptEdges);  // a day may be asked for in one go
       continue;
     }
     if (!input) return false;
