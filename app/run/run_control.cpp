@@ -59,6 +59,7 @@ void RunControl::publish() {
   auto trace = std::make_shared<const Trace>(kernel_->trace());
   std::vector<Event> events = kernel_->events();
   std::vector<SaidLine> said = saidUntil(kernel_->now());
+  unseen_ = false;
   const std::lock_guard lock(exchange_);
   nextShown_ = std::move(shown);
   nextTrace_ = std::move(trace);
@@ -82,8 +83,11 @@ void RunControl::doGiven() {
     const std::lock_guard lock(exchange_);
     given = std::exchange(wanted_.given, {});
   }
-  if (!kernel_ || given.empty()) return;
-  for (Input& in : given) kernel_->inputNow(std::move(in));
+  if (!kernel_) return;
+  for (Input& in : given) {
+    kernel_->inputNow(std::move(in));
+    unseen_ = true;
+  }
 }
 
 // Whoever waits for the kernel has it next.
@@ -106,8 +110,8 @@ void RunControl::work() {
     const double wall = std::min(now - last, longestCatchUp);
     last = now;
     if (quit_ || !kernel_ || byHand_) continue;
-    Wanted wanted = takeWanted();
-    for (Input& in : wanted.given) kernel_->inputNow(std::move(in));
+    doGiven();
+    const Wanted wanted = takeWanted();
     if (wanted.look >= 0) lookBack(std::min(wanted.look, kernel_->now()));
     if (wanted.steps > 0) {
       Kernel::Stepped stepped;
@@ -117,7 +121,7 @@ void RunControl::work() {
       stepped_ = stepped;
     } else if (wanted.paused || wanted.looking || turns_) {
       remainder = 0;
-      if (wanted.given.empty()) continue;
+      if (!unseen_) continue;
       // What is done by hand is seen at once.
       kernel_->advance(kernel_->now() + 1);
       publish();
@@ -130,13 +134,12 @@ void RunControl::work() {
   }
 }
 
-// What was left since, each thing once.
+// What else was left since, each thing once.
 RunControl::Wanted RunControl::takeWanted() {
   const std::lock_guard exchange(exchange_);
   Wanted out = wanted_;
-  wanted_.given.clear();
-  wanted_.look = -1;
-  wanted_.steps = 0;
+  out.look = std::exchange(wanted_.look, -1);
+  out.steps = std::exchange(wanted_.steps, 0);
   return out;
 }
 

@@ -22,8 +22,8 @@ namespace ignavo::app {
 //
 // The kernel is the worker's. What is done by hand, looked at or stepped is left with it and done
 // within its frame; what it published last is taken up without waiting for it. Only what replaces
-// the run or asks for all of it takes the kernel itself, and the worker lets go of it within a few
-// milliseconds.
+// the run or asks for all of it takes the kernel itself, and the worker, which runs in slices of a
+// few milliseconds, lets go of it behind the slice, the step or the look back that it is at.
 class RunControl : public QObject {
   Q_OBJECT
  public:
@@ -153,7 +153,8 @@ class RunControl : public QObject {
   bool byHand_ = false;
   bool turns_ = false;  // the present waits for it
   std::unique_ptr<Kernel> kernel_;
-  double pace_ = 1;  // simulated seconds that it makes in one of work, of late
+  bool unseen_ = false;  // something was done by hand, and is not yet to be seen
+  double pace_ = 1;      // simulated seconds that it makes in one of work, of late
 
   // What both leave for each other; held for moments only.
   mutable std::mutex exchange_;

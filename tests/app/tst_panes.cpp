@@ -489,6 +489,24 @@ class TestPanes : public QObject, protected OpenedWindow {
     window_->togglePower();
     QVERIFY(!run().isOn() && !run().shown());
   }
+  // What is done by hand while it is paused is seen, whoever asks for the run meanwhile.
+  void aPressWhilePausedIsSeen() {
+    window_->openDemo("ferry-call-bell");
+    const QString button = QString::fromStdString(partNamed(doc().project(), "Call button"));
+    window_->togglePower();
+    pass(160);
+    run().setPaused(true);
+    pass(32);
+    // Whoever is first: the worker, or who asks.
+    for (int i = 0; i < 40; ++i) {
+      const bool down = i % 2 == 0;
+      run().press(button, down);
+      QVERIFY(run().record());
+      pass(48);
+      QCOMPARE(run().isHeld(button), down);
+    }
+    window_->togglePower();
+  }
   void lookingBackWhileItRuns() {
     window_->openDemo("landing-beacon");
     run().setSpeed(10);
