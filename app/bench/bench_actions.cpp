@@ -67,7 +67,10 @@ void BenchView::turnSelected() {
 }
 
 void BenchView::removeSelected() {
-  const std::vector<std::string> ids = selectedIds();
+  remove(selectedIds(), QStringLiteral("remove %1").arg(titleOfSelection()));
+}
+
+void BenchView::remove(const std::vector<std::string>& ids, const QString& name) {
   if (ids.empty()) return;
   for (const std::string& id : ids)
     if (const Part* part = doc_.project().part(id); part && part->locked) {
@@ -76,8 +79,7 @@ void BenchView::removeSelected() {
       o.occupant = id;
       return setHint(obstacleText(o, part->type));
     }
-  const QString name = titleOfSelection();
-  doc_.edit(QStringLiteral("remove %1").arg(name), edits::remove(doc_.project(), ids));
+  doc_.edit(name, edits::remove(doc_.project(), ids));
 }
 
 void BenchView::duplicateSelected() {
@@ -104,9 +106,14 @@ void BenchView::copySelected() {
                "another project."));
 }
 
+// With the wires that were copied along; its steps stay, and are not added again where it is
+// pasted.
 void BenchView::cutSelected() {
+  const Project fragment = copiedWithSteps(doc_.project(), selectedIds());
   copySelected();
-  removeSelected();
+  std::vector<std::string> ids = selectedIds();
+  for (const auto& wire : *fragment.wires) ids.push_back(wire->id);
+  remove(ids, tr("cut %1").arg(titleOfSelection()));
 }
 
 // At the keyboard's cursor when it is shown, else on the nearest free rows.
@@ -130,7 +137,7 @@ void BenchView::paste() {
   QStringList moved;
   for (const auto& [from, to] : pasted.pins)
     if (!to.empty())
-      moved << (from == to ? str(to) : tr("%1 in place of %2").arg(str(to), str(from)));
+      moved << (from.point == to ? str(to) : tr("%1 in place of %2").arg(str(to), str(from.point)));
   QStringList words;
   if (!moved.isEmpty()) words << tr("It hangs on %1.").arg(moved.join(QStringLiteral(", ")));
   if (!pasted.lanes.empty())

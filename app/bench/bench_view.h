@@ -258,6 +258,7 @@ class BenchView : public QWidget {
   std::optional<Socket> firstUsedPin() const;
   void offerKeys(QMenu* menu, const std::string& part);
   void offerEnds(QMenu* menu, const Part& part);
+  void remove(const std::vector<std::string>& ids, const QString& name);
   void pickUpAtCursor();
   void bendAtCursor();
   QString titleOfSelection() const;

@@ -100,7 +100,6 @@ void renamePin(Lane& lane, const std::string& from, const std::string& to) {
   for (auto& [key, value] : lane.trigger.fields) ignavo::renamePin(value, from, to);
   const std::function<void(Steps&)> all = [&](Steps& steps) {
     for (Step& s : steps) {
-      s.id.clear();
       for (auto& [key, value] : s.fields) {
         if (key == pinKey && value.text == from) value.text = to;
         ignavo::renamePin(value, from, to);
@@ -117,15 +116,162 @@ void renamePins(Lane& lane, const std::map<std::string, std::string>& to) {
   for (const auto& [from, pin] : to) renamePin(lane, "\1" + from, pin);
 }
 
-// What a pin has to be able to do for a program.
-struct Needs {
-  bool dims = false, measures = false;
-};
-std::map<std::string, Needs> needsOf(const Program& program) {
-  std::map<std::string, Needs> out;
-  for (const PinUse& use : pinUses(program))
-    out[use.pin] = {!use.dimmers.empty(), !use.measurers.empty()};
+// To be compared with others.
+Lane withoutIds(Lane lane) {
+  lane.id.clear();
+  const std::function<void(Steps&)> all = [&](Steps& steps) {
+    for (Step& s : steps) {
+      s.id.clear();
+      for (auto& [key, body] : s.bodies) all(body);
+    }
+  };
+  all(lane.steps);
+  return lane;
+}
+
+std::set<std::string> pinsOf(const Program& program, const Lane& lane) {
+  std::set<std::string> out;
+  for (const PinUse& use : pinUses(alone(program, lane))) out.insert(use.pin);
   return out;
+}
+
+// Where a part of the fragment hangs.
+struct Hanging {
+  Socket pin;
+  LegPlace leg;
+};
+// … and the fragment without the wires by which it does.
+std::vector<Hanging> takeHangings(Project& fragment) {
+  std::vector<Hanging> out;
+  const Project whole = fragment;
+  std::erase_if(fragment.wires.edit(), [&](const auto& wire) {
+    const auto ends = toPin(whole, *wire);
+    const auto leg = ends ? legAt(whole, ends->second) : std::nullopt;
+    if (leg) out.push_back({ends->first, *leg});
+    return leg.has_value();
+  });
+  return out;
+}
+
+// Pins of the board that things are pasted onto, each given once.
+class FreePins {
+ public:
+  FreePins(const Project& project, const BoardItem& board, const Project& fragment)
+      : kind_(*catalogue().boardKind(board.type)) {
+    for (const auto& wire : *project.wires)
+      for (const Socket& end : {wire->from, wire->to})
+        if (end.owner == board.id) wired_.insert(end.point);
+    std::vector<Lane> brought;
+    for (const auto& program : fragment.programs) {
+      for (const auto& lane : program->lanes) brought.push_back(withoutIds(*lane));
+      for (const PinUse& use : pinUses(*program))
+        needs_[{program->board, use.pin}] = {!use.dimmers.empty(), !use.measurers.empty()};
+    }
+    const Program* program = project.program(board.id);
+    if (!program) return;
+    for (const auto& lane : program->lanes) {
+      const bool same =
+          std::find(brought.begin(), brought.end(), withoutIds(*lane)) != brought.end();
+      for (const std::string& pin : pinsOf(*program, *lane)) (same ? meant_ : used_).insert(pin);
+    }
+  }
+  // The same where it is free, or used by nothing but the very lanes that come; else the next free
+  // one. Empty: there is none.
+  std::string like(const Socket& pin) {
+    const Needs need = needs_.contains(pin) ? needs_.at(pin) : Needs{};
+    const BoardPin* found = nullptr;
+    for (const BoardPin& one : kind_.pins) {
+      const bool same = one.name == pin.point;
+      const bool free = !wired_.contains(one.name) && !used_.contains(one.name) &&
+                        (same || !meant_.contains(one.name));
+      const bool can = one.role == PinShape::Role::io && one.serial.empty() &&
+                       (!need.dims || one.pwm) && (!need.measures || one.analog);
+      if (free && can && (!found || same)) found = &one;
+    }
+    if (!found) return {};
+    wired_.insert(found->name);
+    return found->name;
+  }
+
+ private:
+  // What a pin has to be able to do for the program.
+  struct Needs {
+    bool dims = false, measures = false;
+  };
+  const BoardKind& kind_;
+  std::map<Socket, Needs> needs_;
+  std::set<std::string> wired_, used_, meant_;
+};
+
+// The parts that came to be of those of the fragment, in its order; empty: that kind is not known.
+std::vector<std::string> partsOf(const Project& fragment, const Arranged& arranged) {
+  std::vector<std::string> out;
+  auto next = arranged.ids.begin();
+  for (const auto& part : *fragment.parts) {
+    const bool known = catalogue().part(part->type) != nullptr && next != arranged.ids.end();
+    out.push_back(known ? *next++ : std::string());
+  }
+  return out;
+}
+
+void layWire(Arranged& arranged, const std::string& part, std::size_t leg, const Socket& pin) {
+  Project& p = arranged.project;
+  const Part* held = p.part(part);
+  if (!held || leg >= held->legs.size()) return;
+  const Socket itself{held->id, held->legs[leg].id};
+  const auto& in = held->legs[leg].in;
+  Wire wire;
+  wire.id = freeId(p, "w");
+  wire.from = pin;
+  wire.to = in ? freeInRow(p, *in).value_or(itself) : itself;
+  arranged.ids.push_back(wire.id);
+  p = edits::addWire(std::move(p), std::move(wire));
+}
+
+// Variables, lists and pull-ups that lanes need, where they are missing.
+Project withNames(Project p, const std::string& board, const Program& theirs,
+                  const std::map<std::string, std::string>& pins) {
+  for (auto& program : p.programs) {
+    if (program->board != board) continue;
+    Program& edited = program.edit();
+    const auto add = [](auto& have, const auto& more) {
+      for (const auto& one : more)
+        if (std::none_of(have.begin(), have.end(),
+                         [&](const auto& held) { return held.name == one.name; }))
+          have.push_back(one);
+    };
+    add(edited.variables, theirs.variables);
+    add(edited.lists, theirs.lists);
+  }
+  for (const PinSetting& setting : theirs.pins)
+    if (pins.contains(setting.pin) && setting.pull == "up")
+      p = edits::setPull(std::move(p), board, pins.at(setting.pin), true);
+  return p;
+}
+
+// The lanes of a program whose pins all have a place; what stands there already is left.
+void addLanes(PastedSteps& out, const Program& theirs, const std::string& board) {
+  std::map<std::string, std::string> pins;
+  for (const auto& [from, to] : out.pins)
+    if (from.owner == theirs.board && !to.empty()) pins[from.point] = to;
+  Project& p = out.arranged.project;
+  bool added = false;
+  for (const auto& lane : theirs.lanes) {
+    const std::set<std::string> uses = pinsOf(theirs, *lane);
+    if (!std::all_of(uses.begin(), uses.end(),
+                     [&](const std::string& pin) { return pins.contains(pin); }))
+      continue;
+    Lane copy = withoutIds(*lane);
+    renamePins(copy, pins);
+    const Program* held = p.program(board);
+    if (held && std::any_of(held->lanes.begin(), held->lanes.end(),
+                            [&](const auto& one) { return withoutIds(*one) == copy; }))
+      continue;
+    p = edits::assignIds(edits::addLane(std::move(p), board, std::move(copy)));
+    out.lanes.push_back(p.program(board)->lanes.back()->id);
+    added = true;
+  }
+  if (added) p = withNames(std::move(p), board, theirs, pins);
 }
 
 }  // namespace
@@ -146,10 +292,8 @@ Project copiedWithSteps(const Project& project, const std::vector<std::string>& 
     kept.board = board;
     for (const auto& lane : program->lanes) {
       if (runsOwnSteps(*program, *lane)) continue;
-      const std::vector<PinUse> uses = pinUses(alone(*program, *lane));
-      const bool only = std::all_of(uses.begin(), uses.end(), [&, &m = mine](const PinUse& use) {
-        return m.contains(use.pin);
-      });
+      const std::set<std::string> uses = pinsOf(*program, *lane);
+      const bool only = std::includes(mine.begin(), mine.end(), uses.begin(), uses.end());
       if (!uses.empty() && only) kept.lanes.push_back(lane);
     }
     const std::set<std::string> named = textsOf(kept.lanes);
@@ -168,95 +312,23 @@ PastedSteps pastedWithSteps(const Project& project, const Project& fragment,
                             const std::string& board, std::optional<Point> at) {
   // Parts first; wires to pins are laid anew.
   Project bare = fragment;
-  std::vector<std::pair<Socket, LegPlace>> hangs;
-  std::erase_if(bare.wires.edit(), [&](const auto& wire) {
-    const auto ends = toPin(fragment, *wire);
-    const auto leg = ends ? legAt(fragment, ends->second) : std::nullopt;
-    if (leg) hangs.emplace_back(ends->first, *leg);
-    return leg.has_value();
-  });
+  const std::vector<Hanging> hangings = takeHangings(bare);
   PastedSteps out;
   out.arranged = pasted(project, catalogue(), bare, at);
-  if (!out.arranged.clear() || out.arranged.ids.size() < fragment.parts->size()) return out;
-  Project& p = out.arranged.project;
   const BoardItem* target = project.board(board);
   if (!target && !project.boards.empty()) target = &project.boards.front();
-  const BoardKind* kind = target ? catalogue().boardKind(target->type) : nullptr;
-  if (!kind || hangs.empty()) return out;
-
-  const Program* mine = project.program(target->id);
-  std::set<std::string> used;
-  if (mine)
-    for (const PinUse& use : pinUses(*mine)) used.insert(use.pin);
-  for (const auto& wire : *p.wires)
-    for (const Socket& end : {wire->from, wire->to})
-      if (end.owner == target->id) used.insert(end.point);
-  const Program* theirs = fragment.programs.empty() ? nullptr : &*fragment.programs.front();
-  const std::map<std::string, Needs> needs =
-      theirs ? needsOf(*theirs) : std::map<std::string, Needs>{};
-  const auto chosen = [&](const std::string& pin) -> const std::string& {
-    if (const auto it = out.pins.find(pin); it != out.pins.end()) return it->second;
-    const auto need = needs.contains(pin) ? needs.at(pin) : Needs{};
-    const auto fits = [&](const BoardPin& one) {
-      return one.role == PinShape::Role::io && one.serial.empty() && !used.contains(one.name) &&
-             (!need.dims || one.pwm) && (!need.measures || one.analog);
-    };
-    const BoardPin* found = nullptr;
-    for (const BoardPin& one : kind->pins)
-      if (fits(one) && (!found || one.name == pin)) found = &one;
-    if (found) used.insert(found->name);
-    return out.pins[pin] = found ? found->name : std::string();
-  };
-  for (const auto& [pin, leg] : hangs) {
-    const std::string& to = chosen(pin.point);
-    if (to.empty()) {
+  if (!out.arranged.clear() || !target || !catalogue().boardKind(target->type)) return out;
+  const std::vector<std::string> parts = partsOf(fragment, out.arranged);
+  FreePins free(out.arranged.project, *target, fragment);
+  for (const auto& [pin, leg] : hangings) {
+    if (!out.pins.contains(pin)) out.pins[pin] = free.like(pin);
+    const std::string& to = out.pins.at(pin);
+    if (to.empty())
       out.left.push_back(pin.point);
-      continue;
-    }
-    // The nth of the parts came to be the nth that is new.
-    const Part* part = p.part(out.arranged.ids[leg.part]);
-    const Leg* held = part && leg.leg < part->legs.size() ? &part->legs[leg.leg] : nullptr;
-    if (!held) continue;
-    const Socket end = held->in ? freeInRow(p, *held->in).value_or(Socket{part->id, held->id})
-                                : Socket{part->id, held->id};
-    Wire wire;
-    wire.id = freeId(p, "w");
-    wire.from = {target->id, to};
-    wire.to = end;
-    out.arranged.ids.push_back(wire.id);
-    p = edits::addWire(std::move(p), std::move(wire));
+    else
+      layWire(out.arranged, parts[leg.part], leg.leg, {target->id, to});
   }
-  if (!theirs) return out;
-  std::map<std::string, std::string> to;
-  for (const auto& [from, pin] : out.pins)
-    if (!pin.empty()) to[from] = pin;
-  for (const auto& lane : theirs->lanes) {
-    const std::vector<PinUse> uses = pinUses(alone(*theirs, *lane));
-    const bool all = std::all_of(uses.begin(), uses.end(),
-                                 [&](const PinUse& use) { return to.contains(use.pin); });
-    if (!all) continue;
-    Lane copy = *lane;
-    copy.id.clear();
-    renamePins(copy, to);
-    p = edits::assignIds(edits::addLane(std::move(p), target->id, std::move(copy)));
-    out.lanes.push_back(p.program(target->id)->lanes.back()->id);
-  }
-  if (out.lanes.empty()) return out;
-  for (auto& program : p.programs) {
-    if (program->board != target->id) continue;
-    Program& edited = program.edit();
-    const auto add = [](auto& have, const auto& more) {
-      for (const auto& one : more)
-        if (std::none_of(have.begin(), have.end(),
-                         [&](const auto& held) { return held.name == one.name; }))
-          have.push_back(one);
-    };
-    add(edited.variables, theirs->variables);
-    add(edited.lists, theirs->lists);
-  }
-  for (const PinSetting& setting : theirs->pins)
-    if (to.contains(setting.pin) && setting.pull == "up")
-      p = edits::setPull(std::move(p), target->id, to.at(setting.pin), true);
+  for (const auto& program : fragment.programs) addLanes(out, *program, target->id);
   return out;
 }
 

@@ -10,7 +10,7 @@ namespace ignavo {
 
 // Parts that are copied bring along what they do: the wires that lead from their rows to pins of a
 // board, and of its program the lanes that have to do with these pins and no others. Lanes that
-// run own steps stay.
+// run own steps stay. What stands there already, as after a cut, is not added once more.
 
 // A fragment for pasted(), and to be kept as text: parts, wires and programs.
 Project copiedWithSteps(const Project& project, const std::vector<std::string>& ids);
@@ -19,7 +19,7 @@ struct PastedSteps {
   Arranged arranged;  // as of pasted(); pins and steps are there where all else has its place
   // Pins that it hung on, and those that it hangs on now: the same where it is free, else the next
   // free one that can do as much.
-  std::map<std::string, std::string> pins;
+  std::map<Socket, std::string> pins;
   std::vector<std::string> lanes;  // ids of those that came along
   std::vector<std::string> left;   // pins for which there is no free one: their lanes stay out
 };

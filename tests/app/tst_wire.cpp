@@ -369,6 +369,20 @@ class TestWire : public QObject {
     // One step back.
     doc().undo();
     QVERIFY(project() == before);
+    // Cut and pasted it hangs on its pin again, and its steps are there once.
+    doc().select({"r1", "led1"});
+    bench()->setFocus();
+    key(Qt::Key_X, Qt::ControlModifier);
+    QVERIFY(!project().part("led1"));
+    QCOMPARE(project().programs[0]->lanes.size(), before.programs[0]->lanes.size());
+    QVERIFY(QString::fromStdString(doc().history().undoName()).startsWith("cut "));
+    key(Qt::Key_V, Qt::ControlModifier);
+    QCOMPARE(project().parts->size(), before.parts->size());
+    QCOMPARE(project().programs[0]->lanes.size(), before.programs[0]->lanes.size());
+    QVERIFY2(bench()->hint().startsWith("It hangs on D4."), qPrintable(bench()->hint()));
+    doc().undo();
+    doc().undo();
+    QVERIFY(project() == before);
     window_->openDemo("ramp-winch");
     const std::size_t lanes = project().programs[0]->lanes.size();
     key(Qt::Key_V, Qt::ControlModifier);

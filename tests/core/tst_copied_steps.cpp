@@ -49,14 +49,15 @@ class TestCopiedSteps : public QObject {
     const PastedSteps done =
         pastedWithSteps(project, copiedWithSteps(project, {"r1", "led1"}), "b1");
     QVERIFY(done.arranged.clear());
-    QVERIFY(done.pins.at("D4") != "D4" && !done.pins.at("D4").empty());
+    QVERIFY(done.pins.at({"b1", "D4"}) != "D4" && !done.pins.at({"b1", "D4"}).empty());
     QCOMPARE(done.lanes.size(), std::size_t(1));
     const Project& after = done.arranged.project;
     QCOMPARE(after.programs[0]->lanes.size(), project.programs[0]->lanes.size() + 1);
     QCOMPARE(after.programs[0]->variables.size(), std::size_t(1));
     const auto uses = pinUses(*after.programs[0]);
-    QVERIFY(std::any_of(uses.begin(), uses.end(),
-                        [&](const PinUse& use) { return use.pin == done.pins.at("D4"); }));
+    QVERIFY(std::any_of(uses.begin(), uses.end(), [&](const PinUse& use) {
+      return use.pin == done.pins.at({"b1", "D4"});
+    }));
     // Nothing of what was there is another: it was added only.
     for (std::size_t i = 0; i < project.programs[0]->lanes.size(); ++i)
       QCOMPARE(*after.programs[0]->lanes[i], *project.programs[0]->lanes[i]);
@@ -68,7 +69,7 @@ class TestCopiedSteps : public QObject {
     const Project fragment = copiedWithSteps(alone, all);
     const PastedSteps done = pastedWithSteps(emptyProject(), fragment, "b1");
     QVERIFY(done.arranged.clear());
-    QCOMPARE(done.pins.at("D4"), std::string("D4"));
+    QCOMPARE(done.pins.at({"b1", "D4"}), std::string("D4"));
     const double before = litSeconds(alone, "led1"),
                  after = litSeconds(done.arranged.project, "led1");
     QVERIFY(before > 0.001);
@@ -85,7 +86,8 @@ class TestCopiedSteps : public QObject {
     const Project fragment = copiedWithSteps(project, {"r1", "led1"});
     QCOMPARE(fragment.programs.size(), std::size_t(1));
     const PastedSteps done = pastedWithSteps(project, fragment, "b1");
-    QVERIFY((std::set<std::string>{"D3", "D5", "D6", "D10", "D11"}).contains(done.pins.at("D9")));
+    QVERIFY((std::set<std::string>{"D3", "D5", "D6", "D10", "D11"})
+                .contains(done.pins.at({"b1", "D9"})));
     Bench full(project);
     full.lane("Round and round",
               "set d3 high\nset d5 high\nset d6 high\nset d10 high\nset d11 high\n");
@@ -93,6 +95,50 @@ class TestCopiedSteps : public QObject {
     QVERIFY(none.arranged.clear());
     QVERIFY(none.lanes.empty());
     QCOMPARE(none.left, (std::vector<std::string>{"D9"}));
+  }
+  // Cut and pasted it hangs where it hung, and does what it did, once.
+  void cutAndPastedItIsAsItWas() {
+    const Project project = beaconAndMore();
+    const Project fragment = copiedWithSteps(project, {"r1", "led1"});
+    std::vector<std::string> gone{"r1", "led1"};
+    for (const auto& wire : *fragment.wires) gone.push_back(wire->id);
+    const Project cut = edits::remove(project, gone);
+    QCOMPARE(cut.programs[0]->lanes.size(), project.programs[0]->lanes.size());
+    const PastedSteps done = pastedWithSteps(cut, fragment, "b1");
+    QVERIFY(done.arranged.clear());
+    // Another lane sets D4 as well, so it is not free; alone it is.
+    QVERIFY(done.pins.at({"b1", "D4"}) != "D4");
+    Project only = project;
+    only = edits::removeLane(std::move(only), only.programs[0]->lanes.back()->id);
+    const PastedSteps again = pastedWithSteps(edits::remove(only, gone), fragment, "b1");
+    QCOMPARE(again.pins.at({"b1", "D4"}), std::string("D4"));
+    QVERIFY(again.lanes.empty());
+    QCOMPARE(again.arranged.project.programs[0]->lanes.size(), only.programs[0]->lanes.size());
+    // A second one is another lamp.
+    const PastedSteps second = pastedWithSteps(again.arranged.project, fragment, "b1");
+    QVERIFY(second.pins.at({"b1", "D4"}) != "D4");
+    QCOMPARE(second.lanes.size(), std::size_t(1));
+  }
+  // D4 of one board is not D4 of another.
+  void pinsOfTwoBoardsStayApart() {
+    Bench two(beacon());
+    two.board("b2").led("led9", "i25", "i27").wire("b2.D4", "h25").wire("b2.GND", "h27");
+    two.lane("Every 0.5", "flip d4\n");
+    two.lane("Every 0.25", "flip d4\n", "b2");
+    const Project project = two;
+    const Project fragment = copiedWithSteps(project, {"r1", "led1", "led9"});
+    QCOMPARE(fragment.programs.size(), std::size_t(2));
+    const PastedSteps done = pastedWithSteps(project, fragment, "b1");
+    QVERIFY(done.arranged.clear());
+    const std::string first = done.pins.at({"b1", "D4"}), other = done.pins.at({"b2", "D4"});
+    QVERIFY(!first.empty() && !other.empty() && first != other);
+    QCOMPARE(done.lanes.size(), std::size_t(2));
+    std::map<std::string, int> ends;
+    for (const auto& wire : *done.arranged.project.wires)
+      for (const Socket& end : {wire->from, wire->to})
+        if (end.owner == "b1") ++ends[end.point];
+    QCOMPARE(ends[first], 1);
+    QCOMPARE(ends[other], 1);
   }
   // Over and over: what can be pasted can be checked, saved, and its pins never collide.
   void againAndAgain() {
