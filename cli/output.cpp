@@ -4,6 +4,7 @@
 
 #include "format/project_file.h"
 #include "program/steps.h"
+#include "run/lamp_light.h"
 
 namespace ignavo::cli {
 

@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "parts/kinds.h"
+#include "run/lamp_light.h"
 
 // Edges of the current are counted from dark to lit. Very many of them are not looked at one by
 // one: then each second one counts.

@@ -5,6 +5,7 @@
 #include "project/indexing.h"
 #include "run/devices/arm.h"
 #include "run/devices/board_processor.h"
+#include "run/lamp_light.h"
 
 namespace ignavo {
 

@@ -106,17 +106,4 @@ class Trace {
   Nanoseconds end_ = 0;
 };
 
-// What a lamp did over a whole trace, from the current through it. Light is
-// that of the mean current over the last 20 ms.
-struct LampStatistics {
-  double lightMean = 0;
-  double lightAtEnd = 0;
-  double litSeconds = 0;
-  std::int64_t flashes = 0;  // times it became lit
-  double peakAmps = 0;
-};
-constexpr Nanoseconds lightWindow = 20'000'000;
-double lightAt(const Trace& trace, int signal, Nanoseconds at);
-LampStatistics lampStatistics(const Trace& trace, int signal);
-
 }  // namespace ignavo

@@ -10,8 +10,8 @@
 // A turn: what pins did since the one before is delivered to the lanes that it starts; then each
 // ready lane goes on until it would begin a second step, sleeps or ends. All of it happens at the
 // moment of the turn, but for measuring, which takes its time, and for what comes behind more than
-// 75 microseconds of work. The next turn is the first that
-// begins when the work of this one is done: the cycles of all instructions are counted for that.
+// 85 microseconds of work. The next turn is the first that begins when the work of this one is
+// done: the cycles of all instructions are counted for that, and those of interrupts within it.
 //
 // A wait counts from the turn of the step before it, or from where the wait before it ended, so
 // that nothing drifts, however long a turn took.

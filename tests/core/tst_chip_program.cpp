@@ -6,6 +6,7 @@
 #include "program/facts.h"
 #include "run/comparison.h"
 #include "run/kernel.h"
+#include "run/lamp_light.h"
 #include "support/build.h"
 #include "support/demo_rows.h"
 

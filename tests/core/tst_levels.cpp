@@ -8,6 +8,7 @@
 #include "make/firmware.h"
 #include "posix_runner.h"
 #include "run/kernel.h"
+#include "run/lamp_light.h"
 #include "support/build.h"
 #include "support/runs.h"
 #include "support/traces.h"

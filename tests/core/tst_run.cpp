@@ -5,6 +5,7 @@
 #include "demos.h"
 #include "format/project_file.h"
 #include "run/kernel.h"
+#include "run/lamp_light.h"
 #include "support/build.h"
 #include "support/runs.h"
 #include "support/traces.h"

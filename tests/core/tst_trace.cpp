@@ -5,6 +5,7 @@
 
 #include "parts/kinds.h"
 #include "run/find_when.h"
+#include "run/lamp_light.h"
 #include "run/stress.h"
 #include "run/trace.h"
 #include "run/trace_measure.h"
