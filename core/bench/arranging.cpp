@@ -27,10 +27,6 @@ Obstacle locked(const Part& part) {
   return o;
 }
 
-bool overlaps(Point leastA, Point mostA, Point leastB, Point mostB) {
-  return leastA.x < mostB.x && leastB.x < mostA.x && leastA.y < mostB.y && leastB.y < mostA.y;
-}
-
 // What a body beside the breadboard would lie on.
 std::string under(const Project& project, const Shapes& shapes, Point least, Point most,
                   const std::string& moving) {

@@ -173,6 +173,25 @@ bool intrudes(const Project& before, const Occupancy& taken, const Arranged& aft
   return false;
 }
 
+// Does a new body lie over one that was there before?
+bool covers(const Project& before, const Shapes& shapes, const Arranged& after) {
+  constexpr double touching = 0.1;  // pitches that bodies may reach into each other
+  const Ids fresh(after.ids.begin(), after.ids.end());
+  for (const auto& part : *after.project.parts) {
+    const auto mine =
+        fresh.contains(part->id) ? lyingOf(after.project, shapes, *part) : std::nullopt;
+    if (!mine) continue;
+    for (const auto& other : *before.parts) {
+      const auto lying = lyingOf(before, shapes, *other);
+      if (!lying) continue;
+      const Point in{touching, touching};
+      if (overlaps(mine->least() + in, mine->most(), lying->least() + in, lying->most()))
+        return true;
+    }
+  }
+  return false;
+}
+
 }  // namespace
 
 Project extract(const Project& project, const std::vector<std::string>& ids) {
@@ -223,11 +242,14 @@ Arranged pasted(const Project& project, const Shapes& shapes, const Project& fra
       for (int k = 0; k < 65; ++k)
         for (const double sign : {1.0, -1.0}) offsets.push_back({across.x, across.y + sign * k});
     }
+  // On a crowded bench bodies may lie over each other; better so than nowhere.
   Arranged last{project, {}, {}};
   last.obstacle.code = Obstacle::Code::noRoom;
   for (const Point& offset : offsets) {
     Arranged tried = pastedBy(project, shapes, fragment, offset, taken, true);
-    if (tried.clear() && !intrudes(project, taken, tried)) return tried;
+    if (!tried.clear() || intrudes(project, taken, tried)) continue;
+    if (!covers(project, shapes, tried)) return tried;
+    if (!last.clear()) last = std::move(tried);
   }
   return last;
 }

@@ -87,4 +87,8 @@ std::optional<Lying> lyingOf(const Project& project, const Shapes& shapes, const
   return lyingOn(*print, std::move(legs), *shift, part.turnDegrees);
 }
 
+bool overlaps(Point leastA, Point mostA, Point leastB, Point mostB) {
+  return leastA.x < mostB.x && leastB.x < mostA.x && leastA.y < mostB.y && leastB.y < mostA.y;
+}
+
 }  // namespace ignavo

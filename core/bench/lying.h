@@ -23,6 +23,8 @@ Lying lyingOn(const Footprint& print, std::vector<Point> legs, Point at = {}, in
 // A part of a project: legs that are in no hole lie where the part lies.
 // Nothing when the kind is unknown.
 std::optional<Lying> lyingOf(const Project& project, const Shapes& shapes, const Part& part);
+// Of two upright boxes.
+bool overlaps(Point leastA, Point mostA, Point leastB, Point mostB);
 // A point turned around the origin by a multiple of 90°, clockwise.
 Point turned(Point p, int degrees);
 

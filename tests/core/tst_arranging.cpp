@@ -1,3 +1,4 @@
+#include <QRectF>
 #include <QtTest>
 #include <random>
 #include <set>
@@ -265,6 +266,21 @@ class TestArranging : public QObject {
   }
   void pastesIntoAnotherProject() {
     const Project fragment = extract(beacon(), {"r1", "led1"});
+    // Where there is room no body lies over another.
+    Project many = beacon();
+    for (int i = 0; i < 4; ++i) {
+      const Arranged more = pasted(many, catalogue(), fragment);
+      QVERIFY(more.clear());
+      many = more.project;
+    }
+    const auto boxOf = [&](const Part& part) {
+      const auto lying = lyingOf(many, catalogue(), part);
+      const Point a = lying->least(), b = lying->most();
+      return QRectF(QPointF(a.x, a.y), QPointF(b.x, b.y)).adjusted(0.1, 0.1, -0.1, -0.1);
+    };
+    for (const auto& one : *many.parts)
+      for (const auto& other : *many.parts)
+        if (one->id < other->id) QVERIFY(!boxOf(*one).intersects(boxOf(*other)));
     Project other = emptyProject();
     other.breadboards[0].id = "table";
     other.breadboards[0].at = {16, 5};
