@@ -44,7 +44,7 @@ void type(MainWindow& window, const QString& text) {
 // Renders the real window into a picture, without a monitor.
 // `done`: "1.5 press btn1", by hand, on the way.
 int shoot(MainWindow& window, const QString& file, double after, const QStringList& done,
-          const QString& typed) {
+          const QString& typed, const QString& asked) {
   std::vector<std::pair<double, ignavo::Input>> inputs;
   for (const QString& one : done) {
     const auto input =
@@ -75,6 +75,10 @@ int shoot(MainWindow& window, const QString& file, double after, const QStringLi
   window.bench()->fit();
   window.document().finishCheck();
   if (!typed.isEmpty()) type(window, typed);
+  if (!asked.isEmpty()) {
+    window.askWhy(asked);
+    while (window.why()->isAsking()) QApplication::processEvents(QEventLoop::WaitForMoreEvents);
+  }
   for (int i = 0; i < 4; ++i) QApplication::processEvents();
   const bool ok = window.grab().save(file);
   if (!ok) return fail(QStringLiteral("“%1” cannot be written").arg(file));
@@ -151,11 +155,15 @@ int main(int argc, char** argv) {
       QStringLiteral("type"),
       QStringLiteral("A line begun in the type-it line, or a step at the Program station."),
       QStringLiteral("TEXT"));
+  const QCommandLineOption whyOption(
+      QStringLiteral("why"), QStringLiteral("In a picture: ask why that part is dark, or is not."),
+      QStringLiteral("ID"));
   const QCommandLineOption chipOption(
       QStringLiteral("chip"), QStringLiteral("Run the chip's own code in place of the steps."));
   const QCommandLineOption darkOption(QStringLiteral("dark"), QStringLiteral("Night bench."));
   parser.addOptions({demoOption, stationOption, shotOption, pictureOption, sizeOption, afterOption,
-                     selectOption, typeOption, rehearseOption, darkOption, chipOption, doOption});
+                     selectOption, typeOption, rehearseOption, darkOption, chipOption, doOption,
+                     whyOption});
   parser.process(app);
 
   bool dark = parser.isSet(darkOption);
@@ -206,6 +214,9 @@ int main(int argc, char** argv) {
       items << id;
   }
   window.document().select(items);
+  if (parser.isSet(whyOption) &&
+      !window.document().project().part(parser.value(whyOption).toStdString()))
+    return fail(QStringLiteral("there is no part “%1”").arg(parser.value(whyOption)));
   if (parser.isSet(chipOption)) window.chipRun().choose(ChipRun::Source::code);
   if (parser.isSet(rehearseOption)) return rehearse(window, parser.value(rehearseOption));
   if (parser.isSet(pictureOption)) {
@@ -218,7 +229,7 @@ int main(int argc, char** argv) {
   }
   if (parser.isSet(shotOption))
     return shoot(window, parser.value(shotOption), after, parser.values(doOption),
-                 parser.value(typeOption));
+                 parser.value(typeOption), parser.value(whyOption));
 
   const QString folder = QStandardPaths::writableLocation(QStandardPaths::AppDataLocation);
   window.setRecoveryFolder(folder + QStringLiteral("/unsaved"));

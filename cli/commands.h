@@ -41,6 +41,8 @@ struct RunOptions {
 int run(const RunOptions& options);
 // Runs a project by its steps and by its firmware, and says whether they do the same.
 int compare(const RunOptions& options);
+// Why a part is dark, silent or still at the end of a run, or is not.
+int why(const RunOptions& options, const std::string& part);
 
 int code(const std::string& file, const std::string& board, bool json);
 int firmware(const std::string& file, const std::string& out, const std::string& board, bool json);

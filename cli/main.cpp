@@ -79,6 +79,21 @@ int main(int argc, char** argv) {
   compareCommand->add_flag("--json", compareOptions.json, "Print JSON");
   compareCommand->callback([&] { status = compare(compareOptions); });
 
+  RunOptions whyOptions;
+  std::string whyPart;
+  whyOptions.seconds = 1;
+  CLI::App* whyCommand = app.add_subcommand(
+      "why", "Says why a lamp, sounder, motor or arm is dark, silent or still at the end of a run");
+  whyCommand->add_option("FILE", whyOptions.file, "Project")->required();
+  whyCommand->add_option("--part", whyPart, "Its id")->required();
+  whyCommand->add_option("--for", whyOptions.seconds, "Simulated seconds; 1 where none are named");
+  whyCommand->add_option("--at", whyOptions.at, "SECONDS \"press ID\"|…, as for run")
+      ->type_size(2)
+      ->take_all();
+  whyCommand->add_option("--replay", whyOptions.replay, "With the inputs of that recording");
+  whyCommand->add_flag("--json", whyOptions.json, "Print JSON");
+  whyCommand->callback([&] { status = why(whyOptions, whyPart); });
+
   std::string file, out, board;
   bool json = false;
   CLI::App* codeCommand = app.add_subcommand("code", "Prints a board’s program as C");

@@ -103,6 +103,33 @@ Json comparisonJson(const Comparison& c) {
           {"first_difference", first}};
 }
 
+Json whyJson(const Project& project, const Why& why) {
+  const auto paths = [&](const std::vector<std::string>& ids) {
+    Json out = Json::array();
+    for (const std::string& id : ids) out.push_back(stepPath(project, id));
+    return out;
+  };
+  Json sockets = Json::array(), lastSet;
+  for (const Socket& socket : why.circuit.sockets) sockets.push_back(socket.text());
+  if (const auto& last = why.program.lastSet)
+    lastSet = {{"t", inSeconds(last->at)},
+               {"step", last->step.empty() ? Json() : Json(stepPath(project, last->step))},
+               {"level", last->level}};
+  const auto& rule = why.circuit.rule;
+  return {
+      {"part", why.part},
+      {"looks", why.look.looks},
+      {"circuit",
+       {{"fine", why.circuit.fine},
+        {"rule", rule.empty() ? Json() : Json(rule)},
+        {"sockets", sockets}}},
+      {"program",
+       {{"fine", why.program.fine}, {"steps", paths(why.program.steps)}, {"last_set", lastSet}}},
+      {"power", why.power},
+      {"board", {{"version", nullptr}, {"current", nullptr}}},
+      {"sentence", inWords(why.sentence)}};
+}
+
 Json runJson(const Kernel& kernel, const Snapshot& end) {
   const Trace& trace = kernel.trace();
   const Project& project = *kernel.project();

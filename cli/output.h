@@ -2,6 +2,7 @@
 #include <optional>
 
 #include "check/finding.h"
+#include "explain/why.h"
 #include "format/json.h"
 #include "parts/circuit.h"
 #include "project/project.h"
@@ -16,6 +17,7 @@ Json solutionJson(const Project& project, Circuit& circuit, const CircuitState& 
                   const CircuitReading& reading);
 Json runJson(const Kernel& kernel, const Snapshot& end);
 Json comparisonJson(const Comparison& comparison);
+Json whyJson(const Project& project, const Why& why);
 
 // Findings as SARIF 2.1.0; a place is the line of the culprit in the file.
 class SarifLog {

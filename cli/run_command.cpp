@@ -5,6 +5,7 @@
 
 #include "arguments.h"
 #include "bench/nets.h"
+#include "check/faults.h"
 #include "commands.h"
 #include "format/trace_text.h"
 #include "make/chip_program.h"
@@ -244,6 +245,31 @@ int compare(const RunOptions& options) {
     fmt::print("{}\n", inWords(verdict(c, where)));
   }
   return c.same() ? fine : found;
+}
+
+int why(const RunOptions& options, const std::string& part) {
+  const auto project = open(options.file);
+  if (!project || !secondsFit(options.seconds)) return wrong;
+  const auto inputs = inputsOf(*project, options);
+  if (!inputs) return wrong;
+  if (!project->part(part)) return bad(fmt::format("there is no part “{}”", plainLine(part)));
+  Kernel kernel(std::make_shared<const Project>(*project));
+  for (const Input& input : *inputs) kernel.schedule(input);
+  kernel.advance(momentOf(options.seconds));
+  const Snapshot end = kernel.snapshot();
+  std::vector<Fault> faults = faultsOf(ignavo::check(*project).findings);
+  for (Fault& fault : faultsWithoutPrograms(*project)) faults.push_back(std::move(fault));
+  const auto answer = whyOf({end, kernel.trace(), kernel.events()}, part, faults);
+  if (!answer) return bad(fmt::format("“{}” gives nothing to see or hear", plainLine(part)));
+  if (options.json) {
+    fmt::print("{}\n", whyJson(*project, *answer).dump(2));
+    return fine;
+  }
+  fmt::print("{}\n  {} Circuit  {}\n  {} Program  {}\n  – Board    {}\n", inWords(answer->headline),
+             answer->circuit.fine ? "✓" : "✕", inWords(answer->circuit.words),
+             answer->program.fine ? "✓" : "✕", inWords(answer->program.words),
+             inWords(answer->board));
+  return fine;
 }
 
 }  // namespace ignavo::cli

@@ -236,6 +236,7 @@ void BenchView::contextMenuEvent(QContextMenuEvent* e) {
       connect(menu.addAction(text + QLatin1Char('\t') + QString::fromLatin1(keys)),
               &QAction::triggered, this, what);
   };
+  offerWhy(&menu);
   add(parts, polarised ? tr("Turn round") : tr("Swap its ends"), "F", &BenchView::flipSelected);
   add(parts, tr("Lay another way"), "R", &BenchView::turnSelected);
   add(parts, tr("To free rows"), "A", &BenchView::alignSelected);

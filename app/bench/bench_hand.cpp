@@ -236,6 +236,48 @@ void BenchView::wantPin(const Socket& pin) {
   Q_EMIT pinWanted(str(pin.owner), str(pin.point), mapToGlobal(screenOf(pin).toPoint()));
 }
 
+// Of what is selected, else of what is pointed at.
+void BenchView::askWhy() {
+  const auto shows = [&](const std::string& id) {
+    const Part* part = doc_.project().part(id);
+    const PartKind* kind = part ? catalogue().partKind(part->type) : nullptr;
+    return kind && kind->shows != Shows::nothing;
+  };
+  for (const std::string& id : selectedIds())
+    if (shows(id)) return Q_EMIT whyWanted(str(id));
+  if (shows(hover_.id)) return Q_EMIT whyWanted(str(hover_.id));
+  setHint(QStringLiteral("? asks why a lamp is dark, a sounder silent, a motor still: select it."));
+}
+
+// First in the menu of what shows something, in the words that fit how it is.
+void BenchView::offerWhy(QMenu* menu) {
+  const auto ids = selectedIds();
+  const Part* part = ids.size() == 1 ? doc_.project().part(ids.front()) : nullptr;
+  const PartKind* kind = part ? catalogue().partKind(part->type) : nullptr;
+  if (!kind || kind->shows == Shows::nothing) return;
+  const int index = partIndex(part->id);
+  const Snapshot* s = live();
+  const auto i = static_cast<std::size_t>(std::max(0, index));
+  const bool known = s && index >= 0 && i < s->light.size() && i < s->motion.size();
+  const bool lit = known && s->light[i] > litLight;
+  const bool sounds = known && s->motion[i].hertz > 0;
+  const bool turns = known && std::abs(s->motion[i].revolutionsPerMinute) >= 1;
+  QString words;
+  switch (kind->shows) {
+    case Shows::light:
+      words = lit ? tr("Why is it lit?") : tr("Why is this dark?");
+      break;
+    case Shows::sound:
+      words = sounds ? tr("Why does it sound?") : tr("Why is this silent?");
+      break;
+    default:
+      words = turns ? tr("Why does it turn?") : tr("Why does this stand still?");
+  }
+  auto* ask = menu->addAction(words + QStringLiteral("\t?"), this, &BenchView::askWhy);
+  ask->setObjectName(QStringLiteral("askWhy"));
+  menu->addSeparator();
+}
+
 // A board's pin that one could hold, in the net of a hole, pin or leg.
 std::optional<Socket> BenchView::pinJoinedTo(const Socket& socket) const {
   const int net = doc_.nets().of(socket);

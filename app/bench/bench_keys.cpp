@@ -250,6 +250,8 @@ void BenchView::keyPressEvent(QKeyEvent* e) {
     case Qt::Key_H:
       if (plain) return holdAtCursor();
       break;
+    case Qt::Key_Question:
+      return askWhy();
     case Qt::Key_B:
       if (plain && shift) return straightenSelected();
       if (plain) return bendAtCursor();

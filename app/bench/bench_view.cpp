@@ -8,9 +8,9 @@
 #include <cmath>
 
 #include "bench/damage_card.h"
-#include "bench/part_tags.h"
-#include "bench/note_paper.h"
 #include "bench/meter.h"
+#include "bench/note_paper.h"
+#include "bench/part_tags.h"
 #include "bench/wiring.h"
 #include "check/sweep.h"
 #include "program/steps.h"
@@ -40,6 +40,7 @@ BenchView::BenchView(Document& document, RunControl& run, QWidget* parent)
   damage_ = new DamageCard(doc_, run_, this);
   tags_ = new PartTags(doc_, run_, this);
   connect(tags_, &PartTags::hearWanted, this, &BenchView::hearWanted);
+  connect(tags_, &PartTags::whyWanted, this, &BenchView::whyWanted);
   note_ = new NotePaper(doc_, run_, this);
   setMouseTracking(true);
   setFocusPolicy(Qt::StrongFocus);

@@ -130,6 +130,8 @@ class BenchView : public QWidget {
   // A pin is to be held by hand, with a card beside that place on the screen.
   void pinWanted(const QString& board, const QString& pin, QPoint global);
   void hearWanted(bool hear);
+  // Why it is dark, silent, still, or not.
+  void whyWanted(const QString& part);
 
  protected:
   void paintEvent(QPaintEvent*) override;
@@ -252,6 +254,8 @@ class BenchView : public QWidget {
   void turnKnob(const std::string& id, double change, double base);
   void holdPin(const Socket& pin, double percent);
   void holdAtCursor();
+  void askWhy();
+  void offerWhy(QMenu* menu);
   void wantPin(const Socket& pin);
   QString heldText(const std::string& board, const std::string& pin) const;
   std::optional<Socket> pinJoinedTo(const Socket& socket) const;

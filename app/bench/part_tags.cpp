@@ -32,7 +32,17 @@ QString shortTime(Nanoseconds time) {
 }  // namespace
 
 PartTags::PartTags(Document& document, RunControl& run, BenchView* bench)
-    : QObject(bench), doc_(document), run_(run), bench_(bench) {}
+    : QObject(bench), doc_(document), run_(run), bench_(bench) {
+  why_ = new QPushButton(QStringLiteral("?"), bench_);
+  why_->setObjectName(QStringLiteral("whyTag"));
+  why_->setProperty("tag", true);
+  why_->setFont(theme().text(12, QFont::Bold));
+  why_->setToolTip(tr("Why is it dark, silent or still, or why is it not? (?)"));
+  why_->hide();
+  connect(why_, &QPushButton::clicked, this,
+          [this] { Q_EMIT whyWanted(doc_.selection().value(0)); });
+  connect(&doc_, &Document::selectionChanged, this, &PartTags::showWhy);
+}
 
 void PartTags::setCalm(bool calm) {
   calm_ = calm;
@@ -110,10 +120,30 @@ void PartTags::refresh() {
       }
     }
   }
+  showWhy();
   for (auto& [part, tag] : tags_)
     if (said.count(part) == 0 || said[part].isEmpty()) tag->hide();
   for (const auto& [part, words] : said)
     if (!words.isEmpty()) show(part, words);
+}
+
+// Above what is selected alone, while there is a run to ask about.
+void PartTags::showWhy() {
+  const QStringList selected = doc_.selection();
+  const Part* part =
+      selected.size() == 1 ? doc_.project().part(selected.front().toStdString()) : nullptr;
+  const PartKind* kind = part ? catalogue().partKind(part->type) : nullptr;
+  const bool asks = shown_ && run_.isOn() && kind && kind->shows != Shows::nothing;
+  why_->setVisible(asks);
+  if (!asks) return;
+  why_->setAccessibleName(tr("Why is %1 so?").arg(str(part->name)));
+  why_->adjustSize();
+  const QRectF body = bench_->screenOfPart(part->id);
+  why_->move(std::clamp(static_cast<int>(body.right()) - 8, 4,
+                        std::max(4, bench_->width() - why_->width() - 4)),
+             std::clamp(static_cast<int>(body.top()) - why_->height() + 2, 4,
+                        std::max(4, bench_->height() - why_->height() - 4)));
+  why_->raise();
 }
 
 // Beside the part; where there is no room, below it; within the bench.

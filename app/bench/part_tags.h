@@ -14,7 +14,8 @@ class BenchView;
 
 // What parts say themselves. Of a lamp: that it changes too fast to be seen, and a button that
 // slows the run; with calm lamps, how often one flashes that is shown steady. Of a sounder: how
-// high it sounds, and a button that makes it heard, or mutes it.
+// high it sounds, and a button that makes it heard, or mutes it. What is selected, and shows
+// something, has a button that asks why it is so.
 class PartTags : public QObject {
   Q_OBJECT
  public:
@@ -30,11 +31,13 @@ class PartTags : public QObject {
 
  Q_SIGNALS:
   void hearWanted(bool hear);
+  void whyWanted(const QString& part);
 
  private:
   void show(const std::string& part, const QString& said);
   QString words(const LampLook& look) const;
   QPushButton* tagOf(const std::string& part);
+  void showWhy();
 
   Document& doc_;
   RunControl& run_;
@@ -42,6 +45,7 @@ class PartTags : public QObject {
   bool calm_ = false, shown_ = true, hears_ = false, muted_ = true;
   std::map<std::string, LampLook> looks_;
   std::map<std::string, QPushButton*> tags_;
+  QPushButton* why_;
 };
 
 }  // namespace ignavo::app

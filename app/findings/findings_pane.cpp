@@ -333,6 +333,10 @@ void FindingsPane::addActions(int index, QWidget* card, QVBoxLayout* column) {
     see->setProperty("flat", true);
     (oneRow ? static_cast<QBoxLayout*>(row) : more)->addWidget(see);
   }
+  if (QPushButton* why = f.meant ? nullptr : whyButton(index, card)) {
+    why->setProperty("flat", true);
+    more->addWidget(why);
+  }
   row->addStretch();
   more->addStretch();
   auto* meant = new QPushButton(f.meant ? tr("Check it again") : tr("It is meant so"), card);
@@ -356,6 +360,24 @@ void FindingsPane::addActions(int index, QWidget* card, QVBoxLayout* column) {
     column->addLayout(more);
   else
     delete more;
+}
+
+// Why the first part of a finding that shows something is as it is.
+QPushButton* FindingsPane::whyButton(int index, QWidget* card) {
+  const Finding& f = doc_.check().findings[static_cast<std::size_t>(index)];
+  for (const std::string& id : f.parts) {
+    const Part* part = doc_.project().part(id);
+    const PartKind* kind = part ? catalogue().partKind(part->type) : nullptr;
+    if (!kind || kind->shows == Shows::nothing) continue;
+    auto* why = new QPushButton(tr("Why?"), card);
+    why->setAccessibleName(tr("Why is %1 so?").arg(str(part->name)));
+    why->setToolTip(tr("Why %1 is dark, silent or still, or is not").arg(str(part->name)));
+    why->setObjectName(QStringLiteral("why%1").arg(index));
+    why->setFocusPolicy(Qt::TabFocus);
+    connect(why, &QPushButton::clicked, this, [this, id] { Q_EMIT whyWanted(str(id)); });
+    return why;
+  }
+  return nullptr;
 }
 
 // What shows more of a finding: its first remedy on the bench, else the step it is about, else

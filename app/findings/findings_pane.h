@@ -22,6 +22,7 @@ class FindingsPane : public QWidget {
   void chosen(int index);
   void previewWanted(int index, int remedy);  // -1: none
   void stepWanted(const QString& step);
+  void whyWanted(const QString& part);
   void emptied();  // the last finding went while the keys were here
 
  protected:
@@ -35,6 +36,7 @@ class FindingsPane : public QWidget {
   int focusedCard() const;
   void addMore(std::size_t hidden);
   void addActions(int index, QWidget* card, QVBoxLayout* column);
+  QPushButton* whyButton(int index, QWidget* card);
   Document& doc_;
   QLabel* head_;
   QLabel* under_;

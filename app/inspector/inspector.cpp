@@ -150,7 +150,7 @@ void Inspector::partPage(const Part& part) {
   });
   row(tr("Name"), name);
   addReadings(part, *kind);
-  addActions(true, kind->print.polarised);
+  addActions(true, kind->print.polarised, kind->shows != Shows::nothing);
   auto* help = inspectorLabel(str(kind->what) + QStringLiteral(" ") + str(kind->place) +
                                   tr(" It must never see: %1").arg(str(kind->never)),
                               page_, 12, false, true);
@@ -158,7 +158,7 @@ void Inspector::partPage(const Part& part) {
 }
 
 // What can be done with the selection, each with its key.
-void Inspector::addActions(bool part, bool polarised) {
+void Inspector::addActions(bool part, bool polarised, bool shows) {
   auto* actions = new Wrapping(6, page_);
   const auto add = [&](const char* name, const QString& text, const QString& tip,
                        void (Inspector::*wanted)()) {
@@ -171,6 +171,9 @@ void Inspector::addActions(bool part, bool polarised) {
     // After the click, for the page is made anew by what it does.
     connect(b, &QPushButton::clicked, this, wanted, Qt::QueuedConnection);
   };
+  if (shows)
+    add("actionWhy", tr("Why?"), tr("Why it is dark, silent or still, or why it is not (?)"),
+        &Inspector::whyAsked);
   if (part && polarised)
     add("actionFlip", tr("Turn round"), tr("Swaps its legs in place (F)"), &Inspector::flipAsked);
   if (part) add("actionTurn", tr("Rotate"), tr("Lays it another way (R)"), &Inspector::turnAsked);

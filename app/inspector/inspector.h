@@ -21,6 +21,7 @@ class Inspector : public QWidget {
   void asked(const QString& what);  // "blink", "light", "example" on the start cards
   // What the keys F, R, Ctrl+D and Del do, for the mouse.
   void flipAsked();
+  void whyAsked();
   void turnAsked();
   void duplicateAsked();
   void removeAsked();
@@ -34,7 +35,7 @@ class Inspector : public QWidget {
   void emptyPage();
   void pinTable(const std::string& board);
   void pinRow(const std::string& board, const std::string& pin);
-  void addActions(bool part, bool polarised);
+  void addActions(bool part, bool polarised, bool shows = false);
   void addProps(const Part& part, const PartKind& kind);
   void addSeries(const Part& part, const PropKind& prop, const std::function<void(double)>& change);
   void addReadings(const Part& part, const PartKind& kind);

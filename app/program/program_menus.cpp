@@ -183,6 +183,8 @@ void ProgramView::signMenu(QMenu* menu, const std::string& id) {
   const Lane* held = lane(id);
   if (held && isOwn(*held)) {
     menu->addAction(tr("To a step that runs it\tAlt+Up"), this, [this] { goInto(-1); });
+  } else if (held && isKept(held->trigger) && !held->trigger.pin.empty()) {
+    offerWhy(menu, held->trigger.pin);
   } else if (held && !isKept(held->trigger)) {
     if (startTestOf(held->trigger))
       offerConditions(menu, id, triggerKind(held->trigger.on)->slots.front().key);
@@ -211,6 +213,15 @@ void ProgramView::offerHands(QMenu* menu, const std::string& step) {
   }
 }
 
+// What the pin that it sets does on the bench, and why.
+void ProgramView::offerWhy(QMenu* menu, const std::string& pin) {
+  const QRect beside(QCursor::pos(), QSize(1, 1));
+  auto* ask = menu->addAction(tr("What does this do?"), this, [this, pin, beside] {
+    Q_EMIT whyWanted(str(board_), str(pin), beside);
+  });
+  ask->setObjectName(QStringLiteral("askWhy"));
+}
+
 void ProgramView::stepMenu(QMenu* menu) {
   const std::string id = doc_.selectedStep().toStdString();
   const Step* step = doc_.project().step(id);
@@ -218,6 +229,7 @@ void ProgramView::stepMenu(QMenu* menu) {
   if (!step || !held) return;
   menu->addAction(tr("Try this step now\tCtrl+Return"), this, [this] { tryStep(); });
   if (run_.isOn()) offerHands(menu, id);
+  if (const auto pin = pinWritten(*step)) offerWhy(menu, *pin);
   if (isFork(*step))
     for (const auto when : {Runs::ifSo, Runs::ifNot}) {
       const std::string body = bodyKey(*step, when);

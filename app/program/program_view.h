@@ -90,6 +90,8 @@ class ProgramView : public QWidget {
   void tryWanted(const Trial& trial);
   // A pin is to be held by hand, with a card beside that place on the screen.
   void pinWanted(const QString& board, const QString& pin, QPoint global);
+  // What comes of the pin that a step or lane sets, with a card beside that place.
+  void whyWanted(const QString& board, const QString& pin, QRect global);
   void laidOut();
   // The next useful thing for what is pointed at; empty: for nothing of it.
   void hinted(const QString& sentence);
@@ -220,6 +222,7 @@ class ProgramView : public QWidget {
   void contextMenu(QPoint global);
   void stepMenu(QMenu* menu);
   void offerHands(QMenu* menu, const std::string& step);
+  void offerWhy(QMenu* menu, const std::string& pin);
   void signMenu(QMenu* menu, const std::string& lane);
   void offerConditions(QMenu* menu, const std::string& owner, const std::string& root);
   void offerPins(QMenu* menu, const std::function<void(const std::string&)>& chosen);

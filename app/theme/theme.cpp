@@ -252,7 +252,7 @@ QString Theme::styleSheet() const {
     #tray { background: @tray; }
     QLabel[second="true"] { color: @ink2; font-size: 12.5px; }
     #offer, #notice, QFrame#trialBar { background: @amberwash; }
-    #codeBar, #findBar { background: @card; border-bottom: 1px solid @line; }
+    #codeBar, #findBar, #guessBar { background: @card; border-bottom: 1px solid @line; }
     #turnBar { background: @card; }
     #turnBar QPushButton { padding: 2px 11px; border-radius: 11px; }
     QFrame#allSteps { background: @paper; border: 1px solid @edge; border-radius: 8px; }

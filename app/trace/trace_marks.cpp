@@ -99,6 +99,32 @@ void TraceView::paintMarks(QPainter& p) const {
   }
 }
 
+// Why that line is high or low there.
+void TraceView::askWhy(int lane, Nanoseconds at) {
+  const auto list = rows();
+  if (!run_.isOn() || lane < 0 || lane >= static_cast<int>(list.size())) return;
+  const Row& row = list[static_cast<std::size_t>(lane)];
+  if (row.of.what != Signal::What::pinLevel) return;
+  if (at != run_.shownAt()) run_.lookAt(at);
+  const QRectF box = laneBox(lane);
+  const QPointF from = mapToGlobal(QPointF(xOf(at) - 4, box.top()));
+  Q_EMIT whyWanted(str(row.board), str(row.pin),
+                   QRectF(from, QSizeF(8, box.height())).toAlignedRect());
+}
+
+void TraceView::offerWhy(QMenu* menu, int lane, Nanoseconds at) {
+  const auto trace = run_.trace();
+  const auto list = rows();
+  if (!run_.isOn() || !trace || lane < 0 || lane >= static_cast<int>(list.size())) return;
+  const Row& row = list[static_cast<std::size_t>(lane)];
+  if (row.of.what != Signal::What::pinLevel) return;
+  at = std::clamp(at, trace->begin(), trace->end());
+  const bool high = trace->valueAt(row.signal, at) > 0.5F;
+  auto* ask = menu->addAction(high ? tr("Why high here?\t?") : tr("Why low here?\t?"), this,
+                              [this, lane, at] { askWhy(lane, at); });
+  ask->setObjectName(QStringLiteral("askWhy"));
+}
+
 void TraceView::contextMenuEvent(QContextMenuEvent* e) {
   const auto trace = run_.trace();
   if (!trace || rows().empty()) return;
@@ -122,6 +148,7 @@ void TraceView::contextMenuEvent(QContextMenuEvent* e) {
       run_.isOn() && lane_ >= 0 && lane_ < static_cast<int>(list.size()) &&
       list[static_cast<std::size_t>(lane_)].of.what == Signal::What::pinLevel)
     menu->addAction(tr("Hold this pin by hand…\tH"), this, [this] { wantPin(lane_); });
+  offerWhy(menu, lane_, timeAt(place.x()));
   offerLines(menu, lane_);
   offerDifferences(menu);
   menu->addSeparator();

@@ -62,6 +62,10 @@ std::vector<TraceView::Happening> TraceView::happenings() const {
   std::vector<Happening> out;
   for (const Event& event : run_.events())
     if (const QString words = told(event); !words.isEmpty()) out.push_back({event.at, words});
+  for (const FindingMoments::Moment& m : found_.all())
+    out.push_back({m.at, tr("%1 s: from here on so, as the check says: %2")
+                             .arg(inSeconds(m.at), 0, 'f', 3)
+                             .arg(m.words)});
   const auto shown = run_.isOn() ? run_.shown() : nullptr;
   if (!shown) return out;
   for (const ProgramFault& fault : shown->faults) {

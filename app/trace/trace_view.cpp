@@ -44,6 +44,10 @@ TraceView::TraceView(Document& document, RunControl& run, QWidget* parent)
     update();
   });
   connect(&doc_, &Document::changed, this, qOverload<>(&QWidget::update));
+  connect(&doc_, &Document::checked, this, [this] {
+    found_.forget();
+    update();
+  });
 }
 
 void TraceView::showMoment(Nanoseconds moment) {
@@ -232,6 +236,9 @@ void TraceView::paintEvent(QPaintEvent*) {
     lastLabel = label;
     lastAt = x;
   }
+  for (const FindingMoments::Moment& m : found_.all())
+    if (const double x = xOf(m.at); x >= plotLeft() && x <= plotRight())
+      paintHappening(p, x, QString::fromUtf8(severityTitle(m.severity)), t.severity(m.severity));
   if (const auto shownNow = run_.isOn() ? run_.shown() : nullptr)
     for (const ProgramFault& fault : shownNow->faults)
       if (const double x = xOf(fault.at); x >= plotLeft() && x <= plotRight())
@@ -421,6 +428,8 @@ void TraceView::keyPressEvent(QKeyEvent* e) {
     }
     case Qt::Key_H:
       return wantPin(std::max(0, lane_));
+    case Qt::Key_Question:
+      return askWhy(std::max(0, lane_), run_.shownAt());
     case Qt::Key_End:
       run_.lookAtNow();
       following_ = true;

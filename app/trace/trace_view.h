@@ -3,6 +3,7 @@
 
 #include "document/document.h"
 #include "run/run_control.h"
+#include "trace/finding_moments.h"
 
 class QMenu;
 
@@ -21,7 +22,7 @@ class TraceView : public QWidget {
   void bringIntoSight(Nanoseconds moment);
   void showMoment(Nanoseconds moment);  // in the middle, with what came shortly before and after
   void showStretch(Nanoseconds from, Nanoseconds wide);
-  QRectF chipBox(int lane) const;       // of the pin's name, at the left of its line
+  QRectF chipBox(int lane) const;  // of the pin's name, at the left of its line
   // Two marks at most, by time; and what lies between them on the chosen line, in words.
   const std::vector<Nanoseconds>& marks() const { return marks_; }
   QString measured() const;
@@ -46,6 +47,8 @@ class TraceView : public QWidget {
   void pinWanted(const QString& board, const QString& pin, QPoint global);
   void exportWanted(ignavo::app::TraceView::Export as);
   void findWanted();
+  // Why a pin is as it is at the moment that is looked at, with a card beside that place.
+  void whyWanted(const QString& board, const QString& pin, QRect global);
 
  protected:
   void paintEvent(QPaintEvent*) override;
@@ -88,6 +91,8 @@ class TraceView : public QWidget {
   void paintAxis(QPainter& p) const;
   void follow();
   void wantPin(int lane);
+  void offerWhy(QMenu* menu, int lane, Nanoseconds at);
+  void askWhy(int lane, Nanoseconds at);
   int laneAt(QPointF place) const;  // -1: none
   void setMark(Nanoseconds moment);
   void goToEdge(bool forward);
@@ -112,11 +117,12 @@ class TraceView : public QWidget {
   std::vector<Nanoseconds> marks_;
   std::vector<Signal> hidden_, order_;  // pins without a line; lines as somebody arranged them
   std::vector<std::pair<Signal, double>> heights_;  // of those that somebody changed
-  int movingLine_ = -1;                 // dragged by its name
-  int resizedLine_ = -1;                // dragged by its lower edge
+  int movingLine_ = -1;                             // dragged by its name
+  int resizedLine_ = -1;                            // dragged by its lower edge
   QPointF pressedAt_;
   double pressedStart_ = 0;
   QPointF mouse_{-1, -1};
+  mutable FindingMoments found_{doc_, run_};
 };
 
 }  // namespace ignavo::app

@@ -18,10 +18,12 @@
 #include "inspector/inspector.h"
 #include "program/program_pane.h"
 #include "run/chip_run.h"
+#include "run/guess_bar.h"
 #include "run/hand_card.h"
 #include "run/run_control.h"
 #include "run/sound.h"
 #include "run/turn_bar.h"
+#include "run/why_card.h"
 #include "trace/find_bar.h"
 #include "trace/trace_view.h"
 #include "typed/type_line.h"
@@ -48,6 +50,7 @@ class MainWindow : public QMainWindow {
   BenchView* bench() { return bench_; }
   ProgramPane* program() { return program_; }
   TraceView* trace() { return trace_; }
+  WhyCard* why() { return why_; }
   Cabinet* cabinet() { return cabinet_; }
   FindingsPane* findings() { return findings_; }
   FirmwarePane* firmware() { return firmware_; }
@@ -57,6 +60,8 @@ class MainWindow : public QMainWindow {
   void setStation(Station station);
   Station station() const { return station_; }
   void togglePower();
+  // Why that part is dark, silent or still, or is not; on a card beside it.
+  void askWhy(const QString& part);
   // Opens a file or an example; says what could not be read. False when nothing was opened.
   bool openPath(const QString& path);
   bool openDemo(const QString& name);
@@ -109,6 +114,9 @@ class MainWindow : public QMainWindow {
   void resetRun();
   void buildRunning();
   void connectRunning();
+  void buildWhy();
+  void askWhyOfPin(const QString& board, const QString& pin, QRect global);
+  void showMoment(Nanoseconds at);
   void followEdit();
   void turnBack();
   void runAgain();
@@ -133,6 +141,7 @@ class MainWindow : public QMainWindow {
   ChipRun chip_{doc_, run_};
   std::map<ChipRun::Source, QAction*> sources_;
   HandCard* hand_;
+  WhyCard* why_;
   Station station_ = Station::wire;
   TopBar* bar_;
   QSplitter* upDown_;
@@ -155,6 +164,7 @@ class MainWindow : public QMainWindow {
   QSet<QString> keysHeld_;  // that went to the programs
   TurnBar* turnBar_;
   FindBar* findBar_;
+  GuessBar* guessBar_;
   QWidget* running_;  // the trace, and what the boards say
   StepsPane* steps_;
   NeedsPane* needs_;
@@ -163,6 +173,7 @@ class MainWindow : public QMainWindow {
   QAction* undoAction_;
   QAction* redoAction_;
   QAction* nightAction_;
+  QAction* guessAction_;
   QAction *flowAction_, *calmAction_, *soundAction_, *projectorAction_;
   QAction* surviveAction_;
   QMap<int, QList<int>> sideSizes_, belowSizes_;

@@ -154,9 +154,9 @@ void MainWindow::keepTrace(TraceView::Export as) {
 }
 
 void MainWindow::keepLog(const QString& text) {
-  const QString path = dialogs_.saveFile(this, tr("Keep the log"),
-                                         nameForFile() + QStringLiteral("-log.txt"),
-                                         QStringLiteral("*.txt"));
+  const QString path =
+      dialogs_.saveFile(this, tr("Keep the log"), nameForFile() + QStringLiteral("-log.txt"),
+                        QStringLiteral("*.txt"));
   if (path.isEmpty()) return;
   const QString name = QFileInfo(path).fileName();
   QSaveFile file(path);

@@ -66,6 +66,12 @@ void MainWindow::buildMenu() {
   surviveAction_->setObjectName(QStringLiteral("partsSurvive"));
   surviveAction_->setCheckable(true);
   menu->addAction(tr("Meter\tE"), this, [this] { bench_->toggleMeter(); });
+  guessAction_ = menu->addAction(tr("Guess first"), this, [this](bool on) {
+    if (on) setStation(Station::run);
+    guessBar_->setWanted(on);
+  });
+  guessAction_->setObjectName(QStringLiteral("guessFirst"));
+  guessAction_->setCheckable(true);
   menu->addAction(tr("Fit the bench\t0"), this, [this] { bench_->fit(); });
   nightAction_ = menu->addAction(tr("Night bench"), this, [this](bool on) {
     nightChosen_ = true;

@@ -24,6 +24,8 @@ void MainWindow::buildRunning() {
   column->setSpacing(0);
   findBar_ = new FindBar(doc_, run_, running_);
   column->addWidget(findBar_);
+  guessBar_ = new GuessBar(doc_, run_, running_);
+  column->addWidget(guessBar_);
   column->addWidget(trace_, 1);
   auto* said = new SaidView(doc_, run_);
   column->addWidget(said);
@@ -51,6 +53,7 @@ void MainWindow::connectRunning() {
   connect(bench_, &BenchView::pinWanted, this, holdPin);
   connect(trace_, &TraceView::pinWanted, this, holdPin);
   connect(program_->view(), &ProgramView::pinWanted, this, holdPin);
+  buildWhy();
 }
 
 // What runs follows the document. While time runs a change counts from now on; paused, or looking

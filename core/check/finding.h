@@ -4,7 +4,7 @@
 #include <string>
 #include <vector>
 
-#include "check/current_path.h"
+#include "explain/current_path.h"
 #include "project/project.h"
 #include "text/message.h"
 

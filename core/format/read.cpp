@@ -58,11 +58,13 @@ class Reader : JsonReader {
     list(j, "meant", limits::meant,
          [&](const Json& o, const std::string& at) { readMeant(o, at); });
     readKeys(j);
+    readGuesses(j);
     list(j, "recordings", limits::recordings,
          [&](const Json& o, const std::string& at) { readRecording(o, at); });
-    keepUnknown(j, p_.extras,
-                {"format", "version", "title", "about", "seed", "boards", "breadboards", "parts",
-                 "wires", "programs", "ticks", "meant", "keys", "recordings", "settings"});
+    keepUnknown(
+        j, p_.extras,
+        {"format", "version", "title", "about", "seed", "boards", "breadboards", "parts", "wires",
+         "programs", "ticks", "meant", "keys", "guesses", "recordings", "settings"});
     p_ = edits::assignIds(std::move(p_));
   }
 
@@ -332,6 +334,27 @@ class Reader : JsonReader {
       else
         p_.keys.push_back({named, part.get<std::string>()});
     }
+  }
+
+  void readGuesses(const Json& j) {
+    const auto it = j.find("guesses");
+    if (it == j.end()) return;
+    if (!it->is_object()) return problem("guesses", Code::wrongType, fileSay("an object"));
+    for (const auto& [part, looks] : it->items()) {
+      const std::string at = "guesses." + plainLine(part);
+      if (!looks.is_string())
+        problem(at, Code::wrongType, fileSay("a text"));
+      else if (const auto& said = looks.get<std::string>(); !guessable().contains(said))
+        problem(at, Code::notAChoice, plainLine(said), fileSay("dark, lit, blinking, unsure"));
+      else if (!p_.part(part))
+        problem(at, Code::notAChoice, plainLine(part), fileSay("the parts of the project"));
+      else
+        p_.guesses.push_back({part, said});
+    }
+  }
+  static const std::set<std::string>& guessable() {
+    static const std::set<std::string> all = {"dark", "lit", "blinking", "unsure"};
+    return all;
   }
 
   void readRecording(const Json& j, const std::string& at) {

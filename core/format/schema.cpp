@@ -254,6 +254,9 @@ std::string projectSchema() {
       {"ticks", listOf(text(), 10000)},
       {"meant", listOf(Json{{"type", "object"}}, 10000)},
       {"keys", {{"type", "object"}, {"additionalProperties", text()}}},
+      {"guesses",
+       {{"type", "object"},
+        {"additionalProperties", {{"enum", {"dark", "lit", "blinking", "unsure"}}}}}},
       {"recordings", listOf(ref("recording"), limits::recordings)},
       {"settings",
        {{"type", "object"}, {"properties", {{"partsSurvive", {{"type", "boolean"}}}}}}}};

@@ -260,6 +260,11 @@ std::string writeProject(const Project& p) {
     for (const KeyTie& tie : p.keys) row.add(tie.key, quoted(tie.part));
     add("keys", row.text());
   }
+  if (!p.guesses.empty()) {
+    Row row;
+    for (const Guess& guess : p.guesses) row.add(guess.part, quoted(guess.looks));
+    add("guesses", row.text());
+  }
   if (!p.recordings.empty())
     add("recordings", list(p.recordings, [](const auto& r) { return recording(*r); }));
   if (p.settings != Settings()) {

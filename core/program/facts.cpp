@@ -35,6 +35,10 @@ OperatorKind::Is isWhat(const Expr& e) {
 
 const Expr* pinOf(const Step& step) { return fieldOf(step, SlotKind::Type::pin); }
 const Expr* levelOf(const Step& step) { return fieldOf(step, SlotKind::Type::level); }
+const Expr* shareOf(const Step& step) {
+  const StepKind* kind = stepKind(step.kind);
+  return kind && kind->dims ? fieldOf(step, SlotKind::Type::number) : nullptr;
+}
 const Expr* testOf(const Step& step) { return fieldOf(step, SlotKind::Type::truth); }
 const Expr* timesOf(const Step& step) { return namedField(step, &StepKind::counts); }
 const Expr* waitOf(const Step& step) { return namedField(step, &StepKind::waits); }
@@ -217,6 +221,21 @@ const Expr* firstField(const Trigger& trigger, SlotKind::Type type) {
 }
 }  // namespace
 
+LevelsGiven levelsGiven(const Step& step) {
+  if (!pinWritten(step)) return {};
+  if (silencesPin(step)) return {false, true};
+  if (const Expr* level = levelOf(step))
+    if (const auto named = namedLevel(*level)) return {*named, !*named};
+  if (const Expr* share = shareOf(step); share && share->shape == Expr::Shape::number)
+    return {share->number > 0, share->number <= 0};
+  return {true, true};
+}
+LevelsGiven levelsGiven(const Trigger& trigger) {
+  const Expr* kept = keptOf(trigger);
+  if (!kept || trigger.pin.empty()) return {};
+  if (kept->shape == Expr::Shape::truth) return {kept->truth, !kept->truth};
+  return {true, true};
+}
 bool isKept(const Trigger& trigger) {
   const TriggerKind* kind = triggerKind(trigger.on);
   return kind && kind->keeps != TriggerKind::Keeps::nothing;

@@ -13,6 +13,7 @@ namespace ignavo {
 
 const Expr* pinOf(const Step& step);    // names the pin that it writes
 const Expr* levelOf(const Step& step);  // high, low or a truth value for that pin
+const Expr* shareOf(const Step& step);  // for how many percent of the time it has that pin high
 const Expr* testOf(const Step& step);   // decides which of its bodies runs
 const Expr* timesOf(const Step& step);  // how often its body runs
 const Expr* waitOf(const Step& step);   // for how many seconds its lane waits
@@ -64,6 +65,12 @@ std::optional<NameChange> changeOf(const Step& step);
 
 // The pin that it writes; nothing where it writes none or has none yet.
 std::optional<std::string> pinWritten(const Step& step);
+// Which levels of that pin may come of it: of what is written out the one that is, of a share
+// above nothing high, of what is worked out and of tones both.
+struct LevelsGiven {
+  bool high = false, low = false;
+};
+LevelsGiven levelsGiven(const Step& step);
 
 // Steps made anew, without ids.
 Step settingStep(const std::string& pin, bool high);
@@ -79,6 +86,8 @@ const Expr* startTestOf(const Trigger& trigger);
 // Every so many seconds; nothing: something else starts it.
 std::optional<double> startEveryOf(const Trigger& trigger);
 bool isKept(const Trigger& trigger);  // it has no steps
+// Which levels of its pin may come of a lane that keeps something; of others none.
+LevelsGiven levelsGiven(const Trigger& trigger);
 // Is there anything that a lane does?
 bool doesSomething(const Lane& lane);
 

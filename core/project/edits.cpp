@@ -35,6 +35,7 @@ Project remove(Project p, const std::vector<std::string>& ids) {
   std::erase_if(p.breadboards, namedPlain);
   std::erase_if(p.programs, [&](const auto& pr) { return gone.contains(pr->board); });
   std::erase_if(p.keys, [&](const KeyTie& tie) { return gone.contains(tie.part); });
+  std::erase_if(p.guesses, [&](const Guess& g) { return gone.contains(g.part); });
   // Legs that sat in a removed breadboard keep the part, lying on the mat.
   for (std::size_t i = 0; i < p.parts->size(); ++i) {
     const Part& part = *(*p.parts)[i];
@@ -402,6 +403,12 @@ Project forgetRecording(Project p, const std::string& name) {
 Project tieKey(Project p, const std::string& key, const std::string& part) {
   std::erase_if(p.keys, [&](const KeyTie& tie) { return tie.key == key; });
   if (!part.empty()) p.keys.push_back({key, part});
+  return p;
+}
+
+Project guess(Project p, const std::string& part, const std::string& looks) {
+  std::erase_if(p.guesses, [&](const Guess& g) { return g.part == part; });
+  if (!looks.empty()) p.guesses.push_back({part, looks});
   return p;
 }
 

@@ -74,6 +74,8 @@ Project keepRecording(Project p, Recording recording);
 Project forgetRecording(Project p, const std::string& name);
 // That key of the computer presses that part, and no other; no part: it presses none.
 Project tieKey(Project p, const std::string& key, const std::string& part);
+// What is expected of a lamp (Guess); empty: nothing any more.
+Project guess(Project p, const std::string& part, const std::string& looks);
 
 // Gives every step and lane that has no id a fresh one.
 Project assignIds(Project p);

@@ -111,6 +111,13 @@ struct KeyTie {
   bool operator==(const KeyTie&) const = default;
 };
 
+// What somebody expects of a lamp before the power comes on.
+struct Guess {
+  std::string part;   // id
+  std::string looks;  // "dark", "lit", "blinking"; "unsure"
+  bool operator==(const Guess&) const = default;
+};
+
 struct Settings {
   bool partsSurvive = false;  // nothing breaks in a run; what the check finds stays
   Extras extras;
@@ -133,6 +140,7 @@ struct Project {
   std::vector<std::string> ticks;  // build-sheet entries that are done
   std::vector<Suppression> meant;
   std::vector<KeyTie> keys;
+  std::vector<Guess> guesses;
   std::vector<Cow<Recording>> recordings;
   Settings settings;
   Extras extras;

@@ -28,7 +28,50 @@ struct Flashes {
   bool before = false, now = false;
 };
 
-Flashes flashesIn(const Trace& trace, int signal, Nanoseconds from, Nanoseconds to) {
+// What is on or off for too short a time is none for the eye: a flash that gives too little light,
+// spread over the time of one glance; a darkness in which it goes on seeing what was before (while
+// a button's contacts bounce).
+class Seen {
+ public:
+  Seen(double amps, Nanoseconds from) : amps_(amps), lit_(isLit(amps)), since_(from) {
+    out_.before = out_.now = lit_;
+  }
+  void becomes(double amps, Nanoseconds at) {
+    if (isLit(amps) != lit_) {
+      end(at);
+      since_ = at;
+      charge_ = 0;
+      lit_ = !lit_;
+    } else if (lit_) {
+      charge_ += amps_ * static_cast<double>(at - std::max(at_, since_));
+    }
+    at_ = at;
+    amps_ = amps;
+  }
+  Flashes until(Nanoseconds to) {
+    end(to);
+    return out_;
+  }
+
+ private:
+  static constexpr Nanoseconds leastDarkness = 5'000'000;
+  void end(Nanoseconds at) {
+    if (lit_) charge_ += amps_ * static_cast<double>(at - std::max(at_, since_));
+    const bool seen =
+        lit_ ? isLit(charge_ / static_cast<double>(lightWindow)) : at - since_ >= leastDarkness;
+    if (!seen || lit_ == out_.now) return;
+    out_.now = lit_;
+    out_.last = since_;
+    if (lit_) ++out_.begun;
+  }
+  double amps_, charge_ = 0;  // ampere-nanoseconds of the flash
+  bool lit_;
+  Nanoseconds since_, at_ = 0;
+  Flashes out_;
+};
+
+// `eye`: as it is seen; else each one.
+Flashes flashesIn(const Trace& trace, int signal, Nanoseconds from, Nanoseconds to, bool eye) {
   constexpr std::int64_t mostEdges = 2000;
   Flashes out;
   out.before = out.now = isLit(trace.valueAt(signal, from));
@@ -39,7 +82,12 @@ Flashes flashesIn(const Trace& trace, int signal, Nanoseconds from, Nanoseconds 
     out.last = to;
     return out;
   }
+  Seen seen(trace.valueAt(signal, from), from);
   trace.forEachEdge(signal, from, to, [&](const Edge& e) {
+    if (eye) {
+      seen.becomes(e.value, e.at);
+      return true;
+    }
     const bool lit = isLit(e.value);
     if (lit != out.now) {
       out.last = e.at;
@@ -48,7 +96,7 @@ Flashes flashesIn(const Trace& trace, int signal, Nanoseconds from, Nanoseconds 
     out.now = lit;
     return true;
   });
-  return out;
+  return eye ? seen.until(to) : out;
 }
 
 }  // namespace
@@ -64,7 +112,7 @@ LampLook lampLook(const Trace& trace, int signal, Nanoseconds moment) {
   const Nanoseconds recent = std::max(trace.begin(), moment - lately);
   out.light = lightAt(trace, signal, moment);
   if (moment > recent) {
-    const Flashes now = flashesIn(trace, signal, recent, moment);
+    const Flashes now = flashesIn(trace, signal, recent, moment, false);
     const double seconds = static_cast<double>(moment - recent) * 1e-9;
     const double perSecond = static_cast<double>(now.begun) / seconds;
     const bool goesOn = now.begun >= 2 && moment - now.last < lightWindow;
@@ -74,7 +122,7 @@ LampLook lampLook(const Trace& trace, int signal, Nanoseconds moment) {
       out.looks = steadily(out.light);
       return out;
     }
-    if (goesOn && perSecond > mostFlashes) {
+    if (goesOn && perSecond > mostFlashes && out.light > litLight) {
       out.looks = Looks::tooFast;
       out.perSecond = perSecond;
       out.changesEvery = static_cast<Nanoseconds>(std::llround(5e8 / perSecond));
@@ -82,7 +130,7 @@ LampLook lampLook(const Trace& trace, int signal, Nanoseconds moment) {
     }
   }
   if (moment > from) {
-    const Flashes flashes = flashesIn(trace, signal, from, moment);
+    const Flashes flashes = flashesIn(trace, signal, from, moment, true);
     const double seconds = static_cast<double>(moment - from) * 1e-9;
     if (flashes.begun >= 2 || (flashes.begun == 1 && flashes.before)) {
       out.looks = Looks::blinking;

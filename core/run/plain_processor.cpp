@@ -107,7 +107,7 @@ bool PlainProcessor::sameAs(const Processor& then, Nanoseconds later) const {
 }
 
 void PlainProcessor::jump(const Processor& then, Nanoseconds later, std::int64_t times) {
-  StepProcessor::jump(times, static_cast<const PlainProcessor&>(then));
+  StepProcessor::jump(times, static_cast<const PlainProcessor&>(then), later);
   free_.at += later * times;
   for (Lane& l : lanes_) l.wake += later * times, l.since += later * times;
   choose();

@@ -134,6 +134,7 @@ struct ProcessorView {
   std::vector<ListRead> reads;
   std::vector<LaneView> lanes;
   std::map<std::string, std::int64_t> stepCounts;  // how often each step was done
+  std::map<std::string, Nanoseconds> lastRuns;     // when it was done last; of those that were
   std::map<std::string, bool> forks;               // step id of an if -> taken
 };
 

@@ -178,6 +178,7 @@ void Run::moveContact(int part, bool closed) {
 }
 
 void Run::breakPart(int part) {
+  if (at(state.circuit.broken, part) != 0) return;
   const double amps = readingOfPart(part).amps;
   at(state.circuit.broken, part) = 1;
   tell(Event::What::broke, (*project().parts)[static_cast<std::size_t>(part)]->id, amps);
@@ -185,6 +186,7 @@ void Run::breakPart(int part) {
 }
 
 void Run::burnPin(int pin) {
+  if (at(state.pins, pin).burnt) return;
   at(state.pins, pin).burnt = true;
   const CircuitPin& p = at(model->circuit->pins(), pin);
   tell(Event::What::broke, p.board + "." + p.name, at(state.pins, pin).amps);

@@ -74,6 +74,7 @@ Snapshot snapshotOf(Run& run) {
   }
   s.lanes = std::move(view.lanes);
   s.stepCounts = std::move(view.stepCounts);
+  s.lastRuns = std::move(view.lastRuns);
   s.faults = std::move(view.faults);
   s.forks = std::move(view.forks);
   s.variables = std::move(view.variables);

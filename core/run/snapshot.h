@@ -35,6 +35,7 @@ struct Snapshot {
   std::vector<Motion> motion;              // per part
   std::vector<LaneView> lanes;
   std::map<std::string, std::int64_t> stepCounts;
+  std::map<std::string, Nanoseconds> lastRuns;  // when steps were done last; of those that were
   std::map<std::string, bool> forks;    // step id of an if -> taken
   std::vector<ProgramFault> faults;     // board after board
   std::vector<VariableView> variables;  // likewise

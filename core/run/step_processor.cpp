@@ -86,6 +86,7 @@ void StepProcessor::start(Nanoseconds moment) {
   turns_ = 0;
   powerOn_ = moment;
   counts_.assign(program_->steps.size(), 0);
+  lastRuns_.assign(program_->steps.size(), 0);
   forks_.assign(program_->steps.size(), -1);
   faults_.clear();
   measured_ = false;
@@ -309,7 +310,10 @@ bool StepProcessor::perform(const Instruction& i, Lane& l, PinAccess& pins, Nano
   if (pins.wantsSteps) tellStep(i, l, pins, now);
   if (i.step >= 0) {
     l.lastStep = i.step;
-    if (i.endsStep && following != stood) ++at(counts_, i.step);
+    if (i.endsStep && following != stood) {
+      ++at(counts_, i.step);
+      at(lastRuns_, i.step) = now;
+    }
   }
   return factsOf(i.code).reachesOut();
 }
@@ -323,11 +327,14 @@ void StepProcessor::tellStep(const Instruction& i, const Lane& l, PinAccess& pin
   if (i.step >= 0) pins.stepped(static_cast<int>(lane), i.step, now);
 }
 
-void StepProcessor::jump(std::int64_t times, const StepProcessor& then) {
+void StepProcessor::jump(std::int64_t times, const StepProcessor& then, Nanoseconds later) {
   for (std::size_t i = 0; i < lanes_.size(); ++i)
     lanes_[i].missed += (lanes_[i].missed - then.lanes_[i].missed) * times;
-  for (std::size_t s = 0; s < counts_.size(); ++s)
+  for (std::size_t s = 0; s < counts_.size(); ++s) {
+    if (counts_[s] == then.counts_[s]) continue;
     counts_[s] += (counts_[s] - then.counts_[s]) * times;
+    lastRuns_[s] += later * times;
+  }
 }
 
 // Straight on to its end: nothing in there takes time. On a copy, so that nothing comes of it.
@@ -379,6 +386,10 @@ void StepProcessor::show(PinAccess& pins, Nanoseconds now, bool running, Process
   }
   for (std::size_t s = 0; s < counts_.size(); ++s) {
     out.stepCounts[program_->steps[s]] += counts_[s];
+    if (counts_[s] > 0) {
+      Nanoseconds& last = out.lastRuns[program_->steps[s]];
+      last = std::max(last, lastRuns_[s]);
+    }
     if (forks_[s] >= 0) out.forks[program_->steps[s]] = forks_[s] == 1;
   }
 }
@@ -410,6 +421,7 @@ void StepProcessor::adopt(const Processor& before, Nanoseconds now) {
     if (const auto it = oldStep.find({program_->steps[s], times[program_->steps[s]]++});
         it != oldStep.end()) {
       counts_[s] = was->counts_[it->second];
+      lastRuns_[s] = was->lastRuns_[it->second];
       forks_[s] = was->forks_[it->second];
     }
   for (std::size_t k = 0; k < held_.size(); ++k)

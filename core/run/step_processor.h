@@ -62,7 +62,8 @@ class StepProcessor : public Processor {
   bool say(const Instruction& i, Lane& lane, PinAccess& pins, Nanoseconds now);
   // What a wait or level takes off the stack.
   static double realTaken(const Instruction& i, Lane& lane);
-  void jump(std::int64_t times, const StepProcessor& then);  // what is counted
+  // What is counted, and when it was counted last.
+  void jump(std::int64_t times, const StepProcessor& then, Nanoseconds later);
 
   // From when the processor is free, at the start or for what goes on from before.
   virtual void begin(Nanoseconds at) = 0;
@@ -77,6 +78,7 @@ class StepProcessor : public Processor {
   std::shared_ptr<const CompiledProgram> program_;
   std::vector<Lane> lanes_;
   std::vector<std::int64_t> counts_;   // how often each step ran
+  std::vector<Nanoseconds> lastRuns_;  // when it was done last
   std::vector<Cell> memory_;           // variables, lists
   std::vector<std::int32_t> asked_;    // per list, at its first cell: the position read last
   std::vector<std::int64_t> moments_;  // of signal operators, as turns since power-on

@@ -347,7 +347,7 @@ bool TurnProcessor::sameAs(const Processor& then, Nanoseconds later) const {
 
 void TurnProcessor::jump(const Processor& then, Nanoseconds later, std::int64_t times) {
   const auto& o = static_cast<const TurnProcessor&>(then);
-  StepProcessor::jump(times, o);
+  StepProcessor::jump(times, o, later);
   const Nanoseconds by = later * times;
   turn_ += by;
   now_ += by;

@@ -125,8 +125,11 @@ std::string inWords(const Quantity& quantity, const Translate& translate) {
       if (size >= 0.9995) return told("{} W", fmt::format("{:.2g}", quantity.value));
       return told("{} mW", fmt::format("{:.0f}", quantity.value * 1000));
     case Quantity::Unit::seconds:
-      if (size < 1e-3) return told("{} µs", fmt::format("{:.0f}", quantity.value * 1e6));
-      if (size < 1) return told("{} ms", fmt::format("{:.0f}", quantity.value * 1e3));
+      if (size > 0 && size < 0.9995e-6)
+        return told("{} ns", fmt::format("{:.3g}", quantity.value * 1e9));
+      if (size < 0.9995e-3) return told("{} µs", fmt::format("{:.0f}", quantity.value * 1e6));
+      if (size < 0.9995) return told("{} ms", fmt::format("{:.0f}", quantity.value * 1e3));
+      if (size >= 999.5) return told("{} s", fmt::format("{:.0f}", quantity.value));
       return told("{} s", fmt::format("{:.3g}", quantity.value));
     case Quantity::Unit::none:
       return fmt::format("{:.{}g}", quantity.value, quantity.digits);

@@ -75,6 +75,37 @@ class TestCli : public QObject {
     QVERIFY(compared.json()["first_difference"].isNull());
     QVERIFY(cli({"compare", file, "--for", "3"}).out.startsWith("6 edges, all the same"));
   }
+  void whyIsAnswered() {
+    const QString file = demo("landing-beacon");
+    const Ran r = cli({"why", file, "--part", "led1", "--for", "0.7", "--json"});
+    QCOMPARE(r.exit, 0);
+    const QJsonObject why = r.json();
+    QCOMPARE(why.keys(),
+             (QStringList{"board", "circuit", "looks", "part", "power", "program", "sentence"}));
+    QCOMPARE(why["part"].toString(), QStringLiteral("led1"));
+    QVERIFY(why["power"].toBool());
+    QVERIFY(why["circuit"]["fine"].toBool() && why["circuit"]["rule"].isNull());
+    QCOMPARE(why["circuit"]["sockets"].toArray().size(), 0);
+    const QJsonValue set = why["program"]["last_set"];
+    QCOMPARE(set["level"].toString(), QStringLiteral("low"));
+    QVERIFY(std::abs(set["t"].toDouble() - 0.5) < 1e-4);
+    QCOMPARE(set["step"].toString(), why["program"]["steps"].toArray()[0].toString());
+    QVERIFY(set["step"].toString().startsWith("programs[0].lanes[0].steps["));
+    QVERIFY(why["board"].toObject()["version"].isNull());
+    QVERIFY(why["board"].toObject()["current"].isNull());
+    QVERIFY(!why["sentence"].toString().isEmpty());
+    // In words for people; and what cannot be asked.
+    QVERIFY(cli({"why", file, "--part", "led1"}).out.contains("Circuit"));
+    for (const auto& [args, said] :
+         {std::pair{QStringList{"--part", "led9"}, "there is no part “led9”"},
+          std::pair{QStringList{"--part", "r1"}, "gives nothing to see or hear"},
+          std::pair{QStringList{"--part", "led1", "--for", "-1"}, "--for takes seconds"},
+          std::pair{QStringList{"--part", "led1", "--at", "1", "press led1"}, "led1"}}) {
+      const Ran bad = cli(QStringList{"why", file} + args);
+      QCOMPARE(bad.exit, 2);
+      QVERIFY2(bad.err.contains(said), qPrintable(bad.err));
+    }
+  }
   void badHexIsSaid() {
     const QString file = demo("landing-beacon"), hex = folder_.filePath("bad.hex");
     const auto said = [&](const QByteArray& text) {

@@ -234,6 +234,28 @@ class TestFormat : public QObject {
     QVERIFY(again.sound());
     QVERIFY(again.project == without && again.project.recordings.size() == 1);
   }
+  void guessesFollowTheirLamps() {
+    const std::string text = replaced(demo("landing-beacon")->text, "\"seed\": 1",
+                                      "\"seed\": 1, \"guesses\": {\"led1\": \"blinking\"}");
+    const ReadResult r = readProject(text);
+    QVERIFY2(r.sound(), r.problems.empty() ? "" : inWords(sentence(r.problems[0])).c_str());
+    QCOMPARE(r.project.guesses, (std::vector<Guess>{{"led1", "blinking"}}));
+    QVERIFY(readProject(writeProject(r.project)).project == r.project);
+    QVERIFY(edits::remove(r.project, {"led1"}).guesses.empty());
+    for (const auto& [guesses, place] :
+         {std::pair{"{\"led1\": \"bright\"}", "guesses.led1: “bright” is none of dark"},
+          std::pair{"{\"led9\": \"lit\"}", "guesses.led9"},
+          std::pair{"{\"led1\": 1}", "guesses.led1: must be a text"},
+          std::pair{"[]", "guesses: must be an object"}}) {
+      const ReadResult bad =
+          readProject(replaced(demo("landing-beacon")->text, "\"seed\": 1",
+                               "\"seed\": 1, \"guesses\": " + std::string(guesses)));
+      QVERIFY(!bad.sound());
+      const std::string said = inWords(sentence(bad.problems[0]));
+      QVERIFY2(said.starts_with(place), said.c_str());
+      QVERIFY(!bad.project.boards.empty());
+    }
+  }
   void wrongThingsAreNamedWithTheirPlace() {
     QFETCH(QByteArray, what);
     QFETCH(QByteArray, with);

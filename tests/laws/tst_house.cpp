@@ -39,11 +39,13 @@ class TestHouse : public QObject {
         {"parts", {"bench", "electric", "project", "text"}},
         {"program", {"project", "text"}},
         {"run", {"avr", "parts", "program", "bench", "electric", "project", "text"}},
-        {"check", {"run", "parts", "program", "bench", "electric", "project", "text"}},
+        {"explain", {"run", "parts", "program", "bench", "electric", "project", "text"}},
+        {"check", {"explain", "run", "parts", "program", "bench", "electric", "project", "text"}},
         {"text", {}},
         {"format", {"project", "parts", "program", "run", "bench", "text"}},
         {"make",
-         {"avr", "check", "text", "format", "run", "parts", "program", "bench", "electric", "project"}},
+         {"avr", "check", "explain", "text", "format", "run", "parts", "program", "bench",
+          "electric", "project"}},
     };
     const QRegularExpression include(QStringLiteral("#include \"([a-z]+)/"));
     int seen = 0;

@@ -3,7 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
-#include "check/ohmic_path.h"
+#include "explain/ohmic_path.h"
 #include "parts/island_transient.h"
 
 namespace ignavo {

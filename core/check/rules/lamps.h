@@ -2,12 +2,10 @@
 #include <cmath>
 
 #include "check/rule.h"
+#include "explain/reach.h"
 
 // What the rules about lamps have in common.
 namespace ignavo {
-
-constexpr double darkAmps = 1e-6;  // below this a lamp is dark, whatever one does
-constexpr double dimAmps = 1e-3;   // below this it is hardly to be seen by daylight
 
 // An earlier finding says why this lamp is dark or dim.
 bool lampExplained(const CheckContext& c, int part);

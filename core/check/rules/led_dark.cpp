@@ -4,74 +4,29 @@
 #include "check/rules/lamps.h"
 #include "check/rules/list.h"
 #include "check/trial.h"
+#include "explain/reach.h"
 
 namespace ignavo {
 
 namespace {
 
-// Legs of a part that current can get to from one of them: not through a gate.
-std::vector<int> passesTo(const PartKind& kind, const Part& part, int leg) {
-  std::vector<int> out;
-  if (!kind.devices) return out;
-  const auto pair = [&](int a, int b) {
-    if (a == leg) out.push_back(b);
-    if (b == leg) out.push_back(a);
-  };
-  const PartDevices d = kind.devices(part);
-  for (const auto& [a, b] : kind.print.joined) pair(a, b);
-  for (const auto& r : d.resistors) pair(r.a, r.b);
-  for (const auto& s : d.contacts) pair(s.a, s.b);
-  for (const auto& j : d.diodes) pair(j.anode, j.cathode);
-  for (const auto& e : d.batteries) pair(e.plus, e.minus);
-  for (const auto& m : d.motors) pair(m.a, m.b);
-  for (const auto& m : d.mosfets) pair(m.drain, m.source);
-  for (const auto& q : d.bipolars) pair(q.collector, q.emitter), pair(q.base, q.emitter);
-  return out;
-}
-
-// Nets that hang together through anything that lets current pass.
-std::vector<int> through(const CheckContext& c, int from, int withoutPart) {
-  std::vector<int> out{from};
-  for (std::size_t i = 0; i < out.size(); ++i) {
-    if (c.circuit.supplyVolts(out[i])) continue;
-    for (const LegRef& leg : c.net(out[i]).legs) {
-      if (leg.part == withoutPart) continue;
-      const PartKind* kind = c.circuit.kindOf(leg.part);
-      if (!kind || kind->stores) continue;
-      for (const int l : passesTo(*kind, c.part(leg.part), leg.leg)) {
-        const int next = c.circuit.nets().ofLeg({leg.part, l});
-        if (std::find(out.begin(), out.end(), next) == out.end()) out.push_back(next);
-      }
-    }
-  }
-  return out;
-}
-
-struct Ends {
-  bool plus = false, minus = false;  // a way to something that gives, or takes
-  bool undriven = false;             // a pin that is no output now
+// A way to something that gives, or takes; and to a pin that is no output now.
+struct Reached {
+  bool plus = false, minus = false, undriven = false;
 };
-Ends endsOf(const CheckContext& c, const std::vector<int>& nets) {
-  Ends out;
-  for (const int net : nets) {
-    if (const auto volts = c.circuit.supplyVolts(net)) (*volts > 0 ? out.plus : out.minus) = true;
-    for (int p = 0; p < static_cast<int>(c.circuit.pins().size()); ++p)
-      if (c.circuit.pins()[static_cast<std::size_t>(p)].net == net) {
-        if (c.sweep.isOutput(p)) {
-          const int island = c.circuit.pins()[static_cast<std::size_t>(p)].island;
-          for (const SweptPose& pose : c.sweep.posesOf(island)) {
-            const PinDrive drive = pose.state.pins[static_cast<std::size_t>(p)];
-            out.plus = out.plus || drive == PinDrive::high;
-            out.minus = out.minus || drive == PinDrive::low;
-          }
-        } else
-          out.undriven = true;
-      }
-    for (const LegRef& leg : c.net(net).legs) {
-      const PartKind* kind = c.circuit.kindOf(leg.part);
-      const auto feeds = kind->print.legs[static_cast<std::size_t>(leg.leg)].feeds;
-      out.plus = out.plus || feeds == LegShape::Feeds::plus;
-      out.minus = out.minus || feeds == LegShape::Feeds::minus;
+Reached reachedFrom(const CheckContext& c, int net, int withoutPart) {
+  const PathEnds ends = endsOf(c.circuit, netsBehind(c.project, c.circuit, net, withoutPart));
+  Reached out{ends.plus, ends.minus, false};
+  for (const int p : ends.pins) {
+    if (!c.sweep.isOutput(p)) {
+      out.undriven = true;
+      continue;
+    }
+    const int island = c.circuit.pins()[static_cast<std::size_t>(p)].island;
+    for (const SweptPose& pose : c.sweep.posesOf(island)) {
+      const PinDrive drive = pose.state.pins[static_cast<std::size_t>(p)];
+      out.plus = out.plus || drive == PinDrive::high;
+      out.minus = out.minus || drive == PinDrive::low;
     }
   }
   return out;
@@ -151,11 +106,11 @@ void applyOthers(CheckContext& c) {
         lampExplained(c, p) || liesApart(c, p))
       continue;
     const Part& part = c.part(p);
-    const auto endsBehind = [&](int leg) {
-      return endsOf(c, through(c, c.circuit.nets().ofLeg({p, leg}), p));
+    const auto behind = [&](int leg) {
+      return reachedFrom(c, c.circuit.nets().ofLeg({p, leg}), p);
     };
     const auto [first, second] = kind->readLegs;
-    const Ends a = endsBehind(first), b = endsBehind(second);
+    const Reached a = behind(first), b = behind(second);
     if ((a.undriven && !(a.plus && a.minus)) || (b.undriven && !(b.plus && b.minus))) continue;
     const bool turns = kind->shows == Shows::turning;
     Finding f;
@@ -196,14 +151,17 @@ void applyLedDark(CheckContext& c) {
     if (any || lampExplained(c, p) || liesApart(c, p)) continue;
     const std::size_t lamps = kind.lamps.size();
     const auto legs = [&](bool anodes) {
-      std::vector<int> nets;
+      Reached out;
       for (std::size_t l = 0; l < (anodes ? lamps : std::size_t(1)); ++l) {
         const int leg = anodes ? kind.lamps[l] : kind.readLegs.second;
-        for (int net : through(c, c.circuit.nets().ofLeg({p, leg}), p)) nets.push_back(net);
+        const Reached one = reachedFrom(c, c.circuit.nets().ofLeg({p, leg}), p);
+        out.plus = out.plus || one.plus;
+        out.minus = out.minus || one.minus;
+        out.undriven = out.undriven || one.undriven;
       }
-      return endsOf(c, nets);
+      return out;
     };
-    const Ends front = legs(true), back = legs(false);
+    const Reached front = legs(true), back = legs(false);
     // A pin that nothing has switched yet is no fault of the circuit.
     if ((front.undriven && !front.plus) || (back.undriven && !back.minus)) continue;
     Finding f;

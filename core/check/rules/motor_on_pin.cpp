@@ -1,8 +1,8 @@
 #include <algorithm>
 
-#include "check/ohmic_path.h"
 #include "check/remedies.h"
 #include "check/rules/list.h"
+#include "explain/ohmic_path.h"
 #include "parts/small_circuits.h"
 #include "project/edits.h"
 

@@ -1,9 +1,9 @@
 #include <algorithm>
 
 #include "check/joins.h"
-#include "check/ohmic_path.h"
 #include "check/rules/list.h"
 #include "check/trial.h"
+#include "explain/ohmic_path.h"
 #include "project/edits.h"
 
 namespace ignavo {

@@ -1,8 +1,8 @@
 #include <algorithm>
 
 #include "check/joins.h"
-#include "check/ohmic_path.h"
 #include "check/rules/list.h"
+#include "explain/ohmic_path.h"
 
 namespace ignavo {
 

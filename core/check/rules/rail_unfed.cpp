@@ -1,9 +1,9 @@
 #include <algorithm>
 
 #include "bench/breadboards.h"
-#include "check/ohmic_path.h"
 #include "check/remedies.h"
 #include "check/rules/list.h"
+#include "explain/ohmic_path.h"
 
 namespace ignavo {
 

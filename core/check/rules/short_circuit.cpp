@@ -3,10 +3,10 @@
 
 #include "bench/breadboards.h"
 #include "check/joins.h"
-#include "check/ohmic_path.h"
 #include "check/remedies.h"
 #include "check/rules/flyback.h"
 #include "check/rules/list.h"
+#include "explain/ohmic_path.h"
 #include "project/edits.h"
 
 namespace ignavo {

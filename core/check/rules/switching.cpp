@@ -13,13 +13,10 @@ void walk(const Steps& steps, const std::string& pin, const Under& under, Switch
   for (const Step& step : steps) {
     if (pinWritten(step) == pin) {
       out.written = true;
-      const Expr* to = levelOf(step);
-      const auto level = silencesPin(step) ? std::optional(false)
-                         : to              ? namedLevel(*to)
-                                           : std::nullopt;
-      const bool high = level && *level, low = level && !*level;
-      if (!low) out.mayGoHigh = true;
-      if (!high) out.mayGoLow = true;
+      const LevelsGiven gives = levelsGiven(step);
+      out.mayGoHigh = out.mayGoHigh || gives.high;
+      out.mayGoLow = out.mayGoLow || gives.low;
+      const bool high = gives.high && !gives.low, low = gives.low && !gives.high;
       if (low && !out.low) out.low = &step;
       const bool first = (high && !out.highUnderTest) || (low && !out.lowUnderTest);
       if (under.test && first) {
@@ -39,12 +36,11 @@ Switching switchingOf(const Program& program, const std::string& pin) {
   for (const auto& lane : program.lanes) {
     walk(lane->steps, pin, {}, out);
     // What is kept at a signal goes either way, but where that is written out.
-    const Expr* kept = keptOf(lane->trigger);
-    if (!kept || lane->trigger.pin != pin) continue;
-    const bool known = kept->shape == Expr::Shape::truth;
+    if (!isKept(lane->trigger) || lane->trigger.pin != pin) continue;
+    const LevelsGiven gives = levelsGiven(lane->trigger);
     out.written = true;
-    out.mayGoHigh = out.mayGoHigh || !known || kept->truth;
-    out.mayGoLow = out.mayGoLow || !known || !kept->truth;
+    out.mayGoHigh = out.mayGoHigh || gives.high;
+    out.mayGoLow = out.mayGoLow || gives.low;
   }
   return out;
 }

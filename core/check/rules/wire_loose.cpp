@@ -1,8 +1,8 @@
 #include <algorithm>
 
 #include "bench/breadboards.h"
-#include "check/ohmic_path.h"
 #include "check/rules/list.h"
+#include "explain/ohmic_path.h"
 #include "project/edits.h"
 
 namespace ignavo {

@@ -1,4 +1,4 @@
-#include "check/current_path.h"
+#include "explain/current_path.h"
 
 #include <algorithm>
 #include <cmath>

@@ -1,4 +1,4 @@
-#include "check/ohmic_path.h"
+#include "explain/ohmic_path.h"
 
 #include <algorithm>
 #include <cmath>

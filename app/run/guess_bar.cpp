@@ -1,0 +1,171 @@
+#include "run/guess_bar.h"
+
+#include <QHBoxLayout>
+#include <QKeyEvent>
+#include <algorithm>
+
+#include "explain/guess.h"
+#include "project/edits.h"
+#include "theme/named_button.h"
+#include "theme/text.h"
+
+namespace ignavo::app {
+
+namespace {
+constexpr std::array choices = {std::pair{"dark", QT_TRANSLATE_NOOP("GuessBar", "dark")},
+                                std::pair{"lit", QT_TRANSLATE_NOOP("GuessBar", "lit")},
+                                std::pair{"blinking", QT_TRANSLATE_NOOP("GuessBar", "blinking")},
+                                std::pair{"unsure", QT_TRANSLATE_NOOP("GuessBar", "not sure")}};
+}  // namespace
+
+GuessBar::GuessBar(Document& document, RunControl& run, QWidget* parent)
+    : QWidget(parent), doc_(document), run_(run) {
+  setObjectName(QStringLiteral("guessBar"));
+  setAttribute(Qt::WA_StyledBackground);
+  setAccessibleName(tr("Guess first"));
+  auto* row = new QHBoxLayout(this);
+  row->setContentsMargins(20, 4, 16, 4);
+  row->setSpacing(8);
+  before_ = namedButton(this, row, "guessBefore", QStringLiteral("‹"));
+  before_->setAccessibleName(tr("The lamp before"));
+  next_ = namedButton(this, row, "guessNext", QStringLiteral("›"));
+  next_->setAccessibleName(tr("The next lamp"));
+  for (QPushButton* arrow : {before_, next_}) arrow->setFixedWidth(30);
+  words_ = new QLabel(this);
+  words_->setObjectName(QStringLiteral("guessWords"));
+  words_->setTextFormat(Qt::PlainText);
+  row->addWidget(words_);
+  for (const auto& [looks, words] : choices) {
+    auto* choice = namedButton(this, row, (std::string("guess-") + looks).c_str(), tr(words));
+    choice->setCheckable(true);
+    connect(choice, &QPushButton::clicked, this, [this, looks = looks] { guess(looks); });
+    choices_.push_back(choice);
+  }
+  show_ = namedButton(this, row, "guessShow", tr("Show"));
+  show_->setToolTip(tr("Look back at that moment"));
+  power_ = namedButton(this, row, "guessPower", tr("Power on"));
+  row->addStretch(1);
+  close_ = namedButton(this, row, "guessClose", QStringLiteral("×"));
+  close_->setAccessibleName(tr("No more guessing"));
+  close_->setToolTip(tr("Close; what was guessed is kept (Escape)"));
+  close_->setFixedWidth(30);
+  connect(before_, &QPushButton::clicked, this, [this] { go(-1); });
+  connect(next_, &QPushButton::clicked, this, [this] { go(1); });
+  connect(show_, &QPushButton::clicked, this, [this] { Q_EMIT momentWanted(showAt_); });
+  connect(power_, &QPushButton::clicked, this, &GuessBar::powerWanted);
+  connect(close_, &QPushButton::clicked, this, [this] { setWanted(false); });
+  connect(&doc_, &Document::changed, this, &GuessBar::refresh);
+  connect(&run_, &RunControl::updated, this, &GuessBar::refresh);
+  connect(&run_, &RunControl::stateChanged, this, &GuessBar::refresh);
+  refresh();
+}
+
+void GuessBar::setWanted(bool wanted) {
+  if (wanted == wanted_) return;
+  wanted_ = wanted;
+  lamp_.clear();
+  refresh();
+  if (wanted && !run_.isOn() && isVisible()) choices_.front()->setFocus();
+  Q_EMIT wantedChanged(wanted);
+}
+
+std::vector<const Part*> GuessBar::lamps() const {
+  std::vector<const Part*> out;
+  for (const auto& part : *doc_.project().parts)
+    if (const PartKind* kind = catalogue().partKind(part->type);
+        kind && kind->shows == Shows::light)
+      out.push_back(&*part);
+  return out;
+}
+
+const Guess* GuessBar::guessOf(const std::string& part) const {
+  for (const Guess& guess : doc_.project().guesses)
+    if (guess.part == part) return &guess;
+  return nullptr;
+}
+
+void GuessBar::guess(const char* looks) {
+  const Part* part = doc_.project().part(lamp_);
+  if (!part) return;
+  const std::string lamp = lamp_, name = part->name;
+  // On to the next that nothing is guessed of.
+  const auto all = lamps();
+  const auto here =
+      std::find_if(all.begin(), all.end(), [&](const Part* p) { return p->id == lamp; });
+  std::string next = lamp;
+  for (std::size_t k = 1; k < all.size() && here != all.end(); ++k) {
+    const auto at = (static_cast<std::size_t>(here - all.begin()) + k) % all.size();
+    if (!guessOf(all[at]->id)) {
+      next = all[at]->id;
+      break;
+    }
+  }
+  lamp_ = next;
+  doc_.edit(tr("guess what %1 does").arg(str(name)), edits::guess(doc_.project(), lamp, looks));
+  refresh();
+}
+
+void GuessBar::go(int by) {
+  const auto all = lamps();
+  if (all.empty()) return;
+  int at = 0;
+  for (std::size_t k = 0; k < all.size(); ++k)
+    if (all[k]->id == lamp_) at = static_cast<int>(k);
+  const int count = static_cast<int>(all.size());
+  lamp_ = all[static_cast<std::size_t>((at + by + count) % count)]->id;
+  refresh();
+}
+
+void GuessBar::refresh() {
+  const auto all = lamps();
+  setVisible(wanted_);
+  if (!wanted_) return;
+  const bool there =
+      std::any_of(all.begin(), all.end(), [&](const Part* p) { return p->id == lamp_; });
+  if (!there) lamp_ = all.empty() ? std::string() : all.front()->id;
+  for (QPushButton* arrow : {before_, next_}) arrow->setVisible(all.size() > 1);
+  show_->hide();
+  if (all.empty()) {
+    words_->setText(tr("There is no lamp on the bench to guess about."));
+    for (QPushButton* choice : choices_) choice->hide();
+    return power_->hide();
+  }
+  run_.isOn() ? tellOutcome() : askNext();
+}
+
+void GuessBar::askNext() {
+  const Part* part = doc_.project().part(lamp_);
+  const Guess* guessed = guessOf(lamp_);
+  words_->setText(tr("What will %1 do?").arg(str(part->name)));
+  for (std::size_t k = 0; k < choices_.size(); ++k) {
+    choices_[k]->show();
+    choices_[k]->setChecked(guessed && guessed->looks == choices[k].first);
+    choices_[k]->setAccessibleName(tr("%1 will be %2").arg(str(part->name), choices_[k]->text()));
+  }
+  const auto all = lamps();
+  power_->setVisible(std::all_of(all.begin(), all.end(),
+                                 [&](const Part* p) { return guessOf(p->id) != nullptr; }));
+}
+
+void GuessBar::tellOutcome() {
+  for (QPushButton* choice : choices_) choice->hide();
+  power_->hide();
+  const Part* part = doc_.project().part(lamp_);
+  const Guess* guessed = guessOf(lamp_);
+  const auto trace = run_.trace();
+  const QString name = str(part->name);
+  if (!guessed) return words_->setText(tr("Nothing was guessed of %1.").arg(name));
+  if (!trace) return;
+  const int signal = trace->find(Signal::What::partAmps, part->id, {});
+  const GuessOutcome outcome = guessOutcome(guessed->looks, part->name, *trace, signal);
+  words_->setText(outcome.known ? str(outcome.words) : tr("%1: let us see …").arg(name));
+  showAt_ = outcome.differs;
+  show_->setVisible(outcome.known && outcome.differs >= 0);
+}
+
+void GuessBar::keyPressEvent(QKeyEvent* e) {
+  if (e->key() != Qt::Key_Escape) return QWidget::keyPressEvent(e);
+  setWanted(false);
+}
+
+}  // namespace ignavo::app

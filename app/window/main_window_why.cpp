@@ -1,0 +1,73 @@
+#include "parts/hanging.h"
+#include "program/facts.h"
+#include "theme/text.h"
+#include "window/main_window.h"
+
+// "Why is this dark?", asked from everywhere, and where its answers lead; and guesses before power.
+namespace ignavo::app {
+
+namespace {
+
+QRect inWindow(const QWidget* window, const QWidget* from, QRectF box) {
+  const QRect r = box.toAlignedRect();
+  return {from->mapTo(window, r.topLeft()), r.size()};
+}
+
+}  // namespace
+
+void MainWindow::buildWhy() {
+  why_ = new WhyCard(doc_, run_, this);  // over all panes
+  connect(why_, &WhyCard::stepWanted, this, [this](const QString& step) {
+    if (station_ != Station::run) setStation(Station::program);
+    doc_.selectStep(step);
+  });
+  connect(why_, &WhyCard::momentWanted, this, &MainWindow::showMoment);
+  connect(why_, &WhyCard::placesWanted, this,
+          [this](const std::vector<std::string>& parts, const std::vector<Socket>& sockets) {
+            QStringList there;
+            for (const std::string& id : parts)
+              if (doc_.project().part(id)) there << str(id);
+            if (!there.isEmpty()) doc_.select(there);
+            bench_->pulse(parts, sockets);
+          });
+  connect(why_, &WhyCard::powerWanted, this, &MainWindow::togglePower);
+  connect(bench_, &BenchView::whyWanted, this, &MainWindow::askWhy);
+  connect(findings_, &FindingsPane::whyWanted, this, &MainWindow::askWhy);
+  connect(inspector_, &Inspector::whyAsked, this, [this] { askWhy(doc_.selection().value(0)); });
+  connect(trace_, &TraceView::whyWanted, this,
+          [this](const QString& board, const QString& pin, QRect global) {
+            why_->openPin(board.toStdString(), pin.toStdString(),
+                          {mapFromGlobal(global.topLeft()), global.size()});
+          });
+  connect(program_->view(), &ProgramView::whyWanted, this, &MainWindow::askWhyOfPin);
+  connect(guessBar_, &GuessBar::momentWanted, this, &MainWindow::showMoment);
+  connect(guessBar_, &GuessBar::powerWanted, this, &MainWindow::togglePower);
+  connect(guessBar_, &GuessBar::wantedChanged, guessAction_, &QAction::setChecked);
+}
+
+void MainWindow::askWhy(const QString& part) {
+  const std::string id = part.toStdString();
+  if (!doc_.project().part(id)) return;
+  why_->open(id, inWindow(this, bench_, bench_->screenOfPart(id)),
+             inWindow(this, bench_, bench_->rect()));
+}
+
+// A step sets a pin: of what hangs on it; of what shows nothing, of the pin itself.
+void MainWindow::askWhyOfPin(const QString& board, const QString& pin, QRect global) {
+  for (const HangingPart& on :
+       hangingOn(doc_.project(), doc_.nets(), board.toStdString(), pin.toStdString())) {
+    const auto& part = (*doc_.project().parts)[static_cast<std::size_t>(on.part)];
+    const PartKind* kind = catalogue().partKind(part->type);
+    if (kind && kind->shows != Shows::nothing) return askWhy(str(part->id));
+  }
+  why_->openPin(board.toStdString(), pin.toStdString(),
+                {mapFromGlobal(global.topLeft()), global.size()});
+}
+
+void MainWindow::showMoment(Nanoseconds at) {
+  if (!run_.isOn()) return;
+  trace_->bringIntoSight(at);
+  run_.lookAt(at);
+}
+
+}  // namespace ignavo::app

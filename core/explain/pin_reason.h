@@ -1,0 +1,45 @@
+#pragma once
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "explain/fault.h"
+#include "explain/moment.h"
+
+// Why a program has a pin as it is at a moment of its run, and not otherwise: from who may set it,
+// who has set it, and what keeps the others from their turn.
+namespace ignavo {
+
+struct LastSet {
+  Nanoseconds at = 0;
+  std::string step;   // id; empty: nobody knows (the chip's own code)
+  std::string level;  // "high", "low", "30%", "tone"
+};
+
+struct PinReason {
+  bool byHand = false;             // somebody holds it: the program cannot
+  bool never = false;              // no step could ever set it so
+  std::vector<std::string> steps;  // ids of steps and lanes, the main one first
+  std::optional<LastSet> lastSet;
+  Message words;  // "“set D4 low” set it low at 2.31 s; its lane waits", no full stop
+};
+
+// A moment as people say it: "power-on", "250 ms", "2.31 s".
+Message momentInWords(Nanoseconds at);
+
+// "D4", or "b2.D4" with several boards.
+std::string pinNameOf(const Project& project, const std::string& board, const std::string& pin);
+
+// The step that set a pin last, up to the moment.
+std::optional<LastSet> lastSetOf(const RunMoment& moment, const std::string& board,
+                                 const std::string& pin);
+
+// Why it is not at that level. `faults`: where the mend of one of them would set the pin so, it is
+// the reason (a step that names another pin).
+PinReason whyNot(const RunMoment& moment, const std::string& board, const std::string& pin,
+                 bool high, const std::vector<Fault>& faults);
+
+// What a pin does that a sounder hangs on which is heard only while its level changes.
+PinReason whySteady(const RunMoment& moment, const std::string& board, const std::string& pin);
+
+}  // namespace ignavo

@@ -1,0 +1,87 @@
+// How long an answer to "why is this dark?" takes: of each demo, at moments of a run of ten minutes
+// with presses, of each part that shows something; and where something is wrong with its circuit.
+#include <benchmark/benchmark.h>
+
+#include <algorithm>
+#include <chrono>
+#include <random>
+
+#include "bench/placing.h"
+#include "check/faults.h"
+#include "demos.h"
+#include "explain/why.h"
+#include "format/project_file.h"
+#include "project/edits.h"
+#include "run/kernel.h"
+#include "support/runs.h"
+
+namespace {
+
+using namespace ignavo;
+using namespace ignavo::test;
+using Clock = std::chrono::steady_clock;
+
+struct Times {
+  double longest = 0, all = 0;
+  int asked = 0;
+};
+
+void askAt(Kernel& kernel, const Snapshot& now, const std::vector<Fault>& faults, Times& out) {
+  for (const auto& part : *now.project->parts) {
+    if (catalogue().partKind(part->type)->shows == Shows::nothing) continue;
+    const auto begin = Clock::now();
+    benchmark::DoNotOptimize(whyOf({now, kernel.trace(), kernel.events()}, part->id, faults));
+    const double took = std::chrono::duration<double>(Clock::now() - begin).count();
+    out.longest = std::max(out.longest, took);
+    out.all += took;
+    ++out.asked;
+  }
+}
+
+void askThrough(const Project& project, Times& out) {
+  Kernel kernel(shared(project));
+  double t = 1;
+  for (int k = 0; k < 100; ++k, t += 5)
+    for (const auto& part : *project.parts)
+      if (catalogue().partKind(part->type)->pressable) {
+        kernel.schedule(at(t, Input::What::press, part->id));
+        kernel.schedule(at(t + 0.5, Input::What::release, part->id));
+      }
+  kernel.advance(600 * second);
+  const std::vector<Fault> faults = faultsOf(check(project).findings);
+  std::mt19937 random(7);
+  for (int k = 0; k < 20; ++k)
+    askAt(kernel,
+          kernel.lookBack(std::uniform_int_distribution<Nanoseconds>(0, 600 * second)(random)),
+          faults, out);
+}
+
+// One lamp after the other turned round.
+Project turned(Project p, int which) {
+  int seen = 0;
+  for (const auto& part : *p.parts)
+    if (part->type == "led" && seen++ == which)
+      return edits::changePart(p, part->id, [](Part& q) { q = flipped(q, catalogue()); });
+  return p;
+}
+
+void why(benchmark::State& state, bool faulty) {
+  Times times;
+  for (auto _ : state)
+    for (const Demo& one : demos()) {
+      const Project p = readProject(one.text).project;
+      askThrough(faulty ? turned(p, 0) : p, times);
+    }
+  state.counters["asked"] = times.asked;
+  state.counters["longest_in_60_Hz_frames"] = times.longest * 60;
+  state.counters["mean_in_60_Hz_frames"] = times.all / times.asked * 60;
+}
+
+BENCHMARK_CAPTURE(why, sound, false)
+    ->Name("why is this dark, at any moment of ten minutes (at most 1 frame)")
+    ->Iterations(1);
+BENCHMARK_CAPTURE(why, turned, true)
+    ->Name("why is this dark, with a lamp turned (at most 1 frame)")
+    ->Iterations(1);
+
+}  // namespace

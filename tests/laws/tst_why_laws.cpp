@@ -1,0 +1,187 @@
+#include <QtTest>
+#include <random>
+
+#include "check/faults.h"
+#include "check/rule.h"
+#include "explain/why.h"
+#include "program/facts.h"
+#include "support/composed.h"
+#include "support/runs.h"
+
+using namespace ignavo;
+using namespace ignavo::test;
+
+// Why something is dark, on benches that nobody has seen: sound ones, and the same with one fault
+// in the circuit or in the steps, run with the same presses.
+namespace {
+
+std::vector<Input> presses(const Project& p, std::mt19937& random) {
+  std::vector<Input> out;
+  for (const auto& part : *p.parts) {
+    const PartKind& kind = *catalogue().partKind(part->type);
+    double when = 0.1;
+    for (int turn = 0; turn < 4;
+         ++turn, when += 0.2 + 0.001 * static_cast<double>(random() % 900)) {
+      if (kind.pressable)
+        out.push_back(at(when, turn % 2 ? Input::What::release : Input::What::press, part->id));
+      if (kind.senses && !kind.knob.empty())
+        for (const PropKind& prop : kind.props)
+          if (prop.key == kind.knob)
+            out.push_back(at(when, Input::What::setProp, part->id, kind.knob,
+                             turn % 2 ? prop.min : prop.max));
+    }
+  }
+  return out;
+}
+
+struct Asked {
+  explicit Asked(const Project& project, const std::vector<Input>& inputs)
+      : kernel(shared(project)) {
+    for (const Input& input : inputs) kernel.schedule(input);
+    faults = faultsOf(check(project).findings);
+    for (Fault& fault : faultsWithoutPrograms(project)) faults.push_back(std::move(fault));
+  }
+  Snapshot goTo(double seconds) {
+    kernel.advance(static_cast<Nanoseconds>(seconds * 1e9));
+    return kernel.snapshot();
+  }
+  std::optional<Why> why(const Snapshot& now, const std::string& part) {
+    return whyOf({now, kernel.trace(), kernel.events()}, part, faults);
+  }
+  Kernel kernel;
+  std::vector<Fault> faults;
+};
+
+// Did every pin do the same up to there?
+bool sameLevels(const Trace& a, const Trace& b, Nanoseconds until) {
+  for (int s = 0; s < static_cast<int>(a.signals().size()); ++s) {
+    const Signal& signal = a.signals()[static_cast<std::size_t>(s)];
+    if (signal.what != Signal::What::pinLevel) continue;
+    const int other = b.find(signal.what, signal.owner, signal.name);
+    if (other < 0) continue;  // nothing hangs on it any more
+    if (a.countEdges(s, -1, until) != b.countEdges(other, -1, until) ||
+        std::abs(a.integral(s, 0, until) - b.integral(other, 0, until)) > 1e-9)
+      return false;
+  }
+  return true;
+}
+
+QByteArray told(const Project& p, const Why& why, const QString& words) {
+  return (why.part + ": " + inWords(why.sentence) + " [" + why.circuit.rule + "]\n" +
+          words.toStdString() + "\n" + writeWiring(p))
+      .c_str();
+}
+
+}  // namespace
+
+class TestWhyLaws : public QObject {
+  Q_OBJECT
+ private Q_SLOTS:
+  // A sound circuit is never to blame; what works has nothing to blame; and each verdict says
+  // something.
+  void soundBenchesAreNotBlamed() {
+    std::mt19937 random(21);
+    int asked = 0, dark = 0;
+    for (int i = 0; i < 60; ++i) {
+      Placed used;
+      const Project p = programmed(composedBench(random, 4, false, used), used, random);
+      Asked run(p, presses(p, random));
+      for (double seconds = 0.05; seconds < 3;
+           seconds += 0.2 + 0.001 * static_cast<double>(random() % 300)) {
+        const Snapshot now = run.goTo(seconds);
+        for (const auto& part : *p.parts) {
+          const auto why = run.why(now, part->id);
+          if (!why) continue;
+          ++asked;
+          dark += why->look.works ? 0 : 1;
+          if (!why->circuit.fine || (why->look.works && !why->program.fine) || !why->power)
+            QFAIL(told(p, *why, QString::number(seconds)));
+          QVERIFY(!why->circuit.words.empty() && !why->program.words.empty());
+          QVERIFY(!why->sentence.empty());
+          for (const std::string& step : why->program.steps)
+            QVERIFY(p.step(step) || p.programs[0]->board == "b1");
+        }
+      }
+    }
+    qInfo("%d asked, %d of them dark, silent or still", asked, dark);
+    QVERIFY(asked > 500 && dark > 100);
+  }
+  // One fault in the circuit: what is dark where it would be lit without it, is dark for the
+  // circuit, by a rule of the check; and the program is sound where the pins do the same.
+  void faultsInTheCircuitAreBlamed() {
+    std::mt19937 random(22);
+    int blamed = 0;
+    for (int i = 0; i < 500; ++i) {
+      Placed used;
+      const Project sound = programmed(composedBench(random, 3, false, used), used, random);
+      if (sound.parts->empty()) continue;
+      const Planted fault = plant(sound, random);
+      // A wire on another pin may as well be a step that names another one.
+      if (fault.words.isEmpty() || fault.words.contains(QStringLiteral(" on "))) continue;
+      const std::vector<Input> inputs = presses(sound, random);
+      Asked without(sound, inputs), with(fault.project, inputs);
+      for (const double seconds : {0.31, 1.17}) {
+        const Snapshot a = without.goTo(seconds), b = with.goTo(seconds);
+        const bool samePins = sameLevels(without.kernel.trace(), with.kernel.trace(), a.now);
+        for (const auto& part : *fault.project.parts) {
+          if (!sound.part(part->id)) continue;
+          const auto then = without.why(a, part->id);
+          const auto now = with.why(b, part->id);
+          if (!then || !now || !then->look.works || now->look.works) continue;
+          ++blamed;
+          if (samePins && (now->circuit.fine || !now->program.fine))
+            QFAIL(told(fault.project, *now, fault.words));
+          if (now->circuit.fine) continue;  // an input does otherwise
+          if (!ruleOf(now->circuit.rule)) QFAIL(told(fault.project, *now, fault.words));
+        }
+      }
+    }
+    qInfo("%d blamed", blamed);
+    QVERIFY(blamed > 60);
+  }
+  // One fault in the steps: a pin that is only set low, or another pin that is set in its place.
+  void faultsInTheStepsAreBlamed() {
+    std::mt19937 random(23);
+    int blamed = 0;
+    for (int i = 0; i < 200; ++i) {
+      Placed used;
+      const Project sound = programmed(composedBench(random, 3, false, used), used, random);
+      if (sound.parts->empty()) continue;
+      Project faulty = sound;
+      const bool low = i % 2 == 0;
+      for (auto& lane : faulty.programs[0].edit().lanes) {
+        const auto change = [&](Steps& steps, const auto& again) -> void {
+          for (Step& step : steps) {
+            const auto pin = pinWritten(step);
+            const LevelsGiven gives = levelsGiven(step);
+            if (pin && *pin != "D13" && gives.high && !gives.low) {
+              const std::string id = step.id;
+              step = low ? settingStep(*pin, false) : settingStep("A5", true);
+              step.id = id;
+            }
+            for (auto& [key, body] : step.bodies) again(body, again);
+          }
+        };
+        change(lane.edit().steps, change);
+      }
+      const std::vector<Input> inputs = presses(sound, random);
+      Asked without(sound, inputs), with(faulty, inputs);
+      for (const double seconds : {0.31, 1.17}) {
+        const Snapshot a = without.goTo(seconds), b = with.goTo(seconds);
+        for (const auto& part : *faulty.parts) {
+          const auto then = without.why(a, part->id);
+          const auto now = with.why(b, part->id);
+          if (!then || !now || !then->look.works || now->look.works) continue;
+          ++blamed;
+          if (!now->circuit.fine || now->program.fine)
+            QFAIL(told(faulty, *now, low ? QStringLiteral("only low") : QStringLiteral("A5")));
+        }
+      }
+    }
+    qInfo("%d blamed", blamed);
+    QVERIFY(blamed > 40);
+  }
+};
+
+QTEST_GUILESS_MAIN(TestWhyLaws)
+#include "tst_why_laws.moc"
