@@ -272,6 +272,7 @@ void WhyCard::show(const Told& told) {
   if (offOnly) headline_->setText(told.sentence);
   places_->setVisible(!offOnly && (!told.parts.empty() || !told.sockets.empty()));
   step_->setVisible(!offOnly && !told.step.empty());
+  step_->setText(doc_.project().lane(told.step) ? tr("Lane") : tr("Step"));
   moment_->setVisible(!offOnly && told.moment >= 0);
   power_->hide();
   // What leads to the fault comes first.

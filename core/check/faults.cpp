@@ -8,16 +8,17 @@ std::vector<Fault> faultsOf(const std::vector<Finding>& findings) {
   std::vector<Fault> out;
   for (const Finding& f : findings) {
     const Rule* rule = ruleOf(f.rule);
-    Fault fault{f.rule,
-                f.severity == Severity::note,
-                rule && rule->needsProgram,
-                f.title,
-                f.reason,
-                f.parts,
-                f.pins,
-                f.steps,
-                f.sockets,
-                {}};
+    Fault fault;
+    fault.rule = f.rule;
+    fault.isNote = f.severity == Severity::note;
+    fault.ofProgram = rule && rule->needsProgram;
+    fault.darkens = rule && rule->darkens;
+    fault.title = f.title;
+    fault.reason = f.reason;
+    fault.parts = f.parts;
+    fault.pins = f.pins;
+    fault.steps = f.steps;
+    fault.sockets = f.sockets;
     for (const Remedy& r : f.remedies)
       fault.mended.push_back(std::make_shared<const Project>(r.after));
     out.push_back(std::move(fault));

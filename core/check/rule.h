@@ -85,7 +85,13 @@ struct Rule {
   Seeks seeks = Seeks::nothing;
   double usualOhms = 0;        // of a resistor beside its parts, where that may be it
   bool ofLastCompile = false;  // it looks at what that came to
+  bool darkens = false;        // what it finds can be why a lamp is dark, a sounder silent
 };
+// The same rule, as one that tells why something is dark.
+inline Rule darkening(Rule rule) {
+  rule.darkens = true;
+  return rule;
+}
 
 const std::vector<const Rule*>& rules();
 const Rule* ruleOf(const std::string& id);  // null: there is none of that id

@@ -14,6 +14,7 @@ struct Fault {
   std::string rule;
   bool isNote = false;             // good to know, no more
   bool ofProgram = false;          // it is in the steps, not in the circuit
+  bool darkens = false;            // it can be why something is dark, silent or still
   Message title;                   // no full stop
   Sentences reason;                // whole sentences
   std::vector<std::string> parts;  // ids, the main one first

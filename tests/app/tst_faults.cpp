@@ -6,6 +6,7 @@
 
 #include "demos.h"
 #include "format/project_file.h"
+#include "run/why_card.h"
 #include "support/build.h"
 #include "support/window.h"
 
@@ -163,8 +164,125 @@ class TestFaults : public QObject {
     return all;
   }
 
+  // What was planted, in the circuit or in the steps; of which part it is asked why it is dark,
+  // silent or still, after how long and with which button held; and what the answer says.
+  struct Riddle {
+    const char* demo;
+    std::function<void(TestFaults&)> plant;
+    const char* part;
+    const char* held;  // a button, or nothing
+    const char* verdict;
+    const char* leadsTo;  // selected by the answer's button: a part, or a step
+  };
+  void stepByKeys(const char* gone, const char* typed) {
+    QTest::keyClick(window_.get(), Qt::Key_3, Qt::AltModifier);
+    QApplication::processEvents();
+    auto* view = window_->program()->view();
+    view->setFocus();
+    doc().selectStep(QLatin1String(gone));
+    QTest::keyClick(view, Qt::Key_Delete);
+    if (*typed) {
+      QLineEdit* box = view->endBox("l1");
+      box->setFocus();
+      QTest::keyClicks(box, QLatin1String(typed));
+      QTest::keyClick(box, Qt::Key_Return);
+    }
+    QTest::keyClick(window_.get(), Qt::Key_4, Qt::AltModifier);
+    QApplication::processEvents();
+    bench()->fit();
+    bench()->setFocus();
+  }
+  static const std::vector<std::pair<const char*, Riddle>>& riddles() {
+    static const std::vector<std::pair<const char*, Riddle>> all = {
+        {"lamp turned round",
+         {"berth-signals", [](TestFaults& t) { t.choose("led2"), t.key(Qt::Key_F); }, "led2",
+          "btn1", "✕ Circuit: Red lamp faces against the current", "led2"}},
+        {"no resistor",
+         {"landing-beacon", [](TestFaults& t) { t.remove("r1"), t.drag("b9", "g9"); }, "led1", "",
+          "✕ Circuit: Red lamp was damaged at", "led1"}},
+        {"resistor far too large",
+         {"landing-beacon", [](TestFaults& t) { t.choose("r1"), t.ohms("1M"); }, "led1", "",
+          "✕ Circuit: Red lamp gets only", "led1"}},
+        {"leg one row off",
+         {"landing-beacon", [](TestFaults& t) { t.drag("h9", "h10"); }, "led1", "",
+          "✕ Circuit: Red lamp’s path ends in row 9", "led1"}},
+        {"no ground",
+         {"berth-signals", [](TestFaults& t) { t.removeWire("w3"); }, "led1", "",
+          "✕ Circuit: The right − rail is joined to nothing", ""}},
+        {"no wire from the pin",
+         {"landing-beacon", [](TestFaults& t) { t.removeWire("w3"); }, "led1", "",
+          "✕ Circuit: R1’s path ends in row 9", "r1"}},
+        {"no wire to the transistor",
+         {"ramp-winch", [](TestFaults& t) { t.removeWire("w9"); }, "motor1", "btn1",
+          "✕ Circuit: ", "motor1"}},
+        {"the step that sets it is gone",
+         {"landing-beacon", [](TestFaults& t) { t.stepByKeys("s1", ""); }, "led1", "",
+          "✕ Program: no step ever sets D4 high", "s3"}},
+        {"a step names another pin",
+         {"berth-signals", [](TestFaults& t) { t.stepByKeys("s9", "set d6 high"); }, "led1", "",
+          "✕ Program: no step ever sets D3 high", ""}},
+        {"the button has no 5 V",
+         {"berth-signals", [](TestFaults& t) { t.removeWire("w11"); }, "led2", "btn1",
+          "✕ Program: “set D4 low” was done at", "s10"}},
+        {"it waits for the button first",
+         {"landing-beacon", [](TestFaults& t) { t.stepByKeys("s1", "wait until d2 is high"); },
+          "led1", "", "✕ Program: no step ever sets D4 high", ""}},
+    };
+    return all;
+  }
+
  private Q_SLOTS:
   void initTestCase() { lookAsInDaylight(); }
+  void isExplained_data() {
+    QTest::addColumn<int>("index");
+    for (std::size_t i = 0; i < riddles().size(); ++i)
+      QTest::newRow(riddles()[i].first) << static_cast<int>(i);
+  }
+  // Nobody looks at the check: it is asked why, and the answer leads to what is amiss.
+  void isExplained() {
+    QFETCH(int, index);
+    const Riddle& riddle = riddles()[static_cast<std::size_t>(index)].second;
+    window_ = openWindow(answers_);
+    window_->setStation(Station::run);
+    doc().reset(readProject(demo(riddle.demo)->text).project, {});
+    bench()->fit();
+    bench()->setFocus();
+    riddle.plant(*this);
+    if (QTest::currentTestFailed()) return;
+    RunControl& run = window_->runControl();
+    QTest::keyClick(bench(), Qt::Key_P);
+    for (int k = 0; k < 6; ++k) run.advanceBy(0.05);
+    if (*riddle.held) run.press(QLatin1String(riddle.held), true);
+    for (int k = 0; k < 40; ++k) run.advanceBy(0.05);
+    QApplication::processEvents();
+    choose(riddle.part);
+    QTest::keyClick(bench(), Qt::Key_Question);
+    WhyCard* card = window_->why();
+    QTRY_VERIFY(card->isVisible() && !card->isAsking());
+    if (const QString folder = qEnvironmentVariable("IGNAVO_FAULT_PICTURES"); !folder.isEmpty())
+      window_->grab().save(
+          QStringLiteral("%1/why%2.png").arg(folder).arg(index, 2, 10, QLatin1Char('0')));
+    qInfo("%s", qPrintable(card->words()));
+    QVERIFY2(card->words().contains(QString::fromUtf8(riddle.verdict)), qPrintable(card->words()));
+    if (!*riddle.leadsTo) return;
+    doc().select({});
+    const bool step = doc().project().step(riddle.leadsTo) != nullptr;
+    auto* lead = card->findChild<QPushButton*>(step ? QStringLiteral("whyStep")
+                                                    : QStringLiteral("whyPlace"));
+    QVERIFY(lead->isVisible());
+    QTest::mouseClick(lead, Qt::LeftButton);
+    if (step)
+      QCOMPARE(doc().selectedStep(), QLatin1String(riddle.leadsTo));
+    else
+      QVERIFY(doc().isSelected(riddle.leadsTo));
+    // Mended, the answer is another one.
+    while (doc().history().canUndo()) doc().undo();
+    for (int k = 0; k < 30; ++k) run.advanceBy(0.05);
+    QApplication::processEvents();
+    if (QLatin1String(riddle.verdict).contains(QLatin1String("damaged"))) return;  // it stays burnt
+    QTRY_VERIFY2(!card->words().contains(QString::fromUtf8(riddle.verdict)),
+                 qPrintable(card->words()));
+  }
   void isFoundAndMended_data() {
     QTest::addColumn<int>("index");
     for (std::size_t i = 0; i < faults().size(); ++i)

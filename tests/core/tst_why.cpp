@@ -20,12 +20,13 @@ using namespace ignavo::test;
 //   > LOOKS CIRCUIT PROGRAM                    "fine", the rule that it breaks or *; "fine", the
 //                                              step that is to blame, - for none, or *
 //   = no power                                 where there is none
+//   @ PART … HOLE …                            where the circuit is to blame: who, and where
 //   “…”                                        the whole answer
 //   wire D4 a9 …                               the circuit and its program
 namespace {
 
 struct Case {
-  std::string title, part, expected, sentence, circuit;
+  std::string title, part, expected, culprits, sentence, circuit;
   double seconds = 0;
   std::vector<std::pair<double, std::string>> inputs;
   bool power = true;
@@ -52,7 +53,7 @@ std::vector<Case> casesOf(const QString& file) {
   for (const QByteArray& raw : f.readAll().split('\n')) {
     const std::string line = raw.toStdString();
     if (line.starts_with("== "))
-      out.push_back({line.substr(3), {}, {}, {}, {}, 0, {}, true});
+      out.push_back({line.substr(3), {}, {}, {}, {}, {}, 0, {}, true});
     else if (out.empty())
       continue;
     else if (line.starts_with("? "))
@@ -61,6 +62,8 @@ std::vector<Case> casesOf(const QString& file) {
       out.back().expected = line.substr(2);
     else if (line == "= no power")
       out.back().power = false;
+    else if (line.starts_with("@ "))
+      out.back().culprits = line.substr(2);
     else if (line.starts_with("“"))
       out.back().sentence = line;
     else
@@ -105,6 +108,14 @@ std::string told(const Why& why, const std::string& expected) {
   return why.look.looks + " " + circuit + " " + program;
 }
 
+std::string culprits(const Why& why) {
+  if (why.circuit.fine) return {};
+  std::string out;
+  for (const std::string& part : why.circuit.parts) out += (out.empty() ? "" : " ") + part;
+  for (const Socket& socket : why.circuit.sockets) out += (out.empty() ? "" : " ") + socket.point;
+  return out;
+}
+
 }  // namespace
 
 class TestWhy : public QObject {
@@ -131,9 +142,11 @@ class TestWhy : public QObject {
     const auto why = asked(project, c);
     QVERIFY(why);
     const QByteArray sentence = ("“" + inWords(why->sentence) + "”").c_str();
-    if (qEnvironmentVariableIsSet("IGNAVO_TELL")) qInfo("%s", sentence.constData());
+    if (qEnvironmentVariableIsSet("IGNAVO_TELL"))
+      qInfo("@ %s|%s", culprits(*why).c_str(), sentence.constData());
     QCOMPARE(QByteArray(told(*why, c.expected).c_str()), QByteArray(c.expected.c_str()));
     QCOMPARE(why->power, c.power);
+    QCOMPARE(QByteArray(culprits(*why).c_str()), QByteArray(c.culprits.c_str()));
     QCOMPARE(sentence, QByteArray(c.sentence.c_str()));
     if (!why->circuit.fine) QVERIFY(!why->circuit.rule.empty());
   }

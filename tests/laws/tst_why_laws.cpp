@@ -6,6 +6,7 @@
 #include "explain/why.h"
 #include "program/facts.h"
 #include "support/composed.h"
+#include "support/random_benches.h"
 #include "support/runs.h"
 
 using namespace ignavo;
@@ -180,6 +181,36 @@ class TestWhyLaws : public QObject {
     }
     qInfo("%d blamed", blamed);
     QVERIFY(blamed > 40);
+  }
+  // Anything plugged in anywhere: it is answered, by rules that there are, and whatever works has a
+  // circuit that is fine. What is dark though its circuit would do is up to the program, or to a
+  // button or knob that is named.
+  void sillyBenchesAreAnswered() {
+    std::mt19937 random(24);
+    int asked = 0, circuits = 0;
+    for (int i = 0; i < 150; ++i) {
+      const Project p = i % 2 ? randomBench(random, 3 + i % 8)
+                              : sillyBench(random, 4 + static_cast<int>(random() % 20), 30);
+      Asked run(p, presses(p, random));
+      for (const double seconds : {0.0, 0.15, 1.3}) {
+        const Snapshot now = run.goTo(seconds);
+        for (const auto& part : *p.parts) {
+          const auto why = run.why(now, part->id);
+          QCOMPARE(why.has_value(), catalogue().partKind(part->type)->shows != Shows::nothing);
+          if (!why) continue;
+          ++asked;
+          const bool fine = why->circuit.fine;
+          circuits += fine ? 0 : 1;
+          const bool named = !why->circuit.parts.empty() || !why->program.fine || !why->power ||
+                             why->look.works || why->look.flash > 0 || !why->program.pin.empty();
+          if (fine != why->circuit.rule.empty() || (!fine && !ruleOf(why->circuit.rule)) ||
+              (fine && !named) || why->sentence.empty())
+            QFAIL(told(p, *why, QString::number(seconds)));
+        }
+      }
+    }
+    qInfo("%d asked, %d circuits to blame", asked, circuits);
+    QVERIFY(asked > 500 && circuits > 100);
   }
 };
 

@@ -47,15 +47,13 @@ void applyButtonAlongTrench(CheckContext& c) {
 }  // namespace
 
 const Rule& buttonAlongTrenchRule() {
-  static const Rule rule{
-      "button-along-trench",
-      Severity::warning,
-      "Both pairs of a button’s legs are in the same five holes.",
-      "The row joins what the button should join: it is pressed for ever.",
-      "Lay the button across the trench, so that its left legs and right legs are in different "
-      "halves.",
-      false,
-      applyButtonAlongTrench};
+  static const Rule rule = darkening(
+      {"button-along-trench", Severity::warning,
+       "Both pairs of a button’s legs are in the same five holes.",
+       "The row joins what the button should join: it is pressed for ever.",
+       "Lay the button across the trench, so that its left legs and right legs are in different "
+       "halves.",
+       false, applyButtonAlongTrench});
   return rule;
 }
 

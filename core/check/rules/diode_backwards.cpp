@@ -37,14 +37,11 @@ void applyDiodeBackwards(CheckContext& c) {
 }  // namespace
 
 const Rule& diodeBackwardsRule() {
-  static const Rule rule{
-      "diode-backwards",
-      Severity::danger,
-      "The diode across a motor conducts while the motor is on.",
-      "It shorts the supply through the transistor: both get hot at once, and the motor stands.",
-      "Turn the diode: its band belongs towards plus.",
-      false,
-      applyDiodeBackwards};
+  static const Rule rule = darkening(
+      {"diode-backwards", Severity::danger,
+       "The diode across a motor conducts while the motor is on.",
+       "It shorts the supply through the transistor: both get hot at once, and the motor stands.",
+       "Turn the diode: its band belongs towards plus.", false, applyDiodeBackwards});
   return rule;
 }
 

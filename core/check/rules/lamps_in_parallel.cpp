@@ -224,15 +224,13 @@ void applyLampsInParallel(CheckContext& c) {
 }  // namespace
 
 const Rule& lampsInParallelRule() {
-  static const Rule rule{
-      "lamps-in-parallel",
-      Severity::warning,
-      "Lamps lie side by side on one resistor, and one takes the current of another.",
-      "The lamp that needs the fewest volts holds the voltage down; those that need more stay dark "
-      "or dim.",
-      "A resistor for each lamp.",
-      false,
-      applyLampsInParallel};
+  static const Rule rule =
+      darkening({"lamps-in-parallel", Severity::warning,
+                 "Lamps lie side by side on one resistor, and one takes the current of another.",
+                 "The lamp that needs the fewest volts holds the voltage down; those that need "
+                 "more stay dark "
+                 "or dim.",
+                 "A resistor for each lamp.", false, applyLampsInParallel});
   return rule;
 }
 

@@ -196,18 +196,14 @@ void applyLedDark(CheckContext& c) {
 }  // namespace
 
 const Rule& ledDarkRule() {
-  static const Rule rule{
-      "led-dark",
-      Severity::warning,
-      "A lamp, buzzer or motor gets less than 1 µA in all combinations, and nothing else that is "
-      "found explains it.",
-      "It stays dark, silent or still whatever the program does.",
-      "Follow its path from leg to leg to where it ends, and join it to the other side of the "
-      "supply.",
-      false,
-      applyLedDark,
-      Seeks::looseEnds,
-      220};
+  static const Rule rule = darkening(
+      {"led-dark", Severity::warning,
+       "A lamp, buzzer or motor gets less than 1 µA in all combinations, and nothing else that is "
+       "found explains it.",
+       "It stays dark, silent or still whatever the program does.",
+       "Follow its path from leg to leg to where it ends, and join it to the other side of the "
+       "supply.",
+       false, applyLedDark, Seeks::looseEnds, 220});
   return rule;
 }
 

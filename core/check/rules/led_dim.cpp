@@ -78,13 +78,10 @@ void applyLedDim(CheckContext& c) {
 }  // namespace
 
 const Rule& ledDimRule() {
-  static const Rule rule{"led-dim",
-                         Severity::warning,
-                         "A lamp never gets more than 1 mA.",
-                         "In daylight it looks dark, and one searches for a fault that is none.",
-                         "A smaller resistor; the one that leaves at most 15 mA is offered.",
-                         false,
-                         applyLedDim};
+  static const Rule rule = darkening(
+      {"led-dim", Severity::warning, "A lamp never gets more than 1 mA.",
+       "In daylight it looks dark, and one searches for a fault that is none.",
+       "A smaller resistor; the one that leaves at most 15 mA is offered.", false, applyLedDim});
   return rule;
 }
 

@@ -126,14 +126,11 @@ void applyLedReversed(CheckContext& c) {
 }  // namespace
 
 const Rule& ledReversedRule() {
-  static const Rule rule{
-      "led-reversed",
-      Severity::warning,
-      "A lamp stays dark in all combinations and would light if it were turned.",
-      "A lamp lets current through in one direction only: from its long leg to its short one.",
-      "Turn it round: F does it in place.",
-      false,
-      applyLedReversed};
+  static const Rule rule = darkening(
+      {"led-reversed", Severity::warning,
+       "A lamp stays dark in all combinations and would light if it were turned.",
+       "A lamp lets current through in one direction only: from its long leg to its short one.",
+       "Turn it round: F does it in place.", false, applyLedReversed});
   return rule;
 }
 

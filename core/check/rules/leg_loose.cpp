@@ -274,14 +274,11 @@ void applyLegLoose(CheckContext& c) {
 }  // namespace
 
 const Rule& legLooseRule() {
-  static const Rule rule{"leg-loose",
-                         Severity::warning,
-                         "A leg is in a row where nothing else is plugged in.",
-                         "A path that ends somewhere carries no current at all, not a little.",
-                         "Lay a wire from that row to where the current should go on.",
-                         false,
-                         applyLegLoose,
-                         Seeks::lostLeg};
+  static const Rule rule = darkening(
+      {"leg-loose", Severity::warning, "A leg is in a row where nothing else is plugged in.",
+       "A path that ends somewhere carries no current at all, not a little.",
+       "Lay a wire from that row to where the current should go on.", false, applyLegLoose,
+       Seeks::lostLeg});
   return rule;
 }
 

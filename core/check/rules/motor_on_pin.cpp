@@ -82,16 +82,13 @@ void applyMotorOnPin(CheckContext& c) {
 }  // namespace
 
 const Rule& motorOnPinRule() {
-  static const Rule rule{
-      "motor-on-pin",
-      Severity::danger,
-      "A motor, or the supply of a servo, hangs directly on a pin.",
-      "A motor takes ten times what a pin can give, and more while it starts.",
-      "Let the pin switch a transistor, and the transistor the motor; a servo’s red lead goes to "
-      "5 V.",
-      false,
-      applyMotorOnPin,
-      Seeks::itsRow};
+  static const Rule rule = darkening(
+      {"motor-on-pin", Severity::danger,
+       "A motor, or the supply of a servo, hangs directly on a pin.",
+       "A motor takes ten times what a pin can give, and more while it starts.",
+       "Let the pin switch a transistor, and the transistor the motor; a servo’s red lead goes to "
+       "5 V.",
+       false, applyMotorOnPin, Seeks::itsRow});
   return rule;
 }
 

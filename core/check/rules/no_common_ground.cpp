@@ -116,14 +116,11 @@ void applyNoCommonGround(CheckContext& c) {
 }  // namespace
 
 const Rule& noCommonGroundRule() {
-  static const Rule rule{
-      "no-common-ground",
-      Severity::warning,
-      "Two supplies whose grounds are not joined, although signals go from one to the other.",
-      "A voltage is always between two places: without a common ground a level means nothing.",
-      "A wire between the two grounds; the plus sides stay apart.",
-      false,
-      applyNoCommonGround};
+  static const Rule rule = darkening(
+      {"no-common-ground", Severity::warning,
+       "Two supplies whose grounds are not joined, although signals go from one to the other.",
+       "A voltage is always between two places: without a common ground a level means nothing.",
+       "A wire between the two grounds; the plus sides stay apart.", false, applyNoCommonGround});
   return rule;
 }
 

@@ -304,13 +304,11 @@ void applyOverVoltage(CheckContext& c) {
 }  // namespace
 
 const Rule& overVoltageRule() {
-  static const Rule rule{"over-voltage",
-                         Severity::danger,
-                         "More volts than a pin, a supply or a part is made for.",
-                         "Chips are spoilt by it at once and for good, without smoke or warning.",
-                         "Keep the higher voltage in a circuit of its own, joined only at ground.",
-                         false,
-                         applyOverVoltage};
+  static const Rule rule = darkening(
+      {"over-voltage", Severity::danger, "More volts than a pin, a supply or a part is made for.",
+       "Chips are spoilt by it at once and for good, without smoke or warning.",
+       "Keep the higher voltage in a circuit of its own, joined only at ground.", false,
+       applyOverVoltage});
   return rule;
 }
 

@@ -143,14 +143,11 @@ void applyPartBypassed(CheckContext& c) {
 }  // namespace
 
 const Rule& partBypassedRule() {
-  static const Rule rule{
-      "part-bypassed",
-      Severity::warning,
-      "Both legs of a part are in one net, so nothing flows through it.",
-      "Current takes the way of least resistance: past the part, through the metal of the row.",
-      "Put one of its legs into another row.",
-      false,
-      applyPartBypassed};
+  static const Rule rule = darkening(
+      {"part-bypassed", Severity::warning,
+       "Both legs of a part are in one net, so nothing flows through it.",
+       "Current takes the way of least resistance: past the part, through the metal of the row.",
+       "Put one of its legs into another row.", false, applyPartBypassed});
   return rule;
 }
 

@@ -89,13 +89,12 @@ void applyPartOverload(CheckContext& c) {
 }  // namespace
 
 const Rule& partOverloadRule() {
-  static const Rule rule{"part-overload",
-                         Severity::danger,
-                         "A transistor, diode, potentiometer or battery is over its limit.",
-                         "It gets hot and fails, often within a second.",
-                         "Less load, a resistor in its path, or a part that is made for more.",
-                         false,
-                         applyPartOverload};
+  static const Rule rule =
+      darkening({"part-overload", Severity::danger,
+                 "A transistor, diode, potentiometer or battery is over its limit.",
+                 "It gets hot and fails, often within a second.",
+                 "Less load, a resistor in its path, or a part that is made for more.", false,
+                 applyPartOverload});
   return rule;
 }
 

@@ -107,17 +107,12 @@ void applyPinFight(CheckContext& c) {
 }  // namespace
 
 const Rule& pinFightRule() {
-  static const Rule rule{
-      "pin-fight",
-      Severity::danger,
-      "An output works against another output or against a supply.",
-      "One pulls up, the other down: the current through both is only limited by the chip itself, "
-      "and spoils it.",
-      "Take out the wire between them, or use another pin.",
-      true,
-      applyPinFight,
-      Seeks::itsRow,
-      10e3};
+  static const Rule rule = darkening(
+      {"pin-fight", Severity::danger, "An output works against another output or against a supply.",
+       "One pulls up, the other down: the current through both is only limited by the chip itself, "
+       "and spoils it.",
+       "Take out the wire between them, or use another pin.", true, applyPinFight, Seeks::itsRow,
+       10e3});
   return rule;
 }
 

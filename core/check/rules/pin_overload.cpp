@@ -110,14 +110,10 @@ void applyPinOverload(CheckContext& c) {
 }  // namespace
 
 const Rule& pinOverloadRule() {
-  static const Rule rule{
-      "pin-overload",
-      Severity::danger,
-      "A pin carries more current than it is made for.",
-      "The chip’s small switches are made for 20 mA; above 40 mA they burn and the pin is dead.",
-      "Larger resistors, or a pin of its own for each lamp.",
-      false,
-      applyPinOverload};
+  static const Rule rule = darkening(
+      {"pin-overload", Severity::danger, "A pin carries more current than it is made for.",
+       "The chip’s small switches are made for 20 mA; above 40 mA they burn and the pin is dead.",
+       "Larger resistors, or a pin of its own for each lamp.", false, applyPinOverload});
   return rule;
 }
 

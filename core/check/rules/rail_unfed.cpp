@@ -113,14 +113,12 @@ void applyRailUnfed(CheckContext& c) {
 }  // namespace
 
 const Rule& railUnfedRule() {
-  static const Rule rule{
-      "rail-unfed",
-      Severity::warning,
-      "Parts use a rail that is joined to no supply, ground or pin.",
-      "A rail is only a long row of joined holes: it has a voltage when a wire brings one.",
-      "A wire from the rail to 5 V or GND; on a rail with a break, one for each half.",
-      false,
-      applyRailUnfed};
+  static const Rule rule = darkening(
+      {"rail-unfed", Severity::warning,
+       "Parts use a rail that is joined to no supply, ground or pin.",
+       "A rail is only a long row of joined holes: it has a voltage when a wire brings one.",
+       "A wire from the rail to 5 V or GND; on a rail with a break, one for each half.", false,
+       applyRailUnfed});
   return rule;
 }
 

@@ -162,14 +162,12 @@ void applySharedResistor(CheckContext& c) {
 }  // namespace
 
 const Rule& sharedResistorRule() {
-  static const Rule rule{
-      "shared-resistor",
-      Severity::warning,
-      "A lamp gets over 20 % less current while another one on the same resistor is lit too.",
-      "The brightness changes with the others, and of different colours only one lights.",
-      "A resistor for each lamp. One for all is fine as long as only one is lit at a time.",
-      false,
-      applySharedResistor};
+  static const Rule rule = darkening(
+      {"shared-resistor", Severity::warning,
+       "A lamp gets over 20 % less current while another one on the same resistor is lit too.",
+       "The brightness changes with the others, and of different colours only one lights.",
+       "A resistor for each lamp. One for all is fine as long as only one is lit at a time.", false,
+       applySharedResistor});
   return rule;
 }
 

@@ -356,15 +356,12 @@ void applyShortCircuit(CheckContext& c) {
 }  // namespace
 
 const Rule& shortCircuitRule() {
-  static const Rule rule{
-      "short-circuit",
-      Severity::danger,
-      "Supply and ground are joined through less than 1 Ω.",
-      "A short circuit takes all that the supply can give: wires get hot, the board switches "
-      "itself off, a battery is spoilt.",
-      "Take out the wire that joins the two, or put a resistor or the load in between.",
-      false,
-      applyShortCircuit};
+  static const Rule rule = darkening(
+      {"short-circuit", Severity::danger, "Supply and ground are joined through less than 1 Ω.",
+       "A short circuit takes all that the supply can give: wires get hot, the board switches "
+       "itself off, a battery is spoilt.",
+       "Take out the wire that joins the two, or put a resistor or the load in between.", false,
+       applyShortCircuit});
   return rule;
 }
 

@@ -1,0 +1,86 @@
+#pragma once
+#include <algorithm>
+#include <memory>
+
+#include "explain/why.h"
+#include "explain/words.h"
+#include "explain/working.h"
+#include "project/indexing.h"
+
+// For explain/why: one question, of one part at one moment.
+namespace ignavo {
+
+template <typename T>
+bool holds(const std::vector<T>& list, const T& what) {
+  return std::find(list.begin(), list.end(), what) != list.end();
+}
+
+class Asking {
+ public:
+  Asking(const RunMoment& moment, int part, const std::vector<Fault>& faults)
+      : m_(moment),
+        project_(*moment.now.project),
+        faults_(faults),
+        circuit_(project_),
+        index_(part),
+        part_(*at(*project_.parts, part)),
+        kind_(*circuit_.kindOf(part)) {}
+
+  Why answer();
+
+ private:
+  // ---- how it stands
+  const Circuit::Island& island() { return circuit_.island(circuit_.islandOfPart(index_)); }
+  std::vector<int> boards();
+  std::vector<int> driven(const Circuit& circuit, int part) const;
+  std::vector<int> uncertain(const Circuit& circuit) const;
+  PinWays ways(const Circuit& circuit, int part) const;
+  bool hasPower();
+  bool gaveUp() const { return m_.now.tripped; }
+
+  // ---- the circuit
+  void judgeCircuit(Why& out);
+  bool judgeDamage(Why& out);
+  bool judgeFault(Why& out);  // true: it is known what mends it
+  void tellWouldFlow(Why& out);
+  bool worksByDetour();
+  int changesOf(const Working& working, const Circuit& circuit) const;
+  const Fault* faultThatDarkens();
+  std::optional<int> pinThatLeadsNowhere();
+  int nearness(const Fault& fault);
+  Working mendedBy(const Fault& fault);
+  Working workingIn(const Project& mended);
+  bool judgeTurned(Why& out);
+  void aboutBreak(Why& out);
+  void aboutChanges(Why& out);
+
+  // ---- the program
+  void judgeProgram(Why& out);
+  void judgePins(Why& out, const Circuit& circuit, const std::vector<Change>& changes);
+  void judgeUnmended(Why& out);
+  void judgeSteady(Why& out);
+  void judgeArm(Why& out);
+  bool wasSo(const std::string& board, const std::string& pin, bool high) const;
+  void take(Why& out, const std::string& board, const std::string& pin, const PinReason& reason);
+  std::optional<CircuitPin> controlling(const Working& working);
+  void tellWhatDrives(Why& out);
+
+  void tell(Why& out);
+  void headline(Why& out);
+
+  const RunMoment& m_;
+  const Project& project_;
+  const std::vector<Fault>& faults_;
+  Circuit circuit_;
+  int index_;
+  const Part& part_;
+  const PartKind& kind_;
+  CircuitState state_;      // as it stands, with all cables plugged
+  bool sentences_ = false;  // what is told of the circuit are whole sentences
+  Working working_;         // from there
+  // Of a circuit that is not sound: as it would be, and what had to be changed in it beside.
+  std::unique_ptr<Circuit> mendedCircuit_;
+  Working mended_;
+};
+
+}  // namespace ignavo

@@ -1,0 +1,243 @@
+#include "explain/reasoning.h"
+
+#include <algorithm>
+
+#include "parts/catalogue.h"
+#include "project/indexing.h"
+
+namespace ignavo {
+
+namespace {
+
+void place(const Steps& steps, const Lane& lane, const Step* behind,
+           std::vector<Placed::Around>& around, std::vector<Placed>& out) {
+  for (const Step& step : steps) {
+    out.push_back({&step, &lane, around, behind});
+    for (const auto& [key, body] : step.bodies) {
+      around.push_back({&step, runsOf(step, key)});
+      place(body, lane, behind, around, out);
+      around.pop_back();
+    }
+    if (!behind && (leavesLoop(step) || endsLane(step) || isEndless(step))) behind = &step;
+  }
+}
+
+bool contains(const Step& outer, const std::string& id) {
+  bool found = false;
+  for (const auto& [key, body] : outer.bodies)
+    forEachStep(body, [&](const Step& s) { found = found || s.id == id; });
+  return found;
+}
+
+}  // namespace
+
+bool hasAny(const Place& place) {
+  const auto* several = std::get_if<Place::Several>(&place.what);
+  return several && !several->empty();
+}
+
+Reasoning::Reasoning(const RunMoment& moment, std::string board, std::string pin,
+                     const std::vector<Fault>& faults)
+    : m_(moment), faults_(faults), board_(std::move(board)), pin_(std::move(pin)) {
+  const Program* program = m_.now.project->program(board_);
+  if (!program) return;
+  whole_ = unfolded(*program);
+  std::vector<Placed::Around> around;
+  for (const auto& lane : whole_.program.lanes) {
+    if (isOwn(*lane)) continue;
+    place(lane->steps, *lane, nullptr, around, steps_);
+    if (isKept(lane->trigger) && lane->trigger.pin == pin_) keeper_ = &*lane;
+  }
+  for (const Placed& p : steps_)
+    if (pinWritten(*p.step) == pin_) writers_.push_back(&p);
+}
+
+void Reasoning::gather(const Expr& e, Place::Several& out) const {
+  if (const std::string* pin = pinRead(e)) {
+    const int index = programPinIndex(*m_.now.project, board_, *pin);
+    if (index < 0) return;
+    const std::string its = pinNameOf(*m_.now.project, board_, *pin);
+    Message stands;
+    if (!measures(e))
+      stands = sayWhy("{} is {}", its, level(at(m_.now.levels, index) != 0));
+    else if (const auto volts = at(m_.now.reading.pins, index).volts)
+      stands = sayWhy("{} is at {}", its, asVolts(*volts));
+    else
+      return;
+    // What is amiss with what it reads is the deeper reason.
+    const Fault* fault = faultAt(*pin);
+    out.emplace_back(fault ? sayWhy("{} ({})", stands, fault->title) : stands);
+    return;
+  }
+  if (e.shape == Expr::Shape::get) {
+    const std::string words = phraseOf(e);
+    for (const VariableView& v : m_.now.variables)
+      if (v.board == board_ && v.item == 0 && nameText(v.name) == words) {
+        if (v.type == ValueType::text)
+          out.emplace_back(sayWhy("{} is “{}”", v.name, v.text));
+        else if (v.type == ValueType::truth)
+          out.emplace_back(
+              sayWhy("{} is {}", v.name, v.number != 0 ? sayWhy("true") : sayWhy("false")));
+        else
+          out.emplace_back(sayWhy("{} is {}", v.name, asNumber(v.number)));
+        return;
+      }
+  }
+  for (const auto& [key, arg] : e.args) gather(arg, out);
+}
+
+// Something amiss with the circuit around a pin that is read: it is named, or what hangs on it is.
+const Fault* Reasoning::faultAt(const std::string& pin) const {
+  const Nets nets(*m_.now.project, catalogue());
+  const std::string name = pinNameOf(*m_.now.project, board_, pin);
+  const std::string hangs = hangsOn(*m_.now.project, nets, board_, pin);
+  const auto among = [](const std::vector<std::string>& list, const std::string& what) {
+    return std::find(list.begin(), list.end(), what) != list.end();
+  };
+  for (const Fault& fault : faults_) {
+    if (fault.isNote) continue;
+    if (among(fault.pins, name) && (fault.rule == "input-floating" || fault.rule == "input-stuck"))
+      return &fault;
+    if (fault.ofProgram) continue;
+    if (among(fault.pins, name)) return &fault;
+    for (const auto& part : *m_.now.project->parts)
+      if (!hangs.empty() && part->name == hangs && among(fault.parts, part->id)) return &fault;
+    // Or something in its net is loose.
+    const int net = nets.of({board_, pin});
+    for (const LegRef& leg : at(nets.all(), net).legs)
+      if (among(fault.parts, at(*m_.now.project->parts, leg.part)->id)) return &fault;
+  }
+  return nullptr;
+}
+
+Place Reasoning::valuesIn(const Expr& test) const {
+  Place::Several all;
+  gather(test, all);
+  Place::Several out;
+  constexpr std::size_t most = 3;
+  for (Place& one : all)
+    if (out.size() < most && std::find(out.begin(), out.end(), one) == out.end())
+      out.push_back(std::move(one));
+  return out;
+}
+
+// A button on a pin that the test reads was pressed since it was looked at last.
+std::optional<Message> Reasoning::pressUnseen(const Expr& test, Nanoseconds looked) const {
+  const Nets nets(*m_.now.project, catalogue());
+  std::optional<Message> out;
+  const auto look = [&](const Expr& e, const auto& again) -> void {
+    if (const std::string* pin = pinRead(e)) {
+      const std::string hangs = hangsOn(*m_.now.project, nets, board_, *pin);
+      for (const Event& event : m_.events) {
+        if (event.at > m_.now.now) break;
+        const Part* part = m_.now.project->part(event.id);
+        if (event.what == Event::What::press && event.at > looked && part && part->name == hangs)
+          out = sayWhy("{} was pressed at {}, and nothing has looked at it since", part->name,
+                       momentInWords(event.at));
+      }
+    }
+    for (const auto& [key, arg] : e.args) again(arg, again);
+  };
+  look(test, look);
+  return out;
+}
+
+Message Reasoning::forkWords(const Placed::Around& fork) const {
+  const Expr* test = forkTestOf(*fork.step);
+  const std::string phrase = phraseOf(*fork.step);
+  if (const auto looked = test ? doneAt(*fork.step) : std::nullopt)
+    if (const auto unseen = pressUnseen(*test, *looked)) return *unseen;
+  const Message way = fork.branch == Runs::ifSo    ? sayWhy("“{}” takes the no-branch", phrase)
+                      : fork.branch == Runs::ifNot ? sayWhy("“{}” takes the yes-branch", phrase)
+                                                   : sayWhy("“{}” does not go round", phrase);
+  const Place values = test ? valuesIn(*test) : Place(Place::Several{});
+  if (!hasAny(values)) return way;
+  return sayWhy("{}: {}", way, values);
+}
+
+Message Reasoning::whyNotDone(const Placed& wanted, const Step** inTheWay) const {
+  *inTheWay = wanted.behind;
+  if (wanted.behind) return sayWhy("nothing gets past “{}”", phraseOf(*wanted.behind));
+  const LaneView* view = viewOf(*wanted.lane);
+  const std::string sign = signOf(wanted.lane->trigger);
+  if (!view) return sayWhy("its lane has not come to it");
+  if (view->over) return sayWhy("its lane is over");
+  if (view->step.empty()) {
+    const TriggerKind* kind = triggerKind(wanted.lane->trigger.on);
+    if (kind && !kind->startsAgain()) return sayWhy("its lane has not come to it yet");
+    if (const Expr* test = startTestOf(wanted.lane->trigger)) {
+      const Place values = valuesIn(*test);
+      if (hasAny(values)) return sayWhy("its lane waits for “{}”: {}", sign, values);
+    }
+    return sayWhy("its lane waits for “{}”", sign);
+  }
+  const Step* running = stepOf(view->step);
+  // In a loop that nothing leaves, and what is wanted is not in it.
+  if (running && running->id != wanted.step->id)
+    for (const Placed& p : steps_)
+      if (p.lane == wanted.lane && isEndless(*p.step) && contains(*p.step, running->id) &&
+          !contains(*p.step, wanted.step->id)) {
+        *inTheWay = p.step;
+        return sayWhy("its lane goes round in “{}” and never leaves it", phraseOf(*p.step));
+      }
+  for (const Placed::Around& around : wanted.around) {
+    const auto way = m_.now.forks.find(around.step->id);
+    if (way != m_.now.forks.end() && way->second != (around.branch != Runs::ifNot)) {
+      *inTheWay = around.step;
+      return forkWords(around);
+    }
+  }
+  if (view->missed > 0)
+    return sayWhy("“{}” came {} times while its lane was still running", sign,
+                  static_cast<int>(std::min<std::int64_t>(view->missed, 1'000'000)));
+  if (!running || running->id == wanted.step->id) return sayWhy("its lane has not come to it yet");
+  for (const Placed& p : steps_)
+    if (p.lane == wanted.lane && isRepeat(*p.step) && contains(*p.step, running->id) &&
+        !contains(*p.step, wanted.step->id)) {
+      *inTheWay = p.step;
+      return sayWhy("its lane is still in “{}”", phraseOf(*p.step));
+    }
+  *inTheWay = running;
+  if (looksAgain(*running)) {
+    const Expr* test = testOf(*running);
+    const Place values = test ? valuesIn(*test) : Place(Place::Several{});
+    if (hasAny(values)) return sayWhy("its lane stands at “{}”: {}", phraseOf(*running), values);
+    return sayWhy("its lane stands at “{}”", phraseOf(*running));
+  }
+  constexpr Nanoseconds worthTelling = 10'000'000;
+  if (view->waitLeft >= worthTelling)
+    return sayWhy("its lane is at “{}”, {} to go", phraseOf(*running),
+                  asSeconds(inSeconds(view->waitLeft)));
+  return sayWhy("its lane is at “{}”", phraseOf(*running));
+}
+
+std::string Reasoning::levelNow() const {
+  const int signal = m_.trace.find(Signal::What::pinLevel, board_, pin_);
+  if (signal < 0) return {};
+  return m_.trace.valueAt(signal, m_.now.now) > 0.5F ? "high" : "low";
+}
+
+std::optional<LastSet> Reasoning::lastSet() const {
+  const Placed* last = lastDone([](const Placed&) { return true; });
+  if (keeper_ || !last) {
+    // Kept by a lane, or by code whose steps nobody sees: when it changed last.
+    if (!keeper_ && m_.now.lastRuns.empty() && !m_.now.stepCounts.empty()) return std::nullopt;
+    const int signal = m_.trace.find(Signal::What::pinLevel, board_, pin_);
+    const Nanoseconds edge = signal < 0 ? -1 : m_.trace.lastEdge(signal, m_.now.now + 1);
+    if (edge < 0 || (!keeper_ && writers_.empty())) return std::nullopt;
+    if (!keeper_ && !m_.now.lastRuns.empty()) return std::nullopt;  // none of them was done
+    return LastSet{edge, keeper_ ? keeper_->id : std::string(), levelNow()};
+  }
+  LastSet out{*doneAt(*last->step), last->step->id, {}};
+  const LevelsGiven gives = levelsGiven(*last->step);
+  const Expr* share = shareOf(*last->step);
+  if (share && share->shape == Expr::Shape::number)
+    out.level = inWords(asNumber(share->number)) + "%";
+  else if (gives.high != gives.low)
+    out.level = gives.high ? "high" : "low";
+  else
+    out.level = levelNow();
+  return out;
+}
+
+}  // namespace ignavo

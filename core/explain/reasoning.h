@@ -1,0 +1,98 @@
+#pragma once
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "explain/pin_reason.h"
+#include "explain/words.h"
+#include "program/facts.h"
+#include "program/own_steps.h"
+#include "program/steps.h"
+
+// For explain/pin_reason: a board's program at a moment of its run, seen from one pin.
+namespace ignavo {
+
+// A step with what it stands in, from outside.
+struct Placed {
+  const Step* step = nullptr;
+  const Lane* lane = nullptr;
+  struct Around {
+    const Step* step;
+    Runs branch;
+  };
+  std::vector<Around> around;
+  const Step* behind = nullptr;  // nothing gets past that one: it leaves, or is never left
+};
+
+// Do several stand there, one at least?
+bool hasAny(const Place& place);
+
+class Reasoning {
+ public:
+  Reasoning(const RunMoment& moment, std::string board, std::string pin,
+            const std::vector<Fault>& faults = {});
+  Reasoning(const Reasoning&) = delete;
+  Reasoning& operator=(const Reasoning&) = delete;
+
+  bool anySteps() const { return !steps_.empty() || keeper_; }
+  const std::vector<const Placed*>& writers() const { return writers_; }
+  const Lane* keeper() const { return keeper_; }
+  std::string name() const { return pinNameOf(*m_.now.project, board_, pin_); }
+
+  std::int64_t timesDone(const Step& step) const {
+    const auto it = m_.now.stepCounts.find(step.id);
+    return it == m_.now.stepCounts.end() ? 0 : it->second;
+  }
+  std::optional<Nanoseconds> doneAt(const Step& step) const {
+    const auto it = m_.now.lastRuns.find(step.id);
+    return it == m_.now.lastRuns.end() ? std::nullopt : std::optional(it->second);
+  }
+  // Of the steps of a kind the one that was done last; of two in the same turn the one further on.
+  template <typename Want>
+  const Placed* lastDone(Want&& want) const {
+    const Placed* out = nullptr;
+    Nanoseconds when = 0;
+    for (const Placed* p : writers_) {
+      const auto at = doneAt(*p->step);
+      if (at && want(*p) && (!out || *at >= when)) out = p, when = *at;
+    }
+    return out;
+  }
+
+  Message level(bool high) const { return high ? sayWhy("high") : sayWhy("low"); }
+  int circuitPin() const { return programPinIndex(*m_.now.project, board_, pin_); }
+  std::string levelNow() const;
+  std::optional<LastSet> lastSet() const;
+
+  // Why a step is not done (again), and which one is in its way; null: none is.
+  Message whyNotDone(const Placed& wanted, const Step** inTheWay) const;
+  // Values that a test asks for, as they are: "n is 3", "D2 is low"; nothing: there are none.
+  Place valuesIn(const Expr& test) const;
+  Message forkWords(const Placed::Around& fork) const;
+
+  const RunMoment& m_;
+  std::vector<Fault> faults_;
+  std::string board_, pin_;
+
+ private:
+  const LaneView* viewOf(const Lane& lane) const {
+    for (const LaneView& view : m_.now.lanes)
+      if (view.id == lane.id) return &view;
+    return nullptr;
+  }
+  const Step* stepOf(const std::string& id) const {
+    for (const Placed& p : steps_)
+      if (p.step->id == id) return p.step;
+    return nullptr;
+  }
+  void gather(const Expr& e, Place::Several& out) const;
+  const Fault* faultAt(const std::string& pin) const;
+  std::optional<Message> pressUnseen(const Expr& test, Nanoseconds looked) const;
+
+  Unfolded whole_;
+  std::vector<Placed> steps_;
+  std::vector<const Placed*> writers_;
+  const Lane* keeper_ = nullptr;  // a lane without steps that keeps the pin at something
+};
+
+}  // namespace ignavo
