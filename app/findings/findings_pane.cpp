@@ -23,7 +23,7 @@ namespace ignavo::app {
 namespace {
 
 constexpr int roomAround = 110;        // what of the pane's width is not a card's row
-constexpr int roomForMore = 180;       // "Show me" and "It is meant so"
+constexpr int roomForMore = 235;       // "Show me", "Why?" and "It is meant so"
 constexpr std::size_t mostCards = 40;  // at first: who has more begins with the gravest
 
 // Can the bench show what an edit does?
@@ -335,7 +335,7 @@ void FindingsPane::addActions(int index, QWidget* card, QVBoxLayout* column) {
   }
   if (QPushButton* why = f.meant ? nullptr : whyButton(index, card)) {
     why->setProperty("flat", true);
-    more->addWidget(why);
+    (oneRow ? static_cast<QBoxLayout*>(row) : more)->addWidget(why);
   }
   row->addStretch();
   more->addStretch();

@@ -65,7 +65,6 @@ void GuessBar::setWanted(bool wanted) {
   wanted_ = wanted;
   lamp_.clear();
   refresh();
-  if (wanted && !run_.isOn() && isVisible()) choices_.front()->setFocus();
   Q_EMIT wantedChanged(wanted);
 }
 

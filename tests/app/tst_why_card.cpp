@@ -61,6 +61,11 @@ class TestWhyCard : public QObject, protected OpenedWindow {
     QContextMenuEvent e(QContextMenuEvent::Mouse, at, on->mapToGlobal(at));
     QApplication::sendEvent(on, &e);
   }
+  // With IGNAVO_PICTURES=FOLDER it can be looked at.
+  void picture(const char* name) {
+    const QString folder = qEnvironmentVariable("IGNAVO_PICTURES");
+    if (!folder.isEmpty()) window_->grab().save(folder + '/' + QLatin1String(name) + ".png");
+  }
   QPoint lamp() { return bench()->screenOfPart("led1").center().toPoint(); }
 
  private Q_SLOTS:
@@ -136,6 +141,7 @@ class TestWhyCard : public QObject, protected OpenedWindow {
     QTRY_VERIFY(card()->isVisible());
     QVERIFY2(words().endsWith(QStringLiteral("the power is off")), qPrintable(words()));
     QVERIFY(!button("whyStep") && !button("whyMoment") && !button("whyPlace"));
+    picture("off");
     QTest::mouseClick(button("whyPower"), Qt::LeftButton);
     go(0.3);
     QVERIFY(run().isOn());
@@ -160,6 +166,7 @@ class TestWhyCard : public QObject, protected OpenedWindow {
     choose("trace", [&] { menuOf(trace(), early); });
     answered();
     QVERIFY2(words().contains(QStringLiteral("is high")), qPrintable(words()));
+    picture("pin");
     QVERIFY(run().isLookingBack());
     run().lookAtNow();
     go(0);
@@ -224,6 +231,7 @@ class TestWhyCard : public QObject, protected OpenedWindow {
     QVERIFY(bar->isVisible());
     QCOMPARE(bar->words(), QStringLiteral("What will led1 do?"));
     QVERIFY(!button("guessPower"));
+    picture("guess");
     QTest::mouseClick(button("guess-lit"), Qt::LeftButton);
     QCOMPARE(doc().project().guesses, (std::vector<Guess>{{"led1", "lit"}}));
     QTest::mouseClick(button("guessPower"), Qt::LeftButton);
@@ -231,6 +239,7 @@ class TestWhyCard : public QObject, protected OpenedWindow {
     QVERIFY2(bar->words().contains(QStringLiteral("let us see")), qPrintable(bar->words()));
     go(0.4);
     QCOMPARE(bar->words(), QStringLiteral("Guessed lit; led1 blinked, first dark at 500 ms"));
+    picture("guessed");
     QTest::mouseClick(button("guessShow"), Qt::LeftButton);
     go(0);
     QVERIFY(run().isLookingBack());
