@@ -12,6 +12,7 @@
 #include "output.h"
 #include "parts/catalogue.h"
 #include "posix_runner.h"
+#include "program/facts.h"
 #include "program/steps.h"
 #include "program/trial.h"
 #include "run/comparison.h"
@@ -103,7 +104,7 @@ const Lane* laneOf(const Project& project, const std::string& said) {
 }
 
 // Volts at a socket; of a part its volts and amps; of a variable (b1.name) what it holds; of a lane
-// (b1.id) the step that it is at.
+// (b1.id) the step that it is at, of one without steps what it keeps.
 std::optional<std::vector<Signal>> probesOf(const Project& project, const RunOptions& options) {
   std::vector<Signal> out;
   const Nets nets(project, catalogue());
@@ -117,7 +118,8 @@ std::optional<std::vector<Signal>> probesOf(const Project& project, const RunOpt
     } else if (const Variable* variable = variableOf(project, said)) {
       out.push_back({Signal::What::variable, said.substr(0, said.find('.')), variable->name});
     } else if (const Lane* lane = laneOf(project, said)) {
-      out.push_back({Signal::What::step, said.substr(0, said.find('.')), lane->id});
+      out.push_back({isKept(lane->trigger) ? Signal::What::kept : Signal::What::step,
+                     said.substr(0, said.find('.')), lane->id});
     } else {
       (void)bad(fmt::format("“{}” is neither a part nor a socket such as bb.a14", said));
       return std::nullopt;

@@ -46,6 +46,7 @@ GuessBar::GuessBar(Document& document, RunControl& run, QWidget* parent)
   power_ = namedButton(this, row, "guessPower", tr("Power on"));
   row->addStretch(1);
   close_ = namedButton(this, row, "guessClose", QStringLiteral("×"));
+  close_->setProperty("close", true);
   close_->setAccessibleName(tr("No more guessing"));
   close_->setToolTip(tr("Close; what was guessed is kept (Escape)"));
   close_->setFixedWidth(30);
@@ -72,7 +73,7 @@ std::vector<const Part*> GuessBar::lamps() const {
   std::vector<const Part*> out;
   for (const auto& part : *doc_.project().parts)
     if (const PartKind* kind = catalogue().partKind(part->type);
-        kind && kind->shows == Shows::light)
+        kind && kind->shows == Shows::light && kind->lamps.size() == 1)
       out.push_back(&*part);
   return out;
 }

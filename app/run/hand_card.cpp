@@ -31,6 +31,7 @@ HandCard::HandCard(Document& document, RunControl& run, QWidget* parent)
   title_->setFont(theme().text(13, QFont::DemiBold));
   head->addWidget(title_, 1);
   close_ = namedButton(this, head, "handClose", QStringLiteral("×"));
+  close_->setProperty("close", true);
   close_->setAccessibleName(tr("Close"));
   close_->setToolTip(tr("Close; what is held stays held (Escape)"));
   close_->setFixedWidth(30);

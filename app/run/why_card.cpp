@@ -1,6 +1,7 @@
 #include "run/why_card.h"
 
 #include <QAccessible>
+#include <QApplication>
 #include <QCoreApplication>
 #include <QGridLayout>
 #include <QHBoxLayout>
@@ -67,6 +68,7 @@ WhyCard::WhyCard(Document& document, RunControl& run, QWidget* parent)
   headline_->setFont(theme().text(14, QFont::DemiBold));
   head->addWidget(headline_, 1);
   close_ = namedButton(this, head, "whyClose", QStringLiteral("×"));
+  close_->setProperty("close", true);
   close_->setAccessibleName(tr("Close"));
   close_->setToolTip(tr("Close (Escape)"));
   close_->setFixedWidth(30);
@@ -76,9 +78,9 @@ WhyCard::WhyCard(Document& document, RunControl& run, QWidget* parent)
   grid->setHorizontalSpacing(8);
   grid->setVerticalSpacing(10);
   grid->setColumnStretch(2, 1);
-  circuit_ = addLine(grid, tr("Circuit"));
-  program_ = addLine(grid, tr("Program"));
-  onBoard_ = addLine(grid, tr("Board"));
+  circuit_ = addLine(grid, "whyCircuit", tr("Circuit"));
+  program_ = addLine(grid, "whyProgram", tr("Program"));
+  onBoard_ = addLine(grid, "whyBoard", tr("Board"));
   column->addLayout(grid);
   auto* row = new QHBoxLayout;
   row->setSpacing(8);
@@ -91,7 +93,7 @@ WhyCard::WhyCard(Document& document, RunControl& run, QWidget* parent)
   power_ = namedButton(this, row, "whyPower", tr("Power on"));
   row->addStretch(1);
   column->addLayout(row);
-  connect(close_, &QPushButton::clicked, this, &QWidget::hide);
+  connect(close_, &QPushButton::clicked, this, &WhyCard::leave);
   connect(places_, &QPushButton::clicked, this,
           [this] { Q_EMIT placesWanted(told_.parts, told_.sockets); });
   connect(step_, &QPushButton::clicked, this, [this] { Q_EMIT stepWanted(str(told_.step)); });
@@ -112,14 +114,15 @@ WhyCard::WhyCard(Document& document, RunControl& run, QWidget* parent)
   hide();
 }
 
-WhyCard::Line WhyCard::addLine(QGridLayout* grid, const QString& name) {
+WhyCard::Line WhyCard::addLine(QGridLayout* grid, const char* id, const QString& name) {
   const int row = grid->rowCount();
   Line line{new QLabel(this), new QLabel(name, this), new QLabel(this)};
   line.mark->setFixedWidth(16);
   line.name->setFont(theme().text(13, QFont::DemiBold));
-  line.words->setObjectName(QStringLiteral("why") + name);
+  line.words->setObjectName(QLatin1String(id));
   line.words->setTextFormat(Qt::PlainText);
   line.words->setWordWrap(true);
+  line.words->installEventFilter(this);
   int column = 0;
   for (QLabel* label : {line.mark, line.name, line.words})
     grid->addWidget(label, row, column++, Qt::AlignTop);
@@ -158,6 +161,7 @@ void WhyCard::openAt(QRect beside, QRect within) {
   beside_ = beside;
   within_ = within;
   if (!isVisible()) {
+    before_ = QApplication::focusWidget();
     told_ = {};
     headline_->setText(tr("One moment …"));
     for (const Line* line : {&circuit_, &program_, &onBoard_}) fill(*line, false, true, false, {});
@@ -269,6 +273,11 @@ void WhyCard::show(const Told& told) {
   fill(circuit_, !offOnly && !told.circuit.isEmpty(), told.circuitFine, true, told.circuit);
   fill(program_, !offOnly && !told.program.isEmpty(), told.programFine, true, told.program);
   fill(onBoard_, !offOnly && told.threeLines, true, false, told.board);
+  const auto leads = [](const Line& line, bool somewhere) {
+    line.words->setCursor(somewhere ? Qt::PointingHandCursor : Qt::ArrowCursor);
+  };
+  leads(program_, !told.step.empty());
+  leads(circuit_, !told.parts.empty() || !told.sockets.empty());
   if (offOnly) headline_->setText(told.sentence);
   places_->setVisible(!offOnly && (!told.parts.empty() || !told.sockets.empty()));
   step_->setVisible(!offOnly && !told.step.empty());
@@ -318,8 +327,24 @@ QString WhyCard::words() const {
 }
 
 void WhyCard::keyPressEvent(QKeyEvent* e) {
-  if (e->key() == Qt::Key_Escape) return hide();
+  if (e->key() == Qt::Key_Escape) return leave();
   QWidget::keyPressEvent(e);
+}
+
+// The keys go back to where they were.
+void WhyCard::leave() {
+  const bool keys = hasFocus() || isAncestorOf(QApplication::focusWidget());
+  if (keys && before_ && before_->isVisible()) before_->setFocus();
+  hide();
+}
+
+// A click on what is said leads where its button does.
+bool WhyCard::eventFilter(QObject* watched, QEvent* e) {
+  if (e->type() == QEvent::MouseButtonRelease) {
+    if (watched == program_.words && step_->isVisible()) step_->click();
+    if (watched == circuit_.words && places_->isVisible()) places_->click();
+  }
+  return QWidget::eventFilter(watched, e);
 }
 
 void WhyCard::paintEvent(QPaintEvent*) { paintCard(*this, theme().ink2); }

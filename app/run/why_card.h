@@ -1,5 +1,6 @@
 #pragma once
 #include <QLabel>
+#include <QPointer>
 #include <QPushButton>
 #include <QTimer>
 #include <QWidget>
@@ -34,6 +35,7 @@ class WhyCard : public QWidget {
  protected:
   void paintEvent(QPaintEvent*) override;
   void keyPressEvent(QKeyEvent*) override;
+  bool eventFilter(QObject* watched, QEvent* e) override;
 
  private:
   // What is told: of a part, or of a pin.
@@ -48,13 +50,14 @@ class WhyCard : public QWidget {
   struct Line {
     QLabel *mark, *name, *words;
   };
-  Line addLine(class QGridLayout* grid, const QString& name);
+  Line addLine(class QGridLayout* grid, const char* id, const QString& name);
   static void fill(const Line& line, bool shown, bool fine, bool known, const QString& words);
   static Told toldOf(const Why& why);
   static Told toldOf(const WhyPin& why);
   void ask();
   void show(const Told& told);
   void showOff();
+  void leave();
   void place();
   void openAt(QRect beside, QRect within);
 
@@ -72,6 +75,7 @@ class WhyCard : public QWidget {
   struct Known;
   std::shared_ptr<Known> known_;
   QTimer soon_;
+  QPointer<QWidget> before_;  // had the keys when it was asked
 };
 
 }  // namespace ignavo::app

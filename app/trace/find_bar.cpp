@@ -38,6 +38,7 @@ FindBar::FindBar(Document& document, RunControl& run, QWidget* parent)
   answer_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
   row->addWidget(answer_, 1);
   close_ = namedButton(this, row, "findClose", QStringLiteral("×"));
+  close_->setProperty("close", true);
   close_->setAccessibleName(tr("Close"));
   close_->setToolTip(tr("Close (Escape)"));
   close_->setFixedWidth(30);

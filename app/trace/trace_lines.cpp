@@ -4,6 +4,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "program/facts.h"
 #include "program/own_steps.h"
 #include "program/steps.h"
 #include "theme/text.h"
@@ -23,7 +24,8 @@ bool isPin(const Signal& signal) { return signal.what == Signal::What::pinLevel;
 // "12.4 mA", "3.30 V"
 QString amountText(const Signal& signal, double value) {
   if (std::isnan(value)) return TraceView::tr("no voltage");
-  if (signal.what == Signal::What::variable) return QString::number(value, 'g', 6);
+  if (signal.what == Signal::What::variable || signal.what == Signal::What::kept)
+    return QString::number(value, 'g', 6);
   if (signal.what == Signal::What::step)
     return value < 1 ? TraceView::tr("at rest") : TraceView::tr("step %1").arg(value);
   return signal.what == Signal::What::partAmps
@@ -40,7 +42,7 @@ QString TraceView::nameOf(const Signal& signal) const {
     return net < 0 ? str(signal.name) : str(doc_.nets().all()[static_cast<std::size_t>(net)].name);
   }
   if (signal.what == Signal::What::variable) return str(signal.name);
-  if (signal.what == Signal::What::step) {
+  if (signal.what == Signal::What::step || signal.what == Signal::What::kept) {
     const Program* program = doc_.project().program(signal.owner);
     if (program)
       for (const auto& lane : program->lanes)
@@ -74,6 +76,7 @@ std::vector<TraceView::Row> TraceView::rows() const {
     } else {
       row.pin = signal.what == Signal::What::partAmps   ? "mA"
                 : signal.what == Signal::What::variable ? "="
+                : signal.what == Signal::What::kept     ? "="
                 : signal.what == Signal::What::step     ? "▸"
                                                         : "V";
       row.label = nameOf(signal);
@@ -396,7 +399,10 @@ void TraceView::offerLines(QMenu* menu, int lane) {
   more->addSeparator();
   for (const auto& program : doc_.project().programs)
     for (const auto& one : program->lanes)
-      if (!run_.runsCode() && !one->steps.empty() && !isOwn(*one))
+      if (!run_.runsCode() && isKept(one->trigger))
+        offer(tr("value of “%1”").arg(str(signOf(one->trigger))),
+              {Signal::What::kept, program->board, one->id});
+      else if (!run_.runsCode() && !one->steps.empty() && !isOwn(*one))
         offer(tr("steps of “%1”").arg(str(signOf(one->trigger))),
               {Signal::What::step, program->board, one->id});
   const auto list = rows();

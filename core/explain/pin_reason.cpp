@@ -144,6 +144,16 @@ void workedOutOtherwise(const Reasoning& r, const Step& step, const Expr& given,
                                r.name(), level);
 }
 
+// The chip's own code has it so: of that only its pins are known.
+void codeHasIt(const Reasoning& r, bool high, PinReason& out) {
+  for (const Placed* p : r.writers())
+    if (const LevelsGiven gives = levelsGiven(*p->step); high ? gives.low : gives.high)
+      out.steps.push_back(p->step->id);
+  out.words = out.lastSet ? sayWhy("the chip’s own code set {} {} at {}", r.name(), r.level(!high),
+                                   momentInWords(out.lastSet->at))
+                          : sayWhy("the chip’s own code has {} {}", r.name(), r.level(!high));
+}
+
 // Its turn has not come, or not come again.
 void notDone(const Reasoning& r, const Placed& wanted, const Placed* last, PinReason& out) {
   const Step* inTheWay = nullptr;
@@ -191,6 +201,7 @@ PinReason whyNot(const RunMoment& m, const std::string& board, const std::string
       out.words = sayWhy("{} is held by hand at {} %", r.name(), asNumber(held.percent));
       return out;
     }
+  if (r.runsCode()) return codeHasIt(r, high, out), out;
   if (isMeantElsewhere(r, high, out)) return out;
   if (const Lane* keeper = r.keeper()) return keptSo(r, *keeper, high, out), out;
   if (r.writers().empty()) return notSetAtAll(r, high, out), out;

@@ -217,17 +217,20 @@ std::string Reasoning::levelNow() const {
   return m_.trace.valueAt(signal, m_.now.now) > 0.5F ? "high" : "low";
 }
 
+bool Reasoning::runsCode() const {
+  const auto& all = m_.now.codeBoards;
+  return std::find(all.begin(), all.end(), board_) != all.end();
+}
+
 std::optional<LastSet> Reasoning::lastSet() const {
-  const Placed* last = lastDone([](const Placed&) { return true; });
-  if (keeper_ || !last) {
-    // Kept by a lane, or by code whose steps nobody sees: when it changed last.
-    if (!keeper_ && m_.now.lastRuns.empty() && !m_.now.stepCounts.empty()) return std::nullopt;
+  if (keeper_ || runsCode()) {  // by nobody's step: when it changed last
     const int signal = m_.trace.find(Signal::What::pinLevel, board_, pin_);
     const Nanoseconds edge = signal < 0 ? -1 : m_.trace.lastEdge(signal, m_.now.now + 1);
-    if (edge < 0 || (!keeper_ && writers_.empty())) return std::nullopt;
-    if (!keeper_ && !m_.now.lastRuns.empty()) return std::nullopt;  // none of them was done
-    return LastSet{edge, keeper_ ? keeper_->id : std::string(), levelNow()};
+    if (edge < 0) return std::nullopt;
+    return LastSet{edge, keeper_ && !runsCode() ? keeper_->id : std::string(), levelNow()};
   }
+  const Placed* last = lastDone([](const Placed&) { return true; });
+  if (!last) return std::nullopt;
   LastSet out{*doneAt(*last->step), last->step->id, {}};
   const LevelsGiven gives = levelsGiven(*last->step);
   const Expr* share = shareOf(*last->step);

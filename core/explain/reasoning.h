@@ -34,6 +34,8 @@ class Reasoning {
   Reasoning(const Reasoning&) = delete;
   Reasoning& operator=(const Reasoning&) = delete;
 
+  // It runs machine code: when its steps were done nobody knows.
+  bool runsCode() const;
   bool anySteps() const { return !steps_.empty() || keeper_; }
   const std::vector<const Placed*>& writers() const { return writers_; }
   const Lane* keeper() const { return keeper_; }

@@ -29,6 +29,7 @@ std::string nameOf(const Signal& s) {
          : s.what == Signal::What::waits     ? s.owner + ".waits"
          : s.what == Signal::What::variable  ? s.owner + "." + s.name + ".value"
          : s.what == Signal::What::step      ? s.owner + "." + s.name + ".step"
+         : s.what == Signal::What::kept      ? s.owner + "." + s.name + ".value"
          : s.name.empty()                    ? s.owner + ".amps"
                                              : s.owner + "." + s.name + ".amps";
 }

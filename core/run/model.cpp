@@ -148,6 +148,7 @@ void RunModel::chooseProbes() {
         break;
       case Signal::What::variable:  // where its board's program is read
       case Signal::What::step:
+      case Signal::What::kept:
       case Signal::What::waits:
         break;
     }
@@ -254,6 +255,15 @@ void RunModel::readProgram(std::size_t b, const BoardKind* kind, const RunModel*
       break;
     }
   }
+  for (const Signal& probe : setup.probes)
+    for (const CompiledSignal& kept : compiled->signals) {
+      if (probe.what != Signal::What::kept || probe.owner != board.id || probe.name != kept.lane ||
+          kept.shown < 0 || kept.type == ValueType::text)
+        continue;
+      row.storeSignals.resize(compiled->memory.size(), -1);
+      at(row.storeSignals, kept.shown) = static_cast<int>(signals.size());
+      signals.push_back(probe);
+    }
   for (const Signal& probe : setup.probes) {
     if (probe.what != Signal::What::step || probe.owner != board.id) continue;
     for (std::size_t lane = 0; lane < compiled->lanes.size(); ++lane) {

@@ -46,6 +46,7 @@ Snapshot snapshotOf(Run& run) {
     if (run.state.boards[b].tripped) s.trippedBoards.push_back(run.project().boards[b].id);
   s.tripped = !s.trippedBoards.empty();
   for (const BoardState& board : run.state.boards) s.fed.push_back(board.fed ? 1 : 0);
+  for (const auto& [board, code] : run.model->setup.chipPrograms) s.codeBoards.push_back(board);
   s.project = run.model->project;
   s.state = run.state.circuit;
   s.reading = run.model->circuit->blank();

@@ -18,6 +18,7 @@ struct Snapshot {
   bool tripped = false;  // a board's cable was overloaded: no power until the load is gone
   std::vector<std::string> trippedBoards;  // their ids
   std::vector<std::uint8_t> fed;           // per board: its chip has enough to run on
+  std::vector<std::string> codeBoards;  // ids of those that run machine code, not their steps
   double supplyAmps = 0;
   std::shared_ptr<const Project> project;
   CircuitState state;

@@ -22,8 +22,8 @@ struct Signal {
   // Volts at a socket are those of its net; no number where it has none. What a variable of a
   // program holds, as a number (of a board that runs its steps). The step that a lane is at: from
   // 1 in the order of the text, those of own steps behind them; 0: it waits to be started, or is
-  // over.
-  enum class What { pinLevel, partAmps, partVolts, waits, volts, variable, step };
+  // over. What a lane without steps keeps its target at, or the test that starts one: once a turn.
+  enum class What { pinLevel, partAmps, partVolts, waits, volts, variable, step, kept };
   What what = What::pinLevel;
   std::string owner;  // board, part or breadboard id
   std::string name;   // pin, hole, variable or lane (its id), or empty

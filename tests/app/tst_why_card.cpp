@@ -97,8 +97,18 @@ class TestWhyCard : public QObject, protected OpenedWindow {
     run().lookAt(100'000'000);
     go(0);
     QTRY_VERIFY2(words().contains(QStringLiteral("is lit")), qPrintable(words()));
+    // What is said leads where its button does; closed, the keys go back to where they were.
+    doc().selectStep({});
+    QTest::mouseClick(card()->findChild<QLabel*>(QStringLiteral("whyProgram")), Qt::LeftButton);
+    QVERIFY(!doc().selectedStep().isEmpty());
     QTest::keyClick(card(), Qt::Key_Escape);
     QVERIFY(!card()->isVisible());
+    bench()->setFocus();
+    QTest::keyClick(bench(), Qt::Key_Question);
+    answered();
+    QVERIFY(card()->hasFocus());
+    QTest::keyClick(card(), Qt::Key_Escape);
+    QVERIFY(bench()->hasFocus());
   }
   // A fault in the circuit: it is named, and shown on the bench.
   void aFaultInTheCircuitIsShown() {

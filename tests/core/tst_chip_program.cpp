@@ -1,5 +1,6 @@
 #include <QtTest>
 
+#include "explain/why.h"
 #include "make/c_text.h"
 #include "make/chip_program.h"
 #include "posix_runner.h"
@@ -31,6 +32,20 @@ class TestChipProgram : public QObject {
   }
 
  private Q_SLOTS:
+  // Of code whose steps nobody sees, an answer names the pin and the moment.
+  void whyIsAnsweredOfCode() {
+    const auto project = shared(beacon().program("set d4 high\nwait 0.2\nset d4 low\nwait 5"));
+    const auto chip = onChip(project, chipProgramOf(*project, "b1", compiled(*project)));
+    chip->advance(second);
+    const Snapshot now = chip->snapshot();
+    QCOMPARE(now.codeBoards, std::vector<std::string>{"b1"});
+    const auto why = whyOf({now, chip->trace(), chip->events()}, "led1", {});
+    QVERIFY(why && why->circuit.fine && !why->program.fine);
+    QCOMPARE(QString::fromStdString(inWords(why->program.words)),
+             QStringLiteral("the chip’s own code set D4 low at 200 ms"));
+    QVERIFY(why->program.lastSet && why->program.lastSet->step.empty());
+    QCOMPARE(why->program.steps, std::vector<std::string>{"s3"});
+  }
   // At any moment the lanes stand at the steps at which they stand in the run by steps, and the
   // variables hold what they hold there; but for moments in which something is being done.
   void demosShowWhatTheirStepsShow_data() { rowPerDemo(); }

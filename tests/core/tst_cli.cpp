@@ -386,6 +386,23 @@ class TestCli : public QObject {
     QFile steps(held2);
     QVERIFY(steps.open(QIODevice::ReadOnly));
     QVERIFY(steps.readLine().trimmed().endsWith("b1.l1.step"));
+    // What a lane without steps keeps: only its changes are written down.
+    const QString three = demo("three-at-once"), kept = folder_.filePath("kept.csv");
+    r = cli({"run", three, "--for", "1.2", "--probe", "b1.l1", "--csv", kept, "--json"});
+    QCOMPARE(r.exit, 0);
+    QFile keeps(kept);
+    QVERIFY(keeps.open(QIODevice::ReadOnly));
+    const QList<QByteArray> rows = keeps.readAll().trimmed().split('\n');
+    const auto column = rows[0].trimmed().split(',').indexOf("b1.l1.value");
+    QVERIFY(column > 0 && rows.size() < 40);
+    const auto pin = rows[0].trimmed().split(',').indexOf("b1.D3");
+    QVERIFY(pin > 0);
+    int alike = 0;
+    for (const QByteArray& row : rows.mid(1)) {
+      const QList<QByteArray> fields = row.trimmed().split(',');
+      alike += fields[pin] == fields[column] ? 1 : 0;
+    }
+    QVERIFY(alike >= rows.size() - 4);  // but for the moment between both
     r = cli({"run", counts, "--for", "0.5", "--probe", "b1.m"});
     QVERIFY(r.exit == 2 && r.err.contains("“b1.m”"));
     r = cli({"run", file, "--for", "0.5", "--probe", "bb.z9"});
