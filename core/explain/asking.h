@@ -67,6 +67,7 @@ class Asking {
 
   void tell(Why& out);
   void headline(Why& out);
+  void blinks(Why& out);
 
   const RunMoment& m_;
   const Project& project_;

@@ -90,7 +90,9 @@ void lookAtLamp(const RunMoment& m, const Part& part, OutputLook& out) {
   if (out.signal < 0) return;
   flashesOf(m.trace, out.signal, m.now.now, out);
   if (out.works || !unseen(out)) out.flash = 0;
-  if (!out.works) out.since = shoneLast(m.trace, out.signal, m.now.now);
+  const bool dark = !out.works || (out.lamp.looks == Looks::blinking &&
+                                   !shines(m.trace.valueAt(out.signal, m.now.now)));
+  if (dark) out.since = shoneLast(m.trace, out.signal, m.now.now);
 }
 
 }  // namespace

@@ -12,7 +12,7 @@ struct OutputLook {
   // a motor and an arm "still", "turning".
   std::string looks;
   bool works = false;      // it is none of dark, silent, still
-  Nanoseconds since = -1;  // of what is dark: when it was lit last; -1: it never was
+  Nanoseconds since = -1;  // of what is dark just now: when it was lit last; -1: it never was
   LampLook lamp;           // of a lamp, the brightest one in it
   int signal = -1;         // of its trace; -1: there is none
   // Of a lamp that looks dark: it is lit again and again, though never so long that it could be

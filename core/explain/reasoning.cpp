@@ -1,6 +1,7 @@
 #include "explain/reasoning.h"
 
 #include <algorithm>
+#include <cmath>
 
 #include "parts/catalogue.h"
 #include "project/indexing.h"
@@ -165,10 +166,6 @@ Message Reasoning::whyNotDone(const Placed& wanted, const Step** inTheWay) const
   if (view->step.empty()) {
     const TriggerKind* kind = triggerKind(wanted.lane->trigger.on);
     if (kind && !kind->startsAgain()) return sayWhy("its lane has not come to it yet");
-    if (const Expr* test = startTestOf(wanted.lane->trigger)) {
-      const Place values = valuesIn(*test);
-      if (hasAny(values)) return sayWhy("its lane waits for “{}”: {}", sign, values);
-    }
     return sayWhy("its lane waits for “{}”", sign);
   }
   const Step* running = stepOf(view->step);
@@ -222,6 +219,16 @@ bool Reasoning::runsCode() const {
   return std::find(all.begin(), all.end(), board_) != all.end();
 }
 
+// For how many percent of the time it was high, over the last twenty periods of a dimmed pin.
+std::string Reasoning::shareNow() const {
+  constexpr Nanoseconds periods = 20 * 1'024'000;
+  const int signal = m_.trace.find(Signal::What::pinLevel, board_, pin_);
+  const Nanoseconds from = std::max(m_.trace.begin(), m_.now.now - periods);
+  if (signal < 0 || from >= m_.now.now) return "0";
+  const double share = m_.trace.integral(signal, from, m_.now.now) / inSeconds(m_.now.now - from);
+  return inWords(asNumber(std::round(share * 100)));
+}
+
 std::optional<LastSet> Reasoning::lastSet() const {
   if (keeper_ || runsCode()) {  // by nobody's step: when it changed last
     const int signal = m_.trace.find(Signal::What::pinLevel, board_, pin_);
@@ -236,6 +243,8 @@ std::optional<LastSet> Reasoning::lastSet() const {
   const Expr* share = shareOf(*last->step);
   if (share && share->shape == Expr::Shape::number)
     out.level = inWords(asNumber(share->number)) + "%";
+  else if (share)
+    out.level = shareNow() + "%";
   else if (gives.high != gives.low)
     out.level = gives.high ? "high" : "low";
   else

@@ -64,6 +64,7 @@ class Reasoning {
   Message level(bool high) const { return high ? sayWhy("high") : sayWhy("low"); }
   int circuitPin() const { return programPinIndex(*m_.now.project, board_, pin_); }
   std::string levelNow() const;
+  std::string shareNow() const;
   std::optional<LastSet> lastSet() const;
 
   // Why a step is not done (again), and which one is in its way; null: none is.

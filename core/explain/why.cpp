@@ -21,9 +21,18 @@ Message closed(const Message& words) {
 
 }  // namespace
 
+void Asking::blinks(Why& out) {
+  constexpr double slow = 1.5;  // a second; slower ones are told by how long one takes
+  const double perSecond = out.look.lamp.perSecond;
+  const Message how = perSecond < slow ? sayWhy("every {}", asSeconds(1 / perSecond))
+                                       : sayWhy("{} times a second", asNumber(perSecond, 2));
+  out.headline = out.look.since >= 0 ? sayWhy("{} blinks {}, and is dark since {}", part_.name, how,
+                                              momentInWords(out.look.since))
+                                     : sayWhy("{} blinks {}", part_.name, how);
+}
+
 void Asking::headline(Why& out) {
   const std::string& looks = out.look.looks;
-  const LampLook& lamp = out.look.lamp;
   if (looks == "dark")
     out.headline = out.look.since >= 0
                        ? sayWhy("{} is dark since {}", part_.name, momentInWords(out.look.since))
@@ -33,7 +42,7 @@ void Asking::headline(Why& out) {
   else if (looks == "lit")
     out.headline = sayWhy("{} is lit", part_.name);
   else if (looks == "blinking")
-    out.headline = sayWhy("{} blinks {} times a second", part_.name, asNumber(lamp.perSecond, 2));
+    blinks(out);
   else if (looks == "too-fast")
     out.headline = sayWhy("{} looks half lit", part_.name);
   else if (looks == "silent")

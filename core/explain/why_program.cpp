@@ -1,6 +1,7 @@
 #include <cmath>
 
 #include "explain/asking.h"
+#include "explain/ohmic_path.h"
 #include "parts/catalogue.h"
 #include "program/facts.h"
 #include "program/steps.h"
@@ -26,7 +27,7 @@ bool Asking::wasSo(const std::string& board, const std::string& pin, bool high) 
   const double seconds = inSeconds(m_.now.now - from);
   const double share = seconds > 0 ? m_.trace.integral(signal, from, m_.now.now) / seconds
                                    : m_.trace.valueAt(signal, m_.now.now);
-  constexpr double least = 0.002;
+  constexpr double least = 0.002;  // of a second: two milliseconds, as bright as the dimmest lamp
   return (high ? share : 1 - share) > least;
 }
 
@@ -36,7 +37,11 @@ void Asking::judgePins(Why& out, const Circuit& circuit, const std::vector<Chang
     const CircuitPin& pin = at(circuit.pins(), change.index);
     if (!out.circuit.fine && wasSo(pin.board, pin.name, change.on)) continue;
     const PinReason reason = whyNot(m_, pin.board, pin.name, change.on, faults_);
-    if (!out.program.words.empty()) continue;  // the first is told
+    if (!out.program.words.empty()) {  // the first is told; of others only their steps
+      for (const std::string& step : reason.steps)
+        if (!holds(out.program.steps, step)) out.program.steps.push_back(step);
+      continue;
+    }
     take(out, pin.board, pin.name, reason);
     // Without power nothing is done; that no step ever would, can be told all the same.
     if (!out.power && !reason.never) out.program = {};
@@ -83,12 +88,21 @@ void Asking::judgeUnmended(Why& out) {
   judgePins(out, circuit_, changes);
 }
 
-// The pin that has it work: with the other level it would not.
+// The pin that has it work: with the other level it would not. Those first that lead to it through
+// nothing but resistors and contacts: others may only take its current away.
 std::optional<CircuitPin> Asking::controlling(const Working& working) {
   if (!working.found) return std::nullopt;
-  std::vector<int> pins = driven(circuit_, index_);
-  for (const int p : island().pins)
-    if (!holds(pins, p)) pins.push_back(p);
+  std::vector<int> near;
+  for (int leg = 0; leg < static_cast<int>(part_.legs.size()); ++leg)
+    for (const int net : ohmicReach(circuit_, circuit_.nets().ofLeg({index_, leg})))
+      near.push_back(net);
+  std::vector<int> pins;
+  const std::vector<int> written = driven(circuit_, index_);
+  for (const bool close : {true, false})
+    for (const bool likely : {true, false})
+      for (const int p : island().pins)
+        if (holds(near, at(circuit_.pins(), p).net) == close && holds(written, p) == likely)
+          pins.push_back(p);
   for (const int p : pins) {
     CircuitState other = working.state;
     PinDrive& drive = at(other.pins, p);

@@ -2,6 +2,8 @@
 
 #include <algorithm>
 #include <cmath>
+#include <optional>
+#include <vector>
 
 #include "parts/kinds.h"
 #include "run/lamp_light.h"
@@ -26,6 +28,7 @@ struct Flashes {
   std::int64_t begun = 0;  // from dark to lit
   Nanoseconds last = 0;    // when it became lit or dark last
   bool before = false, now = false;
+  std::vector<Nanoseconds> turns;  // all such moments, as the eye sees them
 };
 
 // What is on or off for too short a time is none for the eye: a flash that gives too little light,
@@ -62,6 +65,7 @@ class Seen {
     if (!seen || lit_ == out_.now) return;
     out_.now = lit_;
     out_.last = since_;
+    out_.turns.push_back(since_);
     if (lit_) ++out_.begun;
   }
   double amps_, charge_ = 0;  // ampere-nanoseconds of the flash
@@ -71,12 +75,12 @@ class Seen {
 };
 
 // `eye`: as it is seen; else each one.
+constexpr std::int64_t mostLampEdges = 2000;
 Flashes flashesIn(const Trace& trace, int signal, Nanoseconds from, Nanoseconds to, bool eye) {
-  constexpr std::int64_t mostEdges = 2000;
   Flashes out;
   out.before = out.now = isLit(trace.valueAt(signal, from));
   const std::int64_t all = trace.countEdges(signal, from, to);
-  if (all > mostEdges) {
+  if (all > mostLampEdges) {
     out.begun = all / 2;
     out.now = isLit(trace.valueAt(signal, to));
     out.last = to;
@@ -99,13 +103,33 @@ Flashes flashesIn(const Trace& trace, int signal, Nanoseconds from, Nanoseconds 
   return eye ? seen.until(to) : out;
 }
 
+// A lamp that goes on and off: from one flash to the next, and it is not over for longer than that.
+struct Round {
+  double seconds = 0;            // of one, the mean of those of the last second, else the last one
+  Nanoseconds from = 0, to = 0;  // whole ones of those
+};
+std::optional<Round> roundOf(const Trace& trace, int signal, Nanoseconds moment) {
+  constexpr Nanoseconds longest = 4 * second;  // slower ones are a lamp that is lit, and dark
+  Nanoseconds from = std::max(trace.begin(), moment - 2 * longest);
+  if (trace.countEdges(signal, from, moment) > mostLampEdges)
+    from = std::max(trace.begin(), moment - second);
+  const std::vector<Nanoseconds> turns = flashesIn(trace, signal, from, moment, true).turns;
+  const std::size_t n = turns.size();
+  if (n < 3) return std::nullopt;
+  const Nanoseconds last = turns[n - 1] - turns[n - 3];
+  if (last > longest || moment - turns[n - 1] > last) return std::nullopt;
+  std::size_t first = n - 3;
+  while (first >= 2 && turns[first - 2] > moment - second) first -= 2;
+  const double rounds = static_cast<double>(n - 1 - first) / 2;
+  return Round{inSeconds(turns[n - 1] - turns[first]) / rounds, turns[first], turns[n - 1]};
+}
+
 }  // namespace
 
 LampLook lampLook(const Trace& trace, int signal, Nanoseconds moment) {
   LampLook out;
   if (signal < 0 || signal >= static_cast<int>(trace.signals().size())) return out;
   moment = std::clamp(moment, trace.begin(), trace.end());
-  const Nanoseconds from = std::max(trace.begin(), moment - second);
   // What is too fast is told from what it does now: since the power came on, or a step was
   // changed, it may have been otherwise.
   constexpr Nanoseconds lately = 4 * lightWindow;
@@ -129,15 +153,12 @@ LampLook lampLook(const Trace& trace, int signal, Nanoseconds moment) {
       return out;
     }
   }
-  if (moment > from) {
-    const Flashes flashes = flashesIn(trace, signal, from, moment, true);
-    const double seconds = static_cast<double>(moment - from) * 1e-9;
-    if (flashes.begun >= 2 || (flashes.begun == 1 && flashes.before)) {
-      out.looks = Looks::blinking;
-      out.perSecond = static_cast<double>(flashes.begun) / seconds;
-      out.light = lightOf(trace.integral(signal, from, moment) / seconds);
-      return out;
-    }
+  if (const auto round = roundOf(trace, signal, moment)) {
+    out.looks = Looks::blinking;
+    out.perSecond = 1 / round->seconds;
+    out.light = lightOf(trace.integral(signal, round->from, round->to) /
+                        inSeconds(round->to - round->from));
+    return out;
   }
   out.looks = steadily(out.light);
   return out;

@@ -22,7 +22,8 @@ struct LampLook {
 };
 
 // From the current through it (a signal of the trace, Signal::What::partAmps; outside of it: dark)
-// over the second before a moment. More flashes than 25 in a second run into each other, as the
+// before a moment; one that blinks goes on and off at least once in four seconds, and went on doing
+// so. More flashes than 25 in a second run into each other, as the
 // light of a lamp is that of its mean current over 20 ms (lightWindow).
 LampLook lampLook(const Trace& trace, int signal, Nanoseconds moment);
 

@@ -51,6 +51,10 @@ class TestLampLooks : public QObject {
     row("dim D9 to 1 %\nwait 1", "D9", Looks::dim, 0);
     row("dim D9 to 60 %\nwait 1", "D9", Looks::lit, 0);
     row("flip D4\nwait 0.25", "D4", Looks::blinking, 2);
+    // At any moment of it, a slow one as well.
+    row("wait 0.3\nflip D4\nwait 0.2", "D4", Looks::blinking, 1);
+    row("set D4 high\nwait 0.9\nset D4 low\nwait 1.1", "D4", Looks::blinking, 0.5);
+    row("set D4 high\nwait 1\nset D4 low\nwait 4", "D4", Looks::dark, 0);
     row("flip D4\nwait 0.05", "D4", Looks::blinking, 10);
     row("flip D4\nwait 0.01", "D4", Looks::tooFast, 50);
     row("flip D4\nwait 0.0001", "D4", Looks::tooFast, 5000);
