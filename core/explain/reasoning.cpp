@@ -144,7 +144,7 @@ std::optional<Message> Reasoning::pressUnseen(const Expr& test, Nanoseconds look
 }
 
 Message Reasoning::forkWords(const Placed::Around& fork) const {
-  const Expr* test = forkTestOf(*fork.step);
+  const Expr* test = testOf(*fork.step);
   const std::string phrase = phraseOf(*fork.step);
   if (const auto looked = test ? doneAt(*fork.step) : std::nullopt)
     if (const auto unseen = pressUnseen(*test, *looked)) return *unseen;
@@ -154,6 +154,16 @@ Message Reasoning::forkWords(const Placed::Around& fork) const {
   const Place values = test ? valuesIn(*test) : Place(Place::Several{});
   if (!hasAny(values)) return way;
   return sayWhy("{}: {}", way, values);
+}
+
+// A loop that was come to, and is not gone round in: its test does not hold, or it has nothing to
+// count.
+bool Reasoning::passesBy(const Placed::Around& around, const Placed& wanted,
+                         const Step* running) const {
+  if (around.branch != Runs::again || isEndless(*around.step)) return false;
+  if (timesDone(*around.step) == 0 || (running && contains(*around.step, running->id)))
+    return false;
+  return testOf(*around.step) ? true : timesDone(*wanted.step) == 0;
 }
 
 Message Reasoning::whyNotDone(const Placed& wanted, const Step** inTheWay) const {
@@ -178,6 +188,10 @@ Message Reasoning::whyNotDone(const Placed& wanted, const Step** inTheWay) const
         return sayWhy("its lane goes round in “{}” and never leaves it", phraseOf(*p.step));
       }
   for (const Placed::Around& around : wanted.around) {
+    if (passesBy(around, wanted, running)) {
+      *inTheWay = around.step;
+      return forkWords(around);
+    }
     const auto way = m_.now.forks.find(around.step->id);
     if (way != m_.now.forks.end() && way->second != (around.branch != Runs::ifNot)) {
       *inTheWay = around.step;

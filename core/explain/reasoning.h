@@ -89,6 +89,7 @@ class Reasoning {
     return nullptr;
   }
   void gather(const Expr& e, Place::Several& out) const;
+  bool passesBy(const Placed::Around& around, const Placed& wanted, const Step* running) const;
   const Fault* faultAt(const std::string& pin) const;
   std::optional<Message> pressUnseen(const Expr& test, Nanoseconds looked) const;
 
