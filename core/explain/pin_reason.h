@@ -13,7 +13,7 @@ namespace ignavo {
 struct LastSet {
   Nanoseconds at = 0;
   std::string step;   // id; empty: nobody knows (the chip's own code)
-  std::string level;  // "high", "low", "30%", "tone"
+  std::string level;  // "high", "low", "30%", "tone", "servo"
 };
 
 struct PinReason {

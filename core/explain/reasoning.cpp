@@ -263,6 +263,15 @@ std::optional<LastSet> Reasoning::lastSet() const {
     out.level = gives.high ? "high" : "low";
   else
     out.level = levelNow();
+  // Of what goes up and down by itself no level of a moment means anything.
+  for (const PinUse& use : pinUses(whole_.program)) {
+    if (use.pin != pin_) continue;
+    const auto among = [&](const std::vector<std::string>& ids) {
+      return std::find(ids.begin(), ids.end(), last->step->id) != ids.end();
+    };
+    if (among(use.sounders)) out.level = "tone";
+    if (among(use.turners)) out.level = "servo";
+  }
   return out;
 }
 

@@ -88,6 +88,9 @@ class TestCli : public QObject {
     QCOMPARE(why["circuit"]["sockets"].toArray().size(), 0);
     const QJsonValue set = why["program"]["last_set"];
     QCOMPARE(set["level"].toString(), QStringLiteral("low"));
+    const QJsonObject arm = cli({"why", demo("gate-arm"), "--part", "servo1", "--json"}).json();
+    QCOMPARE(arm["program"]["last_set"]["level"].toString(), QStringLiteral("servo"));
+    QCOMPARE(arm["looks"].toString(), QStringLiteral("still"));
     QVERIFY(std::abs(set["t"].toDouble() - 0.5) < 1e-4);
     QCOMPARE(set["step"].toString(), why["program"]["steps"].toArray()[0].toString());
     QVERIFY(set["step"].toString().startsWith("programs[0].lanes[0].steps["));
