@@ -61,6 +61,22 @@ GuessBar::GuessBar(Document& document, RunControl& run, QWidget* parent)
   refresh();
 }
 
+// However long a lamp's name is, what stands beside it has room.
+void GuessBar::tell(const QString& words) {
+  int others = 60;
+  for (const QPushButton* button : findChildren<QPushButton*>())
+    if (!button->isHidden()) others += button->sizeHint().width() + 8;
+  words_->setText(
+      words_->fontMetrics().elidedText(words, Qt::ElideRight, std::max(120, width() - others)));
+  words_->setToolTip(words);
+  words_->setAccessibleName(words);
+}
+
+void GuessBar::resizeEvent(QResizeEvent* e) {
+  QWidget::resizeEvent(e);
+  if (wanted_) refresh();
+}
+
 void GuessBar::setWanted(bool wanted) {
   if (wanted == wanted_) return;
   wanted_ = wanted;
@@ -126,7 +142,7 @@ void GuessBar::refresh() {
   for (QPushButton* arrow : {before_, next_}) arrow->setVisible(all.size() > 1);
   show_->hide();
   if (all.empty()) {
-    words_->setText(tr("There is no lamp on the bench to guess about."));
+    tell(tr("There is no lamp on the bench to guess about."));
     for (QPushButton* choice : choices_) choice->hide();
     return power_->hide();
   }
@@ -136,7 +152,6 @@ void GuessBar::refresh() {
 void GuessBar::askNext() {
   const Part* part = doc_.project().part(lamp_);
   const Guess* guessed = guessOf(lamp_);
-  words_->setText(tr("What will %1 do?").arg(str(part->name)));
   for (std::size_t k = 0; k < choices_.size(); ++k) {
     choices_[k]->show();
     choices_[k]->setChecked(guessed && guessed->looks == choices[k].first);
@@ -145,6 +160,7 @@ void GuessBar::askNext() {
   const auto all = lamps();
   power_->setVisible(std::all_of(all.begin(), all.end(),
                                  [&](const Part* p) { return guessOf(p->id) != nullptr; }));
+  tell(tr("What will %1 do?").arg(str(part->name)));
 }
 
 void GuessBar::tellOutcome() {
@@ -154,11 +170,11 @@ void GuessBar::tellOutcome() {
   const Guess* guessed = guessOf(lamp_);
   const auto trace = run_.trace();
   const QString name = str(part->name);
-  if (!guessed) return words_->setText(tr("Nothing was guessed of %1.").arg(name));
+  if (!guessed) return tell(tr("Nothing was guessed of %1.").arg(name));
   if (!trace) return;
   const int signal = trace->find(Signal::What::partAmps, part->id, {});
   const GuessOutcome outcome = guessOutcome(guessed->looks, part->name, *trace, signal);
-  words_->setText(outcome.known ? str(outcome.words) : tr("%1: let us see …").arg(name));
+  tell(outcome.known ? str(outcome.words) : tr("%1: let us see …").arg(name));
   showAt_ = outcome.differs;
   show_->setVisible(outcome.known && outcome.differs >= 0);
 }

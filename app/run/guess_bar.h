@@ -29,9 +29,11 @@ class GuessBar : public QWidget {
 
  protected:
   void keyPressEvent(QKeyEvent*) override;
+  void resizeEvent(QResizeEvent*) override;
 
  private:
   void refresh();
+  void tell(const QString& words);
   void askNext();
   void tellOutcome();
   void guess(const char* looks);

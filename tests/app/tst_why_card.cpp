@@ -254,6 +254,14 @@ class TestWhyCard : public QObject, protected OpenedWindow {
     go(0);
     QVERIFY(run().isLookingBack());
     QVERIFY(std::abs(inSeconds(run().shownAt()) - 0.5) < 0.01);
+    // A long name takes no room from what stands beside it.
+    const int wide = window_->minimumSizeHint().width();
+    doc().edit(QStringLiteral("name"), edits::changePart(doc().project(), "led1", [](Part& q) {
+                 q.name = std::string(60, 'W');
+               }));
+    QApplication::processEvents();
+    QCOMPARE(window_->minimumSizeHint().width(), wide);
+    doc().undo();
     // What was guessed is undone like any edit; closed, it is out of the way.
     doc().undo();
     QVERIFY(doc().project().guesses.empty());
