@@ -26,6 +26,15 @@ class TestMessage : public QObject {
     QCOMPARE(inWords(say("{} gets {} through {}", "{0} {", 3, "}")),
              std::string("{0} { gets 3 through }"));
   }
+  // Times have the unit that they are told in best, also where they are rounded up to the next.
+  void timesHaveTheirUnit() {
+    for (const auto& [seconds, told] :
+         {std::pair{0.0, "0 µs"}, std::pair{188e-9, "188 ns"}, std::pair{0.9996e-6, "1 µs"},
+          std::pair{35.4e-6, "35 µs"}, std::pair{0.9996e-3, "1 ms"}, std::pair{0.25, "250 ms"},
+          std::pair{0.99999, "1 s"}, std::pair{2.314, "2.31 s"}, std::pair{999.7, "1000 s"},
+          std::pair{86400.0, "86400 s"}})
+      QCOMPARE(inWords(asSeconds(seconds)), std::string(told));
+  }
   void severalAreTold() {
     const Say say("lamp");
     const auto told = [&](const std::vector<std::string>& names) {

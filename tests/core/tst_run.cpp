@@ -22,6 +22,22 @@ Project demoProject(const char* name) { return readProject(demo(name)->text).pro
 class TestRun : public QObject {
   Q_OBJECT
  private Q_SLOTS:
+  // A pin that gave too much for too long is told of once, with what it gave.
+  void aPinBurnsOnce() {
+    Kernel kernel(shared(Bench()
+                             .part("motor", "motor1", {"j13", "j16"})
+                             .wire("D4", "g13")
+                             .wire("g16", "GND")
+                             .program("set d4 high\nwait 1")));
+    kernel.advance(2 * second);
+    int told = 0;
+    for (const Event& event : kernel.events())
+      if (event.what == Event::What::broke) {
+        ++told;
+        QVERIFY(event.id == "b1.D4" && event.figure > 0.04);
+      }
+    QCOMPARE(told, 1);
+  }
   // A knob that is turned changes nothing of what a program does: a lane that has ended stays so.
   void turningAKnobStartsNothing() {
     for (const bool plain : {true, false}) {
