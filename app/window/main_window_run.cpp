@@ -62,8 +62,10 @@ void MainWindow::followEdit() {
   const auto present = run_.runs();
   if (!present) return;
   const auto next = whatRuns();
-  // Saving and restyling change nothing that the simulator looks at.
-  if (*present == *next) return;
+  // Saving, restyling and guessing change nothing that the simulator looks at.
+  Project alike = *next;
+  alike.guesses = present->guesses;
+  if (*present == alike) return;
   const bool stands = run_.isPaused() || run_.isLookingBack();
   if (!stands || trial_ || differsByHandOnly(*present, *next)) return run_.adopt(next);
   run_.turn(next);

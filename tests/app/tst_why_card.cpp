@@ -254,6 +254,11 @@ class TestWhyCard : public QObject, protected OpenedWindow {
     go(0);
     QVERIFY(run().isLookingBack());
     QVERIFY(std::abs(inSeconds(run().shownAt()) - 0.5) < 0.01);
+    // What was guessed is undone like any edit; closed, it is out of the way.
+    doc().undo();
+    QVERIFY(doc().project().guesses.empty());
+    // The past that is looked at stays as it is: no run depends on a guess.
+    QVERIFY(!run().isTurning() && !run().ghost());
     // A long name takes no room from what stands beside it.
     const int wide = window_->minimumSizeHint().width();
     doc().edit(QStringLiteral("name"), edits::changePart(doc().project(), "led1", [](Part& q) {
@@ -262,9 +267,6 @@ class TestWhyCard : public QObject, protected OpenedWindow {
     QApplication::processEvents();
     QCOMPARE(window_->minimumSizeHint().width(), wide);
     doc().undo();
-    // What was guessed is undone like any edit; closed, it is out of the way.
-    doc().undo();
-    QVERIFY(doc().project().guesses.empty());
     QTest::mouseClick(button("guessClose"), Qt::LeftButton);
     QVERIFY(!bar->isVisible() && !asked->isChecked());
   }
