@@ -13,6 +13,8 @@ std::vector<Fault> faultsOf(const std::vector<Finding>& findings) {
     fault.isNote = f.severity == Severity::note;
     fault.ofProgram = rule && rule->needsProgram;
     fault.darkens = rule && rule->darkens;
+    fault.takesPower = rule && rule->takesPower;
+    fault.ofInputs = rule && rule->ofInputs;
     fault.title = f.title;
     fault.reason = f.reason;
     fault.parts = f.parts;

@@ -86,10 +86,22 @@ struct Rule {
   double usualOhms = 0;        // of a resistor beside its parts, where that may be it
   bool ofLastCompile = false;  // it looks at what that came to
   bool darkens = false;        // what it finds can be why a lamp is dark, a sounder silent
+  bool takesPower = false;     // or why a supply gave up
+  bool ofInputs = false;       // it is about what is read of a pin
 };
 // The same rule, as one that tells why something is dark.
 inline Rule darkening(Rule rule) {
   rule.darkens = true;
+  return rule;
+}
+// Likewise, and why a supply gave up.
+inline Rule takingPower(Rule rule) {
+  rule.takesPower = true;
+  return darkening(std::move(rule));
+}
+// The same rule, as one about what is read of a pin.
+inline Rule ofInputs(Rule rule) {
+  rule.ofInputs = true;
   return rule;
 }
 

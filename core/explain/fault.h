@@ -15,6 +15,8 @@ struct Fault {
   bool isNote = false;             // good to know, no more
   bool ofProgram = false;          // it is in the steps, not in the circuit
   bool darkens = false;            // it can be why something is dark, silent or still
+  bool takesPower = false;         // or why a supply gave up
+  bool ofInputs = false;           // it is about what is read of a pin
   Message title;                   // no full stop
   Sentences reason;                // whole sentences
   std::vector<std::string> parts;  // ids, the main one first

@@ -97,8 +97,7 @@ const Fault* Reasoning::faultAt(const std::string& pin) const {
   };
   for (const Fault& fault : faults_) {
     if (fault.isNote) continue;
-    if (among(fault.pins, name) && (fault.rule == "input-floating" || fault.rule == "input-stuck"))
-      return &fault;
+    if (among(fault.pins, name) && fault.ofInputs) return &fault;
     if (fault.ofProgram) continue;
     if (among(fault.pins, name)) return &fault;
     for (const auto& part : *m_.now.project->parts)

@@ -93,8 +93,7 @@ Why Asking::answer() {
   if (!out.power && m_.now.powered && gaveUp() && out.circuit.fine) {
     // What the check says would take the power away.
     for (const Fault& fault : faults_)
-      if (out.circuit.fine && (fault.rule == "short-circuit" || fault.rule == "board-overload" ||
-                               fault.rule == "pin-fight" || fault.rule == "motor-on-pin")) {
+      if (out.circuit.fine && fault.takesPower) {
         out.circuit.fine = false;
         out.circuit.rule = fault.rule;
         out.circuit.parts = fault.parts;

@@ -33,7 +33,7 @@ bool Asking::hasPower() {
   });
 }
 
-// Pins around a part that the programs write, those with most ways first.
+// Pins around a part that the programs write.
 std::vector<int> Asking::driven(const Circuit& circuit, int part) const {
   std::vector<int> out;
   for (const int p : circuit.island(circuit.islandOfPart(part)).pins) {
@@ -287,7 +287,7 @@ const Fault* Asking::faultThatDarkens() {
     if (fault->darkens) return fault;
   // A short somewhere else takes the power from all.
   for (const Fault& fault : faults_)
-    if (circuit_.anyShorted() && fault.rule == "short-circuit") return &fault;
+    if (circuit_.anyShorted() && fault.takesPower) return &fault;
   return nullptr;
 }
 

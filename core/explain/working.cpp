@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "project/indexing.h"
+#include "run/devices/arm.h"
 #include "run/motion.h"
 
 // Combinations are gone through by how many things they change, each time those first that are
@@ -14,8 +15,6 @@ namespace {
 
 constexpr double heardVolts = 1;    // a passive sounder that gets less is hardly heard
 constexpr double leastRadians = 3;  // per second: half a turn
-constexpr double armVolts = 3;      // run/devices/arm.cpp
-constexpr double signalVolts = 2;   // likewise
 constexpr int mostTries = 3000, mostChanges = 6;
 
 const PartReading* readingOf(Circuit& circuit, int part, const CircuitState& state,
@@ -44,7 +43,8 @@ bool armWorks(Circuit& circuit, int part, const PartKind& kind, const PartReadin
     return circuit.volts(circuit.nets().ofLeg({part, leg}), state);
   };
   const auto signal = volts(signalLeg(kind)), ground = volts(kind.readLegs.second);
-  return r.volts && *r.volts >= armVolts && signal && ground && *signal - *ground > signalVolts;
+  return r.volts && *r.volts >= Arm::leastVolts && signal && ground &&
+         *signal - *ground > Arm::highVolts;
 }
 
 class NearestSearch {

@@ -55,11 +55,11 @@ void applyBoardOverload(CheckContext& c) {
 
 const Rule& boardOverloadRule() {
   static const Rule rule =
-      darkening({"board-overload", Severity::warning,
-                 "All together take more than the chip or the supply can give.",
-                 "The voltage drops and the board starts again and again, or the chip gets hot.",
-                 "Less at a time, larger resistors, or a supply of its own for what needs much.",
-                 false, applyBoardOverload});
+      takingPower({"board-overload", Severity::warning,
+                   "All together take more than the chip or the supply can give.",
+                   "The voltage drops and the board starts again and again, or the chip gets hot.",
+                   "Less at a time, larger resistors, or a supply of its own for what needs much.",
+                   false, applyBoardOverload});
   return rule;
 }
 

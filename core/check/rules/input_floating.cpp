@@ -82,14 +82,12 @@ void applyInputFloating(CheckContext& c) {
 }  // namespace
 
 const Rule& inputFloatingRule() {
-  static const Rule rule{"input-floating",
-                         Severity::warning,
-                         "A pin that is read has no fixed level in some combination.",
-                         "Such a pin picks up the hum of the room: it reads high and low at "
-                         "random, and the program seems haunted.",
-                         "A resistor of 10 kΩ to GND, or the pin’s own pull-up.",
-                         true,
-                         applyInputFloating};
+  static const Rule rule =
+      ofInputs({"input-floating", Severity::warning,
+                "A pin that is read has no fixed level in some combination.",
+                "Such a pin picks up the hum of the room: it reads high and low at "
+                "random, and the program seems haunted.",
+                "A resistor of 10 kΩ to GND, or the pin’s own pull-up.", true, applyInputFloating});
   return rule;
 }
 

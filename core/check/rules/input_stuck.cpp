@@ -183,16 +183,12 @@ void applyInputStuck(CheckContext& c) {
 }  // namespace
 
 const Rule& inputStuckRule() {
-  static const Rule rule{
-      "input-stuck",
-      Severity::warning,
-      "A pin that is read cannot change, although a button or sensor hangs on it.",
-      "The program looks at it again and again and always sees the same.",
-      "Give the pin both levels: the button to one side of the supply, a resistor to the other.",
-      true,
-      applyInputStuck,
-      Seeks::looseEnds,
-      10e3};
+  static const Rule rule = ofInputs(
+      {"input-stuck", Severity::warning,
+       "A pin that is read cannot change, although a button or sensor hangs on it.",
+       "The program looks at it again and again and always sees the same.",
+       "Give the pin both levels: the button to one side of the supply, a resistor to the other.",
+       true, applyInputStuck, Seeks::looseEnds, 10e3});
   return rule;
 }
 

@@ -82,7 +82,7 @@ void applyMotorOnPin(CheckContext& c) {
 }  // namespace
 
 const Rule& motorOnPinRule() {
-  static const Rule rule = darkening(
+  static const Rule rule = takingPower(
       {"motor-on-pin", Severity::danger,
        "A motor, or the supply of a servo, hangs directly on a pin.",
        "A motor takes ten times what a pin can give, and more while it starts.",

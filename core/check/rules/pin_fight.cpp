@@ -107,7 +107,7 @@ void applyPinFight(CheckContext& c) {
 }  // namespace
 
 const Rule& pinFightRule() {
-  static const Rule rule = darkening(
+  static const Rule rule = takingPower(
       {"pin-fight", Severity::danger, "An output works against another output or against a supply.",
        "One pulls up, the other down: the current through both is only limited by the chip itself, "
        "and spoils it.",

@@ -356,7 +356,7 @@ void applyShortCircuit(CheckContext& c) {
 }  // namespace
 
 const Rule& shortCircuitRule() {
-  static const Rule rule = darkening(
+  static const Rule rule = takingPower(
       {"short-circuit", Severity::danger, "Supply and ground are joined through less than 1 Ω.",
        "A short circuit takes all that the supply can give: wires get hot, the board switches "
        "itself off, a battery is spoilt.",

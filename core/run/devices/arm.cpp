@@ -13,8 +13,7 @@ namespace ignavo {
 namespace {
 constexpr double secondsPerDegree = 0.1 / 60;
 constexpr double leastTurnDegrees = 1;  // less it does not feel
-constexpr double leastVolts = 3;        // with less it has no force
-constexpr double highVolts = 2, lowVolts = 1;
+constexpr double lowVolts = 1;
 constexpr double shortestMilliseconds = 0.3, longestMilliseconds = 3;  // of a pulse
 }  // namespace
 

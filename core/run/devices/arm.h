@@ -6,6 +6,9 @@ namespace ignavo {
 // The arm of a part that goes to the angle that pulses ask for, and draws more while it turns.
 class Arm final : public DeviceOf<Arm> {
  public:
+  // With less at its supply it has no force; above the other a pulse begins.
+  static constexpr double leastVolts = 3, highVolts = 2;
+
   explicit Arm(int part) : part_(part) {}
   Arm(int part, const Arm& before) : Arm(before) { part_ = part; }
 
