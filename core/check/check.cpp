@@ -9,6 +9,7 @@
 #include "check/causes.h"
 #include "check/rule.h"
 #include "check/totals.h"
+#include "explain/reach.h"
 
 namespace ignavo {
 
@@ -91,8 +92,7 @@ std::string CheckContext::pinTitle(const CircuitPin& pin) const {
 }
 
 bool CheckContext::wired(const CircuitPin& pin) const {
-  const Net& n = net(pin.net);
-  return !n.legs.empty() || !n.wires.empty();
+  return isWired(circuit, pin);
 }
 
 std::string CheckContext::phraseAt(const std::string& id) const {

@@ -7,16 +7,19 @@
 
 namespace ignavo {
 
-// What holds a net at its level, pins of programs apart: the way of least resistance to a supply or
-// to ground through wires, resistors and contacts that are closed.
+// What holds a net at its level, pins of programs apart: the ways of least resistance to a supply
+// and to ground through wires, resistors and contacts that are closed; both, where neither is much
+// nearer.
 struct Holding {
-  enum class To : std::uint8_t { nothing, supply, ground } to = To::nothing;
-  double ohms = 0;
+  enum class To : std::uint8_t { nothing, supply, ground, both } to = To::nothing;
+  double ohms = 0;                 // to the nearer side
   std::vector<std::string> parts;  // ids, on the way
-  Message words;  // "R1 (10 kΩ) holds it low", "nothing holds it at a level", no full stop
+  // "R1 joins it to ground", "nothing holds it at a level", no full stop; where something holds it,
+  // it can open a sentence.
+  Message words;
 };
-// `state`: how buttons and switches stand, and pins.
+// `state`: how buttons and switches stand, and pins. `name`: of the net or its pin, as it is told.
 Holding holdingOf(const Project& project, const Circuit& circuit, int net,
-                  const CircuitState& state);
+                  const CircuitState& state, const Message& name = "it");
 
 }  // namespace ignavo

@@ -3,6 +3,8 @@
 #include <algorithm>
 #include <cmath>
 
+#include "explain/never.h"
+#include "explain/reach.h"
 #include "explain/reasoning.h"
 #include "parts/catalogue.h"
 #include "project/indexing.h"
@@ -44,20 +46,27 @@ const Fault* meantFor(const RunMoment& m, const std::string& board, const std::s
 }
 
 // Steps that set a pin on which nothing hangs: perhaps this one was meant.
-const Step* setsNothing(const RunMoment& m, const std::string& board, std::string* pin) {
-  const Program* program = m.now.project->program(board);
-  if (!program) return nullptr;
-  const Nets nets(*m.now.project, catalogue());
-  const BoardItem* item = m.now.project->board(board);
-  const BoardKind* kind = item ? catalogue().boardKind(item->type) : nullptr;
-  const Step* out = nullptr;
+struct SetsNothing {
+  const Step* step = nullptr;
+  Message words;
+};
+SetsNothing setsNothing(const RunMoment& m, const std::string& board) {
+  const Project& project = *m.now.project;
+  const Program* program = project.program(board);
+  SetsNothing out;
+  if (!program) return out;
+  const Circuit circuit(project);
   for (const auto& lane : program->lanes)
     forEachStep(lane->steps, [&](const Step& s) {
       const auto written = pinWritten(s);
-      if (out || !written || (kind && kind->lampPin == *written)) return;
-      if (!hangsOn(*m.now.project, nets, board, *written).empty()) return;
-      out = &s;
-      *pin = *written;
+      const int index = written ? circuit.pinIndex(board, *written) : -1;
+      if (out.step || index < 0) return;
+      const CircuitPin& pin = at(circuit.pins(), index);
+      if (pin.kind->lampPin == *written) return;
+      if (!hangsOn(project, circuit.nets(), board, *written).empty()) return;
+      out.step = &s;
+      out.words = onNothing(
+          {phraseOf(s), pinNameOf(project, board, *written), true, isWired(circuit, pin)});
     });
   return out;
 }
@@ -72,11 +81,9 @@ void notSetAtAll(const Reasoning& r, bool high, PinReason& out) {
                      : sayWhy("there is no program yet: nothing sets {} low", r.name());
     return;
   }
-  std::string other;
-  if (const Step* step = setsNothing(m, r.board_, &other)) {
-    out.steps = {step->id};
-    out.words = sayWhy("no step ever sets {}; “{}” sets {}, on which nothing hangs", r.name(),
-                       phraseOf(*step), pinNameOf(*m.now.project, r.board_, other));
+  if (const SetsNothing other = setsNothing(m, r.board_); other.step) {
+    out.steps = {other.step->id};
+    out.words = sayWhy("no step ever sets {}; {}", r.name(), other.words);
     return;
   }
   for (const PinUse& use : pinUses(*program))
@@ -91,8 +98,7 @@ void notSetAtAll(const Reasoning& r, bool high, PinReason& out) {
 // A step that names another pin was meant for this one, as the mend of a fault has it.
 bool isMeantElsewhere(const Reasoning& r, bool high, PinReason& out) {
   const Fault* fault = meantFor(r.m_, r.board_, r.pin_, high, r.faults_);
-  std::string other;
-  if (!fault || (r.writers().empty() && setsNothing(r.m_, r.board_, &other))) return false;
+  if (!fault || (r.writers().empty() && setsNothing(r.m_, r.board_).step)) return false;
   out.never = true;
   out.steps = fault->steps;
   out.words = r.writers().empty() ? sayWhy("no step ever sets {}: {}", r.name(), fault->title)
@@ -109,19 +115,6 @@ void keptSo(const Reasoning& r, const Lane& keeper, bool high, PinReason& out) {
   const std::string sign = signOf(keeper.trigger);
   out.words = hasAny(values) ? sayWhy("“{}” has it {}: {}", sign, r.level(!high), values)
                              : sayWhy("“{}” has it {}", sign, r.level(!high));
-}
-
-// Steps set it, but none could ever set it so.
-void onlyOtherwise(const Reasoning& r, const Step& only, bool high, PinReason& out) {
-  out.never = true;
-  out.steps = {only.id};
-  const Expr* share = shareOf(only);
-  out.words = share && share->shape == Expr::Shape::number
-                  ? sayWhy("“{}” is all that is done with {}", phraseOf(only), r.name())
-              : high ? sayWhy("no step ever sets {} high; “{}” is all that is done with it",
-                              r.name(), phraseOf(only))
-                     : sayWhy("no step ever sets {} low; “{}” is all that is done with it",
-                              r.name(), phraseOf(only));
 }
 
 // What may give it was done, and what it worked out came to something else.
@@ -215,7 +208,13 @@ PinReason whyNot(const RunMoment& m, const std::string& board, const std::string
       first = p;
   const Placed* last = r.lastDone([](const Placed&) { return true; });
   const Placed* gave = r.lastDone(gives);
-  if (!first) return onlyOtherwise(r, *(last ? last : r.writers().front())->step, high, out), out;
+  if (!first)
+    if (const auto set = neverSet(r.program(), pin, r.name(), high)) {
+      out.never = true;
+      out.steps = {set->step};
+      out.words = set->words;
+      return out;
+    }
   const Expr* given = last ? shareOf(*last->step) : nullptr;
   if (last && !given) given = levelOf(*last->step);
   if (last && gave == last && given)

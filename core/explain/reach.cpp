@@ -60,6 +60,11 @@ PathEnds endsOf(const Circuit& circuit, const std::vector<int>& nets) {
   return out;
 }
 
+bool isWired(const Circuit& circuit, const CircuitPin& pin) {
+  const Net& net = at(circuit.nets().all(), pin.net);
+  return !net.legs.empty() || !net.wires.empty();
+}
+
 PathBreak breakOf(const Project& project, const Circuit& circuit, int part) {
   const PartKind* kind = circuit.kindOf(part);
   if (!kind) return {};

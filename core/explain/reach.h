@@ -27,6 +27,9 @@ struct PathEnds {
 };
 PathEnds endsOf(const Circuit& circuit, const std::vector<int>& nets);
 
+// Is something plugged into a pin's net besides the pin?
+bool isWired(const Circuit& circuit, const CircuitPin& pin);
+
 // A leg behind which nothing could give or take current: its path ends there.
 struct PathBreak {
   int part = -1, leg = -1;

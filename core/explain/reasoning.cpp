@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "explain/never.h"
 #include "parts/catalogue.h"
 #include "project/indexing.h"
 
@@ -167,6 +168,8 @@ bool Reasoning::passesBy(const Placed::Around& around, const Placed& wanted,
 
 Message Reasoning::whyNotDone(const Placed& wanted, const Step** inTheWay) const {
   *inTheWay = wanted.behind;
+  if (wanted.behind && isEndless(*wanted.behind))
+    return stuckLoop(*wanted.behind, *wanted.step, true).because;
   if (wanted.behind) return sayWhy("nothing gets past “{}”", phraseOf(*wanted.behind));
   const LaneView* view = viewOf(*wanted.lane);
   const std::string sign = signOf(wanted.lane->trigger);
@@ -184,7 +187,7 @@ Message Reasoning::whyNotDone(const Placed& wanted, const Step** inTheWay) const
       if (p.lane == wanted.lane && isEndless(*p.step) && contains(*p.step, running->id) &&
           !contains(*p.step, wanted.step->id)) {
         *inTheWay = p.step;
-        return sayWhy("its lane goes round in “{}” and never leaves it", phraseOf(*p.step));
+        return stuckLoop(*p.step, *wanted.step, false).because;
       }
   for (const Placed::Around& around : wanted.around) {
     if (passesBy(around, wanted, running)) {

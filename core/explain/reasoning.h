@@ -38,6 +38,7 @@ class Reasoning {
   bool runsCode() const;
   bool anySteps() const { return !steps_.empty() || keeper_; }
   const std::vector<const Placed*>& writers() const { return writers_; }
+  const Program& program() const { return whole_.program; }  // own steps where they are run
   const Lane* keeper() const { return keeper_; }
   std::string name() const { return pinNameOf(*m_.now.project, board_, pin_); }
 

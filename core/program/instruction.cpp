@@ -71,6 +71,9 @@ LevelAfter levelAfter(const std::vector<Instruction>& code, int at) {
     case OpCode::flipPin:
       return LevelAfter::other;
     case OpCode::setLevel:
+      // Of a share that is written out as nothing no moment is high.
+      if (instruction(code, at).plain && instruction(code, at).number <= 0) return LevelAfter::low;
+      return LevelAfter::wavers;
     case OpCode::tone:
     case OpCode::turnServo:
       return LevelAfter::wavers;

@@ -1,7 +1,6 @@
 #include <QtTest>
 
 #include "explain/guess.h"
-#include "explain/holding.h"
 #include "run/kernel.h"
 #include "support/build.h"
 #include "support/named_circuits.h"
@@ -61,29 +60,6 @@ class TestGuess : public QObject {
     const GuessOutcome o = guessOutcome(guessed.toStdString(), "Red lamp", trace, signal);
     QCOMPARE(QString::fromStdString(inWords(o.words)), said);
     QCOMPARE(o.known, !said.isEmpty());
-  }
-  void whatHoldsANet() {
-    const Project p = Bench()
-                          .button("btn1", 18)
-                          .resistor("r2", 10000, "c20", "c25")
-                          .wire("5V", "a18")
-                          .wire("D2", "a20")
-                          .wire("GND", "a25")
-                          .wire("D5", "a5")
-                          .pullUp("D5");
-    Circuit circuit(p);
-    const auto held = [&](const Socket& socket, const CircuitState& state) {
-      return QString::fromStdString(
-          inWords(holdingOf(p, circuit, circuit.nets().of(socket), state).words));
-    };
-    CircuitState state = circuit.restState();
-    QCOMPARE(held({"b1", "D2"}, state), QStringLiteral("r2 joins it to ground"));
-    QCOMPARE(held({"b1", "D5"}, state), QStringLiteral("its pull-up holds it high"));
-    QCOMPARE(held({"bb", "j3"}, state), QStringLiteral("nothing holds it at a level"));
-    QCOMPARE(held({"b1", "GND"}, state), QStringLiteral("it is joined to ground"));
-    QCOMPARE(held({"b1", "5V"}, state), QStringLiteral("it is joined to a supply"));
-    state.pressed[0] = 1;
-    QCOMPARE(held({"b1", "D2"}, state), QStringLiteral("btn1 joins it to a supply"));
   }
 };
 

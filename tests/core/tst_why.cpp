@@ -1,6 +1,7 @@
 #include <QDir>
 #include <QFile>
 #include <QtTest>
+#include <map>
 
 #include "check/faults.h"
 #include "explain/why.h"
@@ -149,6 +150,44 @@ class TestWhy : public QObject {
     QCOMPARE(QByteArray(culprits(*why).c_str()), QByteArray(c.culprits.c_str()));
     QCOMPARE(sentence, QByteArray(c.sentence.c_str()));
     if (!why->circuit.fine) QVERIFY(!why->circuit.rule.empty());
+  }
+
+  // What the check tells of a program or a circuit, and an answer as well, they tell in the same
+  // words.
+  void theCheckSaysTheSame() {
+    std::map<std::string, int> alike;
+    for (const QString& name : QDir(folder()).entryList({"*.txt"}, QDir::Files, QDir::Name))
+      for (const Case& c : casesOf(folder() + '/' + name)) {
+        const auto project = projectOf(c);
+        const auto why = asked(project, c);
+        QVERIFY(why);
+        for (const Finding& f : check(*project).findings) {
+          const auto tells = [&](const Message& answer, const Message& finding) {
+            const QString words = QString::fromStdString(inWords(answer));
+            QString mine = QString::fromStdString(inWords(finding));
+            if (mine.endsWith('.')) mine.chop(1);
+            const QString within = mine.left(1).toLower() + mine.mid(1);
+            if (words.contains(mine) || words.contains(within)) return ++alike[f.rule] > 0;
+            qWarning("%s: “%s”, and the check says “%s”", c.title.c_str(), qPrintable(words),
+                     qPrintable(mine));
+            return false;
+          };
+          const auto& steps = why->program.steps;
+          const bool itsStep = !f.steps.empty() && std::find(steps.begin(), steps.end(),
+                                                             f.steps.front()) != steps.end();
+          if (f.rule == "never-on" && itsStep) QVERIFY(tells(why->program.words, f.title));
+          if ((f.rule == "stuck-loop" || f.rule == "pin-unwired") && itsStep)
+            QVERIFY(tells(why->program.words, f.reason.all().front()));
+          // What was damaged is told as what happened, not as what may.
+          const bool damaged = inWords(why->circuit.words).find("damaged") != std::string::npos;
+          if (!damaged && f.rule == why->circuit.rule && f.parts == why->circuit.parts)
+            QVERIFY(
+                tells(why->circuit.words, f.rule == "led-dark" ? f.reason.all().front() : f.title));
+        }
+      }
+    for (const char* rule : {"never-on", "stuck-loop", "pin-unwired", "led-reversed", "led-dark",
+                             "leg-loose", "rail-unfed"})
+      QVERIFY2(alike[rule] > 0, rule);
   }
 };
 

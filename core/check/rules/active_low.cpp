@@ -2,6 +2,7 @@
 
 #include "check/rules/inputs.h"
 #include "check/rules/list.h"
+#include "explain/holding.h"
 #include "project/edits.h"
 
 namespace ignavo {
@@ -113,7 +114,11 @@ void applyActiveLow(CheckContext& c) {
       f.pose = c.sweep.poseOf(pin.island, held);
       c.showPart(f, part);
       f.title = say("{} reads low while {} is held", name, button.name);
-      f.reason = say("A pull-up holds {} high, and pressing joins it to GND.", name);
+      // A sentence may begin with a name, and not with "the pull-up".
+      const Holding by = holdingOf(c.project, c.circuit, pin.net, up, name);
+      f.reason = by.parts.empty()
+                     ? say("Its pull-up holds {} high, and pressing joins it to GND.", name)
+                     : say("{}, and pressing joins it to GND.", by.words);
       f.reason.add(
           use->starts.empty()
               ? say("So “if {} is low” means: {} is held.", name, button.name)

@@ -4,6 +4,7 @@
 #include "check/remedies.h"
 #include "check/rules/inputs.h"
 #include "check/rules/list.h"
+#include "explain/holding.h"
 
 namespace ignavo {
 
@@ -156,8 +157,12 @@ void applyInputStuck(CheckContext& c) {
                                         : "{} always reads low, whatever {} measures",
                   name, part.name);
     const std::string least = voltsText(levels.min), most = voltsText(levels.max);
-    f.reason = least == most ? say("Its voltage stays at {}.", least)
-                             : say("Its voltage stays between {} and {}.", least, most);
+    const Holding held =
+        holdingOf(c.project, c.circuit, pin.net, c.sweep.posesOf(pin.island).front().state, name);
+    f.reason = least != most ? say("Its voltage stays between {} and {}.", least, most)
+               : held.to == Holding::To::nothing
+                   ? say("Its voltage stays at {}.", least)
+                   : say("Its voltage stays at {}: {}.", least, held.words);
     const Program* program = c.program(pin.board);
     if (fed.part >= 0)
       aboutFedRow(c, f, pin, *use, fed);

@@ -1,5 +1,5 @@
 #include "check/rules/list.h"
-#include "check/rules/switching.h"
+#include "program/switching.h"
 #include "project/edits.h"
 
 namespace ignavo {

@@ -1,6 +1,7 @@
 #include "check/rules/lamps.h"
 #include "check/rules/list.h"
-#include "check/rules/switching.h"
+#include "explain/never.h"
+#include "program/switching.h"
 #include "project/edits.h"
 
 namespace ignavo {
@@ -36,8 +37,9 @@ void applyNeverOn(CheckContext& c) {
     const Program* program = c.program(pin.board);
     const auto shown = shownOn(c, pin);
     if (!program || !shown) continue;
-    const Switching s = switchingOf(*program, pin.name);
-    if (!s.low || s.mayGoHigh) continue;
+    const std::string name = c.pinName(pin);
+    const auto never = neverSet(*program, pin.name, name, true);
+    if (!never) continue;
     // A lamp that goes on when its pin is low needs no high; nor is anything amiss where another
     // pin of its own feeds it.
     bool works = false;
@@ -48,23 +50,22 @@ void applyNeverOn(CheckContext& c) {
       works = works || std::max(sweep.amps.value, sweep.reverseAmps.value) > darkAmps;
       for (const Peak& lamp : sweep.lamps) works = works || lamp.value > darkAmps;
     }
-    const std::string name = c.pinName(pin);
     if (works || c.pinExplained(name, {"pin-fight", "pin-direction", "pin-unwired"})) continue;
     Finding f;
     f.rule = "never-on";
     f.severity = Severity::warning;
     f.pins = {name};
-    f.steps = {s.low->id};
+    f.steps = {never->step};
     f.sockets = {{pin.board, pin.name}};
     for (int part : c.circuit.island(pin.island).parts)
       if (c.isLamp(part) ||
           (c.circuit.kindOf(part) && c.circuit.kindOf(part)->shows != Shows::nothing))
         f.parts.push_back(c.part(part).id);
-    f.title = say("No step ever sets {} high", name);
-    f.reason =
-        say("“{}” is all that is done with it, so {} never comes on.", phraseOf(*s.low), *shown);
+    f.title = never->title;
+    f.reason = say("{}, so {} never comes on.", never->because, *shown);
     f.figures = {{"steps", 1}};
-    if (auto made = partner(c.project, pin, s)) f.remedies.push_back(std::move(*made));
+    if (auto made = partner(c.project, pin, switchingOf(*program, pin.name)))
+      f.remedies.push_back(std::move(*made));
     c.findings.push_back(std::move(f));
   }
 }

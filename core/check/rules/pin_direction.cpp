@@ -4,7 +4,7 @@
 #include "check/rules/inputs.h"
 #include "check/rules/list.h"
 #include "check/rules/presses.h"
-#include "check/rules/switching.h"
+#include "program/switching.h"
 
 namespace ignavo {
 

@@ -1,5 +1,6 @@
 #include "check/remedies.h"
 #include "check/rules/list.h"
+#include "explain/never.h"
 #include "parts/small_circuits.h"
 
 namespace ignavo {
@@ -31,12 +32,7 @@ void applyPinUnwired(CheckContext& c) {
     f.steps.insert(f.steps.end(), reading.begin(), reading.end());
     f.sockets = {{pin.board, pin.name}};
     f.title = say("{} has nothing on it", name);
-    const bool step = c.project.step(f.steps.front()) != nullptr;
-    f.reason = say(!step ? "The lane “{}” reads {}, but no wire or part is plugged in there."
-                   : use->writers.empty()
-                       ? "The step “{}” reads {}, but no wire or part is plugged in there."
-                       : "The step “{}” switches {}, but no wire or part is plugged in there.",
-                   c.phraseAt(f.steps.front()), name);
+    f.reason = say("{}.", onNothing({c.phraseAt(f.steps.front()), name, !use->writers.empty()}));
     f.figures = {{"steps", static_cast<double>(f.steps.size())}};
     const auto free = unusedWired(c, pin.ref.board, *use);
     if (free.size() == 1) {

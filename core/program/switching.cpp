@@ -1,4 +1,4 @@
-#include "check/rules/switching.h"
+#include "program/switching.h"
 
 namespace ignavo {
 
