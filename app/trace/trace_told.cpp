@@ -49,6 +49,9 @@ QString TraceView::told(const Event& event) const {
       return tr("%1: the contacts of %2 bounce: %3 changes in place of one")
           .arg(at, name)
           .arg(event.figure, 0, 'f', 0);
+    case Event::What::overlooked:
+      return tr("%1: not seen: %2 was let go again after %3, and nothing had looked meanwhile")
+          .arg(at, name, str(Message("trace", "{}", {asSeconds(event.figure)})));
     case Event::What::missed:
       return tr("%1: not seen, for “%2” was still at its steps")
           .arg(at, signOfLane(doc_.project(), event.id));

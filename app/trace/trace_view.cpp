@@ -223,6 +223,7 @@ void TraceView::paintEvent(QPaintEvent*) {
         break;
       }
       case Event::What::missed:
+      case Event::What::overlooked:
         label = tr("not seen"), c = t.warning;
         break;
       default:

@@ -71,6 +71,22 @@ SetsNothing setsNothing(const RunMoment& m, const std::string& board) {
   return out;
 }
 
+// A step that sets it stands in an own step that no lane runs.
+bool isNeverRun(const Program& program, const std::string& pin, PinReason& out) {
+  for (const auto& lane : program.lanes) {
+    if (!isOwn(*lane)) continue;
+    const Step* sets = nullptr;
+    forEachStep(lane->steps, [&](const Step& s) {
+      if (!sets && pinWritten(s) == pin) sets = &s;
+    });
+    if (!sets) continue;
+    out.steps = {sets->id};
+    out.words = sayWhy("“{}” stands in “{}”, which no lane runs", phraseOf(*sets), ownName(*lane));
+    return true;
+  }
+  return false;
+}
+
 // Nothing in the program sets it.
 void notSetAtAll(const Reasoning& r, bool high, PinReason& out) {
   const RunMoment& m = r.m_;
@@ -81,6 +97,7 @@ void notSetAtAll(const Reasoning& r, bool high, PinReason& out) {
                      : sayWhy("there is no program yet: nothing sets {} low", r.name());
     return;
   }
+  if (isNeverRun(*program, r.pin_, out)) return;
   if (const SetsNothing other = setsNothing(m, r.board_); other.step) {
     out.steps = {other.step->id};
     out.words = sayWhy("no step ever sets {}; {}", r.name(), other.words);
@@ -115,6 +132,10 @@ void keptSo(const Reasoning& r, const Lane& keeper, bool high, PinReason& out) {
   const std::string sign = signOf(keeper.trigger);
   out.words = hasAny(values) ? sayWhy("“{}” has it {}: {}", sign, r.level(!high), values)
                              : sayWhy("“{}” has it {}", sign, r.level(!high));
+  if (const Placed* gave = r.lastGiving(high)) {
+    out.steps.push_back(gave->step->id);
+    out.words = sayWhy("{}; it takes back what “{}” does", out.words, phraseOf(*gave->step));
+  }
 }
 
 // What may give it was done, and what it worked out came to something else.
@@ -126,6 +147,12 @@ void workedOutOtherwise(const Reasoning& r, const Step& step, const Expr& given,
   const Place values = r.valuesIn(given);
   out.words = hasAny(values) ? sayWhy("“{}” leaves {} {}: {}", phrase, r.name(), level, values)
                              : sayWhy("“{}” leaves {} {}", phrase, r.name(), level);
+  // It asks the pin for more than that can do.
+  for (const Fault& fault : r.faults_)
+    if (fault.ofProgram && !fault.isNote && !fault.steps.empty() &&
+        fault.steps.front() == step.id &&
+        std::find(fault.pins.begin(), fault.pins.end(), r.name()) != fault.pins.end())
+      out.words = sayWhy("“{}” leaves {} {}: {}", phrase, r.name(), level, fault.title);
   for (const ProgramFault& slip : r.m_.now.faults)
     if (slip.board == r.board_ && slip.step == step.id)
       out.words = slip.what == NumberFault::outside
@@ -145,6 +172,32 @@ void codeHasIt(const Reasoning& r, bool high, PinReason& out) {
   out.words = out.lastSet ? sayWhy("the chip’s own code set {} {} at {}", r.name(), r.level(!high),
                                    momentInWords(out.lastSet->at))
                           : sayWhy("the chip’s own code has {} {}", r.name(), r.level(!high));
+}
+
+// Another lane has set it otherwise since.
+void takenBack(const Reasoning& r, const Placed& last, const Placed& gave, PinReason& out) {
+  out.steps = {last.step->id, gave.step->id};
+  out.words = sayWhy("“{}” in “{}” took back at {} what “{}” did at {}", phraseOf(*last.step),
+                     signOf(last.lane->trigger), momentInWords(r.takenBackAt(gave)),
+                     phraseOf(*gave.step), momentInWords(*r.doneAt(*gave.step)));
+}
+
+// What goes the other way each time was done again at once, for contacts bounce.
+bool isBouncedBack(const Reasoning& r, const Step& step, PinReason& out) {
+  constexpr Nanoseconds longest =
+      5'000'000;  // contacts bounce for 3 ms, and are looked at in turns
+  const Nanoseconds edge = r.lastEdge();
+  if (!flipsPin(step) || edge < 0 || r.edgesSince(edge - longest) < 2) return false;
+  for (const Event& event : r.m_.events) {
+    const Part* part = r.m_.now.project->part(event.id);
+    if (event.what != Event::What::bounced || !part || event.at > edge || event.at < edge - longest)
+      continue;
+    out.steps = {step.id};
+    out.words = sayWhy("“{}” was done at {} and at once again: the contacts of {} bounce",
+                       phraseOf(step), momentInWords(edge), part->name);
+    return true;
+  }
+  return false;
 }
 
 // Its turn has not come, or not come again.
@@ -207,7 +260,7 @@ PinReason whyNot(const RunMoment& m, const std::string& board, const std::string
     if (gives(*p) && (!first || (r.timesDone(*first->step) > 0 && r.timesDone(*p->step) == 0)))
       first = p;
   const Placed* last = r.lastDone([](const Placed&) { return true; });
-  const Placed* gave = r.lastDone(gives);
+  const Placed* gave = r.lastGiving(high);
   if (!first)
     if (const auto set = neverSet(r.program(), pin, r.name(), high)) {
       out.never = true;
@@ -219,12 +272,14 @@ PinReason whyNot(const RunMoment& m, const std::string& board, const std::string
   if (last && !given) given = levelOf(*last->step);
   if (last && gave == last && given)
     return workedOutOtherwise(r, *last->step, *given, high, out), out;
-  if (last && gave && last != gave && *r.doneAt(*last->step) - *r.doneAt(*gave->step) < unseenGap) {
+  if (last && gave && last != gave && r.takenBackAt(*gave) - *r.doneAt(*gave->step) < unseenGap) {
     out.steps = {last->step->id, gave->step->id};
     out.words = sayWhy("“{}” takes back at once what “{}” did", phraseOf(*last->step),
                        phraseOf(*gave->step));
     return out;
   }
+  if (last && last == gave && isBouncedBack(r, *last->step, out)) return out;
+  if (last && gave && last->lane != gave->lane) return takenBack(r, *last, *gave, out), out;
   notDone(r, gave ? *gave : *first, last, out);
   return out;
 }

@@ -62,10 +62,13 @@ void Reasoning::gather(const Expr& e, Place::Several& out) const {
     Message stands;
     if (!measures(e))
       stands = sayWhy("{} is {}", its, level(at(m_.now.levels, index) != 0));
-    else if (const auto volts = at(m_.now.reading.pins, index).volts)
-      stands = sayWhy("{} is at {}", its, asVolts(*volts));
-    else
+    else if (const PinReading& r = at(m_.now.reading.pins, index); !r.volts)
       return;
+    else if (measuresPercent(e) && r.supplyVolts > 0)
+      stands = sayWhy("{} is at {} %", its,
+                      asNumber(std::round(std::clamp(*r.volts / r.supplyVolts, 0.0, 1.0) * 100)));
+    else
+      stands = sayWhy("{} is at {}", its, asVolts(*r.volts));
     // What is amiss with what it reads is the deeper reason.
     const Fault* fault = faultAt(*pin);
     out.emplace_back(fault ? sayWhy("{} ({})", stands, fault->title) : stands);
@@ -122,7 +125,8 @@ Place Reasoning::valuesIn(const Expr& test) const {
   return out;
 }
 
-// A button on a pin that the test reads was pressed since it was looked at last.
+// A button on a pin that the test reads was pressed since it was looked at last, or was let go
+// again before it was looked at.
 std::optional<Message> Reasoning::pressUnseen(const Expr& test, Nanoseconds looked) const {
   const Nets nets(*m_.now.project, catalogue());
   std::optional<Message> out;
@@ -132,9 +136,18 @@ std::optional<Message> Reasoning::pressUnseen(const Expr& test, Nanoseconds look
       for (const Event& event : m_.events) {
         if (event.at > m_.now.now) break;
         const Part* part = m_.now.project->part(event.id);
-        if (event.what == Event::What::press && event.at > looked && part && part->name == hangs)
-          out = sayWhy("{} was pressed at {}, and nothing has looked at it since", part->name,
-                       momentInWords(event.at));
+        if (!part || part->name != hangs) continue;
+        if (event.what == Event::What::overlooked) {
+          const auto pressed = static_cast<Nanoseconds>(event.figure * 1e9);
+          out =
+              sayWhy("{} was pressed at {} and let go after {}, and nothing looked at it meanwhile",
+                     part->name, momentInWords(event.at - pressed), asSeconds(event.figure));
+        } else if (event.what == Event::What::press) {
+          out = std::nullopt;  // that one may have been seen
+          if (event.at > looked)
+            out = sayWhy("{} was pressed at {}, and nothing has looked at it since", part->name,
+                         momentInWords(event.at));
+        }
       }
     }
     for (const auto& [key, arg] : e.args) again(arg, again);
@@ -151,7 +164,8 @@ Message Reasoning::forkWords(const Placed::Around& fork) const {
   const Message way = fork.branch == Runs::ifSo    ? sayWhy("“{}” takes the no-branch", phrase)
                       : fork.branch == Runs::ifNot ? sayWhy("“{}” takes the yes-branch", phrase)
                                                    : sayWhy("“{}” does not go round", phrase);
-  const Place values = test ? valuesIn(*test) : Place(Place::Several{});
+  const Expr* asked = test ? test : timesOf(*fork.step);
+  const Place values = asked ? valuesIn(*asked) : Place(Place::Several{});
   if (!hasAny(values)) return way;
   return sayWhy("{}: {}", way, values);
 }
@@ -224,6 +238,16 @@ Message Reasoning::whyNotDone(const Placed& wanted, const Step** inTheWay) const
   return sayWhy("its lane is at “{}”", phraseOf(*running));
 }
 
+Nanoseconds Reasoning::lastEdge() const {
+  const int signal = m_.trace.find(Signal::What::pinLevel, board_, pin_);
+  return signal < 0 ? -1 : m_.trace.lastEdge(signal, m_.now.now + 1);
+}
+
+std::int64_t Reasoning::edgesSince(Nanoseconds from) const {
+  const int signal = m_.trace.find(Signal::What::pinLevel, board_, pin_);
+  return signal < 0 ? 0 : m_.trace.countEdges(signal, std::max(from, m_.trace.begin()), m_.now.now);
+}
+
 std::string Reasoning::levelNow() const {
   const int signal = m_.trace.find(Signal::What::pinLevel, board_, pin_);
   if (signal < 0) return {};
@@ -247,9 +271,11 @@ std::string Reasoning::shareNow() const {
 
 std::optional<LastSet> Reasoning::lastSet() const {
   if (keeper_ || runsCode()) {  // by nobody's step: when it changed last
-    const int signal = m_.trace.find(Signal::What::pinLevel, board_, pin_);
-    const Nanoseconds edge = signal < 0 ? -1 : m_.trace.lastEdge(signal, m_.now.now + 1);
+    const Nanoseconds edge = lastEdge();
     if (edge < 0) return std::nullopt;
+    const Placed* step = lastDone([](const Placed&) { return true; });
+    if (step && !runsCode() && *doneAt(*step->step) == edge)
+      return LastSet{edge, step->step->id, levelNow()};
     return LastSet{edge, keeper_ && !runsCode() ? keeper_->id : std::string(), levelNow()};
   }
   const Placed* last = lastDone([](const Placed&) { return true; });

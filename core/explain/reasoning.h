@@ -1,4 +1,5 @@
 #pragma once
+#include <algorithm>
 #include <optional>
 #include <string>
 #include <vector>
@@ -61,6 +62,22 @@ class Reasoning {
     }
     return out;
   }
+
+  const Placed* lastGiving(bool high) const {
+    return lastDone([&](const Placed& p) {
+      const LevelsGiven gives = levelsGiven(*p.step);
+      return high ? gives.high : gives.low;
+    });
+  }
+
+  // Of the pin, up to the moment; -1: none is known.
+  Nanoseconds lastEdge() const;
+  // When the pin was given another level after what that step gave it; where that did not last at
+  // all, when that was done.
+  Nanoseconds takenBackAt(const Placed& gave) const {
+    return std::max(lastEdge(), *doneAt(*gave.step));
+  }
+  std::int64_t edgesSince(Nanoseconds from) const;
 
   Message level(bool high) const { return high ? sayWhy("high") : sayWhy("low"); }
   int circuitPin() const { return programPinIndex(*m_.now.project, board_, pin_); }

@@ -35,6 +35,7 @@ struct Input {
 struct Event {
   // missed: what starts a lane came while that lane (`id`) was running, and nothing came of it.
   // bounced: a button's contacts (`id`) close or part several times before they rest.
+  // overlooked: a part (`id`) was pressed and let go again, and no program had looked meanwhile.
   enum class What {
     press,
     release,
@@ -46,12 +47,14 @@ struct Event {
     broke,
     changed,
     missed,
-    bounced
+    bounced,
+    overlooked
   };
   Nanoseconds at = 0;
   What what = What::press;
   std::string id;
-  double figure = 0;  // amps when tripped or broken; how often contacts that bounce change
+  double figure = 0;  // amps when tripped or broken; how often contacts that bounce change;
+                      // seconds that something overlooked was pressed
 };
 
 }  // namespace ignavo

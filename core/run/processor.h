@@ -173,6 +173,12 @@ class Processor {
   // What it did since `then` it did `times` times more, each of `later`.
   virtual void jump(const Processor& then, Nanoseconds later, std::int64_t times) = 0;
 
+  // Has it looked at a pin, as it counts them, since that moment? Nothing: it never does, or
+  // nobody knows.
+  virtual std::optional<bool> lookedAt(int /*pin*/, Nanoseconds /*since*/) const {
+    return std::nullopt;
+  }
+
   // `running`: has it power, so that it is in the middle of something? Pins are only asked.
   virtual void show(PinAccess& pins, Nanoseconds now, bool running, ProcessorView& out) const = 0;
 };

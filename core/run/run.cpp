@@ -163,12 +163,39 @@ void Run::press(int part, bool down) {
   if (!kind || !kind->pressable) return;
   const Part& pressed = *(*project().parts)[static_cast<std::size_t>(part)];
   tell(down ? Event::What::press : Event::What::release, pressed.id);
+  if (down)
+    state.pressedAt[pressed.id] = state.now;
+  else if (isOverlooked(part))
+    tell(Event::What::overlooked, pressed.id, inSeconds(state.now - state.pressedAt[pressed.id]));
   const int n = state.presses[pressed.id]++;
   const auto touch = [&](auto what) { state.devices.touch<Contacts>(state.places.contacts, what); };
   touch([&](Contacts& c) { c.settle(part); });
   moveContact(part, down);
   if (pressed.text("contacts", "real") == "real")
     touch([&](Contacts& c) { c.bounce(*this, part, down, n); });
+}
+
+// Of programs that look at a pin behind a button at all, has none looked since it was pressed?
+bool Run::isOverlooked(int part) const {
+  const auto pressed = state.pressedAt.find(at(*project().parts, part)->id);
+  if (pressed == state.pressedAt.end()) return false;
+  const int island = model->circuit->islandOfPart(part);
+  bool any = false;
+  for (int b = 0; b < static_cast<int>(state.boards.size()); ++b) {
+    if (at(state.places.boards, b) < 0 || !fed(b)) continue;
+    const Processor& processor =
+        state.devices.as<BoardProcessor>(at(state.places.boards, b)).processor();
+    const std::vector<int>& pins = at(model->boards, b).circuitPin;
+    for (int pin = 0; pin < static_cast<int>(pins.size()); ++pin) {
+      const int p = at(pins, pin);
+      if (p < 0 || at(model->circuit->pins(), p).island != island || at(model->pins, p).output)
+        continue;
+      const auto looked = processor.lookedAt(pin, pressed->second);
+      if (looked == true) return false;
+      any = any || looked.has_value();
+    }
+  }
+  return any;
 }
 
 void Run::moveContact(int part, bool closed) {

@@ -62,6 +62,7 @@ class Run {
 
   // Parts. `down`, `closed`: pressed, its contacts joined.
   void press(int part, bool down);
+  bool isOverlooked(int part) const;
   void moveContact(int part, bool closed);
   void breakPart(int part);
   void burnPin(int pin);

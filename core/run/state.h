@@ -60,6 +60,7 @@ struct RunState {
   int joined = -1;                         // the joined one; -1: there is none
   std::vector<std::vector<double>> drawn;  // per island: amps out of each board's supplies
   std::map<std::string, int> presses;      // how often each part was pressed or let go
+  std::map<std::string, Nanoseconds> pressedAt;  // when each part was pressed last
   Devices devices;
   Places places;
 };

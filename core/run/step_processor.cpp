@@ -329,6 +329,26 @@ void StepProcessor::jump(std::int64_t times, const StepProcessor& then, Nanoseco
   }
 }
 
+bool StepProcessor::cameTo(const Lane& lane, int step, Nanoseconds since) const {
+  if (step < 0) return false;
+  if (at(counts_, step) > 0 && at(lastRuns_, step) >= since) return true;
+  return !lane.over && !lane.idle && lane.lastStep == step && lane.waiting < 0;
+}
+
+// What is worked out once a turn, and what starts lanes, looks all the time.
+std::optional<bool> StepProcessor::lookedAt(int pin, Nanoseconds since) const {
+  const auto reads = [&](const Instruction& i) { return factsOf(i.code).readsPin && i.arg == pin; };
+  for (const CompiledSignal& signal : program_->signals)
+    if (std::any_of(signal.code.begin(), signal.code.end(), reads)) return true;
+  for (const std::string& watched : program_->watched)
+    if (watched == at(program_->pins, pin)) return true;
+  std::optional<bool> out;
+  for (const Lane& lane : lanes_)
+    for (const Instruction& i : *lane.list)
+      if (reads(i)) out = out.value_or(false) || cameTo(lane, i.step, since);
+  return out;
+}
+
 // Straight on to its end: nothing in there takes time. On a copy, so that nothing comes of it.
 Cell StepProcessor::valueOf(const CompiledSignal::Part& part, PinAccess& pins, Nanoseconds now) {
   Lane lane;

@@ -16,6 +16,7 @@ class StepProcessor : public Processor {
   void start(Nanoseconds at) override;
   void adopt(const Processor& before, Nanoseconds now) override;
   Nanoseconds nextTime() const override { return due_; }
+  std::optional<bool> lookedAt(int pin, Nanoseconds since) const override;
   void show(PinAccess& pins, Nanoseconds now, bool running, ProcessorView& out) const override;
 
  protected:
@@ -64,6 +65,9 @@ class StepProcessor : public Processor {
   static double realTaken(const Instruction& i, Lane& lane);
   // What is counted, and when it was counted last.
   void jump(std::int64_t times, const StepProcessor& then, Nanoseconds later);
+
+  // When a lane did a step last; one that stands at it looks again and again.
+  bool cameTo(const Lane& lane, int step, Nanoseconds since) const;
 
   // From when the processor is free, at the start or for what goes on from before.
   virtual void begin(Nanoseconds at) = 0;

@@ -440,6 +440,32 @@ class TestAlive : public QObject {
     QVERIFY(trace()->happenedNear(trace()->xOf(50'000'000)).isEmpty());
   }
 
+  // A press that was over before its lane looked at the button, and one that was not.
+  void aPressThatNothingLookedAtIsMarked() {
+    open(beacon()
+             .button("btn1", 20)
+             .prop("btn1", "contacts", "ideal")
+             .resistor("r2", 10000, "c22", "ln20")
+             .wire("5V", "a20")
+             .wire("D2", "a22")
+             .lane("Round and round", "if d2 is high\n  flip d4\nwait 1\n"),
+         0.2);
+    for (const double held : {0.3, 1.2}) {
+      run().press("btn1", true);
+      go(held);
+      run().press("btn1", false);
+      go(0.1);
+    }
+    std::vector<Event> overlooked;
+    for (const Event& e : run().events())
+      if (e.what == Event::What::overlooked) overlooked.push_back(e);
+    QCOMPARE(overlooked.size(), std::size_t{1});
+    QCOMPARE(overlooked.front().id, std::string("btn1"));
+    QVERIFY(std::abs(overlooked.front().figure - 0.3) < 0.01);
+    const QString words = trace()->happenedNear(trace()->xOf(overlooked.front().at));
+    QVERIFY2(words.contains(QStringLiteral("not seen")), qPrintable(words));
+  }
+
   // What gives no number is marked where it was done.
   void faultsOfTheProgramAreMarked() {
     open(beacon()

@@ -252,6 +252,67 @@ class TestRun : public QObject {
     clean.advance(second);
     QCOMPARE(edgeTimes(clean, "D2").size(), std::size_t(1));
   }
+  // A press is overlooked where a program looks at its pin, and did not while it lasted.
+  void pressesThatNothingLookedAt_data() {
+    QTest::addColumn<QString>("sign");
+    QTest::addColumn<QString>("steps");
+    QTest::addColumn<int>("overlooked");  // of one press of 0.2 s
+    QTest::newRow("in a wait") << "Round and round"
+                               << "if d2 is high\n  flip d4\nwait 1\n"
+                               << 1;
+    QTest::newRow("looked at often") << "Round and round"
+                                     << "if d2 is high\n  flip d4\nwait 0.1\n"
+                                     << 0;
+    QTest::newRow("without waits") << "Round and round"
+                                   << "set d4 to d2 is high\n"
+                                   << 0;
+    QTest::newRow("waited for") << "Round and round"
+                                << "wait until d2 is high\nflip d4\nwait until d2 is low\n"
+                                << 0;
+    QTest::newRow("waited for, once it is over") << "When power comes on"
+                                                 << "wait 2\nwait until d2 is high\nflip d4\n"
+                                                 << 1;
+    QTest::newRow("it starts a lane") << "Each time d2 goes high"
+                                      << "flip d4\nwait 9\n"
+                                      << 0;
+    QTest::newRow("in a test that starts a lane") << "Each time (d2 is high) held for 1 s"
+                                                  << "flip d4\n"
+                                                  << 0;
+    QTest::newRow("kept") << "Keep d4 at d2 is high"
+                          << "" << 0;
+    QTest::newRow("nobody reads it") << "Round and round"
+                                     << "flip d4\nwait 1\n"
+                                     << 0;
+    QTest::newRow("over and done") << "When power comes on"
+                                   << "if d2 is high\n  flip d4\n"
+                                   << 1;
+  }
+  void pressesThatNothingLookedAt() {
+    QFETCH(QString, sign);
+    QFETCH(QString, steps);
+    QFETCH(int, overlooked);
+    const Project p = Bench()
+                          .button("btn1", 20)
+                          .resistor("r2", 10000, "c22", "ln20")
+                          .wire("5V", "a20")
+                          .wire("D2", "a22")
+                          .wire("GND", "ln1")
+                          .lane(sign.toStdString(), steps.toStdString());
+    Kernel kernel(shared(p));
+    kernel.schedule(at(1.3, Input::What::press, "btn1"));
+    kernel.schedule(at(1.5, Input::What::release, "btn1"));
+    kernel.advance(3 * second);
+    std::vector<Event> found;
+    for (const Event& e : kernel.events())
+      if (e.what == Event::What::overlooked) found.push_back(e);
+    QCOMPARE(static_cast<int>(found.size()), overlooked);
+    for (const Event& e : found) {
+      QCOMPARE(e.at, Nanoseconds{1'500'000'000});
+      QCOMPARE(e.figure, 0.2);
+      QCOMPARE(e.id, std::string("btn1"));
+    }
+  }
+
   void lanesRunBesideEachOther() {
     Bench bench = beacon()
                       .resistor("r2", 220, "c14", "h14")
