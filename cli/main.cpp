@@ -85,7 +85,7 @@ int main(int argc, char** argv) {
   CLI::App* whyCommand = app.add_subcommand(
       "why", "Says why a lamp, sounder, motor or arm is dark, silent or still at the end of a run");
   whyCommand->add_option("FILE", whyOptions.file, "Project")->required();
-  whyCommand->add_option("--part", whyPart, "Its id")->required();
+  whyCommand->add_option("--part", whyPart, "Its id; ID.LEG: a lamp inside; a board’s: its own lamp")->required();
   whyCommand->add_option("--for", whyOptions.seconds, "Simulated seconds; 1 where none are named");
   whyCommand->add_option("--at", whyOptions.at, "SECONDS \"press ID\"|…, as for run")
       ->type_size(2)

@@ -1,5 +1,6 @@
 #include <fmt/format.h>
 
+#include <cassert>
 #include <fstream>
 #include <sstream>
 
@@ -254,7 +255,10 @@ int why(const RunOptions& options, const std::string& part) {
   if (!project || !secondsFit(options.seconds)) return wrong;
   const auto inputs = inputsOf(*project, options);
   if (!inputs) return wrong;
-  if (!project->part(part)) return bad(fmt::format("there is no part “{}”", plainLine(part)));
+  if (!outputNamed(*project, part))
+    return bad(project->part(part)
+                   ? fmt::format("“{}” gives nothing to see or hear", plainLine(part))
+                   : fmt::format("there is no part “{}”", plainLine(part)));
   Kernel kernel(std::make_shared<const Project>(*project));
   for (const Input& input : *inputs) kernel.schedule(input);
   kernel.advance(momentOf(options.seconds));
@@ -262,7 +266,7 @@ int why(const RunOptions& options, const std::string& part) {
   std::vector<Fault> faults = faultsOf(ignavo::check(*project).findings);
   for (Fault& fault : faultsWithoutPrograms(*project)) faults.push_back(std::move(fault));
   const auto answer = whyOf({end, kernel.trace(), kernel.events()}, part, faults);
-  if (!answer) return bad(fmt::format("“{}” gives nothing to see or hear", plainLine(part)));
+  assert(answer);
   if (options.json) {
     fmt::print("{}\n", whyJson(*project, *answer).dump(2));
     return fine;

@@ -135,11 +135,7 @@ void BenchView::applyLiveState(Scene& scene) const {
     }
     look.powered = run_.isOn() && s && s->powered && b < s->fed.size() && s->fed[b] != 0;
     if (!look.powered) return look;
-    const BoardItem& board = doc_.project().boards[b];
-    const BoardKind* kind = catalogue().boardKind(board.type);
-    const int lamp = kind ? programPinIndex(doc_.project(), board.id, kind->lampPin) : -1;
-    if (const auto i = static_cast<std::size_t>(lamp); lamp >= 0 && i < s->state.pins.size())
-      look.lamp = s->state.pins[i] == PinDrive::high ? 1 : 0;
+    if (b < s->boardLight.size()) look.lamp = s->boardLight[b];
     return look;
   };
 }

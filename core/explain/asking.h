@@ -17,14 +17,16 @@ bool holds(const std::vector<T>& list, const T& what) {
 
 class Asking {
  public:
-  Asking(const RunMoment& moment, int part, const std::vector<Fault>& faults)
+  Asking(const RunMoment& moment, const Output& output, const std::vector<Fault>& faults)
       : m_(moment),
         project_(*moment.now.project),
         faults_(faults),
         circuit_(project_),
-        index_(part),
-        part_(*at(*project_.parts, part)),
-        kind_(*circuit_.kindOf(part)) {}
+        output_(output),
+        index_(output.part),
+        part_(*at(*project_.parts, index_)),
+        kind_(*circuit_.kindOf(index_)),
+        name_(nameOf(project_, output)) {}
 
   Why answer();
 
@@ -66,16 +68,16 @@ class Asking {
   void tellWhatDrives(Why& out);
 
   void tell(Why& out);
-  void headline(Why& out);
-  void blinks(Why& out);
 
   const RunMoment& m_;
   const Project& project_;
   const std::vector<Fault>& faults_;
   Circuit circuit_;
+  Output output_;
   int index_;
   const Part& part_;
   const PartKind& kind_;
+  std::string name_;        // as it is told
   CircuitState state_;      // as it stands, with all cables plugged
   bool sentences_ = false;  // what is told of the circuit are whole sentences
   Working working_;         // from there

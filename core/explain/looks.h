@@ -2,6 +2,7 @@
 #include <string>
 
 #include "explain/moment.h"
+#include "explain/output.h"
 #include "run/lamp_looks.h"
 
 namespace ignavo {
@@ -19,7 +20,10 @@ struct OutputLook {
   // seen; the longest flash of the last second.
   Nanoseconds flash = 0;
   double peakAmps = 0;  // of a lamp, within the last second
+  double hertz = 0;     // of what sounds
 };
-OutputLook outputLook(const RunMoment& moment, int part);
+OutputLook outputLook(const RunMoment& moment, const Output& output);
+// "Red lamp is dark since 2.31 s", no full stop.
+Message lookInWords(const OutputLook& look, const std::string& name);
 
 }  // namespace ignavo

@@ -244,7 +244,7 @@ PinReason whyNot(const RunMoment& m, const std::string& board, const std::string
   for (const Snapshot::HeldPin& held : m.now.held)
     if (held.board == board && held.pin == pin) {
       out.byHand = true;
-      out.words = sayWhy("{} is held by hand at {} %", r.name(), asNumber(held.percent));
+      out.words = sayWhy("{} is held by hand at {} %", r.name(), asNumber(std::round(held.percent)));
       return out;
     }
   if (r.runsCode()) return codeHasIt(r, high, out), out;
@@ -281,6 +281,37 @@ PinReason whyNot(const RunMoment& m, const std::string& board, const std::string
   if (last && last == gave && isBouncedBack(r, *last->step, out)) return out;
   if (last && gave && last->lane != gave->lane) return takenBack(r, *last, *gave, out), out;
   notDone(r, gave ? *gave : *first, last, out);
+  return out;
+}
+
+PinReason whatDrives(const RunMoment& m, const std::string& board, const std::string& pin,
+                     const OutputLook& look) {
+  const Project& project = *m.now.project;
+  const std::string name = pinNameOf(project, board, pin);
+  PinReason out;
+  out.lastSet = lastSetOf(m, board, pin);
+  for (const Snapshot::HeldPin& held : m.now.held)
+    if (held.board == board && held.pin == pin) {
+      out.words = sayWhy("{} is held by hand at {} %", name, asNumber(std::round(held.percent)));
+      return out;
+    }
+  if (!out.lastSet) {
+    out.words = sayWhy("{} stands so since the power came on", name);
+    return out;
+  }
+  const LastSet& last = *out.lastSet;
+  if (!last.step.empty()) out.steps = {last.step};
+  const Message at = momentInWords(last.at);
+  if (look.looks == "too-fast")
+    out.words = sayWhy("{} changes every {}: too fast to see", name,
+                       asSeconds(inSeconds(look.lamp.changesEvery)));
+  else if (const Step* step = project.step(last.step))
+    out.words = look.looks == "blinking" ? sayWhy("“{}” was done last, at {}", phraseOf(*step), at)
+                                         : sayWhy("“{}” was done at {}", phraseOf(*step), at);
+  else if (const Lane* lane = project.lane(last.step))
+    out.words = sayWhy("“{}” has it so since {}", signOf(lane->trigger), at);
+  else
+    out.words = sayWhy("{} is so since {}", name, at);
   return out;
 }
 

@@ -4,6 +4,7 @@
 #include <vector>
 
 #include "explain/fault.h"
+#include "explain/looks.h"
 #include "explain/moment.h"
 
 // Why a program has a pin as it is at a moment of its run, and not otherwise: from who may set it,
@@ -38,6 +39,10 @@ std::optional<LastSet> lastSetOf(const RunMoment& moment, const std::string& boa
 // the reason (a step that names another pin).
 PinReason whyNot(const RunMoment& moment, const std::string& board, const std::string& pin,
                  bool high, const std::vector<Fault>& faults);
+
+// What has a pin so that what hangs on it works: `look` is of that.
+PinReason whatDrives(const RunMoment& moment, const std::string& board, const std::string& pin,
+                     const OutputLook& look);
 
 // What a pin does that a sounder hangs on which is heard only while its level changes.
 PinReason whySteady(const RunMoment& moment, const std::string& board, const std::string& pin);

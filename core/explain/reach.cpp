@@ -65,10 +65,11 @@ bool isWired(const Circuit& circuit, const CircuitPin& pin) {
   return !net.legs.empty() || !net.wires.empty();
 }
 
-PathBreak breakOf(const Project& project, const Circuit& circuit, int part) {
+PathBreak breakOf(const Project& project, const Circuit& circuit, int part, int lamp) {
   const PartKind* kind = circuit.kindOf(part);
   if (!kind) return {};
   std::vector<int> legs = kind->lamps.size() > 1 ? kind->lamps : std::vector{kind->readLegs.first};
+  if (lamp >= 0) legs = {at(kind->lamps, lamp)};
   legs.push_back(kind->readLegs.second);
   for (const int leg : legs) {
     const std::vector<int> nets =

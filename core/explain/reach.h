@@ -36,7 +36,8 @@ struct PathBreak {
   int net = -1;  // the last one on the way, where a leg or wire is missing
   bool found() const { return part >= 0; }
 };
-// Of a part between its read legs; nothing where both sides lead somewhere.
-PathBreak breakOf(const Project& project, const Circuit& circuit, int part);
+// Of a part between its read legs, or of one of several lamps inside it; nothing where both sides
+// lead somewhere.
+PathBreak breakOf(const Project& project, const Circuit& circuit, int part, int lamp = -1);
 
 }  // namespace ignavo

@@ -1,7 +1,5 @@
 #include "explain/why.h"
 
-#include <cmath>
-
 #include "explain/asking.h"
 #include "parts/catalogue.h"
 
@@ -19,45 +17,42 @@ Message closed(const Message& words) {
   return words.text.ends_with('.') ? words : sayWhy("{}.", words);
 }
 
+// What is joined to it inside the board can only be damaged.
+Why whyBoardLamp(const RunMoment& m, int board, const std::vector<Fault>& faults) {
+  const Project& project = *m.now.project;
+  const BoardItem& item = at(project.boards, board);
+  const std::string& pin = catalogue().boardKind(item.type)->lampPin;
+  Why out;
+  const Output output{-1, -1, board};
+  out.look = outputLook(m, output);
+  out.headline = lookInWords(out.look, nameOf(project, output));
+  out.board = sayWhy("nothing sent yet");
+  out.power = m.now.powered && at(m.now.fed, board) != 0 && !holds(m.now.trippedBoards, item.id);
+  const std::string name = pinNameOf(project, item.id, pin);
+  out.circuit.words = sayWhy("inside the board it is joined to {}", name);
+  const int index = programPinIndex(project, item.id, pin);
+  if (at(m.now.state.pins, index) == PinDrive::burnt) {
+    out.circuit.fine = false;
+    out.circuit.rule = "pin-overload";
+    out.circuit.sockets = {{item.id, pin}};
+    out.circuit.words = sayWhy("{} is damaged", name);
+  }
+  const PinReason reason = out.look.works ? whatDrives(m, item.id, pin, out.look)
+                                          : whyNot(m, item.id, pin, true, faults);
+  out.program.fine = out.look.works || reason.byHand;
+  if (out.power || out.look.works || reason.never) out.program.take(item.id, pin, reason);
+  const Message& why = out.circuit.fine ? out.program.words : out.circuit.words;
+  out.sentence = !out.power && m.now.powered && m.now.tripped
+                     ? sayWhy("{}: its power gave up.", out.headline)
+                 : !out.power ? sayWhy("{}: its power is off.", out.headline)
+                              : sayWhy("{}: {}.", out.headline, why);
+  return out;
+}
+
 }  // namespace
 
-void Asking::blinks(Why& out) {
-  constexpr double slow = 1.5;  // a second; slower ones are told by how long one takes
-  const double perSecond = out.look.lamp.perSecond;
-  const Message how = perSecond < slow ? sayWhy("every {}", asSeconds(1 / perSecond))
-                                       : sayWhy("{} times a second", asNumber(perSecond, 2));
-  out.headline = out.look.since >= 0 ? sayWhy("{} blinks {}, and is dark since {}", part_.name, how,
-                                              momentInWords(out.look.since))
-                                     : sayWhy("{} blinks {}", part_.name, how);
-}
-
-void Asking::headline(Why& out) {
-  const std::string& looks = out.look.looks;
-  if (looks == "dark")
-    out.headline = out.look.since >= 0
-                       ? sayWhy("{} is dark since {}", part_.name, momentInWords(out.look.since))
-                       : sayWhy("{} is dark", part_.name);
-  else if (looks == "dim")
-    out.headline = sayWhy("{} is dim", part_.name);
-  else if (looks == "lit")
-    out.headline = sayWhy("{} is lit", part_.name);
-  else if (looks == "blinking")
-    blinks(out);
-  else if (looks == "too-fast")
-    out.headline = sayWhy("{} looks half lit", part_.name);
-  else if (looks == "silent")
-    out.headline = sayWhy("{} is silent", part_.name);
-  else if (looks == "sounding")
-    out.headline = sayWhy("{} sounds at {} Hz", part_.name,
-                          asNumber(std::round(at(m_.now.motion, index_).hertz)));
-  else if (looks == "turning")
-    out.headline = sayWhy("{} turns", part_.name);
-  else
-    out.headline = sayWhy("{} stands still", part_.name);
-}
-
 void Asking::tell(Why& out) {
-  headline(out);
+  out.headline = lookInWords(out.look, name_);
   if (out.board.empty()) out.board = sayWhy("nothing sent yet");
   if (!out.power && m_.now.powered && gaveUp()) {
     out.sentence = sayWhy("{}: its power gave up.", out.headline);
@@ -86,8 +81,7 @@ void Asking::tell(Why& out) {
 
 Why Asking::answer() {
   Why out;
-  out.part = part_.id;
-  out.look = outputLook(m_, index_);
+  out.look = outputLook(m_, output_);
   out.power = hasPower();
   judgeCircuit(out);
   if (!out.power && m_.now.powered && gaveUp() && out.circuit.fine) {
@@ -108,16 +102,14 @@ Why Asking::answer() {
   return out;
 }
 
-std::optional<Why> whyOf(const RunMoment& moment, const std::string& part,
+std::optional<Why> whyOf(const RunMoment& moment, const std::string& about,
                          const std::vector<Fault>& faults) {
-  const Project& project = *moment.now.project;
-  for (std::size_t p = 0; p < project.parts->size(); ++p) {
-    if ((*project.parts)[p]->id != part) continue;
-    const PartKind* kind = catalogue().partKind((*project.parts)[p]->type);
-    if (!kind || kind->shows == Shows::nothing) return std::nullopt;
-    return Asking(moment, static_cast<int>(p), faults).answer();
-  }
-  return std::nullopt;
+  const auto output = outputNamed(*moment.now.project, about);
+  if (!output) return std::nullopt;
+  Why out = output->board >= 0 ? whyBoardLamp(moment, output->board, faults)
+                               : Asking(moment, *output, faults).answer();
+  out.part = about;
+  return out;
 }
 
 }  // namespace ignavo

@@ -15,7 +15,7 @@ namespace ignavo {
 // likes; would the program have it work, on a circuit that is sound; and which version is on the
 // board. A function of a moment of a run, and of what the check knows to be amiss.
 struct Why {
-  std::string part;  // id
+  std::string part;  // what was asked about (explain/output.h)
   OutputLook look;
   bool power = true;  // what feeds it is switched on and has not given up
   Message headline;   // "Red lamp is dark since 2.31 s"
@@ -34,14 +34,16 @@ struct Why {
     std::optional<LastSet> lastSet;
     std::string board, pin;  // that it is about; empty: no pin has to do with it
     Message words;
+    void take(const std::string& itsBoard, const std::string& itsPin, const PinReason& reason);
   } program;
   Message board;  // what is on the board
 
   Sentences sentence;  // all of it in one or two
 };
 
-// Of a part that gives something to see or hear; nothing where it is none such.
-std::optional<Why> whyOf(const RunMoment& moment, const std::string& part,
+// Of what gives something to see or hear, by its name (explain/output.h); nothing where it is none
+// such.
+std::optional<Why> whyOf(const RunMoment& moment, const std::string& about,
                          const std::vector<Fault>& faults);
 
 // Why a pin is as it is at a moment: who set it so and what keeps it, or, of one that no step

@@ -97,7 +97,7 @@ void Asking::aboutChanges(Why& out) {
 void Asking::judgeCircuit(Why& out) {
   state_ = m_.now.state;
   state_.unplugged.clear();
-  working_ = nearestWorking(circuit_, index_, state_, ways(circuit_, index_));
+  working_ = nearestWorking(circuit_, output_, state_, ways(circuit_, index_));
   const bool byDuty = out.look.looks == "dim" && out.look.peakAmps >= dimAmps;
   const bool dim = out.look.looks == "dim" && !byDuty;
   if (out.look.works && !dim) {
@@ -114,7 +114,7 @@ void Asking::judgeCircuit(Why& out) {
   PinWays all = ways(circuit_, index_);
   if (all.kept.empty()) return;
   all.kept.clear();
-  const Working found = nearestWorking(circuit_, index_, state_, all);
+  const Working found = nearestWorking(circuit_, output_, state_, all);
   if (!found.found) return;
   working_ = found;
   sentences_ = false;
@@ -169,7 +169,7 @@ bool Asking::judgeDamage(Why& out) {
       broken.push_back(pin.board + "." + pin.name);
     }
   if (broken.empty()) return false;
-  mended_ = nearestWorking(circuit_, index_, whole, ways(circuit_, index_));
+  mended_ = nearestWorking(circuit_, output_, whole, ways(circuit_, index_));
   if (!mended_.found) return false;
   const Event* event = nullptr;
   for (const Event& e : m_.events)
@@ -254,7 +254,7 @@ Working Asking::workingIn(const Project& other) {
   for (std::size_t p = 0; p < other.parts->size(); ++p)
     if (const int was = index(project_, (*other.parts)[p]->id); was >= 0)
       state.pressed[p] = at(state_.pressed, was);
-  Working found = nearestWorking(*circuit, part, state, ways(*circuit, part));
+  Working found = nearestWorking(*circuit, {part, output_.lamp}, state, ways(*circuit, part));
   if (found.found) mendedCircuit_ = std::move(circuit);
   return found;
 }
@@ -294,7 +294,7 @@ const Fault* Asking::faultThatDarkens() {
 void Asking::aboutBreak(Why& out) {
   out.circuit.rule = "led-dark";
   out.circuit.parts = {part_.id};
-  const PathBreak gap = breakOf(project_, circuit_, index_);
+  const PathBreak gap = breakOf(project_, circuit_, index_, output_.lamp);
   const auto add = [&](int part) {
     for (const Leg& leg : at(*project_.parts, part)->legs)
       if (leg.in) out.circuit.sockets.push_back(*leg.in);

@@ -9,13 +9,18 @@
 // The program of a question: would it have the part work, and if not, why not?
 namespace ignavo {
 
+void Why::OfProgram::take(const std::string& itsBoard, const std::string& itsPin,
+                          const PinReason& reason) {
+  board = itsBoard;
+  pin = itsPin;
+  lastSet = reason.lastSet;
+  words = reason.words;
+  steps = reason.steps;
+}
+
 void Asking::take(Why& out, const std::string& board, const std::string& pin,
                   const PinReason& reason) {
-  out.program.board = board;
-  out.program.pin = pin;
-  out.program.lastSet = reason.lastSet;
-  out.program.words = reason.words;
-  out.program.steps = reason.steps;
+  out.program.take(board, pin, reason);
   out.program.fine = reason.byHand;
 }
 
@@ -72,7 +77,8 @@ void Asking::judgeUnmended(Why& out) {
     return endsOf(circuit_,
                   netsBehind(project_, circuit_, circuit_.nets().ofLeg({index_, leg}), index_));
   };
-  const PathEnds a = ends(kind_.readLegs.first), b = ends(kind_.readLegs.second);
+  const int anode = output_.lamp < 0 ? kind_.readLegs.first : at(kind_.lamps, output_.lamp);
+  const PathEnds a = ends(anode), b = ends(kind_.readLegs.second);
   std::vector<Change> changes;
   const auto look = [&](const PathEnds& here, const PathEnds& there) {
     const std::vector<int> likely = driven(circuit_, index_);
@@ -108,7 +114,7 @@ std::optional<CircuitPin> Asking::controlling(const Working& working) {
     PinDrive& drive = at(other.pins, p);
     if (drive != PinDrive::high && drive != PinDrive::low) continue;
     drive = drive == PinDrive::high ? PinDrive::low : PinDrive::high;
-    if (!works(circuit_, index_, other)) return at(circuit_.pins(), p);
+    if (!works(circuit_, output_, other)) return at(circuit_.pins(), p);
   }
   return std::nullopt;
 }
@@ -150,36 +156,7 @@ void Asking::tellWhatDrives(Why& out) {
     out.program.words = sayWhy("no pin has to do with it");
     return;
   }
-  out.program.board = pin->board;
-  out.program.pin = pin->name;
-  const std::string name = pinNameOf(project_, pin->board, pin->name);
-  out.program.lastSet = lastSetOf(m_, pin->board, pin->name);
-  for (const Snapshot::HeldPin& held : m_.now.held)
-    if (held.board == pin->board && held.pin == pin->name) {
-      out.program.words = sayWhy("{} is held by hand at {} %", name, asNumber(held.percent));
-      return;
-    }
-  if (!out.program.lastSet) {
-    out.program.words = sayWhy("{} stands so since the power came on", name);
-    return;
-  }
-  const LastSet& last = *out.program.lastSet;
-  if (!last.step.empty()) out.program.steps = {last.step};
-  const Step* step = project_.step(last.step);
-  const LampLook& lamp = out.look.lamp;
-  if (out.look.looks == "too-fast")
-    out.program.words = sayWhy("{} changes every {}: too fast to see", name,
-                               asSeconds(inSeconds(lamp.changesEvery)));
-  else if (out.look.looks == "blinking" && step)
-    out.program.words =
-        sayWhy("“{}” was done last, at {}", phraseOf(*step), momentInWords(last.at));
-  else if (step)
-    out.program.words = sayWhy("“{}” was done at {}", phraseOf(*step), momentInWords(last.at));
-  else if (const Lane* lane = project_.lane(last.step))
-    out.program.words =
-        sayWhy("“{}” has it so since {}", signOf(lane->trigger), momentInWords(last.at));
-  else
-    out.program.words = sayWhy("{} is so since {}", name, momentInWords(last.at));
+  out.program.take(pin->board, pin->name, whatDrives(m_, pin->board, pin->name, out.look));
 }
 
 void Asking::judgeProgram(Why& out) {
@@ -204,7 +181,7 @@ void Asking::judgeProgram(Why& out) {
   else
     judgeUnmended(out);
   if (out.program.words.empty())
-    out.program.words = sayWhy("nothing in it keeps {} {}", part_.name, out.look.looks);
+    out.program.words = sayWhy("nothing in it keeps {} {}", name_, out.look.looks);
 }
 
 }  // namespace ignavo

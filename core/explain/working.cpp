@@ -49,8 +49,8 @@ bool armWorks(Circuit& circuit, int part, const PartKind& kind, const PartReadin
 
 class NearestSearch {
  public:
-  NearestSearch(Circuit& circuit, int part, const CircuitState& from)
-      : circuit_(circuit), part_(part), from_(from) {}
+  NearestSearch(Circuit& circuit, const Output& output, const CircuitState& from)
+      : circuit_(circuit), output_(output), from_(from) {}
 
   void offer(Change change) { ways_.push_back(change); }
   Working run() {
@@ -98,7 +98,7 @@ class NearestSearch {
   void attempt(const CircuitState& state, Working& out) {
     ++tries_;
     double amps = 0;
-    if (!works(circuit_, part_, state, &amps)) return;
+    if (!works(circuit_, output_, state, &amps)) return;
     out.found = true;
     out.state = state;
     out.changes = chosen_;
@@ -106,7 +106,7 @@ class NearestSearch {
   }
 
   Circuit& circuit_;
-  int part_;
+  Output output_;
   const CircuitState& from_;
   std::vector<Change> ways_, chosen_;
   int tries_ = 0;
@@ -114,14 +114,17 @@ class NearestSearch {
 
 }  // namespace
 
-bool works(Circuit& circuit, int part, const CircuitState& state, double* amps) {
+bool works(Circuit& circuit, const Output& output, const CircuitState& state, double* amps) {
+  const int part = output.part;
   const PartKind* kind = circuit.kindOf(part);
   if (!kind || kind->shows == Shows::nothing) return false;
   CircuitReading whole;
   const PartReading* r = readingOf(circuit, part, state, whole);
   if (!r) return false;
   double most = kind->lamps.size() > 1 ? 0 : r->amps;
-  if (kind->lamps.size() > 1)
+  if (output.lamp >= 0)
+    most = at(r->lamps, output.lamp);
+  else if (kind->lamps.size() > 1)
     for (const double lamp : r->lamps) most = std::max(most, lamp);
   if (amps) *amps = most;
   switch (kind->moves) {
@@ -139,12 +142,13 @@ bool works(Circuit& circuit, int part, const CircuitState& state, double* amps) 
   return false;
 }
 
-Working nearestWorking(Circuit& circuit, int part, const CircuitState& from, const PinWays& pins) {
+Working nearestWorking(Circuit& circuit, const Output& output, const CircuitState& from,
+                       const PinWays& pins) {
   const auto among = [](const std::vector<int>& list, int what) {
     return std::find(list.begin(), list.end(), what) != list.end();
   };
-  const auto& island = circuit.island(circuit.islandOfPart(part));
-  NearestSearch search(circuit, part, from);
+  const auto& island = circuit.island(circuit.islandOfPart(output.part));
+  NearestSearch search(circuit, output, from);
   for (const bool first : {true, false})
     for (const int p : island.pins) {
       if (among(pins.driven, p) != first || among(pins.kept, p)) continue;

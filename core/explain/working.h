@@ -2,6 +2,7 @@
 #include <string>
 #include <vector>
 
+#include "explain/output.h"
 #include "explain/reach.h"
 
 // What would have to be otherwise for a part to work. The circuit is solved with pins, buttons and
@@ -25,7 +26,8 @@ struct Working {
 
 // Does a part do what it is for in that reading of it? Of an arm: it has its supply, and a level on
 // its signal leg. A part that shows nothing never does.
-bool works(Circuit& circuit, int part, const CircuitState& state, double* amps = nullptr);
+bool works(Circuit& circuit, const Output& output, const CircuitState& state,
+           double* amps = nullptr);
 
 // Pins, as Circuit::pins(), by how they may be changed.
 struct PinWays {
@@ -34,6 +36,7 @@ struct PinWays {
   std::vector<int> kept;       // left as they are: inputs
 };
 // From a state on. Some thousand combinations are tried at most.
-Working nearestWorking(Circuit& circuit, int part, const CircuitState& from, const PinWays& pins);
+Working nearestWorking(Circuit& circuit, const Output& output, const CircuitState& from,
+                       const PinWays& pins);
 
 }  // namespace ignavo

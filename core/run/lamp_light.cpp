@@ -10,8 +10,14 @@
 // light is summed up in closed form. Of a stretch that repeats one period stands for all.
 namespace ignavo {
 
+double ampsPerUnit(const Trace& trace, int signal) {
+  constexpr double brightestAmps = 0.020;
+  const Signal& s = trace.signals()[static_cast<std::size_t>(signal)];
+  return s.what == Signal::What::pinLevel ? brightestAmps : 1;
+}
+
 double lightAt(const Trace& trace, int signal, Nanoseconds t) {
-  const double charge = trace.integral(signal, t - lightWindow, t);
+  const double charge = ampsPerUnit(trace, signal) * trace.integral(signal, t - lightWindow, t);
   return lightOf(charge / inSeconds(lightWindow));
 }
 

@@ -13,6 +13,9 @@ struct LampStatistics {
   double peakAmps = 0;
 };
 constexpr Nanoseconds lightWindow = 20'000'000;
+// What a signal's values are as the current of a lamp: those of a part are that; of a pin's level
+// it is what flows through the board's own lamp on it, which is high as bright as a lamp can be.
+double ampsPerUnit(const Trace& trace, int signal);
 double lightAt(const Trace& trace, int signal, Nanoseconds at);
 LampStatistics lampStatistics(const Trace& trace, int signal);
 

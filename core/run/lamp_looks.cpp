@@ -78,21 +78,22 @@ class Seen {
 constexpr std::int64_t mostLampEdges = 2000;
 Flashes flashesIn(const Trace& trace, int signal, Nanoseconds from, Nanoseconds to, bool eye) {
   Flashes out;
-  out.before = out.now = isLit(trace.valueAt(signal, from));
+  const double amps = ampsPerUnit(trace, signal);
+  out.before = out.now = isLit(amps * trace.valueAt(signal, from));
   const std::int64_t all = trace.countEdges(signal, from, to);
   if (all > mostLampEdges) {
     out.begun = all / 2;
-    out.now = isLit(trace.valueAt(signal, to));
+    out.now = isLit(amps * trace.valueAt(signal, to));
     out.last = to;
     return out;
   }
-  Seen seen(trace.valueAt(signal, from), from);
+  Seen seen(amps * trace.valueAt(signal, from), from);
   trace.forEachEdge(signal, from, to, [&](const Edge& e) {
     if (eye) {
-      seen.becomes(e.value, e.at);
+      seen.becomes(amps * e.value, e.at);
       return true;
     }
-    const bool lit = isLit(e.value);
+    const bool lit = isLit(amps * e.value);
     if (lit != out.now) {
       out.last = e.at;
       if (lit) ++out.begun;
@@ -156,8 +157,9 @@ LampLook lampLook(const Trace& trace, int signal, Nanoseconds moment) {
   if (const auto round = roundOf(trace, signal, moment)) {
     out.looks = Looks::blinking;
     out.perSecond = 1 / round->seconds;
-    out.light = lightOf(trace.integral(signal, round->from, round->to) /
-                        inSeconds(round->to - round->from));
+    out.light =
+        lightOf(ampsPerUnit(trace, signal) * trace.integral(signal, round->from, round->to) /
+                inSeconds(round->to - round->from));
     return out;
   }
   out.looks = steadily(out.light);

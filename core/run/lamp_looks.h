@@ -21,7 +21,8 @@ struct LampLook {
   bool operator==(const LampLook&) const = default;
 };
 
-// From the current through it (a signal of the trace, Signal::What::partAmps; outside of it: dark)
+// From the current through it (a signal of the trace, Signal::What::partAmps, or pinLevel for a
+// board's own lamp; outside of it: dark)
 // before a moment; one that blinks goes on and off at least once in four seconds, and went on doing
 // so. More flashes than 25 in a second run into each other, as the
 // light of a lamp is that of its mean current over 20 ms (lightWindow).

@@ -2,6 +2,7 @@
 
 #include <algorithm>
 
+#include "parts/catalogue.h"
 #include "project/indexing.h"
 #include "run/devices/arm.h"
 #include "run/devices/board_processor.h"
@@ -36,6 +37,21 @@ void readParts(Run& run, Snapshot& s) {
   }
 }
 
+// A board's own lamp shines with its pin, where that is driven.
+void readBoardLamps(const Run& run, Snapshot& s) {
+  for (const BoardItem& board : run.project().boards) {
+    const BoardKind* kind = catalogue().boardKind(board.type);
+    const int pin = kind ? run.model->circuit->pinIndex(board.id, kind->lampPin) : -1;
+    const PinDrive drive = pin < 0 ? PinDrive::input : at(s.state.pins, pin);
+    const int signal = run.trace.find(Signal::What::pinLevel, board.id, kind ? kind->lampPin : "");
+    const bool driven = drive == PinDrive::high || drive == PinDrive::low;
+    s.boardLight.push_back(!driven                   ? 0
+                           : signal >= 0             ? lightAt(run.trace, signal, run.now())
+                           : drive == PinDrive::high ? 1
+                                                     : 0);
+  }
+}
+
 }  // namespace
 
 Snapshot snapshotOf(Run& run) {
@@ -49,6 +65,7 @@ Snapshot snapshotOf(Run& run) {
   for (const auto& [board, code] : run.model->setup.chipPrograms) s.codeBoards.push_back(board);
   s.project = run.model->project;
   s.state = run.state.circuit;
+  readBoardLamps(run, s);
   s.reading = run.model->circuit->blank();
   if (run.live()) {
     for (int i : run.state.active) run.model->circuit->place(i, run.readingOf(i), s.reading);

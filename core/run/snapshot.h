@@ -18,7 +18,7 @@ struct Snapshot {
   bool tripped = false;  // a board's cable was overloaded: no power until the load is gone
   std::vector<std::string> trippedBoards;  // their ids
   std::vector<std::uint8_t> fed;           // per board: its chip has enough to run on
-  std::vector<std::string> codeBoards;  // ids of those that run machine code, not their steps
+  std::vector<std::string> codeBoards;     // ids of those that run machine code, not their steps
   double supplyAmps = 0;
   std::shared_ptr<const Project> project;
   CircuitState state;
@@ -33,14 +33,15 @@ struct Snapshot {
   std::vector<HeldPin> held;
   std::vector<double> light;               // per part, 0 … 1; the brightest of its lamps
   std::vector<std::vector<double>> lamps;  // per part with several lamps, each of them
+  std::vector<double> boardLight;          // per board, of its own lamp
   std::vector<Motion> motion;              // per part
   std::vector<LaneView> lanes;
   std::map<std::string, std::int64_t> stepCounts;
   std::map<std::string, Nanoseconds> lastRuns;  // when steps were done last; of those that were
-  std::map<std::string, bool> forks;    // step id of an if -> taken
-  std::vector<ProgramFault> faults;     // board after board
-  std::vector<VariableView> variables;  // likewise
-  std::vector<ListRead> reads;          // likewise
+  std::map<std::string, bool> forks;            // step id of an if -> taken
+  std::vector<ProgramFault> faults;             // board after board
+  std::vector<VariableView> variables;          // likewise
+  std::vector<ListRead> reads;                  // likewise
 };
 
 // Of a run as it stands. Not const: the circuit remembers what it solves.

@@ -97,11 +97,18 @@ class TestCli : public QObject {
     QVERIFY(why["board"].toObject()["version"].isNull());
     QVERIFY(why["board"].toObject()["current"].isNull());
     QVERIFY(!why["sentence"].toString().isEmpty());
+    // The board's own lamp, and one of several in a part.
+    const QJsonObject own = cli({"why", file, "--part", "b1", "--json"}).json();
+    QCOMPARE(own["part"].toString(), QStringLiteral("b1"));
+    QCOMPARE(own["looks"].toString(), QStringLiteral("dark"));
+    QVERIFY(own["sentence"].toString().startsWith("The board’s own lamp is dark"));
     // In words for people; and what cannot be asked.
     QVERIFY(cli({"why", file, "--part", "led1"}).out.contains("Circuit"));
     for (const auto& [args, said] :
          {std::pair{QStringList{"--part", "led9"}, "there is no part “led9”"},
           std::pair{QStringList{"--part", "r1"}, "gives nothing to see or hear"},
+          std::pair{QStringList{"--part", "led1.anode"}, "there is no part “led1.anode”"},
+          std::pair{QStringList{"--part", "b1.D4"}, "there is no part “b1.D4”"},
           std::pair{QStringList{"--part", "led1", "--for", "-1"}, "--for takes seconds"},
           std::pair{QStringList{"--part", "led1", "--at", "1", "press led1"}, "led1"}}) {
       const Ran bad = cli(QStringList{"why", file} + args);

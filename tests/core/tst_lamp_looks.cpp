@@ -1,5 +1,6 @@
 #include <QtTest>
 
+#include "explain/looks.h"
 #include "run/kernel.h"
 #include "run/lamp_looks.h"
 #include "run/trace_differences.h"
@@ -37,6 +38,45 @@ Trace traceOf(const QString& steps) {
 class TestLampLooks : public QObject {
   Q_OBJECT
  private Q_SLOTS:
+  // A board's own lamp: too fast to see it is half lit, dimmed by hand less, read only dark.
+  void aBoardsOwnLamp_data() {
+    QTest::addColumn<QString>("steps");
+    QTest::addColumn<double>("hand");  // percent; below 0: none
+    QTest::addColumn<double>("light");
+    QTest::addColumn<int>("looks");
+    const auto row = [](const char* name, const char* steps, double hand, double light,
+                        Looks looks) {
+      QTest::newRow(name) << QString::fromUtf8(steps) << hand << light << static_cast<int>(looks);
+    };
+    row("lit", "set d13 high\nwait 1\n", -1, 1, Looks::lit);
+    row("dark", "set d13 low\nwait 1\n", -1, 0, Looks::dark);
+    row("too fast", "set d13 high\nset d13 low\n", -1, std::pow(1.0 / 3, 1 / 2.2), Looks::tooFast);
+    row("by hand", "set d12 low\nwait 1\n", 25, std::pow(0.25, 1 / 2.2), Looks::lit);
+    row("by hand, hardly", "set d12 low\nwait 1\n", 2, std::pow(0.02, 1 / 2.2), Looks::dim);
+    row("read only", "if d13 is high\n  flip d12\nwait 0.1\n", -1, 0, Looks::dark);
+    row("blinking", "flip d13\nwait 0.25\n", -1, -1, Looks::blinking);
+  }
+  void aBoardsOwnLamp() {
+    QFETCH(QString, steps);
+    QFETCH(double, hand);
+    QFETCH(double, light);
+    QFETCH(int, looks);
+    Kernel kernel(shared(Bench().program(steps.toStdString())));
+    if (hand >= 0) {
+      Input in = at(0.1, Input::What::drivePin, "b1", "D13");
+      in.value = hand;
+      kernel.schedule(in);
+    }
+    kernel.advance(second);
+    const Snapshot now = kernel.snapshot();
+    QCOMPARE(now.boardLight.size(), std::size_t{1});
+    if (light >= 0)
+      QVERIFY2(std::abs(now.boardLight[0] - light) < 0.03,
+               qPrintable(QString::number(now.boardLight[0])));
+    const OutputLook look = outputLook({now, kernel.trace(), kernel.events()}, {-1, -1, 0});
+    QCOMPARE(static_cast<int>(look.lamp.looks), looks);
+  }
+
   void aLampLooksAsItDoes_data() {
     QTest::addColumn<QString>("steps");
     QTest::addColumn<QString>("pin");

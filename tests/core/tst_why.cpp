@@ -159,6 +159,7 @@ class TestWhy : public QObject {
     for (const QString& name : QDir(folder()).entryList({"*.txt"}, QDir::Files, QDir::Name))
       for (const Case& c : casesOf(folder() + '/' + name)) {
         const auto project = projectOf(c);
+        QVERIFY(project);
         const auto why = asked(project, c);
         QVERIFY(why);
         for (const Finding& f : check(*project).findings) {
