@@ -7,6 +7,7 @@
 #include <cstdio>
 
 #include "bench/bench_picture.h"
+#include "explain/output.h"
 #include "format/input_language.h"
 #include "rehearsal/rehearsal.h"
 #include "run/sound_card.h"
@@ -215,7 +216,7 @@ int main(int argc, char** argv) {
   }
   window.document().select(items);
   if (parser.isSet(whyOption) &&
-      !window.document().project().part(parser.value(whyOption).toStdString()))
+      !outputNamed(window.document().project(), parser.value(whyOption).toStdString()))
     return fail(QStringLiteral("there is no part “%1”").arg(parser.value(whyOption)));
   if (parser.isSet(chipOption)) window.chipRun().choose(ChipRun::Source::code);
   if (parser.isSet(rehearseOption)) return rehearse(window, parser.value(rehearseOption));

@@ -1,9 +1,23 @@
+#include <algorithm>
+
 #include "art/art.h"
 #include "art/strokes.h"
 #include "theme/pitch.h"
 #include "theme/theme.h"
 
 namespace ignavo::app {
+
+namespace {
+
+// A lamp's face between dark and as bright as it can be.
+QColor between(const QColor& dark, const QColor& bright, double level) {
+  const auto part = static_cast<float>(std::clamp(level, 0.0, 1.0));
+  const auto mix = [part](float a, float b) { return a + (b - a) * part; };
+  return QColor::fromRgbF(mix(dark.redF(), bright.redF()), mix(dark.greenF(), bright.greenF()),
+                          mix(dark.blueF(), bright.blueF()));
+}
+
+}  // namespace
 
 void paintTern(QPainter& p, const BoardKind& kind, const BoardLook& look) {
   const Theme& t = theme();
@@ -80,7 +94,7 @@ void paintTern(QPainter& p, const BoardKind& kind, const BoardLook& look) {
       p.drawEllipse(c, 10, 10);
     }
     QColor face = t.lampOff;
-    if (lamps[i].level > 0.03) face = lamps[i].colour;
+    if (lamps[i].level > 0.03) face = between(t.lampOff, lamps[i].colour, lamps[i].level);
     p.setPen(Qt::NoPen);
     p.setBrush(face);
     p.drawRoundedRect(QRectF(c - QPointF(5, 3.5), QSizeF(10, 7)), 2, 2);

@@ -239,9 +239,7 @@ void BenchView::wantPin(const Socket& pin) {
 // Of what is selected, else of what is pointed at.
 void BenchView::askWhy() {
   const auto shows = [&](const std::string& id) {
-    const Part* part = doc_.project().part(id);
-    const PartKind* kind = part ? catalogue().partKind(part->type) : nullptr;
-    return kind && kind->shows != Shows::nothing;
+    return outputNamed(doc_.project(), id).has_value();
   };
   for (const std::string& id : selectedIds())
     if (shows(id)) return Q_EMIT whyWanted(str(id));
@@ -252,30 +250,32 @@ void BenchView::askWhy() {
 // First in the menu of what shows something, in the words that fit how it is.
 void BenchView::offerWhy(QMenu* menu) {
   const auto ids = selectedIds();
-  const Part* part = ids.size() == 1 ? doc_.project().part(ids.front()) : nullptr;
-  const PartKind* kind = part ? catalogue().partKind(part->type) : nullptr;
-  if (!kind || kind->shows == Shows::nothing) return;
-  const int index = partIndex(part->id);
-  const Snapshot* s = live();
-  const auto i = static_cast<std::size_t>(std::max(0, index));
-  const bool known = s && index >= 0 && i < s->light.size() && i < s->motion.size();
-  const bool lit = known && s->light[i] > litLight;
-  const bool sounds = known && s->motion[i].hertz > 0;
-  const bool turns = known && std::abs(s->motion[i].revolutionsPerMinute) >= 1;
-  QString words;
-  switch (kind->shows) {
-    case Shows::light:
-      words = lit ? tr("Why is it lit?") : tr("Why is this dark?");
-      break;
-    case Shows::sound:
-      words = sounds ? tr("Why does it sound?") : tr("Why is this silent?");
-      break;
-    default:
-      words = turns ? tr("Why does it turn?") : tr("Why does this stand still?");
-  }
-  auto* ask = menu->addAction(words + QStringLiteral("\t?"), this, &BenchView::askWhy);
+  const auto output = ids.size() == 1 ? outputNamed(doc_.project(), ids.front()) : std::nullopt;
+  if (!output) return;
+  auto* ask = menu->addAction(whyWords(*output) + QStringLiteral("\t?"), this, &BenchView::askWhy);
   ask->setObjectName(QStringLiteral("askWhy"));
   menu->addSeparator();
+}
+
+QString BenchView::whyWords(const Output& output) const {
+  const Snapshot* s = live();
+  if (output.board >= 0) {
+    const auto b = static_cast<std::size_t>(output.board);
+    const bool lit = s && b < s->boardLight.size() && s->boardLight[b] > litLight;
+    return lit ? tr("Why is its own lamp lit?") : tr("Why is its own lamp dark?");
+  }
+  const auto i = static_cast<std::size_t>(output.part);
+  const bool known = s && i < s->light.size() && i < s->motion.size();
+  switch (catalogue().partKind((*doc_.project().parts)[i]->type)->shows) {
+    case Shows::light:
+      return known && s->light[i] > litLight ? tr("Why is it lit?") : tr("Why is this dark?");
+    case Shows::sound:
+      return known && s->motion[i].hertz > 0 ? tr("Why does it sound?") : tr("Why is this silent?");
+    default:
+      return known && std::abs(s->motion[i].revolutionsPerMinute) >= 1
+                 ? tr("Why does it turn?")
+                 : tr("Why does this stand still?");
+  }
 }
 
 // A board's pin that one could hold, in the net of a hole, pin or leg.

@@ -34,6 +34,16 @@ QRectF BenchView::screenOfPart(const std::string& id) const {
   return {toScreen(body.topLeft()), body.size() * zoom_};
 }
 
+QRectF BenchView::screenOfOutput(const std::string& id) const {
+  const BoardItem* board = doc_.project().board(id);
+  const BoardKind* kind = board ? catalogue().boardKind(board->type) : nullptr;
+  if (!kind) return screenOfPart(id);
+  for (const BoardFeature& f : kind->features)
+    if (f.ownLamp)
+      return {toScreen(px(board->at) + px(f.min)), toScreen(px(board->at) + px(f.max))};
+  return {};
+}
+
 // What the simulator says, if it speaks of this very project.
 const Snapshot* BenchView::live() const {
   const auto shown = run_.shown();
@@ -135,7 +145,8 @@ void BenchView::applyLiveState(Scene& scene) const {
     }
     look.powered = run_.isOn() && s && s->powered && b < s->fed.size() && s->fed[b] != 0;
     if (!look.powered) return look;
-    if (b < s->boardLight.size()) look.lamp = s->boardLight[b];
+    const std::string& id = doc_.project().boards[b].id;
+    if (b < s->boardLight.size()) look.lamp = tags_->steadyLight(id).value_or(s->boardLight[b]);
     return look;
   };
 }

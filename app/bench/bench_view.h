@@ -11,6 +11,7 @@
 #include "bench/placing.h"
 #include "bench/scene.h"
 #include "document/document.h"
+#include "explain/output.h"
 #include "run/run_control.h"
 
 class QMenu;
@@ -67,6 +68,8 @@ class BenchView : public QWidget {
   QPointF screenOf(const Socket& socket) const;
   QPointF screenOf(Point pitches) const;
   QRectF screenOfPart(const std::string& id) const;
+  // Of a part, or of a board: its own lamp.
+  QRectF screenOfOutput(const std::string& id) const;
   QRectF screenOfPinName(const std::string& board, const std::string& pin) const;
   // What the meter needs: what is shown of the circuit, live or of a combination (null: no
   // power), the amps in its wires, and what lies where on this widget.
@@ -256,6 +259,7 @@ class BenchView : public QWidget {
   void holdAtCursor();
   void askWhy();
   void offerWhy(QMenu* menu);
+  QString whyWords(const Output& output) const;
   void wantPin(const Socket& pin);
   QString heldText(const std::string& board, const std::string& pin) const;
   std::optional<Socket> pinJoinedTo(const Socket& socket) const;

@@ -4,6 +4,8 @@
 #include <cmath>
 
 #include "bench/bench_view.h"
+#include "explain/output.h"
+#include "parts/hanging.h"
 #include "theme/text.h"
 #include "theme/theme.h"
 
@@ -120,6 +122,7 @@ void PartTags::refresh() {
       }
     }
   }
+  if (trace && shown_) lookAtBoardLamps(*shown, *trace, said);
   showWhy();
   for (auto& [part, tag] : tags_)
     if (said.count(part) == 0 || said[part].isEmpty()) tag->hide();
@@ -127,18 +130,32 @@ void PartTags::refresh() {
     if (!words.isEmpty()) show(part, words);
 }
 
+// A board's own lamp, where nothing on its pin says the same.
+void PartTags::lookAtBoardLamps(const Snapshot& shown, const Trace& trace,
+                                std::map<std::string, QString>& said) {
+  for (const BoardItem& board : doc_.project().boards) {
+    const BoardKind* kind = catalogue().boardKind(board.type);
+    if (!kind || kind->lampPin.empty() ||
+        !hangingOn(doc_.project(), doc_.nets(), board.id, kind->lampPin).empty())
+      continue;
+    const int signal = trace.find(Signal::What::pinLevel, board.id, kind->lampPin);
+    if (signal < 0) continue;
+    looks_[board.id] = lampLook(trace, signal, shown.now);
+    said[board.id] = words(looks_[board.id]);
+  }
+}
+
 // Above what is selected alone, while there is a run to ask about.
 void PartTags::showWhy() {
   const QStringList selected = doc_.selection();
-  const Part* part =
-      selected.size() == 1 ? doc_.project().part(selected.front().toStdString()) : nullptr;
-  const PartKind* kind = part ? catalogue().partKind(part->type) : nullptr;
-  const bool asks = shown_ && run_.isOn() && kind && kind->shows != Shows::nothing;
+  const std::string id = selected.value(0).toStdString();
+  const auto output = outputNamed(doc_.project(), id);
+  const bool asks = shown_ && run_.isOn() && selected.size() == 1 && output;
   why_->setVisible(asks);
   if (!asks) return;
-  why_->setAccessibleName(tr("Why is %1 so?").arg(str(part->name)));
+  why_->setAccessibleName(tr("Why is %1 so?").arg(str(nameOf(doc_.project(), *output))));
   why_->adjustSize();
-  const QRectF body = bench_->screenOfPart(part->id);
+  const QRectF body = bench_->screenOfOutput(id);
   why_->move(std::clamp(static_cast<int>(body.right()) - 8, 4,
                         std::max(4, bench_->width() - why_->width() - 4)),
              std::clamp(static_cast<int>(body.top()) - why_->height() + 2, 4,
@@ -149,11 +166,12 @@ void PartTags::showWhy() {
 // Beside the part; where there is no room, below it; within the bench.
 void PartTags::show(const std::string& part, const QString& said) {
   QPushButton* tag = tagOf(part);
-  const Part* named = doc_.project().part(part);
-  tag->setAccessibleName(named ? str(named->name) + QStringLiteral(": ") + said : said);
+  const auto named = outputNamed(doc_.project(), part);
+  tag->setAccessibleName(named ? str(nameOf(doc_.project(), *named)) + QStringLiteral(": ") + said
+                               : said);
   tag->setText(said);
   tag->adjustSize();
-  const QRectF body = bench_->screenOfPart(part);
+  const QRectF body = bench_->screenOfOutput(part);
   int x = static_cast<int>(body.right()) + 6;
   int y = static_cast<int>(body.center().y()) - tag->height() / 2;
   if (x + tag->width() > bench_->width() - 4) {

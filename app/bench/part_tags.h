@@ -12,10 +12,10 @@ namespace ignavo::app {
 
 class BenchView;
 
-// What parts say themselves. Of a lamp: that it changes too fast to be seen, and a button that
-// slows the run; with calm lamps, how often one flashes that is shown steady. Of a sounder: how
-// high it sounds, and a button that makes it heard, or mutes it. What is selected, and shows
-// something, has a button that asks why it is so.
+// What parts say themselves. Of a lamp, a board's own as well: that it changes too fast to be seen,
+// and a button that slows the run; with calm lamps, how often one flashes that is shown steady. Of
+// a sounder: how high it sounds, and a button that makes it heard, or mutes it. What is selected,
+// and shows something, has a button that asks why it is so.
 class PartTags : public QObject {
   Q_OBJECT
  public:
@@ -37,6 +37,8 @@ class PartTags : public QObject {
   void show(const std::string& part, const QString& said);
   QString words(const LampLook& look) const;
   QPushButton* tagOf(const std::string& part);
+  void lookAtBoardLamps(const Snapshot& shown, const Trace& trace,
+                        std::map<std::string, QString>& said);
   void showWhy();
 
   Document& doc_;

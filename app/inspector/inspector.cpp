@@ -10,6 +10,7 @@
 #include <algorithm>
 
 #include "bench/breadboards.h"
+#include "explain/output.h"
 #include "inspector/pictures.h"
 #include "project/edits.h"
 #include "theme/plain_words.h"
@@ -265,7 +266,7 @@ void Inspector::tablePage(const std::string& id) {
         tr("Drag it by its edge, or move it with the arrow keys: what is on it comes along."),
         page_, 12.5, false, true));
   }
-  addActions(false, false);
+  addActions(false, false, outputNamed(doc_.project(), id).has_value());
 }
 
 // Nothing selected: how to begin, or what is there.

@@ -5,6 +5,7 @@
 #include <algorithm>
 
 #include "explain/guess.h"
+#include "explain/output.h"
 #include "project/edits.h"
 #include "theme/named_button.h"
 #include "theme/text.h"
@@ -85,13 +86,9 @@ void GuessBar::setWanted(bool wanted) {
   Q_EMIT wantedChanged(wanted);
 }
 
-std::vector<const Part*> GuessBar::lamps() const {
-  std::vector<const Part*> out;
-  for (const auto& part : *doc_.project().parts)
-    if (const PartKind* kind = catalogue().partKind(part->type);
-        kind && kind->shows == Shows::light && kind->lamps.size() == 1)
-      out.push_back(&*part);
-  return out;
+QString GuessBar::nameOf(const std::string& lamp) const {
+  const auto output = outputNamed(doc_.project(), lamp);
+  return output ? str(ignavo::nameOf(doc_.project(), *output)) : QString();
 }
 
 const Guess* GuessBar::guessOf(const std::string& part) const {
@@ -101,44 +98,37 @@ const Guess* GuessBar::guessOf(const std::string& part) const {
 }
 
 void GuessBar::guess(const char* looks) {
-  const Part* part = doc_.project().part(lamp_);
-  if (!part) return;
-  const std::string lamp = lamp_, name = part->name;
+  if (!outputNamed(doc_.project(), lamp_)) return;
+  const std::string lamp = lamp_;
   // On to the next that nothing is guessed of.
-  const auto all = lamps();
-  const auto here =
-      std::find_if(all.begin(), all.end(), [&](const Part* p) { return p->id == lamp; });
-  std::string next = lamp;
+  const std::vector<std::string> all = lampsOf(doc_.project());
+  const auto here = std::find(all.begin(), all.end(), lamp);
   for (std::size_t k = 1; k < all.size() && here != all.end(); ++k) {
     const auto at = (static_cast<std::size_t>(here - all.begin()) + k) % all.size();
-    if (!guessOf(all[at]->id)) {
-      next = all[at]->id;
-      break;
-    }
+    if (guessOf(all[at])) continue;
+    lamp_ = all[at];
+    break;
   }
-  lamp_ = next;
-  doc_.edit(tr("guess what %1 does").arg(str(name)), edits::guess(doc_.project(), lamp, looks));
+  doc_.edit(tr("guess what %1 does").arg(nameOf(lamp)), edits::guess(doc_.project(), lamp, looks));
   refresh();
 }
 
 void GuessBar::go(int by) {
-  const auto all = lamps();
+  const std::vector<std::string> all = lampsOf(doc_.project());
   if (all.empty()) return;
-  int at = 0;
-  for (std::size_t k = 0; k < all.size(); ++k)
-    if (all[k]->id == lamp_) at = static_cast<int>(k);
+  const auto here = std::find(all.begin(), all.end(), lamp_);
+  const int at = here == all.end() ? 0 : static_cast<int>(here - all.begin());
   const int count = static_cast<int>(all.size());
-  lamp_ = all[static_cast<std::size_t>((at + by + count) % count)]->id;
+  lamp_ = all[static_cast<std::size_t>((at + by + count) % count)];
   refresh();
 }
 
 void GuessBar::refresh() {
-  const auto all = lamps();
   setVisible(wanted_);
   if (!wanted_) return;
-  const bool there =
-      std::any_of(all.begin(), all.end(), [&](const Part* p) { return p->id == lamp_; });
-  if (!there) lamp_ = all.empty() ? std::string() : all.front()->id;
+  const std::vector<std::string> all = lampsOf(doc_.project());
+  if (std::find(all.begin(), all.end(), lamp_) == all.end())
+    lamp_ = all.empty() ? std::string() : all.front();
   for (QPushButton* arrow : {before_, next_}) arrow->setVisible(all.size() > 1);
   show_->hide();
   if (all.empty()) {
@@ -150,30 +140,29 @@ void GuessBar::refresh() {
 }
 
 void GuessBar::askNext() {
-  const Part* part = doc_.project().part(lamp_);
   const Guess* guessed = guessOf(lamp_);
   for (std::size_t k = 0; k < choices_.size(); ++k) {
     choices_[k]->show();
     choices_[k]->setChecked(guessed && guessed->looks == choices[k].first);
-    choices_[k]->setAccessibleName(tr("%1 will be %2").arg(str(part->name), choices_[k]->text()));
+    choices_[k]->setAccessibleName(tr("%1 will be %2").arg(nameOf(lamp_), choices_[k]->text()));
   }
-  const auto all = lamps();
-  power_->setVisible(std::all_of(all.begin(), all.end(),
-                                 [&](const Part* p) { return guessOf(p->id) != nullptr; }));
-  tell(tr("What will %1 do?").arg(str(part->name)));
+  const std::vector<std::string> all = lampsOf(doc_.project());
+  power_->setVisible(std::all_of(
+      all.begin(), all.end(), [&](const std::string& lamp) { return guessOf(lamp) != nullptr; }));
+  tell(tr("What will %1 do?").arg(nameOf(lamp_)));
 }
 
 void GuessBar::tellOutcome() {
   for (QPushButton* choice : choices_) choice->hide();
   power_->hide();
-  const Part* part = doc_.project().part(lamp_);
   const Guess* guessed = guessOf(lamp_);
   const auto trace = run_.trace();
-  const QString name = str(part->name);
+  const auto output = outputNamed(doc_.project(), lamp_);
+  const QString name = nameOf(lamp_);
   if (!guessed) return tell(tr("Nothing was guessed of %1.").arg(name));
-  if (!trace) return;
-  const int signal = trace->find(Signal::What::partAmps, part->id, {});
-  const GuessOutcome outcome = guessOutcome(guessed->looks, part->name, *trace, signal);
+  if (!trace || !output) return;
+  const int signal = lampSignal(*trace, doc_.project(), *output);
+  const GuessOutcome outcome = guessOutcome(guessed->looks, name.toStdString(), *trace, signal);
   tell(outcome.known ? str(outcome.words) : tr("%1: let us see …").arg(name));
   showAt_ = outcome.differs;
   show_->setVisible(outcome.known && outcome.differs >= 0);

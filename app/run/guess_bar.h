@@ -37,7 +37,7 @@ class GuessBar : public QWidget {
   void askNext();
   void tellOutcome();
   void guess(const char* looks);
-  std::vector<const Part*> lamps() const;
+  QString nameOf(const std::string& lamp) const;
   const Guess* guessOf(const std::string& part) const;
   void go(int by);
 

@@ -14,6 +14,7 @@
 
 #include "check/faults.h"
 #include "document/workers.h"
+#include "explain/output.h"
 #include "theme/card.h"
 #include "theme/named_button.h"
 #include "theme/text.h"
@@ -74,6 +75,11 @@ WhyCard::WhyCard(Document& document, RunControl& run, QWidget* parent)
   close_->setFixedWidth(30);
   head->setAlignment(close_, Qt::AlignTop);
   column->addLayout(head);
+  lamps_ = new QWidget(this);
+  auto* inside = new QHBoxLayout(lamps_);
+  inside->setContentsMargins(0, 0, 0, 0);
+  inside->setSpacing(2);
+  column->addWidget(lamps_, 0, Qt::AlignLeft);
   auto* grid = new QGridLayout;
   grid->setHorizontalSpacing(8);
   grid->setVerticalSpacing(10);
@@ -109,7 +115,7 @@ WhyCard::WhyCard(Document& document, RunControl& run, QWidget* parent)
     if (isVisible()) ask();
   });
   connect(&doc_, &Document::changed, this, [this] {
-    if (!part_.empty() && !doc_.project().part(part_)) hide();
+    if (!about_.empty() && !outputNamed(doc_.project(), about_)) hide();
   });
   hide();
 }
@@ -142,18 +148,46 @@ void WhyCard::fill(const Line& line, bool shown, bool fine, bool known, const QS
                                  : QString());
 }
 
-void WhyCard::open(const std::string& part, QRect beside, QRect within) {
-  part_ = part;
+void WhyCard::open(const std::string& about, QRect beside, QRect within) {
+  about_ = about;
   board_.clear();
   pin_.clear();
+  offerLamps(about);
   openAt(beside, within);
+}
+
+void WhyCard::offerLamps(const std::string& part) {
+  qDeleteAll(lamps_->findChildren<QPushButton*>(QString(), Qt::FindDirectChildrenOnly));
+  const std::vector<LampInside> inside = lampsInside(doc_.project(), part);
+  lamps_->setVisible(!inside.empty());
+  const auto offer = [&](const QString& words, const QString& meaning, const std::string& about) {
+    auto* row = static_cast<QHBoxLayout*>(lamps_->layout());
+    auto* one = namedButton(lamps_, row, "whyLamp", words);
+    one->setObjectName(QStringLiteral("whyLamp-") + str(about));
+    one->setAccessibleName(tr("Ask about %1").arg(meaning));
+    one->setToolTip(meaning);
+    one->setCheckable(true);
+    one->setAutoExclusive(true);
+    one->setProperty("tab", true);
+    one->setProperty("tight", true);
+    one->setChecked(about == about_);
+    connect(one, &QPushButton::clicked, this, [this, about] {
+      about_ = about;
+      ask();
+    });
+  };
+  if (inside.empty()) return;
+  offer(tr("all"), tr("all of it"), part);
+  for (const LampInside& lamp : inside)
+    offer(str(lamp.name.substr(part.size() + 1)), str(lamp.meaning), lamp.name);
 }
 
 void WhyCard::openPin(const std::string& board, const std::string& pin, QRect beside,
                       QRect within) {
-  part_.clear();
+  about_.clear();
   board_ = board;
   pin_ = pin;
+  offerLamps({});
   openAt(beside, within);
 }
 
@@ -221,25 +255,25 @@ void WhyCard::ask() {
   if (current) found = std::make_shared<const std::vector<Finding>>(doc_.check().findings);
   QPointer<WhyCard> self(this);
   workers().start([self, found, known = known_, shown = run_.shown(), trace = run_.trace(),
-                   events = run_.events(), part = part_, board = board_, pin = pin_] {
+                   events = run_.events(), about = about_, board = board_, pin = pin_] {
     std::optional<Told> told;
     if (trace) {
       const RunMoment moment{*shown, *trace, events};
       std::vector<Fault> faults = known->of(shown->project, found.get());
-      if (part.empty()) {
+      if (about.empty()) {
         if (const auto why = whyPin(moment, board, pin, faults)) told = toldOf(*why);
-      } else if (auto why = whyOf(moment, part, faults)) {
+      } else if (auto why = whyOf(moment, about, faults)) {
         // A program that never switches it on hides what is amiss with its circuit.
-        if (!why->circuit.fine) why = whyOf(moment, part, known->more(shown->project));
+        if (!why->circuit.fine) why = whyOf(moment, about, known->more(shown->project));
         told = toldOf(*why);
       }
     }
     QMetaObject::invokeMethod(
         qApp,
-        [self, told, part, board, pin] {
+        [self, told, about, board, pin] {
           if (!self) return;
           self->asking_ = false;
-          const bool same = part == self->part_ && board == self->board_ && pin == self->pin_;
+          const bool same = about == self->about_ && board == self->board_ && pin == self->pin_;
           if (same && !told) return self->hide();
           if (same && self->isVisible()) self->show(*told);
           if (self->again_ || !same) self->ask();
@@ -250,8 +284,9 @@ void WhyCard::ask() {
 
 void WhyCard::showOff() {
   Told told;
-  const Part* part = doc_.project().part(part_);
-  told.headline = part ? tr("%1: the power is off").arg(str(part->name)) : tr("The power is off");
+  const auto output = outputNamed(doc_.project(), about_);
+  told.headline = output ? tr("%1: the power is off").arg(str(nameOf(doc_.project(), *output)))
+                         : tr("The power is off");
   told.sentence = told.headline;
   told.power = false;
   if (told.sentence == told_.sentence && power_->isVisible()) return;

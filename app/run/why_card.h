@@ -18,13 +18,14 @@ class WhyCard : public QWidget {
   Q_OBJECT
  public:
   WhyCard(Document& document, RunControl& run, QWidget* parent);
-  // Beside a place of the parent, which stays in sight; within a part of it if there is room.
-  void open(const std::string& part, QRect beside, QRect within = {});
+  // Of a part or a board (explain/output.h), beside a place of the parent, which stays in sight;
+  // within a part of it if there is room. Of a part with several lamps each can be chosen.
+  void open(const std::string& about, QRect beside, QRect within = {});
   void openPin(const std::string& board, const std::string& pin, QRect beside, QRect within = {});
   // What stands on it, line by line, as a screen reader says it.
   QString words() const;
   bool isAsking() const { return asking_; }
-  const std::string& part() const { return part_; }
+  const std::string& about() const { return about_; }
 
  Q_SIGNALS:
   void stepWanted(const QString& step);  // or a lane
@@ -60,13 +61,15 @@ class WhyCard : public QWidget {
   void leave();
   void place();
   void openAt(QRect beside, QRect within);
+  void offerLamps(const std::string& part);
 
   Document& doc_;
   RunControl& run_;
-  std::string part_;  // asked for; empty: a pin is
+  std::string about_;  // asked for; empty: a pin is
   std::string board_, pin_;
   QRect beside_, within_;
   QLabel* headline_;
+  QWidget* lamps_;  // of a part with several: one of them, or all
   Line circuit_, program_, onBoard_;
   QPushButton *close_, *step_, *moment_, *places_, *power_;
   Told told_;

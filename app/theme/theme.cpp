@@ -223,6 +223,8 @@ QString Theme::styleSheet() const {
     QPushButton[tab="true"] { border: 0; background: transparent; padding: 5px 14px; border-radius: 13px; font-weight: 600; }
     QPushButton[tab="true"]:checked { background: @ink; color: @onink; }
     QPushButton[tab="true"]:focus { border: 2px solid @ink2; padding: 3px 12px; }
+    QPushButton[tab="true"][tight="true"] { padding: 3px 7px; }
+    QPushButton[tab="true"][tight="true"]:focus { padding: 1px 5px; }
     QPushButton[close="true"], QPushButton[close="true"]:focus { padding: 1px 0 3px 0; font-size: 17px; }
     QPushButton[tight="true"], QPushButton[tight="true"]:focus { padding: 4px 7px; font-size: 12px; border-radius: 10px; }
     QToolButton[segment="true"] { background: @card; border: 1px solid @line; border-radius: 5px; padding: 3px 8px; font-size: 13px; }

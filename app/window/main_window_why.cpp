@@ -1,3 +1,4 @@
+#include "explain/output.h"
 #include "parts/hanging.h"
 #include "program/facts.h"
 #include "theme/text.h"
@@ -47,8 +48,8 @@ void MainWindow::buildWhy() {
 
 void MainWindow::askWhy(const QString& part) {
   const std::string id = part.toStdString();
-  if (!doc_.project().part(id)) return;
-  why_->open(id, inWindow(this, bench_, bench_->screenOfPart(id)),
+  if (!outputNamed(doc_.project(), id)) return;
+  why_->open(id, inWindow(this, bench_, bench_->screenOfOutput(id)),
              inWindow(this, bench_, bench_->rect()));
 }
 
@@ -60,6 +61,9 @@ void MainWindow::askWhyOfPin(const QString& board, const QString& pin, QRect glo
     const PartKind* kind = catalogue().partKind(part->type);
     if (kind && kind->shows != Shows::nothing) return askWhy(str(part->id));
   }
+  const BoardItem* item = doc_.project().board(board.toStdString());
+  const BoardKind* kind = item ? catalogue().boardKind(item->type) : nullptr;
+  if (kind && kind->lampPin == pin.toStdString()) return askWhy(board);
   why_->openPin(board.toStdString(), pin.toStdString(),
                 {mapFromGlobal(global.topLeft()), global.size()});
 }

@@ -1,6 +1,9 @@
 #include "explain/output.h"
 
+#include <algorithm>
+
 #include "parts/catalogue.h"
+#include "program/facts.h"
 #include "project/indexing.h"
 
 namespace ignavo {
@@ -42,19 +45,55 @@ std::optional<Output> outputNamed(const Project& project, const std::string& nam
   return std::nullopt;
 }
 
-std::vector<std::string> lampsInside(const Project& project, const std::string& part) {
-  std::vector<std::string> out;
+std::vector<LampInside> lampsInside(const Project& project, const std::string& part) {
+  std::vector<LampInside> out;
   const PartKind* kind = showing(project, placeOf(project, part));
   if (!kind || kind->lamps.size() < 2) return out;
   for (int lamp = 0; lamp < static_cast<int>(kind->lamps.size()); ++lamp)
-    out.push_back(legOf(*kind, lamp));
+    out.push_back(
+        {part + "." + legOf(*kind, lamp), at(kind->print.legs, at(kind->lamps, lamp)).meaning});
   return out;
+}
+
+std::vector<std::string> lampsOf(const Project& project) {
+  std::vector<std::string> out;
+  for (const auto& part : *project.parts) {
+    const PartKind* kind = catalogue().partKind(part->type);
+    if (!kind || kind->shows != Shows::light) continue;
+    if (kind->lamps.size() == 1) out.push_back(part->id);
+    for (int lamp = 0; kind->lamps.size() > 1 && lamp < static_cast<int>(kind->lamps.size());
+         ++lamp)
+      if (at(part->legs, at(kind->lamps, lamp)).in)
+        out.push_back(part->id + "." + legOf(*kind, lamp));
+  }
+  for (const BoardItem& board : project.boards) {
+    const BoardKind* kind = catalogue().boardKind(board.type);
+    const Program* program = project.program(board.id);
+    if (!kind || !program) continue;
+    const std::vector<PinUse> uses = pinUses(*program);
+    if (std::any_of(uses.begin(), uses.end(), [&](const PinUse& use) {
+          return use.pin == kind->lampPin && !use.writers.empty();
+        }))
+      out.push_back(board.id);
+  }
+  return out;
+}
+
+int lampSignal(const Trace& trace, const Project& project, const Output& output) {
+  if (output.board >= 0) {
+    const BoardItem& board = at(project.boards, output.board);
+    return trace.find(Signal::What::pinLevel, board.id, catalogue().boardKind(board.type)->lampPin);
+  }
+  const Part& part = *at(*project.parts, output.part);
+  const std::string leg =
+      output.lamp < 0 ? "" : legOf(*catalogue().partKind(part.type), output.lamp);
+  return trace.find(Signal::What::partAmps, part.id, leg);
 }
 
 std::string nameOf(const Project& project, const Output& output) {
   if (output.board >= 0)
     return project.boards.size() > 1 ? at(project.boards, output.board).id + "’s own lamp"
-                                     : "The board’s own lamp";
+                                     : "Board’s own lamp";
   const Part& part = *at(*project.parts, output.part);
   if (output.lamp < 0) return part.name;
   return part.name + " (" + legOf(*catalogue().partKind(part.type), output.lamp) + ")";

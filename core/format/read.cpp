@@ -346,7 +346,7 @@ class Reader : JsonReader {
         problem(at, Code::wrongType, fileSay("a text"));
       else if (const auto& said = looks.get<std::string>(); !guessable().contains(said))
         problem(at, Code::notAChoice, plainLine(said), fileSay("dark, lit, blinking, unsure"));
-      else if (!p_.part(part))
+      else if (const std::string of = Guess{part, said}.owner(); !p_.part(of) && !p_.board(of))
         problem(at, Code::notAChoice, plainLine(part), fileSay("the parts of the project"));
       else
         p_.guesses.push_back({part, said});

@@ -15,10 +15,10 @@ namespace {
 constexpr const char* inlined = "static inline __attribute__((always_inline)) ";
 
 // "2B": the register that holds its share, the one that connects it, and the bit for that.
-struct Output {
+struct CompareOutput {
   std::string share, control, connect;
 };
-Output outputOf(const BoardPin& pin) {
+CompareOutput compareOutputOf(const BoardPin& pin) {
   const char number = pin.timer[0], output = pin.timer[1];
   return {fmt::format("OCR{}{}", number, output), fmt::format("TCCR{}A", number),
           fmt::format("_BV(COM{}{}1)", number, output)};
@@ -114,7 +114,8 @@ void CPins::setFunctions(CLines& out, const PinUse& u) const {
   out.open(fmt::format("{}void set_{}(bool level)", inlined, u.pin));
   if (pulses >= 0) out.line(ended);
   if (timer)
-    out.line(fmt::format("{} &= (uint8_t)~{};", outputOf(pin).control, outputOf(pin).connect));
+    out.line(fmt::format("{} &= (uint8_t)~{};", compareOutputOf(pin).control,
+                         compareOutputOf(pin).connect));
   out.line("if (level)");
   out.line(fmt::format("    PORT{} |= _BV({});", letter, bit));
   out.line("else");
@@ -124,7 +125,8 @@ void CPins::setFunctions(CLines& out, const PinUse& u) const {
     out.open(fmt::format("{}void flip_{}(void)", inlined, u.pin));
     if (timer || pulses >= 0) {
       std::string wavers;
-      if (timer) wavers = fmt::format("{} & {}", outputOf(pin).control, outputOf(pin).connect);
+      if (timer)
+        wavers = fmt::format("{} & {}", compareOutputOf(pin).control, compareOutputOf(pin).connect);
       if (timer && pulses >= 0) wavers = "(" + wavers + ") || ";
       if (pulses >= 0) wavers += fmt::format("pulses[{}].runs", pulses);
       out.line("if (" + wavers + ")");
@@ -149,8 +151,9 @@ void CPins::setFunctions(CLines& out, const PinUse& u) const {
   out.line(fmt::format("    set_{}(ticks > 0);", u.pin));
   out.line("} else {");
   if (pulses >= 0) out.line("    " + ended);
-  out.line(fmt::format("    {} = (uint8_t)(ticks - 1);", outputOf(pin).share));
-  out.line(fmt::format("    {} |= {};", outputOf(pin).control, outputOf(pin).connect));
+  out.line(fmt::format("    {} = (uint8_t)(ticks - 1);", compareOutputOf(pin).share));
+  out.line(
+      fmt::format("    {} |= {};", compareOutputOf(pin).control, compareOutputOf(pin).connect));
   out.line("}");
   out.close();
   out.open(fmt::format("{}void dim_{}(float percent)", inlined, u.pin));
@@ -192,8 +195,8 @@ void CPins::pulseFunctions(CLines& out, const PinUse& u) const {
       out.line(fmt::format("(void){};  /* no timer is left for this: all of them dim */", value));
     } else {
       if (dimmed)
-        out.line(fmt::format("{} &= (uint8_t)~{};", outputOf(shape(u.pin)).control,
-                             outputOf(shape(u.pin)).connect));
+        out.line(fmt::format("{} &= (uint8_t)~{};", compareOutputOf(shape(u.pin)).control,
+                             compareOutputOf(shape(u.pin)).connect));
       out.line(fmt::format("{}(&pulses[{}], {});", does, place, value));
     }
     out.close();

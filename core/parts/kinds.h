@@ -195,6 +195,7 @@ struct BoardFeature {
   std::string name;
   Point min, max;
   std::vector<std::string> lines;
+  bool ownLamp = false;  // it is the lamp on lampPin
 };
 
 struct BoardKind {

@@ -35,7 +35,7 @@ Project remove(Project p, const std::vector<std::string>& ids) {
   std::erase_if(p.breadboards, namedPlain);
   std::erase_if(p.programs, [&](const auto& pr) { return gone.contains(pr->board); });
   std::erase_if(p.keys, [&](const KeyTie& tie) { return gone.contains(tie.part); });
-  std::erase_if(p.guesses, [&](const Guess& g) { return gone.contains(g.part); });
+  std::erase_if(p.guesses, [&](const Guess& g) { return gone.contains(g.owner()); });
   // Legs that sat in a removed breadboard keep the part, lying on the mat.
   for (std::size_t i = 0; i < p.parts->size(); ++i) {
     const Part& part = *(*p.parts)[i];

@@ -113,8 +113,9 @@ struct KeyTie {
 
 // What somebody expects of a lamp before the power comes on.
 struct Guess {
-  std::string part;   // id
+  std::string part;   // id; "rgb1.red": of a lamp inside it; of a board: its own lamp
   std::string looks;  // "dark", "lit", "blinking"; "unsure"
+  std::string owner() const { return part.substr(0, part.find('.')); }  // part or board
   bool operator==(const Guess&) const = default;
 };
 

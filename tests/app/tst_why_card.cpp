@@ -3,6 +3,7 @@
 #include <QTimer>
 #include <QtTest>
 
+#include "format/wiring_language.h"
 #include "run/why_card.h"
 #include "support/build.h"
 #include "support/window.h"
@@ -196,7 +197,7 @@ class TestWhyCard : public QObject, protected OpenedWindow {
       QApplication::sendEvent(view, &e);
     });
     answered();
-    QCOMPARE(card()->part(), std::string("led1"));
+    QCOMPARE(card()->about(), std::string("led1"));
   }
   void aFindingAsks() {
     Bench turned = Bench().led("led1", "i16", "i14").resistor("r1", 220, "c14", "h14");
@@ -228,6 +229,70 @@ class TestWhyCard : public QObject, protected OpenedWindow {
     go(0.3);
     QTRY_VERIFY2(words().contains(QStringLiteral("btn1 joins it to a supply")),
                  qPrintable(words()));
+  }
+  // A board is selected: its own lamp is asked about, by key and by menu.
+  void aBoardsOwnLampIsAskedAbout() {
+    open(Bench().program("set d13 high\nset d13 low\n"));
+    doc().select({QStringLiteral("b1")});
+    bench()->setFocus();
+    QVERIFY(button("whyTag") && button("whyTag")->isVisible());
+    QTest::keyClick(bench(), Qt::Key_Question);
+    answered();
+    QCOMPARE(card()->about(), std::string("b1"));
+    QVERIFY2(words().startsWith(QStringLiteral("Board’s own lamp looks half lit")),
+             qPrintable(words()));
+    QVERIFY2(words().contains(QStringLiteral("✓ Circuit: inside the board it is joined to D13")),
+             qPrintable(words()));
+    QTest::keyClick(card(), Qt::Key_Escape);
+    const auto* tag = child<QPushButton>("partTag-b1");
+    QVERIFY(tag && tag->isVisible() && tag->text().contains(QStringLiteral("looks half lit")));
+    choose("benchMenu", [&] {
+      menuOf(bench(), bench()->screenOfOutput("b1").center().toPoint() + QPoint(0, 40));
+    });
+    answered();
+    QCOMPARE(card()->about(), std::string("b1"));
+    // A step that sets its pin asks about it as well.
+    QTest::keyClick(card(), Qt::Key_Escape);
+    window_->setStation(Station::program);
+    doc().selectStep(QStringLiteral("s1"));
+    QApplication::processEvents();
+    choose("program", [&] {
+      auto* view = window_->program()->view();
+      QContextMenuEvent e(QContextMenuEvent::Keyboard, {}, view->mapToGlobal(QPoint(5, 5)));
+      QApplication::sendEvent(view, &e);
+    });
+    answered();
+    QCOMPARE(card()->about(), std::string("b1"));
+  }
+  // Of a part with several lamps each can be chosen, and guessed about.
+  void oneOfSeveralLampsIsAskedAbout() {
+    const WiringText wired = readWiring(
+        "number display h10\n220 j10 j18\nwire D4 i18\n220 i11 i19\nwire D5 j19\nwire a12 GND\n"
+        "Round and round:\n  set d4 high\n  set d5 low\n  wait 1\n");
+    QVERIFY(wired.problems.empty());
+    open(Bench(wired.project));
+    doc().select({QStringLiteral("digit1")});
+    bench()->setFocus();
+    QTest::keyClick(bench(), Qt::Key_Question);
+    answered();
+    QVERIFY2(words().startsWith(QStringLiteral("Number display is lit")), qPrintable(words()));
+    auto* b = child<QPushButton>("whyLamp-digit1.b");
+    QVERIFY(b && b->isVisible());
+    QVERIFY(b->toolTip().contains(QStringLiteral("upper right")));
+    QTest::mouseClick(b, Qt::LeftButton);
+    QTRY_VERIFY2(words().startsWith(QStringLiteral("Number display (b) is dark")) &&
+                     words().contains(QStringLiteral("no step ever sets D5 high")),
+                 qPrintable(words()));
+    picture("display");
+    // Asked about something else, it offers no lamps.
+    doc().select({QStringLiteral("b1")});
+    QTest::keyClick(bench(), Qt::Key_Question);
+    answered();
+    QVERIFY(!child<QPushButton>("whyLamp-digit1.b"));
+    window_->togglePower();
+    window_->findChild<QAction*>(QStringLiteral("guessFirst"))->trigger();
+    auto* bar = window_->findChild<GuessBar*>();
+    QCOMPARE(bar->words(), QStringLiteral("What will Number display (a) do?"));
   }
   // Guess first: each lamp is asked about; afterwards both stand side by side.
   void guessesStandBesideWhatCame() {
