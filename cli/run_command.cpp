@@ -263,9 +263,9 @@ int why(const RunOptions& options, const std::string& part) {
   for (const Input& input : *inputs) kernel.schedule(input);
   kernel.advance(momentOf(options.seconds));
   const Snapshot end = kernel.snapshot();
-  std::vector<Fault> faults = faultsOf(ignavo::check(*project).findings);
-  for (Fault& fault : faultsWithoutPrograms(*project)) faults.push_back(std::move(fault));
-  const auto answer = whyOf({end, kernel.trace(), kernel.events()}, part, faults);
+  const auto answer = whyOf({end, kernel.trace(), kernel.events()}, part,
+                            faultsOf(ignavo::check(*project).findings),
+                            [&] { return faultsWithoutPrograms(*project); });
   assert(answer);
   if (options.json) {
     fmt::print("{}\n", whyJson(*project, *answer).dump(2));

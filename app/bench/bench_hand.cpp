@@ -4,6 +4,7 @@
 
 #include "bench/bench_view.h"
 #include "bench/wiring.h"
+#include "explain/looks.h"
 #include "project/edits.h"
 #include "theme/text.h"
 
@@ -272,9 +273,8 @@ QString BenchView::whyWords(const Output& output) const {
     case Shows::sound:
       return known && s->motion[i].hertz > 0 ? tr("Why does it sound?") : tr("Why is this silent?");
     default:
-      return known && std::abs(s->motion[i].revolutionsPerMinute) >= 1
-                 ? tr("Why does it turn?")
-                 : tr("Why does this stand still?");
+      return known && isTurning(s->motion[i]) ? tr("Why does it turn?")
+                                              : tr("Why does this stand still?");
   }
 }
 

@@ -31,8 +31,8 @@ constexpr int askAgainMilliseconds = 250;  // while time runs
 struct WhyCard::Known {
   std::mutex mutex;
   std::shared_ptr<const Project> project;
-  std::vector<Fault> faults;
-  bool whole = false;
+  std::vector<Fault> faults, withoutPrograms;
+  bool whole = false;  // the latter are worked out
 
   std::vector<Fault> of(const std::shared_ptr<const Project>& wanted,
                         const std::vector<Finding>* found) {
@@ -48,9 +48,9 @@ struct WhyCard::Known {
     const std::lock_guard lock(mutex);
     if (project == wanted && !whole) {
       whole = true;
-      for (Fault& fault : faultsWithoutPrograms(*wanted)) faults.push_back(std::move(fault));
+      withoutPrograms = faultsWithoutPrograms(*wanted);
     }
-    return faults;
+    return project == wanted ? withoutPrograms : std::vector<Fault>();
   }
 };
 
@@ -262,9 +262,8 @@ void WhyCard::ask() {
       std::vector<Fault> faults = known->of(shown->project, found.get());
       if (about.empty()) {
         if (const auto why = whyPin(moment, board, pin, faults)) told = toldOf(*why);
-      } else if (auto why = whyOf(moment, about, faults)) {
-        // A program that never switches it on hides what is amiss with its circuit.
-        if (!why->circuit.fine) why = whyOf(moment, about, known->more(shown->project));
+      } else if (const auto why =
+                     whyOf(moment, about, faults, [&] { return known->more(shown->project); })) {
         told = toldOf(*why);
       }
     }

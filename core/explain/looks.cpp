@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <numbers>
 
 #include "explain/pin_reason.h"
 #include "explain/reach.h"
@@ -13,8 +14,6 @@
 namespace ignavo {
 
 namespace {
-
-constexpr double leastSpeed = 1;  // revolutions a minute
 
 const char* wordOf(Looks looks) {
   switch (looks) {
@@ -141,6 +140,10 @@ Message blinking(const OutputLook& look, const std::string& name) {
 
 }  // namespace
 
+bool isTurning(const Motion& motion) {
+  return std::abs(motion.revolutionsPerMinute) * std::numbers::pi / 30 >= leastRadians;
+}
+
 OutputLook outputLook(const RunMoment& m, const Output& output) {
   OutputLook out;
   if (output.board >= 0) {
@@ -165,8 +168,8 @@ OutputLook outputLook(const RunMoment& m, const Output& output) {
       out.hertz = motion.hertz;
       break;
     case Shows::turning:
-      out.works = kind->moves == Moves::angle ? at(m.now.state.pressed, index) != 0
-                                              : std::abs(motion.revolutionsPerMinute) >= leastSpeed;
+      out.works =
+          kind->moves == Moves::angle ? at(m.now.state.pressed, index) != 0 : isTurning(motion);
       out.looks = out.works ? "turning" : "still";
       break;
   }

@@ -22,6 +22,8 @@ struct OutputLook {
   double peakAmps = 0;  // of a lamp, within the last second
   double hertz = 0;     // of what sounds
 };
+// Of a motor: fast enough to be seen.
+bool isTurning(const Motion& motion);
 OutputLook outputLook(const RunMoment& moment, const Output& output);
 // "Red lamp is dark since 2.31 s", no full stop.
 Message lookInWords(const OutputLook& look, const std::string& name);

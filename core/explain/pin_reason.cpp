@@ -244,7 +244,8 @@ PinReason whyNot(const RunMoment& m, const std::string& board, const std::string
   for (const Snapshot::HeldPin& held : m.now.held)
     if (held.board == board && held.pin == pin) {
       out.byHand = true;
-      out.words = sayWhy("{} is held by hand at {} %", r.name(), asNumber(std::round(held.percent)));
+      out.words =
+          sayWhy("{} is held by hand at {} %", r.name(), asNumber(std::round(held.percent)));
       return out;
     }
   if (r.runsCode()) return codeHasIt(r, high, out), out;

@@ -11,6 +11,10 @@ namespace ignavo {
 // than the second is hardly to be seen by daylight.
 constexpr double darkAmps = 1e-6;
 constexpr double dimAmps = 1e-3;
+// A motor that turns slower, in radians per second, stands still for all that can be seen: half a
+// turn takes a second. One that is held fast by its load creeps in the model (its friction is
+// smooth around standstill).
+constexpr double leastRadians = 3;
 
 // Legs of a part that current can get to from one of them: not through a gate.
 std::vector<int> legsBehind(const PartKind& kind, const Part& part, int leg);

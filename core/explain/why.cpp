@@ -60,10 +60,7 @@ void Asking::tell(Why& out) {
   } else if (!out.power) {
     out.sentence = sayWhy("{}: its power is off.", out.headline);
   } else if (!out.circuit.fine) {
-    // What names the part itself needs no headline.
-    const bool named = sentences_ && !out.circuit.parts.empty() &&
-                       out.circuit.parts.front() == part_.id && out.circuit.rule != "led-dark";
-    if (!named) out.sentence = sentences_ ? sayWhy("{}.", out.headline) : Sentences();
+    out.sentence = sentences_ ? sayWhy("{}.", out.headline) : Sentences();
     out.sentence.add(sentences_ ? closed(out.circuit.words)
                                 : sayWhy("{}: {}.", out.headline, out.circuit.words));
     if (!out.program.fine)
@@ -103,11 +100,17 @@ Why Asking::answer() {
 }
 
 std::optional<Why> whyOf(const RunMoment& moment, const std::string& about,
-                         const std::vector<Fault>& faults) {
+                         const std::vector<Fault>& faults,
+                         const std::function<std::vector<Fault>()>& more) {
   const auto output = outputNamed(*moment.now.project, about);
   if (!output) return std::nullopt;
   Why out = output->board >= 0 ? whyBoardLamp(moment, output->board, faults)
                                : Asking(moment, *output, faults).answer();
+  if (!out.circuit.fine && !out.circuit.sure && more) {
+    std::vector<Fault> all = faults;
+    for (Fault& fault : more()) all.push_back(std::move(fault));
+    return whyOf(moment, about, all);
+  }
   out.part = about;
   return out;
 }

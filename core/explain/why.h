@@ -1,4 +1,5 @@
 #pragma once
+#include <functional>
 #include <optional>
 #include <string>
 #include <vector>
@@ -22,6 +23,7 @@ struct Why {
 
   struct OfCircuit {
     bool fine = true;
+    bool sure = false;            // it is not, and with what is named mended it would work
     std::string rule;             // of the check; empty: it is fine
     std::vector<Socket> sockets;  // where to look
     std::vector<std::string> parts;
@@ -42,9 +44,11 @@ struct Why {
 };
 
 // Of what gives something to see or hear, by its name (explain/output.h); nothing where it is none
-// such.
+// such. `more`: gives what is amiss with the circuit whatever the programs do (they may hide it);
+// it is asked for only where `faults` tell nothing certain, and may take its time.
 std::optional<Why> whyOf(const RunMoment& moment, const std::string& about,
-                         const std::vector<Fault>& faults);
+                         const std::vector<Fault>& faults,
+                         const std::function<std::vector<Fault>()>& more = {});
 
 // Why a pin is as it is at a moment: who set it so and what keeps it, or, of one that no step
 // writes, what holds it. Nothing where there is no such pin.

@@ -109,7 +109,8 @@ void Asking::judgeCircuit(Why& out) {
   }
   if (working_.found && !worksByDetour()) return tellWouldFlow(out);
   out.circuit.fine = false;
-  if (judgeDamage(out) || judgeFault(out)) return;
+  out.circuit.sure = judgeDamage(out) || judgeFault(out);
+  if (out.circuit.sure) return;
   // Nothing that is known mends it: then perhaps a pin is only read that was to be set.
   PinWays all = ways(circuit_, index_);
   if (all.kept.empty()) return;
@@ -184,8 +185,13 @@ bool Asking::judgeDamage(Why& out) {
     if (kind->stores) out.circuit.rule = "capacitor-voltage";
   }
   const std::string burnt = pin ? pinNameOf(project_, pin->owner, pin->point) : std::string();
+  // What is about a lamp on a pin tells of the lamp, not of the pin.
+  const auto tellsOfPin = [&](const Fault& fault) {
+    const std::vector<std::string> rules{"pin-fight", "motor-on-pin", "over-voltage"};
+    return pin && holds(rules, fault.rule) && holds(fault.pins, burnt);
+  };
   for (const Fault& fault : faults_)
-    if (!fault.ofProgram && (holds(fault.parts, id) || (pin && holds(fault.pins, burnt)))) {
+    if (!fault.ofProgram && (holds(fault.parts, id) || tellsOfPin(fault))) {
       out.circuit.rule = fault.rule;
       break;
     }
@@ -301,7 +307,12 @@ void Asking::aboutBreak(Why& out) {
   };
   if (!gap.found()) {
     add(index_);
-    out.circuit.words = sayWhy("its path lets no current through, however pins and buttons stand");
+    const double amps = std::abs(at(m_.now.reading.parts, index_).amps);
+    out.circuit.words =
+        amps < darkAmps ? sayWhy("its path lets no current through, however pins and buttons stand")
+        : kind_.shows == Shows::turning
+            ? sayWhy("{} flow through it, too few to turn it", asAmps(amps))
+            : sayWhy("{} flow through it, too few to be noticed", asAmps(amps));
     return;
   }
   const Leg& leg = at(part_.legs, gap.leg);

@@ -13,8 +13,7 @@ namespace ignavo {
 
 namespace {
 
-constexpr double heardVolts = 1;    // a passive sounder that gets less is hardly heard
-constexpr double leastRadians = 3;  // per second: half a turn
+constexpr double heardVolts = 1;  // a passive sounder that gets less is hardly heard
 constexpr int mostTries = 3000, mostChanges = 6;
 
 const PartReading* readingOf(Circuit& circuit, int part, const CircuitState& state,

@@ -2,8 +2,10 @@
 #include <QFile>
 #include <QtTest>
 #include <map>
+#include <set>
 
 #include "check/faults.h"
+#include "check/rule.h"
 #include "explain/why.h"
 #include "format/input_language.h"
 #include "format/wiring_language.h"
@@ -94,7 +96,8 @@ std::optional<Why> asked(const std::shared_ptr<const Project>& project, const Ca
   }
   kernel.advance(static_cast<Nanoseconds>(c.seconds * 1e9));
   const Snapshot now = kernel.snapshot();
-  return whyOf({now, kernel.trace(), kernel.events()}, c.part, faultsOf(check(*project).findings));
+  return whyOf({now, kernel.trace(), kernel.events()}, c.part, faultsOf(check(*project).findings),
+               [&] { return faultsWithoutPrograms(*project); });
 }
 
 // As it is expected; what is written as * there may be anything but fine.
@@ -152,6 +155,16 @@ class TestWhy : public QObject {
     if (!why->circuit.fine) QVERIFY(!why->circuit.rule.empty());
   }
 
+  // Of every rule that can be why something is dark a case is among them.
+  void everyRuleThatDarkensIsAmongThem() {
+    std::set<std::string> found;
+    for (const QString& name : QDir(folder()).entryList({"*.txt"}, QDir::Files, QDir::Name))
+      for (const Case& c : casesOf(folder() + '/' + name))
+        if (const auto project = projectOf(c))
+          if (const auto why = asked(project, c)) found.insert(why->circuit.rule);
+    for (const Rule* rule : rules())
+      if (rule->darkens) QVERIFY2(found.count(rule->id) != 0, rule->id.c_str());
+  }
   // What the check tells of a program or a circuit, and an answer as well, they tell in the same
   // words.
   void theCheckSaysTheSame() {

@@ -47,7 +47,7 @@ void applyButtonAlongTrench(CheckContext& c) {
 }  // namespace
 
 const Rule& buttonAlongTrenchRule() {
-  static const Rule rule = darkening(
+  static const Rule rule = ofInputs(
       {"button-along-trench", Severity::warning,
        "Both pairs of a button’s legs are in the same five holes.",
        "The row joins what the button should join: it is pressed for ever.",

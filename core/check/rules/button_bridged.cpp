@@ -88,11 +88,11 @@ void applyButtonBridged(CheckContext& c) {
 
 const Rule& buttonBridgedRule() {
   static const Rule rule =
-      darkening({"button-bridged", Severity::warning,
-                 "Only two legs of a button are used, and these two are always joined.",
-                 "The circuit behaves as if the button were held down all the time.",
-                 "Use one leg of each row: pressing joins the upper row to the lower one.", false,
-                 applyButtonBridged});
+      ofInputs({"button-bridged", Severity::warning,
+                "Only two legs of a button are used, and these two are always joined.",
+                "The circuit behaves as if the button were held down all the time.",
+                "Use one leg of each row: pressing joins the upper row to the lower one.", false,
+                applyButtonBridged});
   return rule;
 }
 

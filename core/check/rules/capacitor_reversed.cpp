@@ -32,11 +32,13 @@ void applyCapacitorReversed(CheckContext& c) {
 }  // namespace
 
 const Rule& capacitorReversedRule() {
-  static const Rule rule =
-      darkening({"capacitor-reversed", Severity::danger,
-                 "An electrolytic capacitor stands against its plus leg.",
-                 "It gets hot inside, swells and can burst.", "Turn it round: F does it in place.",
-                 false, applyCapacitorReversed});
+  static const Rule rule{"capacitor-reversed",
+                         Severity::danger,
+                         "An electrolytic capacitor stands against its plus leg.",
+                         "It gets hot inside, swells and can burst.",
+                         "Turn it round: F does it in place.",
+                         false,
+                         applyCapacitorReversed};
   return rule;
 }
 

@@ -37,7 +37,7 @@ void applyDiodeBackwards(CheckContext& c) {
 }  // namespace
 
 const Rule& diodeBackwardsRule() {
-  static const Rule rule = darkening(
+  static const Rule rule = takingPower(
       {"diode-backwards", Severity::danger,
        "The diode across a motor conducts while the motor is on.",
        "It shorts the supply through the transistor: both get hot at once, and the motor stands.",

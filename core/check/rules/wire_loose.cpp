@@ -69,10 +69,13 @@ void applyWireLoose(CheckContext& c) {
 }  // namespace
 
 const Rule& wireLooseRule() {
-  static const Rule rule =
-      darkening({"wire-loose", Severity::note, "A wire that joins nothing.",
-                 "It carries no current; often it ends one row off.",
-                 "Move its end to the row that was meant, or take it out.", false, applyWireLoose});
+  static const Rule rule{"wire-loose",
+                         Severity::note,
+                         "A wire that joins nothing.",
+                         "It carries no current; often it ends one row off.",
+                         "Move its end to the row that was meant, or take it out.",
+                         false,
+                         applyWireLoose};
   return rule;
 }
 
