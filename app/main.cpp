@@ -170,7 +170,7 @@ int main(int argc, char** argv) {
   bool dark = parser.isSet(darkOption);
   if (!parser.isSet(shotOption)) dark = dark || app.palette().window().color().lightness() < 110;
   setTheme(dark);
-  applyTheme();
+  applyColours();
 
   Station station = Station::wire;
   if (parser.isSet(stationOption) && !stationOf(parser.value(stationOption), station))
@@ -185,6 +185,7 @@ int main(int argc, char** argv) {
   if (!number || after > 3600) return fail(QStringLiteral("--after takes seconds"));
 
   MainWindow window;
+  applyShapes();
   window.resize(wanted);
   const bool alone =
       parser.isSet(shotOption) || parser.isSet(pictureOption) || parser.isSet(rehearseOption);

@@ -12,8 +12,7 @@ int main(int argc, char** argv) {
   QMainWindow window;
   window.resize(1280, 800);
   window.show();
-  QApplication::processEvents();
-  (void)window.grab();
+  QApplication::processEvents();  // its first frame
   std::ifstream in("/proc/self/status");
   std::string word;
   long kilobytes = 0;

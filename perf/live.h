@@ -12,6 +12,6 @@ void framesOfARun(ignavo::app::MainWindow& window, ignavo::Project large);
 void tenMillionEdges(ignavo::app::MainWindow& window);
 void latency(ignavo::app::MainWindow& window);
 void starts(const char* self);
-int wholeWindow(int& argc, char** argv);
+int wholeWindow(int& argc, char** argv, bool settles);
 
 }  // namespace perf

@@ -197,7 +197,8 @@ void ofPrograms(MainWindow& window) {
 
 int main(int argc, char** argv) {
   if (qEnvironmentVariableIsEmpty("QT_QPA_PLATFORM")) qputenv("QT_QPA_PLATFORM", "offscreen");
-  if (argc > 1 && std::string_view(argv[1]) == "whole") return perf::wholeWindow(argc, argv);
+  if (argc > 1 && std::string_view(argv[1]) == "whole")
+    return perf::wholeWindow(argc, argv, argc > 2);
   QApplication app(argc, argv);
   QApplication::setStyle(QStringLiteral("Fusion"));
   loadFonts();

@@ -1,8 +1,10 @@
 #include "cabinet/cabinet.h"
 
+#include <QAction>
 #include <QApplication>
 #include <QButtonGroup>
 #include <QHBoxLayout>
+#include <QIconEngine>
 #include <QKeyEvent>
 #include <QLabel>
 #include <QMouseEvent>
@@ -29,6 +31,30 @@ const QStringList drawerOrder = {firstThings,
                                  QStringLiteral("Limit and store"),
                                  QStringLiteral("Power"),
                                  QStringLiteral("Boards")};
+
+// In the colour of the day, or of the night.
+class Cross final : public QIconEngine {
+ public:
+  void paint(QPainter* p, const QRect& box, QIcon::Mode, QIcon::State) override {
+    const QRectF cross = QRectF(QPointF(), QSizeF(box.size()) * 0.5);
+    p->save();
+    p->translate(QRectF(box).center() - cross.center());
+    p->setRenderHint(QPainter::Antialiasing);
+    p->setPen(QPen(theme().ink2, cross.width() / 5, Qt::SolidLine, Qt::RoundCap));
+    p->drawLine(cross.topLeft(), cross.bottomRight());
+    p->drawLine(cross.topRight(), cross.bottomLeft());
+    p->restore();
+  }
+  QPixmap pixmap(const QSize& size, QIcon::Mode mode, QIcon::State state) override {
+    QPixmap out(size);
+    out.fill(Qt::transparent);
+    QPainter p(&out);
+    paint(&p, QRect(QPoint(), size), mode, state);
+    return out;
+  }
+  QIconEngine* clone() const override { return new Cross; }
+};
+
 }  // namespace
 
 CabinetCard::CabinetCard(const CabinetItem& item, QWidget* parent) : QWidget(parent), item_(item) {
@@ -123,7 +149,14 @@ Cabinet::Cabinet(QWidget* parent) : QWidget(parent), drawer_(firstThings) {
   find_->setObjectName(QStringLiteral("findPart"));
   find_->setPlaceholderText(tr("Find a part"));
   find_->setAccessibleName(tr("Find a part"));
-  find_->setClearButtonEnabled(true);
+  // Not the clear button of the toolkit: that goes through the icons of the desktop for its cross.
+  QAction* clear = find_->addAction(QIcon(new Cross), QLineEdit::TrailingPosition);
+  clear->setObjectName(QStringLiteral("clearFind"));
+  clear->setText(tr("Clear"));
+  clear->setVisible(false);
+  connect(clear, &QAction::triggered, find_, &QLineEdit::clear);
+  connect(find_, &QLineEdit::textChanged, clear,
+          [clear](const QString& text) { clear->setVisible(!text.isEmpty()); });
   drawers_ = new QButtonGroup(this);
   auto* top = new QHBoxLayout;
   top->setSpacing(2);

@@ -62,6 +62,8 @@ TurnBar::TurnBar(Document& document, RunControl& run, QWidget* parent)
   progress_->setFixedWidth(160);
   row->addWidget(progress_);
   cancel_ = namedButton(this, row, "cancelTurn", tr("Cancel"));
+  differences_ = namedButton(this, row, "turnDifferences", tr("Where it differs"));
+  differences_->setToolTip(tr("Lists where it parts from the run before, and leads there"));
   back_ = namedButton(this, row, "turnBack", tr("Back to before"));
   back_->setToolTip(tr("What was changed is taken back, and the past with it; undo brings it"));
   branch_ = namedButton(this, row, "runOnFromHere", tr("Run on from here"));
@@ -73,6 +75,9 @@ TurnBar::TurnBar(Document& document, RunControl& run, QWidget* parent)
   connect(&run_, &RunControl::stateChanged, this, &TurnBar::refresh);
   connect(cancel_, &QPushButton::clicked, this, &TurnBar::cancelWanted);
   connect(back_, &QPushButton::clicked, this, &TurnBar::backWanted);
+  connect(differences_, &QPushButton::clicked, this, [this] {
+    Q_EMIT differencesWanted(differences_->mapToGlobal(QPoint(0, differences_->height())));
+  });
   connect(&run_, &RunControl::turnChanged, this, &TurnBar::refresh);
   connect(&run_, &RunControl::updated, this, &TurnBar::refresh);
   if (parent) parent->installEventFilter(this);
@@ -117,6 +122,7 @@ void TurnBar::refresh() {
   progress_->setValue(qRound(run_.turned() * 100));
   cancel_->setVisible(turning);
   back_->setVisible(turned);
+  differences_->setVisible(turned && run_.ghost());
   setAccessibleName(words_->text());
 }
 

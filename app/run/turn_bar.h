@@ -21,6 +21,7 @@ class TurnBar : public QWidget {
   void backWanted();
   void branchWanted();  // on from the moment that is looked at
   void cancelWanted();
+  void differencesWanted(QPoint global);  // a list of them there
 
  protected:
   bool eventFilter(QObject*, QEvent* e) override;
@@ -32,7 +33,7 @@ class TurnBar : public QWidget {
   RunControl& run_;
   QLabel* words_;
   QProgressBar* progress_;
-  QPushButton *cancel_, *back_, *now_, *branch_;
+  QPushButton *cancel_, *differences_, *back_, *now_, *branch_;
 };
 
 }  // namespace ignavo::app

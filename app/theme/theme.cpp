@@ -79,6 +79,11 @@ const Theme& theme() { return current; }
 void setTheme(bool dark) { current = dark ? night() : light(); }
 
 void applyTheme() {
+  applyColours();
+  applyShapes();
+}
+
+void applyColours() {
   showWordsPlainly();
   showPlaceholdersClearly();
   const Theme& t = current;
@@ -94,8 +99,9 @@ void applyTheme() {
   p.setColor(QPalette::HighlightedText, t.inkOnDark);
   QApplication::setPalette(p);
   QApplication::setFont(t.text(13));
-  qApp->setStyleSheet(t.styleSheet());
 }
+
+void applyShapes() { qApp->setStyleSheet(theme().styleSheet()); }
 
 void loadFonts() {
   for (const char* file : {":/fonts/Inter-Regular.otf", ":/fonts/Inter-Medium.otf",

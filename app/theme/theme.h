@@ -66,6 +66,10 @@ const Theme& theme();
 void setTheme(bool dark);
 // Gives the theme's palette and style sheet to the application.
 void applyTheme();
+// The same in two: colours and fonts, which a window is built with; and the shapes of what stands
+// in it, which come sooner for all of a window at once than for each widget as it is built.
+void applyColours();
+void applyShapes();
 // Loads the bundled fonts. Call once, after the application object exists.
 void loadFonts();
 

@@ -162,24 +162,37 @@ std::vector<TraceView::Spoken> TraceView::spokenEdges(int line) const {
 }
 
 // Where this run and the one before it part; whoever chooses one is shown it.
-void TraceView::offerDifferences(QMenu* menu) {
+void TraceView::fillDifferences(QMenu* menu) {
   const auto trace = run_.trace();
   const auto ghost = run_.ghost();
-  if (!trace || !ghost || !run_.isOn()) return;
+  if (!trace || !ghost) return;
   constexpr std::size_t most = 12;
-  QMenu* all = menu->addMenu(tr("Where it parts from the run before"));
-  all->setObjectName(QStringLiteral("differences"));
   std::vector<TraceDifference> parts = traceDifferences(*ghost, *trace);
-  if (parts.empty()) all->addAction(tr("Nowhere so far"))->setEnabled(false);
+  if (parts.empty()) menu->addAction(tr("Nowhere so far"))->setEnabled(false);
   if (parts.size() > most) parts.resize(most);
   const bool several = doc_.project().boards.size() > 1;
   for (TraceDifference& d : parts) {
     if (several) d.pin = d.board + "." + d.pin;  // as pins of several boards are called
-    all->addAction(str(sentence(d)), this, [this, at = d.at] {
+    menu->addAction(str(sentence(d)), this, [this, at = d.at] {
       showMoment(at);
       run_.lookAt(at);
     });
   }
+}
+
+void TraceView::offerDifferences(QMenu* menu) {
+  if (!run_.trace() || !run_.ghost() || !run_.isOn()) return;
+  QMenu* all = menu->addMenu(tr("Where it parts from the run before"));
+  all->setObjectName(QStringLiteral("differences"));
+  fillDifferences(all);
+}
+
+void TraceView::showDifferences(QPoint global) {
+  if (!run_.isOn()) return;
+  QMenu menu(this);
+  menu.setObjectName(QStringLiteral("differencesMenu"));
+  fillDifferences(&menu);
+  if (!menu.isEmpty()) menu.exec(global);
 }
 
 }  // namespace ignavo::app

@@ -19,6 +19,8 @@ class TraceView : public QWidget {
   double xOf(Nanoseconds t) const;
   Nanoseconds timeAt(double x) const;
   QRectF laneBox(int lane) const;
+  // The list of where this run and the one before it part, as a menu there.
+  void showDifferences(QPoint global);
   void bringIntoSight(Nanoseconds moment);
   void showMoment(Nanoseconds moment);  // in the middle, with what came shortly before and after
   void showStretch(Nanoseconds from, Nanoseconds wide);
@@ -105,6 +107,7 @@ class TraceView : public QWidget {
   std::vector<Happening> happenings() const;
   void paintHappening(QPainter& p, double x, const QString& label, const QColor& colour) const;
   void offerDifferences(QMenu* menu);
+  void fillDifferences(QMenu* menu);
   bool compact() const { return height() < 110; }
 
   Document& doc_;

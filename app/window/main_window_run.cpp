@@ -34,6 +34,7 @@ void MainWindow::buildRunning() {
 
 void MainWindow::connectRunning() {
   connect(turnBar_, &TurnBar::backWanted, this, &MainWindow::turnBack);
+  connect(turnBar_, &TurnBar::differencesWanted, trace_, &TraceView::showDifferences);
   connect(turnBar_, &TurnBar::branchWanted, this, [this] { run_.branch(whatRuns()); });
   connect(turnBar_, &TurnBar::cancelWanted, this, [this] {
     run_.cancelTurn();

@@ -500,6 +500,21 @@ class TestAlive : public QObject {
     menu->close();
     QVERIFY(std::abs(run().shownAt() - 250'000'000) < 1000);
     settle();
+    // The same from the line above the trace.
+    run().lookAtNow();
+    auto* differs = window_->findChild<QPushButton*>(QStringLiteral("turnDifferences"));
+    QVERIFY(differs && differs->isVisible());
+    QStringList listed;
+    QTimer::singleShot(0, this, [&] {
+      auto* open = qobject_cast<QMenu*>(QApplication::activePopupWidget());
+      if (!open) return;
+      for (QAction* a : open->actions()) listed << a->text();
+      open->setActiveAction(open->actions().value(0));
+      QTest::keyClick(open, Qt::Key_Return);
+    });
+    QTest::mouseClick(differs, Qt::LeftButton);
+    QCOMPARE(listed, QStringList{QStringLiteral("D4’s second edge is 250 ms earlier")});
+    QVERIFY(std::abs(run().shownAt() - 250'000'000) < 1000);
     // As it was before: nowhere.
     run().lookAtNow();
     doc().edit("wait", edits::setExpr(doc().project(), wait, "seconds", Expr::of(0.5)));

@@ -8,7 +8,6 @@
 #include <QPushButton>
 #include <QTextBlock>
 #include <QToolButton>
-#include <QtTest>
 #include <cmath>
 #include <set>
 
@@ -61,7 +60,15 @@ class TestPanes : public QObject, protected OpenedWindow {
     find->clear();
     QTest::keyClicks(find, "anchor");
     QVERIFY(!window_->cabinet()->card("led"));
-    find->clear();
+    // The cross at its end, there while something is typed.
+    QToolButton* cross = nullptr;
+    for (auto* button : find->findChildren<QToolButton*>())
+      if (button->defaultAction() && button->defaultAction()->objectName() == "clearFind")
+        cross = button;
+    QVERIFY(cross && cross->isVisible());
+    QTest::mouseClick(cross, Qt::LeftButton);
+    QVERIFY(find->text().isEmpty());
+    QTRY_VERIFY(!cross->isVisible());
     QVERIFY(window_->cabinet()->card("led") && window_->cabinet()->card("button"));
   }
   void partsAreDraggedOutOfTheCabinet() {
