@@ -37,7 +37,7 @@ QRectF BenchView::screenOfPart(const std::string& id) const {
 QRectF BenchView::screenOfOutput(const std::string& id) const {
   const BoardItem* board = doc_.project().board(id);
   const BoardKind* kind = board ? catalogue().boardKind(board->type) : nullptr;
-  if (!kind) return screenOfPart(id);
+  if (!kind) return screenOfPart(id.substr(0, id.find('.')));  // of a lamp inside: all of it
   for (const BoardFeature& f : kind->features)
     if (f.ownLamp)
       return {toScreen(px(board->at) + px(f.min)), toScreen(px(board->at) + px(f.max))};

@@ -68,7 +68,7 @@ class BenchView : public QWidget {
   QPointF screenOf(const Socket& socket) const;
   QPointF screenOf(Point pitches) const;
   QRectF screenOfPart(const std::string& id) const;
-  // Of a part, or of a board: its own lamp.
+  // Of a part, or of a board: its own lamp (explain/output.h).
   QRectF screenOfOutput(const std::string& id) const;
   QRectF screenOfPinName(const std::string& board, const std::string& pin) const;
   // What the meter needs: what is shown of the circuit, live or of a combination (null: no

@@ -152,7 +152,7 @@ void WhyCard::open(const std::string& about, QRect beside, QRect within) {
   about_ = about;
   board_.clear();
   pin_.clear();
-  offerLamps(about);
+  offerLamps(about.substr(0, about.find('.')));
   openAt(beside, within);
 }
 

@@ -12,7 +12,9 @@
 #include "demos.h"
 #include "format/project_file.h"
 #include "format/wiring_language.h"
+#include "run/kernel.h"
 #include "support/build.h"
+#include "support/runs.h"
 
 using namespace ignavo;
 using namespace ignavo::test;
@@ -48,6 +50,37 @@ const char* follow = "if d2 high\n  set d4 high\notherwise\n  set d4 low\nwait 0
 class TestCheck : public QObject {
   Q_OBJECT
  private Q_SLOTS:
+  // What the check says of a lamp that goes on and off too fast is how it then looks in a run.
+  void tooFastIsToldAsItLooks_data() {
+    QTest::addColumn<QString>("steps");
+    QTest::addColumn<QString>("looks");
+    QTest::newRow("without waits") << "set d4 high\nset d4 low\n"
+                                   << "half lit";
+    QTest::newRow("one wait is missing") << "set d4 high\nset d4 low\nwait 0.5\n"
+                                         << "dark";
+    QTest::newRow("the other is missing") << "set d4 high\nwait 0.5\nset d4 low\n"
+                                          << "lit";
+    QTest::newRow("high, and low for long") << "set d4 high\nset d4 low\nwait 0.015\n"
+                                            << "dark";
+  }
+  void tooFastIsToldAsItLooks() {
+    QFETCH(QString, steps);
+    QFETCH(QString, looks);
+    const Project p = beacon().program(steps.toStdString());
+    const auto findings = check(p).findings;
+    QCOMPARE(findings.size(), std::size_t{1});
+    QCOMPARE(findings[0].rule, std::string("too-fast"));
+    const QString told = QString::fromStdString(inWords(findings[0].reason));
+    QVERIFY2(told.contains(QStringLiteral("half lit")) == (looks == "half lit"), qPrintable(told));
+    Kernel kernel(shared(p));
+    kernel.advance(1'900'000'000);
+    const double light = kernel.snapshot().light[1];
+    QVERIFY2(looks == "half lit" ? light > 0.3 && light < 0.9
+             : looks == "dark"   ? light < 0.3
+                                 : light > 0.7,
+             qPrintable(QString::number(light)));
+  }
+
   void demosAreAllClear() {
     QVERIFY(demos().size() >= 3);
     for (const Demo& d : demos()) QCOMPARE(fired(readProject(d.text).project), std::string());

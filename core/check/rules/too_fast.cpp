@@ -1,4 +1,5 @@
 #include <algorithm>
+#include <set>
 
 #include "check/rules/list.h"
 #include "program/pace.h"
@@ -9,6 +10,7 @@ namespace ignavo {
 namespace {
 
 constexpr double seenSeconds = 0.020;  // what is shorter the eye does not see
+constexpr double mostDarkness = 9;     // times as long as it is lit: beyond that it is hardly lit
 
 // The lamp that hangs on a pin, or the board's own.
 Message lampOn(const CheckContext& c, const CircuitPin& pin) {
@@ -58,6 +60,22 @@ std::optional<Remedy> withWaits(const Project& project, const std::string& board
                 std::move(mended)};
 }
 
+// How long the pin is low, where both its levels are too brief, whatever step gives them.
+std::optional<double> lowAsBriefly(const CheckContext& c, const CircuitPin& pin,
+                                   const std::vector<BriefLevel>& briefs) {
+  std::set<std::string> brief;
+  std::optional<double> low;
+  for (const BriefLevel& b : briefs)
+    if (b.pin == pin.name) {
+      brief.insert(b.step);
+      if (b.high == false) low = b.seconds;
+    }
+  const PinUse* use = c.use(pin);
+  const bool all = use && std::all_of(use->writers.begin(), use->writers.end(),
+                                      [&](const std::string& id) { return brief.contains(id); });
+  return all ? low : std::nullopt;
+}
+
 void applyTooFast(CheckContext& c) {
   for (const BoardItem& board : c.project.boards) {
     const Program* program = c.program(board.id);
@@ -87,6 +105,14 @@ void applyTooFast(CheckContext& c) {
             say("The next step that sets {} follows at once, so {} looks steadily half lit. "
                 "A wait between the two shows it.",
                 name, lamp);
+      } else if (const auto low = lowAsBriefly(c, pin, briefs);
+                 low && *brief.high && *low < mostDarkness * brief.seconds) {
+        f.title =
+            say("{} is high for {}, low for {}: too short to see", name, time, asSeconds(*low));
+        f.reason =
+            say("Its steps follow each other at once, so {} looks steadily half lit. Waits "
+                "between them show it.",
+                lamp);
       } else if (*brief.high) {
         f.title = say("{} is high for {} only: too short to see", name, time);
         f.reason =
