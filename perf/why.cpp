@@ -27,10 +27,13 @@ struct Times {
 };
 
 void askAt(Kernel& kernel, const Snapshot& now, const std::vector<Fault>& faults, Times& out) {
-  for (const auto& part : *now.project->parts) {
-    if (catalogue().partKind(part->type)->shows == Shows::nothing) continue;
+  std::vector<std::string> names;  // of parts, and of boards: their own lamps
+  for (const auto& part : *now.project->parts) names.push_back(part->id);
+  for (const BoardItem& board : now.project->boards) names.push_back(board.id);
+  for (const std::string& name : names) {
+    if (!outputNamed(*now.project, name)) continue;
     const auto begin = Clock::now();
-    benchmark::DoNotOptimize(whyOf({now, kernel.trace(), kernel.events()}, part->id, faults));
+    benchmark::DoNotOptimize(whyOf({now, kernel.trace(), kernel.events()}, name, faults));
     const double took = std::chrono::duration<double>(Clock::now() - begin).count();
     out.longest = std::max(out.longest, took);
     out.all += took;

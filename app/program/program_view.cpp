@@ -134,9 +134,7 @@ void ProgramView::showChosen() {
 }
 
 // What was chosen while other panes were shown.
-void ProgramView::showEvent(QShowEvent*) {
-  QTimer::singleShot(0, this, &ProgramView::showChosen);
-}
+void ProgramView::showEvent(QShowEvent*) { QTimer::singleShot(0, this, &ProgramView::showChosen); }
 
 // Another body is chosen, or a box opened or closed: a row comes or goes, and what is chosen stays
 // where it is seen. While the mouse is down nothing moves under it.
@@ -436,6 +434,29 @@ QString ProgramView::missedText(const Lane& held, const TriggerKind& kind,
                           : tr("%n × not seen, bounces too", nullptr, count);
 }
 
+// Presses of what hangs on a pin that the lane looks at, that were over before anything looked.
+int ProgramView::overlooked(const Lane& held) const {
+  const auto& events = run_.events();
+  if (std::none_of(events.begin(), events.end(),
+                   [](const Event& e) { return e.what == Event::What::overlooked; }))
+    return 0;
+  std::set<std::string> pins;
+  forEachStep(held.steps, [&](const Step& step) {
+    for (const auto& [key, value] : step.fields)
+      forEachPinRead(value, [&](const std::string& pin) { pins.insert(pin); });
+  });
+  std::set<std::string> hanging;
+  for (const std::string& pin : pins)
+    for (const HangingPart& part : hangingOn(doc_.project(), doc_.nets(), board_, pin))
+      hanging.insert((*doc_.project().parts)[static_cast<std::size_t>(part.part)]->id);
+  int out = 0;
+  for (const Event& e : run_.events()) {
+    if (e.what == Event::What::reset || e.what == Event::What::powerOn) out = 0;
+    if (e.what == Event::What::overlooked && hanging.count(e.id) != 0) ++out;
+  }
+  return out;
+}
+
 // How the lane of a sign is just now.
 QString ProgramView::stateOf(const ProgramRow& sign) const {
   const auto shownNow = run_.shown();
@@ -461,6 +482,10 @@ QString ProgramView::stateOf(const ProgramRow& sign) const {
     }
     if (l.over && kind->once) words << tr("done");
     if (l.missed > 0) words << missedText(*held, *kind, l.missed);
+    if (const int presses = overlooked(*held); presses == 1)
+      words << tr("1 press not seen");
+    else if (presses > 1)
+      words << tr("%n presses not seen", nullptr, presses);
     return words.join(QStringLiteral(" · "));
   }
   return {};

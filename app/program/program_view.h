@@ -150,6 +150,7 @@ class ProgramView : public QWidget {
   void paintDrop(QPainter& p) const;
   void paintToken(QPainter& p, const Token& token, bool focused) const;
   Note noteOfSign(const ProgramRow& sign) const;
+  int overlooked(const Lane& held) const;
   QString missedText(const Lane& lane, const TriggerKind& kind, std::int64_t missed) const;
   QString nowOf(const Step& fork) const;
   QString wasText(const ProgramRow& row, const Token& token) const;

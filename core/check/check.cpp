@@ -92,7 +92,7 @@ std::string CheckContext::pinTitle(const CircuitPin& pin) const {
 }
 
 bool CheckContext::wired(const CircuitPin& pin) const {
-  return isWired(circuit, pin);
+  return isWired(circuit.nets(), {pin.board, pin.name});
 }
 
 std::string CheckContext::phraseAt(const std::string& id) const {

@@ -55,18 +55,17 @@ SetsNothing setsNothing(const RunMoment& m, const std::string& board) {
   const Program* program = project.program(board);
   SetsNothing out;
   if (!program) return out;
-  const Circuit circuit(project);
+  const Nets nets(project, catalogue());
+  const BoardItem* item = project.board(board);
+  const BoardKind* kind = item ? catalogue().boardKind(item->type) : nullptr;
   for (const auto& lane : program->lanes)
     forEachStep(lane->steps, [&](const Step& s) {
       const auto written = pinWritten(s);
-      const int index = written ? circuit.pinIndex(board, *written) : -1;
-      if (out.step || index < 0) return;
-      const CircuitPin& pin = at(circuit.pins(), index);
-      if (pin.kind->lampPin == *written) return;
-      if (!hangsOn(project, circuit.nets(), board, *written).empty()) return;
+      if (out.step || !written || (kind && kind->lampPin == *written)) return;
+      if (!hangsOn(project, nets, board, *written).empty()) return;
       out.step = &s;
-      out.words = onNothing(
-          {phraseOf(s), pinNameOf(project, board, *written), true, isWired(circuit, pin)});
+      out.words = onNothing({phraseOf(s), pinNameOf(project, board, *written), true,
+                             isWired(nets, {board, *written})});
     });
   return out;
 }

@@ -60,9 +60,9 @@ PathEnds endsOf(const Circuit& circuit, const std::vector<int>& nets) {
   return out;
 }
 
-bool isWired(const Circuit& circuit, const CircuitPin& pin) {
-  const Net& net = at(circuit.nets().all(), pin.net);
-  return !net.legs.empty() || !net.wires.empty();
+bool isWired(const Nets& nets, const Socket& pin) {
+  const int net = nets.of(pin);
+  return net >= 0 && (!at(nets.all(), net).legs.empty() || !at(nets.all(), net).wires.empty());
 }
 
 PathBreak breakOf(const Project& project, const Circuit& circuit, int part, int lamp) {

@@ -32,7 +32,7 @@ struct PathEnds {
 PathEnds endsOf(const Circuit& circuit, const std::vector<int>& nets);
 
 // Is something plugged into a pin's net besides the pin?
-bool isWired(const Circuit& circuit, const CircuitPin& pin);
+bool isWired(const Nets& nets, const Socket& pin);
 
 // A leg behind which nothing could give or take current: its path ends there.
 struct PathBreak {

@@ -462,6 +462,9 @@ class TestAlive : public QObject {
     QCOMPARE(overlooked.size(), std::size_t{1});
     QCOMPARE(overlooked.front().id, std::string("btn1"));
     QVERIFY(std::abs(overlooked.front().figure - 0.3) < 0.01);
+    QCOMPARE(
+        window_->program()->view()->stateOf(window_->program()->view()->picture().rows.front()),
+        QStringLiteral("1 press not seen"));
     const QString words = trace()->happenedNear(trace()->xOf(overlooked.front().at));
     QVERIFY2(words.contains(QStringLiteral("not seen")), qPrintable(words));
   }
