@@ -7,7 +7,7 @@
 #include <algorithm>
 
 #include "document/workers.h"
-#include "format/wiring_language.h"
+#include "format/bench_words.h"
 #include "program/phrases/finding.h"
 #include "run/find_when.h"
 #include "theme/named_button.h"
@@ -83,7 +83,7 @@ void FindBar::find() {
   const auto trace = run_.trace();
   if (!trace || !run_.isOn()) return tell(tr("There is no run to look through."), true);
   const QString typed = box_->text().trimmed();
-  const ParsedExpr read = readFind(typed.toStdString(), wordsOf(doc_.project(), doc_.board()));
+  const ParsedExpr read = readFind(typed.toStdString(), findWords(doc_.project(), doc_.nets(), doc_.board()));
   if (!read.value) return tell(str(read.problem), true);
   const bool further = typed == asked_ && foundAt_ >= 0;
   asked_ = typed;

@@ -55,4 +55,25 @@ Vocabulary benchWords(const Project& project, const Nets& nets, const std::strin
   return out;
 }
 
+Vocabulary findWords(const Project& project, const Nets& nets, const std::string& board) {
+  Vocabulary out = benchWords(project, nets, board);
+  for (PinWords& pin : out.wired) {
+    if (pin.ownLamp) continue;
+    std::erase_if(pin.parts, [&](const PinPart& part) {
+      if (part.is == PinPart::Is::lamp && pin.label == part.name) pin.label.clear();
+      return part.is == PinPart::Is::lamp;
+    });
+  }
+  for (const auto& part : *project.parts) {
+    const PartKind* kind = catalogue().partKind(part->type);
+    if (!kind || kind->shows != Shows::light || kind->lamps.size() != 1) continue;
+    out.pins.push_back(part->id);
+    PinWords& words = out.wired.emplace_back();
+    words.pin = part->id;
+    words.label = part->name;
+    words.parts = {{part->name, PinPart::Is::lamp, false}};
+  }
+  return out;
+}
+
 }  // namespace ignavo

@@ -4,12 +4,15 @@
 #include <cmath>
 #include <map>
 
+#include "parts/kinds.h"
 #include "program/expressions.h"
 #include "program/facts.h"
 #include "program/signals.h"
+#include "run/lamp_light.h"
 
-// A condition over pins and variables changes only where one of them does, or so long after as it
-// asks something to be held: only these moments are looked at, in order.
+// A condition over pins, lamps and variables changes only where one of them does, or so long after
+// as it asks something to be held: only these moments are looked at, in order. Of a lamp these are
+// worked out beforehand from the edges of its current: it is lit as long as the eye sees it so.
 namespace ignavo {
 
 namespace {
@@ -39,6 +42,40 @@ const Expr* secondsOf(const Expr& e) {
   return nullptr;
 }
 
+// When a lamp becomes lit and dark, in turns. What goes off for less than the eye takes for one
+// moment stays lit; flashes that together give too little light are none.
+std::vector<Nanoseconds> turnsOfLamp(const Trace& trace, int signal) {
+  std::vector<Nanoseconds> out;
+  const auto shines = [](double amps) { return lightOf(amps) > litLight; };
+  Nanoseconds on = shines(trace.valueAt(signal, trace.begin())) ? trace.begin() : -1, off = -1;
+  const auto close = [&] {
+    if (on >= 0 && off >= 0 && lightAt(trace, signal, off) > litLight) {
+      out.push_back(on);
+      out.push_back(std::min(off + lightWindow, trace.end()));
+    }
+    on = off = -1;
+  };
+  trace.forEachEdge(signal, trace.begin(), trace.end(), [&](const Edge& e) {
+    if (!shines(e.value)) {
+      if (on >= 0 && off < 0) off = e.at;
+    } else if (on < 0) {
+      on = e.at;
+    } else if (off >= 0) {
+      if (e.at - off >= lightWindow) {
+        close();
+        on = e.at;
+      }
+      off = -1;
+    }
+    return true;
+  });
+  if (on >= 0 && off < 0)
+    out.push_back(on);  // to the end
+  else
+    close();
+  return out;
+}
+
 class Asked {
  public:
   Asked(const Trace& trace, std::string board) : trace_(trace), board_(std::move(board)) {}
@@ -46,6 +83,10 @@ class Asked {
   // Nothing: it can be asked. Notes what it looks at, and how long what is held is held.
   std::optional<Message> take(const Expr& e) {
     if (const std::string* pin = pinRead(e); pin && !measures(e)) {
+      if (const int amps = trace_.find(Signal::What::partAmps, *pin, {}); amps >= 0) {
+        lamps_[*pin] = turnsOfLamp(trace_, amps);
+        return std::nullopt;
+      }
       const int signal = trace_.find(Signal::What::pinLevel, board_, *pin);
       if (signal < 0) return findSay("{} was not recorded: nothing uses it", *pin);
       pins_[*pin] = signal;
@@ -62,7 +103,8 @@ class Asked {
     const bool known = kindOf(e) || (e.shape == Expr::Shape::sig &&
                                      (e.text == held || e.text == rise || e.text == fall));
     if (!known)
-      return findSay("only levels of pins and variables can be looked for, and how long they stay");
+      return findSay(
+          "only levels of pins, lamps and variables can be looked for, and how long they stay");
     if (e.text == held) {
       const Expr* seconds = secondsOf(e);
       if (!seconds || seconds->shape != Expr::Shape::number || !(seconds->number >= 0))
@@ -79,7 +121,11 @@ class Asked {
   bool truth(const Expr& e, Nanoseconds at) const { return value(e, at) != 0; }
 
   double value(const Expr& e, Nanoseconds at) const {
-    if (const std::string* pin = pinRead(e)) return trace_.valueAt(pins_.at(*pin), at) > 0 ? 1 : 0;
+    if (const std::string* pin = pinRead(e)) {
+      const auto lamp = lamps_.find(*pin);
+      if (lamp != lamps_.end()) return isLit(lamp->second, at) ? 1 : 0;
+      return trace_.valueAt(pins_.at(*pin), at) > 0 ? 1 : 0;
+    }
     if (const std::string* name = variableRead(e)) return trace_.valueAt(variables_.at(*name), at);
     if (e.isLiteral()) return e.shape == Expr::Shape::number ? e.number : e.truth ? 1 : 0;
     if (const OperatorKind* kind = kindOf(e)) {
@@ -107,11 +153,23 @@ class Asked {
           if (const Nanoseconds edge = trace_.nextEdge(signal, after - delay); edge >= 0)
             may(edge + delay);
       }
+    for (const auto& [name, turns] : lamps_) {
+      const auto nextTurn = [&](Nanoseconds from) {
+        const auto it = std::upper_bound(turns.begin(), turns.end(), from);
+        return it == turns.end() ? Nanoseconds{-1} : *it;
+      };
+      may(nextTurn(after));
+      for (const Nanoseconds delay : delays_)
+        if (const Nanoseconds turn = nextTurn(after - delay); turn >= 0) may(turn + delay);
+    }
     for (const Nanoseconds delay : delays_) may(trace_.begin() + delay);
     return soonest;
   }
 
  private:
+  static bool isLit(const std::vector<Nanoseconds>& turns, Nanoseconds at) {
+    return (std::upper_bound(turns.begin(), turns.end(), at) - turns.begin()) % 2 != 0;
+  }
   static Nanoseconds lengthOf(const Expr& seconds) { return std::llround(seconds.number * 1e9); }
   // What a signal operator looks at.
   static std::vector<const Expr*> sensed(const Expr& e) {
@@ -130,6 +188,9 @@ class Asked {
       for (const auto* all : {&pins_, &variables_})
         for (const auto& [name, signal] : *all)
           before = std::max(before, trace_.lastEdge(signal, t));
+      for (const auto& [name, turns] : lamps_)
+        if (const auto it = std::lower_bound(turns.begin(), turns.end(), t); it != turns.begin())
+          before = std::max(before, *std::prev(it));
       if (before <= at - length) break;
       if (!truth(e, before - 1)) return false;
       t = before;
@@ -139,7 +200,8 @@ class Asked {
 
   const Trace& trace_;
   std::string board_;
-  std::map<std::string, int> pins_, variables_;  // their signals
+  std::map<std::string, int> pins_, variables_;            // their signals
+  std::map<std::string, std::vector<Nanoseconds>> lamps_;  // by part: when each becomes lit, dark
   std::vector<Nanoseconds> delays_;
 };
 

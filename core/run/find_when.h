@@ -20,8 +20,9 @@ struct FoundWhen {
 };
 
 // The first moment after `after` at which `test` becomes true, as far as the trace goes; asked from
-// before the beginning of the trace, also that, where it is so then already. Pins are
-// those of that board, as their levels were recorded, variables those of its program, where they
+// before the beginning of the trace, also that, where it is so then already. What names a part (its
+// id in place of a pin) asks whether that lamp is lit, as the eye sees it. Pins are those of that
+// board, as their levels were recorded, variables those of its program, where they
 // were recorded; asked of them: whatever is worked out of them and of numbers, rise and fall, held
 // for.
 FoundWhen findWhen(const Trace& trace, const std::string& board, const Expr& test,

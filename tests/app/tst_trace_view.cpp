@@ -139,6 +139,10 @@ class TestTraceView : public QObject {
     QCOMPARE(bar->answer(), QStringLiteral("It was never so."));
     (void)ask("level of A0 > 50");
     QVERIFY2(bar->answer().contains("only levels of pins"), qPrintable(bar->answer()));
+    // A lamp by its name: lit for a glance longer than its pin is high.
+    QVERIFY(std::abs(ask("led1 lit longer than 0.26 s") - 0.26) < 1e-3);
+    (void)ask("led1 lit longer than 60 s");
+    QCOMPARE(bar->answer(), QStringLiteral("It was never so."));
     (void)ask("d12 high");
     QVERIFY2(bar->answer().contains("D12 was not recorded"), qPrintable(bar->answer()));
     (void)ask("quite so");
