@@ -27,7 +27,7 @@ FindBar::FindBar(Document& document, RunControl& run, QWidget* parent)
   box_ = new QLineEdit(this);
   box_->setObjectName(QStringLiteral("findBox"));
   box_->setAccessibleName(tr("Find when: a condition"));
-  box_->setPlaceholderText(tr("D4 and D5 both high, call button is pressed for 2 s …"));
+  box_->setPlaceholderText(tr("D4 and D5 both high, red lamp lit longer than 2 s …"));
   box_->setMaximumWidth(360);
   row->addWidget(box_, 1);
   next_ = namedButton(this, row, "findNext", tr("Find"));
