@@ -43,6 +43,7 @@ class Asking {
   // ---- the circuit
   void judgeCircuit(Why& out);
   bool judgeDamage(Why& out);
+  void takeFault(Why& out, const Fault& fault);
   bool judgeFault(Why& out);  // true: it is known what mends it
   void tellWouldFlow(Why& out);
   bool worksByDetour();
@@ -79,6 +80,7 @@ class Asking {
   const PartKind& kind_;
   std::string name_;        // as it is told
   CircuitState state_;      // as it stands, with all cables plugged
+  bool ofInput_ = false;    // what is amiss is with what the program reads
   bool sentences_ = false;  // what is told of the circuit are whole sentences
   Working working_;         // from there
   // Of a circuit that is not sound: as it would be, and what had to be changed in it beside.

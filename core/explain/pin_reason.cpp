@@ -146,6 +146,13 @@ void workedOutOtherwise(const Reasoning& r, const Step& step, const Expr& given,
   const Place values = r.valuesIn(given);
   out.words = hasAny(values) ? sayWhy("“{}” leaves {} {}: {}", phrase, r.name(), level, values)
                              : sayWhy("“{}” leaves {} {}", phrase, r.name(), level);
+  // For a part of the time it is so, and that is too little to be noticed.
+  const std::string share = shareOf(step) ? r.shareNow() : std::string();
+  if (!share.empty() && share != "0" && share != "100")
+    out.words = hasAny(values)
+                    ? sayWhy("“{}” has {} high for only {} % of the time: {}", phrase, r.name(),
+                             share, values)
+                    : sayWhy("“{}” has {} high for only {} % of the time", phrase, r.name(), share);
   // It asks the pin for more than that can do.
   for (const Fault& fault : r.faults_)
     if (fault.ofProgram && !fault.isNote && !fault.steps.empty() &&
@@ -235,9 +242,11 @@ std::optional<LastSet> lastSetOf(const RunMoment& m, const std::string& board,
   return Reasoning(m, board, pin).lastSet();
 }
 
-PinReason whyNot(const RunMoment& m, const std::string& board, const std::string& pin, bool high,
-                 const std::vector<Fault>& faults) {
-  const Reasoning r(m, board, pin, faults);
+namespace {
+
+PinReason reasonFor(const Reasoning& r, bool high) {
+  const RunMoment& m = r.m_;
+  const std::string &board = r.board_, &pin = r.pin_;
   PinReason out;
   out.lastSet = r.lastSet();
   for (const Snapshot::HeldPin& held : m.now.held)
@@ -281,6 +290,16 @@ PinReason whyNot(const RunMoment& m, const std::string& board, const std::string
   if (last && last == gave && isBouncedBack(r, *last->step, out)) return out;
   if (last && gave && last->lane != gave->lane) return takenBack(r, *last, *gave, out), out;
   notDone(r, gave ? *gave : *first, last, out);
+  return out;
+}
+
+}  // namespace
+
+PinReason whyNot(const RunMoment& m, const std::string& board, const std::string& pin, bool high,
+                 const std::vector<Fault>& faults) {
+  const Reasoning r(m, board, pin, faults);
+  PinReason out = reasonFor(r, high);
+  if (const Fault* fault = r.blamed()) out.circuit = *fault;
   return out;
 }
 

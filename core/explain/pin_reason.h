@@ -22,6 +22,8 @@ struct PinReason {
   bool never = false;              // no step could ever set it so
   std::vector<std::string> steps;  // ids of steps and lanes, the main one first
   std::optional<LastSet> lastSet;
+  // The circuit of an input is why: it reads other than it would with that mended.
+  std::optional<Fault> circuit;
   Message words;  // "“set D4 low” set it low at 2.31 s; its lane waits", no full stop
 };
 

@@ -2,7 +2,9 @@
 
 #include <algorithm>
 #include <cmath>
+#include <set>
 
+#include "explain/input_fault.h"
 #include "explain/never.h"
 #include "parts/catalogue.h"
 #include "project/indexing.h"
@@ -31,6 +33,17 @@ bool contains(const Step& outer, const std::string& id) {
   return found;
 }
 
+// What is read in it: pins, variables, the time.
+void gatherReads(const Expr& e, std::set<std::string>& out) {
+  if (e.shape == Expr::Shape::get) out.insert(phraseOf(e));
+  for (const auto& [key, arg] : e.args) gatherReads(arg, out);
+}
+bool asksOneThing(const Expr& test) {
+  std::set<std::string> all;
+  gatherReads(test, all);
+  return all.size() <= 1;
+}
+
 }  // namespace
 
 bool hasAny(const Place& place) {
@@ -54,7 +67,7 @@ Reasoning::Reasoning(const RunMoment& moment, std::string board, std::string pin
     if (pinWritten(*p.step) == pin_) writers_.push_back(&p);
 }
 
-void Reasoning::gather(const Expr& e, Place::Several& out) const {
+void Reasoning::gather(const Expr& e, bool alone, Place::Several& out) const {
   if (const std::string* pin = pinRead(e)) {
     const int index = programPinIndex(*m_.now.project, board_, *pin);
     if (index < 0) return;
@@ -69,8 +82,7 @@ void Reasoning::gather(const Expr& e, Place::Several& out) const {
                       asNumber(std::round(std::clamp(*r.volts / r.supplyVolts, 0.0, 1.0) * 100)));
     else
       stands = sayWhy("{} is at {}", its, asVolts(*r.volts));
-    // What is amiss with what it reads is the deeper reason.
-    const Fault* fault = faultAt(*pin);
+    const Fault* fault = lookAround(*pin, measures(e), alone);
     out.emplace_back(fault ? sayWhy("{} ({})", stands, fault->title) : stands);
     return;
   }
@@ -88,35 +100,21 @@ void Reasoning::gather(const Expr& e, Place::Several& out) const {
         return;
       }
   }
-  for (const auto& [key, arg] : e.args) gather(arg, out);
+  for (const auto& [key, arg] : e.args) gather(arg, alone, out);
 }
 
-// Something amiss with the circuit around a pin that is read: it is named, or what hangs on it is.
-const Fault* Reasoning::faultAt(const std::string& pin) const {
-  const Nets nets(*m_.now.project, catalogue());
-  const std::string name = pinNameOf(*m_.now.project, board_, pin);
-  const std::string hangs = hangsOn(*m_.now.project, nets, board_, pin);
-  const auto among = [](const std::vector<std::string>& list, const std::string& what) {
-    return std::find(list.begin(), list.end(), what) != list.end();
-  };
-  for (const Fault& fault : faults_) {
-    if (fault.isNote) continue;
-    if (among(fault.pins, name) && fault.ofInputs) return &fault;
-    if (fault.ofProgram) continue;
-    if (among(fault.pins, name)) return &fault;
-    for (const auto& part : *m_.now.project->parts)
-      if (!hangs.empty() && part->name == hangs && among(fault.parts, part->id)) return &fault;
-    // Or something in its net is loose.
-    const int net = nets.of({board_, pin});
-    for (const LegRef& leg : at(nets.all(), net).legs)
-      if (among(fault.parts, at(*m_.now.project->parts, leg.part)->id)) return &fault;
-  }
+// What is amiss with the circuit of a pin that is read; where that is why it reads so, and nothing
+// else is asked, it is to blame.
+const Fault* Reasoning::lookAround(const std::string& pin, bool measured, bool alone) const {
+  const Fault* fault = faultAround(m_, board_, pin, faults_);
+  if (!fault || !alone || !keepsFromLevel(m_, board_, pin, *fault, measured)) return fault;
+  if (!blamed_) blamed_ = fault;
   return nullptr;
 }
 
 Place Reasoning::valuesIn(const Expr& test) const {
   Place::Several all;
-  gather(test, all);
+  gather(test, asksOneThing(test), all);
   Place::Several out;
   constexpr std::size_t most = 3;
   for (Place& one : all)
@@ -192,6 +190,11 @@ Message Reasoning::whyNotDone(const Placed& wanted, const Step** inTheWay) const
   if (view->step.empty()) {
     const TriggerKind* kind = triggerKind(wanted.lane->trigger.on);
     if (kind && !kind->startsAgain()) return sayWhy("its lane has not come to it yet");
+    if (kind && kind->edge != TriggerKind::Edge::none)
+      lookAround(wanted.lane->trigger.pin, false, true);
+    if (const Expr* test = startTestOf(wanted.lane->trigger))
+      forEachPinRead(*test,
+                     [&](const std::string& pin) { lookAround(pin, false, asksOneThing(*test)); });
     return sayWhy("its lane waits for “{}”", sign);
   }
   const Step* running = stepOf(view->step);

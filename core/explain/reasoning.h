@@ -91,6 +91,9 @@ class Reasoning {
   Place valuesIn(const Expr& test) const;
   Message forkWords(const Placed::Around& fork) const;
 
+  // Of all that was told: the fault of a circuit that is why an input reads as it does; null: none.
+  const Fault* blamed() const { return blamed_; }
+
   const RunMoment& m_;
   std::vector<Fault> faults_;
   std::string board_, pin_;
@@ -106,15 +109,16 @@ class Reasoning {
       if (p.step->id == id) return p.step;
     return nullptr;
   }
-  void gather(const Expr& e, Place::Several& out) const;
+  void gather(const Expr& e, bool alone, Place::Several& out) const;
   bool passesBy(const Placed::Around& around, const Placed& wanted, const Step* running) const;
-  const Fault* faultAt(const std::string& pin) const;
+  const Fault* lookAround(const std::string& pin, bool measured, bool alone) const;
   std::optional<Message> pressUnseen(const Expr& test, Nanoseconds looked) const;
 
   Unfolded whole_;
   std::vector<Placed> steps_;
   std::vector<const Placed*> writers_;
-  const Lane* keeper_ = nullptr;  // a lane without steps that keeps the pin at something
+  mutable const Fault* blamed_ = nullptr;  // found while it is told
+  const Lane* keeper_ = nullptr;           // a lane without steps that keeps the pin at something
 };
 
 }  // namespace ignavo

@@ -63,7 +63,9 @@ void Asking::tell(Why& out) {
     out.sentence = sentences_ ? sayWhy("{}.", out.headline) : Sentences();
     out.sentence.add(sentences_ ? closed(out.circuit.words)
                                 : sayWhy("{}: {}.", out.headline, out.circuit.words));
-    if (!out.program.fine)
+    if (ofInput_)
+      out.sentence.add(sayWhy("So it comes to this: {}.", out.program.words));
+    else if (!out.program.fine)
       out.sentence.add(sayWhy("The program leaves it so as well: {}.", out.program.words));
   } else if (!out.program.fine) {
     out.sentence = sayWhy("{}: {}.", out.headline, out.program.words);

@@ -2,6 +2,7 @@
 
 #include "bench/placing.h"
 #include "explain/asking.h"
+#include "explain/mended.h"
 #include "parts/catalogue.h"
 #include "program/steps.h"
 #include "project/edits.h"
@@ -252,14 +253,7 @@ Working Asking::workingIn(const Project& other) {
   const int part = index(other, part_.id);
   if (part < 0) return {};
   auto circuit = std::make_unique<Circuit>(other);
-  CircuitState state = circuit->restState();
-  for (std::size_t p = 0; p < circuit->pins().size(); ++p)
-    if (const int was = circuit_.pinIndex(circuit->pins()[p].board, circuit->pins()[p].name);
-        was >= 0)
-      state.pins[p] = at(state_.pins, was);
-  for (std::size_t p = 0; p < other.parts->size(); ++p)
-    if (const int was = index(project_, (*other.parts)[p]->id); was >= 0)
-      state.pressed[p] = at(state_.pressed, was);
+  const CircuitState state = carriedOver(project_, circuit_, state_, other, *circuit);
   Working found = nearestWorking(*circuit, {part, output_.lamp}, state, ways(*circuit, part));
   if (found.found) mendedCircuit_ = std::move(circuit);
   return found;
@@ -331,6 +325,22 @@ void Asking::aboutBreak(Why& out) {
   out.circuit.words = sayWhy("its path ends at {}: nothing there leads on", net.name);
 }
 
+void Asking::takeFault(Why& out, const Fault& fault) {
+  out.circuit.fine = false;
+  out.circuit.rule = fault.rule;
+  out.circuit.parts = fault.parts;
+  out.circuit.sockets = fault.sockets;
+  // That it is dark is known; why, is not.
+  sentences_ = true;
+  out.circuit.words =
+      fault.rule == "led-dark" && !fault.reason.empty() ? fault.reason.all().front() : fault.title;
+  if (out.circuit.sockets.empty())
+    for (const std::string& id : fault.parts)
+      if (const Part* part = project_.part(id))
+        for (const Leg& leg : part->legs)
+          if (leg.in) out.circuit.sockets.push_back(*leg.in);
+}
+
 bool Asking::judgeFault(Why& out) {
   const Fault* fault = faultThatDarkens();
   if (!mended_.found && judgeTurned(out)) return true;
@@ -338,19 +348,7 @@ bool Asking::judgeFault(Why& out) {
     aboutBreak(out);
     return false;
   }
-  out.circuit.rule = fault->rule;
-  out.circuit.parts = fault->parts;
-  out.circuit.sockets = fault->sockets;
-  // That it is dark is known; why, is not.
-  sentences_ = true;
-  out.circuit.words = fault->rule == "led-dark" && !fault->reason.empty()
-                          ? fault->reason.all().front()
-                          : fault->title;
-  if (out.circuit.sockets.empty())
-    for (const std::string& id : fault->parts)
-      if (const Part* part = project_.part(id))
-        for (const Leg& leg : part->legs)
-          if (leg.in) out.circuit.sockets.push_back(*leg.in);
+  takeFault(out, *fault);
   return mended_.found;
 }
 

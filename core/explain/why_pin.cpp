@@ -1,6 +1,7 @@
 #include <algorithm>
 
 #include "explain/holding.h"
+#include "explain/input_fault.h"
 #include "explain/why.h"
 #include "explain/words.h"
 #include "parts/catalogue.h"
@@ -54,8 +55,17 @@ std::optional<WhyPin> whyPin(const RunMoment& m, const std::string& board, const
     out.lastSet = reason.lastSet;
     out.circuit = sayWhy("the pin itself holds it {}", out.high ? sayWhy("high") : sayWhy("low"));
     out.parts.clear();
+    if (reason.circuit) {
+      out.circuit = reason.circuit->title;
+      out.parts = reason.circuit->parts;
+    }
   } else {
     out.program = sayWhy("no step sets it");
+    const Fault* fault = faultAround(m, board, pin, faults);
+    if (fault && keepsFromLevel(m, board, pin, *fault, false)) {
+      out.circuit = sayWhy("{}; {}", held.words, fault->title);
+      out.parts = fault->parts;
+    }
   }
   return out;
 }

@@ -21,7 +21,12 @@ void Why::OfProgram::take(const std::string& itsBoard, const std::string& itsPin
 void Asking::take(Why& out, const std::string& board, const std::string& pin,
                   const PinReason& reason) {
   out.program.take(board, pin, reason);
-  out.program.fine = reason.byHand;
+  out.program.fine = reason.byHand || reason.circuit;
+  if (!reason.circuit || !out.circuit.fine) return;
+  // The program does what it should with what it reads.
+  ofInput_ = true;
+  takeFault(out, *reason.circuit);
+  out.circuit.sure = true;
 }
 
 // Within the last second, long enough to be seen.

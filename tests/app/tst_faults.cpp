@@ -223,7 +223,7 @@ class TestFaults : public QObject {
           "✕ Program: no step ever sets D3 high", ""}},
         {"the button has no 5 V",
          {"berth-signals", [](TestFaults& t) { t.removeWire("w11"); }, "led2", "btn1",
-          "✕ Program: “set D4 low” was done at", "s10"}},
+          "✕ Circuit: Call button’s path ends in row 23", "btn1"}},
         {"it waits for the button first",
          {"landing-beacon", [](TestFaults& t) { t.stepByKeys("s1", "wait until d2 is high"); },
           "led1", "", "✕ Program: no step ever sets D4 high", ""}},
