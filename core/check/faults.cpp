@@ -11,7 +11,7 @@ std::vector<Fault> faultsOf(const std::vector<Finding>& findings) {
     Fault fault;
     fault.rule = f.rule;
     fault.isNote = f.severity == Severity::note;
-    fault.ofProgram = rule && rule->needsProgram && !rule->darkens;
+    fault.ofProgram = rule && rule->needsProgram && (!rule->darkens || rule->ofInputs);
     fault.darkens = rule && rule->darkens;
     fault.takesPower = rule && rule->takesPower;
     fault.ofInputs = rule && rule->ofInputs;

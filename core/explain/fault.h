@@ -13,7 +13,7 @@ namespace ignavo {
 struct Fault {
   std::string rule;
   bool isNote = false;             // good to know, no more
-  bool ofProgram = false;          // it is in the steps alone
+  bool ofProgram = false;          // it can be in the steps
   bool darkens = false;            // it can be why something is dark, silent or still
   bool takesPower = false;         // or why a supply gave up
   bool ofInputs = false;           // it is about what is read of a pin

@@ -90,6 +90,7 @@ void Reasoning::gather(const Expr& e, bool alone, Place::Several& out) const {
     const std::string words = phraseOf(e);
     for (const VariableView& v : m_.now.variables)
       if (v.board == board_ && v.item == 0 && nameText(v.name) == words) {
+        askWhoChanges(v.name);
         if (v.type == ValueType::text)
           out.emplace_back(sayWhy("{} is “{}”", v.name, v.text));
         else if (v.type == ValueType::truth)
@@ -110,6 +111,22 @@ const Fault* Reasoning::lookAround(const std::string& pin, bool measured, bool a
   if (!fault || !alone || !keepsFromLevel(m_, board_, pin, *fault, measured)) return fault;
   if (!blamed_) blamed_ = fault;
   return nullptr;
+}
+
+// A variable that a lane has not changed yet, for what starts it does not come.
+void Reasoning::askWhoChanges(const std::string& variable) const {
+  for (const Placed& p : steps_) {
+    const auto change = changeOf(*p.step);
+    if (change && change->name == variable && timesDone(*p.step) == 0) lookAtStart(*p.lane);
+  }
+}
+
+void Reasoning::lookAtStart(const Lane& lane) const {
+  const TriggerKind* kind = triggerKind(lane.trigger.on);
+  if (kind && kind->edge != TriggerKind::Edge::none) lookAround(lane.trigger.pin, false, true);
+  if (const Expr* test = startTestOf(lane.trigger))
+    forEachPinRead(*test,
+                   [&](const std::string& pin) { lookAround(pin, false, asksOneThing(*test)); });
 }
 
 Place Reasoning::valuesIn(const Expr& test) const {
@@ -190,11 +207,7 @@ Message Reasoning::whyNotDone(const Placed& wanted, const Step** inTheWay) const
   if (view->step.empty()) {
     const TriggerKind* kind = triggerKind(wanted.lane->trigger.on);
     if (kind && !kind->startsAgain()) return sayWhy("its lane has not come to it yet");
-    if (kind && kind->edge != TriggerKind::Edge::none)
-      lookAround(wanted.lane->trigger.pin, false, true);
-    if (const Expr* test = startTestOf(wanted.lane->trigger))
-      forEachPinRead(*test,
-                     [&](const std::string& pin) { lookAround(pin, false, asksOneThing(*test)); });
+    lookAtStart(*wanted.lane);
     return sayWhy("its lane waits for “{}”", sign);
   }
   const Step* running = stepOf(view->step);

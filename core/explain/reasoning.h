@@ -110,6 +110,8 @@ class Reasoning {
     return nullptr;
   }
   void gather(const Expr& e, bool alone, Place::Several& out) const;
+  void askWhoChanges(const std::string& variable) const;
+  void lookAtStart(const Lane& lane) const;
   bool passesBy(const Placed::Around& around, const Placed& wanted, const Step* running) const;
   const Fault* lookAround(const std::string& pin, bool measured, bool alone) const;
   std::optional<Message> pressUnseen(const Expr& test, Nanoseconds looked) const;

@@ -275,16 +275,17 @@ bool Asking::judgeTurned(Why& out) {
 }
 
 const Fault* Asking::faultThatDarkens() {
+  // What is no place in its path can still be mended by a way to it: a pin with nothing on it.
   std::vector<std::pair<int, const Fault*>> near;
   for (const Fault& fault : faults_)
-    if (const int how = fault.ofProgram ? 0 : nearness(fault); how > 0)
+    if (const int how = nearness(fault); fault.ofProgram ? fault.darkens : how > 0 || fault.darkens)
       near.emplace_back(how, &fault);
   std::stable_sort(near.begin(), near.end(),
                    [](const auto& a, const auto& b) { return a.first > b.first; });
   for (const auto& [how, fault] : near)
     if (mended_ = mendedBy(*fault); mended_.found) return fault;
   for (const auto& [how, fault] : near)
-    if (fault->darkens) return fault;
+    if (fault->darkens && how > 0) return fault;
   // A short somewhere else takes the power from all.
   for (const Fault& fault : faults_)
     if (circuit_.anyShorted() && fault.takesPower) return &fault;

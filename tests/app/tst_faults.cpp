@@ -211,7 +211,7 @@ class TestFaults : public QObject {
           "✕ Circuit: The right − rail is joined to nothing", ""}},
         {"no wire from the pin",
          {"landing-beacon", [](TestFaults& t) { t.removeWire("w3"); }, "led1", "",
-          "✕ Circuit: R1’s path ends in row 9", "r1"}},
+          "✕ Circuit: D4 has nothing on it", "r1"}},
         {"no wire to the transistor",
          {"ramp-winch", [](TestFaults& t) { t.removeWire("w9"); }, "motor1", "btn1",
           "✕ Circuit: ", "motor1"}},

@@ -5,7 +5,9 @@
 #include "check/rule.h"
 #include "explain/why.h"
 #include "program/facts.h"
+#include "project/edits.h"
 #include "support/composed.h"
+#include "support/demo_rows.h"
 #include "support/random_benches.h"
 #include "support/runs.h"
 #include "support/twice.h"
@@ -41,17 +43,17 @@ struct Asked {
       : kernel(shared(project)) {
     for (const Input& input : inputs) kernel.schedule(input);
     faults = faultsOf(check(project).findings);
-    for (Fault& fault : faultsWithoutPrograms(project)) faults.push_back(std::move(fault));
+    bare = faultsWithoutPrograms(project);
   }
   Snapshot goTo(double seconds) {
     kernel.advance(static_cast<Nanoseconds>(seconds * 1e9));
     return kernel.snapshot();
   }
   std::optional<Why> why(const Snapshot& now, const std::string& part) {
-    return whyOf({now, kernel.trace(), kernel.events()}, part, faults);
+    return whyOf({now, kernel.trace(), kernel.events()}, part, faults, [&] { return bare; });
   }
   Kernel kernel;
-  std::vector<Fault> faults;
+  std::vector<Fault> faults, bare;
 };
 
 // Did every pin do the same up to there?
@@ -78,7 +80,56 @@ QByteArray told(const Project& p, const Why& why, const QString& words) {
 
 class TestWhyLaws : public QObject {
   Q_OBJECT
+  // What worked at a moment, and does not without the wire.
+  static void askedAt(double seconds, Asked& before, Asked& after, int& blamed, int& byChance) {
+    const Snapshot then = before.goTo(seconds), now = after.goTo(seconds);
+    const Project& p = *now.project;
+    // What reads at random has programs do what nobody planned.
+    bool floats = false;
+    for (std::size_t pin = 0; pin < now.reading.pins.size(); ++pin)
+      for (const PinUse& use : pinUses(*p.programs[0]))
+        floats = floats || (now.reading.pins[pin].floating && use.isRead() &&
+                            programPins(p, "b1")[pin] == use.pin);
+    for (const auto& part : *p.parts) {
+      const auto was = before.why(then, part->id), is = after.why(now, part->id);
+      if (!was || !was->look.works || is->look.works) continue;
+      // An arm stands where it was sent, and says so.
+      if (catalogue().partKind(part->type)->moves == Moves::angle && is->circuit.fine) continue;
+      const QString told = QString::fromStdString(
+          was->look.looks + " before, and without a wire: " + inWords(is->sentence));
+      if (floats && !is->program.fine) {
+        ++byChance;
+        continue;
+      }
+      QVERIFY2(!is->circuit.fine, qPrintable(told));
+      // What blinks may be dark just now by the program as well.
+      if (was->look.looks != "blinking") QVERIFY2(is->program.fine, qPrintable(told));
+      ++blamed;
+    }
+  }
+
  private Q_SLOTS:
+  // A wire is taken out of an example, be it on the way to a lamp or to what its program reads: the
+  // circuit is to blame for what does nothing then, and the program is not.
+  void missingWiresAreBlamed_data() { rowPerDemo(); }
+  void missingWiresAreBlamed() {
+    QFETCH(QString, name);
+    const Project whole = *demoProject(name);
+    std::vector<Input> inputs;
+    for (const auto& part : *whole.parts)
+      if (part->type == "button") inputs.push_back(at(0.6, Input::What::press, part->id));
+    Asked before(whole, inputs);
+    std::vector<std::unique_ptr<Asked>> without;
+    for (const auto& wire : *whole.wires)
+      without.push_back(std::make_unique<Asked>(edits::remove(whole, {wire->id}), inputs));
+    int blamed = 0, byChance = 0;
+    for (const double seconds : {0.3, 0.75, 0.9, 4.5})
+      for (auto& after : without) askedAt(seconds, before, *after, blamed, byChance);
+    qInfo("%d blamed, %d by chance", blamed, byChance);
+    QVERIFY(blamed > 0);
+    QVERIFY(byChance <= blamed / 4);
+  }
+
   // A sound circuit is never to blame; what works has nothing to blame; and each verdict says
   // something.
   void soundBenchesAreNotBlamed() {

@@ -56,11 +56,11 @@ void applyPinUnwired(CheckContext& c) {
 }  // namespace
 
 const Rule& pinUnwiredRule() {
-  static const Rule rule =
+  static const Rule rule = darkening(
       ofInputs({"pin-unwired", Severity::warning, "The program uses a pin with nothing on it.",
                 "The program works, but nothing can be seen of it.",
                 "Wire something to the pin, or change the step to the pin that was meant.", true,
-                applyPinUnwired, Seeks::itsPart});
+                applyPinUnwired, Seeks::itsPart}));
   return rule;
 }
 
