@@ -41,7 +41,8 @@ void askAt(Kernel& kernel, const Snapshot& now, const std::vector<Fault>& faults
   }
 }
 
-void askThrough(const Project& project, Times& out) {
+// For so many seconds; moments are chosen among them.
+void askThrough(const Project& project, int seconds, Times& out) {
   Kernel kernel(shared(project));
   double t = 1;
   for (int k = 0; k < 100; ++k, t += 5)
@@ -50,12 +51,12 @@ void askThrough(const Project& project, Times& out) {
         kernel.schedule(at(t, Input::What::press, part->id));
         kernel.schedule(at(t + 0.5, Input::What::release, part->id));
       }
-  kernel.advance(600 * second);
+  kernel.advance(seconds * second);
   const std::vector<Fault> faults = faultsOf(check(project).findings);
   std::mt19937 random(7);
   for (int k = 0; k < 20; ++k)
     askAt(kernel,
-          kernel.lookBack(std::uniform_int_distribution<Nanoseconds>(0, 600 * second)(random)),
+          kernel.lookBack(std::uniform_int_distribution<Nanoseconds>(0, seconds * second)(random)),
           faults, out);
 }
 
@@ -68,23 +69,40 @@ Project turned(Project p, int which) {
   return p;
 }
 
-void why(benchmark::State& state, bool faulty) {
+// Without the wire to the first pin that is read, else to any: what an input does is then followed
+// into the circuit, with each mend that is known.
+Project withoutWire(const Project& p) {
+  for (const auto& wire : *p.wires)
+    for (const Socket& end : {wire->from, wire->to})
+      if (end.point == "D2" || end.point == "A0") return edits::remove(p, {wire->id});
+  return edits::remove(p, {p.wires->front()->id});
+}
+
+enum class Faulty { no, turned, withoutWire };
+void why(benchmark::State& state, Faulty faulty) {
   Times times;
   for (auto _ : state)
     for (const Demo& one : demos()) {
       const Project p = readProject(one.text).project;
-      askThrough(faulty ? turned(p, 0) : p, times);
+      askThrough(faulty == Faulty::turned        ? turned(p, 0)
+                 : faulty == Faulty::withoutWire ? withoutWire(p)
+                                                 : p,
+                 // What reads at random repeats nothing: a run of it takes its time.
+                 faulty == Faulty::withoutWire ? 30 : 600, times);
     }
   state.counters["asked"] = times.asked;
   state.counters["longest_in_60_Hz_frames"] = times.longest * 60;
   state.counters["mean_in_60_Hz_frames"] = times.all / times.asked * 60;
 }
 
-BENCHMARK_CAPTURE(why, sound, false)
+BENCHMARK_CAPTURE(why, sound, Faulty::no)
     ->Name("why is this dark, at any moment of ten minutes (at most 1 frame)")
     ->Iterations(1);
-BENCHMARK_CAPTURE(why, turned, true)
+BENCHMARK_CAPTURE(why, turned, Faulty::turned)
     ->Name("why is this dark, with a lamp turned (at most 1 frame)")
+    ->Iterations(1);
+BENCHMARK_CAPTURE(why, withoutWire, Faulty::withoutWire)
+    ->Name("why is this dark, without a wire (at most 1 frame)")
     ->Iterations(1);
 
 }  // namespace
