@@ -59,6 +59,7 @@ class Asking {
 
   // ---- the program
   void judgeProgram(Why& out);
+  std::vector<Change> nearestFirst(const Circuit& circuit, std::vector<Change> changes) const;
   void judgePins(Why& out, const Circuit& circuit, const std::vector<Change>& changes);
   void judgeUnmended(Why& out);
   void judgeSteady(Why& out);

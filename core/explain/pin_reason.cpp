@@ -281,7 +281,7 @@ PinReason reasonFor(const Reasoning& r, bool high) {
   if (last && !given) given = levelOf(*last->step);
   if (last && gave == last && given)
     return workedOutOtherwise(r, *last->step, *given, high, out), out;
-  if (last && gave && last != gave && r.takenBackAt(*gave) - *r.doneAt(*gave->step) < unseenGap) {
+  if (last && gave && last != gave && r.lastedFor(*gave) < unseenGap) {
     out.steps = {last->step->id, gave->step->id};
     out.words = sayWhy("“{}” takes back at once what “{}” did", phraseOf(*last->step),
                        phraseOf(*gave->step));

@@ -259,6 +259,20 @@ Nanoseconds Reasoning::lastEdge() const {
   return signal < 0 ? -1 : m_.trace.lastEdge(signal, m_.now.now + 1);
 }
 
+// The step may have been done again and again meanwhile: from edge to edge.
+Nanoseconds Reasoning::lastedFor(const Placed& gave) const {
+  // What is dimmed, sounds or turns goes up and down by itself.
+  const LevelsGiven gives = levelsGiven(*gave.step);
+  const bool plain = flipsPin(*gave.step) || levelOf(*gave.step) || gives.high != gives.low;
+  if (shareOf(*gave.step) || !plain)
+    if (const Placed* last = lastDone([](const Placed&) { return true; }))
+      return *doneAt(*last->step) - *doneAt(*gave.step);
+  const Nanoseconds end = lastEdge();
+  if (end <= *doneAt(*gave.step)) return 0;
+  const int signal = m_.trace.find(Signal::What::pinLevel, board_, pin_);
+  return end - std::max(m_.trace.lastEdge(signal, end), m_.trace.begin());
+}
+
 std::int64_t Reasoning::edgesSince(Nanoseconds from) const {
   const int signal = m_.trace.find(Signal::What::pinLevel, board_, pin_);
   return signal < 0 ? 0 : m_.trace.countEdges(signal, std::max(from, m_.trace.begin()), m_.now.now);

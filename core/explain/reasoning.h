@@ -77,6 +77,8 @@ class Reasoning {
   Nanoseconds takenBackAt(const Placed& gave) const {
     return std::max(lastEdge(), *doneAt(*gave.step));
   }
+  // For how long the pin had that level; nothing, where that did not last at all.
+  Nanoseconds lastedFor(const Placed& gave) const;
   std::int64_t edgesSince(Nanoseconds from) const;
 
   Message level(bool high) const { return high ? sayWhy("high") : sayWhy("low"); }

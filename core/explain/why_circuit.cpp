@@ -105,7 +105,10 @@ void Asking::judgeCircuit(Why& out) {
     out.circuit.amps = kind_.shows == Shows::light
                            ? out.look.peakAmps
                            : std::abs(at(m_.now.reading.parts, index_).amps);
-    out.circuit.words = sayWhy("{} flow through it", asAmps(out.circuit.amps));
+    // What sounds by its volts alone takes hardly any current.
+    out.circuit.words = kind_.moves == Moves::tone
+                            ? sayWhy("its volts go up and down")
+                            : sayWhy("{} flow through it", asAmps(out.circuit.amps));
     return;
   }
   if (working_.found && !worksByDetour()) return tellWouldFlow(out);

@@ -41,7 +41,23 @@ bool Asking::wasSo(const std::string& board, const std::string& pin, bool high) 
   return (high ? share : 1 - share) > least;
 }
 
-void Asking::judgePins(Why& out, const Circuit& circuit, const std::vector<Change>& changes) {
+// Pins that lead to the part through nothing but resistors and contacts come first: others only
+// take its current away.
+std::vector<Change> Asking::nearestFirst(const Circuit& circuit,
+                                         std::vector<Change> changes) const {
+  std::vector<int> near;
+  for (int leg = 0; leg < static_cast<int>(part_.legs.size()); ++leg)
+    for (const int net : ohmicReach(circuit, circuit.nets().ofLeg({index_, leg})))
+      if (!circuit.isSupplyNet(net)) near.push_back(net);
+  std::stable_partition(changes.begin(), changes.end(), [&](const Change& change) {
+    return change.what == Change::What::pin && holds(near, at(circuit.pins(), change.index).net);
+  });
+  return changes;
+}
+
+void Asking::judgePins(Why& out, const Circuit& circuit, const std::vector<Change>& all) {
+  // In another circuit its place may be another one.
+  const std::vector<Change> changes = &circuit == &circuit_ ? nearestFirst(circuit, all) : all;
   for (const Change& change : changes) {
     if (change.what != Change::What::pin) continue;
     const CircuitPin& pin = at(circuit.pins(), change.index);
