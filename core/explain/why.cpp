@@ -17,6 +17,9 @@ Message closed(const Message& words) {
   return words.text.ends_with('.') ? words : sayWhy("{}.", words);
 }
 
+// What a program does with an input whose circuit is to blame.
+Message comesTo(const Message& words) { return sayWhy("So it comes to this: {}.", words); }
+
 // What is joined to it inside the board can only be damaged.
 Why whyBoardLamp(const RunMoment& m, int board, const std::vector<Fault>& faults) {
   const Project& project = *m.now.project;
@@ -41,11 +44,21 @@ Why whyBoardLamp(const RunMoment& m, int board, const std::vector<Fault>& faults
                                           : whyNot(m, item.id, pin, true, faults);
   out.program.fine = out.look.works || reason.byHand;
   if (out.power || out.look.works || reason.never) out.program.take(item.id, pin, reason);
-  const Message& why = out.circuit.fine ? out.program.words : out.circuit.words;
-  out.sentence = !out.power && m.now.powered && m.now.tripped
-                     ? sayWhy("{}: its power gave up.", out.headline)
-                 : !out.power ? sayWhy("{}: its power is off.", out.headline)
-                              : sayWhy("{}: {}.", out.headline, why);
+  const bool ofInput = reason.circuit && out.circuit.fine && out.power;
+  if (ofInput) {
+    out.circuit.take(*reason.circuit, project);
+    out.circuit.sure = out.program.fine = true;
+  }
+  if (!out.power)
+    out.sentence = m.now.powered && m.now.tripped ? sayWhy("{}: its power gave up.", out.headline)
+                                                  : sayWhy("{}: its power is off.", out.headline);
+  else if (ofInput)
+    out.sentence = Sentences(sayWhy("{}.", out.headline))
+                       .add(closed(out.circuit.words))
+                       .add(comesTo(out.program.words));
+  else
+    out.sentence =
+        sayWhy("{}: {}.", out.headline, out.circuit.fine ? out.program.words : out.circuit.words);
   return out;
 }
 
@@ -64,7 +77,7 @@ void Asking::tell(Why& out) {
     out.sentence.add(sentences_ ? closed(out.circuit.words)
                                 : sayWhy("{}: {}.", out.headline, out.circuit.words));
     if (ofInput_)
-      out.sentence.add(sayWhy("So it comes to this: {}.", out.program.words));
+      out.sentence.add(comesTo(out.program.words));
     else if (!out.program.fine)
       out.sentence.add(sayWhy("The program leaves it so as well: {}.", out.program.words));
   } else if (!out.program.fine) {

@@ -29,6 +29,7 @@ struct Why {
     std::vector<std::string> parts;
     double amps = 0;  // that flow, or would flow
     Message words;
+    void take(const Fault& fault, const Project& project);  // that is why
   } circuit;
   struct OfProgram {
     bool fine = true;

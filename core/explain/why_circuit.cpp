@@ -329,20 +329,24 @@ void Asking::aboutBreak(Why& out) {
   out.circuit.words = sayWhy("its path ends at {}: nothing there leads on", net.name);
 }
 
-void Asking::takeFault(Why& out, const Fault& fault) {
-  out.circuit.fine = false;
-  out.circuit.rule = fault.rule;
-  out.circuit.parts = fault.parts;
-  out.circuit.sockets = fault.sockets;
+void Why::OfCircuit::take(const Fault& fault, const Project& project) {
+  fine = false;
+  rule = fault.rule;
+  parts = fault.parts;
+  sockets = fault.sockets;
   // That it is dark is known; why, is not.
-  sentences_ = true;
-  out.circuit.words =
+  words =
       fault.rule == "led-dark" && !fault.reason.empty() ? fault.reason.all().front() : fault.title;
-  if (out.circuit.sockets.empty())
-    for (const std::string& id : fault.parts)
-      if (const Part* part = project_.part(id))
-        for (const Leg& leg : part->legs)
-          if (leg.in) out.circuit.sockets.push_back(*leg.in);
+  if (!sockets.empty()) return;
+  for (const std::string& id : parts)
+    if (const Part* part = project.part(id))
+      for (const Leg& leg : part->legs)
+        if (leg.in) sockets.push_back(*leg.in);
+}
+
+void Asking::takeFault(Why& out, const Fault& fault) {
+  sentences_ = true;
+  out.circuit.take(fault, project_);
 }
 
 bool Asking::judgeFault(Why& out) {
