@@ -59,8 +59,8 @@ class Asking {
 
   // ---- the program
   void judgeProgram(Why& out);
-  std::vector<Change> nearestFirst(const Circuit& circuit, std::vector<Change> changes) const;
-  void judgePins(Why& out, const Circuit& circuit, const std::vector<Change>& changes);
+  std::vector<int> netsThatFeed(const Circuit& circuit, int part) const;
+  void judgePins(Why& out, const Circuit& circuit, int part, std::vector<Change> changes);
   void judgeUnmended(Why& out);
   void judgeSteady(Why& out);
   void judgeArm(Why& out);
@@ -86,6 +86,7 @@ class Asking {
   Working working_;         // from there
   // Of a circuit that is not sound: as it would be, and what had to be changed in it beside.
   std::unique_ptr<Circuit> mendedCircuit_;
+  int mendedIndex_ = -1;  // of the part, there
   Working mended_;
 };
 

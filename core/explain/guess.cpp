@@ -2,7 +2,7 @@
 
 #include <algorithm>
 
-#include "explain/pin_reason.h"
+#include "explain/words.h"
 #include "parts/kinds.h"
 #include "run/lamp_light.h"
 

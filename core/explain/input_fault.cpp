@@ -6,7 +6,7 @@
 #include <set>
 
 #include "explain/mended.h"
-#include "explain/pin_reason.h"
+#include "explain/words.h"
 #include "parts/catalogue.h"
 #include "project/indexing.h"
 

@@ -4,7 +4,6 @@
 #include <cmath>
 #include <numbers>
 
-#include "explain/pin_reason.h"
 #include "explain/reach.h"
 #include "explain/words.h"
 #include "parts/catalogue.h"

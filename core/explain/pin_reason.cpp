@@ -1,6 +1,7 @@
 #include "explain/pin_reason.h"
 
 #include <algorithm>
+#include <cassert>
 #include <cmath>
 
 #include "explain/never.h"
@@ -190,8 +191,8 @@ void takenBack(const Reasoning& r, const Placed& last, const Placed& gave, PinRe
 
 // What goes the other way each time was done again at once, for contacts bounce.
 bool isBouncedBack(const Reasoning& r, const Step& step, PinReason& out) {
-  constexpr Nanoseconds longest =
-      5'000'000;  // contacts bounce for 3 ms, and are looked at in turns
+  // Contacts bounce for 3 ms, and are looked at in turns.
+  constexpr Nanoseconds longest = 5'000'000;
   const Nanoseconds edge = r.lastEdge();
   if (!flipsPin(step) || edge < 0 || r.edgesSince(edge - longest) < 2) return false;
   for (const Event& event : r.m_.events) {
@@ -222,28 +223,6 @@ void notDone(const Reasoning& r, const Placed& wanted, const Placed* last, PinRe
       out.steps.push_back(more->id);
 }
 
-}  // namespace
-
-Message momentInWords(Nanoseconds at) {
-  constexpr Nanoseconds atOnce = 1'000'000;
-  if (at < atOnce) return sayWhy("power-on");
-  if (at < second) return sayWhy("{}", asSeconds(inSeconds(at)));
-  // To the hundredth, however late it is.
-  const double hundredths = std::round(inSeconds(at) * 100) / 100;
-  return sayWhy("{} s", asNumber(hundredths, 12));
-}
-
-std::string pinNameOf(const Project& project, const std::string& board, const std::string& pin) {
-  return project.boards.size() > 1 ? board + "." + pin : pin;
-}
-
-std::optional<LastSet> lastSetOf(const RunMoment& m, const std::string& board,
-                                 const std::string& pin) {
-  return Reasoning(m, board, pin).lastSet();
-}
-
-namespace {
-
 PinReason reasonFor(const Reasoning& r, bool high) {
   const RunMoment& m = r.m_;
   const std::string &board = r.board_, &pin = r.pin_;
@@ -270,13 +249,14 @@ PinReason reasonFor(const Reasoning& r, bool high) {
       first = p;
   const Placed* last = r.lastDone([](const Placed&) { return true; });
   const Placed* gave = r.lastGiving(high);
-  if (!first)
-    if (const auto set = neverSet(r.program(), pin, r.name(), high)) {
-      out.never = true;
-      out.steps = {set->step};
-      out.words = set->words;
-      return out;
-    }
+  if (!first) {
+    const auto set = neverSet(r.program(), pin, r.name(), high);
+    assert(set);
+    out.never = true;
+    out.steps = {set->step};
+    out.words = set->words;
+    return out;
+  }
   const Expr* given = last ? shareOf(*last->step) : nullptr;
   if (last && !given) given = levelOf(*last->step);
   if (last && gave == last && given)
@@ -294,6 +274,11 @@ PinReason reasonFor(const Reasoning& r, bool high) {
 }
 
 }  // namespace
+
+std::optional<LastSet> lastSetOf(const RunMoment& m, const std::string& board,
+                                 const std::string& pin) {
+  return Reasoning(m, board, pin).lastSet();
+}
 
 PinReason whyNot(const RunMoment& m, const std::string& board, const std::string& pin, bool high,
                  const std::vector<Fault>& faults) {

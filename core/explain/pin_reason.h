@@ -27,12 +27,6 @@ struct PinReason {
   Message words;  // "“set D4 low” set it low at 2.31 s; its lane waits", no full stop
 };
 
-// A moment as people say it: "power-on", "250 ms", "2.31 s".
-Message momentInWords(Nanoseconds at);
-
-// "D4", or "b2.D4" with several boards.
-std::string pinNameOf(const Project& project, const std::string& board, const std::string& pin);
-
 // The step that set a pin last, up to the moment.
 std::optional<LastSet> lastSetOf(const RunMoment& moment, const std::string& board,
                                  const std::string& pin);

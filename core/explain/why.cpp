@@ -100,12 +100,7 @@ Why Asking::answer() {
     // What the check says would take the power away.
     for (const Fault& fault : faults_)
       if (out.circuit.fine && fault.takesPower) {
-        out.circuit.fine = false;
-        out.circuit.rule = fault.rule;
-        out.circuit.parts = fault.parts;
-        out.circuit.sockets = fault.sockets;
-        out.circuit.words = fault.title;
-        sentences_ = true;
+        takeFault(out, fault);
         mended_ = working_;
       }
   }

@@ -191,8 +191,9 @@ bool Asking::judgeDamage(Why& out) {
   const std::string burnt = pin ? pinNameOf(project_, pin->owner, pin->point) : std::string();
   // What is about a lamp on a pin tells of the lamp, not of the pin.
   const auto tellsOfPin = [&](const Fault& fault) {
-    const std::vector<std::string> rules{"pin-fight", "motor-on-pin", "over-voltage"};
-    return pin && holds(rules, fault.rule) && holds(fault.pins, burnt);
+    const Part* main = fault.parts.empty() ? nullptr : project_.part(fault.parts.front());
+    const PartKind* kind = main ? catalogue().partKind(main->type) : nullptr;
+    return pin && holds(fault.pins, burnt) && !(kind && kind->shows == Shows::light);
   };
   for (const Fault& fault : faults_)
     if (!fault.ofProgram && (holds(fault.parts, id) || tellsOfPin(fault))) {
@@ -258,7 +259,7 @@ Working Asking::workingIn(const Project& other) {
   auto circuit = std::make_unique<Circuit>(other);
   const CircuitState state = carriedOver(project_, circuit_, state_, other, *circuit);
   Working found = nearestWorking(*circuit, {part, output_.lamp}, state, ways(*circuit, part));
-  if (found.found) mendedCircuit_ = std::move(circuit);
+  if (found.found) mendedCircuit_ = std::move(circuit), mendedIndex_ = part;
   return found;
 }
 

@@ -41,23 +41,21 @@ bool Asking::wasSo(const std::string& board, const std::string& pin, bool high) 
   return (high ? share : 1 - share) > least;
 }
 
-// Pins that lead to the part through nothing but resistors and contacts come first: others only
-// take its current away.
-std::vector<Change> Asking::nearestFirst(const Circuit& circuit,
-                                         std::vector<Change> changes) const {
-  std::vector<int> near;
+// Nets that lead to a part through nothing but resistors and contacts: pins there feed it, others
+// may only take its current away.
+std::vector<int> Asking::netsThatFeed(const Circuit& circuit, int part) const {
+  std::vector<int> out;
   for (int leg = 0; leg < static_cast<int>(part_.legs.size()); ++leg)
-    for (const int net : ohmicReach(circuit, circuit.nets().ofLeg({index_, leg})))
-      if (!circuit.isSupplyNet(net)) near.push_back(net);
+    for (const int net : ohmicReach(circuit, circuit.nets().ofLeg({part, leg}))) out.push_back(net);
+  return out;
+}
+
+// `part`: its place in that circuit. Pins that feed it are told first.
+void Asking::judgePins(Why& out, const Circuit& circuit, int part, std::vector<Change> changes) {
+  const std::vector<int> near = netsThatFeed(circuit, part);
   std::stable_partition(changes.begin(), changes.end(), [&](const Change& change) {
     return change.what == Change::What::pin && holds(near, at(circuit.pins(), change.index).net);
   });
-  return changes;
-}
-
-void Asking::judgePins(Why& out, const Circuit& circuit, const std::vector<Change>& all) {
-  // In another circuit its place may be another one.
-  const std::vector<Change> changes = &circuit == &circuit_ ? nearestFirst(circuit, all) : all;
   for (const Change& change : changes) {
     if (change.what != Change::What::pin) continue;
     const CircuitPin& pin = at(circuit.pins(), change.index);
@@ -112,17 +110,13 @@ void Asking::judgeUnmended(Why& out) {
   look(b, a);
   if (changes.empty())
     if (const auto pin = pinThatLeadsNowhere()) changes.push_back({Change::What::pin, *pin, true});
-  judgePins(out, circuit_, changes);
+  judgePins(out, circuit_, index_, changes);
 }
 
-// The pin that has it work: with the other level it would not. Those first that lead to it through
-// nothing but resistors and contacts: others may only take its current away.
+// The pin that has it work: with the other level it would not. Those that feed it first.
 std::optional<CircuitPin> Asking::controlling(const Working& working) {
   if (!working.found) return std::nullopt;
-  std::vector<int> near;
-  for (int leg = 0; leg < static_cast<int>(part_.legs.size()); ++leg)
-    for (const int net : ohmicReach(circuit_, circuit_.nets().ofLeg({index_, leg})))
-      near.push_back(net);
+  const std::vector<int> near = netsThatFeed(circuit_, index_);
   std::vector<int> pins;
   const std::vector<int> written = driven(circuit_, index_);
   for (const bool close : {true, false})
@@ -193,12 +187,14 @@ void Asking::judgeProgram(Why& out) {
     }
     if (kind_.moves == Moves::angle && at(m_.now.motion, index_).degrees >= 0) return judgeArm(out);
     if (kind_.moves == Moves::tone && working_.changes.empty()) return judgeSteady(out);
-    judgePins(out, circuit_, working_.changes);
+    judgePins(out, circuit_, index_, working_.changes);
     if (out.program.words.empty()) tellWhatDrives(out);
     return;
   }
-  if (mended_.found)
-    judgePins(out, mendedCircuit_ ? *mendedCircuit_ : circuit_, mended_.changes);
+  if (mended_.found && mendedCircuit_)
+    judgePins(out, *mendedCircuit_, mendedIndex_, mended_.changes);
+  else if (mended_.found)
+    judgePins(out, circuit_, index_, mended_.changes);
   else
     judgeUnmended(out);
   if (out.program.words.empty())

@@ -76,6 +76,16 @@ class TestAlive : public QObject {
     return trace()->findChild<QMenu*>(QStringLiteral("traceMenu"));
   }
 
+  // The beacon with a button on D2 whose contacts do not bounce.
+  static Bench withButton() {
+    return beacon()
+        .button("btn1", 20)
+        .prop("btn1", "contacts", "ideal")
+        .resistor("r2", 10000, "c22", "ln20")
+        .wire("5V", "a20")
+        .wire("D2", "a22");
+  }
+
  private Q_SLOTS:
   // A sensor is covered from its menu or by a drag; looked back at, it stands as it stood.
   void aSensorIsCoveredAndStoodOtherwiseBefore() {
@@ -409,14 +419,7 @@ class TestAlive : public QObject {
   // A press that comes while its lane is still at its steps.
   void pressesThatNobodySawAreMarked() {
     const auto button = [](bool down) { return std::pair{QStringLiteral("btn1"), down}; };
-    open(beacon()
-             .button("btn1", 20)
-             .prop("btn1", "contacts", "ideal")
-             .resistor("r2", 10000, "c22", "ln20")
-             .wire("5V", "a20")
-             .wire("D2", "a22")
-             .lane("Each time D2 goes high", "flip d4\nwait 1\n"),
-         0.1);
+    open(withButton().lane("Each time D2 goes high", "flip d4\nwait 1\n"), 0.1);
     for (int n = 0; n < 2; ++n) {
       run().press(button(true).first, true);
       go(0.1);
@@ -442,14 +445,7 @@ class TestAlive : public QObject {
 
   // A press that was over before its lane looked at the button, and one that was not.
   void aPressThatNothingLookedAtIsMarked() {
-    open(beacon()
-             .button("btn1", 20)
-             .prop("btn1", "contacts", "ideal")
-             .resistor("r2", 10000, "c22", "ln20")
-             .wire("5V", "a20")
-             .wire("D2", "a22")
-             .lane("Round and round", "if d2 is high\n  flip d4\nwait 1\n"),
-         0.2);
+    open(withButton().lane("Round and round", "if d2 is high\n  flip d4\nwait 1\n"), 0.2);
     for (const double held : {0.3, 1.2}) {
       run().press("btn1", true);
       go(held);

@@ -7,19 +7,26 @@
 using namespace ignavo;
 using namespace ignavo::test;
 
+namespace {
+
+// A button, and what pulls its pin the other way: each at a supply or ground.
+Bench buttonOn(const std::string& buttonAt, const std::string& pulledTo) {
+  return Bench()
+      .button("btn1", 18)
+      .resistor("r2", 10000, "c20", "c25")
+      .wire(buttonAt, "a18")
+      .wire("D2", "a20")
+      .wire(pulledTo, "a25");
+}
+
+}  // namespace
+
 // What holds a net at its level, and who says so.
 class TestHolding : public QObject {
   Q_OBJECT
  private Q_SLOTS:
   void whatHoldsANet() {
-    const Project p = Bench()
-                          .button("btn1", 18)
-                          .resistor("r2", 10000, "c20", "c25")
-                          .wire("5V", "a18")
-                          .wire("D2", "a20")
-                          .wire("GND", "a25")
-                          .wire("D5", "a5")
-                          .pullUp("D5");
+    const Project p = buttonOn("5V", "GND").wire("D5", "a5").pullUp("D5");
     Circuit circuit(p);
     const auto held = [&](const Socket& socket, const CircuitState& state) {
       return QString::fromStdString(
@@ -52,13 +59,8 @@ class TestHolding : public QObject {
   }
   // The check says what holds a pin in the same words.
   void theCheckSaysWhatHolds() {
-    const Project p = Bench()
-                          .button("btn1", 18)
-                          .resistor("r2", 10000, "c20", "c25")
-                          .wire("GND", "a18")
-                          .wire("D2", "a20")
-                          .wire("5V", "a25")
-                          .program("if d2 is high\n  set d13 high\notherwise\n  set d13 low\n");
+    const Project p =
+        buttonOn("GND", "5V").program("if d2 is high\n  set d13 high\notherwise\n  set d13 low\n");
     const auto findings = check(p).findings;
     QCOMPARE(findings.size(), std::size_t{1});
     QCOMPARE(findings[0].rule, std::string("active-low"));
