@@ -369,10 +369,12 @@ void MainWindow::refreshStates() {
     for (const auto& lane : program->lanes) lanes += doesSomething(*lane) ? 1 : 0;
   bar_->line->setState(Station::program,
                        lanes == 0 ? tr("no steps") : count(lanes, tr("1 lane"), tr("%1 lanes")));
-  bar_->line->setState(Station::run, !run_.isOn()           ? tr("off")
-                                     : run_.isLookingBack() ? tr("looking back")
-                                     : run_.isPaused()      ? tr("paused")
-                                                            : tr("on"));
+  bar_->line->setState(Station::run,
+                       !run_.isOn()           ? tr("off")
+                       : run_.isLookingBack() ? tr("looking back")
+                       : run_.isPaused()      ? tr("paused")
+                                              : tr("on"),
+                       false, run_.isLookingBack() ? tr("back") : QString());
   const auto [total, done] = sheetProgress(p);
   bar_->line->setState(Station::build, total == 0  ? tr("nothing yet")
                                        : done == 0 ? tr("sheet ready")

@@ -102,8 +102,25 @@ QString StationLine::shownState(Station s) const {
   return font.elidedText(fits ? words_[i] : brief_[i], Qt::ElideRight, room);
 }
 
+// Under its station each, not beyond the line's own ends, and none over the next.
+std::array<QRectF, stationCount> StationLine::stateBoxes() const {
+  constexpr double gap = 5;
+  std::array<QRectF, stationCount> out;
+  double end = width();
+  for (int i = stationCount - 1; i >= 0; --i) {
+    const auto k = static_cast<std::size_t>(i);
+    const QFontMetrics font(theme().text(11, alert_[k] ? QFont::DemiBold : QFont::Normal));
+    const double wide = font.horizontalAdvance(shownState(static_cast<Station>(i))) + 1;
+    const double left = std::max(0.0, std::min(x(i) - wide / 2, end - wide));
+    out[k] = QRectF(left, 34, wide, 15);
+    end = left - gap;
+  }
+  return out;
+}
+
 void StationLine::paintEvent(QPaintEvent*) {
   const Theme& t = theme();
+  const auto states = stateBoxes();
   QPainter p(this);
   p.setRenderHint(QPainter::Antialiasing);
   p.setPen(QPen(t.line, 3));
@@ -125,11 +142,8 @@ void StationLine::paintEvent(QPaintEvent*) {
     p.drawText(cell, Qt::AlignCenter, QString::fromLatin1(names[i]));
     p.setFont(t.text(11, alert_[static_cast<std::size_t>(i)] ? QFont::DemiBold : QFont::Normal));
     p.setPen(alert_[static_cast<std::size_t>(i)] ? t.danger : t.ink2);
-    // Not beyond the line's own ends.
-    const QString words = shownState(static_cast<Station>(i));
-    const double wide = p.fontMetrics().horizontalAdvance(words) + 1;
-    const double left = std::clamp(x(i) - wide / 2, 0.0, std::max(0.0, width() - wide));
-    p.drawText(QRectF(left, 34, wide, 15), Qt::AlignCenter, words);
+    p.drawText(states[static_cast<std::size_t>(i)], Qt::AlignCenter,
+               shownState(static_cast<Station>(i)));
   }
 }
 

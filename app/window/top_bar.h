@@ -20,6 +20,7 @@ class StationLine : public QWidget {
   // `brief` is said in place of `words` where there is too little room for them.
   void setState(Station station, const QString& words, bool alert = false,
                 const QString& brief = {});
+  std::array<QRectF, stationCount> stateBoxes() const;
   QString shownState(Station station) const;  // as it fits
   QSize sizeHint() const override { return {500, 52}; }
   QSize minimumSizeHint() const override { return {400, 52}; }

@@ -482,6 +482,25 @@ class TestWindow : public QObject {
     doc().finishCheck();
     QCOMPARE(line->shownState(Station::check), QString("all clear"));
   }
+  // However narrow the line is, what stands under one station does not run into the next.
+  void statesOfStationsStandApart() {
+    window_ = openWindow(answers_);
+    auto* line = window_->findChild<StationLine*>();
+    window_->openDemo("landing-beacon");
+    doc().finishCheck();
+    window_->togglePower();
+    window_->runControl().advanceBy(1);
+    window_->runControl().lookAt(500'000'000);
+    QApplication::processEvents();
+    QVERIFY(line->shownState(Station::run).contains("back"));
+    for (const int wide : {255, 290, 420, 500}) {
+      line->resize(wide, 52);
+      const auto boxes = line->stateBoxes();
+      for (std::size_t i = 1; i < boxes.size(); ++i)
+        QVERIFY2(boxes[i - 1].right() + 3 <= boxes[i].left(),
+                 qPrintable(QStringLiteral("%1: %2").arg(wide).arg(i)));
+    }
+  }
   // ---- work that was not saved
   void unsavedWorkComesBack() {
     QTemporaryDir folder;
