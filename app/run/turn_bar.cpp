@@ -122,7 +122,9 @@ void TurnBar::refresh() {
   progress_->setValue(qRound(run_.turned() * 100));
   cancel_->setVisible(turning);
   back_->setVisible(turned);
-  differences_->setVisible(turned && run_.ghost());
+  // In a narrow window the words need the room; the trace's menu has the list as well.
+  constexpr int roomForAll = 900;
+  differences_->setVisible(turned && run_.ghost() && (!looks || width() >= roomForAll));
   setAccessibleName(words_->text());
 }
 

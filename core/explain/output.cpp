@@ -25,6 +25,12 @@ const std::string& legOf(const PartKind& kind, int lamp) {
   return at(kind.print.legs, at(kind.lamps, lamp)).id;
 }
 
+// Is there something beside the one leg?
+bool isJoined(const Nets& nets, const Socket& socket) {
+  const int net = nets.of(socket);
+  return net >= 0 && at(nets.all(), net).legs.size() + at(nets.all(), net).wires.size() > 1;
+}
+
 }  // namespace
 
 std::optional<Output> outputNamed(const Project& project, const std::string& name) {
@@ -56,6 +62,7 @@ std::vector<LampInside> lampsInside(const Project& project, const std::string& p
 }
 
 std::vector<std::string> lampsOf(const Project& project) {
+  const Nets nets(project, catalogue());
   std::vector<std::string> out;
   for (const auto& part : *project.parts) {
     const PartKind* kind = catalogue().partKind(part->type);
@@ -63,7 +70,7 @@ std::vector<std::string> lampsOf(const Project& project) {
     if (kind->lamps.size() == 1) out.push_back(part->id);
     for (int lamp = 0; kind->lamps.size() > 1 && lamp < static_cast<int>(kind->lamps.size());
          ++lamp)
-      if (at(part->legs, at(kind->lamps, lamp)).in)
+      if (const auto& in = at(part->legs, at(kind->lamps, lamp)).in; in && isJoined(nets, *in))
         out.push_back(part->id + "." + legOf(*kind, lamp));
   }
   for (const BoardItem& board : project.boards) {

@@ -3,6 +3,7 @@
 #include <QTimer>
 #include <QtTest>
 
+#include "explain/output.h"
 #include "format/wiring_language.h"
 #include "run/why_card.h"
 #include "support/build.h"
@@ -293,6 +294,12 @@ class TestWhyCard : public QObject, protected OpenedWindow {
     window_->findChild<QAction*>(QStringLiteral("guessFirst"))->trigger();
     auto* bar = window_->findChild<GuessBar*>();
     QCOMPARE(bar->words(), QStringLiteral("What will Number display (a) do?"));
+    // Bars on which nothing hangs are not asked about.
+    QCOMPARE(lampsOf(doc().project()), (std::vector<std::string>{"digit1.a", "digit1.b"}));
+    QTest::mouseClick(button("guess-lit"), Qt::LeftButton);
+    QCOMPARE(bar->words(), QStringLiteral("What will Number display (b) do?"));
+    QTest::mouseClick(button("guess-dark"), Qt::LeftButton);
+    QVERIFY(button("guessPower") && button("guessPower")->isVisible());
   }
   // Guess first: each lamp is asked about; afterwards both stand side by side.
   void guessesStandBesideWhatCame() {
