@@ -80,12 +80,18 @@ int CNames::length(const std::string& list) const {
 std::vector<std::string> CNames::declarations() const {
   std::vector<std::string> out;
   CExpressions values;
+  const char* const looked = "/* volatile: in memory at every moment, for whoever looks. */";
+  const auto begin = [&](const NameUse& use) {
+    if (use.changed && std::find(out.begin(), out.end(), looked) == out.end())
+      out.insert(out.begin(), looked);
+    return use.changed ? "static volatile" : "static";
+  };
   for (const Variable& v : program_.variables) {
     // Compilers complain of what nobody needs.
     const NameUse use = useOfVariable(program_, v.name);
     if (!use.read && !use.changed) continue;
     const ValueType type = types_.variable(v.name);
-    out.push_back(fmt::format("static {} {} = {};", cType(type), variable(v.name),
+    out.push_back(fmt::format("{} {} {} = {};", begin(use), cType(type), variable(v.name),
                               type != ValueType::text ? values.argument(v.start, type)
                               : v.start.shape == Expr::Shape::text
                                   ? std::to_string(text(v.start.text))
@@ -97,7 +103,7 @@ std::vector<std::string> CNames::declarations() const {
     std::string items;
     for (const double item : l.items)
       items += (items.empty() ? "" : ", ") + values.argument(Expr::of(item), types_.list(l.name));
-    out.push_back(fmt::format("static {} {}[{}] = {{{}}};", cType(types_.list(l.name)),
+    out.push_back(fmt::format("{} {} {}[{}] = {{{}}};", begin(use), cType(types_.list(l.name)),
                               list(l.name), l.items.size(), items));
   }
   return out;

@@ -3,7 +3,6 @@
 
 #include "program/compiled.h"
 #include "program/facts.h"
-#include "program/ranges.h"
 #include "program/words.h"
 
 // What the compiler of the chip knows before the program runs, and so works out once and for all:
@@ -11,26 +10,12 @@
 // never does.
 namespace ignavo {
 
-namespace {
-
-bool isWrittenOut(const Expr& e) {
-  if (e.isLiteral()) return true;
-  return e.shape == Expr::Shape::op &&
-         std::all_of(e.args.begin(), e.args.end(),
-                     [](const auto& operand) { return isWrittenOut(operand.second); });
-}
-
-}  // namespace
-
-// What steps change, but for those that the compiler leaves out: repeated no times, where nothing
-// else is done between.
-void Compiler::noteChanges(const Steps& steps, const Ranges& ranges) {
-  for (const Step& step : steps) {
+// The text keeps what any step changes in memory, where it is looked at whenever it is asked for:
+// of that no compiler knows anything.
+void Compiler::noteChanges(const Steps& steps) {
+  forEachStep(steps, [&](const Step& step) {
     if (const auto change = changeOf(step)) changed_.insert(change->name);
-    const Expr* times = timesOf(step);
-    if (!inTurns_ && times && isWrittenOut(*times) && ranges.of(*times).most <= 0) continue;
-    for (const auto& [key, body] : step.bodies) noteChanges(body, ranges);
-  }
+  });
 }
 
 // Is its value known when the text is compiled? The compiler of the chip works it out then.
@@ -47,9 +32,8 @@ bool Compiler::isConstant(const Expr& e) const {
       const Expr *list = e.arg(listKey), *index = e.arg("index");
       if (getter && getter->code == OpCode::item)
         return list && index && changed_.count(list->text) == 0 && isConstant(*index);
-      return getter && (getter->counts ||
-                        (getter->code == OpCode::load && name &&
-                         (changed_.count(name->text) == 0 || known_.count(name->text) != 0)));
+      return getter && (getter->counts || (getter->code == OpCode::load && name &&
+                                           changed_.count(name->text) == 0));
     }
     case Expr::Shape::op: {
       const OperatorKind* kind = operatorKind(e.text);
@@ -91,19 +75,6 @@ int Compiler::costOf(const Instruction& i) const {
   level.plain = i.plain;
   const int compared = target_.costs.operation(operatorIndex("≥")).real;
   return cyclesOf(level, target_.costs) + (i.plain ? 0 : compared);
-}
-
-void Compiler::forgetChanged(const Step& step) {
-  for (const auto& [key, body] : step.bodies)
-    forEachStep(body, [&](const Step& inner) {
-      if (const auto change = changeOf(inner)) known_.erase(change->name);
-      if (forgetsAll(inner)) known_.clear();
-    });
-}
-
-// To the compiler a wait may change everything.
-bool Compiler::forgetsAll(const Step& step) {
-  return waitOf(step) != nullptr;
 }
 
 // Is it a random number of 2, 4, 8, … between two that are written out? Then its remainder is

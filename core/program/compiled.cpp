@@ -5,7 +5,6 @@
 
 #include "program/facts.h"
 #include "program/own_steps.h"
-#include "program/ranges.h"
 #include "program/said.h"
 #include "program/words.h"
 
@@ -25,11 +24,11 @@ Compiler::Compiler(const Program& program, CompileTarget target)
       saying_(sayingSteps(program)),
       inTurns_(whyInTurns(program).has_value()) {
   for (const auto& lane : program.lanes) {
-    if (!isOwn(*lane)) noteChanges(lane->steps, Ranges(program));
+    if (!isOwn(*lane)) noteChanges(lane->steps);
     if (const Expr* kept = lane->trigger.field(variableKey)) changed_.insert(kept->text);
     for (const std::string& input : inputsOf(*lane)) changed_.insert(input);
   }
-  for (const Lane* own : ownStepsRun(program)) noteChanges(own->steps, Ranges(program));
+  for (const Lane* own : ownStepsRun(program)) noteChanges(own->steps);
   out_.keys = keysOf(program);
   out_.usesLine = !out_.keys.empty() || !saying_.empty();
   out_.texts = {std::string()};
@@ -102,19 +101,14 @@ void Compiler::sum(const std::string& variable, const Expr* by) {
   Instruction i;
   i.code = OpCode::load;
   i.arg = cellOf(variable);
-  const int from = emit(i);
+  emit(i);
   value(by, type);
   Instruction plus;
   plus.code = OpCode::operate;
   plus.arg = operatorIndex("+");
   plus.reals = type == ValueType::real;
   plus.operands = 2;
-  const int sum = emit(plus);
-  if (known_.count(variable) != 0 && (!by || isConstant(*by))) {
-    for (int k = from; k < sum; ++k) at(k).cycles = 0;
-    at(sum).cycles = target_.costs.constant;
-    at(sum).sameCycles = true;
-  }
+  emit(plus);
   store(variable);
 }
 
@@ -342,7 +336,6 @@ void Compiler::eitherWay(const Expr& e, bool whenTrue) {
 
 void Compiler::steps(const Steps* body) {
   if (!body) return;
-  const std::set<std::string> before = known_;
   for (const Step& step : *body) {
     const StepKind* kind = stepKind(step.kind);
     if (!kind) continue;
@@ -351,22 +344,11 @@ void Compiler::steps(const Steps* body) {
     offset_ = 0;
     out_.steps.push_back(step.id);
     const int first = here();
-    const auto change = changeOf(step);
-    const bool puts = change && !change->list;
-    const bool stays = puts && (!change->value || isConstant(*change->value)) &&
-                       (!change->adds || known_.count(change->name) != 0);
-    // Round a loop one comes back to its head with what was done in it.
-    if (!step.bodies.empty() && !isFork(step)) forgetChanged(step);
     kind->compile(*this, step);
-    if (isFork(step)) forgetChanged(step);
-    if (puts && !stays) known_.erase(change->name);
-    if (stays && knows_) known_.insert(change->name);
-    if (forgetsAll(step)) known_.clear();
     if (kind->takesTurn && !kind->looksAgain && here() > first) at(first).takesTurn = true;
     step_ = outerStep;
     offset_ = outerOffset;
   }
-  known_ = before;  // what is known inside a body is forgotten with it
 }
 
 int Compiler::newCounter() {
@@ -414,10 +396,6 @@ void Compiler::lane(const Lane& lane) {
     idle.code = OpCode::idle;
     emit(idle);
   }
-  known_.clear();
-  knows_ = trigger && (trigger->once || trigger->endless) && !inTurns_;
-  for (const Variable& v : program_.variables)
-    if (knows_ && trigger->once) known_.insert(v.name);
   if (!isKept(lane.trigger)) steps(&lane.steps);
   Instruction last;
   if ((trigger && trigger->endless && !lane.steps.empty()) || started) {

@@ -15,8 +15,6 @@
 
 namespace ignavo {
 
-class Ranges;
-
 struct CompiledLane {
   std::string id;
   std::string trigger;
@@ -179,14 +177,7 @@ class Compiler {
   std::vector<std::string> saying_;  // ids of the steps that say something
   bool inTurns_ = false;
   std::set<std::string> changed_;    // variables that something changes, and inputs
-  // Of these, those whose value is known at the place that is written: only constants were put into
-  // them so far. Only a lane that runs freely knows any; a loop knows nothing of what is changed in
-  // it, behind a branch nothing is known of what was changed there, and behind a wait nothing.
-  std::set<std::string> known_;
-  bool knows_ = false;
-  void noteChanges(const Steps& steps, const Ranges& ranges);
-  void forgetChanged(const Step& step);
-  static bool forgetsAll(const Step& step);
+  void noteChanges(const Steps& steps);
   static bool drawsOfPower(const Expr& random);
   // Own steps that the lane runs: where they begin, once they are written, and who jumps there.
   struct OwnCode {

@@ -229,7 +229,7 @@ int cyclesOf(const Instruction& i, const CostTable& costs) {
 
 int cyclesOf(const Instruction& i, const std::vector<Cell>& stack, const CostTable& costs) {
   // What is known beforehand costs nothing, whatever it is.
-  if (i.cycles == 0 || i.sameCycles) return i.cycles;
+  if (i.cycles == 0) return 0;
   if (i.code == OpCode::convert && i.target == static_cast<int>(ValueType::real)) {
     assert(!stack.empty());
     return toFloat(stack.back().whole(), i.cycles, costs);

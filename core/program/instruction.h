@@ -82,7 +82,6 @@ struct Instruction {
   Cell value;
   double number = 0;
   int cycles = 0;
-  bool sameCycles = false;  // whatever the values are: the compiler of the chip knows them
   int step = -1;   // index in CompiledProgram::steps
   int offset = 0;  // place among the instructions of that step
   int keeps = -1;  // cell that takes what a signal operator gives; -1: the stack does

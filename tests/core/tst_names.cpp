@@ -325,9 +325,9 @@ class TestNames : public QObject {
               "b1")
             .text;
     for (const char* line :
-         {"static float my_berth = 3;", "static float my_levels[3] = {90, 70, 50};",
+         {"static volatile float my_berth = 3;", "static volatile float my_levels[3] = {90, 70, 50};",
           "my_levels[place_in(rounded(my_berth), 3)] = my_berth;", "my_berth += my_share;",
-          "static int32_t my_at_rest = 0;"})
+          "static volatile int32_t my_at_rest = 0;"})
       QVERIFY2(text.find(line) != std::string::npos, (line + ("\n" + text)).c_str());
   }
 };

@@ -109,12 +109,6 @@ class StepWalker {
       if (const Expr* inputs = lane->trigger.field("inputs"))
         for (const auto& [key, input] : inputs->args) changing_.insert(input.text);
     }
-    std::set<std::string> all;
-    for (const Variable& v : program.variables) all.insert(v.name);
-    for (const Walk& w : walks_)
-      if (plain_ && !w.over)
-        learn(w.lane->steps, w.lane->trigger.on == "power" ? all : std::set<std::string>());
-    at_ = nullptr;
   }
 
   // Goes there, once.
@@ -577,8 +571,7 @@ class StepWalker {
     if (e->shape == Expr::Shape::get && e->text == "item")
       return changing_.count(e->arg("list")->text) == 0 && isConstant(e->arg("index"));
     if (e->shape == Expr::Shape::get && e->text == "var")
-      return changing_.count(e->arg("name")->text) == 0 ||
-             (at_ && known_.count(at_) && known_.at(at_).count(e->arg("name")->text) != 0);
+      return changing_.count(e->arg("name")->text) == 0;
     return isLiteral(e);
   }
   // Sampled some way into the measuring, which takes longer the first time.
@@ -912,7 +905,6 @@ class StepWalker {
         w.inside.push_back({step.body("steps"), &step});
       } else if (step.kind == "wait") {
         ++in.next;
-        at_ = &step;
         if (wait(w, *step.field("seconds"))) return;
       } else if (step.kind == "tone" || step.kind == "silence" || step.kind == "servo") {
         if (!takes()) return;
@@ -932,15 +924,6 @@ class StepWalker {
     }
   }
   // Does it sleep now?
-  // What is repeated no times is left out by the compiler.
-  static bool isPlain(const Expr& e) {
-    if (e.shape == Expr::Shape::op) {
-      for (const auto& [key, operand] : e.args)
-        if (!isPlain(operand)) return false;
-      return true;
-    }
-    return isLiteral(&e);
-  }
   // Own steps that something runs: others reach nothing.
   void noteRun(const Steps& steps) {
     forEachStep(steps, [&](const Step& s) {
@@ -950,50 +933,12 @@ class StepWalker {
     });
   }
   void noteChanges(const Steps& steps) {
-    for (const Step& s : steps) {
+    forEachStep(steps, [&](const Step& s) {
       if ((s.kind == "let" || s.kind == "add") && s.field("name"))
         changing_.insert(s.field("name")->text);
       if (s.kind == "put" && s.field("list")) changing_.insert(s.field("list")->text);
-      const Expr* times = s.kind == "repeat" ? s.field("times") : nullptr;
-      free_ = true;
-      const bool never = times && isPlain(*times) && value(times, true).asWhole() <= 0;
-      free_ = false;
-      if (!never || !plain_)
-        for (const auto& [key, body] : s.bodies) noteChanges(body);
-    }
+    });
   }
-  // What of the variables is known right before a step of a lane that runs freely: where it does so
-  // once, what they begin with; and what was worked out of what is known, until a wait, or a way
-  // leads back to before that.
-  static void forget(const Step& step, std::set<std::string>& known) {
-    for (const auto& [key, body] : step.bodies)
-      forEachStep(body, [&](const Step& s) {
-        if ((s.kind == "let" || s.kind == "add") && s.field("name"))
-          known.erase(s.field("name")->text);
-        if (s.kind == "wait") known.clear();
-      });
-  }
-  void learn(const Steps& steps, std::set<std::string> known) {
-    for (const Step& step : steps) {
-      if (step.kind != "if") forget(step, known);
-      known_[&step] = known;
-      at_ = &step;
-      for (const auto& [key, body] : step.bodies) learn(body, known);
-      at_ = &step;
-      if (step.kind == "if") forget(step, known);
-      if (step.kind == "wait") known.clear();
-      if (step.kind != "let" && step.kind != "add") continue;
-      const std::string& name = step.field("name")->text;
-      const bool stays = isConstant(step.field(step.kind == "let" ? "value" : "by")) &&
-                         (step.kind == "let" || known.count(name) != 0);
-      if (stays)
-        known.insert(name);
-      else
-        known.erase(name);
-    }
-  }
-  std::map<const Step*, std::set<std::string>> known_;
-  const Step* at_ = nullptr;
 
   bool wait(Walk& w, const Expr& seconds) {
     const bool written = seconds.shape == Expr::Shape::number;
@@ -1227,7 +1172,6 @@ class StepWalker {
   }
   // One step that takes a turn.
   void take(Walk& w, const Step& step) {
-    at_ = &step;
     const auto written = [&](const char* key) { return isLiteral(step.field(key)); };
     if (step.kind == "set") {
       const bool high = truth(step.field("to"), true);
@@ -1249,14 +1193,10 @@ class StepWalker {
     } else if (step.kind == "add") {
       const std::string name = step.field("name")->text;
       const bool fraction = types_[scoped(name)] == Value::real;
-      const bool known = known_.count(&step) != 0 && known_.at(&step).count(name) != 0 &&
-                         isConstant(step.field("by"));
-      free_ = known;
       spend(8);
       const Value by = valueAs(types_[scoped(name)], step.field("by"));
-      free_ = false;
       Value& held = variable(name);
-      spend(known || !fraction ? 4 : costOfReals("+", held.asReal(), by.asReal()));
+      spend(!fraction ? 4 : costOfReals("+", held.asReal(), by.asReal()));
       spend(8);
       held = fraction ? realOf(held.asReal() + by.asReal()) : wholeOf(held.number + by.number);
     } else if (step.kind == "put") {
