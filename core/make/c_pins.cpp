@@ -162,7 +162,7 @@ void CPins::setFunctions(CLines& out, const PinUse& u) const {
   out.close();
 }
 
-void CPins::pulses(CLines& out) const {
+void CPins::pulses(CLines& out, const TurnWork& work) const {
   std::vector<CPulsedPin> pins;
   bool sounds = false, turns = false;
   for (const PinUse& use : uses_) {
@@ -172,7 +172,12 @@ void CPins::pulses(CLines& out) const {
     sounds = sounds || !use.sounders.empty();
     turns = turns || !use.turners.empty();
   }
-  if (!pins.empty()) writePulses(out, chip_.timers.front(), *waker(), pins, sounds, turns);
+  if (!pins.empty()) writePulses(out, chip_.timers.front(), *waker(), pins, sounds, turns, work);
+}
+
+int CPins::pulsing() const {
+  return static_cast<int>(std::count_if(uses_.begin(), uses_.end(),
+                                        [&](const PinUse& use) { return pulsed(use.pin) >= 0; }));
 }
 
 int CPins::pulsed(const std::string& pin) const {

@@ -10,6 +10,7 @@
 #include "parts/kinds.h"
 #include "program/expressions.h"
 #include "program/steps.h"
+#include "program/turn_work.h"
 
 namespace ignavo {
 
@@ -21,7 +22,8 @@ class CPins {
 
   void functions(CLines& out) const;
   // Tones and servo pulses, where any step asks for them and a timer is left.
-  void pulses(CLines& out) const;
+  void pulses(CLines& out, const TurnWork& work) const;
+  int pulsing() const;  // how many pins have any
   // `outputs`: further pins that are outputs.
   void prepare(CLines& out, const std::vector<std::string>& outputs) const;
   // Is there such a pin, with a port?

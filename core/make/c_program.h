@@ -26,7 +26,7 @@ class CProgram final : public CWriter {
     std::vector<std::string> outputs;  // pins that any step writes, also such as nobody runs
   };
   CProgram(const Project& project, const BoardItem& board, const BoardKind& kind, const Chip& chip,
-           Needs needs = {});
+           const TurnWork& work, Needs needs = {});
 
   CText write();
   Needs needs() const;
@@ -59,8 +59,11 @@ class CProgram final : public CWriter {
 
  private:
   const std::string& helped(const std::string& helper) { return *waits_.insert(helper).first; }
-  // Before what takes a turn; its first line says so.
-  std::string stepping() { return std::exchange(takesTurn_, false) ? "STEP " : ""; }
+  // Before what takes a turn; its first line says so, and where turns are counted its share.
+  std::string stepping() { return std::exchange(takesTurn_, false) ? step() + " " : ""; }
+  std::string step() const;
+  std::string stepUntil(const std::string& so) const;
+  int share() const;  // of the step that is written
   // The signal operators in an expression, each before it.
   std::vector<std::string> senses(const Expr& e);
   // The texts that variables and lines hold: their places in a table.
@@ -107,6 +110,8 @@ class CProgram final : public CWriter {
   const Lane* within_ = nullptr;  // the own step that is written
   std::vector<const Lane*> signals_;
   std::vector<std::string> texts_{std::string()};
+  const TurnWork& work_;
+  const Step* step_ = nullptr;  // that is written
   int depth_ = 0;
   int loops_ = 0;  // around what is written
 };

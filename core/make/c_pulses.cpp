@@ -9,7 +9,8 @@
 namespace ignavo {
 
 void writePulses(CLines& out, const Chip::Timer& clock, const Chip::Timer& timer,
-                 const std::vector<CPulsedPin>& pins, bool sounds, bool turns) {
+                 const std::vector<CPulsedPin>& pins, bool sounds, bool turns,
+                 const TurnWork& work) {
   const char n = timer.number;
   out.line(
       fmt::format("/* Tones and servo pulses: timer {} makes their edges beside the lanes. */", n));
@@ -20,6 +21,7 @@ void writePulses(CLines& out, const Chip::Timer& clock, const Chip::Timer& timer
   out.line("bool servo, high;");
   out.line("uint32_t rise, edge;  /* of the last pulse, and the next; in 256ths of a tick */");
   out.line("uint32_t width, period, next_width;");
+  if (work.counted) out.line("uint8_t load;  /* microseconds of each turn that its edges take */");
   out.close(";");
   out.open("static struct pulses pulses[] =");
   for (const CPulsedPin& pin : pins)
@@ -90,6 +92,12 @@ void writePulses(CLines& out, const Chip::Timer& clock, const Chip::Timer& timer
     out.line("return;");
     out.close();
     out.line("uint32_t width = (uint32_t)(32000000.0f / (hertz > 10000 ? 10000 : hertz) + 0.5f);");
+    if (work.counted) {
+      // As loadOf() has it.
+      const unsigned most = static_cast<unsigned>(work.edge);
+      out.line(fmt::format("p->load = width < {}UL ? {} / (uint16_t)(width >> 4) : 0;",
+                           16'000 * most, 1'000 * most));
+    }
     out.line("cli();");
     out.open("if (!p->runs || p->servo)");
     out.line("p->servo = false;");
@@ -120,6 +128,7 @@ void writePulses(CLines& out, const Chip::Timer& clock, const Chip::Timer& timer
     out.line("p->next_width = width;");
     out.middle("else");
     out.line("p->servo = true;");
+    if (work.counted && sounds) out.line("p->load = 0;");
     out.line("begin_pulses(p, width, 1280000UL);");
     out.close();
     out.line("make_edges();");

@@ -5,6 +5,7 @@
 #include <algorithm>
 
 #include "program/said.h"
+#include "program/turn_work.h"
 #include "text/plain.h"
 
 // A line is put together in full, then moves into the buffer as there is room; from there the
@@ -37,8 +38,8 @@ void writeTexts(CLines& out, const std::vector<std::string>& texts) {
   out.line("");
 }
 
-void lines(CLines& out, std::initializer_list<const char*> all) {
-  for (const char* text : all) out.line(text);
+void lines(CLines& out, const std::vector<std::string>& all) {
+  for (const std::string& text : all) out.line(text);
   out.line("");
 }
 
@@ -62,7 +63,8 @@ void writeSaid(CLines& out, const std::set<std::string>& used, std::size_t longe
               "        number /= 10;", "    } while (number > 0);", "}"});
   lines(out, {"static void begin_line(char kind, uint32_t number) {", "    char text[11] = {0};",
               "    said_length = said_sent = 0;", "    said_letters = said_items = 0;",
-              "    put(kind);", "    digits(text, number);", "    put_text(text);", "}"});
+              "    put(kind);", "    digits(text, number);", "    put_text(text);",
+              fmt::format("    spent += {}UL * strlen(text);", microsecondsOfDigit), "}"});
   const bool note = used.contains("note_seconds"), real = note || used.contains("say_real");
   if (real)
     lines(out,
@@ -93,6 +95,9 @@ void writeSaid(CLines& out, const std::set<std::string>& used, std::size_t longe
            "        return;",
            "    }",
            "    exponent -= 150;",
+           fmt::format(
+               "    spent += (uint32_t)(exponent < 0 ? {} - {} * exponent : {} + {} * exponent);",
+               microsecondsOfSmall, microsecondsOfHalf, microsecondsOfLarge, microsecondsOfDouble),
            "    for (; exponent > 0; exponent--) {",
            "        if (m >= (uint64_t)1 << 60) {",
            "            m /= 10;",
@@ -167,6 +172,7 @@ void writeSaid(CLines& out, const std::set<std::string>& used, std::size_t longe
           {"static void say_whole(int32_t number) {", "    char text[12] = {0};",
            "    if (number < 0)", "        text[0] = '-';",
            "    digits(text + (number < 0), number < 0 ? -(uint32_t)number : (uint32_t)number);",
+           fmt::format("    spent += {}UL * strlen(text);", microsecondsOfDigit),
            "    item_text(text);", "}"});
   if (used.contains("say_truth"))
     lines(out,
@@ -180,6 +186,8 @@ void writeSaid(CLines& out, const std::set<std::string>& used, std::size_t longe
 }
 
 }  // namespace
+
+static constexpr int letterMicroseconds = letterNanoseconds / 1000;
 
 void writeLine(CLines& out, const Chip& chip, const std::vector<std::string>& keys,
                const std::set<std::string>& used, const std::vector<std::string>& texts) {
@@ -205,16 +213,23 @@ void writeLine(CLines& out, const Chip& chip, const std::vector<std::string>& ke
   out.line(fmt::format("buffer_first = (buffer_first + 1) % {};", lineBuffer));
   out.line("buffer_count--;");
   out.close();
+  if (says)
+    out.line("static uint32_t line_until;  /* when all of it is gone, in counted microseconds */");
   out.open("static void move_line(void)");
   if (says) {
+    out.line(fmt::format("uint32_t now = turn * {};", turnMicroseconds));
+    out.line("if ((int32_t)(line_until - now) < 0)");
+    out.line("    line_until = now;");
     out.open("while (said_sent < said_length)");
     out.line("cli();");
-    out.line(fmt::format("bool full = buffer_count == {};", lineBuffer));
+    out.line(fmt::format("bool full = (int32_t)(line_until - now) > {}L || buffer_count == {};",
+                         (lineBuffer - 1) * letterMicroseconds, lineBuffer));
     out.open("if (!full)");
     out.line(
         fmt::format("buffer[(buffer_first + buffer_count) % {}] = said[said_sent++];", lineBuffer));
     out.line("buffer_count++;");
     out.line("UCSR0B |= _BV(UDRIE0);");
+    out.line(fmt::format("line_until += {};", letterMicroseconds));
     out.close();
     out.line("sei();");
     out.line("if (full)");
@@ -224,8 +239,11 @@ void writeLine(CLines& out, const Chip& chip, const std::vector<std::string>& ke
   }
   out.close();
   if (says)
-    lines(out, {"static void end_line(void) {", "    put('\\n');", "    line_waits = true;",
-                "    move_line();", "}"});
+    lines(out, {"static void end_line(void) {", "    put('\\n');",
+                fmt::format("    spent += {} * (uint32_t)said_length;", microsecondsOfLetter),
+                fmt::format("    uint32_t now = turn * {} + spent;", turnMicroseconds),
+                "    if ((int32_t)(line_until - now) < 0)", "        line_until = now;",
+                "    line_waits = true;", "    move_line();", "}"});
   if (!keys.empty()) {
     std::string names;
     for (const std::string& key : keys) names += (names.empty() ? "" : ", ") + cString(key);

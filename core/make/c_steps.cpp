@@ -30,12 +30,19 @@ void CProgram::body(const Steps* steps) {
     std::vector<CText::Span>& spans = c_.out().spans;
     const std::size_t span = spans.size();
     spans.push_back({s.id, c_.count() + 1, 0});
+    const Step* around = std::exchange(step_, &s);
     takesTurn_ = turns_ && kind->takesTurn;
     kind->writeC(*this, s);
     takesTurn_ = false;
+    step_ = around;
     c_.out().spans[span].last = c_.count();
     loops_ -= loop;
   }
+}
+
+int CProgram::share() const { return step_ ? work_.of(step_->id) : work_.round; }
+std::string CProgram::step() const {
+  return work_.counted ? fmt::format("STEP({})", share()) : "STEP";
 }
 
 void CProgram::asLongAs(const std::string& so) {
@@ -60,19 +67,24 @@ void CProgram::waitUntil(const Expr& test) {
   const int before = expressions_.signals();
   const std::vector<std::string> first = senses(test);
   const std::string so = expression(test, ValueType::truth);
-  if (first.empty()) return line(turns_ ? "STEP_UNTIL(" + so + ");" : "while (!(" + so + ")) {}");
+  if (first.empty()) return line(turns_ ? stepUntil(so) : "while (!(" + so + ")) {}");
   // They begin afresh with each wait.
   for (int s = before + 1; s <= expressions_.signals(); ++s)
     line(fmt::format("{} = (struct signal){{0}};", expressions_.signalName(s)));
-  open("STEP");
+  open(step());
   for (const std::string& text : first) line(text);
   line("if (!(" + so + "))");
   line("    return;");
   close();
 }
 
+std::string CProgram::stepUntil(const std::string& so) const {
+  return work_.counted ? fmt::format("STEP_UNTIL({}, {});", share(), so)
+                       : "STEP_UNTIL(" + so + ");";
+}
+
 void CProgram::round(bool takesTurn) {
-  if (turns_ && takesTurn) line("STEP;  /* a round takes a turn */");
+  if (turns_ && takesTurn) line(step() + ";  /* a round takes a turn */");
 }
 void CProgram::leave() { line(loops_ > 0 ? "break;" : "/* there is no loop to leave */"); }
 void CProgram::remark(const std::string& text) { line("/* " + commentSafe(text) + " */"); }
@@ -81,6 +93,8 @@ void CProgram::endLane() { line(turns_ ? "STOP;" : "for (;;) {}  /* the end */")
 void CProgram::wait(const Expr& seconds) {
   if (seconds.shape != Expr::Shape::number) {
     const std::string text = argument(seconds, ValueType::real);
+    const StepKind* kind = turns_ && step_ ? stepKind(step_->kind) : nullptr;
+    if (kind && !kind->takesTurn && work_.counted) line(fmt::format("spent += {};", share()));
     return line(turns_ ? "WAIT(" + helped("turns_of") + "(" + text + "));"
                        : helped("wait_seconds") + "(" + text + ");");
   }
@@ -117,17 +131,17 @@ std::string CProgram::counterVariable() {
 }
 void CProgram::counterDone() { --depth_; }
 
-void CProgram::run(const Step& step) {
-  const Lane* own = ownRun(program_, step);
+void CProgram::run(const Step& ownStep) {
+  const Lane* own = ownRun(program_, ownStep);
   if (!own || (within_ && comesBack(program_, *within_, *own)))
     return line("{}  /* there is no such own step to run here */");
   for (const std::string& input : inputsOf(*own)) {
     const ValueType type = names_.types().input(ownName(*own), input);
-    const Expr* given = givenTo(step, input);
+    const Expr* given = givenTo(ownStep, input);
     line(fmt::format("{}_in[l->runner].{} = {};", ownC(*own), names_.input(*own, input),
                      argument(given ? *given : Expr::of(0.0), type)));
   }
-  if (std::exchange(takesTurn_, false)) line("STEP");  // not in one line with what follows
+  if (std::exchange(takesTurn_, false)) line(step());  // not in one line with what follows
   line(fmt::format("RUN({});  /* {} */", ownC(*own), commentSafe(ownName(*own))));
 }
 
@@ -142,7 +156,7 @@ void CProgram::say(const Step& step) {
   const auto number = std::find(saying_.begin(), saying_.end(), step.id) - saying_.begin() + 1;
   const bool note = saysNote(step);
   takesTurn_ = false;
-  line("STEP_UNTIL(!line_waits);");
+  line(stepUntil("!line_waits"));
   line(fmt::format("begin_line('{}', {});", note ? 'N' : 'L', number));
   if (note) {
     const Expr* seconds = noteSecondsOf(step);

@@ -9,6 +9,7 @@
 #include "parts/catalogue.h"
 #include "program/own_steps.h"
 #include "program/said.h"
+#include "run/model.h"
 
 // The whole of a program as C: what it knows of its chip and pins, its variables, its lanes, and
 // main.
@@ -51,14 +52,15 @@ bool runsOwn(const Lane& lane) {
 }  // namespace
 
 CProgram::CProgram(const Project& project, const BoardItem& board, const BoardKind& kind,
-                   const Chip& chip, Needs needs)
+                   const Chip& chip, const TurnWork& work, Needs needs)
     : project_(project),
       chip_(chip),
       program_(project.program(board.id) ? *project.program(board.id) : noProgram()),
       pins_(project, board, kind, chip),
       names_(program_, [this](const std::string& t) { return text(t); }),
       expressions_(&names_),
-      needs_(std::move(needs)) {
+      needs_(std::move(needs)),
+      work_(work) {
   for (const auto& lane : program_.lanes)
     if (doesSomething(*lane)) lanes_.push_back(&*lane);
   turns_ = whyInTurns(program_).has_value();
@@ -91,8 +93,8 @@ CText CProgram::write() {
     line("");
   }
   if (turns_) {
-    writeClock(c_, chip_);
-    pins_.pulses(c_);
+    writeClock(c_, chip_, work_.counted);
+    pins_.pulses(c_, work_);
   }
   pins_.functions(c_);
   const std::vector<std::string> named = names_.declarations();
@@ -202,8 +204,9 @@ void CProgram::inTurns() {
   lanes.runOwn = !own_.empty();
   lanes.throwDice = ownThrows_;
   lanes.talk = talks_;
-  writeTurns(c_, pins_.waker(), lanes);
-  if (started) writeStart(c_);
+  lanes.sounding = pins_.pulsing();
+  writeTurns(c_, pins_.waker(), lanes, work_);
+  if (started) writeStart(c_, work_);
   signalStates();
   if (!own_.empty()) ownFunctions();
   // What is worked out once a turn, in the order of the lanes; then those make their steps.
@@ -273,11 +276,14 @@ CText cText(const Project& whole, const std::string& board) {
   if (const Program* program = whole.program(board))
     for (const PinUse& use : pinUses(*program))
       if (!use.writers.empty()) needs.outputs.push_back(use.pin);
-  CProgram first(project, *item, *kind, *target, needs);
+  TurnWork work;
+  if (const Program* program = project.program(board))
+    work = compile(*program, targetOf(*kind, *program, project.seed, {})).work;
+  CProgram first(project, *item, *kind, *target, work, needs);
   (void)first.write();
   CProgram::Needs found = first.needs();
   found.outputs = needs.outputs;
-  return CProgram(project, *item, *kind, *target, std::move(found)).write();
+  return CProgram(project, *item, *kind, *target, work, std::move(found)).write();
 }
 
 }  // namespace ignavo

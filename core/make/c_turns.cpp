@@ -3,11 +3,13 @@
 #include <fmt/format.h>
 
 // A turn is 250 microseconds, 62.5 ticks of the clock: turn n begins at tick 62.5 n, rounded up.
+// Which one is the next is counted where work may be more than a turn has room for, never measured:
+// so the steps of a run count the same (program/turn_work.h).
 // The chip sleeps until then; where every timer is needed for dimming it waits awake. A lane is a
 // function that is called once a turn and goes on at the line where it stood.
 namespace ignavo {
 
-void writeClock(CLines& out, const Chip& chip) {
+void writeClock(CLines& out, const Chip& chip, bool counted) {
   const char clock = chip.timers.front().number;
   out.line(fmt::format("/* The clock: timer {} ticks every {} microseconds. */", clock,
                        chip.tickMicroseconds));
@@ -28,17 +30,37 @@ void writeClock(CLines& out, const Chip& chip) {
   out.line("");
   out.line("/* Turns of 250 microseconds: in each of them every lane may make one step. */");
   out.line("static uint32_t turn_begins;  /* in ticks */");
+  if (counted)
+    out.line("static uint32_t spent;  /* microseconds of this turn, as they are counted */");
   out.line("");
 }
 
-void writeTurns(CLines& out, const Chip::Timer* waker, const CLanes& lanes) {
+void writeTurns(CLines& out, const Chip::Timer* waker, const CLanes& lanes, const TurnWork& work) {
   if (waker) out.line(fmt::format("EMPTY_INTERRUPT({})  /* wakes the chip */", waker->wakes));
   out.open("static void next_turn(void)");
-  out.line("/* Work that took longer took whole turns more. */");
+  const bool sounds = work.counted && lanes.sounding > 0;
+  if (work.counted) {
+    out.line(fmt::format("spent += {};  /* what every turn takes */", work.turn));
+    out.line(fmt::format("{}room = {};", sounds ? "int16_t " : "const uint8_t ", turnMicroseconds));
+  }
+  if (sounds) {
+    out.open(fmt::format("for (uint8_t i = 0; i < {}; i++)", lanes.sounding));
+    out.line("if (pulses[i].runs)");
+    out.line("    room -= pulses[i].load;");
+    out.close();
+    out.line(fmt::format("if (room < {})", leastTurnRoom));
+    out.line(fmt::format("    room = {};", leastTurnRoom));
+  }
+  if (work.counted) out.line("/* What takes longer takes whole turns more. */");
   out.open("do");
   out.line("turn++;");
   out.line("turn_begins += turn & 1 ? 63 : 62;");
-  out.close(" while ((int32_t)(ticks() - turn_begins) >= 0);");
+  if (work.counted)
+    out.line(
+        fmt::format("spent -= spent < {0} ? spent : {0};", sounds ? "(uint32_t)room" : "room"));
+  constexpr int tick = 4;
+  out.close(fmt::format(" while ({}(int32_t)(ticks() - turn_begins) >= {});",
+                        work.counted ? "spent > 0 || " : "", latestTurnMicroseconds / tick));
   if (waker) {
     const char* type = waker->wide ? "uint16_t" : "uint8_t";
     out.line(fmt::format("OCR{}A = ({})turn_begins;", waker->number, type));
@@ -80,10 +102,18 @@ void writeTurns(CLines& out, const Chip::Timer* waker, const CLanes& lanes) {
   macro(
       "#define BEGIN uint16_t *at = &l->line; if (!l->runs) return; stepped = false; switch (*at) "
       "{ case 0:;");
-  macro(
-      "#define STEP *at = __LINE__; case __LINE__: if (stepped) return; stepped = true; "
-      "l->since = turn;");
-  macro("#define STEP_UNTIL(so) do { STEP if (!(so)) return; } while (0)");
+  if (work.counted) {
+    macro("/* A step of so many microseconds. */");
+    macro(
+        "#define STEP(us) *at = __LINE__; case __LINE__: if (stepped) return; stepped = true; "
+        "l->since = turn; spent += us;");
+    macro("#define STEP_UNTIL(us, so) do { STEP(us) if (!(so)) return; } while (0)");
+  } else {
+    macro(
+        "#define STEP *at = __LINE__; case __LINE__: if (stepped) return; stepped = true; "
+        "l->since = turn;");
+    macro("#define STEP_UNTIL(so) do { STEP if (!(so)) return; } while (0)");
+  }
   macro(
       "#define WAIT(turns) do { l->wake = l->since + (turns); *at = __LINE__; case __LINE__: "
       "if ((int32_t)(turn - l->wake) < 0) return; l->since = l->wake; } while (0)");
@@ -103,7 +133,7 @@ void writeTurns(CLines& out, const Chip::Timer* waker, const CLanes& lanes) {
   out.line("");
 }
 
-void writeStart(CLines& out) {
+void writeStart(CLines& out, const TurnWork& work) {
   out.line("/* What comes while a lane runs is ignored, or it starts over, or it runs again. */");
   out.line("enum again { IGNORE, START_OVER, QUEUE };");
   out.open("static void start(struct lane *l, enum again again)");
@@ -111,6 +141,7 @@ void writeStart(CLines& out) {
   out.line("l->runs = true;");
   out.line("l->line = 0;");
   out.line("l->since = turn;");
+  if (work.counted) out.line(fmt::format("spent += {};", work.start));
   out.middle("else if (again == QUEUE && l->queued < 8)");
   out.line("l->queued++;");
   out.close();

@@ -32,8 +32,8 @@ bool Compiler::isConstant(const Expr& e) const {
       const Expr *list = e.arg(listKey), *index = e.arg("index");
       if (getter && getter->code == OpCode::item)
         return list && index && changed_.count(list->text) == 0 && isConstant(*index);
-      return getter && (getter->counts || (getter->code == OpCode::load && name &&
-                                           changed_.count(name->text) == 0));
+      return getter && (getter->counts ||
+                        (getter->code == OpCode::load && name && changed_.count(name->text) == 0));
     }
     case Expr::Shape::op: {
       const OperatorKind* kind = operatorKind(e.text);

@@ -96,7 +96,10 @@ void Compiler::afresh(int place) {
   Instruction& i = at(place);
   i.operands = static_cast<std::uint16_t>(static_cast<int>(out_.memory.size()) - i.arg);
   i.value = {static_cast<std::uint32_t>(static_cast<int>(out_.moments.size()) - i.target)};
-  i.cycles = cyclesOf(i, target_.costs);
+  // Waves are found again where they are by now.
+  const auto waves = std::count_if(code_->begin() + place, code_->end(),
+                                   [](const Instruction& w) { return w.code == OpCode::wave; });
+  i.cycles = target_.costs.waveAfresh * static_cast<int>(waves);
 }
 
 // What it is now is kept to be looked at.

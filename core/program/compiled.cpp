@@ -302,6 +302,10 @@ void Compiler::operation(const Expr& e) {
   i.reals = type == ValueType::real;
   i.operands = static_cast<std::uint8_t>(operands.size());
   const int place = emit(i);
+  // Told from one place to a range: whatever it is, it is where that begins.
+  if (e.text == "map" && operands.size() > 2 && operands[1] && operands[2] &&
+      operands[1]->shape == Expr::Shape::number && *operands[1] == *operands[2])
+    at(place).cycles = target_.costs.constant;
   // No compiler knows what it gives, but what it is given.
   if (kind && kind->realWorkedOut && i.reals &&
       std::all_of(operands.begin(), operands.end(),
@@ -437,6 +441,7 @@ CompiledProgram compile(const Program& program, CompileTarget target) {
   out.pulsed = static_cast<int>(pulsed.size());
   if (onlyTexts(out.lines))
     for (CompiledLine& line : out.lines) line.numberKnown = true;
+  countWork(out);
   return out;
 }
 

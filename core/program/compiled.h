@@ -10,6 +10,7 @@
 #include "program/expressions.h"
 #include "program/instruction.h"
 #include "program/signals.h"
+#include "program/turn_work.h"
 #include "project/program_model.h"
 #include "text/message.h"
 
@@ -91,6 +92,7 @@ struct CompiledProgram {
   std::vector<std::string> written;  // pins that any step writes
   std::vector<std::string> watched;  // pins that start a lane
   int pulsed = 0;                    // how many pins have tones or pulses
+  TurnWork work;                     // of its turns
 };
 
 // What a program is compiled for.
@@ -176,7 +178,7 @@ class Compiler {
   CompileTarget target_;
   std::vector<std::string> saying_;  // ids of the steps that say something
   bool inTurns_ = false;
-  std::set<std::string> changed_;    // variables that something changes, and inputs
+  std::set<std::string> changed_;  // variables that something changes, and inputs
   void noteChanges(const Steps& steps);
   static bool drawsOfPower(const Expr& random);
   // Own steps that the lane runs: where they begin, once they are written, and who jumps there.

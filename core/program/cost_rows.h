@@ -47,7 +47,8 @@ inline constexpr int comes = 102;
 inline constexpr int starts = 60;
 inline constexpr int waitBegun = 72;
 inline constexpr int countTurnKept = 28;
-inline constexpr int line = 40;
+inline constexpr int line = 114;
+inline constexpr int counting = 52;
 
 // With whole operands, and with floats.
 struct OperatorCost {

@@ -76,7 +76,7 @@ int quotientOf(float a, float b, int mean, const CostTable& costs) {
 
 int remainderOf(float a, float b, int mean, const CostTable& costs) {
   if (b == 0) return costs.byZero;
-  if (a == 0) return costs.remainderOfZero;
+  if (a == 0) return mean - costs.remainderOfZero;
   if (!std::isfinite(a) || !std::isfinite(b)) return mean;
   int cycles = mean;
   if (std::abs(a) >= std::abs(b))

@@ -34,12 +34,12 @@ struct CostTable {
   int edgeOf(int pins) const { return pins == 1 ? edge : edgeAmongMore + edgePin * pins; }
   // A line, beside its number; each letter of it on the wire, and of that what puts it into the
   // buffer; a whole number, beside its digits: each of them, more for each that stands behind it.
-  int say = 200, sayLetter = 114, sayMoved = 57, sayWhole = 45, sayDigit = 618, sayBehind = 15;
+  int say = 590, sayLetter = 160, sayMoved = 103, sayWhole = 208, sayDigit = 627, sayBehind = 15;
   // A float, and what the chip does to find its six digits: tenfolds, doublings, halves and tenths
   // of 64 bits (of these each byte of what is divided and each bit of what comes out), zeros that
   // are cut off, digits that are put in their places. From the core, by least squares over 380
   // floats; the error is 31 of 30,000 cycles.
-  int sayReal = 194, sayTenfold = 247, sayDouble = 92, sayHalf = 132, sayTenth = 178,
+  int sayReal = 344, sayTenfold = 247, sayDouble = 92, sayHalf = 132, sayTenth = 178,
       sayTenthByte = 240, sayTenthBit = 8, sayZero = 867, sayPlaced = 297, sayNothing = 92;
   int letter = 70;  // on the wire, where it falls into what is done
   int readKey = measured::readKey;
@@ -60,6 +60,7 @@ struct CostTable {
   int sense = measured::sense, wave = measured::wave, waveHertz = measured::waveHertz,
       waveDuty = measured::waveDuty;  // signal operators
   int waveKnown = 310;                // hertz that are no number, but known beforehand
+  int waveAfresh = 1245;  // where it was not asked for long: from the number of the turn
   // In turns: the turn itself; a lane that goes on, one that waits, one that nothing started; a pin
   // that starts lanes, a lane that the clock starts. When that comes, and whatever else starts a
   // lane. A wait that begins, and repeat, as lanes keep it; looking after the line to the computer.
@@ -67,6 +68,8 @@ struct CostTable {
       idle = measured::idle, watch = measured::watch, every = measured::every,
       comes = measured::comes, starts = measured::starts, waitBegun = measured::waitBegun,
       countTurnKept = measured::countTurnKept, line = measured::line;
+  // Where turns are counted: the turn besides, and each step.
+  int counting = measured::counting, countedStep = 20;
   int tick = 62;  // of the clock, every 1.024 ms, where it falls into what is done
   static constexpr std::int64_t tickNanoseconds = 1'024'000;
 
@@ -89,7 +92,7 @@ struct CostTable {
   // Floats that take another time than most: what is done with zeros is soon done, and a remainder
   // is worked out bit by bit of how much larger the first is.
   int timesZero = 45, zeroDivided = 100, byZero = 20;
-  int remainderOfZero = 180, remainderLarger = 48, remainderBit = 17, remainderTurned = 120,
+  int remainderOfZero = 92, remainderLarger = 48, remainderBit = 17, remainderTurned = 120,
       remainderKnown = 140;  // of two that are known beforehand
   // A sum, against its mean: bit by bit and byte by byte the smaller is moved to where the larger
   // stands, and what comes out to where it should stand; more where they change places, less where

@@ -32,7 +32,8 @@ struct OperatorKind {
   Calculation whole = nullptr, real = nullptr;
   std::string inC;    // the sign in C, or the name of a function for whole operands
   std::string realC;  // of the function for floats
-  bool realWorkedOut = false;  // floats that are known beforehand too: no compiler knows what it gives
+  bool realWorkedOut =
+      false;  // floats that are known beforehand too: no compiler knows what it gives
   enum class Is : std::uint8_t {
     other,
     equality,

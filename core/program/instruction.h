@@ -82,6 +82,7 @@ struct Instruction {
   Cell value;
   double number = 0;
   int cycles = 0;
+  int share = 0;   // of the turn in which it is done (turn_work.h)
   int step = -1;   // index in CompiledProgram::steps
   int offset = 0;  // place among the instructions of that step
   int keeps = -1;  // cell that takes what a signal operator gives; -1: the stack does

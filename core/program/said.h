@@ -12,8 +12,8 @@
 namespace ignavo {
 
 inline constexpr int lineLetters = 60;  // of a line; further ones are cut off
-// The board's buffer, and what its serial unit holds besides: what is being sent, and one more.
-inline constexpr int lineBuffer = 64, lineHolds = lineBuffer + 2;
+// The board's buffer.
+inline constexpr int lineBuffer = 64;
 inline constexpr std::int64_t letterNanoseconds = 260'000, bitNanoseconds = 26'000;
 
 // A number as it is written: whole ones as they are, floats with up to six digits and no zeros at

@@ -38,19 +38,25 @@ class PinAccess {
   virtual bool setPin(int pin, bool high, Nanoseconds at) = 0;
   virtual void flipPin(int pin, Nanoseconds at) = 0;
   virtual void setLevel(int pin, double percent, Nanoseconds at) = 0;
-  // From now on. False: it does so already.
-  virtual bool sound(int pin, float hertz, Nanoseconds at) = 0;
+  // From now on, as if it had begun with the turn. False: it does so already.
+  virtual bool sound(int pin, float hertz, Nanoseconds turn, Nanoseconds at) = 0;
   virtual void silence(int pin, Nanoseconds at) = 0;
-  virtual bool turnServo(int pin, float degrees, Nanoseconds at) = 0;
+  virtual bool turnServo(int pin, float degrees, Nanoseconds turn, Nanoseconds at) = 0;
   // Edges of tones and pulses that a timer makes after `from`, up to `until`.
   virtual std::int64_t edges(Nanoseconds /*from*/, Nanoseconds /*until*/) { return 0; }
+  // What those of tones take of a turn, in microseconds, where an edge takes so many.
+  virtual int toneLoad(int /*microsecondsOfEdge*/) { return 0; }
   // Letters that the line to the computer takes up after `from`, up to `until`, beside the first.
   virtual std::int64_t letters(Nanoseconds /*from*/, Nanoseconds /*until*/) { return 0; }
   // Over the line to the computer: how many letters its buffer had room for at once; `refused`
-  // where at the beginning of the turn an earlier one was not all in it.
+  // where at the beginning of the turn an earlier one was not all in it. What room there is is
+  // counted as turns are: from the end of the work that was counted up to it.
   // It is put together until `ready`; then its first letter can go out.
   static constexpr int refused = -1;
-  virtual int say(const SaidLine& line, Nanoseconds turn, Nanoseconds at, Nanoseconds ready) = 0;
+  struct SayingTime {
+    Nanoseconds turn, counted, ready;
+  };
+  virtual int say(const SaidLine& line, SayingTime time, Nanoseconds at) = 0;
   virtual bool saying(Nanoseconds turn, Nanoseconds at) = 0;  // is it not yet?
 
   // What only machine code does. A pin with all that a chip can do to it; a line that came over the

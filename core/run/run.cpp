@@ -326,20 +326,20 @@ void Run::dim(int pin, double percent) {
                               [&](Timers& t) { t.dim(pin, share, now()); });
 }
 
-bool Run::sound(int pin, float hertz) {
+bool Run::sound(int pin, float hertz, Nanoseconds turn) {
   const PulseTrain tone = toneTrain(hertz);
   if (tone.period == 0) return makeOutput(pin, false);
-  return train(pin, [&](PulseTrains& p) { return p.sound(pin, tone, now()); });
+  return train(pin, [&](PulseTrains& p) { return p.sound(pin, tone, turn, now()); });
 }
 
-bool Run::turnServo(int pin, float degrees) {
-  return train(pin, [&](PulseTrains& p) { return p.turn(pin, servoTrain(degrees), now()); });
+bool Run::turnServo(int pin, float degrees, Nanoseconds turn) {
+  return train(pin, [&](PulseTrains& p) { return p.turn(pin, servoTrain(degrees), turn, now()); });
 }
 
-int Run::say(int board, SaidLine line, Nanoseconds turn, Nanoseconds ready) {
+int Run::say(int board, SaidLine line, PinAccess::SayingTime time) {
   int taken = PinAccess::refused;
   state.devices.touch<SerialLine>(at(state.places.lines, board), [&](SerialLine& s) {
-    taken = s.say(*this, wireLine(line.note, line.number, line.seconds, line.text), turn, ready);
+    taken = s.say(*this, wireLine(line.note, line.number, line.seconds, line.text), time);
   });
   if (taken != PinAccess::refused) hear(board, std::move(line));
   return taken;

@@ -78,10 +78,11 @@ class Run {
   void flip(int pin);
   void drive(int pin, PinDrive drive);  // as machine code has it
   void dim(int pin, double percent);
-  bool sound(int pin, float hertz);  // false: it does so already
-  bool turnServo(int pin, float degrees);
+  // As if it had begun with the turn; false: it does so already.
+  bool sound(int pin, float hertz, Nanoseconds turn);
+  bool turnServo(int pin, float degrees, Nanoseconds turn);
   // To the computer; false while an earlier line is on its way into the buffer.
-  int say(int board, SaidLine line, Nanoseconds turn, Nanoseconds ready);
+  int say(int board, SaidLine line, PinAccess::SayingTime time);
   void hear(int board, SaidLine line);  // the same, once all of it came over the line
   void keyChanged(int board, const std::string& key, bool down);  // -1: of all boards
   void refreshPin(int pin);

@@ -108,9 +108,13 @@ bool StepProcessor::say(const Instruction& i, Lane& l, PinAccess& pins, Nanoseco
   const CostTable& costs = program_->costs;
   const auto first = l.stack.end() - i.operands;
   spoken_ = line.numberKnown ? 0 : costs.digits(static_cast<std::uint32_t>(line.number));
+  spokenShare_ = microsecondsOf(line.number);
   for (std::size_t k = 0; k < line.items.size(); ++k) {
     const Cell value = first[static_cast<std::ptrdiff_t>(k)];
     spoken_ += costs.saying(value, line.items[k]);
+    spokenShare_ += line.items[k] == ValueType::real    ? microsecondsOf(value.real())
+                    : line.items[k] == ValueType::whole ? microsecondsOf(value.whole())
+                                                        : 0;
     if (line.note && k + 1 == line.items.size()) {
       out.seconds = value.real();
       continue;
@@ -122,11 +126,16 @@ bool StepProcessor::say(const Instruction& i, Lane& l, PinAccess& pins, Nanoseco
   const auto letters =
       static_cast<std::int64_t>(wireLine(out.note, out.number, out.seconds, out.text).size());
   spoken_ += costs.sayLetter * letters;
+  spokenShare_ += microsecondsOfLetter * letters;
   l.stack.erase(first, l.stack.end());
   const std::int64_t before = costs.say + spoken_ - costs.sayMoved * letters;
-  const int taken = pins.say(out, turnAt_, now, now + before * 1'000'000'000 / costs.hertz);
+  constexpr Nanoseconds microsecond = 1'000;
+  const PinAccess::SayingTime time{
+      turn_, turn_ + (shares_ - program_->work.turn + spokenShare_) * microsecond,
+      now + before * 1'000'000'000 / costs.hertz};
+  const int taken = pins.say(out, time, now);
   if (taken == PinAccess::refused) {
-    spoken_ = 0;
+    spoken_ = spokenShare_ = 0;
     return false;
   }
   // What has to wait for room is put into the buffer later.
@@ -234,23 +243,23 @@ bool StepProcessor::perform(const Instruction& i, Lane& l, PinAccess& pins, Nano
       pins.setLevel(i.arg, realTaken(i, l), now);
       break;
     case OpCode::tone:
-      changed_ = pins.sound(i.arg, static_cast<float>(realTaken(i, l)), now);
+      changed_ = pins.sound(i.arg, static_cast<float>(realTaken(i, l)), turn_, now);
       break;
     case OpCode::silence:
       pins.silence(i.arg, now);
       break;
     case OpCode::turnServo:
-      changed_ = pins.turnServo(i.arg, static_cast<float>(realTaken(i, l)), now);
+      changed_ = pins.turnServo(i.arg, static_cast<float>(realTaken(i, l)), turn_, now);
       break;
     case OpCode::sayLine:
       if (!say(i, l, pins, now)) following = i.target;
       break;
     case OpCode::lineSent:
-      if (pins.saying(turnAt_, now)) {
+      if (pins.saying(turn_, now)) {
         following = l.pc;
-        l.wake = now + 1;  // looks again in the next turn
+        l.wake = turn_ + 1;  // looks again in the next turn
       } else {
-        l.since = turnAt_;
+        l.since = turn_;
       }
       break;
     case OpCode::readKey:

@@ -34,6 +34,7 @@ class StepProcessor : public Processor {
     Nanoseconds wake = 0;             // it sleeps until then
     Nanoseconds since = 0;            // from when the next wait counts
     bool stepped = false;             // had its step in this turn
+    std::int64_t owed = 0;            // cycles that its next look takes besides
     int queued = 0;                   // how often it is to run again
     std::int64_t missed = 0;          // how often what starts it came while it was running
     std::uint32_t dice = 1;           // of its random numbers
@@ -88,13 +89,16 @@ class StepProcessor : public Processor {
   std::vector<std::int64_t> moments_;  // of signal operators, as turns since power-on
   std::vector<std::uint8_t> held_;     // the program's keys
   std::int64_t turns_ = 0;             // since then, up to this one
-  Nanoseconds turnAt_ = 0;             // when that began
+  Nanoseconds turn_ = 0;               // it, or the last one: when it should begin
+  Nanoseconds turnBegan_ = 0;          // and when it did
+  std::int64_t shares_ = 0;            // what was counted in it so far, in microseconds
   std::vector<signed char> forks_;     // which way each fork went last; -1 never, 0 no, 1 yes
   std::vector<Fault> faults_;          // the first of each kind of each step
   bool changed_ = true;                // did the last step that set a pin change it
   bool measured_ = false;              // the first measurement takes longer
   Nanoseconds powerOn_ = 0;            // when it began
   std::int64_t spoken_ = 0;            // cycles that the line that was said last took
+  std::int64_t spokenShare_ = 0;       // and what was counted for it, in microseconds
   double seconds_ = 0;                 // of the wait that began last
   Nanoseconds due_ = never;            // when the next instruction is complete
 

@@ -10,8 +10,11 @@
 // A turn: what pins did since the one before is delivered to the lanes that it starts; then each
 // ready lane goes on until it would begin a second step, sleeps or ends. All of it happens at the
 // moment of the turn, but for measuring, which takes its time, and for what comes behind more than
-// 85 microseconds of work. The next turn is the first that begins when the work of this one is
-// done: the cycles of all instructions are counted for that, and those of interrupts within it.
+// 60 microseconds of work.
+//
+// How many turns it is to the next is counted by the shares of what was done (turn_work.h). The
+// cycles of all instructions, and those of interrupts within them, tell when the work is really
+// done: where that is behind the beginning of the next turn, that begins late.
 //
 // A wait counts from the turn of the step before it, or from where the wait before it ended, so
 // that nothing drifts, however long a turn took.
@@ -29,11 +32,13 @@ TurnProcessor::TurnProcessor(std::shared_ptr<const CompiledProgram> program)
   };
   for (const CompiledLane& lane : program_->lanes) asksTime_ = asksTime_ || asks(lane.code);
   for (const CompiledSignal& signal : program_->signals) asksTime_ = asksTime_ || asks(signal.code);
-  beginning_ =
-      program_->costs.turn + program_->costs.watch * static_cast<std::int64_t>(watched_.size());
+  // A tick of the clock falls into every fourth turn.
+  beginning_ = program_->costs.turn + program_->costs.tick / 4 +
+               program_->costs.watch * static_cast<std::int64_t>(watched_.size());
   for (const CompiledLane& lane : program_->lanes)
     if (lane.every > 0) beginning_ += program_->costs.every;
   if (!program_->lines.empty()) beginning_ += program_->costs.line;
+  if (program_->work.counted) beginning_ += program_->costs.counting;
   StepProcessor::start(0);
 }
 
@@ -60,7 +65,7 @@ void TurnProcessor::adopt(const Processor& before, Nanoseconds now) {
 
 void TurnProcessor::begin(Nanoseconds moment) {
   if (!goesOn_) began_ = moment;
-  earliest_ = heard_ = turnFrom(moment);
+  earliest_ = heard_ = late_ = turnFrom(moment);
   signal_ = lane_ = -1;
   signals_.clear();
   for (const CompiledSignal& signal : program_->signals) {
@@ -70,11 +75,11 @@ void TurnProcessor::begin(Nanoseconds moment) {
     s.index = signal.index;
     signals_.push_back(std::move(s));
   }
-  next_.clear();
+  every_.clear();
   for (const CompiledLane& lane : program_->lanes) {
     const bool clocked = lane.every > 0;
     const Nanoseconds ago = moment - began_;
-    next_.push_back(clocked ? began_ + (ago / lane.every + 1) * lane.every : never);
+    every_.push_back(clocked ? began_ + (ago / lane.every + 1) * lane.every : never);
   }
   for (Watched& w : watched_) w.was = -1;
   for (Lane& l : lanes_) l.wake = l.since = earliest_;
@@ -86,6 +91,10 @@ Nanoseconds TurnProcessor::turnFrom(Nanoseconds moment) const {
   return began_ + turns * turnNanoseconds;
 }
 
+Nanoseconds TurnProcessor::turnSeeing(Nanoseconds moment) const {
+  return moment <= late_ ? earliest_ : turnFrom(moment);
+}
+
 Nanoseconds TurnProcessor::endOfWait(const Instruction& wait, double seconds,
                                      Nanoseconds since) const {
   const double turns = wait.plain ? turnsOf(seconds) : turnsOf(static_cast<float>(seconds));
@@ -95,19 +104,23 @@ Nanoseconds TurnProcessor::endOfWait(const Instruction& wait, double seconds,
 // The next turn in which anything can happen.
 void TurnProcessor::choose() {
   if (lane_ >= 0) return;
-  due_ = signals_.empty() ? never : earliest_;
-  for (const Nanoseconds next : next_)
-    if (next != never) due_ = std::min(due_, std::max(turnFrom(next), earliest_));
+  next_ = signals_.empty() ? never : earliest_;
+  const auto wanted = [&](Nanoseconds turn) { next_ = std::min(next_, std::max(turn, earliest_)); };
+  for (const Nanoseconds every : every_)
+    if (every != never) wanted(turnFrom(every));
   for (const Lane& l : lanes_)
-    if (!l.over && !l.idle) due_ = std::min(due_, std::max(l.wake, earliest_));
+    if (!l.over && !l.idle) wanted(l.wake);
   for (const std::uint8_t struck : struck_)
-    if (struck != 0) due_ = std::min(due_, std::max(heard_, earliest_));
+    if (struck != 0) wanted(heard_);
   for (const Watched& w : watched_) {
     if (w.was < 0)
-      due_ = earliest_;  // there is nothing yet to compare with
+      next_ = earliest_;  // there is nothing yet to compare with
     else if ((w.was != 0) != w.high)
-      due_ = std::min(due_, std::max(heard_, earliest_));
+      wanted(heard_);
   }
+  // Whatever there is to do in it, the turn itself takes its time too.
+  if (late_ > earliest_) next_ = earliest_;
+  due_ = next_ == never ? never : std::max(next_, late_);
 }
 
 void TurnProcessor::startLane(Lane& l, Nanoseconds turn) {
@@ -124,7 +137,7 @@ void TurnProcessor::keyChanged(const std::string& key, bool down, Nanoseconds no
     if (program_->keys[k] != key || (held_[k] != 0) == down) continue;
     held_[k] = down ? 1 : 0;
     if (down) struck_[k] = 1;
-    heard_ = turnFrom(now);
+    heard_ = turnSeeing(now);
   }
   choose();
 }
@@ -138,6 +151,7 @@ void TurnProcessor::came(int lane) {
   if (l.idle || again == Again::restart) {
     startLane(l, turn_);
     worked_ += program_->costs.starts;
+    shares_ += program_->work.start;
   } else if (again == Again::queue && l.queued < mostQueued) {
     ++l.queued;
   } else {
@@ -147,10 +161,12 @@ void TurnProcessor::came(int lane) {
 }
 
 void TurnProcessor::beginTurn(PinAccess& pins) {
-  turn_ = now_ = turnAt_ = due_;
+  turn_ = next_;
+  now_ = turnBegan_ = due_;
   turns_ = (turn_ - powerOn_) / turnNanoseconds;
   signal_ = lane_ = 0;
   worked_ = beginning_;
+  shares_ = program_->work.turn;
   spared_ = 0;
   counted_ = false;
   cameRound_ = !signals_.empty();
@@ -168,11 +184,11 @@ void TurnProcessor::beginTurn(PinAccess& pins) {
       came(static_cast<int>(i));
   std::fill(struck_.begin(), struck_.end(), std::uint8_t{0});
   for (std::size_t i = 0; i < lanes_.size(); ++i)
-    if (next_[i] <= turn_) {
+    if (every_[i] <= turn_) {
       worked_ += program_->costs.comes;
       came(static_cast<int>(i));
       const Nanoseconds every = program_->lanes[i].every;
-      next_[i] += ((turn_ - next_[i]) / every + 1) * every;
+      every_[i] += ((turn_ - every_[i]) / every + 1) * every;
     }
   for (Lane& l : lanes_) l.stepped = false;
   for (Lane& s : signals_) s.pc = 0, s.over = false;
@@ -185,43 +201,46 @@ void TurnProcessor::endTurn(PinAccess& pins) {
     if (at(program_->lanes, lane).every == 0) pins.missed(at(program_->lanes, lane).id, now_);
   missed_.clear();
   worked_ -= spared_;
-  const auto took = [&](std::int64_t cycles) {
-    return now_ - turn_ + cycles * 1'000'000'000 / program_->costs.hertz;
+  const auto done = [&](std::int64_t cycles) {
+    return now_ + cycles * 1'000'000'000 / program_->costs.hertz;
   };
   // Each makes it longer, so that more may fall into it; each round adds fewer.
   const CostTable& costs = program_->costs;
   const bool says = !program_->lines.empty();
   std::int64_t more = 0;
   for (int round = 0; round < 8 && (says || program_->pulsed > 0); ++round) {
-    const Nanoseconds until = turn_ + took(worked_ + more);
-    std::int64_t now = says ? costs.letter * pins.letters(turn_, until) : 0;
-    if (program_->pulsed > 0) now += costs.edgeOf(program_->pulsed) * pins.edges(turn_, until);
+    const Nanoseconds until = done(worked_ + more);
+    std::int64_t now = says ? costs.letter * pins.letters(turnBegan_, until) : 0;
+    if (program_->pulsed > 0) now += costs.edgeOf(program_->pulsed) * pins.edges(turnBegan_, until);
     if (now == more) break;
     more = now;
   }
-  worked_ += more;
-  const auto turnsFor = [&](std::int64_t cycles) {
-    return (took(cycles) + turnNanoseconds - 1) / turnNanoseconds;
-  };
-  const auto ticks = [&](Nanoseconds until) {
-    return (until - began_) / CostTable::tickNanoseconds;
-  };
-  const std::int64_t met = ticks(turn_ + took(worked_)) - ticks(turn_);
-  if (turnsFor(worked_) != turnsFor(worked_ + costs.tick * (met + 1))) tickMattered_ = turn_;
-  worked_ += costs.tick * met;
-  work_ += took(worked_);
-  const Nanoseconds turns = turnsFor(worked_);
-  earliest_ = turn_ + std::max<Nanoseconds>(1, turns) * turnNanoseconds;
+  late_ = done(worked_ + more);
+  work_ += late_ - turnBegan_;
+  std::int64_t turns = 1;
+  if (program_->work.counted) {
+    const int room = turnRoom(program_->pulsed > 0 ? pins.toneLoad(program_->work.edge) : 0);
+    turns = std::max<std::int64_t>(1, (shares_ + room - 1) / room);
+  }
+  earliest_ = turn_ + turns * turnNanoseconds;
+  constexpr Nanoseconds latest = latestTurnMicroseconds * 1'000;
+  if (late_ - earliest_ >= latest)
+    earliest_ += ((late_ - earliest_ - latest) / turnNanoseconds + 1) * turnNanoseconds;
   signal_ = lane_ = -1;
   choose();
 }
 
 // When what is done next in this turn is done: the turn itself, as people count, as long as the
 // work before it took a moment only.
-Nanoseconds TurnProcessor::busyUntil(std::int64_t more) const {
-  constexpr Nanoseconds aMoment = 85'000;
+Nanoseconds TurnProcessor::busyUntil(std::int64_t more, Nanoseconds moment) const {
   const Nanoseconds work = (worked_ + more) * 1'000'000'000 / program_->costs.hertz;
-  return work > aMoment ? now_ + work : now_;
+  return work > moment ? now_ + work : now_;
+}
+
+// Pulses are counted from the turn on; to begin them is most of such a moment.
+Nanoseconds TurnProcessor::momentFor(const Instruction& i) {
+  constexpr Nanoseconds pulses = 85'000;
+  return i.code == OpCode::tone || i.code == OpCode::turnServo ? pulses : aMoment;
 }
 
 // What a lane notes down to go on with in a later turn.
@@ -250,6 +269,12 @@ Nanoseconds TurnProcessor::delayOf(const Instruction& i) const {
   return costs.samples + (measured_ ? 0 : costs.measuresFirst - costs.measures);
 }
 
+// What it takes to begin a step, beside the step.
+std::int64_t TurnProcessor::beginning(const Instruction& i, const Lane& l) const {
+  if (!i.takesTurn) return 0;
+  return l.owed + (program_->work.counted ? program_->costs.countedStep : 0);
+}
+
 // Until the lane would begin a second step, sleeps or ends. True: the scheduler has its say first.
 bool TurnProcessor::makeSteps(Lane& l, PinAccess& pins, Nanoseconds limit, Executed& done) {
   while (isReady(l) && !(l.next().takesTurn && l.stepped)) {
@@ -257,7 +282,8 @@ bool TurnProcessor::makeSteps(Lane& l, PinAccess& pins, Nanoseconds limit, Execu
     // A pin changes when all of the work on it is done.
     const std::int64_t cycles = cyclesNow(i, l);
     const std::int64_t before = writesPin(i.code) ? cycles : 0;
-    const Nanoseconds moment = busyUntil(before) + delayOf(i);
+    const std::int64_t begins = beginning(i, l);
+    const Nanoseconds moment = busyUntil(begins + before, momentFor(i)) + delayOf(i);
     if (moment > done.at) {
       if (moment > limit) {
         due_ = moment;
@@ -268,10 +294,13 @@ bool TurnProcessor::makeSteps(Lane& l, PinAccess& pins, Nanoseconds limit, Execu
     if (l.waiting >= 0) l.since = l.wake, l.waiting = -1;
     if (i.takesTurn) l.stepped = true, l.since = turn_;
     if (i.measures) now_ += measured_ ? program_->costs.measures : program_->costs.measuresFirst;
-    worked_ += cycles;
+    worked_ += begins + (i.code == OpCode::afresh ? 0 : cycles);
+    if (i.takesTurn) l.owed = 0;
+    if (i.code == OpCode::afresh) l.owed = cycles;
+    shares_ += i.share;
     changed_ = true;
     perform(i, l, pins, moment);
-    if (i.code == OpCode::sayLine) worked_ += spoken_;
+    if (i.code == OpCode::sayLine) worked_ += spoken_, shares_ += spokenShare_;
     const bool train = i.code == OpCode::tone || i.code == OpCode::turnServo;
     if (train && !changed_) spared_ += program_->costs.train;
     if (l.idle && l.queued > 0) {
@@ -281,7 +310,7 @@ bool TurnProcessor::makeSteps(Lane& l, PinAccess& pins, Nanoseconds limit, Execu
     cameRound_ = cameRound_ || i.loopHead;
     done.step = i.endsStep || i.code == OpCode::end;
     // Whoever only looks at a pin makes nothing due.
-    if (done.step || (writesPin(i.code) && changed_) || i.measures) {
+    if (done.step || (writesPin(i.code) && changed_) || i.measures || i.code == OpCode::sayLine) {
       due_ = busyUntil();
       return true;
     }
@@ -311,7 +340,7 @@ Processor::Executed TurnProcessor::execute(PinAccess& pins, Nanoseconds limit) {
 void TurnProcessor::pinChanged(int pin, bool high, Nanoseconds now) {
   for (Watched& w : watched_)
     if (w.pin == pin) w.high = high;
-  heard_ = turnFrom(now);
+  heard_ = turnSeeing(now);
   choose();
 }
 
@@ -321,10 +350,11 @@ bool TurnProcessor::sameAs(const Processor& then, Nanoseconds later) const {
       measured_ != o.measured_ || memory_ != o.memory_ || held_ != o.held_ ||
       struck_ != o.struck_ || asksTime_ || !sameMoment(due_, o.due_, later))
     return false;
-  // Where a tick of the clock may make a turn longer, it has to come again as well.
-  if (tickMattered_ >= o.turn_ && later % CostTable::tickNanoseconds != 0) return false;
-  for (std::size_t i = 0; i < next_.size(); ++i)
-    if (!sameMoment(next_[i], o.next_[i], later)) return false;
+  if (std::max<Nanoseconds>(0, late_ - earliest_) !=
+      std::max<Nanoseconds>(0, o.late_ - o.earliest_))
+    return false;
+  for (std::size_t i = 0; i < every_.size(); ++i)
+    if (!sameMoment(every_[i], o.every_[i], later)) return false;
   for (std::size_t i = 0; i < moments_.size(); ++i) {
     const bool timed = moments_[i] != untimed;
     if (timed != (o.moments_[i] != untimed)) return false;
@@ -351,10 +381,11 @@ void TurnProcessor::jump(const Processor& then, Nanoseconds later, std::int64_t 
   const Nanoseconds by = later * times;
   turn_ += by;
   now_ += by;
-  if (tickMattered_ >= o.turn_) tickMattered_ += by;
+  turnBegan_ += by;
+  late_ += by;
   earliest_ += by;
   heard_ += by;
-  for (Nanoseconds& next : next_) shift(next, by);
+  for (Nanoseconds& next : every_) shift(next, by);
   for (std::int64_t& moment : moments_)
     if (moment != untimed) moment += by / turnNanoseconds;
   for (Lane& l : lanes_) l.wake += by, l.since += by;

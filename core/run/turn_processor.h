@@ -28,19 +28,24 @@ class TurnProcessor final : public StepProcessor {
 
   // The turn at or after a moment.
   Nanoseconds turnFrom(Nanoseconds moment) const;
+  // The one that sees what comes at that moment: the next one may begin late.
+  Nanoseconds turnSeeing(Nanoseconds moment) const;
   void beginTurn(PinAccess& pins);
   void endTurn(PinAccess& pins);
   void startLane(Lane& lane, Nanoseconds turn);
   void came(int lane) override;
   bool makeSteps(Lane& lane, PinAccess& pins, Nanoseconds limit, Executed& done);
   Nanoseconds delayOf(const Instruction& i) const;
-  Nanoseconds busyUntil(std::int64_t more = 0) const;
+  static constexpr Nanoseconds aMoment = 60'000;
+  static Nanoseconds momentFor(const Instruction& i);
+  Nanoseconds busyUntil(std::int64_t more = 0, Nanoseconds moment = aMoment) const;
   std::int64_t keeping(OpCode code) const;
+  std::int64_t beginning(const Instruction& i, const Lane& lane) const;
   std::int64_t cyclesNow(const Instruction& i, const Lane& lane) const;
   bool isReady(const Lane& lane) const { return !lane.over && !lane.idle && lane.wake <= turn_; }
 
-  std::vector<Lane> signals_;      // what is worked out once a turn
-  std::vector<Nanoseconds> next_;  // per lane: when the clock starts it; `never`
+  std::vector<Lane> signals_;       // what is worked out once a turn
+  std::vector<Nanoseconds> every_;  // per lane: when the clock starts it; `never`
   // A pin that starts lanes.
   struct Watched {
     int pin;
@@ -53,8 +58,9 @@ class TurnProcessor final : public StepProcessor {
   std::int64_t beginning_ = 0;        // cycles of a turn in which nothing is done
   bool goesOn_ = false;               // the turns of an earlier version go on
   Nanoseconds began_ = 0;             // the first turn
-  Nanoseconds turn_ = 0;              // this one, or the last
-  Nanoseconds earliest_ = 0;          // the next one may be
+  Nanoseconds next_ = 0;              // that has something to do; `never`
+  Nanoseconds earliest_ = 0;          // the next one of all
+  Nanoseconds late_ = 0;              // when the work of the last one is done
   Nanoseconds heard_ = 0;             // the one after a pin changed last
   int signal_ = -1, lane_ = -1;       // that has its say in this turn; no lane: none goes on
   Nanoseconds now_ = 0;               // in the turn: measuring takes its time
@@ -62,7 +68,6 @@ class TurnProcessor final : public StepProcessor {
   std::vector<int> missed_;           // lanes that were started in vain in this turn
   std::int64_t spared_ = 0;           // of them, for what stood so already
   Nanoseconds work_ = 0;              // of all turns
-  Nanoseconds tickMattered_ = -1;     // the last turn that one tick more would make longer
   bool counted_ = false;              // who is ready in it
   bool cameRound_ = false;            // a loop began anew in this turn
 };

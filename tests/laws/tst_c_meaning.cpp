@@ -7,6 +7,7 @@
 #include "parts/catalogue.h"
 #include "program/pulses.h"
 #include "program/said.h"
+#include "run/model.h"
 #include "run/turn_processor.h"
 #include "support/build.h"
 #include "support/line_model.h"
@@ -69,23 +70,29 @@ class BarePins final : public PinAccess {
     setPin(pin, percent >= 50, at);
   }
 
-  bool sound(int pin, float hertz, Nanoseconds at) override {
+  bool sound(int pin, float hertz, Nanoseconds, Nanoseconds at) override {
     train(pin, toneTrain(hertz), false, at);
     return true;
   }
   void silence(int pin, Nanoseconds at) override { (void)setPin(pin, false, at); }
-  bool turnServo(int pin, float degrees, Nanoseconds at) override {
+  bool turnServo(int pin, float degrees, Nanoseconds, Nanoseconds at) override {
     train(pin, servoTrain(degrees), true, at);
     return true;
   }
-  int say(const SaidLine& line, Nanoseconds turn, Nanoseconds at, Nanoseconds) override {
-    if (!line_.isFree(turn)) return refused;
+  int say(const SaidLine& line, SayingTime time, Nanoseconds at) override {
+    if (!line_.isFree(time.turn)) return refused;
     const std::string wire = wireLine(line.note, line.number, line.seconds, line.text);
-    const std::size_t moved = line_.say(wire.size(), at, at);
+    const std::size_t moved = line_.say(wire.size(), time.turn, time.counted, at, at);
     said.push_back(wire.substr(0, wire.size() - 1));
     return static_cast<int>(moved);
   }
   bool saying(Nanoseconds turn, Nanoseconds) override { return !line_.isFree(turn); }
+  int toneLoad(int microsecondsOfEdge) override {
+    int load = 0;
+    for (const auto& [pin, t] : trains_)
+      if (!t.servo) load += loadOf(t.now, microsecondsOfEdge);
+    return load;
+  }
   // Edges up to that tick come.
   void pass(std::int64_t tick, Nanoseconds at) {
     for (auto& [pin, t] : trains_)
@@ -153,8 +160,15 @@ Result byTheRun(const Project& project, const std::vector<Press>& given,
   CostTable free;
   free.measures = free.measuresFirst = free.samples = 0;
   free.hertz = 1'000'000'000'000;  // so quick that no turn is ever lost
-  const auto program = std::make_shared<const CompiledProgram>(
-      compile(*project.programs[0], {.costs = free, .seed = project.seed}));
+  CompiledProgram quick = compile(*project.programs[0], {.costs = free, .seed = project.seed});
+  // … but what is counted is.
+  const CompiledProgram counted = compile(
+      *project.programs[0], targetOf(*catalogue().boardKind("tern"), *project.programs[0], 1, {}));
+  quick.work = counted.work;
+  for (std::size_t l = 0; l < quick.lanes.size(); ++l)
+    for (std::size_t k = 0; k < quick.lanes[l].code.size(); ++k)
+      quick.lanes[l].code[k].share = counted.lanes[l].code[k].share;
+  const auto program = std::make_shared<const CompiledProgram>(std::move(quick));
   TurnProcessor processor(program);
   BarePins pins(*program);
   pins.processor = &processor;

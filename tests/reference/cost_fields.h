@@ -52,7 +52,8 @@ inline const std::vector<std::pair<const char*, int CostTable::*>>& costFields()
       {"starts", &CostTable::starts},
       {"waitBegun", &CostTable::waitBegun},
       {"countTurnKept", &CostTable::countTurnKept},
-      {"line", &CostTable::line}};
+      {"line", &CostTable::line},
+      {"counting", &CostTable::counting}};
   return all;
 }
 

@@ -110,6 +110,21 @@ inline std::vector<CostRow> costRows() {
       {"starts", {&T::starts}, {}, false, false, started("Each time p"), started("Each time q")});
   crowd("comes", {&T::comes}, {{"Every 0.002 s", "flip D10\n"}});
   crowd("countTurnKept", {&T::countTurnKept}, {{round, "repeat 200 times\n  flip D10\n"}});
+  {
+    // What is done once, at the start, makes no turn longer later on, but it has to be counted.
+    const auto counted = [&](const char* once) {
+      Lanes lanes = alone.lanes;
+      lanes.push_back({"When power comes on", once});
+      return CostRow::Program{lanes, {"variable x is 0.5"}};
+    };
+    out.push_back({"counting",
+                   {&T::counting},
+                   {},
+                   false,
+                   false,
+                   counted("let x be x ÷ 3 ÷ 5 ÷ 7 ÷ 9 ÷ 11 ÷ 13 ÷ 15\n"),
+                   counted("let x be x ÷ 3\n")});
+  }
   beside("line", {&T::line}, {{"Each time D2 goes high", "post \"ferry\"\n"}});
 
   step("loadAndStore", {&T::load, &T::store}, "let w be u\n");

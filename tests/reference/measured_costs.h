@@ -73,12 +73,14 @@ class NoPins final : public PinAccess {
     last = when;
   }
   void setLevel(int, double, Nanoseconds) override {}
-  bool sound(int pin, float hertz, Nanoseconds) override { return change(pin, hertz + 10); }
+  bool sound(int pin, float hertz, Nanoseconds, Nanoseconds) override {
+    return change(pin, hertz + 10);
+  }
   void silence(int pin, Nanoseconds) override { (void)change(pin, 0); }
-  bool turnServo(int pin, float degrees, Nanoseconds) override {
+  bool turnServo(int pin, float degrees, Nanoseconds, Nanoseconds) override {
     return change(pin, -degrees - 10);
   }
-  int say(const SaidLine& line, Nanoseconds, Nanoseconds, Nanoseconds) override {
+  int say(const SaidLine& line, SayingTime, Nanoseconds) override {
     return static_cast<int>(wireLine(line.note, line.number, line.seconds, line.text).size());
   }
   bool saying(Nanoseconds, Nanoseconds) override { return false; }

@@ -8,7 +8,9 @@
 #include <utility>
 #include <vector>
 
+#include "parts/catalogue.h"
 #include "project/project.h"
+#include "run/model.h"
 #include "run/trace.h"
 #include "support/line_model.h"
 
@@ -16,7 +18,8 @@ namespace ignavo::test {
 
 // A deliberately simple second interpreter: walks the tree of steps as it stands in the
 // project, one step at a time, as docs/language.md tells it. It shares nothing with the
-// compiled form but the numbers that the page gives.
+// compiled form but the numbers that the page gives, and the share of its turn that each step is
+// counted with.
 class StepWalker {
  public:
   struct Edge {
@@ -35,6 +38,8 @@ class StepWalker {
   StepWalker(const Program& program, std::vector<Event> events,
              std::map<std::string, double> percent = {}, std::uint32_t seed = 1)
       : events_(std::move(events)), percent_(std::move(percent)) {
+    const BoardKind& tern = *catalogue().boardKind("tern");
+    work_ = compile(program, targetOf(tern, program, seed, {})).work;
     for (const Variable& v : program.variables) {
       names_[v.name] = {value(&v.start, true)};
       types_[v.name] = names_[v.name][0].type;
@@ -83,7 +88,10 @@ class StepWalker {
         if (run && (s.kind == "tone" || s.kind == "servo")) pulsed_.insert(s.field("pin")->text);
         const bool says = s.kind == "post" || s.kind == "log";
         says_ = says_ || (says && run);
-        if (says && run) runLines.push_back(&s);
+        if (says && run) {
+          runLines.push_back(&s);
+          scope_ = lane->trigger.on == "own" ? lane->trigger.field("step")->text : std::string();
+        }
         if (says) numbers_.emplace(&s, static_cast<int>(numbers_.size()) + 1);
       });
     onlyTexts_ = runLines.size() == 1 && runLines[0]->kind == "log";
@@ -91,6 +99,7 @@ class StepWalker {
       for (const auto& [key, item] : runLines[0]->field("items")->args)
         onlyTexts_ =
             onlyTexts_ && (item.shape == Expr::Shape::text || typeOf(&item) == Value::truth);
+    scope_.clear();
     plain_ = withSteps <= 1 && !keeps_;
     for (const Walk& w : walks_) {
       plain_ = plain_ && !(w.idle && !w.over);
@@ -122,11 +131,13 @@ class StepWalker {
       return;
     }
     for (turn_ = 0; turn_ * turnLength < until;) {
-      half_ = 2 * turn_ * turnLength;
+      began_ = std::max(turn_ * turnLength, late_);
+      half_ = 2 * began_;
       worked_ = 0;
+      counted_ = 0;
       hear(now());
       deliver();
-      worked_ += 226 + (says_ ? 40 : 0);
+      worked_ += 226 + 62 / 4 + (says_ ? saysEachTurn : 0) + (work_.counted ? countsEachTurn : 0);
       spared_ = 0;
       std::set<std::string> watched;
       for (const Walk& w : walks_) {
@@ -140,8 +151,14 @@ class StepWalker {
       if (now() > half_ / 2) hear(now());
       for (Walk& w : walks_)
         if (ready(w)) go(w);
-      const Nanoseconds took = lasts();
-      turn_ += std::max<Nanoseconds>(1, (took + turnLength - 1) / turnLength);
+      late_ = began_ + lasts();
+      int tones = 0;
+      for (const auto& [pin, t] : trains_)
+        if (!t.servo) tones += 16'000 * work_.edge / static_cast<int>(t.width);
+      const long room = std::max(25, 250 - tones);
+      for (counted_ += work_.turn, ++turn_; work_.counted && counted_ > room; ++turn_)
+        counted_ -= room;
+      while (late_ - turn_ * turnLength >= 2'000'000) ++turn_;
     }
     hear(until);
   }
@@ -222,7 +239,7 @@ class StepWalker {
   // In turns: the turn, and what was measured in it; and the work, where it is more than a moment.
   Nanoseconds now() const {
     const Nanoseconds work = plain_ ? 0 : worked_ * 125 / 2;
-    return half_ / 2 + (work > 85'000 ? work : 0);
+    return half_ / 2 + (work > moment_ ? work : 0);
   }
   // Events up to that moment come.
   void hear(Nanoseconds until) {
@@ -266,29 +283,22 @@ class StepWalker {
   std::map<std::string, Train> trains_;
   // The turn, with the edges of tones that fall into it.
   Nanoseconds lasts() const {
-    const Nanoseconds began = turn_ * turnLength, took = lastsWithEdges();
-    const Nanoseconds ticks = (began + took) / 1'024'000 - began / 1'024'000;
-    return took + ticks * 62 * 125 / 2;
-  }
-  Nanoseconds lastsWithEdges() const {
     const auto pins = static_cast<long>(pulsed_.size());
     const long each = pins == 1 ? 318 : 320 + 48 * pins;
     long met = 0;
     Nanoseconds took = 0;
     for (int again = 0; again < 8; ++again) {
-      took = half_ / 2 - turn_ * turnLength + (worked_ - spared_ + met) * 125 / 2;
+      took = half_ / 2 - began_ + (worked_ - spared_ + met) * 125 / 2;
       long edges = 0;
       for (const auto& [pin, t] : trains_)
         for (const std::int64_t edge : {t.rise, t.rise + t.width}) {
           // One after the other, from before the turn on.
-          const std::int64_t from = turn_ * turnLength * 8 / 125,
-                             to = (turn_ * turnLength + took) * 8 / 125;
+          const std::int64_t from = began_ * 8 / 125, to = (began_ + took) * 8 / 125;
           std::int64_t at = edge;
           while (at > from) at -= t.period;
           for (at += t.period; at <= to; at += t.period) edges += at > from ? 1 : 0;
         }
-      const long more =
-          each * edges + 70 * line_.letters(turn_ * turnLength, turn_ * turnLength + took);
+      const long more = each * edges + 70 * line_.letters(began_, began_ + took);
       if (more == met || again == 7) break;
       met = more;
     }
@@ -304,14 +314,15 @@ class StepWalker {
       if (servo || same) return !same;
       t.width = width;
       t.period = period;
-      t.rise += std::max<std::int64_t>(0, now() * 8 / 125 - t.rise - (t.high ? width : period));
+      t.rise += std::max<std::int64_t>(
+          0, turn_ * turnLength * 8 / 125 - t.rise - (t.high ? width : period));
       t.aim(now());
       hear(now());  // it may be due
       return true;
     }
     Train fresh;
     fresh.servo = servo;
-    fresh.rise = now() * 8 / 125;
+    fresh.rise = turn_ * turnLength * 8 / 125;  // as if with the turn
     fresh.width = fresh.nextWidth = width;
     fresh.period = period;
     fresh.aim(now());
@@ -352,6 +363,7 @@ class StepWalker {
     if (w.idle || again == "restart") {
       begin(w, turn_);
       worked_ += 60;
+      counted_ += work_.start;
     } else if (again == "queue" && w.queued < 8)
       ++w.queued;
     else
@@ -726,7 +738,10 @@ class StepWalker {
     }
     free_ = before;
     const Value a = values.front();
-    if (given) spend(-140);
+    if (given && values[1].asReal() != 0) spend(-140);
+    const bool nowhere = e.text == "map" && operands[1]->shape == Expr::Shape::number &&
+                         *operands[1] == *operands[2];
+    if (nowhere) return spend(4), calculated(e.text, a, {values.begin() + 1, values.end()});
     spend(real && values.size() == 2 ? costOfReals(e.text, a.asReal(), values[1].asReal())
                                      : costOf(e.text, real));
     return calculated(e.text, a, {values.begin() + 1, values.end()});
@@ -873,11 +888,13 @@ class StepWalker {
     if (w.inside.empty()) w.inside.push_back({&w.lane->steps, nullptr});
     bool stepped = false;
     // May it have the turn? Freely it always may.
-    const auto takes = [&] {
+    const auto takes = [&](const Step* step) {
       if (plain_) return true;
       if (stepped) return false;
       stepped = true;
       w.since = turn_;
+      counted_ += step ? work_.of(step->id) : work_.round;
+      if (work_.counted) worked_ += 20;
       return true;
     };
     if (w.saying) {
@@ -892,7 +909,7 @@ class StepWalker {
         const bool turns = !in.head || in.head->kind == "loop" || in.head->kind == "repeat";
         const bool endsHere = !in.head && w.lane->trigger.on != "always";
         if (turns && !endsHere && takesNone(*in.steps) &&
-            !(in.head && in.head->kind == "repeat" && in.turnsLeft < 0) && !takes())
+            !(in.head && in.head->kind == "repeat" && in.turnsLeft < 0) && !takes(in.head))
           return;
         if (cameToTheEnd(w)) return;
         continue;
@@ -905,18 +922,20 @@ class StepWalker {
         w.inside.push_back({step.body("steps"), &step});
       } else if (step.kind == "wait") {
         ++in.next;
-        if (wait(w, *step.field("seconds"))) return;
+        const Expr& seconds = *step.field("seconds");
+        if (seconds.shape != Expr::Shape::number) counted_ += work_.of(step.id);
+        if (wait(w, seconds)) return;
       } else if (step.kind == "tone" || step.kind == "silence" || step.kind == "servo") {
-        if (!takes()) return;
+        if (!takes(&step)) return;
         ++in.next;
         if (pulse(w, step)) return;
       } else if (step.kind == "post" || step.kind == "log") {
-        if (!takes()) return;
+        if (!takes(&step)) return;
         if (!say(w, step)) return;
         ++w.inside.back().next;
         if (w.saying) return;
       } else {
-        if (!takes()) return;
+        if (!takes(&step)) return;
         ++in.next;
         take(w, step);
         if (w.over || w.idle || w.inside.empty()) return;
@@ -1047,19 +1066,19 @@ class StepWalker {
   static long toWriteDigits(long number) {
     const auto count = static_cast<long>(std::to_string(number).size());
     long cycles = 0;
-    for (long i = 1; i <= count; ++i) cycles += 618 + 15 * i;
+    for (long i = 1; i <= count; ++i) cycles += 627 + 15 * i;
     return cycles;
   }
   static long toWrite(const Value& v) {
     if (v.type == Value::truth) return 0;
-    if (v.type == Value::whole) return 45 + toWriteDigits(static_cast<long>(std::abs(v.number)));
+    if (v.type == Value::whole) return 208 + toWriteDigits(static_cast<long>(std::abs(v.number)));
     const float size = std::abs(v.fraction);
     if (size == 0 || !std::isfinite(size)) return 92;
     int exponent = 0;
     auto m = static_cast<unsigned long long>(std::ldexp(std::frexp(size, &exponent), 24));
     exponent -= 24;
     if (exponent < -149) m >>= -149 - exponent, exponent = -149;
-    long cycles = 194;
+    long cycles = 344;
     const auto tenth = [&] {
       int bytes = 0;
       for (unsigned long long rest = m; rest > 0; rest /= 256) ++bytes;
@@ -1079,6 +1098,23 @@ class StepWalker {
     return cycles + 297 * static_cast<long>(std::to_string(m).size()) +
            toWriteDigits(static_cast<long>(m));
   }
+  // What is counted for a value in a line, in microseconds.
+  static long shareOf(const Value& v) {
+    if (v.type == Value::whole) return 52 * static_cast<long>(written(v).size());
+    if (v.type != Value::real) return 0;
+    const float size = std::abs(v.asReal());
+    if (size == 0 || !std::isfinite(size)) return 0;
+    const int power = std::max(std::ilogb(size) - 23, -149);
+    return power < 0 ? 2000 - 15 * power : 500 + 52 * power;
+  }
+  // Of waves whose hertz are written out.
+  static long knownWaves(const Expr& e) {
+    const bool known = e.shape == Expr::Shape::sig && e.text == "wave" &&
+                       e.arg("hertz")->shape == Expr::Shape::number;
+    long out = known ? 1 : 0;
+    for (const auto& [key, inner] : e.args) out += knownWaves(inner);
+    return out;
+  }
   // False: another line is on its way, and it looks again in the next turn.
   bool say(Walk& w, const Step& step) {
     const bool note = step.kind == "post";
@@ -1087,7 +1123,7 @@ class StepWalker {
     if (note) items.push_back(step.field("text"));
     if (!note)
       for (const auto& [key, item] : step.field("items")->args) items.push_back(&item);
-    long cycles = 0;
+    long cycles = 0, share = 0;
     for (const Expr* item : items) {
       if (item != items.front()) text += ' ';
       if (item->shape == Expr::Shape::text) {
@@ -1097,6 +1133,7 @@ class StepWalker {
       }
       const Value v = value(item);
       cycles += toWrite(v);
+      share += shareOf(v);
       text += written(v);
     }
     if (note) {
@@ -1105,9 +1142,10 @@ class StepWalker {
       const Value stays = realOf(held ? real(held) : 0);
       if (held) seconds = written(stays);
       cycles += toWrite(stays);
+      share += shareOf(stays);
     }
     const Nanoseconds at = now();
-    spend(200);
+    spend(590);
     if (!line_.isFree(turn_ * turnLength)) return false;
     std::size_t letters = 0, bytes = 0;
     for (; bytes < text.size(); ++bytes)
@@ -1119,9 +1157,12 @@ class StepWalker {
     const std::size_t onWire = text.size() + 3 + number + (note ? seconds.size() + 1 : 0);
     const auto all = static_cast<long>(onWire);
     if (!onlyTexts_) cycles += toWriteDigits(numbers_.at(&step));
-    const Nanoseconds ready = at + (200 + cycles + 57 * all) * 125 / 2;
-    const auto moved = static_cast<long>(line_.say(onWire, at, ready));
-    spend(cycles + 57 * all + 57 * moved);
+    const Nanoseconds ready = at + (590 + cycles + 57 * all) * 125 / 2;
+    share += 52 * static_cast<long>(number) + 12 * all;
+    counted_ += share;
+    const auto moved = static_cast<long>(
+        line_.say(onWire, turn_ * turnLength, turn_ * turnLength + counted_ * 1000, at, ready));
+    spend(cycles + 57 * all + 103 * moved);
     if (!line_.isFree(turn_ * turnLength)) {
       w.saying = &step;
       w.wake = turn_ + 1;
@@ -1136,14 +1177,17 @@ class StepWalker {
       set(pin, false);
     } else if (step.kind == "servo") {
       const float degrees = real(step.field("degrees"), true);
+      moment_ = pulseMoment;
       spend(isConstant(step.field("degrees")) ? 890 : 1270);
       const float within = degrees >= 0 ? std::min(degrees, 180.0F) : 0;
       if (!train(pin, true, static_cast<std::int64_t>(within * (64000.0F / 180) + 64000.5F),
                  1'280'000))
         spared_ += 700;
+      moment_ = aMoment;
     } else {
       const float hertz = real(step.field("hertz"), true);
       const Expr* pitch = step.field("hertz");
+      moment_ = pulseMoment;
       spend(isLiteral(pitch) ? 900 : !(hertz >= 1) ? 702 : isConstant(pitch) ? 900 : 1550);
       bool changes = trains_.contains(pin) || levels_[pin];
       if (hertz >= 1) {
@@ -1153,6 +1197,7 @@ class StepWalker {
         set(pin, false);
       }
       if (!changes) spared_ += 700;
+      moment_ = aMoment;
       if (const Expr* seconds = step.field("seconds")) {
         w.ends = pin;
         if (wait(w, *seconds)) return true;
@@ -1220,7 +1265,10 @@ class StepWalker {
       if (yes) w.inside.push_back({step.body("steps"), &step});
     } else if (step.kind == "wait-until") {
       const Expr* test = step.field("test");
-      if (std::exchange(w.looking, &step) != &step) forget(test, remembered_);  // it begins afresh
+      if (std::exchange(w.looking, &step) != &step) {  // it begins afresh
+        forget(test, remembered_);
+        spend(1245 * knownWaves(*test));
+      }
       sense(test);
       const bool yes = truth(test, true);
       spend(2);
@@ -1314,8 +1362,15 @@ class StepWalker {
   bool plain_ = false, measured_ = false, keeps_ = false;
   Nanoseconds half_ = 0;  // half nanoseconds: a cycle is 125 of them
   Nanoseconds turn_ = 0, until_ = 0;
-  long worked_ = 0;                 // cycles of this turn
+  long worked_ = 0;  // cycles of this turn
+  static constexpr Nanoseconds aMoment = 60'000, pulseMoment = 85'000;
+  static constexpr long saysEachTurn = 114, countsEachTurn = 52;
+  Nanoseconds moment_ = aMoment;    // so much work is told as none
   long spared_ = 0;                 // of them, for what stood so already
+  TurnWork work_;                   // what is counted of them
+  long counted_ = 0;                // in this turn, in microseconds
+  Nanoseconds began_ = 0;           // it, really
+  Nanoseconds late_ = 0;            // the end of the last one's work
   bool free_ = false;               // what is worked out is known beforehand
   std::set<std::string> changing_;  // variables that something changes
   std::set<const Lane*> run_;       // own steps that something runs

@@ -42,28 +42,32 @@ class BoardPins final : public PinAccess {
   void setLevel(int pin, double percent, Nanoseconds when) override {
     if (const int p = arrive(pin, when); mayWrite(p)) run_.dim(p, percent);
   }
-  bool sound(int pin, float hertz, Nanoseconds when) override {
+  bool sound(int pin, float hertz, Nanoseconds turn, Nanoseconds when) override {
     const int p = arrive(pin, when);
-    return mayWrite(p) && run_.sound(p, hertz);
+    return mayWrite(p) && run_.sound(p, hertz, turn);
   }
   void silence(int pin, Nanoseconds when) override {
     if (const int p = arrive(pin, when); mayWrite(p)) (void)run_.makeOutput(p, false);
   }
-  bool turnServo(int pin, float degrees, Nanoseconds when) override {
+  bool turnServo(int pin, float degrees, Nanoseconds turn, Nanoseconds when) override {
     const int p = arrive(pin, when);
-    return mayWrite(p) && run_.turnServo(p, degrees);
+    return mayWrite(p) && run_.turnServo(p, degrees, turn);
   }
   std::int64_t edges(Nanoseconds from, Nanoseconds until) override {
     const int place = at(run_.state.places.pulses, board_);
     return run_.state.devices.as<PulseTrains>(place).edges(from, until);
   }
+  int toneLoad(int microsecondsOfEdge) override {
+    const int place = at(run_.state.places.pulses, board_);
+    return run_.state.devices.as<PulseTrains>(place).load(microsecondsOfEdge);
+  }
   std::int64_t letters(Nanoseconds from, Nanoseconds until) override {
     const int place = at(run_.state.places.lines, board_);
     return run_.state.devices.as<SerialLine>(place).letters(from, until);
   }
-  int say(const SaidLine& line, Nanoseconds turn, Nanoseconds when, Nanoseconds ready) override {
+  int say(const SaidLine& line, SayingTime time, Nanoseconds when) override {
     run_.state.now = when;
-    return run_.say(board_, line, turn, ready);
+    return run_.say(board_, line, time);
   }
   bool saying(Nanoseconds turn, Nanoseconds when) override {
     run_.state.now = when;
@@ -133,12 +137,10 @@ class SeenPins final : public PinAccess {
   bool setPin(int, bool, Nanoseconds) override { return never(); }
   void flipPin(int, Nanoseconds) override { never(); }
   void setLevel(int, double, Nanoseconds) override { never(); }
-  bool sound(int, float, Nanoseconds) override { return never(); }
+  bool sound(int, float, Nanoseconds, Nanoseconds) override { return never(); }
   void silence(int, Nanoseconds) override { never(); }
-  bool turnServo(int, float, Nanoseconds) override { return never(); }
-  int say(const SaidLine&, Nanoseconds, Nanoseconds, Nanoseconds) override {
-    return never() ? 0 : refused;
-  }
+  bool turnServo(int, float, Nanoseconds, Nanoseconds) override { return never(); }
+  int say(const SaidLine&, SayingTime, Nanoseconds) override { return never() ? 0 : refused; }
   bool saying(Nanoseconds, Nanoseconds) override { return never(); }
 
  private:

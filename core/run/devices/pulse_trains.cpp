@@ -2,6 +2,7 @@
 
 #include <algorithm>
 
+#include "program/turn_work.h"
 #include "project/indexing.h"
 #include "run/run.h"
 
@@ -29,11 +30,12 @@ bool PulseTrains::has(int pin) const {
   return std::any_of(trains_.begin(), trains_.end(), [&](const Train& t) { return t.pin == pin; });
 }
 
-PulseTrains::Becomes PulseTrains::begin(int pin, PulseTrain train, bool servo, Nanoseconds now) {
+PulseTrains::Becomes PulseTrains::begin(int pin, PulseTrain train, bool servo, Nanoseconds turn,
+                                        Nanoseconds now) {
   release(pin);
   Train fresh{pin};
   fresh.servo = servo;
-  fresh.rise = partsAt(now - began_);
+  fresh.rise = partsAt(turn - began_);
   fresh.now = fresh.next = train;
   settle(fresh, now);
   const auto place =
@@ -42,21 +44,23 @@ PulseTrains::Becomes PulseTrains::begin(int pin, PulseTrain train, bool servo, N
   return Becomes::begins;
 }
 
-PulseTrains::Becomes PulseTrains::sound(int pin, PulseTrain tone, Nanoseconds now) {
+PulseTrains::Becomes PulseTrains::sound(int pin, PulseTrain tone, Nanoseconds turn,
+                                        Nanoseconds now) {
   Train* held = find(pin);
-  if (!held || held->servo) return begin(pin, tone, false, now);
+  if (!held || held->servo) return begin(pin, tone, false, turn, now);
   if (held->now == tone) return Becomes::same;
   held->now = held->next = tone;
   // What should have been long ago is now.
   const std::int64_t edge = held->rise + (held->high ? tone.width : tone.period);
-  held->rise += std::max<std::int64_t>(0, partsAt(now - began_) - edge);
+  held->rise += std::max<std::int64_t>(0, partsAt(turn - began_) - edge);
   settle(*held, now);
   return Becomes::other;
 }
 
-PulseTrains::Becomes PulseTrains::turn(int pin, PulseTrain pulses, Nanoseconds now) {
+PulseTrains::Becomes PulseTrains::turn(int pin, PulseTrain pulses, Nanoseconds turn,
+                                       Nanoseconds now) {
   Train* held = find(pin);
-  if (!held || !held->servo) return begin(pin, pulses, true, now);
+  if (!held || !held->servo) return begin(pin, pulses, true, turn, now);
   const bool same = held->next == pulses;
   held->next = pulses;
   return same ? Becomes::same : Becomes::other;
@@ -78,6 +82,13 @@ std::int64_t PulseTrains::edges(Nanoseconds from, Nanoseconds until) const {
       edges += before(last) - before(first);
     }
   return edges;
+}
+
+int PulseTrains::load(int microsecondsOfEdge) const {
+  int load = 0;
+  for (const Train& t : trains_)
+    if (!t.servo) load += loadOf(t.now, microsecondsOfEdge);
+  return load;
 }
 
 void PulseTrains::renumber(const std::vector<int>& places) {

@@ -7,39 +7,36 @@
 #include "run/run.h"
 
 // A letter is ten bits of 26 microseconds: low, its eight bits from the lowest on, high. Without
-// letters the line is high.
+// letters the line is high. Whether there is room in the buffer is counted, as turns are: a letter
+// takes its 260 microseconds from the end of the work that was counted, never sooner than it really
+// goes.
 namespace ignavo {
 
 void SerialLine::start() {
-  waiting_.clear();
   buffer_.clear();
   bit_ = 0;
-  filled_ = -1;
+  gone_ = allIn_ = 0;
   due_ = never;
 }
 
-std::size_t SerialLine::fill(Nanoseconds now) {
-  if (waiting_.empty()) return 0;
-  const std::size_t room = static_cast<std::size_t>(lineHolds) - buffer_.size();
-  const std::size_t moved = std::min(room, waiting_.size());
-  buffer_ += waiting_.substr(0, moved);
-  waiting_.erase(0, moved);
-  filled_ = now;
-  return moved;
-}
-
-int SerialLine::say(Run& run, const std::string& wire, Nanoseconds turn, Nanoseconds ready) {
-  if (waits(turn)) return PinAccess::refused;
-  const bool idle = buffer_.empty();
-  waiting_ = wire;
-  const std::size_t moved = fill(turn);
-  if (idle) {
-    began_ = due_ = first_ = std::max(run.now(), ready);
+int SerialLine::say(Run& run, const std::string& wire, PinAccess::SayingTime time) {
+  if (waits(time.turn)) return PinAccess::refused;
+  if (buffer_.empty()) {
+    began_ = due_ = first_ = std::max(run.now(), time.ready);
     count_ = 0;
     bit_ = -1;
   }
-  count_ += static_cast<std::int64_t>(wire.size());
-  return static_cast<int>(moved);
+  buffer_ += wire;
+  const auto letters = static_cast<std::int64_t>(wire.size());
+  count_ += letters;
+  // A letter gets in where at most so much of the line is before it.
+  constexpr Nanoseconds most = (lineBuffer - 1) * letterNanoseconds;
+  const Nanoseconds before = std::max(gone_, time.counted);
+  gone_ = before + letters * letterNanoseconds;
+  allIn_ = gone_ - letterNanoseconds - most;
+  const Nanoseconds room = time.turn + most - before;
+  const std::int64_t atOnce = room < 0 ? 0 : room / letterNanoseconds + 1;
+  return static_cast<int>(std::min(letters, atOnce));
 }
 
 std::int64_t SerialLine::letters(Nanoseconds from, Nanoseconds until) const {
@@ -68,7 +65,6 @@ Device::Done SerialLine::act(Run& run) {
     bit_ = 0;
     began_ += letterNanoseconds;
     buffer_.erase(0, 1);
-    (void)fill(run.now());
   }
   due_ = buffer_.empty() ? never : began_ + (bit_ + 1) * bitNanoseconds;
   show(run);

@@ -3,6 +3,7 @@
 #include <string>
 
 #include "run/device.h"
+#include "run/processor.h"
 
 namespace ignavo {
 
@@ -18,12 +19,11 @@ class SerialLine final : public DeviceOf<SerialLine> {
   // Power came on: nothing is on its way.
   void start();
   // How many letters get into the buffer at once; PinAccess::refused where at the beginning of this
-  // turn an earlier line was not all in it.
-  // Its first letter goes out when it is ready.
-  int say(Run& run, const std::string& wire, Nanoseconds turn, Nanoseconds ready);
+  // turn an earlier line was not all in it. Its first letter goes out when it is ready.
+  int say(Run& run, const std::string& wire, PinAccess::SayingTime time);
   // Letters that begin after `from`, up to `until`, beside the first after a rest.
   std::int64_t letters(Nanoseconds from, Nanoseconds until) const;
-  bool waits(Nanoseconds turn) const { return !waiting_.empty() || filled_ > turn; }
+  bool waits(Nanoseconds turn) const { return allIn_ > turn; }
 
   Nanoseconds due() const override { return due_; }
   Done act(Run& run) override;
@@ -34,15 +34,14 @@ class SerialLine final : public DeviceOf<SerialLine> {
   void skip(const SerialLine&, Nanoseconds, std::int64_t) {}
 
  private:
-  std::size_t fill(Nanoseconds now);  // how many letters got in
   void show(Run& run);
 
   int pin_;
-  std::string waiting_;      // for room in the buffer
-  std::string buffer_;       // the first of it is being sent
-  Nanoseconds filled_ = -1;  // when the last of a line that had to wait got in
-  Nanoseconds began_ = 0;    // that letter
-  int bit_ = 0;              // of it: 0 begins it, 9 ends it; -1: it is not ready
+  std::string buffer_;  // all that was said; the first of it is being sent
+  // As turns are counted: when all of it is gone, and when the last of it is in the buffer.
+  Nanoseconds gone_ = 0, allIn_ = 0;
+  Nanoseconds began_ = 0;  // that letter
+  int bit_ = 0;            // of it: 0 begins it, 9 ends it; -1: it is not ready
   Nanoseconds due_ = never;
   // What is said without a rest.
   Nanoseconds first_ = 0;
