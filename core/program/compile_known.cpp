@@ -64,6 +64,12 @@ void Compiler::costsAsWritten(int place) {
 }
 
 int Compiler::costOf(const Instruction& i) const {
+  // A truth is one byte of memory, a number four.
+  if (i.code == OpCode::load || i.code == OpCode::store) {
+    const MemoryCell& cell = out_.memory[static_cast<std::size_t>(i.arg)];
+    const bool truth = cell.of == MemoryCell::Of::variable && cell.type == ValueType::truth;
+    return cyclesOf(i, target_.costs) / (truth ? 4 : 1);
+  }
   const auto& steady = target_.steady;
   if (i.code != OpCode::setLevel ||
       std::find(steady.begin(), steady.end(), out_.pins[static_cast<std::size_t>(i.arg)]) ==

@@ -302,6 +302,11 @@ void Compiler::operation(const Expr& e) {
   i.reals = type == ValueType::real;
   i.operands = static_cast<std::uint8_t>(operands.size());
   const int place = emit(i);
+  // "D2 is high" is simply what the pin reads.
+  if (const auto test = pinTest(e)) {
+    at(place - 1).cycles = 0;
+    at(place).cycles = test->high ? 0 : target_.costs.operation(operatorIndex("not")).whole;
+  }
   // Told from one place to a range: whatever it is, it is where that begins.
   if (e.text == "map" && operands.size() > 2 && operands[1] && operands[2] &&
       operands[1]->shape == Expr::Shape::number && *operands[1] == *operands[2])

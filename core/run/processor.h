@@ -58,6 +58,8 @@ class PinAccess {
   };
   virtual int say(const SaidLine& line, SayingTime time, Nanoseconds at) = 0;
   virtual bool saying(Nanoseconds turn, Nanoseconds at) = 0;  // is it not yet?
+  // So many letters of it have no room yet at the beginning of that turn.
+  virtual int lettersWaiting(Nanoseconds /*turn*/) { return 0; }
 
   // What only machine code does. A pin with all that a chip can do to it; a line that came over the
   // serial line whole; the level of a pin as it was seen last.

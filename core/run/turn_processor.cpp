@@ -66,6 +66,7 @@ void TurnProcessor::adopt(const Processor& before, Nanoseconds now) {
 void TurnProcessor::begin(Nanoseconds moment) {
   if (!goesOn_) began_ = moment;
   earliest_ = heard_ = late_ = turnFrom(moment);
+  waiting_ = 0;
   signal_ = lane_ = -1;
   signals_.clear();
   for (const CompiledSignal& signal : program_->signals) {
@@ -166,6 +167,9 @@ void TurnProcessor::beginTurn(PinAccess& pins) {
   turns_ = (turn_ - powerOn_) / turnNanoseconds;
   signal_ = lane_ = 0;
   worked_ = beginning_;
+  // Those that have now are moved.
+  if (waiting_ > 0)
+    worked_ += std::int64_t{program_->costs.sayMoved} * (waiting_ - pins.lettersWaiting(turn_));
   shares_ = program_->work.turn;
   spared_ = 0;
   counted_ = false;
@@ -223,6 +227,7 @@ void TurnProcessor::endTurn(PinAccess& pins) {
     turns = std::max<std::int64_t>(1, (shares_ + room - 1) / room);
   }
   earliest_ = turn_ + turns * turnNanoseconds;
+  if (says) waiting_ = pins.lettersWaiting(turn_);
   constexpr Nanoseconds latest = latestTurnMicroseconds * 1'000;
   if (late_ - earliest_ >= latest)
     earliest_ += ((late_ - earliest_ - latest) / turnNanoseconds + 1) * turnNanoseconds;

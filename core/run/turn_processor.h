@@ -61,6 +61,7 @@ class TurnProcessor final : public StepProcessor {
   Nanoseconds next_ = 0;              // that has something to do; `never`
   Nanoseconds earliest_ = 0;          // the next one of all
   Nanoseconds late_ = 0;              // when the work of the last one is done
+  int waiting_ = 0;                   // letters that have no room in the line
   Nanoseconds heard_ = 0;             // the one after a pin changed last
   int signal_ = -1, lane_ = -1;       // that has its say in this turn; no lane: none goes on
   Nanoseconds now_ = 0;               // in the turn: measuring takes its time

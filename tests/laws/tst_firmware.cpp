@@ -399,7 +399,7 @@ class TestFirmware : public QObject {
               nameOf(race));
         // What no race explains is a fault; but among many hundreds of odd programs there are some
         // through which the compiler sees further than the steps.
-        const int unexplained = asked() > usual ? all / 20 : 0;
+        const int unexplained = asked() > usual ? all / 50 : 0;
         // Turns are counted: how long the work really takes makes no difference to them, but where
         // tones leave next to no time.
         const int byWork = kinds == &inTurns_ ? all / 50 : all / 10;

@@ -130,10 +130,13 @@ class StepWalker {
       hear(until);
       return;
     }
+    Nanoseconds before = 0;
     for (turn_ = 0; turn_ * turnLength < until;) {
       began_ = std::max(turn_ * turnLength, late_);
       half_ = 2 * began_;
-      worked_ = 0;
+      // Letters of a line that had to wait, as far as they get into the buffer now.
+      worked_ = 103 * line_.moved(before, turn_ * turnLength);
+      before = turn_ * turnLength;
       counted_ = 0;
       hear(now());
       deliver();
@@ -394,7 +397,8 @@ class StepWalker {
     const Expr* from = t.field("from");
     const bool written = isLiteral(from);
     sense(from);
-    if (written) spend(4);
+    const Expr* kept = t.field("name");
+    if (written) spend(4 / (kept ? bytesLess(kept->text) : 1));
     if (t.on == "follow") {
       const bool is = truth(from, true);
       spend(isConstant(from) ? 2 : 4);
@@ -406,7 +410,7 @@ class StepWalker {
     } else {
       const std::string name = t.field("name")->text;
       const Value v = valueAs(types_[name], from, true);
-      spend(8);
+      spend(8 / bytesLess(name));
       names_[name][0] = v;
     }
   }
@@ -639,7 +643,10 @@ class StepWalker {
         }
         if (e->text == "seconds") return spend(518), realOf(static_cast<float>(turn_) / 4000.0F);
         if (e->text == "key") return spend(4), truthOf(held_[e->arg("key")->text]);
-        if (e->text == "var") return spend(isConstant(e) ? 4 : 8), variable(e->arg("name")->text);
+        if (e->text == "var") {
+          const std::string& name = e->arg("name")->text;
+          return spend(isConstant(e) ? 4 : 8 / bytesLess(name)), variable(name);
+        }
         if (e->text == "item") {
           const Expr* index = e->arg("index");
           const bool known = isConstant(e), before = free_;
@@ -715,6 +722,13 @@ class StepWalker {
       const bool a = truth(e.arg("a"));
       spend(1);
       return truthOf(!a);
+    }
+    // "D2 is high" is simply what the pin reads.
+    if (e.text == "=" && e.arg("a")->shape == Expr::Shape::get && e.arg("a")->text == "pin" &&
+        e.arg("b")->shape == Expr::Shape::truth) {
+      const bool high = value(e.arg("a")).asTruth();
+      if (!e.arg("b")->truth) spend(1);
+      return truthOf(high == e.arg("b")->truth);
     }
     std::vector<const Expr*> operands{e.arg("a")};
     if (const Expr* b = e.arg("b")) operands.push_back(b);
@@ -1062,6 +1076,10 @@ class StepWalker {
     std::snprintf(text, sizeof text, "%.6g", static_cast<double>(v.fraction));
     return text;
   }
+  // A truth is one byte of memory, a number four.
+  long bytesLess(const std::string& name) const {
+    return scoped(name) == name && types_.at(name) == Value::truth ? 4 : 1;
+  }
   // Cycles to write a number: a float as the chip finds its six digits.
   static long toWriteDigits(long number) {
     const auto count = static_cast<long>(std::to_string(number).size());
@@ -1233,7 +1251,7 @@ class StepWalker {
     } else if (step.kind == "let") {
       const std::string name = step.field("name")->text;
       const Value v = valueAs(types_[scoped(name)], step.field("value"), true);
-      spend(isLiteral(step.field("value")) ? 12 : 8);
+      spend((isLiteral(step.field("value")) ? 12 : 8) / bytesLess(name));
       variable(name) = v;
     } else if (step.kind == "add") {
       const std::string name = step.field("name")->text;

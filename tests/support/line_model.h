@@ -21,6 +21,11 @@ class LineModel {
     }
     return out;
   }
+  // How many get in behind the one moment, up to the other.
+  long moved(std::int64_t from, std::int64_t until) const {
+    return static_cast<long>(std::count_if(
+        in_.begin(), in_.end(), [&](std::int64_t in) { return in > from && in <= until; }));
+  }
   // How many of them get in at once; the first goes out when it is ready.
   std::size_t say(std::size_t letters, std::int64_t turn, std::int64_t counted, std::int64_t now,
                   std::int64_t ready) {
@@ -34,6 +39,7 @@ class LineModel {
       while (gone_ - allIn_ > 63 * letter) allIn_ += turnLength;
       gone_ += letter;
       atOnce += allIn_ == turn ? 1 : 0;
+      in_.push_back(allIn_);
       leaves_.push_back(leaves += letter);
     }
     return atOnce;
@@ -42,7 +48,8 @@ class LineModel {
  private:
   static constexpr std::int64_t letter = 260'000;
   std::int64_t gone_ = 0, allIn_ = 0;  // as it is counted
-  std::vector<std::int64_t> leaves_;   // really
+  std::vector<std::int64_t> in_;
+  std::vector<std::int64_t> leaves_;  // really
 };
 
 }  // namespace ignavo::test

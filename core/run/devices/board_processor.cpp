@@ -74,6 +74,10 @@ class BoardPins final : public PinAccess {
     const int place = at(run_.state.places.lines, board_);
     return run_.state.devices.as<SerialLine>(place).waits(turn);
   }
+  int lettersWaiting(Nanoseconds turn) override {
+    const int place = at(run_.state.places.lines, board_);
+    return run_.state.devices.as<SerialLine>(place).lettersWaiting(turn);
+  }
   void drive(int pin, PinDrive drive, Nanoseconds when) override {
     if (const int p = arrive(pin, when); p >= 0) run_.drive(p, drive);
   }

@@ -39,6 +39,11 @@ int SerialLine::say(Run& run, const std::string& wire, PinAccess::SayingTime tim
   return static_cast<int>(std::min(letters, atOnce));
 }
 
+int SerialLine::lettersWaiting(Nanoseconds turn) const {
+  return static_cast<int>(
+      std::max<Nanoseconds>(0, (allIn_ - turn + letterNanoseconds - 1) / letterNanoseconds));
+}
+
 std::int64_t SerialLine::letters(Nanoseconds from, Nanoseconds until) const {
   const auto begun = [&](Nanoseconds when) {
     const std::int64_t behindFirst = std::max<Nanoseconds>(0, when - first_) / letterNanoseconds;

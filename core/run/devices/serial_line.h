@@ -24,6 +24,7 @@ class SerialLine final : public DeviceOf<SerialLine> {
   // Letters that begin after `from`, up to `until`, beside the first after a rest.
   std::int64_t letters(Nanoseconds from, Nanoseconds until) const;
   bool waits(Nanoseconds turn) const { return allIn_ > turn; }
+  int lettersWaiting(Nanoseconds turn) const;
 
   Nanoseconds due() const override { return due_; }
   Done act(Run& run) override;
