@@ -128,7 +128,8 @@ void BenchView::paste() {
   if (cursorShown_ && cursor_) at = socketAt(doc_.project(), catalogue(), *cursor_);
   const PastedSteps pasted = pastedWithSteps(doc_.project(), read.project, doc_.board(), at);
   const Arranged& a = pasted.arranged;
-  if (!commit(a, pasted.lanes.empty() ? tr("paste parts") : tr("paste parts with steps"))) return;
+  const bool steps = !pasted.lanes.empty() || !pasted.steps.empty();
+  if (!commit(a, steps ? tr("paste parts with steps") : tr("paste parts"))) return;
   QStringList ids;
   for (const std::string& id : a.ids)
     if (doc_.project().part(id)) ids << str(id);
@@ -140,9 +141,14 @@ void BenchView::paste() {
       moved << (from.point == to ? str(to) : tr("%1 in place of %2").arg(str(to), str(from.point)));
   QStringList words;
   if (!moved.isEmpty()) words << tr("It hangs on %1.").arg(moved.join(QStringLiteral(", ")));
-  if (!pasted.lanes.empty())
-    words << tr("Its steps came along: %n lane(s).", nullptr,
-                static_cast<int>(pasted.lanes.size()));
+  const auto lanes = static_cast<int>(pasted.lanes.size());
+  if (lanes > 0)
+    words << (lanes == 1 ? tr("Its steps came along: one lane.")
+                         : tr("Its steps came along: %1 lanes.").arg(lanes));
+  const auto more = static_cast<int>(pasted.steps.size());
+  if (more > 0)
+    words << (more == 1 ? tr("One step more does to it what is done to the original.")
+                        : tr("%1 steps more do to it what is done to the original.").arg(more));
   if (!pasted.left.empty())
     words << tr("No free pin is left that can do what %1 does.").arg(str(pasted.left.front()));
   if (!words.isEmpty()) setHint(words.join(QLatin1Char(' ')));

@@ -6,6 +6,7 @@
 
 #include "bench/breadboards.h"
 #include "bench/relocating.h"
+#include "make/steps_beside.h"
 #include "parts/catalogue.h"
 #include "parts/kinds.h"
 #include "program/facts.h"
@@ -93,40 +94,6 @@ std::set<std::string> textsOf(const std::vector<Cow<Lane>>& lanes) {
     });
   }
   return all;
-}
-
-void renamePin(Lane& lane, const std::string& from, const std::string& to) {
-  if (lane.trigger.pin == from) lane.trigger.pin = to;
-  for (auto& [key, value] : lane.trigger.fields) ignavo::renamePin(value, from, to);
-  const std::function<void(Steps&)> all = [&](Steps& steps) {
-    for (Step& s : steps) {
-      for (auto& [key, value] : s.fields) {
-        if (key == pinKey && value.text == from) value.text = to;
-        ignavo::renamePin(value, from, to);
-      }
-      for (auto& [key, body] : s.bodies) all(body);
-    }
-  };
-  all(lane.steps);
-}
-
-// All at once: one may take the name of another.
-void renamePins(Lane& lane, const std::map<std::string, std::string>& to) {
-  for (const auto& [from, pin] : to) renamePin(lane, from, "\1" + from);
-  for (const auto& [from, pin] : to) renamePin(lane, "\1" + from, pin);
-}
-
-// To be compared with others.
-Lane withoutIds(Lane lane) {
-  lane.id.clear();
-  const std::function<void(Steps&)> all = [&](Steps& steps) {
-    for (Step& s : steps) {
-      s.id.clear();
-      for (auto& [key, body] : s.bodies) all(body);
-    }
-  };
-  all(lane.steps);
-  return lane;
 }
 
 std::set<std::string> pinsOf(const Program& program, const Lane& lane) {
@@ -274,6 +241,32 @@ void addLanes(PastedSteps& out, const Program& theirs, const std::string& board)
   if (added) p = withNames(std::move(p), board, theirs, pins);
 }
 
+// Does what was copied still hang there as it did? Else what the pin does is no concern of it.
+bool hangsThere(const Project& project, const Part& original, const Socket& pin) {
+  const Part* held = project.part(original.id);
+  return held && *held == original &&
+         std::any_of(project.wires->begin(), project.wires->end(), [&](const auto& wire) {
+           const auto ends = toPin(project, *wire);
+           const auto leg =
+               ends && ends->first == pin ? legAt(project, ends->second) : std::nullopt;
+           return leg && (*project.parts)[leg->part]->id == original.id;
+         });
+}
+
+// Lanes that the fragment brings along, or that did so before.
+std::set<std::string> broughtLanes(const Project& project, const Project& fragment,
+                                   const std::string& board) {
+  std::vector<Lane> brought;
+  for (const auto& program : fragment.programs)
+    for (const auto& lane : program->lanes) brought.push_back(withoutIds(*lane));
+  std::set<std::string> out;
+  if (const Program* program = project.program(board))
+    for (const auto& lane : program->lanes)
+      if (std::find(brought.begin(), brought.end(), withoutIds(*lane)) != brought.end())
+        out.insert(lane->id);
+  return out;
+}
+
 }  // namespace
 
 Project copiedWithSteps(const Project& project, const std::vector<std::string>& ids) {
@@ -320,6 +313,7 @@ PastedSteps pastedWithSteps(const Project& project, const Project& fragment,
   if (!out.arranged.clear() || !target || !catalogue().boardKind(target->type)) return out;
   const std::vector<std::string> parts = partsOf(fragment, out.arranged);
   FreePins free(out.arranged.project, *target, fragment);
+  std::map<std::string, std::string> beside;
   for (const auto& [pin, leg] : hangings) {
     if (!out.pins.contains(pin)) out.pins[pin] = free.like(pin);
     const std::string& to = out.pins.at(pin);
@@ -327,6 +321,16 @@ PastedSteps pastedWithSteps(const Project& project, const Project& fragment,
       out.left.push_back(pin.point);
     else
       layWire(out.arranged, parts[leg.part], leg.leg, {target->id, to});
+    if (!to.empty() && pin.owner == target->id &&
+        hangsThere(project, *(*fragment.parts)[leg.part], pin))
+      beside[pin.point] = to;
+  }
+  if (!beside.empty()) {
+    StepsBeside added = withStepsBeside(out.arranged.project, target->id, beside,
+                                        broughtLanes(project, fragment, target->id));
+    out.arranged.project = std::move(added.project);
+    out.steps = std::move(added.steps);
+    out.lanes = std::move(added.lanes);
   }
   for (const auto& program : fragment.programs) addLanes(out, *program, target->id);
   return out;

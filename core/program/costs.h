@@ -71,7 +71,6 @@ struct CostTable {
   // Where turns are counted: the turn besides, and each step.
   int counting = measured::counting, countedStep = 20;
   int tick = 62;  // of the clock, every 1.024 ms, where it falls into what is done
-  static constexpr std::int64_t tickNanoseconds = 1'024'000;
 
   // Measuring, in nanoseconds: all of it, the first time, and when after its beginning it samples.
   std::int64_t measures = 104'000, measuresFirst = 200'000, samples = 12'000;

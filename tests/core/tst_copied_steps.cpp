@@ -2,10 +2,12 @@
 
 #include "format/project_file.h"
 #include "make/copied_steps.h"
+#include "program/facts.h"
 #include "program/steps.h"
 #include "run/kernel.h"
 #include "support/build.h"
 #include "support/runs.h"
+#include "support/traces.h"
 
 using namespace ignavo;
 using namespace ignavo::test;
@@ -53,14 +55,61 @@ class TestCopiedSteps : public QObject {
     QCOMPARE(done.lanes.size(), std::size_t(1));
     const Project& after = done.arranged.project;
     QCOMPARE(after.programs[0]->lanes.size(), project.programs[0]->lanes.size() + 1);
+    QCOMPARE(done.steps.size(), std::size_t(1));
     QCOMPARE(after.programs[0]->variables.size(), std::size_t(1));
     const auto uses = pinUses(*after.programs[0]);
     QVERIFY(std::any_of(uses.begin(), uses.end(), [&](const PinUse& use) {
       return use.pin == done.pins.at({"b1", "D4"});
     }));
     // Nothing of what was there is another: it was added only.
-    for (std::size_t i = 0; i < project.programs[0]->lanes.size(); ++i)
+    for (std::size_t i = 0; i + 1 < project.programs[0]->lanes.size(); ++i)
       QCOMPARE(*after.programs[0]->lanes[i], *project.programs[0]->lanes[i]);
+    Project without = edits::removeSteps(after, done.steps);
+    QCOMPARE(*without.programs[0]->lanes[2], *project.programs[0]->lanes[2]);
+  }
+  // Where a lane does more, the copy is set behind the original, wherever that stands; what holds
+  // its lane for a time is not done twice, and what keeps a pin gets one beside it.
+  void whatOtherLanesDoIsDoneToItAsWell() {
+    const Project project =
+        Bench(beacon())
+            .lane("Round and round",
+                  "if d2 is high\n  set d4 high\n  set d13 low\notherwise\n  repeat 2 times\n    "
+                  "set d4 not d4\n    wait 0.1\n  flip d13\ntone of 440 Hz on d4 for 0.2\n")
+            .lane("Keep D4 at d2 is low", "");
+    const PastedSteps done =
+        pastedWithSteps(project, copiedWithSteps(project, {"r1", "led1"}), "b1");
+    const std::string pin = done.pins.at({"b1", "D4"});
+    QVERIFY(!pin.empty() && pin != "D4");
+    const Program& after = *done.arranged.project.programs[0];
+    QCOMPARE(done.steps.size(), std::size_t(2));
+    QCOMPARE(done.lanes.size(), std::size_t(1));
+    const Steps& steps = after.lanes[0]->steps;
+    const Steps& yes = *steps[0].body("then");
+    QCOMPARE(yes.size(), std::size_t(3));
+    QCOMPARE(yes[1].id, done.steps[0]);
+    QCOMPARE(pinWritten(yes[1]).value_or(""), pin);
+    const Steps& inside = *(*steps[0].body("else"))[0].body("steps");
+    QCOMPARE(inside.size(), std::size_t(3));
+    QCOMPARE(phraseOf(inside[1]), "set " + pin + " not " + pin);
+    QCOMPARE(steps.size(), std::size_t(2));
+    QCOMPARE(after.lanes.back()->trigger.pin, pin);
+    // Both do the same at about the same time.
+    Kernel k(shared(done.arranged.project));
+    k.advance(second);
+    QVERIFY(pinEdges(k, pin).size() > 1);
+  }
+  // What hangs on the same pin in another project has nothing to do with it.
+  void elsewhereNothingIsAddedToOtherLanes() {
+    const Project project = beaconAndMore();
+    const Project fragment = copiedWithSteps(project, {"r1", "led1"});
+    Project other = Bench(emptyProject()).lane("Every 0.7", "set d4 low\nflip d13\n");
+    const PastedSteps done = pastedWithSteps(other, fragment, "b1");
+    QVERIFY(done.steps.empty());
+    QCOMPARE(*done.arranged.project.programs[0]->lanes[0], *other.programs[0]->lanes[0]);
+    // Nor where the original is another by now.
+    const Project changed =
+        edits::changePart(project, "r1", [](Part& p) { p.setProp("ohms", 470.0); });
+    QVERIFY(pastedWithSteps(changed, fragment, "b1").steps.empty());
   }
   void inAnotherProjectItDoesTheSame() {
     const Project alone = Bench(beacon()).lane("Every 0.5", "flip d4\nwait 0.1\nflip d4\n");
