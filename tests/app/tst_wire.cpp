@@ -11,6 +11,7 @@
 #include "bench/bench_picture.h"
 #include "bench/tidy.h"
 #include "demos.h"
+#include "program/facts.h"
 #include "project/edits.h"
 #include "support/build.h"
 #include "support/window.h"
@@ -364,7 +365,7 @@ class TestWire : public QObject {
     key(Qt::Key_V, Qt::ControlModifier);
     QCOMPARE(project().parts->size(), before.parts->size() + 2);
     QCOMPARE(project().programs[0]->lanes.size(), before.programs[0]->lanes.size() + 1);
-    QVERIFY2(bench()->hint().contains("in place of D4") && bench()->hint().contains("1 lane"),
+    QVERIFY2(bench()->hint().contains("in place of D4") && bench()->hint().contains("one lane"),
              qPrintable(bench()->hint()));
     // One step back.
     doc().undo();
@@ -388,6 +389,27 @@ class TestWire : public QObject {
     key(Qt::Key_V, Qt::ControlModifier);
     QCOMPARE(project().programs[0]->lanes.size(), lanes + 1);
     QVERIFY2(bench()->hint().startsWith("It hangs on D"), qPrintable(bench()->hint()));
+  }
+  // In a lane that does more, the copy is set right behind the original.
+  void aPastedLampDoesWhatTheOriginalDoes() {
+    window_->openDemo("berth-signals");
+    const Project before = project();
+    doc().select({"led1", "r1"});
+    bench()->setFocus();
+    key(Qt::Key_C, Qt::ControlModifier);
+    key(Qt::Key_V, Qt::ControlModifier);
+    QCOMPARE(project().parts->size(), before.parts->size() + 2);
+    QCOMPARE(project().programs[0]->lanes.size(), before.programs[0]->lanes.size());
+    QVERIFY2(bench()->hint().contains("2 steps more"), qPrintable(bench()->hint()));
+    const Steps& steps = project().programs[0]->lanes[0]->steps;
+    for (const char* branch : {"then", "else"}) {
+      const Steps& body = *steps[0].body(branch);
+      QCOMPARE(pinWritten(body[0]).value_or(""), std::string("D3"));
+      QVERIFY(pinWritten(body[1]).value_or("D3") != "D3");
+      QCOMPARE(body[1].field("to")->text, body[0].field("to")->text);
+    }
+    doc().undo();
+    QVERIFY(project() == before);
   }
   void knobsSwitchesAndLatch() {
     typeLine("knob on a0");
