@@ -21,7 +21,7 @@ void writePulses(CLines& out, const Chip::Timer& clock, const Chip::Timer& timer
   out.line("bool servo, high;");
   out.line("uint32_t rise, edge;  /* of the last pulse, and the next; in 256ths of a tick */");
   out.line("uint32_t width, period, next_width;");
-  if (work.counted) out.line("uint8_t load;  /* microseconds of each turn that its edges take */");
+  if (work.counted) out.line("uint16_t load;  /* microseconds of each turn that its edges take */");
   out.close(";");
   out.open("static struct pulses pulses[] =");
   for (const CPulsedPin& pin : pins)

@@ -279,6 +279,19 @@ class TestCMeaning : public QObject {
     const Compared done = agree(project, given, {}, folder.path(), sign + "\n" + steps);
     QVERIFY(done.changes > 1);
   }
+  // Eleven pins that pulse make each edge so dear that one high tone leaves next to no room.
+  void whatManyTonesLeaveAgrees() {
+    QTemporaryDir folder;
+    std::string tones = "tone of 9000 on D3\n";
+    for (const char* pin : {"D5", "D6", "D7", "D8", "D10", "D11", "D12", "A1", "A2", "A3"})
+      tones += std::string("tone of 20 on ") + pin + "\n";
+    const Project project = Bench()
+                                .lane("When power comes on", tones)
+                                .lane("always", "flip D4\n")
+                                .lane("always", "flip D13\n");
+    const Compared done = agree(project, {}, {}, folder.path(), QString::fromStdString(tones));
+    QVERIFY(done.changes > 50);
+  }
 
  private:
   struct Compared {
