@@ -94,9 +94,9 @@ void writePulses(CLines& out, const Chip::Timer& clock, const Chip::Timer& timer
     out.line("uint32_t width = (uint32_t)(32000000.0f / (hertz > 10000 ? 10000 : hertz) + 0.5f);");
     if (work.counted) {
       // As loadOf() has it.
-      const unsigned most = static_cast<unsigned>(work.edge);
-      out.line(fmt::format("p->load = width < {}UL ? {} / (uint16_t)(width >> 4) : 0;",
-                           16'000 * most, 1'000 * most));
+      const auto edge = static_cast<std::uint32_t>(work.edge);
+      out.line(fmt::format("p->load = width < {}UL ? {} / (uint16_t)(width / {}) : 0;",
+                           partsOfTurn * edge, partsOfTurn / loadScale * edge, loadScale));
     }
     out.line("cli();");
     out.open("if (!p->runs || p->servo)");

@@ -27,6 +27,8 @@ std::string cString(const std::string& text) {
 
 namespace {
 
+constexpr int letterMicroseconds = letterNanoseconds / 1000;
+
 void writeTexts(CLines& out, const std::vector<std::string>& texts) {
   for (std::size_t i = 0; i < texts.size(); ++i)
     out.line(fmt::format("static const char text{}[] PROGMEM = {};", i,
@@ -186,8 +188,6 @@ void writeSaid(CLines& out, const std::set<std::string>& used, std::size_t longe
 }
 
 }  // namespace
-
-static constexpr int letterMicroseconds = letterNanoseconds / 1000;
 
 void writeLine(CLines& out, const Chip& chip, const std::vector<std::string>& keys,
                const std::set<std::string>& used, const std::vector<std::string>& texts) {

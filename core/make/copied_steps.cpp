@@ -1,11 +1,11 @@
 #include "make/copied_steps.h"
 
 #include <algorithm>
-#include <functional>
 #include <set>
 
 #include "bench/breadboards.h"
 #include "bench/relocating.h"
+#include "make/lane_copies.h"
 #include "make/steps_beside.h"
 #include "parts/catalogue.h"
 #include "parts/kinds.h"

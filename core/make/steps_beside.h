@@ -21,9 +21,4 @@ StepsBeside withStepsBeside(Project project, const std::string& board,
                             const std::map<std::string, std::string>& pins,
                             const std::set<std::string>& done);
 
-// The lane asks and sets other pins: all of these at once, as one may take the name of another.
-void renamePins(Lane& lane, const std::map<std::string, std::string>& to);
-// Without the ids of the lane and its steps, to be compared with others.
-Lane withoutIds(Lane lane);
-
 }  // namespace ignavo

@@ -32,12 +32,13 @@ inline constexpr int turnMicroseconds = 250, leastTurnRoom = 25;
 // So late a turn may begin; of what is later whole turns are left out.
 inline constexpr int latestTurnMicroseconds = 2000;
 
-// What the edges of a tone take of each turn; nothing where there is no tone.
+// What the edges of a tone take of each turn, an edge each `width`; nothing where there is no tone.
+// Both are scaled down, so that the chip divides by 16 bits.
+inline constexpr std::uint32_t partsOfTurn = 16'000, loadScale = 16;
 constexpr int loadOf(PulseTrain tone, int microsecondsOfEdge) {
-  constexpr std::uint32_t partsOfTurn = 16'000, scale = 16;
-  const auto most = static_cast<std::uint32_t>(microsecondsOfEdge);
-  if (tone.width == 0 || tone.width >= partsOfTurn * most) return 0;
-  return static_cast<int>(partsOfTurn / scale * most / (tone.width / scale));
+  const auto edge = static_cast<std::uint32_t>(microsecondsOfEdge);
+  if (tone.width == 0 || tone.width >= partsOfTurn * edge) return 0;
+  return static_cast<int>(partsOfTurn / loadScale * edge / (tone.width / loadScale));
 }
 constexpr int turnRoom(int load) {
   const int left = turnMicroseconds - load;

@@ -275,7 +275,7 @@ Nanoseconds TurnProcessor::delayOf(const Instruction& i) const {
 }
 
 // What it takes to begin a step, beside the step.
-std::int64_t TurnProcessor::beginning(const Instruction& i, const Lane& l) const {
+std::int64_t TurnProcessor::toBegin(const Instruction& i, const Lane& l) const {
   if (!i.takesTurn) return 0;
   return l.owed + (program_->work.counted ? program_->costs.countedStep : 0);
 }
@@ -287,7 +287,7 @@ bool TurnProcessor::makeSteps(Lane& l, PinAccess& pins, Nanoseconds limit, Execu
     // A pin changes when all of the work on it is done.
     const std::int64_t cycles = cyclesNow(i, l);
     const std::int64_t before = writesPin(i.code) ? cycles : 0;
-    const std::int64_t begins = beginning(i, l);
+    const std::int64_t begins = toBegin(i, l);
     const Nanoseconds moment = busyUntil(begins + before, momentFor(i)) + delayOf(i);
     if (moment > done.at) {
       if (moment > limit) {

@@ -40,7 +40,7 @@ class TurnProcessor final : public StepProcessor {
   static Nanoseconds momentFor(const Instruction& i);
   Nanoseconds busyUntil(std::int64_t more = 0, Nanoseconds moment = aMoment) const;
   std::int64_t keeping(OpCode code) const;
-  std::int64_t beginning(const Instruction& i, const Lane& lane) const;
+  std::int64_t toBegin(const Instruction& i, const Lane& lane) const;
   std::int64_t cyclesNow(const Instruction& i, const Lane& lane) const;
   bool isReady(const Lane& lane) const { return !lane.over && !lane.idle && lane.wake <= turn_; }
 

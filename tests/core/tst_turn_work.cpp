@@ -36,8 +36,7 @@ class TestTurnWork : public QObject {
     QVERIFY(work.turn > 0 && work.turn < 60);
     const std::string text = cText(p, "b1").text;
     QVERIFY(text.find("spent") == std::string::npos);
-    QVERIFY(text.find("STEP set_D4") != std::string::npos ||
-            text.find("STEP ") != std::string::npos);
+    QVERIFY(text.find("STEP flip_D4();") != std::string::npos);
   }
   // Two measurements are more than a turn has room for; the text has the same shares.
   void measuringIs() {
@@ -60,7 +59,8 @@ class TestTurnWork : public QObject {
     const std::vector<Edge> edges = pinEdges(k, "D4");
     QVERIFY(edges.size() > 1 && edges.size() < 4);
   }
-  // Whatever is worked out beside it, what the clock starts does not drift, and is never more than a few turns off.
+  // Whatever is worked out beside it, what the clock starts does not drift, and is never more than
+  // a few turns off.
   void nothingDrifts() {
     Bench bench;
     bench.name("variable x is 0.5");
