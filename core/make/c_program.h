@@ -71,6 +71,7 @@ class CProgram final : public CWriter {
 
   // The whole (c_text.cpp).
   void header();
+  void machinery(int from);  // what was written from that line on knows the chip
   void plain();
   void inTurns();
   void startTimers();

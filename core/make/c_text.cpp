@@ -83,9 +83,6 @@ CProgram::Needs CProgram::needs() const {
 CText CProgram::write() {
   line("/* " + commentSafe(project_.title) + " */");
   int from = c_.count() + 1;
-  const auto machinery = [&] {
-    if (c_.count() >= from) c_.out().machinery.push_back({from, c_.count()});
-  };
   header();
   if (turns_) line("static uint32_t turn;  /* of 250 microseconds, since power came on */\n");
   for (const auto& lines : cHelpers(needs_.helpers)) {
@@ -99,7 +96,7 @@ CText CProgram::write() {
   pins_.functions(c_);
   const std::vector<std::string> named = names_.declarations();
   if (!named.empty()) {
-    machinery();
+    machinery(from);
     for (const std::string& text : named) line(text);
     line("");
     from = c_.count() + 1;
@@ -107,13 +104,22 @@ CText CProgram::write() {
   if (talks_) writeLine(c_, chip_, keys_, needs_.helpers, needs_.texts);
   pins_.prepare(c_, needs_.outputs);
   pins_.startTimers(c_, turns_);
-  machinery();
+  machinery(from);
   if (turns_)
     inTurns();
   else
     plain();
   c_.out().texts = texts_;
   return std::move(c_.out());
+}
+
+void CProgram::machinery(int from) {
+  std::vector<CText::Lines>& all = c_.out().machinery;
+  if (c_.count() < from) return;
+  if (!all.empty() && all.back().last + 1 == from)
+    all.back().last = c_.count();
+  else
+    all.push_back({from, c_.count()});
 }
 
 void CProgram::header() {
@@ -205,8 +211,10 @@ void CProgram::inTurns() {
   lanes.throwDice = ownThrows_;
   lanes.talk = talks_;
   lanes.sounding = pins_.pulsing();
+  const int from = c_.count() + 1;
   writeTurns(c_, pins_.waker(), lanes, work_);
   if (started) writeStart(c_, work_);
+  machinery(from);
   signalStates();
   if (!own_.empty()) ownFunctions();
   // What is worked out once a turn, in the order of the lanes; then those make their steps.

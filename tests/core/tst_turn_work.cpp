@@ -1,4 +1,5 @@
 #include <QtTest>
+#include <algorithm>
 #include <bit>
 #include <cmath>
 #include <limits>
@@ -77,6 +78,22 @@ class TestTurnWork : public QObject {
       const Nanoseconds late = edges[n].at - static_cast<Nanoseconds>(n + 1) * 10 * second / 1000;
       QVERIFY2(late >= 0 && late < 1'300 * microsecond, qPrintable(QString::number(late)));
     }
+  }
+  // What makes turns knows the chip, not the program: all of it is folded, in one place.
+  void theTextFoldsWhatMakesTurns() {
+    const CText c = cText(
+        Bench().lane("always", "flip D4\nwait 0.1").lane("each time D2 goes low", "flip D5\n"),
+        "b1");
+    QCOMPARE(c.machinery.size(), std::size_t(1));
+    const auto lineOf = [&](const char* words) {
+      const std::size_t at = c.text.find(words);
+      return static_cast<int>(
+                 std::count(c.text.begin(), c.text.begin() + static_cast<long>(at), '\n')) +
+             1;
+    };
+    for (const char* words : {"static void next_turn(void)", "#define STEP", "static void start("})
+      QVERIFY2(lineOf(words) <= c.machinery[0].last, words);
+    QVERIFY(lineOf("/* Round and round */") > c.machinery[0].last);
   }
   // A wait that is worked out has a share of its own, as it begins with the step before it.
   void waitsThatAreWorkedOut() {
