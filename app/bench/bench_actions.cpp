@@ -147,8 +147,9 @@ void BenchView::paste() {
                          : tr("Its steps came along: %1 lanes.").arg(lanes));
   const auto more = static_cast<int>(pasted.steps.size());
   if (more > 0)
-    words << (more == 1 ? tr("One step more does to it what is done to the original.")
-                        : tr("%1 steps more do to it what is done to the original.").arg(more));
+    words << (more == 1
+                  ? tr("One step was added, so that it does what the original does.")
+                  : tr("%1 steps were added, so that it does what the original does.").arg(more));
   if (!pasted.left.empty())
     words << tr("No free pin is left that can do what %1 does.").arg(str(pasted.left.front()));
   if (!words.isEmpty()) setHint(words.join(QLatin1Char(' ')));

@@ -400,7 +400,7 @@ class TestWire : public QObject {
     key(Qt::Key_V, Qt::ControlModifier);
     QCOMPARE(project().parts->size(), before.parts->size() + 2);
     QCOMPARE(project().programs[0]->lanes.size(), before.programs[0]->lanes.size());
-    QVERIFY2(bench()->hint().contains("2 steps more"), qPrintable(bench()->hint()));
+    QVERIFY2(bench()->hint().contains("2 steps were added"), qPrintable(bench()->hint()));
     const Steps& steps = project().programs[0]->lanes[0]->steps;
     for (const char* branch : {"then", "else"}) {
       const Steps& body = *steps[0].body(branch);
