@@ -51,7 +51,7 @@ void writeSaid(CLines& out, const std::set<std::string>& used, std::size_t longe
   lines(out, {"static uint16_t said_length, said_sent;", "static uint8_t said_letters, said_items;",
               "static bool line_waits;", "static void put(char c) {",
               "    if (said_length < sizeof said - 1)", "        said[said_length++] = c;", "}",
-              "static void put_text(const char *text) {", "    while (*text)",
+              "APART static void put_text(const char *text) {", "    while (*text)",
               "        put(*text++);", "}"});
   lines(out,
         {"/* Letters that are more than one byte count once; behind the last one none is taken. */",
@@ -59,11 +59,11 @@ void writeSaid(CLines& out, const std::set<std::string>& used, std::size_t longe
          "        said_letters++;", "    if (said_letters <= 60)", "        put(c);", "}",
          "static void next_item(void) {", "    if (said_items++ > 0)", "        letter(' ');",
          "    else", "        put(' ');", "}"});
-  lines(out, {"static void digits(char *text, uint32_t number) {", "    uint8_t length = 0;",
+  lines(out, {"APART static void digits(char *text, uint32_t number) {", "    uint8_t length = 0;",
               "    do {", "        for (uint8_t i = ++length; i > 0; i--)",
               "            text[i] = text[i - 1];", "        text[0] = (char)('0' + number % 10);",
               "        number /= 10;", "    } while (number > 0);", "}"});
-  lines(out, {"static void begin_line(char kind, uint32_t number) {", "    char text[11] = {0};",
+  lines(out, {"APART static void begin_line(char kind, uint32_t number) {", "    char text[11] = {0};",
               "    said_length = said_sent = 0;", "    said_letters = said_items = 0;",
               "    put(kind);", "    digits(text, number);", "    put_text(text);",
               fmt::format("    spent += {}UL * strlen(text);", microsecondsOfDigit), "}"});
@@ -72,7 +72,7 @@ void writeSaid(CLines& out, const std::set<std::string>& used, std::size_t longe
     lines(out,
           {"/* A float with up to six digits: m * 2^e, the power of two worked off by doubling or",
            "   halving, with a tenth or ten times of it wherever there is room for neither. */",
-           "static void real_text(char *text, float number) {",
+           "APART static void real_text(char *text, float number) {",
            "    uint32_t bits;",
            "    memcpy(&bits, &number, sizeof bits);",
            "    int16_t exponent = (int16_t)(bits >> 23 & 0xFF);",
@@ -164,14 +164,14 @@ void writeSaid(CLines& out, const std::set<std::string>& used, std::size_t longe
     lines(out, {"static void note_seconds(float seconds) {", "    char text[16] = {0};",
                 "    real_text(text, seconds);", "    put(' ');", "    put_text(text);", "}"});
   if (used.contains("say_real") || used.contains("say_whole") || used.contains("say_truth"))
-    lines(out, {"static void item_text(const char *text) {", "    next_item();",
+    lines(out, {"APART static void item_text(const char *text) {", "    next_item();",
                 "    while (*text)", "        letter(*text++);", "}"});
   if (used.contains("say_real"))
-    lines(out, {"static void say_real(float number) {", "    char text[16] = {0};",
+    lines(out, {"APART static void say_real(float number) {", "    char text[16] = {0};",
                 "    real_text(text, number);", "    item_text(text);", "}"});
   if (used.contains("say_whole"))
     lines(out,
-          {"static void say_whole(int32_t number) {", "    char text[12] = {0};",
+          {"APART static void say_whole(int32_t number) {", "    char text[12] = {0};",
            "    if (number < 0)", "        text[0] = '-';",
            "    digits(text + (number < 0), number < 0 ? -(uint32_t)number : (uint32_t)number);",
            fmt::format("    spent += {}UL * strlen(text);", microsecondsOfDigit),
@@ -181,7 +181,7 @@ void writeSaid(CLines& out, const std::set<std::string>& used, std::size_t longe
           {"static void say_truth(bool so) {", "    item_text(so ? \"true\" : \"false\");", "}"});
   if (used.contains("say_text"))
     lines(out,
-          {"static void say_text(uint16_t number) {",
+          {"APART static void say_text(uint16_t number) {",
            "    const char *text = (const char *)pgm_read_ptr(&texts[number]);", "    next_item();",
            "    for (char c; (c = (char)pgm_read_byte(text)) != 0; text++)", "        letter(c);",
            "}"});
@@ -196,6 +196,8 @@ void writeLine(CLines& out, const Chip& chip, const std::vector<std::string>& ke
   for (const std::string& name : used) says = says || name.starts_with("say_");
   if (used.contains("say_text")) writeTexts(out, texts);
   if (says) {
+    out.line("/* The compiler leaves them apart: then each takes as long wherever it is called. */");
+    out.line("#define APART __attribute__((noinline, noclone))");
     // Letters outside of ASCII take up to four bytes.
     bool wide = false;
     for (const std::string& text : texts) wide = wide || letterCount(text) != text.size();

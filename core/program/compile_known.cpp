@@ -47,6 +47,13 @@ bool Compiler::isConstant(const Expr& e) const {
   }
 }
 
+bool Compiler::isNever(const Expr& times) {
+  if (inTurns_ || !isConstant(times)) return false;
+  if (times.shape == Expr::Shape::number) return times.number <= 0;
+  if (!ranges_) ranges_.emplace(program_);
+  return ranges_->of(times).most <= 0;
+}
+
 int Compiler::branch(const Expr* test, Instruction jump) {
   jump.code = OpCode::branch;
   const int from = here();

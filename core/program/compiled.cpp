@@ -417,18 +417,6 @@ void Compiler::lane(const Lane& lane) {
   ownSteps();
 }
 
-namespace {
-
-// Is there but one line, and nothing else that writes digits?
-bool onlyTexts(const std::vector<CompiledLine>& lines) {
-  return std::all_of(lines.begin(), lines.end(), [&](const CompiledLine& line) {
-    return !line.note && line.number == lines.front().number &&
-           std::none_of(line.items.begin(), line.items.end(), isNumber);
-  });
-}
-
-}  // namespace
-
 CompiledProgram compile(const Program& program, CompileTarget target) {
   const CostTable costs = target.costs;
   Compiler compiler(program, std::move(target));
@@ -444,8 +432,6 @@ CompiledProgram compile(const Program& program, CompileTarget target) {
     for (const Instruction& i : lane.code)
       if (i.code == OpCode::tone || i.code == OpCode::turnServo) pulsed.insert(i.arg);
   out.pulsed = static_cast<int>(pulsed.size());
-  if (onlyTexts(out.lines))
-    for (CompiledLine& line : out.lines) line.numberKnown = true;
   countWork(out);
   return out;
 }

@@ -9,6 +9,7 @@
 #include "program/costs.h"
 #include "program/expressions.h"
 #include "program/instruction.h"
+#include "program/ranges.h"
 #include "program/signals.h"
 #include "program/turn_work.h"
 #include "project/program_model.h"
@@ -69,7 +70,6 @@ struct CompiledWave {
 struct CompiledLine {
   bool note = false;
   int number = 1;                // among the steps that say something
-  bool numberKnown = false;      // the compiler writes it out: nothing else writes digits
   std::string step;              // id
   std::vector<ValueType> items;  // the last of a note: for how many seconds
 };
@@ -124,6 +124,8 @@ class Compiler {
   // beforehand the chip has no branch.
   int branch(const Expr* test, Instruction jump);
   bool isConstant(const Expr& e) const;
+  // Is it known beforehand that this count is none? Freely the chip has no loop then.
+  bool isNever(const Expr& times);
   // What was worked out for that instruction is known beforehand: it costs as if it were written
   // out.
   void costsAsWritten(int place);
@@ -178,6 +180,7 @@ class Compiler {
   CompileTarget target_;
   std::vector<std::string> saying_;  // ids of the steps that say something
   bool inTurns_ = false;
+  std::optional<Ranges> ranges_;   // where asked for
   std::set<std::string> changed_;  // variables that something changes, and inputs
   void noteChanges(const Steps& steps);
   static bool drawsOfPower(const Expr& random);

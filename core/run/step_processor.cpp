@@ -107,7 +107,7 @@ bool StepProcessor::say(const Instruction& i, Lane& l, PinAccess& pins, Nanoseco
   out.number = line.number;
   const CostTable& costs = program_->costs;
   const auto first = l.stack.end() - i.operands;
-  spoken_ = line.numberKnown ? 0 : costs.digits(static_cast<std::uint32_t>(line.number));
+  spoken_ = costs.digits(static_cast<std::uint32_t>(line.number));
   spokenShare_ = microsecondsOf(line.number);
   for (std::size_t k = 0; k < line.items.size(); ++k) {
     const Cell value = first[static_cast<std::ptrdiff_t>(k)];

@@ -35,6 +35,7 @@ class StepProcessor : public Processor {
     Nanoseconds since = 0;            // from when the next wait counts
     bool stepped = false;             // had its step in this turn
     std::int64_t owed = 0;            // cycles that its next look takes besides
+    bool afresh = false;              // such a look is what it does in this turn
     int queued = 0;                   // how often it is to run again
     std::int64_t missed = 0;          // how often what starts it came while it was running
     std::uint32_t dice = 1;           // of its random numbers

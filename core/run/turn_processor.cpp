@@ -65,7 +65,7 @@ void TurnProcessor::adopt(const Processor& before, Nanoseconds now) {
 
 void TurnProcessor::begin(Nanoseconds moment) {
   if (!goesOn_) began_ = moment;
-  earliest_ = heard_ = late_ = turnFrom(moment);
+  turn_ = earliest_ = heard_ = late_ = turnFrom(moment);
   waiting_ = 0;
   signal_ = lane_ = -1;
   signals_.clear();
@@ -162,6 +162,7 @@ void TurnProcessor::came(int lane) {
 }
 
 void TurnProcessor::beginTurn(PinAccess& pins) {
+  leapt_ = leaps(turn_, next_);
   turn_ = next_;
   now_ = turnBegan_ = due_;
   turns_ = (turn_ - powerOn_) / turnNanoseconds;
@@ -194,7 +195,7 @@ void TurnProcessor::beginTurn(PinAccess& pins) {
       const Nanoseconds every = program_->lanes[i].every;
       every_[i] += ((turn_ - every_[i]) / every + 1) * every;
     }
-  for (Lane& l : lanes_) l.stepped = false;
+  for (Lane& l : lanes_) l.stepped = l.afresh = false;
   for (Lane& s : signals_) s.pc = 0, s.over = false;
 }
 
@@ -260,11 +261,14 @@ std::int64_t TurnProcessor::keeping(OpCode code) const {
   }
 }
 
-// A tone of no pitch is no work: the pin goes low.
+// A tone of no pitch is no work: the pin goes low. A wave that was left behind is more.
 std::int64_t TurnProcessor::cyclesNow(const Instruction& i, const Lane& l) const {
   const bool silent = i.code == OpCode::tone && !i.plain && !(l.stack.back().real() >= 1);
+  const bool afresh = l.afresh || (i.takesTurn && l.owed > 0);  // counted as such
+  const bool lost = i.code == OpCode::wave && leapt_ && !afresh;
   return silent ? program_->costs.train + program_->costs.silence
-                : cyclesOf(i, l.stack, program_->costs) + keeping(i.code);
+                : cyclesOf(i, l.stack, program_->costs) + keeping(i.code) +
+                      (lost ? program_->costs.waveAfresh : 0);
 }
 
 // What the next instruction of a lane waits for before it takes effect.
@@ -300,7 +304,7 @@ bool TurnProcessor::makeSteps(Lane& l, PinAccess& pins, Nanoseconds limit, Execu
     if (i.takesTurn) l.stepped = true, l.since = turn_;
     if (i.measures) now_ += measured_ ? program_->costs.measures : program_->costs.measuresFirst;
     worked_ += begins + (i.code == OpCode::afresh ? 0 : cycles);
-    if (i.takesTurn) l.owed = 0;
+    if (i.takesTurn) l.afresh = std::exchange(l.owed, 0) > 0;
     if (i.code == OpCode::afresh) l.owed = cycles;
     shares_ += i.share;
     changed_ = true;
@@ -356,7 +360,8 @@ bool TurnProcessor::sameAs(const Processor& then, Nanoseconds later) const {
       struck_ != o.struck_ || asksTime_ || !sameMoment(due_, o.due_, later))
     return false;
   if (std::max<Nanoseconds>(0, late_ - earliest_) !=
-      std::max<Nanoseconds>(0, o.late_ - o.earliest_))
+          std::max<Nanoseconds>(0, o.late_ - o.earliest_) ||
+      leaps(turn_, earliest_) != leaps(o.turn_, o.earliest_))
     return false;
   for (std::size_t i = 0; i < every_.size(); ++i)
     if (!sameMoment(every_[i], o.every_[i], later)) return false;

@@ -41,6 +41,11 @@ class TurnProcessor final : public StepProcessor {
   Nanoseconds busyUntil(std::int64_t more = 0, Nanoseconds moment = aMoment) const;
   std::int64_t keeping(OpCode code) const;
   std::int64_t toBegin(const Instruction& i, const Lane& lane) const;
+  // From one turn to the next a wave goes on where it is; from farther away it is found again.
+  static constexpr int turnsThatWavesFollow = 4;
+  static bool leaps(Nanoseconds from, Nanoseconds to) {
+    return to - from > turnsThatWavesFollow * turnNanoseconds;
+  }
   std::int64_t cyclesNow(const Instruction& i, const Lane& lane) const;
   bool isReady(const Lane& lane) const { return !lane.over && !lane.idle && lane.wake <= turn_; }
 
@@ -71,6 +76,7 @@ class TurnProcessor final : public StepProcessor {
   Nanoseconds work_ = 0;              // of all turns
   bool counted_ = false;              // who is ready in it
   bool cameRound_ = false;            // a loop began anew in this turn
+  bool leapt_ = false;                // waves cannot follow it from the turn before
 };
 
 }  // namespace ignavo

@@ -187,6 +187,10 @@ const std::vector<Small>& smallPrograms() {
         {"Every 0.05 s", "if n > 1\n  flip D4\n"}},
        {"variable n is 0"}},
       {"a wave", {{"Keep D4 at wave of 7 Hz with 30 %", ""}}},
+      // Behind a line of several turns it is found again from the number of the turn.
+      {"a wave beside lines",
+       {{"Keep D4 at wave of 333.3 Hz with 50 %", ""},
+        {round, "log 2147483647 ÷ 2, \"moored\"\nwait 0.002\n"}}},
       {"a pulse", {{"Keep D4 at pulse of 0.1 s on (D2 is low)", ""}}},
       {"steady, at most every",
        {{"Keep D4 at flips on (((D2 is low) steady for 0.02) at most every 0.3)", ""}}},

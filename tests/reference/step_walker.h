@@ -65,7 +65,6 @@ class StepWalker {
       for (Value& v : held) v = as(types_[name], v);
     scope_.clear();
     std::size_t withSteps = 0;
-    std::vector<const Step*> runLines;
     for (const auto& lane : program.lanes) {
       if (lane->trigger.on == "own") continue;
       Walk w;
@@ -88,17 +87,8 @@ class StepWalker {
         if (run && (s.kind == "tone" || s.kind == "servo")) pulsed_.insert(s.field("pin")->text);
         const bool says = s.kind == "post" || s.kind == "log";
         says_ = says_ || (says && run);
-        if (says && run) {
-          runLines.push_back(&s);
-          scope_ = lane->trigger.on == "own" ? lane->trigger.field("step")->text : std::string();
-        }
         if (says) numbers_.emplace(&s, static_cast<int>(numbers_.size()) + 1);
       });
-    onlyTexts_ = runLines.size() == 1 && runLines[0]->kind == "log";
-    if (onlyTexts_)
-      for (const auto& [key, item] : runLines[0]->field("items")->args)
-        onlyTexts_ =
-            onlyTexts_ && (item.shape == Expr::Shape::text || typeOf(&item) == Value::truth);
     scope_.clear();
     plain_ = withSteps <= 1 && !keeps_;
     for (const Walk& w : walks_) {
@@ -136,6 +126,7 @@ class StepWalker {
       half_ = 2 * began_;
       // Letters of a line that had to wait, as far as they get into the buffer now.
       worked_ = 103 * line_.moved(before, turn_ * turnLength);
+      leapt_ = turn_ * turnLength - before > 4 * turnLength;
       before = turn_ * turnLength;
       counted_ = 0;
       hear(now());
@@ -470,7 +461,7 @@ class StepWalker {
         const std::int64_t phase = turn_ % (whole / common) * (parts / common) % (whole / common);
         const bool written = duty->shape == Expr::Shape::number;
         const float share = real(duty, true);
-        spend(isConstant(duty) ? 70 : 317);
+        spend((isConstant(duty) ? 70 : 317) + (leapt_ && !afresh_ ? 1245 : 0));
         if (written)
           return truthOf(static_cast<double>(phase) * 100 <
                          duty->number * static_cast<double>(whole / common));
@@ -1174,7 +1165,7 @@ class StepWalker {
     const std::size_t number = std::to_string(numbers_.at(&step)).size();
     const std::size_t onWire = text.size() + 3 + number + (note ? seconds.size() + 1 : 0);
     const auto all = static_cast<long>(onWire);
-    if (!onlyTexts_) cycles += toWriteDigits(numbers_.at(&step));
+    cycles += toWriteDigits(numbers_.at(&step));
     const Nanoseconds ready = at + (590 + cycles + 57 * all) * 125 / 2;
     share += 52 * static_cast<long>(number) + 12 * all;
     counted_ += share;
@@ -1275,9 +1266,13 @@ class StepWalker {
       const Expr* count = step.field("times");
       const long times =
           std::max(0L, written("times") ? value(count, true).asWhole() : whole(count));
+      // A loop of none that is known beforehand is no loop to the chip.
+      const bool before = free_;
+      free_ = free_ || (plain_ && times == 0 && isConstant(count));
       spend(4);
       w.inside.push_back({step.body("steps"), &step, step.body("steps")->size(), times});
       cameToTheEnd(w);  // the first round is counted as every other
+      free_ = before;
     } else if (step.kind == "while") {
       const bool yes = branches(step.field("test"));
       if (yes) w.inside.push_back({step.body("steps"), &step});
@@ -1286,8 +1281,10 @@ class StepWalker {
       if (std::exchange(w.looking, &step) != &step) {  // it begins afresh
         forget(test, remembered_);
         spend(1245 * knownWaves(*test));
+        afresh_ = true;
       }
       sense(test);
+      afresh_ = false;
       const bool yes = truth(test, true);
       spend(2);
       if (!yes) --w.inside.back().next;  // looks again
@@ -1362,7 +1359,6 @@ class StepWalker {
   std::set<std::string> pulsed_;        // pins with tones or pulses
   std::string scope_;                   // the own step that is walked
   bool says_ = false;                   // something that is run
-  bool onlyTexts_ = false;              // one line, without numbers
   std::map<const Step*, int> numbers_;  // of those that say something
   std::vector<Said> said_;
   LineModel line_;
@@ -1380,6 +1376,8 @@ class StepWalker {
   bool plain_ = false, measured_ = false, keeps_ = false;
   Nanoseconds half_ = 0;  // half nanoseconds: a cycle is 125 of them
   Nanoseconds turn_ = 0, until_ = 0;
+  bool leapt_ = false;   // a wave cannot follow it from the turn before
+  bool afresh_ = false;  // what is looked at begins afresh
   long worked_ = 0;  // cycles of this turn
   static constexpr Nanoseconds aMoment = 60'000, pulseMoment = 85'000;
   static constexpr long saysEachTurn = 114, countsEachTurn = 52;

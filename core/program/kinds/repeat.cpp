@@ -21,13 +21,14 @@ const StepKind& repeatStep() {
       Instruction start;
       start.code = OpCode::countStart;
       start.arg = counter;
-      c.emit(start);
+      const int begins = c.emit(start);
       const int top = c.loop();
       Instruction turn;
       turn.code = OpCode::countTurn;
       turn.arg = counter;
       turn.endsStep = true;
       c.emit(turn);
+      if (c.isNever(*s.field("times"))) c.at(begins).cycles = c.at(top).cycles = 0;
       c.steps(s.body("steps"));
       Instruction back;
       back.code = OpCode::jump;
