@@ -68,6 +68,7 @@ struct CostTable {
       idle = measured::idle, watch = measured::watch, every = measured::every,
       comes = measured::comes, starts = measured::starts, waitBegun = measured::waitBegun,
       countTurnKept = measured::countTurnKept, line = measured::line;
+  int passedOver = 92;  // each time of such a lane that has come and gone since the turn before
   // Where turns are counted: the turn besides, and each step.
   int counting = measured::counting, countedStep = 20;
   int tick = 62;  // of the clock, every 1.024 ms, where it falls into what is done

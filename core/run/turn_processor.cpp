@@ -190,10 +190,10 @@ void TurnProcessor::beginTurn(PinAccess& pins) {
   std::fill(struck_.begin(), struck_.end(), std::uint8_t{0});
   for (std::size_t i = 0; i < lanes_.size(); ++i)
     if (every_[i] <= turn_) {
-      worked_ += program_->costs.comes;
+      const Nanoseconds every = program_->lanes[i].every, passed = (turn_ - every_[i]) / every;
+      worked_ += program_->costs.comes + program_->costs.passedOver * passed;
       came(static_cast<int>(i));
-      const Nanoseconds every = program_->lanes[i].every;
-      every_[i] += ((turn_ - every_[i]) / every + 1) * every;
+      every_[i] += (passed + 1) * every;
     }
   for (Lane& l : lanes_) l.stepped = l.afresh = false;
   for (Lane& s : signals_) s.pc = 0, s.over = false;

@@ -191,6 +191,9 @@ const std::vector<Small>& smallPrograms() {
       {"a wave beside lines",
        {{"Keep D4 at wave of 333.3 Hz with 50 %", ""},
         {round, "log 2147483647 ÷ 2, \"moored\"\nwait 0.002\n"}}},
+      // Behind it several of its times have come and gone.
+      {"every, beside lines",
+       {{"Every 0.0003 s", "flip D4\n"}, {round, "post 2147483647 ÷ 2 for 0.25\nwait 0.002\n"}}},
       {"a pulse", {{"Keep D4 at pulse of 0.1 s on (D2 is low)", ""}}},
       {"steady, at most every",
        {{"Keep D4 at flips on (((D2 is low) steady for 0.02) at most every 0.3)", ""}}},

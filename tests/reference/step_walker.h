@@ -340,8 +340,9 @@ class StepWalker {
       if (w.lane->trigger.on == "key" && struck_[w.lane->trigger.field("key")->text]) came(w);
       if (w.every > 0) {
         bool is = false;
+        const Nanoseconds was = w.times;
         while ((w.times + 1) * w.every <= turn_ * turnLength) ++w.times, is = true;
-        if (is) worked_ += 102;
+        if (is) worked_ += 102 + 92 * (w.times - was - 1);
         if (is) came(w);
       }
       if (!listens(w) || turn_ == 0) continue;
