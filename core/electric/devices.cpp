@@ -152,11 +152,13 @@ Torque torqueAt(const MotorModel& m, double w) {
   return {most * t, most / softRadians * (1 - t * t)};
 }
 
-// The root of a function that grows, between low and high: Newton, kept inside a bracket.
+// The root of a function that grows, between low and high: Newton, kept inside a bracket, which is
+// halved where steps do not become half as long: across a bend they go to and fro.
 // excess(w, slope) gives its value and its slope.
 template <typename F>
 double rootOf(F&& excess, double low, double high, double w) {
-  for (int i = 0; i < 100; ++i) {
+  double before = high - low;
+  for (int i = 0; i < 200; ++i) {
     double slope = 0;
     const double f = excess(w, slope);
     const double step = f / slope;
@@ -164,7 +166,9 @@ double rootOf(F&& excess, double low, double high, double w) {
     if (std::abs(step) <= 1e-7 * (1 + std::abs(w))) return w - step;
     (f > 0 ? high : low) = w;
     const double next = w - step;
-    w = next > low && next < high ? next : (low + high) / 2;
+    const bool shrinks = std::abs(step) <= before / 2 && next > low && next < high;
+    before = shrinks ? std::abs(step) : (high - low) / 2;
+    w = shrinks ? next : (low + high) / 2;
   }
   return w;
 }

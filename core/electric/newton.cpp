@@ -374,7 +374,8 @@ bool Newton::factorAndSolve() {
     return factored = pivoted->factor(values, sourceOn) &&
                       pivoted->solve(values, rhs, sourceVolts, delivered);
   }
-  if (!begins || !order->factor(values, sourceOn)) return false;
+  singular = !begins || !order->factor(values, sourceOn);
+  if (singular) return false;
   order->solve(values, rhs, sourceVolts, delivered);
   return factored = true;
 }

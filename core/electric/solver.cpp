@@ -30,6 +30,8 @@ void Solver::settleSources(const Network& network, bool fromRest, Solution& s) {
     if (network.sources[k].gives != Gives::delivers)
       w.sourceOn[k] = network.sources[k].gives == Gives::bothWays;
   if (!fromRest) w.restWhatHangs(network);
+  // The search for pivots is slow: where Newton only wandered, it is over.
+  w.searching = w.searching && w.singular;
   for (std::size_t round = 0; round <= 2 * network.sources.size(); ++round) {
     const bool ok = w.n == 0 || (!fromRest && w.iterate(network, iterations)) ||
                     w.converge(network, iterations);

@@ -203,6 +203,49 @@ class TestTransient : public QObject {
                                 .arg(slow[k])));
     }
   }
+  // Where a step of a motor ends is where its equations say, however long it is: near standstill,
+  // where the friction changes its sign, the way there is bent.
+  void aStepOfAMotorEndsWhereItsEquationsSay() {
+    std::mt19937 random(11);
+    const auto between = [&](double low, double high) {
+      return std::uniform_real_distribution<>(low, high)(random);
+    };
+    MotorModel loaded;
+    loaded.loadNewtonMetres = 8.7e-4;
+    std::vector<std::tuple<MotorModel, MotorStep, double>> all{
+        {loaded, {0.035836396, 1, {1.4120515e-11, 215.52001}, {1.2258367e-10, -6810.3448}},
+         0.0540286689}};
+    for (int i = 0; i < 20'000; ++i) {
+      MotorModel m;
+      m.loadNewtonMetres = i % 3 == 0 ? 0 : between(0, 2e-3);
+      m.ohms = between(1, 30);
+      m.kilogramSquareMetres *= between(0.2, 5);
+      const MotorState from{between(-0.2, 0.2), between(-800, 800) * (i % 2 ? 1 : 0.05)};
+      const double volts = between(-6, 6) * (i % 5 ? 1 : 0.02);
+      all.push_back({m,
+                     {std::pow(10, between(-7, -0.5)), i % 4 ? 1.0 : 0.5, from,
+                      ratesAt(m, from, volts)},
+                     volts});
+    }
+    for (const auto& [m, step, volts] : all) {
+      const MotorState after = stateAfter(m, step, volts), rates = ratesAt(m, after, volts);
+      const double speed =
+          step.from.radiansPerSecond +
+          step.seconds * (step.weight * rates.radiansPerSecond +
+                          (1 - step.weight) * step.rates.radiansPerSecond);
+      // An error of the speed is far larger in what it would have been to get there.
+      const double torque = m.frictionNewtonMetres + m.loadNewtonMetres;
+      const double steep = 1 + step.seconds / m.kilogramSquareMetres * torque / 10;
+      QVERIFY2(std::abs(speed - after.radiansPerSecond) <=
+                   steep * 1e-6 * (1 + std::abs(after.radiansPerSecond)),
+               qPrintable(QString("%1 V for %2 s from %3: %4, the equations give %5")
+                              .arg(volts)
+                              .arg(step.seconds)
+                              .arg(step.from.radiansPerSecond)
+                              .arg(after.radiansPerSecond)
+                              .arg(speed)));
+    }
+  }
   void currentsObeyKirchhoffAtEachStep() {
     std::mt19937 random(3);
     Rc rc(330, 1e-6, 0.1);
