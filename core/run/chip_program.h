@@ -55,6 +55,10 @@ struct RunSetup {
   // Recorded beside the levels of used pins and what of the parts can be seen or heard: volts at
   // a socket, volts and amps of a part, levels of further pins. What is not there is left out.
   std::vector<Signal> probes = {};
+  // What pins do is there sooner: what only goes on by itself, a motor and what drives it, and is
+  // asked by no program is left out. Its volts, amps and heat, and what would follow from them,
+  // are not known then (RunModel::leftOut).
+  bool sketch = false;
 };
 
 }  // namespace ignavo

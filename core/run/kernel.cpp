@@ -227,6 +227,11 @@ bool Kernel::isBroken(const std::string& id) const {
   return part >= 0 && at(run_.state.circuit.broken, part) != 0;
 }
 
+bool Kernel::leavesOut() const {
+  const std::vector<std::uint8_t>& left = run_.model->leftOut;
+  return std::find(left.begin(), left.end(), 1) != left.end();
+}
+
 std::string Kernel::direction(const std::string& board, const std::string& pin) const {
   const int p = run_.model->circuit->pinIndex(board, pin);
   if (p < 0) return {};

@@ -48,6 +48,8 @@ class Kernel {
   // All boards are switched on, and none has given up.
   bool powered() const;
   bool isBroken(const std::string& part) const;
+  // Of a sketch: is there anything that it leaves out?
+  bool leavesOut() const;
   // Direction of a pin from its use: "output" or "input".
   std::string direction(const std::string& board, const std::string& pin) const;
   // How many periods were jumped over exactly.

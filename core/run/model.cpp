@@ -2,7 +2,9 @@
 
 #include <algorithm>
 #include <cmath>
+#include <set>
 
+#include "program/facts.h"
 #include "program/steps.h"
 #include "project/indexing.h"
 #include "run/machine_processor.h"
@@ -69,6 +71,38 @@ RunModel::RunModel(std::shared_ptr<const Project> made, RunSetup how, const RunM
   chooseProbes();
   readParts();
   readBoards(before);
+  if (setup.sketch) chooseLeftOut();
+}
+
+// Islands in time that no program asks anything, and in which nothing shines, sounds or is led.
+void RunModel::chooseLeftOut() {
+  std::set<int> asked;
+  for (const BoardProgram& board : boards) {
+    if (!board.compiled) continue;
+    asked.insert(board.watched.begin(), board.watched.end());
+    const auto look = [&](const std::vector<Instruction>& code) {
+      for (const Instruction& i : code)
+        if (factsOf(i.code).readsPin) asked.insert(at(board.circuitPin, i.arg));
+    };
+    for (const CompiledLane& lane : board.compiled->lanes) look(lane.code);
+    for (const CompiledSignal& signal : board.compiled->signals) look(signal.code);
+  }
+  for (int i = 0; i < circuit->islandCount(); ++i) {
+    const Circuit::Island& shape = circuit->island(i);
+    const auto mayMiss = [&](int pin) {
+      const PinRow& row = at(pins, pin);
+      return !row.machine && !row.ofLine && asked.count(pin) == 0 &&
+             (row.output || row.signal < 0);
+    };
+    const auto unseen = [&](int part) {
+      const PartKind* kind = at(parts, part).kind;
+      return !kind || ((kind->shows == Shows::nothing || kind->shows == Shows::turning) &&
+                       kind->moves != Moves::angle);
+    };
+    leftOut.push_back(circuit->hasDynamicState(i) &&
+                      std::all_of(shape.pins.begin(), shape.pins.end(), mayMiss) &&
+                      std::all_of(shape.parts.begin(), shape.parts.end(), unseen));
+  }
 }
 
 int RunModel::partOf(const std::string& id) const {

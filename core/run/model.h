@@ -84,6 +84,12 @@ struct RunModel {
   std::vector<std::vector<int>> pinsOfBoard;  // circuit pins
   std::vector<std::vector<int>> feeders;      // per net: the boards that feed it
 
+  std::vector<std::uint8_t> leftOut;          // per island: of a sketch
+  bool leavesOut(int island) const {
+    return static_cast<std::size_t>(island) < leftOut.size() &&
+           leftOut[static_cast<std::size_t>(island)] != 0;
+  }
+
   int partOf(const std::string& id) const;  // -1: none
   int boardOf(const std::string& id) const;
   bool isLineOut(int pin) const {
@@ -98,6 +104,7 @@ struct RunModel {
   void readBoards(const RunModel* before);
   void readProgram(std::size_t board, const BoardKind* kind, const RunModel* before);
   void readChipProgram(std::size_t board, const BoardKind& kind);
+  void chooseLeftOut();
 };
 
 }  // namespace ignavo

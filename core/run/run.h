@@ -169,6 +169,7 @@ class Run {
   int activeIsland(int island) const;
   bool regroup();
   void readIsland(int island);
+  void sketchIsland(int island);
   std::optional<std::uint64_t> codeOf(int island);
   void follow(int island, const IslandReading& here, const IslandReading& there,
               Outcome& out) const;

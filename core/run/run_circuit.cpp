@@ -131,7 +131,7 @@ void Run::startIslands() {
   places.islands.assign(count, -1);
   std::vector<std::unique_ptr<Device>> islands;
   for (const int i : state.active) {
-    if (!circuit.hasDynamicState(i)) continue;
+    if (!circuit.hasDynamicState(i) || model->leavesOut(i)) continue;
     at(places.islands, i) = places.islandsBegin + static_cast<int>(islands.size());
     islands.push_back(std::make_unique<IslandInTime>(circuit, i, now()));
   }
@@ -151,6 +151,7 @@ void Run::startIslands() {
 
 // Solves an island as it stands now and writes down what follows from it.
 void Run::readIsland(int island) {
+  if (model->leavesOut(island)) return sketchIsland(island);
   const int place = at(state.places.islands, island);
   if (!live()) {
     if (place >= 0) state.devices.touch<IslandInTime>(place, [](IslandInTime& i) { i.stop(); });
@@ -173,6 +174,29 @@ void Run::readIsland(int island) {
     outcome.code = *code;
     happen(island, outcome);
   }
+}
+
+// Of what is left out: its pins stand as they are driven.
+void Run::sketchIsland(int island) {
+  const Circuit::Island& shape = model->circuit->island(island);
+  for (const int p : shape.pins) {
+    const RunModel::PinRow& row = at(model->pins, p);
+    if (!row.output) continue;
+    seeLevel(p, fed(row.board) && at(state.circuit.pins, p) == PinDrive::high);
+    if (row.signal >= 0) trace.record(row.signal, now(), at(state.pins, p).level);
+  }
+  const auto unknown = [&](int signal) {
+    if (signal >= 0) trace.record(signal, now(), noVolts);
+  };
+  for (const int p : shape.parts) {
+    const RunModel::PartRow& row = at(model->parts, p);
+    for (const int signal : row.signals) unknown(signal);
+    unknown(row.probedAmps);
+    unknown(row.probedVolts);
+  }
+  for (const RunModel::NetProbe& probe : model->netProbes)
+    if (std::find(shape.nets.begin(), shape.nets.end(), probe.net) != shape.nets.end())
+      unknown(probe.signal);
 }
 
 // How all stands on which an island depends, in one number; nothing where that is too much, or
