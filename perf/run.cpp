@@ -148,9 +148,9 @@ void lookingBack(benchmark::State& state) {
 }
 
 // A minute of each demo, its buttons pressed every two seconds, made anew after a change: the
-// slowest of them.
+// slowest of them, until the trace has what all pins do, and until all of it is there.
 void turningThePast(benchmark::State& state) {
-  double slowest = 0;
+  double slowest = 0, whole = 0;
   for (auto _ : state)
     for (const Demo& demo : demos()) {
       const auto project = shared(readProject(demo.text).project);
@@ -163,14 +163,26 @@ void turningThePast(benchmark::State& state) {
       Project changed = *project;
       changed.parts.edit()[0].edit().setProp("name", std::string("another"));
       const auto begin = Clock::now();
-      Kernel again(shared(asAtPowerOn(changed, *record.project)));
-      for (Input& input : doneByHand(record)) again.schedule(std::move(input));
-      again.advance(record.now);
-      const double seconds = secondsOf(Clock::now() - begin);
+      const auto first = shared(asAtPowerOn(changed, *record.project));
+      const auto ran = [&](bool sketch) {
+        RunSetup setup;
+        setup.sketch = sketch;
+        Kernel again(first, setup);
+        if (sketch && !again.leavesOut()) return false;
+        for (Input& input : doneByHand(record)) again.schedule(std::move(input));
+        again.advance(record.now);
+        return true;
+      };
+      const bool sketched = ran(true);
+      const double pins = secondsOf(Clock::now() - begin);
+      (void)ran(false);
+      const double all = secondsOf(Clock::now() - begin), seconds = sketched ? pins : all;
       if (seconds > slowest) state.SetLabel(demo.name);
       slowest = std::max(slowest, seconds);
+      whole = std::max(whole, all);
     }
   state.counters["slowest_in_100_ms"] = slowest * 10;
+  state.counters["with_motors_in_100_ms"] = whole * 10;
 }
 
 long residentKilobytes() {

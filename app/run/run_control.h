@@ -61,6 +61,8 @@ class RunControl : public QObject {
   void branch(std::shared_ptr<const Project> project);
   bool isTurning() const { return turning_ != nullptr; }
   double turned() const { return turnedShare_; }  // of what is under way, 0 … 1
+  // trace() already has what the pins do in it; the rest is on its way.
+  bool isSketched() const { return sketch_ != nullptr; }
   void cancelTurn();
   // What ran before it was turned; null: it was not, or time went on since.
   std::shared_ptr<const Project> turnedFrom() const;
@@ -99,9 +101,9 @@ class RunControl : public QObject {
 
   // What is to be shown: the present, or the moment looked at. Null while off.
   std::shared_ptr<const Snapshot> shown() const { return shown_; }
-  std::shared_ptr<const Trace> trace() const { return trace_; }
+  std::shared_ptr<const Trace> trace() const { return sketch_ ? sketch_ : trace_; }
   // The run before this one, for comparison; may be null.
-  std::shared_ptr<const Trace> ghost() const { return ghost_; }
+  std::shared_ptr<const Trace> ghost() const { return sketch_ ? beforeTurn_ : ghost_; }
   Nanoseconds shownAt() const { return shown_ ? shown_->now : 0; }
   const std::vector<Event>& events() const { return events_; }
   // What the boards had said by then, by time; of very much of it the last.
@@ -138,6 +140,7 @@ class RunControl : public QObject {
   void remake();
   void begin(std::shared_ptr<Turn> turn, Work work);
   void install(std::shared_ptr<Turn> turn);
+  void showSketch(const std::shared_ptr<Turn>& turn, std::shared_ptr<const Trace> sketch);
   void endTurn();  // what is under way, and that anything was turned; with the kernel held
   void publish();  // likewise
   void lookBack(Nanoseconds moment);                          // likewise
@@ -172,6 +175,7 @@ class RunControl : public QObject {
   double speed_ = 1;
   std::shared_ptr<const Snapshot> shown_;
   std::shared_ptr<const Trace> trace_, ghost_;
+  std::shared_ptr<const Trace> sketch_;  // of the past that is being made anew
   std::shared_ptr<const RunRecord> ended_;  // of code, at power-off
   std::shared_ptr<Turn> turning_;
   double turnedShare_ = 0;

@@ -20,7 +20,21 @@ struct RunControl::Turn {
   bool branches = false;           // goes on from there, as time goes
   bool remakes = false;            // the very same once more, to record more of it
   std::unique_ptr<Kernel> kernel;  // when it is done
+  std::function<void(std::shared_ptr<const Trace>)> sketched;
 
+  // What the pins do, where that is there sooner than all.
+  void sketch(const std::shared_ptr<const Project>& first, RunSetup setup,
+              const std::vector<Input>& given, Nanoseconds until) {
+    if (!setup.chipPrograms.empty()) return;
+    setup.sketch = true;
+    Kernel quick(first, std::move(setup));
+    if (!quick.leavesOut()) return;
+    for (const Input& input : given) quick.schedule(input);
+    constexpr Nanoseconds slices = 50;
+    for (Nanoseconds i = 1; i <= slices && !cancelled; ++i)
+      quick.advance(i == slices ? until : until / slices * i);
+    if (!cancelled) sketched(std::make_shared<const Trace>(quick.trace()));
+  }
   void advance(std::unique_ptr<Kernel> made, Nanoseconds until,
                const std::function<void(double)>& told) {
     constexpr Nanoseconds slices = 200;
@@ -52,10 +66,12 @@ void RunControl::turn(std::shared_ptr<const Project> project) {
   turn->project = std::move(project);
   turn->inputs = record.inputs.size();
   begin(turn, [turn, record = std::move(record)](const std::function<void(double)>& told) {
-    auto kernel = std::make_unique<Kernel>(
-        std::make_shared<const Project>(asAtPowerOn(*turn->project, *record.project)),
-        record.setup);
-    for (Input& input : doneByHand(record)) kernel->schedule(std::move(input));
+    const auto first =
+        std::make_shared<const Project>(asAtPowerOn(*turn->project, *record.project));
+    std::vector<Input> inputs = doneByHand(record);
+    turn->sketch(first, record.setup, inputs, record.now);
+    auto kernel = std::make_unique<Kernel>(first, record.setup);
+    for (Input& input : inputs) kernel->schedule(std::move(input));
     turn->advance(std::move(kernel), record.now, told);
   });
 }
@@ -121,13 +137,23 @@ void RunControl::remake() {
 // In another thread, unless the run is moved by hand.
 void RunControl::begin(std::shared_ptr<Turn> turn, Work work) {
   if (turning_) turning_->cancelled = true;
+  if (turn->branches || turn->remakes) sketch_.reset();
   turning_ = turn;
   turnedShare_ = 0;
   if (byHand_) {
+    turn->sketched = [&](std::shared_ptr<const Trace> sketch) { showSketch(turn, sketch); };
     work([](double) {});
     return install(std::move(turn));
   }
   QPointer<RunControl> self(this);
+  turn->sketched = [self, made = std::weak_ptr(turn)](std::shared_ptr<const Trace> sketch) {
+    QMetaObject::invokeMethod(
+        qApp,
+        [self, made, sketch] {
+          if (const auto of = made.lock(); self && of) self->showSketch(of, sketch);
+        },
+        Qt::QueuedConnection);
+  };
   workers().start([self, work = std::move(work), turn] {
     QElapsedTimer since;
     since.start();
@@ -155,9 +181,18 @@ void RunControl::begin(std::shared_ptr<Turn> turn, Work work) {
   Q_EMIT turnChanged();
 }
 
+void RunControl::showSketch(const std::shared_ptr<Turn>& turn,
+                            std::shared_ptr<const Trace> sketch) {
+  if (turning_ != turn) return;
+  sketch_ = std::move(sketch);
+  Q_EMIT turnChanged();
+  Q_EMIT updated();
+}
+
 // Puts the past that was made anew in the place of the one before.
 void RunControl::install(std::shared_ptr<Turn> turn) {
   turning_.reset();
+  sketch_.reset();
   const Nanoseconds moment = shownAt();
   bool again = false;
   {
@@ -201,11 +236,13 @@ void RunControl::cancelTurn() {
   if (!turning_) return;
   turning_->cancelled = true;
   turning_.reset();
+  sketch_.reset();
   {
     const Held held(*this);
     turns_ = false;
   }
   Q_EMIT turnChanged();
+  Q_EMIT updated();
 }
 
 // Whatever moment is looked at, the trace goes up to the present.
@@ -216,6 +253,7 @@ std::shared_ptr<const Project> RunControl::turnedFrom() const {
 void RunControl::endTurn() {
   if (turning_) turning_->cancelled = true;
   turning_.reset();
+  sketch_.reset();
   turns_ = false;
   turnedFrom_.reset();
   beforeTurn_.reset();

@@ -106,7 +106,10 @@ void TurnBar::refresh() {
   const bool looks = run_.isOn() && run_.isLookingBack() && !turning;
   setVisible(turning || turned || looks);
   if (isHidden()) return;
-  QString words = turning ? tr("The presses are played again …") : QString();
+  QString words = turning && run_.isSketched()
+                      ? tr("The pins are there; what goes on by itself follows …")
+                  : turning ? tr("The presses are played again …")
+                            : QString();
   if (looks) words = tr("This is %1 s.").arg(inSeconds(run_.shownAt()), 0, 'f', 3);
   if (turned) {
     const QString change = changeBetween(*before, *now);

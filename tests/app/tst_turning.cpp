@@ -266,6 +266,42 @@ class TestTurning : public QObject {
     doc().undo();
     QVERIFY(doc().project().recording("one press"));
   }
+  // A motor takes its time to be worked out; what the pins do is there before.
+  void pinsComeBeforeMotors() {
+    window_ = openWindow(answers_, &machineClock());
+    QVERIFY(window_->openDemo("ramp-winch"));
+    window_->togglePower();
+    run().setSpeed(100);
+    run().press("btn1", true);
+    QTRY_VERIFY_WITH_TIMEOUT(run().shownAt() > 2 * second, 10000);
+    run().press("btn1", false);
+    QTRY_VERIFY_WITH_TIMEOUT(run().shownAt() > 5 * second, 10000);
+    run().setPaused(true);
+    QTest::qWait(50);
+    run().fetch();
+    const auto before = edgesOf(run().trace(), "D9");
+    std::vector<int> sketched, ghost;
+    QString words;
+    const auto seen = connect(&run(), &RunControl::updated, this, [&] {
+      if (!run().isSketched()) return;
+      sketched = edgesOf(run().trace(), "D9");
+      ghost = edgesOf(run().ghost(), "D9");
+      words = bar()->words();
+    });
+    const Steps& rounds = *doc().project().programs[0]->lanes[0]->steps[1].body("steps");
+    const auto wait = std::find_if(rounds.begin(), rounds.end(),
+                                   [](const Step& s) { return s.kind == "wait"; });
+    QVERIFY(wait != rounds.end());
+    doc().edit("wait", edits::setExpr(doc().project(), wait->id, "seconds", Expr::of(0.02)));
+    QTRY_VERIFY_WITH_TIMEOUT(!run().isTurning(), 20000);
+    disconnect(seen);
+    QVERIFY(!run().isSketched());
+    QVERIFY(!sketched.empty() && sketched != before);
+    QVERIFY(sketched == edgesOf(run().trace(), "D9"));
+    QVERIFY(ghost == before && edgesOf(run().ghost(), "D9") == before);
+    QCOMPARE(words, QStringLiteral("The pins are there; what goes on by itself follows …"));
+    window_->togglePower();
+  }
   // Under a real clock it is made elsewhere: what is typed quickly ends with the last of it, and
   // the window is never kept waiting.
   void theLastOfWhatIsTypedCounts() {
