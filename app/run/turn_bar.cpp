@@ -107,7 +107,7 @@ void TurnBar::refresh() {
   setVisible(turning || turned || looks);
   if (isHidden()) return;
   QString words = turning && run_.isSketched()
-                      ? tr("The pins are there; what goes on by itself follows …")
+                      ? tr("What the pins do is there; motors and sounders follow …")
                   : turning ? tr("The presses are played again …")
                             : QString();
   if (looks) words = tr("This is %1 s.").arg(inSeconds(run_.shownAt()), 0, 'f', 3);

@@ -55,7 +55,7 @@ struct RunSetup {
   // Recorded beside the levels of used pins and what of the parts can be seen or heard: volts at
   // a socket, volts and amps of a part, levels of further pins. What is not there is left out.
   std::vector<Signal> probes = {};
-  // What pins do is there sooner: what only goes on by itself, a motor and what drives it, and is
+  // What pins do is there sooner: what takes its time, as a motor and what drives it does, and is
   // asked by no program is left out. Its volts, amps and heat, and what would follow from them,
   // are not known then (RunModel::leftOut).
   bool sketch = false;

@@ -74,7 +74,7 @@ RunModel::RunModel(std::shared_ptr<const Project> made, RunSetup how, const RunM
   if (setup.sketch) chooseLeftOut();
 }
 
-// Islands in time that no program asks anything, and in which nothing shines, sounds or is led.
+// Islands in time that no program asks anything, and in which no arm is led.
 void RunModel::chooseLeftOut() {
   std::set<int> asked;
   for (const BoardProgram& board : boards) {
@@ -94,14 +94,13 @@ void RunModel::chooseLeftOut() {
       return !row.machine && !row.ofLine && asked.count(pin) == 0 &&
              (row.output || row.signal < 0);
     };
-    const auto unseen = [&](int part) {
+    const auto unled = [&](int part) {
       const PartKind* kind = at(parts, part).kind;
-      return !kind || ((kind->shows == Shows::nothing || kind->shows == Shows::turning) &&
-                       kind->moves != Moves::angle);
+      return !kind || kind->moves != Moves::angle;
     };
     leftOut.push_back(circuit->hasDynamicState(i) &&
                       std::all_of(shape.pins.begin(), shape.pins.end(), mayMiss) &&
-                      std::all_of(shape.parts.begin(), shape.parts.end(), unseen));
+                      std::all_of(shape.parts.begin(), shape.parts.end(), unled));
   }
 }
 

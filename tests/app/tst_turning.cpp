@@ -299,7 +299,7 @@ class TestTurning : public QObject {
     QVERIFY(!sketched.empty() && sketched != before);
     QVERIFY(sketched == edgesOf(run().trace(), "D9"));
     QVERIFY(ghost == before && edgesOf(run().ghost(), "D9") == before);
-    QCOMPARE(words, QStringLiteral("The pins are there; what goes on by itself follows …"));
+    QCOMPARE(words, QStringLiteral("What the pins do is there; motors and sounders follow …"));
     window_->togglePower();
   }
   // Under a real clock it is made elsewhere: what is typed quickly ends with the last of it, and
