@@ -19,6 +19,11 @@ struct Instruction;
 // listing (avr-objdump) of what the generator makes of a step.
 struct CostTable {
   std::int64_t hertz = 16'000'000;
+  // What so many cycles take. Asked for with each instruction, where a division is slow.
+  std::int64_t nanoseconds(std::int64_t cycles) const {
+    if (hertz == 16'000'000) return cycles * 125 / 2;
+    return cycles * 1'000'000'000 / hertz;
+  }
 
   int setPin = measured::setPin,
       setPinTo = measured::setPinTo;  // a level that is written out; one that is worked out

@@ -206,6 +206,9 @@ class Run {
     std::optional<std::uint64_t> partsCode;  // how its parts stand
     std::optional<std::uint64_t> code;       // and its pins
     std::vector<int> heat;                   // places of what could be hot
+    // Its pins as they were read last, and how all stood then.
+    std::optional<std::uint64_t> readCode;
+    std::vector<PinReading> pins;
   };
   std::vector<Known> known_;    // per island of the circuit
   std::vector<int> pinShifts_;  // where a pin stands in the code of its island

@@ -423,7 +423,17 @@ PinReading Run::pinNow(int pin) {
   const auto index =
       static_cast<std::size_t>(std::find(members.begin(), members.end(), pin) - members.begin());
   const int place = at(state.places.islands, island);
-  if (place < 0) return model->circuit->solveIsland(island, state.circuit).pins[index];
+  if (place < 0) {
+    const auto code = codeOf(island);
+    if (!code) return model->circuit->solveIsland(island, state.circuit).pins[index];
+    // Programs ask again and again.
+    Known& known = at(known_, island);
+    if (known.readCode != code) {
+      known.pins = model->circuit->solveIsland(island, state.circuit).pins;
+      known.readCode = code;
+    }
+    return known.pins[index];
+  }
   const auto& inTime = state.devices.as<IslandInTime>(place);
   if (!inTime.settled() &&
       std::find(readMoving.begin(), readMoving.end(), place) == readMoving.end())

@@ -132,7 +132,7 @@ bool StepProcessor::say(const Instruction& i, Lane& l, PinAccess& pins, Nanoseco
   constexpr Nanoseconds microsecond = 1'000;
   const PinAccess::SayingTime time{
       turn_, turn_ + (shares_ - program_->work.turn + spokenShare_) * microsecond,
-      now + before * 1'000'000'000 / costs.hertz};
+      now + costs.nanoseconds(before)};
   const int taken = pins.say(out, time, now);
   if (taken == PinAccess::refused) {
     spoken_ = spokenShare_ = 0;

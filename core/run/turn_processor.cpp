@@ -207,7 +207,7 @@ void TurnProcessor::endTurn(PinAccess& pins) {
   missed_.clear();
   worked_ -= spared_;
   const auto done = [&](std::int64_t cycles) {
-    return now_ + cycles * 1'000'000'000 / program_->costs.hertz;
+    return now_ + program_->costs.nanoseconds(cycles);
   };
   // Each makes it longer, so that more may fall into it; each round adds fewer.
   const CostTable& costs = program_->costs;
@@ -239,7 +239,7 @@ void TurnProcessor::endTurn(PinAccess& pins) {
 // When what is done next in this turn is done: the turn itself, as people count, as long as the
 // work before it took a moment only.
 Nanoseconds TurnProcessor::busyUntil(std::int64_t more, Nanoseconds moment) const {
-  const Nanoseconds work = (worked_ + more) * 1'000'000'000 / program_->costs.hertz;
+  const Nanoseconds work = program_->costs.nanoseconds(worked_ + more);
   return work > moment ? now_ + work : now_;
 }
 
