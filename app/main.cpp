@@ -1,6 +1,7 @@
 #include <QApplication>
 #include <QCommandLineParser>
 #include <QDir>
+#include <QLibrary>
 #include <QSettings>
 #include <QStandardPaths>
 #include <clocale>
@@ -10,7 +11,6 @@
 #include "explain/output.h"
 #include "format/input_language.h"
 #include "rehearsal/rehearsal.h"
-#include "run/sound_card.h"
 #include "theme/theme.h"
 #include "window/main_window.h"
 
@@ -28,6 +28,14 @@ bool stationOf(const QString& name, Station& out) {
       return true;
     }
   return false;
+}
+
+// From beside the application; null where that is missing.
+std::unique_ptr<SoundDevice> soundCard() {
+  QLibrary library(QApplication::applicationDirPath() + QStringLiteral("/ignavo-sound"));
+  using Make = SoundDevice* (*)();
+  const auto make = reinterpret_cast<Make>(library.resolve("ignavoSoundCard"));
+  return std::unique_ptr<SoundDevice>(make ? make() : nullptr);
 }
 
 int fail(const QString& sentence) {
@@ -190,7 +198,7 @@ int main(int argc, char** argv) {
   const bool alone =
       parser.isSet(shotOption) || parser.isSet(pictureOption) || parser.isSet(rehearseOption);
   if (!alone) {
-    window.sound().use(soundCard());
+    window.sound().useWhenNeeded(soundCard);
     window.useSettings(settings());
     if (parser.isSet(sizeOption)) window.resize(wanted);
     if (parser.isSet(darkOption)) window.setNight(true);

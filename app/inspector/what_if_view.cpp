@@ -1,7 +1,3 @@
-// The plotting package speaks of signals and slots in Qt's short words.
-#undef QT_NO_KEYWORDS
-#include <qcustomplot.h>
-
 #include "inspector/what_if_view.h"
 
 #include <QButtonGroup>
@@ -75,10 +71,9 @@ WhatIfView::WhatIfView(Document& document, const std::string& part, QWidget* par
   result_->setObjectName(QStringLiteral("whatIfResult"));
   result_->setWordWrap(true);
   column->addWidget(result_);
-  plot_ = new QCustomPlot(this);
+  plot_ = new CurvePlot(this);
   plot_->setObjectName(QStringLiteral("whatIfPlot"));
   plot_->setFixedHeight(plotHeight);
-  plot_->setAttribute(Qt::WA_TransparentForMouseEvents);  // nothing to be done with it
   column->addWidget(plot_);
   keep_ = new QPushButton(this);
   keep_->setObjectName(QStringLiteral("whatIfKeep"));
@@ -126,12 +121,12 @@ void WhatIfView::choose(int which) {
 }
 
 void WhatIfView::plotCurve() {
-  const Theme& t = theme();
   const WhatIf& w = prediction_->what();
-  plot_->clearItems();
-  plot_->clearGraphs();
-  plot_->setBackground(QBrush(t.card));
-  QVector<double> x, y;
+  CurvePlot::Curve c;
+  c.from = w.min;
+  c.to = w.max;
+  c.logarithmic = w.logarithmic;
+  c.unit = tr("mA");
   double most = 0;
   for (int i = 0; i < curvePoints; ++i) {
     const double share = static_cast<double>(i) / (curvePoints - 1);
@@ -139,66 +134,25 @@ void WhatIfView::plotCurve() {
         w.logarithmic ? w.min * std::pow(w.max / w.min, share) : w.min + (w.max - w.min) * share;
     const Predicted p = prediction_->at(at);
     if (!p.solved) continue;
-    x << at;
-    y << p.amps * 1000;
+    c.points << QPointF(at, p.amps * 1000);
     most = std::max(most, p.amps * 1000);
   }
-  const double limit = prediction_->limitAmps() * 1000;
-  if (limit > 0) most = std::clamp(most, limit * 1.2, limit * shownLimits);
-  plot_->addGraph();
-  plot_->graph(0)->setData(x, y, true);
-  plot_->graph(0)->setPen(QPen(t.ink, 1.8));
-  for (QCPAxis* axis : {plot_->xAxis, plot_->yAxis}) {
-    axis->setBasePen(QPen(t.line, 1));
-    axis->setTickPen(QPen(t.line, 1));
-    axis->setSubTicks(false);
-    axis->setTickLength(0, 4);
-    axis->setTickLabelFont(t.text(11));
-    axis->setTickLabelColor(t.ink2);
-    axis->grid()->setPen(QPen(t.line, 1, Qt::DotLine));
-    axis->grid()->setZeroLinePen(Qt::NoPen);
+  c.limit = prediction_->limitAmps() * 1000;
+  if (c.limit > 0) {
+    most = std::clamp(most, c.limit * 1.2, c.limit * shownLimits);
+    c.limitWords = tr("made for %1 mA").arg(c.limit, 0, 'g', 3);
   }
+  c.most = most * 1.08 + 1e-9;
   if (w.logarithmic) {
     // A label for each decade, as people say it.
-    const auto decades = QSharedPointer<QCPAxisTickerText>::create();
     for (double d = 0.1; d <= w.max * 1.01; d *= 10)
-      if (d >= w.min * 0.99) decades->addTick(d, str(ohmsText(d)));
-    plot_->xAxis->setTicker(decades);
-    plot_->xAxis->setScaleType(QCPAxis::stLogarithmic);
+      if (d >= w.min * 0.99) c.marks.emplace_back(d, str(ohmsText(d)));
   } else {
-    const auto volts = QSharedPointer<QCPAxisTickerText>::create();
-    for (const double v : {3.0, 5.0, 9.0, 12.0}) volts->addTick(v, QStringLiteral("%1 V").arg(v));
-    plot_->xAxis->setTicker(volts);
-    plot_->xAxis->setScaleType(QCPAxis::stLinear);
+    for (const double v : {3.0, 5.0, 9.0, 12.0})
+      c.marks.emplace_back(v, QStringLiteral("%1 V").arg(v));
   }
-  plot_->xAxis->setRange(w.min, w.max);
-  plot_->yAxis->setRange(0, most * 1.08 + 1e-9);
-  plot_->yAxis->setLabel(tr("mA"));
-  plot_->yAxis->setLabelFont(t.text(11));
-  plot_->yAxis->setLabelColor(t.ink2);
-  plot_->yAxis->ticker()->setTickCount(4);
-  if (limit > 0) {
-    auto* line = new QCPItemStraightLine(plot_);
-    line->setPen(QPen(t.danger, 1.4, Qt::DashLine));
-    line->point1->setCoords(w.min, limit);
-    line->point2->setCoords(w.max, limit);
-    auto* label = new QCPItemText(plot_);
-    label->position->setCoords(w.max, limit);
-    label->setPositionAlignment(Qt::AlignRight | Qt::AlignBottom);
-    label->setText(tr("made for %1 mA").arg(limit, 0, 'g', 3));
-    label->setFont(t.text(11));
-    label->setColor(t.danger);
-  }
-  const auto dot = [&](QCPItemTracer*& tracer, QColor fill, double size) {
-    tracer = new QCPItemTracer(plot_);
-    tracer->setStyle(QCPItemTracer::tsCircle);
-    tracer->setPen(QPen(t.ink, 1.6));
-    tracer->setBrush(fill);
-    tracer->setSize(size);
-  };
-  dot(now_, t.card, 7);
-  dot(tried_, t.amber, 10);
-  now_->position->setCoords(w.now, std::min(most, prediction_->at(w.now).amps * 1000));
+  plot_->setCurve(std::move(c));
+  plot_->setNow({w.now, prediction_->at(w.now).amps * 1000});
 }
 
 QString WhatIfView::resultText(const Predicted& p) const {
@@ -232,13 +186,11 @@ void WhatIfView::turned() {
   const bool over = p.share > 1 || p.restShare > 1;
   result_->setStyleSheet(QStringLiteral("font-size: 12.5px; color: %1;")
                              .arg((over ? theme().danger : theme().ink).name()));
-  const double top = plot_->yAxis->range().upper;
-  tried_->position->setCoords(value, std::min(top, p.amps * 1000));
+  plot_->setTried({value, p.amps * 1000});
   keep_->setVisible(!w.part.empty());
   keep_->setEnabled(!same);
   keep_->setText(same ? tr("It is %1 now").arg(valueText(w.now))
                       : tr("Take %1").arg(valueText(value)));
-  plot_->replot(QCustomPlot::rpQueuedReplot);
 }
 
 // Night and day have other colours.

@@ -4,9 +4,8 @@
 
 #include "check/what_if.h"
 #include "document/document.h"
+#include "inspector/curve_plot.h"
 
-class QCPItemTracer;
-class QCustomPlot;
 class QLabel;
 class QPushButton;
 class QSlider;
@@ -40,8 +39,7 @@ class WhatIfView : public QWidget {
   std::unique_ptr<Prediction> prediction_;
   QSlider* slider_;
   QLabel *value_, *result_;
-  QCustomPlot* plot_;
-  QCPItemTracer *tried_ = nullptr, *now_ = nullptr;
+  CurvePlot* plot_;
   QPushButton* keep_;
 };
 

@@ -175,7 +175,7 @@ class RunControl : public QObject {
   double speed_ = 1;
   std::shared_ptr<const Snapshot> shown_;
   std::shared_ptr<const Trace> trace_, ghost_;
-  std::shared_ptr<const Trace> sketch_;  // of the past that is being made anew
+  std::shared_ptr<const Trace> sketch_;     // of the past that is being made anew
   std::shared_ptr<const RunRecord> ended_;  // of code, at power-off
   std::shared_ptr<Turn> turning_;
   double turnedShare_ = 0;

@@ -1,6 +1,7 @@
 #include "run/sound.h"
 
 #include <algorithm>
+#include <utility>
 #include <vector>
 
 namespace ignavo::app {
@@ -9,6 +10,7 @@ Sound::Sound(Document& document, RunControl& run, QObject* parent)
     : QObject(parent), doc_(document), run_(run) {
   setObjectName(QStringLiteral("sound"));
   connect(&run_, &RunControl::updated, this, &Sound::play);
+  connect(&doc_, &Document::changed, this, &Sound::look);
   connect(&run_, &RunControl::stateChanged, this, [this] {
     if (run_.isOn() && !run_.isPaused() && !run_.isLookingBack()) return;
     played_ = -1;
@@ -22,6 +24,21 @@ void Sound::use(std::unique_ptr<SoundDevice> device) {
   if (works_) device_->stop();  // until somebody wants to hear it
   if (!works_) device_.reset();
   Q_EMIT changed();
+}
+
+void Sound::useWhenNeeded(std::function<std::unique_ptr<SoundDevice>()> device) {
+  waiting_ = std::move(device);
+  look();
+}
+
+void Sound::look() {
+  if (!waiting_) return;
+  const auto& parts = *doc_.project().parts;
+  const bool sounds = std::any_of(parts.begin(), parts.end(), [](const auto& part) {
+    const PartKind* kind = catalogue().partKind(part->type);
+    return kind && kind->shows == Shows::sound;
+  });
+  if (sounds) use(std::exchange(waiting_, nullptr)());
 }
 
 void Sound::setMuted(bool muted) {

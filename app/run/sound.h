@@ -1,25 +1,14 @@
 #pragma once
 #include <QObject>
+#include <functional>
 #include <memory>
-#include <span>
 
 #include "document/document.h"
 #include "run/audio.h"
 #include "run/run_control.h"
+#include "run/sound_device.h"
 
 namespace ignavo::app {
-
-// What samples go to: the machine's sound card, or what a test puts in its place.
-class SoundDevice {
- public:
-  virtual ~SoundDevice() = default;
-  // False: there is none.
-  virtual bool start(int rate) = 0;
-  virtual void stop() = 0;
-  // How many samples it takes at once without waiting.
-  virtual std::size_t room() = 0;
-  virtual void write(std::span<const float> samples) = 0;
-};
 
 // Piezos and buzzers are heard while time runs about as fast as it really does. Muted at first.
 class Sound : public QObject {
@@ -28,6 +17,8 @@ class Sound : public QObject {
   Sound(Document& document, RunControl& run, QObject* parent = nullptr);
   // Whoever has none stays silent, and says so to nobody.
   void use(std::unique_ptr<SoundDevice> device);
+  // The same, once there is something on the bench that could be heard.
+  void useWhenNeeded(std::function<std::unique_ptr<SoundDevice>()> device);
   void setMuted(bool muted);
   bool isMuted() const { return muted_; }
   void setVolume(double volume);  // 0 … 1
@@ -39,9 +30,11 @@ class Sound : public QObject {
 
  private:
   void play();
+  void look();  // for something to be heard
 
   Document& doc_;
   RunControl& run_;
+  std::function<std::unique_ptr<SoundDevice>()> waiting_;  // until it is needed
   std::unique_ptr<SoundDevice> device_;
   bool works_ = false, muted_ = true;
   double volume_ = 0.5;

@@ -1,8 +1,11 @@
-#include "run/sound_card.h"
-
 #include <QAudioFormat>
 #include <QAudioSink>
 #include <QMediaDevices>
+#include <memory>
+
+#include "run/sound_device.h"
+
+// The machine's sound card: a library of its own, which is loaded where something could be heard.
 
 namespace ignavo::app {
 
@@ -45,6 +48,8 @@ class SoundCard final : public SoundDevice {
 
 }  // namespace
 
-std::unique_ptr<SoundDevice> soundCard() { return std::make_unique<SoundCard>(); }
-
 }  // namespace ignavo::app
+
+extern "C" Q_DECL_EXPORT ignavo::app::SoundDevice* ignavoSoundCard() {
+  return new ignavo::app::SoundCard;
+}

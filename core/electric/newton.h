@@ -93,7 +93,7 @@ struct Newton {
   double leak = tolerances::junctionLeakSiemens;
   double share = 1;  // of a step that motors and MOSFETs take
   bool searching = false, begins = false, factored = false;
-  bool singular = false;  // in the plain order, when that was tried last
+  bool singular = false;             // in the plain order, when that was tried last
   DisjointSet groups;                // of nodes, joined by more than junctions
   std::vector<double> litVolts;      // of each junction when it conducted last
   std::vector<std::uint8_t> hung;    // did it hang on nothing else?

@@ -63,10 +63,11 @@ void writeSaid(CLines& out, const std::set<std::string>& used, std::size_t longe
               "    do {", "        for (uint8_t i = ++length; i > 0; i--)",
               "            text[i] = text[i - 1];", "        text[0] = (char)('0' + number % 10);",
               "        number /= 10;", "    } while (number > 0);", "}"});
-  lines(out, {"APART static void begin_line(char kind, uint32_t number) {", "    char text[11] = {0};",
-              "    said_length = said_sent = 0;", "    said_letters = said_items = 0;",
-              "    put(kind);", "    digits(text, number);", "    put_text(text);",
-              fmt::format("    spent += {}UL * strlen(text);", microsecondsOfDigit), "}"});
+  lines(out,
+        {"APART static void begin_line(char kind, uint32_t number) {", "    char text[11] = {0};",
+         "    said_length = said_sent = 0;", "    said_letters = said_items = 0;", "    put(kind);",
+         "    digits(text, number);", "    put_text(text);",
+         fmt::format("    spent += {}UL * strlen(text);", microsecondsOfDigit), "}"});
   const bool note = used.contains("note_seconds"), real = note || used.contains("say_real");
   if (real)
     lines(out,
@@ -196,7 +197,8 @@ void writeLine(CLines& out, const Chip& chip, const std::vector<std::string>& ke
   for (const std::string& name : used) says = says || name.starts_with("say_");
   if (used.contains("say_text")) writeTexts(out, texts);
   if (says) {
-    out.line("/* The compiler leaves them apart: then each takes as long wherever it is called. */");
+    out.line(
+        "/* The compiler leaves them apart: then each takes as long wherever it is called. */");
     out.line("#define APART __attribute__((noinline, noclone))");
     // Letters outside of ASCII take up to four bytes.
     bool wide = false;

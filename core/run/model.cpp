@@ -91,8 +91,7 @@ void RunModel::chooseLeftOut() {
     const Circuit::Island& shape = circuit->island(i);
     const auto mayMiss = [&](int pin) {
       const PinRow& row = at(pins, pin);
-      return !row.machine && !row.ofLine && asked.count(pin) == 0 &&
-             (row.output || row.signal < 0);
+      return !row.machine && !row.ofLine && asked.count(pin) == 0 && (row.output || row.signal < 0);
     };
     const auto unled = [&](int part) {
       const PartKind* kind = at(parts, part).kind;

@@ -84,7 +84,7 @@ struct RunModel {
   std::vector<std::vector<int>> pinsOfBoard;  // circuit pins
   std::vector<std::vector<int>> feeders;      // per net: the boards that feed it
 
-  std::vector<std::uint8_t> leftOut;          // per island: of a sketch
+  std::vector<std::uint8_t> leftOut;  // per island: of a sketch
   bool leavesOut(int island) const {
     return static_cast<std::size_t>(island) < leftOut.size() &&
            leftOut[static_cast<std::size_t>(island)] != 0;

@@ -206,9 +206,7 @@ void TurnProcessor::endTurn(PinAccess& pins) {
     if (at(program_->lanes, lane).every == 0) pins.missed(at(program_->lanes, lane).id, now_);
   missed_.clear();
   worked_ -= spared_;
-  const auto done = [&](std::int64_t cycles) {
-    return now_ + program_->costs.nanoseconds(cycles);
-  };
+  const auto done = [&](std::int64_t cycles) { return now_ + program_->costs.nanoseconds(cycles); };
   // Each makes it longer, so that more may fall into it; each round adds fewer.
   const CostTable& costs = program_->costs;
   const bool says = !program_->lines.empty();

@@ -337,6 +337,23 @@ class TestAlive : public QObject {
     QCOMPARE(window_->sound().volume(), 0.25);
     QVERIFY(window_->sound().isMuted());
   }
+  // The card is looked for once there is something that sounds.
+  void theCardComesWithTheFirstThingThatSounds() {
+    window_ = openWindow(answers_);
+    std::vector<float> heard;
+    int asked = 0;
+    window_->sound().useWhenNeeded([&] {
+      ++asked;
+      return std::make_unique<KeptSound>(heard, true);
+    });
+    doc().reset(beacon().get(), {});
+    QVERIFY(asked == 0 && !window_->sound().hasDevice());
+    doc().reset(bell().get(), {});
+    QVERIFY(asked == 1 && window_->sound().hasDevice() && window_->sound().isMuted());
+    doc().reset(beacon().get(), {});
+    doc().reset(bell().get(), {});
+    QCOMPARE(asked, 1);
+  }
   // Where there is no sound card the waves are drawn, and nothing is said of it.
   void withoutASoundCardNothingIsMissing() {
     std::vector<float> heard;

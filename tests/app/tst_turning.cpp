@@ -289,8 +289,8 @@ class TestTurning : public QObject {
       words = bar()->words();
     });
     const Steps& rounds = *doc().project().programs[0]->lanes[0]->steps[1].body("steps");
-    const auto wait = std::find_if(rounds.begin(), rounds.end(),
-                                   [](const Step& s) { return s.kind == "wait"; });
+    const auto wait =
+        std::find_if(rounds.begin(), rounds.end(), [](const Step& s) { return s.kind == "wait"; });
     QVERIFY(wait != rounds.end());
     doc().edit("wait", edits::setExpr(doc().project(), wait->id, "seconds", Expr::of(0.02)));
     QTRY_VERIFY_WITH_TIMEOUT(!run().isTurning(), 20000);

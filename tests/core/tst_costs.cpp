@@ -99,7 +99,8 @@ class TestCosts : public QObject {
   void numbersAreWrittenDigitByDigit_data() {
     QTest::addColumn<QString>("number");
     for (const char* number : {"7", "42", "-1000", "99999", "2147483647", "0.5", "1.5", "-0.3",
-                               "0.002", "66.666", "123.456", "0.000123457", "8123456.5", "1073741823.5", "2500000000000.5", "0.00000000000012"})
+                               "0.002", "66.666", "123.456", "0.000123457", "8123456.5",
+                               "1073741823.5", "2500000000000.5", "0.00000000000012"})
       QTest::addRow("%s", number) << number;
   }
   void numbersAreWrittenDigitByDigit() {

@@ -213,7 +213,8 @@ class TestTransient : public QObject {
     MotorModel loaded;
     loaded.loadNewtonMetres = 8.7e-4;
     std::vector<std::tuple<MotorModel, MotorStep, double>> all{
-        {loaded, {0.035836396, 1, {1.4120515e-11, 215.52001}, {1.2258367e-10, -6810.3448}},
+        {loaded,
+         {0.035836396, 1, {1.4120515e-11, 215.52001}, {1.2258367e-10, -6810.3448}},
          0.0540286689}};
     for (int i = 0; i < 20'000; ++i) {
       MotorModel m;
@@ -222,17 +223,16 @@ class TestTransient : public QObject {
       m.kilogramSquareMetres *= between(0.2, 5);
       const MotorState from{between(-0.2, 0.2), between(-800, 800) * (i % 2 ? 1 : 0.05)};
       const double volts = between(-6, 6) * (i % 5 ? 1 : 0.02);
-      all.push_back({m,
-                     {std::pow(10, between(-7, -0.5)), i % 4 ? 1.0 : 0.5, from,
-                      ratesAt(m, from, volts)},
-                     volts});
+      all.push_back(
+          {m,
+           {std::pow(10, between(-7, -0.5)), i % 4 ? 1.0 : 0.5, from, ratesAt(m, from, volts)},
+           volts});
     }
     for (const auto& [m, step, volts] : all) {
       const MotorState after = stateAfter(m, step, volts), rates = ratesAt(m, after, volts);
-      const double speed =
-          step.from.radiansPerSecond +
-          step.seconds * (step.weight * rates.radiansPerSecond +
-                          (1 - step.weight) * step.rates.radiansPerSecond);
+      const double speed = step.from.radiansPerSecond +
+                           step.seconds * (step.weight * rates.radiansPerSecond +
+                                           (1 - step.weight) * step.rates.radiansPerSecond);
       // An error of the speed is far larger in what it would have been to get there.
       const double torque = m.frictionNewtonMetres + m.loadNewtonMetres;
       const double steep = 1 + step.seconds / m.kilogramSquareMetres * torque / 10;

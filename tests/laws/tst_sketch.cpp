@@ -74,9 +74,10 @@ class TestSketch : public QObject {
       Placed placed;
       Project project = programmed(composedBench(random, 5, round % 2, placed), placed, random);
       const auto run = ran(project, false, 3 * second);
-      const bool calm = std::none_of(run->events().begin(), run->events().end(), [](const Event& e) {
-        return e.what == Event::What::broke || e.what == Event::What::tripped;
-      });
+      const bool calm =
+          std::none_of(run->events().begin(), run->events().end(), [](const Event& e) {
+            return e.what == Event::What::broke || e.what == Event::What::tripped;
+          });
       if (!calm) continue;
       const auto sketch = ran(project, true, 3 * second);
       QVERIFY2(pinsOf(*sketch) == pinsOf(*run), qPrintable(QString("bench %1").arg(round)));

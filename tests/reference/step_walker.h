@@ -1379,7 +1379,7 @@ class StepWalker {
   Nanoseconds turn_ = 0, until_ = 0;
   bool leapt_ = false;   // a wave cannot follow it from the turn before
   bool afresh_ = false;  // what is looked at begins afresh
-  long worked_ = 0;  // cycles of this turn
+  long worked_ = 0;      // cycles of this turn
   static constexpr Nanoseconds aMoment = 60'000, pulseMoment = 85'000;
   static constexpr long saysEachTurn = 114, countsEachTurn = 52;
   Nanoseconds moment_ = aMoment;    // so much work is told as none
