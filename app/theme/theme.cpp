@@ -4,6 +4,7 @@
 #include "theme/plain_words.h"
 
 #include <QApplication>
+#include <QFileInfo>
 #include <QFontDatabase>
 #include <QPalette>
 #include <algorithm>
@@ -104,10 +105,24 @@ void applyColours() {
 void applyShapes() { qApp->setStyleSheet(theme().styleSheet()); }
 
 void loadFonts() {
-  for (const char* file : {":/fonts/Inter-Regular.otf", ":/fonts/Inter-Medium.otf",
-                           ":/fonts/Inter-SemiBold.otf", ":/fonts/Inter-Bold.otf",
-                           ":/fonts/JetBrainsMono-Regular.ttf", ":/fonts/JetBrainsMono-Bold.ttf"})
-    QFontDatabase::addApplicationFont(QString::fromLatin1(file));
+  struct Font {
+    const char *family, *file, *installed;
+  };
+  static constexpr const char* inter = "/usr/share/fonts/opentype/inter/";
+  static constexpr const char* mono = "/usr/share/fonts/truetype/jetbrains-mono/";
+  for (const Font& font : {Font{"Inter", "Inter-Regular.otf", inter},
+                           {"Inter", "Inter-Medium.otf", inter},
+                           {"Inter", "Inter-SemiBold.otf", inter},
+                           {"Inter", "Inter-Bold.otf", inter},
+                           {"JetBrains Mono", "JetBrainsMono-Regular.ttf", mono},
+                           {"JetBrains Mono", "JetBrainsMono-Bold.ttf", mono}}) {
+    const QString file = QLatin1String(font.file), ours = QLatin1String(":/fonts/") + file;
+    // The very same that the machine has need not be held in memory once more.
+    const bool there =
+        QFileInfo(QLatin1String(font.installed) + file).size() == QFileInfo(ours).size() &&
+        QFontDatabase::hasFamily(QLatin1String(font.family));
+    if (!there) QFontDatabase::addApplicationFont(ours);
+  }
 }
 
 QFont Theme::text(double px, int weight) const {
