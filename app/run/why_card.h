@@ -9,6 +9,8 @@
 #include "explain/why.h"
 #include "run/run_control.h"
 
+class QGridLayout;
+
 namespace ignavo::app {
 
 // Why a lamp is dark, a sounder silent, a motor still, or why it is not; and why a pin is as it
@@ -51,7 +53,7 @@ class WhyCard : public QWidget {
   struct Line {
     QLabel *mark, *name, *words;
   };
-  Line addLine(class QGridLayout* grid, const char* id, const QString& name);
+  Line addLine(QGridLayout* grid, const char* id, const QString& name);
   static void fill(const Line& line, bool shown, bool fine, bool known, const QString& words);
   static Told toldOf(const Why& why);
   static Told toldOf(const WhyPin& why);
