@@ -140,7 +140,7 @@ class RunControl : public QObject {
   void remake();
   void begin(std::shared_ptr<Turn> turn, Work work);
   void install(std::shared_ptr<Turn> turn);
-  void showSketch(const std::shared_ptr<Turn>& turn, std::shared_ptr<const Trace> sketch);
+  void showSketch(std::shared_ptr<const Trace> sketch);
   void endTurn();  // what is under way, and that anything was turned; with the kernel held
   void publish();  // likewise
   void lookBack(Nanoseconds moment);                          // likewise

@@ -30,19 +30,23 @@ struct RunControl::Turn {
     Kernel quick(first, std::move(setup));
     if (!quick.leavesOut()) return;
     for (const Input& input : given) quick.schedule(input);
-    constexpr Nanoseconds slices = 50;
-    for (Nanoseconds i = 1; i <= slices && !cancelled; ++i)
-      quick.advance(i == slices ? until : until / slices * i);
+    go(quick, until, [](double) {});
     if (!cancelled) sketched(std::make_shared<const Trace>(quick.trace()));
   }
   void advance(std::unique_ptr<Kernel> made, Nanoseconds until,
                const std::function<void(double)>& told) {
+    go(*made, until, told);
+    kernel = std::move(made);
+  }
+
+ private:
+  // In slices, to be told of and cancelled.
+  void go(Kernel& made, Nanoseconds until, const std::function<void(double)>& told) const {
     constexpr Nanoseconds slices = 200;
     for (Nanoseconds i = 1; i <= slices && !cancelled; ++i) {
-      made->advance(i == slices ? until : until / slices * i);
+      made.advance(i == slices ? until : until / slices * i);
       told(static_cast<double>(i) / slices);
     }
-    kernel = std::move(made);
   }
 };
 
@@ -141,7 +145,7 @@ void RunControl::begin(std::shared_ptr<Turn> turn, Work work) {
   turning_ = turn;
   turnedShare_ = 0;
   if (byHand_) {
-    turn->sketched = [&](std::shared_ptr<const Trace> sketch) { showSketch(turn, sketch); };
+    turn->sketched = [this](std::shared_ptr<const Trace> sketch) { showSketch(sketch); };
     work([](double) {});
     return install(std::move(turn));
   }
@@ -150,7 +154,8 @@ void RunControl::begin(std::shared_ptr<Turn> turn, Work work) {
     QMetaObject::invokeMethod(
         qApp,
         [self, made, sketch] {
-          if (const auto of = made.lock(); self && of) self->showSketch(of, sketch);
+          const auto of = made.lock();
+          if (self && of && self->turning_ == of) self->showSketch(sketch);
         },
         Qt::QueuedConnection);
   };
@@ -181,9 +186,7 @@ void RunControl::begin(std::shared_ptr<Turn> turn, Work work) {
   Q_EMIT turnChanged();
 }
 
-void RunControl::showSketch(const std::shared_ptr<Turn>& turn,
-                            std::shared_ptr<const Trace> sketch) {
-  if (turning_ != turn) return;
+void RunControl::showSketch(std::shared_ptr<const Trace> sketch) {
   sketch_ = std::move(sketch);
   Q_EMIT turnChanged();
   Q_EMIT updated();

@@ -108,8 +108,7 @@ void loadFonts() {
   struct Font {
     const char *family, *file, *installed;
   };
-  static constexpr const char* inter = "/usr/share/fonts/opentype/inter/";
-  static constexpr const char* mono = "/usr/share/fonts/truetype/jetbrains-mono/";
+  static constexpr const char *inter = INTER_FONTS "/", *mono = MONO_FONTS "/";
   for (const Font& font : {Font{"Inter", "Inter-Regular.otf", inter},
                            {"Inter", "Inter-Medium.otf", inter},
                            {"Inter", "Inter-SemiBold.otf", inter},

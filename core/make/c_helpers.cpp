@@ -1,6 +1,9 @@
+#include <fmt/format.h>
+
 #include <map>
 
 #include "make/c_expressions.h"
+#include "program/signals.h"
 
 // The functions in C that generated programs call, each with what it needs itself.
 namespace ignavo {
@@ -168,7 +171,8 @@ std::vector<std::vector<std::string>> cHelpers(const std::set<std::string>& name
        {"signal"},
        {"/* Where in its round a wave is. */",
         "static uint32_t phase(struct signal *s, uint32_t step, uint32_t round) {",
-        "    uint32_t turns = turn - s->until;", "    s->until = turn;", "    if (turns > 4) {",
+        "    uint32_t turns = turn - s->until;", "    s->until = turn;",
+        fmt::format("    if (turns > {}) {{", turnsThatWavesFollow),
         "        s->phase = (uint32_t)((uint64_t)(turn % round) * step % round);",
         "        return s->phase;", "    }", "    for (; turns > 0; turns--) {",
         "        s->phase += step;", "        if (s->phase >= round)",

@@ -49,9 +49,10 @@ bool Compiler::isConstant(const Expr& e) const {
 
 bool Compiler::isNever(const Expr& times) {
   if (inTurns_ || !isConstant(times)) return false;
-  if (times.shape == Expr::Shape::number) return times.number <= 0;
+  constexpr double none = 0.5;  // what is below is rounded to it
+  if (times.shape == Expr::Shape::number) return times.number < none;
   if (!ranges_) ranges_.emplace(program_);
-  return ranges_->of(times).most <= 0;
+  return ranges_->of(times).most < none;
 }
 
 int Compiler::branch(const Expr* test, Instruction jump) {

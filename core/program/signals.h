@@ -76,6 +76,9 @@ struct WaveSteps {
 WaveSteps waveSteps(double hertz);
 // Where in the round it is at that turn since power-on.
 std::uint32_t phaseOf(const WaveSteps& wave, std::int64_t turn);
+// From one turn to the next such a wave goes on where it is; more turns on it is found again from
+// the number of the turn, which takes longer.
+inline constexpr int turnsThatWavesFollow = 4;
 // The part of a round, of the same measure, for which it is high with that duty in percent.
 std::uint32_t highPart(const WaveSteps& wave, double duty);
 

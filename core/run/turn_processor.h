@@ -41,8 +41,6 @@ class TurnProcessor final : public StepProcessor {
   Nanoseconds busyUntil(std::int64_t more = 0, Nanoseconds moment = aMoment) const;
   std::int64_t keeping(OpCode code) const;
   std::int64_t toBegin(const Instruction& i, const Lane& lane) const;
-  // From one turn to the next a wave goes on where it is; from farther away it is found again.
-  static constexpr int turnsThatWavesFollow = 4;
   static bool leaps(Nanoseconds from, Nanoseconds to) {
     return to - from > turnsThatWavesFollow * turnNanoseconds;
   }
