@@ -10,7 +10,7 @@ namespace ignavo::app {
 
 namespace {
 
-// A step of 1, 2 or 5 times a power of ten, with which there are four marks or a few more.
+// A step of 1, 2 or 5 times a power of ten, with which there are at most four marks above zero.
 double niceStep(double most) {
   const double rough = most / 4, decade = std::pow(10, std::floor(std::log10(rough)));
   for (const double nice : {1.0, 2.0, 5.0})

@@ -142,7 +142,15 @@ void WhatIfView::plotCurve() {
     most = std::clamp(most, c.limit * 1.2, c.limit * shownLimits);
     c.limitWords = tr("made for %1 mA").arg(c.limit, 0, 'g', 3);
   }
-  c.most = most * 1.08 + 1e-9;
+  c.most = most > 0 ? most * 1.08 : 1;  // nothing flows: up to one milliampere
+  // Numbers with few digits.
+  constexpr double little = 0.5, micro = 1000;
+  inUnits_ = most > 0 && most < little ? micro : 1;
+  if (inUnits_ == micro) {
+    c.unit = tr("µA");
+    c.most *= micro;
+    for (QPointF& point : c.points) point.ry() *= micro;
+  }
   if (w.logarithmic) {
     // A label for each decade, as people say it.
     for (double d = 0.1; d <= w.max * 1.01; d *= 10)
@@ -152,7 +160,7 @@ void WhatIfView::plotCurve() {
       c.marks.emplace_back(v, QStringLiteral("%1 V").arg(v));
   }
   plot_->setCurve(std::move(c));
-  plot_->setNow({w.now, prediction_->at(w.now).amps * 1000});
+  plot_->setNow({w.now, prediction_->at(w.now).amps * 1000 * inUnits_});
 }
 
 QString WhatIfView::resultText(const Predicted& p) const {
@@ -186,7 +194,7 @@ void WhatIfView::turned() {
   const bool over = p.share > 1 || p.restShare > 1;
   result_->setStyleSheet(QStringLiteral("font-size: 12.5px; color: %1;")
                              .arg((over ? theme().danger : theme().ink).name()));
-  plot_->setTried({value, p.amps * 1000});
+  plot_->setTried({value, p.amps * 1000 * inUnits_});
   keep_->setVisible(!w.part.empty());
   keep_->setEnabled(!same);
   keep_->setText(same ? tr("It is %1 now").arg(valueText(w.now))

@@ -40,6 +40,7 @@ class WhatIfView : public QWidget {
   QSlider* slider_;
   QLabel *value_, *result_;
   CurvePlot* plot_;
+  double inUnits_ = 1;  // that a milliampere has in the plot
   QPushButton* keep_;
 };
 
