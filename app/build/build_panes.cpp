@@ -132,7 +132,7 @@ StepsPane::StepsPane(Document& document, QWidget* parent) : QWidget(parent), doc
   setMinimumWidth(270);
   auto* lazy = new WhenShown(this, [this] { rebuild(); });
   connect(&doc_, &Document::changed, lazy, &WhenShown::ask);
-  rebuild();
+  lazy->ask();
 }
 
 void StepsPane::rebuild() {
@@ -193,7 +193,7 @@ NeedsPane::NeedsPane(Document& document, QWidget* parent) : QWidget(parent), doc
   setMinimumWidth(270);
   auto* lazy = new WhenShown(this, [this] { rebuild(); });
   connect(&doc_, &Document::changed, lazy, &WhenShown::ask);
-  rebuild();
+  lazy->ask();
 }
 
 void NeedsPane::rebuild() {

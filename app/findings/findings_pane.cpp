@@ -140,7 +140,7 @@ FindingsPane::FindingsPane(Document& document, QWidget* parent) : QWidget(parent
   column->addWidget(foot_);
   auto* lazy = new WhenShown(this, [this] { rebuild(); });
   connect(&doc_, &Document::checked, lazy, &WhenShown::ask);
-  rebuild();
+  lazy->ask();
 }
 
 void FindingsPane::rebuild() {

@@ -34,11 +34,13 @@ ReadingsPane::ReadingsPane(Document& document, QWidget* parent) : QWidget(parent
   setAccessibleName(tr("Worst reading of each part"));
   setFocusPolicy(Qt::StrongFocus);
   setMouseTracking(true);
-  connect(&doc_, &Document::checked, this, [this] {
+  const auto fill = [this] {
     setMinimumHeight(firstRow + 15 + rowStep * count());
     if (at_ >= count()) goTo(-1, false);
     update();
-  });
+  };
+  connect(&doc_, &Document::checked, this, fill);
+  fill();
 }
 
 int ReadingsPane::count() const { return static_cast<int>(doc_.check().readings.size()); }

@@ -16,6 +16,7 @@
 #include "theme/plain_words.h"
 #include "theme/text.h"
 #include "theme/theme.h"
+#include "theme/wrapped_label.h"
 #include "theme/wrapping.h"
 
 namespace ignavo::app {
@@ -38,8 +39,7 @@ class StartCard : public QPushButton {
 }  // namespace
 
 QLabel* inspectorLabel(const QString& text, QWidget* parent, double px, bool strong, bool second) {
-  auto* l = new QLabel(text, parent);
-  l->setWordWrap(true);
+  auto* l = new WrappedLabel(text, parent);
   l->setFont(theme().text(px, strong ? QFont::DemiBold : QFont::Normal));
   l->setStyleSheet(QStringLiteral("font-size: %1px; font-weight: %2; color: %3;")
                        .arg(px)
@@ -78,7 +78,13 @@ Inspector::Inspector(Document& document, QWidget* parent) : QWidget(parent), doc
   });
   connect(&doc_, &Document::changed, &later_, qOverload<>(&QTimer::start));
   connect(&doc_, &Document::checked, this, &Inspector::refreshReadings);
-  rebuild();
+  later_.start();
+}
+
+// Nothing is seen before its page is there.
+void Inspector::showEvent(QShowEvent* e) {
+  if (later_.isActive()) rebuild();
+  QWidget::showEvent(e);
 }
 
 void Inspector::rebuild() {

@@ -26,6 +26,9 @@ class Inspector : public QWidget {
   void duplicateAsked();
   void removeAsked();
 
+ protected:
+  void showEvent(QShowEvent*) override;
+
  private:
   void rebuild();
   void refreshReadings();

@@ -58,6 +58,7 @@ ProgramView::ProgramView(Document& document, RunControl& run, QWidget* parent)
     if (!run_.isOn()) atPowerOn_.reset();
     update();
   });
+  if (run_.isOn()) atPowerOn_ = doc_.shared();
   inside_ = newBox(QStringLiteral("typeInside"));
   relayout();
 }

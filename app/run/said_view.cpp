@@ -36,10 +36,10 @@ SaidView::SaidView(Document& document, RunControl& run, QWidget* parent)
   connect(keep, &QPushButton::clicked, this, &SaidView::keepWanted);
   row->addWidget(keep, 0, Qt::AlignTop);
   column->addLayout(row);
-  setVisible(false);
   const auto update = [this] { show(run_.isOn() ? run_.said() : std::vector<SaidLine>()); };
   connect(&run_, &RunControl::updated, this, update);
   connect(&run_, &RunControl::stateChanged, this, update);
+  update();
 }
 
 void SaidView::show(const std::vector<SaidLine>& said) {

@@ -9,6 +9,8 @@
 #include <QPalette>
 #include <algorithm>
 #include <cmath>
+#include <map>
+#include <string>
 
 namespace ignavo::app {
 
@@ -105,6 +107,12 @@ void applyColours() {
 void applyShapes() { qApp->setStyleSheet(theme().styleSheet()); }
 
 void loadFonts() {
+  // Asked for each family once: it takes long.
+  auto isInstalled = [known = std::map<std::string, bool>()](const char* family) mutable {
+    const auto [at, isNew] = known.try_emplace(family);
+    if (isNew) at->second = QFontDatabase::hasFamily(QLatin1String(family));
+    return at->second;
+  };
   struct Font {
     const char *family, *file, *installed;
   };
@@ -119,7 +127,7 @@ void loadFonts() {
     // The very same that the machine has need not be held in memory once more.
     const bool there =
         QFileInfo(QLatin1String(font.installed) + file).size() == QFileInfo(ours).size() &&
-        QFontDatabase::hasFamily(QLatin1String(font.family));
+        isInstalled(font.family);
     if (!there) QFontDatabase::addApplicationFont(ours);
   }
 }
@@ -277,6 +285,7 @@ QString Theme::styleSheet() const {
     #offer, #notice, QFrame#trialBar { background: @amberwash; }
     #codeBar, #findBar, #guessBar { background: @card; border-bottom: 1px solid @line; }
     #turnBar { background: @card; }
+    #hint { background: @card; border: 1px solid @line; border-radius: 14px; padding: 5px 14px; color: @ink2; font-size: 13px; }
     #turnBar QPushButton { padding: 2px 11px; border-radius: 11px; }
     QFrame#allSteps { background: @paper; border: 1px solid @edge; border-radius: 8px; }
     QLabel#programHeads { background: @paper; border-bottom: 1px solid @line; }

@@ -48,6 +48,7 @@ TraceView::TraceView(Document& document, RunControl& run, QWidget* parent)
     found_.forget();
     update();
   });
+  follow();
 }
 
 void TraceView::showMoment(Nanoseconds moment) {

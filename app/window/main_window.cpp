@@ -3,11 +3,8 @@
 #include <QApplication>
 #include <QCloseEvent>
 #include <QKeyEvent>
-#include <QScrollArea>
-#include <QVBoxLayout>
 #include <algorithm>
 
-#include "check/evidence.h"
 #include "program/facts.h"
 #include "run/code_bar.h"
 #include "theme/plain_words.h"
@@ -36,92 +33,6 @@ MainWindow::MainWindow(Dialogs& dialogs, Clock& clock)
 MainWindow::~MainWindow() {
   run_.powerOff();
   hide();  // what has the focus or is pointed at lets go while there is a document
-}
-
-void MainWindow::buildPanes() {
-  auto* middle = new QWidget(this);
-  auto* column = new QVBoxLayout(middle);
-  column->setContentsMargins(0, 0, 0, 0);
-  column->setSpacing(0);
-  bar_ = new TopBar(this);
-  column->addWidget(bar_);
-  notice_ = new QLabel(this);
-  notice_->setObjectName(QStringLiteral("notice"));
-  notice_->setWordWrap(true);
-  notice_->setContentsMargins(20, 8, 20, 8);
-  notice_->setTextInteractionFlags(Qt::TextSelectableByMouse);
-  notice_->hide();
-  column->addWidget(notice_);
-  offer_ = new OfferBar(this);
-  column->addWidget(offer_);
-  codeBar_ = new CodeBar(chip_, run_, this);
-  column->addWidget(codeBar_);
-  upDown_ = new QSplitter(Qt::Vertical, this);
-  sides_ = new QSplitter(Qt::Horizontal, upDown_);
-  leftSide_ = new QStackedWidget(sides_);
-  bench_ = new BenchView(doc_, run_, sides_);
-  right_ = new QStackedWidget(sides_);
-  below_ = new QStackedWidget(upDown_);
-  for (QSplitter* s : {upDown_, sides_}) {
-    s->setHandleWidth(2);
-    s->setChildrenCollapsible(false);
-  }
-  steps_ = new StepsPane(doc_);
-  leftSide_->addWidget(steps_);
-  inspector_ = new Inspector(doc_);
-  findings_ = new FindingsPane(doc_);
-  program_ = new ProgramPane(doc_, run_);
-  needs_ = new NeedsPane(doc_);
-  for (QWidget* w : std::initializer_list<QWidget*>{inspector_, findings_, program_, needs_})
-    right_->addWidget(w);
-  cabinet_ = new Cabinet;
-  readings_ = new ReadingsPane(doc_);
-  auto* readingsScroll = new QScrollArea;
-  readingsScroll->setWidget(readings_);
-  readingsScroll->setWidgetResizable(true);
-  readingsHolder_ = readingsScroll;
-  buildRunning();
-  firmware_ = new FirmwarePane(doc_);
-  for (QWidget* w : std::initializer_list<QWidget*>{cabinet_, readingsHolder_, running_, firmware_})
-    below_->addWidget(w);
-  for (QStackedWidget* stack :
-       {right_, below_, leftSide_})  // only the page shown decides how small it may be
-    stack->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Ignored);
-  // What each pane is and does, for those who hear it.
-  const struct {
-    QWidget* pane;
-    QString name, what;
-  } words[] = {
-      {inspector_, tr("What is selected"),
-       tr("Picture, legs, properties and predicted figures of the selected part or wire.")},
-      {findings_, tr("Findings"), tr("What the check found, each with its reason and its remedy.")},
-      {program_, tr("Program"), tr("The board’s steps. Type at the end of a rail to add one.")},
-      {needs_, tr("What you need"), tr("Parts to have on the table and what a meter should read.")},
-      {cabinet_, tr("Cabinet"),
-       tr("Parts, small circuits and breadboards. Return takes one to the bench.")},
-      {readings_, tr("Readings"), tr("The worst volts, milliamps and heat of each part and pin.")},
-      {trace_, tr("Trace"), tr("What each pin did. Arrow keys go to the edges.")},
-      {steps_, tr("Build steps"), tr("What to plug in where, in order, to be ticked.")},
-      {firmware_, tr("Firmware"), tr("Makes the HEX file for the board’s chip.")}};
-  for (const auto& w : words) {
-    w.pane->setAccessibleName(w.name);
-    w.pane->setAccessibleDescription(w.what);
-  }
-  column->addWidget(upDown_, 1);
-  setCentralWidget(middle);
-  hint_ = new QLabel(bench_);
-  hint_->setObjectName(QStringLiteral("hint"));
-  hint_->setAttribute(Qt::WA_TransparentForMouseEvents);
-  bench_->installEventFilter(this);
-  qApp->installEventFilter(this);  // for keys that a program listens to
-  typeLine_ = new TypeLine(doc_, bench_);
-  sideSizes_ = {{0, {0, 900, 380}},
-                {1, {0, 800, 480}},
-                {2, {0, 500, 780}},
-                {3, {0, 736, 544}},
-                {4, {330, 560, 390}}};
-  belowSizes_ = {
-      {0, {556, 192}}, {1, {556, 192}}, {2, {676, 72}}, {3, {556, 192}}, {4, {556, 192}}};
 }
 
 void MainWindow::connectPanes() {
@@ -155,7 +66,11 @@ void MainWindow::connectPanes() {
   connect(offer_, &OfferBar::answered, this, &MainWindow::answerOffer);
   connect(&doc_, &Document::checked, this, &MainWindow::refreshStates);
   connect(&run_, &RunControl::updated, this, &MainWindow::refreshTime);
-  connectProgram();
+  connectDrags();
+  connect(bench_, &BenchView::pinWanted, this, &MainWindow::holdPin);
+  connect(bench_, &BenchView::whyWanted, this, &MainWindow::askWhy);
+  connect(inspector_, &Inspector::whyAsked, this, [this] { askWhy(doc_.selection().value(0)); });
+  connect(&theRest_, &QTimer::timeout, this, &MainWindow::makeTheRest);
   connect(&run_, &RunControl::stateChanged, this, [this] {
     if (!run_.isOn()) endTrial();
     bar_->power->setOn(run_.isOn());
@@ -188,73 +103,8 @@ void MainWindow::connectPanes() {
   connect(bench_, &BenchView::hintChanged, this, &MainWindow::placeHint);
   connect(bench_, &BenchView::findingClicked, this, [this](int index) {
     setStation(Station::check);
-    findings_->showFinding(index);
+    checking_->findings->showFinding(index);
   });
-  connect(findings_, &FindingsPane::hovered, this, [this](int index) {
-    const bool there = index >= 0 && index < static_cast<int>(doc_.check().findings.size());
-    const Finding* f = there ? &doc_.check().findings[static_cast<std::size_t>(index)] : nullptr;
-    bench_->showPose(f ? &f->pose : nullptr);
-    if (!f) return;
-    bench_->pulse(f->parts, f->sockets);
-    const std::vector<Evidence> all = evidenceOf(doc_.project(), *f);
-    if (!all.empty()) bench_->callOut(str(all[0].words), all[0].part, all[0].socket);
-    bench_->say(tr("A click on the finding goes through its places, one after another."));
-  });
-  connect(readings_, &ReadingsPane::pointed, this, [this](int index) {
-    const auto& all = doc_.check().readings;
-    const bool there = index >= 0 && index < static_cast<int>(all.size());
-    const WorstReading* r = there ? &all[static_cast<std::size_t>(index)] : nullptr;
-    bench_->showPose(r ? &r->pose : nullptr);
-    if (r && !r->part.empty()) bench_->pulse({r->part}, {});
-  });
-  connect(readings_, &ReadingsPane::chosen, this, [this](int index) {
-    const auto& all = doc_.check().readings;
-    if (index < 0 || index >= static_cast<int>(all.size())) return;
-    const WorstReading& r = all[static_cast<std::size_t>(index)];
-    if (!r.part.empty()) doc_.select({str(r.part)});
-  });
-  connect(findings_, &FindingsPane::emptied, bench_, qOverload<>(&QWidget::setFocus));
-  connect(findings_, &FindingsPane::stepWanted, this, [this](const QString& step) {
-    setStation(Station::program);
-    doc_.selectStep(step);
-  });
-  connect(findings_, &FindingsPane::chosen, this, [this](int index) {
-    if (index < 0 || index >= static_cast<int>(doc_.check().findings.size())) return;
-    showEvidence(doc_.check().findings[static_cast<std::size_t>(index)]);
-  });
-  connect(findings_, &FindingsPane::previewWanted, this, [this](int index, int remedy) {
-    const auto& all = doc_.check().findings;
-    const bool there =
-        remedy >= 0 && index >= 0 && index < static_cast<int>(all.size()) &&
-        remedy < static_cast<int>(all[static_cast<std::size_t>(index)].remedies.size());
-    bench_->preview(
-        there
-            ? &all[static_cast<std::size_t>(index)].remedies[static_cast<std::size_t>(remedy)].after
-            : nullptr);
-  });
-  connectRunning();
-  connect(steps_, &StepsPane::focused, bench_, &BenchView::setBuildFocus);
-  firmware_->askWhere = [this](const QString& suggested) {
-    return dialogs_.saveFile(this, tr("Keep the HEX file"), suggested,
-                             QStringLiteral("Intel HEX (*.hex)"));
-  };
-}
-
-// Each click on a finding goes on to the next thing that shows it.
-void MainWindow::showEvidence(const Finding& f) {
-  const std::vector<Evidence> all = evidenceOf(doc_.project(), f);
-  if (all.empty()) return;
-  const QString which = str(f.rule) + str(f.title);
-  evidenceAt_ = which == evidenceOf_ ? (evidenceAt_ + 1) % static_cast<int>(all.size()) : 0;
-  evidenceOf_ = which;
-  const Evidence& e = all[static_cast<std::size_t>(evidenceAt_)];
-  bench_->showPose(&f.pose);
-  bench_->callOut(str(e.words), e.part, e.socket);
-  if (!e.part.empty()) doc_.select({str(e.part)});
-  if (!e.step.empty()) doc_.selectStep(str(e.step));
-  bench_->pulse(e.part.empty() ? std::vector<std::string>() : std::vector<std::string>{e.part},
-                e.socket ? std::vector<Socket>{*e.socket} : std::vector<Socket>());
-  bench_->say(tr("%1 of %2 · %3").arg(evidenceAt_ + 1).arg(all.size()).arg(str(e.words)));
 }
 
 void MainWindow::setStation(Station station) {
@@ -262,29 +112,35 @@ void MainWindow::setStation(Station station) {
   rememberSizes();
   station_ = station;
   bar_->line->setStation(station);
-  struct Layout {
-    QWidget *left, *right, *below;
-    BenchView::Style style;
+  const auto lay = [this](QWidget* left, QWidget* right, QWidget* below, BenchView::Style style) {
+    leftSide_->setVisible(left != nullptr);
+    if (left) leftSide_->setCurrentWidget(left);
+    right_->setCurrentWidget(right);
+    below_->setCurrentWidget(below);
+    bench_->setStyle(style);
   };
-  const Layout layouts[stationCount] = {
-      {nullptr, inspector_, cabinet_, BenchView::Style::wiring},
-      {nullptr, findings_, readingsHolder_, BenchView::Style::tinted},
-      {nullptr, program_, running_, BenchView::Style::wiring},
-      {nullptr, program_, running_, BenchView::Style::wiring},
-      {steps_, needs_, firmware_, BenchView::Style::building}};
-  const Layout& l = layouts[static_cast<int>(station)];
-  leftSide_->setVisible(l.left != nullptr);
-  if (l.left) leftSide_->setCurrentWidget(l.left);
-  right_->setCurrentWidget(l.right);
-  below_->setCurrentWidget(l.below);
-  program_->setRoomy(station == Station::program);
-  bench_->setStyle(l.style);
+  switch (station) {
+    case Station::wire:
+      lay(nullptr, inspector_, cabinet_, BenchView::Style::wiring);
+      break;
+    case Station::check:
+      lay(nullptr, checking_->findings, checking_->scrolled, BenchView::Style::tinted);
+      break;
+    case Station::program:
+    case Station::run:
+      program_->pane->setRoomy(station == Station::program);
+      lay(nullptr, program_->pane, running_->all, BenchView::Style::wiring);
+      break;
+    case Station::build:
+      lay(building_->steps, building_->needs, building_->firmware, BenchView::Style::building);
+      break;
+  }
   sides_->setSizes(sideSizes_[static_cast<int>(station)]);
   // Cards of the cabinet are never cut off, whatever the window's height.
   below_->setMinimumHeight(station == Station::wire ? 196 : 72);
   upDown_->setSizes(belowSizes_[static_cast<int>(station)]);
   if (station == Station::program || station == Station::run)
-    program_->view()->setFocus();
+    program_->pane->view()->setFocus();
   else
     bench_->setFocus();
   placeHint();
@@ -425,18 +281,15 @@ void MainWindow::say(const QString& text, bool bad) {
 }
 
 void MainWindow::placeHint() {
-  const Theme& t = theme();
-  hint_->setStyleSheet(QStringLiteral("background: %1; border: 1px solid %2; border-radius: 14px; "
-                                      "padding: 5px 14px; color: %3; font-size: 13px;")
-                           .arg(t.card.name(), t.line.name(), t.ink2.name()));
   const int most = std::max(200, bench_->width() - (station_ == Station::check ? 280 : 28));
   hint_->setText(bench_->hint());
+  hint_->setVisible(!bench_->hint().isEmpty() && !typeLine_->isVisible());
+  if (!isVisible()) return;  // placed when it is seen
   hint_->setWordWrap(false);
   const bool wide = hint_->sizeHint().width() > most;  // then it goes on in a second line
   hint_->setWordWrap(wide);
   hint_->resize(wide ? QSize(most, hint_->heightForWidth(most)) : hint_->sizeHint());
   hint_->move(14, bench_->height() - hint_->height() - 9);
-  hint_->setVisible(!bench_->hint().isEmpty() && !typeLine_->isVisible());
 }
 
 bool MainWindow::eventFilter(QObject* watched, QEvent* e) {

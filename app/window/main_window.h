@@ -6,6 +6,7 @@
 #include <QSettings>
 #include <QSplitter>
 #include <QStackedWidget>
+#include <QTimer>
 #include <map>
 
 #include "bench/bench_view.h"
@@ -28,6 +29,7 @@
 #include "trace/trace_view.h"
 #include "typed/type_line.h"
 #include "window/dialogs.h"
+#include "window/late.h"
 #include "window/top_bar.h"
 
 namespace ignavo::app {
@@ -48,12 +50,14 @@ class MainWindow : public QMainWindow {
   Sound& sound() { return sound_; }
   ChipRun& chipRun() { return chip_; }
   BenchView* bench() { return bench_; }
-  ProgramPane* program() { return program_; }
-  TraceView* trace() { return trace_; }
-  WhyCard* why() { return why_; }
+  ProgramPane* program() { return program_->pane; }
+  TraceView* trace() { return running_->trace; }
+  TurnBar* turnBar() { return running_->turn; }
+  HandCard* hand() { return cards_->hand; }
+  WhyCard* why() { return cards_->why; }
   Cabinet* cabinet() { return cabinet_; }
-  FindingsPane* findings() { return findings_; }
-  FirmwarePane* firmware() { return firmware_; }
+  FindingsPane* findings() { return checking_->findings; }
+  FirmwarePane* firmware() { return building_->firmware; }
   TopBar* topBar() { return bar_; }
   TypeLine* typeLine() { return typeLine_; }
 
@@ -79,14 +83,49 @@ class MainWindow : public QMainWindow {
 
  protected:
   void closeEvent(QCloseEvent*) override;
+  void showEvent(QShowEvent*) override;
 
  private:
+  // The panes of the stations behind the first, and what comes over all of them.
+  struct CheckPanes {
+    FindingsPane* findings;
+    ReadingsPane* readings;
+    QWidget* scrolled;  // the readings
+  };
+  struct ProgramPanes {
+    ProgramPane* pane;
+  };
+  struct RunPanes {
+    QWidget* all;  // the trace, and what the boards say
+    TraceView* trace;
+    TurnBar* turn;
+    FindBar* find;
+    GuessBar* guess;
+  };
+  struct BuildPanes {
+    StepsPane* steps;
+    NeedsPane* needs;
+    FirmwarePane* firmware;
+  };
+  struct Cards {
+    HandCard* hand;
+    WhyCard* why;
+  };
   // How file dialogs name what they offer.
   static QString fileFilter() { return QStringLiteral("Ignavo projects (*.ignavo)"); }
   void buildPanes();
   void buildMenu();
   void buildShortcuts();
   void connectPanes();
+  static void explain(QWidget* pane, const QString& name, const QString& what);
+  CheckPanes makeChecking();
+  void connectChecking(const CheckPanes& panes);
+  ProgramPanes makeProgram();
+  RunPanes makeRunning();
+  BuildPanes makeBuilding();
+  Cards makeCards();
+  // One after another, once the first picture is there and nothing else is to be done.
+  void makeTheRest();
   void refreshBar();
   void refreshStates();
   void refreshTime();
@@ -103,7 +142,8 @@ class MainWindow : public QMainWindow {
   void answerOffer(const QString& answer);
   void rememberSizes();
   void cyclePanes(int direction);
-  void connectProgram();
+  void connectProgram(ProgramPane* program);
+  void connectDrags();
   void buildSources();
   void runHexFile();
   void showSource();
@@ -112,9 +152,9 @@ class MainWindow : public QMainWindow {
   void endTrial();
   void runWhole();
   void resetRun();
-  void buildRunning();
-  void connectRunning();
-  void buildWhy();
+  void connectRunning(const RunPanes& panes);
+  void connectWhy(WhyCard* why);
+  void holdPin(const QString& board, const QString& pin, QPoint global);
   void askWhyOfPin(const QString& board, const QString& pin, QRect global);
   void showMoment(Nanoseconds at);
   void followEdit();
@@ -140,8 +180,6 @@ class MainWindow : public QMainWindow {
   Sound sound_;
   ChipRun chip_{doc_, run_};
   std::map<ChipRun::Source, QAction*> sources_;
-  HandCard* hand_;
-  WhyCard* why_;
   Station station_ = Station::wire;
   TopBar* bar_;
   QSplitter* upDown_;
@@ -156,19 +194,13 @@ class MainWindow : public QMainWindow {
   TypeLine* typeLine_;
   Inspector* inspector_;
   Cabinet* cabinet_;
-  FindingsPane* findings_;
-  ReadingsPane* readings_;
-  QWidget* readingsHolder_;
-  ProgramPane* program_;
-  TraceView* trace_;
+  Late<CheckPanes> checking_;
+  Late<ProgramPanes> program_;
+  Late<RunPanes> running_;
+  Late<BuildPanes> building_;
+  Late<Cards> cards_;
+  QTimer theRest_;
   QSet<QString> keysHeld_;  // that went to the programs
-  TurnBar* turnBar_;
-  FindBar* findBar_;
-  GuessBar* guessBar_;
-  QWidget* running_;  // the trace, and what the boards say
-  StepsPane* steps_;
-  NeedsPane* needs_;
-  FirmwarePane* firmware_;
   QLabel* hint_;
   QAction* undoAction_;
   QAction* redoAction_;
@@ -179,6 +211,7 @@ class MainWindow : public QMainWindow {
   QMap<int, QList<int>> sideSizes_, belowSizes_;
   void keepSettings();
   std::vector<std::pair<QString, QAction*>> motions() const;
+  static QString textBesideKey() { return QStringLiteral("program/textBeside"); }
   static QString projectorKey() { return QStringLiteral("window/projector"); }
   bool nightChosen_ = false;
   std::optional<Trial> trial_;  // what alone is done of the program

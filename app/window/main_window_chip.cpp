@@ -39,7 +39,8 @@ void MainWindow::buildSources() {
   connect(codeBar_, &CodeBar::differenceWanted, this, [this] {
     setStation(Station::run);
     chip_.showDifference();
-    if (const Comparison* c = chip_.comparison(); c && c->first) trace_->showMoment(c->first->at);
+    if (const Comparison* c = chip_.comparison(); c && c->first)
+      running_->trace->showMoment(c->first->at);
   });
   connect(codeBar_, &CodeBar::againWanted, this, [this] {
     run_.powerOff();

@@ -132,8 +132,8 @@ void MainWindow::keepTrace(TraceView::Export as) {
   };
   if (as == Export::png) {
     QSaveFile file(path);
-    const bool ok =
-        file.open(QIODevice::WriteOnly) && trace_->grab().save(&file, "PNG") && file.commit();
+    const bool ok = file.open(QIODevice::WriteOnly) && running_->trace->grab().save(&file, "PNG") &&
+                    file.commit();
     return said(ok ? QString() : file.errorString());
   }
   QPointer<MainWindow> self(this);

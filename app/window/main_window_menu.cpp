@@ -31,12 +31,14 @@ void MainWindow::buildMenu() {
       openPath(path);
   });
   auto* examples = menu->addMenu(tr("Open a ferry example"));
-  for (const Demo& d : demos()) {
-    const QString name = str(d.name);
-    examples->addAction(str(readProject(d.text).project.title), this, [this, name] {
-      if (mayLeave()) openDemo(name);
-    });
-  }
+  // Their titles are in the files: read when somebody looks.
+  connect(examples, &QMenu::aboutToShow, this, [this, examples] {
+    if (!examples->isEmpty()) return;
+    for (const Demo& d : demos())
+      examples->addAction(str(readProject(d.text).project.title), this, [this, name = str(d.name)] {
+        if (mayLeave()) openDemo(name);
+      });
+  });
   menu->addSeparator();
   menu->addAction(tr("Save"), QKeySequence::Save, this, [this] { save(false); });
   menu->addAction(tr("Save as…"), QKeySequence(tr("Ctrl+Shift+S")), this, [this] { save(true); });
@@ -68,7 +70,7 @@ void MainWindow::buildMenu() {
   menu->addAction(tr("Meter\tE"), this, [this] { bench_->toggleMeter(); });
   guessAction_ = menu->addAction(tr("Guess first"), this, [this](bool on) {
     if (on) setStation(Station::run);
-    guessBar_->setWanted(on);
+    running_->guess->setWanted(on);
   });
   guessAction_->setObjectName(QStringLiteral("guessFirst"));
   guessAction_->setCheckable(true);

@@ -6,27 +6,51 @@
 // bench onto a rail, and the panes in their order.
 namespace ignavo::app {
 
-void MainWindow::connectProgram() {
-  connect(program_->view(), &ProgramView::tryWanted, this, &MainWindow::tryStep);
-  connect(program_->view(), &ProgramView::hinted, this, [this](const QString& hint) {
+MainWindow::ProgramPanes MainWindow::makeProgram() {
+  auto* pane = new ProgramPane(doc_, run_);
+  right_->addWidget(pane);
+  explain(pane, tr("Program"), tr("The board’s steps. Type at the end of a rail to add one."));
+  if (settings_) pane->setTextBeside(settings_->value(textBesideKey(), false).toBool());
+  connectProgram(pane);
+  return {pane};
+}
+
+void MainWindow::connectProgram(ProgramPane* program) {
+  const ProgramView* view = program->view();
+  connect(view, &ProgramView::tryWanted, this, &MainWindow::tryStep);
+  connect(view, &ProgramView::hinted, this, [this](const QString& hint) {
     if (!hint.isEmpty()) bench_->say(hint);
   });
-  connect(program_, &ProgramPane::wholeWanted, this, &MainWindow::runWhole);
-  const auto overRails = [this](const QPoint& global) {
-    return program_->isVisible() &&
-           program_->rails()->rect().contains(program_->rails()->mapFromGlobal(global));
+  connect(view, &ProgramView::pinWanted, this, &MainWindow::holdPin);
+  connect(view, &ProgramView::whyWanted, this, &MainWindow::askWhyOfPin);
+  connect(program, &ProgramPane::wholeWanted, this, &MainWindow::runWhole);
+}
+
+// Parts that are dragged off the bench, onto a rail.
+void MainWindow::connectDrags() {
+  // Its rails, where they are seen there.
+  const auto railsAt = [this](const QPoint& global) -> ProgramView* {
+    const ProgramPanes* made = program_.ifMade();
+    if (!made || !made->pane->isVisible()) return nullptr;
+    const QWidget* rails = made->pane->rails();
+    return rails->rect().contains(rails->mapFromGlobal(global)) ? made->pane->view() : nullptr;
   };
-  connect(bench_, &BenchView::partOutside, this, [this, overRails](const QString& id, QPoint at) {
-    if (!overRails(at)) return program_->view()->leavePart();
-    bench_->say(tr("Let go on a rail: it becomes the step that it suggests."));
-    program_->view()->hoverPart(id.toStdString(), program_->view()->mapFromGlobal(at));
-  });
-  connect(bench_, &BenchView::partBack, this, [this] { program_->view()->leavePart(); });
-  connect(bench_, &BenchView::partDropped, this, [this, overRails](const QString& id, QPoint at) {
-    if (overRails(at))
-      program_->view()->dropPart(id.toStdString(), program_->view()->mapFromGlobal(at));
+  const auto leave = [this] {
+    if (const ProgramPanes* made = program_.ifMade()) made->pane->view()->leavePart();
+  };
+  connect(bench_, &BenchView::partOutside, this,
+          [this, railsAt, leave](const QString& id, QPoint at) {
+            ProgramView* rails = railsAt(at);
+            if (!rails) return leave();
+            bench_->say(tr("Let go on a rail: it becomes the step that it suggests."));
+            rails->hoverPart(id.toStdString(), rails->mapFromGlobal(at));
+          });
+  connect(bench_, &BenchView::partBack, this, leave);
+  connect(bench_, &BenchView::partDropped, this, [railsAt, leave](const QString& id, QPoint at) {
+    if (ProgramView* rails = railsAt(at))
+      rails->dropPart(id.toStdString(), rails->mapFromGlobal(at));
     else
-      program_->view()->leavePart();
+      leave();
   });
 }
 
@@ -45,9 +69,9 @@ void MainWindow::tryStep(const Trial& trial) {
   // A lane of its own each time: it begins at once, and what earlier ones did stays.
   trial_->lane = "trial " + std::to_string(++trials_);
   const QString name = str(phraseOf(*step));
-  program_->setTrial(trial.body.empty()
-                         ? tr("Only “%1” is done; the rest waits.").arg(name)
-                         : tr("Only a branch of “%1” is done; the rest waits.").arg(name));
+  program_->pane->setTrial(trial.body.empty()
+                               ? tr("Only “%1” is done; the rest waits.").arg(name)
+                               : tr("Only a branch of “%1” is done; the rest waits.").arg(name));
   if (run_.isOn()) {
     run_.setPaused(false);
     run_.adopt(whatRuns());
@@ -58,7 +82,7 @@ void MainWindow::tryStep(const Trial& trial) {
 
 void MainWindow::endTrial() {
   trial_.reset();
-  program_->setTrial({});
+  if (const ProgramPanes* made = program_.ifMade()) made->pane->setTrial({});
 }
 
 // All of the program again, from its beginning.
@@ -77,11 +101,10 @@ void MainWindow::resetRun() {
 void MainWindow::cyclePanes(int direction) {
   QList<QWidget*> panes{bar_->line, bench_};
   if (leftSide_->isVisible()) panes.insert(1, leftSide_->currentWidget());
-  panes << (right_->currentWidget() == program_ ? static_cast<QWidget*>(program_->view())
-                                                : right_->currentWidget());
+  auto* program = qobject_cast<ProgramPane*>(right_->currentWidget());
   // What it remembers stands above its lanes.
-  if (right_->currentWidget() == program_ && program_->names()->isVisible())
-    panes.insert(panes.size() - 1, program_->names());
+  if (program && program->names()->isVisible()) panes << program->names();
+  panes << (program ? static_cast<QWidget*>(program->view()) : right_->currentWidget());
   panes << below_->currentWidget();
   int at = 0;
   for (int i = 0; i < panes.size(); ++i)

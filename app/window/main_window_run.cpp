@@ -15,46 +15,55 @@
 namespace ignavo::app {
 
 // The trace; below it what the boards say, where they say anything.
-void MainWindow::buildRunning() {
-  trace_ = new TraceView(doc_, run_);
-  turnBar_ = new TurnBar(doc_, run_, trace_);  // over its head: nothing moves when it comes
-  running_ = new QWidget;
-  auto* column = new QVBoxLayout(running_);
+MainWindow::RunPanes MainWindow::makeRunning() {
+  RunPanes panes{};
+  panes.trace = new TraceView(doc_, run_);
+  // Over its head: nothing moves when it comes.
+  panes.turn = new TurnBar(doc_, run_, panes.trace);
+  panes.all = new QWidget;
+  auto* column = new QVBoxLayout(panes.all);
   column->setContentsMargins(0, 0, 0, 0);
   column->setSpacing(0);
-  findBar_ = new FindBar(doc_, run_, running_);
-  column->addWidget(findBar_);
-  guessBar_ = new GuessBar(doc_, run_, running_);
-  column->addWidget(guessBar_);
-  column->addWidget(trace_, 1);
+  panes.find = new FindBar(doc_, run_, panes.all);
+  column->addWidget(panes.find);
+  panes.guess = new GuessBar(doc_, run_, panes.all);
+  column->addWidget(panes.guess);
+  column->addWidget(panes.trace, 1);
   auto* said = new SaidView(doc_, run_);
   column->addWidget(said);
   connect(said, &SaidView::keepWanted, this, [this, said] { keepLog(said->text()); });
+  below_->addWidget(panes.all);
+  explain(panes.trace, tr("Trace"), tr("What each pin did. Arrow keys go to the edges."));
+  connectRunning(panes);
+  return panes;
 }
 
-void MainWindow::connectRunning() {
-  connect(turnBar_, &TurnBar::backWanted, this, &MainWindow::turnBack);
-  connect(turnBar_, &TurnBar::differencesWanted, trace_, &TraceView::showDifferences);
-  connect(turnBar_, &TurnBar::branchWanted, this, [this] { run_.branch(whatRuns()); });
-  connect(turnBar_, &TurnBar::cancelWanted, this, [this] {
+void MainWindow::connectRunning(const RunPanes& panes) {
+  TraceView* trace = panes.trace;
+  connect(panes.turn, &TurnBar::backWanted, this, &MainWindow::turnBack);
+  connect(panes.turn, &TurnBar::differencesWanted, trace, &TraceView::showDifferences);
+  connect(panes.turn, &TurnBar::branchWanted, this, [this] { run_.branch(whatRuns()); });
+  connect(panes.turn, &TurnBar::cancelWanted, this, [this] {
     run_.cancelTurn();
     if (run_.isOn()) run_.adopt(whatRuns());  // from now on, then
   });
-  connect(trace_, &TraceView::findWanted, findBar_, &FindBar::open);
-  connect(trace_, &TraceView::exportWanted, this, &MainWindow::keepTrace);
-  connect(findBar_, &FindBar::closed, trace_, qOverload<>(&QWidget::setFocus));
-  connect(findBar_, &FindBar::found, this, [this](Nanoseconds at) {
-    trace_->bringIntoSight(at);
-    run_.lookAt(at);
-  });
-  hand_ = new HandCard(doc_, run_, this);  // last of all, over all panes
-  const auto holdPin = [this](const QString& board, const QString& pin, QPoint global) {
-    hand_->open(board.toStdString(), pin.toStdString(), mapFromGlobal(global));
-  };
-  connect(bench_, &BenchView::pinWanted, this, holdPin);
-  connect(trace_, &TraceView::pinWanted, this, holdPin);
-  connect(program_->view(), &ProgramView::pinWanted, this, holdPin);
-  buildWhy();
+  connect(trace, &TraceView::findWanted, panes.find, &FindBar::open);
+  connect(trace, &TraceView::exportWanted, this, &MainWindow::keepTrace);
+  connect(trace, &TraceView::pinWanted, this, &MainWindow::holdPin);
+  connect(trace, &TraceView::whyWanted, this,
+          [this](const QString& board, const QString& pin, QRect global) {
+            cards_->why->openPin(board.toStdString(), pin.toStdString(),
+                                 {mapFromGlobal(global.topLeft()), global.size()});
+          });
+  connect(panes.find, &FindBar::closed, trace, qOverload<>(&QWidget::setFocus));
+  connect(panes.find, &FindBar::found, this, &MainWindow::showMoment);
+  connect(panes.guess, &GuessBar::momentWanted, this, &MainWindow::showMoment);
+  connect(panes.guess, &GuessBar::powerWanted, this, &MainWindow::togglePower);
+  connect(panes.guess, &GuessBar::wantedChanged, guessAction_, &QAction::setChecked);
+}
+
+void MainWindow::holdPin(const QString& board, const QString& pin, QPoint global) {
+  cards_->hand->open(board.toStdString(), pin.toStdString(), mapFromGlobal(global));
 }
 
 // What runs follows the document. While time runs a change counts from now on; paused, or looking

@@ -50,7 +50,8 @@ void MainWindow::useSettings(std::unique_ptr<QSettings> settings) {
   const double speed = settings_->value(QStringLiteral("run/speed"), 1.0).toDouble();
   if (speed >= slowest && speed <= fastest) run_.setSpeed(speed);
   sound_.setVolume(settings_->value(QStringLiteral("run/volume"), 0.5).toDouble());
-  program_->setTextBeside(settings_->value(QStringLiteral("program/textBeside"), false).toBool());
+  if (const ProgramPanes* made = program_.ifMade())
+    made->pane->setTextBeside(settings_->value(textBesideKey(), false).toBool());
   if (settings_->contains(QStringLiteral("window/night")))
     setNight(settings_->value(QStringLiteral("window/night")).toBool());
   projectorAction_->setChecked(!scaleFactor(*settings_).isEmpty());
@@ -80,7 +81,8 @@ void MainWindow::keepSettings() {
   }
   settings_->setValue(QStringLiteral("run/speed"), run_.speed());
   settings_->setValue(QStringLiteral("run/volume"), sound_.volume());
-  settings_->setValue(QStringLiteral("program/textBeside"), program_->textBeside());
+  if (const ProgramPanes* made = program_.ifMade())
+    settings_->setValue(textBesideKey(), made->pane->textBeside());
   // Only who chose keeps it: everybody else follows the desktop.
   const bool little = desktopWantsLittleMotion();
   if (bench_->isFlowShown() == little || settings_->contains(QStringLiteral("bench/dashes")))

@@ -16,14 +16,19 @@ QRect inWindow(const QWidget* window, const QWidget* from, QRectF box) {
 
 }  // namespace
 
-void MainWindow::buildWhy() {
-  why_ = new WhyCard(doc_, run_, this);  // over all panes
-  connect(why_, &WhyCard::stepWanted, this, [this](const QString& step) {
+MainWindow::Cards MainWindow::makeCards() {
+  const Cards cards{new HandCard(doc_, run_, this), new WhyCard(doc_, run_, this)};
+  connectWhy(cards.why);
+  return cards;
+}
+
+void MainWindow::connectWhy(WhyCard* why) {
+  connect(why, &WhyCard::stepWanted, this, [this](const QString& step) {
     if (station_ != Station::run) setStation(Station::program);
     doc_.selectStep(step);
   });
-  connect(why_, &WhyCard::momentWanted, this, &MainWindow::showMoment);
-  connect(why_, &WhyCard::placesWanted, this,
+  connect(why, &WhyCard::momentWanted, this, &MainWindow::showMoment);
+  connect(why, &WhyCard::placesWanted, this,
           [this](const std::vector<std::string>& parts, const std::vector<Socket>& sockets) {
             QStringList there;
             for (const std::string& id : parts)
@@ -31,26 +36,14 @@ void MainWindow::buildWhy() {
             if (!there.isEmpty()) doc_.select(there);
             bench_->pulse(parts, sockets);
           });
-  connect(why_, &WhyCard::powerWanted, this, &MainWindow::togglePower);
-  connect(bench_, &BenchView::whyWanted, this, &MainWindow::askWhy);
-  connect(findings_, &FindingsPane::whyWanted, this, &MainWindow::askWhy);
-  connect(inspector_, &Inspector::whyAsked, this, [this] { askWhy(doc_.selection().value(0)); });
-  connect(trace_, &TraceView::whyWanted, this,
-          [this](const QString& board, const QString& pin, QRect global) {
-            why_->openPin(board.toStdString(), pin.toStdString(),
-                          {mapFromGlobal(global.topLeft()), global.size()});
-          });
-  connect(program_->view(), &ProgramView::whyWanted, this, &MainWindow::askWhyOfPin);
-  connect(guessBar_, &GuessBar::momentWanted, this, &MainWindow::showMoment);
-  connect(guessBar_, &GuessBar::powerWanted, this, &MainWindow::togglePower);
-  connect(guessBar_, &GuessBar::wantedChanged, guessAction_, &QAction::setChecked);
+  connect(why, &WhyCard::powerWanted, this, &MainWindow::togglePower);
 }
 
 void MainWindow::askWhy(const QString& part) {
   const std::string id = part.toStdString();
   if (!outputNamed(doc_.project(), id)) return;
-  why_->open(id, inWindow(this, bench_, bench_->screenOfOutput(id)),
-             inWindow(this, bench_, bench_->rect()));
+  cards_->why->open(id, inWindow(this, bench_, bench_->screenOfOutput(id)),
+                    inWindow(this, bench_, bench_->rect()));
 }
 
 // A step sets a pin: of what hangs on it; of what shows nothing, of the pin itself.
@@ -64,13 +57,13 @@ void MainWindow::askWhyOfPin(const QString& board, const QString& pin, QRect glo
   const BoardItem* item = doc_.project().board(board.toStdString());
   const BoardKind* kind = item ? catalogue().boardKind(item->type) : nullptr;
   if (kind && kind->lampPin == pin.toStdString()) return askWhy(board);
-  why_->openPin(board.toStdString(), pin.toStdString(),
-                {mapFromGlobal(global.topLeft()), global.size()});
+  cards_->why->openPin(board.toStdString(), pin.toStdString(),
+                       {mapFromGlobal(global.topLeft()), global.size()});
 }
 
 void MainWindow::showMoment(Nanoseconds at) {
   if (!run_.isOn()) return;
-  trace_->bringIntoSight(at);
+  running_->trace->bringIntoSight(at);
   run_.lookAt(at);
 }
 

@@ -55,7 +55,7 @@ class TestAlive : public QObject {
   RunControl& run() { return window_->runControl(); }
   Document& doc() { return window_->document(); }
   BenchView* bench() { return window_->findChild<BenchView*>(QStringLiteral("bench")); }
-  TraceView* trace() { return window_->findChild<TraceView*>(QStringLiteral("trace")); }
+  TraceView* trace() { return window_->trace(); }
   QPushButton* tag() { return window_->findChild<QPushButton*>(QStringLiteral("partTag-led1")); }
   QAction* action(const char* name) { return window_->findChild<QAction*>(QLatin1String(name)); }
   void open(const Bench& circuit, double seconds) {

@@ -18,10 +18,10 @@ class TestByHand : public QObject {
   Answers answers_;
   std::unique_ptr<MainWindow> window_;
 
-  HandCard* card() { return window_->findChild<HandCard*>(QStringLiteral("handCard")); }
+  HandCard* card() { return window_->hand(); }
   RunControl& run() { return window_->runControl(); }
   BenchView* bench() { return window_->bench(); }
-  TraceView* trace() { return window_->findChild<TraceView*>(QStringLiteral("trace")); }
+  TraceView* trace() { return window_->trace(); }
   template <typename Kind>
   Kind* of(const char* name) {
     return card()->findChild<Kind*>(QString::fromLatin1(name));

@@ -19,7 +19,7 @@ class TestTraceView : public QObject {
   QTemporaryDir folder_;
 
   RunControl& run() { return window_->runControl(); }
-  TraceView* trace() { return window_->findChild<TraceView*>(QStringLiteral("trace")); }
+  TraceView* trace() { return window_->trace(); }
   void open(double seconds) {
     window_ = openWindow(answers_);
     window_->document().reset(beacon()
@@ -110,7 +110,7 @@ class TestTraceView : public QObject {
     choose(at(1.1, 0), "To the edge before");
     QVERIFY(run().isLookingBack());
     choose(at(1.1, 0), "Hold this pin");
-    QVERIFY(window_->findChild<QWidget*>("handCard")->isVisible());
+    QVERIFY(window_->hand()->isVisible());
   }
   // When something came to be so, and the next time; what cannot be asked is said.
   void itIsFound() {
@@ -221,7 +221,7 @@ class TestTraceView : public QObject {
     trace()->setFocus();
     for (int i = 0; i < 3; ++i) QTest::keyClick(trace(), Qt::Key_Down);
     QTest::keyClick(trace(), Qt::Key_H);
-    QVERIFY(!window_->findChild<QWidget*>(QStringLiteral("handCard"))->isVisible());
+    QVERIFY(!window_->hand()->isVisible());
     // What flows, on the mean, between two marks.
     QTest::mouseClick(trace(), Qt::LeftButton, Qt::ShiftModifier, at(0.02, 2));
     QTest::mouseClick(trace(), Qt::LeftButton, Qt::ShiftModifier, at(0.08, 2));
@@ -326,7 +326,7 @@ class TestTraceView : public QObject {
     QVERIFY2(tall(0) > 1.5 * tall(1), qPrintable(QString::number(tall(0))));
     QVERIFY(trace()->laneBox(1).top() >= trace()->laneBox(0).bottom() - 0.01);
     // Nobody took a pin into the hand by that.
-    QVERIFY(!window_->findChild<QWidget*>("handCard")->isVisible());
+    QVERIFY(!window_->hand()->isVisible());
     QTest::keyClick(trace(), Qt::Key_Down);
     QTest::keyClick(trace(), Qt::Key_Down);
     const double lower = tall(1);
@@ -375,7 +375,7 @@ class TestTraceView : public QObject {
     dragMouse(trace(), trace()->chipBox(0).center().toPoint(),
               trace()->chipBox(1).center().toPoint());
     QCOMPARE(trace()->lines(), (std::vector<Signal>{before[1], before[0]}));
-    QVERIFY(!window_->findChild<QWidget*>(QStringLiteral("handCard"))->isVisible());
+    QVERIFY(!window_->hand()->isVisible());
     choose(at(0.1, 0), "Hide this line");
     QCOMPARE(trace()->lines(), (std::vector<Signal>{before[0]}));
     choose(at(0.1, 0), "Show all pins again");

@@ -23,7 +23,7 @@ class TestTurning : public QObject {
 
   RunControl& run() { return window_->runControl(); }
   Document& doc() { return window_->document(); }
-  TurnBar* bar() { return window_->findChild<TurnBar*>(QStringLiteral("turnBar")); }
+  TurnBar* bar() { return window_->turnBar(); }
   std::string step(std::size_t index) {
     return doc().project().programs[0]->lanes[0]->steps[index].id;
   }
