@@ -63,7 +63,7 @@ struct CompiledSignal {
 // A wave whose hertz are written out.
 struct CompiledWave {
   WaveSteps steps;
-  std::uint32_t high = 0;  // of a duty that is written out
+  std::optional<std::uint32_t> high;  // of a duty that is written out
 };
 
 // Something that is said to the computer.

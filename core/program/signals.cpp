@@ -271,6 +271,15 @@ std::uint32_t phaseOf(const WaveSteps& wave, std::int64_t turn) {
   return static_cast<std::uint32_t>(rest * wave.step % wave.round);
 }
 
+std::int64_t turnsAlike(const WaveSteps& wave, std::uint32_t high, std::int64_t turn) {
+  constexpr std::int64_t forEver = std::int64_t{1} << 40;
+  if (wave.step == 0 || high == 0 || high >= wave.round) return forEver;
+  // Steps so wide that one may pass over a whole part: nothing is said of the next turn.
+  if (wave.step > high || wave.step > wave.round - high) return 1;
+  const std::uint32_t phase = phaseOf(wave, turn), end = phase < high ? high : wave.round;
+  return (end - phase + wave.step - 1) / wave.step;
+}
+
 std::uint32_t highPart(const WaveSteps& wave, double duty) {
   return static_cast<std::uint32_t>(std::ceil(std::clamp(duty, 0.0, 100.0) * wave.round / 100));
 }

@@ -81,5 +81,7 @@ std::uint32_t phaseOf(const WaveSteps& wave, std::int64_t turn);
 inline constexpr int turnsThatWavesFollow = 4;
 // The part of a round, of the same measure, for which it is high with that duty in percent.
 std::uint32_t highPart(const WaveSteps& wave, double duty);
+// For how many turns from that one on it is at least as it is in that one: itself, so 1 or more.
+std::int64_t turnsAlike(const WaveSteps& wave, std::uint32_t high, std::int64_t turn);
 
 }  // namespace ignavo

@@ -29,8 +29,11 @@ class Device {
   // Will it go on as `then`, the same device earlier, did `later` before? All of its state that
   // decides how it goes on is compared, its times less `later`.
   virtual bool sameAs(const Device& then, Nanoseconds later) const = 0;
-  // What it did since `then`, `later` before, it did `times` times more: shifts its times, and
-  // goes on counting what it counts.
+  // Times ahead need not move along: what waits for a moment of its own waits through rounds of
+  // other things. The first such moment: a jump stays before it. `never`: all move along.
+  virtual Nanoseconds standsUntil(const Device& /*then*/) const { return never; }
+  // What it did since `then`, `later` before, it did `times` times more: shifts its times but for
+  // those that stand, and goes on counting what it counts.
   virtual void jump(const Device& then, Nanoseconds later, std::int64_t times) = 0;
 
  private:

@@ -178,6 +178,8 @@ class Processor {
 
   // Is everything that decides how it goes on as in `then`, apart from `later` in time?
   virtual bool sameAs(const Processor& then, Nanoseconds later) const = 0;
+  // As of a device (device.h): the first moment ahead that does not move along with a jump.
+  virtual Nanoseconds standsUntil(const Processor& /*then*/) const { return never; }
   // What it did since `then` it did `times` times more, each of `later`.
   virtual void jump(const Processor& then, Nanoseconds later, std::int64_t times) = 0;
 

@@ -62,8 +62,10 @@ std::optional<Nanoseconds> Scheduler::repeatsUntil(const Run& run, Nanoseconds h
       if (std::find(run.readMoving.begin(), run.readMoving.end(), place) != run.readMoving.end())
         return std::nullopt;
       limit = std::min(limit, now.devices.at(place).due());
-    } else if (!now.devices.at(place).sameAs(cycleSnapshot_->devices.at(place), later)) {
-      return std::nullopt;
+    } else {
+      const Device &device = now.devices.at(place), &then = cycleSnapshot_->devices.at(place);
+      if (!device.sameAs(then, later)) return std::nullopt;
+      limit = std::min(limit, device.standsUntil(then));
     }
   }
   return limit;

@@ -204,9 +204,9 @@ bool StepProcessor::perform(const Instruction& i, Lane& l, PinAccess& pins, Nano
       const CompiledWave& wave = at(program_->waves, i.arg);
       const std::uint32_t phase = phaseOf(wave.steps, turns_);
       const float rounds = static_cast<float>(wave.steps.round) / 100.0F;
+      const float duty = i.plain ? i.value.real() : popped(l.stack).real();
       give(i, l,
-           Cell::of(i.plain ? phase < wave.high
-                            : static_cast<float>(phase) < popped(l.stack).real() * rounds));
+           Cell::of(wave.high ? phase < *wave.high : static_cast<float>(phase) < duty * rounds));
       break;
     }
     case OpCode::turns:

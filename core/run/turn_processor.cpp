@@ -362,41 +362,74 @@ bool TurnProcessor::sameAs(const Processor& then, Nanoseconds later) const {
       leaps(turn_, earliest_) != leaps(o.turn_, o.earliest_))
     return false;
   for (std::size_t i = 0; i < every_.size(); ++i)
-    if (!sameMoment(every_[i], o.every_[i], later)) return false;
+    if (every_[i] != o.every_[i] && !sameMoment(every_[i], o.every_[i], later)) return false;
   for (std::size_t i = 0; i < moments_.size(); ++i) {
-    const bool timed = moments_[i] != untimed;
-    if (timed != (o.moments_[i] != untimed)) return false;
-    if (timed && moments_[i] - later / turnNanoseconds != o.moments_[i]) return false;
+    if (moments_[i] == o.moments_[i]) continue;
+    if (moments_[i] == untimed || o.moments_[i] == untimed) return false;
+    if (moments_[i] - later / turnNanoseconds != o.moments_[i]) return false;
   }
   for (const CompiledWave& wave : program_->waves)
-    if (phaseOf(wave.steps, later / turnNanoseconds) != 0) return false;
+    if (phaseOf(wave.steps, later / turnNanoseconds) != 0 && levelEnds(wave, o.turns_) <= turns_)
+      return false;
   for (std::size_t i = 0; i < watched_.size(); ++i)
     if (watched_[i].was != o.watched_[i].was || watched_[i].high != o.watched_[i].high)
       return false;
   for (std::size_t i = 0; i < lanes_.size(); ++i) {
     const Lane &a = lanes_[i], &b = o.lanes_[i];
     if (!a.sameAs(b)) return false;
-    if (a.over || a.idle) continue;
-    const bool sleeps = a.wake > earliest_, slept = b.wake > o.earliest_;
-    if (sleeps != slept || (sleeps && a.wake - later != b.wake)) return false;
+    if (sleeps(a) != o.sleeps(b)) return false;
+    if (sleeps(a) && a.wake != b.wake && a.wake - later != b.wake) return false;
   }
   return true;
+}
+
+// The turn since power-on in which a wave may be at its other level, after the one that it has
+// then.
+std::int64_t TurnProcessor::levelEnds(const CompiledWave& wave, std::int64_t turn) {
+  return turn + (wave.high ? turnsAlike(wave.steps, *wave.high, turn) : 0);
+}
+
+// What a signal operator, a lane asleep or one that the clock starts waits for, while others go
+// round; and a wave that stays at its level.
+Nanoseconds TurnProcessor::standsUntil(const Processor& then) const {
+  const auto& o = static_cast<const TurnProcessor&>(then);
+  Nanoseconds first = never;
+  for (std::size_t i = 0; i < every_.size(); ++i)
+    if (every_[i] == o.every_[i]) first = std::min(first, every_[i]);
+  for (std::size_t i = 0; i < moments_.size(); ++i)
+    if (moments_[i] != untimed && moments_[i] == o.moments_[i])
+      first = std::min(first, powerOn_ + moments_[i] * turnNanoseconds);
+  for (std::size_t i = 0; i < lanes_.size(); ++i)
+    if (sleeps(lanes_[i]) && lanes_[i].wake == o.lanes_[i].wake)
+      first = std::min(first, lanes_[i].wake);
+  const std::int64_t turns = turns_ - o.turns_;
+  for (const CompiledWave& wave : program_->waves)
+    if (phaseOf(wave.steps, turns) != 0)
+      first = std::min(first, powerOn_ + levelEnds(wave, turns_) * turnNanoseconds);
+  return first;
 }
 
 void TurnProcessor::jump(const Processor& then, Nanoseconds later, std::int64_t times) {
   const auto& o = static_cast<const TurnProcessor&>(then);
   StepProcessor::jump(times, o, later);
   const Nanoseconds by = later * times;
+  // Before anything is moved: what waits for a moment of its own keeps it.
+  for (std::size_t i = 0; i < lanes_.size(); ++i) {
+    if (sleeps(lanes_[i]) && lanes_[i].wake == o.lanes_[i].wake) continue;
+    lanes_[i].wake += by;
+    lanes_[i].since += by;
+  }
+  for (std::size_t i = 0; i < every_.size(); ++i)
+    if (every_[i] != o.every_[i]) shift(every_[i], by);
+  for (std::size_t i = 0; i < moments_.size(); ++i)
+    if (moments_[i] != o.moments_[i]) moments_[i] += by / turnNanoseconds;
   turn_ += by;
+  turns_ += by / turnNanoseconds;
   now_ += by;
   turnBegan_ += by;
   late_ += by;
   earliest_ += by;
   heard_ += by;
-  for (Nanoseconds& next : every_) shift(next, by);
-  for (std::int64_t& moment : moments_)
-    if (moment != untimed) moment += by / turnNanoseconds;
-  for (Lane& l : lanes_) l.wake += by, l.since += by;
   choose();
 }
 

@@ -17,6 +17,7 @@ class TurnProcessor final : public StepProcessor {
   void keyChanged(const std::string& key, bool down, Nanoseconds now) override;
   bool sameAs(const Processor& then, Nanoseconds later) const override;
   void adopt(const Processor& before, Nanoseconds now) override;
+  Nanoseconds standsUntil(const Processor& then) const override;
   void jump(const Processor& then, Nanoseconds later, std::int64_t times) override;
   // Nanoseconds of work that were counted in the turns it went through itself.
   Nanoseconds work() const { return work_; }
@@ -45,6 +46,8 @@ class TurnProcessor final : public StepProcessor {
     return to - from > turnsThatWavesFollow * turnNanoseconds;
   }
   std::int64_t cyclesNow(const Instruction& i, const Lane& lane) const;
+  static std::int64_t levelEnds(const CompiledWave& wave, std::int64_t turn);
+  bool sleeps(const Lane& lane) const { return !lane.over && !lane.idle && lane.wake > earliest_; }
   bool isReady(const Lane& lane) const { return !lane.over && !lane.idle && lane.wake <= turn_; }
 
   std::vector<Lane> signals_;       // what is worked out once a turn

@@ -30,6 +30,9 @@ class BoardProcessor final : public DeviceOf<BoardProcessor> {
   bool repeats(const BoardProcessor& then, Nanoseconds later) const {
     return fed_ == then.fed_ && processor_->sameAs(*then.processor_, later);
   }
+  Nanoseconds standsUntil(const Device& then) const override {
+    return processor_->standsUntil(*static_cast<const BoardProcessor&>(then).processor_);
+  }
   void skip(const BoardProcessor& then, Nanoseconds later, std::int64_t times) {
     processor_->jump(*then.processor_, later, times);
   }
