@@ -64,7 +64,7 @@ void Inspector::refreshReadings() {
       h->addWidget(m);
       column->addWidget(r);
     };
-    value(tr("Current through it"), QString::number(std::abs(w.amps) * 1000, 'f', 1) + tr(" mA"),
+    value(tr("Current through it"), currentText(w.amps),
           kind->ratedAmps > 0 ? tr("of %1").arg(str(w.limit)) : QString());
     value(tr("Voltage across it"), QString::number(w.volts, 'f', 2) + tr(" V"));
     if (kind->moves == Moves::spin)

@@ -165,7 +165,7 @@ void WhatIfView::plotCurve() {
 
 QString WhatIfView::resultText(const Predicted& p) const {
   if (!p.solved) return tr("This cannot be worked out.");
-  QStringList words{QStringLiteral("%1 mA").arg(p.amps * 1000, 0, 'f', 1)};
+  QStringList words{currentText(p.amps)};
   const Part* part = doc_.project().part(part_);
   const PartKind* kind = part ? catalogue().partKind(part->type) : nullptr;
   if (kind && kind->shows == Shows::light)

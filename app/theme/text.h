@@ -13,4 +13,7 @@ inline QString str(const std::string& s) { return QString::fromStdString(s); }
 QString str(const Message& message);
 QString str(const Sentences& sentences);
 
+// To a tenth of a milliampere, or as little as it is.
+QString currentText(double amps);
+
 }  // namespace ignavo::app

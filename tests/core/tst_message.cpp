@@ -59,6 +59,10 @@ class TestMessage : public QObject {
     };
     row(asAmps(0.0914), "91 mA");
     row(asAmps(-0.0004), "0.4 mA");
+    row(asAmps(0.00005), "0.1 mA");
+    row(asAmps(0.000049), "49 µA");
+    row(asAmps(5e-7), "0.5 µA");
+    row(asAmps(1e-12), "0.0 mA");
     row(asAmps(0.9995), "1.0 A");
     row(asAmps(12.3), "12 A");
     row(asVolts(5), "5 V");
