@@ -1,4 +1,4 @@
-#include <QScrollArea>
+#include <QApplication>
 #include <QVBoxLayout>
 
 #include "run/code_bar.h"
