@@ -389,6 +389,11 @@ double Run::drift(int pin) const {
 
 bool Run::read(int pin) {
   const PinReading reading = pinNow(pin);
+  // What drives it is in the trace already.
+  if (isDriven(pin) && !reading.floating) {
+    const signed char level = levelOf(pin, reading);
+    return level >= 0 ? level != 0 : at(state.pins, pin).level;
+  }
   if (reading.floating) {
     irregular = true;
     seeLevel(pin, noise(pin));
@@ -429,6 +434,19 @@ void Run::seeLevel(int pin, bool high) {
     state.devices.touch<BoardProcessor>(
         at(state.places.boards, board),
         [&, place = programPin](BoardProcessor& p) { p.pinChanged(place, high, now()); });
+}
+
+bool Run::isDriven(int pin) const {
+  const PinDrive drive = at(state.circuit.pins, pin);
+  return drive == PinDrive::high || drive == PinDrive::low;
+}
+
+// Of a pin that is driven: what it is driven to, unless what else is there turns out stronger. A
+// capacitor that holds it back for a while does not.
+signed char Run::drivenLevel(int pin, const PinReading& reading, bool settled) const {
+  if (settled)
+    if (const signed char level = levelOf(pin, reading); level >= 0) return level;
+  return at(state.circuit.pins, pin) == PinDrive::high ? 1 : 0;
 }
 
 signed char Run::levelOf(int pin, const PinReading& reading) const {

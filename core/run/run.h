@@ -183,6 +183,8 @@ class Run {
   bool isCold(int island) const;
   // The level that a pin takes; −1: the one that it has.
   signed char levelOf(int pin, const PinReading& reading) const;
+  bool isDriven(int pin) const;  // high or low, by whomever
+  signed char drivenLevel(int pin, const PinReading& reading, bool settled) const;
   void settlePower();
   void resetBoard(int board);
   void recordVariables(int board);

@@ -275,16 +275,16 @@ void Run::probeBesideIslands() {
 void Run::followPins(int island, const IslandReading& here, const IslandReading& there,
                      Outcome& out) const {
   const std::vector<int>& members = model->circuit->island(island).pins;
+  const bool settled = &here == &there;
   for (std::size_t k = 0; k < members.size(); ++k) {
     const int p = members[k];
-    const PinDrive drive = at(state.circuit.pins, p);
     const bool read = k < here.pins.size();
     const bool floating = read && here.pins[k].floating;
     signed char level = -1;
     if (!read || !fed(at(model->pins, p).board))
       level = 0;
-    else if (drive == PinDrive::high || drive == PinDrive::low)
-      level = drive == PinDrive::high ? 1 : 0;
+    else if (isDriven(p))
+      level = drivenLevel(p, here.pins[k], settled);
     else if (!floating)
       level = levelOf(p, here.pins[k]);
     const double amps = read ? std::abs(mean(here.pins[k].amps, there.pins[k].amps)) : 0;

@@ -81,10 +81,11 @@ void Scheduler::onLoopHead(Run& run, Nanoseconds horizon) {
     return;
   }
   if (cycleSnapshot_) {
-    if (const auto limit = repeatsUntil(run, horizon, aside)) {
-      const Nanoseconds period = now.now - cycleSnapshot_->now;
-      const std::int64_t times =
-          *limit == never ? 0 : std::max<std::int64_t>(0, (*limit - 1 - now.now) / period);
+    const auto limit = repeatsUntil(run, horizon, aside);
+    const Nanoseconds period = now.now - cycleSnapshot_->now;
+    // Where something is due before the next round is over, nothing is gained.
+    const std::int64_t times = limit && *limit != never ? (*limit - 1 - now.now) / period : 0;
+    if (times > 0) {
       if (run.trace.repeatLast(period, times)) {
         for (int place = 0; place < now.devices.count(); ++place)
           if (!aside || !stoodAside(now, place))

@@ -60,6 +60,38 @@ Bench divider(double share) {
 class TestLevels : public QObject {
   Q_OBJECT
  private Q_SLOTS:
+  // What drives a pin otherwise may be stronger than the pin: then it is what a meter says of it,
+  // for the trace and for who reads it alike.
+  void aPinThatIsOverruled() {
+    Kernel k(shared(Bench()
+                        .button("btn1", 20)
+                        .wire("5V", "a20")
+                        .wire("D2", "a22")
+                        .program("set d2 low\nset d6 d2\nwait 0.25")));
+    k.schedule(at(1.1, Input::What::press, "btn1"));
+    k.schedule(at(1.6, Input::What::release, "btn1"));
+    k.advance(3 * second);
+    const auto seen = edgesOf(k, "b1", "D2");  // in milliseconds; contacts bounce for three
+    QVERIFY(seen.size() >= 2);
+    QVERIFY(std::abs(seen.front() - 1100) <= 1 && std::abs(seen.back() - 1600) <= 4);
+    for (const int ms : seen) QVERIFY(std::abs(ms - 1100) <= 4 || std::abs(ms - 1600) <= 4);
+    QCOMPARE(k.trace().valueAt(k.trace().find(Signal::What::pinLevel, "b1", "D2"), 1'400'000'000),
+             1.0F);
+    QCOMPARE(edgesOf(k, "b1", "D6"), (std::vector<int>{1250, 1750}));
+  }
+  // A capacitor holds it back for a moment: the trace has when it was set, read meanwhile or not.
+  void aPinThatIsHeldBack() {
+    Kernel k(shared(Bench()
+                        .part("capacitor", "c1", {"b10", "b15"})
+                        .prop("c1", "farads", 1e-4)
+                        .wire("D4", "a10")
+                        .wire("GND", "a15")
+                        .program("set d4 high\nset d6 d4\nwait 0.001\nset d6 d4\nwait 0.499\n"
+                                 "set d4 low\nset d6 d4\nwait 0.5")));
+    k.advance(1'900'000'000);
+    QCOMPARE(edgesOf(k, "b1", "D4"), (std::vector<int>{0, 500, 1000, 1500}));
+    QVERIFY(edgesOf(k, "b1", "D6").size() >= 2);
+  }
   void phrases_data() {
     QTest::addColumn<QString>("typed");
     QTest::addColumn<QString>("said");
