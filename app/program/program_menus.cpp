@@ -10,14 +10,16 @@
 #include "theme/plain_words.h"
 #include "theme/text.h"
 #include "theme/theme.h"
+#include "theme/typed_menu.h"
 
 // The menus of the program: pins to choose from, when a lane runs, what to do with a step.
 namespace ignavo::app {
 
 namespace {
 
+template <typename Menu = QMenu>
 QMenu* fresh(QWidget* parent, const char* name) {
-  auto* menu = new QMenu(parent);
+  auto* menu = new Menu(parent);
   menu->setObjectName(QString::fromLatin1(name));
   menu->setAttribute(Qt::WA_DeleteOnClose);
   return menu;
@@ -46,7 +48,7 @@ void ProgramView::offerPins(QMenu* menu, const std::function<void(const std::str
 void ProgramView::pinMenu(const FieldRef& field) {
   const Token* t = tokenOf(field);
   if (!t) return;
-  QMenu* menu = fresh(this, "pinMenu");
+  QMenu* menu = fresh<TypedMenu>(this, "pinMenu");
   offerPins(menu, [this, field](const std::string& pin) {
     std::erase(fresh_, field);
     doc_.edit(tr("change a step to %1").arg(str(pin)),

@@ -13,6 +13,7 @@
 #include "theme/plain_words.h"
 #include "theme/text.h"
 #include "theme/theme.h"
+#include "theme/typed_menu.h"
 #include "window/main_window.h"
 
 // The menu, the keys, and what they begin that is no pane's business.
@@ -221,7 +222,7 @@ void MainWindow::buildShortcuts() {
 void MainWindow::choosePin(const std::string& id) {
   const SmallCircuit* circuit = smallCircuit(id);
   if (!circuit) return;
-  auto* menu = new QMenu(this);
+  auto* menu = new TypedMenu(this);
   menu->setObjectName(QStringLiteral("pinMenu"));
   menu->setAttribute(Qt::WA_DeleteOnClose);
   menu->setAccessibleName(tr("Pin for: %1").arg(str(circuit->label)));
