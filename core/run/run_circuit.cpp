@@ -275,7 +275,7 @@ void Run::probeBesideIslands() {
 void Run::followPins(int island, const IslandReading& here, const IslandReading& there,
                      Outcome& out) const {
   const std::vector<int>& members = model->circuit->island(island).pins;
-  const bool settled = &here == &there;
+  const bool settled = &here == &there;  // one reading is handed in for both
   for (std::size_t k = 0; k < members.size(); ++k) {
     const int p = members[k];
     const bool read = k < here.pins.size();

@@ -75,9 +75,9 @@ class StepProcessor : public Processor {
   virtual void begin(Nanoseconds at) = 0;
   // Looks who is next: sets due_.
   virtual void choose() = 0;
-  // When a wait of those seconds ends that began at `since`.
   // What starts this lane came.
   virtual void came(int /*lane*/) {}
+  // When a wait of those seconds ends that began at `since`.
   virtual Nanoseconds endOfWait(const Instruction& wait, double seconds,
                                 Nanoseconds since) const = 0;
 

@@ -402,7 +402,7 @@ Nanoseconds TurnProcessor::standsUntil(const Processor& then) const {
   for (std::size_t i = 0; i < lanes_.size(); ++i)
     if (sleeps(lanes_[i]) && lanes_[i].wake == o.lanes_[i].wake)
       first = std::min(first, lanes_[i].wake);
-  const std::int64_t turns = turns_ - o.turns_;
+  const std::int64_t turns = (earliest_ - o.earliest_) / turnNanoseconds;
   for (const CompiledWave& wave : program_->waves)
     if (phaseOf(wave.steps, turns) != 0)
       first = std::min(first, powerOn_ + levelEnds(wave, turns_) * turnNanoseconds);
