@@ -10,11 +10,8 @@
 namespace ignavo::app {
 
 namespace {
-constexpr double nothingAmps = 0.5e-4;  // reads 0.0 mA
+constexpr double nothingAmps = 1e-7;  // what an input leaks
 QString volts(double v) { return QString::number(v, 'f', 2) + QStringLiteral(" V"); }
-QString milliampsText(double a) {
-  return QString::number(a * 1000, 'f', 1) + QStringLiteral(" mA");
-}
 }  // namespace
 
 QStringList BenchView::netTip(const Socket& socket) const {
@@ -95,7 +92,7 @@ QStringList BenchView::partTip(const std::string& id) const {
     const PartReading& r = s->reading.parts[static_cast<std::size_t>(i)];
     QStringList values;
     if (r.volts) values << volts(*r.volts);
-    values << milliampsText(r.amps);
+    values << currentText(r.amps);
     if (s->state.broken[static_cast<std::size_t>(i)])
       values << QStringLiteral("burnt out");
     else if (s->motion[static_cast<std::size_t>(i)].hertz > 0)
@@ -115,8 +112,7 @@ QStringList BenchView::partTip(const std::string& id) const {
     lines << values.join(QStringLiteral(" · "));
   } else if (poseReading_ && i >= 0 && static_cast<std::size_t>(i) < poseReading_->parts.size()) {
     const PartReading& r = poseReading_->parts[static_cast<std::size_t>(i)];
-    lines << (r.volts ? volts(*r.volts) + QStringLiteral(" · ") : QString()) +
-                 milliampsText(r.amps);
+    lines << (r.volts ? volts(*r.volts) + QStringLiteral(" · ") : QString()) + currentText(r.amps);
   } else {
     for (const Finding& f : doc_.check().findings)
       if (!f.parts.empty() && f.parts.front() == id && !f.meant) {
@@ -127,7 +123,7 @@ QStringList BenchView::partTip(const std::string& id) const {
       if (w.part == id)
         lines << (std::abs(w.amps) < nothingAmps
                       ? tr("carries nothing as it is wired")
-                      : QStringLiteral("at most %1").arg(milliampsText(std::abs(w.amps))));
+                      : QStringLiteral("at most %1").arg(currentText(w.amps)));
   }
   return lines;
 }
