@@ -23,6 +23,9 @@ class Device {
     bool event = false;       // something that someone who goes from event to event stops at
     bool step = false;        // a program's step was completed
     bool atLoopHead = false;  // at the head of a loop: everything may stand as it did here before
+    // It only looked at what stands still: nothing came of it but in itself, and all that it saw
+    // it sees again.
+    bool quiet = false;
   };
   virtual Done act(Run& run) = 0;
 

@@ -86,6 +86,7 @@ void Kernel::probe(const Signal& signal) {
   RunSetup more = setup();
   if (std::find(more.probes.begin(), more.probes.end(), signal) != more.probes.end()) return;
   more.probes.push_back(signal);
+  scheduler_.forget();
   run_.change(std::make_shared<const RunModel>(project(), std::move(more), run_.model.get()));
 }
 

@@ -423,9 +423,11 @@ PinReading Run::pinNow(int pin) {
     return known.pins[index];
   }
   const auto& inTime = state.devices.as<IslandInTime>(place);
-  if (!inTime.settled() &&
-      std::find(readMoving.begin(), readMoving.end(), place) == readMoving.end())
-    readMoving.push_back(place);
+  if (!inTime.settled()) {
+    sawMoving = true;
+    if (std::find(readMoving.begin(), readMoving.end(), place) == readMoving.end())
+      readMoving.push_back(place);
+  }
   return inTime.pin(index, now());
 }
 

@@ -1,12 +1,16 @@
 #include "run/scheduler.h"
 
 #include <algorithm>
+#include <utility>
 
 namespace ignavo {
 
 namespace {
 // Loop heads without a period of everything, after which a period of some will do.
 constexpr std::int64_t headsInVain = 4096;
+// So many rounds of one device are worth a copy of it; loop heads after a comparison in vain.
+constexpr std::int64_t roundsWorthIt = 8;
+constexpr int mostRests = 256;
 
 // All that is not a device and decides how a run goes on.
 bool standAlike(const RunState& a, const RunState& b) {
@@ -32,10 +36,15 @@ Scheduler::Outcome Scheduler::run(Run& run, Nanoseconds until, Nanoseconds horiz
     if (due > until) return Outcome::done;
     if (acts <= 0) return Outcome::paused;
     run.state.now = std::max(run.state.now, due);
+    const int place = run.state.devices.first();
+    const std::uint64_t changes = run.state.devices.changes();
     const Device::Done done = run.state.devices.act(run);
+    if (!done.quiet || run.state.devices.changes() != changes + 1 || place != looking_.place)
+      looking_ = {};
     if ((stop != Stop::atEnd && done.step) || (stop == Stop::atEvent && done.event))
       return Outcome::stopped;
     if (done.atLoopHead && maySkip_) {
+      if (done.quiet) onQuietLoopHead(run, place);
       run.trace.extendTo(run.now());
       onLoopHead(run, horizon);
     }
@@ -43,6 +52,7 @@ Scheduler::Outcome Scheduler::run(Run& run, Nanoseconds until, Nanoseconds horiz
 }
 
 void Scheduler::forget() {
+  looking_ = {};
   cycleSnapshot_.reset();
   loopHeads_ = inVain_ = 0;
 }
@@ -51,12 +61,46 @@ bool Scheduler::stoodAside(const RunState& now, int place) const {
   return now.devices.version(place) == cycleSnapshot_->devices.version(place);
 }
 
+void Scheduler::onQuietLoopHead(Run& run, int place) {
+  Devices& devices = run.state.devices;
+  const Nanoseconds now = run.now(), before = std::exchange(looking_.at, now);
+  const Nanoseconds limit = std::min(run.until, devices.dueBeside(place) - 1);
+  if (looking_.then) {
+    const std::shared_ptr<const Device> then = std::move(looking_.then);
+    const Nanoseconds round = now - before;
+    if (round > 0 && devices.at(place).sameAs(*then, round)) {
+      // What a round takes is done before anything else is due.
+      const Nanoseconds end = std::min(limit - round, devices.at(place).standsUntil(*then) - 1);
+      const std::int64_t times = std::max<Nanoseconds>(0, end - now) / round;
+      if (times > 0) {
+        devices.jump(place, *then, round, times);
+        run.state.now = looking_.at = now + round * times;
+        skipped_ += times;
+      }
+      rests_ = 1;
+    } else {
+      rest_ = rests_;
+      rests_ = std::min(2 * rests_, mostRests);
+    }
+  }
+  const bool known = looking_.place == place;  // how long a round is
+  looking_.place = place;
+  if (rest_ > 0)
+    --rest_;
+  else if (known && looking_.at > before && limit - looking_.at >= roundsWorthIt * (now - before))
+    looking_.then = devices.at(place).copy();
+}
+
 std::optional<Nanoseconds> Scheduler::repeatsUntil(const Run& run, Nanoseconds horizon,
-                                                   bool aside) const {
+                                                   bool aside) {
   const RunState& now = run.state;
   const Nanoseconds later = now.now - cycleSnapshot_->now;
   if (later <= 0 || !standAlike(now, *cycleSnapshot_)) return std::nullopt;
   Nanoseconds limit = horizon;
+  // What was on its way when it was compared last is likely to be so still.
+  if (differed_ < now.devices.count() && !(aside && stoodAside(now, differed_)) &&
+      !now.devices.at(differed_).sameAs(cycleSnapshot_->devices.at(differed_), later))
+    return std::nullopt;
   for (int place = now.devices.count(); place-- > 0;) {
     if (aside && stoodAside(now, place)) {
       if (std::find(run.readMoving.begin(), run.readMoving.end(), place) != run.readMoving.end())
@@ -64,7 +108,10 @@ std::optional<Nanoseconds> Scheduler::repeatsUntil(const Run& run, Nanoseconds h
       limit = std::min(limit, now.devices.at(place).due());
     } else {
       const Device &device = now.devices.at(place), &then = cycleSnapshot_->devices.at(place);
-      if (!device.sameAs(then, later)) return std::nullopt;
+      if (!device.sameAs(then, later)) {
+        differed_ = place;
+        return std::nullopt;
+      }
       limit = std::min(limit, device.standsUntil(then));
     }
   }

@@ -7,11 +7,16 @@ namespace ignavo {
 
 // Lets a run go on: whichever device is due first acts, again and again. Knows no kinds of devices.
 //
-// Periods are jumped over. Where a device says that it came round (a loop's head), everything is
-// compared with how it stood at an earlier loop head. If it stands as it did then, what happened in
-// between happens again and again until something from outside comes: whole periods are added to
-// the trace, and all times move. Which earlier loop head to compare with is chosen as Brent does to
-// find cycles (1980): the 1st, 2nd, 4th, 8th, … so that a period of any number of rounds is found.
+// Rounds of one device are jumped over. Where it did nothing but look since its last loop head, and
+// stands as it did there, it does so again until another is due: that is found without looking at
+// any other.
+//
+// Periods of all are jumped over. Where a device says that it came round (a loop's head),
+// everything is compared with how it stood at an earlier loop head. If it stands as it did then,
+// what happened in between happens again and again until something from outside comes: whole
+// periods are added to the trace, and all times move. Which earlier loop head to compare with is
+// chosen as Brent does to find cycles (1980): the 1st, 2nd, 4th, 8th, … so that a period of any
+// number of rounds is found.
 //
 // Where that is not found (a motor runs up beside a quick loop), only those devices are compared
 // that did anything in between. If they stand as they did, they go round until the first of the
@@ -29,14 +34,15 @@ class Scheduler {
 
   void allowSkipping(bool allow) { maySkip_ = allow; }
   bool skips() const { return maySkip_; }
-  // How many periods were jumped over.
+  // How many periods were jumped over, rounds of one device among them.
   std::int64_t skipped() const { return skipped_; }
 
  private:
+  void onQuietLoopHead(Run& run, int place);
   void onLoopHead(Run& run, Nanoseconds horizon);
   // Where everything stands as in the cycle snapshot (`aside`: all that acted since), how far the
   // cycle goes on by itself: to `horizon`, or to the first moment of what stood aside.
-  std::optional<Nanoseconds> repeatsUntil(const Run& run, Nanoseconds horizon, bool aside) const;
+  std::optional<Nanoseconds> repeatsUntil(const Run& run, Nanoseconds horizon, bool aside);
   bool stoodAside(const RunState& now, int place) const;
 
   bool maySkip_ = true;
@@ -44,6 +50,16 @@ class Scheduler {
   std::optional<RunState> cycleSnapshot_;  // at an earlier loop head
   std::int64_t loopHeads_ = 0;             // loop heads since the last jump or input
   std::int64_t inVain_ = 0;                // since the last input, or jump of everything
+  int differed_ = 0;                       // the place that was not as before, when last compared
+
+  // A device at its last loop head, while nothing has come of what it did since.
+  struct Looking {
+    int place = -1;  // -1: none is
+    Nanoseconds at = 0;
+    std::shared_ptr<const Device> then;  // null where it was not worth a copy
+  };
+  Looking looking_;
+  int rest_ = 0, rests_ = 1;  // loop heads to leave out; after the next comparison in vain
 };
 
 }  // namespace ignavo

@@ -4,6 +4,7 @@
 #include "run/kernel.h"
 #include "support/build.h"
 #include "support/moments.h"
+#include "support/named_circuits.h"
 #include "support/runs.h"
 #include "support/traces.h"
 
@@ -84,6 +85,80 @@ class TestJumps : public QObject {
     // changes.
     QVERIFY2(quick.periodsSkipped() > 75'000, qPrintable(QString::number(quick.periodsSkipped())));
   }
+  // Whatever else goes on meanwhile: rounds of one board are jumped over up to the next pulse,
+  // edge, letter, or step of a part on its way.
+  void roundsBesideOtherThings_data() {
+    QTest::addColumn<unsigned>("seed");
+    for (unsigned seed = 0; seed < 120; ++seed) QTest::addRow("%u", seed) << seed;
+  }
+  void roundsBesideOtherThings() {
+    QFETCH(unsigned, seed);
+    std::mt19937 random(seed * 7919 + 1);
+    const auto one = [&](const std::vector<std::pair<const char*, const char*>>& of) {
+      return of[random() % of.size()];
+    };
+    Bench bench;
+    bench.button("btn1", 20)
+        .wire("5V", "lp1")
+        .wire("lp18", "a20")
+        .wire("D2", "a22")
+        .resistor("r9", 10e3, "b22", "b28");
+    bench.wire("GND", "a28");
+    // D7 charges what D8 and A0 look at.
+    bench.resistor("r7", 4.7e3, "c14", "h14").wire("D7", "a14").wire("D8", "j14").wire("A0", "i14");
+    bench.part("capacitor", "c1", {"g14", "g17"}).prop("c1", "farads", 1e-5);
+    bench.wire("GND2", "j17");
+    bench = Bench(with(bench, "sounder", "D5", "piezo", "Bell"));
+    bench = Bench(with(bench, "servo", "D9", "servo", "Arm"));
+    static const std::vector<std::pair<const char*, const char*>> others{
+        {"Each time D2 is steady for 0.02", "turn servo on d9 to random from 0 to 180"},
+        {"power", "turn servo on d9 to 40\nwait 0.3\nturn servo on d9 to 120"},
+        {"Each time D2 goes high", "tone of 440 Hz on d5 for 0.2\nwait 0.1"},
+        {"power", "wait 0.2\ntone of 3 Hz on d5"},
+        {"Every 0.31", "flip d7"},
+        {"power", "set level of d3 to 30 %"},
+        {"Each time D8 goes high", "log \"full\"\nwait 0.05"},
+        {"Every 0.7", "log \"so far\" seconds"}};
+    static const std::vector<std::pair<const char*, const char*>> quiet{
+        {"Keep D6 at D2 held for 0.3", ""},
+        {"Keep D6 at flips on (D2 at most every 0.5)", ""},
+        {"Keep D6 at D8", ""},
+        {"Keep D4 at level of A0 > 40 %", ""},
+        {"always", "wait until D2 is high\nflip d4\nwait 0.4"},
+        {"Keep D6 at wave of 7 Hz with 30 %", ""},
+        {"always", "if D8 is high\n  set d4 high\notherwise\n  set d4 low\nwait 0.09"}};
+    std::string told;
+    for (unsigned n = 0; n < 2 + random() % 3; ++n)
+      for (const auto& [sign, steps] : {one(others), one(quiet)}) {
+        told += std::string(sign) + "\n" + steps + "\n";
+        bench.lane(sign, steps);
+      }
+    const auto project = shared(bench);
+    Kernel quick(project), plain(project);
+    plain.allowSkipping(false);
+    double moment = 0;
+    std::vector<Input> inputs;
+    for (int n = 0; n < 8; ++n) {
+      moment += 0.001 + static_cast<double>(random() % 700'000) * 1e-6;
+      inputs.push_back(at(moment, n % 2 ? Input::What::release : Input::What::press, "btn1"));
+    }
+    for (Kernel* k : {&quick, &plain}) {
+      for (const Input& input : inputs) k->schedule(input);
+      k->advance(4 * second);
+    }
+    QVERIFY2(edges(quick.trace()) == edges(plain.trace()), told.c_str());
+    const QString parts = difference(quick.snapshot(), plain.snapshot());
+    QVERIFY2(parts.isEmpty(), qPrintable(parts + "\n" + QString::fromStdString(told)));
+    QCOMPARE(quick.said().size(), plain.said().size());
+    jumped_ += quick.periodsSkipped();
+  }
+  void manyOfThemWereJumpedOver() {
+    // Without it were a third.
+    QVERIFY2(jumped_ > 200'000, qPrintable(QString::number(jumped_)));
+  }
+
+ private:
+  std::int64_t jumped_ = 0;
 };
 
 QTEST_APPLESS_MAIN(TestJumps)

@@ -22,11 +22,17 @@ class BoardPins final : public PinAccess {
       : run_(run), board_(board), places_(at(run.model->boards, board).circuitPin) {
     wantsStores = !at(run.model->boards, board).storeSignals.empty();
     wantsSteps = !at(run.model->boards, board).laneSignals.empty();
+    run.sawMoving = false;
   }
+
+  // It only looked, at what stands still.
+  bool quiet() const { return !stirred_ && !run_.sawMoving && !run_.irregular; }
 
   bool readPin(int pin, Nanoseconds when) override {
     const int p = arrive(pin, when);
-    return p >= 0 && run_.read(p);
+    if (p < 0) return false;
+    const bool was = at(run_.state.pins, p).level, is = run_.read(p);
+    return stir(was != is), is;
   }
   int readLevel(int pin, Nanoseconds when) override {
     const int p = arrive(pin, when);
@@ -34,28 +40,29 @@ class BoardPins final : public PinAccess {
   }
   bool setPin(int pin, bool high, Nanoseconds when) override {
     const int p = arrive(pin, when);
-    return mayWrite(p) && run_.makeOutput(p, high);
+    return stir(mayWrite(p) && run_.makeOutput(p, high));
   }
   void flipPin(int pin, Nanoseconds when) override {
-    if (const int p = arrive(pin, when); mayWrite(p)) run_.flip(p);
+    if (const int p = arrive(pin, when); stir(mayWrite(p))) run_.flip(p);
   }
   void setLevel(int pin, double percent, Nanoseconds when) override {
-    if (const int p = arrive(pin, when); mayWrite(p)) run_.dim(p, percent);
+    if (const int p = arrive(pin, when); stir(mayWrite(p))) run_.dim(p, percent);
   }
   bool sound(int pin, float hertz, Nanoseconds turn, Nanoseconds when) override {
     const int p = arrive(pin, when);
-    return mayWrite(p) && run_.sound(p, hertz, turn);
+    return stir(mayWrite(p) && run_.sound(p, hertz, turn));
   }
   void silence(int pin, Nanoseconds when) override {
-    if (const int p = arrive(pin, when); mayWrite(p)) (void)run_.makeOutput(p, false);
+    if (const int p = arrive(pin, when); mayWrite(p)) stir(run_.makeOutput(p, false));
   }
   bool turnServo(int pin, float degrees, Nanoseconds turn, Nanoseconds when) override {
     const int p = arrive(pin, when);
-    return mayWrite(p) && run_.turnServo(p, degrees, turn);
+    return stir(mayWrite(p) && run_.turnServo(p, degrees, turn));
   }
   std::int64_t edges(Nanoseconds from, Nanoseconds until) override {
     const int place = at(run_.state.places.pulses, board_);
-    return run_.state.devices.as<PulseTrains>(place).edges(from, until);
+    const std::int64_t count = run_.state.devices.as<PulseTrains>(place).edges(from, until);
+    return stir(count > 0), count;
   }
   int toneLoad(int microsecondsOfEdge) override {
     const int place = at(run_.state.places.pulses, board_);
@@ -63,25 +70,29 @@ class BoardPins final : public PinAccess {
   }
   std::int64_t letters(Nanoseconds from, Nanoseconds until) override {
     const int place = at(run_.state.places.lines, board_);
-    return run_.state.devices.as<SerialLine>(place).letters(from, until);
+    const std::int64_t count = run_.state.devices.as<SerialLine>(place).letters(from, until);
+    return stir(count > 0), count;
   }
   int say(const SaidLine& line, SayingTime time, Nanoseconds when) override {
+    stir(true);
     run_.state.now = when;
     return run_.say(board_, line, time);
   }
   bool saying(Nanoseconds turn, Nanoseconds when) override {
     run_.state.now = when;
     const int place = at(run_.state.places.lines, board_);
-    return run_.state.devices.as<SerialLine>(place).waits(turn);
+    return stir(run_.state.devices.as<SerialLine>(place).waits(turn));
   }
   int lettersWaiting(Nanoseconds turn) override {
     const int place = at(run_.state.places.lines, board_);
-    return run_.state.devices.as<SerialLine>(place).lettersWaiting(turn);
+    const int count = run_.state.devices.as<SerialLine>(place).lettersWaiting(turn);
+    return stir(count > 0), count;
   }
   void drive(int pin, PinDrive drive, Nanoseconds when) override {
-    if (const int p = arrive(pin, when); p >= 0) run_.drive(p, drive);
+    if (const int p = arrive(pin, when); stir(p >= 0)) run_.drive(p, drive);
   }
   void heard(const SaidLine& line, Nanoseconds when) override {
+    stir(true);
     run_.state.now = std::max(run_.state.now, when);
     run_.hear(board_, line);
   }
@@ -92,24 +103,26 @@ class BoardPins final : public PinAccess {
   void stored(int cell, Cell value, Nanoseconds when) override {
     const RunModel::BoardProgram& row = at(run_.model->boards, board_);
     const int signal = at(row.storeSignals, cell);
-    if (signal < 0) return;
+    if (!stir(signal >= 0)) return;
     run_.trace.record(signal, std::max(run_.state.now, when),
                       static_cast<float>(number(value, at(row.compiled->memory, cell).type)));
   }
   void stepped(int lane, int step, Nanoseconds when) override {
     const RunModel::BoardProgram::LaneSignal& row =
         at(at(run_.model->boards, board_).laneSignals, lane);
-    if (row.signal < 0) return;
+    if (!stir(row.signal >= 0)) return;
     run_.trace.record(row.signal, std::max(run_.state.now, when),
                       step < 0 ? 0 : static_cast<float>(step - row.first + 1));
   }
   void missed(const std::string& lane, Nanoseconds when) override {
     run_.state.now = std::max(run_.state.now, when);
+    stir(true);
     run_.tell(Event::What::missed, lane);
   }
   void waits(bool begins, Nanoseconds when) override {
     const int signal = at(run_.model->boards, board_).waits;
-    if (signal >= 0) run_.trace.record(signal, std::max(run_.state.now, when), begins ? 1 : 0);
+    if (stir(signal >= 0))
+      run_.trace.record(signal, std::max(run_.state.now, when), begins ? 1 : 0);
   }
 
  private:
@@ -117,11 +130,16 @@ class BoardPins final : public PinAccess {
     run_.state.now = std::max(run_.state.now, when);
     return at(places_, pin);
   }
+  bool stir(bool does) {
+    stirred_ = stirred_ || does;
+    return does;
+  }
   // A pin that the serial line owns is its own.
   bool mayWrite(int p) const { return p >= 0 && !at(run_.model->pins, p).ofLine; }
   Run& run_;
   int board_;
   const std::vector<int>& places_;
+  bool stirred_ = false;
 };
 
 // The same for whoever looks: pins stand as the program saw them last, and nothing follows from
@@ -183,7 +201,7 @@ Device::Done BoardProcessor::act(Run& run) {
         processor_->nextTime() > limit)
       break;
   }
-  return {.event = false, .step = done.step, .atLoopHead = done.atLoopHead};
+  return {.event = false, .step = done.step, .atLoopHead = done.atLoopHead, .quiet = pins.quiet()};
 }
 
 }  // namespace ignavo
