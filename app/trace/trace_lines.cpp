@@ -115,8 +115,9 @@ void TraceView::setHeight(int lane, double times) {
   update();
 }
 
-QRectF TraceView::laneBox(int lane) const {
-  const auto list = rows();
+QRectF TraceView::laneBox(int lane) const { return laneBox(lane, rows()); }
+
+QRectF TraceView::laneBox(int lane, const std::vector<Row>& list) const {
   double before = 0, all = 0;
   for (std::size_t i = 0; i < list.size(); ++i) {
     if (static_cast<int>(i) == lane) before = all;
@@ -132,8 +133,9 @@ QRectF TraceView::laneBox(int lane) const {
           std::max(leastRow, times * one)};
 }
 
-QRectF TraceView::chipBox(int lane) const {
-  const QRectF box = laneBox(lane);
+QRectF TraceView::chipBox(int lane) const { return chipIn(laneBox(lane)); }
+
+QRectF TraceView::chipIn(const QRectF& box) {
   // In a low strip the chips shrink with their lines.
   const double tall = std::min(18.0, box.height() - 2);
   return {20, box.center().y() - tall / 2, 34, tall};
@@ -196,6 +198,7 @@ void TraceView::paintRow(QPainter& p, const Row& row, const QRectF& box, const T
       double dx = nx, filled = nx;
       int shown = -1;
       constexpr int shades = 64;
+      Trace::Sums sums(trace, signal, dense);
       const auto fillTo = [&](double until) {
         QColor column = colour;
         column.setAlphaF(static_cast<float>((ghost ? 0.15 : 0.25) + 0.6 * shown / shades));
@@ -205,10 +208,10 @@ void TraceView::paintRow(QPainter& p, const Row& row, const QRectF& box, const T
       while (dense < to && ++guard < 20000) {
         const auto end =
             std::min(to, static_cast<Nanoseconds>(static_cast<double>(dense) + perPixel));
-        const double share =
-            trace.integral(signal, dense, end) / (static_cast<double>(end - dense) * 1e-9);
+        const double share = sums.upTo(end) / (static_cast<double>(end - dense) * 1e-9);
         // Only where it is all high or all low it may be that nothing changes any more.
-        if (share <= 0 || share >= 1) {
+        constexpr double nothing = 1e-9;  // sums are rounded
+        if (share <= nothing || share >= 1 - nothing) {
           const Nanoseconds edge = trace.nextEdge(signal, dense);
           if (edge < 0 || edge > end) break;
         }
@@ -233,15 +236,10 @@ void TraceView::paintRow(QPainter& p, const Row& row, const QRectF& box, const T
   level(xOf(to));
   QColor pale = colour;
   pale.setAlpha(45);
-  p.setPen(Qt::NoPen);
-  p.setBrush(pale);
-  p.drawRects(wash);
-  if (casing.isValid()) {
-    p.setBrush(casing);
-    for (const QRectF& bar : std::as_const(line)) p.drawRect(bar.adjusted(-1, -1, 1, 1));
-  }
-  p.setBrush(colour);
-  p.drawRects(line);
+  for (const QRectF& bar : std::as_const(wash)) p.fillRect(bar, pale);
+  if (casing.isValid())
+    for (const QRectF& bar : std::as_const(line)) p.fillRect(bar.adjusted(-1, -1, 1, 1), casing);
+  for (const QRectF& bar : std::as_const(line)) p.fillRect(bar, colour);
   p.restore();
 }
 

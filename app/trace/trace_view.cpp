@@ -140,8 +140,10 @@ void TraceView::paintEvent(QPaintEvent*) {
     p.drawText(QRectF(166, 8, width() - 180, 20), Qt::AlignVCenter, what);
   }
   paintAxis(p);
+  std::vector<QRectF> boxes;
+  for (std::size_t i = 0; i < list.size(); ++i) boxes.push_back(laneBox(static_cast<int>(i), list));
   std::size_t shown = 1;
-  while (shown < list.size() && laneBox(static_cast<int>(shown)).bottom() <= height() - 5) ++shown;
+  while (shown < list.size() && boxes[shown].bottom() <= height() - 5) ++shown;
   if (list.size() > shown) {
     p.setFont(t.text(11));
     p.setPen(t.ink2);
@@ -151,9 +153,9 @@ void TraceView::paintEvent(QPaintEvent*) {
   }
   const auto ghost = run_.ghost();
   for (std::size_t i = 0; i < list.size(); ++i) {
-    const QRectF box = laneBox(static_cast<int>(i));
+    const QRectF& box = boxes[i];
     if (box.height() < 6) break;
-    const QRectF chip = chipBox(static_cast<int>(i));
+    const QRectF chip = chipIn(box);
     const double tall = chip.height();
     const QColor casing = t.casing(list[i].colour, t.card);
     p.setPen(casing.isValid() ? QPen(casing, 1) : QPen(Qt::NoPen));
@@ -250,7 +252,7 @@ void TraceView::paintEvent(QPaintEvent*) {
   const double now = xOf(run_.isOn() ? run_.shownAt() : trace->end());
   if (now >= plotLeft() - 1 && now <= width()) {
     p.setPen(QPen(t.amber, 2.4));
-    const double y = laneBox(0).top() - markerTall - 1;  // below the times, above the first line
+    const double y = boxes[0].top() - markerTall - 1;  // below the times, above the first line
     p.drawLine(QPointF(now, y), QPointF(now, height() - 4));
     p.setPen(Qt::NoPen);
     p.setBrush(t.amber);
@@ -260,7 +262,7 @@ void TraceView::paintEvent(QPaintEvent*) {
   if (mouse_.x() > plotLeft() && mouse_.x() < plotRight() && !movingMarker_) {
     const Nanoseconds at = timeAt(mouse_.x());
     for (std::size_t i = 0; i < list.size(); ++i) {
-      if (!laneBox(static_cast<int>(i)).contains(mouse_) || at > trace->end()) continue;
+      if (!boxes[i].contains(mouse_) || at > trace->end()) continue;
       const Nanoseconds before = trace->lastEdge(list[i].signal, at + 1),
                         after = trace->nextEdge(list[i].signal, at);
       QString text = levelText(list[i], *trace, at);

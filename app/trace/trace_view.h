@@ -86,6 +86,8 @@ class TraceView : public QWidget {
   QString nameOf(const Signal& signal) const;
   void hideLine(int lane);
   void moveLine(int lane, int to);
+  QRectF laneBox(int lane, const std::vector<Row>& list) const;
+  static QRectF chipIn(const QRectF& laneBox);
   double heightOf(const Signal& signal) const;  // times the usual
   void setHeight(int lane, double times);
   int lowerEdgeAt(QPointF place) const;  // of the line beside whose name that is; -1: none

@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <cmath>
 #include <span>
+#include <utility>
 
 namespace ignavo {
 
@@ -370,6 +371,58 @@ double Trace::integral(int signal, Nanoseconds from, Nanoseconds to) const {
   for (; it != closed_.end() && (*it)->begin < to; ++it) add(**it, (*it)->end);
   add(open_, std::max(end_, open_.end));
   return sum;
+}
+
+const Trace::Segment& Trace::Sums::segment() const {
+  return place_ < trace_.closed_.size() ? *trace_.closed_[place_] : trace_.open_;
+}
+
+// From the beginning of the segment. What was summed up before is looked for near where it was
+// found last, in strides that double.
+double Trace::Sums::sumAt(Nanoseconds local) {
+  const Segment& s = segment();
+  const auto row = static_cast<std::size_t>(signal_);
+  const std::span<const Edge> edges = s.edges[row];
+  if (s.sums.empty() || s.sums[row].empty()) return stepIntegral(edges, s.initial[row], 0, local);
+  const std::vector<Segment::Sum>& sums = s.sums[row];
+  std::size_t stride = 1;
+  while (summed_ + stride <= sums.size() && sums[summed_ + stride - 1].at <= local) {
+    summed_ += stride;
+    stride *= 2;
+  }
+  const auto end =
+      sums.begin() + static_cast<std::ptrdiff_t>(std::min(sums.size(), summed_ + stride - 1));
+  summed_ = static_cast<std::size_t>(
+      std::upper_bound(sums.begin() + static_cast<std::ptrdiff_t>(summed_), end, local,
+                       [](Nanoseconds x, const Segment::Sum& sum) { return x < sum.at; }) -
+      sums.begin());
+  if (summed_ == 0)
+    return stepIntegral(edges.first(std::min(Segment::summed + 1, edges.size())), s.initial[row], 0,
+                        local);
+  const std::size_t behind = summed_ * Segment::summed;
+  return sums[summed_ - 1].sum +
+         stepIntegral(edges.subspan(behind, std::min(Segment::summed + 1, edges.size() - behind)),
+                      edges[behind - 1].value, sums[summed_ - 1].at, local);
+}
+
+double Trace::Sums::upTo(Nanoseconds moment) {
+  double out = 0;
+  while (at_ < moment) {
+    while (place_ < trace_.closed_.size() && segment().end <= at_) ++place_, of_ = nullptr;
+    const Segment& s = segment();
+    const bool last = place_ == trace_.closed_.size();
+    const Nanoseconds until = last ? moment : std::min(moment, s.end);
+    if (s.period != 0 || at_ < s.begin) {
+      out += trace_.integral(signal_, at_, until);
+      of_ = nullptr;
+    } else {
+      if (of_ != &s) summed_ = 0, sum_ = sumAt(at_ - s.begin), of_ = &s;
+      const double before = std::exchange(sum_, sumAt(until - s.begin));
+      out += sum_ - before;
+    }
+    at_ = until;
+  }
+  return out;
 }
 
 double Trace::highest(int signal) const {

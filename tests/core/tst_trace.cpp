@@ -118,6 +118,43 @@ class TestTrace : public QObject {
     QCOMPARE(again.valueAt(0, 55'000), 0.0f);
     QCOMPARE(again.valueAt(0, 65'000), 1.0f);
   }
+  // Forwards in strides of all lengths, through stretches that are written out, summed up and
+  // repeated, it comes to the same as from each moment to the next.
+  void sumsForwardsAreThoseBetweenAnyMoments() {
+    std::mt19937 random(77);
+    Trace trace(twoSignals());
+    Nanoseconds now = 10;
+    int folded = 0;
+    for (int block = 0; block < 5; ++block) {
+      for (int edge = 0; edge < 21'000; ++edge) {
+        now += 1 + static_cast<Nanoseconds>(random() % 1000);
+        trace.record(edge % 3 == 0, now, static_cast<float>(random() % 5));
+      }
+      const Nanoseconds period = 3000;
+      trace.record(0, now + 1, 0);
+      trace.extendTo(now + 1000);
+      for (int turn = 0; turn < 2; ++turn) {
+        trace.record(0, now + 1000 + turn * period, 1);
+        trace.record(0, now + 2000 + turn * period, 0);
+      }
+      now += 1000 + 2 * period;
+      trace.extendTo(now);
+      if (trace.repeatLast(period, 500)) ++folded, now += 500 * period;
+    }
+    QVERIFY(folded > 2);
+    for (const int signal : {0, 1})
+      for (const double stride : {3.0, 300.0, 2e4, 3e5, 1e7}) {
+        Nanoseconds at = static_cast<Nanoseconds>(random() % 5000);
+        Trace::Sums sums(trace, signal, at);
+        for (int k = 0; k < 2000 && at < now; ++k) {
+          const auto most = static_cast<std::int64_t>(stride);
+          const Nanoseconds to = std::min(now, at + 1 + static_cast<Nanoseconds>(random()) % most);
+          const double expected = trace.integral(signal, at, to);
+          QVERIFY(std::abs(sums.upTo(to) - expected) < 1e-12 + 1e-9 * expected);
+          at = to;
+        }
+      }
+  }
   // Random recordings with repeated stretches, against the naive one.
   void agreesWithTheNaiveRecording() {
     std::mt19937 random(31);
