@@ -45,13 +45,13 @@ const Row* rowOf(const std::string& type) {
 constexpr struct {
   const char* type;
   BoardPainter painter;
-} boards[] = {{"tern", paintTern}};
+} boards[] = {{"tern", {paintTern, paintTernLamps}}};
 
 }  // namespace
 
-BoardPainter boardPainterOf(const std::string& type) {
+const BoardPainter* boardPainterOf(const std::string& type) {
   for (const auto& row : boards)
-    if (type == row.type) return row.painter;
+    if (type == row.type) return &row.painter;
   return nullptr;
 }
 PartPainter painterOf(const std::string& type) {

@@ -80,6 +80,7 @@ struct PinPill {
   std::string pin;
   NetColour colour;
   QString held = {};  // by hand, at what: "30 %"; empty: nobody holds it
+  bool operator==(const PinPill&) const = default;
 };
 // Where its name stands on a board, to the left of its hole.
 QRectF nameOfPin(const BoardKind& kind, std::size_t pin, QPointF board);
@@ -89,12 +90,21 @@ struct BoardLook {
   std::string tag;      // what it is called, where there are several
   bool active = false;  // of several, the one that the panes show
   std::vector<PinPill> pills;
+  bool operator==(const BoardLook&) const = default;
 };
+// All of it; or all but its lamps; or only these.
 void paintBoard(QPainter& p, const BoardKind& kind, QPointF at, const BoardLook& look);
-// One per kind of board, each in a file of its own: its body, all but the pins. art.cpp lists them.
-using BoardPainter = void (*)(QPainter& p, const BoardKind& kind, const BoardLook& look);
-BoardPainter boardPainterOf(const std::string& type);
+void paintDarkBoard(QPainter& p, const BoardKind& kind, QPointF at, const BoardLook& look);
+void paintBoardLamps(QPainter& p, const BoardKind& kind, QPointF at, const BoardLook& look);
+// One per kind of board, each in a file of its own: its body, all but pins and lamps, and its
+// lamps. art.cpp lists them.
+struct BoardPainter {
+  void (*body)(QPainter& p, const BoardKind& kind, const BoardLook& look);
+  void (*lamps)(QPainter& p, const BoardLook& look);
+};
+const BoardPainter* boardPainterOf(const std::string& type);
 void paintTern(QPainter& p, const BoardKind& kind, const BoardLook& look);
+void paintTernLamps(QPainter& p, const BoardLook& look);
 // `tag`: its id, where there are several.
 void paintBreadboard(QPainter& p, const BreadboardKind& kind, QPointF at, const QString& tag = {});
 

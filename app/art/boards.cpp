@@ -72,11 +72,24 @@ QRectF nameOfPin(const BoardKind& kind, std::size_t pin, QPointF board) {
 }
 
 void paintBoard(QPainter& p, const BoardKind& kind, QPointF at, const BoardLook& look) {
+  paintDarkBoard(p, kind, at, look);
+  paintBoardLamps(p, kind, at, look);
+}
+
+void paintDarkBoard(QPainter& p, const BoardKind& kind, QPointF at, const BoardLook& look) {
   p.save();
   p.setRenderHint(QPainter::Antialiasing);
   p.translate(at);
-  if (const BoardPainter paint = boardPainterOf(kind.type)) paint(p, kind, look);
+  if (const BoardPainter* painter = boardPainterOf(kind.type)) painter->body(p, kind, look);
   paintHeader(p, kind, look);
+  p.restore();
+}
+
+void paintBoardLamps(QPainter& p, const BoardKind& kind, QPointF at, const BoardLook& look) {
+  p.save();
+  p.setRenderHint(QPainter::Antialiasing);
+  p.translate(at);
+  if (const BoardPainter* painter = boardPainterOf(kind.type)) painter->lamps(p, look);
   p.restore();
 }
 

@@ -21,21 +21,21 @@ void paintLed(QPainter& p, const Part& part, const PartLook& look) {
   if (!look.broken)
     paintGlow(p, middle, t.ledGlow(QString::fromStdString(part.text("colour", "red"))), look.light,
               radius);
-  p.setPen(QPen(t.leg, 2.2, Qt::SolidLine, Qt::RoundCap));
-  p.drawLine(anode, middle);
-  p.drawLine(cathode, middle);
+  p.setPen(QPen(t.leg, 2.2, Qt::SolidLine, Qt::FlatCap));  // its ends lie under other things
+  p.drawLine(anode, cathode);
   p.setPen(Qt::NoPen);
   p.setBrush(t.leg.darker(130));
   p.drawEllipse(anode, 2.3, 2.3);
   p.drawEllipse(cathode, 2.3, 2.3);
-  // Rim with its flat side towards the cathode.
-  QPainterPath rim;
-  rim.addEllipse(middle, radius, radius);
-  QPainterPath cut;
+  // Rim with its flat side towards the cathode: a circle without what lies beyond a chord.
   const QPointF flat = middle + along * (radius - 2.6);
-  cut.addPolygon(QPolygonF({flat + across * 20, flat - across * 20, flat - across * 20 + along * 20,
-                            flat + across * 20 + along * 20}));
-  rim = rim.subtracted(cut);
+  const double towards = QLineF(anode, cathode).angle();
+  const double beyond = qRadiansToDegrees(std::acos((radius - 2.6) / radius));
+  QPainterPath rim;
+  const QRectF circle(middle - QPointF(radius, radius), QSizeF(2 * radius, 2 * radius));
+  rim.arcMoveTo(circle, towards + beyond);
+  rim.arcTo(circle, towards + beyond, 360 - 2 * beyond);
+  rim.closeSubpath();
   QColor body = litColour(colour, look.light);
   if (look.broken) body = t.burnt;
   p.setPen(QPen(colour.darker(look.broken ? 300 : 160), 1.2));

@@ -74,8 +74,10 @@ void paintTern(QPainter& p, const BoardKind& kind, const BoardLook& look) {
     p.setFont(t.text(10, QFont::Bold));
     p.drawText(tag, Qt::AlignCenter, QString::fromStdString(look.tag));
   }
+}
 
-  // Lamps.
+void paintTernLamps(QPainter& p, const BoardLook& look) {
+  const Theme& t = theme();
   struct Lamp {
     const char* label;
     double level;

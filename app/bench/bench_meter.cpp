@@ -4,7 +4,6 @@
 #include "bench/bench_view.h"
 #include "bench/meter.h"
 #include "bench/wiring.h"
-#include "parts/wire_amps.h"
 #include "theme/theme.h"
 
 // What the meter and the dashes of current are told by the bench.
@@ -48,10 +47,17 @@ bool BenchView::hasTripped() const {
   return !poseReading_ && s && s->tripped;
 }
 
+void BenchView::forgetCircuit() {
+  metal_.reset();
+  circuit_.reset();
+}
+
 const std::vector<double>& BenchView::shownWireAmps() {
   wireAmps_.clear();
-  if (const CircuitReading* r = shownReading()) wireAmps_ = wireAmps(doc_.project(), circuit(), *r);
-  return wireAmps_;
+  const CircuitReading* reading = shownReading();
+  if (!reading) return wireAmps_;
+  if (!metal_) metal_.emplace(doc_.project(), circuit());
+  return wireAmps_ = metal_->amps(*reading);
 }
 
 std::optional<Socket> BenchView::anySocketNear(QPointF screen) const {

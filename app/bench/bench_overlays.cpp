@@ -112,8 +112,11 @@ void BenchView::paintMarks(QPainter& p) {
     paintMark(p, places[i], findings[i].severity, static_cast<int>(i) + 1,
               std::max(markSize, leastMark / zoom_));
   }
-  const Theme& t = theme();
-  p.setPen(QPen(t.amber, 2.5));
+}
+
+void BenchView::paintPulses(QPainter& p) {
+  if (style_ == Style::building || mode_ != Mode::idle) return;
+  p.setPen(QPen(theme().amber, 2.5));
   p.setBrush(Qt::NoBrush);
   for (const Socket& s : pulseSockets_)
     if (const auto at = place(doc_.project(), s)) p.drawEllipse(*at, 8, 8);

@@ -190,7 +190,14 @@ std::set<std::string> BenchView::unchangingParts() const {
 bool BenchView::layOutUnchanging(Scene& scene) {
   if (!run_.isOn() || mode_ != Mode::idle || proposal_ || dragging_ || style_ == Style::building)
     return false;
-  Unchanging now{doc_.project(), unchangingParts(), doc_.selection(), pan_, zoom_, theme().dark};
+  Unchanging now{doc_.project(), unchangingParts(), {},     doc_.selection(),        pan_,
+                 zoom_,          theme().dark,      style_, doc_.checkedGeneration()};
+  for (std::size_t b = 0; b < doc_.project().boards.size(); ++b) {
+    BoardLook look = scene.lookOfBoard(b);
+    look.lamp = 0;
+    look.powered = false;
+    now.boards.push_back(std::move(look));
+  }
   const QSize wanted = size() * devicePixelRatioF();
   if (unchangingOf_ != now || wires_.size() != wanted) {
     const auto painted = [&](QPixmap& on, auto paint) {
@@ -201,10 +208,15 @@ bool BenchView::layOutUnchanging(Scene& scene) {
       p.setRenderHint(QPainter::Antialiasing);
       paint(p);
     };
-    painted(wires_, [&](QPainter& p) { scene.wires(p); });
-    scene.only = &now.parts;
-    painted(unchangingParts_, [&](QPainter& p) { scene.parts(p); });
-    scene.only = nullptr;
+    if (!unchangingOf_ || !unchangingOf_->sameWires(now) || wires_.size() != wanted)
+      painted(wires_, [&](QPainter& p) { scene.wires(p); });
+    painted(boardsAndParts_, [&](QPainter& p) {
+      scene.darkBoards(p);
+      scene.only = &now.parts;
+      scene.parts(p);
+      scene.only = nullptr;
+    });
+    painted(marks_, [&](QPainter& p) { paintMarks(p); });
     unchangingOf_ = std::move(now);
   }
   scene.without.insert(unchangingOf_->parts.begin(), unchangingOf_->parts.end());
@@ -264,11 +276,7 @@ void BenchView::paintEvent(QPaintEvent*) {
     p.scale(zoom_, zoom_);
     p.setRenderHint(QPainter::Antialiasing);
     scene.only = &proposal_->changed;
-    scene.boards(p);
-  } else {
-    scene.boards(p);
   }
-  if (mode_ == Mode::movingEnd && dragging_) scene.without.insert(grabbed_.id);
   const bool unchanging = layOutUnchanging(scene);
   const auto lay = [&](const QPixmap& pixmap) {
     p.save();
@@ -276,7 +284,13 @@ void BenchView::paintEvent(QPaintEvent*) {
     p.drawPixmap(0, 0, pixmap);
     p.restore();
   };
-  if (unchanging) lay(unchangingParts_);
+  if (unchanging) {
+    lay(boardsAndParts_);
+    scene.boardLamps(p);
+  } else {
+    scene.boards(p);
+  }
+  if (mode_ == Mode::movingEnd && dragging_) scene.without.insert(grabbed_.id);
   scene.parts(p);
   if (unchanging)
     lay(wires_);
@@ -285,7 +299,11 @@ void BenchView::paintEvent(QPaintEvent*) {
   if (shownReading() && !run_.isPaused() && !proposal_) paintFlow(p);
   paintPreview(p);
   paintInHand(p);
-  paintMarks(p);
+  if (unchanging)
+    lay(marks_);
+  else
+    paintMarks(p);
+  paintPulses(p);
   paintHandles(p);
   paintCursor(p);
   p.restore();

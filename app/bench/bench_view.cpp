@@ -77,7 +77,7 @@ void BenchView::followDocument() {
                     before->breadboards == drawn_->breadboards;
   const bool shows = proposal_ || preview_ || poseReading_ || !callOut_.words.isEmpty() ||
                      run_.isOn() || style_ == Style::tinted;
-  if (same && mode_ == Mode::idle && !shows) return circuit_.reset();
+  if (same && mode_ == Mode::idle && !shows) return forgetCircuit();
   if (mode_ != Mode::placing && mode_ != Mode::wiring && mode_ != Mode::turningKnob &&
       mode_ != Mode::pressing)
     letGo();
@@ -86,7 +86,7 @@ void BenchView::followDocument() {
   poseReading_.reset();
   poseState_.reset();
   callOut_ = {};
-  circuit_.reset();
+  forgetCircuit();
   solveRest();
   if (same)
     refreshHover();

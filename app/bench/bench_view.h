@@ -12,6 +12,7 @@
 #include "bench/scene.h"
 #include "document/document.h"
 #include "explain/output.h"
+#include "parts/wire_amps.h"
 #include "run/run_control.h"
 
 class QMenu;
@@ -207,6 +208,7 @@ class BenchView : public QWidget {
   void paintInHand(QPainter& p);
   void paintPreview(QPainter& p);
   void paintMarks(QPainter& p);
+  void paintPulses(QPainter& p);
   void paintFlow(QPainter& p);
   void paintTip(QPainter& p);
   void paintLoupe(QPainter& p);
@@ -288,6 +290,7 @@ class BenchView : public QWidget {
   // Painted on layers of their own, if they can be.
   bool layOutUnchanging(Scene& scene);
   QPixmap layer(bool clear) const;
+  void forgetCircuit();
   void viewMoved();
   void refreshOver();  // the cards and tags that lie over it
   const Snapshot* live() const;
@@ -306,15 +309,22 @@ class BenchView : public QWidget {
   // What looks the same all through a run, beside others: painted once for what it depends on.
   struct Unchanging {
     Project project;
-    std::set<std::string> parts;  // ids
+    std::set<std::string> parts;    // ids
+    std::vector<BoardLook> boards;  // their lamps aside
     QStringList selected;
     QPointF pan;
     double zoom = 0;
     bool dark = false;
+    Style style = Style::wiring;
+    quint64 checked = 0;  // the project as it was when findings were looked for
     bool operator==(const Unchanging&) const = default;
+    bool sameWires(const Unchanging& o) const {
+      return project == o.project && selected == o.selected && pan == o.pan && zoom == o.zoom &&
+             dark == o.dark;
+    }
   };
   std::optional<Unchanging> unchangingOf_;
-  QPixmap unchangingParts_, wires_;
+  QPixmap boardsAndParts_, wires_, marks_;
 
   QPointF mouse_{-1000, -1000}, pressedAt_;
   Hit hover_, grabbed_;
@@ -354,6 +364,7 @@ class BenchView : public QWidget {
   NotePaper* note_;
   bool flows_ = true;
   mutable std::unique_ptr<Circuit> circuit_;  // of the document as it is; made when it is asked for
+  std::optional<WireMetal> metal_;            // likewise
   std::vector<double> wireAmps_;
   QString buildFocus_;
   bool keyboardFocus_ = false;  // came by a key: its frame is drawn

@@ -12,7 +12,6 @@
 
 #include "bench/bench_view.h"
 #include "parts/measuring.h"
-#include "parts/wire_amps.h"
 #include "theme/card.h"
 #include "theme/text.h"
 #include "theme/theme.h"

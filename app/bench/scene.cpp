@@ -77,15 +77,26 @@ std::vector<PinPill> Scene::pillsOf(std::size_t b) const {
   return pills;
 }
 
-void Scene::boards(QPainter& p) const {
+BoardLook Scene::lookOfBoard(std::size_t b) const {
+  BoardLook look;
+  if (boardLook) look = boardLook(b);
+  look.pills = pillsOf(b);
+  return look;
+}
+
+void Scene::boards(QPainter& p) const { boardsBy(paintBoard, p, &Scene::lookOfBoard); }
+void Scene::darkBoards(QPainter& p) const { boardsBy(paintDarkBoard, p, &Scene::lookOfBoard); }
+void Scene::boardLamps(QPainter& p) const {
+  if (boardLook)
+    boardsBy(paintBoardLamps, p, [](const Scene& s, std::size_t b) { return s.boardLook(b); });
+}
+
+void Scene::boardsBy(BoardPart paint, QPainter& p,
+                     const std::function<BoardLook(const Scene&, std::size_t)>& look) const {
   for (std::size_t b = 0; b < project_.boards.size(); ++b) {
     const BoardItem& board = project_.boards[b];
     const BoardKind* kind = catalogue().boardKind(board.type);
-    if (!kind || !shown(board.id)) continue;
-    BoardLook look;
-    if (boardLook) look = boardLook(b);
-    look.pills = pillsOf(b);
-    paintBoard(p, *kind, px(board.at), look);
+    if (kind && shown(board.id)) paint(p, *kind, px(board.at), look(*this, b));
   }
 }
 

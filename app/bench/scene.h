@@ -30,10 +30,13 @@ class Scene {
 
   void breadboards(QPainter& p) const;
   void boards(QPainter& p) const;
+  void darkBoards(QPainter& p) const;  // without their lamps
+  void boardLamps(QPainter& p) const;
   void parts(QPainter& p) const;
   void wires(QPainter& p) const;
 
   PartLook lookOfPart(const Part& part, std::size_t index) const;
+  BoardLook lookOfBoard(std::size_t index) const;
   QPainterPath pathOf(const Wire& wire) const;
   std::optional<QPointF> at(const Socket& socket) const;
   // Everything there is, with a little air.
@@ -45,6 +48,9 @@ class Scene {
   bool shown(const std::string& id) const {
     return !without.contains(id) && (!only || only->contains(id));
   }
+  using BoardPart = void (*)(QPainter&, const BoardKind&, QPointF at, const BoardLook&);
+  void boardsBy(BoardPart paint, QPainter& p,
+                const std::function<BoardLook(const Scene&, std::size_t)>& look) const;
   std::vector<PinPill> pillsOf(std::size_t board) const;
 
   const Project& project_;

@@ -50,6 +50,7 @@ class Document : public QObject {
   // The last finished check; `checkIsCurrent` tells whether it is of this very project.
   const CheckResult& check() const { return check_; }
   bool checkIsCurrent() const { return checkedGeneration_ == generation_; }
+  quint64 checkedGeneration() const { return checkedGeneration_; }
   // Waits for the check of this project (tests and pictures).
   void finishCheck();
   // What the last compiling of a board's program came to.

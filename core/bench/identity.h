@@ -18,6 +18,7 @@ std::optional<std::string> identityCalled(const std::string& word);
 struct NetColour {
   enum class Kind { plain, pin, supply, ground } kind = Kind::plain;
   int index = 0;  // in identityNames(), counted on beyond its size (then striped)
+  bool operator==(const NetColour&) const = default;
 };
 
 // Identity colours of all pins of a project, in the order in which wires first

@@ -44,25 +44,69 @@ class Spots {
   std::map<std::pair<std::string, std::string>, int> spots_;
 };
 
-struct Metal {
-  int a, b;
-  int wire;  // -1: inside a part
-};
+}  // namespace
+
+WireMetal::WireMetal(const Project& project, const Circuit& circuit)
+    : wires_(project.wires->size()), parts_(project.parts->size()) {
+  Spots spots(project);
+  std::map<int, NetMetal> metal;  // by net; its pieces name spots at first
+  for (int w = 0; w < static_cast<int>(wires_); ++w) {
+    const Wire& wire = *at(*project.wires, w);
+    const int a = spots.of(wire.from), b = spots.of(wire.to);
+    const int net = circuit.nets().of(wire.from);
+    if (a >= 0 && b >= 0 && net >= 0 && a != b) metal[net].pieces.push_back({a, b, w});
+  }
+  for (int p = 0; p < static_cast<int>(parts_); ++p) {
+    const Part& part = *at(*project.parts, p);
+    const PartKind* kind = circuit.kindOf(p);
+    if (!kind) continue;
+    const auto spotOf = [&](int leg) { return spots.of({part.id, at(part.legs, leg).id}); };
+    for (int l = 0; l < static_cast<int>(part.legs.size()); ++l)
+      if (const int spot = spotOf(l); spot >= 0) legs_.push_back({spot, p, l});
+    for (const auto& [a, b] : kind->print.joined)
+      if (spotOf(a) >= 0 && spotOf(b) >= 0 && spotOf(a) != spotOf(b))
+        metal[circuit.nets().ofLeg({p, a})].pieces.push_back({spotOf(a), spotOf(b), -1});
+  }
+  std::map<int, int> references;  // of nets that a board feeds or takes from
+  for (int p = 0; p < static_cast<int>(circuit.pins().size()); ++p) {
+    const CircuitPin& pin = at(circuit.pins(), p);
+    if (const int spot = spots.of({pin.board, pin.name}); spot >= 0) pins_.push_back({spot, p});
+  }
+  for (const BoardItem& board : project.boards)
+    if (const BoardKind* kind = catalogue().boardKind(board.type))
+      for (const BoardPin& pin : kind->pins)
+        if (pin.role != PinShape::Role::io)
+          references.try_emplace(circuit.nets().of({board.id, pin.name}),
+                                 spots.of({board.id, pin.name}));
+  spots_ = spots.count();
+  for (auto& [net, all] : metal) {
+    for (const Piece& e : all.pieces) all.spots.insert(all.spots.end(), {e.a, e.b});
+    std::sort(all.spots.begin(), all.spots.end());
+    all.spots.erase(std::unique(all.spots.begin(), all.spots.end()), all.spots.end());
+    const auto place = [&](int spot) {
+      const auto it = std::lower_bound(all.spots.begin(), all.spots.end(), spot);
+      return it != all.spots.end() && *it == spot ? static_cast<int>(it - all.spots.begin()) : -1;
+    };
+    if (const auto given = references.find(net); given != references.end())
+      all.reference = std::max(0, place(given->second));
+    for (Piece& e : all.pieces) e = {place(e.a), place(e.b), e.wire};
+    nets_.push_back(std::move(all));
+  }
+}
 
 // What one net's metal carries: potentials of its spots by Gauss, each piece alike.
-void shareOut(const std::vector<Metal>& metal, const std::vector<int>& members,
-              const std::vector<double>& into, int reference, std::vector<double>& out) {
-  const std::size_t n = members.size();
-  std::map<int, std::size_t> place;
-  for (std::size_t i = 0; i < n; ++i) place[members[i]] = i;
+void WireMetal::shareOut(const NetMetal& net, const std::vector<double>& into,
+                         std::vector<double>& out) {
+  const std::size_t n = net.spots.size();
   std::vector<std::vector<double>> m(n, std::vector<double>(n + 1, 0.0));
-  for (const Metal& e : metal) {
-    const std::size_t a = place.at(e.a), b = place.at(e.b);
+  for (const Piece& e : net.pieces) {
+    const auto a = static_cast<std::size_t>(e.a), b = static_cast<std::size_t>(e.b);
     m[a][a] += 1, m[b][b] += 1, m[a][b] -= 1, m[b][a] -= 1;
   }
-  for (std::size_t i = 0; i < n; ++i) m[i][n] = at(into, members[i]);
-  std::fill(m[place.at(reference)].begin(), m[place.at(reference)].end(), 0.0);
-  m[place.at(reference)][place.at(reference)] = 1;
+  for (std::size_t i = 0; i < n; ++i) m[i][n] = at(into, net.spots[i]);
+  const auto reference = static_cast<std::size_t>(net.reference);
+  std::fill(m[reference].begin(), m[reference].end(), 0.0);
+  m[reference][reference] = 1;
   for (std::size_t k = 0; k < n; ++k) {
     std::size_t best = k;
     for (std::size_t r = k; r < n; ++r)
@@ -75,65 +119,24 @@ void shareOut(const std::vector<Metal>& metal, const std::vector<int>& members,
       for (std::size_t c = k; c <= n; ++c) m[r][c] -= f * m[k][c];
     }
   }
-  const auto level = [&](int spot) {
-    const std::size_t i = place.at(spot);
+  const auto level = [&](int place) {
+    const auto i = static_cast<std::size_t>(place);
     return std::abs(m[i][i]) < 1e-12 ? 0.0 : m[i][n] / m[i][i];
   };
-  for (const Metal& e : metal)
+  for (const Piece& e : net.pieces)
     if (e.wire >= 0) at(out, e.wire) = level(e.a) - level(e.b);
 }
 
-}  // namespace
-
-std::vector<double> wireAmps(const Project& project, const Circuit& circuit,
-                             const CircuitReading& reading) {
-  std::vector<double> out(project.wires->size(), 0.0);
-  if (!reading.converged || reading.parts.size() != project.parts->size()) return out;
-  Spots spots(project);
-  std::map<int, std::vector<Metal>> metal;  // by net
-  for (int w = 0; w < static_cast<int>(out.size()); ++w) {
-    const Wire& wire = *at(*project.wires, w);
-    const int a = spots.of(wire.from), b = spots.of(wire.to);
-    const int net = circuit.nets().of(wire.from);
-    if (a >= 0 && b >= 0 && net >= 0 && a != b) metal[net].push_back({a, b, w});
+std::vector<double> WireMetal::amps(const CircuitReading& reading) const {
+  std::vector<double> out(wires_, 0.0);
+  if (!reading.converged || reading.parts.size() != parts_) return out;
+  std::vector<double> into(static_cast<std::size_t>(spots_), 0.0);
+  for (const Leg& leg : legs_) {
+    const std::vector<double>& amps = at(reading.parts, leg.part).legs;
+    if (static_cast<std::size_t>(leg.leg) < amps.size()) at(into, leg.spot) -= at(amps, leg.leg);
   }
-  std::vector<std::pair<int, double>> flows;  // spot, amps into it
-  for (int p = 0; p < static_cast<int>(project.parts->size()); ++p) {
-    const Part& part = *at(*project.parts, p);
-    const PartKind* kind = circuit.kindOf(p);
-    const PartReading& r = at(reading.parts, p);
-    if (!kind) continue;
-    const auto spotOf = [&](int leg) { return spots.of({part.id, at(part.legs, leg).id}); };
-    for (int l = 0; l < static_cast<int>(part.legs.size()); ++l)
-      if (static_cast<std::size_t>(l) < r.legs.size()) flows.push_back({spotOf(l), -at(r.legs, l)});
-    for (const auto& [a, b] : kind->print.joined)
-      if (spotOf(a) >= 0 && spotOf(b) >= 0 && spotOf(a) != spotOf(b))
-        metal[circuit.nets().ofLeg({p, a})].push_back({spotOf(a), spotOf(b), -1});
-  }
-  std::map<int, int> references;  // of nets that a board feeds or takes from
-  for (int p = 0; p < static_cast<int>(circuit.pins().size()); ++p) {
-    const CircuitPin& pin = at(circuit.pins(), p);
-    flows.push_back({spots.of({pin.board, pin.name}), at(reading.pins, p).amps});
-  }
-  for (const BoardItem& board : project.boards)
-    if (const BoardKind* kind = catalogue().boardKind(board.type))
-      for (const BoardPin& pin : kind->pins)
-        if (pin.role != PinShape::Role::io)
-          references.try_emplace(circuit.nets().of({board.id, pin.name}),
-                                 spots.of({board.id, pin.name}));
-  std::vector<double> into(static_cast<std::size_t>(spots.count()), 0.0);
-  for (const auto& [spot, amps] : flows)
-    if (spot >= 0) at(into, spot) += amps;
-  for (const auto& [net, pieces] : metal) {
-    std::vector<int> members;
-    for (const Metal& e : pieces) members.insert(members.end(), {e.a, e.b});
-    std::sort(members.begin(), members.end());
-    members.erase(std::unique(members.begin(), members.end()), members.end());
-    const auto given = references.find(net);
-    const bool inside = given != references.end() &&
-                        std::binary_search(members.begin(), members.end(), given->second);
-    shareOut(pieces, members, into, inside ? given->second : members.front(), out);
-  }
+  for (const Pin& pin : pins_) at(into, pin.spot) += at(reading.pins, pin.pin).amps;
+  for (const NetMetal& net : nets_) shareOut(net, into, out);
   return out;
 }
 
