@@ -40,6 +40,7 @@ BenchView::BenchView(Document& document, RunControl& run, QWidget* parent)
   damage_ = new DamageCard(doc_, run_, this);
   tags_ = new PartTags(doc_, run_, this);
   connect(tags_, &PartTags::hearWanted, this, &BenchView::hearWanted);
+  connect(tags_, &PartTags::closerLookWanted, this, &BenchView::closerLookWanted);
   connect(tags_, &PartTags::whyWanted, this, &BenchView::whyWanted);
   note_ = new NotePaper(doc_, run_, this);
   setMouseTracking(true);

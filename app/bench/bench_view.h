@@ -134,6 +134,7 @@ class BenchView : public QWidget {
   // A pin is to be held by hand, with a card beside that place on the screen.
   void pinWanted(const QString& board, const QString& pin, QPoint global);
   void hearWanted(bool hear);
+  void closerLookWanted(Nanoseconds changesEvery);  // at a lamp
   // Why it is dark, silent, still, or not.
   void whyWanted(const QString& part);
 

@@ -69,7 +69,8 @@ QString PartTags::words(const LampLook& look) const {
     const QString every = shortTime(look.changesEvery);
     return run_.speed() > slowMotion
                ? tr("changes every %1, looks half lit · slow 1/1000").arg(every)
-               : tr("changes every %1, looks half lit").arg(every);
+           : !run_.isPaused() ? tr("changes every %1, looks half lit · look closer").arg(every)
+                              : tr("changes every %1, looks half lit").arg(every);
   }
   if (calm_ && look.looks == Looks::blinking && look.perSecond > calmAbove)
     return tr("%1 × / s").arg(look.perSecond, 0, 'g', 2);
@@ -87,8 +88,10 @@ QPushButton* PartTags::tagOf(const std::string& part) {
     const auto it = looks_.find(part);
     if (it == looks_.end())
       Q_EMIT hearWanted(muted_);  // a sounder
-    else if (it->second.looks == Looks::tooFast)
+    else if (it->second.looks == Looks::tooFast && run_.speed() > slowMotion)
       run_.setSpeed(slowMotion);
+    else if (it->second.looks == Looks::tooFast && !run_.isPaused())
+      Q_EMIT closerLookWanted(it->second.changesEvery);
   });
   return tag;
 }

@@ -13,7 +13,7 @@ namespace ignavo::app {
 class BenchView;
 
 // What parts say themselves. Of a lamp, a board's own as well: that it changes too fast to be seen,
-// and a button that slows the run; with calm lamps, how often one flashes that is shown steady. Of
+// and a button that slows the run, then one that stops it and shows single changes; with calm lamps, how often one flashes that is shown steady. Of
 // a sounder: how high it sounds, and a button that makes it heard, or mutes it. What is selected,
 // and shows something, has a button that asks why it is so.
 class PartTags : public QObject {
@@ -31,6 +31,7 @@ class PartTags : public QObject {
 
  Q_SIGNALS:
   void hearWanted(bool hear);
+  void closerLookWanted(Nanoseconds changesEvery);
   void whyWanted(const QString& part);
 
  private:

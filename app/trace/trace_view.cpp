@@ -63,6 +63,13 @@ void TraceView::showStretch(Nanoseconds from, Nanoseconds wide) {
   update();
 }
 
+void TraceView::showNewest(Nanoseconds wide) {
+  span_ = inSeconds(std::max<Nanoseconds>(wide, 1000));
+  following_ = true;
+  follow();
+  update();
+}
+
 void TraceView::follow() {
   const auto trace = run_.trace();
   if (!trace || !following_) return;

@@ -24,6 +24,7 @@ class TraceView : public QWidget {
   void bringIntoSight(Nanoseconds moment);
   void showMoment(Nanoseconds moment);  // in the middle, with what came shortly before and after
   void showStretch(Nanoseconds from, Nanoseconds wide);
+  void showNewest(Nanoseconds wide);  // and stays with it
   QRectF chipBox(int lane) const;  // of the pin's name, at the left of its line
   // Two marks at most, by time; and what lies between them on the chosen line, in words.
   const std::vector<Nanoseconds>& marks() const { return marks_; }

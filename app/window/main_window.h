@@ -152,6 +152,7 @@ class MainWindow : public QMainWindow {
   void endTrial();
   void runWhole();
   void resetRun();
+  void lookCloser(Nanoseconds changesEvery);
   void connectRunning(const RunPanes& panes);
   void connectWhy(WhyCard* why);
   void holdPin(const QString& board, const QString& pin, QPoint global);

@@ -106,6 +106,7 @@ void MainWindow::buildMenu() {
   };
   connect(&sound_, &Sound::changed, this, soundChanged);
   connect(bench_, &BenchView::hearWanted, this, [this](bool hear) { sound_.setMuted(!hear); });
+  connect(bench_, &BenchView::closerLookWanted, this, &MainWindow::lookCloser);
   soundChanged();
   flowAction_ =
       menu->addAction(tr("Dashes of current"), this, [this](bool on) { bench_->setFlowShown(on); });

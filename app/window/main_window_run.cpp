@@ -38,6 +38,15 @@ MainWindow::RunPanes MainWindow::makeRunning() {
   return panes;
 }
 
+// Stops where it is, with single changes in sight.
+void MainWindow::lookCloser(Nanoseconds changesEvery) {
+  constexpr int changes = 14;
+  run_.setPaused(true);
+  if (!running_->trace->isVisible()) setStation(Station::run);
+  running_->trace->showNewest(changes * changesEvery);
+  say(tr("Paused. The . key makes one step; the wheel over the lines zooms."));
+}
+
 void MainWindow::connectRunning(const RunPanes& panes) {
   TraceView* trace = panes.trace;
   connect(panes.turn, &TurnBar::backWanted, this, &MainWindow::turnBack);

@@ -137,7 +137,7 @@ class TestAlive : public QObject {
   }
   void initTestCase() { lookAsInDaylight(); }
 
-  // It says so, and a click slows the run.
+  // It says so, and a click slows the run; another stops it, with single changes in sight.
   void tooFastToBeSeenIsSaid() {
     open(beacon().program("set d4 high\nset d4 low\n"), 1);
     QVERIFY(tag() && tag()->isVisible());
@@ -147,6 +147,18 @@ class TestAlive : public QObject {
     QTest::mouseClick(tag(), Qt::LeftButton);
     QCOMPARE(run().speed(), 0.001);
     go(0.001);
+    QCOMPARE(tag()->text(), QStringLiteral("changes every 190 ns, looks half lit · look closer"));
+    window_->setStation(Station::wire);
+    QTest::mouseClick(tag(), Qt::LeftButton);
+    QVERIFY(run().isPaused());
+    QCOMPARE(window_->station(), Station::run);  // where the lines are
+    const QRectF box = window_->trace()->laneBox(0);
+    const Nanoseconds from = window_->trace()->timeAt(box.left()),
+                      to = window_->trace()->timeAt(box.right());
+    QVERIFY(from < run().shownAt() && run().shownAt() < to);
+    const std::int64_t changes = run().trace()->countEdges(
+        run().trace()->find(Signal::What::pinLevel, "b1", "D4"), from, to);
+    QVERIFY2(changes >= 6 && changes <= 20, qPrintable(QString::number(changes)));
     QCOMPARE(tag()->text(), QStringLiteral("changes every 190 ns, looks half lit"));
     // Nothing is said where the building is looked at, nor while the power is off.
     window_->setStation(Station::build);
