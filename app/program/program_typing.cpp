@@ -124,7 +124,13 @@ void ProgramView::commitWhen() {
   const Reading read = readWhen(text.toStdString(), words());
   if (addRead(read, text)) {
     card_->hide();
-    return when_->clear();
+    when_->clear();
+    // What is typed next are its steps.
+    if (QLineEdit* box = read.lane ? endBox(program()->lanes.back()->id) : nullptr) {
+      box->setFocus();
+      Q_EMIT wantVisible(box->geometry());
+    }
+    return;
   }
   if (read.question) return ask(when_, *read.question);
   ask(when_, {stepSay("This says what happens. Here stands when: each time …, every …"),

@@ -119,6 +119,12 @@ class TestShelf : public QObject, protected OpenedWindow {
     QTest::keyClick(box, Qt::Key_Return);
     QCOMPARE(lanes().size(), std::size_t(2));
     QCOMPARE(signOf(lanes()[1]->trigger), sign);
+    // What is typed next are its steps.
+    auto* end = child<QLineEdit>("typeStep-" + lanes()[1]->id);
+    QCOMPARE(QApplication::focusWidget(), end);
+    QTest::keyClicks(QApplication::focusWidget(), "flip d4");
+    QTest::keyClick(QApplication::focusWidget(), Qt::Key_Return);
+    QCOMPARE(textOf(lanes()[1]->steps), std::string("flip D4\n"));
     // Typed as people type it; the words for each time may be left out.
     box->setFocus();
     QTest::keyClicks(box, "every half second: flip red lamp 2");
