@@ -277,7 +277,7 @@ TopBar::TopBar(QWidget* parent) : QWidget(parent) {
   reset = button("reset", tr("Reset the board (T)"));
   pause = button("pause", tr("Pause (Ctrl+Space)"));
   speed = button("speed", tr("Speed"));
-  speed->setFixedSize(108, 32);  // "Speed 1/1000×"
+  speed->setFixedSize(102, 32);  // "Speed 1/1000×"
   speed->setToolButtonStyle(Qt::ToolButtonTextOnly);
   speed->setPopupMode(QToolButton::InstantPopup);
   time = new QLabel(QStringLiteral("00:00.0"), this);
