@@ -190,8 +190,15 @@ std::set<std::string> BenchView::unchangingParts() const {
 bool BenchView::layOutUnchanging(Scene& scene) {
   if (!run_.isOn() || mode_ != Mode::idle || proposal_ || dragging_ || style_ == Style::building)
     return false;
-  Unchanging now{doc_.project(), unchangingParts(), {},     doc_.selection(),        pan_,
-                 zoom_,          theme().dark,      style_, doc_.checkedGeneration()};
+  Unchanging now;
+  now.project = doc_.project();
+  now.parts = unchangingParts();
+  now.selected = doc_.selection();
+  now.pan = pan_;
+  now.zoom = zoom_;
+  now.dark = theme().dark;
+  now.style = style_;
+  now.checked = doc_.checkedGeneration();
   for (std::size_t b = 0; b < doc_.project().boards.size(); ++b) {
     BoardLook look = scene.lookOfBoard(b);
     look.lamp = 0;

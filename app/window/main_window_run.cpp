@@ -43,7 +43,11 @@ void MainWindow::lookCloser(Nanoseconds changesEvery) {
   constexpr int changes = 14;
   run_.setPaused(true);
   if (!running_->trace->isVisible()) setStation(Station::run);
-  running_->trace->showNewest(changes * changesEvery);
+  const Nanoseconds wide = changes * changesEvery;
+  if (run_.isLookingBack())
+    running_->trace->showStretch(run_.shownAt() - wide / 2, wide);
+  else
+    running_->trace->showNewest(wide);
   say(tr("Paused. The . key makes one step; the wheel over the lines zooms."));
 }
 

@@ -122,7 +122,7 @@ class Run {
   bool stopsAtLoopHeads = false;  // nor beyond a loop's head
   // Set when something was read that no period has: noise.
   bool irregular = false;
-  bool sawMoving = false;  // set where anything was read that was on its way
+  bool sawMoving = false;  // set where anything was read that was on its way; cleared by who asks
   // Places of devices that were read while they were on their way; cleared by the scheduler.
   std::vector<int> readMoving;
 

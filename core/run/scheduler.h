@@ -38,6 +38,8 @@ class Scheduler {
   std::int64_t skipped() const { return skipped_; }
 
  private:
+  // Of a device that did nothing but look since its last loop head. A copy is made of it where many
+  // rounds may lie ahead, and compared at the next; the more often in vain, the more are left out.
   void onQuietLoopHead(Run& run, int place);
   void onLoopHead(Run& run, Nanoseconds horizon);
   // Where everything stands as in the cycle snapshot (`aside`: all that acted since), how far the

@@ -160,6 +160,14 @@ class TestAlive : public QObject {
         run().trace()->find(Signal::What::pinLevel, "b1", "D4"), from, to);
     QVERIFY2(changes >= 6 && changes <= 20, qPrintable(QString::number(changes)));
     QCOMPARE(tag()->text(), QStringLiteral("changes every 190 ns, looks half lit"));
+    auto* speed = window_->findChild<QToolButton*>(QStringLiteral("speed"));
+    QVERIFY(QFontMetrics(speed->font()).horizontalAdvance(speed->text()) <= speed->width() - 4);
+    // While an earlier moment is looked at, its changes.
+    run().setPaused(false);
+    run().lookAt(second / 2);
+    QTest::mouseClick(tag(), Qt::LeftButton);
+    QVERIFY(std::abs(window_->trace()->timeAt(box.center().x()) - second / 2) < 1000);
+    run().lookAtNow();
     // Nothing is said where the building is looked at, nor while the power is off.
     window_->setStation(Station::build);
     QVERIFY(!tag()->isVisible());

@@ -30,7 +30,9 @@ struct Table {
   std::optional<double> volts(const char* a, const char* b) {
     return voltsBetween(circuit.nets(), circuit.solve(state), Bench::socket(a), Bench::socket(b));
   }
-  double wire(std::size_t index) { return WireMetal(project, circuit).amps(circuit.solve(state))[index]; }
+  double wire(std::size_t index) {
+    return WireMetal(project, circuit).amps(circuit.solve(state))[index];
+  }
 };
 
 bool near(double a, double b, double within) { return std::abs(a - b) <= within; }
