@@ -411,8 +411,7 @@ bool ProgramView::runs(const ProgramRow& row) const {
   return false;
 }
 
-// What started a lane that was running. More than there were presses that did not start it: its
-// contacts bounce.
+// What started a lane that was running, bounces left out: presses, where there were so many.
 QString ProgramView::missedText(const Lane& held, const TriggerKind& kind,
                                 std::int64_t missed) const {
   const int count = static_cast<int>(missed);
@@ -421,18 +420,13 @@ QString ProgramView::missedText(const Lane& held, const TriggerKind& kind,
   std::set<std::string> hanging;
   for (const HangingPart& part : hangingOn(doc_.project(), doc_.nets(), board_, held.trigger.pin))
     hanging.insert((*doc_.project().parts)[static_cast<std::size_t>(part.part)]->id);
-  std::int64_t unseen = 0;
+  std::int64_t presses = 0;
   for (const Event& e : run_.events()) {
-    if (e.what == Event::What::reset || e.what == Event::What::powerOn) unseen = 0;
-    if (e.what == Event::What::press && hanging.count(e.id) != 0) ++unseen;
+    if (e.what == Event::What::reset || e.what == Event::What::powerOn) presses = 0;
+    if (e.what == Event::What::press && hanging.count(e.id) != 0) ++presses;
   }
-  if (!held.steps.empty())
-    if (const auto done = run_.shown()->stepCounts.find(held.steps.front().id);
-        done != run_.shown()->stepCounts.end())
-      unseen -= done->second;
-  if (missed == 1 && unseen >= 1) return tr("1 press not seen");
-  return missed <= unseen ? tr("%n presses not seen", nullptr, count)
-                          : tr("%n × not seen, bounces too", nullptr, count);
+  if (missed > presses) return tr("%n × not seen", nullptr, count);
+  return count == 1 ? tr("1 press not seen") : tr("%n presses not seen", nullptr, count);
 }
 
 // Presses of what hangs on a pin that the lane looks at, that were over before anything looked.
@@ -482,7 +476,8 @@ QString ProgramView::stateOf(const ProgramRow& sign) const {
                             : tr("waiting for %1").arg(label.isEmpty() ? str(pin) : label));
     }
     if (l.over && kind->once) words << tr("done");
-    if (l.missed > 0) words << missedText(*held, *kind, l.missed);
+    if (const std::int64_t missed = l.missed - l.bounced; missed > 0)
+      words << missedText(*held, *kind, missed);
     if (const int presses = overlooked(*held); presses == 1)
       words << tr("1 press not seen");
     else if (presses > 1)

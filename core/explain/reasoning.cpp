@@ -230,9 +230,11 @@ Message Reasoning::whyNotDone(const Placed& wanted, const Step** inTheWay) const
       return forkWords(around);
     }
   }
-  if (view->missed > 0)
+  const std::int64_t missed = view->missed - view->bounced;
+  if (missed == 1) return sayWhy("“{}” came while its lane was still running", sign);
+  if (missed > 1)
     return sayWhy("“{}” came {} times while its lane was still running", sign,
-                  static_cast<int>(std::min<std::int64_t>(view->missed, 1'000'000)));
+                  static_cast<int>(std::min<std::int64_t>(missed, 1'000'000)));
   if (!running || running->id == wanted.step->id) return sayWhy("its lane has not come to it yet");
   for (const Placed& p : steps_)
     if (p.lane == wanted.lane && isRepeat(*p.step) && contains(*p.step, running->id) &&

@@ -67,8 +67,11 @@ class PinAccess {
   virtual void heard(const SaidLine& /*line*/, Nanoseconds /*at*/) {}
   virtual bool seenPin(int /*pin*/) { return false; }
 
-  // What starts a lane came in vain.
-  virtual void missed(const std::string& /*lane*/, Nanoseconds /*at*/) {}
+  // What starts a lane came in vain; before that it ended at `ceased`. True: that was contacts that
+  // bounce, and no press of its own.
+  virtual bool missed(const std::string& /*lane*/, Nanoseconds /*ceased*/, Nanoseconds /*at*/) {
+    return false;
+  }
 
   // A cell of a program's memory was changed; told only where somebody wants to know.
   bool wantsStores = false;
@@ -89,7 +92,8 @@ struct LaneView {
   std::string step;  // running or waiting step, empty for none
   Nanoseconds waitLeft = 0;
   bool over = false;
-  std::int64_t missed = 0;  // how often its trigger came while it was running
+  std::int64_t missed = 0;   // how often its trigger came while it was running
+  std::int64_t bounced = 0;  // of these: only by contacts that bounced
   // Of a lane that keeps something: that; of one that a test starts: the test.
   struct Value {
     ValueType type = ValueType::truth;

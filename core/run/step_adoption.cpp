@@ -93,6 +93,8 @@ void StepProcessor::goOn(const CompiledProgram& old, const StepProcessor& before
       if (at(program_->steps, code.counterOwner[c]) == at(old.steps, oldCode.counterOwner[d]))
         l.counters[c] = was.counters[d];
   l.missed = was.missed;
+  l.bounced = was.bounced;
+  l.ceased = was.ceased;
   l.dice = was.dice;
   if (was.idle || l.idle != (oldCode.code.front().code == OpCode::idle)) return;
   l.idle = false;

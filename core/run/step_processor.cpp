@@ -329,8 +329,12 @@ void StepProcessor::tellStep(const Instruction& i, const Lane& l, PinAccess& pin
 }
 
 void StepProcessor::jump(std::int64_t times, const StepProcessor& then, Nanoseconds later) {
-  for (std::size_t i = 0; i < lanes_.size(); ++i)
-    lanes_[i].missed += (lanes_[i].missed - then.lanes_[i].missed) * times;
+  for (std::size_t i = 0; i < lanes_.size(); ++i) {
+    const Lane& was = then.lanes_[i];
+    lanes_[i].missed += (lanes_[i].missed - was.missed) * times;
+    lanes_[i].bounced += (lanes_[i].bounced - was.bounced) * times;
+    if (lanes_[i].ceased != was.ceased) lanes_[i].ceased += later * times;
+  }
   for (std::size_t s = 0; s < counts_.size(); ++s) {
     if (counts_[s] == then.counts_[s]) continue;
     counts_[s] += (counts_[s] - then.counts_[s]) * times;
@@ -375,6 +379,7 @@ void StepProcessor::show(PinAccess& pins, Nanoseconds now, bool running, Process
     view.id = program_->lanes[i].id;
     view.over = lane.over;
     view.missed = lane.missed;
+    view.bounced = lane.bounced;
     if (running && !lane.over && !lane.idle && lane.lastStep >= 0) {
       view.step = at(program_->steps, lane.lastStep);
       if (lane.waiting >= 0) view.waitLeft = std::max<Nanoseconds>(0, lane.wake - now);

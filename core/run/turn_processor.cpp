@@ -69,12 +69,15 @@ void TurnProcessor::begin(Nanoseconds moment) {
   waiting_ = 0;
   signal_ = lane_ = -1;
   signals_.clear();
+  tested_.clear();
   for (const CompiledSignal& signal : program_->signals) {
     Lane s;
     s.code = signal.code.data();
     s.list = &signal.code;
     s.index = signal.index;
     signals_.push_back(std::move(s));
+    for (const Instruction& i : signal.code)
+      if (i.code == OpCode::start) tested_.push_back({i.arg, signal.shown, false});
   }
   every_.clear();
   for (const CompiledLane& lane : program_->lanes) {
@@ -179,9 +182,13 @@ void TurnProcessor::beginTurn(PinAccess& pins) {
     if (w.was < 0)
       w.high = pins.readPin(w.pin, now_);
     else if ((w.was != 0) != w.high)
-      for (std::size_t i = 0; i < lanes_.size(); ++i)
-        if (program_->lanes[i].pin == w.pin && program_->lanes[i].high == w.high)
+      for (std::size_t i = 0; i < lanes_.size(); ++i) {
+        if (program_->lanes[i].pin != w.pin) continue;
+        if (program_->lanes[i].high == w.high)
           came(static_cast<int>(i));
+        else
+          lanes_[i].ceased = now_;
+      }
     w.was = w.high ? 1 : 0;
   }
   for (std::size_t i = 0; i < lanes_.size() && !struck_.empty(); ++i)
@@ -199,11 +206,23 @@ void TurnProcessor::beginTurn(PinAccess& pins) {
   for (Lane& s : signals_) s.pc = 0, s.over = false;
 }
 
+// Of the tests that start lanes, worked out in this turn.
+void TurnProcessor::noteWhatCeased() {
+  for (Tested& test : tested_) {
+    const bool so = at(memory_, test.cell).truth();
+    if (test.was && !so) at(lanes_, test.lane).ceased = now_;
+    test.was = so;
+  }
+}
+
 // Edges of tones and letters on the line that fall into its work make it longer.
 void TurnProcessor::endTurn(PinAccess& pins) {
   // What the clock starts comes again by itself.
-  for (const int lane : missed_)
-    if (at(program_->lanes, lane).every == 0) pins.missed(at(program_->lanes, lane).id, now_);
+  for (const int missed : missed_) {
+    const CompiledLane& lane = at(program_->lanes, missed);
+    Lane& l = at(lanes_, missed);
+    if (lane.every == 0 && pins.missed(lane.id, l.ceased, now_)) ++l.bounced;
+  }
   missed_.clear();
   worked_ -= spared_;
   const auto done = [&](std::int64_t cycles) { return now_ + program_->costs.nanoseconds(cycles); };
@@ -333,6 +352,7 @@ Processor::Executed TurnProcessor::execute(PinAccess& pins, Nanoseconds limit) {
   if (!counted_) {
     // Who is ready is known when all that may be started has been.
     counted_ = true;
+    noteWhatCeased();
     const CostTable& costs = program_->costs;
     for (const Lane& l : lanes_)
       worked_ += isReady(l) ? costs.step : l.over || l.idle ? costs.idle : costs.waiting;

@@ -35,6 +35,7 @@ class TurnProcessor final : public StepProcessor {
   void endTurn(PinAccess& pins);
   void startLane(Lane& lane, Nanoseconds turn);
   void came(int lane) override;
+  void noteWhatCeased();
   bool makeSteps(Lane& lane, PinAccess& pins, Nanoseconds limit, Executed& done);
   Nanoseconds delayOf(const Instruction& i) const;
   static constexpr Nanoseconds aMoment = 60'000;
@@ -59,6 +60,13 @@ class TurnProcessor final : public StepProcessor {
     bool high;        // now
   };
   std::vector<Watched> watched_;
+  // A test that starts a lane.
+  struct Tested {
+    int lane;
+    int cell;  // of its value
+    bool was;  // at the turn before
+  };
+  std::vector<Tested> tested_;
   std::vector<std::uint8_t> struck_;  // the program's keys that were struck since the last turn
   bool asksTime_ = false;             // never comes back to where it was
   std::int64_t beginning_ = 0;        // cycles of a turn in which nothing is done

@@ -342,6 +342,74 @@ class TestLevels : public QObject {
     QCOMPARE(k.snapshot().lanes[0].missed, 4);
     QVERIFY(k.snapshot().lanes[0].step.empty());  // waiting for the next press, in no step
   }
+  // Each press that comes to nothing is told once, however its contacts bounce; letting go, never.
+  void bouncesThatComeToNothingAreNoMissedPresses() {
+    struct Way {
+      const char* sign;
+      bool pulledUp, onRelease;
+    };
+    int bounced = 0;
+    for (const Way& way : {Way{"Each time D2 goes high", false, false},
+                           Way{"Each time D2 goes low", false, true},
+                           Way{"Each time D2 goes low", true, false},
+                           Way{"Each time D2 is high", false, false},
+                           Way{"Each time D2 is low", true, false},
+                           Way{"Each time D2 is low", false, true}})
+      for (std::uint64_t seed = 1; seed <= 30; ++seed) {
+        Project p = callBell("real").lane(way.sign, "flip d13\nwait 2");
+        if (way.pulledUp)
+          p = Bench()
+                  .button("btn1", 18)
+                  .wire("GND", "a18")
+                  .wire("D2", "a20")
+                  .pullUp("D2")
+                  .lane(way.sign, "flip d13\nwait 2");
+        p.seed = seed;
+        Kernel k(shared(p));
+        std::vector<Nanoseconds> presses, releases;
+        for (int i = 0; i < 4; ++i) {
+          presses.push_back(static_cast<Nanoseconds>(1e9 * (0.5 + 0.4 * i)));
+          releases.push_back(presses.back() + 150'000'000);
+          k.schedule({presses.back(), Input::What::press, "btn1"});
+          k.schedule({releases.back(), Input::What::release, "btn1"});
+        }
+        k.advance(2'200'000'000);
+        std::vector<Nanoseconds> told;
+        for (const Event& e : k.events())
+          if (e.what == Event::What::missed) told.push_back(e.at);
+        // All that come behind what started it: that may have been a bounce of the first press.
+        std::vector<Nanoseconds> real = way.onRelease ? releases : presses;
+        const auto begun = edgeTimes(k, "D13");
+        QCOMPARE(begun.size(), std::size_t(1));
+        if (begun[0] >= real[0]) real.erase(real.begin());
+        const auto words = QString("%1, seed %2").arg(way.sign).arg(seed);
+        QVERIFY2(told.size() == real.size(), qPrintable(words + QString(": %1").arg(told.size())));
+        for (std::size_t i = 0; i < told.size(); ++i)
+          QVERIFY2(told[i] >= real[i] && told[i] <= real[i] + 3'500'000, qPrintable(words));
+        const LaneView lane = k.snapshot().lanes[0];
+        QCOMPARE(lane.missed - lane.bounced, static_cast<std::int64_t>(told.size()));
+        bounced += static_cast<int>(lane.bounced);
+      }
+    QVERIFY2(bounced > 300, qPrintable(QString::number(bounced)));
+  }
+  // What is not a button's is told each time, however fast it comes.
+  void whatNoContactsDidIsMissedEachTime() {
+    Kernel k(shared(callBell("real")
+                        .wire("D2", "c20")
+                        .lane("Each time D12 goes high", "flip d13\nwait 1")
+                        .wire("D11", "a28")
+                        .wire("D12", "b28")
+                        .lane("When power comes on",
+                              "wait 0.5\nrepeat 3 times\n  set d11 high\n  wait 0.001\n"
+                              "  set d11 low\n  wait 0.001")));
+    k.advance(second);
+    const LaneView lane = k.snapshot().lanes[0];
+    QCOMPARE(lane.missed, 2);
+    QCOMPARE(lane.bounced, 0);
+    QCOMPARE(std::count_if(k.events().begin(), k.events().end(),
+                           [](const Event& e) { return e.what == Event::What::missed; }),
+             2);
+  }
   void realContactsFlipSeveralTimesAndAreCuredByTheRemedy() {
     const Project p = callBell("real").lane("Each time D2 goes high", "flip d13");
     const auto flips = [](const Project& project) {

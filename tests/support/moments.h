@@ -31,7 +31,8 @@ inline QString difference(const Snapshot& a, const Snapshot& b) {
   }
   for (std::size_t l = 0; l < a.lanes.size(); ++l) {
     const LaneView &x = a.lanes[l], &y = b.lanes[l];
-    if (x.step != y.step || x.waitLeft != y.waitLeft || x.over != y.over || x.missed != y.missed)
+    if (x.step != y.step || x.waitLeft != y.waitLeft || x.over != y.over || x.missed != y.missed ||
+        x.bounced != y.bounced)
       return "lanes";
   }
   if (a.stepCounts != b.stepCounts || a.forks != b.forks) return "counts";

@@ -5,6 +5,7 @@
 #include <cmath>
 
 #include "project/indexing.h"
+#include "run/devices/contacts.h"
 #include "run/devices/pulse_trains.h"
 #include "run/devices/serial_line.h"
 #include "run/run.h"
@@ -114,10 +115,13 @@ class BoardPins final : public PinAccess {
     run_.trace.record(row.signal, std::max(run_.state.now, when),
                       step < 0 ? 0 : static_cast<float>(step - row.first + 1));
   }
-  void missed(const std::string& lane, Nanoseconds when) override {
+  bool missed(const std::string& lane, Nanoseconds ceased, Nanoseconds when) override {
     run_.state.now = std::max(run_.state.now, when);
     stir(true);
+    if (run_.state.devices.as<Contacts>(run_.state.places.contacts).bounced(ceased, when))
+      return true;
     run_.tell(Event::What::missed, lane);
+    return false;
   }
   void waits(bool begins, Nanoseconds when) override {
     const int signal = at(run_.model->boards, board_).waits;

@@ -17,6 +17,16 @@ void Contacts::settle(int part) {
 void Contacts::renumber(const std::vector<int>& places) {
   for (Move& move : moves_) move.part = at(places, move.part);
   settle(-1);
+  for (Bounce& bounce : last_) bounce.part = at(places, bounce.part);
+  std::erase_if(last_, [](const Bounce& b) { return b.part < 0; });
+}
+
+// A turn that is at work sees a change when the next one begins.
+bool Contacts::bounced(Nanoseconds ended, Nanoseconds began) const {
+  constexpr Nanoseconds seenWithin = 2'000'000;
+  return std::any_of(last_.begin(), last_.end(), [&](const Bounce& b) {
+    return b.from <= ended && began <= b.until + seenWithin;
+  });
 }
 
 void Contacts::bounce(Run& run, int part, bool down, int presses) {
@@ -33,6 +43,8 @@ void Contacts::bounce(Run& run, int part, bool down, int presses) {
         static_cast<Nanoseconds>(
             span * randomShare(seed, stream, count + 1 + static_cast<std::uint64_t>(k))));
   std::sort(times.begin(), times.end());
+  std::erase_if(last_, [&](const Bounce& b) { return b.part == part; });
+  if (!times.empty()) last_.push_back({part, run.now(), times.back()});
   if (transitions > 1)
     run.tell(Event::What::bounced, (*run.project().parts)[static_cast<std::size_t>(part)]->id,
              transitions);

@@ -12,6 +12,8 @@ class Contacts final : public DeviceOf<Contacts> {
   // move to and fro a few times more. What was still to come of the time before is forgotten.
   void bounce(Run& run, int part, bool down, int presses);
   void settle(int part);
+  // Did something end and begin anew, as programs saw it, because contacts bounced?
+  bool bounced(Nanoseconds ended, Nanoseconds began) const;
   // The project was edited: parts have other numbers now; -1: gone.
   void renumber(const std::vector<int>& places);
 
@@ -26,7 +28,13 @@ class Contacts final : public DeviceOf<Contacts> {
     int part;
     bool closed;
   };
+  // From when to when each part's contacts bounced last.
+  struct Bounce {
+    int part;
+    Nanoseconds from, until;
+  };
   std::vector<Move> moves_;  // sorted by time
+  std::vector<Bounce> last_;
 };
 
 }  // namespace ignavo
