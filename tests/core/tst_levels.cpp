@@ -349,12 +349,10 @@ class TestLevels : public QObject {
       bool pulledUp, onRelease;
     };
     int bounced = 0;
-    for (const Way& way : {Way{"Each time D2 goes high", false, false},
-                           Way{"Each time D2 goes low", false, true},
-                           Way{"Each time D2 goes low", true, false},
-                           Way{"Each time D2 is high", false, false},
-                           Way{"Each time D2 is low", true, false},
-                           Way{"Each time D2 is low", false, true}})
+    for (const Way& way :
+         {Way{"Each time D2 goes high", false, false}, Way{"Each time D2 goes low", false, true},
+          Way{"Each time D2 goes low", true, false}, Way{"Each time D2 is high", false, false},
+          Way{"Each time D2 is low", true, false}, Way{"Each time D2 is low", false, true}})
       for (std::uint64_t seed = 1; seed <= 30; ++seed) {
         Project p = callBell("real").lane(way.sign, "flip d13\nwait 2");
         if (way.pulledUp)
