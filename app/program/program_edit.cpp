@@ -6,6 +6,7 @@
 #include "program/facts.h"
 #include "program/names.h"
 #include "program/own_steps.h"
+#include "program/phrases/reading.h"
 #include "program/program_view.h"
 #include "program/words.h"
 #include "theme/text.h"
@@ -245,7 +246,7 @@ void ProgramView::copySelected() {
 }
 
 void ProgramView::paste() {
-  const ParsedSteps parsed = parseSteps(QApplication::clipboard()->text().toStdString(), words());
+  const ParsedSteps parsed = readSteps(QApplication::clipboard()->text().toStdString(), words());
   if (parsed.badLine)
     return Q_EMIT problem(
         tr("Line %1 of what was copied: %2").arg(parsed.badLine).arg(str(parsed.problem)));

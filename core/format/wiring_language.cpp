@@ -3,11 +3,13 @@
 #include <sstream>
 
 #include "bench/taken.h"
+#include "format/bench_words.h"
 #include "format/sound.h"
 #include "format/wiring_line.h"
 #include "parts/catalogue.h"
 #include "program/names.h"
 #include "program/own_steps.h"
+#include "program/phrases/reading.h"
 #include "program/steps.h"
 #include "project/edits.h"
 #include "text/plain.h"
@@ -34,6 +36,20 @@ std::vector<Completion> completeLine(const Project& project, const std::string& 
 Vocabulary wordsOf(const Project& project, const std::string& board) {
   return {programPins(project, board), project.program(board)};
 }
+
+namespace {
+
+// The sign of a lane; one that ends in a colon may be said as people type it.
+std::optional<Trigger> signIn(const std::string& line, const std::string& sign,
+                              const Project& project, const std::string& board) {
+  if (auto strict = parseSign(sign, wordsOf(project, board))) return strict;
+  if (!plainLine(line).ends_with(':')) return std::nullopt;
+  Reading read = readWhen(sign, benchWords(project, Nets(project, catalogue()), board));
+  const bool plain = !read.question && read.mended.empty() && read.steps.empty();
+  return plain ? read.lane : std::nullopt;
+}
+
+}  // namespace
 
 WiringText readWiring(const std::string& text) {
   WiringText out;
@@ -76,14 +92,14 @@ WiringText readWiring(const std::string& text) {
     if (!trigger) return;
     layTable();
     const std::string board = boardOfLanes(out.project);
-    Vocabulary words = wordsOf(out.project, board);
+    Vocabulary words = benchWords(out.project, Nets(out.project, catalogue()), board);
     for (const Trigger& sign : own) addOwnStep(words, sign);
-    const ParsedSteps steps = parseSteps(block, words);
-    if (steps.badLine > 0)
-      out.problems.push_back({blockLine + steps.badLine, {0, 0, steps.problem}});
+    const ParsedSteps steps = readSteps(block, words);
     if (out.project.programs.empty()) {
       out.problems.push_back(
           {blockLine, {0, 0, wiring::say("A program needs a board first: board tern")}});
+    } else if (steps.badLine > 0) {
+      out.problems.push_back({blockLine + steps.badLine, {0, 0, steps.problem}});
     } else {
       Lane lane;
       lane.trigger = *trigger;
@@ -114,10 +130,10 @@ WiringText readWiring(const std::string& text) {
     std::string sign = begin == std::string::npos ? std::string() : line.substr(begin);
     while (!sign.empty() && (sign.back() == ' ' || sign.back() == ':')) sign.pop_back();
     const std::string head = lower(sign);
-    // Without a board of its own the table gets the usual one; its pins can be named.
-    const bool bare = out.project.boards.empty() && out.project.breadboards.empty();
-    const Project& laid = bare ? usual : out.project;
-    if (std::optional<Trigger> read = parseSign(sign, wordsOf(laid, boardOfLanes(laid)))) {
+    // Without a board of its own the table gets the usual one, or is told so; its pins can be
+    // named.
+    const Project& laid = out.project.boards.empty() ? usual : out.project;
+    if (std::optional<Trigger> read = signIn(line, sign, laid, boardOfLanes(laid))) {
       trigger = std::move(read);
       blockLine = number;
       continue;

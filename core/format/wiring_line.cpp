@@ -92,8 +92,9 @@ std::optional<Socket> Line::pin() {
   const auto found = words_.atEnd() ? std::nullopt : socketOf(*words_.peek(), true);
   if (!found || !out_.project.board(found->owner)) {
     offerSockets();
-    fail(words_.atEnd() ? say("Here a pin is missing, such as D6")
-                        : say("{} is no pin; D6 is one", words_.peek()->text));
+    fail(out_.project.boards.empty() ? say("A pin needs a board first: board tern")
+         : words_.atEnd()            ? say("Here a pin is missing, such as D6")
+                                     : say("{} is no pin; D6 is one", words_.peek()->text));
     return std::nullopt;
   }
   words_.take();

@@ -142,6 +142,33 @@ std::optional<Socket> Composer::freePin(bool plus) const {
   return std::nullopt;
 }
 
+// The nearest free hole of any rail that is fed already, on whichever breadboard; of any row, where
+// there is no such rail.
+std::optional<Socket> Composer::fedHole(bool plus, Point near) const {
+  const Nets nets(project_, catalogue());
+  std::optional<Socket> best;
+  double least = 1e9;
+  const auto offer = [&](const Socket& s) {
+    const Point at = *socketAt(project_, catalogue(), s);
+    const double far = std::hypot(at.x - near.x, at.y - near.y);
+    if (far >= least || !fed(nets, nets.of(s), plus)) return;
+    if (canWire(project_, catalogue(), s).clear()) least = far, best = s;
+  };
+  const auto offerColumn = [&](const BreadboardItem& bb, const std::string& column, int count) {
+    for (int k = 1; k <= count; ++k) offer({bb.id, column + std::to_string(k)});
+  };
+  for (const BreadboardItem& bb : project_.breadboards)
+    for (const std::string side : {"l", "r"})
+      if (const BreadboardKind* kind = breadboardKind(bb.type))
+        offerColumn(bb, side + (plus ? "p" : "n"), kind->railHoles);
+  if (best) return best;
+  for (const BreadboardItem& bb : project_.breadboards)
+    for (char column = 'a'; column <= 'j'; ++column)
+      if (const BreadboardKind* kind = breadboardKind(bb.type))
+        offerColumn(bb, {column}, kind->rows);
+  return best;
+}
+
 // A free hole of the rail on that side, which is fed first if it is not yet.
 std::optional<Socket> Composer::fedRail(bool plus, bool left, Point near) {
   const BreadboardItem* bb = project_.breadboard(breadboard_);
@@ -191,7 +218,13 @@ std::optional<Socket> Composer::fedRail(bool plus, bool left, Point near) {
     lay(*pin, *first);
     return left ? nearestIn(rail, near.y, piece) : fedRail(plus, left, near);
   }
-  return std::nullopt;
+  // From another piece of rail, or from another breadboard.
+  const auto from = fedHole(plus, *socketAt(project_, catalogue(), *here));
+  if (!from) return std::nullopt;
+  const auto to = nearestIn(rail, socketAt(project_, catalogue(), *from)->y, piece);
+  if (!to) return std::nullopt;
+  lay(*from, *to);
+  return nearestIn(rail, near.y, piece);
 }
 
 void Composer::join(const std::string& to, bool plus) {
@@ -204,6 +237,7 @@ void Composer::join(const std::string& to, bool plus) {
   if (const auto rail = fedRail(plus, !left, at)) return lay(*end, *rail);
   if (!problem_.empty()) return;
   if (const auto pin = freePin(plus)) return lay(*pin, *end);
+  if (const auto rail = fedHole(plus, at)) return lay(*rail, *end);
   const SupplyKind* own = ownSupply();
   fail(say("No free hole is joined to {}", plus && own ? own->label : "GND"));
 }

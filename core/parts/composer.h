@@ -37,6 +37,7 @@ class Composer {
   void join(const std::string& hole, bool plus);
   std::optional<Socket> fedRail(bool plus, bool left, Point near);
   std::optional<Socket> freePin(bool plus) const;
+  std::optional<Socket> fedHole(bool plus, Point near) const;
   const BoardKind* kind() const;
   const SupplyKind* ownSupply() const;
   bool feeds(const BoardPin& pin, bool plus) const;

@@ -7,8 +7,10 @@
 #include "program/read_fields.h"
 #include "program/typed.h"
 
-// The longest words win: the whole name of a part before a part of it, and that before its sort. A
-// part of a name counts where it is the beginning or the end of one, in whole words.
+// The longest words win; of as long ones the whole name of a part before a sort of part, that before
+// a part of a name. "Light sensor" is the one that is called so, though a knob is of that sort, and
+// "Red lamp" not "Red lamp 2". A part of a name counts where it is the beginning or the end of one,
+// in whole words.
 namespace ignavo {
 
 using typed::isDigit, typed::lower, typed::trimmed;
@@ -150,7 +152,9 @@ std::optional<PinsMeant> takePin(std::string& rest, const Vocabulary& words, Pin
     for (const auto& [name, whole] : namesOf(pin)) {
       std::string left = behind;
       if (name.size() < most || !takeWords(left, name)) continue;
-      if (name.size() > most) best = {};
+      const bool better = name.size() > most || (whole && best.partly);
+      if (!better && !whole && !best.partly) continue;
+      if (better) best = {};
       most = name.size();
       after = left;
       best.partly = !whole;
@@ -159,7 +163,8 @@ std::optional<PinsMeant> takePin(std::string& rest, const Vocabulary& words, Pin
   for (const auto& [sort, is] : sorts) {
     std::string left = behind;
     const std::size_t length = std::char_traits<char>::length(sort);
-    if (length < most || !takeWords(left, sort)) continue;
+    if (length < most || (length == most && !best.partly)) continue;
+    if (!takeWords(left, sort)) continue;
     most = length;
     after = left;
     best = {{}, pinsOf(is, words), is, std::string(sort).ends_with('s')};

@@ -4,6 +4,7 @@
 #include <charconv>
 
 #include "program/facts.h"
+#include "program/items.h"
 #include "program/keys.h"
 #include "program/names.h"
 #include "program/typed.h"
@@ -13,7 +14,7 @@
 
 namespace ignavo {
 
-using typed::lower, typed::trimmed;
+using typed::lower, typed::trimmed, typed::unquoted;
 
 std::string slotText(const Expr& value, const SlotKind& slot) {
   switch (slot.type) {
@@ -77,33 +78,6 @@ bool dropWord(std::string& rest, std::initializer_list<const char*> words) {
 
 namespace {
 
-std::string unquoted(const std::string& text) {
-  std::string out;
-  for (std::size_t i = 1; i + 1 < text.size(); ++i) {
-    if (text[i] == '\\' && i + 2 < text.size()) ++i;
-    out += text[i];
-  }
-  return out;
-}
-
-// At the commas that stand in no quotes and no brackets.
-std::vector<std::string> partsOf(const std::string& text) {
-  std::vector<std::string> out{{}};
-  bool quoted = false;
-  int brackets = 0;
-  for (std::size_t i = 0; i < text.size(); ++i) {
-    const char c = text[i];
-    if (c == '"' && (i == 0 || text[i - 1] != '\\')) quoted = !quoted;
-    if (!quoted) brackets += c == '(' ? 1 : c == ')' ? -1 : 0;
-    if (c == ',' && !quoted && brackets <= 0)
-      out.emplace_back();
-    else
-      out.back() += c;
-  }
-  for (std::string& part : out) part = trimmed(part);
-  return out;
-}
-
 // A name, in quotes or as it stands; empty: it cannot be one.
 std::string newName(const std::string& typed) {
   const std::string text = trimmed(typed);
@@ -122,7 +96,8 @@ Expr saidValue(const std::string& typed, const Vocabulary& words) {
   }
   ParsedExpr value = parseExpr(text, words);
   if (value.value && !namedLevel(*value.value)) return *value.value;
-  return Expr::of(text);
+  const bool leftOpen = text.front() == '"' && text.find('"', 1) == std::string::npos;
+  return Expr::of(leftOpen ? trimmed(text.substr(1)) : text);
 }
 
 // "times 3, pause 0.5", or only the values in their order.
@@ -317,6 +292,10 @@ ParsedExpr parseSlot(const SlotKind& slot, std::string& rest, const Vocabulary& 
     }
     case SlotKind::Type::said: {
       if (trimmed(rest).empty()) return {std::nullopt, stepSay("Here some words are missing.")};
+      if (itemsIn(rest, words).size() > 1)
+        return {std::nullopt, stepSay("A note holds one text or value. A line of the log can hold "
+                                      "several: log {}",
+                                      trimmed(rest))};
       Expr value = saidValue(rest, words);
       rest.clear();
       return {std::move(value), {}};
@@ -325,8 +304,9 @@ ParsedExpr parseSlot(const SlotKind& slot, std::string& rest, const Vocabulary& 
       if (trimmed(rest).empty()) return {std::nullopt, stepSay("Here some words are missing.")};
       Expr out;
       out.shape = Expr::Shape::list;
-      for (const std::string& part : partsOf(rest))
-        out.args.emplace_back("", saidValue(part, words));
+      for (const std::string& item : itemsIn(rest, words))
+        out.args.emplace_back("", saidValue(item, words));
+      if (out.args.empty()) return {std::nullopt, stepSay("Here some words are missing.")};
       rest.clear();
       return {std::move(out), {}};
     }

@@ -155,7 +155,7 @@ std::vector<std::string> completions(const std::string& typed, const Vocabulary&
   for (const std::string& group : groupPhrases(words)) offer(group);
   return out;
 }
-ParsedSteps parseSteps(const std::string& text, const Vocabulary& words) {
+ParsedSteps parseSteps(const std::string& text, const Vocabulary& words, const ReadsLine& reads) {
   ParsedSteps out;
   struct Level {
     std::size_t indent;  // of its lines; of the line that opened it, while it has none
@@ -196,8 +196,13 @@ ParsedSteps parseSteps(const std::string& text, const Vocabulary& words) {
       continue;
     }
     ParsedStep step = parseStep(line, words);
-    if (!step.step) return fail(number, step.problem);
-    levels.back().list->push_back(std::move(*step.step));
+    Steps read;
+    if (step.step)
+      read.push_back(std::move(*step.step));
+    else if (reads)
+      read = reads(line);
+    if (read.empty()) return fail(number, step.problem);
+    for (Step& s : read) levels.back().list->push_back(std::move(s));
   }
   return out;
 }

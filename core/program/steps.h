@@ -1,4 +1,5 @@
 #pragma once
+#include <functional>
 #include <optional>
 #include <string>
 #include <vector>
@@ -141,7 +142,11 @@ struct ParsedSteps {
   int badLine = 0;  // from 1; 0: all was read
   Message problem;
 };
-ParsedSteps parseSteps(const std::string& text, const Vocabulary& words);
+// `reads` is asked for the steps of a line that is no canonical phrase; none: it is none to it
+// either.
+using ReadsLine = std::function<Steps(const std::string& line)>;
+ParsedSteps parseSteps(const std::string& text, const Vocabulary& words,
+                       const ReadsLine& reads = {});
 
 // When a lane runs, or what a lane without steps keeps: a row in triggers.cpp.
 struct TriggerKind {

@@ -18,4 +18,14 @@ inline std::string trimmed(const std::string& s) {
   return s.substr(from, s.find_last_not_of(" \t\r") - from + 1);
 }
 
+// What stands in quotes, without them.
+inline std::string unquoted(const std::string& text) {
+  std::string out;
+  for (std::size_t i = 1; i + 1 < text.size(); ++i) {
+    if (text[i] == '\\' && i + 2 < text.size()) ++i;
+    out += text[i];
+  }
+  return out;
+}
+
 }  // namespace ignavo::typed

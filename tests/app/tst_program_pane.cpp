@@ -219,12 +219,23 @@ class TestProgramPane : public QObject, protected ProgramByKeys {
     key(Qt::Key_V, Qt::ControlModifier);
     QCOMPARE(text(), std::string("wait 1 s\nrepeat 3 times\n  set D13 high\n  wait 0.25 s\n  set "
                                  "D13 low\n  wait 0.25 s\n"));
-    // What cannot be read is told with its line, and nothing is pasted.
-    const Project before = doc().project();
-    QApplication::clipboard()->setText("set d4 high\nring the bell\n");
+    // As people write it down.
+    open("wait 1\n");
+    QApplication::clipboard()->setText(
+        "wait for d2\n13 on\nif d2 pressed\n  turn off pin 13\nelse\n  toggle d13\n"
+        "wait half a second\n");
+    doc().selectStep(idOf("wait 1 s"));
     key(Qt::Key_V, Qt::ControlModifier);
-    QVERIFY2(problem().startsWith("Line 2 of what was copied:"), qPrintable(problem()));
-    QVERIFY(doc().project() == before);
+    QCOMPARE(text(), std::string("wait 1 s\nwait until D2 is high\nset D13 high\nif D2 is high\n"
+                                 "  set D13 low\notherwise\n  flip D13\nwait 0.5 s\n"));
+    // What cannot be read, or may be a slip, is told with its line, and nothing is pasted.
+    const Project before = doc().project();
+    for (const char* bad : {"ring the bell", "set d13 hihg", "set d3 50"}) {
+      QApplication::clipboard()->setText(QString("set d4 high\n%1\n").arg(bad));
+      key(Qt::Key_V, Qt::ControlModifier);
+      QVERIFY2(problem().startsWith("Line 2 of what was copied:"), qPrintable(problem()));
+      QVERIFY(doc().project() == before);
+    }
   }
   void deletingGoesToTheNeighbour() {
     open("set d4 high\nwait 1\nset d4 low\n");

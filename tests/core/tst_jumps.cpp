@@ -154,7 +154,7 @@ class TestJumps : public QObject {
   }
   void manyOfThemWereJumpedOver() {
     // Without it were a third.
-    QVERIFY2(jumped_ > 200'000, qPrintable(QString::number(jumped_)));
+    QVERIFY2(jumped_ > 150'000, qPrintable(QString::number(jumped_)));
   }
 
  private:

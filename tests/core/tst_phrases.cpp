@@ -58,6 +58,52 @@ class TestPhrases : public QObject {
   Q_OBJECT
  private Q_SLOTS:
   void initTestCase() { words_ = landingWords(); }
+  // Where several parts are of a sort, a whole name is one of them, and what is asked keeps the
+  // rest of what was typed.
+  void onACrowdedBench_data() {
+    QTest::addColumn<QString>("typed");
+    QTest::addColumn<QString>("wanted");
+    const std::vector<std::pair<const char*, const char*>> rows = {
+        {"if light sensor > 50", "if level of A0 > 50"},
+        {"dim d9 to knob", "dim D9 to level of A1"},
+        {"red lamp on", "set D4 high"},
+        {"red lamp 2 on", "set D3 high"},
+        {"log knob", "log level of A1"},
+        {"log knob, light sensor", "log level of A1, level of A0"},
+        {"if button is pressed", "if D2 is high"},
+        {"if sensor > 50",
+         "? Which one: A0 · Light sensor and A1 · Knob? | "
+         "if level of A0 > 50 | if level of A1 > 50"},
+        {"dim d9 to sensor",
+         "? Which one: A0 · Light sensor and A1 · Knob? | "
+         "dim D9 to level of A0 | dim D9 to level of A1"},
+        {"red on for 2 s",
+         "? Which one: D3 · Red lamp 2 and D4 · Red lamp? | D3 on for 2 s | D4 on for 2 s"},
+        {"if lamp is on then flip d11",
+         "? Which one: D3 · Red lamp 2 and D4 · Red lamp? | if D3 is on then flip d11 | "
+         "if D4 is on then flip d11"},
+        {"led on", "? Which one: D3 · Red lamp 2 and D4 · Red lamp? | set D3 high | set D4 high"}};
+    for (const auto& [typed, wanted] : rows) QTest::addRow("%s", typed) << typed << wanted;
+  }
+  void onACrowdedBench() {
+    QFETCH(QString, typed);
+    QFETCH(QString, wanted);
+    Project p = emptyProject();
+    p.breadboards.front().type = "full";
+    p = with(p, "lamp", "D4", "led", "Red lamp");
+    p = with(p, "lamp", "D3", "led", "Red lamp 2");
+    p = with(p, "button", "D2", "button", "Button");
+    p = with(p, "button", "D7", "button", "Button 2");
+    p = with(p, "light", "A0", "light-sensor", "Light sensor");
+    p = with(p, "knob", "A1", "pot", "Knob");
+    const Vocabulary words = benchWords(p, Nets(p, catalogue()), "b1");
+    const std::string said = told(readPhrase(typed.toStdString(), words));
+    QCOMPARE(QString::fromStdString(said), wanted);
+    // Each choice is read in one way.
+    if (const Reading read = readPhrase(typed.toStdString(), words); read.question)
+      for (const std::string& choice : read.question->choices)
+        QVERIFY2(!readPhrase(choice, words).question, choice.c_str());
+  }
   void asTyped_data() {
     QTest::addColumn<QString>("typed");
     QTest::addColumn<QString>("wanted");

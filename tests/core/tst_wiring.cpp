@@ -217,6 +217,64 @@ class TestWiring : public QObject {
     QCOMPARE(mini.parts->size(), std::size_t(2));
     for (const Finding& f : check(mini).findings) QVERIFY(f.severity == Severity::note);
   }
+  // As long as there are rows and pins, also beside a rail that is broken and on a further
+  // breadboard.
+  void smallCircuitsFeedTheRailsThatTheyNeed() {
+    for (const char* table :
+         {"breadboard full", "breadboard half\nbreadboard half", "breadboard mini\nbreadboard half",
+          "breadboard full\nbreadboard half"})
+      for (unsigned seed = 0; seed < 6; ++seed) {
+        std::mt19937 random(seed);
+        Project p = readWiring(std::string("board tern\n") + table + "\n").project;
+        for (int i = 0; i < 25; ++i) {
+          const SmallCircuit& circuit = smallCircuits()[random() % smallCircuits().size()];
+          if (circuit.id == "motor" || circuit.id == "servo") continue;  // more than a cable bears
+          const auto pins = pinsFor(p, circuit);
+          if (pins.empty() || !pins.front().free) continue;
+          Composed made = compose(p, circuit, pins.front().board, pins.front().pin);
+          const std::string problem = inWords(made.problem);
+          const QString words =
+              QString("%1, seed %2: %3").arg(table).arg(seed).arg(problem.c_str());
+          QVERIFY2(problem.empty() || problem.ends_with("rows together on a breadboard"),
+                   qPrintable(words));
+          if (problem.empty()) p = std::move(made.project);
+        }
+        QVERIFY(p.parts->size() > 10);
+        for (const Finding& f : check(p).findings)
+          QVERIFY2(f.severity == Severity::note,
+                   (inWords(f.title) + "\n" + writeWiring(p)).c_str());
+      }
+  }
+  void withoutABoardItIsSaidThatOneIsNeeded() {
+    const WiringText read = readWiring(
+        "breadboard full\nlamp on D3\nEach time D2 goes high:\n  set d4 high\n"
+        "Keep D9 at flips on D2:\n");
+    QStringList said;
+    for (const WiringProblem& problem : read.problems)
+      said << QString("%1: %2").arg(problem.line).arg(inWords(problem.what.message).c_str());
+    QCOMPARE(said.size(), 3);
+    for (const QString& words : said) QVERIFY2(words.contains("board tern"), qPrintable(words));
+  }
+  // Parts by their names, and steps in the words that people use.
+  void lanesMayBeWrittenAsTheyAreTyped() {
+    const WiringText read = readWiring(
+        "button on D2\nlamp on D3\nname Button as Call button\nname Red lamp as Beacon\n"
+        "variable berth is 0\n"
+        "Each time Call button is pressed:\n  set berth to random 1 to 4\n  turn Beacon on\n"
+        "  if berth greater than 2\n    tone d12 784 for 0.3\n  else\n    turn Beacon off\n");
+    for (const WiringProblem& p : read.problems)
+      qWarning("%d: %s", p.line, inWords(p.what.message).c_str());
+    QVERIFY(read.problems.empty());
+    const Lane& lane = *read.project.programs[0]->lanes.at(0);
+    QCOMPARE(signOf(lane.trigger), std::string("Each time D2 goes high"));
+    QCOMPARE(textOf(lane.steps),
+             std::string("let berth be random from 1 to 4\nset D3 high\nif berth > 2\n"
+                         "  tone of 784 Hz on D12 for 0.3 s\notherwise\n  set D3 low\n"));
+    // What is open is no step.
+    const WiringText open = readWiring("lamp on D3\nlamp on D4\nRound and round:\n  led on\n");
+    QCOMPARE(open.problems.size(), std::size_t(1));
+    QCOMPARE(open.problems[0].line, 4);
+  }
   void wholeCircuitsAsText() {
     const WiringText read = readWiring(R"(# the landing beacon
 title Landing beacon

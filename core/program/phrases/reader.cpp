@@ -173,7 +173,15 @@ std::optional<std::string> PhraseReader::onePin(const Token& token, const Phrase
                                tokens_.begin());
   if (token.pins.empty())
     return failAt(place, stepSay("No such part is wired to a pin: “{}”.", token.text));
-  return failAt(place, stepSay("Which one: {}?", inWords(token.pins)), std::move(choices));
+  return askWhich(place, token.pins, std::move(choices));
+}
+
+std::nullopt_t PhraseReader::askWhich(std::size_t token, const std::vector<std::string>& pins,
+                                      std::vector<std::string> choices) {
+  const bool first = !question_;
+  failAt(token, stepSay("Which one: {}?", inWords(pins)), std::move(choices));
+  if (first) question_->pins = pins;
+  return std::nullopt;
 }
 
 // The only pin that such a part hangs on; asks which, or says that there is none.
@@ -208,7 +216,7 @@ std::optional<PhraseReader::Lines> PhraseReader::pinList() {
       if (t->pins.size() > 1 && !all && !t->several) {
         std::vector<std::string> choices;
         for (const std::string& pin : t->pins) choices.push_back(pin);
-        return fail(stepSay("Which one: {}?", inWords(t->pins)), choices);
+        return askWhich(at_, t->pins, choices);
       }
       out.insert(out.end(), t->pins.begin(), t->pins.end());
       ++at_;

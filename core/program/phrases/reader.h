@@ -15,7 +15,8 @@ struct Question {
   Message problem;
   std::size_t at = 0, length = 0;
   std::vector<std::string> choices;
-  bool plain = false;  // it is understood, but open; else something in it is not known
+  bool plain = false;             // it is understood, but open; else something in it is not known
+  std::vector<std::string> pins;  // one of these is meant by what stands there
 };
 
 // Reads tokens as canonical phrases: a line each, bodies indented by two spaces. What is read is
@@ -66,6 +67,8 @@ class PhraseReader {
   const PinPart* part(const std::string& pin, Is is) const;
   // The one pin that a token means; asks where it could be several. `phrase` makes a choice of one.
   Text onePin(const Token& token, const Phrase& phrase);
+  std::nullopt_t askWhich(std::size_t token, const std::vector<std::string>& pins,
+                          std::vector<std::string> choices);
   Text onlyOf(Is is, const char* what, const Phrase& phrase);
   std::optional<Lines> pinList();
 
@@ -142,6 +145,7 @@ class PhraseReader {
   std::optional<Lines> sumStatement();
   std::optional<Lines> listStatement();
   std::optional<Lines> sayStatement(const char* verb);
+  Text saidValues(std::size_t end);
 
   // ---- signs
   Text each();

@@ -225,6 +225,7 @@ std::optional<PhraseReader::Lines> PhraseReader::sayStatement(const char* verb) 
   std::string text = called_ ? rest() : typed_.substr(peek()->at);
   // "show hello for 2 s": the time stands at the end.
   std::string tail;
+  std::size_t end = tokens_.size();
   if (post)
     for (std::size_t i = tokens_.size(); i-- > at_ + 1;)
       if (tokens_[i].text == "for") {
@@ -234,12 +235,14 @@ std::optional<PhraseReader::Lines> PhraseReader::sayStatement(const char* verb) 
           tail = " for " + numberText(*seconds) + " s";
           text = typed_.substr(tokens_[before].at, tokens_[i].at - tokens_[before].at);
           while (!text.empty() && text.back() == ' ') text.pop_back();
+          end = i;
         }
         at_ = before;
         break;
       }
-  // "show "hello" 2 s".
-  if (post && tail.empty() && is(C::text)) {
+  if (const auto values = saidValues(end)) {
+    text = *values;
+  } else if (post && tail.empty() && is(C::text)) {
     const Token quoted = *peek();
     ++at_;
     if (const auto seconds = duration(); seconds && atEnd()) {
@@ -249,6 +252,34 @@ std::optional<PhraseReader::Lines> PhraseReader::sayStatement(const char* verb) 
   }
   at_ = tokens_.size();
   return Lines{std::string(verb) + " " + text + tail};
+}
+
+// "light sensor", "it is" light sensor: texts and values up to there, where a sensor is among them
+// and all of it is understood.
+PhraseReader::Text PhraseReader::saidValues(std::size_t end) {
+  const bool measures = std::any_of(
+      tokens_.begin() + static_cast<std::ptrdiff_t>(at_),
+      tokens_.begin() + static_cast<std::ptrdiff_t>(end), [&](const Token& t) {
+        return t.is == Concept::pin && t.pins.size() == 1 && part(t.pins.front(), Is::sensor);
+      });
+  const std::size_t from = at_;
+  std::string out;
+  while (measures && at_ < end) {
+    while (takeSign(",") || takeSign("+") || take(Concept::andAlso)) {
+    }
+    Text item;
+    if (is(Concept::text))
+      item = quotedText(tokens_[at_++].name);
+    else if (at_ < end)
+      item = value({});
+    if (!item || at_ > end) {
+      at_ = from;
+      question_.reset();
+      return std::nullopt;
+    }
+    out += (out.empty() ? "" : ", ") + *item;
+  }
+  return out.empty() ? std::nullopt : Text(out);
 }
 
 }  // namespace ignavo::phrases

@@ -272,10 +272,32 @@ Reading readLine(std::string text, const Vocabulary& words) {
   return strict && !better ? std::move(*strict) : std::move(spoken);
 }
 
+// What is asked is which pin is meant: the choices are all that was typed, with each of them there;
+// a sensor by its name, since its pin alone would be read as high or low.
+void chooseAmongPins(Question& question, const std::string& text, const Vocabulary& words) {
+  std::vector<std::string> choices;
+  if (question.at + question.length > text.size()) return;
+  for (const std::string& pin : question.pins) {
+    const PinWords* about = words.about(pin);
+    const PinPart* sensor = about ? about->part(PinPart::Is::sensor) : nullptr;
+    std::string said = text;
+    said.replace(question.at, question.length, sensor ? sensor->name : pin);
+    const Reading read = readLine(said, words);
+    if (read.question || read.named || read.otherwise) return;
+    const bool simple =
+        read.steps.size() == 1 && textOf(read.steps).find('\n') + 1 == textOf(read.steps).size();
+    choices.push_back(simple                            ? phraseOf(read.steps.front())
+                      : read.lane && read.steps.empty() ? signOf(*read.lane)
+                                                        : said);
+  }
+  if (!choices.empty()) question.choices = std::move(choices);
+}
+
 }  // namespace
 
 Reading readPhrase(const std::string& typed, const Vocabulary& words) {
   Reading out = readLine(trimmed(typed), words);
+  if (out.question) chooseAmongPins(*out.question, trimmed(typed), words);
   // Places are those of what was typed.
   const std::size_t shift = std::min(typed.find_first_not_of(" \t\r"), typed.size());
   if (out.question) out.question->at += shift;
@@ -292,6 +314,14 @@ Reading readWhen(const std::string& typed, const Vocabulary& words) {
       lower(line).starts_with(when) ? line.substr(std::char_traits<char>::length(when)) : line;
   Reading each = readPhrase("each time " + test, words);
   return each.lane ? each : plain;
+}
+
+ParsedSteps readSteps(const std::string& text, const Vocabulary& words) {
+  return parseSteps(text, words, [&](const std::string& line) {
+    Reading read = readPhrase(line, words);
+    const bool plain = !read.question && !read.lane && !read.named && read.mended.empty();
+    return plain ? std::move(read.steps) : Steps{};
+  });
 }
 
 ParsedExpr readValue(const std::string& typed, bool condition, const Vocabulary& words) {

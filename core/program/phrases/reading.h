@@ -26,6 +26,10 @@ Reading readPhrase(const std::string& typed, const Vocabulary& words);
 // time.
 Reading readWhen(const std::string& typed, const Vocabulary& words);
 
+// Steps as people write them down, a line each, indented as in parseSteps. A line that is no
+// canonical phrase is read as one that is typed, where it says steps and no slip had to be mended.
+ParsedSteps readSteps(const std::string& text, const Vocabulary& words);
+
 // A value, or what is so, as it is typed into a field.
 ParsedExpr readValue(const std::string& typed, bool condition, const Vocabulary& words);
 
