@@ -74,7 +74,9 @@ void ProgramOverview::paintEvent(QPaintEvent*) {
       const QPointF at(width() - 5.0, bar.center().y());
       p.setPen(Qt::NoPen);
       p.setBrush(t.warning);
+      p.setRenderHint(QPainter::Antialiasing);
       p.drawPolygon(QPolygonF({at + QPointF(0, -4), at + QPointF(4, 3), at + QPointF(-4, 3)}));
+      p.setRenderHint(QPainter::Antialiasing, false);
     }
   }
   const double top = view_->mapFrom(scroll_->viewport(), QPoint(0, 0)).y() / view_->zoom();

@@ -460,7 +460,14 @@ QString ProgramView::stateOf(const ProgramRow& sign) const {
   if (!shownNow || !shownNow->powered || !kind) return {};
   for (const LaneView& l : shownNow->lanes) {
     if (l.id != sign.lane) continue;
+    // First what should not be cut off.
     QStringList words;
+    if (const std::int64_t missed = l.missed - l.bounced; missed > 0)
+      words << missedText(*held, *kind, missed);
+    if (const int presses = overlooked(*held); presses == 1)
+      words << tr("1 press not seen");
+    else if (presses > 1)
+      words << tr("%n presses not seen", nullptr, presses);
     const bool waits = kind->startsAgain() && l.step.empty() && !l.over;
     if (waits && kind->starts == TriggerKind::Starts::clock) {
       words << tr("waiting for its time");
@@ -476,12 +483,6 @@ QString ProgramView::stateOf(const ProgramRow& sign) const {
                             : tr("waiting for %1").arg(label.isEmpty() ? str(pin) : label));
     }
     if (l.over && kind->once) words << tr("done");
-    if (const std::int64_t missed = l.missed - l.bounced; missed > 0)
-      words << missedText(*held, *kind, missed);
-    if (const int presses = overlooked(*held); presses == 1)
-      words << tr("1 press not seen");
-    else if (presses > 1)
-      words << tr("%n presses not seen", nullptr, presses);
     return words.join(QStringLiteral(" · "));
   }
   return {};

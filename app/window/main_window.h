@@ -116,6 +116,7 @@ class MainWindow : public QMainWindow {
   void buildPanes();
   void buildMenu();
   void buildShortcuts();
+  void addRunKeys(QWidget* pane);
   void connectPanes();
   static void explain(QWidget* pane, const QString& name, const QString& what);
   CheckPanes makeChecking();

@@ -183,22 +183,12 @@ void MainWindow::buildShortcuts() {
   for (int i = 0; i < stationCount; ++i)
     connect(new QShortcut(QKeySequence(Qt::ALT | static_cast<Qt::Key>(Qt::Key_1 + i)), this),
             &QShortcut::activated, this, [this, s = stations[i]] { setStation(s); });
-  const auto onBench = [this](const QKeySequence& keys, const std::function<void()>& what,
-                              Qt::ShortcutContext context = Qt::WidgetShortcut) {
+  addRunKeys(bench_);
+  const auto onBench = [this](const QKeySequence& keys, const std::function<void()>& what) {
     auto* s = new QShortcut(keys, bench_);
-    s->setContext(context);
+    s->setContext(Qt::WidgetShortcut);
     connect(s, &QShortcut::activated, this, what);
   };
-  // Also while a probe of the meter is held on it.
-  constexpr auto andOnIt = Qt::WidgetWithChildrenShortcut;
-  onBench(
-      Qt::Key_P, [this] { togglePower(); }, andOnIt);
-  onBench(
-      Qt::Key_T, [this] { resetRun(); }, andOnIt);
-  onBench(
-      QKeySequence(tr("Shift+T")), [this] { runAgain(); }, andOnIt);
-  onBench(
-      Qt::Key_Period, [this] { run_.stepOnce(); }, andOnIt);
   onBench(QKeySequence(tr("Ctrl+D")), [this] { bench_->duplicateSelected(); });
   onBench(QKeySequence::SelectAll, [this] { bench_->selectAll(); });
   onBench(QKeySequence::Copy, [this] { bench_->copySelected(); });
@@ -217,6 +207,19 @@ void MainWindow::buildShortcuts() {
           [this] { cyclePanes(1); });
   connect(new QShortcut(QKeySequence(tr("Shift+F6")), this), &QShortcut::activated, this,
           [this] { cyclePanes(-1); });
+}
+
+// Also while something on that pane has the focus, as a probe of the meter on the bench.
+void MainWindow::addRunKeys(QWidget* pane) {
+  const auto add = [&](const QKeySequence& keys, const std::function<void()>& what) {
+    auto* s = new QShortcut(keys, pane);
+    s->setContext(Qt::WidgetWithChildrenShortcut);
+    connect(s, &QShortcut::activated, this, what);
+  };
+  add(Qt::Key_P, [this] { togglePower(); });
+  add(Qt::Key_T, [this] { resetRun(); });
+  add(QKeySequence(tr("Shift+T")), [this] { runAgain(); });
+  add(Qt::Key_Period, [this] { run_.stepOnce(); });
 }
 
 // A small circuit asks for its pin; what it would place is shown while choosing.

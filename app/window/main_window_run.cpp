@@ -18,6 +18,7 @@ namespace ignavo::app {
 MainWindow::RunPanes MainWindow::makeRunning() {
   RunPanes panes{};
   panes.trace = new TraceView(doc_, run_);
+  addRunKeys(panes.trace);
   // Over its head: nothing moves when it comes.
   panes.turn = new TurnBar(doc_, run_, panes.trace);
   panes.all = new QWidget;

@@ -453,6 +453,23 @@ class TestAlive : public QObject {
     QVERIFY(view->ranText(first).isEmpty());
   }
 
+  // The keys of the bench, while the trace has the focus.
+  void theTraceHasTheKeysOfTheRun() {
+    open(withButton().lane("Round and round", "set d4 high\nwait 1\nset d4 low\nwait 1\n"), 0.5);
+    window_->togglePower();
+    trace()->setFocus();
+    QTest::keyClick(trace(), Qt::Key_P);
+    QVERIFY(run().isOn());
+    go(0.5);
+    QTest::keyClick(trace(), Qt::Key_Period);
+    QVERIFY(run().isPaused());
+    QVERIFY(std::abs(run().shownAt() - 1'000'000'000) < 10'000);  // the wait is over
+    QTest::keyClick(trace(), Qt::Key_T);
+    QVERIFY(run().shownAt() < 100'000'000);
+    QTest::keyClick(trace(), Qt::Key_P);
+    QVERIFY(!run().isOn());
+  }
+
   // A press that comes while its lane is still at its steps.
   void pressesThatNobodySawAreMarked() {
     const auto button = [](bool down) { return std::pair{QStringLiteral("btn1"), down}; };
