@@ -28,6 +28,7 @@ struct PartLook {
   std::optional<QPointF> at = {};  // middle of a body with leads
   int turnDegrees = 0;             // of that body
   QString shown = {};              // by a part that measures
+  bool operator==(const PartLook&) const = default;
 };
 
 using PartPainter = void (*)(QPainter&, const Part&, const PartLook&);

@@ -26,6 +26,20 @@ void paintHeld(QPainter& p, const QRectF& name, const QString& at) {
   p.drawText(tag, Qt::AlignCenter, at);
 }
 
+// That a pin can dim, beside its name; no font that comes along has this sign.
+constexpr double waveWide = 7.5, waveGap = 3;
+void paintWave(QPainter& p, QPointF left, const QColor& ink) {
+  constexpr double quarter = waveWide / 4, high = 3.6;
+  QPainterPath wave(left);
+  wave.cubicTo(left + QPointF(quarter * 0.7, -high), left + QPointF(quarter * 1.3, -high),
+               left + QPointF(quarter * 2, 0));
+  wave.cubicTo(left + QPointF(quarter * 2.7, high), left + QPointF(quarter * 3.3, high),
+               left + QPointF(waveWide, 0));
+  p.setBrush(Qt::NoBrush);
+  p.setPen(QPen(ink, 1.3, Qt::SolidLine, Qt::RoundCap));
+  p.drawPath(wave);
+}
+
 // Every pin, on the edge that faces the breadboard.
 void paintHeader(QPainter& p, const BoardKind& kind, const BoardLook& look) {
   const Theme& t = theme();
@@ -45,23 +59,29 @@ void paintHeader(QPainter& p, const BoardKind& kind, const BoardLook& look) {
     const PinPill* pill = nullptr;
     for (const PinPill& candidate : look.pills)
       if (candidate.pin == pin.name) pill = &candidate;
-    if (pin.pwm) label = QStringLiteral("∿ ") + label;
     if (!pin.serial.empty()) label += QStringLiteral(" ") + QString::fromStdString(pin.serial);
     const QRectF place = nameOfPin(kind, i, {});
     p.setFont(t.text(10.5, pill ? QFont::Bold : QFont::Medium));
+    const bool asksWidth = pill || pin.pwm;
+    const double words = asksWidth ? QFontMetricsF(p.font()).horizontalAdvance(label) : 0;
+    const double wave = pin.pwm ? waveWide + waveGap : 0;
+    QRectF text = place;
+    QColor ink = t.boardPrint;
     if (pill) {
-      const double w = QFontMetricsF(p.font()).horizontalAdvance(label) + 13;
-      const QRectF box(place.right() - w + 3, place.top() + 0.5, w, 14);
+      constexpr double inside = 6.5, beyond = 3;
+      const double w = words + wave + 2 * inside;
+      const QRectF box(place.right() - w + beyond, place.top() + 0.5, w, 14);
       p.setPen(Qt::NoPen);
       p.setBrush(t.net(pill->colour));
       p.drawRoundedRect(box, 7, 7);
-      p.setPen(t.netInk(pill->colour));
-      p.drawText(box, Qt::AlignCenter, label);
       if (!pill->held.isEmpty()) paintHeld(p, box, pill->held);
-    } else {
-      p.setPen(t.boardPrint);
-      p.drawText(place, Qt::AlignRight | Qt::AlignVCenter, label);
+      text = box.adjusted(-beyond, 0, -inside, 0);
+      ink = t.netInk(pill->colour);
+      p.setFont(t.text(10.5, QFont::Bold));
     }
+    p.setPen(ink);
+    p.drawText(text, Qt::AlignRight | Qt::AlignVCenter, label);
+    if (pin.pwm) paintWave(p, {text.right() - words - wave, text.center().y()}, ink);
   }
 }
 }  // namespace

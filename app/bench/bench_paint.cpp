@@ -114,13 +114,13 @@ QString BenchView::displayed(std::size_t part) const {
 }
 
 // What stands in the run at the moment that is shown: a knob may have been turned since.
-Part BenchView::shownPart(const Part& part, std::size_t i) const {
+std::optional<Part> BenchView::shownPart(const Part& part, std::size_t i) const {
   const PartKind* kind = catalogue().partKind(part.type);
   const Snapshot* s = live();
-  if (!kind || kind->knob.empty() || !s || proposal_) return part;
+  if (!kind || kind->knob.empty() || !s || proposal_) return std::nullopt;
   const Part& held = *(*s->project->parts)[i];
   const PropKind* prop = kind->prop(kind->knob);
-  if (!prop || held.id != part.id || held.type != part.type) return part;
+  if (!prop || held.id != part.id || held.type != part.type) return std::nullopt;
   Part out = part;
   out.setProp(prop->key, held.number(prop->key, prop->defaultValue));
   return out;
@@ -188,8 +188,10 @@ std::set<std::string> BenchView::unchangingParts() const {
 }
 
 bool BenchView::layOutUnchanging(Scene& scene) {
-  if (!run_.isOn() || mode_ != Mode::idle || proposal_ || dragging_ || style_ == Style::building)
+  if (!run_.isOn() || mode_ != Mode::idle || proposal_ || dragging_ || style_ == Style::building) {
+    sprites_.clear();
     return false;
+  }
   Unchanging now;
   now.project = doc_.project();
   now.parts = unchangingParts();
@@ -225,7 +227,14 @@ bool BenchView::layOutUnchanging(Scene& scene) {
     });
     painted(marks_, [&](QPainter& p) { paintMarks(p); });
     unchangingOf_ = std::move(now);
+    sprites_.clear();
   }
+  scene.painted = [this](QPainter& p, const Part& part, const PartLook& look, PartPainter painter) {
+    const PartKind* kind = catalogue().partKind(part.type);
+    const bool shines = kind && kind->shows == Shows::light;
+    if (shines) sprites_.paint(p, part, look, painter);
+    return shines;
+  };
   scene.without.insert(unchangingOf_->parts.begin(), unchangingOf_->parts.end());
   return true;
 }
@@ -238,14 +247,19 @@ void BenchView::paintEvent(QPaintEvent*) {
   Scene scene(project, nets, identities);
   applyLiveState(scene);
   QPainter p(this);
-  // Breadboards stand still, but when one of them is in hand.
+  // Breadboards stand still, but when one of them is in hand. They are kept as pixels once they are
+  // painted again and again.
   const bool tables = proposal_ && !(project.breadboards == doc_.project().breadboards);
-  if (tables) {
+  const bool kept = static_.size() == size() * dpr && static_.devicePixelRatio() == dpr;
+  constexpr int again = 3;
+  if (!kept) static_ = QPixmap();
+  if (tables || (!kept && paintedSince_++ < again)) {
     p.save();
     paintBackground(p, scene);
     p.restore();
   } else {
-    if (static_.isNull() || static_.size() != size() * dpr || static_.devicePixelRatio() != dpr) {
+    if (!kept) {
+      paintedSince_ = 0;
       static_ = layer(false);
       QPainter cached(&static_);
       paintBackground(cached, scene);

@@ -8,6 +8,7 @@
 #include "art/art.h"
 #include "bench/arranging.h"
 #include "bench/move_run.h"
+#include "bench/part_sprites.h"
 #include "bench/placing.h"
 #include "bench/scene.h"
 #include "document/document.h"
@@ -295,7 +296,7 @@ class BenchView : public QWidget {
   void viewMoved();
   void refreshOver();  // the cards and tags that lie over it
   const Snapshot* live() const;
-  Part shownPart(const Part& part, std::size_t index) const;
+  std::optional<Part> shownPart(const Part& part, std::size_t index) const;
   int partIndex(const std::string& id) const;
 
   Document& doc_;
@@ -305,8 +306,9 @@ class BenchView : public QWidget {
   double zoom_ = 1;
   QPointF pan_{20, 20};
   bool fitted_ = true;
-  QPixmap static_;  // mat and breadboards
-  QPixmap still_;   // everything that a drag does not move
+  QPixmap static_;        // mat and breadboards
+  int paintedSince_ = 0;  // how often they were painted since they are not kept
+  QPixmap still_;         // everything that a drag does not move
   // What looks the same all through a run, beside others: painted once for what it depends on.
   struct Unchanging {
     Project project;
@@ -325,6 +327,7 @@ class BenchView : public QWidget {
     }
   };
   std::optional<Unchanging> unchangingOf_;
+  PartSprites sprites_;  // and what shines
   QPixmap boardsAndParts_, wires_, marks_;
 
   QPointF mouse_{-1000, -1000}, pressedAt_;

@@ -13,9 +13,10 @@ namespace ignavo::app {
 class BenchView;
 
 // What parts say themselves. Of a lamp, a board's own as well: that it changes too fast to be seen,
-// and a button that slows the run, then one that stops it and shows single changes; with calm lamps, how often one flashes that is shown steady. Of
-// a sounder: how high it sounds, and a button that makes it heard, or mutes it. What is selected,
-// and shows something, has a button that asks why it is so.
+// and a button that slows the run, then one that stops it and shows single changes; with calm
+// lamps, how often one flashes that is shown steady. Of a sounder: how high it sounds, and a button
+// that makes it heard, or mutes it. What is selected, and shows something, has a button that asks
+// why it is so.
 class PartTags : public QObject {
   Q_OBJECT
  public:

@@ -108,10 +108,9 @@ void Scene::parts(QPainter& p) const {
     const PartLook look = lookOfPart(part, i);
     if (look.legs.empty()) continue;
     if (opacity) p.setOpacity(opacity(part.id));
-    if (shownAs)
-      painter(p, shownAs(part, i), look);
-    else
-      painter(p, part, look);
+    const std::optional<Part> turned = shownAs ? shownAs(part, i) : std::nullopt;
+    const Part& now = turned ? *turned : part;
+    if (!painted || !painted(p, now, look, painter)) painter(p, now, look);
     p.setOpacity(1);
   }
 }

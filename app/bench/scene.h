@@ -20,7 +20,10 @@ class Scene {
 
   // How things look at the moment; unset: at rest, everything solid.
   std::function<void(const Part&, std::size_t index, PartLook&)> applyLiveState;
-  std::function<Part(const Part&, std::size_t index)> shownAs;  // with a knob turned otherwise
+  // With a knob turned otherwise; nothing: as it is.
+  std::function<std::optional<Part>(const Part&, std::size_t index)> shownAs;
+  // In place of its painter; false: that is to paint it.
+  std::function<bool(QPainter&, const Part&, const PartLook&, PartPainter)> painted;
   std::function<BoardLook(std::size_t index)> boardLook;
   std::function<QString(const std::string& board, const std::string& pin)> held;  // by hand
   std::function<double(const std::string& id)> opacity;

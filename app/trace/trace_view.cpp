@@ -6,6 +6,7 @@
 #include <QPainterPath>
 #include <QWheelEvent>
 #include <algorithm>
+#include <map>
 #include <cmath>
 
 #include "theme/theme.h"
@@ -105,10 +106,10 @@ void TraceView::paintHappening(QPainter& p, double x, const QString& label,
                                const QColor& colour) const {
   p.setPen(QPen(colour, 1, Qt::DotLine));
   p.drawLine(QPointF(x, compact() ? 16 : 46), QPointF(x, height() - 4));
-  p.setFont(theme().text(10));
-  p.setPen(colour);
   // Words stand above the arrows of a press that is there as well.
   const bool words = label.size() > 1;
+  p.setFont(theme().text(words ? 10 : 7));
+  p.setPen(colour);
   const QRectF place(x - 40, height() - (words && !compact() ? 27 : 14), 80, 12);
   if (words) {  // on a ground of their own, for they may lie over the last line
     const double half = p.fontMetrics().horizontalAdvance(label) / 2.0 + 3;
@@ -205,10 +206,10 @@ void TraceView::paintEvent(QPaintEvent*) {
     QColor c = t.ink2;
     switch (h.what) {
       case Event::What::press:
-        label = QStringLiteral("▾");
+        label = QStringLiteral("▼");
         break;
       case Event::What::release:
-        label = QStringLiteral("▴");
+        label = QStringLiteral("▲");
         break;
       case Event::What::reset:
         label = tr("reset");
@@ -247,9 +248,15 @@ void TraceView::paintEvent(QPaintEvent*) {
     lastLabel = label;
     lastAt = x;
   }
+  // Of several at one place the gravest is to be seen.
+  std::map<int, Severity> gravest;
   for (const FindingMoments::Moment& m : found_.all())
-    if (const double x = xOf(m.at); x >= plotLeft() && x <= plotRight())
-      paintHappening(p, x, QString::fromUtf8(severityTitle(m.severity)), t.severity(m.severity));
+    if (const double x = xOf(m.at); x >= plotLeft() && x <= plotRight()) {
+      const auto [it, fresh] = gravest.emplace(qRound(x), m.severity);
+      it->second = std::max(it->second, m.severity);
+    }
+  for (const auto& [x, severity] : gravest)
+    paintHappening(p, x, QString::fromUtf8(severityTitle(severity)), t.severity(severity));
   if (const auto shownNow = run_.isOn() ? run_.shown() : nullptr)
     for (const ProgramFault& fault : shownNow->faults)
       if (const double x = xOf(fault.at); x >= plotLeft() && x <= plotRight())

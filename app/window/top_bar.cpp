@@ -330,7 +330,7 @@ void TopBar::setPauseIcon(bool paused) {
 }
 
 void TopBar::setSource(const QString& words) {
-  source->setText(words + QStringLiteral(" ▾"));
+  source->setText(words + QStringLiteral(" ▼"));
   source->setAccessibleName(tr("Runs by %1").arg(words));
 }
 

@@ -6,6 +6,7 @@
 #include <tuple>
 
 #include "art/art.h"
+#include "bench/part_sprites.h"
 #include "program/program_layout.h"
 #include "support/build.h"
 #include "theme/theme.h"
@@ -50,6 +51,66 @@ QImage painted(const std::function<void(QPainter&)>& paint) {
 class TestDrawing : public QObject {
   Q_OBJECT
  private Q_SLOTS:
+  // Lamps that are kept as pixels look as their painters paint them, wherever they lie.
+  void whatIsKeptLooksTheSame() {
+    std::mt19937 random(7);
+    int shining = 0, kept = 0;
+    for (const PartKind* kind : catalogue().parts()) {
+      if (kind->shows != Shows::light) continue;
+      ++shining;
+      for (int i = 0; i < 40; ++i) {
+        const auto share = [&] { return static_cast<double>(random() % 256) / 255; };
+        Project p = emptyProject();
+        const Part part = newPart(p, *kind);
+        PartLook look = sampleLook(*kind);
+        look.light = i % 4 == 0 ? 0 : share();
+        for (std::size_t k = 0; k < kind->lamps.size(); ++k) look.lamps.push_back(share());
+        look.broken = i % 7 == 0;
+        const double zoom = 0.5 + share();
+        const QPointF at(60 + share() * 40, 60 + share() * 40);
+        const auto on = [&](auto paint) {
+          QImage image(420, 420, QImage::Format_RGB32);
+          image.fill(theme().mat);
+          QPainter painter(&image);
+          painter.setRenderHint(QPainter::Antialiasing);
+          painter.translate(at);
+          painter.scale(zoom, zoom);
+          paint(painter);
+          return image;
+        };
+        const QImage wanted = on([&](QPainter& q) { painterOf(kind->type)(q, part, look); });
+        PartSprites sprites;
+        for (int frame = 0; frame < 4; ++frame) {
+          const QImage seen =
+              on([&](QPainter& q) { sprites.paint(q, part, look, painterOf(kind->type)); });
+          QCOMPARE(sprites.count(), frame == 0 ? 0 : 1);
+          int apart = 0;
+          for (int y = 0; y < seen.height(); ++y)
+            for (int x = 0; x < seen.width(); ++x) {
+              const QRgb a = seen.pixel(x, y), b = wanted.pixel(x, y);
+              apart = std::max({apart, std::abs(qRed(a) - qRed(b)), std::abs(qGreen(a) - qGreen(b)),
+                                std::abs(qBlue(a) - qBlue(b))});
+            }
+          QVERIFY2(apart <= 3,
+                   qPrintable(QString("%1, %2: %3").arg(kind->type.c_str()).arg(i).arg(apart)));
+        }
+        kept += sprites.count();
+        // One that looks otherwise is painted so.
+        look.light = look.light > 0.5 ? 0.1 : 0.9;
+        for (double& lamp : look.lamps) lamp = 1 - lamp;
+        const QImage after =
+            on([&](QPainter& q) { sprites.paint(q, part, look, painterOf(kind->type)); });
+        QCOMPARE(after, on([&](QPainter& q) {
+                   PartLook steps = look;
+                   steps.light = std::round(look.light * 255) / 255;
+                   for (double& lamp : steps.lamps) lamp = std::round(lamp * 255) / 255;
+                   painterOf(kind->type)(q, part, steps);
+                 }));
+        QCOMPARE(sprites.count(), 0);
+      }
+    }
+    QVERIFY(shining >= 2 && kept == shining * 40);
+  }
   // What is worked out first stands in brackets.
   void operatorsInOperatorsAreBracketed() {
     const auto drawn = [](const char* step) {
