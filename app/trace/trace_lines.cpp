@@ -1,8 +1,11 @@
+#include <QImage>
 #include <QMenu>
 #include <QPainter>
 #include <QPainterPath>
 #include <algorithm>
+#include <array>
 #include <cmath>
+#include <vector>
 
 #include "program/facts.h"
 #include "program/own_steps.h"
@@ -152,6 +155,32 @@ void TraceView::wantPin(int lane) {
 
 // One lane. Where edges are denser than pixels, the column is filled and its
 // share of high time gives the shade: own decimation, one column at a time.
+namespace {
+
+// A column of many edges is shaded by how long it is high.
+constexpr int mostShade = 64;
+std::array<QRgb, mostShade + 1> shadesOf(QColor colour, double palest) {
+  constexpr double more = 0.6;
+  std::array<QRgb, mostShade + 1> out{};
+  for (int i = 0; i <= mostShade; ++i) {
+    colour.setAlphaF(static_cast<float>(palest + more * i / mostShade));
+    out[static_cast<std::size_t>(i)] = qPremultiply(colour.rgba());
+  }
+  return out;
+}
+
+// Side by side, one dot wide each: one picture that is drawn as tall as they are, for there may be
+// thousands.
+void paintColumns(QPainter& p, QPointF at, double tall, const std::vector<QRgb>& columns) {
+  const auto count = static_cast<int>(columns.size());
+  if (count == 0) return;
+  const QImage row(reinterpret_cast<const uchar*>(columns.data()), count, 1,
+                   count * static_cast<int>(sizeof(QRgb)), QImage::Format_ARGB32_Premultiplied);
+  p.drawImage(QRectF(std::round(at.x()), at.y(), count, tall), row);
+}
+
+}  // namespace
+
 void TraceView::paintRow(QPainter& p, const Row& row, const QRectF& box, const Trace& trace,
                          bool ghost) const {
   const Theme& t = theme();
@@ -182,6 +211,7 @@ void TraceView::paintRow(QPainter& p, const Row& row, const QRectF& box, const T
     line.append(QRectF(std::round(place) - std::floor(width / 2), high - std::floor(width / 2),
                        width, low - high + width));
   };
+  const std::array<QRgb, mostShade + 1> shades = shadesOf(colour, ghost ? 0.15 : 0.25);
   p.save();
   p.setRenderHint(QPainter::Antialiasing, false);
   int guard = 0;
@@ -195,16 +225,9 @@ void TraceView::paintRow(QPainter& p, const Row& row, const QRectF& box, const T
     const Nanoseconds following = perPixel > 1 ? trace.nextEdge(signal, next) : -1;
     if (following >= 0 && following < pixelEnd) {
       Nanoseconds dense = next;
-      double dx = nx, filled = nx;
-      int shown = -1;
-      constexpr int shades = 64;
+      double dx = nx;
+      std::vector<QRgb> columns;
       Trace::Sums sums(trace, signal, dense);
-      const auto fillTo = [&](double until) {
-        QColor column = colour;
-        column.setAlphaF(static_cast<float>((ghost ? 0.15 : 0.25) + 0.6 * shown / shades));
-        if (until > filled) p.fillRect(QRectF(filled, high, until - filled, low - high), column);
-        filled = until;
-      };
       while (dense < to && ++guard < 20000) {
         const auto end =
             std::min(to, static_cast<Nanoseconds>(static_cast<double>(dense) + perPixel));
@@ -215,14 +238,12 @@ void TraceView::paintRow(QPainter& p, const Row& row, const QRectF& box, const T
           const Nanoseconds edge = trace.nextEdge(signal, dense);
           if (edge < 0 || edge > end) break;
         }
-        // Of alike columns one.
-        const int shade = static_cast<int>(std::lround(share * shades));
-        if (shade != shown) fillTo(dx);
-        shown = shade;
+        columns.push_back(shades[static_cast<std::size_t>(
+            std::clamp<long>(std::lround(share * mostShade), 0, mostShade))]);
         dense = end;
         dx += 1;
       }
-      fillTo(dx);
+      paintColumns(p, {nx, high}, low - high, columns);
       if (casing.isValid())
         for (const double y : {high, low}) p.fillRect(QRectF(nx, y - 0.5, dx - nx, 1), casing);
       at = dense;

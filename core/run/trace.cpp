@@ -15,17 +15,23 @@ constexpr std::size_t longestPattern = 20'000;  // edges of a period worth compa
 
 // Integral of one written-out row of edges over local times a … b, edge by edge; what is before
 // the first of `edges` is `initial`.
-double stepIntegral(std::span<const Edge> edges, float initial, Nanoseconds a, Nanoseconds b) {
-  auto it = std::upper_bound(edges.begin(), edges.end(), a,
-                             [](Nanoseconds t, const Edge& e) { return t < e.at; });
-  float value = it == edges.begin() ? initial : std::prev(it)->value;
+// Of edges that all come behind `a`; it is at `value` there.
+double integralAhead(std::span<const Edge> edges, float value, Nanoseconds a, Nanoseconds b) {
   double sum = 0;
-  for (; it != edges.end() && it->at < b; ++it) {
-    sum += static_cast<double>(value) * inSeconds(it->at - a);
-    a = it->at;
-    value = it->value;
+  for (const Edge& e : edges) {
+    if (e.at >= b) break;
+    sum += static_cast<double>(value) * inSeconds(e.at - a);
+    a = e.at;
+    value = e.value;
   }
   return sum + static_cast<double>(value) * inSeconds(b - a);
+}
+
+double stepIntegral(std::span<const Edge> edges, float initial, Nanoseconds a, Nanoseconds b) {
+  const auto it = std::upper_bound(edges.begin(), edges.end(), a,
+                                   [](Nanoseconds t, const Edge& e) { return t < e.at; });
+  const float value = it == edges.begin() ? initial : std::prev(it)->value;
+  return integralAhead(edges.subspan(static_cast<std::size_t>(it - edges.begin())), value, a, b);
 }
 
 // The same; of what is long by what was summed up before.
@@ -58,6 +64,7 @@ double rowIntegral(const Trace::Segment& s, std::size_t row, Nanoseconds a, Nano
 
 void Trace::Segment::sumUp() {
   sums.resize(edges.size());
+  whole.clear();
   for (std::size_t r = 0; r < edges.size(); ++r) {
     const std::vector<Edge>& row = edges[r];
     if (row.size() < 2 * summed) continue;
@@ -71,6 +78,8 @@ void Trace::Segment::sumUp() {
       if (i > 0 && i % summed == 0) sums[r].push_back({from, sum});
     }
   }
+  for (std::size_t r = 0; r < edges.size(); ++r)
+    whole.push_back(rowIntegral(*this, r, 0, length()));
 }
 
 std::size_t Trace::Segment::edgeCount() const {
@@ -249,6 +258,7 @@ void Trace::restart(std::vector<Signal> signals) {
       if (old.period > 0) s.periodIntegral.push_back(f < 0 ? 0 : at(old.periodIntegral, f));
       if (!old.sums.empty())
         s.sums.push_back(f < 0 ? std::vector<Segment::Sum>{} : at(old.sums, f));
+      if (!old.whole.empty()) s.whole.push_back(f < 0 ? 0 : at(old.whole, f));
     }
     return s;
   };
@@ -385,24 +395,31 @@ double Trace::Sums::sumAt(Nanoseconds local) {
   const std::span<const Edge> edges = s.edges[row];
   if (s.sums.empty() || s.sums[row].empty()) return stepIntegral(edges, s.initial[row], 0, local);
   const std::vector<Segment::Sum>& sums = s.sums[row];
+  // The next few one after the other, as memory is read best; then by leaps.
+  constexpr int few = 40;
+  int looked = 0;
+  while (looked < few && summed_ < sums.size() && sums[summed_].at <= local) ++summed_, ++looked;
   std::size_t stride = 1;
-  while (summed_ + stride <= sums.size() && sums[summed_ + stride - 1].at <= local) {
+  while (looked == few && summed_ + stride <= sums.size() &&
+         sums[summed_ + stride - 1].at <= local) {
     summed_ += stride;
     stride *= 2;
   }
-  const auto end =
-      sums.begin() + static_cast<std::ptrdiff_t>(std::min(sums.size(), summed_ + stride - 1));
-  summed_ = static_cast<std::size_t>(
-      std::upper_bound(sums.begin() + static_cast<std::ptrdiff_t>(summed_), end, local,
-                       [](Nanoseconds x, const Segment::Sum& sum) { return x < sum.at; }) -
-      sums.begin());
+  if (stride > 1) {
+    const auto end =
+        sums.begin() + static_cast<std::ptrdiff_t>(std::min(sums.size(), summed_ + stride - 1));
+    summed_ = static_cast<std::size_t>(
+        std::upper_bound(sums.begin() + static_cast<std::ptrdiff_t>(summed_), end, local,
+                         [](Nanoseconds x, const Segment::Sum& sum) { return x < sum.at; }) -
+        sums.begin());
+  }
   if (summed_ == 0)
     return stepIntegral(edges.first(std::min(Segment::summed + 1, edges.size())), s.initial[row], 0,
                         local);
   const std::size_t behind = summed_ * Segment::summed;
   return sums[summed_ - 1].sum +
-         stepIntegral(edges.subspan(behind, std::min(Segment::summed + 1, edges.size() - behind)),
-                      edges[behind - 1].value, sums[summed_ - 1].at, local);
+         integralAhead(edges.subspan(behind, std::min(Segment::summed + 1, edges.size() - behind)),
+                       edges[behind - 1].value, sums[summed_ - 1].at, local);
 }
 
 double Trace::Sums::upTo(Nanoseconds moment) {
@@ -416,8 +433,13 @@ double Trace::Sums::upTo(Nanoseconds moment) {
       out += trace_.integral(signal_, at_, until);
       of_ = nullptr;
     } else {
-      if (of_ != &s) summed_ = 0, sum_ = sumAt(at_ - s.begin), of_ = &s;
-      const double before = std::exchange(sum_, sumAt(until - s.begin));
+      const auto row = static_cast<std::size_t>(signal_);
+      const auto sum = [&](Nanoseconds to) {
+        if (to == s.begin) return 0.0;
+        return to == s.end && row < s.whole.size() ? s.whole[row] : sumAt(to - s.begin);
+      };
+      if (of_ != &s) summed_ = 0, sum_ = sum(at_), of_ = &s;
+      const double before = std::exchange(sum_, sum(until));
       out += sum_ - before;
     }
     at_ = until;

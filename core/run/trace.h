@@ -87,6 +87,7 @@ class Trace {
       double sum;
     };
     std::vector<std::vector<Sum>> sums;
+    std::vector<double> whole;  // value-seconds of each row from beginning to end, likewise
     void sumUp();
     Nanoseconds length() const { return end - begin; }
     std::size_t edgeCount() const;
