@@ -292,7 +292,8 @@ ParsedExpr parseSlot(const SlotKind& slot, std::string& rest, const Vocabulary& 
     }
     case SlotKind::Type::said: {
       if (trimmed(rest).empty()) return {std::nullopt, stepSay("Here some words are missing.")};
-      if (itemsIn(rest, words).size() > 1)
+      // Without quotes it is all one text.
+      if (rest.find('"') != std::string::npos && itemsIn(rest, words).size() > 1)
         return {std::nullopt, stepSay("A note holds one text or value. A line of the log can hold "
                                       "several: log {}",
                                       trimmed(rest))};
