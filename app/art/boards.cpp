@@ -1,3 +1,5 @@
+#include <algorithm>
+
 #include "art/art.h"
 #include "art/strokes.h"
 #include "theme/pitch.h"
@@ -40,6 +42,35 @@ void paintWave(QPainter& p, QPointF left, const QColor& ink) {
   p.drawPath(wave);
 }
 
+void paintPinName(QPainter& p, const BoardKind& kind, std::size_t i, const BoardLook& look) {
+  const Theme& t = theme();
+  const BoardPin& pin = kind.pins[i];
+  QString label = QString::fromStdString(pin.name);
+  if (!pin.serial.empty()) label += QStringLiteral(" ") + QString::fromStdString(pin.serial);
+  const auto pill = std::find_if(look.pills.begin(), look.pills.end(),
+                                 [&](const PinPill& held) { return held.pin == pin.name; });
+  const bool used = pill != look.pills.end();
+  const QFont font = t.text(10.5, used ? QFont::Bold : QFont::Medium);
+  const double words = used || pin.pwm ? QFontMetricsF(font).horizontalAdvance(label) : 0;
+  const double wave = pin.pwm ? waveWide + waveGap : 0;
+  QRectF place = nameOfPin(kind, i, {});
+  if (used) {
+    constexpr double inside = 6.5, beyond = 3;
+    const double w = words + wave + 2 * inside;
+    const QRectF box(place.right() - w + beyond, place.top() + 0.5, w, 14);
+    p.setPen(Qt::NoPen);
+    p.setBrush(t.net(pill->colour));
+    p.drawRoundedRect(box, 7, 7);
+    if (!pill->held.isEmpty()) paintHeld(p, box, pill->held);
+    place = box.adjusted(-beyond, 0, -inside, 0);
+  }
+  const QColor ink = used ? t.netInk(pill->colour) : t.boardPrint;
+  p.setFont(font);
+  p.setPen(ink);
+  p.drawText(place, Qt::AlignRight | Qt::AlignVCenter, label);
+  if (pin.pwm) paintWave(p, {place.right() - words - wave, place.center().y()}, ink);
+}
+
 // Every pin, on the edge that faces the breadboard.
 void paintHeader(QPainter& p, const BoardKind& kind, const BoardLook& look) {
   const Theme& t = theme();
@@ -50,38 +81,11 @@ void paintHeader(QPainter& p, const BoardKind& kind, const BoardLook& look) {
                            (static_cast<double>(kind.pins.size()) - 1) * u + 22),
                     3, 3);
   for (std::size_t i = 0; i < kind.pins.size(); ++i) {
-    const BoardPin& pin = kind.pins[i];
     const QPointF c = px(kind.shape.pins[i].at);
     p.setPen(QPen(t.pinEdge, 1));
     p.setBrush(t.pinHole);
     p.drawRoundedRect(QRectF(c - QPointF(4.5, 4.5), QSizeF(9, 9)), 1.5, 1.5);
-    QString label = QString::fromStdString(pin.name);
-    const PinPill* pill = nullptr;
-    for (const PinPill& candidate : look.pills)
-      if (candidate.pin == pin.name) pill = &candidate;
-    if (!pin.serial.empty()) label += QStringLiteral(" ") + QString::fromStdString(pin.serial);
-    const QRectF place = nameOfPin(kind, i, {});
-    p.setFont(t.text(10.5, pill ? QFont::Bold : QFont::Medium));
-    const bool asksWidth = pill || pin.pwm;
-    const double words = asksWidth ? QFontMetricsF(p.font()).horizontalAdvance(label) : 0;
-    const double wave = pin.pwm ? waveWide + waveGap : 0;
-    QRectF text = place;
-    QColor ink = t.boardPrint;
-    if (pill) {
-      constexpr double inside = 6.5, beyond = 3;
-      const double w = words + wave + 2 * inside;
-      const QRectF box(place.right() - w + beyond, place.top() + 0.5, w, 14);
-      p.setPen(Qt::NoPen);
-      p.setBrush(t.net(pill->colour));
-      p.drawRoundedRect(box, 7, 7);
-      if (!pill->held.isEmpty()) paintHeld(p, box, pill->held);
-      text = box.adjusted(-beyond, 0, -inside, 0);
-      ink = t.netInk(pill->colour);
-      p.setFont(t.text(10.5, QFont::Bold));
-    }
-    p.setPen(ink);
-    p.drawText(text, Qt::AlignRight | Qt::AlignVCenter, label);
-    if (pin.pwm) paintWave(p, {text.right() - words - wave, text.center().y()}, ink);
+    paintPinName(p, kind, i, look);
   }
 }
 }  // namespace

@@ -153,8 +153,6 @@ void TraceView::wantPin(int lane) {
                    mapToGlobal(chipBox(lane).center().toPoint()));
 }
 
-// One lane. Where edges are denser than pixels, the column is filled and its
-// share of high time gives the shade: own decimation, one column at a time.
 namespace {
 
 // A column of many edges is shaded by how long it is high.
@@ -181,6 +179,8 @@ void paintColumns(QPainter& p, QPointF at, double tall, const std::vector<QRgb>&
 
 }  // namespace
 
+// One lane. Where edges are denser than pixels, the column is filled and its
+// share of high time gives the shade: own decimation, one column at a time.
 void TraceView::paintRow(QPainter& p, const Row& row, const QRectF& box, const Trace& trace,
                          bool ghost) const {
   const Theme& t = theme();

@@ -6,8 +6,8 @@
 #include <QPainterPath>
 #include <QWheelEvent>
 #include <algorithm>
-#include <map>
 #include <cmath>
+#include <map>
 
 #include "theme/theme.h"
 #include "trace/trace_accessible.h"

@@ -39,7 +39,7 @@ class StepProcessor : public Processor {
     int queued = 0;                   // how often it is to run again
     std::int64_t missed = 0;          // how often what starts it came while it was running
     std::int64_t bounced = 0;         // of these: only by contacts that bounced
-    Nanoseconds ceased = 0;           // when what starts it ended last
+    Nanoseconds ceased = -1;          // when what starts it ended last; -1: not yet
     std::uint32_t dice = 1;           // of its random numbers
     int lastStep = -1;                // that it was in; index in program.steps
     std::vector<std::int64_t> counters;

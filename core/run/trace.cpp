@@ -13,9 +13,8 @@ namespace {
 constexpr std::size_t closeAfter = 8192;        // edges in the open stretch
 constexpr std::size_t longestPattern = 20'000;  // edges of a period worth comparing
 
-// Integral of one written-out row of edges over local times a … b, edge by edge; what is before
-// the first of `edges` is `initial`.
-// Of edges that all come behind `a`; it is at `value` there.
+// Integral over local times a … b, edge by edge, of edges that all come behind `a`; it is at
+// `value` there.
 double integralAhead(std::span<const Edge> edges, float value, Nanoseconds a, Nanoseconds b) {
   double sum = 0;
   for (const Edge& e : edges) {
@@ -27,6 +26,7 @@ double integralAhead(std::span<const Edge> edges, float value, Nanoseconds a, Na
   return sum + static_cast<double>(value) * inSeconds(b - a);
 }
 
+// The same of a written-out row of edges; what is before the first of them is `initial`.
 double stepIntegral(std::span<const Edge> edges, float initial, Nanoseconds a, Nanoseconds b) {
   const auto it = std::upper_bound(edges.begin(), edges.end(), a,
                                    [](Nanoseconds t, const Edge& e) { return t < e.at; });

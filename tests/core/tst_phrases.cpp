@@ -12,16 +12,25 @@ using namespace ignavo::test;
 
 namespace {
 
-// The bench of phrases.txt.
-Project landing() {
+// Small circuits, each on a pin and called something.
+struct Laid {
+  const char *circuit, *pin, *part, *name;
+};
+Project benchWith(std::initializer_list<Laid> circuits) {
   Project p = emptyProject();
   p.breadboards.front().type = "full";
-  p = with(p, "lamp", "D4", "led", "Red lamp");
-  p = with(p, "lamp", "D3", "led", "Green lamp");
-  p = with(p, "button", "D2", "button", "Call button");
-  p = with(p, "light", "A0", "light-sensor", "Light sensor");
-  p = with(p, "sounder", "D5", "piezo", "Bell");
-  p = with(p, "servo", "D9", "servo", "Arm");
+  for (const Laid& laid : circuits) p = with(p, laid.circuit, laid.pin, laid.part, laid.name);
+  return p;
+}
+
+// The bench of phrases.txt.
+Project landing() {
+  Project p = benchWith({{"lamp", "D4", "led", "Red lamp"},
+                         {"lamp", "D3", "led", "Green lamp"},
+                         {"button", "D2", "button", "Call button"},
+                         {"light", "A0", "light-sensor", "Light sensor"},
+                         {"sounder", "D5", "piezo", "Bell"},
+                         {"servo", "D9", "servo", "Arm"}});
   p = withName(p, "b1", *parseName("variable count is 0"));
   return withName(p, "b1", *parseName("list levels is 90, 70, 50, 30, 10"));
 }
@@ -88,14 +97,12 @@ class TestPhrases : public QObject {
   void onACrowdedBench() {
     QFETCH(QString, typed);
     QFETCH(QString, wanted);
-    Project p = emptyProject();
-    p.breadboards.front().type = "full";
-    p = with(p, "lamp", "D4", "led", "Red lamp");
-    p = with(p, "lamp", "D3", "led", "Red lamp 2");
-    p = with(p, "button", "D2", "button", "Button");
-    p = with(p, "button", "D7", "button", "Button 2");
-    p = with(p, "light", "A0", "light-sensor", "Light sensor");
-    p = with(p, "knob", "A1", "pot", "Knob");
+    const Project p = benchWith({{"lamp", "D4", "led", "Red lamp"},
+                                 {"lamp", "D3", "led", "Red lamp 2"},
+                                 {"button", "D2", "button", "Button"},
+                                 {"button", "D7", "button", "Button 2"},
+                                 {"light", "A0", "light-sensor", "Light sensor"},
+                                 {"knob", "A1", "pot", "Knob"}});
     const Vocabulary words = benchWords(p, Nets(p, catalogue()), "b1");
     const std::string said = told(readPhrase(typed.toStdString(), words));
     QCOMPARE(QString::fromStdString(said), wanted);
