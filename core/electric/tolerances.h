@@ -23,16 +23,28 @@ constexpr double settledAmps = 1e-11;
 // Kirchhoff's law must hold at every node to this, or the answer is refused.
 constexpr double kirchhoffAmps = 1e-9;
 constexpr double kirchhoffRelative = 1e-6;
-// Error that one step of time may make in a state variable: two thousandths of it, or what
-// nobody would see of a circuit of a few volts.
+// Error that one step of time may make in a state variable: a share of it, or so much of it as
+// nobody would see of a circuit of a few volts. Of a capacitor less, for a level that is crossed
+// tells when it was: a millivolt at 3 V in a charge of a second is half a millisecond.
 struct StateError {
   double absolute, relative;
 };
-constexpr StateError capacitorVolts{2e-3, 2e-3};
+constexpr StateError capacitorVolts{2e-4, 2e-4};
 constexpr StateError motorAmps{1e-3, 2e-3};
 constexpr StateError motorRadiansPerSecond{1, 2e-3};
 // A network nearer than this share of those errors to its settled state has settled.
 constexpr double restShare = 0.1;
+// On an exponential way: what is not linear may pass this share of the capacitor's current (its
+// time constant is then right to that), and so much may be left of it where it is to be at rest
+// (the last digits of volts over a tenth of an ohm, beside a microamp).
+constexpr double linearShare = 1e-5;
+constexpr double restAmpsShare = 1e-3;
+// A step of it takes so much of what is left, and so many volts besides: what is recorded of a
+// course is its mean in each step. Of what is over within microseconds nobody sees the course.
+constexpr double decayShare = 0.3;
+constexpr double quickDecayShare = 0.5;
+constexpr double quickDecaySeconds = 2e-6;
+constexpr double decayVolts = 0.02;
 // Leak across every junction (1 pS), so that a string of dark junctions has
 // defined voltages; 5 pA at 5 V.
 constexpr double junctionLeakSiemens = 1e-12;

@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <functional>
 
 #include "electric/tolerances.h"
 
@@ -114,6 +115,7 @@ bool Transient::take(double seconds, Step& step) {
 }
 
 bool Transient::changed() {
+  decay_.reset();
   lastSeconds_ = 0;
   Step now;
   if (!take(0, now)) return false;
@@ -125,6 +127,114 @@ bool Transient::changed() {
   abrupt_ = true;
   swung_ = false;
   return true;
+}
+
+// Between two moments at which it holds: all that is not linear passes next to nothing beside
+// those amps, and supplies give or do not give at both. The voltages between lie on the line that
+// joins them, so it holds on the whole way.
+bool Transient::isLinear(const Solution& a, const Solution& b, double amps) const {
+  const Network& n = network_;
+  for (std::size_t i = 0; i < n.junctions.size(); ++i)
+    if (!n.junctions[i].open && std::max(std::abs(a.junctionAmps[i]), std::abs(b.junctionAmps[i])) >
+                                    tol::linearShare * amps)
+      return false;
+  for (std::size_t i = 0; i < n.sources.size(); ++i)
+    if (n.sources[i].gives == Source::Gives::delivers &&
+        (a.sourceAmps[i] > tol::absorbedAmps) != (b.sourceAmps[i] > tol::absorbedAmps))
+      return false;
+  return true;
+}
+
+// One capacitor with conductors and ideal sources: C·du/dt = i(u), and i is a straight line, known
+// from here and from where it is nothing.
+void Transient::easeTo(const StateVariables& goal) {
+  const Network& n = network_;
+  const auto isOpen = [](const auto& device) { return device.open; };
+  if (!n.regulators.empty() || !std::all_of(n.bipolars.begin(), n.bipolars.end(), isOpen) ||
+      !std::all_of(n.mosfets.begin(), n.mosfets.end(), isOpen) ||
+      !std::all_of(n.motors.begin(), n.motors.end(), isOpen))
+    return;
+  if (std::count_if(n.capacitors.begin(), n.capacitors.end(), std::not_fn(isOpen)) != 1) return;
+  const auto c = static_cast<std::size_t>(
+      std::find_if_not(n.capacitors.begin(), n.capacitors.end(), isOpen) - n.capacitors.begin());
+  const double amps = here_.capacitorAmps[c];
+  const double way = goal.capacitorVolts[c] - state_.capacitorVolts[c];
+  if (!(amps * way > 0) || !isLinear(here_, here_, std::abs(amps))) return;
+
+  const StateVariables from = state_;
+  state_.capacitorVolts[c] = goal.capacitorVolts[c];
+  Step rest;
+  const bool solved = take(0, rest);
+  state_ = from;
+  if (!solved) return;
+  const double left = rest.solution.capacitorAmps[c];
+  if (std::abs(left) > tol::restAmpsShare * std::abs(amps) ||
+      !isLinear(here_, rest.solution, std::abs(amps)))
+    return;
+  const double siemens = (amps - left) / way;
+  rest.state.capacitorVolts[c] = goal.capacitorVolts[c];
+  decay_ = Decay{n.capacitors[c].farads / siemens, std::move(rest.solution), std::move(rest.state)};
+}
+
+// The end of a step on an exponential way.
+void Transient::fade(double seconds, Step& step) const {
+  const double left = std::exp(-seconds / decay_->seconds);
+  const auto mix = [&](std::vector<double>& out, const std::vector<double>& from,
+                       const std::vector<double>& to) {
+    out.resize(from.size());
+    for (std::size_t i = 0; i < from.size(); ++i) out[i] = to[i] + (from[i] - to[i]) * left;
+  };
+  const Solution& rest = decay_->rest;
+  step.seconds = seconds;
+  step.first = false;
+  step.error = 0;
+  step.solution.converged = true;
+  step.solution.iterations = 0;
+  step.solution.bipolarAmps = rest.bipolarAmps;
+  step.solution.motors = rest.motors;
+  step.solution.regulatorAmps = rest.regulatorAmps;
+  step.solution.mosfetAmps = rest.mosfetAmps;
+  mix(step.solution.volts, here_.volts, rest.volts);
+  mix(step.solution.sourceAmps, here_.sourceAmps, rest.sourceAmps);
+  mix(step.solution.junctionAmps, here_.junctionAmps, rest.junctionAmps);
+  mix(step.solution.batteryAmps, here_.batteryAmps, rest.batteryAmps);
+  mix(step.solution.capacitorAmps, here_.capacitorAmps, rest.capacitorAmps);
+  step.state = state_;
+  step.rates = rates_;
+  for (std::size_t i = 0; i < network_.capacitors.size(); ++i) {
+    const Capacitor& c = network_.capacitors[i];
+    double& volts = step.state.capacitorVolts[i];
+    volts = c.open ? step.solution.volt(c.a) - step.solution.volt(c.b)
+                   : decay_->restState.capacitorVolts[i] +
+                         (state_.capacitorVolts[i] - decay_->restState.capacitorVolts[i]) * left;
+    step.rates.capacitorVolts[i] = rates_.capacitorVolts[i] * left;
+  }
+}
+
+// Of no step does its error decide here: what is drawn and recorded of it does.
+double Transient::decayStep() const {
+  double away = 0;
+  for (std::size_t i = 0; i < network_.capacitors.size(); ++i)
+    if (!network_.capacitors[i].open)
+      away = std::abs(state_.capacitorVolts[i] - decay_->restState.capacitorVolts[i]);
+  const bool quick = decay_->seconds < tol::quickDecaySeconds;
+  const double step = (quick ? tol::quickDecayShare : tol::decayShare) * away + tol::decayVolts;
+  return decay_->seconds * (step < away ? -std::log1p(-step / away) : 1);
+}
+
+Blend Transient::blendAt(double seconds) const {
+  const double h = next_.seconds;
+  if (!(seconds > 0)) return {};
+  if (seconds >= h) return {0, 0, 1};
+  if (decay_) {
+    const double share = std::expm1(-seconds / decay_->seconds) / std::expm1(-h / decay_->seconds);
+    return {0, 1 - share, share};
+  }
+  if (next_.first) return {0, 1 - seconds / h, seconds / h};
+  const double back = lastSeconds_;
+  return {seconds * (seconds - h) / (back * (back + h)),
+          (seconds + back) * (h - seconds) / (back * h),
+          (seconds + back) * seconds / ((h + back) * h)};
 }
 
 // The share of the allowed error that a step makes.
@@ -173,6 +283,10 @@ bool Transient::halts() const {
 }
 
 double Transient::propose(double mostSeconds) {
+  if (decay_) {
+    fade(wholeNanoseconds(std::min(decayStep(), mostSeconds)), next_);
+    return next_.seconds;
+  }
   double h = wholeNanoseconds(std::min({wantedSeconds_, mostSeconds, secondsToStandstill()}));
   for (;;) {
     const bool least = h <= 1e-9;
@@ -214,7 +328,9 @@ bool Transient::swings() const {
 void Transient::accept() {
   lastSeconds_ = next_.seconds;
   abrupt_ = false;
-  if (!next_.first && swings()) {
+  if (decay_) {
+    // Nothing of it need be found.
+  } else if (!next_.first && swings()) {
     lastSeconds_ = 0;
     swung_ = true;
     wantedSeconds_ = std::min(wantedSeconds_, againSeconds_);
@@ -235,7 +351,10 @@ void Transient::accept() {
 }
 
 bool Transient::go(double seconds) {
-  if (!take(seconds, next_)) return false;
+  if (decay_)
+    fade(seconds, next_);
+  else if (!take(seconds, next_))
+    return false;
   accept();
   return true;
 }
@@ -249,6 +368,7 @@ std::vector<double> Transient::signature() const {
         out.insert(out.end(), {x, rate, before});
       },
       state_, rates_, ratesBefore_);
+  if (decay_) out.push_back(decay_->seconds);
   out.insert(out.end(), here_.volts.begin(), here_.volts.end());
   out.insert(out.end(), voltsBefore_.begin(), voltsBefore_.end());
   return out;

@@ -1,7 +1,6 @@
 #include "parts/island_transient.h"
 
 #include <algorithm>
-#include <cmath>
 
 #include "project/indexing.h"
 
@@ -12,9 +11,47 @@ namespace {
 constexpr double drivenOhms = 1e6;  // a gate behind more keeps its charge
 constexpr double longestSeconds = 0.5;
 
-double mix(double a, double b, double share) { return a + share * (b - a); }
-std::optional<double> mix(std::optional<double> a, std::optional<double> b, double share) {
-  return a && b ? std::optional<double>(mix(*a, *b, share)) : a;
+using electric::Blend;
+
+double mix(const Blend& w, double before, double here, double there) {
+  return (w.before == 0 ? 0 : w.before * before) + w.here * here + w.there * there;
+}
+std::optional<double> mix(const Blend& w, std::optional<double> before, std::optional<double> here,
+                          std::optional<double> there) {
+  if (!here || !there || (w.before != 0 && !before)) return here;
+  return mix(w, before.value_or(0), *here, *there);
+}
+PinReading mix(const Blend& w, const PinReading& before, const PinReading& here,
+               const PinReading& there) {
+  PinReading out = here;
+  const auto set = [&](auto PinReading::*value) {
+    out.*value = mix(w, before.*value, here.*value, there.*value);
+  };
+  set(&PinReading::volts);
+  set(&PinReading::amps);
+  set(&PinReading::groundVolts);
+  set(&PinReading::supplyVolts);
+  return out;
+}
+PartReading mix(const Blend& w, const PartReading& before, const PartReading& here,
+                const PartReading& there) {
+  PartReading out = here;
+  const auto set = [&](auto PartReading::*value) {
+    out.*value = mix(w, before.*value, here.*value, there.*value);
+  };
+  set(&PartReading::volts);
+  set(&PartReading::amps);
+  set(&PartReading::watts);
+  set(&PartReading::radiansPerSecond);
+  set(&PartReading::tracedVolts);
+  const auto setEach = [&](std::vector<double> PartReading::*values) {
+    for (std::size_t k = 0; k < (out.*values).size(); ++k)
+      (out.*values)[k] =
+          mix(w, w.before == 0 ? 0 : (before.*values)[k], (here.*values)[k], (there.*values)[k]);
+  };
+  setEach(&PartReading::legs);
+  setEach(&PartReading::lamps);
+  return out;
 }
 }  // namespace
 
@@ -145,7 +182,10 @@ void IslandTransient::change(const CircuitState& state, double seconds) {
   solved_ = target_.converged && transient_.changed();
   if (solved_) watchGates(before);
   goal_ = settledVariables();
-  if (solved_) read(transient_.here(), here_);
+  if (solved_) {
+    read(transient_.here(), here_);
+    transient_.easeTo(goal_);
+  }
   begin();
 }
 
@@ -172,9 +212,11 @@ void IslandTransient::reach(double seconds) {
   if (settled_ || seconds <= 0) return;
   if (seconds >= stepSeconds_ - nearSeconds) {
     transient_.accept();
+    std::swap(before_, here_);
     std::swap(here_, there_);
   } else {
     solved_ = transient_.go(seconds);
+    std::swap(before_, here_);
     if (solved_) read(transient_.here(), here_);
   }
 }
@@ -185,30 +227,33 @@ void IslandTransient::advance(double seconds) {
   begin();
 }
 
-IslandReading IslandTransient::between(double share) const {
+IslandReading IslandTransient::reading(double seconds) const {
   IslandReading r = here_;
   if (settled_) return r;
-  share = std::clamp(share, 0.0, 1.0);
-  for (std::size_t i = 0; i < r.nets.size(); ++i) r.nets[i] = mix(r.nets[i], there_.nets[i], share);
-  for (std::size_t i = 0; i < r.parts.size(); ++i) {
-    PartReading& p = r.parts[i];
-    const PartReading& q = there_.parts[i];
-    p.volts = mix(p.volts, q.volts, share);
-    p.amps = mix(p.amps, q.amps, share);
-    p.watts = mix(p.watts, q.watts, share);
-    p.radiansPerSecond = mix(p.radiansPerSecond, q.radiansPerSecond, share);
-    for (std::size_t k = 0; k < p.legs.size(); ++k) p.legs[k] = mix(p.legs[k], q.legs[k], share);
-    for (std::size_t k = 0; k < p.lamps.size(); ++k)
-      p.lamps[k] = mix(p.lamps[k], q.lamps[k], share);
+  const Blend w = transient_.blendAt(seconds);
+  // Without a step before, its place is taken by what is not looked at.
+  const IslandReading& before = w.before == 0 ? here_ : before_;
+  for (std::size_t i = 0; i < r.nets.size(); ++i)
+    r.nets[i] = mix(w, before.nets[i], here_.nets[i], there_.nets[i]);
+  for (std::size_t i = 0; i < r.parts.size(); ++i)
+    r.parts[i] = mix(w, before.parts[i], here_.parts[i], there_.parts[i]);
+  for (std::size_t i = 0; i < r.pins.size(); ++i)
+    r.pins[i] = mix(w, before.pins[i], here_.pins[i], there_.pins[i]);
+  for (std::size_t i = 0; i < r.supplies.size(); ++i) {
+    r.supplies[i].volts =
+        mix(w, before.supplies[i].volts, here_.supplies[i].volts, there_.supplies[i].volts);
+    r.supplies[i].amps =
+        mix(w, before.supplies[i].amps, here_.supplies[i].amps, there_.supplies[i].amps);
   }
-  for (std::size_t i = 0; i < r.pins.size(); ++i) {
-    r.pins[i].volts = mix(r.pins[i].volts, there_.pins[i].volts, share);
-    r.pins[i].amps = mix(r.pins[i].amps, there_.pins[i].amps, share);
-    r.pins[i].groundVolts = mix(r.pins[i].groundVolts, there_.pins[i].groundVolts, share);
-    r.pins[i].supplyVolts = mix(r.pins[i].supplyVolts, there_.pins[i].supplyVolts, share);
-  }
-  r.supplyAmps = mix(r.supplyAmps, there_.supplyAmps, share);
+  r.supplyAmps = mix(w, before.supplyAmps, here_.supplyAmps, there_.supplyAmps);
   return r;
+}
+
+PinReading IslandTransient::pin(std::size_t index, double seconds) const {
+  if (settled_) return here_.pins[index];
+  const Blend w = transient_.blendAt(seconds);
+  return mix(w, (w.before == 0 ? here_ : before_).pins[index], here_.pins[index],
+             there_.pins[index]);
 }
 
 std::vector<double> IslandTransient::signature() const {

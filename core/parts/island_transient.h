@@ -38,10 +38,12 @@ class IslandTransient {
   void advance(double seconds);
   void finishStep() { advance(stepSeconds_); }
 
-  // Readings at the begin and at the end of the step under way, and in between: share 0 … 1.
+  // Readings at the begin and at the end of the step under way, and so many seconds into it; of
+  // one pin, per Island::pins, alone.
   const IslandReading& here() const { return here_; }
   const IslandReading& there() const { return settled_ ? here_ : there_; }
-  IslandReading between(double share) const;
+  IslandReading reading(double seconds) const;
+  PinReading pin(std::size_t index, double seconds) const;
 
   // Everything on which the further course depends; empty when settled.
   std::vector<double> signature() const;
@@ -63,7 +65,7 @@ class IslandTransient {
       dangling_;          // per capacitor of the network: one side is joined to nothing
   IslandReading target_;  // settled, as the circuit stands
   electric::StateVariables goal_;
-  IslandReading here_, there_;
+  IslandReading before_, here_, there_;  // before the step that led here
   bool settled_ = true;  // until it is told how the circuit stands
   bool solved_ = true, begun_ = false;
   double stepSeconds_ = 0;

@@ -156,8 +156,11 @@ void RunModel::chooseProbes() {
     return static_cast<int>(signals.size()) - 1;
   };
   for (const Signal& probe : setup.probes) {
-    if (std::find(signals.begin(), signals.end(), probe) != signals.end()) continue;
     const int part = partOf(probe.owner);
+    if (std::find(signals.begin(), signals.end(), probe) != signals.end()) {
+      if (part >= 0) at(parts, part).asked = true;
+      continue;
+    }
     switch (probe.what) {
       case Signal::What::pinLevel:
         if (const int pin = circuit->pinIndex(probe.owner, probe.name); pin >= 0)

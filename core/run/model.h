@@ -55,6 +55,7 @@ struct RunModel {
     const PartKind* kind = nullptr;
     std::vector<int> signals;  // in the trace: its current or volts, or one per lamp; -1: none
     int probedVolts = -1, probedAmps = -1;  // further ones, that were asked for
+    bool asked = false;                     // for its own signals as well
     std::vector<PartLimit> limits;
   };
   struct PinRow {

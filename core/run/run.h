@@ -99,6 +99,9 @@ class Run {
   void refreshIsland(int island);
   void refreshPart(int part);  // it was pressed, broken, replaced
   void publish(int island, const IslandReading& here, const IslandReading& there);
+  // In so many pieces what the trace records of an island is to be written down on its way.
+  int looksInto(int island, const IslandReading& here, const IslandReading& there,
+                Nanoseconds length) const;
   IslandReading readingOf(int island);
   // What a part shows in a reading of its island.
   PartReading readingOfPart(int part);

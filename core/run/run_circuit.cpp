@@ -216,6 +216,47 @@ void Run::publish(int island, const IslandReading& here, const IslandReading& th
   happen(island, scratch_);
 }
 
+// What was asked for, in pieces that nobody sees as such; the current of lamps, of which only the
+// light is told, in pieces that its threshold is told from.
+int Run::looksInto(int island, const IslandReading& here, const IslandReading& there,
+                   Nanoseconds length) const {
+  constexpr double pieceVolts = 0.02, pieceShare = 0.02, pieceAmps = 2e-7;
+  constexpr Nanoseconds seen = 1'000, litFor = 1'000'000;
+  constexpr double most = 200;
+  double pieces = 1;
+  const auto count = [&](double change, double piece, Nanoseconds least) {
+    const double longest = static_cast<double>(length) / static_cast<double>(least);
+    pieces = std::max(pieces, std::min({std::abs(change) / piece, longest, most}));
+  };
+  const auto countVolts = [&](std::optional<double> from, std::optional<double> to) {
+    if (from && to) count(*to - *from, pieceVolts, seen);
+  };
+  const auto countAmps = [&](double from, double to, Nanoseconds least) {
+    const double larger = std::max(std::abs(from), std::abs(to));
+    count(to - from, pieceAmps + pieceShare * larger, least);
+  };
+  const Circuit::Island& shape = model->circuit->island(island);
+  for (std::size_t k = 0; k < shape.parts.size() && k < here.parts.size(); ++k) {
+    const RunModel::PartRow& row = at(model->parts, shape.parts[k]);
+    const PartReading &from = here.parts[k], &to = there.parts[k];
+    if (row.probedVolts >= 0) countVolts(from.volts, to.volts);
+    if (row.probedAmps >= 0) countAmps(from.amps, to.amps, seen);
+    if (row.asked) {
+      countAmps(from.amps, to.amps, seen);
+      countVolts(from.tracedVolts, to.tracedVolts);
+    }
+    if (!row.kind || row.kind->shows != Shows::light) continue;
+    for (std::size_t l = 0; l < from.lamps.size(); ++l)
+      countAmps(from.lamps[l], to.lamps[l], row.asked ? seen : litFor);
+  }
+  for (const RunModel::NetProbe& probe : model->netProbes) {
+    const auto it = std::find(shape.nets.begin(), shape.nets.end(), probe.net);
+    const auto n = static_cast<std::size_t>(it - shape.nets.begin());
+    if (n < here.nets.size()) countVolts(here.nets[n], there.nets[n]);
+  }
+  return static_cast<int>(std::ceil(pieces));
+}
+
 void Run::follow(int island, const IslandReading& here, const IslandReading& there,
                  Outcome& out) const {
   out.drawn.assign(state.boards.size(), 0.0);

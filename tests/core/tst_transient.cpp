@@ -59,6 +59,84 @@ class TestTransient : public QObject {
       QVERIFY2(steps > 5 && steps < 80, qPrintable(QString::number(steps)));
     }
   }
+  // One capacitor and what is linear: exact at every step and in between, and once a junction
+  // conducts it is no longer taken for that.
+  void anExponentialIsExact() {
+    std::mt19937 random(8);
+    const auto decade = [&](double low, double high) {
+      return std::pow(10, std::uniform_real_distribution<double>(low, high)(random));
+    };
+    for (int i = 0; i < 200; ++i) {
+      const double ohms = decade(1, 6), farads = decade(-10, -3), across = decade(4, 7);
+      Rc rc(ohms, farads, 0.1);
+      rc.n.addConductor(rc.middle, 0, 1 / across);
+      rc.n.addJunction(rc.middle, rc.top, JunctionModel::through(0.7, 0.01, thermalVolts, 0.1));
+      const bool lit = i % 4 == 3;
+      if (lit)
+        rc.n.addJunction(rc.middle, 0, JunctionModel::through(1.9, 0.01, 2 * thermalVolts, 5));
+      Transient t(rc.n);
+      const double from = std::uniform_real_distribution<double>(0, 5)(random);
+      t.setState({{from}, {}});
+      QVERIFY(t.changed());
+      const StateVariables goal = Transient::settled(rc.n, Solver(rc.n).solve(rc.n));
+      t.easeTo(goal);
+      const double inner = ohms * across / (ohms + across);
+      const double to = 5 * across / (ohms + across), tau = (inner + 0.1) * farads;
+      // Across the plates; outside, what the 0.1 Ω take is taken off.
+      const auto plates = [&](double now) { return to + (from - to) * std::exp(-now / tau); };
+      double now = 0, worst = 0;
+      while (now < 12 * tau) {
+        const double h = t.propose(12 * tau);
+        QVERIFY(h > 0);
+        for (const double share : {0.0, 0.2, 0.7, 1.0}) {
+          const Blend blend = t.blendAt(share * h);
+          const double volts =
+              blend.here * t.here().volt(rc.middle) + blend.there * t.there().volt(rc.middle);
+          const double at = plates(now + share * h);
+          const double exact = at + (to - at) * 0.1 / (inner + 0.1);
+          if (!lit) QCOMPARE(blend.before, 0);
+          worst = std::max(worst, std::abs(volts - exact));
+        }
+        t.accept();
+        now += h;
+        worst = std::max(worst, std::abs(t.state().capacitorVolts[0] - plates(now)));
+      }
+      // Of the junction with its cathode at 5 V hardly anything is there.
+      if (!lit) QVERIFY2(worst < 5 * 3e-5, qPrintable(QString("%1: %2").arg(i).arg(worst)));
+      if (lit && to > 2) QVERIFY(worst > 0.01);
+      if (!lit) QVERIFY(t.nearTo(goal));
+    }
+  }
+  // In between two steps of any network: a parabola, as near as the steps.
+  void betweenStepsItIsNearAsWell() {
+    Network n;
+    const Node top = n.addNode(), a = n.addNode(), b = n.addNode();
+    n.addSource(top, 5);
+    n.addConductor(top, a, 1e-3);
+    n.addConductor(a, b, 1e-3);
+    n.addCapacitor(a, 0, 1e-6, 0.1);
+    n.addCapacitor(b, 0, 1e-6, 0.1);
+    Transient t(n);
+    QVERIFY(t.changed());
+    double now = 0, line = 0, parabola = 0;
+    std::vector<double> before;
+    while (now < 0.01) {
+      const double h = t.propose(0.01);
+      const Blend blend = t.blendAt(h / 2);
+      double volts = blend.here * t.here().volt(b) + blend.there * t.there().volt(b);
+      if (!before.empty()) volts += blend.before * before[static_cast<std::size_t>(b)];
+      Transient half(t);
+      QVERIFY(half.go(h / 2));
+      const double exact = half.here().volt(b);
+      parabola = std::max(parabola, std::abs(volts - exact));
+      line = std::max(line, std::abs((t.here().volt(b) + t.there().volt(b)) / 2 - exact));
+      before = t.here().volts;
+      t.accept();
+      now += h;
+    }
+    QVERIFY2(parabola < 0.01 && parabola < line / 2,
+             qPrintable(QString("%1 beside %2").arg(parabola).arg(line)));
+  }
   void capacitorHoldsWhatNothingTakes() {
     Rc rc(1e3, 1e-6);
     Transient t(rc.n);

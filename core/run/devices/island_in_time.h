@@ -23,17 +23,22 @@ class IslandInTime final : public DeviceOf<IslandInTime> {
   IslandReading reading(Nanoseconds now) const;
   PinReading pin(std::size_t index, Nanoseconds now) const;
 
-  Nanoseconds due() const override { return due_; }  // end of the step under way
+  // When the step under way is to be looked at: its end, or a moment in it.
+  Nanoseconds due() const override { return due_; }
   Done act(Run& run) override;
   bool repeats(const IslandInTime& then, Nanoseconds later) const;
   void skip(const IslandInTime& then, Nanoseconds later, std::int64_t times);
 
  private:
   void plan(Run& run);
+  void look(Run& run);
+  Nanoseconds end() const;
+  bool hasCrossed(const CircuitPin& pin, std::size_t index, bool level, double seconds) const;
 
   int island_;
   IslandTransient course_;
-  Nanoseconds since_ = 0;  // the moment up to which it has come
+  Nanoseconds since_ = 0;  // the moment up to which it has come: where the step under way begins
+  int looks_ = 1;          // so many times in that step its course is written down
   Nanoseconds due_ = never;
 };
 
