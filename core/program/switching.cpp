@@ -9,7 +9,8 @@ struct Under {
   Runs branch = Runs::again;
 };
 
-void walk(const Steps& steps, const std::string& pin, const Under& under, Switching& out) {
+void walk(const Steps& steps, const std::string& pin, const Under& under, bool atPower,
+          Switching& out) {
   for (const Step& step : steps) {
     if (pinWritten(step) == pin) {
       out.written = true;
@@ -18,6 +19,7 @@ void walk(const Steps& steps, const std::string& pin, const Under& under, Switch
       out.mayGoLow = out.mayGoLow || gives.low;
       const bool high = gives.high && !gives.low, low = gives.low && !gives.high;
       if (low && !out.low) out.low = &step;
+      out.highAnyway = out.highAnyway || (high && atPower && !under.test);
       const bool first = (high && !out.highUnderTest) || (low && !out.lowUnderTest);
       if (under.test && first) {
         (high ? out.highUnderTest : out.lowUnderTest) = &step;
@@ -25,7 +27,7 @@ void walk(const Steps& steps, const std::string& pin, const Under& under, Switch
       }
     }
     for (const auto& [key, body] : step.bodies)
-      walk(body, pin, forkTestOf(step) ? Under{&step, runsOf(step, key)} : under, out);
+      walk(body, pin, forkTestOf(step) ? Under{&step, runsOf(step, key)} : under, atPower, out);
   }
 }
 
@@ -34,7 +36,8 @@ void walk(const Steps& steps, const std::string& pin, const Under& under, Switch
 Switching switchingOf(const Program& program, const std::string& pin) {
   Switching out;
   for (const auto& lane : program.lanes) {
-    walk(lane->steps, pin, {}, out);
+    const TriggerKind* kind = triggerKind(lane->trigger.on);
+    walk(lane->steps, pin, {}, kind && (kind->once || kind->endless), out);
     // What is kept at a signal goes either way, but where that is written out.
     if (!isKept(lane->trigger) || lane->trigger.pin != pin) continue;
     const LevelsGiven gives = levelsGiven(lane->trigger);

@@ -12,6 +12,7 @@ struct Switching {
   bool written = false;
   const Step* highUnderTest = nullptr;  // the first step that sets it high under a condition
   const Step* lowUnderTest = nullptr;   // … low
+  bool highAnyway = false;              // one that begins with the power does so without any
   const Step* low = nullptr;            // the first that sets it low at all
   const Step* test = nullptr;           // the condition of the former two, whichever comes first,
   Runs branch = Runs::again;            // and when the branch of it runs

@@ -252,6 +252,15 @@ class TestCheck : public QObject {
         "pin-unwired/warning/D5");
     row("read without wire", beacon().program("if d3 high\n  set d4 high\n"),
         "pin-unwired/warning/D3 never-off/note/D4");
+    // never-off: not of what is lit from the start, whatever lights it once more
+    row("lit for good from a press on",
+        Bench(call()).program("if d2 high\n  set d4 high\n  wait 0.02\nelse\n  wait 0.02\n"),
+        "never-off/note/D4");
+    row("lit from the start",
+        Bench(call())
+            .lane("power", "set d4 high\n")
+            .lane("always", "if d2 high\n  set d4 high\n  wait 0.02\nelse\n  wait 0.02\n"),
+        "");
     row("the board's own lamp counts",
         beacon().program("set d4 high\nset d13 high\nwait 1\nset d4 low\nset d13 low\nwait 1"), "");
     // pin-unused

@@ -28,7 +28,7 @@ void applyNeverOff(CheckContext& c) {
     for (int part : c.circuit.island(pin.island).parts) lamp = lamp || c.isLamp(part);
     if (!program || !lamp) continue;
     const Switching s = switchingOf(*program, pin.name);
-    if (!s.highUnderTest || s.mayGoLow) continue;
+    if (!s.highUnderTest || s.mayGoLow || s.highAnyway) continue;
     const std::string name = c.pinName(pin);
     if (c.pinExplained(name, {"pin-direction"})) continue;
     Finding f;
