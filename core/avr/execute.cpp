@@ -16,7 +16,7 @@ constexpr int regX = 26, regY = 28, regZ = 30;
 void Execution::run() {
   while (now_ < m_.limit_) {
     const Instruction& i = code_[pc_];
-    if (now_ + i.cycles > m_.last_) break;
+    if (now_ + i.cycles > m_.last_ && now_ + effectCycles(i) > m_.last_) break;
     const std::uint32_t at = pc_;
     if (!step(i)) {
       pc_ = at;

@@ -108,6 +108,14 @@ struct Instruction {
   bool operator==(const Instruction&) const = default;
 };
 
+// The cycles from its beginning to where what it does is done as far as others can tell: what reads
+// memory or I/O reads at its beginning, all else takes effect at its end.
+constexpr int effectCycles(const Instruction& i) {
+  const bool reads = (i.op >= Op::ldX && i.op <= Op::lds) || i.op == Op::in || i.op == Op::sbic ||
+                     i.op == Op::sbis;
+  return reads ? 0 : i.cycles;
+}
+
 // From the word at an address and the one behind it. `enhanced`: the chip has multiplication, long
 // jumps and calls (AVRe+); else AVRe (manual, appendix A).
 Instruction decoded(std::uint16_t word, std::uint16_t following, bool enhanced);

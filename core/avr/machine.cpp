@@ -73,13 +73,25 @@ void Machine::restart(std::uint8_t cause) {
 Cycle Machine::nextTime() const {
   if (state_.fault.code != Fault::Code::none) return never;
   if (interrupts()) return state_.now + responseCycles + (state_.asleep ? wakingCycles : 0);
-  if (!state_.asleep) return state_.now + flash_->code()[state_.pc].cycles;
-  return std::max(std::min(due_, state_.barks), state_.now);
+  if (state_.asleep) return std::max(std::min(due_, state_.barks), state_.now);
+  // What comes by itself comes in the middle of an instruction as well, but for the watchdog.
+  return std::min(nextEffect(), due_ < state_.barks ? due_ : never);
 }
 
+Cycle Machine::nextEffect() const { return state_.now + effectCycles(flash_->code()[state_.pc]); }
+
+// A flag may have been taken back since.
 bool Machine::interrupts() const {
-  return pending_ && !state_.shielded && (state_.status & interruptBit) != 0;
+  return pending_ && !state_.shielded && (state_.status & interruptBit) != 0 && isAnyDue();
 }
+
+bool Machine::isAnyDue() const {
+  return std::any_of(chip_->interrupts.begin(), chip_->interrupts.end(),
+                     [&](const Chip::Interrupt& i) { return isDue(i); });
+}
+
+// What wakes it takes its time from when it came, however far one looks at a time.
+bool Machine::dozes() const { return state_.asleep && !interrupts(); }
 
 void Machine::run(Outside& outside, Cycle last, bool watchesRounds) {
   outside_ = &outside;
@@ -91,7 +103,7 @@ void Machine::run(Outside& outside, Cycle last, bool watchesRounds) {
     if (interrupts() || state_.asleep) {
       const Cycle next = nextTime();
       if (next > last_) {
-        if (state_.asleep) sleepUntil(last_);
+        if (dozes()) sleepUntil(last_);
         break;
       }
       if (interrupts())
@@ -100,7 +112,10 @@ void Machine::run(Outside& outside, Cycle last, bool watchesRounds) {
         sleepUntil(next);
       continue;
     }
-    if (nextTime() > last_) break;
+    if (nextEffect() > last_) {
+      beUnderWay(last_);
+      break;
+    }
     limit_ = state_.shielded ? state_.now + 1 : std::min(due_, state_.barks);
     state_.shielded = false;
     executing_ = true;
@@ -108,8 +123,20 @@ void Machine::run(Outside& outside, Cycle last, bool watchesRounds) {
     executing_ = false;
     due_ = std::min(due_, state_.barks);
   }
-  happen();
+  // A branch that is taken ends a cycle later than its beginning told.
+  arrive(std::min(state_.now, last));
   outside_ = nullptr;
+}
+
+// In the middle of an instruction, which is carried out later: what comes by then comes, and
+// interrupts only behind it.
+void Machine::beUnderWay(Cycle at) {
+  if (due_ > at) return;
+  executing_ = true;
+  arrive(at);
+  executing_ = false;
+  due_ = std::min(due_, state_.barks);
+  state_.shielded = true;
 }
 
 void Machine::fail(Fault::Code code, std::uint32_t pc, std::uint32_t reached) {
@@ -131,10 +158,7 @@ bool Machine::isDue(const Chip::Interrupt& i) const {
 void Machine::interrupt() {
   const auto due = std::find_if(chip_->interrupts.begin(), chip_->interrupts.end(),
                                 [&](const Chip::Interrupt& i) { return isDue(i); });
-  if (due == chip_->interrupts.end()) {
-    pending_ = false;
-    return;
-  }
+  assert(due != chip_->interrupts.end());
   if (state_.asleep) state_.now += wakingCycles;
   state_.asleep = false;
   if (state_.stack < floor_ + 1 || state_.stack > chip_->ramEnd)
@@ -156,8 +180,7 @@ void Machine::interrupt() {
 }
 
 void Machine::watchPending() {
-  pending_ = std::any_of(chip_->interrupts.begin(), chip_->interrupts.end(),
-                         [&](const Chip::Interrupt& i) { return isDue(i); });
+  pending_ = isAnyDue();
   if (pending_ && (state_.status & interruptBit) != 0) limit_ = 0;
 }
 
@@ -170,8 +193,8 @@ void Machine::raise(Address flags, int flag) {
 // ---- what happens by itself
 
 void Machine::findDue() {
-  due_ = std::min(
-      {state_.converter.samples, state_.converter.done, state_.serial.nextBit, state_.barks});
+  due_ = std::min({state_.converter.samples, state_.converter.done, state_.serial.nextBit,
+                   executing_ ? never : state_.barks});
   for (std::size_t t = 0; t < chip_->timers.size(); ++t) due_ = std::min(due_, timerDue(t));
   limit_ = std::min(limit_, due_);
 }
@@ -202,6 +225,7 @@ void Machine::feedWatchdog(Cycle at) {
   const bool on =
       (control & 0x08) != 0 || bit(chip_->watchdog.control, chip_->watchdog.interruptMask);
   state_.barks = on ? at + (ticks << std::min(longer, 9)) * hertz_ / dogHertz : never;
+  limit_ = std::min(limit_, state_.barks);
 }
 
 void Machine::writeWatchdog(std::uint8_t value, Cycle at) {

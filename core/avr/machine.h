@@ -99,14 +99,14 @@ class Machine {
   // (it is taken as 0), and pins are inputs. Time goes on.
   void reset(Outside& outside);
 
-  // Does all that is complete by that cycle; nothing once there is a fault. Where rounds are
+  // Does all that has taken effect by that cycle; nothing once there is a fault. Where rounds are
   // watched it stops behind each jump back: cameRound() says so.
   void run(Outside& outside, Cycle last, bool watchesRounds = false);
   bool cameRound() const { return cameRound_; }
   // For whoever is outside, while it runs: no further than the instruction that is being done.
   void stop() { last_ = limit_ = 0; }
-  // When the next thing is complete that it does by itself: an instruction, or what it sleeps for;
-  // `never`.
+  // When the next thing takes effect that it does by itself: an instruction, what a unit does, or
+  // what it sleeps for; `never`.
   Cycle nextTime() const;
 
   // A pin rose or fell, at or after now().
@@ -151,13 +151,17 @@ class Machine {
     slept_ += at - state_.now;
     state_.now = at;
   }
+  Cycle nextEffect() const;  // of the instruction that comes next
+  void beUnderWay(Cycle at);
   bool interrupts() const;  // is one due that may?
+  bool dozes() const;       // asleep, and nothing has come yet that wakes it
   void interrupt();
   void happen();  // all that is due by now
   void findDue();
   void watchPending();
   void fail(Fault::Code code, std::uint32_t pc, std::uint32_t reached);
   bool isDue(const Chip::Interrupt& interrupt) const;
+  bool isAnyDue() const;
   bool maySleep() const;
   void raise(Address flags, int flag);
   void restart(std::uint8_t cause);

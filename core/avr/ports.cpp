@@ -45,10 +45,12 @@ void Machine::pinChanged(Outside& outside, int pin, bool high, Cycle at) {
   Outside* const before = outside_;
   outside_ = &outside;
   state_.levels[p] = static_cast<std::uint8_t>(state_.levels[p] ^ mask);
-  if (state_.asleep && at > state_.now) {
+  if (dozes() && at > state_.now) {
     arrive(at);
     state_.now = at;
   }
+  // It comes into the middle of an instruction, not out of one.
+  if (!state_.asleep && !executing_ && at > state_.now) state_.shielded = true;
   for (std::size_t k = 0; k < chip_->edges.singles.size(); ++k) {
     const Chip::Edges::Single& single = chip_->edges.singles[k];
     if (single.pin != pin) continue;

@@ -99,7 +99,7 @@ void Machine::receive(Outside& outside, std::uint8_t byte, Cycle at) {
   SerialState& s = state_.serial;
   if (row.data == 0 || (reg(row.controlB) & hears) == 0) return;
   outside_ = &outside;
-  if (state_.asleep && at > state_.now) {
+  if (dozes() && at > state_.now) {
     arrive(at);
     state_.now = at;
   }

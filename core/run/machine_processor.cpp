@@ -171,6 +171,8 @@ Processor::Executed MachineProcessor::execute(PinAccess& pins, Nanoseconds limit
     return done;
   }
   Surroundings outside(*this, pins);
+  // What is due now is done, even where something else is due at the same moment.
+  limit = std::max(limit, done.at);
   const Nanoseconds until =
       coming_.empty() ? limit : std::min(limit, std::max(coming_.front().at, done.at));
   const avr::Cycle last = lastBy(until);
@@ -187,7 +189,7 @@ Processor::Executed MachineProcessor::execute(PinAccess& pins, Nanoseconds limit
       for (Letter& letter : coming_) letter.at += later;
     }
   }
-  done.at = std::clamp(moment(machine_.now()), done.at, std::max(limit, done.at));
+  done.at = std::clamp(moment(machine_.now()), done.at, limit);
   done.step = &before != &program_->stepAt(machine_.counter());
   if (watches && machine_.cameRound()) {
     done.atLoopHead = true;

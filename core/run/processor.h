@@ -174,7 +174,7 @@ class Processor {
   };
   virtual Executed execute(PinAccess& pins, Nanoseconds limit) = 0;
 
-  // A pin that it watches rose or fell.
+  // A pin that it watches rose or fell; by what another board does now, just behind now.
   virtual void pinChanged(int pin, bool high, Nanoseconds now) = 0;
 
   // A key of the computer went down or up.

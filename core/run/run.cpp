@@ -430,10 +430,13 @@ void Run::seeLevel(int pin, bool high) {
   const RunModel::PinRow& row = at(model->pins, pin);
   if (row.watchers.empty()) return;
   if (row.signal >= 0) trace.record(row.signal, now(), high);
-  for (const auto& [board, programPin] : row.watchers)
-    state.devices.touch<BoardProcessor>(
-        at(state.places.boards, board),
-        [&, place = programPin](BoardProcessor& p) { p.pinChanged(place, high, now()); });
+  for (const auto& [board, programPin] : row.watchers) {
+    const bool byAnother = acting >= 0 && acting != board;
+    state.devices.touch<BoardProcessor>(at(state.places.boards, board),
+                                        [&, place = programPin](BoardProcessor& p) {
+                                          p.pinChanged(place, high, byAnother ? now() + 1 : now());
+                                        });
+  }
 }
 
 bool Run::isDriven(int pin) const {

@@ -119,6 +119,7 @@ class Run {
   // The boards' guards look again when all that is due now has been done.
   void watchSuppliesSoon();
 
+  int acting = -1;  // the board whose processor does something just now
   // As far as a device may go by itself now, set by the scheduler.
   Nanoseconds until = never;
   bool stepwise = false;          // and no further than to the end of a program's step

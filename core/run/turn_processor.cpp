@@ -85,7 +85,7 @@ void TurnProcessor::begin(Nanoseconds moment) {
     const Nanoseconds ago = moment - began_;
     every_.push_back(clocked ? began_ + (ago / lane.every + 1) * lane.every : never);
   }
-  for (Watched& w : watched_) w.was = -1;
+  for (Watched& w : watched_) w.was = -1, w.since = 0;
   for (Lane& l : lanes_) l.wake = l.since = earliest_;
   struck_.assign(program_->keys.size(), 0);
 }
@@ -179,9 +179,15 @@ void TurnProcessor::beginTurn(PinAccess& pins) {
   counted_ = false;
   cameRound_ = !signals_.empty();
   for (Watched& w : watched_) {
-    if (w.was < 0)
-      w.high = pins.readPin(w.pin, now_);
-    else if ((w.was != 0) != w.high)
+    // What another board does at this very moment it sees in its next turn, as a chip that looks
+    // at its pins before either has done anything.
+    const bool seen = w.since <= now_;
+    if (w.was < 0 && seen) w.high = pins.readPin(w.pin, now_);
+    if (!seen) {
+      if (w.was < 0) w.was = w.high ? 0 : 1;
+      continue;
+    }
+    if (w.was >= 0 && (w.was != 0) != w.high)
       for (std::size_t i = 0; i < lanes_.size(); ++i) {
         if (program_->lanes[i].pin != w.pin) continue;
         if (program_->lanes[i].high == w.high)
@@ -366,7 +372,7 @@ Processor::Executed TurnProcessor::execute(PinAccess& pins, Nanoseconds limit) {
 
 void TurnProcessor::pinChanged(int pin, bool high, Nanoseconds now) {
   for (Watched& w : watched_)
-    if (w.pin == pin) w.high = high;
+    if (w.pin == pin) w.high = high, w.since = now;
   heard_ = turnSeeing(now);
   choose();
 }

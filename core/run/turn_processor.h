@@ -56,8 +56,9 @@ class TurnProcessor final : public StepProcessor {
   // A pin that starts lanes.
   struct Watched {
     int pin;
-    signed char was;  // at the turn before; -1: there was none
-    bool high;        // now
+    signed char was;        // at the turn before; -1: there was none
+    bool high;              // now
+    Nanoseconds since = 0;  // it was seen to be; may be just behind the moment at which it is
   };
   std::vector<Watched> watched_;
   // A test that starts a lane.

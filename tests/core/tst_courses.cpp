@@ -85,7 +85,7 @@ class TestCourses : public QObject {
     const Charge c{47e3, 1e-6};
     Kernel k(
         shared(c.bench("set a3 high\nrepeat 40\n  wait 0.008\n"
-                       "  log seconds, volts at a2\nend\nwait 100 s\n")));
+                       "  log seconds, volts at a2\nwait 100 s\n")));
     k.advance(second);
     const double began = seconds(pinEdges(k, "A3").at(0));
     QCOMPARE(k.said().size(), std::size_t(40));

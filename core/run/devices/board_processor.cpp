@@ -190,6 +190,7 @@ Device::Done BoardProcessor::act(Run& run) {
   const int place = at(run.state.places.boards, board_);
   Processor::Executed done;
   run.trace.programsBegin();
+  run.acting = board_;
   // It goes on by itself until something else is due.
   Nanoseconds limit = 0;
   std::uint64_t changes = 0;
@@ -200,11 +201,12 @@ Device::Done BoardProcessor::act(Run& run) {
       if (k > 0 && processor_->nextTime() > limit) break;  // what it did makes another due first
     }
     done = processor_->execute(pins, limit);
-    run.state.now = done.at;
+    run.state.now = std::max(run.state.now, done.at);
     if ((done.atLoopHead && run.stopsAtLoopHeads) || (done.step && run.stepwise) ||
         processor_->nextTime() > limit)
       break;
   }
+  run.acting = -1;
   return {.event = false, .step = done.step, .atLoopHead = done.atLoopHead, .quiet = pins.quiet()};
 }
 

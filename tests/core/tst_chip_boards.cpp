@@ -1,0 +1,185 @@
+#include <QtTest>
+#include <random>
+
+#include "make/chip_program.h"
+#include "posix_runner.h"
+#include "run/comparison.h"
+#include "run/kernel.h"
+#include "support/avr_chip.h"
+#include "support/build.h"
+#include "support/runs.h"
+#include "support/traces.h"
+
+using namespace ignavo;
+using namespace ignavo::test;
+
+// Several boards in one time, each on the machine code that was made of its program.
+class TestChipBoards : public QObject {
+  Q_OBJECT
+
+  static ChipPrograms compiled(const Project& project) {
+    ChipPrograms out;
+    PosixRunner runner;
+    for (const BoardItem& board : project.boards) {
+      const Firmware f = buildFirmware(project, board.id, runner);
+      if (f.code != Firmware::Code::done) QTest::qFail(f.messages.c_str(), __FILE__, __LINE__);
+      out[board.id] = std::make_shared<const ChipProgram>(chipProgramOf(project, board.id, f));
+    }
+    return out;
+  }
+  // The first edges that differ, or nothing.
+  static QString difference(const std::vector<Edge>& a, const std::vector<Edge>& b) {
+    for (std::size_t e = 0; e < std::min(a.size(), b.size()); ++e)
+      if (!(a[e] == b[e]))
+        return QString("edge %1: %2 ns, %3 ns")
+            .arg(e)
+            .arg(static_cast<qint64>(a[e].at))
+            .arg(static_cast<qint64>(b[e].at));
+    if (a.size() == b.size()) return {};
+    return QString("%1 edges, %2").arg(a.size()).arg(b.size());
+  }
+  static std::vector<Edge> edgesOn(const Kernel& k, const char* board, const char* pin) {
+    std::vector<Edge> out;
+    const int signal = k.trace().find(Signal::What::pinLevel, board, pin);
+    if (signal >= 0)
+      k.trace().forEachEdge(signal, -1, k.trace().end(), [&](const Edge& e) {
+        out.push_back(e);
+        return true;
+      });
+    return out;
+  }
+
+ private Q_SLOTS:
+  // Both go round without an end, every instruction of one at the same moment as one of the other.
+  void boardsWithNothingToDo() {
+    const auto project = shared(Bench().board("b2").board("b3"));
+    Kernel k(project, RunSetup{compiled(*project), false});
+    k.advance(2'000'000);
+    QCOMPARE(k.now(), Nanoseconds{2'000'000});
+  }
+  // Not joined by anything, each does what it does alone, to the nanosecond.
+  void eachAsAlone_data() {
+    QTest::addColumn<QString>("first");
+    QTest::addColumn<QString>("second");
+    const char* spins = "set d4 high\nset d4 low\n";
+    const char* waits = "set d4 high\nwait 0.003\nset d4 low\nwait 0.002\n";
+    const char* turns = "repeat 3\n  flip d4\n  wait 0.001\nlog seconds\nwait 0.02\n";
+    const char* sounds = "tone 1000 on d4 for 0.01\nwait 0.01\n";
+    const char* dims = "set level of d5 to 30\nflip d4\nwait 0.004\n";
+    const char* all[] = {spins, waits, turns, sounds, dims};
+    for (std::size_t i = 0; i < std::size(all); ++i)
+      for (std::size_t k = i; k < std::size(all); ++k)
+        QTest::addRow("%zu %zu", i, k) << QString(all[i]) << QString(all[k]);
+  }
+  void eachAsAlone() {
+    QFETCH(QString, first);
+    QFETCH(QString, second);
+    const Nanoseconds until = 60'000'000;
+    const auto both = shared(Bench()
+                                 .board("b2")
+                                 .lane("always", first.toStdString())
+                                 .lane("always", second.toStdString(), "b2"));
+    Kernel together(both, RunSetup{compiled(*both), false});
+    together.advance(until);
+    const QString programs[] = {first, second};
+    const char* boards[] = {"b1", "b2"};
+    for (std::size_t i = 0; i < 2; ++i) {
+      const auto alone = shared(Bench().lane("always", programs[i].toStdString()));
+      Kernel k(alone, RunSetup{compiled(*alone), false});
+      k.advance(until);
+      for (const char* pin : {"D4", "D5"}) {
+        const auto expected = edgesOn(k, "b1", pin), seen = edgesOn(together, boards[i], pin);
+        const QString differs = difference(seen, expected);
+        QVERIFY2(differs.isEmpty(), qPrintable(QString("%1 %2, ").arg(boards[i], pin) + differs));
+      }
+      QVERIFY(edgesOn(k, "b1", "D4").size() > 2);
+    }
+  }
+  // The same of the chip alone: after every so many cycles it stands as one that went there at
+  // once.
+  void aChipInPieces() {
+    const auto project =
+        shared(Bench()
+                   .lane("always", "flip d4\nwait 0.001\nlog seconds\nwait 0.002\n")
+                   .lane("every 0.0007 s", "flip d7\n")
+                   .lane("always", "tone 1500 on d8 for 0.003\nwait 0.001\n")
+                   .lane("always",
+                         "set level of d5 to 30\nwait 0.005\nset level of d5 to 60\nwait 0.005\n"));
+    const auto program = compiled(*project).at("b1");
+    const avr::Chip& chip = *avr::chipNamed(program->chip);
+    const auto flash = std::make_shared<const avr::Flash>(chip, program->bytes);
+    avr::Machine whole(chip, flash, 16'000'000), pieces(chip, flash, 16'000'000);
+    BareChip outside[2];
+    whole.reset(outside[0]);
+    pieces.reset(outside[1]);
+    std::mt19937 random(3);
+    constexpr avr::Cycle round = 500, until = 1'600'000;
+    for (avr::Cycle at = round; at < until; at += round) {
+      do whole.run(outside[0], at);
+      while (whole.nextTime() <= at);
+      for (avr::Cycle last = at - round; last < at; last += static_cast<avr::Cycle>(random() % 9))
+        pieces.run(outside[1], last);
+      do pieces.run(outside[1], at);
+      while (pieces.nextTime() <= at);
+      QVERIFY2(pieces.sameAs(whole, 0), qPrintable(QString("by cycle %1: %2 at %3, %4 at %5")
+                                                       .arg(at)
+                                                       .arg(whole.now())
+                                                       .arg(whole.counter())
+                                                       .arg(pieces.now())
+                                                       .arg(pieces.counter())));
+      QCOMPARE(outside[1].driven.size(), outside[0].driven.size());
+    }
+    for (std::size_t i = 0; i < outside[0].driven.size(); ++i)
+      QCOMPARE(outside[1].driven[i].at, outside[0].driven[i].at);
+    QVERIFY(outside[0].driven.size() > 500);
+  }
+  // However far it goes at a time, it does the same.
+  void inPiecesAsInOne() {
+    const auto project =
+        shared(Bench()
+                   .lane("always", "flip d4\nwait 0.001\nlog seconds\nwait 0.002\n")
+                   .lane("every 0.0007 s", "flip d7\n")
+                   .lane("always", "tone 1500 on d8 for 0.003\nwait 0.001\n")
+                   .lane("always",
+                         "set level of d5 to 30\nwait 0.005\nset level of d5 to 60\nwait 0.005\n"));
+    const ChipPrograms code = compiled(*project);
+    const Nanoseconds until = 100'000'000;
+    Kernel whole(project, RunSetup{code, false});
+    whole.advance(until);
+    std::mt19937 random(5);
+    for (const Nanoseconds most : {500, 7'000, 200'000}) {
+      Kernel pieces(project, RunSetup{code, false});
+      while (pieces.now() < until)
+        pieces.advance(
+            std::min(until, pieces.now() + 1 + static_cast<Nanoseconds>(random()) % most));
+      for (const char* pin : {"D4", "D5", "D7", "D8"}) {
+        QVERIFY(edgesOn(whole, "b1", pin).size() > 20);
+        const QString differs = difference(edgesOn(pieces, "b1", pin), edgesOn(whole, "b1", pin));
+        QVERIFY2(differs.isEmpty(),
+                 qPrintable(QString("%1, %2 ns at most, ").arg(pin).arg(static_cast<qint64>(most)) +
+                            differs));
+      }
+    }
+  }
+  // What one sets the other reads, and answers: as by steps.
+  void oneAnswersTheOther() {
+    const auto project =
+        shared(Bench()
+                   .board("b2")
+                   .wire("D5", "b2.D6")
+                   .wire("D7", "b2.D8")
+                   .wire("GND", "b2.GND")
+                   .lane("always", "set d5 high\nwait 0.003\nset d5 low\nwait 0.007\n")
+                   .lane("each time d7 goes high", "flip d4\nwait 0.002\nflip d9\n")
+                   .lane("each time d6 goes high",
+                         "wait 0.001\nset d8 high\nwait 0.001\nset d8 low\n", "b2")
+                   .lane("always", "flip d13\nwait 0.0125\n", "b2"));
+    const ChipPrograms code = compiled(*project);
+    const Comparison c = comparedRuns(project, code, {}, second);
+    QVERIFY2(c.same(), qPrintable(QString::fromStdString(inWords(verdict(c, "")))));
+    QVERIFY2(c.edges > 500, qPrintable(QString::number(c.edges)));
+  }
+};
+
+QTEST_GUILESS_MAIN(TestChipBoards)
+#include "tst_chip_boards.moc"
