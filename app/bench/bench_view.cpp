@@ -139,12 +139,14 @@ void BenchView::setStyle(Style style) {
 }
 
 void BenchView::fit() {
+  constexpr double hint = 44;  // a line over the lower edge
   const QRectF box =
-      Scene(doc_.project(), doc_.nets(), doc_.identities()).bounds().adjusted(-16, -8, 16, 40);
+      Scene(doc_.project(), doc_.nets(), doc_.identities()).bounds().adjusted(-16, -8, 16, 0);
   if (width() < 50 || height() < 50) return;
-  zoom_ = std::clamp(std::min(width() / box.width(), height() / box.height()), fitLeast, 1.6);
+  const double room = height() - hint;
+  zoom_ = std::clamp(std::min(width() / box.width(), room / box.height()), fitLeast, 1.6);
   pan_ = QPointF(std::clamp((width() - box.width() * zoom_) / 2, 0.0, 60.0) - box.left() * zoom_,
-                 (height() - box.height() * zoom_) / 2 - box.top() * zoom_);
+                 (room - box.height() * zoom_) / 2 - box.top() * zoom_);
   fitted_ = true;
   static_ = QPixmap();
   still_ = QPixmap();

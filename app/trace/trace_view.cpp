@@ -118,6 +118,20 @@ void TraceView::paintHappening(QPainter& p, double x, const QString& label,
   p.drawText(place, Qt::AlignCenter, label);
 }
 
+// The names of all lines can be read, as long as enough is left for what they did.
+void TraceView::makeRoomForNames(const std::vector<Row>& list) {
+  constexpr double least = 150, most = 220, begin = 62, gap = 10;
+  QString names = QString::number(width());
+  for (const Row& row : list) names += row.label + QLatin1Char('\n');
+  if (names == names_) return;
+  names_ = names;
+  const QFontMetricsF metrics(theme().text(12));
+  double widest = 0;
+  for (const Row& row : list) widest = std::max(widest, metrics.horizontalAdvance(row.label));
+  plotLeft_ =
+      std::clamp(begin + widest + gap, least, std::max(least, std::min(most, width() * 0.2)));
+}
+
 void TraceView::paintEvent(QPaintEvent*) {
   const Theme& t = theme();
   QPainter p(this);
@@ -147,6 +161,7 @@ void TraceView::paintEvent(QPaintEvent*) {
                                    .arg(timeText(span_, span_ / 4));
     p.drawText(QRectF(166, 8, width() - 180, 20), Qt::AlignVCenter, what);
   }
+  makeRoomForNames(list);
   paintAxis(p);
   std::vector<QRectF> boxes;
   for (std::size_t i = 0; i < list.size(); ++i) boxes.push_back(laneBox(static_cast<int>(i), list));

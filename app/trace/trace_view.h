@@ -77,7 +77,8 @@ class TraceView : public QWidget {
   };
   std::vector<Row> rows() const;
   static constexpr double markerTall = 9;
-  double plotLeft() const { return 150; }
+  double plotLeft() const { return plotLeft_; }
+  void makeRoomForNames(const std::vector<Row>& list);
   double plotRight() const { return width() - 24; }
   void paintRow(QPainter& p, const Row& row, const QRectF& box, const Trace& trace,
                 bool ghost) const;
@@ -117,6 +118,8 @@ class TraceView : public QWidget {
   RunControl& run_;
   double span_ = 4;        // seconds shown
   double start_ = 0;       // seconds at the left edge
+  double plotLeft_ = 150;
+  QString names_;  // that there is room for
   bool following_ = true;  // keeps the present at the right
   bool movingMarker_ = false, panning_ = false;
   int lane_ = -1;  // chosen; -1: none

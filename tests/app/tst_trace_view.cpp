@@ -58,6 +58,25 @@ class TestTraceView : public QObject {
 
  private Q_SLOTS:
   void initTestCase() { lookAsInDaylight(); }
+  // A longer name moves where the lines begin, up to a fifth of the width; a short one moves back.
+  void namesHaveRoom() {
+    open(1);
+    const auto begin = [&](const QString& name) {
+      Document& doc = window_->document();
+      const auto rename = [&](Part& p) { p.name = name.toStdString(); };
+      doc.edit("another name", edits::changePart(doc.project(), "led1", rename));
+      settle();
+      trace()->grab();
+      return trace()->laneBox(0).left();
+    };
+    const double before = begin("Lamp");
+    const QString longer = "Lamp at the far mooring";
+    const double after = begin(longer);
+    QVERIFY(after >= 62 + QFontMetricsF(theme().text(12)).horizontalAdvance(longer));
+    QCOMPARE(trace()->xOf(trace()->timeAt(after)), after);
+    QVERIFY(begin(longer.repeated(5)) <= trace()->width() * 0.2);
+    QCOMPARE(begin("Lamp"), before);
+  }
   // Two marks, and what lies between them on the line that was chosen.
   void marksMeasure() {
     open(3);

@@ -306,6 +306,20 @@ class TestWindow : public QObject {
     doc().undo();
     QCOMPARE(doc().project().programs[0]->lanes[0]->steps[0].id, std::string("s1"));
   }
+  // Of a bench that is as tall as its view nothing lies under the line that tells what to do next.
+  void theHintCoversNothing() {
+    Project project = doc().project();
+    project.boards.push_back({"b2", "tern", {2, 40}, {}});
+    project.breadboards.push_back({"bb2", "half", {14, 40}, {}});
+    doc().reset(project, {});
+    window_->setStation(Station::run);
+    bench()->fit();
+    settle();
+    const auto* hint = window_->findChild<QWidget*>(QStringLiteral("hint"));
+    QVERIFY(hint->isVisible() && hint->parentWidget() == bench());
+    for (const char* hole : {"a30", "j30"})
+      QVERIFY(bench()->screenOf({"bb2", hole}).y() < hint->y() - 2);
+  }
   void buttonIsPressedByMouse() {
     window_->openDemo("ferry-call-bell");
     window_->setStation(Station::run);
