@@ -317,6 +317,24 @@ class TestAvrUnits : public QObject {
     QVERIFY(chip->machine.fault().code == avr::Fault::Code::none);
   }
 
+  // It comes behind an instruction that is under way, whatever register that writes.
+  void watchdogInterruptsAnyLoop() {
+    const auto chip = running(
+        mega,
+        "#include <avr/interrupt.h>\n" +
+            inC("ISR(WDT_vect) { PINB = 1; }\n"
+                "int main(void) { DDRB = 1; WDTCSR = 0x18; WDTCSR = 0x40; sei(); "
+                "for (;;) { TCNT1L = 0; OCR1AL = 1; TCNT1L = 2; TIMSK1 = 0; TCNT1L = 3; } }"));
+    QVERIFY(chip);
+    chip->run(16'000'000);
+    // Each time after 2,048 of its own ticks.
+    const auto rises = chip->outside.when(megaChip().pinNamed("PB0"), Drive::high);
+    QCOMPARE(rises.size(), std::size_t{31});
+    for (std::size_t i = 1; i < rises.size(); ++i)
+      QVERIFY(std::abs(rises[i] - rises[i - 1] - 2 * 256'000) < 10);
+    QVERIFY(chip->machine.fault().code == avr::Fault::Code::none);
+  }
+
   // Copies go on alike, and what came round is known.
   void copiesAndPeriods() {
     const auto chip = running(
