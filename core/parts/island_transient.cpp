@@ -21,37 +21,30 @@ std::optional<double> mix(const Blend& w, std::optional<double> before, std::opt
   if (!here || !there || (w.before != 0 && !before)) return here;
   return mix(w, before.value_or(0), *here, *there);
 }
+std::vector<double> mix(const Blend& w, const std::vector<double>& before,
+                        const std::vector<double>& here, const std::vector<double>& there) {
+  std::vector<double> out = here;
+  for (std::size_t k = 0; k < out.size(); ++k) out[k] = mix(w, before[k], here[k], there[k]);
+  return out;
+}
+// Those values of a reading; the others are what they are here.
+template <typename Reading, typename... Values>
+Reading mixed(const Blend& w, const Reading& before, const Reading& here, const Reading& there,
+              Values... values) {
+  Reading out = here;
+  ((out.*values = mix(w, before.*values, here.*values, there.*values)), ...);
+  return out;
+}
 PinReading mix(const Blend& w, const PinReading& before, const PinReading& here,
                const PinReading& there) {
-  PinReading out = here;
-  const auto set = [&](auto PinReading::*value) {
-    out.*value = mix(w, before.*value, here.*value, there.*value);
-  };
-  set(&PinReading::volts);
-  set(&PinReading::amps);
-  set(&PinReading::groundVolts);
-  set(&PinReading::supplyVolts);
-  return out;
+  return mixed(w, before, here, there, &PinReading::volts, &PinReading::amps,
+               &PinReading::groundVolts, &PinReading::supplyVolts);
 }
 PartReading mix(const Blend& w, const PartReading& before, const PartReading& here,
                 const PartReading& there) {
-  PartReading out = here;
-  const auto set = [&](auto PartReading::*value) {
-    out.*value = mix(w, before.*value, here.*value, there.*value);
-  };
-  set(&PartReading::volts);
-  set(&PartReading::amps);
-  set(&PartReading::watts);
-  set(&PartReading::radiansPerSecond);
-  set(&PartReading::tracedVolts);
-  const auto setEach = [&](std::vector<double> PartReading::*values) {
-    for (std::size_t k = 0; k < (out.*values).size(); ++k)
-      (out.*values)[k] =
-          mix(w, w.before == 0 ? 0 : (before.*values)[k], (here.*values)[k], (there.*values)[k]);
-  };
-  setEach(&PartReading::legs);
-  setEach(&PartReading::lamps);
-  return out;
+  return mixed(w, before, here, there, &PartReading::volts, &PartReading::amps, &PartReading::watts,
+               &PartReading::radiansPerSecond, &PartReading::tracedVolts, &PartReading::legs,
+               &PartReading::lamps);
 }
 }  // namespace
 

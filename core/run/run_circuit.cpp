@@ -222,7 +222,7 @@ int Run::looksInto(int island, const IslandReading& here, const IslandReading& t
                    Nanoseconds length) const {
   constexpr double pieceVolts = 0.02, pieceShare = 0.02, pieceAmps = 2e-7;
   constexpr Nanoseconds seen = 1'000, litFor = 1'000'000;
-  constexpr double most = 200;
+  constexpr double most = 200;  // of one step, which seldom takes more than a third of the way
   double pieces = 1;
   const auto count = [&](double change, double piece, Nanoseconds least) {
     const double longest = static_cast<double>(length) / static_cast<double>(least);

@@ -38,15 +38,15 @@ class TestChipBoards : public QObject {
     if (a.size() == b.size()) return {};
     return QString("%1 edges, %2").arg(a.size()).arg(b.size());
   }
-  static std::vector<Edge> edgesOn(const Kernel& k, const char* board, const char* pin) {
-    std::vector<Edge> out;
-    const int signal = k.trace().find(Signal::What::pinLevel, board, pin);
-    if (signal >= 0)
-      k.trace().forEachEdge(signal, -1, k.trace().end(), [&](const Edge& e) {
-        out.push_back(e);
-        return true;
-      });
-    return out;
+  // One board with much to do at once: by its clock, with sound, dimming and lines to the computer.
+  static std::shared_ptr<const Project> busy() {
+    return shared(
+        Bench()
+            .lane("always", "flip d4\nwait 0.001\nlog seconds\nwait 0.002\n")
+            .lane("every 0.0007 s", "flip d7\n")
+            .lane("always", "tone 1500 on d8 for 0.003\nwait 0.001\n")
+            .lane("always",
+                  "set level of d5 to 30\nwait 0.005\nset level of d5 to 60\nwait 0.005\n"));
   }
 
  private Q_SLOTS:
@@ -88,23 +88,17 @@ class TestChipBoards : public QObject {
       Kernel k(alone, RunSetup{compiled(*alone), false});
       k.advance(until);
       for (const char* pin : {"D4", "D5"}) {
-        const auto expected = edgesOn(k, "b1", pin), seen = edgesOn(together, boards[i], pin);
+        const auto expected = pinEdges(k, pin), seen = pinEdges(together, pin, boards[i]);
         const QString differs = difference(seen, expected);
         QVERIFY2(differs.isEmpty(), qPrintable(QString("%1 %2, ").arg(boards[i], pin) + differs));
       }
-      QVERIFY(edgesOn(k, "b1", "D4").size() > 2);
+      QVERIFY(pinEdges(k, "D4").size() > 2);
     }
   }
   // The same of the chip alone: after every so many cycles it stands as one that went there at
   // once.
   void aChipInPieces() {
-    const auto project =
-        shared(Bench()
-                   .lane("always", "flip d4\nwait 0.001\nlog seconds\nwait 0.002\n")
-                   .lane("every 0.0007 s", "flip d7\n")
-                   .lane("always", "tone 1500 on d8 for 0.003\nwait 0.001\n")
-                   .lane("always",
-                         "set level of d5 to 30\nwait 0.005\nset level of d5 to 60\nwait 0.005\n"));
+    const auto project = busy();
     const auto program = compiled(*project).at("b1");
     const avr::Chip& chip = *avr::chipNamed(program->chip);
     const auto flash = std::make_shared<const avr::Flash>(chip, program->bytes);
@@ -135,13 +129,7 @@ class TestChipBoards : public QObject {
   }
   // However far it goes at a time, it does the same.
   void inPiecesAsInOne() {
-    const auto project =
-        shared(Bench()
-                   .lane("always", "flip d4\nwait 0.001\nlog seconds\nwait 0.002\n")
-                   .lane("every 0.0007 s", "flip d7\n")
-                   .lane("always", "tone 1500 on d8 for 0.003\nwait 0.001\n")
-                   .lane("always",
-                         "set level of d5 to 30\nwait 0.005\nset level of d5 to 60\nwait 0.005\n"));
+    const auto project = busy();
     const ChipPrograms code = compiled(*project);
     const Nanoseconds until = 100'000'000;
     Kernel whole(project, RunSetup{code, false});
@@ -153,8 +141,8 @@ class TestChipBoards : public QObject {
         pieces.advance(
             std::min(until, pieces.now() + 1 + static_cast<Nanoseconds>(random()) % most));
       for (const char* pin : {"D4", "D5", "D7", "D8"}) {
-        QVERIFY(edgesOn(whole, "b1", pin).size() > 20);
-        const QString differs = difference(edgesOn(pieces, "b1", pin), edgesOn(whole, "b1", pin));
+        QVERIFY(pinEdges(whole, pin).size() > 20);
+        const QString differs = difference(pinEdges(pieces, pin), pinEdges(whole, pin));
         QVERIFY2(differs.isEmpty(),
                  qPrintable(QString("%1, %2 ns at most, ").arg(pin).arg(static_cast<qint64>(most)) +
                             differs));

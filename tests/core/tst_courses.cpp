@@ -30,15 +30,17 @@ struct Charge {
     return tau() * (std::log((from - to) / (volts - to)) + std::log1p(-atOnce));
   }
   double charging(double seconds) const { return full() * (1 - std::exp(-seconds / tau())); }
-  Bench bench(const std::string& program) const {
+  // What is charged ends in row 8.
+  Bench parts() const {
     return Bench()
         .resistor("r1", ohms, "c5", "c8")
         .part("capacitor", "c1", {"d8", "d12"})
         .prop("c1", "farads", farads)
         .wire("A3", "a5")
-        .wire("A2", "a8")
-        .wire("GND", "a12")
-        .program(program);
+        .wire("GND", "a12");
+  }
+  Bench bench(const std::string& program) const {
+    return parts().wire("A2", "a8").program(program);
   }
 };
 
@@ -139,16 +141,12 @@ class TestCourses : public QObject {
                               {1e3, 1e-5, 47e3, 1e-7},
                               {4.7e3, 1e-6, 10e3, 1e-5}};
     for (const auto& [r1, c1, r2, c2] : rows) {
-      Kernel k(shared(Bench()
-                          .resistor("r1", r1, "c5", "c8")
-                          .part("capacitor", "c1", {"d8", "d12"})
-                          .prop("c1", "farads", c1)
+      Kernel k(shared(Charge{r1, c1}
+                          .parts()
                           .resistor("r2", r2, "e8", "e16")
                           .part("capacitor", "c2", {"d16", "d20"})
                           .prop("c2", "farads", c2)
-                          .wire("A3", "a5")
                           .wire("A2", "a16")
-                          .wire("GND", "a12")
                           .wire("GND2", "a20")
                           .program("set a3 high\nwait 1000 s\n")));
       k.advance(20 * second);

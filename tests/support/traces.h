@@ -18,10 +18,11 @@ inline std::string edges(const Trace& t) {
   return out;
 }
 
-// The edges of a pin of the first board.
-inline std::vector<Edge> pinEdges(const Kernel& k, const std::string& pin) {
+// The edges of a pin, of the first board where no other is named.
+inline std::vector<Edge> pinEdges(const Kernel& k, const std::string& pin,
+                                  const std::string& board = "b1") {
   std::vector<Edge> out;
-  const int signal = k.trace().find(Signal::What::pinLevel, "b1", pin);
+  const int signal = k.trace().find(Signal::What::pinLevel, board, pin);
   if (signal < 0) return out;  // nothing uses it
   k.trace().forEachEdge(signal, -1, k.trace().end(), [&](const Edge& e) {
     out.push_back(e);
