@@ -5,6 +5,7 @@
 
 #include "project/indexing.h"
 #include "run/devices/board_processor.h"
+#include "run/motion.h"
 
 // Inputs and the boards' own time in turn; and the states that looking back starts from.
 namespace ignavo {
@@ -47,9 +48,19 @@ Kernel::Kernel(std::shared_ptr<const Project> project, RunSetup setup)
 }
 Kernel::~Kernel() = default;
 
+// What was recorded before a state, as far as anything is told from it; of the signals that its
+// project had.
+Trace Kernel::traceBefore(const Kept& kept) const {
+  Trace out = trace().upTo(kept.state.now);
+  if (out.signals() == kept.model->signals) return out;
+  out.forgetBefore(kept.state.now - longestLook);
+  out.restart(kept.model->signals);
+  return out;
+}
+
 // A past moment of another kernel.
 Kernel::Kernel(const Kernel& later, const Kept& from, Nanoseconds moment)
-    : first_(later.first_), run_(from.model, from.state, later.trace().upTo(from.state.now)) {
+    : first_(later.first_), run_(from.model, from.state, later.traceBefore(from)) {
   keeps_ = false;
   for (std::size_t i = from.inputs; i < later.log_.size() && later.log_[i].at <= moment; ++i)
     queue_.push_back(later.log_[i]);

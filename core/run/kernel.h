@@ -78,6 +78,7 @@ class Kernel {
   void watch(int pin);  // of the circuit
   bool go(Nanoseconds until, Scheduler::Stop stop);
   void keepState();
+  Trace traceBefore(const Kept& kept) const;
   Kernel(const Kernel& later, const Kept& from, Nanoseconds moment);
   Nanoseconds nextStep() const;
 

@@ -8,7 +8,7 @@ namespace ignavo {
 namespace {
 
 constexpr Nanoseconds meanWindow = 20'000'000;    // a tone is heard against its own mean
-constexpr Nanoseconds heardWindow = 100'000'000;  // and over so long
+constexpr Nanoseconds heardWindow = longestLook;  // and over so long
 
 // Rises of the signal through its own mean, over the last tenth of a second.
 double toneOf(const Trace& trace, int signal, Nanoseconds now) {

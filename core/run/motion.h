@@ -15,6 +15,9 @@ struct Motion {
   double degrees = -1;              // of an arm; -1: no pulse has asked for any yet
 };
 
+// As far back as anything of a moment is told from what was recorded: motion, light.
+inline constexpr Nanoseconds longestLook = 100'000'000;
+
 // All but an arm, which the kernel moves itself. From the settled reading and, where pulses count,
 // from the traced signal of the part (-1: none) up to `now`.
 Motion motionOf(const PartKind& kind, const PartReading& reading, const Trace& trace, int signal,

@@ -107,7 +107,7 @@ Trace::Segment Trace::fresh(Nanoseconds at) const {
   Segment s;
   s.begin = s.end = at;
   s.initial = last_;
-  s.edges.resize(signals_.size());
+  s.edges.resize(rows());
   return s;
 }
 
@@ -161,10 +161,15 @@ void Trace::close() {
 }
 
 Trace Trace::upTo(Nanoseconds moment) const {
-  if (moment < begin()) return Trace(signals_, moment);  // what was then is forgotten
   Trace out;
   out.signals_ = signals_;
+  out.former_ = former_;
   out.end_ = moment;
+  if (moment < begin()) {  // what was then is forgotten
+    out.last_.assign(rows(), 0);
+    out.open_ = out.fresh(moment);
+    return out;
+  }
   // Stretches that end before it as they are; of the one that it lies in, whole periods as well.
   const Segment* cut = &open_;
   for (const auto& stretch : closed_) {
@@ -186,7 +191,7 @@ Trace Trace::upTo(Nanoseconds moment) const {
       out.last_[s] = valueAt(static_cast<int>(s), from);
   }
   out.open_ = out.fresh(from);
-  for (std::size_t s = 0; s < signals_.size(); ++s)
+  for (std::size_t s = 0; s < rows(); ++s)
     forEachEdge(static_cast<int>(s), after, moment, [&](const Edge& e) {
       out.open_.edges[s].push_back({e.at - from, e.value});
       out.last_[s] = e.value;
@@ -208,10 +213,10 @@ bool Trace::repeatLast(Nanoseconds period, std::int64_t times) {
   const Nanoseconds cut = from - open_.begin;
   Segment before = open_;
   before.end = from;
-  pattern.edges.resize(signals_.size());
+  pattern.edges.resize(rows());
   // An edge at the very start of the period repeats at the start of each
   // period; one at its very end is the start of the next.
-  for (std::size_t s = 0; s < signals_.size(); ++s) {
+  for (std::size_t s = 0; s < rows(); ++s) {
     auto& row = before.edges[s];
     const auto split = std::upper_bound(row.begin(), row.end(), cut,
                                         [](Nanoseconds t, const Edge& e) { return t < e.at; });
@@ -241,10 +246,25 @@ bool Trace::repeatLast(Nanoseconds period, std::int64_t times) {
 
 void Trace::restart(std::vector<Signal> signals) {
   if (signals == signals_) return;  // as when a knob is turned
+  for (std::size_t row = 0; row < signals_.size(); ++row)
+    if (std::find(signals.begin(), signals.end(), signals_[row]) == signals.end())
+      record(static_cast<int>(row), end_, 0);
   // Old stretches are re-indexed, so that what was recorded stays to be seen.
   close();
+  std::vector<Signal> all = signals_;
+  all.insert(all.end(), former_.begin(), former_.end());
   std::vector<int> from;
-  for (const Signal& s : signals) from.push_back(find(s.what, s.owner, s.name));
+  for (const Signal& s : signals) {
+    const auto before = std::find(all.begin(), all.end(), s);
+    from.push_back(before == all.end() ? -1 : static_cast<int>(before - all.begin()));
+  }
+  former_.clear();
+  for (std::size_t row = 0; row < all.size(); ++row) {
+    const int place = static_cast<int>(row);
+    if (std::find(from.begin(), from.end(), place) != from.end() || isBlank(row)) continue;
+    from.push_back(place);
+    former_.push_back(std::move(all[row]));
+  }
   std::vector<float> last;
   for (int f : from) last.push_back(f < 0 ? 0 : at(last_, f));
   const auto mapped = [&](const Segment& old) {
@@ -266,6 +286,19 @@ void Trace::restart(std::vector<Signal> signals) {
   open_ = mapped(open_);
   signals_ = std::move(signals);
   last_ = std::move(last);
+}
+
+// Never anything but 0.
+bool Trace::isBlank(std::size_t row) const {
+  const auto blank = [&](const Segment& s) { return s.edges[row].empty() && s.initial[row] == 0; };
+  return blank(open_) &&
+         std::all_of(closed_.begin(), closed_.end(), [&](const auto& s) { return blank(*s); });
+}
+
+void Trace::forgetBefore(Nanoseconds moment) {
+  const auto kept =
+      std::find_if(closed_.begin(), closed_.end(), [&](const auto& s) { return s->end >= moment; });
+  closed_.erase(closed_.begin(), kept);
 }
 
 void Trace::limitEdges(std::size_t most) {

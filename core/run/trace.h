@@ -51,10 +51,13 @@ class Trace {
   // The last `period` repeat themselves `times` further times. False, and
   // nothing done, when they are not all in the stretch being written.
   bool repeatLast(Nanoseconds period, std::int64_t times);
-  // Keeps what is needed for a project whose signals differ: continues with `signals`.
+  // Goes on with these signals, as those of an edited project. What the others did is kept, should
+  // they come back; in between they are 0.
   void restart(std::vector<Signal> signals);
   // The same up to an earlier moment, as it was then; to be gone on with.
   Trace upTo(Nanoseconds moment) const;
+  // Forgets the stretches that end before a moment.
+  void forgetBefore(Nanoseconds moment);
   // Forgets the oldest stretches while more edges than this are held.
   void limitEdges(std::size_t most);
 
@@ -96,11 +99,14 @@ class Trace {
   std::vector<std::shared_ptr<const Segment>> segments() const;
 
  private:
+  std::size_t rows() const { return last_.size(); }
+  bool isBlank(std::size_t row) const;
   Segment fresh(Nanoseconds at) const;
   void close();
   const Segment& segmentAt(Nanoseconds at) const;
 
   std::vector<Signal> signals_;
+  std::vector<Signal> former_;  // their rows come behind: of what is there no longer
   std::vector<std::shared_ptr<const Segment>> closed_;
   Segment open_;
   std::vector<float> last_;

@@ -1,6 +1,7 @@
 #include <QtTest>
 #include <random>
 
+#include "project/edits.h"
 #include "run/kernel.h"
 #include "support/build.h"
 #include "support/demo_rows.h"
@@ -25,14 +26,15 @@ class TestLookingBack : public QObject {
     const auto pick = [&](int below) {
       return std::uniform_int_distribution<int>(0, below - 1)(random);
     };
+    const auto below = [&](std::size_t count) {
+      return static_cast<std::size_t>(pick(static_cast<int>(count)));
+    };
     Kernel kernel(project);
     Nanoseconds now = 0;
     for (int k = 0; k < 60; ++k) {
       now += 1 + std::uniform_int_distribution<Nanoseconds>(0, 700'000'000)(random);
       kernel.advance(now);
-      const Part& part =
-          *(*project
-                 ->parts)[static_cast<std::size_t>(pick(static_cast<int>(project->parts->size())))];
+      const Part& part = *(*project->parts)[below(project->parts->size())];
       const What what[] = {What::press,    What::release,  What::press,   What::release,
                            What::reset,    What::powerOff, What::powerOn, What::powerOn,
                            What::drivePin, What::freePin,  What::setProp, What::replace,
@@ -58,8 +60,14 @@ class TestLookingBack : public QObject {
           in.value = 220.0 + 100 * pick(5);
           break;
         case What::project: {
-          Project other = *kernel.project();
-          other.title += "!";
+          // Something is taken out, or all is there again.
+          Project other = *project;
+          const Project& is = *kernel.project();
+          const std::size_t parts = is.parts->size(), wires = is.wires->size();
+          if (const int way = pick(3); way == 0 && parts > 0)
+            other = edits::remove(is, {(*is.parts)[below(parts)]->id});
+          else if (way == 1 && wires > 0)
+            other = edits::remove(is, {(*is.wires)[below(wires)]->id});
           in.project = shared(std::move(other));
           break;
         }

@@ -225,6 +225,40 @@ class TestTrace : public QObject {
     }
     QVERIFY(folded > 200);
   }
+  // A part is taken out and put back: what it did is there again, in between it is nothing; and a
+  // moment before is as it was.
+  void whatComesBackIsStillThere() {
+    Trace trace(twoSignals());
+    const std::vector<Signal> both = trace.signals(), first{both[0]}, turned{both[1], both[0]};
+    for (Nanoseconds t = 0; t < 1000; t += 10) {
+      trace.record(0, t, static_cast<float>(t % 30));
+      trace.record(1, t + 3, static_cast<float>(t % 70));
+    }
+    trace.extendTo(1005);
+    const Trace was = trace;
+    trace.restart(first);
+    QVERIFY(trace.signals() == first);
+    trace.record(0, 1500, 5);
+    trace.extendTo(2000);
+    trace.restart(turned);
+    trace.record(0, 2500, 7);
+    trace.extendTo(3000);
+    QVERIFY(trace.signals() == turned);
+    for (Nanoseconds t = 0; t < 1005; ++t) {
+      QCOMPARE(trace.valueAt(1, t), was.valueAt(0, t));
+      QCOMPARE(trace.valueAt(0, t), was.valueAt(1, t));
+    }
+    QCOMPARE(trace.valueAt(0, 1800), 0.0f);
+    QCOMPARE(trace.valueAt(1, 1800), 5.0f);
+    QCOMPARE(trace.valueAt(0, 2600), 7.0f);
+    Trace back = trace.upTo(700);
+    back.restart(both);
+    for (Nanoseconds t = 0; t <= 700; ++t)
+      for (const int signal : {0, 1}) QCOMPARE(back.valueAt(signal, t), was.valueAt(signal, t));
+    QCOMPARE(back.countEdges(1, -1, 700), was.countEdges(1, -1, 700));
+    back.forgetBefore(690);
+    QCOMPARE(back.integral(1, 690, 700), was.integral(1, 690, 700));
+  }
   void equalPeriodsGrowOneStretch() {
     Trace trace(twoSignals());
     for (int turn = 0; turn < 500; ++turn) {
