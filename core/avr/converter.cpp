@@ -50,6 +50,12 @@ void Machine::convert(Cycle at) {
   reg(chip_->converter.controlA) |= start;
 }
 
+// After each other, or when a flag comes up.
+bool Machine::convertsByItself() const {
+  const std::uint8_t control = reg(chip_->converter.controlA);
+  return (control & enable) != 0 && (control & automatic) != 0;
+}
+
 void Machine::triggerConversion(Address flags, int flag, Cycle at) {
   const Chip::Converter& row = chip_->converter;
   const std::uint8_t control = reg(row.controlA);

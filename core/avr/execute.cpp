@@ -1,4 +1,5 @@
 #include "avr/execution.h"
+#include "avr/roles.h"
 
 // The instructions, one after the other, until a limit or until one of them lets something else
 // have its say. What each does, to which flags, is in the instruction set manual under its name;
@@ -13,10 +14,16 @@ constexpr int regX = 26, regY = 28, regZ = 30;
 
 }  // namespace
 
+template <bool alone>
 void Execution::run() {
   while (now_ < m_.limit_) {
     const Instruction& i = code_[pc_];
     if (now_ + i.cycles > m_.last_ && now_ + effectCycles(i) > m_.last_) break;
+    if constexpr (alone)
+      if (meetsOthers(i)) {
+        m_.met_ = true;
+        break;
+      }
     const std::uint32_t at = pc_;
     if (!step(i)) {
       pc_ = at;
@@ -388,6 +395,72 @@ bool Execution::controls(const Instruction& i) {
   }
 }
 
-void Machine::execute() { Execution(*this).run(); }
+// Does it ask, or may it change, anything outside?
+bool Execution::meetsOthers(const Instruction& i) const {
+  const std::optional<Reach> reach = reachOf(i);
+  if (!reach || reach->address < ioBegin || reach->address >= ramBegin_) return false;
+  const unsigned roles = m_.roles_->at[reach->address].roles;
+  using Roles = Machine::Roles;
+  if (!reach->writes) return (roles & Roles::pins) != 0;
+  constexpr unsigned own =
+      Roles::flags | Roles::masks | Roles::status | Roles::stack | Roles::edges;
+  return (roles & ~own) != 0;
+}
+
+// Where it loads from or stores to.
+std::optional<Execution::Reach> Execution::reachOf(const Instruction& i) const {
+  const bool writes = i.op >= Op::stX && i.op <= Op::sts;
+  const auto indirect = [&](int pointer, unsigned more) {
+    return Reach{(word(pointer) + more) & 0xFFFF, writes};
+  };
+  switch (i.op) {
+    case Op::ldX:
+    case Op::ldXplus:
+    case Op::stX:
+    case Op::stXplus:
+      return indirect(regX, 0);
+    case Op::ldXminus:
+    case Op::stXminus:
+      return indirect(regX, 0xFFFF);
+    case Op::ldYplus:
+    case Op::stYplus:
+      return indirect(regY, 0);
+    case Op::ldYminus:
+    case Op::stYminus:
+      return indirect(regY, 0xFFFF);
+    case Op::lddY:
+    case Op::stdY:
+      return indirect(regY, i.r);
+    case Op::ldZplus:
+    case Op::stZplus:
+      return indirect(regZ, 0);
+    case Op::ldZminus:
+    case Op::stZminus:
+      return indirect(regZ, 0xFFFF);
+    case Op::lddZ:
+    case Op::stdZ:
+      return indirect(regZ, i.r);
+    case Op::lds:
+    case Op::sts:
+      return Reach{static_cast<unsigned>(i.k), writes};
+    case Op::in:
+    case Op::sbic:
+    case Op::sbis:
+      return Reach{static_cast<unsigned>(i.k), false};
+    case Op::out:
+    case Op::sbi:
+    case Op::cbi:
+      return Reach{static_cast<unsigned>(i.k), true};
+    default:
+      return std::nullopt;
+  }
+}
+
+void Machine::execute() {
+  if (alone_)
+    Execution(*this).run<true>();
+  else
+    Execution(*this).run<false>();
+}
 
 }  // namespace ignavo::avr

@@ -1,5 +1,6 @@
 #pragma once
 #include <algorithm>
+#include <optional>
 
 #include "avr/flags.h"
 #include "avr/machine.h"
@@ -24,6 +25,8 @@ class Execution {
         ramBegin_(m.chip_->ramBegin),
         ramEnd_(m.chip_->ramEnd) {}
 
+  // Alone: no further than to what asks or changes anything outside.
+  template <bool alone>
   inlined void run();
 
  private:
@@ -83,6 +86,12 @@ class Execution {
   inlined bool step(const Instruction& i);
   inlined bool moves(const Instruction& i);
   inlined bool controls(const Instruction& i);
+  bool meetsOthers(const Instruction& i) const;
+  struct Reach {
+    unsigned address;
+    bool writes;
+  };
+  std::optional<Reach> reachOf(const Instruction& i) const;
 
   Machine& m_;
   std::uint8_t* memory_;

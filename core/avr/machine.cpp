@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cassert>
+#include <utility>
 
 #include "avr/roles.h"
 
@@ -116,16 +117,55 @@ void Machine::run(Outside& outside, Cycle last, bool watchesRounds) {
       beUnderWay(last_);
       break;
     }
-    limit_ = state_.shielded ? state_.now + 1 : std::min(due_, state_.barks);
-    state_.shielded = false;
+    const bool shielded = std::exchange(state_.shielded, false);
+    limit_ = shielded ? state_.now + 1 : std::min(due_, state_.barks);
     executing_ = true;
     execute();
     executing_ = false;
     due_ = std::min(due_, state_.barks);
+    if (met_) {
+      state_.shielded = state_.shielded || shielded;
+      break;
+    }
   }
   // A branch that is taken ends a cycle later than its beginning told.
   arrive(std::min(state_.now, last));
   outside_ = nullptr;
+}
+
+namespace {
+// For whoever keeps to himself.
+class Nobody final : public Outside {
+ public:
+  void drive(int, Drive, Cycle) override { assert(!"a pin is everybody's business"); }
+  std::uint8_t levels(int, std::uint8_t, Cycle) override {
+    assert(!"whoever asks may not keep to himself");
+    return 0;
+  }
+  int measure(int, Cycle) override {
+    assert(!"whoever measures may not keep to himself");
+    return 0;
+  }
+  void sent(std::uint8_t, Cycle) override { assert(!"what is sent is everybody's business"); }
+};
+}  // namespace
+
+void Machine::runAlone(Cycle last, bool watchesRounds) {
+  Nobody nobody;
+  alone_ = true;
+  met_ = false;
+  run(nobody, std::min(last, nextSeen() - 1), watchesRounds);
+  alone_ = met_ = false;
+}
+
+// The converter's sample, a bit of the line, a reset; what a timer does that drives a pin. Where
+// conversions begin by themselves, whatever comes first may begin one.
+Cycle Machine::nextSeen() const {
+  if (convertsByItself()) return std::min(due_, state_.barks);
+  Cycle seen = std::min({state_.converter.samples, state_.serial.nextBit, state_.barks});
+  for (std::size_t t = 0; t < chip_->timers.size(); ++t)
+    if (drivesPin(t)) seen = std::min(seen, timerDue(t));
+  return seen;
 }
 
 // In the middle of an instruction, which is carried out later: what comes by then comes, and

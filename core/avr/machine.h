@@ -103,6 +103,9 @@ class Machine {
   // watched it stops behind each jump back: cameRound() says so.
   void run(Outside& outside, Cycle last, bool watchesRounds = false);
   bool cameRound() const { return cameRound_; }
+  // Likewise, but only what is its own business: it stands before the first instruction, or before
+  // the moment at which the first unit may, that asks or changes anything outside.
+  void runAlone(Cycle last, bool watchesRounds = false);
   // For whoever is outside, while it runs: no further than the instruction that is being done.
   void stop() { last_ = limit_ = 0; }
   // When the next thing takes effect that it does by itself: an instruction, what a unit does, or
@@ -152,6 +155,7 @@ class Machine {
     state_.now = at;
   }
   Cycle nextEffect() const;  // of the instruction that comes next
+  Cycle nextSeen() const;    // of what units do by themselves, at the earliest
   void beUnderWay(Cycle at);
   bool interrupts() const;  // is one due that may?
   bool dozes() const;       // asleep, and nothing has come yet that wakes it
@@ -194,6 +198,7 @@ class Machine {
   void connectOutputs(std::size_t timer, Cycle at);
   std::int64_t ticksToEvent(const TimerState& t, const TimerMode& mode, bool all) const;
   Cycle timerDue(std::size_t timer) const;
+  bool drivesPin(std::size_t timer) const;
   std::uint16_t written(std::size_t timer, int channel) const;
   std::uint16_t topRegister(std::size_t timer) const;
   void takeCompare(std::size_t timer, const TimerMode& mode);
@@ -204,6 +209,7 @@ class Machine {
   // ---- converter
   void writeConverter(Address address, std::uint8_t value, Cycle at);
   void convert(Cycle at);
+  bool convertsByItself() const;
   void sampleNow();
   void conversionDone();
   void triggerConversion(Address flags, int flag, Cycle at);
@@ -237,8 +243,9 @@ class Machine {
   Cycle last_ = 0;            // and begins nothing that is complete behind it
   unsigned asked_ = allPins;  // bits of a port that is read
   bool watchesRounds_ = false, cameRound_ = false;
-  Outside* outside_ = nullptr;  // while it runs
-  bool executing_ = false;      // an instruction: no reset comes into the middle of it
+  bool alone_ = false, met_ = false;  // it keeps to itself; and came to what it may not do then
+  Outside* outside_ = nullptr;        // while it runs
+  bool executing_ = false;            // an instruction: no reset comes into the middle of it
 };
 
 }  // namespace ignavo::avr

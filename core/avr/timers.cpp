@@ -197,6 +197,11 @@ Cycle Machine::timerDue(std::size_t timer) const {
   return cleared + (passed + ticksToEvent(t, mode, false)) * divide;
 }
 
+bool Machine::drivesPin(std::size_t timer) const {
+  const TimerMode mode = modeOf(timer);
+  return mode.does[0] != 0 || mode.does[1] != 0;
+}
+
 // Lets it count up to a moment.
 void Machine::advanceTimer(std::size_t timer, Cycle to) {
   TimerState& t = state_.timers[timer];

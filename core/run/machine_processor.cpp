@@ -9,6 +9,12 @@
 // The chip runs from one thing that others see or make to the next. Its cycles are moments from the
 // start on; what it reads at the beginning of an instruction counts as read when the processor is
 // asked to do it, at the earliest.
+//
+// Where other boards run beside it, each could only ever do what is over before any other does the
+// next thing: one instruction at a time. So it looks ahead: a copy of the chip goes on for as long
+// as it keeps to itself, and the processor is due where that ends. If a pin changes before, the
+// copy is thrown away and the chip goes from where it stood to that moment: nothing comes of having
+// looked, but that chips take turns far less often.
 namespace ignavo {
 
 namespace {
@@ -19,6 +25,8 @@ constexpr avr::Cycle longestStart = 1'000'000;  // cycles up to main
 // Rounds that are looked at one by one, and then how many cycles lie between two that are.
 constexpr std::int64_t roundsEach = 256;
 constexpr avr::Cycle between = 8192;
+// How far it looks ahead: farther each time that it was worth it.
+constexpr avr::Cycle shortestReach = 64, longestReach = 16384;
 
 PinDrive driveOf(avr::Drive drive) {
   switch (drive) {
@@ -127,6 +135,8 @@ void MachineProcessor::start(Nanoseconds at) {
   fresh_ = true;
   coming_.clear();
   line_.clear();
+  ahead_.reset();
+  reach_ = shortestReach;
   rounds_ = 0;
   watchesFrom_ = 0;
 }
@@ -157,7 +167,9 @@ void MachineProcessor::powerUp(PinAccess& pins) {
 
 Nanoseconds MachineProcessor::nextTime() const {
   if (fresh_) return start_;
-  const avr::Cycle next = machine_.nextTime();
+  const avr::Cycle next = !ahead_               ? machine_.nextTime()
+                          : ahead_->cameRound() ? ahead_->now()
+                                                : ahead_->nextTime();
   Nanoseconds at = next == avr::never ? never : moment(next);
   if (!coming_.empty() && machine_.fault().code == avr::Fault::Code::none)
     at = std::min(at, coming_.front().at);
@@ -173,11 +185,19 @@ Processor::Executed MachineProcessor::execute(PinAccess& pins, Nanoseconds limit
   Surroundings outside(*this, pins);
   // What is due now is done, even where something else is due at the same moment.
   limit = std::max(limit, done.at);
+  const std::string& before = program_->stepAt(machine_.counter());
+  if (ahead_) {
+    machine_ = *ahead_;
+    ahead_.reset();
+    reach_ = std::min(2 * reach_, longestReach);
+    done.atLoopHead = endRound(machine_.cameRound());
+    done.step = &before != &program_->stepAt(machine_.counter());
+    if (done.atLoopHead) return done;
+  }
   const Nanoseconds until =
       coming_.empty() ? limit : std::min(limit, std::max(coming_.front().at, done.at));
   const avr::Cycle last = lastBy(until);
   const bool watches = machine_.now() >= watchesFrom_;
-  const std::string& before = program_->stepAt(machine_.counter());
   machine_.run(outside, last, watches);
   if (!coming_.empty() && coming_.front().at <= until) {
     if (machine_.hasRoom()) {
@@ -191,11 +211,23 @@ Processor::Executed MachineProcessor::execute(PinAccess& pins, Nanoseconds limit
   }
   done.at = std::clamp(moment(machine_.now()), done.at, limit);
   done.step = &before != &program_->stepAt(machine_.counter());
-  if (watches && machine_.cameRound()) {
-    done.atLoopHead = true;
-    if (++rounds_ > roundsEach) watchesFrom_ = machine_.now() + between;
-  }
+  done.atLoopHead = endRound(watches && machine_.cameRound());
+  if (!done.atLoopHead && coming_.empty() && machine_.nextTime() > last)
+    lookAhead(pins.mayLookAheadUntil);
   return done;
+}
+
+// Counts them, and looks at fewer where there are many.
+bool MachineProcessor::endRound(bool cameRound) {
+  if (cameRound && ++rounds_ > roundsEach) watchesFrom_ = machine_.now() + between;
+  return cameRound;
+}
+
+void MachineProcessor::lookAhead(Nanoseconds until) {
+  const avr::Cycle last = std::min(lastBy(until), machine_.now() + reach_);
+  if (machine_.nextTime() > last) return;
+  ahead_ = machine_;
+  ahead_->runAlone(last, machine_.now() >= watchesFrom_);
 }
 
 namespace {
@@ -209,7 +241,25 @@ class Nothing final : public avr::Outside {
 };
 }  // namespace
 
+void MachineProcessor::forgetBeyond(Nanoseconds done) {
+  if (!ahead_) return;
+  ahead_.reset();
+  reach_ = shortestReach;
+  machine_.runAlone(lastBy(done));
+}
+
+// As it stands at a moment before it is due.
+avr::Machine MachineProcessor::standing(Nanoseconds now) const {
+  if (!ahead_) return machine_;
+  const avr::Cycle by = lastBy(now);
+  if (ahead_->now() <= by) return *ahead_;
+  avr::Machine out = machine_;
+  out.runAlone(by);
+  return out;
+}
+
 void MachineProcessor::pinChanged(int pin, bool high, Nanoseconds now) {
+  assert(!ahead_);
   rounds_ = 0;
   watchesFrom_ = 0;
   if (fresh_) return;  // it looks when it begins
@@ -222,6 +272,7 @@ void MachineProcessor::pinChanged(int pin, bool high, Nanoseconds now) {
 
 // As it comes over the line, but at once, as in the run by steps: as fast as a chip can hear.
 void MachineProcessor::keyChanged(const std::string& key, bool down, Nanoseconds now) {
+  forgetBeyond(now - 1);
   rounds_ = 0;
   watchesFrom_ = 0;
   Nanoseconds at = coming_.empty() ? now : std::max(now, coming_.back().at);
@@ -242,21 +293,23 @@ bool MachineProcessor::sameAs(const Processor& then, Nanoseconds later) const {
 }
 
 void MachineProcessor::jump(const Processor&, Nanoseconds later, std::int64_t times) {
-  machine_.shift(later / unitNanoseconds_ * unitCycles_ * times);
+  const avr::Cycle cycles = later / unitNanoseconds_ * unitCycles_ * times;
+  machine_.shift(cycles);
+  if (ahead_) ahead_->shift(cycles);
   rounds_ = 0;
   watchesFrom_ = 0;
 }
 
 // Where the counter stands in a function that several steps use: the innermost step that called it.
 // What is on the stack is an address to return to where a call stands in front of it.
-const std::string& MachineProcessor::stepNow() const {
-  const std::string& here = program_->stepAt(machine_.counter());
+const std::string& MachineProcessor::stepOf(const avr::Machine& machine) const {
+  const std::string& here = program_->stepAt(machine.counter());
   if (!here.empty() || program_->steps.empty()) return here;
-  const unsigned last = machine_.chip().ramEnd;
-  for (unsigned at = machine_.stackPointer() + 1U; at < last; ++at) {
+  const unsigned last = machine.chip().ramEnd;
+  for (unsigned at = machine.stackPointer() + 1U; at < last; ++at) {
     const std::uint32_t back =
-        static_cast<std::uint32_t>(machine_.memoryAt(static_cast<avr::Address>(at)) << 8 |
-                                   machine_.memoryAt(static_cast<avr::Address>(at + 1)));
+        static_cast<std::uint32_t>(machine.memoryAt(static_cast<avr::Address>(at)) << 8 |
+                                   machine.memoryAt(static_cast<avr::Address>(at + 1)));
     if (back == 0 || !flash_->isCallBefore(back)) continue;
     const std::string& step = program_->stepAt(back * 2 - 1);
     if (!step.empty()) return step;
@@ -264,11 +317,12 @@ const std::string& MachineProcessor::stepNow() const {
   return here;
 }
 
-void MachineProcessor::show(PinAccess&, Nanoseconds, bool running, ProcessorView& out) const {
+void MachineProcessor::show(PinAccess&, Nanoseconds now, bool running, ProcessorView& out) const {
+  const avr::Machine machine = standing(now);
   const auto cell = [&](std::uint16_t at, int bytes) {
     std::uint32_t value = 0;
     for (int k = bytes; k-- > 0;)
-      value = value << 8 | machine_.memoryAt(static_cast<avr::Address>(at + k));
+      value = value << 8 | machine.memoryAt(static_cast<avr::Address>(at + k));
     return value;
   };
   for (const ChipProgram::Variable& v : program_->variables) {
@@ -287,14 +341,14 @@ void MachineProcessor::show(PinAccess&, Nanoseconds, bool running, ProcessorView
     LaneView view;
     view.id = lane.id;
     if (running && lane.line == 0) {
-      view.step = stepNow();
-    } else if (running && machine_.memoryAt(lane.runs) != 0) {
+      view.step = stepOf(machine);
+    } else if (running && machine.memoryAt(lane.runs) != 0) {
       const std::uint32_t line = cell(lane.line, 2);
       if (line < program_->stepOfLine.size()) view.step = program_->stepOfLine[line];
     }
     out.lanes.push_back(std::move(view));
   }
-  const avr::Fault& fault = machine_.fault();
+  const avr::Fault& fault = machine.fault();
   if (fault.code == avr::Fault::Code::none) return;
   ProgramFault told;
   told.what = NumberFault::none;

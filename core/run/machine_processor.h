@@ -1,6 +1,7 @@
 #pragma once
 #include <deque>
 #include <memory>
+#include <optional>
 
 #include "avr/machine.h"
 #include "run/chip_program.h"
@@ -18,6 +19,7 @@ class MachineProcessor final : public Processor {
   void adopt(const Processor& before, Nanoseconds now) override;
   Nanoseconds nextTime() const override;
   Executed execute(PinAccess& pins, Nanoseconds limit) override;
+  void forgetBeyond(Nanoseconds done) override;
   void pinChanged(int pin, bool high, Nanoseconds now) override;
   void keyChanged(const std::string& key, bool down, Nanoseconds now) override;
   bool sameAs(const Processor& then, Nanoseconds later) const override;
@@ -30,11 +32,17 @@ class MachineProcessor final : public Processor {
   Nanoseconds moment(avr::Cycle cycle) const;
   avr::Cycle lastBy(Nanoseconds moment) const;
   void powerUp(PinAccess& pins);
-  const std::string& stepNow() const;
+  bool endRound(bool cameRound);
+  void lookAhead(Nanoseconds until);
+  avr::Machine standing(Nanoseconds now) const;
+  const std::string& stepOf(const avr::Machine& machine) const;
 
   std::shared_ptr<const ChipProgram> program_;
   std::shared_ptr<const avr::Flash> flash_;
   avr::Machine machine_;
+  // What it comes to by itself until it asks or changes anything outside, or comes round.
+  std::optional<avr::Machine> ahead_;
+  avr::Cycle reach_ = 0;                               // how far it may look
   std::int64_t unitCycles_ = 1, unitNanoseconds_ = 1;  // the fewest cycles that take whole ones
   Nanoseconds start_ = 0;
   avr::Cycle base_ = 0;

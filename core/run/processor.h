@@ -82,6 +82,9 @@ class PinAccess {
   bool wantsSteps = false;
   virtual void stepped(int /*lane*/, int /*step*/, Nanoseconds /*at*/) {}
 
+  // Where others run beside it: how far it may work out what it does while it keeps to itself.
+  Nanoseconds mayLookAheadUntil = -1;
+
   // A program that runs freely begins to wait, or goes on.
   virtual void waits(bool /*begins*/, Nanoseconds /*at*/) {}
 };
@@ -174,6 +177,9 @@ class Processor {
   };
   virtual Executed execute(PinAccess& pins, Nanoseconds limit) = 0;
 
+  // What it worked out ahead counts no longer, but for what it did by then; before something
+  // happens to it that is not its own doing.
+  virtual void forgetBeyond(Nanoseconds /*done*/) {}
   // A pin that it watches rose or fell; by what another board does now, just behind now.
   virtual void pinChanged(int pin, bool high, Nanoseconds now) = 0;
 

@@ -432,8 +432,12 @@ void Run::seeLevel(int pin, bool high) {
   if (row.signal >= 0) trace.record(row.signal, now(), high);
   for (const auto& [board, programPin] : row.watchers) {
     const bool byAnother = acting >= 0 && acting != board;
+    // Of what is due now, boards do theirs last, and one after the other.
+    const bool didItsOwn = byAnother && board < acting;
     state.devices.touch<BoardProcessor>(at(state.places.boards, board),
                                         [&, place = programPin](BoardProcessor& p) {
+                                          if (acting != board)
+                                            p.forgetBeyond(didItsOwn ? now() : now() - 1);
                                           p.pinChanged(place, high, byAnother ? now() + 1 : now());
                                         });
   }

@@ -11,6 +11,8 @@ constexpr std::int64_t headsInVain = 4096;
 // So many rounds of one device are worth a copy of it; loop heads after a comparison in vain.
 constexpr std::int64_t roundsWorthIt = 8;
 constexpr int mostRests = 256;
+// After noise: loop heads to leave out before everything is copied again.
+constexpr std::int64_t mostAfterNoise = 1024;
 
 // All that is not a device and decides how a run goes on.
 bool standAlike(const RunState& a, const RunState& b) {
@@ -54,7 +56,7 @@ Scheduler::Outcome Scheduler::run(Run& run, Nanoseconds until, Nanoseconds horiz
 void Scheduler::forget() {
   looking_ = {};
   cycleSnapshot_.reset();
-  loopHeads_ = inVain_ = 0;
+  loopHeads_ = inVain_ = afterNoise_ = 0;
 }
 
 bool Scheduler::stoodAside(const RunState& now, int place) const {
@@ -123,8 +125,9 @@ void Scheduler::onLoopHead(Run& run, Nanoseconds horizon) {
   const bool aside = ++inVain_ > headsInVain;
   if (run.irregular) {
     run.irregular = false;
+    if (cycleSnapshot_) afterNoise_ = std::min(2 * afterNoise_ + 1, mostAfterNoise);
     cycleSnapshot_.reset();
-    loopHeads_ = 0;
+    loopHeads_ = -afterNoise_;
     return;
   }
   if (cycleSnapshot_) {
@@ -141,11 +144,11 @@ void Scheduler::onLoopHead(Run& run, Nanoseconds horizon) {
         skipped_ += times;
       }
       if (!aside) inVain_ = 0;
-      loopHeads_ = 0;
+      loopHeads_ = afterNoise_ = 0;
       cycleSnapshot_.reset();
     }
   }
-  ++loopHeads_;
+  if (++loopHeads_ <= 0) return;
   if (!cycleSnapshot_ || (loopHeads_ & (loopHeads_ - 1)) == 0) {
     cycleSnapshot_ = now;
     run.readMoving.clear();

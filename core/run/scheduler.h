@@ -50,9 +50,11 @@ class Scheduler {
   bool maySkip_ = true;
   std::int64_t skipped_ = 0;
   std::optional<RunState> cycleSnapshot_;  // at an earlier loop head
-  std::int64_t loopHeads_ = 0;             // loop heads since the last jump or input
-  std::int64_t inVain_ = 0;                // since the last input, or jump of everything
-  int differed_ = 0;                       // the place that was not as before, when last compared
+  // Loop heads since the last jump or input, or noise; below 0 some are left out, the more the
+  // more often noise made a copy worthless.
+  std::int64_t loopHeads_ = 0, afterNoise_ = 0;
+  std::int64_t inVain_ = 0;  // since the last input, or jump of everything
+  int differed_ = 0;         // the place that was not as before, when last compared
 
   // A device at its last loop head, while nothing has come of what it did since.
   struct Looking {

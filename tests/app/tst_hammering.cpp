@@ -12,8 +12,9 @@ using namespace ignavo::app;
 using namespace ignavo::test;
 
 // The window as an impatient class uses it, by the machine's own clock and with the worker's
-// thread: power, reset, edits, looking back, turning the past, other boards, at random. A few
-// seconds here; IGNAVO_HAMMER says for how many, for a build with sanitizers.
+// thread: power, reset, edits, looking back, turning the past, other boards, one or two, by steps
+// and by the chips' own code, at random. A few seconds here; IGNAVO_HAMMER says for how many, for a
+// build with sanitizers.
 class TestHammering : public QObject {
   Q_OBJECT
   Answers answers_;
@@ -29,6 +30,10 @@ class TestHammering : public QObject {
     const auto& parts = *project().parts;
     return parts.empty() ? std::string() : parts[below(parts.size())]->id;
   }
+  QString anyBoard() {
+    const auto& boards = project().boards;
+    return boards.empty() ? QString() : QString::fromStdString(boards[below(boards.size())].id);
+  }
   std::string anyStep() {
     std::vector<std::string> all;
     for (const auto& program : project().programs)
@@ -37,9 +42,22 @@ class TestHammering : public QObject {
     return all.empty() ? std::string() : all[below(all.size())];
   }
 
+  // Two boards that make each other do something.
+  static Project bothBanks() {
+    return Bench()
+        .board("b2")
+        .wire("D5", "b2.D2")
+        .wire("b2.D6", "D7")
+        .wire("GND", "b2.GND")
+        .lane("always", "flip d5\nwait 0.004\nlog seconds\nset level of d9 to 40\n")
+        .lane("each time d7 goes high", "flip d4\nwait 0.01\nflip d4\n")
+        .lane("each time d2 goes high", "flip d6\nadd 1 to seen\n", "b2")
+        .lane("always", "flip d13\nwait 0.001\n", "b2");
+  }
+
   void edit() {
     Project p = project();
-    switch (below(6)) {
+    switch (below(7)) {
       case 0:  // a number in a step
         p = edits::changeStep(std::move(p), anyStep(), [&](Step& s) {
           for (auto& [key, value] : s.fields)
@@ -77,6 +95,9 @@ class TestHammering : public QObject {
         }
         p = edits::assignIds(std::move(p));
         break;
+      case 5:  // a board less, and what was joined to it
+        if (p.boards.size() > 1) p = edits::remove(std::move(p), {p.boards.back().id});
+        break;
       default:  // the board moves
         if (!p.boards.empty()) p.boards[0].at.y += below(2) == 0 ? 0.5 : -0.5;
         break;
@@ -87,7 +108,7 @@ class TestHammering : public QObject {
   void act() {
     static const Nanoseconds moments[] = {0, second / 100, second / 2, 3 * second, 100 * second};
     const QString part = QString::fromStdString(anyPart());
-    switch (below(22)) {
+    switch (below(24)) {
       case 0:
       case 1:
         return window_->togglePower();
@@ -120,10 +141,10 @@ class TestHammering : public QObject {
       case 16:
         return run().stepOnce();
       case 17:
-        return run().hold(QStringLiteral("b1"), QStringLiteral("D%1").arg(2 + below(12)),
+        return run().hold(anyBoard(), QStringLiteral("D%1").arg(2 + below(12)),
                           static_cast<double>(below(101)));
       case 18:
-        return run().letGo(QStringLiteral("b1"), QStringLiteral("D%1").arg(2 + below(12)));
+        return run().letGo(anyBoard(), QStringLiteral("D%1").arg(2 + below(12)));
       case 19:
         if (!run().isOn()) return;
         switch (below(4)) {
@@ -138,6 +159,12 @@ class TestHammering : public QObject {
         }
       case 20:
         return window_->setStation(static_cast<Station>(below(stationCount)));
+      case 21:
+        return window_->chipRun().choose(below(2) == 0 ? ChipRun::Source::code
+                                                       : ChipRun::Source::steps);
+      case 22:
+        if (below(6) == 0) window_->document().reset(bothBanks(), {});
+        return;
       default:
         if (below(4) == 0) {
           const std::vector<Demo>& all = demos();

@@ -5,6 +5,7 @@
 #include "posix_runner.h"
 #include "run/comparison.h"
 #include "run/kernel.h"
+#include "run/machine_processor.h"
 #include "support/avr_chip.h"
 #include "support/build.h"
 #include "support/runs.h"
@@ -47,6 +48,33 @@ class TestChipBoards : public QObject {
             .lane("always", "tone 1500 on d8 for 0.003\nwait 0.001\n")
             .lane("always",
                   "set level of d5 to 30\nwait 0.005\nset level of d5 to 60\nwait 0.005\n"));
+  }
+  // Two chips with the same to do: one goes at once to where the other comes as `goes` lets it.
+  template <typename Goes>
+  static void asOneThatGoesAtOnce(Goes&& goes) {
+    const auto program = compiled(*busy()).at("b1");
+    const avr::Chip& chip = *avr::chipNamed(program->chip);
+    const auto flash = std::make_shared<const avr::Flash>(chip, program->bytes);
+    avr::Machine whole(chip, flash, 16'000'000), other(chip, flash, 16'000'000);
+    BareChip outside[2];
+    whole.reset(outside[0]);
+    other.reset(outside[1]);
+    constexpr avr::Cycle round = 500, until = 1'600'000;
+    for (avr::Cycle at = round; at < until; at += round) {
+      do whole.run(outside[0], at);
+      while (whole.nextTime() <= at);
+      goes(other, outside[1], at - round, at);
+      QVERIFY2(other.sameAs(whole, 0), qPrintable(QString("by cycle %1: %2 at %3, %4 at %5")
+                                                      .arg(at)
+                                                      .arg(whole.now())
+                                                      .arg(whole.counter())
+                                                      .arg(other.now())
+                                                      .arg(other.counter())));
+      QCOMPARE(outside[1].driven.size(), outside[0].driven.size());
+    }
+    for (std::size_t i = 0; i < outside[0].driven.size(); ++i)
+      QCOMPARE(outside[1].driven[i].at, outside[0].driven[i].at);
+    QVERIFY(outside[0].driven.size() > 500);
   }
 
  private Q_SLOTS:
@@ -98,34 +126,30 @@ class TestChipBoards : public QObject {
   // The same of the chip alone: after every so many cycles it stands as one that went there at
   // once.
   void aChipInPieces() {
-    const auto project = busy();
-    const auto program = compiled(*project).at("b1");
-    const avr::Chip& chip = *avr::chipNamed(program->chip);
-    const auto flash = std::make_shared<const avr::Flash>(chip, program->bytes);
-    avr::Machine whole(chip, flash, 16'000'000), pieces(chip, flash, 16'000'000);
-    BareChip outside[2];
-    whole.reset(outside[0]);
-    pieces.reset(outside[1]);
     std::mt19937 random(3);
-    constexpr avr::Cycle round = 500, until = 1'600'000;
-    for (avr::Cycle at = round; at < until; at += round) {
-      do whole.run(outside[0], at);
-      while (whole.nextTime() <= at);
-      for (avr::Cycle last = at - round; last < at; last += static_cast<avr::Cycle>(random() % 9))
-        pieces.run(outside[1], last);
-      do pieces.run(outside[1], at);
-      while (pieces.nextTime() <= at);
-      QVERIFY2(pieces.sameAs(whole, 0), qPrintable(QString("by cycle %1: %2 at %3, %4 at %5")
-                                                       .arg(at)
-                                                       .arg(whole.now())
-                                                       .arg(whole.counter())
-                                                       .arg(pieces.now())
-                                                       .arg(pieces.counter())));
-      QCOMPARE(outside[1].driven.size(), outside[0].driven.size());
-    }
-    for (std::size_t i = 0; i < outside[0].driven.size(); ++i)
-      QCOMPARE(outside[1].driven[i].at, outside[0].driven[i].at);
-    QVERIFY(outside[0].driven.size() > 500);
+    asOneThatGoesAtOnce([&](avr::Machine& chip, BareChip& outside, avr::Cycle from, avr::Cycle to) {
+      for (avr::Cycle last = from; last < to; last += static_cast<avr::Cycle>(random() % 9))
+        chip.run(outside, last);
+      do chip.run(outside, to);
+      while (chip.nextTime() <= to);
+    });
+  }
+  // And where it keeps to itself for as long as it can, in between: nothing outside is asked or
+  // changed by that, and it stands as one that did not.
+  void aChipThatKeepsToItself() {
+    std::mt19937 random(7);
+    avr::Cycle alone = 0, all = 0;
+    asOneThatGoesAtOnce([&](avr::Machine& chip, BareChip& outside, avr::Cycle from, avr::Cycle to) {
+      while (chip.nextTime() <= to) {
+        const avr::Cycle before = chip.now();
+        chip.runAlone(std::min(to, before + static_cast<avr::Cycle>(random() % 300)));
+        alone += chip.now() - before;
+        if (chip.nextTime() <= to) chip.run(outside, chip.nextTime());
+      }
+      chip.run(outside, to);
+      all += to - from;
+    });
+    QVERIFY2(alone > all / 2, qPrintable(QString::number(alone)));
   }
   // However far it goes at a time, it does the same.
   void inPiecesAsInOne() {
@@ -148,6 +172,115 @@ class TestChipBoards : public QObject {
                             differs));
       }
     }
+  }
+  // Chips that interrupt each other in the middle of what they do, look ahead and do as those that
+  // may not, to the nanosecond; and what they hold is seen as it stood at the moment.
+  void lookingAheadChangesNothing() {
+    const char* source = R"(
+#include <avr/interrupt.h>
+#include <avr/io.h>
+#include <avr/sleep.h>
+#define COUNTED (*(volatile unsigned long*)0x0400)
+#define HEARD (*(volatile unsigned long*)0x0404)
+ISR(INT0_vect) { PIND = 1 << PD4; ++HEARD; }
+ISR(TIMER1_COMPA_vect) { PIND = 1 << PD7; }
+int main(void) {
+  DDRD = 1 << PD4 | 1 << PD5 | 1 << PD7;
+  EICRA = 1;
+  EIMSK = 1;
+  OCR1A = EVERY;
+  TCCR1B = 1 << WGM12 | 1 << CS10;
+  TIMSK1 = 1 << OCIE1A;
+  sei();
+  for (unsigned n = EVERY;;) {
+    n = n * 25173u + 13849u;
+    for (unsigned k = n >> 9; k; --k) ++COUNTED;
+    PIND = 1 << PD5;
+    if (PIND & 1 << PD2) COUNTED += 7;
+    if (n & 0x40) sleep_mode();
+  }
+})";
+    const auto program = [&](const char* every) {
+      ChipProgram out;
+      out.chip = "atmega328p";
+      out.bytes = compiledBytes(out.chip, std::string("#define EVERY ") + every + source);
+      out.variables = {{"counted", 0, ValueType::whole, 0x400},
+                       {"heard", 0, ValueType::whole, 0x404}};
+      return std::make_shared<const ChipProgram>(std::move(out));
+    };
+    const auto project = shared(Bench()
+                                    .board("b2")
+                                    .wire("D5", "b2.D2")
+                                    .wire("D2", "b2.D5")
+                                    .wire("GND", "b2.GND")
+                                    .lane("always", "flip d4\nflip d5\nflip d7\nlog d2\n")
+                                    .lane("always", "flip d4\nflip d5\nflip d7\nlog d2\n", "b2"));
+    const ChipPrograms code{{"b1", program("4801")}, {"b2", program("3571")}};
+    const Nanoseconds until = 25'000'000;
+    Kernel whole(project, RunSetup{code, false});
+    whole.advance(until);
+    // Pieces of a cycle or two leave nothing to look ahead at.
+    std::mt19937 random(11);
+    Kernel pieces(project, RunSetup{code, false});
+    int compared = 0;
+    while (pieces.now() < until) {
+      pieces.advance(std::min(until, pieces.now() + 60 + static_cast<Nanoseconds>(random() % 60)));
+      if (random() % 1000 != 0) continue;
+      ++compared;
+      const auto seen = whole.lookBack(pieces.now()).variables, were = pieces.snapshot().variables;
+      QVERIFY2(seen == were, qPrintable(QString("at %1").arg(pieces.now())));
+    }
+    QVERIFY2(compared > 100, qPrintable(QString::number(compared)));
+    for (const char* board : {"b1", "b2"})
+      for (const char* pin : {"D4", "D5", "D7"}) {
+        const std::size_t count = pinEdges(whole, pin, board).size();
+        QVERIFY2(count > 50, qPrintable(QString("%1: %2").arg(pin).arg(count)));
+        const QString differs =
+            difference(pinEdges(pieces, pin, board), pinEdges(whole, pin, board));
+        QVERIFY2(differs.isEmpty(), qPrintable(QString("%1 %2, ").arg(board, pin) + differs));
+      }
+  }
+  // What it holds is told as of the moment that is asked for, however far it has looked ahead.
+  void whatIsSeenIsOfTheMoment() {
+    class NothingThere final : public PinAccess {
+     public:
+      bool readPin(int, Nanoseconds) override { return false; }
+      int readLevel(int, Nanoseconds) override { return 0; }
+      bool setPin(int, bool, Nanoseconds) override { return false; }
+      void flipPin(int, Nanoseconds) override {}
+      void setLevel(int, double, Nanoseconds) override {}
+      bool sound(int, float, Nanoseconds, Nanoseconds) override { return false; }
+      void silence(int, Nanoseconds) override {}
+      bool turnServo(int, float, Nanoseconds, Nanoseconds) override { return false; }
+      int say(const SaidLine&, SayingTime, Nanoseconds) override { return 0; }
+      bool saying(Nanoseconds, Nanoseconds) override { return false; }
+    };
+    ChipProgram counts;
+    counts.chip = "atmega328p";
+    counts.bytes = compiledBytes(counts.chip, R"(
+int main(void) { for (;;) ++*(volatile unsigned long*)0x0400; })");
+    counts.variables = {{"counted", 0, ValueType::whole, 0x400}};
+    const auto program = std::make_shared<const ChipProgram>(std::move(counts));
+    MachineProcessor looks(program, 16'000'000), steps(program, 16'000'000);
+    NothingThere far, near;
+    far.mayLookAheadUntil = second;
+    const auto counted = [&](const MachineProcessor& p, Nanoseconds now) {
+      NothingThere pins;
+      ProcessorView view;
+      p.show(pins, now, true, view);
+      return view.variables.at(0).number;
+    };
+    looks.start(0);
+    steps.start(0);
+    int ahead = 0;
+    for (Nanoseconds now = 0; now < 20'000'000; now += 12'500) {
+      while (looks.nextTime() <= now) looks.execute(far, now);
+      while (steps.nextTime() <= now) steps.execute(near, now);
+      QCOMPARE(counted(looks, now), counted(steps, now));
+      if (looks.nextTime() > steps.nextTime()) ++ahead;
+    }
+    QVERIFY2(ahead > 1000, qPrintable(QString::number(ahead)));
+    QVERIFY(counted(steps, 20'000'000) > 10'000);
   }
   // What one sets the other reads, and answers: as by steps.
   void oneAnswersTheOther() {

@@ -24,6 +24,7 @@ class BoardPins final : public PinAccess {
     wantsStores = !at(run.model->boards, board).storeSignals.empty();
     wantsSteps = !at(run.model->boards, board).laneSignals.empty();
     run.sawMoving = false;
+    if (run.model->boards.size() > 1 && !run.stepwise) mayLookAheadUntil = run.until;
   }
 
   // It only looked, at what stands still.

@@ -17,6 +17,7 @@ class BoardProcessor final : public DeviceOf<BoardProcessor> {
 
   void feed(bool fed) { fed_ = fed; }
   void start(Nanoseconds now) { processor_->start(now); }
+  void forgetBeyond(Nanoseconds done) { processor_->forgetBeyond(done); }
   void pinChanged(int pin, bool high, Nanoseconds now) { processor_->pinChanged(pin, high, now); }
   void keyChanged(const std::string& key, bool down, Nanoseconds now) {
     processor_->keyChanged(key, down, now);
