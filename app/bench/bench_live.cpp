@@ -11,11 +11,29 @@
 // something is in the way or being built.
 namespace ignavo::app {
 
-// What the simulator says, if it speaks of this very project.
+// What the simulator says, told on the document as it is now: what is looked at may lie before an
+// edit, and what runs may be a moment older than what is drawn.
 const Snapshot* BenchView::live() const {
   const auto shown = run_.shown();
-  if (!shown || shown->project->parts->size() != doc_.project().parts->size()) return nullptr;
-  return shown.get();
+  if (!shown) {
+    told_ = {};
+    return nullptr;
+  }
+  const Project& now = doc_.project();
+  const bool known = told_.mapping && told_.from == shown->project &&
+                     told_.to.parts.sharesWith(now.parts) && told_.to.wires.sharesWith(now.wires) &&
+                     told_.to.boards == now.boards && told_.to.breadboards == now.breadboards;
+  if (!known) told_ = {shown->project, now, SnapshotMapping(*shown->project, now), {}, {}};
+  if (told_.shown != shown) {
+    told_.shown = told_.mapped = shown;
+    if (!told_.mapping->isIdentity())
+      told_.mapped = std::make_shared<const Snapshot>(told_.mapping->mapped(*shown));
+  }
+  return told_.mapped.get();
+}
+
+bool BenchView::wasThere(std::size_t part) const {
+  return !live() || part >= told_.to.parts->size() || told_.mapping->wasThere(part);
 }
 
 int BenchView::partIndex(const std::string& id) const {
@@ -30,6 +48,10 @@ double BenchView::opacityOf(const std::string& id) const {
     return proposal_->arranged.clear() ? (mode_ == Mode::placing ? 0.85 : 1.0) : 0.5;
   // What is in the way of a wire fades.
   if ((mode_ == Mode::wiring || mode_ == Mode::movingEnd) && hover_.id == id) return 0.4;
+  // So does what was not there at the moment that is looked at.
+  if (run_.isLookingBack() && live() && !told_.mapping->isIdentity())
+    if (const int part = partIndex(id); part >= 0 && !wasThere(static_cast<std::size_t>(part)))
+      return 0.4;
   if (style_ != Style::building) return 1;
   const auto& ticks = doc_.project().ticks;
   for (const char* kind : {"part:", "wire:"})
@@ -50,7 +72,9 @@ void BenchView::applyLiveState(const Part& part, std::size_t i, PartLook& look) 
   const PartKind* kind = catalogue().partKind(part.type);
   const Snapshot* s = live();
   if (poseState_ && i < poseState_->pressed.size()) look.pressed = poseState_->pressed[i] != 0;
-  if (s && i < s->light.size() && (*s->project->parts)[i]->id == part.id) {
+  const auto& parts = *doc_.project().parts;
+  const bool here = i < parts.size() && parts[i]->id == part.id;
+  if (s && here) {
     look.light = s->light[i];
     if (const auto steady = tags_->steadyLight(part.id)) look.light = *steady;
     look.lamps = s->lamps[i];
@@ -68,9 +92,7 @@ void BenchView::applyLiveState(const Part& part, std::size_t i, PartLook& look) 
     if (kind->shows == Shows::light && kind->lamps.size() == 1) look.light = lightOf(r.amps);
     for (const double amps : r.lamps) look.lamps.push_back(lightOf(amps));
   }
-  const auto& parts = *doc_.project().parts;
-  if (kind && kind->isInstrument() && i < parts.size() && parts[i]->id == part.id)
-    look.shown = displayed(i);
+  if (kind && kind->isInstrument() && here) look.shown = displayed(i);
 }
 
 QString BenchView::displayed(std::size_t part) const {
@@ -81,20 +103,20 @@ QString BenchView::displayed(std::size_t part) const {
 }
 
 // What stands in the run at the moment that is shown: a knob may have been turned since.
-std::optional<Part> BenchView::shownPart(const Part& part, std::size_t i) const {
+std::optional<Part> BenchView::shownPart(const Part& part) const {
   const PartKind* kind = catalogue().partKind(part.type);
   const Snapshot* s = live();
   if (!kind || kind->knob.empty() || !s || proposal_) return std::nullopt;
-  const Part& held = *(*s->project->parts)[i];
+  const Part* held = s->project->part(part.id);
   const PropKind* prop = kind->prop(kind->knob);
-  if (!prop || held.id != part.id || held.type != part.type) return std::nullopt;
+  if (!prop || !held || held->type != part.type) return std::nullopt;
   Part out = part;
-  out.setProp(prop->key, held.number(prop->key, prop->defaultValue));
+  out.setProp(prop->key, held->number(prop->key, prop->defaultValue));
   return out;
 }
 
 void BenchView::applyLiveState(Scene& scene) const {
-  scene.shownAs = [this](const Part& part, std::size_t i) { return shownPart(part, i); };
+  scene.shownAs = [this](const Part& part, std::size_t) { return shownPart(part); };
   scene.applyLiveState = [this](const Part& part, std::size_t i, PartLook& look) {
     applyLiveState(part, i, look);
   };

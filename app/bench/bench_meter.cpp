@@ -17,11 +17,7 @@ Circuit& BenchView::circuit() const {
 const CircuitReading* BenchView::shownReading() const {
   if (poseReading_) return &*poseReading_;
   const Snapshot* s = live();
-  // What runs may be a moment older than what is drawn.
-  return s && s->project && s->reading.nets.size() == doc_.nets().all().size() &&
-                 s->reading.parts.size() == doc_.project().parts->size()
-             ? &s->reading
-             : nullptr;
+  return s ? &s->reading : nullptr;
 }
 
 const CircuitReading* BenchView::tintReading() const {
@@ -55,7 +51,9 @@ void BenchView::forgetCircuit() {
 const std::vector<double>& BenchView::shownWireAmps() {
   wireAmps_.clear();
   const CircuitReading* reading = shownReading();
-  if (!reading) return wireAmps_;
+  // With other wires other currents flowed.
+  const bool asWired = poseReading_ || (told_.mapping && told_.mapping->isIdentity());
+  if (!reading || !asWired) return wireAmps_;
   if (!metal_) metal_.emplace(doc_.project(), circuit());
   return wireAmps_ = metal_->amps(*reading);
 }

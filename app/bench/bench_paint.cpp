@@ -72,7 +72,7 @@ std::set<std::string> BenchView::unchangingParts() const {
     const PartKind* kind = catalogue().partKind(part.type);
     const bool broken = s && i < s->state.broken.size() && s->state.broken[i] != 0;
     if (kind && kind->shows == Shows::nothing && !kind->sweepable() && !kind->isInstrument() &&
-        kind->knob.empty() && !broken)
+        kind->knob.empty() && !broken && wasThere(i))
       out.insert(part.id);
   }
   return out;

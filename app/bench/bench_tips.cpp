@@ -83,9 +83,7 @@ QStringList BenchView::partTip(const std::string& id) const {
   const int i = partIndex(id);
   if (const PropKind* prop = kind->knob.empty() ? nullptr : kind->prop(kind->knob))
     lines[0] += QStringLiteral(" · %1 %2")
-                    .arg(shownPart(*part, static_cast<std::size_t>(i))
-                             .value_or(*part)
-                             .number(prop->key, prop->defaultValue))
+                    .arg(shownPart(*part).value_or(*part).number(prop->key, prop->defaultValue))
                     .arg(QString::fromStdString(prop->unit));
   const Snapshot* s = live();
   if (s && i >= 0 && static_cast<std::size_t>(i) < s->reading.parts.size()) {

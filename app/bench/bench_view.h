@@ -15,6 +15,7 @@
 #include "explain/output.h"
 #include "parts/wire_amps.h"
 #include "run/run_control.h"
+#include "run/snapshot_mapping.h"
 
 class QMenu;
 
@@ -296,7 +297,8 @@ class BenchView : public QWidget {
   void viewMoved();
   void refreshOver();  // the cards and tags that lie over it
   const Snapshot* live() const;
-  std::optional<Part> shownPart(const Part& part, std::size_t index) const;
+  bool wasThere(std::size_t part) const;  // at the moment that is shown
+  std::optional<Part> shownPart(const Part& part) const;
   int partIndex(const std::string& id) const;
 
   Document& doc_;
@@ -370,6 +372,14 @@ class BenchView : public QWidget {
   mutable std::unique_ptr<Circuit> circuit_;  // of the document as it is; made when it is asked for
   std::optional<WireMetal> metal_;            // likewise
   std::vector<double> wireAmps_;
+  // The moment that is shown, told on the document as it is now, and what it was told from.
+  struct Told {
+    std::shared_ptr<const Project> from;
+    Project to;
+    std::optional<SnapshotMapping> mapping;
+    std::shared_ptr<const Snapshot> shown, mapped;
+  };
+  mutable Told told_;
   QString buildFocus_;
   bool keyboardFocus_ = false;  // came by a key: its frame is drawn
 };

@@ -258,7 +258,8 @@ void WhyCard::ask() {
                    events = run_.events(), about = about_, board = board_, pin = pin_] {
     std::optional<Told> told;
     if (trace) {
-      const RunMoment moment{*shown, *trace, events};
+      const Trace all = trace->withFormer();  // what was wired then may be so no longer
+      const RunMoment moment{*shown, all, events};
       std::vector<Fault> faults = known->of(shown->project, found.get());
       if (about.empty()) {
         if (const auto why = whyPin(moment, board, pin, faults)) told = toldOf(*why);

@@ -295,6 +295,13 @@ bool Trace::isBlank(std::size_t row) const {
          std::all_of(closed_.begin(), closed_.end(), [&](const auto& s) { return blank(*s); });
 }
 
+Trace Trace::withFormer() const {
+  Trace out = *this;
+  out.signals_.insert(out.signals_.end(), former_.begin(), former_.end());
+  out.former_.clear();
+  return out;
+}
+
 void Trace::forgetBefore(Nanoseconds moment) {
   const auto kept =
       std::find_if(closed_.begin(), closed_.end(), [&](const auto& s) { return s->end >= moment; });

@@ -56,6 +56,8 @@ class Trace {
   void restart(std::vector<Signal> signals);
   // The same up to an earlier moment, as it was then; to be gone on with.
   Trace upTo(Nanoseconds moment) const;
+  // The same with the signals of what is there no longer, behind the others.
+  Trace withFormer() const;
   // Forgets the stretches that end before a moment.
   void forgetBefore(Nanoseconds moment);
   // Forgets the oldest stretches while more edges than this are held.

@@ -136,6 +136,54 @@ class TestAlive : public QObject {
     QCOMPARE(light(), 100.0);
   }
   void initTestCase() { lookAsInDaylight(); }
+  // A lamp is taken out, and one looks back to before: what is still there looks as it did then,
+  // and what was put in later is faded and dark.
+  void aMomentBeforeAnEdit() {
+    open(beacon()
+             .resistor("r2", 220, "c14", "h14")
+             .led("led2", "i14", "i16")
+             .wire("D5", "a14")
+             .wire("j16", "rn15")
+             .program("set d4 high\nset d5 high\nwait 9"),
+         0.5);
+    const auto pictureOf = [&](const char* id) {
+      return bench()->grab(bench()->screenOfPart(id).toRect()).toImage();
+    };
+    doc().select({});
+    const auto lit = [&] {
+      run().lookAt(300'000'000);
+      QApplication::processEvents();
+      return pictureOf("led2");
+    };
+    const QImage before = lit();
+    run().lookAtNow();
+    doc().select({QStringLiteral("led1")});
+    bench()->setFocus();
+    QTest::keyClick(bench(), Qt::Key_Delete);
+    QVERIFY(!doc().project().part("led1"));
+    go(0.5);
+    QVERIFY(bench()->isPowered());
+    QVERIFY(lit() == before);
+    QCOMPARE(bench()->shownReading()->parts.size(), doc().project().parts->size());
+    // Back again, that lamp is as it was, too.
+    run().lookAtNow();
+    doc().undo();
+    go(0.5);
+    QVERIFY(lit() == before);
+    // What came later was not there.
+    run().lookAtNow();
+    const QImage now = pictureOf("led1");
+    doc().edit("lamp",
+               edits::changePart(doc().project(), "led2", [](Part& part) { part.id = "led3"; }));
+    go(0.5);
+    run().lookAt(300'000'000);
+    QApplication::processEvents();
+    QVERIFY(pictureOf("led3") != before);
+    QVERIFY(pictureOf("led1") == now);
+    run().lookAtNow();
+    QApplication::processEvents();
+    QVERIFY(pictureOf("led3") == before);
+  }
 
   // It says so, and a click slows the run; another stops it, with single changes in sight.
   void tooFastToBeSeenIsSaid() {

@@ -238,6 +238,9 @@ class TestTrace : public QObject {
     const Trace was = trace;
     trace.restart(first);
     QVERIFY(trace.signals() == first);
+    QVERIFY(trace.withFormer().signals() == both);
+    for (Nanoseconds t = 0; t < 1005; ++t)
+      QCOMPARE(trace.withFormer().valueAt(1, t), was.valueAt(1, t));
     trace.record(0, 1500, 5);
     trace.extendTo(2000);
     trace.restart(turned);

@@ -1,0 +1,30 @@
+#pragma once
+#include <vector>
+
+#include "run/snapshot.h"
+
+namespace ignavo {
+
+// Tells moments of one project in the places of another, as it was edited since: parts, boards and
+// pins by their ids and names, nets by the holes that they join. What was not there at the moment
+// is dark, still and without current; a net that joins what was apart then has no voltage. Its own
+// `project` and whatever goes by ids (lanes, values) stay as they are.
+class SnapshotMapping {
+ public:
+  // Takes some milliseconds where they differ in more than values.
+  SnapshotMapping(const Project& from, const Project& to);
+
+  // Are their parts, wires and boards the same, in the same places? Then nothing has to be moved.
+  bool isIdentity() const { return identity_; }
+  // Was a part of `to` there, by its place?
+  bool wasThere(std::size_t part) const { return identity_ || parts_[part] >= 0; }
+  // A moment of `from`.
+  Snapshot mapped(const Snapshot& moment) const;
+
+ private:
+  bool identity_ = false;
+  // Per place in `to` that in `from`; -1: it was not there.
+  std::vector<int> parts_, boards_, pins_, nets_;
+};
+
+}  // namespace ignavo
