@@ -260,7 +260,7 @@ QString ProgramView::wasText(const ProgramRow& row, const Token& token) const {
   const StepKind* kind = stepKind(row.step->kind);
   const SlotKind* slot = kind ? kind->slot(token.path) : nullptr;
   return tr("was %1%2")
-      .arg(str(phraseOf(*was)),
+      .arg(str(slotText(*was, slot ? *slot : SlotKind{.type = token.type})),
            slot && !slot->unit.empty() ? QStringLiteral(" ") + str(slot->unit) : QString());
 }
 

@@ -122,6 +122,33 @@ class TestSteps : public QObject, protected ProgramByKeys {
     QCOMPARE(text(),
              std::string("set D4 low\nset D4 high\nrepeat 2 times\n  wait 1 s\nwait 2 s\n"));
   }
+  // While the power is on, what was changed says what it was, in the words of its field.
+  void whatWasChangedSaysWhatItWas() {
+    open("set d4 high\nwait 1\nif d2 is high\n  flip d4\n");
+    const std::string set = idOf("set D4 high").toStdString(),
+                      wait = idOf("wait 1 s").toStdString(),
+                      test = idOf("if D2 is high").toStdString();
+    const auto said = [&](const std::string& id) {
+      for (const app::ProgramRow& row : program()->picture().rows)
+        if (row.what == app::ProgramRow::What::step && row.step->id == id)
+          return program()->noteOf(row).text;
+      return QString();
+    };
+    window_->togglePower();
+    window_->runControl().setPaused(true);
+    const auto change = [&](const std::string& id, const char* slot, Expr to) {
+      doc().edit("change", edits::setExpr(doc().project(), id, slot, std::move(to)));
+      QApplication::processEvents();
+    };
+    change(wait, "seconds", Expr::of(0.5));
+    QCOMPARE(said(wait), QString("was 1 s"));
+    change(set, "pin", Expr::of(std::string("D5")));
+    QVERIFY2(said(set).startsWith(QString("was D4")), qPrintable(said(set)));
+    QVERIFY(!said(set).contains('"'));
+    change(test, "test/a/pin", Expr::of(std::string("D7")));
+    QVERIFY2(said(test).startsWith(QString("was D2")), qPrintable(said(test)));
+    window_->togglePower();
+  }
   void copiesAskWhatChanges() {
     open("set d4 high\nwait 1\n");
     doc().selectStep(idOf("set D4 high"));
