@@ -183,11 +183,14 @@ void FindingsPane::rebuild() {
   bool over = shorted || !check.unsolved.empty(), tight = false;
   if (!shorted) {
     QStringList sums{tr("No short circuit")}, tooMuch;
-    for (std::size_t b = 0; b < check.totals.size(); ++b) {
-      const BoardKind* kind = catalogue().boardKind(doc_.project().boards[b].type);
+    // Of the boards that are there: what was checked may be a moment older.
+    const std::vector<BoardItem>& boards = project.boards;
+    for (std::size_t b = 0; b < boards.size() && check.totals.size() == boards.size(); ++b) {
+      const BoardKind* kind = catalogue().boardKind(boards[b].type);
       const BoardTotal& total = check.totals[b];
       if (!kind) continue;
-      const auto add = [&](const QString& what, double amps, double most) {
+      const auto add = [&](const QString& sum, double amps, double most) {
+        const QString what = boards.size() > 1 ? str(boards[b].id) + QLatin1Char(' ') + sum : sum;
         sums << tr("%1 %2 of %3 mA")
                     .arg(what)
                     .arg(amps * 1000, 0, 'f', 0)

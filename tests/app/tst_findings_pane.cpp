@@ -179,6 +179,30 @@ class TestFindingsPane : public QObject, protected OpenedWindow {
              qPrintable(head));
     QVERIFY(head.contains(QString("%1 won’t work").arg(counts[Severity::warning])));
   }
+  // What was checked may still have a board that is taken out by now.
+  void theFootIsOfTheBoardsThatAreThere() {
+    doc().reset(beacon()
+                    .program(blink)
+                    .board("b2")
+                    .lane("always", "set d7 high\n", "b2")
+                    .wire("D7", "b2.D7")
+                    .wire("GND", "b2.GND"),
+                {});
+    doc().finishCheck();
+    window_->setStation(Station::wire);
+    const auto foot = [&] { return pane()->findChild<QLabel*>("findingsFoot")->text(); };
+    doc().edit("take out", edits::remove(doc().project(), {"b2"}));
+    window_->setStation(Station::check);
+    QVERIFY(!doc().checkIsCurrent());
+    QVERIFY2(!foot().contains("mA"), qPrintable(foot()));
+    doc().finishCheck();
+    QApplication::processEvents();
+    QVERIFY2(foot().contains("· all pins 13 of 200 mA"), qPrintable(foot()));
+    doc().undo();
+    doc().finishCheck();
+    QApplication::processEvents();
+    QVERIFY2(foot().contains("b1 all pins") && foot().contains("b2 all pins"), qPrintable(foot()));
+  }
   void theFootSaysWhetherThereIsAShortCircuit() {
     const auto says = [&](const char* words) {
       for (const QLabel* l : pane()->findChildren<QLabel*>())
