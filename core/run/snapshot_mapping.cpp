@@ -11,19 +11,6 @@ namespace {
 constexpr int absent = -1;
 constexpr int apart = -2;  // what was more than one
 
-bool standsAlike(const Project& a, const Project& b) {
-  const auto alike = [](const auto& x, const auto& y) { return x.id == y.id && x.type == y.type; };
-  if (!(a.wires == b.wires) || a.parts->size() != b.parts->size() ||
-      !std::equal(a.boards.begin(), a.boards.end(), b.boards.begin(), b.boards.end(), alike) ||
-      !std::equal(a.breadboards.begin(), a.breadboards.end(), b.breadboards.begin(),
-                  b.breadboards.end(), alike))
-    return false;
-  return a.parts.sharesWith(b.parts) ||
-         std::equal(
-             a.parts->begin(), a.parts->end(), b.parts->begin(),
-             [&](const auto& x, const auto& y) { return alike(*x, *y) && x->legs == y->legs; });
-}
-
 // The place of each of `to` among `from`, by what `same` tells.
 template <typename Row, typename Same>
 std::vector<int> places(const Row& from, const Row& to, Same&& same) {
@@ -48,6 +35,19 @@ std::vector<T> moved(const std::vector<T>& row, const std::vector<int>& from) {
 }
 
 }  // namespace
+
+bool standsAlike(const Project& a, const Project& b) {
+  const auto alike = [](const auto& x, const auto& y) { return x.id == y.id && x.type == y.type; };
+  if (!(a.wires == b.wires) || a.parts->size() != b.parts->size() ||
+      !std::equal(a.boards.begin(), a.boards.end(), b.boards.begin(), b.boards.end(), alike) ||
+      !std::equal(a.breadboards.begin(), a.breadboards.end(), b.breadboards.begin(),
+                  b.breadboards.end(), alike))
+    return false;
+  return a.parts.sharesWith(b.parts) ||
+         std::equal(
+             a.parts->begin(), a.parts->end(), b.parts->begin(),
+             [&](const auto& x, const auto& y) { return alike(*x, *y) && x->legs == y->legs; });
+}
 
 SnapshotMapping::SnapshotMapping(const Project& from, const Project& to)
     : identity_(standsAlike(from, to)) {

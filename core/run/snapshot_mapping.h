@@ -5,6 +5,10 @@
 
 namespace ignavo {
 
+// Are parts, wires and boards the same, in the same places? Values and names may differ. Where
+// nothing was changed it takes as long as there are parts, and less where those are shared.
+bool standsAlike(const Project& a, const Project& b);
+
 // Tells moments of one project in the places of another, as it was edited since: parts, boards and
 // pins by their ids and names, nets by the holes that they join. What was not there at the moment
 // is dark, still and without current; a net that joins what was apart then has no voltage. Its own
@@ -14,7 +18,7 @@ class SnapshotMapping {
   // Takes some milliseconds where they differ in more than values.
   SnapshotMapping(const Project& from, const Project& to);
 
-  // Are their parts, wires and boards the same, in the same places? Then nothing has to be moved.
+  // They stand alike: nothing has to be moved.
   bool isIdentity() const { return identity_; }
   // Was a part of `to` there, by its place?
   bool wasThere(std::size_t part) const { return identity_ || parts_[part] >= 0; }

@@ -8,6 +8,7 @@
 #include <QToolTip>
 #include <QtTest>
 
+#include "run/turn_bar.h"
 #include "support/build.h"
 #include "support/window.h"
 #include "theme/motion.h"
@@ -164,6 +165,8 @@ class TestAlive : public QObject {
     go(0.5);
     QVERIFY(bench()->isPowered());
     QVERIFY(lit() == before);
+    QCOMPARE(window_->turnBar()->words(),
+             QString("This is 0.300 s, before the bench was changed."));
     QCOMPARE(bench()->shownReading()->parts.size(), doc().project().parts->size());
     // Back again, that lamp is as it was, too.
     run().lookAtNow();
