@@ -111,13 +111,13 @@ void TurnBar::refresh() {
                       ? tr("What the pins do is there; motors and sounders follow …")
                   : turning ? tr("The presses are played again …")
                             : QString();
-  // The bench is drawn as it is now, and looks as it did.
-  const auto shown = looks ? run_.shown() : nullptr;
-  if (shown && shown->project && !standsAlike(*shown->project, doc_.project()))
-    words = tr("This is %1 s, before the bench was changed.");
-  else if (looks)
-    words = tr("This is %1 s.");
-  if (looks) words = words.arg(inSeconds(run_.shownAt()), 0, 'f', 3);
+  if (looks) {
+    // The bench is drawn as it is now, and looks as it did.
+    const auto shown = run_.shown();
+    const bool changed = shown && shown->project && !standsAlike(*shown->project, doc_.project());
+    words = (changed ? tr("This is %1 s, before the bench was changed.") : tr("This is %1 s."))
+                .arg(inSeconds(run_.shownAt()), 0, 'f', 3);
+  }
   if (turned) {
     const QString change = changeBetween(*before, *now);
     if (looks) words += QLatin1Char(' ');

@@ -409,48 +409,33 @@ bool Execution::meetsOthers(const Instruction& i) const {
 
 // Where it loads from or stores to.
 std::optional<Execution::Reach> Execution::reachOf(const Instruction& i) const {
-  const bool writes = i.op >= Op::stX && i.op <= Op::sts;
-  const auto indirect = [&](int pointer, unsigned more) {
-    return Reach{(word(pointer) + more) & 0xFFFF, writes};
+  // By a pointer: which, and how far it goes back first; in the order of the operations.
+  struct Way {
+    int pointer;
+    unsigned back;
   };
+  static constexpr Way ways[] = {{regX, 0}, {regX, 0}, {regX, 1}, {regY, 0}, {regY, 1},
+                                 {regY, 0}, {regZ, 0}, {regZ, 1}, {regZ, 0}};
+  const bool loads = i.op >= Op::ldX && i.op <= Op::lddZ;
+  if (loads || (i.op >= Op::stX && i.op <= Op::stdZ)) {
+    const Op first = loads ? Op::ldX : Op::stX;
+    const Way way = ways[static_cast<std::size_t>(i.op) - static_cast<std::size_t>(first)];
+    const bool displaced =
+        i.op == Op::lddY || i.op == Op::lddZ || i.op == Op::stdY || i.op == Op::stdZ;
+    return Reach{(word(way.pointer) - way.back + (displaced ? i.r : 0U)) & 0xFFFF, !loads};
+  }
+  const auto direct = static_cast<unsigned>(i.k);
   switch (i.op) {
-    case Op::ldX:
-    case Op::ldXplus:
-    case Op::stX:
-    case Op::stXplus:
-      return indirect(regX, 0);
-    case Op::ldXminus:
-    case Op::stXminus:
-      return indirect(regX, 0xFFFF);
-    case Op::ldYplus:
-    case Op::stYplus:
-      return indirect(regY, 0);
-    case Op::ldYminus:
-    case Op::stYminus:
-      return indirect(regY, 0xFFFF);
-    case Op::lddY:
-    case Op::stdY:
-      return indirect(regY, i.r);
-    case Op::ldZplus:
-    case Op::stZplus:
-      return indirect(regZ, 0);
-    case Op::ldZminus:
-    case Op::stZminus:
-      return indirect(regZ, 0xFFFF);
-    case Op::lddZ:
-    case Op::stdZ:
-      return indirect(regZ, i.r);
     case Op::lds:
-    case Op::sts:
-      return Reach{static_cast<unsigned>(i.k), writes};
     case Op::in:
     case Op::sbic:
     case Op::sbis:
-      return Reach{static_cast<unsigned>(i.k), false};
+      return Reach{direct, false};
+    case Op::sts:
     case Op::out:
     case Op::sbi:
     case Op::cbi:
-      return Reach{static_cast<unsigned>(i.k), true};
+      return Reach{direct, true};
     default:
       return std::nullopt;
   }
