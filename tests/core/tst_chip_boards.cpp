@@ -151,6 +151,55 @@ class TestChipBoards : public QObject {
     });
     QVERIFY2(alone > all / 2, qPrintable(QString::number(alone)));
   }
+  // Whichever way an instruction comes to a pin, it stands before it; what is only its own it does.
+  void aChipStandsBeforeAPin() {
+    const avr::Chip& chip = *avr::chipNamed("atmega328p");
+    struct Row {
+      const char* instruction;
+      int pointer;  // register; 0: none
+      int goal;     // that it holds, for an address of `at`
+    };
+    const Row rows[] = {{"ld r16, X", 26, 0},  {"ld r16, X+", 26, 0}, {"ld r16, -X", 26, 1},
+                        {"ld r16, Y+", 28, 0}, {"ld r16, -Y", 28, 1}, {"ldd r16, Y+5", 28, -5},
+                        {"ld r16, Z+", 30, 0}, {"ld r16, -Z", 30, 1}, {"ldd r16, Z+5", 30, -5},
+                        {"st X, r16", 26, 0},  {"st X+, r16", 26, 0}, {"st -X, r16", 26, 1},
+                        {"st Y+, r16", 28, 0}, {"st -Y, r16", 28, 1}, {"std Y+5, r16", 28, -5},
+                        {"st Z+, r16", 30, 0}, {"st -Z, r16", 30, 1}, {"std Z+5, r16", 30, -5},
+                        {"lds r16, %1", 0, 0}, {"sts %1, r16", 0, 0}};
+    constexpr int pind = 0x29, general = 0x3E;  // PIND; GPIOR0
+    for (const int at : {pind, general})
+      for (const Row& row : rows) {
+        QString text;
+        if (row.pointer != 0)
+          text = QString("ldi r%1, %2\nldi r%3, 0\n")
+                     .arg(row.pointer)
+                     .arg(at + row.goal)
+                     .arg(row.pointer + 1);
+        const unsigned before = row.pointer != 0 ? 4 : 0;
+        const QString instruction(row.instruction);
+        text += (instruction.contains("%1") ? instruction.arg(at) : instruction) +
+                "\nin r17, 0x09\n";  // PIND, in any case
+        const auto flash = std::make_shared<const avr::Flash>(
+            chip, compiledBytes(chip.name, text.toStdString(), "S"));
+        avr::Machine machine(chip, flash, 16'000'000);
+        BareChip outside;
+        machine.reset(outside);
+        machine.runAlone(100);
+        const unsigned behind = before + (row.pointer != 0 ? 2 : 4);
+        QVERIFY2(machine.counter() == (at == pind ? before : behind), row.instruction);
+      }
+    // Those that reach the lower registers alone.
+    for (const char* instruction :
+         {"in r16, 9", "out 9, r16", "sbi 9, 2", "cbi 11, 2", "sbic 9, 2", "sbis 9, 2"}) {
+      const auto flash = std::make_shared<const avr::Flash>(
+          chip, compiledBytes(chip.name, QString("nop\n%1\n").arg(instruction).toStdString(), "S"));
+      avr::Machine machine(chip, flash, 16'000'000);
+      BareChip outside;
+      machine.reset(outside);
+      machine.runAlone(100);
+      QVERIFY2(machine.counter() == 2, instruction);
+    }
+  }
   // However far it goes at a time, it does the same.
   void inPiecesAsInOne() {
     const auto project = busy();
