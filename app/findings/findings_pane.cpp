@@ -169,12 +169,19 @@ void FindingsPane::rebuild() {
                                    : parts.join(QStringLiteral(", ")));
   head_->setStyleSheet(QStringLiteral("font-size: 16px; font-weight: 700; color: %1;")
                            .arg((parts.isEmpty() && !nothing ? t.good : t.ink).name()));
-  const QString poses =
-      check.poses < 1e6 ? QString::number(check.poses, 'f', 0) : tr("more than a million");
+  // Beyond that a number says no more than that there are very many.
+  const bool countless = check.poses >= 1e6;
+  const QString poses = QString::number(check.poses, 'f', 0);
   under_->setText(
       nothing ? tr("Wire a part, or type a step: it is checked at once.")
       : check.sampled
-          ? tr("Solved for a choice of the %1 combinations of buttons, knobs and pins").arg(poses)
+          ? (countless
+                 ? tr("Solved for a choice of more than a million combinations of buttons, knobs "
+                      "and pins")
+                 : tr("Solved for a choice of the %1 combinations of buttons, knobs and pins")
+                       .arg(poses))
+      : countless
+          ? tr("Solved for all combinations of buttons, knobs and pins, more than a million")
       : check.poses > 1.5
           ? tr("Solved for all %1 combinations of buttons, knobs and pins").arg(poses)
           : tr("Solved as it stands"));
@@ -190,7 +197,7 @@ void FindingsPane::rebuild() {
       const BoardTotal& total = check.totals[b];
       if (!kind) continue;
       const auto add = [&](const QString& sum, double amps, double most) {
-        const QString what = boards.size() > 1 ? str(boards[b].id) + QLatin1Char(' ') + sum : sum;
+        const QString what = boards.size() > 1 ? str(boards[b].id) + QChar(QChar::Nbsp) + sum : sum;
         sums << tr("%1 %2 of %3 mA")
                     .arg(what)
                     .arg(amps * 1000, 0, 'f', 0)

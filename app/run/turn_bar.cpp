@@ -88,10 +88,10 @@ TurnBar::TurnBar(Document& document, RunControl& run, QWidget* parent)
 
 // At the right of what stands at the head of the trace.
 void TurnBar::place() {
-  constexpr int left = 158, low = 110;
+  constexpr int left = 158, low = 110, top = 3;  // inside the frame of what has the focus
   if (!parentWidget()) return;
-  const int tall = parentWidget()->height() < low ? 23 : 29;  // in a low strip over the times alone
-  setGeometry(left, 1, std::max(200, parentWidget()->width() - left - 8), tall);
+  const int tall = parentWidget()->height() < low ? 21 : 27;  // in a low strip over the times alone
+  setGeometry(left, top, std::max(200, parentWidget()->width() - left - 8), tall);
 }
 
 bool TurnBar::eventFilter(QObject*, QEvent* e) {

@@ -201,7 +201,7 @@ class TestFindingsPane : public QObject, protected OpenedWindow {
     doc().undo();
     doc().finishCheck();
     QApplication::processEvents();
-    QVERIFY2(foot().contains("b1 all pins") && foot().contains("b2 all pins"), qPrintable(foot()));
+    QVERIFY2(foot().contains("b1 all pins") && foot().contains("b2 all pins"), qPrintable(foot()));
   }
   void theFootSaysWhetherThereIsAShortCircuit() {
     const auto says = [&](const char* words) {

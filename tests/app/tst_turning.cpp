@@ -75,6 +75,7 @@ class TestTurning : public QObject {
     QCOMPARE(edgesOf(run().ghost(), "D4"), (std::vector<int>{0, 500, 1000, 1500, 2000}));
     QCOMPARE(run().shownAt(), Nanoseconds{2'200'000'000});
     QVERIFY(run().isPaused() && bar()->isVisible());
+    QVERIFY(bar()->y() > 2);  // the frame of the trace, where that has the focus, stays whole
     QCOMPARE(bar()->words(),
              QStringLiteral("Same presses, wait 0.5 s → wait 0.25 s; pale is before."));
     // Turned further, what is behind is still what ran first.
