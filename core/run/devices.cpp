@@ -7,11 +7,29 @@ namespace ignavo {
 Devices::Devices(const Devices& other)
     : tree_(other.tree_), versions_(other.versions_), first_(other.first_) {
   devices_.reserve(other.devices_.size());
-  for (const auto& device : other.devices_) {
-    devices_.push_back(device->copy());
-    devices_.back()->place_ = device->place_;
-    devices_.back()->version_ = device->version_;
+  for (const auto& device : other.devices_) devices_.push_back(copyOf(*device));
+}
+
+std::unique_ptr<Device> Devices::copyOf(const Device& device) {
+  std::unique_ptr<Device> copy = device.copy();
+  copy->place_ = device.place_;
+  copy->version_ = device.version_;
+  return copy;
+}
+
+void Devices::follow(const Devices& later) {
+  assert(versions_ <= later.versions_);
+  devices_.resize(later.devices_.size());
+  for (std::size_t i = 0; i < devices_.size(); ++i) {
+    const Device& device = *later.devices_[i];
+    if (!devices_[i] || devices_[i]->version_ != device.version_)
+      devices_[i] = copyOf(device);
+    else
+      devices_[i]->place_ = device.place_;
   }
+  tree_ = later.tree_;
+  versions_ = later.versions_;
+  first_ = later.first_;
 }
 
 Devices& Devices::operator=(const Devices& other) {

@@ -20,6 +20,9 @@ class Devices {
   Devices(Devices&&) noexcept = default;
   Devices& operator=(Devices&&) noexcept = default;
 
+  // Becomes what it has become since, in the same run: copies only the devices that changed.
+  void follow(const Devices& later);
+
   int add(std::unique_ptr<Device> device);  // its place
   int count() const { return static_cast<int>(devices_.size()); }
   const Device& at(int place) const { return *devices_[static_cast<std::size_t>(place)]; }
@@ -61,6 +64,7 @@ class Devices {
                                                 std::vector<std::unique_ptr<Device>> others);
 
  private:
+  static std::unique_ptr<Device> copyOf(const Device& device);
   void note(Device& device);
   void plant();
   std::size_t leaves() const { return tree_.size() / 2; }

@@ -24,7 +24,7 @@ bool differsInValuesOnly(const Project& a, const Project& b) {
   return !(a.parts == b.parts) || !(a.settings == b.settings);
 }
 
-constexpr std::size_t keptEdges = 11'000'000;  // below 200 MB, at 16 bytes each
+constexpr std::size_t traceBytes = 160'000'000;  // below 200 MB, with what the heap takes besides
 // How much a state may be behind the next one: acts of devices, which take up to some
 // microseconds each.
 constexpr std::int64_t actsBetween = 2'000;
@@ -178,7 +178,7 @@ bool Kernel::go(Nanoseconds until, Scheduler::Stop stop) {
     if (outcome == Scheduler::Outcome::stopped) return true;
     if (outcome == Scheduler::Outcome::paused) {
       keepState();
-      run_.trace.limitEdges(keptEdges);  // a day may be asked for in one go
+      run_.trace.limitBytes(traceBytes);  // a day may be asked for in one go
       continue;
     }
     if (!input) return false;
@@ -197,7 +197,7 @@ void Kernel::advance(Nanoseconds until) {
   go(until, Scheduler::Stop::atEnd);
   run_.state.now = std::max(now(), until);
   run_.trace.extendTo(now());
-  run_.trace.limitEdges(keptEdges);
+  run_.trace.limitBytes(traceBytes);
 }
 
 // When the next step of a lane is complete; never: none comes by itself.

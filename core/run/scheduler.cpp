@@ -7,7 +7,7 @@ namespace ignavo {
 
 namespace {
 // Loop heads without a period of everything, after which a period of some will do.
-constexpr std::int64_t headsInVain = 4096;
+constexpr std::int64_t headsInVain = 512;
 // So many rounds of one device are worth a copy of it; loop heads after a comparison in vain.
 constexpr std::int64_t roundsWorthIt = 8;
 constexpr int mostRests = 256;
@@ -33,6 +33,7 @@ Scheduler::Outcome Scheduler::run(Run& run, Nanoseconds until, Nanoseconds horiz
   run.until = until;
   run.stepwise = stop != Stop::atEnd;
   run.stopsAtLoopHeads = maySkip_;
+  bool atLoopHead = false;
   for (;; --acts) {
     const Nanoseconds due = run.state.devices.due();
     if (due > until) return Outcome::done;
@@ -45,22 +46,26 @@ Scheduler::Outcome Scheduler::run(Run& run, Nanoseconds until, Nanoseconds horiz
       looking_ = {};
     if ((stop != Stop::atEnd && done.step) || (stop == Stop::atEvent && done.event))
       return Outcome::stopped;
-    if (done.atLoopHead && maySkip_) {
-      if (done.quiet) onQuietLoopHead(run, place);
-      run.trace.extendTo(run.now());
-      onLoopHead(run, horizon);
-    }
+    if (!maySkip_) continue;
+    if (done.atLoopHead && done.quiet) onQuietLoopHead(run, place);
+    atLoopHead = atLoopHead || done.atLoopHead;
+    // All that is due at this moment belongs to what comes before it.
+    if (!atLoopHead || run.state.devices.due() <= run.now()) continue;
+    atLoopHead = false;
+    run.trace.extendTo(run.now());
+    onLoopHead(run, horizon);
   }
 }
 
 void Scheduler::forget() {
   looking_ = {};
-  cycleSnapshot_.reset();
+  compares_ = false;
+  cycleSnapshot_ = {};  // the devices may be others from now on
   loopHeads_ = inVain_ = afterNoise_ = 0;
 }
 
 bool Scheduler::stoodAside(const RunState& now, int place) const {
-  return now.devices.version(place) == cycleSnapshot_->devices.version(place);
+  return now.devices.version(place) == cycleSnapshot_.devices.version(place);
 }
 
 void Scheduler::onQuietLoopHead(Run& run, int place) {
@@ -96,12 +101,12 @@ void Scheduler::onQuietLoopHead(Run& run, int place) {
 std::optional<Nanoseconds> Scheduler::repeatsUntil(const Run& run, Nanoseconds horizon,
                                                    bool aside) {
   const RunState& now = run.state;
-  const Nanoseconds later = now.now - cycleSnapshot_->now;
-  if (later <= 0 || !standAlike(now, *cycleSnapshot_)) return std::nullopt;
+  const Nanoseconds later = now.now - cycleSnapshot_.now;
+  if (later <= 0 || !standAlike(now, cycleSnapshot_)) return std::nullopt;
   Nanoseconds limit = horizon;
   // What was on its way when it was compared last is likely to be so still.
   if (differed_ < now.devices.count() && !(aside && stoodAside(now, differed_)) &&
-      !now.devices.at(differed_).sameAs(cycleSnapshot_->devices.at(differed_), later))
+      !now.devices.at(differed_).sameAs(cycleSnapshot_.devices.at(differed_), later))
     return std::nullopt;
   for (int place = now.devices.count(); place-- > 0;) {
     if (aside && stoodAside(now, place)) {
@@ -109,7 +114,7 @@ std::optional<Nanoseconds> Scheduler::repeatsUntil(const Run& run, Nanoseconds h
         return std::nullopt;
       limit = std::min(limit, now.devices.at(place).due());
     } else {
-      const Device &device = now.devices.at(place), &then = cycleSnapshot_->devices.at(place);
+      const Device &device = now.devices.at(place), &then = cycleSnapshot_.devices.at(place);
       if (!device.sameAs(then, later)) {
         differed_ = place;
         return std::nullopt;
@@ -125,32 +130,33 @@ void Scheduler::onLoopHead(Run& run, Nanoseconds horizon) {
   const bool aside = ++inVain_ > headsInVain;
   if (run.irregular) {
     run.irregular = false;
-    if (cycleSnapshot_) afterNoise_ = std::min(2 * afterNoise_ + 1, mostAfterNoise);
-    cycleSnapshot_.reset();
+    if (compares_) afterNoise_ = std::min(2 * afterNoise_ + 1, mostAfterNoise);
+    compares_ = false;
     loopHeads_ = -afterNoise_;
     return;
   }
-  if (cycleSnapshot_) {
+  if (compares_) {
     const auto limit = repeatsUntil(run, horizon, aside);
-    const Nanoseconds period = now.now - cycleSnapshot_->now;
+    const Nanoseconds period = now.now - cycleSnapshot_.now;
     // Where something is due before the next round is over, nothing is gained.
     const std::int64_t times = limit && *limit != never ? (*limit - 1 - now.now) / period : 0;
     if (times > 0) {
       if (run.trace.repeatLast(period, times)) {
         for (int place = 0; place < now.devices.count(); ++place)
           if (!aside || !stoodAside(now, place))
-            now.devices.jump(place, cycleSnapshot_->devices.at(place), period, times);
+            now.devices.jump(place, cycleSnapshot_.devices.at(place), period, times);
         now.now += period * times;
         skipped_ += times;
       }
       if (!aside) inVain_ = 0;
       loopHeads_ = afterNoise_ = 0;
-      cycleSnapshot_.reset();
+      compares_ = false;
     }
   }
   if (++loopHeads_ <= 0) return;
-  if (!cycleSnapshot_ || (loopHeads_ & (loopHeads_ - 1)) == 0) {
-    cycleSnapshot_ = now;
+  if (!compares_ || (loopHeads_ & (loopHeads_ - 1)) == 0) {
+    cycleSnapshot_.follow(now);
+    compares_ = true;
     run.readMoving.clear();
   }
 }

@@ -49,7 +49,9 @@ class Scheduler {
 
   bool maySkip_ = true;
   std::int64_t skipped_ = 0;
-  std::optional<RunState> cycleSnapshot_;  // at an earlier loop head
+  // At an earlier loop head, while it is worth comparing with.
+  RunState cycleSnapshot_;
+  bool compares_ = false;
   // Loop heads since the last jump or input, or noise; below 0 some are left out, the more the
   // more often noise made a copy worthless.
   std::int64_t loopHeads_ = 0, afterNoise_ = 0;

@@ -10,9 +10,6 @@
 namespace ignavo {
 
 namespace {
-constexpr std::size_t closeAfter = 8192;        // edges in the open stretch
-constexpr std::size_t longestPattern = 20'000;  // edges of a period worth comparing
-
 // Integral over local times a … b, edge by edge, of edges that all come behind `a`; it is at
 // `value` there.
 double integralAhead(std::span<const Edge> edges, float value, Nanoseconds a, Nanoseconds b) {
@@ -88,6 +85,18 @@ std::size_t Trace::Segment::edgeCount() const {
   return n;
 }
 
+std::size_t Trace::Segment::bytes() const {
+  constexpr std::size_t block = 16;  // that the heap takes for each
+  const auto of = [](const auto& row) {
+    return row.capacity() * sizeof(row[0]) + (row.capacity() > 0 ? block : 0);
+  };
+  std::size_t all = sizeof(Segment) + 2 * block + of(initial) + of(edges) + of(periodIntegral) +
+                    of(sums) + of(whole);
+  for (const auto& row : edges) all += of(row);
+  for (const auto& row : sums) all += of(row);
+  return all;
+}
+
 Trace::Trace(std::vector<Signal> signals, Nanoseconds start) : end_(start) {
   signals_ = std::move(signals);
   last_.assign(signals_.size(), 0);
@@ -156,8 +165,18 @@ void Trace::close() {
   }
   for (auto& row : open_.edges) row.shrink_to_fit();
   open_.sumUp();
-  closed_.push_back(std::make_shared<const Segment>(std::move(open_)));
+  keep(std::move(open_));
   open_ = std::move(next);
+}
+
+void Trace::keep(Segment&& segment) {
+  closedBytes_ += segment.bytes();
+  closed_.push_back(std::make_shared<const Segment>(std::move(segment)));
+}
+
+void Trace::weigh() {
+  closedBytes_ = 0;
+  for (const auto& s : closed_) closedBytes_ += s->bytes();
 }
 
 Trace Trace::upTo(Nanoseconds moment) const {
@@ -179,81 +198,40 @@ Trace Trace::upTo(Nanoseconds moment) const {
     }
     out.closed_.push_back(stretch);
   }
-  // What changed at the very beginning of a stretch is no part of how it began.
-  Nanoseconds from = cut->begin, after = from - 1;
+  out.weigh();
+  Nanoseconds from = cut->begin;
   out.last_ = cut->initial;
   out.begun_ = begun_;
   if (cut->period > 0 && moment - from > cut->period) {
     Segment whole = *cut;
-    whole.end = after = from += (moment - from - 1) / cut->period * cut->period;
-    out.closed_.push_back(std::make_shared<const Segment>(std::move(whole)));
-    for (std::size_t s = 0; s < out.last_.size(); ++s)
-      out.last_[s] = valueAt(static_cast<int>(s), from);
+    whole.end = from += (moment - from - 1) / cut->period * cut->period;
+    out.keep(std::move(whole));
   }
   out.open_ = out.fresh(from);
   for (std::size_t s = 0; s < rows(); ++s)
-    forEachEdge(static_cast<int>(s), after, moment, [&](const Edge& e) {
-      out.open_.edges[s].push_back({e.at - from, e.value});
+    for (const Edge& e : cut->edges[s]) {
+      if (e.at > moment - from) break;
+      out.open_.edges[s].push_back(e);
       out.last_[s] = e.value;
       ++out.openEdges_;
-      return true;
-    });
+    }
   out.open_.end = moment;
   return out;
-}
-
-bool Trace::repeatLast(Nanoseconds period, std::int64_t times) {
-  const Nanoseconds from = end_ - period;
-  Nanoseconds grown = end_ + period * times;
-  if (from < open_.begin || period <= 0 || openEdges_ > longestPattern) return false;
-  Segment pattern;
-  pattern.begin = from;
-  pattern.end = grown;
-  pattern.period = period;
-  const Nanoseconds cut = from - open_.begin;
-  Segment before = open_;
-  before.end = from;
-  pattern.edges.resize(rows());
-  // An edge at the very start of the period repeats at the start of each
-  // period; one at its very end is the start of the next.
-  for (std::size_t s = 0; s < rows(); ++s) {
-    auto& row = before.edges[s];
-    const auto split = std::upper_bound(row.begin(), row.end(), cut,
-                                        [](Nanoseconds t, const Edge& e) { return t < e.at; });
-    pattern.initial.push_back(split == row.begin() ? before.initial[s] : std::prev(split)->value);
-    for (auto it = split; it != row.end(); ++it)
-      pattern.edges[s].push_back({it->at - cut, it->value});
-    row.erase(split, row.end());
-    pattern.periodIntegral.push_back(stepIntegral(pattern.edges[s], pattern.initial[s], 0, period));
-  }
-  const bool alone = before.length() == 0;
-  if (alone && before.edgeCount() > 0) return false;  // something happened at that very moment
-  const Segment* previous = closed_.empty() ? nullptr : closed_.back().get();
-  if (alone && previous && previous->period == period && previous->end == from &&
-      previous->edges == pattern.edges && previous->initial == pattern.initial) {
-    Segment longer = *previous;
-    longer.end = grown;
-    closed_.back() = std::make_shared<const Segment>(std::move(longer));
-  } else {
-    if (!alone) closed_.push_back(std::make_shared<const Segment>(std::move(before)));
-    closed_.push_back(std::make_shared<const Segment>(std::move(pattern)));
-  }
-  end_ = grown;
-  open_ = fresh(grown);
-  openEdges_ = 0;
-  return true;
 }
 
 void Trace::forgetBefore(Nanoseconds moment) {
   const auto kept =
       std::find_if(closed_.begin(), closed_.end(), [&](const auto& s) { return s->end >= moment; });
   closed_.erase(closed_.begin(), kept);
+  weigh();
 }
 
-void Trace::limitEdges(std::size_t most) {
-  std::size_t held = storedEdges();
+void Trace::limitBytes(std::size_t most) {
+  if (closedBytes_ <= most) return;
+  // A little more than must be, so that it is seldom.
+  const std::size_t wanted = most - most / 16;
   std::size_t drop = 0;
-  while (held > most && drop < closed_.size()) held -= closed_[drop++]->edgeCount();
+  while (closedBytes_ > wanted && drop < closed_.size()) closedBytes_ -= closed_[drop++]->bytes();
   closed_.erase(closed_.begin(), closed_.begin() + static_cast<std::ptrdiff_t>(drop));
 }
 

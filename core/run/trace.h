@@ -48,8 +48,8 @@ class Trace {
   // Times must not decrease.
   void record(int signal, Nanoseconds at, float value);
   void extendTo(Nanoseconds at);
-  // The last `period` repeat themselves `times` further times. False, and
-  // nothing done, when they are not all in the stretch being written.
+  // The last `period` repeat themselves `times` further times. False, and nothing done, when they
+  // are not all there any more, or hold too much for it to be worth comparing.
   bool repeatLast(Nanoseconds period, std::int64_t times);
   // Goes on with these signals, as those of an edited project. What the others did is kept, should
   // they come back; in between they are 0.
@@ -60,8 +60,8 @@ class Trace {
   Trace withFormer() const;
   // Forgets the stretches that end before a moment.
   void forgetBefore(Nanoseconds moment);
-  // Forgets the oldest stretches while more edges than this are held.
-  void limitEdges(std::size_t most);
+  // Forgets the oldest stretches where they take more than this; then a sixteenth more of them.
+  void limitBytes(std::size_t most);
 
   float valueAt(int signal, Nanoseconds at) const;
   // Calls visit(edge) for each edge with from < at ≤ to, in order, until it returns false.
@@ -80,7 +80,7 @@ class Trace {
 
   struct Segment {
     Nanoseconds begin = 0;
-    Nanoseconds end = 0;
+    Nanoseconds end = 0;     // whole periods later, of what is periodic
     Nanoseconds period = 0;  // 0: written out
     std::vector<float> initial;
     std::vector<std::vector<Edge>> edges;  // times from `begin`; of one period if periodic
@@ -96,15 +96,23 @@ class Trace {
     void sumUp();
     Nanoseconds length() const { return end - begin; }
     std::size_t edgeCount() const;
+    std::size_t bytes() const;  // that it takes
   };
   // Stretches from old to new, the one being written last.
   std::vector<std::shared_ptr<const Segment>> segments() const;
 
  private:
+  static constexpr std::size_t closeAfter = 8192;  // edges in the open stretch
   std::size_t rows() const { return last_.size(); }
   bool isBlank(std::size_t row) const;
   Segment fresh(Nanoseconds at) const;
   void close();
+  void keep(Segment&& segment);
+  void weigh();
+  bool goesOnAsBefore(Nanoseconds period, Nanoseconds until);
+  std::size_t edgesSince(Nanoseconds from) const;
+  void writeOut(Nanoseconds period, std::int64_t times);
+  void reopen(Nanoseconds from);
   const Segment& segmentAt(Nanoseconds at) const;
 
   std::vector<Signal> signals_;
@@ -113,6 +121,7 @@ class Trace {
   Segment open_;
   std::vector<float> last_;
   std::size_t openEdges_ = 0;
+  std::size_t closedBytes_ = 0;  // that the closed ones take
   bool begun_ = false;
   Nanoseconds end_ = 0;
 };

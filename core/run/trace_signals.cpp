@@ -46,6 +46,7 @@ void Trace::restart(std::vector<Signal> signals) {
     return s;
   };
   for (auto& c : closed_) c = std::make_shared<const Segment>(mapped(*c));
+  weigh();
   open_ = mapped(open_);
   signals_ = std::move(signals);
   last_ = std::move(last);

@@ -152,13 +152,75 @@ class TestJumps : public QObject {
     QCOMPARE(quick.said().size(), plain.said().size());
     jumped_ += quick.periodsSkipped();
   }
+  // Periods of timers, while the programs wait: of two boards whose timers begin at one moment or
+  // not, of a pin held by hand, of tones and of pulses for a servo.
+  void periodsOfTimers_data() {
+    QTest::addColumn<unsigned>("seed");
+    for (unsigned seed = 0; seed < 48; ++seed) QTest::addRow("%u", seed) << seed;
+  }
+  void periodsOfTimers() {
+    QFETCH(unsigned, seed);
+    std::mt19937 random(seed * 4231 + 5);
+    Bench bench = beacon().board("b2");
+    std::string told;
+    for (const char* board : {"b1", "b2"})
+      for (const char* pin : {"D4", "D3", "D11"}) {
+        const auto percent = [&] { return std::to_string(random() % 101); };
+        const auto wait = [&] {
+          // Often whole periods, or what a period and the steps take together.
+          const std::int64_t whole = 1'024'000 * (1 + static_cast<std::int64_t>(random() % 120));
+          const std::int64_t off =
+              random() % 2 ? 0 : static_cast<std::int64_t>(random() % 1'000'000);
+          return "wait " + std::to_string(static_cast<double>(whole + off) * 1e-9) + "\n";
+        };
+        std::string steps;
+        for (unsigned n = 0; n <= random() % 3; ++n) {
+          steps += std::string("set level of ") + pin + " to " + percent() + " %\n" + wait();
+          if (random() % 4 == 0) steps += std::string("flip ") + pin + "\n" + wait();
+        }
+        if (random() % 3 == 0) continue;
+        const char* sign = random() % 3 ? "always" : "power";
+        told += std::string(board) + " " + sign + "\n" + steps;
+        bench.lane(sign, steps, board);
+      }
+    // Few timers beside these: what has periods of its own goes on by itself.
+    static const char* const trains[] = {"tone of 440 Hz on d5\nwait 1.2\n",
+                                         "tone of 987.8 Hz on d5 for 0.5\nwait 0.7\n",
+                                         "turn servo on d9 to 30\nwait 1.5\n"};
+    if (seed % 4 == 1) {
+      const std::string train = trains[seed / 4 % 3];
+      bench = Bench(beacon()).lane("always", train + (seed % 8 == 1 ? "flip d4\n" : ""));
+      bench.board("b2");
+      told = train;
+    }
+    const auto project = shared(bench);
+    Kernel quick(project), plain(project);
+    plain.allowSkipping(false);
+    for (Kernel* k : {&quick, &plain}) {
+      Input hand = at(0.0, Input::What::drivePin, "b2", "D12");
+      if (seed % 3 == 0)
+        for (int n = 1; n < 5; ++n) {
+          hand.value = 20.0 * n;
+          hand.at = Nanoseconds{1'024'000} * 2100 * n + (n % 2 ? 0 : 1'000 * seed);
+          k->schedule(hand);
+        }
+      if (seed % 5 == 0) k->schedule(at(0.7, Input::What::reset, "b2"));
+      k->advance(12 * second);
+    }
+    QVERIFY2(edges(quick.trace()) == edges(plain.trace()), told.c_str());
+    const QString parts = difference(quick.snapshot(), plain.snapshot());
+    QVERIFY2(parts.isEmpty(), qPrintable(parts + "\n" + QString::fromStdString(told)));
+    if (seed % 4 == 1) QVERIFY2(quick.periodsSkipped() > 100, told.c_str());
+    timed_ += quick.periodsSkipped();
+  }
   void manyOfThemWereJumpedOver() {
     // Without it were a third.
     QVERIFY2(jumped_ > 150'000, qPrintable(QString::number(jumped_)));
+    QVERIFY2(timed_ > 50'000, qPrintable(QString::number(timed_)));
   }
 
  private:
-  std::int64_t jumped_ = 0;
+  std::int64_t jumped_ = 0, timed_ = 0;
 };
 
 QTEST_APPLESS_MAIN(TestJumps)

@@ -109,7 +109,7 @@ class TestTrace : public QObject {
     Trace trace(twoSignals());
     for (int i = 0; i < 40'000; ++i) trace.record(0, 10 * (i + 1), static_cast<float>(i % 2));
     trace.extendTo(500'000);
-    trace.limitEdges(10'000);
+    trace.limitBytes(130'000);
     QVERIFY(trace.begin() > 100'000);
     Trace again = trace.upTo(50'000);
     QCOMPARE(again.begin(), Nanoseconds{50'000});
@@ -186,7 +186,8 @@ class TestTrace : public QObject {
         now = start + 2 * period;
         trace.extendTo(now);
         plain.end = now;
-        const auto times = static_cast<std::int64_t>(random() % 20);
+        // Few are written out, many are a stretch.
+        const auto times = static_cast<std::int64_t>(1 + random() % (block % 2 == 0 ? 200 : 20));
         if (trace.repeatLast(period, times)) {
           ++folded;
           plain.repeat(period, times);
@@ -265,15 +266,134 @@ class TestTrace : public QObject {
   void equalPeriodsGrowOneStretch() {
     Trace trace(twoSignals());
     for (int turn = 0; turn < 500; ++turn) {
-      const Nanoseconds start = turn * 1000;
+      const Nanoseconds start = trace.end();
       trace.record(0, start + 4, 1);
       trace.record(0, start + 504, 0);
       trace.extendTo(start + 1000);
-      QVERIFY(trace.repeatLast(1000, 0));
+      QVERIFY(trace.repeatLast(1000, 500 + turn));
     }
     QVERIFY(trace.segments().size() <= 3);
-    QCOMPARE(trace.countEdges(0, -1, trace.end()), std::int64_t(1000));
+    QCOMPARE(trace.countEdges(0, -1, trace.end()), std::int64_t(2 * (500 * 501 + 499 * 250)));
     QVERIFY(trace.storedEdges() < 8);
+  }
+  // Long times in which nothing happens are no stretches of their own.
+  void whatStandsStillTakesNothing() {
+    Trace trace(twoSignals());
+    for (int turn = 0; turn < 100; ++turn) {
+      trace.extendTo(trace.end() + 10);
+      trace.record(1, trace.end(), static_cast<float>(turn % 5));
+      trace.extendTo(trace.end() + 20);
+      QVERIFY(trace.repeatLast(10, 100'000));
+    }
+    QCOMPARE(trace.end(), Nanoseconds{100 * (30 + 10 * 100'000)});
+    QCOMPARE(trace.segments().size(), std::size_t{1});
+    QCOMPARE(trace.countEdges(1, -1, trace.end()), std::int64_t{99});
+  }
+  // Something quick goes on, something slow comes round beside it: what does not change it takes no
+  // more, and what does is there. Against the naive recording; jumps of either.
+  void quickRoundsGoOnThroughSlowOnes() {
+    std::mt19937 random(19);
+    int jumps = 0, whole = 0;
+    for (int round = 0; round < 60; ++round) {
+      Trace trace(twoSignals());
+      Plain plain(2);
+      const auto record = [&](std::size_t s, Nanoseconds at, float v) {
+        trace.record(static_cast<int>(s), at, v);
+        plain.record(s, at, v);
+      };
+      const Nanoseconds quick = 10 + static_cast<Nanoseconds>(random() % 20);
+      const Nanoseconds high = 1 + static_cast<Nanoseconds>(random()) % (quick - 2);
+      const bool together = round % 3 == 0;  // the slow one is a multiple of it
+      Nanoseconds slow = quick * (5 + static_cast<Nanoseconds>(random() % 5));
+      if (!together) slow += 1 + static_cast<Nanoseconds>(random()) % (quick - 1);
+      const bool changes = round % 2 == 0;  // the slow one is to be seen
+      Nanoseconds now = 0;
+      const auto go = [&](Nanoseconds until) {
+        for (Nanoseconds t = now + 1; t <= until; ++t) {
+          if (t % quick == 0) record(0, t, 1);
+          if (t % quick == high) record(0, t, 0);
+          if (changes && t % slow == 3) record(1, t, 0.25f);
+          if (changes && t % slow == slow / 2) record(1, t, 0.5f);
+        }
+        now = until;
+        trace.extendTo(now);
+        plain.end = std::max(plain.end, now);
+      };
+      const auto jump = [&](Nanoseconds period, std::int64_t times) {
+        if (!trace.repeatLast(period, times)) return false;
+        plain.repeat(period, times);
+        now += period * times;
+        return true;
+      };
+      go(2 * slow);
+      for (int k = 0; k < 12; ++k) {
+        // Rounds of the quick one, up to what the slow one does next.
+        go((now / quick + 2) * quick);
+        const Nanoseconds next =
+            changes
+                ? std::min(now - now % slow + (now % slow < 3 ? 3 : slow + 3),
+                           now - now % slow + (now % slow < slow / 2 ? slow / 2 : slow + slow / 2))
+                : now + slow;
+        const std::int64_t times = (next - 1 - now) / quick;
+        // What is on record for a round must be one of the quick alone.
+        const bool alone = plain.edges[1].empty() || plain.edges[1].back().at <= now - quick;
+        if (times > 0 && alone && jump(quick, times)) ++jumps;
+        QCOMPARE(trace.end(), now);
+        if (together && k % 5 == 4) {
+          go((now / slow + 3) * slow + 3);
+          if (jump(slow, 3)) ++whole;
+        }
+        go(now + static_cast<Nanoseconds>(random() % 40));
+      }
+      if (!changes) QVERIFY(trace.segments().size() <= 4);
+      for (std::size_t s = 0; s < 2; ++s) {
+        std::vector<Edge> seen;
+        trace.forEachEdge(static_cast<int>(s), -1, now, [&](const Edge& e) {
+          seen.push_back(e);
+          return true;
+        });
+        QVERIFY(seen == plain.edges[s]);
+      }
+      for (int k = 0; k < 60; ++k) {
+        const Nanoseconds a = static_cast<Nanoseconds>(random()) % now;
+        const Nanoseconds b = a + static_cast<Nanoseconds>(random()) % (now - a);
+        goesOnFrom(trace, b);
+        for (std::size_t s = 0; s < 2; ++s) {
+          QCOMPARE(trace.valueAt(static_cast<int>(s), a), plain.valueAt(s, a));
+          QVERIFY(std::abs(trace.integral(static_cast<int>(s), a, b) - plain.integral(s, a, b)) <
+                  1e-12);
+        }
+      }
+    }
+    QVERIFY(jumps > 300);
+    QVERIFY(whole > 20);
+  }
+  // A period that is longer than what is being written: as long as it is not too much.
+  void aPeriodOfSeveralStretchesIsFolded() {
+    Trace trace(twoSignals());
+    Plain plain(1);
+    Nanoseconds now = 0;
+    for (int turn = 0; turn < 2; ++turn)
+      for (int i = 0; i < 15'000; ++i) {
+        now += 1 + i % 7;
+        trace.record(0, now, static_cast<float>((i * 31) % 6));
+        plain.record(0, now, static_cast<float>((i * 31) % 6));
+      }
+    trace.extendTo(now);
+    const std::size_t before = trace.storedEdges();
+    QVERIFY(trace.segments().size() > 3);
+    QVERIFY(!trace.repeatLast(now - 5, 3));  // too many edges
+    QCOMPARE(trace.storedEdges(), before);
+    QVERIFY(trace.repeatLast(now / 2, 3));
+    QCOMPARE(trace.storedEdges(), before);
+    plain.repeat(now / 2, 3);
+    QCOMPARE(trace.end(), plain.end);
+    std::vector<Edge> seen;
+    trace.forEachEdge(0, -1, trace.end(), [&](const Edge& e) {
+      seen.push_back(e);
+      return true;
+    });
+    QVERIFY(seen == plain.edges[0]);
   }
   void aPeriodOlderThanTheOpenStretchIsNotFolded() {
     Trace trace(twoSignals());
@@ -304,8 +424,11 @@ class TestTrace : public QObject {
   void oldStretchesAreForgottenFirst() {
     Trace trace(twoSignals());
     for (int i = 1; i < 100'000; ++i) trace.record(0, i * 10, static_cast<float>(i % 2));
-    trace.limitEdges(20'000);
+    trace.limitBytes(10'000'000);
+    QCOMPARE(trace.begin(), Nanoseconds{0});
+    trace.limitBytes(260'000);
     QVERIFY(trace.storedEdges() <= 30'000);
+    QVERIFY(trace.storedEdges() > 10'000);
     QVERIFY(trace.begin() > 0);
     QCOMPARE(trace.valueAt(0, 99'999 * 10), 1.0f);
   }

@@ -106,6 +106,7 @@ Nanoseconds PulseTrains::due() const {
 
 Device::Done PulseTrains::act(Run& run) {
   const Nanoseconds now = run.now();
+  bool begins = false;
   for (std::size_t i = 0; i < trains_.size(); ++i) {
     Train& t = trains_[i];
     if (t.due > now) continue;
@@ -114,18 +115,20 @@ Device::Done PulseTrains::act(Run& run) {
       t.now = t.next;
     }
     t.high = !t.high;
+    begins = begins || t.high;
     settle(t, now);
     const int pin = t.pin;
     at(run.state.pins, pin).high = t.high;
     run.refreshPin(pin);
   }
-  return {.event = true};
+  return {.event = true, .atLoopHead = begins};
 }
 
 bool PulseTrains::repeats(const PulseTrains& then, Nanoseconds later) const {
   if (trains_.empty() && then.trains_.empty()) return true;
   const std::int64_t parts = partsAt(later);
-  if (nanosecondsOf(parts) != later || began_ != then.began_) return false;
+  // Only whole nanoseconds, of which none is rounded: else the next round is not like this one.
+  if (parts * 125 != later * 8 || began_ != then.began_) return false;
   return std::equal(trains_.begin(), trains_.end(), then.trains_.begin(), then.trains_.end(),
                     [&](const Train& a, const Train& b) {
                       return a.pin == b.pin && a.servo == b.servo && a.high == b.high &&

@@ -63,7 +63,7 @@ Device::Done Timers::act(Run& run) {
     at(run.state.pins, d.pin).high = begins;
     run.refreshPin(d.pin);
   }
-  return {.event = true};
+  return {.event = true, .atLoopHead = begins};
 }
 
 bool Timers::repeats(const Timers& then, Nanoseconds later) const {
