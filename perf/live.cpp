@@ -60,6 +60,32 @@ std::string flips(int from, int to) {
   return out;
 }
 
+// The slowest of nine zooms, each the median of nine drawings, in milliseconds.
+double slowestZoom(TraceView* view, const Trace& trace) {
+  QImage image(view->size(), QImage::Format_ARGB32_Premultiplied);
+  double slowest = 0;
+  const Nanoseconds all = trace.end() - trace.begin();
+  for (const double part : {1.0, 0.3, 0.1, 0.01, 1e-3, 1e-4, 1e-5, 1e-6, 1e-7}) {
+    const auto wide = static_cast<Nanoseconds>(part * static_cast<double>(all));
+    view->showStretch(std::max(trace.begin(), trace.end() - all / 3 - wide / 2), wide);
+    std::vector<double> times;
+    for (int i = 0; i < 9; ++i) times.push_back(milliseconds([&] { view->render(&image); }));
+    slowest = std::max(slowest, share(times, 0.5));
+  }
+  return slowest;
+}
+
+void begin(MainWindow& window, Project project) {
+  window.document().reset(std::move(project), {});
+  window.setStation(Station::run);
+  window.runControl().setByHand(true);
+  window.togglePower();
+}
+void end(MainWindow& window) {
+  window.togglePower();
+  window.runControl().setByHand(false);
+}
+
 }  // namespace
 
 // 200 parts and 400 wires, and twenty pins that change all the time.
@@ -71,11 +97,8 @@ void framesOfARun(MainWindow& window, Project large) {
   for (int pin = 0; pin <= 5; ++pin)
     lanes.push_back(
         {"Every " + std::to_string(0.02 + 0.003 * pin), "flip a" + std::to_string(pin) + "\n"});
-  window.document().reset(withLanes(std::move(large), lanes), {});
-  window.setStation(Station::run);
+  begin(window, withLanes(std::move(large), lanes));
   RunControl& run = window.runControl();
-  run.setByHand(true);
-  window.togglePower();
   run.advanceBy(2);
   QApplication::processEvents();
   std::vector<double> frames;
@@ -87,39 +110,43 @@ void framesOfARun(MainWindow& window, Project large) {
       "a frame of the running window, 200 parts, 400 wires, %zu lines: %.2f of a 60 Hz "
       "frame, median (at most 1)\n",
       run.trace()->signals().size(), share(frames, 0.5) / frame);
-  window.togglePower();
-  run.setByHand(false);
+  end(window);
 }
 
 // Ten million edges that nothing repeats.
 void tenMillionEdges(MainWindow& window) {
-  Project p =
-      withLanes(emptyProject(),
-                {{"Round and round", flips(2, 13) + "if random from 0 to 1 = 1\n  flip a0\n"}});
-  window.document().reset(std::move(p), {});
-  window.setStation(Station::run);
+  begin(window,
+        withLanes(emptyProject(),
+                  {{"Round and round", flips(2, 13) + "if random from 0 to 1 = 1\n  flip a0\n"}}));
   RunControl& run = window.runControl();
-  run.setByHand(true);
-  window.togglePower();
   while (run.trace()->storedEdges() < 10'000'000) run.advanceBy(0.5);
   const std::shared_ptr<const Trace> trace = run.trace();
-  TraceView* view = window.trace();
-  QImage image(view->size(), QImage::Format_ARGB32_Premultiplied);
-  double slowest = 0;
-  const Nanoseconds all = trace->end() - trace->begin();
-  for (const double part : {1.0, 0.3, 0.1, 0.01, 1e-3, 1e-4, 1e-5, 1e-6, 1e-7}) {
-    const auto wide = static_cast<Nanoseconds>(part * static_cast<double>(all));
-    view->showStretch(std::max(trace->begin(), trace->end() - all / 3 - wide / 2), wide);
-    std::vector<double> times;
-    for (int i = 0; i < 9; ++i) times.push_back(milliseconds([&] { view->render(&image); }));
-    slowest = std::max(slowest, share(times, 0.5));
-  }
   std::printf(
       "drawing %.1f million edges on %zu lines: %.2f of a 60 Hz frame at the slowest of "
       "nine zooms, median (at most 1)\n",
-      static_cast<double>(trace->storedEdges()) * 1e-6, trace->signals().size(), slowest / frame);
-  window.togglePower();
-  run.setByHand(false);
+      static_cast<double>(trace->storedEdges()) * 1e-6, trace->signals().size(),
+      slowestZoom(window.trace(), *trace) / frame);
+  end(window);
+}
+
+// Six pins that are dimmed otherwise ten times a second, until the trace is full.
+void manyStretches(MainWindow& window) {
+  std::string steps;
+  for (const char* percent : {"30", "60"}) {
+    for (const char* pin : {"d3", "d5", "d6", "d9", "d10", "d11"})
+      steps += std::string("set level of ") + pin + " to " + percent + " %\n";
+    steps += "wait 0.1\n";
+  }
+  begin(window, withLanes(emptyProject(), {{"Round and round", steps}}));
+  RunControl& run = window.runControl();
+  while (run.trace()->begin() == 0) run.advanceBy(600);
+  const std::shared_ptr<const Trace> trace = run.trace();
+  std::printf(
+      "drawing %.1f hours of dimmed pins, %zu stretches: %.2f of a 60 Hz frame at the slowest of "
+      "nine zooms, median (at most 1)\n",
+      inSeconds(trace->end() - trace->begin()) / 3600, trace->segments().size(),
+      slowestZoom(window.trace(), *trace) / frame);
+  end(window);
 }
 
 // How late the interface is with what is due each millisecond.

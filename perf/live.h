@@ -10,6 +10,7 @@ namespace perf {
 
 void framesOfARun(ignavo::app::MainWindow& window, ignavo::Project large);
 void tenMillionEdges(ignavo::app::MainWindow& window);
+void manyStretches(ignavo::app::MainWindow& window);
 void latency(ignavo::app::MainWindow& window);
 void starts(const char* self);
 int wholeWindow(int& argc, char** argv, bool settles);

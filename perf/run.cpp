@@ -214,6 +214,32 @@ void aDay(benchmark::State& state) {
   state.counters["more_megabytes"] = static_cast<double>(most) / 1024;
 }
 
+// A level that changes ten times a second, until the trace is full: what the window is handed sixty
+// times a second while it goes on, and a look at a moment in the middle of it.
+void longTrace(benchmark::State& state) {
+  Kernel kernel(shared(beacon()
+                           .resistor("r2", 220, "f5", "f10")
+                           .led("led2", "g10", "g12")
+                           .wire("D3", "h5")
+                           .wire("GND", "h12")
+                           .program("set level of d3 to 30 %\nwait 0.1\n"
+                                    "set level of d3 to 60 %\nwait 0.1\n")));
+  kernel.advance(24 * 3600 * second);
+  const Nanoseconds middle = (kernel.trace().begin() + kernel.now()) / 2;
+  double copies = 0, looks = 0;
+  for (auto _ : state) {
+    auto begin = Clock::now();
+    { const Trace copy = kernel.trace(); }
+    copies = std::max(copies, secondsOf(Clock::now() - begin));
+    begin = Clock::now();
+    benchmark::DoNotOptimize(kernel.lookBack(middle).now);
+    looks = std::max(looks, secondsOf(Clock::now() - begin));
+  }
+  state.counters["copied_in_60_Hz_frames"] = copies * 60;
+  state.counters["looked_back_in_60_Hz_frames"] = looks * 60;
+  state.counters["hours"] = inSeconds(kernel.now() - kernel.trace().begin()) / 3600;
+}
+
 // Random edges, so that nothing repeats: bytes for each.
 void bytesAnEdge(benchmark::State& state) {
   double bytes = 0;
@@ -236,6 +262,9 @@ void bytesAnEdge(benchmark::State& state) {
 
 BENCHMARK(aDay)->Name("a day of each demo (at most 10 s each)")->Iterations(1);
 BENCHMARK(bytesAnEdge)->Name("a trace, for each edge (at most 16 bytes)")->Iterations(1);
+BENCHMARK(longTrace)
+    ->Name("a long trace handed over, looked back in (at most 1 frame)")
+    ->Iterations(20);
 BENCHMARK(turningThePast)->Name("a minute of the past turned (at most 100 ms)")->Iterations(3);
 BENCHMARK(blinkSkipping)->Name("blink: times real time")->MinTime(0.3);
 BENCHMARK(blinkEveryEdge)->Name("blink, every edge simulated")->MinTime(0.3);

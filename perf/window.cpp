@@ -220,6 +220,7 @@ int main(int argc, char** argv) {
     window.show();
     if (asked("frames")) perf::framesOfARun(window, largeBench());
     if (asked("edges")) perf::tenMillionEdges(window);
+    if (asked("stretches")) perf::manyStretches(window);
     if (asked("latency")) perf::latency(window);
     return 0;
   }

@@ -5,6 +5,7 @@
 #include <string>
 #include <vector>
 
+#include "run/pages.h"
 #include "run/time.h"
 
 namespace ignavo {
@@ -97,6 +98,18 @@ class Trace {
     Nanoseconds length() const { return end - begin; }
     std::size_t edgeCount() const;
     std::size_t bytes() const;  // that it takes
+    // Of all that were closed before it: bytes that they take, and what each row comes to.
+    std::size_t bytesBefore = 0;
+    struct Total {
+      double sum = 0;  // value-seconds
+      std::int64_t edges = 0;
+    };
+    std::vector<Total> before;
+    // Value-seconds of a row from its beginning on, and of all of it; edges up to there.
+    double sumOf(std::size_t row, Nanoseconds length) const;
+    double sumOf(std::size_t row) const;
+    std::int64_t edgesOf(std::size_t row, Nanoseconds length) const;
+    Total totalWith(std::size_t row) const;  // of those before it and itself
   };
   // Stretches from old to new, the one being written last.
   std::vector<std::shared_ptr<const Segment>> segments() const;
@@ -108,20 +121,22 @@ class Trace {
   Segment fresh(Nanoseconds at) const;
   void close();
   void keep(Segment&& segment);
-  void weigh();
   bool goesOnAsBefore(Nanoseconds period, Nanoseconds until);
   std::size_t edgesSince(Nanoseconds from) const;
   void writeOut(Nanoseconds period, std::int64_t times);
   void reopen(Nanoseconds from);
   const Segment& segmentAt(Nanoseconds at) const;
+  std::int64_t edgesUpTo(int signal, Nanoseconds moment) const;
 
   std::vector<Signal> signals_;
   std::vector<Signal> former_;  // their rows come behind: of what is there no longer
-  std::vector<std::shared_ptr<const Segment>> closed_;
+  Pages<std::shared_ptr<const Segment>> closed_;
   Segment open_;
   std::vector<float> last_;
   std::size_t openEdges_ = 0;
-  std::size_t closedBytes_ = 0;  // that the closed ones take
+  // Of all that were ever closed.
+  std::size_t bytes_ = 0;
+  std::vector<Segment::Total> totals_;
   bool begun_ = false;
   Nanoseconds end_ = 0;
 };
@@ -129,22 +144,22 @@ class Trace {
 // Goes through what one signal was, from `from` on. The trace must outlive it unchanged.
 class Trace::Sums {
  public:
-  Sums(const Trace& trace, int signal, Nanoseconds from)
-      : trace_(trace), signal_(signal), at_(from) {}
+  Sums(const Trace& trace, int signal, Nanoseconds from);
   // Value-seconds from where it stands up to that moment, which is not before it.
   double upTo(Nanoseconds moment);
 
  private:
   const Segment& segment() const;
   double sumAt(Nanoseconds local);
+  double sinceBegin(Nanoseconds moment);
+  void goTo(Nanoseconds moment);
 
   const Trace& trace_;
   int signal_;
   Nanoseconds at_;
-  std::size_t place_ = 0;        // of its segment; behind the closed ones the open one
-  std::size_t summed_ = 0;       // of that, so many sums lie before it
-  const Segment* of_ = nullptr;  // whose sum this is, up to where it stands
-  double sum_ = 0;
+  std::size_t place_ = 0;   // of its segment; behind the closed ones the open one
+  std::size_t summed_ = 0;  // of that, so many sums lie before it
+  double sum_ = 0;          // up to where it stands
 };
 
 }  // namespace ignavo

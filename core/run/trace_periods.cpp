@@ -20,7 +20,7 @@ namespace ignavo {
 
 namespace {
 constexpr std::size_t longestPattern = 20'000;  // edges of a period worth comparing
-constexpr std::size_t bytesOfRow = 48;          // that one takes in a stretch, without edges
+constexpr std::size_t bytesOfRow = 64;          // that one takes in a stretch, without edges
 constexpr std::size_t worthIt = 4;              // so many times less is worth a stretch
 
 // Calls visit(edge) for those that a periodic row has after the end of a whole period, up to
@@ -64,7 +64,8 @@ bool Trace::goesOnAsBefore(Nanoseconds period, Nanoseconds until) {
     });
   }
   open_ = std::move(open);
-  closed_.back() = std::make_shared<const Segment>(std::move(longer));
+  for (std::size_t r = 0; r < rows(); ++r) totals_[r] = longer.totalWith(r);
+  closed_.replaceBack(std::make_shared<const Segment>(std::move(longer)));
   end_ = open_.end = until;
   return true;
 }
@@ -101,7 +102,8 @@ void Trace::reopen(Nanoseconds from) {
     });
   back.open_.end = end_;
   closed_ = std::move(back.closed_);
-  closedBytes_ = back.closedBytes_;
+  bytes_ = back.bytes_;
+  totals_ = std::move(back.totals_);
   open_ = std::move(back.open_);
   openEdges_ = back.openEdges_;
 }

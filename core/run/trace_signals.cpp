@@ -45,8 +45,9 @@ void Trace::restart(std::vector<Signal> signals) {
     }
     return s;
   };
-  for (auto& c : closed_) c = std::make_shared<const Segment>(mapped(*c));
-  weigh();
+  bytes_ = 0;
+  totals_.assign(from.size(), {});
+  for (const auto& old : std::exchange(closed_, {})) keep(mapped(*old));
   open_ = mapped(open_);
   signals_ = std::move(signals);
   last_ = std::move(last);

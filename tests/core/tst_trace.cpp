@@ -226,6 +226,55 @@ class TestTrace : public QObject {
     }
     QVERIFY(folded > 200);
   }
+  // What very many stretches come to is known without going through them; also once the oldest are
+  // forgotten, signals stand in another order, or a moment before is gone back to.
+  void manyStretchesAreSummed() {
+    std::mt19937 random(101);
+    Trace trace(twoSignals());
+    for (int k = 0; k < 600; ++k) {
+      const auto high = static_cast<Nanoseconds>(1 + random() % 98);
+      for (int turn = 0; turn < 2; ++turn) {
+        const Nanoseconds begin = trace.end();
+        trace.record(0, begin + 1, 1);
+        trace.record(1, begin + 1 + high / 2, static_cast<float>(high));
+        trace.record(0, begin + 1 + high, 0);
+        trace.record(1, begin + 100, 0);
+        trace.extendTo(begin + 100);
+      }
+      QVERIFY(trace.repeatLast(100, static_cast<std::int64_t>(60 + random() % 300)));
+      if (random() % 3 == 0)
+        trace.record(1, trace.end() + 7, 0.5f), trace.extendTo(trace.end() + 7);
+    }
+    QVERIFY(trace.segments().size() > 1000);
+    const auto comesTo = [&](const Trace& of) {
+      for (int k = 0; k < 40; ++k) {
+        const Nanoseconds long_ = of.end() - of.begin();
+        const Nanoseconds from = of.begin() + static_cast<Nanoseconds>(random()) % long_;
+        const Nanoseconds to = from + static_cast<Nanoseconds>(random()) % (of.end() - from);
+        for (const int signal : {0, 1}) {
+          std::int64_t edges = 0;
+          of.forEachEdge(signal, from, to, [&](const Edge&) { return ++edges > 0; });
+          QCOMPARE(of.countEdges(signal, from, to), edges);
+          // In strides, none of which goes over many.
+          double sum = 0;
+          for (Nanoseconds at = from; at < to; at += 20'000)
+            sum += of.integral(signal, at, std::min(to, at + 20'000));
+          QVERIFY(std::abs(of.integral(signal, from, to) - sum) < 1e-12 + 1e-9 * sum);
+          Trace::Sums sums(of, signal, from);
+          QVERIFY(std::abs(sums.upTo(to) - sum) < 1e-12 + 1e-9 * sum);
+        }
+      }
+    };
+    comesTo(trace);
+    trace.restart({trace.signals()[1], trace.signals()[0]});
+    comesTo(trace);
+    comesTo(trace.upTo(trace.end() / 3));
+    const Nanoseconds begun = trace.begin();
+    trace.limitBytes(250'000);
+    QVERIFY(trace.begin() > begun + trace.end() / 8);
+    comesTo(trace);
+    comesTo(trace.upTo((trace.begin() + trace.end()) / 2));
+  }
   // A part is taken out and put back: what it did is there again, in between it is nothing; and a
   // moment before is as it was.
   void whatComesBackIsStillThere() {
