@@ -169,6 +169,16 @@ bool secondsFit(double seconds) {
   return false;
 }
 
+// What was recorded, as a file.
+bool keepTrace(const std::string& path, const Trace& trace,
+               bool (*write)(const Trace&, const TakeText&)) {
+  std::ofstream out(path, std::ios::binary);
+  write(trace, [&](std::string_view piece, double) { return static_cast<bool>(out << piece); });
+  out.close();
+  if (!out) say(fmt::format("“{}” cannot be written", path));
+  return static_cast<bool>(out);
+}
+
 }  // namespace
 
 int run(const RunOptions& options) {
@@ -196,8 +206,8 @@ int run(const RunOptions& options) {
   for (const Input& input : *inputs) kernel.schedule(input);
   kernel.advance(momentOf(options.seconds));
   const Snapshot end = kernel.snapshot();
-  if (!options.vcd.empty() && !writeFile(options.vcd, vcdText(kernel.trace()))) return wrong;
-  if (!options.csv.empty() && !writeFile(options.csv, csvText(kernel.trace()))) return wrong;
+  if (!options.vcd.empty() && !keepTrace(options.vcd, kernel.trace(), writeVcd)) return wrong;
+  if (!options.csv.empty() && !keepTrace(options.csv, kernel.trace(), writeCsv)) return wrong;
   for (const Event& h : kernel.events()) {
     if (h.what == Event::What::broke)
       say(fmt::format("{:.3f} s: {} was damaged at {}", inSeconds(h.at), h.id,

@@ -283,7 +283,7 @@ QString Theme::styleSheet() const {
     #tray { background: @tray; }
     QLabel[second="true"] { color: @ink2; font-size: 12.5px; }
     #offer, #notice, QFrame#trialBar { background: @amberwash; }
-    #codeBar, #findBar, #guessBar { background: @card; border-bottom: 1px solid @line; }
+    #codeBar, #keepBar, #findBar, #guessBar { background: @card; border-bottom: 1px solid @line; }
     #turnBar { background: @card; }
     #hint { background: @card; border: 1px solid @line; border-radius: 14px; padding: 5px 14px; color: @ink2; font-size: 13px; }
     #turnBar QPushButton { padding: 2px 11px; border-radius: 11px; }

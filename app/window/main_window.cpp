@@ -7,6 +7,7 @@
 
 #include "program/facts.h"
 #include "run/code_bar.h"
+#include "run/keep_bar.h"
 #include "theme/plain_words.h"
 #include "theme/text.h"
 #include "theme/theme.h"
@@ -32,6 +33,7 @@ MainWindow::MainWindow(Dialogs& dialogs, Clock& clock)
 
 MainWindow::~MainWindow() {
   run_.powerOff();
+  if (keepBar_) keepBar_->cancel();  // the document waits for what is under way
   hide();  // what has the focus or is pointed at lets go while there is a document
 }
 

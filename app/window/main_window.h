@@ -35,6 +35,7 @@
 namespace ignavo::app {
 
 class CodeBar;
+class KeepBar;
 class OfferBar;
 
 // Joins the panes: a station is a layout of them around the bench.
@@ -167,6 +168,8 @@ class MainWindow : public QMainWindow {
   void replay(const std::string& recording);
   void offerRecordings(QMenu* menu);
   void keepTrace(TraceView::Export as);
+  KeepBar* keepBar();
+  void sayKept(const QString& file, const QString& why);
   void keepLog(const QString& text);
   QString nameForFile() const;
   void showEvidence(const Finding& finding);
@@ -192,6 +195,7 @@ class MainWindow : public QMainWindow {
   QLabel* notice_;
   OfferBar* offer_;
   CodeBar* codeBar_;
+  KeepBar* keepBar_ = nullptr;  // made when a trace is kept
   BenchView* bench_;
   TypeLine* typeLine_;
   Inspector* inspector_;

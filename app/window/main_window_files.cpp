@@ -1,14 +1,15 @@
 #include <QApplication>
 #include <QFileInfo>
-#include <QPointer>
 #include <QSaveFile>
+#include <QVBoxLayout>
 
 #include "bench/wiring.h"
 #include "demos.h"
-#include "document/workers.h"
 #include "format/trace_text.h"
 #include "program/steps.h"
 #include "project/edits.h"
+#include "run/code_bar.h"
+#include "run/keep_bar.h"
 #include "theme/text.h"
 #include "window/main_window.h"
 #include "window/offer_bar.h"
@@ -113,11 +114,13 @@ bool MainWindow::save(bool as) {
   return !why;
 }
 
-// What was recorded, as a file: written elsewhere, as it may be long.
+// What was recorded, as a file.
 void MainWindow::keepTrace(TraceView::Export as) {
   using Export = TraceView::Export;
   const auto trace = run_.trace();
   if (!trace) return;
+  if (keepBar_ && keepBar_->isKeeping())
+    return say(tr("The trace is still being written to a file."), false);
   const QString ending = as == Export::vcd   ? QStringLiteral(".vcd")
                          : as == Export::csv ? QStringLiteral(".csv")
                                              : QStringLiteral(".png");
@@ -125,32 +128,30 @@ void MainWindow::keepTrace(TraceView::Export as) {
   const QString path =
       dialogs_.saveFile(this, tr("Keep the trace"), name, QStringLiteral("*") + ending);
   if (path.isEmpty()) return;
-  const auto said = [this, path](const QString& why) {
-    const QString file = QFileInfo(path).fileName();
-    why.isEmpty() ? say(tr("The trace is kept in %1.").arg(file))
-                  : say(tr("The trace is not kept in %1: %2").arg(file, why), true);
-  };
-  if (as == Export::png) {
-    QSaveFile file(path);
-    const bool ok = file.open(QIODevice::WriteOnly) && running_->trace->grab().save(&file, "PNG") &&
-                    file.commit();
-    return said(ok ? QString() : file.errorString());
+  if (as != Export::png) {
+    keepBar()->keep(trace, as == Export::vcd ? writeVcd : writeCsv, path);
+    return;
   }
-  QPointer<MainWindow> self(this);
-  workers().start([self, said, trace, path, as] {
-    QSaveFile file(path);
-    const std::string text = as == Export::vcd ? vcdText(*trace) : csvText(*trace);
-    const bool ok = file.open(QIODevice::WriteOnly) &&
-                    file.write(text.data(), static_cast<qint64>(text.size())) ==
-                        static_cast<qint64>(text.size()) &&
-                    file.commit();
-    QMetaObject::invokeMethod(
-        qApp,
-        [self, said, why = ok ? QString() : file.errorString()] {
-          if (self) said(why);
-        },
-        Qt::QueuedConnection);
-  });
+  QSaveFile file(path);
+  const bool ok = file.open(QIODevice::WriteOnly) && running_->trace->grab().save(&file, "PNG") &&
+                  file.commit();
+  sayKept(QFileInfo(path).fileName(), ok ? QString() : file.errorString());
+}
+
+KeepBar* MainWindow::keepBar() {
+  if (keepBar_) return keepBar_;
+  keepBar_ = new KeepBar(this);
+  auto* column = qobject_cast<QVBoxLayout*>(centralWidget()->layout());
+  column->insertWidget(column->indexOf(codeBar_) + 1, keepBar_);
+  connect(keepBar_, &KeepBar::kept, this, &MainWindow::sayKept);
+  connect(keepBar_, &KeepBar::givenUp, this,
+          [this](const QString& file) { say(tr("Given up: %1 was not written.").arg(file)); });
+  return keepBar_;
+}
+
+void MainWindow::sayKept(const QString& file, const QString& why) {
+  why.isEmpty() ? say(tr("The trace is kept in %1.").arg(file))
+                : say(tr("The trace is not kept in %1: %2").arg(file, why), true);
 }
 
 void MainWindow::keepLog(const QString& text) {

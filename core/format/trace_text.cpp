@@ -4,24 +4,65 @@
 
 #include <algorithm>
 #include <cmath>
-#include <utility>
 #include <vector>
 
 namespace ignavo {
 
 namespace {
-// All edges of all signals, in order of time.
-// But for those of the first moment: how things stand then is told with them.
-std::vector<std::pair<Nanoseconds, std::pair<std::size_t, float>>> allEdges(const Trace& trace) {
-  std::vector<std::pair<Nanoseconds, std::pair<std::size_t, float>>> edges;
-  for (std::size_t s = 0; s < trace.signals().size(); ++s)
-    trace.forEachEdge(static_cast<int>(s), trace.begin(), trace.end(), [&](const Edge& e) {
-      edges.push_back({e.at, {s, e.value}});
-      return true;
+struct Change {
+  Nanoseconds at;
+  std::size_t signal;
+  float value;
+};
+
+// All edges of all signals in order of time, but for those of the first moment: how things stand
+// then is told with them. A trace that repeats itself may have very many: they are put in order a
+// few at a time. `visit` gets those up to a moment, and it; until it returns false.
+template <typename Visit>
+bool inOrder(const Trace& trace, Visit&& visit) {
+  constexpr std::int64_t most = 65'536;
+  std::vector<Change> changes;
+  Nanoseconds step = trace.end() - trace.begin();
+  for (Nanoseconds from = trace.begin(); from < trace.end();) {
+    const auto many = [&](Nanoseconds to) {
+      std::int64_t edges = 0;
+      for (std::size_t s = 0; s < trace.signals().size(); ++s)
+        edges += trace.countEdges(static_cast<int>(s), from, to);
+      return edges;
+    };
+    Nanoseconds to = std::min(trace.end(), from + step);
+    while (to - from > 1 && many(to) > most)
+      step = std::max<Nanoseconds>(1, (to - from) / 2), to = from + step;
+    changes.clear();
+    for (std::size_t s = 0; s < trace.signals().size(); ++s)
+      trace.forEachEdge(static_cast<int>(s), from, to, [&](const Edge& e) {
+        changes.push_back({e.at, s, e.value});
+        return true;
+      });
+    std::sort(changes.begin(), changes.end(), [](const Change& a, const Change& b) {
+      return a.at != b.at ? a.at < b.at : a.signal < b.signal;
     });
-  std::sort(edges.begin(), edges.end());
-  return edges;
+    if (!visit(changes, to)) return false;
+    from = to;
+    step = std::min(2 * step, trace.end() - trace.begin());
+  }
+  return true;
 }
+
+double shareOf(const Trace& trace, Nanoseconds moment) {
+  const Nanoseconds all = trace.end() - trace.begin();
+  return all > 0 ? static_cast<double>(moment - trace.begin()) / static_cast<double>(all) : 1;
+}
+
+std::string inOnePiece(const Trace& trace, bool (*write)(const Trace&, const TakeText&)) {
+  std::string out;
+  write(trace, [&](std::string_view piece, double) {
+    out += piece;
+    return true;
+  });
+  return out;
+}
+
 std::string nameOf(const Signal& s) {
   return s.what == Signal::What::pinLevel    ? s.owner + "." + s.name
          : s.what == Signal::What::volts     ? s.owner + "." + s.name + ".volts"
@@ -35,7 +76,7 @@ std::string nameOf(const Signal& s) {
 }
 }  // namespace
 
-std::string vcdText(const Trace& trace) {
+bool writeVcd(const Trace& trace, const TakeText& take) {
   std::string out = "$timescale 1ns $end\n$scope module ignavo $end\n";
   const auto code = [](std::size_t s) {
     std::string id;
@@ -56,21 +97,28 @@ std::string vcdText(const Trace& trace) {
                ? fmt::format("$var wire 1 {} {} $end\n", code(s), name)
                : fmt::format("$var real 64 {} {} $end\n", code(s), name);
   }
-  out += "$upscope $end\n$enddefinitions $end\n#0\n$dumpvars\n";
+  out += "$upscope $end\n$enddefinitions $end\n";
+  out += fmt::format("#{}\n$dumpvars\n", trace.begin());
   for (std::size_t s = 0; s < trace.signals().size(); ++s)
     out += value(s, trace.valueAt(static_cast<int>(s), trace.begin()));
   out += "$end\n";
-  Nanoseconds last = 0;
-  for (const auto& [at, change] : allEdges(trace)) {
-    if (at != last) out += fmt::format("#{}\n", at);
-    last = at;
-    out += value(change.first, change.second);
-  }
+  Nanoseconds last = trace.begin();
+  const bool whole = inOrder(trace, [&](const std::vector<Change>& changes, Nanoseconds to) {
+    for (const Change& change : changes) {
+      if (change.at != last) out += fmt::format("#{}\n", change.at);
+      last = change.at;
+      out += value(change.signal, change.value);
+    }
+    if (!take(out, shareOf(trace, to))) return false;
+    out.clear();
+    return true;
+  });
   // The end is told where nothing happens just then.
-  return trace.end() == last ? out : out + fmt::format("#{}\n", trace.end());
+  if (trace.end() != last) out += fmt::format("#{}\n", trace.end());
+  return whole && take(out, 1);
 }
 
-std::string csvText(const Trace& trace) {
+bool writeCsv(const Trace& trace, const TakeText& take) {
   std::string out = "seconds";
   std::vector<float> now;
   for (std::size_t s = 0; s < trace.signals().size(); ++s) {
@@ -84,14 +132,22 @@ std::string csvText(const Trace& trace) {
     out += "\n";
   };
   Nanoseconds at = trace.begin();
-  for (const auto& [t, change] : allEdges(trace)) {
-    if (t != at) row(at);
-    at = t;
-    now[change.first] = change.second;
-  }
+  const bool whole = inOrder(trace, [&](const std::vector<Change>& changes, Nanoseconds to) {
+    for (const Change& change : changes) {
+      if (change.at != at) row(at);
+      at = change.at;
+      now[change.signal] = change.value;
+    }
+    if (!take(out, shareOf(trace, to))) return false;
+    out.clear();
+    return true;
+  });
   row(at);
   if (trace.end() != at) row(trace.end());
-  return out;
+  return whole && take(out, 1);
 }
+
+std::string vcdText(const Trace& trace) { return inOnePiece(trace, writeVcd); }
+std::string csvText(const Trace& trace) { return inOnePiece(trace, writeCsv); }
 
 }  // namespace ignavo

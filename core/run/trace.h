@@ -105,10 +105,10 @@ class Trace {
       std::int64_t edges = 0;
     };
     std::vector<Total> before;
-    // Value-seconds of a row from its beginning on, and of all of it; edges up to there.
-    double sumOf(std::size_t row, Nanoseconds length) const;
+    // Value-seconds of a row between two of its times, and of all of it; edges up to a time.
+    double sumOf(std::size_t row, Nanoseconds from, Nanoseconds to) const;
     double sumOf(std::size_t row) const;
-    std::int64_t edgesOf(std::size_t row, Nanoseconds length) const;
+    std::int64_t edgesOf(std::size_t row, Nanoseconds upTo) const;
     Total totalWith(std::size_t row) const;  // of those before it and itself
   };
   // Stretches from old to new, the one being written last.
@@ -151,15 +151,16 @@ class Trace::Sums {
  private:
   const Segment& segment() const;
   double sumAt(Nanoseconds local);
-  double sinceBegin(Nanoseconds moment);
-  void goTo(Nanoseconds moment);
+  double within(Nanoseconds moment);
+  std::size_t placeOf(Nanoseconds moment) const;
+  void enter(std::size_t place);
 
   const Trace& trace_;
   int signal_;
   Nanoseconds at_;
   std::size_t place_ = 0;   // of its segment; behind the closed ones the open one
   std::size_t summed_ = 0;  // of that, so many sums lie before it
-  double sum_ = 0;          // up to where it stands
+  double sum_ = 0;          // of it, up to where it stands
 };
 
 }  // namespace ignavo

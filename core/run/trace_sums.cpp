@@ -84,14 +84,16 @@ void Trace::Segment::sumUp() {
     whole.push_back(rowIntegral(*this, r, 0, length()));
 }
 
-double Trace::Segment::sumOf(std::size_t row, Nanoseconds upTo) const {
-  if (period == 0) return rowIntegral(*this, row, 0, upTo);
-  return static_cast<double>(upTo / period) * periodIntegral[row] +
-         rowIntegral(*this, row, 0, upTo % period);
+double Trace::Segment::sumOf(std::size_t row, Nanoseconds from, Nanoseconds to) const {
+  if (period == 0) return rowIntegral(*this, row, from, to);
+  const std::int64_t first = from / period, last = to / period;
+  if (first == last) return rowIntegral(*this, row, from % period, to % period);
+  return rowIntegral(*this, row, from % period, period) + rowIntegral(*this, row, 0, to % period) +
+         static_cast<double>(last - first - 1) * periodIntegral[row];
 }
 
 double Trace::Segment::sumOf(std::size_t row) const {
-  return row < whole.size() ? whole[row] : sumOf(row, length());
+  return row < whole.size() ? whole[row] : sumOf(row, 0, length());
 }
 
 std::int64_t Trace::Segment::edgesOf(std::size_t row, Nanoseconds upTo) const {
@@ -124,22 +126,8 @@ std::int64_t Trace::countEdges(int signal, Nanoseconds from, Nanoseconds to) con
 double Trace::integral(int signal, Nanoseconds from, Nanoseconds to) const {
   double sum = 0;
   const auto add = [&](const Segment& s, Nanoseconds end) {
-    const Nanoseconds a = std::max(from, s.begin) - s.begin;
-    const Nanoseconds b = std::min(to, end) - s.begin;
-    if (a >= b) return;
-    const auto row = static_cast<std::size_t>(signal);
-    if (s.period == 0) {
-      sum += rowIntegral(s, row, a, b);
-      return;
-    }
-    const std::int64_t turnA = a / s.period, turnB = b / s.period;
-    const Nanoseconds restA = a % s.period, restB = b % s.period;
-    if (turnA == turnB) {
-      sum += rowIntegral(s, row, restA, restB);
-      return;
-    }
-    sum += rowIntegral(s, row, restA, s.period) + rowIntegral(s, row, 0, restB) +
-           static_cast<double>(turnB - turnA - 1) * at(s.periodIntegral, signal);
+    const Nanoseconds a = std::max(from, s.begin), b = std::min(to, end);
+    if (a < b) sum += s.sumOf(static_cast<std::size_t>(signal), a - s.begin, b - s.begin);
   };
   auto it = std::upper_bound(closed_.begin(), closed_.end(), from,
                              [](Nanoseconds x, const auto& s) { return x < s->end; });
@@ -159,23 +147,24 @@ double Trace::integral(int signal, Nanoseconds from, Nanoseconds to) const {
 
 Trace::Sums::Sums(const Trace& trace, int signal, Nanoseconds from)
     : trace_(trace), signal_(signal), at_(std::max(from, trace.begin())) {
-  const auto first = std::lower_bound(trace.closed_.begin(), trace.closed_.end(), at_,
-                                      [](const auto& s, Nanoseconds t) { return s->end < t; });
+  const auto first = std::upper_bound(trace.closed_.begin(), trace.closed_.end(), at_,
+                                      [](Nanoseconds t, const auto& s) { return t < s->end; });
   place_ = static_cast<std::size_t>(first - trace.closed_.begin());
-  sum_ = sinceBegin(at_);
+  sum_ = sumAt(at_ - segment().begin);
 }
 
 const Trace::Segment& Trace::Sums::segment() const {
   return place_ < trace_.closed_.size() ? *trace_.closed_[place_] : trace_.open_;
 }
 
-// From the beginning of the segment. What was summed up before is looked for near where it was
-// found last, in strides that double.
+// From the beginning of the segment, of what does not repeat. What was summed up before is looked
+// for near where it was found last, in strides that double.
 double Trace::Sums::sumAt(Nanoseconds local) {
   const Segment& s = segment();
   const auto row = static_cast<std::size_t>(signal_);
   const std::span<const Edge> edges = s.edges[row];
-  if (s.period > 0 || s.sums.empty() || s.sums[row].empty()) return s.sumOf(row, local);
+  if (s.period > 0) return 0;
+  if (s.sums.empty() || s.sums[row].empty()) return s.sumOf(row, 0, local);
   const std::vector<Segment::Sum>& sums = s.sums[row];
   // The next few one after the other, as memory is read best; then by leaps.
   constexpr int few = 40;
@@ -204,38 +193,55 @@ double Trace::Sums::sumAt(Nanoseconds local) {
                        edges[behind - 1].value, sums[summed_ - 1].at, local);
 }
 
-// Finds the segment of a moment, likewise.
-void Trace::Sums::goTo(Nanoseconds moment) {
+// The segment of a moment, likewise.
+std::size_t Trace::Sums::placeOf(Nanoseconds moment) const {
   const auto& closed = trace_.closed_;
-  const std::size_t before = place_;
-  const auto over = [&](std::size_t place) { return closed[place]->end < moment; };
-  std::size_t stride = 1;
-  while (place_ + stride <= closed.size() && over(place_ + stride - 1)) {
-    place_ += stride;
+  const auto over = [&](const auto& s) { return s->end < moment; };
+  std::size_t place = place_, stride = 1;
+  while (place + stride <= closed.size() && over(closed[place + stride - 1])) {
+    place += stride;
     stride *= 2;
   }
-  const std::size_t end = std::min(closed.size(), place_ + stride - 1);
-  const auto first = closed.begin() + static_cast<std::ptrdiff_t>(place_);
-  place_ = static_cast<std::size_t>(
-      std::partition_point(first, closed.begin() + static_cast<std::ptrdiff_t>(end),
-                           [&](const auto& s) { return s->end < moment; }) -
-      closed.begin());
-  if (place_ != before) summed_ = 0;
+  const auto end = static_cast<std::ptrdiff_t>(std::min(closed.size(), place + stride - 1));
+  const auto first = closed.begin() + static_cast<std::ptrdiff_t>(place);
+  return static_cast<std::size_t>(std::partition_point(first, closed.begin() + end, over) -
+                                  closed.begin());
 }
 
-double Trace::Sums::sinceBegin(Nanoseconds moment) {
-  goTo(moment);
+// From where it stands to a moment of its segment.
+double Trace::Sums::within(Nanoseconds moment) {
   const Segment& s = segment();
   const auto row = static_cast<std::size_t>(signal_);
-  if (place_ == trace_.closed_.size()) return trace_.totals_[row].sum + sumAt(moment - s.begin);
-  return s.before[row].sum + (moment == s.end ? s.sumOf(row) : sumAt(moment - s.begin));
+  const Nanoseconds from = std::exchange(at_, moment) - s.begin, to = moment - s.begin;
+  if (s.period > 0) return s.sumOf(row, from, to);
+  const bool whole = to == s.end - s.begin && row < s.whole.size();
+  const double before = std::exchange(sum_, whole ? s.whole[row] : sumAt(to));
+  return sum_ - before;
+}
+
+void Trace::Sums::enter(std::size_t place) {
+  place_ = place;
+  at_ = segment().begin;
+  summed_ = 0;
+  sum_ = 0;
 }
 
 double Trace::Sums::upTo(Nanoseconds moment) {
   if (moment <= at_) return 0;
-  at_ = moment;
-  const double before = std::exchange(sum_, sinceBegin(moment));
-  return sum_ - before;
+  const auto& closed = trace_.closed_;
+  const std::size_t last = placeOf(moment), first = place_;
+  if (last == first) return within(moment);
+  double sum = within(closed[first]->end);
+  const auto row = static_cast<std::size_t>(signal_);
+  if (last - first > static_cast<std::size_t>(longWay)) {
+    const Segment::Total upTo =
+        last < closed.size() ? closed[last]->before[row] : trace_.totals_[row];
+    sum += upTo.sum - closed[first + 1]->before[row].sum;
+  } else {
+    for (std::size_t place = first + 1; place < last; ++place) sum += closed[place]->sumOf(row);
+  }
+  enter(last);
+  return sum + within(moment);
 }
 
 }  // namespace ignavo

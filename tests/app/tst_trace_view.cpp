@@ -4,6 +4,8 @@
 #include <QtTest>
 
 #include "document/workers.h"
+#include "format/trace_text.h"
+#include "run/keep_bar.h"
 #include "support/build.h"
 #include "support/window.h"
 
@@ -191,6 +193,46 @@ class TestTraceView : public QObject {
     QVERIFY(window_->findChild<QLabel*>("notice")->text().contains("is not kept in t.vcd"));
     answers_.keep.clear();  // nothing was chosen
     choose(at(1, 0), "Keep it as VCD");
+  }
+  // What is very long tells how far it is, and is given up by a click: what was there before stays.
+  void whatIsLongIsGivenUp() {
+    open(2);
+    answers_.keep = folder_.filePath("short.vcd");
+    choose(at(1, 0), "Keep it as VCD");
+    app::workers().waitForDone();
+    settle();
+    auto* bar = window_->findChild<app::KeepBar*>("keepBar");
+    QVERIFY(bar && !bar->isVisible() && !bar->isKeeping());
+    const QString path = folder_.filePath("long.vcd");
+    QFile before(path);
+    QVERIFY(before.open(QIODevice::WriteOnly) && before.write("before") == 6);
+    before.close();
+    // A pin without waits, for an hour.
+    Trace endless({{Signal::What::pinLevel, "b1", "D4"}});
+    for (Nanoseconds t = 200; t <= 1'000; t += 200) {
+      endless.record(0, t, t % 400 == 0 ? 1.0f : 0.0f);
+      endless.extendTo(t);
+    }
+    QVERIFY(endless.repeatLast(400, 9'000'000'000));
+    trace()->setFocus();
+    bar->keep(std::make_shared<const Trace>(endless), writeVcd, path);
+    QTRY_VERIFY(bar->isVisible());
+    auto* words = bar->findChild<QLabel*>("keepWords");
+    QVERIFY2(words->text().contains("long.vcd: 0 % of it, "), qPrintable(words->text()));
+    QTRY_VERIFY(words->text().contains(" MB so far"));
+    choose(at(1, 0), "Keep it as VCD");  // one after another
+    QVERIFY(window_->findChild<QLabel*>("notice")->text().contains("still being written"));
+    QTest::mouseClick(bar->findChild<QPushButton*>("cancelKeep"), Qt::LeftButton);
+    QTRY_VERIFY(!bar->isKeeping() && !bar->isVisible());
+    QCOMPARE(window_->focusWidget(), trace());
+    QVERIFY(window_->findChild<QLabel*>("notice")->text().contains("long.vcd was not written"));
+    QVERIFY(before.open(QIODevice::ReadOnly));
+    QCOMPARE(before.readAll(), QByteArray("before"));
+    QCOMPARE(QDir(folder_.path()).entryList({"long*"}, QDir::Files).size(), 1);
+    // Nor does one that is under way hold up the end of the window.
+    bar->keep(std::make_shared<const Trace>(endless), writeVcd, path);
+    window_.reset();
+    app::workers().waitForDone();
   }
 
   // ---- lines

@@ -7,6 +7,7 @@
 
 #include "demos.h"
 #include "format/project_file.h"
+#include "format/trace_text.h"
 #include "run/kernel.h"
 #include "support/runs.h"
 
@@ -254,6 +255,58 @@ class TestExports : public QObject {
       used += exit != 2;
     }
     QVERIFY(used > 20);
+  }
+  // What repeats itself very often is handed over in pieces, in order of time.
+  void longTracesComeInPieces() {
+    Trace trace({{Signal::What::pinLevel, "b1", "D4"}, {Signal::What::partAmps, "led1", {}}});
+    for (Nanoseconds at = 100; at <= 2'000; at += 100) {
+      trace.record(0, at, at % 200 == 0 ? 1.0f : 0.0f);
+      if (at % 500 == 0) trace.record(1, at, static_cast<float>(at % 1000 == 0) * 0.01f);
+      trace.extendTo(at);
+    }
+    QVERIFY(trace.repeatLast(1000, 30'000));
+    trace.record(1, trace.end(), 0.5f);
+    const Nanoseconds end = trace.end();
+    for (const auto write : {writeVcd, writeCsv}) {
+      std::string all;
+      int pieces = 0;
+      double share = 0;
+      QVERIFY(write(trace, [&](std::string_view piece, double of) {
+        all += piece;
+        ++pieces;
+        [&] { QVERIFY(of >= share && of <= 1 && piece.size() < 4'000'000); }();
+        share = of;
+        return !QTest::currentTestFailed();
+      }));
+      QCOMPARE(share, 1.0);
+      QVERIFY2(pieces > 4, qPrintable(QString::number(pieces)));
+      QCOMPARE(all, write == writeVcd ? vcdText(trace) : csvText(trace));
+      // Given up after the second.
+      int taken = 0;
+      QVERIFY(!write(trace, [&](std::string_view, double) { return ++taken < 2; }));
+      QCOMPARE(taken, 2);
+    }
+    const Dump dump(vcdText(trace));
+    QVERIFY2(dump.problem.empty(), dump.problem.c_str());
+    QCOMPARE(dump.end, end);
+    for (const auto& [id, variable] : dump.byId) {
+      const int signal = variable.type == "wire" ? 0 : 1;
+      QCOMPARE(static_cast<std::int64_t>(variable.changes.size()),
+               1 + trace.countEdges(signal, -1, end));  // and how it begins
+      for (std::size_t k = 1; k < variable.changes.size(); k += 997)
+        QCOMPARE(static_cast<float>(variable.changes[k].second),
+                 trace.valueAt(signal, variable.changes[k].first));
+    }
+  }
+  // Where the beginning is forgotten the dump begins with what is there.
+  void itBeginsWhereTheTraceBegins() {
+    Trace trace({{Signal::What::pinLevel, "b1", "D4"}});
+    for (int i = 1; i < 60'000; ++i) trace.record(0, 100 * i, static_cast<float>(i % 2));
+    trace.limitBytes(300'000);
+    QVERIFY(trace.begin() > 1'000'000);
+    const std::string text = vcdText(trace);
+    QVERIFY(text.find("#" + std::to_string(trace.begin()) + "\n$dumpvars") != std::string::npos);
+    QVERIFY(Dump(text).problem.empty());
   }
 };
 
