@@ -1,5 +1,6 @@
 #include <algorithm>
 #include <cassert>
+#include <cmath>
 #include <utility>
 
 #include "project/indexing.h"
@@ -32,21 +33,27 @@ void unroll(const std::vector<Edge>& row, Nanoseconds period, Nanoseconds length
     for (const Edge& e : row)
       if (base + e.at > length || !visit(Edge{base + e.at, e.value})) return;
 }
+
+// No number, no voltage, is like another.
+bool alike(float a, float b) { return a == b || (std::isnan(a) && std::isnan(b)); }
 }  // namespace
 
 bool Trace::goesOnAsBefore(Nanoseconds period, Nanoseconds until) {
   if (closed_.empty()) return false;
   const Segment& last = *closed_.back();
   if (last.period <= 0 || period % last.period != 0 || end_ - period < last.begin ||
-      open_.initial != last.initial)
+      !std::equal(open_.initial.begin(), open_.initial.end(), last.initial.begin(), alike))
     return false;
   const Nanoseconds written = end_ - open_.begin;
   for (std::size_t r = 0; r < rows(); ++r) {
     auto next = open_.edges[r].begin();
     const auto end = open_.edges[r].end();
     bool same = true;
-    unroll(last.edges[r], last.period, written,
-           [&](const Edge& e) { return same = next != end && *next++ == e; });
+    unroll(last.edges[r], last.period, written, [&](const Edge& e) {
+      same = next != end && next->at == e.at && alike(next->value, e.value);
+      if (same) ++next;
+      return same;
+    });
     if (!same || next != end) return false;
   }
   Segment longer = last;

@@ -314,6 +314,7 @@ class TestTrace : public QObject {
   }
   void equalPeriodsGrowOneStretch() {
     Trace trace(twoSignals());
+    trace.record(1, 0, std::nanf(""));  // no voltage
     for (int turn = 0; turn < 500; ++turn) {
       const Nanoseconds start = trace.end();
       trace.record(0, start + 4, 1);
