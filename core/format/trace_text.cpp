@@ -9,7 +9,7 @@
 namespace ignavo {
 
 namespace {
-struct Change {
+struct SignalEdge {
   Nanoseconds at;
   std::size_t signal;
   float value;
@@ -21,7 +21,7 @@ struct Change {
 template <typename Visit>
 bool inOrder(const Trace& trace, Visit&& visit) {
   constexpr std::int64_t most = 65'536;
-  std::vector<Change> changes;
+  std::vector<SignalEdge> changes;
   Nanoseconds step = trace.end() - trace.begin();
   for (Nanoseconds from = trace.begin(); from < trace.end();) {
     const auto many = [&](Nanoseconds to) {
@@ -39,7 +39,7 @@ bool inOrder(const Trace& trace, Visit&& visit) {
         changes.push_back({e.at, s, e.value});
         return true;
       });
-    std::sort(changes.begin(), changes.end(), [](const Change& a, const Change& b) {
+    std::sort(changes.begin(), changes.end(), [](const SignalEdge& a, const SignalEdge& b) {
       return a.at != b.at ? a.at < b.at : a.signal < b.signal;
     });
     if (!visit(changes, to)) return false;
@@ -103,8 +103,8 @@ bool writeVcd(const Trace& trace, const TakeText& take) {
     out += value(s, trace.valueAt(static_cast<int>(s), trace.begin()));
   out += "$end\n";
   Nanoseconds last = trace.begin();
-  const bool whole = inOrder(trace, [&](const std::vector<Change>& changes, Nanoseconds to) {
-    for (const Change& change : changes) {
+  const bool whole = inOrder(trace, [&](const std::vector<SignalEdge>& changes, Nanoseconds to) {
+    for (const SignalEdge& change : changes) {
       if (change.at != last) out += fmt::format("#{}\n", change.at);
       last = change.at;
       out += value(change.signal, change.value);
@@ -132,8 +132,8 @@ bool writeCsv(const Trace& trace, const TakeText& take) {
     out += "\n";
   };
   Nanoseconds at = trace.begin();
-  const bool whole = inOrder(trace, [&](const std::vector<Change>& changes, Nanoseconds to) {
-    for (const Change& change : changes) {
+  const bool whole = inOrder(trace, [&](const std::vector<SignalEdge>& changes, Nanoseconds to) {
+    for (const SignalEdge& change : changes) {
       if (change.at != at) row(at);
       at = change.at;
       now[change.signal] = change.value;
