@@ -9,7 +9,8 @@ namespace ignavo::app {
 
 void paintLed(QPainter& p, const Part& part, const PartLook& look) {
   const Theme& t = theme();
-  const QColor colour = t.ledColour(QString::fromStdString(part.text("colour", "red")));
+  const QString name = QString::fromStdString(part.text("colour", "red"));
+  const QColor colour = t.ledColour(name);
   const QPointF anode = look.legs[0], cathode = look.legs[1];
   const QPointF middle = (anode + cathode) / 2;
   const QPointF d = cathode - anode;
@@ -18,9 +19,7 @@ void paintLed(QPainter& p, const Part& part, const PartLook& look) {
   constexpr double radius = 10.5;
   p.save();
   p.setRenderHint(QPainter::Antialiasing);
-  if (!look.broken)
-    paintGlow(p, middle, t.ledGlow(QString::fromStdString(part.text("colour", "red"))), look.light,
-              radius);
+  if (!look.broken) paintGlow(p, middle, t.ledGlow(name), look.light, radius);
   p.setPen(QPen(t.leg, 2.2, Qt::SolidLine, Qt::FlatCap));  // its ends lie under other things
   p.drawLine(anode, cathode);
   p.setPen(Qt::NoPen);
@@ -36,7 +35,8 @@ void paintLed(QPainter& p, const Part& part, const PartLook& look) {
   rim.arcMoveTo(circle, towards + beyond);
   rim.arcTo(circle, towards + beyond, 360 - 2 * beyond);
   rim.closeSubpath();
-  QColor body = litColour(colour, look.light);
+  // The glass is brighter than the light that reaches what is around it.
+  QColor body = litColour(colour, std::sqrt(look.light), t.ledLit(name));
   if (look.broken) body = t.burnt;
   p.setPen(QPen(colour.darker(look.broken ? 300 : 160), 1.2));
   p.setBrush(body);

@@ -50,14 +50,13 @@ void paintGlow(QPainter& p, QPointF at, const QColor& colour, double light, doub
   p.drawEllipse(at, reach, reach);
 }
 
-QColor litColour(const QColor& colour, double light) {
+QColor litColour(const QColor& colour, double light, const QColor& lit) {
   // Unlit it is darker than lit, and duller, so that it never looks the brighter of two.
   const QColor off = QColor::fromHslF(std::max(0.0f, colour.hslHueF()),
                                       colour.hslSaturationF() * 0.65f, colour.lightnessF() * 0.68f);
-  const QColor on = colour.lighter(120);
   const auto mix = [&](double a, double b) { return static_cast<float>(a + (b - a) * light); };
-  return QColor::fromRgbF(mix(off.redF(), on.redF()), mix(off.greenF(), on.greenF()),
-                          mix(off.blueF(), on.blueF()));
+  return QColor::fromRgbF(mix(off.redF(), lit.redF()), mix(off.greenF(), lit.greenF()),
+                          mix(off.blueF(), lit.blueF()));
 }
 
 void paintPlus(QPainter& p, QPointF at, double size) {

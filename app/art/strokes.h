@@ -23,8 +23,11 @@ void paintLegs(QPainter& p, const PartLook& look, QPointF towards, double width 
 void paintLead(QPainter& p, QPointF from, QPointF to, const QColor& colour);
 // Light around a lamp, 0 … 1.
 void paintGlow(QPainter& p, QPointF at, const QColor& colour, double light, double radius);
-// The colour of a lamp's glass at that light.
-QColor litColour(const QColor& colour, double light);
+// The colour of a lamp's glass at that light; at its brightest it is `lit`.
+QColor litColour(const QColor& colour, double light, const QColor& lit);
+inline QColor litColour(const QColor& colour, double light) {
+  return litColour(colour, light, colour.lighter(120));
+}
 // A plus at a body's plus side.
 void paintPlus(QPainter& p, QPointF at, double size = 9);
 // The way from a round body's middle to its first leg, `radius` long.

@@ -197,7 +197,11 @@ QColor Theme::ledColour(const QString& name) const {
 }
 
 QColor Theme::ledGlow(const QString& name) const {
-  return name == "white" ? QColor("#FFDF85") : ledColour(name);
+  return name == "white" ? QColor("#FFC94F") : ledColour(name);
+}
+
+QColor Theme::ledLit(const QString& name) const {
+  return name == "white" ? QColor("#FFF3C9") : ledColour(name).lighter(120);
 }
 
 QColor Theme::band(const QString& name) const {

@@ -51,7 +51,9 @@ struct Theme {
   QColor casing(const NetColour& colour, const QColor& on) const;
   QColor severity(Severity s) const;
   QColor ledColour(const QString& name) const;
-  QColor ledGlow(const QString& name) const;  // white light needs a tint to be seen on white
+  // White light needs a tint to be seen on white.
+  QColor ledGlow(const QString& name) const;
+  QColor ledLit(const QString& name) const;  // its dome, at its brightest
   QColor band(const QString& name) const;
   // Style sheet of the ordinary widgets.
   QString styleSheet() const;
