@@ -1,7 +1,6 @@
 #include "run/code_bar.h"
 
-#include <QHBoxLayout>
-
+#include "theme/bar_parts.h"
 #include "theme/named_button.h"
 #include "theme/text.h"
 #include "theme/theme.h"
@@ -18,24 +17,11 @@ QString elided(const QString& name) {
 
 CodeBar::CodeBar(ChipRun& chip, RunControl& run, QWidget* parent)
     : QWidget(parent), chip_(chip), run_(run) {
-  setObjectName(QStringLiteral("codeBar"));
-  setAttribute(Qt::WA_StyledBackground);
-  auto* row = new QHBoxLayout(this);
-  row->setContentsMargins(20, 5, 16, 5);
-  row->setSpacing(10);
-  words_ = new QLabel(this);
-  words_->setObjectName(QStringLiteral("codeState"));
-  words_->setTextFormat(Qt::PlainText);
+  QHBoxLayout* row = barRow(this, "codeBar", {20, 5, 16, 5}, 10);
+  words_ = barWords(this, "codeState");
   row->addWidget(words_);
-  progress_ = new QProgressBar(this);
-  progress_->setObjectName(QStringLiteral("codeProgress"));
-  progress_->setRange(0, 100);
-  progress_->setTextVisible(false);
-  progress_->setFixedWidth(160);
-  row->addWidget(progress_);
-  verdict_ = new QLabel(this);
-  verdict_->setObjectName(QStringLiteral("codeVerdict"));
-  verdict_->setTextFormat(Qt::PlainText);
+  progress_ = barProgress(this, row, "codeProgress");
+  verdict_ = barWords(this, "codeVerdict");
   verdict_->setWordWrap(true);
   verdict_->setTextInteractionFlags(Qt::TextSelectableByMouse);
   row->addWidget(verdict_, 1);

@@ -1,12 +1,12 @@
 #include "run/guess_bar.h"
 
-#include <QHBoxLayout>
 #include <QKeyEvent>
 #include <algorithm>
 
 #include "explain/guess.h"
 #include "explain/output.h"
 #include "project/edits.h"
+#include "theme/bar_parts.h"
 #include "theme/named_button.h"
 #include "theme/text.h"
 
@@ -21,20 +21,14 @@ constexpr std::array choices = {std::pair{"dark", QT_TRANSLATE_NOOP("GuessBar", 
 
 GuessBar::GuessBar(Document& document, RunControl& run, QWidget* parent)
     : QWidget(parent), doc_(document), run_(run) {
-  setObjectName(QStringLiteral("guessBar"));
-  setAttribute(Qt::WA_StyledBackground);
+  QHBoxLayout* row = barRow(this, "guessBar", {20, 4, 16, 4}, 8);
   setAccessibleName(tr("Guess first"));
-  auto* row = new QHBoxLayout(this);
-  row->setContentsMargins(20, 4, 16, 4);
-  row->setSpacing(8);
   before_ = namedButton(this, row, "guessBefore", QStringLiteral("‹"));
   before_->setAccessibleName(tr("The lamp before"));
   next_ = namedButton(this, row, "guessNext", QStringLiteral("›"));
   next_->setAccessibleName(tr("The next lamp"));
   for (QPushButton* arrow : {before_, next_}) arrow->setFixedWidth(30);
-  words_ = new QLabel(this);
-  words_->setObjectName(QStringLiteral("guessWords"));
-  words_->setTextFormat(Qt::PlainText);
+  words_ = barWords(this, "guessWords");
   row->addWidget(words_);
   for (const auto& [looks, words] : choices) {
     auto* choice = namedButton(this, row, (std::string("guess-") + looks).c_str(), tr(words));

@@ -2,11 +2,11 @@
 
 #include <QCoreApplication>
 #include <QFileInfo>
-#include <QHBoxLayout>
 #include <QLocale>
 #include <QSaveFile>
 
 #include "document/workers.h"
+#include "theme/bar_parts.h"
 #include "theme/named_button.h"
 
 namespace ignavo::app {
@@ -16,23 +16,12 @@ constexpr int lookEach = 200;  // milliseconds; what is done sooner needs no bar
 }  // namespace
 
 KeepBar::KeepBar(QWidget* parent) : QWidget(parent) {
-  setObjectName(QStringLiteral("keepBar"));
-  setAttribute(Qt::WA_StyledBackground);
-  auto* row = new QHBoxLayout(this);
-  row->setContentsMargins(20, 5, 16, 5);
-  row->setSpacing(10);
-  words_ = new QLabel(this);
-  words_->setObjectName(QStringLiteral("keepWords"));
-  words_->setTextFormat(Qt::PlainText);
+  QHBoxLayout* row = barRow(this, "keepBar", {20, 5, 16, 5}, 10);
+  words_ = barWords(this, "keepWords");
   words_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
   row->addWidget(words_, 1);
-  progress_ = new QProgressBar(this);
-  progress_->setObjectName(QStringLiteral("keepProgress"));
-  progress_->setRange(0, 100);
-  progress_->setTextVisible(false);
-  progress_->setFixedWidth(160);
+  progress_ = barProgress(this, row, "keepProgress");
   progress_->setAccessibleName(tr("How much of the trace is in the file"));
-  row->addWidget(progress_);
   cancel_ = namedButton(this, row, "cancelKeep", tr("Cancel"));
   cancel_->setToolTip(tr("No file is written; one that was there before stays as it was"));
   connect(cancel_, &QPushButton::clicked, this, &KeepBar::cancel);

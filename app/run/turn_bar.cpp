@@ -1,12 +1,12 @@
 #include "run/turn_bar.h"
 
 #include <QEvent>
-#include <QHBoxLayout>
 #include <algorithm>
 #include <map>
 
 #include "program/steps.h"
 #include "run/snapshot_mapping.h"
+#include "theme/bar_parts.h"
 #include "theme/named_button.h"
 #include "theme/text.h"
 #include "theme/theme.h"
@@ -46,22 +46,11 @@ QString changeBetween(const Project& before, const Project& after) {
 
 TurnBar::TurnBar(Document& document, RunControl& run, QWidget* parent)
     : QWidget(parent), doc_(document), run_(run) {
-  setObjectName(QStringLiteral("turnBar"));
-  setAttribute(Qt::WA_StyledBackground);
-  auto* row = new QHBoxLayout(this);
-  row->setContentsMargins(8, 2, 8, 0);
-  row->setSpacing(8);
-  words_ = new QLabel(this);
-  words_->setObjectName(QStringLiteral("turnWords"));
-  words_->setTextFormat(Qt::PlainText);
+  QHBoxLayout* row = barRow(this, "turnBar", {8, 2, 8, 0}, 8);
+  words_ = barWords(this, "turnWords");
   words_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
   row->addWidget(words_, 1);
-  progress_ = new QProgressBar(this);
-  progress_->setObjectName(QStringLiteral("turnProgress"));
-  progress_->setRange(0, 100);
-  progress_->setTextVisible(false);
-  progress_->setFixedWidth(160);
-  row->addWidget(progress_);
+  progress_ = barProgress(this, row, "turnProgress");
   cancel_ = namedButton(this, row, "cancelTurn", tr("Cancel"));
   differences_ = namedButton(this, row, "turnDifferences", tr("Where it differs"));
   differences_->setToolTip(tr("Lists where it parts from the run before, and leads there"));

@@ -1,7 +1,6 @@
 #include "trace/find_bar.h"
 
 #include <QCoreApplication>
-#include <QHBoxLayout>
 #include <QKeyEvent>
 #include <QPointer>
 #include <algorithm>
@@ -10,6 +9,7 @@
 #include "format/bench_words.h"
 #include "program/phrases/finding.h"
 #include "run/find_when.h"
+#include "theme/bar_parts.h"
 #include "theme/named_button.h"
 #include "theme/text.h"
 #include "theme/theme.h"
@@ -18,11 +18,7 @@ namespace ignavo::app {
 
 FindBar::FindBar(Document& document, RunControl& run, QWidget* parent)
     : QWidget(parent), doc_(document), run_(run) {
-  setObjectName(QStringLiteral("findBar"));
-  setAttribute(Qt::WA_StyledBackground);
-  auto* row = new QHBoxLayout(this);
-  row->setContentsMargins(20, 4, 16, 4);
-  row->setSpacing(10);
+  QHBoxLayout* row = barRow(this, "findBar", {20, 4, 16, 4}, 10);
   row->addWidget(new QLabel(tr("Find when"), this));
   box_ = new QLineEdit(this);
   box_->setObjectName(QStringLiteral("findBox"));
@@ -83,7 +79,8 @@ void FindBar::find() {
   const auto trace = run_.trace();
   if (!trace || !run_.isOn()) return tell(tr("There is no run to look through."), true);
   const QString typed = box_->text().trimmed();
-  const ParsedExpr read = readFind(typed.toStdString(), findWords(doc_.project(), doc_.nets(), doc_.board()));
+  const ParsedExpr read =
+      readFind(typed.toStdString(), findWords(doc_.project(), doc_.nets(), doc_.board()));
   if (!read.value) return tell(str(read.problem), true);
   const bool further = typed == asked_ && foundAt_ >= 0;
   asked_ = typed;

@@ -1,16 +1,13 @@
 #include "window/offer_bar.h"
 
-#include <QHBoxLayout>
 #include <QPushButton>
+
+#include "theme/bar_parts.h"
 
 namespace ignavo::app {
 
 OfferBar::OfferBar(QWidget* parent) : QWidget(parent) {
-  setObjectName(QStringLiteral("offer"));
-  setAttribute(Qt::WA_StyledBackground);
-  auto* row = new QHBoxLayout(this);
-  row->setContentsMargins(20, 6, 16, 6);
-  row->setSpacing(8);
+  QHBoxLayout* row = barRow(this, "offer", {20, 6, 16, 6}, 8);
   words_ = new QLabel(this);
   words_->setObjectName(QStringLiteral("offerText"));
   words_->setWordWrap(true);
