@@ -20,9 +20,11 @@ class Device {
   virtual Nanoseconds due() const = 0;
   // Does what is due now (run.now() is due()), and what follows from it.
   struct Done {
-    bool event = false;       // something that someone who goes from event to event stops at
-    bool step = false;        // a program's step was completed
-    bool atLoopHead = false;  // at the head of a loop: everything may stand as it did here before
+    bool event = false;  // something that someone who goes from event to event stops at
+    bool step = false;   // a program's step was completed
+    // It came round, to the head of a loop or the beginning of a period: everything may stand as it
+    // did here before.
+    bool atLoopHead = false;
     // It only looked at what stands still: nothing came of it but in itself, and all that it saw
     // it sees again.
     bool quiet = false;

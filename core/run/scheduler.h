@@ -11,12 +11,12 @@ namespace ignavo {
 // stands as it did there, it does so again until another is due: that is found without looking at
 // any other.
 //
-// Periods of all are jumped over. Where a device says that it came round (a loop's head),
-// everything is compared with how it stood at an earlier loop head. If it stands as it did then,
-// what happened in between happens again and again until something from outside comes: whole
-// periods are added to the trace, and all times move. Which earlier loop head to compare with is
-// chosen as Brent does to find cycles (1980): the 1st, 2nd, 4th, 8th, … so that a period of any
-// number of rounds is found.
+// Periods of all are jumped over. Where a device says that it came round (a loop's head, a period
+// that begins) and nothing more is due at that moment, everything is compared with how it stood at
+// an earlier loop head. If it stands as it did then, what happened in between happens again and
+// again until something from outside comes: whole periods are added to the trace, and all times
+// move. Which earlier loop head to compare with is chosen as Brent does to find cycles (1980): the
+// 1st, 2nd, 4th, 8th, … so that a period of any number of rounds is found.
 //
 // Where that is not found (a motor runs up beside a quick loop), only those devices are compared
 // that did anything in between. If they stand as they did, they go round until the first of the
