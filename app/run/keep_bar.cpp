@@ -69,10 +69,10 @@ void KeepBar::refresh() {
   const double share = job_->share;
   progress_->setValue(static_cast<int>(100 * share));
   words_->setText(
-      tr("The trace is being written to %1: %2 % of it, %3 so far")
-          .arg(file_)
+      // The name last: where it is too long for the line, nothing else is lost.
+      tr("The trace is being written, %1 % so far (%2), to %3")
           .arg(static_cast<int>(100 * share))
-          .arg(QLocale::c().formattedDataSize(job_->bytes, 1, QLocale::DataSizeSIFormat)));
+          .arg(QLocale::c().formattedDataSize(job_->bytes, 1, QLocale::DataSizeSIFormat), file_));
   show();
 }
 

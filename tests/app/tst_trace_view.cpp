@@ -218,8 +218,9 @@ class TestTraceView : public QObject {
     bar->keep(std::make_shared<const Trace>(endless), writeVcd, path);
     QTRY_VERIFY(bar->isVisible());
     auto* words = bar->findChild<QLabel*>("keepWords");
-    QVERIFY2(words->text().contains("long.vcd: 0 % of it, "), qPrintable(words->text()));
-    QTRY_VERIFY(words->text().contains(" MB so far"));
+    QVERIFY2(words->text().contains("0 % so far (") && words->text().endsWith("to long.vcd"),
+             qPrintable(words->text()));
+    QTRY_VERIFY(words->text().contains(" MB), to "));
     choose(at(1, 0), "Keep it as VCD");  // one after another
     QVERIFY(window_->findChild<QLabel*>("notice")->text().contains("still being written"));
     QTest::mouseClick(bar->findChild<QPushButton*>("cancelKeep"), Qt::LeftButton);
