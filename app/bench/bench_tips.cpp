@@ -3,6 +3,7 @@
 #include <cmath>
 
 #include "bench/bench_view.h"
+#include "text/message.h"
 #include "theme/text.h"
 #include "theme/theme.h"
 
@@ -10,7 +11,6 @@
 namespace ignavo::app {
 
 namespace {
-constexpr double nothingAmps = 1e-7;  // what an input leaks
 QString volts(double v) { return QString::number(v, 'f', 2) + QStringLiteral(" V"); }
 }  // namespace
 
@@ -119,7 +119,7 @@ QStringList BenchView::partTip(const std::string& id) const {
       }
     for (const WorstReading& w : doc_.check().readings)
       if (w.part == id)
-        lines << (std::abs(w.amps) < nothingAmps
+        lines << (std::abs(w.amps) < leakedAmps
                       ? tr("carries nothing as it is wired")
                       : QStringLiteral("at most %1").arg(currentText(w.amps)));
   }

@@ -5,6 +5,7 @@
 #include "program/facts.h"
 #include "program/names.h"
 #include "program/own_steps.h"
+#include "program/phrases/measured.h"
 #include "program/program_view.h"
 #include "program/read_fields.h"
 #include "program/signals.h"
@@ -126,6 +127,7 @@ void ProgramView::editorChanged(const QString& text) {
     default:
       value = readValue(text.toStdString(), type == SlotKind::Type::truth, words());
   }
+  if (value.value) phrases::takeLevels(*value.value, type, words());
   if (!value.value)
     return Q_EMIT problem(text.trimmed().isEmpty() ? QString() : str(value.problem));
   if (slot && slot->type == SlotKind::Type::number && edited_.path == root &&

@@ -119,7 +119,8 @@ void MainWindow::keepTrace(TraceView::Export as) {
   using Export = TraceView::Export;
   const auto trace = run_.trace();
   if (!trace) return;
-  if (keepBar_ && keepBar_->isKeeping())
+  // A picture is soon done; of what takes its time one comes after another.
+  if (as != Export::png && keepBar_ && keepBar_->isKeeping())
     return say(tr("The trace is still being written to a file."), false);
   const QString ending = as == Export::vcd   ? QStringLiteral(".vcd")
                          : as == Export::csv ? QStringLiteral(".csv")

@@ -54,7 +54,7 @@ void Machine::restart(std::uint8_t cause) {
   state_.forced.fill(0);
   state_.forcedHigh.fill(0);
   state_.mayChange = -1;
-  state_.barks = never;
+  state_.barks = state_.fed = never;
   if (chip_->serial.data != 0) reg(chip_->serial.controlA) = 0x20;  // UDRE (20.11)
   if (chip_->serial.controlC != 0) reg(chip_->serial.controlC) = 0x06;
   for (int p = 0; p < static_cast<int>(chip_->ports.size()); ++p) {
@@ -257,14 +257,26 @@ void Machine::arrive(Cycle at) {
 
 // ---- the watchdog
 
-// Its own clock has 128 kHz; it barks after 2,048 ticks and more (table 11-2; 8-3).
+// It begins to count anew.
 void Machine::feedWatchdog(Cycle at) {
+  state_.fed = at;
+  setWatchdog(at);
+}
+
+// Its own clock has 128 kHz; it barks after 2,048 ticks and more (table 11-2; 8-3). Its register
+// says after how many, not since when: set to fewer than it has counted it barks at once.
+void Machine::setWatchdog(Cycle at) {
   const std::uint8_t control = reg(chip_->watchdog.control);
   constexpr std::int64_t dogHertz = 128'000, ticks = 2048;
   const int longer = (control & 7) | (control >> 2 & 8);
   const bool on =
       (control & 0x08) != 0 || bit(chip_->watchdog.control, chip_->watchdog.interruptMask);
-  state_.barks = on ? at + (ticks << std::min(longer, 9)) * hertz_ / dogHertz : never;
+  if (!on) {
+    state_.fed = state_.barks = never;
+    return;
+  }
+  if (state_.fed == never) state_.fed = at;
+  state_.barks = std::max(at, state_.fed + (ticks << std::min(longer, 9)) * hertz_ / dogHertz);
   limit_ = std::min(limit_, state_.barks);
 }
 
@@ -287,7 +299,7 @@ void Machine::writeWatchdog(std::uint8_t value, Cycle at) {
   if ((reg(chip_->resetCauses) & byWatchdog) != 0) now |= enable;
   if ((value & change) != 0 && (value & enable) != 0) state_.mayChange = at + window;
   reg(dog.control) = now;
-  feedWatchdog(at);
+  setWatchdog(at);
 }
 
 void Machine::bark() {
@@ -318,6 +330,7 @@ void Machine::shift(Cycle by) {
   later(state_.converter.done);
   later(state_.serial.nextBit);
   later(state_.barks);
+  later(state_.fed);
   if (state_.mayChange >= 0) later(state_.mayChange);
   later(due_);
 }
@@ -347,7 +360,7 @@ bool Machine::sameAs(const Machine& then, Cycle later) const {
   return s.upper == t.upper && s.shielded == t.shielded && s.timers == t.timers &&
          s.memory == t.memory && s.prescalers == t.prescalers && s.converter == t.converter &&
          s.serial == t.serial && s.forced == t.forced && s.forcedHigh == t.forcedHigh &&
-         s.levels == t.levels && s.drives == t.drives && s.barks == t.barks &&
+         s.levels == t.levels && s.drives == t.drives && s.barks == t.barks && s.fed == t.fed &&
          s.mayChange == t.mayChange;
 }
 

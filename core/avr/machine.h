@@ -81,6 +81,7 @@ struct State {
   std::array<std::uint8_t, 3> levels{};                // as pins were told last
   std::array<Drive, 24> drives{};                      // as they were told last
   Cycle barks = never;                                 // the watchdog
+  Cycle fed = never;                                   // when it began to count; never: it is off
   Cycle mayChange = -1;                                // until then it may be changed
   Fault fault;
 };
@@ -224,6 +225,7 @@ class Machine {
   // ---- watchdog
   void writeWatchdog(std::uint8_t value, Cycle at);
   void feedWatchdog(Cycle at);
+  void setWatchdog(Cycle at);
   void bark();
 
   // ---- pins that change

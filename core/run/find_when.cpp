@@ -19,6 +19,7 @@ namespace {
 
 constexpr Say findSay("find");
 constexpr std::int64_t mostLooks = 2'000'000;
+Message givenUp() { return findSay("given up"); }
 // The signal operators that look at nothing but how something stood.
 constexpr const char *rise = "rise", *fall = "fall", *held = "held";
 
@@ -42,10 +43,16 @@ const Expr* secondsOf(const Expr& e) {
   return nullptr;
 }
 
+using Cancelled = std::function<bool()>;
+constexpr std::int64_t looksBetween = 1024;  // asked whether it is given up
+
 // When a lamp becomes lit and dark, in turns. What goes off for less than the eye takes for one
-// moment stays lit; flashes that together give too little light are none.
-std::vector<Nanoseconds> turnsOfLamp(const Trace& trace, int signal) {
+// moment stays lit; flashes that together give too little light are none. Nothing: given up.
+std::optional<std::vector<Nanoseconds>> turnsOfLamp(const Trace& trace, int signal,
+                                                    const Cancelled& cancelled) {
   std::vector<Nanoseconds> out;
+  std::int64_t looks = 0;
+  bool givenUp = false;
   const auto shines = [](double amps) { return lightOf(amps) > litLight; };
   Nanoseconds on = shines(trace.valueAt(signal, trace.begin())) ? trace.begin() : -1, off = -1;
   const auto close = [&] {
@@ -67,8 +74,10 @@ std::vector<Nanoseconds> turnsOfLamp(const Trace& trace, int signal) {
       }
       off = -1;
     }
-    return true;
+    givenUp = ++looks % looksBetween == 0 && cancelled && cancelled();
+    return !givenUp;
   });
+  if (givenUp) return std::nullopt;
   if (on >= 0 && off < 0)
     out.push_back(on);  // to the end
   else
@@ -78,13 +87,16 @@ std::vector<Nanoseconds> turnsOfLamp(const Trace& trace, int signal) {
 
 class Asked {
  public:
-  Asked(const Trace& trace, std::string board) : trace_(trace), board_(std::move(board)) {}
+  Asked(const Trace& trace, std::string board, const Cancelled& cancelled)
+      : trace_(trace), board_(std::move(board)), cancelled_(cancelled) {}
 
   // Nothing: it can be asked. Notes what it looks at, and how long what is held is held.
   std::optional<Message> take(const Expr& e) {
     if (const std::string* pin = pinRead(e); pin && !measures(e)) {
       if (const int amps = trace_.find(Signal::What::partAmps, *pin, {}); amps >= 0) {
-        lamps_[*pin] = turnsOfLamp(trace_, amps);
+        auto turns = turnsOfLamp(trace_, amps, cancelled_);
+        if (!turns) return givenUp();
+        lamps_[*pin] = std::move(*turns);
         return std::nullopt;
       }
       const int signal = trace_.find(Signal::What::pinLevel, board_, *pin);
@@ -200,6 +212,7 @@ class Asked {
 
   const Trace& trace_;
   std::string board_;
+  const Cancelled& cancelled_;
   std::map<std::string, int> pins_, variables_;            // their signals
   std::map<std::string, std::vector<Nanoseconds>> lamps_;  // by part: when each becomes lit, dark
   std::vector<Nanoseconds> delays_;
@@ -208,8 +221,8 @@ class Asked {
 }  // namespace
 
 FoundWhen findWhen(const Trace& trace, const std::string& board, const Expr& test,
-                   Nanoseconds after, const std::function<bool()>& cancelled) {
-  Asked asked(trace, board);
+                   Nanoseconds after, const Cancelled& cancelled) {
+  Asked asked(trace, board, cancelled);
   if (auto why = asked.take(test)) return {std::nullopt, why, {}};
   if (!asked.missing.empty())
     return {std::nullopt, findSay("“{}” was not recorded", asked.missing.front().name),
@@ -223,8 +236,7 @@ FoundWhen findWhen(const Trace& trace, const std::string& board, const Expr& tes
   for (std::int64_t looks = 0; looks < mostLooks; ++looks) {
     at = asked.next(at);
     if (at < 0 || at > trace.end()) return {};
-    if (looks % 1024 == 0 && cancelled && cancelled())
-      return {std::nullopt, findSay("given up"), {}};
+    if (looks % looksBetween == 0 && cancelled && cancelled()) return {std::nullopt, givenUp(), {}};
     const bool is = asked.truth(test, at);
     if (is && !was) return {at, std::nullopt, {}};
     // What lasts a moment only (a rise) is over by the next one.

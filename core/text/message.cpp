@@ -118,8 +118,9 @@ std::string inWords(const Quantity& quantity, const Translate& translate) {
       const double milli = size * 1000;
       if (milli >= 9950) return told("{} A", fmt::format("{:.0f}", size));
       if (milli >= 999.5) return told("{} A", fmt::format("{:.1f}", size));
-      constexpr double none = 1e-7, little = 0.05;  // what inputs leak; told as 0.0 mA
-      if (size > none && milli < little) return told("{} µA", fmt::format("{:.2g}", size * 1e6));
+      constexpr double little = 0.05;  // told as 0.0 mA
+      if (size > leakedAmps && milli < little)
+        return told("{} µA", fmt::format("{:.2g}", size * 1e6));
       const int digits = milli >= 9.95 ? 0 : 1;
       return told("{} mA", fmt::format("{:.{}f}", milli, digits));
     }

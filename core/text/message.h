@@ -18,6 +18,8 @@ struct Quantity {
   int digits = 0;  // of a plain number: how many of them count
   bool operator==(const Quantity&) const = default;
 };
+// What inputs leak: less is told as no current at all.
+inline constexpr double leakedAmps = 1e-7;
 inline Quantity asVolts(double value) { return {Quantity::Unit::volts, value}; }
 inline Quantity asAmps(double value) { return {Quantity::Unit::amps, value}; }
 inline Quantity asWatts(double value) { return {Quantity::Unit::watts, value}; }

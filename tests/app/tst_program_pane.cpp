@@ -172,6 +172,24 @@ class TestProgramPane : public QObject, protected ProgramByKeys {
     QCOMPARE(problem(), QString());
     QCOMPARE(steps()[0].field("seconds")->number, 1.0);
   }
+  // In a field its level is meant, unless it is said otherwise.
+  void aPinThatMeasuresGivesItsLevel() {
+    open("log 1\nlog 2\ndim d9 to 30\n");
+    const auto typed = [&](const char* step, bool behind, const char* value) {
+      doc().selectStep(idOf(step));
+      if (behind) key(Qt::Key_Right);
+      key(Qt::Key_F2);
+      QVERIFY(program()->editor());
+      program()->editor()->selectAll();
+      QTest::keyClicks(program()->editor(), value);
+      QTest::keyClick(program()->editor(), Qt::Key_Return);
+      QCOMPARE(problem(), QString());
+    };
+    typed("log 1", false, "a0, d2");
+    typed("log 2", false, "a0 is high");
+    typed("dim D9 to 30 %", true, "a0");
+    QCOMPARE(text(), std::string("log level of A0, D2\nlog A0 is high\ndim D9 to level of A0\n"));
+  }
   void levelsAndConditionsGoToTheOtherOne() {
     open("set d4 high\nif d2 is high\n  wait 1\n");
     QTest::mouseClick(program(), Qt::LeftButton, {},

@@ -223,6 +223,10 @@ class TestTraceView : public QObject {
     QTRY_VERIFY(words->text().contains(" MB), to "));
     choose(at(1, 0), "Keep it as VCD");  // one after another
     QVERIFY(window_->findChild<QLabel*>("notice")->text().contains("still being written"));
+    answers_.keep = folder_.filePath("beside.png");  // a picture of it beside that
+    choose(at(1, 0), "Keep it as a picture");
+    QVERIFY(bar->isKeeping());
+    QVERIFY(!QImage(answers_.keep).isNull());
     QTest::mouseClick(bar->findChild<QPushButton*>("cancelKeep"), Qt::LeftButton);
     QTRY_VERIFY(!bar->isKeeping() && !bar->isVisible());
     QCOMPARE(window_->focusWidget(), trace());

@@ -317,6 +317,55 @@ class TestAvrUnits : public QObject {
     QVERIFY(chip->machine.fault().code == avr::Fault::Code::none);
   }
 
+  // What is written says after how long, not since when: each row what is written 8 ms after the
+  // watchdog was fed, for 16 ms, and when it barks after that feeding.
+  void watchdogCountsOn_data() {
+    QTest::addColumn<QString>("written");
+    QTest::addColumn<int>("milliseconds");
+    QTest::newRow("the same") << "WDTCSR = 0x18; WDTCSR = 0x40;" << 16;
+    QTest::newRow("longer") << "WDTCSR = 0x18; WDTCSR = 0x41;" << 32;
+    QTest::newRow("only its flag") << "WDTCSR |= 0x80;" << 16;
+    QTest::newRow("fed") << "wdt_reset();" << 24;
+    QTest::newRow("off and on") << "WDTCSR = 0x18; WDTCSR = 0; WDTCSR = 0x18; WDTCSR = 0x40;" << 24;
+  }
+  void watchdogCountsOn() {
+    QFETCH(QString, written);
+    QFETCH(int, milliseconds);
+    const auto chip =
+        running(mega,
+                "#define F_CPU 16000000UL\n#include <avr/interrupt.h>\n#include <avr/wdt.h>\n"
+                "#include <util/delay.h>\n" +
+                    inC("ISR(WDT_vect) { PINB = 1; cli(); }\n"
+                        "int main(void) { DDRB = 3; WDTCSR = 0x18; WDTCSR = 0x40; PINB = 2; "
+                        "_delay_ms(8); " +
+                        written.toStdString() + " sei(); for (;;); }"));
+    QVERIFY(chip);
+    chip->run(16'000 * 100);
+    const auto fed = chip->outside.when(megaChip().pinNamed("PB1"), Drive::high),
+               barked = chip->outside.when(megaChip().pinNamed("PB0"), Drive::high);
+    QCOMPARE(fed.size(), std::size_t{1});
+    QVERIFY(!barked.empty());
+    QVERIFY2(std::abs(barked.front() - fed.front() - 16'000 * milliseconds) < 200,
+             std::to_string(barked.front() - fed.front()).c_str());
+    QVERIFY(chip->machine.fault().code == avr::Fault::Code::none);
+  }
+
+  // Set to less than it has counted, it barks at once.
+  void watchdogMadeShorter() {
+    const auto chip = running(
+        mega, "#define F_CPU 16000000UL\n#include <avr/interrupt.h>\n#include <util/delay.h>\n" +
+                  inC("ISR(WDT_vect) { PINB = 1; cli(); }\n"
+                      "int main(void) { DDRB = 3; WDTCSR = 0x18; WDTCSR = 0x41; _delay_ms(24); "
+                      "PINB = 2; sei(); WDTCSR = 0x18; WDTCSR = 0x40; for (;;); }"));
+    QVERIFY(chip);
+    chip->run(16'000 * 100);
+    const auto set = chip->outside.when(megaChip().pinNamed("PB1"), Drive::high),
+               barked = chip->outside.when(megaChip().pinNamed("PB0"), Drive::high);
+    QCOMPARE(set.size(), std::size_t{1});
+    QVERIFY(!barked.empty());
+    QVERIFY(barked.front() - set.front() < 100);
+  }
+
   // It comes behind an instruction that is under way, whatever register that writes.
   void watchdogInterruptsAnyLoop() {
     const auto chip = running(

@@ -5,6 +5,7 @@
 #include "program/phrases/finding.h"
 #include "run/find_when.h"
 #include "run/kernel.h"
+#include "run/trace_measure.h"
 #include "support/runs.h"
 
 using namespace ignavo;
@@ -69,6 +70,30 @@ class TestFindLamps : public QObject {
     if (found.at)
       QVERIFY2(std::abs(inSeconds(*found.at) - at) < 0.004,
                qPrintable(QString::number(inSeconds(*found.at))));
+  }
+  // However many edges a lamp has, they are not all gone through before it can be given up.
+  void itIsGivenUpAtOnce() {
+    const WiringText wired = readWiring(
+        "red led i9 i11\n220 c9 h9\nwire D5 a9\nwire j11 GND\n"
+        "Round and round:\n  set d5 high\n  set d5 low\n");
+    Kernel kernel(shared(wired.project));
+    kernel.advance(5 * second);
+    const Trace& trace = kernel.trace();
+    const int lamp = trace.find(Signal::What::partAmps, "led1", {});
+    QVERIFY(stretchOf(trace, lamp, 0, 5 * second).edges > 1'000'000);
+    const Nets nets(wired.project, catalogue());
+    const ParsedExpr dark = readFind("red lamp dark", findWords(wired.project, nets, "b1"));
+    QVERIFY(dark.value);
+    int asked = 0;
+    const FoundWhen found =
+        findWhen(trace, "b1", *dark.value, 1 * second, [&] { return ++asked > 3; });
+    QCOMPARE(asked, 4);
+    QVERIFY(!found.at);
+    QCOMPARE(QString::fromStdString(inWords(*found.problem)), QStringLiteral("given up"));
+    // All of it: it looks lit to the end.
+    asked = 0;
+    QVERIFY(!findWhen(trace, "b1", *dark.value, 1 * second, [&] { return ++asked < 0; }).at);
+    QVERIFY(asked > 1000);
   }
 };
 

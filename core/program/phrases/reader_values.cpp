@@ -137,7 +137,9 @@ PhraseReader::Text PhraseReader::term(Units units) {
       if (!one) return std::nullopt;
       ++at_;
       const PinWords* about = words_.about(*one);
-      return about && about->measures ? "level of " + *one : *one;
+      // What hangs nowhere may be asked for both: see measured.h.
+      const bool senses = about && about->measures && about->part(Is::sensor);
+      return senses ? "level of " + *one : *one;
     }
     default:
       return unknown();

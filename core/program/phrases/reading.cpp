@@ -4,6 +4,7 @@
 
 #include "program/facts.h"
 #include "program/groups.h"
+#include "program/phrases/measured.h"
 #include "program/pin_words.h"
 #include "program/typed.h"
 #include "program/words.h"
@@ -142,6 +143,7 @@ std::optional<Reading> readStrictly(const std::string& text, const Vocabulary& w
       change && !change->list && words.list(change->name) && !words.variable(change->name))
     return std::nullopt;
   if (auto doubt = doubtOf(*step.step, text, words)) return asked(std::move(*doubt));
+  if (auto open = phrases::takeLevels(*step.step, text, words)) return asked(std::move(*open));
   out.steps = {std::move(*step.step)};
   return out;
 }
@@ -215,8 +217,10 @@ Reading readWords(const std::string& text, const std::string& whole, const Vocab
   ParsedSteps steps = parseSteps(joined(*lines), words);
   if (steps.badLine != 0 || steps.steps.empty())
     return asked({steps.problem, 0, text.size(), nearest(text, words)});
-  for (const Step& step : steps.steps)
+  for (Step& step : steps.steps) {
     if (auto doubt = doubtOf(step, text, words)) return asked(std::move(*doubt));
+    if (auto open = phrases::takeLevels(step, text, words)) return asked(std::move(*open));
+  }
   Reading out;
   out.steps = std::move(steps.steps);
   out.mended = tokens.mended;
