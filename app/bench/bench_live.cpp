@@ -23,7 +23,7 @@ const Snapshot* BenchView::live() const {
   const bool known = told_.mapping && told_.from == shown->project &&
                      told_.to.parts.sharesWith(now.parts) && told_.to.wires.sharesWith(now.wires) &&
                      told_.to.boards == now.boards && told_.to.breadboards == now.breadboards;
-  if (!known) told_ = {shown->project, now, SnapshotMapping(*shown->project, now), {}, {}};
+  if (!known) told_ = {shown->project, now, SnapshotMapping(*shown->project, now), {}, {}, {}};
   if (told_.shown != shown) {
     told_.shown = told_.mapped = shown;
     if (!told_.mapping->isIdentity())
@@ -32,8 +32,30 @@ const Snapshot* BenchView::live() const {
   return told_.mapped.get();
 }
 
-bool BenchView::wasThere(std::size_t part) const {
-  return !live() || part >= told_.to.parts->size() || told_.mapping->wasThere(part);
+bool BenchView::stoodThere(const std::string& id) const {
+  return !run_.isLookingBack() || !live() || !told_.mapping->notThen().contains(id);
+}
+
+const BenchThen* BenchView::then() const {
+  if (!run_.isLookingBack() || !live() || told_.mapping->isIdentity() || poseReading_ ||
+      style_ == Style::building)
+    return nullptr;
+  if (!told_.then)
+    told_.then = std::make_unique<BenchThen>(*told_.from, told_.to, told_.mapping->notNow());
+  return told_.then.get();
+}
+
+std::optional<Scene> BenchView::sceneThen() const {
+  const BenchThen* stood = then();
+  if (!stood) return std::nullopt;
+  Scene scene = stood->scene();
+  scene.applyLiveState = [this](const Part& part, std::size_t i, PartLook& look) {
+    lookInRun(*told_.shown, part, i, look);
+  };
+  scene.boardLook = [this, stood](std::size_t b) {
+    return lookInRun(*told_.shown, stood->project().boards[b], b);
+  };
+  return scene;
 }
 
 int BenchView::partIndex(const std::string& id) const {
@@ -48,10 +70,8 @@ double BenchView::opacityOf(const std::string& id) const {
     return proposal_->arranged.clear() ? (mode_ == Mode::placing ? 0.85 : 1.0) : 0.5;
   // What is in the way of a wire fades.
   if ((mode_ == Mode::wiring || mode_ == Mode::movingEnd) && hover_.id == id) return 0.4;
-  // So does what was not there at the moment that is looked at.
-  if (run_.isLookingBack() && live() && !told_.mapping->isIdentity())
-    if (const int part = partIndex(id); part >= 0 && !wasThere(static_cast<std::size_t>(part)))
-      return 0.4;
+  // So does what did not stand there at the moment that is looked at.
+  if (!stoodThere(id)) return 0.4;
   if (style_ != Style::building) return 1;
   const auto& ticks = doc_.project().ticks;
   for (const char* kind : {"part:", "wire:"})
@@ -61,6 +81,30 @@ double BenchView::opacityOf(const std::string& id) const {
 
 bool BenchView::isBuildFocus(const std::string& id) const {
   return style_ == Style::building && QString::fromStdString(id) == buildFocus_;
+}
+
+// How a part and a board look in the run at a moment of it, told by their places.
+void BenchView::lookInRun(const Snapshot& s, const Part& part, std::size_t i,
+                          PartLook& look) const {
+  look.light = tags_->steadyLight(part.id).value_or(s.light[i]);
+  look.lamps = s.lamps[i];
+  look.pressed = look.pressed || s.state.pressed[i] != 0;
+  look.broken = s.state.broken[i] != 0;
+  const Motion& m = s.motion[i];
+  look.hertz = m.hertz;
+  look.armDegrees = m.degrees;
+  look.turning = std::abs(m.revolutionsPerMinute) > 30;
+  // As fast as it turns, though no faster than the eye can follow.
+  const double perSecond = std::clamp(m.revolutionsPerMinute / 60, -2.0, 2.0);
+  look.shaftDegrees = std::fmod(static_cast<double>(s.now) * 1e-9 * perSecond * 360, 360);
+}
+
+BoardLook BenchView::lookInRun(const Snapshot& s, const BoardItem& board, std::size_t b) const {
+  BoardLook look;
+  look.powered = s.powered && b < s.fed.size() && s.fed[b] != 0;
+  if (look.powered && b < s.boardLight.size())
+    look.lamp = tags_->steadyLight(board.id).value_or(s.boardLight[b]);
+  return look;
 }
 
 // How a part looks in the run, or in the combination that is shown.
@@ -75,18 +119,7 @@ void BenchView::applyLiveState(const Part& part, std::size_t i, PartLook& look) 
   const auto& parts = *doc_.project().parts;
   const bool here = i < parts.size() && parts[i]->id == part.id;
   if (s && here) {
-    look.light = s->light[i];
-    if (const auto steady = tags_->steadyLight(part.id)) look.light = *steady;
-    look.lamps = s->lamps[i];
-    look.pressed = look.pressed || s->state.pressed[i] != 0;
-    look.broken = s->state.broken[i] != 0;
-    const Motion& m = s->motion[i];
-    look.hertz = m.hertz;
-    look.armDegrees = m.degrees;
-    look.turning = std::abs(m.revolutionsPerMinute) > 30;
-    // As fast as it turns, though no faster than the eye can follow.
-    const double perSecond = std::clamp(m.revolutionsPerMinute / 60, -2.0, 2.0);
-    look.shaftDegrees = std::fmod(static_cast<double>(s->now) * 1e-9 * perSecond * 360, 360);
+    if (stoodThere(part.id)) lookInRun(*s, part, i, look);
   } else if (poseReading_ && i < poseReading_->parts.size() && kind) {
     const PartReading& r = poseReading_->parts[i];
     if (kind->shows == Shows::light && kind->lamps.size() == 1) look.light = lightOf(r.amps);
@@ -102,16 +135,14 @@ QString BenchView::displayed(std::size_t part) const {
                                           shownReading() != nullptr));
 }
 
-// What stands in the run at the moment that is shown: a knob may have been turned since.
+// As it was in the run at the moment that is shown: a knob may have been turned since, a resistor
+// be another.
 std::optional<Part> BenchView::shownPart(const Part& part) const {
-  const PartKind* kind = catalogue().partKind(part.type);
   const Snapshot* s = live();
-  if (!kind || kind->knob.empty() || !s || proposal_) return std::nullopt;
-  const Part* held = s->project->part(part.id);
-  const PropKind* prop = kind->prop(kind->knob);
-  if (!prop || !held || held->type != part.type) return std::nullopt;
+  const Part* held = s && !proposal_ ? s->project->part(part.id) : nullptr;
+  if (!held || held->type != part.type || held->props == part.props) return std::nullopt;
   Part out = part;
-  out.setProp(prop->key, held->number(prop->key, prop->defaultValue));
+  out.props = held->props;
   return out;
 }
 
@@ -126,16 +157,13 @@ void BenchView::applyLiveState(Scene& scene) const {
     return heldText(board, pin);
   };
   scene.boardLook = [this](std::size_t b) {
-    BoardLook look;
+    const BoardItem& board = doc_.project().boards[b];
     const Snapshot* s = live();
+    BoardLook look = run_.isOn() && s ? lookInRun(*s, board, b) : BoardLook{};
     if (doc_.project().boards.size() > 1) {
-      look.tag = doc_.project().boards[b].id;
+      look.tag = board.id;
       look.active = look.tag == doc_.board();
     }
-    look.powered = run_.isOn() && s && s->powered && b < s->fed.size() && s->fed[b] != 0;
-    if (!look.powered) return look;
-    const std::string& id = doc_.project().boards[b].id;
-    if (b < s->boardLight.size()) look.lamp = tags_->steadyLight(id).value_or(s->boardLight[b]);
     return look;
   };
 }

@@ -51,9 +51,18 @@ void BenchView::forgetCircuit() {
 const std::vector<double>& BenchView::shownWireAmps() {
   wireAmps_.clear();
   const CircuitReading* reading = shownReading();
-  // With other wires other currents flowed.
+  if (!reading) return wireAmps_;
+  // With other wires other currents flowed; a wire that was there had its own.
+  if (const BenchThen* stood = then()) {
+    const std::vector<double> amps = stood->wireAmps(*told_.shown);
+    std::map<std::string, double> byId;
+    for (std::size_t i = 0; i < amps.size(); ++i) byId[(*stood->project().wires)[i]->id] = amps[i];
+    for (const auto& wire : *doc_.project().wires)
+      wireAmps_.push_back(stoodThere(wire->id) ? byId[wire->id] : 0);
+    return wireAmps_;
+  }
   const bool asWired = poseReading_ || (told_.mapping && told_.mapping->isIdentity());
-  if (!reading || !asWired) return wireAmps_;
+  if (!asWired) return wireAmps_;
   if (!metal_) metal_.emplace(doc_.project(), circuit());
   return wireAmps_ = metal_->amps(*reading);
 }

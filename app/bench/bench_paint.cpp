@@ -72,7 +72,7 @@ std::set<std::string> BenchView::unchangingParts() const {
     const PartKind* kind = catalogue().partKind(part.type);
     const bool broken = s && i < s->state.broken.size() && s->state.broken[i] != 0;
     if (kind && kind->shows == Shows::nothing && !kind->sweepable() && !kind->isInstrument() &&
-        kind->knob.empty() && !broken && wasThere(i))
+        kind->knob.empty() && !broken && stoodThere(part.id))
       out.insert(part.id);
   }
   return out;
@@ -86,6 +86,7 @@ bool BenchView::layOutUnchanging(Scene& scene) {
   Unchanging now;
   now.project = doc_.project();
   now.parts = unchangingParts();
+  if (then()) now.notThen = told_.mapping->notThen();
   now.selected = doc_.selection();
   now.pan = pan_;
   now.zoom = zoom_;
@@ -161,6 +162,8 @@ void BenchView::paintEvent(QPaintEvent*) {
   p.translate(pan_);
   p.scale(zoom_, zoom_);
   p.setRenderHint(QPainter::Antialiasing);
+  std::optional<Scene> stood = sceneThen();
+  if (stood) stood->breadboards(p);
   if (style_ == Style::tinted) paintTint(p);
   paintNets(p, nets, identities, netsToLight(nets), project);
   paintHighlights(p);
@@ -202,18 +205,25 @@ void BenchView::paintEvent(QPaintEvent*) {
   } else {
     scene.boards(p);
   }
+  if (stood) stood->boards(p);
   if (mode_ == Mode::movingEnd && dragging_) scene.without.insert(grabbed_.id);
   scene.parts(p);
+  if (stood) {
+    stood->painted = scene.painted;
+    stood->parts(p);
+  }
   if (unchanging)
     lay(wires_);
   else
     scene.wires(p);
+  if (stood) stood->wires(p);
   if (shownReading() && !run_.isPaused() && !proposal_) paintFlow(p);
   paintPreview(p);
   paintInHand(p);
-  if (unchanging)
+  // They are about the bench as it is now.
+  if (unchanging && !stood)
     lay(marks_);
-  else
+  else if (!stood)
     paintMarks(p);
   paintPulses(p);
   paintHandles(p);
@@ -369,33 +379,41 @@ void BenchView::paintHighlights(QPainter& p) {
 // Small dashes travel with the conventional current, faster for more. In a combination
 // that is only looked at they stand still, with an arrow.
 void BenchView::paintFlow(QPainter& p) {
-  constexpr double leastAmps = 1e-4;
   if (!flows_) return;
-  const std::vector<double>& amps = shownWireAmps();
-  const Snapshot* s = live();
-  const Scene scene(doc_.project(), doc_.nets(), doc_.identities());
+  const auto paint = [&](const Project& project, const std::vector<double>& amps,
+                         const Scene& scene) {
+    for (std::size_t i = 0; i < amps.size() && i < project.wires->size(); ++i)
+      paintFlow(p, scene, *(*project.wires)[i], amps[i]);
+  };
+  if (const BenchThen* stood = then())
+    paint(stood->project(), stood->wireAmps(*told_.shown), stood->scene());
+  else
+    paint(doc_.project(), shownWireAmps(), Scene(doc_.project(), doc_.nets(), doc_.identities()));
+}
+
+void BenchView::paintFlow(QPainter& p, const Scene& scene, const Wire& wire, double amps) {
+  constexpr double leastAmps = 1e-4;
+  if (std::abs(amps) < leastAmps) return;
   QPen pen(theme().flow, 1.8, Qt::CustomDashLine, Qt::RoundCap);
   pen.setDashPattern({2, 7});
-  for (std::size_t i = 0; i < amps.size() && i < doc_.project().wires->size(); ++i) {
-    if (std::abs(amps[i]) < leastAmps) continue;
-    const QPainterPath path = scene.pathOf(*(*doc_.project().wires)[i]);
-    const double speed = std::clamp(std::abs(amps[i]) * 1500, 6.0, 60.0);
-    const double now = s && !poseReading_ ? static_cast<double>(s->now) * 1e-9 : 0;
-    const double offset = std::fmod(now * speed, 9.0);
-    pen.setDashOffset(amps[i] > 0 ? -offset : offset);
-    p.setPen(pen);
-    p.setBrush(Qt::NoBrush);
-    p.drawPath(path);
-    if (!poseReading_) continue;
-    const double angle = path.angleAtPercent(0.5) + (amps[i] > 0 ? 0 : 180);
-    p.save();
-    p.translate(path.pointAtPercent(0.5));
-    p.rotate(-angle);
-    p.setPen(QPen(theme().ink, 1));
-    p.setBrush(theme().flow);
-    p.drawPolygon(QPolygonF{{6, 0}, {-4, -5}, {-4, 5}});
-    p.restore();
-  }
+  const QPainterPath path = scene.pathOf(wire);
+  const Snapshot* s = live();
+  const double speed = std::clamp(std::abs(amps) * 1500, 6.0, 60.0);
+  const double now = s && !poseReading_ ? static_cast<double>(s->now) * 1e-9 : 0;
+  const double offset = std::fmod(now * speed, 9.0);
+  pen.setDashOffset(amps > 0 ? -offset : offset);
+  p.setPen(pen);
+  p.setBrush(Qt::NoBrush);
+  p.drawPath(path);
+  if (!poseReading_) return;
+  const double angle = path.angleAtPercent(0.5) + (amps > 0 ? 0 : 180);
+  p.save();
+  p.translate(path.pointAtPercent(0.5));
+  p.rotate(-angle);
+  p.setPen(QPen(theme().ink, 1));
+  p.setBrush(theme().flow);
+  p.drawPolygon(QPolygonF{{6, 0}, {-4, -5}, {-4, 5}});
+  p.restore();
 }
 
 }  // namespace ignavo::app

@@ -7,6 +7,7 @@
 
 #include "art/art.h"
 #include "bench/arranging.h"
+#include "bench/bench_then.h"
 #include "bench/move_run.h"
 #include "bench/part_sprites.h"
 #include "bench/placing.h"
@@ -15,7 +16,6 @@
 #include "explain/output.h"
 #include "parts/wire_amps.h"
 #include "run/run_control.h"
-#include "run/snapshot_mapping.h"
 
 class QMenu;
 
@@ -213,6 +213,7 @@ class BenchView : public QWidget {
   void paintMarks(QPainter& p);
   void paintPulses(QPainter& p);
   void paintFlow(QPainter& p);
+  void paintFlow(QPainter& p, const Scene& scene, const Wire& wire, double amps);
   void paintTip(QPainter& p);
   void paintLoupe(QPainter& p);
   void paintCursor(QPainter& p);
@@ -222,6 +223,8 @@ class BenchView : public QWidget {
   void paintLines(QPainter& p, const QStringList& lines, QPointF beside);
   void applyLiveState(Scene& scene) const;
   void applyLiveState(const Part& part, std::size_t index, PartLook& look) const;
+  void lookInRun(const Snapshot& moment, const Part& part, std::size_t index, PartLook& look) const;
+  BoardLook lookInRun(const Snapshot& moment, const BoardItem& board, std::size_t index) const;
   std::vector<int> netsToLight(const Nets& nets) const;
   QStringList netTip(const Socket& socket) const;
   QStringList partTip(const std::string& id) const;
@@ -297,7 +300,11 @@ class BenchView : public QWidget {
   void viewMoved();
   void refreshOver();  // the cards and tags that lie over it
   const Snapshot* live() const;
-  bool wasThere(std::size_t part) const;  // at the moment that is shown
+  // At the moment that is looked back at, in the holes where it is now: a part, wire or board.
+  bool stoodThere(const std::string& id) const;
+  // Null: all stands as it did at the moment that is shown.
+  const BenchThen* then() const;
+  std::optional<Scene> sceneThen() const;
   std::optional<Part> shownPart(const Part& part) const;
   int partIndex(const std::string& id) const;
 
@@ -315,6 +322,7 @@ class BenchView : public QWidget {
   struct Unchanging {
     Project project;
     std::set<std::string> parts;    // ids
+    std::set<std::string> notThen;  // likewise: what was not there at the moment that is shown
     std::vector<BoardLook> boards;  // their lamps aside
     QStringList selected;
     QPointF pan;
@@ -325,7 +333,7 @@ class BenchView : public QWidget {
     bool operator==(const Unchanging&) const = default;
     bool sameWires(const Unchanging& o) const {
       return project == o.project && selected == o.selected && pan == o.pan && zoom == o.zoom &&
-             dark == o.dark;
+             dark == o.dark && notThen == o.notThen;
     }
   };
   std::optional<Unchanging> unchangingOf_;
@@ -378,6 +386,7 @@ class BenchView : public QWidget {
     Project to;
     std::optional<SnapshotMapping> mapping;
     std::shared_ptr<const Snapshot> shown, mapped;
+    std::unique_ptr<BenchThen> then;  // where they do not stand alike; made when it is asked for
   };
   mutable Told told_;
   QString buildFocus_;

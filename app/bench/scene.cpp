@@ -51,7 +51,7 @@ QRectF Scene::bounds() const {
 void Scene::breadboards(QPainter& p) const {
   const bool several = project_.breadboards.size() > 1;
   for (const BreadboardItem& b : project_.breadboards)
-    if (const BreadboardKind* k = breadboardKind(b.type))
+    if (const BreadboardKind* k = breadboardKind(b.type); k && shown(b.id))
       paintBreadboard(p, *k, px(b.at), several ? str(b.id) : QString());
 }
 

@@ -34,24 +34,56 @@ std::vector<T> moved(const std::vector<T>& row, const std::vector<int>& from) {
   return out;
 }
 
+bool alike(const BoardItem& x, const BoardItem& y) { return x.id == y.id && x.type == y.type; }
+bool alike(const Part& x, const Part& y) {
+  return x.id == y.id && x.type == y.type && x.legs == y.legs;
+}
+
+bool alike(const Wire& x, const Wire& y) {
+  return x.id == y.id && x.from == y.from && x.to == y.to;
+}
+
+const BoardItem& itemOf(const BoardItem& item) { return item; }
+template <typename T>
+const T& itemOf(const Cow<T>& item) {
+  return *item;
+}
+
+// Ids of what stands in `a` and not like that in `b`.
+std::set<std::string> onlyIn(const Project& a, const Project& b) {
+  std::set<std::string> out;
+  const auto gather = [&](const auto& these, const auto& those) {
+    for (const auto& x : these)
+      if (std::none_of(those.begin(), those.end(),
+                       [&](const auto& y) { return alike(itemOf(x), itemOf(y)); }))
+        out.insert(itemOf(x).id);
+  };
+  gather(a.boards, b.boards);
+  gather(a.breadboards, b.breadboards);
+  gather(*a.parts, *b.parts);
+  gather(*a.wires, *b.wires);
+  return out;
+}
+
 }  // namespace
 
 bool standsAlike(const Project& a, const Project& b) {
-  const auto alike = [](const auto& x, const auto& y) { return x.id == y.id && x.type == y.type; };
+  const auto same = [](const BoardItem& x, const BoardItem& y) { return alike(x, y); };
   if (!(a.wires == b.wires) || a.parts->size() != b.parts->size() ||
-      !std::equal(a.boards.begin(), a.boards.end(), b.boards.begin(), b.boards.end(), alike) ||
+      !std::equal(a.boards.begin(), a.boards.end(), b.boards.begin(), b.boards.end(), same) ||
       !std::equal(a.breadboards.begin(), a.breadboards.end(), b.breadboards.begin(),
-                  b.breadboards.end(), alike))
+                  b.breadboards.end(), same))
     return false;
   return a.parts.sharesWith(b.parts) ||
-         std::equal(
-             a.parts->begin(), a.parts->end(), b.parts->begin(),
-             [&](const auto& x, const auto& y) { return alike(*x, *y) && x->legs == y->legs; });
+         std::equal(a.parts->begin(), a.parts->end(), b.parts->begin(),
+                    [](const auto& x, const auto& y) { return alike(*x, *y); });
 }
 
 SnapshotMapping::SnapshotMapping(const Project& from, const Project& to)
     : identity_(standsAlike(from, to)) {
   if (identity_) return;
+  notThen_ = onlyIn(to, from);
+  notNow_ = onlyIn(from, to);
   parts_ = places(*from.parts, *to.parts, [](const auto& x, const auto& y) {
     return x->id == y->id && x->type == y->type;
   });

@@ -1,4 +1,6 @@
 #pragma once
+#include <set>
+#include <string>
 #include <vector>
 
 #include "run/snapshot.h"
@@ -20,8 +22,13 @@ class SnapshotMapping {
 
   // They stand alike: nothing has to be moved.
   bool isIdentity() const { return identity_; }
-  // Was a part of `to` there, by its place?
+  // Was a part of `to` there, by its place? In other holes it was there as well.
   bool wasThere(std::size_t part) const { return identity_ || parts_[part] >= 0; }
+  // Ids of the boards, breadboards, parts and wires of `to` that did not stand like that at the
+  // moment, and of those of `from` that do not stand like that any more. What was moved to other
+  // holes is among both.
+  const std::set<std::string>& notThen() const { return notThen_; }
+  const std::set<std::string>& notNow() const { return notNow_; }
   // A moment of `from`.
   Snapshot mapped(const Snapshot& moment) const;
 
@@ -29,6 +36,7 @@ class SnapshotMapping {
   bool identity_ = false;
   // Per place in `to` that in `from`; -1: it was not there.
   std::vector<int> parts_, boards_, pins_, nets_;
+  std::set<std::string> notThen_, notNow_;
 };
 
 }  // namespace ignavo

@@ -54,6 +54,14 @@ class TestSnapshotMapping : public QObject {
       const SnapshotMapping mapping(*project, now);
       const Snapshot seen = mapping.mapped(was);
       QCOMPARE(seen.light.size(), now.parts->size());
+      // What was taken out is told, and nothing else.
+      QVERIFY(mapping.notThen().empty());
+      QCOMPARE(mapping.notNow().size(), project->parts->size() - now.parts->size() +
+                                            project->wires->size() - now.wires->size());
+      for (const std::string& id : mapping.notNow()) {
+        QVERIFY(project->part(id) || project->wire(id));
+        QVERIFY(!now.part(id) && !now.wire(id));
+      }
       for (std::size_t i = 0; i < now.parts->size(); ++i) {
         const std::size_t before = placeOf(*project, (*now.parts)[i]->id);
         QVERIFY(mapping.wasThere(i));
@@ -72,6 +80,24 @@ class TestSnapshotMapping : public QObject {
           QCOMPARE(seen.reading.nets[static_cast<std::size_t>(net)], was.reading.nets[place]);
         }
     }
+  }
+  // What lies in other holes was there, and stood otherwise; its colour and name do not matter.
+  void whatWasMoved() {
+    const Project then = beacon().get();
+    Project now = edits::changePart(then, "led1", [](Part& led) {
+      for (Leg& leg : led.legs) leg.in->point[0] = 'g';
+      led.name = "Another";
+    });
+    now = edits::changePart(now, "r1", [](Part& r) { r.setProp("ohms", 470.0); });
+    const SnapshotMapping mapping(then, now);
+    QVERIFY(mapping.notThen() == std::set<std::string>{"led1"});
+    QVERIFY(mapping.notNow() == std::set<std::string>{"led1"});
+    QVERIFY(mapping.wasThere(placeOf(now, "led1")));
+    // A whole breadboard, with all that is on it.
+    const Project bare = edits::remove(then, {then.breadboards.front().id});
+    const std::set<std::string> gone = SnapshotMapping(then, bare).notNow();
+    QVERIFY(gone.contains(then.breadboards.front().id));
+    QVERIFY(SnapshotMapping(bare, then).notThen() == gone);
   }
   // A part that came later is dark; a net that a later wire made of two has no voltage.
   void whatCameLater() {
