@@ -28,6 +28,14 @@ const CircuitReading* BenchView::tintReading() const {
                                                    : nullptr;
 }
 
+std::optional<BenchView::Voltages> BenchView::voltages(const CircuitReading* now) const {
+  if (!now) return std::nullopt;
+  if (const BenchThen* stood = then())
+    return Voltages{stood->project(), stood->circuit().nets(), stood->circuit(),
+                    told_.shown->reading};
+  return Voltages{doc_.project(), doc_.nets(), circuit(), *now};
+}
+
 double BenchView::scaleVolts() const {
   double most = 5;
   for (const auto& part : *doc_.project().parts) {

@@ -297,14 +297,14 @@ void BenchView::paintNets(QPainter& p, const Nets& nets, const Identities& ident
 // level is hatched.
 void BenchView::paintTint(QPainter& p) {
   const Theme& t = theme();
-  const CircuitReading* reading = tintReading();
-  if (!reading || reading->nets.size() != doc_.nets().all().size()) return;
-  const std::set<int> floating = circuit().floatingNets(*reading);
+  const auto stood = voltages(tintReading());
+  if (!stood || stood->reading.nets.size() != stood->nets.all().size()) return;
+  const std::set<int> floating = stood->circuit.floatingNets(stood->reading);
   const double most = scaleVolts();
-  for (std::size_t n = 0; n < reading->nets.size(); ++n) {
-    const Net& net = doc_.nets().all()[n];
-    if (!net.used() || !reading->nets[n]) continue;
-    const double share = std::clamp(*reading->nets[n] / most, 0.0, 1.0);
+  for (std::size_t n = 0; n < stood->reading.nets.size(); ++n) {
+    const Net& net = stood->nets.all()[n];
+    if (!net.used() || !stood->reading.nets[n]) continue;
+    const double share = std::clamp(*stood->reading.nets[n] / most, 0.0, 1.0);
     QColor c = QColor::fromRgbF(
         static_cast<float>(t.tintLow.redF() * (1 - share) + t.tintHigh.redF() * share),
         static_cast<float>(t.tintLow.greenF() * (1 - share) + t.tintHigh.greenF() * share),
@@ -317,7 +317,7 @@ void BenchView::paintTint(QPainter& p) {
       p.setBrush(QBrush(t.ink2, Qt::BDiagPattern));
     }
     for (const StripRef& s : net.strips) {
-      const BreadboardItem& bb = doc_.project().breadboards[static_cast<std::size_t>(s.breadboard)];
+      const BreadboardItem& bb = stood->project.breadboards[static_cast<std::size_t>(s.breadboard)];
       const BreadboardKind* kind = breadboardKind(bb.type);
       const auto holes = kind->holesOf(s.strip);
       p.drawRoundedRect(

@@ -19,13 +19,13 @@ Project onTablesOf(const Project& now, Project then) {
 
 BenchThen::BenchThen(const Project& then, const Project& now, const std::set<std::string>& notNow)
     : project_(onTablesOf(now, then)),
-      nets_(project_, catalogue()),
-      identities_(project_, nets_, catalogue()),
-      metal_(project_, Circuit(project_)),
+      circuit_(project_),
+      identities_(project_, circuit_.nets(), catalogue()),
+      metal_(project_, circuit_),
       notNow_(notNow) {}
 
 Scene BenchThen::scene() const {
-  Scene out(project_, nets_, identities_);
+  Scene out(project_, circuit_.nets(), identities_);
   out.only = &notNow_;
   return out;
 }

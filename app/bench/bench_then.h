@@ -19,6 +19,7 @@ class BenchThen {
   BenchThen& operator=(const BenchThen&) = delete;
 
   const Project& project() const { return project_; }
+  const Circuit& circuit() const { return circuit_; }
   // Of what stands no more alone.
   Scene scene() const;
   // Per wire of project(), of a moment of it.
@@ -26,7 +27,7 @@ class BenchThen {
 
  private:
   Project project_;
-  Nets nets_;
+  Circuit circuit_;
   Identities identities_;
   WireMetal metal_;
   const std::set<std::string>& notNow_;

@@ -63,9 +63,12 @@ QStringList BenchView::netTip(const Socket& socket) const {
     if (!where.isEmpty()) lines << where;
   }
   const CircuitReading* r = tintReading();
-  if (r && n.used() && static_cast<std::size_t>(net) < r->nets.size()) {
-    const auto v = r->nets[static_cast<std::size_t>(net)];
-    lines << (circuit().floatingNets(*r).contains(net)
+  const auto stood = voltages(r);
+  const int then = stood ? stood->nets.of(socket) : -1;
+  if (then >= 0 && stood->nets.all()[static_cast<std::size_t>(then)].used() &&
+      static_cast<std::size_t>(then) < stood->reading.nets.size()) {
+    const auto v = stood->reading.nets[static_cast<std::size_t>(then)];
+    lines << (stood->circuit.floatingNets(stood->reading).contains(then)
                   ? QStringLiteral("no fixed level: nothing holds it")
               : v ? volts(*v)
                   : QStringLiteral("no voltage"));

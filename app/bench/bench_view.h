@@ -82,6 +82,14 @@ class BenchView : public QWidget {
   const CircuitReading* shownReading() const;
   // The same, but with how things stand at rest where the voltages are tinted.
   const CircuitReading* tintReading() const;
+  // Voltages of the bench as it stood at the moment that is shown.
+  struct Voltages {
+    const Project& project;
+    const Nets& nets;
+    const Circuit& circuit;
+    const CircuitReading& reading;
+  };
+  std::optional<Voltages> voltages(const CircuitReading* now) const;
   double scaleVolts() const;  // the most that the tint shows
   // The supply gave up, and no combination is looked at instead.
   bool hasTripped() const;

@@ -289,7 +289,8 @@ void Meter::readVolts() {
     value_->setText(QStringLiteral("0.00 V"));
     return note_->setText(tr("The supply switched itself off: too much was drawn from it."));
   }
-  const auto volts = voltsBetween(bench_.document().nets(), *r, *red_, *black_);
+  const auto stood = bench_.voltages(r);
+  const auto volts = voltsBetween(stood->nets, stood->reading, *red_, *black_);
   value_->setText(volts ? QStringLiteral("%1 V").arg(*volts, 0, 'f', 2) : QStringLiteral("–"));
   note_->setText(!volts            ? tr("One of them has no fixed voltage.")
                  : *volts < -0.005 ? tr("Minus: black is the higher one.")

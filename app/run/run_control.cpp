@@ -56,7 +56,8 @@ std::vector<SaidLine> RunControl::saidUntil(Nanoseconds moment) const {
 
 void RunControl::publish() {
   auto shown = std::make_shared<const Snapshot>(kernel_->snapshot());
-  auto trace = std::make_shared<const Trace>(kernel_->trace());
+  // With what is there no longer: it did something before.
+  auto trace = std::make_shared<const Trace>(kernel_->trace().withFormer());
   std::vector<Event> events = kernel_->events();
   std::vector<SaidLine> said = saidUntil(kernel_->now());
   unseen_ = false;

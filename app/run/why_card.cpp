@@ -258,8 +258,7 @@ void WhyCard::ask() {
                    events = run_.events(), about = about_, board = board_, pin = pin_] {
     std::optional<Told> told;
     if (trace) {
-      const Trace all = trace->withFormer();  // what was wired then may be so no longer
-      const RunMoment moment{*shown, all, events};
+      const RunMoment moment{*shown, *trace, events};
       std::vector<Fault> faults = known->of(shown->project, found.get());
       if (about.empty()) {
         if (const auto why = whyPin(moment, board, pin, faults)) told = toldOf(*why);

@@ -52,8 +52,10 @@ QString TraceView::nameOf(const Signal& signal) const {
         if (lane->id == signal.name) return str(signOf(lane->trigger));
     return str(signal.name);
   }
-  const Part* part = doc_.project().part(signal.owner);
-  return part ? str(part->name) : str(signal.owner);
+  if (const Part* part = doc_.project().part(signal.owner))
+    return partNames_[signal.owner] = str(part->name);
+  const auto was = partNames_.find(signal.owner);
+  return tr("%1, taken out").arg(was == partNames_.end() ? str(signal.owner) : was->second);
 }
 
 // Pins as the run has them, then what was asked for beside; in the order that was chosen.

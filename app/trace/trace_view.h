@@ -25,7 +25,7 @@ class TraceView : public QWidget {
   void showMoment(Nanoseconds moment);  // in the middle, with what came shortly before and after
   void showStretch(Nanoseconds from, Nanoseconds wide);
   void showNewest(Nanoseconds wide);  // and stays with it
-  QRectF chipBox(int lane) const;  // of the pin's name, at the left of its line
+  QRectF chipBox(int lane) const;     // of the pin's name, at the left of its line
   // Two marks at most, by time; and what lies between them on the chosen line, in words.
   const std::vector<Nanoseconds>& marks() const { return marks_; }
   QString measured() const;
@@ -116,18 +116,19 @@ class TraceView : public QWidget {
 
   Document& doc_;
   RunControl& run_;
-  double span_ = 4;        // seconds shown
-  double start_ = 0;       // seconds at the left edge
+  double span_ = 4;   // seconds shown
+  double start_ = 0;  // seconds at the left edge
   double plotLeft_ = 150;
-  QString names_;  // that there is room for
+  QString names_;          // that there is room for
   bool following_ = true;  // keeps the present at the right
   bool movingMarker_ = false, panning_ = false;
   int lane_ = -1;  // chosen; -1: none
   std::vector<Nanoseconds> marks_;
   std::vector<Signal> hidden_, order_;  // pins without a line; lines as somebody arranged them
-  std::vector<std::pair<Signal, double>> heights_;  // of those that somebody changed
-  int movingLine_ = -1;                             // dragged by its name
-  int resizedLine_ = -1;                            // dragged by its lower edge
+  mutable std::map<std::string, QString> partNames_;  // by id, as they were called last
+  std::vector<std::pair<Signal, double>> heights_;    // of those that somebody changed
+  int movingLine_ = -1;                               // dragged by its name
+  int resizedLine_ = -1;                              // dragged by its lower edge
   QPointF pressedAt_;
   double pressedStart_ = 0;
   QPointF mouse_{-1, -1};

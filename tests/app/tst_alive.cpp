@@ -149,8 +149,9 @@ class TestAlive : public QObject {
     QCOMPARE(light(), 100.0);
   }
   void initTestCase() { lookAsInDaylight(); }
-  // A lamp is taken out, moved, put in, and one looks back to before: all is drawn as it stood then,
-  // with its light and the currents that flowed; what stands there only now is faded and dark.
+  // A lamp is taken out, moved, put in, and one looks back to before: all is drawn as it stood
+  // then, with its light and the currents that flowed; what stands there only now is faded and
+  // dark.
   void aMomentBeforeAnEdit() {
     open(beacon()
              .resistor("r2", 220, "c14", "h14")
@@ -212,6 +213,23 @@ class TestAlive : public QObject {
     QVERIFY(!looksLike(pictureOf(second), secondLit));
     QVERIFY(looksLike(back(second), secondLit));
     QVERIFY(!looksLike(pictureOf(later), dark));
+    run().lookAtNow();
+    doc().undo();
+    // Nets that are one only now had voltages of their own.
+    run().lookAtNow();
+    Wire bridging;
+    bridging.id = "bridges";
+    bridging.from = {"bb", "e9"};
+    bridging.to = {"bb", "e14"};
+    doc().edit("bridge", edits::addWire(doc().project(), bridging));
+    go(0.5);
+    run().lookAt(300'000'000);
+    QApplication::processEvents();
+    QTest::mouseMove(bench(), bench()->screenOf(Socket{"bb", "d9"}).toPoint());
+    settle();
+    QVERIFY2(bench()->tipLines().join(' ').contains(" V"),
+             qPrintable(bench()->tipLines().join(' ')));
+    QVERIFY(!bench()->tipLines().join(' ').contains("no voltage"));
     run().lookAtNow();
     doc().undo();
     // What was put in later is faded, a wire too, and carries nothing.

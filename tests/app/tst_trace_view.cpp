@@ -298,6 +298,39 @@ class TestTraceView : public QObject {
     QCOMPARE(trace()->lines().size(), std::size_t(3));
     QVERIFY(run().probes().size() == 1);
   }
+  // What is taken out while time runs keeps its line: it did something before. A run later it has
+  // none.
+  void whatIsTakenOutKeepsItsLine() {
+    open(0.05);
+    Document& doc = window_->document();
+    doc.edit("name", edits::changePart(doc.project(), "r1", [](Part& r) { r.name = "Upper"; }));
+    const Signal amps{Signal::What::partAmps, "r1", {}};
+    trace()->showLine(amps);
+    settle();
+    run().advanceBy(0.05);
+    trace()->grab();  // it is drawn
+    doc.edit("take out", edits::remove(doc.project(), {"r1"}));
+    run().advanceBy(0.1);
+    settle();
+    QVERIFY(trace()->lines().back() == amps);
+    const auto valueAt = [&](double seconds) {
+      const auto all = run().trace();
+      return std::abs(all->valueAt(all->find(amps.what, amps.owner, amps.name),
+                                   static_cast<Nanoseconds>(seconds * 1e9)));
+    };
+    QVERIFY(valueAt(0.05) > 0.005);
+    QCOMPARE(valueAt(0.15), 0.0F);
+    trace()->grab();
+    QAccessibleInterface* line = QAccessible::queryAccessibleInterface(trace())->child(2);
+    QVERIFY(line);
+    QVERIFY2(line->text(QAccessible::Name).contains("Upper, taken out"),
+             qPrintable(line->text(QAccessible::Name)));
+    window_->togglePower();
+    QVERIFY(trace()->lines().back() == amps);
+    window_->togglePower();
+    run().advanceBy(0.1);
+    QVERIFY(!(trace()->lines().back() == amps));
+  }
   // What a variable held, from power-on on.
   void variablesHaveLinesOnRequest() {
     window_ = openWindow(answers_);
