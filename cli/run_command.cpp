@@ -14,6 +14,7 @@
 #include "parts/catalogue.h"
 #include "posix_runner.h"
 #include "program/facts.h"
+#include "program/signals.h"
 #include "program/steps.h"
 #include "program/trial.h"
 #include "run/comparison.h"
@@ -104,8 +105,26 @@ const Lane* laneOf(const Project& project, const std::string& said) {
   return nullptr;
 }
 
+// What `said` names of a signal operator: a lane and a path to it (b1.l2:on/of).
+std::optional<Signal> operatorOf(const Project& project, const std::string& said) {
+  const auto [program, name] = askedOfProgram(project, said);
+  std::optional<Signal> out;
+  if (!program) return out;
+  for (const auto& lane : program->lanes) {
+    const Trigger& sign = lane->trigger;
+    const Expr* from = isKept(sign) ? keptOf(sign) : startTestOf(sign);
+    if (!from) continue;
+    forEachOperator(*from, [&](const std::string& path, const Expr&) {
+      if (operatorName(lane->id, path) == name)
+        out = Signal{Signal::What::kept, program->board, name};
+    });
+  }
+  return out;
+}
+
 // Volts at a socket; of a part its volts and amps; of a variable (b1.name) what it holds; of a lane
-// (b1.id) the step that it is at, of one without steps what it keeps.
+// (b1.id) the step that it is at, of one without steps what it keeps; of a signal operator what it
+// gives.
 std::optional<std::vector<Signal>> probesOf(const Project& project, const RunOptions& options) {
   std::vector<Signal> out;
   const Nets nets(project, catalogue());
@@ -121,6 +140,8 @@ std::optional<std::vector<Signal>> probesOf(const Project& project, const RunOpt
     } else if (const Lane* lane = laneOf(project, said)) {
       out.push_back({isKept(lane->trigger) ? Signal::What::kept : Signal::What::step,
                      said.substr(0, said.find('.')), lane->id});
+    } else if (const auto one = operatorOf(project, said)) {
+      out.push_back(*one);
     } else {
       (void)bad(fmt::format("“{}” is neither a part nor a socket such as bb.a14", said));
       return std::nullopt;

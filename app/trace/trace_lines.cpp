@@ -9,6 +9,7 @@
 
 #include "program/facts.h"
 #include "program/own_steps.h"
+#include "program/signals.h"
 #include "program/steps.h"
 #include "theme/text.h"
 #include "theme/theme.h"
@@ -23,6 +24,18 @@ namespace {
 constexpr double leastRow = 12.5;
 
 bool isPin(const Signal& signal) { return signal.what == Signal::What::pinLevel; }
+
+// The signal operators that stand in front of what a lane keeps, or of the test that starts it:
+// the path of each, and how it is written.
+std::vector<std::pair<std::string, std::string>> operatorsOf(const Lane& lane) {
+  std::vector<std::pair<std::string, std::string>> out;
+  const Expr* whole = isKept(lane.trigger) ? keptOf(lane.trigger) : startTestOf(lane.trigger);
+  if (whole)
+    forEachOperator(*whole, [&](const std::string& path, const Expr& e) {
+      if (!path.empty()) out.emplace_back(path, phraseOf(e));
+    });
+  return out;
+}
 
 // "12.4 mA", "3.30 V"
 QString amountText(const Signal& signal, double value) {
@@ -47,9 +60,12 @@ QString TraceView::nameOf(const Signal& signal) const {
   if (signal.what == Signal::What::variable) return str(signal.name);
   if (signal.what == Signal::What::step || signal.what == Signal::What::kept) {
     const Program* program = doc_.project().program(signal.owner);
-    if (program)
-      for (const auto& lane : program->lanes)
-        if (lane->id == signal.name) return str(signOf(lane->trigger));
+    if (!program) return str(signal.name);
+    for (const auto& lane : program->lanes)
+      if (lane->id == signal.name) return str(signOf(lane->trigger));
+    for (const auto& lane : program->lanes)
+      for (const auto& [path, phrase] : operatorsOf(*lane))
+        if (operatorName(lane->id, path) == signal.name) return str(phrase);
     return str(signal.name);
   }
   if (const Part* part = doc_.project().part(signal.owner))
@@ -426,6 +442,12 @@ void TraceView::offerLines(QMenu* menu, int lane) {
       else if (!run_.runsCode() && !one->steps.empty() && !isOwn(*one))
         offer(tr("steps of “%1”").arg(str(signOf(one->trigger))),
               {Signal::What::step, program->board, one->id});
+  for (const auto& program : doc_.project().programs)
+    for (const auto& one : program->lanes)
+      for (const auto& [path, phrase] : operatorsOf(*one))
+        if (!run_.runsCode())
+          offer(tr("“%1” of “%2”").arg(str(phrase), str(signOf(one->trigger))),
+                {Signal::What::kept, program->board, operatorName(one->id, path)});
   const auto list = rows();
   if (lane >= 0 && lane < static_cast<int>(list.size())) {
     menu->addAction(tr("Hide this line\tDel"), this, [this, lane] { hideLine(lane); });

@@ -114,6 +114,11 @@ void Compiler::show(CompiledSignal& signal, ValueType type) {
 
 // What each part of it is, for whoever looks.
 void Compiler::parts(CompiledSignal& signal, const Expr* whole) {
+  if (whole)
+    forEachOperator(*whole, [&](const std::string& path, const Expr& e) {
+      if (const auto it = sensed_.find(&e); it != sensed_.end())
+        signal.operators.push_back({path, it->second, signalKind(e.text)->gives});
+    });
   std::string path;
   for (const Expr* e = whole; e;) {
     CompiledSignal::Part part{path, {}, typeOf(*e, types_)};

@@ -58,6 +58,13 @@ struct CompiledSignal {
     int moment = -1;  // until when it stays so, or begins to be; -1: it knows none
   };
   std::vector<Part> parts;
+  // Its signal operators (forEachOperator), and the cells that hold what they gave last.
+  struct Operator {
+    std::string path;
+    int cell = -1;
+    ValueType type = ValueType::truth;
+  };
+  std::vector<Operator> operators;
 };
 
 // A wave whose hertz are written out.

@@ -257,6 +257,21 @@ ThreadEnd comesInto(const Expr& e) {
   return {};
 }
 
+namespace {
+using VisitOperator = std::function<void(const std::string& path, const Expr&)>;
+void visitOperators(const Expr& e, const std::string& path, const VisitOperator& visit) {
+  for (std::size_t i = 0; i < e.args.size(); ++i) {
+    const std::string& key = e.args[i].first;
+    const std::string step = key.empty() ? std::to_string(i) : key;
+    visitOperators(e.args[i].second, path.empty() ? step : path + "/" + step, visit);
+  }
+  const SignalKind* kind = e.shape == Expr::Shape::sig ? signalKind(e.text) : nullptr;
+  if (kind && !kind->chooses) visit(path, e);
+}
+}  // namespace
+
+void forEachOperator(const Expr& e, const VisitOperator& visit) { visitOperators(e, {}, visit); }
+
 WaveSteps waveSteps(double hertz) {
   constexpr double most = 2000;  // every second turn
   const auto parts =

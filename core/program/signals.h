@@ -1,5 +1,6 @@
 #pragma once
 #include <cstdint>
+#include <functional>
 #include <string>
 #include <vector>
 
@@ -60,6 +61,11 @@ struct ThreadEnd {
   const Expr* value = nullptr;
 };
 ThreadEnd comesInto(const Expr& e);
+
+// The signal operators in an expression that remember something or go by the clock, from the
+// inside out, with the path that leads to each ("of/a"; empty: all of it).
+void forEachOperator(const Expr& e,
+                     const std::function<void(const std::string& path, const Expr&)>& visit);
 
 // Of a wave; null: it has none.
 const Expr* hertzOf(const Expr& wave);

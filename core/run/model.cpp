@@ -292,12 +292,16 @@ void RunModel::readProgram(std::size_t b, const BoardKind* kind, const RunModel*
   }
   for (const Signal& probe : setup.probes)
     for (const CompiledSignal& kept : compiled->signals) {
-      if (probe.what != Signal::What::kept || probe.owner != board.id || probe.name != kept.lane ||
-          kept.shown < 0 || kept.type == ValueType::text)
-        continue;
-      row.storeSignals.resize(compiled->memory.size(), -1);
-      at(row.storeSignals, kept.shown) = static_cast<int>(signals.size());
-      signals.push_back(probe);
+      if (probe.what != Signal::What::kept || probe.owner != board.id) continue;
+      const auto record = [&](int cell, ValueType type) {
+        if (cell < 0 || type == ValueType::text) return;
+        row.storeSignals.resize(compiled->memory.size(), -1);
+        at(row.storeSignals, cell) = static_cast<int>(signals.size());
+        signals.push_back(probe);
+      };
+      if (probe.name == kept.lane) record(kept.shown, kept.type);
+      for (const CompiledSignal::Operator& one : kept.operators)
+        if (probe.name == operatorName(kept.lane, one.path)) record(one.cell, one.type);
     }
   for (const Signal& probe : setup.probes) {
     if (probe.what != Signal::What::step || probe.owner != board.id) continue;

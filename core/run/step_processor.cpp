@@ -198,6 +198,7 @@ bool StepProcessor::perform(const Instruction& i, Lane& l, PinAccess& pins, Nano
       const Cell value = at(kinds, i.arg).sense(state, top(l.stack, i.operands), turns_);
       l.stack.resize(l.stack.size() - i.operands);
       give(i, l, value);
+      if (i.keeps >= 0 && pins.wantsStores) pins.stored(i.keeps, value, now);
       break;
     }
     case OpCode::wave: {
@@ -207,6 +208,7 @@ bool StepProcessor::perform(const Instruction& i, Lane& l, PinAccess& pins, Nano
       const float duty = i.plain ? i.value.real() : popped(l.stack).real();
       give(i, l,
            Cell::of(wave.high ? phase < *wave.high : static_cast<float>(phase) < duty * rounds));
+      if (i.keeps >= 0 && pins.wantsStores) pins.stored(i.keeps, at(memory_, i.keeps), now);
       break;
     }
     case OpCode::turns:

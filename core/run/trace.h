@@ -23,13 +23,16 @@ struct Signal {
   // Volts at a socket are those of its net; no number where it has none. What a variable of a
   // program holds, as a number (of a board that runs its steps). The step that a lane is at: from
   // 1 in the order of the text, those of own steps behind them; 0: it waits to be started, or is
-  // over. What a lane without steps keeps its target at, or the test that starts one: once a turn.
+  // over. What a lane without steps keeps its target at, or the test that starts one: once a turn;
+  // or what one of the signal operators in it gives (operatorName).
   enum class What { pinLevel, partAmps, partVolts, waits, volts, variable, step, kept };
   What what = What::pinLevel;
   std::string owner;  // board, part or breadboard id
   std::string name;   // pin, hole, variable or lane (its id), or empty
   bool operator==(const Signal&) const = default;
 };
+// Of a signal operator: the id of its lane, and the path that leads to it (forEachOperator).
+std::string operatorName(const std::string& lane, const std::string& path);
 
 // What each signal did, as steps between values. Periodic stretches are stored
 // once with a count. Copying is cheap: closed stretches are shared.

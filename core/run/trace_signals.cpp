@@ -7,6 +7,10 @@
 // What becomes of a trace's rows when the project is edited, and has other signals than before.
 namespace ignavo {
 
+std::string operatorName(const std::string& lane, const std::string& path) {
+  return lane + ":" + path;
+}
+
 void Trace::restart(std::vector<Signal> signals) {
   if (signals == signals_) return;  // as when a knob is turned
   for (std::size_t row = 0; row < signals_.size(); ++row)

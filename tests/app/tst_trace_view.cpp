@@ -331,6 +331,38 @@ class TestTraceView : public QObject {
     run().advanceBy(0.1);
     QVERIFY(!(trace()->lines().back() == amps));
   }
+  // What each signal operator gave, from power-on on.
+  void operatorsHaveLinesOnRequest() {
+    window_ = openWindow(answers_);
+    window_->document().reset(
+        beacon().lane("Keep D4 at flips on ((wave of 5 Hz with 20 %) at most every 0.3)", "").get(),
+        {});
+    window_->setStation(Station::run);
+    window_->togglePower();
+    run().advanceBy(0.95);
+    QApplication::processEvents();
+    QMenu* all = menu(at(0.1, 0));
+    auto* more = all->findChild<QMenu*>(QStringLiteral("moreLines"));
+    QAction* one = nullptr;
+    for (QAction* action : more->actions())
+      if (action->text().contains("at most every 0.3 s” of “Keep D4")) one = action;
+    QVERIFY(one);
+    one->trigger();
+    all->close();
+    settle();
+    const Signal limit = trace()->lines().back();
+    const std::string lane = window_->document().project().programs[0]->lanes.back()->id;
+    QCOMPARE(limit, (Signal{Signal::What::kept, "b1", operatorName(lane, "on")}));
+    const auto recorded = run().trace();
+    const int line = recorded->find(limit.what, limit.owner, limit.name);
+    // For a turn at 0.2 and 0.6 s: the one between comes too early, and what is high at power-on is
+    // no rise.
+    QCOMPARE(recorded->countEdges(line, 0, recorded->end()), 4);
+    QAccessibleInterface* told = QAccessible::queryAccessibleInterface(trace())->child(1);
+    QVERIFY2(told && told->text(QAccessible::Name).contains("at most every 0.3 s"),
+             told ? qPrintable(told->text(QAccessible::Name)) : "");
+    QVERIFY(!trace()->grab().isNull());
+  }
   // What a variable held, from power-on on.
   void variablesHaveLinesOnRequest() {
     window_ = openWindow(answers_);

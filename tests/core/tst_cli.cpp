@@ -413,6 +413,14 @@ class TestCli : public QObject {
       alike += fields[pin] == fields[column] ? 1 : 0;
     }
     QVERIFY(alike >= rows.size() - 4);  // but for the moment between both
+    // And one of its signal operators, named by the path to it.
+    r = cli({"run", three, "--for", "1.2", "--probe", "b1.l1:", "--csv", kept});
+    QCOMPARE(r.exit, 0);
+    QFile waved(kept);
+    QVERIFY(waved.open(QIODevice::ReadOnly));
+    QVERIFY(waved.readLine().trimmed().endsWith("b1.l1:.value"));
+    r = cli({"run", three, "--for", "1.2", "--probe", "b1.l1:of"});
+    QVERIFY(r.exit == 2 && r.err.contains("“b1.l1:of”"));
     r = cli({"run", counts, "--for", "0.5", "--probe", "b1.m"});
     QVERIFY(r.exit == 2 && r.err.contains("“b1.m”"));
     r = cli({"run", file, "--for", "0.5", "--probe", "bb.z9"});

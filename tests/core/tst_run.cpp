@@ -4,6 +4,8 @@
 #include "bench/placing.h"
 #include "demos.h"
 #include "format/project_file.h"
+#include "program/facts.h"
+#include "program/signals.h"
 #include "run/kernel.h"
 #include "run/lamp_light.h"
 #include "support/build.h"
@@ -475,6 +477,75 @@ class TestRun : public QObject {
     k.advance(k.now() + second / 2);
     QCOMPARE(parts(0), QString("if/on/of=1, if/on=1, if=1, =70"));
     QCOMPARE(parts(1), QString("a=1, =0"));
+  }
+  // Each signal operator has a line of its own on request: what its thread shows at every moment;
+  // and whether they are recorded or not, everything else is as it is.
+  void operatorsAreRecorded_data() {
+    QTest::addColumn<QString>("sign");
+    for (const char* sign :
+         {"Keep D9 at flips on (rise of D2 at most every 0.05)", "Keep D9 at D2 held for 0.03",
+          "Keep D9 at flips on (D2 tapped within 0.06)",
+          "Keep the level of D9 at choose 70 if (flips on (D2 steady for 0.02)) else 0",
+          "Keep D9 at (count D2 from 0 to 3) > 1", "Keep D9 at pulse of 0.04 on (fall of D2)",
+          "Keep D9 at (wave of 7 Hz with 30 %) and (D2 steady for 0.01)",
+          "Each time (D2 held for 0.05) or (flips on D2)"})
+      QTest::newRow(sign) << sign;
+  }
+  void operatorsAreRecorded() {
+    QFETCH(QString, sign);
+    const Project project = beacon()
+                                .button("btn1", 20)
+                                .wire("D2", "a20")
+                                .wire("5V", "a22")
+                                .resistor("r9", 10000, "b20", "-20")
+                                .lane(sign.toStdString(), sign.startsWith("Each") ? "flip d9" : "");
+    const Lane& lane = *project.programs[0]->lanes.back();
+    RunSetup asked;
+    const Expr* whole = isKept(lane.trigger) ? keptOf(lane.trigger) : startTestOf(lane.trigger);
+    forEachOperator(*whole, [&](const std::string& path, const Expr&) {
+      asked.probes.push_back({Signal::What::kept, "b1", operatorName(lane.id, path)});
+    });
+    QVERIFY(!asked.probes.empty());
+    Kernel k(shared(Project(project)), asked), plain(shared(Project(project)));
+    std::mt19937 random(17);
+    std::vector<Input> presses;
+    for (double t = 0.05; t < 1.5; t += 0.005 + static_cast<double>(random() % 90) / 1000)
+      presses.push_back(
+          at(t, presses.size() % 2 == 0 ? Input::What::press : Input::What::release, "btn1"));
+    for (const Input& press : presses) k.schedule(press), plain.schedule(press);
+    std::int64_t compared = 0, changes = 0;
+    for (Nanoseconds turn = 250'000; turn < second * 3 / 2; turn += 250'000) {
+      // Behind the work of each turn.
+      k.advance(turn + 200'000);
+      const Snapshot now = k.snapshot();
+      for (const Signal& probe : asked.probes) {
+        const int signal = k.trace().find(probe.what, probe.owner, probe.name);
+        QVERIFY(signal >= 0);
+        const auto view = std::find_if(now.lanes.begin(), now.lanes.end(),
+                                       [&](const LaneView& v) { return v.id == lane.id; });
+        for (const LaneView::Part& part : view->parts)
+          if (operatorName(lane.id, part.path) == probe.name) {
+            QCOMPARE(k.trace().valueAt(signal, turn + 200'000),
+                     static_cast<float>(part.value.number));
+            ++compared;
+          }
+      }
+    }
+    QVERIFY(compared > 4000);
+    for (const Signal& probe : asked.probes)
+      changes +=
+          k.trace().countEdges(k.trace().find(probe.what, probe.owner, probe.name), 0, second);
+    QVERIFY2(changes > 1, QByteArray::number(changes).constData());
+    plain.advance(k.now());
+    const int pin = k.trace().find(Signal::What::pinLevel, "b1", "D9");
+    QVERIFY(pin >= 0 && pin == plain.trace().find(Signal::What::pinLevel, "b1", "D9"));
+    std::vector<Edge> ours, theirs;
+    const auto gather = [](std::vector<Edge>& into) {
+      return [&into](const Edge& e) { return into.push_back(e), true; };
+    };
+    k.trace().forEachEdge(pin, -1, k.now(), gather(ours));
+    plain.trace().forEachEdge(pin, -1, k.now(), gather(theirs));
+    QVERIFY(ours == theirs);
   }
   // However often one looks, the run is the same: looking at what stands on a thread reads no pin
   // for the program, also where a pin has no fixed level.
