@@ -175,9 +175,9 @@ class TestProgramPane : public QObject, protected ProgramByKeys {
   // In a field its level is meant, unless it is said otherwise.
   void aPinThatMeasuresGivesItsLevel() {
     open("log 1\nlog 2\ndim d9 to 30\n");
-    const auto typed = [&](const char* step, bool behind, const char* value) {
+    const auto typed = [&](const char* step, int field, const char* value) {
       doc().selectStep(idOf(step));
-      if (behind) key(Qt::Key_Right);
+      for (int i = 0; i < field; ++i) key(Qt::Key_Right);
       key(Qt::Key_F2);
       QVERIFY(program()->editor());
       program()->editor()->selectAll();
@@ -185,9 +185,9 @@ class TestProgramPane : public QObject, protected ProgramByKeys {
       QTest::keyClick(program()->editor(), Qt::Key_Return);
       QCOMPARE(problem(), QString());
     };
-    typed("log 1", false, "a0, d2");
-    typed("log 2", false, "a0 is high");
-    typed("dim D9 to 30 %", true, "a0");
+    typed("log 1", 1, "a0, d2");
+    typed("log 2", 1, "a0 is high");
+    typed("dim D9 to 30 %", 2, "a0");
     QCOMPARE(text(), std::string("log level of A0, D2\nlog A0 is high\ndim D9 to level of A0\n"));
   }
   void levelsAndConditionsGoToTheOtherOne() {
