@@ -2,6 +2,8 @@
 // what a start takes beside an empty main window.
 #include "live.h"
 
+#include "first_frame.h"
+
 #include <QApplication>
 #include <QElapsedTimer>
 #include <QMainWindow>
@@ -228,8 +230,7 @@ int wholeWindow(int& argc, char** argv, bool settles) {
   applyShapes();
   window.openDemo(QStringLiteral("landing-beacon"));
   window.resize(1280, 800);
-  window.show();
-  QApplication::processEvents();  // its first frame
+  showPainted(window);
   if (settles) {
     QElapsedTimer since;
     since.start();
