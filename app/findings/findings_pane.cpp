@@ -23,7 +23,7 @@ namespace ignavo::app {
 namespace {
 
 constexpr int roomAround = 110;        // what of the pane's width is not a card's row
-constexpr int roomForMore = 235;       // "Show me", "Why?" and "It is meant so"
+constexpr int gap = 8;                 // between buttons
 constexpr std::size_t mostCards = 40;  // at first: who has more begins with the gravest
 
 // Can the bench show what an edit does?
@@ -32,10 +32,20 @@ bool changesBench(const Project& before, const Project& after) {
            before.boards == after.boards && before.breadboards == after.breadboards);
 }
 
+// What a remedy's button takes in one line.
+int widthOf(const QString& remedy) {
+  return QFontMetrics(theme().text(13, QFont::DemiBold)).horizontalAdvance(remedy) + 44;
+}
+
+int widthOf(QPushButton* button) {
+  if (!button) return 0;
+  button->ensurePolished();
+  return button->sizeHint().width() + gap;
+}
+
 // A button's words in two lines where one is too long: broken at the space nearest the middle.
 QString inRoom(const QString& words, int room) {
-  if (QFontMetrics(theme().text(13, QFont::DemiBold)).horizontalAdvance(words) + 44 <= room)
-    return words;
+  if (widthOf(words) <= room) return words;
   qsizetype best = -1;
   for (qsizetype at = words.indexOf(' '); at >= 0; at = words.indexOf(' ', at + 1))
     if (best < 0 || std::abs(2 * at - words.size()) < std::abs(2 * best - words.size())) best = at;
@@ -233,6 +243,8 @@ void FindingsPane::rebuild() {
   // The list stays as it is while nothing in it changes.
   if (now == shown_) return;
   shown_ = now;
+  turns_.clear();
+  laidOutFor_ = width();
   // Who was in the list stays at the same place of it, and so does what is seen of it.
   const int focused = focusedCard();
   const int scrolled = scroll_->verticalScrollBar()->value();
@@ -311,16 +323,24 @@ QWidget* FindingsPane::cardOf(int index) {
 // Its remedies, what shows more of it, and "It is meant so": all in one row where there is but
 // one remedy and room for it.
 void FindingsPane::addActions(int index, QWidget* card, QVBoxLayout* column) {
-  const Theme& t = theme();
   const auto i = static_cast<std::size_t>(index);
   const Finding& f = doc_.check().findings[i];
+  auto* meant = new QPushButton(f.meant ? tr("Check it again") : tr("It is meant so"), card);
+  QPushButton* see = f.meant ? nullptr : showButton(index, card);
+  QPushButton* why = f.meant ? nullptr : whyButton(index, card);
+  for (QPushButton* flat : {meant, see, why})
+    if (flat) flat->setProperty("flat", true);
   int wanted = 0;
-  for (const Remedy& remedy : f.remedies)
-    wanted += QFontMetrics(t.text(13, QFont::DemiBold)).horizontalAdvance(str(remedy.title)) + 44;
+  for (const Remedy& remedy : f.remedies) {
+    turns_.insert(widthOf(str(remedy.title)));
+    wanted += widthOf(str(remedy.title)) + gap;
+  }
+  const int all = wanted + widthOf(meant) + widthOf(see) + widthOf(why);
+  turns_.insert({wanted, all});
   const int room = width() - roomAround;
-  const bool oneRow = f.remedies.size() == 1 && !narrow_ && wanted + roomForMore <= room;
+  const bool oneRow = f.remedies.size() == 1 && all <= room;
   auto* row = new QBoxLayout(wanted > room ? QBoxLayout::TopToBottom : QBoxLayout::LeftToRight);
-  row->setSpacing(8);
+  row->setSpacing(gap);
   for (std::size_t r = 0; r < f.remedies.size() && !f.meant; ++r) {
     auto* b = new QPushButton(literal(inRoom(str(f.remedies[r].title), room)), card);
     b->setAccessibleName(str(f.remedies[r].title));
@@ -339,19 +359,11 @@ void FindingsPane::addActions(int index, QWidget* card, QVBoxLayout* column) {
     row->addWidget(b, 0, Qt::AlignLeft);
   }
   auto* more = new QHBoxLayout;
-  if (QPushButton* see = f.meant ? nullptr : showButton(index, card)) {
-    see->setProperty("flat", true);
-    (oneRow ? static_cast<QBoxLayout*>(row) : more)->addWidget(see);
-  }
-  if (QPushButton* why = f.meant ? nullptr : whyButton(index, card)) {
-    why->setProperty("flat", true);
-    (oneRow ? static_cast<QBoxLayout*>(row) : more)->addWidget(why);
-  }
+  for (QPushButton* shows : {see, why})
+    if (shows) (oneRow ? static_cast<QBoxLayout*>(row) : more)->addWidget(shows);
   row->addStretch();
   more->addStretch();
-  auto* meant = new QPushButton(f.meant ? tr("Check it again") : tr("It is meant so"), card);
   meant->setObjectName(QStringLiteral("meant%1").arg(index));
-  meant->setProperty("flat", true);
   meant->setFocusPolicy(Qt::TabFocus);
   const Suppression m = identityOf(f);
   const bool was = f.meant;
@@ -429,11 +441,10 @@ bool FindingsPane::eventFilter(QObject* watched, QEvent* e) {
   return QWidget::eventFilter(watched, e);
 }
 
-// Remedies stand below each other where there is no room beside each other.
+// Buttons stand below each other where there is no room beside each other.
 void FindingsPane::resizeEvent(QResizeEvent*) {
-  const bool narrow = width() < 460;
-  if (narrow == narrow_) return;
-  narrow_ = narrow;
+  const auto passed = [&](int width) { return turns_.upper_bound(width - roomAround); };
+  if (passed(laidOutFor_) == passed(width())) return;
   shown_.clear();
   rebuild();
 }

@@ -1,6 +1,7 @@
 #pragma once
 #include <QLabel>
 #include <QWidget>
+#include <set>
 
 #include "document/document.h"
 
@@ -45,8 +46,9 @@ class FindingsPane : public QWidget {
   QScrollArea* scroll_;
   QWidget* inner_;
   QString shown_;
-  bool narrow_ = false;
-  bool all_ = false;  // however many there are
+  int laidOutFor_ = 0;   // width, when its cards were made
+  std::set<int> turns_;  // rooms for a card's rows from which on it is laid out otherwise
+  bool all_ = false;     // however many there are
 };
 
 }  // namespace ignavo::app

@@ -499,7 +499,7 @@ class TestFindingsPane : public QObject, protected OpenedWindow {
     open(bench);
     QVERIFY(doc().check().findings.size() >= 28);
     auto* bar = pane()->findChild<QScrollArea*>()->verticalScrollBar();
-    QVERIFY(bar->maximum() > 1000);
+    QTRY_VERIFY(bar->maximum() > 1000);
     QTRY_VERIFY2(everythingCutOff().isEmpty(), qPrintable(everythingCutOff()));
     QVERIFY(child<QLabel>("findingsHead")->isVisible());
     // The last one, by its mark: it comes into view.
@@ -511,6 +511,35 @@ class TestFindingsPane : public QObject, protected OpenedWindow {
     const QRect view = pane()->findChild<QScrollArea*>()->viewport()->rect();
     const QPoint at = card->mapTo(pane()->findChild<QScrollArea*>()->viewport(), QPoint(5, 5));
     QVERIFY(view.contains(at));
+  }
+  // However wide the pane is, and was when its cards were laid out, nothing sticks out of it.
+  void nothingSticksOut() {
+    const auto sticksOut = [&]() -> QString {
+      const auto* scroll = pane()->findChild<QScrollArea*>();
+      const int most = scroll->viewport()->width();
+      for (const QAbstractButton* button : scroll->widget()->findChildren<QAbstractButton*>()) {
+        if (!button->isVisible()) continue;
+        const int right = button->mapTo(scroll->widget(), QPoint(button->width(), 0)).x();
+        if (right > most) return button->text() + QString(" %1 of %2").arg(right).arg(most);
+      }
+      return scroll->widget()->width() > most
+                 ? QString("%1 of %2").arg(scroll->widget()->width()).arg(most)
+                 : QString();
+    };
+    for (const char* rule : {"variable-unused", "bounce", "motor-on-pin", "input-floating"}) {
+      const std::vector<std::string> cases = casesOf(rule);
+      QVERIFY(!cases.empty());
+      window_->setStation(Station::program);
+      window_->resize(1600, 900);
+      QApplication::processEvents();
+      open(readWiring(cases.front()).project);
+      for (const int width : {1600, 1280, 1024, 1400, 1100}) {
+        window_->resize(width, 800);
+        settle();
+        QVERIFY2(sticksOut().isEmpty(),
+                 qPrintable(QString("%1 at %2: %3").arg(rule).arg(width).arg(sticksOut())));
+      }
+    }
   }
 };
 
