@@ -25,14 +25,25 @@ constexpr double leastRow = 12.5;
 
 bool isPin(const Signal& signal) { return signal.what == Signal::What::pinLevel; }
 
+// What a lane keeps: a pin or a variable; else the lane by its sign.
+QString keptName(const Trigger& sign) {
+  if (!isKept(sign)) return TraceView::tr("“%1”").arg(str(signOf(sign)));
+  const Expr* variable = sign.field(variableKey);
+  return str(variable ? variable->text : sign.pin);
+}
+
 // The signal operators that stand in front of what a lane keeps, or of the test that starts it:
-// the path of each, and how it is written.
-std::vector<std::pair<std::string, std::string>> operatorsOf(const Lane& lane) {
-  std::vector<std::pair<std::string, std::string>> out;
-  const Expr* whole = isKept(lane.trigger) ? keptOf(lane.trigger) : startTestOf(lane.trigger);
+// the path of each, and how it is called.
+std::vector<std::pair<std::string, QString>> operatorsOf(const Lane& lane) {
+  std::vector<std::pair<std::string, QString>> out;
+  const bool kept = isKept(lane.trigger);
+  const Expr* whole = kept ? keptOf(lane.trigger) : startTestOf(lane.trigger);
   if (whole)
     forEachOperator(*whole, [&](const std::string& path, const Expr& e) {
-      if (!path.empty()) out.emplace_back(path, phraseOf(e));
+      if (path.empty() && kept) return;  // that is what is kept
+      const QString phrase = str(operatorPhrase(e));
+      out.emplace_back(path, kept ? TraceView::tr("%1 · %2").arg(keptName(lane.trigger), phrase)
+                                  : TraceView::tr("each time · %1").arg(phrase));
     });
   return out;
 }
@@ -62,10 +73,12 @@ QString TraceView::nameOf(const Signal& signal) const {
     const Program* program = doc_.project().program(signal.owner);
     if (!program) return str(signal.name);
     for (const auto& lane : program->lanes)
-      if (lane->id == signal.name) return str(signOf(lane->trigger));
+      if (lane->id == signal.name)
+        return isKept(lane->trigger) ? tr("%1 · value").arg(keptName(lane->trigger))
+                                     : str(signOf(lane->trigger));
     for (const auto& lane : program->lanes)
       for (const auto& [path, phrase] : operatorsOf(*lane))
-        if (operatorName(lane->id, path) == signal.name) return str(phrase);
+        if (operatorName(lane->id, path) == signal.name) return phrase;
     return str(signal.name);
   }
   if (const Part* part = doc_.project().part(signal.owner))
@@ -437,7 +450,7 @@ void TraceView::offerLines(QMenu* menu, int lane) {
   for (const auto& program : doc_.project().programs)
     for (const auto& one : program->lanes)
       if (!run_.runsCode() && isKept(one->trigger))
-        offer(tr("value of “%1”").arg(str(signOf(one->trigger))),
+        offer(tr("value that %1 is kept at").arg(keptName(one->trigger)),
               {Signal::What::kept, program->board, one->id});
       else if (!run_.runsCode() && !one->steps.empty() && !isOwn(*one))
         offer(tr("steps of “%1”").arg(str(signOf(one->trigger))),
@@ -446,7 +459,7 @@ void TraceView::offerLines(QMenu* menu, int lane) {
     for (const auto& one : program->lanes)
       for (const auto& [path, phrase] : operatorsOf(*one))
         if (!run_.runsCode())
-          offer(tr("“%1” of “%2”").arg(str(phrase), str(signOf(one->trigger))),
+          offer(several ? tr("%1 of %2").arg(phrase, str(program->board)) : phrase,
                 {Signal::What::kept, program->board, operatorName(one->id, path)});
   const auto list = rows();
   if (lane >= 0 && lane < static_cast<int>(list.size())) {

@@ -1,5 +1,7 @@
 #include "program/signals.h"
 
+#include "program/expressions.h"
+
 #include <algorithm>
 #include <cmath>
 #include <numeric>
@@ -271,6 +273,21 @@ void visitOperators(const Expr& e, const std::string& path, const VisitOperator&
 }  // namespace
 
 void forEachOperator(const Expr& e, const VisitOperator& visit) { visitOperators(e, {}, visit); }
+
+std::string operatorPhrase(const Expr& e) {
+  Expr alone = e;
+  const ThreadEnd in = comesInto(e);
+  std::erase_if(alone.args, [&](const auto& arg) { return in.value && arg.first == in.path; });
+  std::string words = phraseOf(alone) + " ", out;
+  // Nor is there the word that would lead to it.
+  for (const char* leads : {" on  ", " of  "})
+    if (const std::size_t at = words.find(leads); in.value && at != std::string::npos)
+      words.erase(at, 3);
+  for (const char c : words)
+    if (c != ' ' || (!out.empty() && out.back() != ' ')) out += c;
+  if (out.ends_with(' ')) out.pop_back();
+  return out;
+}
 
 WaveSteps waveSteps(double hertz) {
   constexpr double most = 2000;  // every second turn

@@ -67,6 +67,9 @@ ThreadEnd comesInto(const Expr& e);
 void forEachOperator(const Expr& e,
                      const std::function<void(const std::string& path, const Expr&)>& visit);
 
+// How an operator is called where what comes into it stands elsewhere: "at most every 0.2 s".
+std::string operatorPhrase(const Expr& e);
+
 // Of a wave; null: it has none.
 const Expr* hertzOf(const Expr& wave);
 const Expr* dutyOf(const Expr& wave);

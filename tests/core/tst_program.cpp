@@ -2,6 +2,7 @@
 #include <random>
 
 #include "program/groups.h"
+#include "program/signals.h"
 #include "program/steps.h"
 #include "support/phrases.h"
 
@@ -11,6 +12,27 @@ using namespace ignavo::test;
 class TestProgram : public QObject {
   Q_OBJECT
  private Q_SLOTS:
+  // An operator, where what comes into it stands elsewhere.
+  void operatorsAreCalledShortly_data() {
+    QTest::addColumn<QString>("called");
+    const auto row = [](const char* whole, const char* called) { QTest::newRow(whole) << called; };
+    row("rise of D2", "rise");
+    row("flips on (D2 held for 3 s)", "flips");
+    row("(rise of D2) at most every 0.2 s", "at most every 0.2 s");
+    row("D2 held for 3 s", "held for 3 s");
+    row("D2 tapped within 0.5 s", "tapped within 0.5 s");
+    row("D2 steady for 0.02 s", "steady for 0.02 s");
+    row("count D2 from 1 to 5 reset by D3", "count from 1 to 5 reset by D3");
+    row("wave of 1 Hz with 50 %", "wave of 1 Hz with 50 %");
+    row("pulse of 0.5 s on D2 restarted", "pulse of 0.5 s restarted");
+    row("pulse of 0.5 s on D2", "pulse of 0.5 s");
+  }
+  void operatorsAreCalledShortly() {
+    QFETCH(QString, called);
+    const ParsedExpr read = parseExpr(QTest::currentDataTag(), Vocabulary({"D2", "D3"}));
+    QVERIFY2(read.value, inWords(read.problem).c_str());
+    QCOMPARE(QString::fromStdString(operatorPhrase(*read.value)), called);
+  }
   void loopsAreLeftAndLanesEnded() {
     const Vocabulary pins({"D2", "D4", "A0"});
     const auto phrase = [&](const char* typed) {
