@@ -78,7 +78,36 @@ StationLine::StationLine(QWidget* parent) : QWidget(parent) {
   setMouseTracking(true);
 }
 
-double StationLine::x(int i) const { return width() * (0.5 + i) / stationCount; }
+// In cells of the same width; where their names would come too near to each other, with the same
+// gap between them.
+std::array<QRectF, stationCount> StationLine::nameBoxes() const {
+  constexpr double leastGap = 14;
+  const QFontMetricsF font(theme().text(13, QFont::Bold));  // as the one that is open is written
+  const double cell = static_cast<double>(width()) / stationCount;
+  std::array<double, stationCount> wide{};
+  double all = 0;
+  bool near = false;
+  for (std::size_t i = 0; i < stationCount; ++i) {
+    all += wide[i] = font.horizontalAdvance(QString::fromLatin1(names[i]));
+    near = near || (i > 0 && cell - (wide[i - 1] + wide[i]) / 2 < leastGap);
+  }
+  const double gap = std::max(0.0, (width() - all) / stationCount);
+  std::array<QRectF, stationCount> out;
+  double left = gap / 2;
+  for (std::size_t i = 0; i < stationCount; ++i) {
+    if (!near) left = cell * (0.5 + static_cast<double>(i)) - wide[i] / 2;
+    out[i] = QRectF(left, 19, wide[i], 17);
+    left += wide[i] + gap;
+  }
+  return out;
+}
+
+double StationLine::x(int i) const { return nameBoxes()[static_cast<std::size_t>(i)].center().x(); }
+int StationLine::stationAt(double at) const {
+  int i = 0;
+  while (i + 1 < stationCount && at > (x(i) + x(i + 1)) / 2) ++i;
+  return i;
+}
 QPoint StationLine::centreOf(Station s) const { return {qRound(x(static_cast<int>(s))), 20}; }
 
 void StationLine::setStation(Station s) {
@@ -121,6 +150,7 @@ std::array<QRectF, stationCount> StationLine::stateBoxes() const {
 void StationLine::paintEvent(QPaintEvent*) {
   const Theme& t = theme();
   const auto states = stateBoxes();
+  const auto boxes = nameBoxes();
   QPainter p(this);
   p.setRenderHint(QPainter::Antialiasing);
   p.setPen(QPen(t.line, 3));
@@ -136,10 +166,10 @@ void StationLine::paintEvent(QPaintEvent*) {
       p.setPen(QPen(t.ink, 2));
       p.drawEllipse(QPointF(x(i), 11), r + 3.5, r + 3.5);
     }
-    const QRectF cell(x(i) - width() / 10.0, 19, width() / 5.0, 17);
     p.setPen(t.ink);
     p.setFont(t.text(13, here ? QFont::Bold : QFont::Medium));
-    p.drawText(cell, Qt::AlignCenter, QString::fromLatin1(names[i]));
+    p.drawText(boxes[static_cast<std::size_t>(i)], Qt::AlignCenter | Qt::TextDontClip,
+               QString::fromLatin1(names[i]));
     p.setFont(t.text(11, alert_[static_cast<std::size_t>(i)] ? QFont::DemiBold : QFont::Normal));
     p.setPen(alert_[static_cast<std::size_t>(i)] ? t.danger : t.ink2);
     p.drawText(states[static_cast<std::size_t>(i)], Qt::AlignCenter,
@@ -148,11 +178,10 @@ void StationLine::paintEvent(QPaintEvent*) {
 }
 
 void StationLine::mousePressEvent(QMouseEvent* e) {
-  const int i = static_cast<int>(e->position().x() * stationCount / std::max(1, width()));
-  if (i >= 0 && i < stationCount) Q_EMIT chosen(static_cast<Station>(i));
+  Q_EMIT chosen(static_cast<Station>(stationAt(e->position().x())));
 }
 void StationLine::mouseMoveEvent(QMouseEvent* e) {
-  hover_ = static_cast<int>(e->position().x() * stationCount / std::max(1, width()));
+  hover_ = stationAt(e->position().x());
   update();
 }
 void StationLine::leaveEvent(QEvent*) {

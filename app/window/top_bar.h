@@ -20,6 +20,7 @@ class StationLine : public QWidget {
   // `brief` is said in place of `words` where there is too little room for them.
   void setState(Station station, const QString& words, bool alert = false,
                 const QString& brief = {});
+  std::array<QRectF, stationCount> nameBoxes() const;
   std::array<QRectF, stationCount> stateBoxes() const;
   QString shownState(Station station) const;  // as it fits
   QSize sizeHint() const override { return {500, 52}; }
@@ -40,6 +41,7 @@ class StationLine : public QWidget {
 
  private:
   double x(int i) const;
+  int stationAt(double x) const;
   std::array<QString, stationCount> words_, brief_;
   std::array<bool, stationCount> alert_{};
   int at_ = 0;

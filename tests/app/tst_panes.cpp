@@ -42,6 +42,24 @@ class TestPanes : public QObject, protected OpenedWindow {
   }
 
  private Q_SLOTS:
+  // However narrow the window is, the names of the stations stand apart, and each is clicked where
+  // it stands.
+  void stationsStandApart() {
+    for (const int width : {1024, 1100, 1280, 1920}) {
+      window_->resize(width, 700);
+      settle();
+      StationLine* line = window_->topBar()->line;
+      const auto boxes = line->nameBoxes();
+      for (std::size_t i = 0; i < boxes.size(); ++i) {
+        QVERIFY(boxes[i].left() >= 0 && boxes[i].right() <= line->width());
+        if (i > 0)
+          QVERIFY2(boxes[i].left() - boxes[i - 1].right() >= 12,
+                   qPrintable(QString("%1 at %2").arg(i).arg(width)));
+        QTest::mouseClick(line, Qt::LeftButton, {}, boxes[i].center().toPoint());
+        QCOMPARE(static_cast<std::size_t>(window_->station()), i);
+      }
+    }
+  }
   void initTestCase() { lookAsInDaylight(); }
   void init() { window_ = openWindow(answers_, &clock_); }
   void cleanup() { window_.reset(); }
