@@ -76,9 +76,11 @@ QString TraceView::nameOf(const Signal& signal) const {
       if (lane->id == signal.name)
         return isKept(lane->trigger) ? tr("%1 · value").arg(keptName(lane->trigger))
                                      : str(signOf(lane->trigger));
-    for (const auto& lane : program->lanes)
+    for (const auto& lane : program->lanes) {
+      if (!signal.name.starts_with(operatorName(lane->id, {}))) continue;
       for (const auto& [path, phrase] : operatorsOf(*lane))
         if (operatorName(lane->id, path) == signal.name) return phrase;
+    }
     return str(signal.name);
   }
   if (const Part* part = doc_.project().part(signal.owner))
