@@ -4,6 +4,8 @@
 #include <algorithm>
 #include <map>
 
+#include "program/facts.h"
+#include "program/signals.h"
 #include "program/steps.h"
 #include "run/snapshot_mapping.h"
 #include "theme/bar_parts.h"
@@ -24,8 +26,26 @@ std::map<std::string, const Step*> stepsOf(const Project& project) {
   return out;
 }
 
-// "wait 0.5 → wait 0.25", where one step says something else; "R1", where one part does. Empty:
-// it is more than that.
+// Signs of lanes by their ids; in place of those that are worked out, their signal operators by
+// their paths.
+std::map<std::string, QString> signsOf(const Project& project) {
+  std::map<std::string, QString> out;
+  for (const auto& program : project.programs)
+    for (const auto& lane : program->lanes) {
+      const Trigger& sign = lane->trigger;
+      const Expr* whole = isKept(sign) ? keptOf(sign) : startTestOf(sign);
+      const std::size_t before = out.size();
+      if (whole)
+        forEachOperator(*whole, [&](const std::string& path, const Expr& e) {
+          out[operatorName(lane->id, path)] = str(operatorPhrase(e));
+        });
+      if (out.size() == before) out[lane->id] = str(signOf(sign));
+    }
+  return out;
+}
+
+// "wait 0.5 → wait 0.25", where one step, sign or signal operator says something else; "R1", where
+// one part does. Empty: it is more than that.
 QString changeBetween(const Project& before, const Project& after) {
   QStringList changes;
   const auto was = stepsOf(before), is = stepsOf(after);
@@ -35,6 +55,13 @@ QString changeBetween(const Project& before, const Project& after) {
     if (old == was.end()) return {};
     const QString a = str(phraseOf(*old->second)), b = str(phraseOf(*step));
     if (a != b) changes << a + QStringLiteral(" → ") + b;
+  }
+  const auto signedBefore = signsOf(before), signedNow = signsOf(after);
+  if (signedBefore.size() != signedNow.size()) return {};
+  for (const auto& [id, sign] : signedNow) {
+    const auto old = signedBefore.find(id);
+    if (old == signedBefore.end()) return {};
+    if (old->second != sign) changes << old->second + QStringLiteral(" → ") + sign;
   }
   for (const auto& part : *after.parts)
     if (const Part* old = before.part(part->id); old && !(*old == *part))
@@ -101,7 +128,6 @@ void TurnBar::refresh() {
                   : turning ? tr("The presses are played again …")
                             : QString();
   if (looks) {
-    // The bench is drawn as it is now, and looks as it did.
     const auto shown = run_.shown();
     const bool changed = shown && shown->project && !standsAlike(*shown->project, doc_.project());
     words = (changed ? tr("This is %1 s, before the bench was changed.") : tr("This is %1 s."))

@@ -64,6 +64,19 @@ class TestTurning : public QObject {
 
  private Q_SLOTS:
   void initTestCase() { lookAsInDaylight(); }
+  // What a signal operator says is told as shortly as a step.
+  void aNumberOfASignalIsTold() {
+    open(beacon().lane("Keep D4 at flips on ((wave of 5 Hz with 20 %) at most every 0.3)", ""));
+    go(1);
+    run().setPaused(true);
+    Project now = doc().project();
+    const std::string id = now.programs[0]->lanes.back()->id;
+    now = edits::setExpr(std::move(now), id, "from/on/seconds", Expr::of(0.5));
+    QVERIFY(doc().edit("another number", std::move(now)));
+    settle();
+    QCOMPARE(bar()->words(), QStringLiteral("Same presses, at most every 0.3 s → at most every 0.5 "
+                                            "s; pale is before."));
+  }
   void pausedTheWholePastIsAnother() {
     open(beacon().program(blink));
     go(2.2);
