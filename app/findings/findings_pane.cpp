@@ -321,67 +321,74 @@ QWidget* FindingsPane::cardOf(int index) {
 }
 
 // Its remedies, what shows more of it, and "It is meant so": all in one row where there is but
-// one remedy and room for it.
+// one remedy and room for it. They are made in the order in which keys go through them.
 void FindingsPane::addActions(int index, QWidget* card, QVBoxLayout* column) {
-  const auto i = static_cast<std::size_t>(index);
-  const Finding& f = doc_.check().findings[i];
-  auto* meant = new QPushButton(f.meant ? tr("Check it again") : tr("It is meant so"), card);
+  const Finding& f = doc_.check().findings[static_cast<std::size_t>(index)];
+  const int room = width() - roomAround;
+  std::vector<QPushButton*> remedies;
+  int wanted = 0;
+  for (std::size_t r = 0; r < f.remedies.size() && !f.meant; ++r) {
+    const int wide = widthOf(str(f.remedies[r].title));
+    turns_.insert(wide);
+    wanted += wide + gap;
+    remedies.push_back(remedyButton(index, r, room, card));
+  }
   QPushButton* see = f.meant ? nullptr : showButton(index, card);
   QPushButton* why = f.meant ? nullptr : whyButton(index, card);
-  for (QPushButton* flat : {meant, see, why})
+  QPushButton* meant = meantButton(index, card);
+  for (QPushButton* flat : {see, why, meant})
     if (flat) flat->setProperty("flat", true);
-  int wanted = 0;
-  for (const Remedy& remedy : f.remedies) {
-    turns_.insert(widthOf(str(remedy.title)));
-    wanted += widthOf(str(remedy.title)) + gap;
-  }
-  const int all = wanted + widthOf(meant) + widthOf(see) + widthOf(why);
+  const int all = wanted + widthOf(see) + widthOf(why) + widthOf(meant);
   turns_.insert({wanted, all});
-  const int room = width() - roomAround;
-  const bool oneRow = f.remedies.size() == 1 && all <= room;
+
   auto* row = new QBoxLayout(wanted > room ? QBoxLayout::TopToBottom : QBoxLayout::LeftToRight);
   row->setSpacing(gap);
-  for (std::size_t r = 0; r < f.remedies.size() && !f.meant; ++r) {
-    auto* b = new QPushButton(literal(inRoom(str(f.remedies[r].title), room)), card);
-    b->setAccessibleName(str(f.remedies[r].title));
-    b->setFocusPolicy(Qt::TabFocus);  // a click leaves the keys to the bench
-    b->setObjectName(QStringLiteral("remedy%1-%2").arg(index).arg(r));
-    if (r == 0) b->setProperty("primary", true);
-    if (changesBench(doc_.project(), f.remedies[r].after)) {
-      b->setProperty("card", index);
-      b->setProperty("shows", static_cast<int>(r));
-      b->installEventFilter(this);
-    }
-    connect(b, &QPushButton::clicked, this, [this, i, r] {
-      Q_EMIT hovered(-1);
-      doc_.mend(i, r);
-    });
-    row->addWidget(b, 0, Qt::AlignLeft);
+  for (QPushButton* remedy : remedies) row->addWidget(remedy, 0, Qt::AlignLeft);
+  column->addLayout(row);
+  QBoxLayout* more = row;
+  if (!remedies.empty() && (remedies.size() > 1 || all > room)) {
+    row->addStretch();
+    more = new QHBoxLayout;
+    column->addLayout(more);
   }
-  auto* more = new QHBoxLayout;
   for (QPushButton* shows : {see, why})
-    if (shows) (oneRow ? static_cast<QBoxLayout*>(row) : more)->addWidget(shows);
-  row->addStretch();
+    if (shows) more->addWidget(shows);
   more->addStretch();
-  meant->setObjectName(QStringLiteral("meant%1").arg(index));
-  meant->setFocusPolicy(Qt::TabFocus);
-  const Suppression m = identityOf(f);
-  const bool was = f.meant;
-  connect(meant, &QPushButton::clicked, this, [this, m, was] {
+  more->addWidget(meant);
+}
+
+QPushButton* FindingsPane::remedyButton(int index, std::size_t r, int room, QWidget* card) {
+  const auto i = static_cast<std::size_t>(index);
+  const Remedy& remedy = doc_.check().findings[i].remedies[r];
+  auto* b = new QPushButton(literal(inRoom(str(remedy.title), room)), card);
+  b->setAccessibleName(str(remedy.title));
+  b->setFocusPolicy(Qt::TabFocus);  // a click leaves the keys to the bench
+  b->setObjectName(QStringLiteral("remedy%1-%2").arg(index).arg(r));
+  if (r == 0) b->setProperty("primary", true);
+  if (changesBench(doc_.project(), remedy.after)) {
+    b->setProperty("card", index);
+    b->setProperty("shows", static_cast<int>(r));
+    b->installEventFilter(this);
+  }
+  connect(b, &QPushButton::clicked, this, [this, i, r] {
+    Q_EMIT hovered(-1);
+    doc_.mend(i, r);
+  });
+  return b;
+}
+
+QPushButton* FindingsPane::meantButton(int index, QWidget* card) {
+  const Finding& f = doc_.check().findings[static_cast<std::size_t>(index)];
+  auto* b = new QPushButton(f.meant ? tr("Check it again") : tr("It is meant so"), card);
+  b->setObjectName(QStringLiteral("meant%1").arg(index));
+  b->setFocusPolicy(Qt::TabFocus);
+  connect(b, &QPushButton::clicked, this, [this, m = identityOf(f), was = f.meant] {
     Project p = doc_.project();
     std::erase(p.meant, m);
     if (!was) p.meant.push_back(m);
     doc_.edit(was ? tr("check a finding again") : tr("mean it so"), std::move(p));
   });
-  (oneRow && !f.meant ? static_cast<QBoxLayout*>(row) : more)->addWidget(meant);
-  if (!f.remedies.empty() && !f.meant)
-    column->addLayout(row);
-  else
-    delete row;
-  if (more->count() > 1)
-    column->addLayout(more);
-  else
-    delete more;
+  return b;
 }
 
 // Why the first part of a finding that shows something is as it is.

@@ -37,7 +37,9 @@ class FindingsPane : public QWidget {
   int focusedCard() const;
   void addMore(std::size_t hidden);
   void addActions(int index, QWidget* card, QVBoxLayout* column);
+  QPushButton* remedyButton(int index, std::size_t remedy, int room, QWidget* card);
   QPushButton* whyButton(int index, QWidget* card);
+  QPushButton* meantButton(int index, QWidget* card);
   Document& doc_;
   QLabel* head_;
   QLabel* under_;

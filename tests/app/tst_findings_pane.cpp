@@ -512,6 +512,19 @@ class TestFindingsPane : public QObject, protected OpenedWindow {
     const QPoint at = card->mapTo(pane()->findChild<QScrollArea*>()->viewport(), QPoint(5, 5));
     QVERIFY(view.contains(at));
   }
+  // By keys one comes to a card's buttons as they are read: what mends it first.
+  void buttonsAreReachedAsTheyAreRead() {
+    open(faulty());
+    for (const int width : {1024, 1600}) {
+      window_->resize(width, 800);
+      settle();
+      child<QWidget>("finding0")->setFocus();
+      for (const char* next : {"remedy0-0", "showMe0", "why0", "meant0"}) {
+        QTest::keyClick(QApplication::focusWidget(), Qt::Key_Tab);
+        QCOMPARE(QApplication::focusWidget()->objectName(), QString(next));
+      }
+    }
+  }
   // However wide the pane is, and was when its cards were laid out, nothing sticks out of it.
   void nothingSticksOut() {
     const auto sticksOut = [&]() -> QString {
