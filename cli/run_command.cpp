@@ -111,8 +111,7 @@ std::optional<Signal> operatorOf(const Project& project, const std::string& said
   std::optional<Signal> out;
   if (!program) return out;
   for (const auto& lane : program->lanes) {
-    const Trigger& sign = lane->trigger;
-    const Expr* from = isKept(sign) ? keptOf(sign) : startTestOf(sign);
+    const Expr* from = sensedBy(lane->trigger);
     if (!from) continue;
     forEachOperator(*from, [&](const std::string& path, const Expr&) {
       if (operatorName(lane->id, path) == name)

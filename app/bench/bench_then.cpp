@@ -17,12 +17,12 @@ Project onTablesOf(const Project& now, Project then) {
 
 }  // namespace
 
-BenchThen::BenchThen(const Project& then, const Project& now, const std::set<std::string>& notNow)
+BenchThen::BenchThen(const Project& then, const Project& now, std::set<std::string> notNow)
     : project_(onTablesOf(now, then)),
       circuit_(project_),
       identities_(project_, circuit_.nets(), catalogue()),
       metal_(project_, circuit_),
-      notNow_(notNow) {}
+      notNow_(std::move(notNow)) {}
 
 Scene BenchThen::scene() const {
   Scene out(project_, circuit_.nets(), identities_);

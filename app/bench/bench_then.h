@@ -13,8 +13,8 @@ namespace ignavo::app {
 // they lie now. What stands no more is drawn from here, and where currents flowed.
 class BenchThen {
  public:
-  // Takes some milliseconds. `notNow`: ids of what stands no more; must outlive it.
-  BenchThen(const Project& then, const Project& now, const std::set<std::string>& notNow);
+  // Takes some milliseconds. `notNow`: ids of what stands no more.
+  BenchThen(const Project& then, const Project& now, std::set<std::string> notNow);
   BenchThen(const BenchThen&) = delete;
   BenchThen& operator=(const BenchThen&) = delete;
 
@@ -30,7 +30,7 @@ class BenchThen {
   Circuit circuit_;
   Identities identities_;
   WireMetal metal_;
-  const std::set<std::string>& notNow_;
+  std::set<std::string> notNow_;
 };
 
 }  // namespace ignavo::app

@@ -64,11 +64,11 @@ QStringList BenchView::netTip(const Socket& socket) const {
   }
   const CircuitReading* r = tintReading();
   const auto stood = voltages(r);
-  const int then = stood ? stood->nets.of(socket) : -1;
-  if (then >= 0 && stood->nets.all()[static_cast<std::size_t>(then)].used() &&
-      static_cast<std::size_t>(then) < stood->reading.nets.size()) {
-    const auto v = stood->reading.nets[static_cast<std::size_t>(then)];
-    lines << (stood->circuit.floatingNets(stood->reading).contains(then)
+  const int of = stood ? stood->nets.of(socket) : -1;
+  const auto place = static_cast<std::size_t>(of);
+  if (of >= 0 && stood->nets.all()[place].used() && place < stood->reading.nets.size()) {
+    const auto v = stood->reading.nets[place];
+    lines << (stood->circuit.floatingNets(stood->reading).contains(of)
                   ? QStringLiteral("no fixed level: nothing holds it")
               : v ? volts(*v)
                   : QStringLiteral("no voltage"));

@@ -33,7 +33,7 @@ std::map<std::string, QString> signsOf(const Project& project) {
   for (const auto& program : project.programs)
     for (const auto& lane : program->lanes) {
       const Trigger& sign = lane->trigger;
-      const Expr* whole = isKept(sign) ? keptOf(sign) : startTestOf(sign);
+      const Expr* whole = sensedBy(sign);
       const std::size_t before = out.size();
       if (whole)
         forEachOperator(*whole, [&](const std::string& path, const Expr& e) {

@@ -25,9 +25,8 @@ constexpr double leastRow = 12.5;
 
 bool isPin(const Signal& signal) { return signal.what == Signal::What::pinLevel; }
 
-// What a lane keeps: a pin or a variable; else the lane by its sign.
+// What a lane keeps at something: a pin or a variable.
 QString keptName(const Trigger& sign) {
-  if (!isKept(sign)) return TraceView::tr("“%1”").arg(str(signOf(sign)));
   const Expr* variable = sign.field(variableKey);
   return str(variable ? variable->text : sign.pin);
 }
@@ -37,8 +36,7 @@ QString keptName(const Trigger& sign) {
 std::vector<std::pair<std::string, QString>> operatorsOf(const Lane& lane) {
   std::vector<std::pair<std::string, QString>> out;
   const bool kept = isKept(lane.trigger);
-  const Expr* whole = kept ? keptOf(lane.trigger) : startTestOf(lane.trigger);
-  if (whole)
+  if (const Expr* whole = sensedBy(lane.trigger))
     forEachOperator(*whole, [&](const std::string& path, const Expr& e) {
       if (path.empty() && kept) return;  // that is what is kept
       const QString phrase = str(operatorPhrase(e));

@@ -252,6 +252,10 @@ const Expr* startTestOf(const Trigger& trigger) {
              ? firstField(trigger, SlotKind::Type::truth)
              : nullptr;
 }
+const Expr* sensedBy(const Trigger& trigger) {
+  const Expr* kept = keptOf(trigger);
+  return kept ? kept : startTestOf(trigger);
+}
 std::optional<double> startEveryOf(const Trigger& trigger) {
   const TriggerKind* kind = triggerKind(trigger.on);
   if (!kind || kind->starts != TriggerKind::Starts::clock) return std::nullopt;

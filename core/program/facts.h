@@ -83,6 +83,8 @@ const Expr* keptOf(const Trigger& trigger);
 std::string keptField(const Trigger& trigger);  // where it stands in the sign
 // The test that starts a lane each time it becomes true; null: something else does.
 const Expr* startTestOf(const Trigger& trigger);
+// What is worked out once a turn: the one or the other.
+const Expr* sensedBy(const Trigger& trigger);
 // Every so many seconds; nothing: something else starts it.
 std::optional<double> startEveryOf(const Trigger& trigger);
 bool isKept(const Trigger& trigger);  // it has no steps

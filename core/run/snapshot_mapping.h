@@ -22,8 +22,6 @@ class SnapshotMapping {
 
   // They stand alike: nothing has to be moved.
   bool isIdentity() const { return identity_; }
-  // Was a part of `to` there, by its place? In other holes it was there as well.
-  bool wasThere(std::size_t part) const { return identity_ || parts_[part] >= 0; }
   // Ids of the boards, breadboards, parts and wires of `to` that did not stand like that at the
   // moment, and of those of `from` that do not stand like that any more. What was moved to other
   // holes is among both.

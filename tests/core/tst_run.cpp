@@ -501,7 +501,7 @@ class TestRun : public QObject {
                                 .lane(sign.toStdString(), sign.startsWith("Each") ? "flip d9" : "");
     const Lane& lane = *project.programs[0]->lanes.back();
     RunSetup asked;
-    const Expr* whole = isKept(lane.trigger) ? keptOf(lane.trigger) : startTestOf(lane.trigger);
+    const Expr* whole = sensedBy(lane.trigger);
     forEachOperator(*whole, [&](const std::string& path, const Expr&) {
       asked.probes.push_back({Signal::What::kept, "b1", operatorName(lane.id, path)});
     });

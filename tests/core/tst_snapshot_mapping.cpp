@@ -64,7 +64,7 @@ class TestSnapshotMapping : public QObject {
       }
       for (std::size_t i = 0; i < now.parts->size(); ++i) {
         const std::size_t before = placeOf(*project, (*now.parts)[i]->id);
-        QVERIFY(mapping.wasThere(i));
+        QVERIFY(before < project->parts->size());
         QCOMPARE(seen.light[i], was.light[before]);
         QCOMPARE(seen.motion[i].hertz, was.motion[before].hertz);
         QCOMPARE(seen.reading.parts[i].amps, was.reading.parts[before].amps);
@@ -92,7 +92,12 @@ class TestSnapshotMapping : public QObject {
     const SnapshotMapping mapping(then, now);
     QVERIFY(mapping.notThen() == std::set<std::string>{"led1"});
     QVERIFY(mapping.notNow() == std::set<std::string>{"led1"});
-    QVERIFY(mapping.wasThere(placeOf(now, "led1")));
+    // It is told by its id, wherever it lies.
+    Kernel kernel(shared(Project(then)));
+    kernel.advance(100'000'000);
+    const Snapshot was = kernel.snapshot(), seen = mapping.mapped(was);
+    QCOMPARE(seen.reading.parts[placeOf(now, "led1")].amps,
+             was.reading.parts[placeOf(then, "led1")].amps);
     // A whole breadboard, with all that is on it.
     const Project bare = edits::remove(then, {then.breadboards.front().id});
     const std::set<std::string> gone = SnapshotMapping(then, bare).notNow();
@@ -109,7 +114,7 @@ class TestSnapshotMapping : public QObject {
     const SnapshotMapping mapping(then, now);
     const Snapshot seen = mapping.mapped(was);
     const std::size_t lamp = placeOf(now, "led1");
-    QVERIFY(!mapping.wasThere(lamp));
+    QVERIFY(mapping.notThen().contains("led1"));
     QCOMPARE(seen.light[lamp], 0.0);
     QVERIFY(!seen.reading.parts[lamp].volts);
     const Circuit circuit(now);

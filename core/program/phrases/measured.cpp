@@ -6,6 +6,9 @@
 #include "program/typed.h"
 #include "program/words.h"
 
+// Goes through what a step or a value holds, with what may stand at each place of it: a truth, a
+// number, or anything. Only where anything may, and nothing hangs on the pin, both readings are
+// sensible; the step that is asked about is then made twice, once with each of them.
 namespace ignavo::phrases {
 
 namespace {
