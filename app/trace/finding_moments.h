@@ -8,8 +8,8 @@
 namespace ignavo::app {
 
 // When what the check found of the circuit came true in the run that is shown: each finding once,
-// at the first moment at which pins and buttons stood as in its combination. Looks further only
-// where the run went on since.
+// at the first moment at which pins and buttons stood as in its combination, of those that an edit
+// brought from that edit on. Looks further only where the run went on since.
 class FindingMoments {
  public:
   FindingMoments(Document& document, RunControl& run) : doc_(document), run_(run) {}
@@ -19,14 +19,17 @@ class FindingMoments {
     QString words;  // "Green lamp gets 91 mA"
   };
   std::vector<Moment> all();
-  void forget();  // another check, or another run
+  void checkedAgain() { begun_ = false; }
 
  private:
   struct Looked {
     Finding finding;
+    Nanoseconds since = -1;  // behind that it can be so: the edit that brought it
+    bool isNew = false;      // the check before had it not
     Nanoseconds at = -1, searched = -1;
   };
   void begin();
+  void look(Looked& one, Nanoseconds edited) const;
 
   Document& doc_;
   RunControl& run_;

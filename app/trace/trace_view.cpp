@@ -46,7 +46,7 @@ TraceView::TraceView(Document& document, RunControl& run, QWidget* parent)
   });
   connect(&doc_, &Document::changed, this, qOverload<>(&QWidget::update));
   connect(&doc_, &Document::checked, this, [this] {
-    found_.forget();
+    found_.checkedAgain();
     update();
   });
   follow();
@@ -110,11 +110,12 @@ void TraceView::paintHappening(QPainter& p, double x, const QString& label,
   const bool words = label.size() > 1;
   p.setFont(theme().text(words ? 10 : 7));
   p.setPen(colour);
-  const QRectF place(x - 40, height() - (words && !compact() ? 27 : 14), 80, 12);
-  if (words) {  // on a ground of their own, for they may lie over the last line
-    const double half = p.fontMetrics().horizontalAdvance(label) / 2.0 + 3;
-    p.fillRect(QRectF(x - half, place.top() - 1, 2 * half, place.height() + 2), theme().card);
-  }
+  // Not over the names of the lines.
+  const double half = words ? p.fontMetrics().horizontalAdvance(label) / 2.0 + 3 : 0;
+  const double middle = std::max(x, plotLeft() + half);
+  const QRectF place(middle - 40, height() - (words && !compact() ? 27 : 14), 80, 12);
+  if (words)  // on a ground of their own, for they may lie over the last line
+    p.fillRect(QRectF(middle - half, place.top() - 1, 2 * half, place.height() + 2), theme().card);
   p.drawText(place, Qt::AlignCenter, label);
 }
 

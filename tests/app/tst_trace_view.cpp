@@ -363,6 +363,59 @@ class TestTraceView : public QObject {
              told ? qPrintable(told->text(QAccessible::Name)) : "");
     QVERIFY(!trace()->grab().isNull());
   }
+  // What the check says of the bench as it is now came true at the edit that made it so, not when
+  // the run began; further edits do not move it. Its words keep clear of the names of the lines.
+  void aFindingComesTrueWithItsEdit() {
+    window_ = openWindow(answers_);
+    window_->openDemo("berth-signals");
+    window_->setStation(Station::run);
+    Document& doc = window_->document();
+    doc.finishCheck();
+    window_->togglePower();
+    run().advanceBy(2);
+    const Project whole = doc.project();
+    const auto since = [&](const QString& words) {
+      for (const TraceView::Spoken& told : trace()->spoken())
+        if (told.words.contains("from here on so") && told.words.contains(words))
+          return told.words.section(' ', 0, 0).toDouble();
+      return -1.0;
+    };
+    const auto edit = [&](Project next) {
+      doc.edit("edit", std::move(next));
+      doc.finishCheck();
+      settle();
+      run().advanceBy(0.5);
+      settle();
+    };
+    const QString first = "R1’s path ends", second = "R2’s path ends";
+    edit(edits::remove(whole, {"led1"}));
+    QCOMPARE(since(first), 2.0);
+    edit(whole);
+    QCOMPARE(since(first), -1.0);
+    edit(edits::remove(whole, {"led1"}));
+    QCOMPARE(since(first), 3.0);
+    edit(edits::remove(whole, {"led1", "led2"}));
+    QCOMPARE(since(first), 3.0);
+    QCOMPARE(since(second), 3.5);
+    // In another run it is so from the beginning.
+    window_->togglePower();
+    window_->togglePower();
+    run().advanceBy(0.5);
+    settle();
+    QCOMPARE(since(first), 0.0);
+    // Its words keep clear of the names of the lines.
+    const QRect names(0, trace()->height() - 40, qRound(trace()->laneBox(0).left()) - 4, 40);
+    const QImage marked = trace()->grab(names).toImage();
+    doc.edit("mean it", [&] {
+      Project p = doc.project();
+      for (const Finding& f : doc.check().findings) p.meant.push_back(identityOf(f));
+      return p;
+    }());
+    doc.finishCheck();
+    settle();
+    QCOMPARE(since(first), -1.0);
+    QCOMPARE(trace()->grab(names).toImage(), marked);
+  }
   // What a variable held, from power-on on.
   void variablesHaveLinesOnRequest() {
     window_ = openWindow(answers_);
